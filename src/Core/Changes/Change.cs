@@ -1,0 +1,58 @@
+namespace Vellumkeep.Core.Changes;
+
+public enum ChangeState
+{
+    Draft,
+    InReview,
+    Approved,
+    UnderWay,
+    Done,
+    BackedOut,
+    Dropped,
+}
+
+/// <summary>When the work may be done.</summary>
+public sealed record Window(DateTimeOffset Start, int Minutes);
+
+/// <summary>A remark on the change, or on one step.</summary>
+public sealed record Remark(string By, DateTimeOffset At, string Text, string? StepKey);
+
+/// <summary>Who approved, when.</summary>
+public sealed record Approval(string By, DateTimeOffset At);
+
+public enum Outcome
+{
+    Done,
+    Skipped,
+    Failed,
+}
+
+/// <summary>That a value was set otherwise than planned, and why.</summary>
+public sealed record Deviation(string Planned, string Set, string Reason);
+
+/// <summary>One attempt at a step: what came of it, by whom and when. The last attempt counts.</summary>
+public sealed record Tick(string StepKey, Outcome Outcome, string By, DateTimeOffset At, string? Remark, Deviation? Deviation);
+
+/// <summary>A passage of the change's own life.</summary>
+public sealed record Passage(ChangeState To, string By, DateTimeOffset At, string? Remark);
+
+/// <summary>A reviewed piece of work: the wish, the plan the core made of it, and everything that happened to it.</summary>
+public sealed record Change(
+    string Id, string Code, string Title, string Why, string CustomerId, SubnetsWish Wish, Plan Plan, ChangeState State, Window? Window, string Author,
+    ImmutableArray<Remark> Remarks, Approval? Approval, ImmutableArray<Tick> Ticks, ImmutableArray<Passage> Passages) : IRecord
+{
+    public static readonly Words<ChangeState> States = new("a state of a change",
+        (ChangeState.Draft, "draft"), (ChangeState.InReview, "in review"), (ChangeState.Approved, "approved"), (ChangeState.UnderWay, "under way"),
+        (ChangeState.Done, "done"), (ChangeState.BackedOut, "backed out"), (ChangeState.Dropped, "dropped"));
+
+    public static readonly Words<Outcome> Outcomes = new("what came of a step", (Outcome.Done, "done"), (Outcome.Skipped, "skipped"), (Outcome.Failed, "failed"));
+
+    public RecordKind Kind => RecordKind.Change;
+
+    public bool Open => State is not (ChangeState.Done or ChangeState.BackedOut or ChangeState.Dropped);
+
+    /// <summary>The last attempt at a step; null when none was made.</summary>
+    public Tick? LastTick(string stepKey) => Ticks.LastOrDefault(t => t.StepKey == stepKey);
+
+    public int Settled => Plan.Steps.Count(s => LastTick(s.Key) is { Outcome: not Outcome.Failed });
+}

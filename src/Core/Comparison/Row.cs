@@ -1,0 +1,101 @@
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Comparison;
+
+/// <summary>The four answers of comparing one value on both ends.</summary>
+public enum Answer
+{
+    /// <summary>Alike, and seen at both ends.</summary>
+    Agrees,
+
+    /// <summary>Alike, but at least one end is only assumed.</summary>
+    AsFarAsKnown,
+
+    Differs,
+
+    /// <summary>Unknown on one end at least, or the platform profile is silent.</summary>
+    Undetermined,
+}
+
+/// <summary>One end's half of a row.</summary>
+/// <param name="Text">The value for reading; null when there is none.</param>
+/// <param name="Note">What is temporary or pending about it, or what the row wants said.</param>
+public sealed record Cell(string? Text, Source Source, string? Via, Seen? Seen, string? Note)
+{
+    public static Cell Of<T>(Resolved<T> value, string? note = null)
+        where T : class => new(value.Value?.ToString(), value.Source, value.Via, value.Seen,
+            note ?? (value.ForNow is { } t ? $"temporary until {Scalars.Write(t.Deadline)}, then {t.Final}: {t.Reason}"
+            : value.Pending is { } p ? $"pending: {p.WhoKnows ?? "nobody assigned"}{(p.By is { } by ? $", by {Scalars.Write(by)}" : "")}" : null));
+}
+
+/// <summary>One row of a comparison. What is known about the difference is kept typed, for the PAIR checks to read off.</summary>
+/// <param name="Key">Stable name: the setting's key, or identityOfA, identityOfB, addressOfA, addressOfB, subnetsOfA, subnetsOfB, keyHeld, rules, noTranslation, routes.</param>
+/// <param name="OnlyOn">The one end that has the value at all; null otherwise.</param>
+public sealed record Row(string Key, string Label, Cell A, Cell B, Answer Answer, EndName? OnlyOn = null, Difference? Difference = null)
+{
+    public Cell Cell(EndName end) => end == EndName.A ? A : B;
+}
+
+/// <summary>What is wrong between two values, typed.</summary>
+public abstract record Difference;
+
+/// <summary>No version in common.</summary>
+public sealed record NoVersion : Difference;
+
+/// <summary>Nothing of what <paramref name="Starter"/> offers is taken by the other end (null: whichever starts); the nearest miss.</summary>
+public sealed record NoProposal(EndName? Starter, NearestMiss? Miss) : Difference;
+
+/// <summary>PFS does not fit when <paramref name="Starter"/> asks (null: whichever asks). Times in seconds after the SA comes up; null when margins or lifetimes are not known.</summary>
+public sealed record PfsMisfit(EndName? Starter, bool AtOnce, long? FirstRefusal, long? Lost) : Difference;
+
+/// <summary>Two lifetimes differ. <paramref name="Slip"/> says what the value on <paramref name="SlipOn"/> was probably meant to be.</summary>
+public sealed record LifetimesDiffer(Life A, Life B, EndName? SlipOn, string? Slip, Lifetime? Meant) : Difference;
+
+public enum IdentityFault
+{
+    Other,
+    KindOnly,
+    BlanksOnly,
+    CaseOnly,
+    PrivateAddress,
+}
+
+/// <summary>The identity <paramref name="Sender"/> sends is not the one the other end expects.</summary>
+public sealed record IdentityDiffers(EndName Sender, Identity Sent, Identity Expected, IdentityFault Fault, bool? ComparedByOctet) : Difference;
+
+/// <summary>What <paramref name="EnteredOn"/> has as the other end's address is not that end's outer address.</summary>
+public sealed record AddressDiffers(EndName EnteredOn, string Entered, string Real, bool RealMoves) : Difference;
+
+/// <summary>How one prefix stands on the end that owns it and on the other.</summary>
+public enum SubnetFault
+{
+    /// <summary>The owner has it, the other end does not.</summary>
+    MissingAtPeer,
+
+    /// <summary>The other end has it, the owner does not.</summary>
+    ExtraAtPeer,
+
+    /// <summary>The other end has a wider prefix.</summary>
+    WiderAtPeer,
+
+    /// <summary>The other end has a narrower prefix.</summary>
+    NarrowerAtPeer,
+}
+
+/// <summary>One mismatch: the prefix on its owner's end, and the one on the other.</summary>
+public sealed record SubnetMismatch(SubnetFault Fault, Prefix? AtOwner, Prefix? AtPeer);
+
+/// <summary>The subnets behind <paramref name="Owner"/> are not mirrored at the other end. <paramref name="Swapped"/>: both ends entered the same lists unswapped.</summary>
+public sealed record SubnetsDiffer(EndName Owner, ImmutableArray<SubnetMismatch> Mismatches, bool Swapped) : Difference;
+
+/// <summary>What one end signs with is not what the other verifies with.</summary>
+public sealed record KeysDiffer(KeyHeld A, KeyHeld B) : Difference;
+
+/// <summary>Methods differ.</summary>
+public sealed record MethodsDiffer : Difference;
+
+/// <summary>No end begins; each with the reason.</summary>
+public sealed record NobodyStarts(string WhyNotA, string WhyNotB) : Difference;
+
+/// <summary>Both ends always begin.</summary>
+public sealed record BothStart : Difference;

@@ -1,0 +1,88 @@
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Findings;
+
+/// <summary>One check: a code that never changes its meaning, a title, and a plain function.</summary>
+public sealed record Check(string Code, string Title, Func<Checked, IEnumerable<Finding>> Run);
+
+/// <summary>What a check is given: the tunnel resolved, its comparison, and what each end has for each wanted pair.</summary>
+public sealed class Checked
+{
+    public Checked(TunnelView view)
+    {
+        View = view;
+        Rows = Compare.Rows(view);
+        Pairs = [.. view.Tunnel.Agreed.Pairs.Select(p => PairState.Of(view, p))];
+    }
+
+    public TunnelView View { get; }
+
+    public ImmutableArray<Row> Rows { get; }
+
+    public ImmutableArray<PairState> Pairs { get; }
+
+    public Row? Row(string key) => Rows.FirstOrDefault(r => r.Key == key);
+
+    /// <summary>The rows whose difference is of one kind, with it.</summary>
+    public IEnumerable<(Row Row, T Difference)> Differences<T>()
+        where T : Difference => Rows.Where(r => r.Difference is T).Select(r => (r, (T)r.Difference!));
+
+    /// <summary>The values of a row as evidence, each with its source in words.</summary>
+    public static ImmutableArray<Evidence> Of(Row? row) =>
+        row is null ? [] : [.. Enum.GetValues<EndName>().Select(e => new Evidence(e, row.Label, row.Cell(e).Text ?? "unknown", From(row.Cell(e))))];
+
+    /// <summary>A source in words: <c>set, read 2026-11-03 by tomas</c>, <c>agreed in BRI-STANDARD@3</c>, <c>default of Teasel Minor</c>.</summary>
+    public static string From(Cell cell) => cell.Source switch
+    {
+        Source.Set => (cell.Via is { } held ? $"set in {held}" : "set") + (cell.Seen is { } seen ? $", {seen}" : ", never confirmed"),
+        Source.Agreed => cell.Via is { } via ? $"agreed in {via}" : "agreed",
+        Source.Default => $"default of {cell.Via}",
+        _ => cell.Note ?? "unknown",
+    };
+
+    /// <summary>How much a finding weighs that stops only <paramref name="pairs"/>: all of them is to block, some is to degrade.</summary>
+    public Severity Weight(IEnumerable<SubnetPair> pairs) =>
+        View.Tunnel.Agreed.Pairs is { IsEmpty: false } wanted && wanted.All(pairs.ToHashSet().Contains) ? Severity.Blocks : Severity.Degrades;
+}
+
+/// <summary>All checks, in the order of the catalogue. A new check is added here and nowhere else.</summary>
+public static class Checks
+{
+    public static readonly ImmutableArray<Check> All =
+    [
+        Pair.NoVersionInCommon.Check,
+        Pair.NoIkeProposal.Check,
+        Pair.NoEspProposal.Check,
+        Pair.PfsDoesNotFit.Check,
+        Pair.SubnetsNotMirrored.Check,
+        Pair.IdentityNotExpected.Check,
+        Pair.PeerAddressWrong.Check,
+        Pair.MethodsDoNotFit.Check,
+        Pair.KeyVersionsDiffer.Check,
+        Pair.LifetimesDiffer.Check,
+        Pair.DeadPeerOnOneEnd.Check,
+        Pair.NobodyInitiates.Check,
+        Pair.LeftUndetermined.Check,
+        Pair.NeverConfirmed.Check,
+        Strength.MustNotBeUsed.Check,
+        Strength.ShouldNotBeUsed.Check,
+        Strength.OldKeyExchange.Check,
+        Strength.NoForwardSecrecy.Check,
+        Strength.PastSupport.Check,
+        Addresses.HostBits.Check,
+        Addresses.RemoteLivesHere.Check,
+        Addresses.ClaimedTwice.Check,
+        Addresses.SidesOverlap.Check,
+        Path.NoRoute.Check,
+        Path.NoDiscardRoute.Check,
+        Path.RuleMissing.Check,
+        Path.NoTranslationMissing.Check,
+        Path.NotSaved.Check,
+        Path.PastDeadline.Check,
+    ];
+
+    /// <summary>Everything found about one tunnel, worst first, then by code and subject. Pure: the same records and day give the same findings.</summary>
+    public static ImmutableArray<Finding> Run(Checked about) =>
+        [.. All.SelectMany(c => c.Run(about)).OrderBy(f => f.Severity).ThenBy(f => f.After ?? 0).ThenBy(f => f.Code, StringComparer.Ordinal).ThenBy(f => f.Subject, StringComparer.Ordinal)];
+}

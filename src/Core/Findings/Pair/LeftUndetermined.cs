@@ -1,0 +1,24 @@
+using Vellumkeep.Core.Comparison;
+
+namespace Vellumkeep.Core.Findings.Pair;
+
+/// <summary>PAIR-19: comparisons left open, in one finding.</summary>
+public static class LeftUndetermined
+{
+    public static readonly Check Check = new("PAIR-19", "comparison left undetermined", c =>
+    {
+        var open = c.Rows.Where(r => r.Answer == Answer.Undetermined).ToArray();
+        if (open.Length == 0)
+            return [];
+        var names = Say.And(open.Select(r => r.Label));
+        var blank = Enum.GetValues<EndName>().Where(e => open.Any(r => r.Cell(e).Text is null)).ToArray();
+        return
+        [
+            new Finding("PAIR-19", Severity.Note, "", open.Length == 1 ? open[0].Key : null, [], null,
+                $"{open.Length} of {c.Rows.Length} rows cannot be compared: {names:w}.",
+                $"A value is unknown, or the platform profile is silent; nothing is guessed.",
+                blank.Length == 1 ? Sentence.Of($"Look at {blank[0]} and confirm what it has.") : Sentence.Of($"Look at the end that is blank and confirm what it has."),
+                null, null, [.. open.SelectMany(r => Checked.Of(r))]),
+        ];
+    });
+}

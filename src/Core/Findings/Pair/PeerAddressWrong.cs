@@ -1,0 +1,19 @@
+using Vellumkeep.Core.Comparison;
+
+namespace Vellumkeep.Core.Findings.Pair;
+
+/// <summary>PAIR-08.</summary>
+public static class PeerAddressWrong
+{
+    public static readonly Check Check = new("PAIR-08", "peer address is not the other end's outer address", c => c.Differences<AddressDiffers>().Select(d =>
+    {
+        var (on, other) = (d.Difference.EnteredOn, d.Difference.EnteredOn.Other());
+        var moves = d.Difference.RealMoves;
+        Sentence real = moves ? Sentence.Of($"{other}'s outer address is not fixed") : Sentence.Of($"{other}'s outer address is {d.Difference.Real}");
+        return new Finding("PAIR-08", Severity.Blocks, on.ToString(), d.Row.Key, [], null,
+            $"{on} has {d.Difference.Entered} entered for {other}; {real}.",
+            $"{on} sends to the wrong place, and does not know {other} when {other} calls from its real address.",
+            moves ? Sentence.Of($"Enter any at {on} and look {other} up by name, or give {other} a fixed address.") : Sentence.Of($"Enter {d.Difference.Real} as the peer address at {on}."),
+            $"{on} calls {d.Difference.Entered}, but {real}.", null, Checked.Of(d.Row));
+    }));
+}

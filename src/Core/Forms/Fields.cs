@@ -1,0 +1,257 @@
+namespace Vellumkeep.Core.Forms;
+
+/// <summary>What a form asks for under one key; the published schema of the keepfile is made of these, so that it cannot drift from the reader.</summary>
+public sealed record FieldNote(string Key, FieldShape Shape, bool Required, string About, ImmutableArray<FieldNote> Inside, ImmutableArray<string> Words);
+
+/// <summary>The shapes a field can have.</summary>
+public enum FieldShape
+{
+    Text,
+    Texts,
+    Map,
+    Maps,
+    Any,
+}
+
+/// <summary>What is shared while one file or record is read: the problems found so far and how references are understood.</summary>
+public sealed class Reading(INames names, bool describing = false)
+{
+    public INames Names { get; } = names;
+
+    /// <summary>True when forms are only asked which fields they have; nothing is built then.</summary>
+    public bool Describing { get; } = describing;
+
+    public List<Problem> Problems { get; } = [];
+}
+
+/// <summary>
+/// Reads one map field by field. Every wrong field adds a <see cref="Problem"/> and reading goes on, so that one run names them all;
+/// <see cref="Build"/> makes the record only when this map had none.
+/// </summary>
+public sealed class Fields
+{
+    private readonly MapNode map;
+    private readonly string path;
+    private readonly Reading reading;
+    private readonly int problemsBefore;
+    private readonly List<FieldNote> notes = [];
+
+    public Fields(Node? node, string path, Reading reading)
+    {
+        this.path = path;
+        this.reading = reading;
+        problemsBefore = reading.Problems.Count;
+        map = node as MapNode ?? MapNode.Empty;
+        if (node is not (null or MapNode))
+            reading.Problems.Add(new(path, node.Line, $"'{Typed.Short(node.ToString())}' stands where fields are expected", "key: value lines below it"));
+    }
+
+    public bool Describing => reading.Describing;
+
+    public ImmutableArray<FieldNote> Notes => [.. notes];
+
+    public INames Names => reading.Names;
+
+    public int Line => map.Line;
+
+    public bool Has(string key) => map.Find(key) is not null;
+
+    public string At(string key) => path.Length == 0 ? key : $"{path}.{key}";
+
+    public void Refuse(string key, string wrong, string right) =>
+        reading.Problems.Add(new(At(key), (map.Find(key) ?? map).Line, wrong, right));
+
+    /// <summary>Passes on a problem that a part of this map was found to have, with its own line.</summary>
+    public void Refuse(Problem problem) => reading.Problems.Add(problem with { Field = At(problem.Field) });
+
+    /// <summary>Text of 1 to 200 characters (or as many as <paramref name="most"/>) without control characters.</summary>
+    public string Text(string key, string about, int most = 200) => OptionalText(key, about, most, true) ?? "";
+
+    public string? OptionalText(string key, string about, int most = 200, bool required = false) =>
+        Value(key, about, t => t.Length <= most && !t.Any(char.IsControl)
+            ? Parsed<string>.Of(t)
+            : Parsed<string>.Fail($"'{Typed.Short(t)}' is longer than {most} characters or has control characters", $"at most {most} characters on one line"), required);
+
+    /// <summary>A code: 2 to 40 letters, digits, hyphens and dots, beginning with a letter or digit.</summary>
+    public string Code(string key, string about) => Value(key, about, t =>
+        t.Length is >= 2 and <= 40 && char.IsAsciiLetterOrDigit(t[0]) && t.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '.')
+            ? Parsed<string>.Of(t)
+            : Parsed<string>.Fail($"'{Typed.Short(t)}' is not a code", "2 to 40 letters, digits, hyphens or dots, such as BRI-ASHLOW"), true) ?? "";
+
+    /// <summary>One value read by <paramref name="parse"/>; the default of <typeparamref name="T"/> when it is missing or wrong.</summary>
+    public T? Value<T>(string key, string about, Func<string, Parsed<T>> parse, bool required = false, IEnumerable<string>? words = null)
+    {
+        notes.Add(new(key, FieldShape.Text, required, about, [], [.. words ?? []]));
+        var node = Scalar(key, required, about);
+        if (node is null)
+            return default;
+        var read = parse(Typed.Trim(node.Text));
+        if (read.Ok)
+            return read.Value;
+        reading.Problems.Add(new(At(key), node.Line, read.Wrong!, read.Right!));
+        return default;
+    }
+
+    /// <summary>One of a closed set of words.</summary>
+    public T? Word<T>(string key, string about, Words<T> words, bool required = false)
+        where T : struct, Enum
+    {
+        var read = Value(key, about, t => words.Parse(t).To(v => (T?)v), required, words.All);
+        return read;
+    }
+
+    /// <summary>A reference to another record, as an id.</summary>
+    public string? Reference(string key, string about, RecordKind kind, bool required = false) => Value(key, about, t =>
+        reading.Names.IdOf(kind, t) is { } id
+            ? Parsed<string>.Of(id)
+            : Parsed<string>.Fail($"there is no {kind.Word()} '{Typed.Short(t)}'", NearestCodes(kind, t)), required);
+
+    /// <summary>A list of texts, each read by <paramref name="parse"/>; a single text counts as a list of one.</summary>
+    public ImmutableArray<T> Values<T>(string key, string about, Func<string, Parsed<T>> parse, IEnumerable<string>? words = null)
+    {
+        notes.Add(new(key, FieldShape.Texts, false, about, [], [.. words ?? []]));
+        return map.Find(key) is { } node ? Scalars.TextsOf(node, parse, At(key), reading.Problems) : [];
+    }
+
+    /// <summary>A map below <paramref name="key"/>; null when it is missing.</summary>
+    public T? Map<T>(string key, string about, Func<Fields, T?> read, bool required = false)
+        where T : class
+    {
+        var node = map.Find(key);
+        if (node is null && !reading.Describing)
+        {
+            if (required)
+                Missing(key, about);
+            return null;
+        }
+
+        var inner = new Fields(node, At(key), reading);
+        var result = read(inner);
+        notes.Add(new(key, FieldShape.Map, required, about, inner.Notes, []));
+        return result;
+    }
+
+    /// <summary>A list of maps below <paramref name="key"/>; those that could not be built are left out, their problems noted.</summary>
+    public ImmutableArray<T> Maps<T>(string key, string about, Func<Fields, T?> read)
+        where T : class
+    {
+        var node = map.Find(key);
+        var items = node switch
+        {
+            null => reading.Describing ? [MapNode.Empty] : ImmutableArray<Node>.Empty,
+            ListNode l => l.Items,
+            _ => [],
+        };
+        if (node is not (null or ListNode))
+            reading.Problems.Add(new(At(key), node.Line, "a list is expected here", "one line beginning with '- ' for each"));
+        var result = ImmutableArray.CreateBuilder<T>();
+        ImmutableArray<FieldNote> inside = [];
+        for (var i = 0; i < items.Length; i++)
+        {
+            var inner = new Fields(items[i], $"{At(key)}[{i + 1}]", reading);
+            if (read(inner) is { } one)
+                result.Add(one);
+            inside = inner.Notes;
+        }
+
+        notes.Add(new(key, FieldShape.Maps, false, about, inside, []));
+        return result.ToImmutable();
+    }
+
+    /// <summary>Anything else: the node itself, with the path for messages. The caller notes the shape.</summary>
+    public T? Raw<T>(string key, string about, Func<Node, string, List<Problem>, T?> read, bool required = false)
+        where T : class
+    {
+        notes.Add(new(key, FieldShape.Any, required, about, [], []));
+        if (map.Find(key) is { } node)
+            return read(node, At(key), reading.Problems);
+        if (required)
+            Missing(key, about);
+        return null;
+    }
+
+    /// <summary>Refuses keys that no field asked for, then builds the record if this map had no problem.</summary>
+    public T? Build<T>(Func<T> build)
+        where T : class
+    {
+        if (reading.Describing)
+            return null;
+        foreach (var (key, node) in map.Entries)
+            if (notes.All(n => n.Key != key))
+                reading.Problems.Add(new(At(key), node.Line, $"'{Typed.Short(key)}' is not a field here", string.Join(", ", Typed.Nearest(key, notes.Select(n => n.Key)))));
+        foreach (var twice in map.Entries.GroupBy(e => e.Key).Where(g => g.Count() > 1))
+            reading.Problems.Add(new(At(twice.Key), twice.Last().Value.Line, $"'{Typed.Short(twice.Key)}' stands twice", "one of the two"));
+        return reading.Problems.Count == problemsBefore ? build() : null;
+    }
+
+    private TextNode? Scalar(string key, bool required, string about)
+    {
+        var node = map.Find(key);
+        if (node is TextNode text && Typed.Trim(text.Text).Length > 0)
+            return text;
+        if (node is null or TextNode)
+        {
+            if (required && !reading.Describing)
+                Missing(key, about);
+            return null;
+        }
+
+        reading.Problems.Add(new(At(key), node.Line, "one value is expected here, not a list or fields", about));
+        return null;
+    }
+
+    private void Missing(string key, string about) =>
+        reading.Problems.Add(new(At(key), map.Line, $"'{key}' is missing", about));
+
+    private string NearestCodes(RecordKind kind, string text)
+    {
+        var near = Typed.Nearest(text, reading.Names.Known(kind)).ToArray();
+        return near.Length == 0 ? $"add that {kind.Word()} to the file first" : $"{string.Join(", ", near)}, or add that {kind.Word()} to the file";
+    }
+}
+
+/// <summary>Small readers shared by the forms.</summary>
+public static class Scalars
+{
+    /// <summary>Reads a list of texts; a single text counts as a list of one.</summary>
+    public static ImmutableArray<T> TextsOf<T>(Node node, Func<string, Parsed<T>> parse, string path, List<Problem> problems)
+    {
+        var result = ImmutableArray.CreateBuilder<T>();
+        var items = node is ListNode l ? l.Items : [node];
+        for (var i = 0; i < items.Length; i++)
+        {
+            var at = node is ListNode ? $"{path}[{i + 1}]" : path;
+            if (items[i] is not TextNode text)
+            {
+                problems.Add(new(at, items[i].Line, "one value is expected here, not a list or fields", "one value on the line"));
+                continue;
+            }
+
+            var read = parse(Typed.Trim(text.Text));
+            if (read.Ok)
+                result.Add(read.Value);
+            else
+                problems.Add(new(at, items[i].Line, read.Wrong!, read.Right!));
+        }
+
+        return result.ToImmutable();
+    }
+
+    public static Parsed<DateOnly> Date(string text) =>
+        DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+            ? Parsed<DateOnly>.Of(date)
+            : Parsed<DateOnly>.Fail($"'{Typed.Short(text)}' is not a date", "year-month-day, such as 2026-11-24");
+
+    public static string Write(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+
+    public static Parsed<int> Number(string text, int least, int most, string what) =>
+        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n >= least && n <= most
+            ? Parsed<int>.Of(n)
+            : Parsed<int>.Fail($"'{Typed.Short(text)}' is not {what}", $"a whole number from {least} to {most}");
+
+    public static Parsed<bool> YesNo(string text) => Typed.OneOf(text, YesNoWords, "yes or no");
+
+    public static string Write(bool yes) => yes ? "yes" : "no";
+
+    private static readonly Dictionary<string, bool> YesNoWords = new() { ["yes"] = true, ["no"] = false, ["true"] = true, ["false"] = false };
+}

@@ -1,0 +1,45 @@
+namespace Vellumkeep.Core.Forms;
+
+/// <summary>How a form refers to other records: by code in files and in messages, by id in storage, where a code may be renamed.</summary>
+public interface INames
+{
+    /// <summary>The id that the text refers to; null when there is no such record.</summary>
+    string? IdOf(RecordKind kind, string text);
+
+    /// <summary>What is written for a record.</summary>
+    string TextOf(RecordKind kind, string id);
+
+    /// <summary>The texts that would be understood, for naming the nearest.</summary>
+    IEnumerable<string> Known(RecordKind kind);
+}
+
+/// <summary>Forms that refer by id: what storage keeps.</summary>
+public sealed class IdNames : INames
+{
+    public static readonly IdNames Instance = new();
+
+    public string? IdOf(RecordKind kind, string text) => text;
+
+    public string TextOf(RecordKind kind, string id) => id;
+
+    public IEnumerable<string> Known(RecordKind kind) => [];
+}
+
+/// <summary>Forms that refer by code, whatever the case.</summary>
+public sealed class CodeNames : INames
+{
+    private readonly Dictionary<(RecordKind Kind, string Code), string> ids = [];
+    private readonly Dictionary<(RecordKind Kind, string Id), string> codes = [];
+
+    public void Add(RecordKind kind, string code, string id)
+    {
+        ids[(kind, code.ToUpperInvariant())] = id;
+        codes[(kind, id)] = code;
+    }
+
+    public string? IdOf(RecordKind kind, string text) => ids.GetValueOrDefault((kind, text.ToUpperInvariant()));
+
+    public string TextOf(RecordKind kind, string id) => codes.GetValueOrDefault((kind, id), id);
+
+    public IEnumerable<string> Known(RecordKind kind) => codes.Where(c => c.Key.Kind == kind).Select(c => c.Value);
+}

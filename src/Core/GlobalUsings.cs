@@ -1,0 +1,10 @@
+global using System.Collections.Immutable;
+global using System.Diagnostics.CodeAnalysis;
+global using System.Globalization;
+global using Vellumkeep.Core.Addressing;
+global using Vellumkeep.Core.Algorithms;
+global using Vellumkeep.Core.Negotiation;
+global using Vellumkeep.Core.Quantities;
+global using Vellumkeep.Core.Records;
+global using Vellumkeep.Core.Wording;
+global using Vellumkeep.Core.Forms;

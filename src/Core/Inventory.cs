@@ -1,0 +1,56 @@
+namespace Vellumkeep.Core;
+
+/// <summary>
+/// A set of records that belong together: the whole of a keepfile, or just what one tunnel touches. Immutable; records are found by id.
+/// What is not in it does not exist for a computation, so whoever puts it together must bring everything the tunnels refer to.
+/// </summary>
+public sealed class Inventory
+{
+    private readonly ImmutableDictionary<string, IRecord> records;
+    private readonly Lazy<ILookup<string, (Tunnel Tunnel, EndName End)>> onGateway;
+
+    private Inventory(ImmutableDictionary<string, IRecord> records)
+    {
+        this.records = records;
+        onGateway = new(() => Tunnels.Where(t => t.State != TunnelState.Retired)
+            .SelectMany(t => new[] { (t.A.GatewayId, (t, EndName.A)), (t.B.GatewayId, (t, EndName.B)) })
+            .ToLookup(p => p.Item1, p => p.Item2));
+    }
+
+    public static readonly Inventory Empty = new(ImmutableDictionary<string, IRecord>.Empty);
+
+    public static Inventory Of(IEnumerable<IRecord> records) => new(records.ToImmutableDictionary(r => r.Id));
+
+    public Inventory With(params IEnumerable<IRecord> changed) => new(records.SetItems(changed.Select(r => KeyValuePair.Create(r.Id, r))));
+
+    public IEnumerable<IRecord> All => records.Values.OrderBy(r => r.Kind).ThenBy(r => r.Code, StringComparer.OrdinalIgnoreCase);
+
+    public IEnumerable<Tunnel> Tunnels => All.OfType<Tunnel>();
+
+    /// <summary>The record with that id.</summary>
+    /// <exception cref="KeyNotFoundException">It is not in this inventory, or of another kind.</exception>
+    public T Get<T>(string id)
+        where T : class, IRecord =>
+        Find<T>(id) ?? throw new KeyNotFoundException($"No {typeof(T).Name} has the id {id}.");
+
+    public T? Find<T>(string? id)
+        where T : class, IRecord => id is not null && records.TryGetValue(id, out var r) ? r as T : null;
+
+    public T? ByCode<T>(string code)
+        where T : class, IRecord => records.Values.OfType<T>().FirstOrDefault(r => r.Code.Equals(code, StringComparison.OrdinalIgnoreCase));
+
+    /// <summary>The tunnels that are not retired and have an end on the gateway, with that end, by code.</summary>
+    public IEnumerable<(Tunnel Tunnel, EndName End)> On(string gatewayId) => onGateway.Value[gatewayId].OrderBy(t => t.Tunnel.Code, StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>The tunnels other than <paramref name="but"/> that use a held part of a gateway.</summary>
+    public IEnumerable<Tunnel> UsersOf(string gatewayId, string heldPart, string but) =>
+        On(gatewayId).Where(t => t.Tunnel.Id != but && t.Tunnel.End(t.End).Subnets is { } s && (s.OwnFrom == heldPart || s.PeerFrom == heldPart)).Select(t => t.Tunnel);
+
+    public CodeNames Codes()
+    {
+        var names = new CodeNames();
+        foreach (var r in records.Values)
+            names.Add(r.Kind, r.Code, r.Id);
+        return names;
+    }
+}

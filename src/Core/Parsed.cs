@@ -1,0 +1,38 @@
+namespace Vellumkeep.Core;
+
+/// <summary>
+/// The answer of reading one value from text: the value, or what is wrong with the text and what would be right.
+/// The default value is a failure with no words; it is never returned by a parser.
+/// </summary>
+public readonly record struct Parsed<T>
+{
+    private readonly T? value;
+
+    private Parsed(T? value, string? wrong, string? right)
+    {
+        this.value = value;
+        Wrong = wrong;
+        Right = right;
+    }
+
+    /// <summary>What is wrong, naming the text that was read; null when the value was read.</summary>
+    public string? Wrong { get; }
+
+    /// <summary>What would be right, as something that can be typed; null when the value was read.</summary>
+    public string? Right { get; }
+
+    public bool Ok => Wrong is null;
+
+    /// <summary>The value that was read.</summary>
+    /// <exception cref="InvalidOperationException">Nothing was read.</exception>
+    public T Value => Wrong is null ? value! : throw new InvalidOperationException(Wrong);
+
+    public static Parsed<T> Of(T value) => new(value, null, null);
+
+    public static Parsed<T> Fail(string wrong, string right) => new(default, wrong, right);
+
+    public Parsed<TOther> Then<TOther>(Func<T, Parsed<TOther>> next) =>
+        Wrong is null ? next(value!) : Parsed<TOther>.Fail(Wrong, Right!);
+
+    public Parsed<TOther> To<TOther>(Func<T, TOther> next) => Then(v => Parsed<TOther>.Of(next(v)));
+}

@@ -1,0 +1,49 @@
+namespace Vellumkeep.Core.Records;
+
+public enum OwnerKind
+{
+    Customer,
+    OtherParty,
+}
+
+/// <summary>Somebody who can be asked.</summary>
+public sealed record Contact(string Name, string? Role, string? Reach);
+
+/// <summary>
+/// Who owns sites, gateways and tunnels: a customer, or another party that runs its own end. Has an address space of its own:
+/// a prefix must be unique within it, not between owners.
+/// </summary>
+public sealed record Customer(string Id, string Code, string Name, OwnerKind Owner, string TimeZone, string? NamingPattern, ImmutableArray<Contact> Contacts, string? Notes) : IRecord
+{
+    public static readonly Words<OwnerKind> Owners = new("a kind of owner", (OwnerKind.Customer, "customer"), (OwnerKind.OtherParty, "other party"));
+
+    public RecordKind Kind => RecordKind.Customer;
+
+    public static Customer? Read(string id, Fields f)
+    {
+        var code = f.Code("code", "short code, such as BRI");
+        var name = f.Text("name", "name");
+        var owner = f.Word("owner", "customer, or other party", Owners);
+        var zone = f.Value("timeZone", "IANA time zone, such as Europe/London; Etc/UTC when left out", ZoneText);
+        var pattern = f.OptionalText("namingPattern", "what things are called on devices, with {tunnel}, {what} and {end}; the house pattern when left out", 60);
+        var contacts = f.Maps("contacts", "people who can be asked", c =>
+        {
+            var who = c.Text("name", "name");
+            var role = c.OptionalText("role", "what they do");
+            var reach = c.OptionalText("reach", "how to reach them");
+            return c.Build(() => new Contact(who, role, reach));
+        });
+        var notes = f.OptionalText("notes", "anything else", 4000);
+        return f.Build(() => new Customer(id, code, name, owner ?? OwnerKind.Customer, zone ?? "Etc/UTC", pattern, contacts, notes));
+    }
+
+    public MapNode Write() => new MapWriter().Add("code", Code).Add("name", Name).Add("owner", Owner == OwnerKind.Customer ? null : Owners.Of(Owner))
+        .Add("timeZone", TimeZone).Add("namingPattern", NamingPattern)
+        .List("contacts", Contacts, c => new MapWriter().Add("name", c.Name).Add("role", c.Role).Add("reach", c.Reach).Done())
+        .Add("notes", Notes).Done();
+
+    internal static Parsed<string> ZoneText(string text) =>
+        text.Contains('/') && text.Length <= 60 && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '/' or '_' or '-' or '+')
+            ? Parsed<string>.Of(text)
+            : Parsed<string>.Fail($"'{Typed.Short(text)}' is not a time zone", "an IANA name such as Europe/London or Etc/UTC");
+}

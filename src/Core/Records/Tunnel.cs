@@ -1,0 +1,78 @@
+namespace Vellumkeep.Core.Records;
+
+/// <summary>One A-side prefix with one B-side prefix that should reach each other, as seen inside the tunnel. Known by its two prefixes.</summary>
+public readonly record struct SubnetPair(Prefix A, Prefix B) : IComparable<SubnetPair>
+{
+    public Prefix On(EndName end) => end == EndName.A ? A : B;
+
+    public int CompareTo(SubnetPair other) => A.CompareTo(other.A) is var byA and not 0 ? byA : B.CompareTo(other.B);
+
+    public override string ToString() => $"{A} - {B}";
+}
+
+public enum RuleWay
+{
+    Both,
+    In,
+    Out,
+}
+
+/// <summary>A firewall rule on an end that lets a pair pass: into its own subnet, out of it, or both.</summary>
+public sealed record Rule(RuleWay Way, Prefix Own, Prefix Peer)
+{
+    public static readonly Words<RuleWay> Ways = new("a direction of a rule", (RuleWay.Both, "both"), (RuleWay.In, "in"), (RuleWay.Out, "out"));
+
+    public bool Lets(RuleWay way, Prefix own, Prefix peer) => (Way == RuleWay.Both || Way == way) && Own.Contains(own) && Peer.Contains(peer);
+}
+
+/// <summary>An own and a peer prefix: a selector as entered, or a no-translation rule.</summary>
+public sealed record OwnPeer(Prefix Own, Prefix Peer);
+
+/// <summary>A route on an end: into the tunnel, or a discard route that keeps traffic from leaking while the tunnel is down.</summary>
+public sealed record Route(Prefix To, bool Discard);
+
+/// <summary>
+/// The selectors as entered on an end: own and peer lists (written out, or a held part of the gateway), or pairs where the platform takes pairs.
+/// </summary>
+public sealed record EnteredSubnets(ImmutableArray<Prefix>? Own, string? OwnFrom, ImmutableArray<Prefix>? Peer, string? PeerFrom, ImmutableArray<OwnPeer>? Pairs, Seen? Seen);
+
+/// <summary>The key versions an end holds, one list for both directions or one each; a list, because some platforms hold two while a key is replaced.</summary>
+public sealed record KeyHeld(ImmutableArray<int> Send, ImmutableArray<int> Receive)
+{
+    public bool OneForBoth => Send.SequenceEqual(Receive);
+
+    public override string ToString() => OneForBoth ? Versions(Send) : $"send {Versions(Send)}, receive {Versions(Receive)}";
+
+    private static string Versions(ImmutableArray<int> list) => list.IsEmpty ? "none" : (list.Length == 1 ? "version " : "versions ") + string.Join(", ", list);
+}
+
+/// <summary>Entered, active, saved: each with the day it was done, or null.</summary>
+public sealed record Ticks(DateOnly? Entered, DateOnly? Active, DateOnly? Saved)
+{
+    public static readonly Ticks None = new(null, null, null);
+}
+
+/// <summary>What both parties agreed for a tunnel.</summary>
+public sealed record Agreed(string? SuiteId, SettingSet Both, SettingSet OnlyA, SettingSet OnlyB, Identity? IdentityA, Identity? IdentityB, ImmutableArray<SubnetPair> Pairs)
+{
+    public SettingSet Only(EndName end) => end == EndName.A ? OnlyA : OnlyB;
+
+    public Identity? IdentityOf(EndName end) => end == EndName.A ? IdentityA : IdentityB;
+}
+
+/// <summary>One side of a tunnel: a gateway, the uplinks it may use, and every setting as that side has it.</summary>
+/// <param name="Rules">Null when nobody recorded the firewall rules; an empty list says there are none.</param>
+public sealed record TunnelEnd(
+    string GatewayId, ImmutableArray<string> Uplinks, string Inside, KeyHeld? KeyHeld, EnteredSubnets? Subnets,
+    Recorded<PeerAddress>? PeerAddress, Recorded<Identity>? IdentitySent, Recorded<Identity>? IdentityExpected, SettingSet Set,
+    Recorded<Several<Rule>>? Rules, Recorded<Several<OwnPeer>>? NoTranslation, Recorded<Several<Route>>? Routes, Ticks Ticks);
+
+/// <summary>A tunnel with both ends: one record with one version.</summary>
+public sealed record Tunnel(
+    string Id, string Code, string CustomerId, string Name, string? Purpose, TunnelState State, DateOnly? Since, TunnelForm Form,
+    ImmutableArray<string> Tags, ImmutableArray<Contact> Contacts, Agreed Agreed, TunnelEnd A, TunnelEnd B, string? Notes) : IRecord
+{
+    public RecordKind Kind => RecordKind.Tunnel;
+
+    public TunnelEnd End(EndName end) => end == EndName.A ? A : B;
+}

@@ -1,0 +1,217 @@
+namespace Vellumkeep.Core.Records;
+
+public enum IkeVersion
+{
+    IKEv1 = 1,
+    IKEv2 = 2,
+}
+
+public enum ExchangeMode
+{
+    Main,
+    Aggressive,
+}
+
+public enum Authentication
+{
+    PreSharedKey,
+    Certificate,
+}
+
+/// <summary>When an end begins the negotiation by itself.</summary>
+public enum Start
+{
+    Always,
+    OnTraffic,
+    OnlyAnswer,
+}
+
+public enum PairsPerChild
+{
+    One,
+    AllInOne,
+    AnyToAny,
+}
+
+public enum NatTraversal
+{
+    WhenDetected,
+    Always,
+    Never,
+}
+
+public enum TunnelForm
+{
+    PolicyBased,
+    RouteBased,
+}
+
+public enum TunnelState
+{
+    Planned,
+    Building,
+    InService,
+    Suspended,
+    Retired,
+}
+
+public enum DeadPeerAction
+{
+    GiveUp,
+    WaitForTraffic,
+    TryAgain,
+}
+
+public enum RunBy
+{
+    Us,
+    Customer,
+    OtherParty,
+}
+
+/// <summary>The words of the closed sets above.</summary>
+public static class WordsOf
+{
+    public static readonly Words<IkeVersion> IkeVersions = new("a key exchange version", (IkeVersion.IKEv1, "IKEv1"), (IkeVersion.IKEv2, "IKEv2"));
+    public static readonly Words<ExchangeMode> ExchangeModes = new("an exchange mode", (ExchangeMode.Main, "main"), (ExchangeMode.Aggressive, "aggressive"));
+    public static readonly Words<Authentication> Authentications = new("an authentication method", (Authentication.PreSharedKey, "PSK"), (Authentication.Certificate, "certificate"));
+    public static readonly Words<Start> Starts = new("a way to start", (Start.Always, "always"), (Start.OnTraffic, "on traffic"), (Start.OnlyAnswer, "only answer"));
+    public static readonly Words<PairsPerChild> PairsPerChild = new("a number of pairs per child SA",
+        (Records.PairsPerChild.One, "one"), (Records.PairsPerChild.AllInOne, "all in one"), (Records.PairsPerChild.AnyToAny, "any to any"));
+    public static readonly Words<NatTraversal> NatTraversals = new("a NAT traversal setting",
+        (NatTraversal.WhenDetected, "when detected"), (NatTraversal.Always, "always"), (NatTraversal.Never, "never"));
+    public static readonly Words<TunnelForm> Forms = new("a form of tunnel", (TunnelForm.PolicyBased, "policy-based"), (TunnelForm.RouteBased, "route-based"));
+    public static readonly Words<TunnelState> States = new("a state of a tunnel",
+        (TunnelState.Planned, "planned"), (TunnelState.Building, "building"), (TunnelState.InService, "in service"),
+        (TunnelState.Suspended, "suspended"), (TunnelState.Retired, "retired"));
+    public static readonly Words<DeadPeerAction> DeadPeerActions = new("what to do after a dead peer",
+        (DeadPeerAction.GiveUp, "give up"), (DeadPeerAction.WaitForTraffic, "wait for traffic"), (DeadPeerAction.TryAgain, "try again"));
+    public static readonly Words<RunBy> RunBys = new("who runs a gateway", (RunBy.Us, "us"), (RunBy.Customer, "customer"), (RunBy.OtherParty, "other party"));
+}
+
+/// <summary>A closed word as a setting's value, so that it has the one shape that settings have.</summary>
+public sealed record Word<T>(T Value, Words<T> Set)
+    where T : struct, Enum
+{
+    public bool Equals(Word<T>? other) => other is not null && EqualityComparer<T>.Default.Equals(Value, other.Value);
+
+    public override int GetHashCode() => Value.GetHashCode();
+
+    public override string ToString() => Set.Of(Value);
+}
+
+/// <summary>A whole number as a setting's value.</summary>
+public sealed record Number(int Value)
+{
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>A list as a setting's value, equal when the members are equal and in the same order.</summary>
+public sealed record Several<T>(ImmutableArray<T> Items)
+{
+    public bool Equals(Several<T>? other) => other is not null && Items.SequenceEqual(other.Items);
+
+    public override int GetHashCode() => Items.Length;
+
+    public override string ToString() => string.Join(", ", Items);
+}
+
+/// <summary>Before its hard end a lifetime is renewed: a part of it in percent (0 to 90), or a time.</summary>
+public sealed record Margin(int? Percent, Lifetime? Time)
+{
+    /// <summary>Reads <c>20 %</c> or <c>5 min</c>.</summary>
+    public static Parsed<Margin> Parse(string text) =>
+        text.EndsWith('%')
+            ? Scalars.Number(text[..^1].Trim(), 0, 90, "a margin in percent").To(p => new Margin(p, null))
+            : Lifetime.Parse(text).To(t => new Margin(null, t));
+
+    /// <summary>The margin of a lifetime, in seconds, never more than the lifetime itself.</summary>
+    public long Of(Lifetime lifetime) => Math.Min(lifetime.InSeconds, Percent is { } p ? lifetime.InSeconds * p / 100 : Time!.InSeconds);
+
+    public override string ToString() => Percent is { } p ? $"{p} %" : Time!.ToString();
+}
+
+/// <summary>How long an association lives: time, optionally data, and how long before the end it is renewed.</summary>
+public sealed record Life(Lifetime Time, DataAmount? Data = null, Margin? Margin = null)
+{
+    public override string ToString() => string.Join(" or ", new[] { Time.ToString(), Data?.ToString() }.Where(t => t is not null)) + (Margin is null ? "" : $", renewed {Margin} before");
+}
+
+/// <summary>Dead peer detection: interval of 1 s to a day, 1 to 60 tries, what follows; or off.</summary>
+public sealed record Dpd(Lifetime? Interval, int Retries, DeadPeerAction Action)
+{
+    public static readonly Dpd Off = new(null, 0, DeadPeerAction.GiveUp);
+
+    /// <summary>Reads <c>20 s x 5, try again</c> or <c>off</c>.</summary>
+    public static Parsed<Dpd> Parse(string text)
+    {
+        if (text.Equals("off", StringComparison.OrdinalIgnoreCase))
+            return Parsed<Dpd>.Of(Off);
+        const string right = "interval x tries, what then: 20 s x 5, try again; or off";
+        var comma = text.IndexOf(',');
+        var times = text.IndexOf(" x ", StringComparison.Ordinal);
+        if (comma < 0 || times < 0 || times > comma)
+            return Parsed<Dpd>.Fail($"'{Core.Typed.Short(text)}' is not a DPD setting", right);
+        return Lifetime.Parse(text[..times]).Then(interval => Scalars.Number(text[(times + 3)..comma].Trim(), 1, 60, "a number of tries")
+            .Then(tries => WordsOf.DeadPeerActions.Parse(text[(comma + 1)..]).To(action => new Dpd(interval, tries, action))));
+    }
+
+    public override string ToString() => Interval is null ? "off" : $"{Interval} x {Retries}, {WordsOf.DeadPeerActions.Of(Action)}";
+}
+
+public enum IdentityKind
+{
+    Address,
+    Fqdn,
+    Email,
+    DistinguishedName,
+    KeyId,
+}
+
+/// <summary>An identity as it is sent or expected (RFC 7296 section 3.5): its kind, and its value exactly as typed, blanks at the ends included.</summary>
+public sealed record Identity(IdentityKind Type, string Value)
+{
+    public static readonly Words<IdentityKind> Kinds = new("a kind of identity",
+        (IdentityKind.Address, "address"), (IdentityKind.Fqdn, "fqdn"), (IdentityKind.Email, "e-mail"),
+        (IdentityKind.DistinguishedName, "dn"), (IdentityKind.KeyId, "key-id"));
+
+    /// <summary>Reads the kind and the value, parted by a blank; a value with blanks at its ends stands in quotes: <c>fqdn "gw.example "</c>.</summary>
+    public static Parsed<Identity> Parse(string text)
+    {
+        var t = text.TrimStart();
+        var cut = t.IndexOf(' ');
+        const string right = "the kind and the value, such as: fqdn churn.brindle.example, address 192.0.2.10, e-mail gw@brindle.example, dn CN=churn, key-id 4711";
+        if (cut < 0)
+            return Parsed<Identity>.Fail($"'{Core.Typed.Short(t)}' is not an identity", right);
+        var kind = Kinds.Parse(t[..cut]);
+        if (!kind.Ok)
+            return Parsed<Identity>.Fail(kind.Wrong!, kind.Right!);
+        var value = t[(cut + 1)..].TrimStart();
+        value = value is ['"', .., '"'] && value.Length > 1 ? value[1..^1] : value.TrimEnd();
+        if (value.Length is 0 or > 255)
+            return Parsed<Identity>.Fail($"'{Core.Typed.Short(t)}' has no value after the kind", right);
+        if (kind.Value != IdentityKind.Address)
+            return Parsed<Identity>.Of(new(kind.Value, value));
+        var address = Addressing.Address.Parse(value);
+        return address.Ok ? Parsed<Identity>.Of(new(kind.Value, address.Value.ToString())) : Parsed<Identity>.Fail(address.Wrong!, address.Right!);
+    }
+
+    public override string ToString() => $"{Kinds.Of(Type)} {(Value != Value.Trim() ? $"\"{Value}\"" : Value)}";
+}
+
+/// <summary>What is entered as the peer's address: an address, a name, or any.</summary>
+public sealed record PeerAddress(Address? Address, string? Name)
+{
+    public static readonly PeerAddress Any = new(null, null);
+
+    public bool IsAny => Address is null && Name is null;
+
+    public static Parsed<PeerAddress> Parse(string text) =>
+        text.Equals("any", StringComparison.OrdinalIgnoreCase) ? Parsed<PeerAddress>.Of(Any)
+        : text.Any(char.IsLetter) && !text.Contains(':') && text.Contains('.') && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-')
+            ? Parsed<PeerAddress>.Of(new(null, text.ToLowerInvariant()))
+            : Addressing.Address.Parse(text).Then(a => Parsed<PeerAddress>.Of(new(a, null))) is { Ok: true } ok ? ok
+            : Parsed<PeerAddress>.Fail($"'{Core.Typed.Short(text)}' is not a peer address", "an address such as 203.0.113.77, a name such as ashlow.brindle.example, or any");
+
+    public override string ToString() => Address?.ToString() ?? Name ?? "any";
+}

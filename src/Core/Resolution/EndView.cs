@@ -1,0 +1,110 @@
+namespace Vellumkeep.Core.Resolution;
+
+/// <summary>One end of a tunnel with everything it refers to, and its values resolved: set, else agreed, else default, else unknown.</summary>
+public sealed class EndView
+{
+    private readonly TunnelView tunnel;
+
+    internal EndView(TunnelView tunnel, EndName name, Inventory inventory)
+    {
+        this.tunnel = tunnel;
+        Name = name;
+        End = tunnel.Tunnel.End(name);
+        Gateway = inventory.Get<Gateway>(End.GatewayId);
+        Platform = inventory.Get<Platform>(Gateway.PlatformId);
+        Site = inventory.Get<Site>(Gateway.SiteId);
+        Owner = inventory.Get<Customer>(Site.CustomerId);
+    }
+
+    public EndName Name { get; }
+
+    public TunnelEnd End { get; }
+
+    public Gateway Gateway { get; }
+
+    public Platform Platform { get; }
+
+    public Site Site { get; }
+
+    /// <summary>Whose site it is: the customer, or another party.</summary>
+    public Customer Owner { get; }
+
+    public EndView Other => tunnel.End(Name.Other());
+
+    /// <summary>The uplinks this tunnel may use, preferred first; all of the gateway's when none is named.</summary>
+    public IEnumerable<Uplink> Uplinks => End.Uplinks.IsEmpty ? Gateway.Uplinks : End.Uplinks.Select(l => Gateway.Uplinks.FirstOrDefault(u => u.Label == l)).OfType<Uplink>();
+
+    /// <summary>The address the other end sees first; null when it is dynamic, pending or behind a translator of unknown address.</summary>
+    public Address? Outer => Uplinks.FirstOrDefault()?.Outer;
+
+    public string OuterText => Uplinks.FirstOrDefault()?.OuterText ?? "unknown";
+
+    /// <summary>Whether the other end cannot know where to send.</summary>
+    public bool AddressMoves => Uplinks.FirstOrDefault() is { } u && (u.Address.Value?.IsDynamic == true || u.Translator is { PublicAddress: null });
+
+    private string PlatformVia => Platform.Title;
+
+    public Resolved<T> Get<T>(Setting<T> setting)
+        where T : class
+    {
+        if (End.Set.Get(setting) is { } set)
+            return Resolved<T>.Set(set);
+        var agreed = tunnel.Tunnel.Agreed;
+        if ((agreed.Only(Name).Get(setting) ?? agreed.Both.Get(setting)) is { } said)
+            return new(said.Value, Source.Agreed, null, null, said.Temporary, said.Pending);
+        if (tunnel.Suite?.Settings.Get(setting) is { } suite)
+            return new(suite.Value, Source.Agreed, tunnel.Suite.Code);
+        return Platform.Defaults.Get(setting) is { } byDefault ? new(byDefault.Value, Source.Default, PlatformVia) : Resolved<T>.Unknown;
+    }
+
+    /// <summary>How long before the end of <paramref name="setting"/> this end renews, in seconds; null when neither the value nor the platform profile says.</summary>
+    public long? MarginOf(Setting<Life> setting) =>
+        Get(setting).Value is { } life && (life.Margin ?? Platform.Defaults.Get(setting)?.Value?.Margin) is { } margin ? margin.Of(life.Time) : null;
+
+    /// <summary>What this end entered as the address of the other; when nothing is set, the other end's outer address, agreed by being recorded there.</summary>
+    public Resolved<PeerAddress> PeerAddress =>
+        End.PeerAddress is { } set ? Resolved<PeerAddress>.Set(set)
+        : Other.Outer is { } outer ? new(new(outer, null), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
+        : Other.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name ? new(new(null, name), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
+        : new(null, Source.Unknown, null, null, null, Other.Uplinks.FirstOrDefault()?.Address.Pending);
+
+    public Resolved<Identity> IdentitySent =>
+        End.IdentitySent is { } set ? Resolved<Identity>.Set(set)
+        : tunnel.Tunnel.Agreed.IdentityOf(Name) is { } agreed ? new(agreed, Source.Agreed)
+        : Platform.SendsAddressByDefault == true && Uplinks.FirstOrDefault()?.Address.Value?.Fixed is { } own ? new(new(IdentityKind.Address, own.ToString()), Source.Default, PlatformVia)
+        : Resolved<Identity>.Unknown;
+
+    public Resolved<Identity> IdentityExpected =>
+        End.IdentityExpected is { } set ? Resolved<Identity>.Set(set)
+        : tunnel.Tunnel.Agreed.IdentityOf(Name.Other()) is { } agreed ? new(agreed, Source.Agreed)
+        : Platform.SendsAddressByDefault == true && PeerAddress.Value?.Address is { } peer ? new(new(IdentityKind.Address, peer.ToString()), Source.Default, PlatformVia)
+        : Resolved<Identity>.Unknown;
+
+    public Resolved<Several<Prefix>> OwnSubnets => Subnets(End.Subnets?.Own, End.Subnets?.OwnFrom, p => p.Own, p => p.On(Name));
+
+    public Resolved<Several<Prefix>> PeerSubnets => Subnets(End.Subnets?.Peer, End.Subnets?.PeerFrom, p => p.Peer, p => p.On(Name.Other()));
+
+    /// <summary>Whether a selector of this end covers the pair; null when its subnets are not known.</summary>
+    public bool? Selects(SubnetPair pair)
+    {
+        Prefix own = pair.On(Name), peer = pair.On(Name.Other());
+        if (End.Subnets?.Pairs is { } entered)
+            return entered.Any(p => p.Own == own && p.Peer == peer);
+        if (!OwnSubnets.Known || !PeerSubnets.Known)
+            return null;
+        return OwnSubnets.Value!.Items.Any(p => p.Contains(own)) && PeerSubnets.Value!.Items.Any(p => p.Contains(peer));
+    }
+
+    private Resolved<Several<Prefix>> Subnets(ImmutableArray<Prefix>? list, string? held, Func<OwnPeer, Prefix> ofPair, Func<SubnetPair, Prefix> ofWanted)
+    {
+        var seen = End.Subnets?.Seen;
+        if (list is { } said)
+            return new(new([.. said]), Source.Set, null, seen);
+        if (held is not null)
+            return Gateway.Held(held) is { } part ? new(new(part.Members), Source.Set, part.Name, seen) : new(null, Source.Unknown, held);
+        if (End.Subnets?.Pairs is { } pairs)
+            return new(new([.. pairs.Select(ofPair).Distinct()]), Source.Set, null, seen);
+        var wanted = tunnel.Tunnel.Agreed.Pairs;
+        return wanted.IsEmpty ? Resolved<Several<Prefix>>.Unknown : new(new([.. wanted.Select(ofWanted).Distinct()]), Source.Agreed);
+    }
+}

@@ -1,0 +1,116 @@
+using Vellumkeep.Core.Changes;
+
+namespace Vellumkeep.Core.Resolution;
+
+/// <summary>
+/// Writing down what somebody saw on an end. Confirming writes the resolved value as set, with how, when and who; correcting writes another value.
+/// Both give the tunnel's written form with the one value moved, or say why not.
+/// </summary>
+public static class Looking
+{
+    /// <summary>Confirms the value of a row at an end.</summary>
+    public static Parsed<Tunnel> Confirm(TunnelView view, EndName end, string row, Seen seen)
+    {
+        var e = view.End(end);
+        var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
+        var at = end.Key();
+        if (Where(view, end, row) is not { Ok: true } place)
+            return Parsed<Tunnel>.Fail(Where(view, end, row).Wrong!, Where(view, end, row).Right!);
+        var text = seen.ToString();
+        Node Is(Node value) => new MapWriter().Always("is", value).Add("seen", text).Done();
+        Parsed<Tunnel> Unknown() => Parsed<Tunnel>.Fail($"{view.Tunnel.Code} {end}: nothing is known to confirm", "give the value that was seen");
+        switch (row)
+        {
+            case "subnetsOfA" or "subnetsOfB":
+                if (!e.OwnSubnets.Known || !e.PeerSubnets.Known)
+                    return Unknown();
+                var subnets = e.End.Subnets is { } said
+                    ? said with { Own = said.Own ?? (said.OwnFrom is null && said.Pairs is null ? [.. e.OwnSubnets.Value!.Items] : null), Peer = said.Peer ?? (said.PeerFrom is null && said.Pairs is null ? [.. e.PeerSubnets.Value!.Items] : null), Seen = seen }
+                    : new EnteredSubnets(e.OwnSubnets.Value!.Items, null, e.PeerSubnets.Value!.Items, null, null, seen);
+                return Read(view, Edits.Put(form, $"{at}.subnets", WrittenTunnel.WriteSubnets(subnets)));
+            case "rules" or "noTranslation" or "routes":
+                return Edits.Find(form, $"{at}.{row}") is { } list
+                    ? Read(view, Edits.Put(form, $"{at}.{row}", Is(list is MapNode m ? m.Find("is") ?? list : list)))
+                    : Parsed<Tunnel>.Fail($"{view.Tunnel.Code} {end}: nobody recorded them, so there is nothing to confirm", "import them with the tunnel first");
+            case "identityOfA" or "identityOfB":
+                var identity = row[^1..] == end.ToString() ? e.IdentitySent : e.IdentityExpected;
+                return identity.Value is { } id ? Read(view, Edits.Put(form, place.Value, Is(id.ToString()))) : Unknown();
+            case "addressOfA" or "addressOfB":
+                return e.PeerAddress.Value is { } peer ? Read(view, Edits.Put(form, place.Value, Is(peer.ToString()))) : Unknown();
+            default:
+                var setting = Settings.Find(row)!;
+                return Node(e, setting, seen) is { } node ? Read(view, Edits.Put(form, place.Value, node)) : Unknown();
+        }
+    }
+
+    /// <summary>Corrects the value of a row at an end to <paramref name="value"/>, read by the row's own rule; several values are parted by semicolons, prefixes by commas or blanks.</summary>
+    public static Parsed<Tunnel> Correct(TunnelView view, EndName end, string row, string value, Seen? seen)
+    {
+        var place = Where(view, end, row);
+        if (!place.Ok)
+            return Parsed<Tunnel>.Fail(place.Wrong!, place.Right!);
+        var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
+        if (row is "rules" or "noTranslation" or "routes")
+            return Parsed<Tunnel>.Fail($"{row} cannot be corrected one value at a time", "import the tunnel with its list as it really is");
+        if (row is "subnetsOfA" or "subnetsOfB")
+        {
+            var own = row[^1..] == end.ToString();
+            var list = ListNode.OfTexts(value.Split([',', ' ', ';', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries));
+            // A list of its own takes the place of a held part that it no longer equals.
+            form = Edits.Put(form, $"{end.Key()}.subnets.{(own ? "ownFrom" : "peerFrom")}", null);
+            form = Edits.Put(form, $"{end.Key()}.subnets.pairs", null);
+            form = Edits.Put(form, place.Value, list);
+            return Read(view, seen is null ? form : Edits.Put(form, $"{end.Key()}.subnets.seen", seen.ToString()));
+        }
+
+        var parts = value.Split([';', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+        Node node = parts.Length > 1 ? ListNode.OfTexts(parts) : new TextNode(value.Trim());
+        return Read(view, Edits.Put(form, place.Value, seen is null ? node : new MapWriter().Always("is", node).Add("seen", seen.ToString()).Done()));
+    }
+
+    /// <summary>The path at which the value of a row stands on an end.</summary>
+    public static Parsed<string> Where(TunnelView view, EndName end, string row)
+    {
+        var at = end.Key();
+        return row switch
+        {
+            "keyHeld" => Parsed<string>.Fail("a key is not confirmed by looking", "compare check codes; that comes with keys"),
+            "addressOfA" or "addressOfB" when row[^1..] == end.ToString() => Parsed<string>.Fail($"{end}'s own address is recorded on its gateway {view.End(end).Gateway.Code}", $"say it for end {end.Other()}, where it is entered"),
+            "addressOfA" or "addressOfB" => Parsed<string>.Of($"{at}.peerAddress"),
+            "identityOfA" or "identityOfB" => Parsed<string>.Of(row[^1..] == end.ToString() ? $"{at}.identitySent" : $"{at}.identityExpected"),
+            "subnetsOfA" or "subnetsOfB" => Parsed<string>.Of(row[^1..] == end.ToString() ? $"{at}.subnets.own" : $"{at}.subnets.peer"),
+            "rules" or "noTranslation" or "routes" => Parsed<string>.Of($"{at}.{row}"),
+            _ when Settings.Find(row) is { } setting => Parsed<string>.Of($"{at}.set.{setting.Key}"),
+            _ => Parsed<string>.Fail($"'{Typed.Short(row)}' is not a row of the comparison", string.Join(", ", Typed.Nearest(row, Settings.All.Select(s => s.Key).Concat(["addressOfA", "addressOfB", "identityOfA", "identityOfB", "subnetsOfA", "subnetsOfB", "rules", "noTranslation", "routes"])))),
+        };
+    }
+
+    private static Node? Node(EndView e, Setting setting, Seen seen)
+    {
+        object? value = setting switch
+        {
+            Setting<Several<IkeVersion>> s => e.Get(s).Value,
+            Setting<Several<IkeProposal>> s => e.Get(s).Value,
+            Setting<Several<EspProposal>> s => e.Get(s).Value,
+            Setting<Pfs> s => e.Get(s).Value,
+            Setting<Life> s => e.Get(s).Value,
+            Setting<Dpd> s => e.Get(s).Value,
+            Setting<Number> s => e.Get(s).Value,
+            Setting<PeerAddress> s => e.Get(s).Value,
+            Setting<Word<ExchangeMode>> s => e.Get(s).Value,
+            Setting<Word<Authentication>> s => e.Get(s).Value,
+            Setting<Word<PairsPerChild>> s => e.Get(s).Value,
+            Setting<Word<Start>> s => e.Get(s).Value,
+            Setting<Word<NatTraversal>> s => e.Get(s).Value,
+            _ => null,
+        };
+        return value is null ? null : setting.WithSeen(value, seen);
+    }
+
+    private static Parsed<Tunnel> Read(TunnelView view, MapNode form)
+    {
+        var reading = new Reading(IdNames.Instance);
+        var tunnel = WrittenTunnel.Read(view.Tunnel.Id, new Fields(form, "", reading));
+        return tunnel is not null ? Parsed<Tunnel>.Of(tunnel) : Parsed<Tunnel>.Fail(reading.Problems[0].Wrong, reading.Problems[0].Right);
+    }
+}

@@ -1,0 +1,32 @@
+namespace Vellumkeep.Core.Resolution;
+
+/// <summary>Where a value on an end comes from.</summary>
+public enum Source
+{
+    /// <summary>Somebody recorded that this end has it.</summary>
+    Set,
+
+    /// <summary>Both parties agreed it for the tunnel; nobody recorded that this end has it.</summary>
+    Agreed,
+
+    /// <summary>The platform does it when nobody says.</summary>
+    Default,
+
+    /// <summary>None of the others.</summary>
+    Unknown,
+}
+
+/// <summary>The one shape of what a value resolves to: the value or nothing, where it comes from, by way of what, and how sure it is.</summary>
+/// <param name="Via">The suite, platform profile, held part or other record it came by; null when it stands on the tunnel itself.</param>
+/// <param name="Seen">Only ever there for a value that is set.</param>
+/// <param name="ForNow">For a temporary value: the final one, why, and the deadline.</param>
+/// <param name="Pending">For a pending value: who will know it and when.</param>
+public sealed record Resolved<T>(T? Value, Source Source, string? Via = null, Seen? Seen = null, Temporary<T>? ForNow = null, Pending? Pending = null)
+    where T : class
+{
+    public static readonly Resolved<T> Unknown = new(null, Source.Unknown);
+
+    public bool Known => Value is not null;
+
+    internal static Resolved<T> Set(Recorded<T> recorded, string? via = null) => new(recorded.Value, Source.Set, via, recorded.Seen, recorded.Temporary, recorded.Pending);
+}

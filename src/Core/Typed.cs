@@ -1,0 +1,53 @@
+namespace Vellumkeep.Core;
+
+/// <summary>What is done to everything somebody typed or pasted, before it is read.</summary>
+public static class Typed
+{
+    /// <summary>Cuts blanks of every kind (the non-breaking ones too) from both ends.</summary>
+    public static string Trim(string text) => text.Replace('\u00a0', ' ').Replace('\u202f', ' ').Replace("\ufeff", "").Trim();
+
+    /// <summary>Shortens to 40 characters, for quoting in an error.</summary>
+    public static string Short(string text) => text.Length <= 40 ? text : text[..37] + "...";
+
+    /// <summary>Lower case letters and digits only: how aliases and closed words are compared.</summary>
+    public static string Folded(string text) => new([.. text.Where(char.IsLetterOrDigit).Select(char.ToLowerInvariant)]);
+
+    /// <summary>The words nearest to <paramref name="text"/> by edit distance, nearest first, at most <paramref name="most"/>.</summary>
+    public static IEnumerable<string> Nearest(string text, IEnumerable<string> known, int most = 3)
+    {
+        var folded = Folded(text);
+        return known.Distinct().Select(k => (Word: k, Far: Distance(folded, Folded(k)))).OrderBy(k => k.Far).ThenBy(k => k.Word, StringComparer.Ordinal)
+            .Take(most).Select(k => k.Word);
+    }
+
+    /// <summary>Reads one of a closed set of words, whatever the case; the refusal names all of them, or the nearest three when there are many.</summary>
+    public static Parsed<T> OneOf<T>(string text, IReadOnlyDictionary<string, T> words, string what)
+    {
+        var t = Trim(text);
+        foreach (var (word, value) in words)
+            if (string.Equals(word, t, StringComparison.OrdinalIgnoreCase))
+                return Parsed<T>.Of(value);
+        var named = words.Count <= 8 ? words.Keys : Nearest(t, words.Keys);
+        return Parsed<T>.Fail($"'{Short(t)}' is not {what}", string.Join(", ", named));
+    }
+
+    private static int Distance(string a, string b)
+    {
+        if (a.Length > 60)
+            a = a[..60];
+        var row = Enumerable.Range(0, b.Length + 1).ToArray();
+        for (var i = 1; i <= a.Length; i++)
+        {
+            var diagonal = row[0];
+            row[0] = i;
+            for (var j = 1; j <= b.Length; j++)
+            {
+                var above = row[j];
+                row[j] = Math.Min(Math.Min(row[j] + 1, row[j - 1] + 1), diagonal + (a[i - 1] == b[j - 1] ? 0 : 1));
+                diagonal = above;
+            }
+        }
+
+        return row[b.Length];
+    }
+}

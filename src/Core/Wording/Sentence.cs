@@ -1,0 +1,134 @@
+using System.Runtime.CompilerServices;
+using System.Text;
+
+namespace Vellumkeep.Core.Wording;
+
+/// <summary>What a typed argument of a sentence is, so that each surface can show it in its own way, or show less.</summary>
+public enum ArgumentKind
+{
+    /// <summary>A value to be set in the fixed-width face.</summary>
+    Value,
+
+    /// <summary>End A or end B.</summary>
+    End,
+
+    /// <summary>A tunnel, by id and code; someone without the right to see it reads "another customer's tunnel".</summary>
+    Tunnel,
+
+    /// <summary>A plain word or number.</summary>
+    Word,
+}
+
+/// <summary>One typed argument of a sentence.</summary>
+/// <param name="Owner">For a tunnel: the id of the customer it belongs to.</param>
+public sealed record Argument(ArgumentKind Kind, string Text, string? Owner = null)
+{
+    public static Argument Tunnel(Tunnel tunnel) => new(ArgumentKind.Tunnel, tunnel.Code, tunnel.CustomerId);
+
+    public static Argument Value(object value) => new(ArgumentKind.Value, value.ToString()!);
+
+    public static Argument Word(object value) => new(ArgumentKind.Word, value.ToString()!);
+}
+
+/// <summary>
+/// A sentence made of a template and typed arguments, never of finished strings. Written as an interpolated string:
+/// values, ends and tunnels that stand in the holes keep their type.
+/// </summary>
+[InterpolatedStringHandler]
+public sealed class Sentence
+{
+    private readonly StringBuilder template = new();
+    private readonly List<Argument> arguments = [];
+
+    public Sentence(int literalLength, int formattedCount)
+    {
+    }
+
+    private Sentence(string text, IEnumerable<Argument> arguments)
+    {
+        template.Append(text);
+        this.arguments.AddRange(arguments);
+    }
+
+    /// <summary>The template, with {0}, {1} ... where the arguments stand; braces do not occur otherwise.</summary>
+    public string Template => template.ToString();
+
+    public IReadOnlyList<Argument> Arguments => arguments;
+
+    public static Sentence Of(Sentence sentence) => sentence;
+
+    public static Sentence Plain(string text) => new(text, []);
+
+    /// <summary>Puts back together what <see cref="Template"/> and <see cref="Arguments"/> were stored as.</summary>
+    public static Sentence Stored(string template, IEnumerable<Argument> arguments) => new(template, arguments);
+
+    public void AppendLiteral(string text) => template.Append(text);
+
+    public void AppendFormatted(Argument argument) => Hole(argument);
+
+    public void AppendFormatted(EndName end) => Hole(new(ArgumentKind.End, end.ToString()));
+
+    public void AppendFormatted(Tunnel tunnel) => Hole(Argument.Tunnel(tunnel));
+
+    public void AppendFormatted(Prefix prefix) => Hole(Argument.Value(prefix));
+
+    public void AppendFormatted(Address address) => Hole(Argument.Value(address));
+
+    public void AppendFormatted(int number) => Hole(new(ArgumentKind.Word, number.ToString("N0", CultureInfo.InvariantCulture)));
+
+    /// <summary>A text in a hole is a value (fixed-width face).</summary>
+    public void AppendFormatted(string? text) => Hole(Argument.Value(text ?? "nothing"));
+
+    /// <summary>A word that reads as part of the sentence: <c>{text:w}</c>.</summary>
+    public void AppendFormatted(string? text, string format) => Hole(format == "w" ? Argument.Word(text ?? "") : Argument.Value(text ?? "nothing"));
+
+    public void AppendFormatted(Sentence inner)
+    {
+        foreach (var (literal, argument) in inner.Parts())
+        {
+            template.Append(literal);
+            if (argument is not null)
+                Hole(argument);
+        }
+    }
+
+    /// <summary>The parts in reading order: a literal, then the argument after it, or null at the end.</summary>
+    public IEnumerable<(string Literal, Argument? Argument)> Parts()
+    {
+        var text = Template;
+        var from = 0;
+        for (var i = 0; i < arguments.Count; i++)
+        {
+            var hole = text.IndexOf($"{{{i}}}", from, StringComparison.Ordinal);
+            yield return (text[from..hole], arguments[i]);
+            from = hole + 2 + i.ToString(CultureInfo.InvariantCulture).Length;
+        }
+
+        yield return (text[from..], null);
+    }
+
+    /// <summary>The sentence as plain text, every tunnel by its code.</summary>
+    public override string ToString() => string.Concat(Parts().Select(p => p.Literal + p.Argument?.Text));
+
+    private void Hole(Argument argument)
+    {
+        template.Append('{').Append(arguments.Count).Append('}');
+        arguments.Add(argument);
+    }
+}
+
+/// <summary>Small pieces of wording.</summary>
+public static class Say
+{
+    /// <summary><c>a, b and c</c>.</summary>
+    public static string And(IEnumerable<string> items)
+    {
+        var all = items.ToArray();
+        return all.Length switch { 0 => "nothing", 1 => all[0], _ => $"{string.Join(", ", all[..^1])} and {all[^1]}" };
+    }
+
+    /// <summary><c>1 pair</c>, <c>3 pairs</c>.</summary>
+    public static string Count(int n, string one, string? many = null) => $"{n.ToString("N0", CultureInfo.InvariantCulture)} {(n == 1 ? one : many ?? one + "s")}";
+
+    public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
+}

@@ -1,0 +1,140 @@
+using System.Globalization;
+
+namespace Vellumkeep.Exchange.Keepfiles;
+
+/// <summary>What was read: records with ids, or the problems. When there is one problem, nothing of the file counts.</summary>
+public sealed record KeepfileRead(ImmutableArray<IRecord> Records, ImmutableArray<Problem> Problems);
+
+/// <summary>The inventory file <c>vellumkeep: inventory/1</c>.</summary>
+public static class Keepfile
+{
+    public const string Form = "inventory/1";
+
+    /// <summary>The largest file that is read, in characters.</summary>
+    public const int Largest = 64 * 1024 * 1024;
+
+    private static readonly (string Key, RecordKind Kind)[] Sections =
+    [
+        ("customers", RecordKind.Customer), ("platforms", RecordKind.Platform), ("suites", RecordKind.Suite),
+        ("sites", RecordKind.Site), ("gateways", RecordKind.Gateway), ("tunnels", RecordKind.Tunnel),
+    ];
+
+    /// <summary>Reads a file on its own; ids are made up from the codes.</summary>
+    public static KeepfileRead Read(string text) => Read(text, new CodeNames(), _ => null, null);
+
+    /// <summary>
+    /// Reads a file into an inventory: codes that <paramref name="known"/> has keep their ids, others get one of <paramref name="newId"/>.
+    /// </summary>
+    /// <param name="gatewayById">Gateways that are not in the file, for checking what ends say of them.</param>
+    public static KeepfileRead Read(string text, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId)
+    {
+        if (text.Length > Largest)
+            return Fail(new Problem("file", 1, $"the file is larger than {Largest / 1024 / 1024} MB", "several files, one for each group of customers"));
+        var (root, problem) = YamlText.Read(text);
+        if (problem is not null)
+            return Fail(problem);
+        if (root is not MapNode map)
+            return Fail(new Problem("file", 1, "the file is not made of fields", "vellumkeep: inventory/1, then customers:, sites:, tunnels: ..."));
+        if (map.Text("vellumkeep") != Form)
+            return Fail(new Problem("vellumkeep", map.Find("vellumkeep")?.Line ?? 1, $"'{Typed.Short(map.Text("vellumkeep") ?? "nothing")}' is not a form that can be read here", Form));
+
+        var reading = new Reading(known);
+        foreach (var (key, value) in map.Entries)
+            if (key is not ("vellumkeep" or "written") && Sections.All(s => s.Key != key))
+                reading.Problems.Add(new(key, value.Line, $"'{Typed.Short(key)}' is not a part of a keepfile", string.Join(", ", Typed.Nearest(key, Sections.Select(s => s.Key)))));
+
+        // First every code of the file, so that records may refer to each other in any order.
+        var items = new List<(string Path, RecordKind Kind, MapNode Map, string Id)>();
+        foreach (var (key, kind) in Sections)
+        {
+            if (map.Find(key) is not { } section)
+                continue;
+            if (section is not ListNode list)
+            {
+                if (section is not TextNode { Text: "" })
+                    reading.Problems.Add(new(key, section.Line, "a list is expected here", "one line beginning with '- code: ' for each"));
+                continue;
+            }
+
+            var lines = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
+            for (var i = 0; i < list.Items.Length; i++)
+            {
+                if (list.Items[i] is not MapNode item)
+                {
+                    reading.Problems.Add(new($"{key}[{i + 1}]", list.Items[i].Line, "fields are expected here", "- code: ..."));
+                    continue;
+                }
+
+                var code = Typed.Trim(item.Text("code") ?? "");
+                var whole = kind is RecordKind.Suite or RecordKind.Platform ? $"{code}@{Typed.Trim(item.Text("version") ?? "")}" : code;
+                if (code.Length > 0 && !lines.TryAdd(whole, item.Line))
+                    reading.Problems.Add(new($"{key}[{i + 1}].code", item.Line, $"the {kind.Word()} '{whole}' stands twice, first at line {lines[whole]}", "each code once"));
+                var id = known.IdOf(kind, whole) ?? newId?.Invoke() ?? $"{kind}:{whole}".ToLowerInvariant();
+                known.Add(kind, whole, id);
+                items.Add((code.Length > 0 ? $"{key} {whole}" : $"{key}[{i + 1}]", kind, item, id));
+            }
+        }
+
+        var records = ImmutableArray.CreateBuilder<IRecord>();
+        foreach (var (path, kind, item, id) in items)
+        {
+            var f = new Fields(item, path, reading);
+            IRecord? record = kind switch
+            {
+                RecordKind.Customer => Customer.Read(id, f),
+                RecordKind.Platform => Platform.Read(id, f),
+                RecordKind.Suite => Suite.Read(id, f),
+                RecordKind.Site => Site.Read(id, f),
+                RecordKind.Gateway => Gateway.Read(id, f),
+                _ => WrittenTunnel.Read(id, f),
+            };
+            if (record is not null)
+                records.Add(record);
+        }
+
+        if (reading.Problems.Count == 0)
+            foreach (var ((path, _, item, _), record) in items.Zip(records))
+                if (record is Tunnel tunnel)
+                    foreach (var end in Enum.GetValues<EndName>())
+                        Refers(tunnel, end, id => records.OfType<Gateway>().FirstOrDefault(g => g.Id == id) ?? gatewayById(id), $"{path}.{end.Key()}", (item.Find(end.Key()) ?? item).Line, reading.Problems);
+        return new(reading.Problems.Count == 0 ? records.ToImmutable() : [], [.. reading.Problems.OrderBy(p => p.Line)]);
+    }
+
+    /// <summary>Writes records in stable order: by kind, then by code.</summary>
+    public static string Write(IEnumerable<IRecord> records, INames names, DateOnly written)
+    {
+        var all = records.ToLookup(r => r.Kind);
+        var map = new MapWriter().Add("vellumkeep", Form).Add("written", written.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+        foreach (var (key, kind) in Sections)
+            map.List(key, all[kind].OrderBy(r => r.Code, StringComparer.OrdinalIgnoreCase), r => Written(r, names));
+        return YamlText.Write(map.Done());
+    }
+
+    /// <summary>The written form of a record, referring by what <paramref name="names"/> says.</summary>
+    public static MapNode Written(IRecord record, INames names) => record switch
+    {
+        Customer c => c.Write(),
+        Platform p => p.Write(),
+        Suite s => s.Write(),
+        Site s => s.Write(names),
+        Gateway g => g.Write(names),
+        Tunnel t => WrittenTunnel.Write(t, names),
+        _ => throw new ArgumentException($"A {record.Kind} is not part of a keepfile.", nameof(record)),
+    };
+
+    /// <summary>Checks what an end says about parts of its gateway: uplinks and held parts have to be there.</summary>
+    private static void Refers(Tunnel tunnel, EndName end, Func<string, Gateway?> gatewayById, string path, int line, List<Problem> problems)
+    {
+        var e = tunnel.End(end);
+        if (gatewayById(e.GatewayId) is not { } gateway)
+            return;
+        foreach (var label in e.Uplinks.Where(l => gateway.Uplinks.All(u => u.Label != l)))
+            problems.Add(new($"{path}.uplinks", line, $"{gateway.Code} has no uplink '{label}'", string.Join(", ", gateway.Uplinks.Select(u => u.Label))));
+        foreach (var held in new[] { e.Subnets?.OwnFrom, e.Subnets?.PeerFrom })
+            if (held is not null && gateway.Held(held) is null)
+                problems.Add(new($"{path}.subnets", line, $"{gateway.Code} has no held part '{held}'",
+                    gateway.HeldParts.IsEmpty ? $"add it to heldParts of {gateway.Code}" : string.Join(", ", gateway.HeldParts.Select(h => h.Name))));
+    }
+
+    private static KeepfileRead Fail(Problem problem) => new([], [problem]);
+}

@@ -1,0 +1,123 @@
+using YamlDotNet.Core;
+using YamlDotNet.Core.Events;
+
+namespace Vellumkeep.Exchange.Keepfiles;
+
+/// <summary>YAML (and JSON, which is YAML) to and from written forms. Every scalar is text; anchors, aliases, tags and more than one document are refused.</summary>
+public static class YamlText
+{
+    private const int DeepestNesting = 30;
+
+    /// <summary>The form and no problem, or null and the one problem that stopped the reading.</summary>
+    public static (Node? Root, Problem? Problem) Read(string text)
+    {
+        // A file that is no text at all is told from its first part, before a parser loses time over it.
+        var head = text.AsSpan(0, Math.Min(text.Length, 4096));
+        foreach (var ch in head)
+            if (ch is '\0' or '\ufffd' || (char.IsControl(ch) && ch is not ('\n' or '\r' or '\t')))
+                return (null, new("file", 1, "this is not a text file", "a keepfile in YAML or JSON that begins with: vellumkeep: inventory/1"));
+        if (!head.Contains("vellumkeep", StringComparison.Ordinal))
+            return (null, new("vellumkeep", 1, "the file does not say that it is a keepfile", "vellumkeep: inventory/1 near its beginning"));
+        try
+        {
+            var parser = new Parser(new StringReader(text));
+            parser.Consume<StreamStart>();
+            if (!parser.TryConsume<DocumentStart>(out _))
+                return (null, new("file", 1, "the file is empty", "vellumkeep: inventory/1"));
+            var (root, problem) = One(parser, 0);
+            if (problem is not null)
+                return (null, problem);
+            parser.Consume<DocumentEnd>();
+            return parser.TryConsume<DocumentStart>(out var second)
+                ? (null, new("file", (int)second.Start.Line, "a second document begins here", "one document in the file"))
+                : (root, null);
+        }
+        catch (YamlException e)
+        {
+            return (null, new("file", (int)e.Start.Line, $"this is not readable YAML: {Typed.Short(Typed.Trim(e.Message))}", "check the indentation, colons and quotes of this line"));
+        }
+    }
+
+    public static string Write(Node root)
+    {
+        var writer = new StringWriter { NewLine = "\n" };
+        var emitter = new Emitter(writer, new EmitterSettings(2, 4000, false, 100));
+        emitter.Emit(new StreamStart());
+        emitter.Emit(new DocumentStart(null, null, true));
+        Emit(emitter, root, 0);
+        emitter.Emit(new DocumentEnd(true));
+        emitter.Emit(new StreamEnd());
+        return writer.ToString();
+    }
+
+    private static (Node?, Problem?) One(IParser parser, int depth)
+    {
+        var e = parser.Current!;
+        var line = (int)e.Start.Line;
+        if (e is AnchorAlias)
+            return (null, new("file", line, "an alias (*) stands here", "keepfiles have no anchors: write the value out"));
+        if (e is NodeEvent { Anchor.IsEmpty: false })
+            return (null, new("file", line, "an anchor (&) stands here", "keepfiles have no anchors: write the value out"));
+        if (e is NodeEvent { Tag.IsEmpty: false })
+            return (null, new("file", line, "a tag (!) stands here", "the plain value"));
+        if (depth > DeepestNesting)
+            return (null, new("file", line, $"more than {DeepestNesting} levels are nested here", "a keepfile has fewer than ten"));
+        if (parser.TryConsume<Scalar>(out var scalar))
+            return (new TextNode(scalar.Value is "~" or "null" && scalar.Style == ScalarStyle.Plain ? "" : scalar.Value, line), null);
+        if (parser.TryConsume<SequenceStart>(out _))
+        {
+            var items = ImmutableArray.CreateBuilder<Node>();
+            while (!parser.TryConsume<SequenceEnd>(out _))
+            {
+                var (item, problem) = One(parser, depth + 1);
+                if (problem is not null)
+                    return (null, problem);
+                items.Add(item!);
+            }
+
+            return (new ListNode(items.ToImmutable(), line), null);
+        }
+
+        parser.Consume<MappingStart>();
+        var entries = ImmutableArray.CreateBuilder<KeyValuePair<string, Node>>();
+        while (!parser.TryConsume<MappingEnd>(out _))
+        {
+            if (parser.Current is not Scalar { Anchor.IsEmpty: true } key)
+                return (null, new("file", (int)parser.Current!.Start.Line, "a key that is not a word stands here", "key: value"));
+            parser.MoveNext();
+            var (value, problem) = One(parser, depth + 1);
+            if (problem is not null)
+                return (null, problem);
+            entries.Add(new(key.Value, value!));
+        }
+
+        return (new MapNode(entries.ToImmutable(), line), null);
+    }
+
+    private static void Emit(IEmitter emitter, Node node, int depth)
+    {
+        switch (node)
+        {
+            case TextNode t:
+                emitter.Emit(new Scalar(null, null, t.Text, t.Text.Length == 0 || t.Text is "~" or "null" ? ScalarStyle.DoubleQuoted : ScalarStyle.Any, true, false));
+                break;
+            case ListNode l:
+                emitter.Emit(new SequenceStart(null, null, true, l.Items.All(i => i is TextNode { Text.Length: < 24 }) && l.Items.Length < 9 ? SequenceStyle.Flow : SequenceStyle.Block));
+                foreach (var item in l.Items)
+                    Emit(emitter, item, depth + 1);
+                emitter.Emit(new SequenceEnd());
+                break;
+            case MapNode m:
+                var small = depth > 2 && m.Entries.Length <= 4 && m.Entries.All(e => e.Value is TextNode or MapNode { Entries.Length: <= 3 } && e.Value.ToString().Length < 60);
+                emitter.Emit(new MappingStart(null, null, true, small ? MappingStyle.Flow : MappingStyle.Block));
+                foreach (var (key, value) in m.Entries)
+                {
+                    emitter.Emit(new Scalar(key));
+                    Emit(emitter, value, depth + 1);
+                }
+
+                emitter.Emit(new MappingEnd());
+                break;
+        }
+    }
+}

@@ -1,0 +1,122 @@
+namespace Vellumkeep.Service.Changes;
+
+/// <summary>A change as a work order and run sheet.</summary>
+public static class ChangePages
+{
+    public static ChangeSummary Summary(Change c, string customer, string tunnel) => new(c.Code, c.Title, Change.States.Of(c.State), customer, tunnel, c.Author, c.Passages[0].At,
+        c.Plan.Steps.Length, c.Settled, c.Plan.Steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed), c.Window?.Start, c.Window?.Minutes);
+
+    public static ChangePage Make(Kept<Change> kept, Inventory around, IEnumerable<string> otherOpen, Asker asker)
+    {
+        var c = kept.Record;
+        var scope = asker.Scope;
+        var tunnel = around.Get<Tunnel>(c.Wish.TunnelId);
+        var customer = around.Get<Customer>(c.CustomerId);
+        var moved = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved ? ChangeLife.Moved(c, around) : [];
+        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) => [.. list.Where(f => around.Find<Tunnel>(f.TunnelId) is not { } t || scope.Sees(t.CustomerId)).Select(f => f.Finding.Show(f.TunnelCode, scope))];
+        var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
+        var underWay = c.State is ChangeState.UnderWay or ChangeState.BackedOut or ChangeState.Done;
+        var wayBack = c.Plan.WayBack(underWay ? s => c.LastTick(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null);
+        return new(
+            c.Code, kept.Version, c.Title, c.Why, "subnets", Change.States.Of(c.State), c.Author, c.Passages[0].At, customer.Code, customer.Name, tunnel.Code, tunnel.Name,
+            End(around, tunnel.A), End(around, tunnel.B), c.Wish.End.ToString(), c.Window?.Start, c.Window?.Minutes, At(around, tunnel.A, c.Window), At(around, tunnel.B, c.Window), c.Plan.Minutes,
+            Verdict(c, scope), [.. c.Plan.Differs.Select(d => new BeforeAfterLine(d.End?.ToString(), d.What, d.Before, d.After, d.Added))],
+            [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, scope))],
+            On(c.Plan.Added), On(c.Plan.Removed), On(c.Plan.Standing), [.. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope)))],
+            [.. c.Remarks.Select(r => new RemarkLine(r.By, r.At, r.Text, r.StepKey is { } key && numbers.TryGetValue(key, out var n) ? n : null))],
+            c.Approval?.By, c.Approval?.At, [.. c.Passages.Select(p => new PassageLine(Change.States.Of(p.To), p.By, p.At, p.Remark))],
+            [.. moved.Select(m => Moved(m, around))], [.. otherOpen], Acts(c, asker, moved));
+    }
+
+    private static ChangeEnd End(Inventory around, TunnelEnd e)
+    {
+        var gateway = around.Get<Gateway>(e.GatewayId);
+        var platform = around.Get<Platform>(gateway.PlatformId);
+        return new(around.Get<Site>(gateway.SiteId).Name, gateway.Code, platform.Title,
+            platform.Effect switch { Effect.AtOnce => "each entry at once", Effect.OnActivation => "entered, then activated", Effect.OnRequest => "one request", _ => "the profile does not say when entries take effect" }, WordsOf.RunBys.Of(gateway.RunBy));
+    }
+
+    /// <summary>A window in the time zone of a site.</summary>
+    private static string? At(Inventory around, TunnelEnd e, Window? window)
+    {
+        if (window is null)
+            return null;
+        var site = around.Get<Site>(around.Get<Gateway>(e.GatewayId).SiteId);
+        var zone = TimeZoneInfo.TryFindSystemTimeZoneById(site.TimeZone, out var found) ? found : TimeZoneInfo.Utc;
+        var (from, to) = (TimeZoneInfo.ConvertTime(window.Start, zone), TimeZoneInfo.ConvertTime(window.Start.AddMinutes(window.Minutes), zone));
+        return $"{from.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture)} to {to.ToString("HH:mm", CultureInfo.InvariantCulture)} ({zone.Id})";
+    }
+
+    /// <summary>What an expert would say of the change as it stands: its plan, and where the work has got to.</summary>
+    private static IReadOnlyList<VerdictSentence> Verdict(Change c, Scope scope)
+    {
+        var parts = new List<VerdictPart>();
+        var failed = c.Plan.Steps.Select((s, i) => (s, Number: i + 1)).Where(s => c.LastTick(s.s.Key)?.Outcome == Outcome.Failed).ToArray();
+        var deviations = c.Ticks.Where(t => t.Deviation is not null).ToArray();
+        switch (c.State)
+        {
+            case ChangeState.UnderWay:
+                parts.Add(new(Tone.Plain, Sentence.Of($"Under way: {c.Settled} of {c.Plan.Steps.Length} steps settled. {Progress(c, Where.A)}; {Progress(c, Where.B)}.")));
+                foreach (var (step, number) in failed)
+                    parts.Add(new(Tone.Stops, Sentence.Of($"Step {number} failed: {c.LastTick(step.Key)!.Remark!:w}")));
+                break;
+            case ChangeState.Done:
+                parts.Add(new(Tone.Plain, Sentence.Of($"Done by {c.Passages[^1].By:w} on {c.Passages[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}.")));
+                break;
+            case ChangeState.BackedOut:
+                parts.Add(new(Tone.Plain, Sentence.Of($"Backed out by {c.Passages[^1].By:w}: {c.Passages[^1].Remark!:w}. The inventory is as it was.")));
+                break;
+            case ChangeState.Dropped:
+                parts.Add(new(Tone.Plain, Sentence.Of($"Dropped by {c.Passages[^1].By:w}{(c.Passages[^1].Remark is { } why ? $": {why}" : ""):w}.")));
+                break;
+            default:
+                parts.AddRange(c.Plan.Verdict);
+                break;
+        }
+
+        foreach (var d in deviations)
+            parts.Add(new(Tone.Weak, Sentence.Of($"Step {c.Plan.Steps.ToList().FindIndex(s => s.Key == d.StepKey) + 1} was set to {d.Deviation!.Set}, not {d.Deviation.Planned}: {d.Deviation.Reason:w}.")));
+        return parts.Show(scope);
+    }
+
+    private static Sentence Progress(Change c, Where where)
+    {
+        var steps = c.Plan.Steps.Where(s => s.Where == where && s.Part is Part.Build or Part.Switch && s.Where == where).ToArray();
+        var done = steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Done);
+        var end = where == Where.A ? EndName.A : EndName.B;
+        return steps.Length == 0 ? Sentence.Of($"{end} has nothing to enter") : done == 0 ? Sentence.Of($"{end} not begun") : done == steps.Length ? Sentence.Of($"{end} is built") : Sentence.Of($"{end} is half built, {done} of {steps.Length}");
+    }
+
+    private static StepPage Step(Change c, Step s, int number, Scope scope) => new(
+        number, s.Key, s.Part.ToString().ToLowerInvariant(), s.Where == Where.Us ? "us" : s.Where.ToString(), s.Asked, s.Do.Show(scope),
+        [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text))], [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))], s.Proof?.Show(scope), s.Minutes, s.Stops?.Show(scope), s.Undo?.Show(scope),
+        c.LastTick(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
+        [.. c.Ticks.Where(t => t.StepKey == s.Key).Select(t => new AttemptLine(Change.Outcomes.Of(t.Outcome), t.By, t.At, t.Remark, t.Deviation?.Planned, t.Deviation?.Set, t.Deviation?.Reason))]);
+
+    private static MovedValue Moved(RestsOn m, Inventory around)
+    {
+        IRecord? record = m.Kind == RecordKind.Tunnel ? around.Find<Tunnel>(m.RecordId) : around.Find<Gateway>(m.RecordId);
+        return new(record?.Code ?? "gone", m.Path, m.Value?.ToString(), record is null ? null : Edits.Find(RecordBody.Form(record), m.Path)?.ToString());
+    }
+
+    private static IReadOnlyList<AllowedAct> Acts(Change c, Asker asker, ImmutableArray<RestsOn> moved)
+    {
+        AllowedAct Act(string act, Role role, ChangeState[] states, string? besides = null) => new(act, asker.Is(role) && states.Contains(c.State) && besides is null,
+            !states.Contains(c.State) ? $"{c.Code} is {Change.States.Of(c.State)}" : !asker.Is(role) ? $"needs the role {role.ToString().ToLowerInvariant()}" : besides);
+        var blocks = c.Plan.InTheWay.Any() ? "it would add a finding that blocks" : null;
+        var lapsed = moved.IsEmpty ? null : "what it rests on has moved: recompute it";
+        var open = c.Plan.Steps.Count(s => c.LastTick(s.Key) is null or { Outcome: Outcome.Failed });
+        return
+        [
+            Act("submit", Role.Engineer, [ChangeState.Draft], lapsed ?? blocks),
+            Act("approve", Role.Reviewer, [ChangeState.InReview], c.Author == asker.Name ? "the author never approves" : lapsed ?? blocks),
+            Act("return", Role.Reviewer, [ChangeState.InReview]),
+            Act("begin", Role.Engineer, [ChangeState.Approved], lapsed),
+            Act("step", Role.Engineer, [ChangeState.UnderWay]),
+            Act("close", Role.Engineer, [ChangeState.UnderWay], open > 0 ? $"{Say.Count(open, "step")} not settled" : null),
+            Act("back-out", Role.Engineer, [ChangeState.UnderWay]),
+            Act("recompute", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved], moved.IsEmpty ? "nothing has moved" : null),
+            Act("drop", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved]),
+        ];
+    }
+}

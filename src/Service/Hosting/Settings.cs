@@ -1,0 +1,23 @@
+namespace Vellumkeep.Service.Hosting;
+
+/// <summary>How the service is started: on the command line (--data, --postgres, --demo, --clock), in the environment or in appsettings.json, under <c>Vellumkeep</c>.</summary>
+public sealed class ServiceSettings
+{
+    /// <summary>The folder of the SQLite database and of the keys that protect cookies.</summary>
+    public string Data { get; set; } = "data";
+
+    /// <summary>A PostgreSQL connection string; SQLite when empty.</summary>
+    public string? Postgres { get; set; }
+
+    /// <summary>A folder with the demo scenario: loaded into an empty database, with its people.</summary>
+    public string? Demo { get; set; }
+
+    /// <summary>A moment (ISO 8601) at which the clock stands still, for pictures. Only together with the demo.</summary>
+    public string? Clock { get; set; }
+}
+
+/// <summary>A clock that stands still.</summary>
+public sealed class StandingClock(DateTimeOffset at) : TimeProvider
+{
+    public override DateTimeOffset GetUtcNow() => at;
+}

@@ -1,0 +1,113 @@
+using Vellumkeep.Exchange.Keepfiles;
+
+namespace Vellumkeep.Service.Imports;
+
+/// <summary>Keepfiles in and out. An import replaces whole records that the file contains and leaves the rest; all or nothing.</summary>
+public sealed class Importing(Databases databases, Keeper keeper)
+{
+    /// <summary>The parts of a tunnel that may move without altering how it behaves.</summary>
+    private static readonly string[] Descriptive = ["name", "purpose", "tags", "contacts", "notes", "since"];
+
+    public async Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, string text, bool dryRun, string? reason, CancellationToken ct)
+    {
+        var wrote = await keeper.WriteAsync(new(asker.Name, now, "import", string.IsNullOrWhiteSpace(reason) ? null : reason.Trim()), async (writing, reader) =>
+        {
+            var names = await reader.CodesAsync(Scope.Everything, ct);
+            var gateways = new Dictionary<string, Gateway?>();
+            var read = Keepfile.Read(text, names, id => gateways.TryGetValue(id, out var g) ? g : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record, writing.NewId);
+            if (!read.Problems.IsEmpty)
+                throw Refuse(read.Problems);
+
+            var added = new List<RecordName>();
+            var changed = new List<ChangedRecord>();
+            var left = 0;
+            var behaviour = new List<string>();
+            foreach (var record in read.Records)
+            {
+                if (OwnerOf(record, read.Records, reader, ct) is { } owner && !asker.Scope.Sees(await owner))
+                    throw ProblemException.NotAllowed($"The {record.Kind.Word()} {record.Code} belongs to a customer that {asker.Name} may not write to.");
+                if (await reader.ByIdAsync<IRecord>(Scope.Everything, record.Id, ct) is not { } kept)
+                {
+                    added.Add(new(record.Kind.Word(), record.Code, NameOf(record)));
+                    writing.Put(record, 0);
+                    continue;
+                }
+
+                var moved = Edits.Between(RecordBody.Form(kept.Record), RecordBody.Form(record));
+                if (moved.IsEmpty)
+                {
+                    left++;
+                    continue;
+                }
+
+                changed.Add(new(record.Kind.Word(), record.Code, [.. moved.Select(m => new Difference(m.Path, Wordings.Text(m.Before, m.Path, names), Wordings.Text(m.After, m.Path, names)))]));
+                if (record is Suite or Platform or Gateway or Site || (kept.Record is Tunnel { State: TunnelState.InService } && moved.Any(m => !Descriptive.Contains(m.Path.Split('.', '[')[0]))))
+                    behaviour.Add(record.Code);
+                writing.Put(record, kept.Version);
+            }
+
+            if (behaviour.Count > 0 && !dryRun && string.IsNullOrWhiteSpace(reason))
+                throw ProblemException.Field("reason", $"the file alters how {Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} behave{(behaviour.Count == 1 ? "s" : "")}, so that it counts as a correction", "give a reason (--reason), such as: the devices have always had this");
+            return (added, changed, left, names);
+        }, ct, keep: !dryRun);
+
+        var codes = wrote.Result.names;
+        var shown = wrote.Moves.Where(m => m.Finding.Severity != Severity.Note).Select(m => (m.Added, Shown: new ImportFinding(codes.TextOf(RecordKind.Tunnel, m.TunnelId), m.Finding.Code, Severities.Words.Of(m.Finding.Severity), m.Finding.What.Show(asker.Scope)))).ToArray();
+        return new(dryRun, wrote.Result.added, wrote.Result.changed, wrote.Result.left, [.. shown.Where(s => s.Added).Select(s => s.Shown)], [.. shown.Where(s => !s.Added).Select(s => s.Shown)]);
+    }
+
+    public async Task<string> ExportAsync(Asker asker, DateTimeOffset now, string? customerCode, CancellationToken ct)
+    {
+        await using var context = databases.Open();
+        var reader = new RecordReader(context);
+        var records = await reader.AllAsync(asker.Scope, ct);
+        var names = await reader.CodesAsync(Scope.Everything, ct);
+        if (customerCode is not null)
+        {
+            var customer = records.OfType<Customer>().FirstOrDefault(c => c.Code.Equals(customerCode, StringComparison.OrdinalIgnoreCase)) ?? throw ProblemException.NotFound("customer", customerCode);
+            var tunnels = records.OfType<Tunnel>().Where(t => t.CustomerId == customer.Id).ToArray();
+            // With the customer's tunnels goes everything they refer to, so that the file stands on its own.
+            var gateways = records.OfType<Gateway>().Where(g => tunnels.Any(t => t.A.GatewayId == g.Id || t.B.GatewayId == g.Id)).ToArray();
+            var sites = records.OfType<Site>().Where(s => s.CustomerId == customer.Id || gateways.Any(g => g.SiteId == s.Id)).ToArray();
+            records =
+            [
+                .. records.OfType<Customer>().Where(c => c.Id == customer.Id || sites.Any(s => s.CustomerId == c.Id)),
+                .. records.OfType<Platform>().Where(p => gateways.Any(g => g.PlatformId == p.Id)),
+                .. records.OfType<Suite>().Where(s => tunnels.Any(t => t.Agreed.SuiteId == s.Id)),
+                .. sites, .. gateways, .. tunnels,
+            ];
+        }
+
+        return Keepfile.Write(records, names, DateOnly.FromDateTime(now.UtcDateTime));
+    }
+
+    private static ProblemException Refuse(ImmutableArray<Problem> problems)
+    {
+        var first = problems[0];
+        var codes = problems.Where(p => p.Wrong.Contains("(ADR-01)", StringComparison.Ordinal)).Select(_ => "ADR-01").Distinct().ToArray();
+        return new ProblemException(422, "unreadable-file", "The file was not taken",
+            $"Line {first.Line}, {first.Field}: {first.Wrong}. Right would be: {first.Right}.{(problems.Length > 1 ? $" {problems.Length - 1} more below." : "")} Nothing was changed.")
+            .With("field", first.Field).With("problems", problems.Take(200).Select(p => new FieldProblem(p.Field, p.Line, p.Wrong, p.Right))).With("count", problems.Length).With("findings", codes);
+    }
+
+    private static Task<string?>? OwnerOf(IRecord record, ImmutableArray<IRecord> file, RecordReader reader, CancellationToken ct) => record switch
+    {
+        Customer c => Task.FromResult<string?>(c.Id),
+        Site s => Task.FromResult<string?>(s.CustomerId),
+        Tunnel t => Task.FromResult<string?>(t.CustomerId),
+        Gateway g => file.FirstOrDefault(r => r.Id == g.SiteId) is Site site ? Task.FromResult<string?>(site.CustomerId) : Outside(reader, g.SiteId, ct),
+        _ => null,
+    };
+
+    private static async Task<string?> Outside(RecordReader reader, string siteId, CancellationToken ct) => (await reader.ByIdAsync<Site>(Scope.Everything, siteId, ct))?.Record.CustomerId;
+
+    private static string NameOf(IRecord record) => record switch
+    {
+        Customer c => c.Name,
+        Site s => s.Name,
+        Tunnel t => t.Name,
+        Platform p => p.Title,
+        Suite s => s.About ?? "",
+        _ => "",
+    };
+}

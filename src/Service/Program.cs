@@ -1,0 +1,115 @@
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.Extensions.FileProviders;
+using Scalar.AspNetCore;
+using Serilog;
+using Vellumkeep.Service.Changes;
+using Vellumkeep.Service.Demo;
+using Vellumkeep.Service.Hosting;
+using Vellumkeep.Service.Imports;
+using Vellumkeep.Service.Today;
+using Vellumkeep.Service.Tunnels;
+
+var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
+builder.Configuration.AddCommandLine(args, new Dictionary<string, string>
+{
+    ["--data"] = "Vellumkeep:Data", ["--postgres"] = "Vellumkeep:Postgres", ["--demo"] = "Vellumkeep:Demo", ["--clock"] = "Vellumkeep:Clock",
+});
+var settings = builder.Configuration.GetSection("Vellumkeep").Get<ServiceSettings>() ?? new();
+var describing = args.Contains("openapi");
+
+// Structured logs to standard error; request paths are logged without their query, bodies never.
+builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()
+    .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+    .WriteTo.Console(new Serilog.Formatting.Compact.RenderedCompactJsonFormatter(), standardErrorFromLevel: Serilog.Events.LogEventLevel.Verbose));
+
+var databases = settings.Postgres is { Length: > 0 } postgres ? Databases.Postgres(postgres) : Databases.Sqlite(Path.Combine(settings.Data, "vellumkeep.db"));
+TimeProvider clock = settings.Clock is { Length: > 0 } at
+    ? settings.Demo is { Length: > 0 } ? new StandingClock(DateTimeOffset.Parse(at, CultureInfo.InvariantCulture)) : throw new InvalidOperationException("A standing clock is only for the demo: give --demo with --clock.")
+    : TimeProvider.System;
+builder.Services.AddSingleton(databases).AddSingleton(clock).AddSingleton<Keeper>().AddSingleton<PeopleStore>()
+    .AddSingleton<Importing>().AddSingleton<TunnelWork>().AddSingleton<ChangeWork>().AddSingleton<DemoScenario>();
+builder.Services.AddDataProtection().SetApplicationName("vellumkeep").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(settings.Data, "cookie-keys")));
+builder.Services.AddAuthentication("either")
+    .AddPolicyScheme("either", null, o => o.ForwardDefaultSelector = http => http.Request.Headers.Authorization.Count > 0 ? TokenHandler.SchemeName : CookieAuthenticationDefaults.AuthenticationScheme)
+    .AddScheme<AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null)
+    .AddCookie(o =>
+    {
+        o.Cookie.Name = "vellumkeep";
+        o.Cookie.HttpOnly = true;
+        o.Cookie.SameSite = SameSiteMode.Strict;
+        o.ExpireTimeSpan = TimeSpan.FromHours(12);
+        o.SlidingExpiration = true;
+    });
+builder.Services.AddOpenApi("v1", o => o.AddDocumentTransformer((document, _, _) =>
+{
+    document.Info.Title = "Vellumkeep";
+    document.Info.Version = "v1";
+    document.Info.Description = "Both ends of site-to-site IPsec tunnels: kept, compared, and changed with a plan.";
+    document.Servers?.Clear();
+    return Task.CompletedTask;
+}));
+builder.Services.ConfigureHttpJsonOptions(o => o.SerializerOptions.NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.Strict);
+builder.Services.AddExceptionHandler<ProblemHandler>().AddProblemDetails();
+builder.Services.AddResponseCompression();
+builder.Services.Configure<HostOptions>(o => o.ShutdownTimeout = TimeSpan.FromSeconds(10));
+builder.WebHost.ConfigureKestrel(o => o.AddServerHeader = false);
+
+var app = builder.Build();
+app.UseExceptionHandler();
+app.UseStatusCodePages();
+app.UseResponseCompression();
+app.Use(async (http, next) =>
+{
+    http.Response.Headers.ContentSecurityPolicy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'";
+    http.Response.Headers.XContentTypeOptions = "nosniff";
+    http.Response.Headers["Referrer-Policy"] = "same-origin";
+    await next();
+});
+app.UseAuthentication();
+
+var open = app.MapGroup("/api/v1");
+var api = app.MapGroup("/api/v1").Guarded();
+api.AddEndpointFilter(new ConflictFilter(databases));
+open.MapSignIn(api);
+open.MapImports(api);
+api.MapTunnels();
+api.MapChanges();
+api.MapToday();
+app.MapOpenApi("/api/{documentName}/openapi.json");
+app.MapScalarApiReference("/api/reference", o => o.WithOpenApiRoutePattern("/api/{documentName}/openapi.json").WithTitle("Vellumkeep").DisableDefaultFonts());
+app.MapGet("/health", () => "alive").ExcludeFromDescription();
+app.MapGet("/ready", async (Databases d, CancellationToken ct) =>
+{
+    await using var context = d.Open();
+    return await context.Database.CanConnectAsync(ct) ? Results.Text("ready") : Results.StatusCode(503);
+}).ExcludeFromDescription();
+app.Map("/api/{**rest}", (string? rest) => { throw ProblemException.NotFound("call", "/api/" + rest); }).ExcludeFromDescription();
+
+var wwwroot = Path.Combine(AppContext.BaseDirectory, "wwwroot");
+if (Directory.Exists(wwwroot))
+{
+    var files = new PhysicalFileProvider(wwwroot);
+    app.UseStaticFiles(new StaticFileOptions { FileProvider = files });
+    app.MapFallbackToFile("index.html", new StaticFileOptions { FileProvider = files });
+}
+
+if (describing)
+{
+    // Prints the description of the interface, for generating the console's types; nothing is opened or kept.
+    await app.StartAsync();
+    using var http = new HttpClient();
+    Console.Out.Write(await http.GetStringAsync(app.Urls.First() + "/api/v1/openapi.json"));
+    await app.StopAsync();
+    return;
+}
+
+await databases.MigrateAsync(CancellationToken.None);
+if (settings.Demo is { Length: > 0 } demo && !await app.Services.GetRequiredService<PeopleStore>().AnybodyAsync(CancellationToken.None))
+    await app.Services.GetRequiredService<DemoScenario>().LoadAsync(demo, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), CancellationToken.None);
+await app.StartAsync();
+foreach (var url in app.Urls)
+    Console.Out.WriteLine($"Vellumkeep is at {url}");
+Console.Out.Flush();
+await app.WaitForShutdownAsync();

@@ -1,0 +1,44 @@
+using Vellumkeep.Service.Changes;
+
+namespace Vellumkeep.Service.Today;
+
+/// <summary>What waits for the asker.</summary>
+public static class TodayEndpoints
+{
+    public static void MapToday(this RouteGroupBuilder api) =>
+        api.MapGet("/today", async (Databases databases, HttpContext http, CancellationToken ct) =>
+        {
+            var asker = http.Asker();
+            await using var context = databases.Open();
+            var lists = new Lists(context);
+            var names = await new RecordReader(context).CodesAsync(Scope.Everything, ct);
+            var open = (await lists.ChangesAsync(asker.Scope, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay], null, ct)).Select(c => c.Record).ToArray();
+            IReadOnlyList<ChangeSummary> Those(Func<Change, bool> which) => [.. open.Where(which).OrderBy(c => c.Window?.Start ?? DateTimeOffset.MaxValue).Select(c => ChangeEndpoints.Summary(c, names))];
+            var review = Those(c => c.State == ChangeState.InReview && c.Author != asker.Name && asker.Is(Role.Reviewer));
+            var underWay = Those(c => c.State == ChangeState.UnderWay);
+            var windows = Those(c => c.State == ChangeState.Approved);
+            var mine = Those(c => c.Author == asker.Name && c.State is ChangeState.Draft or ChangeState.InReview && c.Author == asker.Name);
+            var blocking = await lists.FindingsAsync(asker.Scope, null, null, null, "blocks", 200, ct);
+            var (tunnels, risks) = await lists.CountsAsync(asker.Scope, ct);
+            return new TodayPage(Verdict(open, review.Count, windows.Count, blocking, tunnels).Show(asker.Scope), review, underWay, windows, mine, [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope, f.FirstSeen))], risks, tunnels);
+        }).For(Role.Reader).WithName("today").WithSummary("Reviews, work under way, windows, and what blocks");
+
+    private static IEnumerable<VerdictPart> Verdict(Change[] open, int review, int windows, IReadOnlyList<FindingKept> blocking, int tunnels)
+    {
+        var waits = new List<string>();
+        if (review > 0)
+            waits.Add($"{Say.Count(review, "change")} to review");
+        if (windows > 0)
+            waits.Add($"{Say.Count(windows, "change")} approved");
+        yield return new(Tone.Plain, waits.Count == 0 ? Sentence.Of($"Nothing waits for you.") : Sentence.Of($"{Say.Capital(Say.And(waits)):w}."));
+        foreach (var c in open.Where(c => c.State == ChangeState.UnderWay))
+        {
+            var failed = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).Where(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed).Select(s => s.Number).ToArray();
+            if (failed.Length > 0)
+                yield return new(Tone.Stops, Sentence.Of($"{c.Code} is under way and stands at step {failed[0]}, which failed."));
+        }
+
+        var stopped = blocking.Select(b => b.TunnelCode).Distinct().Count();
+        yield return stopped == 0 ? new(Tone.Plain, Sentence.Of($"Nothing blocks on any of {tunnels} tunnels.")) : new(Tone.Weak, Sentence.Of($"{stopped} of {tunnels} tunnels have a finding that blocks."));
+    }
+}

@@ -1,0 +1,97 @@
+namespace Vellumkeep.Service.Tunnels;
+
+/// <summary>Tunnels: listed, opened, confirmed, corrected, described, and their history.</summary>
+public static class TunnelEndpoints
+{
+    public static void MapTunnels(this RouteGroupBuilder api)
+    {
+        api.MapGet("/tunnels", async (string? customer, string? state, string? finding, string? severity, string? q, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
+        {
+            if (state is not null && WordsOf.States.Parse(state) is { Ok: false } wrong)
+                throw ProblemException.Field("state", wrong.Wrong!, wrong.Right!);
+            if (severity is not null && Severities.Words.Parse(severity) is { Ok: false } bad)
+                throw ProblemException.Field("severity", bad.Wrong!, bad.Right!);
+            var scope = http.Asker().Scope;
+            await using var context = databases.Open();
+            var (items, next) = await new Lists(context).TunnelsAsync(scope, new(customer, state, finding, severity, q), cursor, Math.Clamp(most ?? 200, 1, 1000), ct);
+            var customers = (await new Lists(context).CustomersAsync(Scope.Everything, ct)).ToDictionary(c => c.Id);
+            return new Page<TunnelSummary>([.. items.Select(t => new TunnelSummary(t.Code, t.Name, customers[t.CustomerId].Code, customers[t.CustomerId].Name, t.State, t.EndA, t.EndB,
+                t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst), Form(t), t.Verdict.Show(scope)))], next);
+        }).For(Role.Reader).WithName("listTunnels").WithSummary("Tunnels by code; q takes words, addresses (what contains it) and prefixes (what overlaps it)").ProducesProblem(422);
+
+        api.MapGet("/tunnels/{code}", async (string code, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        {
+            var page = await PageAsync(code, work, databases, clock, http, ct);
+            http.Response.Headers.ETag = ETags.Of(page.Version);
+            return page;
+        }).For(Role.Reader).WithName("openTunnel").WithSummary("A tunnel with both ends, compared").ProducesProblem(404);
+
+        api.MapPatch("/tunnels/{code}", async (string code, EditTunnel given, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        {
+            await work.EditAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+            return await PageAsync(code, work, databases, clock, http, ct);
+        }).For(Role.Engineer).WithName("describeTunnel").WithSummary("Edit name, purpose, notes and tags").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+
+        api.MapPost("/tunnels/{code}/confirm", async (string code, ConfirmValue given, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        {
+            await work.ConfirmAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+            return await PageAsync(code, work, databases, clock, http, ct);
+        }).For(Role.Engineer).WithName("confirmValue").WithSummary("Write down that somebody looked and an end has this value").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+
+        api.MapPost("/tunnels/{code}/correct", async (string code, CorrectValue given, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        {
+            await work.CorrectAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+            return await PageAsync(code, work, databases, clock, http, ct);
+        }).For(Role.Engineer).WithName("correctValue").WithSummary("Correct what is recorded of an end, with a reason").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+
+        api.MapGet("/tunnels/{code}/history", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
+        {
+            await using var context = databases.Open();
+            var reader = new RecordReader(context);
+            var kept = await TunnelWork.FindAsync(reader, http.Asker().Scope, code, ct);
+            return await HistoryAsync(context, reader, kept.Record.Id, ct);
+        }).For(Role.Reader).WithName("tunnelHistory").WithSummary("Who changed what, when, under which change, newest first").ProducesProblem(404);
+
+        api.MapGet("/findings", async (string? tunnel, string? customer, string? code, string? severity, Databases databases, HttpContext http, CancellationToken ct) =>
+        {
+            var scope = http.Asker().Scope;
+            await using var context = databases.Open();
+            var id = tunnel is null ? null : (await TunnelWork.FindAsync(new RecordReader(context), scope, tunnel, ct)).Record.Id;
+            return (IReadOnlyList<FindingPage>)[.. (await new Lists(context).FindingsAsync(scope, id, customer, code, severity, 2000, ct)).Select(f => f.Finding.Show(f.TunnelCode, scope, f.FirstSeen))];
+        }).For(Role.Reader).WithName("listFindings").WithSummary("Findings, worst first; of a tunnel, a customer, or all").ProducesProblem(404);
+
+        api.MapGet("/customers", async (Databases databases, HttpContext http, CancellationToken ct) =>
+        {
+            await using var context = databases.Open();
+            return (IReadOnlyList<CustomerSummary>)[.. (await new Lists(context).CustomersAsync(http.Asker().Scope, ct)).Select(c => new CustomerSummary(c.Code, c.Name, Customer.Owners.Of(c.Owner), c.Tunnels, c.Blocked))];
+        }).For(Role.Reader).WithName("listCustomers").WithSummary("Customers and other parties");
+    }
+
+    internal static async Task<IReadOnlyList<HistoryEntry>> HistoryAsync(KeepContext context, RecordReader reader, string id, CancellationToken ct)
+    {
+        var names = await reader.CodesAsync(Scope.Everything, ct);
+        return [.. (await new Lists(context).HistoryAsync(id, ct)).Select(h => new HistoryEntry(h.Commit.Number, h.Version, DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture), h.Commit.Who, h.Commit.Act, h.Commit.Reason,
+            h.Commit.ChangeId is { } change ? names.TextOf(RecordKind.Change, change) : null, Wordings.Between(h.Kind, h.Before, h.After, names), h.Commit.Digest))];
+    }
+
+    private static async Task<TunnelPage> PageAsync(string code, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct)
+    {
+        var scope = http.Asker().Scope;
+        var (kept, around) = await work.LoadAsync(scope, code, ct);
+        await using var context = databases.Open();
+        var lists = new Lists(context);
+        var changes = await lists.ChangesAsync(scope, null, kept.Record.Id, ct);
+        var findings = await lists.FindingsAsync(scope, kept.Record.Id, null, null, null, 500, ct);
+        var last = await context.Commits.AsNoTracking().FirstOrDefaultAsync(c => c.Number == kept.CommitNumber, ct);
+        return TunnelPages.Make(kept, around, changes, findings, last, scope, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+    }
+
+    private static DrawnForm Form(TunnelListed t) => t.Worst switch
+    {
+        0 => new("gap", "blocks"),
+        1 => new("thin", "degrades"),
+        2 => new("flag", "risk"),
+        3 => new("dotted", "as far as known"),
+        _ => new("whole", "agrees"),
+    };
+}

@@ -1,0 +1,80 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace Vellumkeep.Storage.Bodies;
+
+/// <summary>Written forms as canonical JSON bytes: keys in the order of the writer, every scalar a string, no blanks. Digests are taken over these bytes.</summary>
+public sealed class NodeJson : JsonConverter<Node>
+{
+    public override bool CanConvert(Type type) => typeof(Node).IsAssignableFrom(type);
+
+    public override Node? Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options)
+    {
+        switch (reader.TokenType)
+        {
+            case JsonTokenType.String:
+                return new TextNode(reader.GetString()!);
+            case JsonTokenType.StartArray:
+                var items = ImmutableArray.CreateBuilder<Node>();
+                while (reader.Read() && reader.TokenType != JsonTokenType.EndArray)
+                    items.Add(Read(ref reader, type, options)!);
+                return new ListNode(items.ToImmutable());
+            case JsonTokenType.StartObject:
+                var entries = ImmutableArray.CreateBuilder<KeyValuePair<string, Node>>();
+                while (reader.Read() && reader.TokenType != JsonTokenType.EndObject)
+                {
+                    var key = reader.GetString()!;
+                    reader.Read();
+                    entries.Add(new(key, Read(ref reader, type, options)!));
+                }
+
+                return new MapNode(entries.ToImmutable());
+            default:
+                return null;
+        }
+    }
+
+    public override void Write(Utf8JsonWriter writer, Node value, JsonSerializerOptions options)
+    {
+        switch (value)
+        {
+            case TextNode t:
+                writer.WriteStringValue(t.Text);
+                break;
+            case ListNode l:
+                writer.WriteStartArray();
+                foreach (var item in l.Items)
+                    Write(writer, item, options);
+                writer.WriteEndArray();
+                break;
+            case MapNode m:
+                writer.WriteStartObject();
+                foreach (var (key, item) in m.Entries)
+                {
+                    writer.WritePropertyName(key);
+                    Write(writer, item, options);
+                }
+
+                writer.WriteEndObject();
+                break;
+        }
+    }
+}
+
+internal sealed class SentenceJson : JsonConverter<Sentence>
+{
+    private sealed record Stored(string T, ImmutableArray<Argument> A);
+
+    public override Sentence? Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options) =>
+        JsonSerializer.Deserialize<Stored>(ref reader, options) is { } s ? Sentence.Stored(s.T, s.A) : null;
+
+    public override void Write(Utf8JsonWriter writer, Sentence value, JsonSerializerOptions options) =>
+        JsonSerializer.Serialize(writer, new Stored(value.Template, [.. value.Arguments]), options);
+}
+
+internal sealed class PrefixJson : JsonConverter<Prefix>
+{
+    public override Prefix Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options) => Prefix.Parse(reader.GetString()!).Value;
+
+    public override void Write(Utf8JsonWriter writer, Prefix value, JsonSerializerOptions options) => writer.WriteStringValue(value.ToString());
+}

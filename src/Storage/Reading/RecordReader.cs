@@ -1,0 +1,137 @@
+namespace Vellumkeep.Storage.Reading;
+
+/// <summary>A record with the version it is at.</summary>
+public sealed record Kept<T>(T Record, int Version, long CommitNumber)
+    where T : class, IRecord;
+
+/// <summary>Reads records inside one context. What a person may see is asked with a <see cref="Scope"/>; what a computation needs around a tunnel is not.</summary>
+public sealed class RecordReader(KeepContext context)
+{
+    public async Task<Kept<T>?> ByCodeAsync<T>(Scope scope, RecordKind kind, string code, CancellationToken ct)
+        where T : class, IRecord
+    {
+        var key = code.ToUpperInvariant();
+        var rows = scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == kind));
+        var row = await rows.FirstOrDefaultAsync(r => r.CodeKey == key, ct);
+        return row is null ? null : new((T)RecordBody.Read(kind, row.Id, row.Body), row.Version, row.CommitNumber);
+    }
+
+    /// <summary>The codes that begin with <paramref name="start"/>, at most ten.</summary>
+    public async Task<IReadOnlyList<string>> BeginningAsync(Scope scope, RecordKind kind, string start, CancellationToken ct)
+    {
+        var key = start.ToUpperInvariant();
+        return await scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == kind && r.CodeKey.StartsWith(key))).OrderBy(r => r.CodeKey).Select(r => r.Code).Take(10).ToListAsync(ct);
+    }
+
+    /// <summary>The numbers after <paramref name="start"/> in codes that are that and a number.</summary>
+    public async Task<IReadOnlyList<int>> BeginningNumbersAsync(RecordKind kind, string start, CancellationToken ct)
+    {
+        var key = start.ToUpperInvariant();
+        var codes = await context.Records.AsNoTracking().Where(r => r.Kind == kind && r.CodeKey.StartsWith(key)).Select(r => r.CodeKey).ToListAsync(ct);
+        return [.. codes.Select(c => int.TryParse(c[key.Length..], NumberStyles.None, CultureInfo.InvariantCulture, out var n) ? n : 0)];
+    }
+
+    public async Task<Kept<T>?> ByIdAsync<T>(Scope scope, string id, CancellationToken ct)
+        where T : class, IRecord
+    {
+        var row = await scope.Over(context.Records.AsNoTracking()).FirstOrDefaultAsync(r => r.Id == id, ct);
+        return row is null || RecordBody.Read(row.Kind, row.Id, row.Body) is not T record ? null : new(record, row.Version, row.CommitNumber);
+    }
+
+    public async Task<IReadOnlyList<IRecord>> AllAsync(Scope scope, CancellationToken ct) =>
+        [.. (await scope.Over(context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change)).ToListAsync(ct)).Select(r => RecordBody.Read(r.Kind, r.Id, r.Body))];
+
+    /// <summary>Every code with its id, for understanding references.</summary>
+    public async Task<CodeNames> CodesAsync(Scope scope, CancellationToken ct)
+    {
+        var names = new CodeNames();
+        foreach (var r in await scope.Over(context.Records.AsNoTracking()).Select(r => new { r.Kind, r.Code, r.Id }).ToListAsync(ct))
+            names.Add(r.Kind, r.Code, r.Id);
+        return names;
+    }
+
+    /// <summary>
+    /// Everything a computation about these tunnels needs: their gateways, sites, platforms, suites and owners, and the other tunnels of those gateways
+    /// whose remote prefixes meet theirs or that share a held part; with <paramref name="wholeGateways"/> all tunnels of those gateways.
+    /// </summary>
+    public async Task<Inventory> AroundAsync(IReadOnlyCollection<string> tunnelIds, bool wholeGateways, CancellationToken ct)
+    {
+        var ids = tunnelIds.ToArray();
+        string[] ends = ["a", "b"];
+        var others = wholeGateways
+            ? from mine in context.Links
+              from theirs in context.Links
+              where ids.Contains(mine.FromId) && ends.Contains(mine.Role) && theirs.ToId == mine.ToId && ends.Contains(theirs.Role)
+              select theirs.FromId
+            : Meeting(ids).Union(
+                from mine in context.Held
+                from theirs in context.Held
+                where ids.Contains(mine.TunnelId) && theirs.GatewayId == mine.GatewayId && theirs.Part == mine.Part
+                select theirs.TunnelId);
+        var tunnels = await others.Distinct().ToListAsync(ct);
+        var wanted = tunnels.Union(ids).ToHashSet();
+        var records = new Dictionary<string, IRecord>();
+        await LoadAsync(wanted);
+        // Gateways, then sites and platforms, then owners: three steps along the links.
+        for (var step = 0; step < 3; step++)
+            await LoadAsync(records.Values.SelectMany(Refers).Where(id => !records.ContainsKey(id)).ToHashSet());
+        return Inventory.Of(records.Values);
+
+        async Task LoadAsync(IReadOnlyCollection<string> some)
+        {
+            foreach (var chunk in some.Chunk(500))
+                foreach (var row in await context.Records.AsNoTracking().Where(r => chunk.Contains(r.Id)).ToListAsync(ct))
+                    records[row.Id] = RecordBody.Read(row.Kind, row.Id, row.Body);
+        }
+
+        static IEnumerable<string> Refers(IRecord record) => record switch
+        {
+            Tunnel t => new[] { t.CustomerId, t.A.GatewayId, t.B.GatewayId, t.Agreed.SuiteId }.OfType<string>(),
+            Gateway g => [g.SiteId, g.PlatformId],
+            Site s => [s.CustomerId],
+            _ => [],
+        };
+    }
+
+    /// <summary>The tunnels that have to be checked again when these records were written.</summary>
+    internal async Task<IReadOnlyCollection<string>> TouchedAsync(IReadOnlyList<(string Id, RecordKind Kind)> written, CancellationToken ct)
+    {
+        var found = written.Where(w => w.Kind == RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
+        foreach (var chunk in found.ToArray().Chunk(500))
+            found.UnionWith(await Meeting(chunk).Distinct().ToListAsync(ct));
+        // A site touches the tunnels of its gateways; gateways, suites and customers those that refer to them; a platform those of its gateways.
+        var towards = written.Where(w => w.Kind != RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
+        for (var step = 0; step < 3 && towards.Count > 0; step++)
+        {
+            var next = new HashSet<string>();
+            foreach (var chunk in towards.Chunk(500))
+            {
+                var from = await (from l in context.Links join r in context.Records on l.FromId equals r.Id where chunk.Contains(l.ToId) select new { r.Id, r.Kind }).Distinct().ToListAsync(ct);
+                found.UnionWith(from.Where(f => f.Kind == RecordKind.Tunnel).Select(f => f.Id));
+                next.UnionWith(from.Where(f => f.Kind is RecordKind.Site or RecordKind.Gateway).Select(f => f.Id));
+            }
+
+            towards = next;
+        }
+
+        return found;
+    }
+
+    /// <summary>The tunnels whose remote prefixes meet those of the given tunnels as they are kept now, those themselves left out.</summary>
+    internal async Task<IReadOnlyCollection<string>> MeetingAsync(IReadOnlyCollection<string> ids, CancellationToken ct)
+    {
+        var found = new HashSet<string>();
+        foreach (var chunk in ids.Chunk(500))
+            found.UnionWith(await Meeting(chunk).Distinct().ToListAsync(ct));
+        found.ExceptWith(ids);
+        return found;
+    }
+
+    /// <summary>Other tunnels on the same gateways with a remote prefix that overlaps one of these tunnels'.</summary>
+    private IQueryable<string> Meeting(string[] ids) =>
+        from mine in context.Prefixes
+        from theirs in context.Prefixes
+        where ids.Contains(mine.RecordId) && mine.GatewayId != null && theirs.GatewayId == mine.GatewayId && theirs.Family == mine.Family
+            && string.Compare(theirs.Low, mine.High) <= 0 && string.Compare(theirs.High, mine.Low) >= 0
+        select theirs.RecordId;
+}

@@ -1,0 +1,174 @@
+namespace Vellumkeep.Storage.Rows;
+
+/// <summary>One commit of the chain: its digest covers the one before it and every body it wrote.</summary>
+public sealed class CommitRow
+{
+    public long Number { get; set; }
+
+    /// <summary>UTC, in the round-trip form, so that both databases order it alike.</summary>
+    public required string At { get; set; }
+
+    public required string Who { get; set; }
+
+    public required string Act { get; set; }
+
+    public string? Reason { get; set; }
+
+    public string? ChangeId { get; set; }
+
+    public required string Before { get; set; }
+
+    public required string Digest { get; set; }
+}
+
+/// <summary>One version of one record, as it was then. Never altered.</summary>
+public sealed class VersionRow
+{
+    public required string RecordId { get; set; }
+
+    public int Version { get; set; }
+
+    public RecordKind Kind { get; set; }
+
+    public long CommitNumber { get; set; }
+
+    public required byte[] Body { get; set; }
+}
+
+/// <summary>The current version of a record, with what it is found by.</summary>
+public sealed class RecordRow
+{
+    public required string Id { get; set; }
+
+    public RecordKind Kind { get; set; }
+
+    public required string Code { get; set; }
+
+    /// <summary>The code in upper case: unique within the kind.</summary>
+    public required string CodeKey { get; set; }
+
+    /// <summary>The customer whose record it is; null for platform profiles and suites, which are the house's.</summary>
+    public string? OwnerId { get; set; }
+
+    public required string Name { get; set; }
+
+    /// <summary>The state of a tunnel or change, in its word.</summary>
+    public string? State { get; set; }
+
+    public int Version { get; set; }
+
+    public long CommitNumber { get; set; }
+
+    public required byte[] Body { get; set; }
+}
+
+/// <summary>That one record refers to another: a tunnel's gateways, a gateway's site and platform, the tunnel of a change.</summary>
+public sealed class LinkRow
+{
+    public required string FromId { get; set; }
+
+    public required string ToId { get; set; }
+
+    public required string Role { get; set; }
+}
+
+/// <summary>A prefix of a record, for asking what overlaps: addresses as 32 hexadecimal digits, so that they order as text.</summary>
+public sealed class PrefixRow
+{
+    public long Id { get; set; }
+
+    public required string RecordId { get; set; }
+
+    /// <summary>The gateway that sends to it (a tunnel's remote prefix); null for a network of a site.</summary>
+    public string? GatewayId { get; set; }
+
+    /// <summary>own, remote or network.</summary>
+    public required string Role { get; set; }
+
+    public int Family { get; set; }
+
+    public required string Low { get; set; }
+
+    public required string High { get; set; }
+}
+
+/// <summary>That a tunnel uses a held part of a gateway.</summary>
+public sealed class HeldRow
+{
+    public required string TunnelId { get; set; }
+
+    public required string GatewayId { get; set; }
+
+    public required string Part { get; set; }
+}
+
+/// <summary>What a list shows of a tunnel without opening it: its verdict, its worst finding, and the words it is found by.</summary>
+public sealed class TunnelRow
+{
+    public required string Id { get; set; }
+
+    /// <summary>0 blocks to 3 note; 4 when nothing was found.</summary>
+    public int Worst { get; set; }
+
+    public required byte[] Verdict { get; set; }
+
+    public required string SearchText { get; set; }
+
+    public required string EndA { get; set; }
+
+    public required string EndB { get; set; }
+}
+
+/// <summary>A finding as it stands.</summary>
+public sealed class FindingRow
+{
+    public required string TunnelId { get; set; }
+
+    public required string Code { get; set; }
+
+    public required string Subject { get; set; }
+
+    public int Severity { get; set; }
+
+    public required string Digest { get; set; }
+
+    public required string FirstSeen { get; set; }
+
+    public required byte[] Body { get; set; }
+}
+
+/// <summary>A person who may sign in.</summary>
+public sealed class PersonRow
+{
+    public required string Name { get; set; }
+
+    public required string Display { get; set; }
+
+    /// <summary>Roles parted by commas: reader, engineer, reviewer, lead.</summary>
+    public required string Roles { get; set; }
+
+    /// <summary>Customer ids parted by commas, or * for all.</summary>
+    public required string Customers { get; set; }
+
+    public required string PasswordHash { get; set; }
+
+    public bool Disabled { get; set; }
+
+    public int WrongTries { get; set; }
+
+    public string? LockedUntil { get; set; }
+}
+
+/// <summary>A token of a person, kept only as a digest.</summary>
+public sealed class TokenRow
+{
+    public required string Id { get; set; }
+
+    public required string Person { get; set; }
+
+    public required string Name { get; set; }
+
+    public required string Hash { get; set; }
+
+    public required string ExpiresAt { get; set; }
+}

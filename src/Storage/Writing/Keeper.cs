@@ -1,0 +1,288 @@
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
+using Vellumkeep.Storage.Reading;
+
+namespace Vellumkeep.Storage.Writing;
+
+/// <summary>Who writes, when, as which act, and why.</summary>
+public sealed record Act(string Who, DateTimeOffset At, string What, string? Reason = null, string? ChangeId = null);
+
+/// <summary>The record is not at the version the writer saw.</summary>
+public sealed class ConflictException(string recordId, int expected, int current) : Exception($"Record {recordId} is at version {current}, not {expected}.")
+{
+    public string RecordId { get; } = recordId;
+
+    public int Expected { get; } = expected;
+
+    public int Current { get; } = current;
+}
+
+/// <summary>A finding that a write added, or took away.</summary>
+public sealed record FindingMove(bool Added, string TunnelId, Finding Finding);
+
+/// <summary>What a write gave back, the number of its commit (null when nothing differed), and what it did to findings.</summary>
+public sealed record Wrote<T>(T Result, long? Commit, IReadOnlyList<FindingMove> Moves);
+
+/// <summary>What a piece of writing is given: the records as they are inside the transaction, and a place to put new versions.</summary>
+public sealed class Writing
+{
+    private readonly Dictionary<string, (IRecord Record, int? Expected)> puts = [];
+    private int made;
+
+    internal Writing(KeepContext context, long number) => (Context, Number) = (context, number);
+
+    internal KeepContext Context { get; }
+
+    internal long Number { get; }
+
+    internal IReadOnlyDictionary<string, (IRecord Record, int? Expected)> Puts => puts;
+
+    /// <summary>An id that no record has: ids tell the commit that made them and never change.</summary>
+    public string NewId() => $"r{Number}-{++made}";
+
+    /// <summary>Puts a version. With <paramref name="expected"/> the record has to be at that version.</summary>
+    public void Put(IRecord record, int? expected = null) => puts[record.Id] = (record, expected);
+}
+
+/// <summary>
+/// The one way in which anything is written: one transaction, one commit of the chain, projections and findings brought along.
+/// Writers queue; readers never wait for them.
+/// </summary>
+public sealed class Keeper(Databases databases)
+{
+    private const long PostgresLock = 0x56454c4c;
+
+    /// <summary>
+    /// Runs <paramref name="work"/> inside a transaction and commits what it put. When it puts nothing, or nothing differs, nothing is written.
+    /// </summary>
+    /// <param name="keep">False for a dry run: everything is done and then undone.</param>
+    /// <exception cref="ConflictException">A record is not at the version the writer expected.</exception>
+    public async Task<Wrote<T>> WriteAsync<T>(Act act, Func<Writing, RecordReader, Task<T>> work, CancellationToken ct, bool keep = true)
+    {
+        await using var context = databases.Open();
+        // SQLite takes the write lock with the transaction; PostgreSQL is given a lock of its own, so that the chain has one writer.
+        await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, ct);
+        if (databases.IsPostgres)
+            await context.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({PostgresLock})", ct);
+        var last = await context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct);
+        var writing = new Writing(context, (last?.Number ?? 0) + 1);
+        var reader = new RecordReader(context);
+        var result = await work(writing, reader);
+        // What met the old prefixes has to be checked again as well as what meets the new ones.
+        var met = await reader.MeetingAsync([.. writing.Puts.Values.Where(p => p.Record is Tunnel).Select(p => p.Record.Id)], ct);
+        var written = await StoreAsync(context, writing, ct);
+        if (written.Count == 0)
+            return new(result, null, []);
+        var moves = await RecheckAsync(context, reader, written, met, act.At, ct);
+        if (!keep)
+            return new(result, null, moves);
+        context.Commits.Add(Chained(last, writing.Number, act, written));
+        await context.SaveChangesAsync(ct);
+        await transaction.CommitAsync(ct);
+        return new(result, writing.Number, moves);
+    }
+
+    /// <summary>
+    /// Goes through the whole chain: every digest from the bodies as they are kept. Returns the number of commits, or the first that does not hold.
+    /// </summary>
+    public async Task<(long Commits, long? Broken)> VerifyAsync(CancellationToken ct)
+    {
+        await using var context = databases.Open();
+        CommitRow? before = null;
+        long count = 0;
+        await foreach (var commit in context.Commits.AsNoTracking().OrderBy(c => c.Number).AsAsyncEnumerable().WithCancellation(ct))
+        {
+            await using var inner = databases.Open();
+            var versions = await inner.Versions.AsNoTracking().Where(v => v.CommitNumber == commit.Number).ToListAsync(ct);
+            var again = Chained(before, commit.Number, new(commit.Who, DateTimeOffset.Parse(commit.At, CultureInfo.InvariantCulture), commit.Act, commit.Reason, commit.ChangeId), versions);
+            if (commit.Number != (before?.Number ?? 0) + 1 || commit.Before != again.Before || commit.Digest != again.Digest)
+                return (count, commit.Number);
+            before = commit;
+            count++;
+        }
+
+        return (count, null);
+    }
+
+    private static CommitRow Chained(CommitRow? last, long number, Act act, IReadOnlyCollection<VersionRow> versions)
+    {
+        var before = last?.Digest ?? new string('0', 64);
+        var at = act.At.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        void Add(string text) => hash.AppendData(Encoding.UTF8.GetBytes(text + "\u001f"));
+        Add(before);
+        Add(number.ToString(CultureInfo.InvariantCulture));
+        Add(at);
+        Add(act.Who);
+        Add(act.What);
+        Add(act.Reason ?? "");
+        Add(act.ChangeId ?? "");
+        foreach (var v in versions.OrderBy(v => v.RecordId, StringComparer.Ordinal))
+        {
+            Add($"{v.RecordId} {v.Version} {v.Kind}");
+            hash.AppendData(SHA256.HashData(v.Body));
+        }
+
+        return new() { Number = number, At = at, Who = act.Who, Act = act.What, Reason = act.Reason, ChangeId = act.ChangeId, Before = before, Digest = Convert.ToHexStringLower(hash.GetHashAndReset()) };
+    }
+
+    private static async Task<List<VersionRow>> StoreAsync(KeepContext context, Writing writing, CancellationToken ct)
+    {
+        var ids = writing.Puts.Keys.ToArray();
+        var rows = new Dictionary<string, RecordRow>();
+        foreach (var some in ids.Chunk(500))
+            foreach (var row in await context.Records.Where(r => some.Contains(r.Id)).ToListAsync(ct))
+                rows[row.Id] = row;
+        var written = new List<VersionRow>();
+        foreach (var (record, expected) in writing.Puts.Values.OrderBy(p => p.Record.Kind).ThenBy(p => p.Record.Code, StringComparer.OrdinalIgnoreCase))
+        {
+            var body = RecordBody.Bytes(record);
+            rows.TryGetValue(record.Id, out var row);
+            if (expected is { } version && (row?.Version ?? 0) != version)
+                throw new ConflictException(record.Id, version, row?.Version ?? 0);
+            if (row is not null && row.Body.AsSpan().SequenceEqual(body))
+                continue;
+            if (row is null)
+                context.Records.Add(row = new() { Id = record.Id, Kind = record.Kind, Code = record.Code, CodeKey = "", Name = "", Body = body });
+            row.Version++;
+            row.CommitNumber = writing.Number;
+            row.Body = body;
+            row.Code = record.Code;
+            row.CodeKey = record.Code.ToUpperInvariant();
+            (row.OwnerId, row.Name, row.State) = record switch
+            {
+                Customer c => (c.Id, c.Name, null),
+                Site s => (s.CustomerId, s.Name, null),
+                Gateway g => (await OwnerOfSiteAsync(context, writing, g.SiteId, ct), g.Code, null),
+                Tunnel t => (t.CustomerId, t.Name, WordsOf.States.Of(t.State)),
+                Change c => (c.CustomerId, c.Title, Change.States.Of(c.State)),
+                Suite s => ((string?)null, s.About ?? s.Name, (string?)null),
+                Platform p => (null, p.Title, null),
+                _ => throw new InvalidOperationException(),
+            };
+            var kept = new VersionRow { RecordId = record.Id, Version = row.Version, Kind = record.Kind, CommitNumber = writing.Number, Body = body };
+            context.Versions.Add(kept);
+            written.Add(kept);
+        }
+
+        // Links are foreign keys, so that they are projected when every record of the commit is there.
+        await context.SaveChangesAsync(ct);
+        foreach (var some in written.Select(w => w.RecordId).Chunk(500))
+        {
+            await context.Links.Where(l => some.Contains(l.FromId)).ExecuteDeleteAsync(ct);
+            await context.Prefixes.Where(p => some.Contains(p.RecordId)).ExecuteDeleteAsync(ct);
+            await context.Held.Where(h => some.Contains(h.TunnelId)).ExecuteDeleteAsync(ct);
+        }
+
+        foreach (var record in written.Select(w => writing.Puts[w.RecordId].Record))
+            Project(context, record);
+        await context.SaveChangesAsync(ct);
+        return written;
+    }
+
+    private static async Task<string?> OwnerOfSiteAsync(KeepContext context, Writing writing, string siteId, CancellationToken ct) =>
+        writing.Puts.TryGetValue(siteId, out var put) ? ((Site)put.Record).CustomerId
+        : await context.Records.AsNoTracking().Where(r => r.Id == siteId).Select(r => r.OwnerId).FirstOrDefaultAsync(ct);
+
+    private static void Project(KeepContext context, IRecord record)
+    {
+        void Link(string to, string role) => context.Links.Add(new() { FromId = record.Id, ToId = to, Role = role });
+        void Lies(Prefix p, string role, string? gateway) =>
+            context.Prefixes.Add(new() { RecordId = record.Id, GatewayId = gateway, Role = role, Family = (int)p.Family, Low = AddressText.Of(p.First), High = AddressText.Of(p.Last) });
+        switch (record)
+        {
+            case Site site:
+                Link(site.CustomerId, "customer");
+                foreach (var n in site.Networks)
+                    Lies(n.Prefix, "network", null);
+                break;
+            case Gateway gateway:
+                Link(gateway.SiteId, "site");
+                Link(gateway.PlatformId, "platform");
+                break;
+            case Change change:
+                Link(change.Wish.TunnelId, "tunnel");
+                break;
+            case Tunnel tunnel:
+                Link(tunnel.CustomerId, "customer");
+                if (tunnel.Agreed.SuiteId is { } suite)
+                    Link(suite, "suite");
+                foreach (var name in Enum.GetValues<EndName>())
+                {
+                    var end = tunnel.End(name);
+                    Link(end.GatewayId, name.Key());
+                    foreach (var remote in tunnel.Agreed.Pairs.Select(p => p.On(name.Other())).Distinct())
+                        Lies(remote, "remote", end.GatewayId);
+                    foreach (var part in new[] { end.Subnets?.OwnFrom, end.Subnets?.PeerFrom }.OfType<string>().Distinct())
+                        context.Held.Add(new() { TunnelId = tunnel.Id, GatewayId = end.GatewayId, Part = part });
+                }
+
+                break;
+        }
+    }
+
+    /// <summary>Checks again what the written records touch: the tunnels that refer to them, and those whose prefixes meet theirs on a shared gateway.</summary>
+    private static async Task<IReadOnlyList<FindingMove>> RecheckAsync(KeepContext context, RecordReader reader, List<VersionRow> written, IEnumerable<string> met, DateTimeOffset at, CancellationToken ct)
+    {
+        if (written.All(w => w.Kind == RecordKind.Change))
+            return [];
+        var moves = new List<FindingMove>();
+        var touched = met.Union(await reader.TouchedAsync([.. written.Where(w => w.Kind != RecordKind.Change).Select(w => (w.RecordId, w.Kind))], ct)).ToArray();
+        foreach (var some in touched.Chunk(500))
+        {
+            var inventory = await reader.AroundAsync(some, wholeGateways: false, ct);
+            await RecheckAsync(context, inventory, some, at, moves, ct);
+        }
+
+        return moves;
+    }
+
+    private static async Task RecheckAsync(KeepContext context, Inventory inventory, IReadOnlyCollection<string> tunnels, DateTimeOffset at, List<FindingMove> moves, CancellationToken ct)
+    {
+        var known = (await context.Findings.AsNoTracking().Where(f => tunnels.Contains(f.TunnelId)).ToListAsync(ct)).ToDictionary(f => (f.TunnelId, f.Code, f.Subject));
+        var shown = (await context.Tunnels.Where(t => tunnels.Contains(t.Id)).ToListAsync(ct)).ToDictionary(t => t.Id);
+        await context.Findings.Where(f => tunnels.Contains(f.TunnelId)).ExecuteDeleteAsync(ct);
+        var day = DateOnly.FromDateTime(at.UtcDateTime);
+        foreach (var id in tunnels)
+        {
+            var view = new TunnelView(inventory, inventory.Get<Tunnel>(id), day);
+            var about = new Checked(view);
+            var findings = Checks.Run(about);
+            foreach (var f in findings.Where(f => !known.ContainsKey((id, f.Code, f.Subject))))
+                moves.Add(new(true, id, f));
+            foreach (var (key, row) in known.Where(k => k.Key.TunnelId == id && !findings.Any(f => f.Code == k.Key.Code && f.Subject == k.Key.Subject)))
+                moves.Add(new(false, id, JsonSerializer.Deserialize<Finding>(row.Body, RecordBody.Json)!));
+            foreach (var f in findings.DistinctBy(f => (f.Code, f.Subject)))
+                context.Findings.Add(new()
+                {
+                    TunnelId = id, Code = f.Code, Subject = f.Subject, Severity = (int)f.Severity, Digest = f.Digest,
+                    FirstSeen = known.TryGetValue((id, f.Code, f.Subject), out var seen) && seen.Digest == f.Digest ? seen.FirstSeen : at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture),
+                    Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
+                });
+            if (!shown.TryGetValue(id, out var listed))
+                context.Tunnels.Add(listed = new() { Id = id, Verdict = [], SearchText = "", EndA = "", EndB = "" });
+            listed.Worst = findings.IsEmpty ? 4 : (int)findings.Min(f => f.Severity);
+            listed.Verdict = JsonSerializer.SerializeToUtf8Bytes(Verdict.Of(about, findings), RecordBody.Json);
+            listed.EndA = view.A.Site.Name;
+            listed.EndB = view.B.Site.Name;
+            listed.SearchText = SearchWords(view);
+        }
+
+        await context.SaveChangesAsync(ct);
+    }
+
+    private static string SearchWords(TunnelView view) => string.Join(' ', new[] { view.Tunnel.Code, view.Tunnel.Name, view.Tunnel.Purpose, view.Customer.Code, view.Customer.Name }
+        .Concat(view.Tunnel.Tags).Concat(view.Tunnel.Contacts.Select(c => c.Name))
+        .Concat(view.Ends.SelectMany(e => new[] { e.Gateway.Code, e.Site.Name, e.Site.Code, e.Platform.Title, e.OuterText, e.IdentitySent.Value?.Value, e.PeerAddress.Value?.ToString() }
+            .Concat(e.Site.Networks.Where(n => view.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name) == n.AsSeen)).Select(n => n.Name))))
+        .Where(w => !string.IsNullOrEmpty(w))).ToLowerInvariant();
+}
+
+/// <summary>Addresses as text that orders as they do.</summary>
+public static class AddressText
+{
+    public static string Of(Address address) => address.Bits.ToString("x32", CultureInfo.InvariantCulture);
+}
