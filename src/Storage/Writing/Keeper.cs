@@ -73,14 +73,12 @@ public sealed class Keeper(Databases databases)
         var result = await work(writing, reader);
         // What met the old prefixes has to be checked again as well as what meets the new ones.
         var met = await reader.MeetingAsync([.. writing.Puts.Values.Where(p => p.Record is Tunnel).Select(p => p.Record.Id)], ct);
-        var written = await StoreAsync(context, writing, ct);
+        var written = await StoreAsync(context, last, act, writing, ct);
         if (written.Count == 0)
             return new(result, null, []);
         var moves = await RecheckAsync(context, reader, written, met, act.At, ct);
         if (!keep)
             return new(result, null, moves);
-        context.Commits.Add(Chained(last, writing.Number, act, written));
-        await context.SaveChangesAsync(ct);
         await transaction.CommitAsync(ct);
         return new(result, writing.Number, moves);
     }
@@ -129,7 +127,7 @@ public sealed class Keeper(Databases databases)
         return new() { Number = number, At = at, Who = act.Who, Act = act.What, Reason = act.Reason, ChangeId = act.ChangeId, Before = before, Digest = Convert.ToHexStringLower(hash.GetHashAndReset()) };
     }
 
-    private static async Task<List<VersionRow>> StoreAsync(KeepContext context, Writing writing, CancellationToken ct)
+    private static async Task<List<VersionRow>> StoreAsync(KeepContext context, CommitRow? last, Act act, Writing writing, CancellationToken ct)
     {
         var ids = writing.Puts.Keys.ToArray();
         var rows = new Dictionary<string, RecordRow>();
@@ -168,6 +166,9 @@ public sealed class Keeper(Databases databases)
             written.Add(kept);
         }
 
+        if (written.Count == 0)
+            return written;
+        context.Commits.Add(Chained(last, writing.Number, act, written));
         // Links are foreign keys, so that they are projected when every record of the commit is there.
         await context.SaveChangesAsync(ct);
         foreach (var some in written.Select(w => w.RecordId).Chunk(500))
