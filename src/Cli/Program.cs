@@ -1,0 +1,362 @@
+using System.CommandLine;
+using System.Net;
+using System.Text.Json;
+using Vellumkeep.Cli;
+using Vellumkeep.Client;
+using Vellumkeep.Contract;
+
+var screen = new Screen();
+var json = new Option<bool>("--json") { Description = "the same facts for programs", Recursive = true };
+var root = new RootCommand("Both ends of site-to-site IPsec tunnels: kept, compared, and changed with a plan.") { json };
+var jsonOptions = new JsonSerializerOptions(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
+Argument<string> Name(string of) => new("name") { Description = $"code of the {of}; a beginning that only one has is enough" };
+Option<string?> Text(string name, string about) => new(name) { Description = about };
+
+void Shows<T>(ParseResult p, T value, Action print)
+{
+    if (p.GetValue(json))
+        screen.Line(JsonSerializer.Serialize(value, jsonOptions));
+    else
+        print();
+}
+
+Command Thing(string name, string about, params Command[] verbs)
+{
+    var c = new Command(name, about);
+    foreach (var v in verbs)
+        c.Add(v);
+    return c;
+}
+
+Command Verb(string name, string about, Func<ParseResult, KeepClient, CancellationToken, Task<int>> run, params Symbol[] takes)
+{
+    var c = new Command(name, about);
+    foreach (var t in takes)
+        if (t is Option o)
+            c.Add(o);
+        else
+            c.Add((Argument)t);
+    c.SetAction(async (p, ct) =>
+    {
+        using var client = Session.Open();
+        return await run(p, client, ct);
+    });
+    return c;
+}
+
+static int Blocks(IEnumerable<FindingPage> findings) => findings.Any(f => f.Severity == "blocks") ? 1 : 0;
+
+// sign-in
+{
+    var url = new Option<string>("--url") { Description = "address of the service", DefaultValueFactory = _ => Environment.GetEnvironmentVariable("VELLUMKEEP_URL") ?? "http://127.0.0.1:5080" };
+    var name = Text("--name", "sign-in name");
+    var signIn = new Command("sign-in", "sign in once; the password is read from a prompt or from standard input") { url, name };
+    signIn.SetAction(async (p, ct) =>
+    {
+        var who = p.GetValue(name);
+        if (who is null)
+        {
+            if (Console.IsInputRedirected)
+                throw new Refusal(2, "No name is given. Next: vellumkeep sign-in --name ines");
+            Console.Error.Write("Name: ");
+            who = Console.ReadLine() ?? "";
+        }
+
+        using var client = new KeepClient(Session.Address(p.GetValue(url)!), null);
+        var made = await client.TokenByPasswordAsync(new(who, Password(), $"command line on {Environment.MachineName}", 30), ct);
+        Session.Keep(p.GetValue(url)!, made.Token, who);
+        screen.Line($"Signed in as {who} until {made.ExpiresAt:yyyy-MM-dd}.");
+        return 0;
+    });
+    root.Add(signIn);
+    var signOut = new Command("sign-out", "forget the token kept here");
+    signOut.SetAction(_ =>
+    {
+        Session.End();
+        screen.Line("Signed out here.");
+        return 0;
+    });
+    root.Add(signOut);
+}
+
+root.Add(Verb("today", "what waits: reviews, windows, work under way, what blocks", async (p, c, ct) =>
+{
+    var t = await c.TodayAsync(ct);
+    Shows(p, t, () =>
+    {
+        screen.Verdict(t.Verdict);
+        foreach (var (head, list) in new[] { ("To review", t.ToReview), ("Under way", t.UnderWay), ("Approved", t.Windows), ("Yours", t.Mine) })
+        {
+            if (list.Count == 0)
+                continue;
+            screen.Line("\n" + screen.In("strong", head));
+            Printing.Changes(screen, list);
+        }
+
+        if (t.Blocking.Count > 0)
+            screen.Line("\n" + screen.In("strong", "Blocks"));
+        screen.Table(["tunnel", "code", "what"], t.Blocking.Select(f => (IReadOnlyList<string>)[f.Tunnel, f.Code, f.What.Text]));
+    });
+    return t.Blocking.Count > 0 ? 1 : 0;
+}));
+
+// tunnel
+{
+    var all = new Option<bool>("--all") { Description = "every row and note" };
+    var end = new Option<string>("--end") { Description = "A or B", Required = true };
+    var (customer, state, finding, severity, find) = (Text("--customer", "code"), Text("--state", "planned, building, in service, suspended, retired"), Text("--finding", "code, such as PAIR-05"), Text("--severity", "blocks, degrades, risk, note"), Text("--find", "words, an address or a prefix"));
+    var reason = Text("--reason", "why");
+    var how = Text("--how", "read, saved configuration, other party's sheet, typed");
+    var on = Text("--on", "date, today when left out");
+    var value = Text("--value", "the value that was seen");
+    var row = new Option<string[]>("--row") { Description = "key of a row, such as pfs, espLifetime, identityOfB, subnetsOfA", Required = true, AllowMultipleArgumentsPerToken = true };
+    var (title, purpose, notes) = (Text("--title", "new name"), Text("--purpose", "what it is for"), Text("--notes", "anything else"));
+    var name = Name("tunnel");
+    root.Add(Thing("tunnel", "tunnels and their two ends",
+        Verb("list", "tunnels by code, with their verdict", async (p, c, ct) =>
+        {
+            var items = new List<TunnelSummary>();
+            string? cursor = null;
+            do
+            {
+                var page = await c.TunnelsAsync(p.GetValue(customer), p.GetValue(state), p.GetValue(finding), p.GetValue(severity), p.GetValue(find), cursor, ct);
+                items.AddRange(page.Items);
+                cursor = page.Cursor;
+            }
+            while (cursor is not null && items.Count < 5000);
+            Shows(p, items, () =>
+            {
+                if (items.Count == 0)
+                    screen.Line("No tunnel fits. Leave an option out to see more.");
+                screen.Table(["tunnel", "", "state", "A", "B", "verdict"], items.Select(t => (IReadOnlyList<string>)[screen.In("strong", t.Code), screen.Stroke(t.Form), t.State, screen.In("a", t.EndA), screen.In("b", t.EndB), string.Join(" ", t.Verdict.Select(v => v.Says.Text))]));
+            });
+            return 0;
+        }, customer, state, finding, severity, find),
+        Verb("show", "a tunnel: verdict, what differs, findings, open changes", async (p, c, ct) =>
+        {
+            var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+            Shows(p, t, () => Printing.Tunnel(screen, t, p.GetValue(all)));
+            return Blocks(t.Findings);
+        }, name, all),
+        Verb("compare", "both ends row by row", async (p, c, ct) =>
+        {
+            var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+            Shows(p, t.Rows, () => Printing.Compare(screen, t, p.GetValue(all)));
+            return Blocks(t.Findings);
+        }, name, all),
+        Verb("confirm", "write down that somebody looked and an end has this value", async (p, c, ct) =>
+        {
+            var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+            var after = await c.ConfirmAsync(t.Code, t.Version, new(p.GetValue(end)!, p.GetValue(row)!, p.GetValue(how) ?? "typed", p.GetValue(on), p.GetValue(value)), ct);
+            Shows(p, after, () => Rows(after, p.GetValue(row)!, "Confirmed"));
+            return 0;
+        }, name, end, row, how, on, value),
+        Verb("correct", "correct what is recorded of an end, with a reason", async (p, c, ct) =>
+        {
+            var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+            if (p.GetValue(row)! is not [var only])
+                throw new Refusal(2, "One row at a time is corrected. Right would be: --row pfs");
+            var after = await c.CorrectAsync(t.Code, t.Version, new(p.GetValue(end)!, only, p.GetValue(value) ?? "", p.GetValue(reason) ?? "", p.GetValue(how), p.GetValue(on)), ct);
+            Shows(p, after, () => Rows(after, [only], "Corrected"));
+            return Blocks(after.Findings);
+        }, name, end, row, value, reason, how, on),
+        Verb("describe", "edit name, purpose and notes", async (p, c, ct) =>
+        {
+            var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+            var after = await c.DescribeAsync(t.Code, t.Version, new(p.GetValue(title), p.GetValue(purpose), p.GetValue(notes), null), ct);
+            Shows(p, after, () => screen.Line($"{after.Code}  {after.Name}"));
+            return 0;
+        }, name, title, purpose, notes),
+        Verb("history", "who changed what, when, under which change", async (p, c, ct) =>
+        {
+            var h = await c.HistoryAsync(p.GetValue(name)!, ct);
+            Shows(p, h, () => Printing.History(screen, h));
+            return 0;
+        }, name)));
+
+    void Rows(TunnelPage t, string[] keys, string word)
+    {
+        foreach (var r in t.Rows.Where(r => keys.Contains(r.Key, StringComparer.OrdinalIgnoreCase)))
+            screen.Line($"{word}: {t.Code} {r.Label}: A {r.A.Text ?? "unknown"} {screen.Stroke(r.Form)} B {r.B.Text ?? "unknown"}");
+        screen.Verdict(t.Verdict);
+    }
+}
+
+// findings
+{
+    var (tunnel, customer, code, severity) = (Text("--tunnel", "code"), Text("--customer", "code"), Text("--code", "code of a check, such as PATH-03"), Text("--severity", "blocks, degrades, risk, note"));
+    root.Add(Verb("findings", "what is wrong or weak, worst first", async (p, c, ct) =>
+    {
+        var found = await c.FindingsAsync(p.GetValue(tunnel), p.GetValue(customer), p.GetValue(code), p.GetValue(severity), ct);
+        Shows(p, found, () =>
+        {
+            Printing.Findings(screen, found, true);
+            screen.Line(found.Count == 0 ? "Nothing was found." : $"{found.Count} findings.");
+        });
+        return Blocks(found);
+    }, tunnel, customer, code, severity));
+}
+
+// import and export
+{
+    var file = new Argument<string>("file") { Description = "a keepfile; - for standard input" };
+    var dry = new Option<bool>("--dry-run") { Description = "show what would be added and changed" };
+    var reason = Text("--reason", "why, when it alters something in service");
+    root.Add(Verb("import", "import a keepfile, all or nothing", async (p, c, ct) =>
+    {
+        var path = p.GetValue(file)!;
+        if (path != "-" && !File.Exists(path))
+            throw new Refusal(3, $"There is no file {path}.");
+        if (path != "-" && new FileInfo(path).Length > 64 * 1024 * 1024)
+            throw new Refusal(2, $"{path} is larger than 64 MB. Right would be: several files, one for each group of customers.");
+        var o = await c.ImportAsync(path == "-" ? await Console.In.ReadToEndAsync(ct) : await File.ReadAllTextAsync(path, ct), p.GetValue(dry), p.GetValue(reason), ct);
+        Shows(p, o, () => Printing.Import(screen, o));
+        return o.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
+    }, file, dry, reason));
+    var customer = Text("--customer", "code; everything when left out");
+    var output = Text("--output", "file to write");
+    root.Add(Verb("export", "a keepfile of everything, or of one customer", async (p, c, ct) =>
+    {
+        var text = await c.ExportAsync(p.GetValue(customer), ct);
+        if (p.GetValue(output) is { } to)
+            await File.WriteAllTextAsync(to, text, ct);
+        else
+            Console.Out.Write(text);
+        return 0;
+    }, customer, output));
+}
+
+// change
+{
+    var name = Name("change");
+    var tunnel = new Argument<string>("tunnel") { Description = "code of the tunnel" };
+    var side = new Option<string>("--end") { Description = "the side that the prefixes are on: A or B", Required = true };
+    var add = new Option<string[]>("--add") { Description = "prefixes, such as 10.61.40.0/24", Required = true, AllowMultipleArgumentsPerToken = true };
+    var reach = new Option<string[]>("--reach") { Description = "prefixes on the other side; all when left out", AllowMultipleArgumentsPerToken = true };
+    var why = new Option<string>("--why") { Description = "what it is for", Required = true };
+    var title = Text("--title", "title");
+    var start = new Option<DateTimeOffset?>("--start") { Description = "begin of the window, such as 2026-11-26T22:00Z" };
+    var minutes = new Option<int?>("--minutes") { Description = "length of the window" };
+    var state = Text("--state", "open, or a state");
+    var remark = Text("--remark", "a remark");
+    var stepNumber = new Option<int?>("--on-step") { Description = "the step a remark is on" };
+    var (approve, back) = (new Option<bool>("--approve"), new Option<bool>("--return"));
+    var step = new Argument<int>("step") { Description = "number of the step" };
+    var (done, failed) = (new Option<bool>("--done"), new Option<bool>("--failed"));
+    var skip = new Option<bool>("--skip");
+    var (set, reason, planned) = (Text("--set", "what was set instead"), Text("--reason", "why"), Text("--planned", "which value it stands for, where the step has several"));
+
+    Command Act(string verb, string about, Func<ChangePage, ParseResult, string>? said = null) => Verb(verb, about, async (p, c, ct) =>
+    {
+        var after = await c.ActAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, verb, new(p.GetValue(remark), null), null, ct);
+        Shows(p, after, () => Told(after));
+        return 0;
+    }, name, remark);
+
+    void Told(ChangePage c)
+    {
+        screen.Line($"{screen.In("strong", c.Code)} is {c.State}.");
+        screen.Verdict(c.Verdict);
+        if (c.State == "under way" && c.Steps.FirstOrDefault(s => s.Outcome is null or "failed") is { } next)
+            screen.Wrapped($"Next, step {next.Number} at {next.Where}: {next.Do.Text}");
+    }
+
+    root.Add(Thing("change", "changes: drafted, reviewed, worked, recorded",
+        Verb("list", "changes, newest first", async (p, c, ct) =>
+        {
+            var list = await c.ChangesAsync(p.GetValue(state), null, ct);
+            Shows(p, list, () => Printing.Changes(screen, list));
+            return 0;
+        }, state),
+        Thing("draft", "say what should be different; the plan is computed", Verb("subnets", "these prefixes, on this side of this tunnel", async (p, c, ct) =>
+        {
+            var made = await c.DraftAsync(new(p.GetValue(tunnel)!, p.GetValue(side)!, p.GetValue(add)!, p.GetValue(reach) is { Length: > 0 } r ? r : null, p.GetValue(title), p.GetValue(why)!, p.GetValue(start), p.GetValue(minutes)), ct);
+            Shows(p, made, () => Printing.Change(screen, made));
+            return made.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
+        }, tunnel, side, add, reach, why, title, start, minutes)),
+        Verb("show", "the work order and run sheet", async (p, c, ct) =>
+        {
+            var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+            Shows(p, change, () => Printing.Change(screen, change));
+            return 0;
+        }, name),
+        Act("submit", "send it for review"),
+        Verb("review", "approve it, or return it with a remark", async (p, c, ct) =>
+        {
+            if (p.GetValue(approve) == p.GetValue(back))
+                throw new Refusal(2, "Say --approve or --return.");
+            var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+            var after = await c.ActAsync(change.Code, p.GetValue(approve) ? "approve" : "return", new(p.GetValue(remark), p.GetValue(stepNumber)), change.Version, ct);
+            Shows(p, after, () => Told(after));
+            return 0;
+        }, name, approve, back, remark, stepNumber),
+        Act("begin", "begin the work"),
+        Verb("step", "note an attempt at a step", async (p, c, ct) =>
+        {
+            var outcome = (p.GetValue(done), p.GetValue(skip), p.GetValue(failed)) switch { (true, false, false) => "done", (false, true, false) => "skipped", (false, false, true) => "failed", _ => throw new Refusal(2, "Say --done, --skip or --failed.") };
+            var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+            var text = p.GetValue(remark) ?? (outcome == "skipped" && p.GetValue(set) is null ? p.GetValue(reason) : null);
+            var after = await c.AttemptAsync(change.Code, p.GetValue(step), new(outcome, text, p.GetValue(planned), p.GetValue(set), p.GetValue(reason)), ct);
+            Shows(p, after, () => Told(after));
+            return 0;
+        }, name, step, done, skip, failed, remark, set, planned, reason),
+        Act("close", "close it: the inventory becomes what was built"),
+        Act("back-out", "back out: the inventory stays as it was"),
+        Act("recompute", "make the plan anew when what it rests on has moved"),
+        Act("drop", "drop it")));
+}
+
+var parsed = root.Parse(args);
+if (parsed.Errors.Count > 0)
+{
+    Console.Error.WriteLine(string.Join(" ", parsed.Errors.Select(e => e.Message)));
+    Console.Error.WriteLine($"Next: vellumkeep {string.Join(' ', args.TakeWhile(a => !a.StartsWith('-')).Take(2))} --help");
+    return 2;
+}
+
+try
+{
+    return await parsed.InvokeAsync(new() { EnableDefaultExceptionHandler = false });
+}
+catch (Refusal r)
+{
+    Console.Error.WriteLine(r.Message);
+    return r.Status;
+}
+catch (ServiceProblem p)
+{
+    Console.Error.WriteLine(p.Message);
+    if (p.Body is { ValueKind: JsonValueKind.Object } body && body.TryGetProperty("problems", out var problems))
+        foreach (var one in problems.EnumerateArray().Skip(1).Take(20))
+            Console.Error.WriteLine($"  line {one.GetProperty("line")}, {one.GetProperty("field")}: {one.GetProperty("wrong")}. Right would be: {one.GetProperty("right")}");
+    return p.Status switch
+    {
+        HttpStatusCode.NotFound => 3,
+        HttpStatusCode.Conflict when p.Type.EndsWith(":refused", StringComparison.Ordinal) => 5,
+        HttpStatusCode.PreconditionFailed or HttpStatusCode.Conflict => 4,
+        HttpStatusCode.Unauthorized or HttpStatusCode.Forbidden or HttpStatusCode.TooManyRequests => 5,
+        >= HttpStatusCode.InternalServerError => 6,
+        _ => 2,
+    };
+}
+catch (HttpRequestException)
+{
+    Console.Error.WriteLine("The service is not reachable. Is it running? Next: make demo, or set VELLUMKEEP_URL.");
+    return 6;
+}
+
+static string Password()
+{
+    if (Console.IsInputRedirected)
+        return Console.In.ReadLine() ?? "";
+    Console.Error.Write("Password: ");
+    var typed = new System.Text.StringBuilder();
+    for (var key = Console.ReadKey(true); key.Key != ConsoleKey.Enter; key = Console.ReadKey(true))
+        if (key.Key == ConsoleKey.Backspace && typed.Length > 0)
+            typed.Length--;
+        else if (!char.IsControl(key.KeyChar))
+            typed.Append(key.KeyChar);
+    Console.Error.WriteLine();
+    return typed.ToString();
+}

@@ -1,0 +1,48 @@
+using System.Text.Json;
+using Vellumkeep.Client;
+
+namespace Vellumkeep.Cli;
+
+/// <summary>Where the service is and with which token: from the environment, or from the file that sign-in leaves (mode 600).</summary>
+internal static class Session
+{
+    private sealed record Kept(string Url, string Token, string Name);
+
+    private static string File => Path.Combine(
+        Environment.GetEnvironmentVariable("XDG_CONFIG_HOME") is { Length: > 0 } xdg ? xdg : Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), ".config"), "vellumkeep", "session.json");
+
+    public static KeepClient Open()
+    {
+        var url = Environment.GetEnvironmentVariable("VELLUMKEEP_URL");
+        var token = Environment.GetEnvironmentVariable("VELLUMKEEP_TOKEN");
+        if (url is { Length: > 0 } && token is { Length: > 0 })
+            return new(Address(url), token);
+        if (!System.IO.File.Exists(File))
+            throw new Refusal(5, "Nobody is signed in here. Next: vellumkeep sign-in --url http://127.0.0.1:5080 --name ines");
+        var kept = JsonSerializer.Deserialize<Kept>(System.IO.File.ReadAllText(File)) ?? throw new Refusal(5, $"{File} is not readable. Next: vellumkeep sign-in");
+        return new(Address(url is { Length: > 0 } ? url : kept.Url), token is { Length: > 0 } ? token : kept.Token);
+    }
+
+    public static void Keep(string url, string token, string name)
+    {
+        var folder = Path.GetDirectoryName(File)!;
+        Directory.CreateDirectory(folder);
+        var options = new FileStreamOptions { Mode = FileMode.Create, Access = FileAccess.Write };
+        if (!OperatingSystem.IsWindows())
+            options.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
+        System.IO.File.Delete(File);
+        using var stream = new FileStream(File, options);
+        JsonSerializer.Serialize(stream, new Kept(url, token, name));
+    }
+
+    public static void End() => System.IO.File.Delete(File);
+
+    public static Uri Address(string url) => Uri.TryCreate(url, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" && uri is not null
+        ? uri : throw new Refusal(2, $"'{url}' is not an address of a service. Right would be: http://127.0.0.1:5080");
+}
+
+/// <summary>A refusal with its exit status and one or two sentences.</summary>
+internal sealed class Refusal(int status, string message) : Exception(message)
+{
+    public int Status { get; } = status;
+}

@@ -1,0 +1,124 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text.Json;
+using Vellumkeep.Contract;
+
+namespace Vellumkeep.Client;
+
+/// <summary>What the service refused: the problem detail (RFC 9457), with the fields it names.</summary>
+public sealed class ServiceProblem(HttpStatusCode status, string type, string detail, JsonElement? body) : Exception(detail)
+{
+    public HttpStatusCode Status { get; } = status;
+
+    public string Type { get; } = type;
+
+    /// <summary>The whole problem detail; null when the answer was none.</summary>
+    public JsonElement? Body { get; } = body;
+}
+
+/// <summary>The HTTP interface, typed. Every call throws <see cref="ServiceProblem"/> when refused and <see cref="HttpRequestException"/> when the service is not reachable.</summary>
+public sealed class KeepClient(Uri service, string? token) : IDisposable
+{
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
+    private readonly HttpClient http = Make(service, token);
+
+    public Task<Me> WhoAsync(CancellationToken ct) => GetAsync<Me>("session", ct);
+
+    public Task<MadeToken> TokenByPasswordAsync(TokenByPassword given, CancellationToken ct) => SendAsync<MadeToken>(HttpMethod.Post, "tokens/by-password", given, null, ct);
+
+    public Task<TodayPage> TodayAsync(CancellationToken ct) => GetAsync<TodayPage>("today", ct);
+
+    public Task<Page<TunnelSummary>> TunnelsAsync(string? customer, string? state, string? finding, string? severity, string? text, string? cursor, CancellationToken ct) =>
+        GetAsync<Page<TunnelSummary>>("tunnels" + Query(("customer", customer), ("state", state), ("finding", finding), ("severity", severity), ("q", text), ("cursor", cursor)), ct);
+
+    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct) => GetAsync<TunnelPage>($"tunnels/{Uri.EscapeDataString(code)}", ct);
+
+    public Task<TunnelPage> ConfirmAsync(string code, int version, ConfirmValue given, CancellationToken ct) => SendAsync<TunnelPage>(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(code)}/confirm", given, version, ct);
+
+    public Task<TunnelPage> CorrectAsync(string code, int version, CorrectValue given, CancellationToken ct) => SendAsync<TunnelPage>(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(code)}/correct", given, version, ct);
+
+    public Task<TunnelPage> DescribeAsync(string code, int version, EditTunnel given, CancellationToken ct) => SendAsync<TunnelPage>(HttpMethod.Patch, $"tunnels/{Uri.EscapeDataString(code)}", given, version, ct);
+
+    public Task<IReadOnlyList<HistoryEntry>> HistoryAsync(string code, CancellationToken ct) => GetAsync<IReadOnlyList<HistoryEntry>>($"tunnels/{Uri.EscapeDataString(code)}/history", ct);
+
+    public Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? customer, string? code, string? severity, CancellationToken ct) =>
+        GetAsync<IReadOnlyList<FindingPage>>("findings" + Query(("tunnel", tunnel), ("customer", customer), ("code", code), ("severity", severity)), ct);
+
+    public Task<ImportOutcome> ImportAsync(string text, bool dryRun, string? reason, CancellationToken ct) =>
+        SendAsync<ImportOutcome>(HttpMethod.Post, "import" + Query(("dryRun", dryRun ? "true" : "false"), ("reason", reason)), new StringContent(text, null, "application/yaml"), null, ct);
+
+    public async Task<string> ExportAsync(string? customer, CancellationToken ct)
+    {
+        using var answer = await http.GetAsync("export" + Query(("customer", customer)), ct);
+        await RefusedAsync(answer, ct);
+        return await answer.Content.ReadAsStringAsync(ct);
+    }
+
+    public Task<IReadOnlyList<ChangeSummary>> ChangesAsync(string? state, string? tunnel, CancellationToken ct) => GetAsync<IReadOnlyList<ChangeSummary>>("changes" + Query(("state", state), ("tunnel", tunnel)), ct);
+
+    public Task<ChangePage> ChangeAsync(string code, CancellationToken ct) => GetAsync<ChangePage>($"changes/{Uri.EscapeDataString(code)}", ct);
+
+    public Task<ChangePage> DraftAsync(DraftSubnets given, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, "changes", given, null, ct);
+
+    /// <summary>submit, approve, return, begin, recompute, close, back-out or drop.</summary>
+    /// <param name="version">The version that was read; needed to approve.</param>
+    public Task<ChangePage> ActAsync(string code, string act, ActRemark remark, int? version, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/{act}", remark, version, ct);
+
+    public Task<ChangePage> AttemptAsync(string code, int step, AttemptStep given, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/steps/{step}", given, null, ct);
+
+    public void Dispose() => http.Dispose();
+
+    private static HttpClient Make(Uri service, string? token)
+    {
+        var client = new HttpClient { BaseAddress = new(service, "/api/v1/"), Timeout = TimeSpan.FromMinutes(5) };
+        if (token is not null)
+            client.DefaultRequestHeaders.Authorization = new("Bearer", token);
+        return client;
+    }
+
+    private static string Query(params (string Key, string? Value)[] given)
+    {
+        var said = given.Where(g => g.Value is not null).Select(g => $"{g.Key}={Uri.EscapeDataString(g.Value!)}").ToArray();
+        return said.Length == 0 ? "" : "?" + string.Join('&', said);
+    }
+
+    private async Task<T> GetAsync<T>(string path, CancellationToken ct)
+    {
+        using var answer = await http.GetAsync(path, ct);
+        return await ReadAsync<T>(answer, ct);
+    }
+
+    private async Task<T> SendAsync<T>(HttpMethod method, string path, object given, int? version, CancellationToken ct)
+    {
+        using var request = new HttpRequestMessage(method, path) { Content = given as HttpContent ?? JsonContent.Create(given, given.GetType(), null, Json) };
+        if (version is { } seen)
+            request.Headers.IfMatch.Add(new EntityTagHeaderValue($"\"{seen}\""));
+        using var answer = await http.SendAsync(request, ct);
+        return await ReadAsync<T>(answer, ct);
+    }
+
+    private static async Task<T> ReadAsync<T>(HttpResponseMessage answer, CancellationToken ct)
+    {
+        await RefusedAsync(answer, ct);
+        return (await answer.Content.ReadFromJsonAsync<T>(Json, ct))!;
+    }
+
+    private static async Task RefusedAsync(HttpResponseMessage answer, CancellationToken ct)
+    {
+        if (answer.IsSuccessStatusCode)
+            return;
+        JsonElement? body = null;
+        try
+        {
+            body = await answer.Content.ReadFromJsonAsync<JsonElement>(Json, ct);
+        }
+        catch (JsonException)
+        {
+            // An answer that is no problem detail comes from something before the service.
+        }
+
+        string? Text(string key) => body is { ValueKind: JsonValueKind.Object } b && b.TryGetProperty(key, out var v) && v.ValueKind == JsonValueKind.String ? v.GetString() : null;
+        throw new ServiceProblem(answer.StatusCode, Text("type") ?? "", Text("detail") ?? Text("title") ?? $"The service answered {(int)answer.StatusCode}.", body);
+    }
+}
