@@ -19,7 +19,11 @@ public static class SignInEndpoints
             return Shown(asker, clock);
         }).WithName("signIn").WithSummary("Sign in; sets the console's cookie").ProducesProblem(401).ProducesProblem(429);
 
-        open.MapDelete("/session", async (HttpContext http) => await http.SignOutAsync(CookieAuthenticationDefaults.AuthenticationScheme)).WithName("signOut").WithSummary("Sign out");
+        open.MapDelete("/session", async (HttpContext http) =>
+        {
+            await http.SignOutAsync(CookieAuthenticationDefaults.AuthenticationScheme);
+            return TypedResults.NoContent();
+        }).WithName("signOut").WithSummary("Sign out");
 
         open.MapPost("/tokens/by-password", async (TokenByPassword given, PeopleStore people, CancellationToken ct) =>
         {

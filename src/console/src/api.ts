@@ -1,0 +1,37 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./contract/schema";
+
+export type Contract = components["schemas"];
+export type TunnelPage = Contract["TunnelPage"];
+export type ChangePage = Contract["ChangePage"];
+export type FindingPage = Contract["FindingPage"];
+export type Said = Contract["Said"];
+
+/** What the service refused: its own words, and the rest of the problem detail. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly more: Record<string, unknown>,
+  ) {
+    super(message);
+  }
+}
+
+/** Calls carry a header of our own, without which the service takes no cookie for anything that changes something. */
+export const api = createClient<paths>({ baseUrl: "/", headers: { "X-Vellumkeep-Console": "1" } });
+
+/** Unwraps an answer, or throws what the service said. */
+export async function told<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer;
+  try {
+    answer = await call;
+  } catch {
+    throw new Refused(0, "The service is not reachable. Nothing you typed is lost; try again when it is back.", {});
+  }
+  if (answer.response.ok) return answer.data as T;
+  const more = (answer.error ?? {}) as Record<string, unknown>;
+  throw new Refused(answer.response.status, String(more.detail ?? more.title ?? `The service answered ${answer.response.status}.`), more);
+}
+
+export const version = (n: number) => ({ "If-Match": `"${n}"` });

@@ -1,0 +1,229 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, told, version, type ChangePage } from "../api";
+import { Finding } from "../parts/FindingList";
+import { Head, moment, Problem, Waiting } from "../parts/Page";
+import { Said, Verdict } from "../parts/Said";
+import { RunSheet } from "./RunSheet";
+
+type Act = "submit" | "approve" | "return" | "begin" | "recompute" | "close" | "back-out" | "drop";
+
+const words: Record<Act, string> = {
+  submit: "Send for review",
+  approve: "Approve",
+  return: "Return with a remark",
+  begin: "Begin the work",
+  recompute: "Recompute",
+  close: "Close: record as built",
+  "back-out": "Back out",
+  drop: "Drop",
+};
+
+const needsRemark: Act[] = ["return", "back-out", "drop"];
+
+export function ChangeRoute() {
+  const code = useParams().code!;
+  const queries = useQueryClient();
+  const [asking, setAsking] = useState<Act | null>(null);
+  const [remark, setRemark] = useState("");
+  const page = useQuery({ queryKey: ["change", code], queryFn: () => told(api.GET("/api/v1/changes/{code}", { params: { path: { code } } })) });
+  const act = useMutation({
+    mutationFn: (which: Act) =>
+      told(
+        api.POST(`/api/v1/changes/{code}/${which}` as "/api/v1/changes/{code}/submit", {
+          params: { path: { code } },
+          headers: version(page.data!.version),
+          body: { remark: remark || null, step: null },
+        }),
+      ),
+    onSuccess: (c) => {
+      queries.setQueryData(["change", code], c);
+      void queries.invalidateQueries();
+      setAsking(null);
+      setRemark("");
+    },
+    onError: () => void queries.invalidateQueries({ queryKey: ["change", code] }),
+  });
+  if (page.isPending) return <Waiting what={code} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const c = page.data;
+  const may = (a: string) => c.acts.find((x) => x.act === a);
+  const shown = (Object.keys(words) as Act[]).filter((a) => may(a)?.allowed);
+  const first = (["approve", "submit", "recompute", "begin", "close"] as Act[]).find((a) => may(a)?.allowed);
+  const why =
+    c.state === "in review" && !may("approve")?.allowed
+      ? may("approve")?.whyNot
+      : c.state === "under way" && !may("close")?.allowed
+        ? may("close")?.whyNot
+        : null;
+  return (
+    <>
+      <Head
+        code={c.code}
+        title={c.title}
+        sub={
+          <>
+            {c.kind} · {c.state} · written by {c.author}, {moment(c.writtenAt)} ·{" "}
+            <Link className="mono" to={`/tunnels/${c.tunnel}`}>
+              {c.tunnel}
+            </Link>
+            {c.approvedBy && ` · approved by ${c.approvedBy}`}
+          </>
+        }
+      >
+        {[...shown.filter((a) => a !== first), ...(first ? [first] : [])].map((a) => (
+          <button
+            key={a}
+            className={a === first ? "first" : undefined}
+            disabled={act.isPending}
+            onClick={() => (needsRemark.includes(a) ? setAsking(a) : act.mutate(a))}
+          >
+            {words[a]}
+          </button>
+        ))}
+      </Head>
+      <Verdict verdict={c.verdict} />
+      {why && <p className="src">{c.state === "in review" ? `You cannot approve it: ${why}.` : `It cannot close yet: ${why}.`}</p>}
+      {c.moved.length > 0 && (
+        <div className="problem">
+          What it rests on has moved since it was planned; recompute it, and it goes back to review.
+          {c.moved.map((m) => (
+            <div key={m.record + m.path}>
+              <code>{m.record}</code> <span className="src">{m.path}</span> <span className="was">{m.then ?? "nothing"}</span> → {m.now ?? "nothing"}
+            </div>
+          ))}
+        </div>
+      )}
+      {asking && (
+        <form
+          className="told"
+          onSubmit={(e) => {
+            e.preventDefault();
+            act.mutate(asking);
+          }}
+        >
+          <label>
+            {asking === "return" ? "What has to be mended" : "Why"}
+            <input autoFocus required={asking !== "drop"} value={remark} onChange={(e) => setRemark(e.target.value)} />
+          </label>
+          <div className="ticks">
+            <button className="first">{words[asking]}</button>
+            <button type="button" onClick={() => setAsking(null)}>
+              Leave it
+            </button>
+          </div>
+        </form>
+      )}
+      {act.error && <Problem error={act.error} />}
+      <div className="meta">
+        <div>
+          <b>Why</b>
+          {c.why}
+        </div>
+        <div>
+          <b>Window</b>
+          {c.windowAtA ?? "not set"}
+          {c.windowAtB !== c.windowAtA && `; at B ${c.windowAtB}`}
+        </div>
+        <div>
+          <b>Planned work</b>
+          {c.plannedMinutes} min
+        </div>
+        <div>
+          <b>Findings after</b>
+          {c.findingsAdded.length === 0 ? "none added" : `${c.findingsAdded.length} added`},{" "}
+          {c.findingsRemoved.length === 0 ? "none removed" : `${c.findingsRemoved.length} removed`},{" "}
+          {c.findingsStanding.filter((f) => f.severity !== "note").length} that were there stay
+        </div>
+        {c.otherOpenChanges.length > 0 && (
+          <div>
+            <b>Also open on this tunnel</b>
+            {c.otherOpenChanges.map((o) => (
+              <Link key={o} className="mono" to={`/changes/${o}`}>
+                {o}{" "}
+              </Link>
+            ))}
+          </div>
+        )}
+      </div>
+      <BeforeAfter c={c} />
+      {c.findingsAdded.map((f) => (
+        <Finding key={f.code + f.subject} f={f} withTunnel />
+      ))}
+      <RunSheet c={c} />
+      <h2>Way back</h2>
+      {c.wayBack.length === 0 ? (
+        <p className="soft">Nothing was entered yet, so there is nothing to undo.</p>
+      ) : (
+        <ol>
+          {c.wayBack.map((s) => (
+            <li key={s.number}>
+              <b className={s.where.toLowerCase()}>{s.where}</b> <Said says={s.do} /> <span className="src">undoes step {s.number}</span>
+            </li>
+          ))}
+        </ol>
+      )}
+      <h2>Review and passage</h2>
+      {c.remarks.map((r, i) => (
+        <p key={i}>
+          {r.by}
+          {r.step && ` on step ${r.step}`}: {r.text} <span className="src">{moment(r.at)}</span>
+        </p>
+      ))}
+      <table>
+        <tbody>
+          {c.passages.map((p, i) => (
+            <tr key={i}>
+              <td className="mono" style={{ width: 170 }}>
+                {moment(p.at)}
+              </td>
+              <td style={{ width: 110 }}>{p.to}</td>
+              <td style={{ width: 90 }}>{p.by}</td>
+              <td>{p.remark}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function BeforeAfter({ c }: { c: ChangePage }) {
+  return (
+    <table>
+      <thead>
+        <tr>
+          <th style={{ width: 200 }}>What differs</th>
+          <th style={{ width: 300 }}>before</th>
+          <th>after</th>
+        </tr>
+      </thead>
+      <tbody>
+        {c.differs.map((d, i) => (
+          <tr key={i}>
+            <td>
+              {d.end && <b className={d.end.toLowerCase()}>{d.end} </b>}
+              {d.what}
+            </td>
+            <td className="mono was">{d.before}</td>
+            <td className="mono" style={{ whiteSpace: "normal" }}>
+              {d.added.length > 0 && d.added.every((a) => d.after.includes(a)) ? (
+                d.after.split(", ").map((x, k, xs) => (
+                  <span key={k}>
+                    {d.added.includes(x) ? <b>{x}</b> : x}
+                    {k < xs.length - 1 && ", "}
+                  </span>
+                ))
+              ) : (
+                <>
+                  {d.after}, <b>{d.added.join(", ")}</b>
+                </>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,39 @@
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { api, told } from "../api";
+import { Head, Problem, Waiting } from "../parts/Page";
+import { ChangeTable } from "./ChangeTable";
+
+export function ChangesRoute() {
+  const [params, setParams] = useSearchParams();
+  const state = params.get("state") ?? "";
+  const list = useQuery({
+    queryKey: ["changes", state],
+    queryFn: () => told(api.GET("/api/v1/changes", { params: { query: { state: state || undefined } } })),
+  });
+  return (
+    <>
+      <Head title="Changes" sub="A change is planned from a tunnel: open one and choose Plan a change." />
+      <div className="filters">
+        <label>
+          State
+          <select value={state} onChange={(e) => setParams(e.target.value ? { state: e.target.value } : {})}>
+            <option value="">all</option>
+            {["open", "draft", "in review", "approved", "under way", "done", "backed out", "dropped"].map((s) => (
+              <option key={s}>{s}</option>
+            ))}
+          </select>
+        </label>
+      </div>
+      {list.isPending ? (
+        <Waiting what="changes" />
+      ) : list.error ? (
+        <Problem error={list.error} again={() => list.refetch()} />
+      ) : list.data.length === 0 ? (
+        <p className="empty">No change is {state || "here"}.</p>
+      ) : (
+        <ChangeTable changes={list.data} />
+      )}
+    </>
+  );
+}

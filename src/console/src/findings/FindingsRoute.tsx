@@ -1,0 +1,64 @@
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { api, told } from "../api";
+import { Finding } from "../parts/FindingList";
+import { Head, Problem, Waiting } from "../parts/Page";
+
+export function FindingsRoute() {
+  const [params, setParams] = useSearchParams();
+  const query = { customer: params.get("customer") || undefined, code: params.get("code") || undefined, severity: params.get("severity") || undefined };
+  const list = useQuery({ queryKey: ["findings", query], queryFn: () => told(api.GET("/api/v1/findings", { params: { query } })) });
+  const customers = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
+  const set = (key: string, value: string) => {
+    const next = new URLSearchParams(params);
+    if (value) next.set(key, value);
+    else next.delete(key);
+    setParams(next);
+  };
+  return (
+    <>
+      <Head title="Findings" sub={list.data ? `${list.data.length}, worst first` : undefined} />
+      <div className="filters">
+        <label>
+          Severity
+          <select value={query.severity ?? ""} onChange={(e) => set("severity", e.target.value)}>
+            <option value="">all</option>
+            {["blocks", "degrades", "risk", "note"].map((s) => (
+              <option key={s}>{s}</option>
+            ))}
+          </select>
+        </label>
+        <label>
+          Customer
+          <select value={query.customer ?? ""} onChange={(e) => set("customer", e.target.value)}>
+            <option value="">all</option>
+            {customers.data?.map((c) => (
+              <option key={c.code} value={c.code}>
+                {c.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          Code
+          <input
+            className="mono"
+            placeholder="PAIR-05"
+            defaultValue={query.code ?? ""}
+            onBlur={(e) => set("code", e.target.value.trim())}
+            onKeyDown={(e) => e.key === "Enter" && set("code", e.currentTarget.value.trim())}
+          />
+        </label>
+      </div>
+      {list.isPending ? (
+        <Waiting what="findings" />
+      ) : list.error ? (
+        <Problem error={list.error} again={() => list.refetch()} />
+      ) : list.data.length === 0 ? (
+        <p className="empty">Nothing was found here.</p>
+      ) : (
+        list.data.map((f) => <Finding key={f.tunnel + f.code + f.subject} f={f} withTunnel />)
+      )}
+    </>
+  );
+}

@@ -1,0 +1,22 @@
+import "@fontsource-variable/inter";
+import "@fontsource-variable/jetbrains-mono";
+import "@fontsource-variable/source-serif-4";
+import "./look/tokens.css";
+import "./look/base.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { App } from "./App";
+import { Refused } from "./api";
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 5_000, retry: (n, error) => !(error instanceof Refused) && n < 2 } },
+});
+
+createRoot(document.getElementById("root")!).render(
+  <QueryClientProvider client={queries}>
+    <BrowserRouter>
+      <App />
+    </BrowserRouter>
+  </QueryClientProvider>,
+);

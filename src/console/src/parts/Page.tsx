@@ -1,0 +1,65 @@
+import type { ReactNode } from "react";
+import { Refused } from "../api";
+
+/** What stands while something is read, when it failed, and when it is not for the asker. */
+export function Waiting({ what }: { what: string }) {
+  return (
+    <p className="empty" role="status">
+      Reading {what} …
+    </p>
+  );
+}
+
+export function Problem({ error, again }: { error: unknown; again?: () => void }) {
+  const refused = error instanceof Refused ? error : null;
+  const problems = (refused?.more.problems ?? []) as { line: number; field: string; wrong: string; right: string }[];
+  const moved = (refused?.more.moved ?? []) as { path: string; before?: string; after?: string; who: string }[];
+  return (
+    <div className="problem" role="alert">
+      {error instanceof Error ? error.message : "Something went wrong here."} {again && <button onClick={again}>Try again</button>}
+      {problems.length > 1 && (
+        <ul>
+          {problems.map((p, i) => (
+            <li key={i}>
+              Line {p.line}, <code>{p.field}</code>: {p.wrong}. Right would be: {p.right}.
+            </li>
+          ))}
+        </ul>
+      )}
+      {moved.length > 0 && (
+        <ul>
+          {moved.map((m, i) => (
+            <li key={i}>
+              <code>{m.path}</code>: {m.before ?? "nothing"} → {m.after ?? "nothing"}, {m.who}
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+export function Head({ code, title, sub, children }: { code?: string; title: string; sub?: ReactNode; children?: ReactNode }) {
+  return (
+    <div className="head">
+      <div>
+        <h1>
+          {code && <small>{code}</small>}
+          {title}
+        </h1>
+        {sub && <div className="sub">{sub}</div>}
+      </div>
+      {children && <div className="acts">{children}</div>}
+    </div>
+  );
+}
+
+const months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+
+/** `3 Nov` for this year's days, with the year for others. */
+export function day(iso: string, today?: string) {
+  const [y, m, d] = iso.slice(0, 10).split("-").map(Number);
+  return `${d} ${months[m - 1]}${today && today.slice(0, 4) === String(y) ? "" : ` ${y}`}`;
+}
+
+export const moment = (iso: string) => `${day(iso)} ${iso.slice(11, 16)} UTC`;

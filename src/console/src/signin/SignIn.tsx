@@ -1,0 +1,45 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, told } from "../api";
+import { Problem } from "../parts/Page";
+
+export function SignIn() {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
+  const enter = useMutation({
+    mutationFn: () => told(api.POST("/api/v1/session", { body: { name: name.trim(), password } })),
+    onSuccess: (me) => {
+      queries.setQueryData(["me"], me);
+    },
+  });
+  return (
+    <main className="signin">
+      <h1>Vellumkeep</h1>
+      <p className="soft">Both ends of every tunnel, and where they disagree before anyone touches a device.</p>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          enter.mutate();
+        }}
+      >
+        <div className="field">
+          <label>
+            Name
+            <input autoFocus autoComplete="username" required value={name} onChange={(e) => setName(e.target.value)} />
+          </label>
+        </div>
+        <div className="field">
+          <label>
+            Password
+            <input type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+          </label>
+        </div>
+        {enter.error && <Problem error={enter.error} />}
+        <button className="first" disabled={enter.isPending}>
+          Sign in
+        </button>
+      </form>
+    </main>
+  );
+}

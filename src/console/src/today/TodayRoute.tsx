@@ -1,0 +1,58 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, told } from "../api";
+import { ChangeTable } from "../changes/ChangeTable";
+import { Head, Problem, Waiting } from "../parts/Page";
+import { Said, Verdict } from "../parts/Said";
+
+export function TodayRoute() {
+  const today = useQuery({ queryKey: ["today"], queryFn: () => told(api.GET("/api/v1/today")) });
+  if (today.isPending) return <Waiting what="what waits" />;
+  if (today.error) return <Problem error={today.error} again={() => today.refetch()} />;
+  const t = today.data;
+  const lists = [
+    ["Under way", t.underWay],
+    ["To review", t.toReview],
+    ["Approved, waiting for the window", t.windows],
+    ["Yours", t.mine],
+  ] as const;
+  return (
+    <>
+      <Head title="Today" />
+      <Verdict verdict={t.verdict} />
+      {lists.map(
+        ([head, list]) =>
+          list.length > 0 && (
+            <section key={head}>
+              <h2>{head}</h2>
+              <ChangeTable changes={list} />
+            </section>
+          ),
+      )}
+      <h2>What blocks</h2>
+      {t.blocking.length === 0 ? (
+        <p className="empty">Nothing blocks on any of {t.tunnels} tunnels.</p>
+      ) : (
+        <table>
+          <tbody>
+            {t.blocking.map((f) => (
+              <tr key={f.tunnel + f.code + f.subject}>
+                <td style={{ width: 130 }}>
+                  <Link className="mono plain" to={`/tunnels/${f.tunnel}`}>
+                    {f.tunnel}
+                  </Link>
+                </td>
+                <td className="code" style={{ width: 74 }}>
+                  {f.code}
+                </td>
+                <td>
+                  <Said says={f.what} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </>
+  );
+}

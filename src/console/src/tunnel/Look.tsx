@@ -1,0 +1,116 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { api, told, version, type Contract, type TunnelPage } from "../api";
+import { Problem } from "../parts/Page";
+
+/** Somebody looked at an end: its value is confirmed, or corrected with a reason. What was typed stays when the service refuses. */
+export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["CompareRow"]; onDone: () => void }) {
+  const queries = useQueryClient();
+  const box = useRef<HTMLDialogElement>(null);
+  // An end's own address is recorded on its gateway; the other end is where it is entered.
+  const only = row.key === "addressOfA" ? "B" : row.key === "addressOfB" ? "A" : null;
+  const [end, setEnd] = useState<"A" | "B">(only ?? (row.a.seen && !row.b.seen ? "B" : "A"));
+  const [act, setAct] = useState<"confirm" | "correct">("confirm");
+  const [how, setHow] = useState("read");
+  const [value, setValue] = useState("");
+  const [reason, setReason] = useState("");
+  useEffect(() => box.current?.showModal(), []);
+  const cell = end === "A" ? row.a : row.b;
+  const send = useMutation({
+    mutationFn: () => {
+      const params = { path: { code: t.code } };
+      return act === "confirm"
+        ? told(
+            api.POST("/api/v1/tunnels/{code}/confirm", {
+              params,
+              headers: version(t.version),
+              body: { end, rows: [row.key], how, on: null, value: value || null },
+            }),
+          )
+        : told(api.POST("/api/v1/tunnels/{code}/correct", { params, headers: version(t.version), body: { end, row: row.key, value, reason, how, on: null } }));
+    },
+    onSuccess: () => {
+      void queries.invalidateQueries();
+      onDone();
+    },
+    onError: () => void queries.invalidateQueries({ queryKey: ["tunnel", t.code] }),
+  });
+  return (
+    <dialog ref={box} onClose={onDone} aria-label={`Confirm or correct ${row.label}`}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          send.mutate();
+        }}
+      >
+        <h2>
+          {row.label} of {t.code}
+        </h2>
+        <p>
+          <b className="a">A</b> <code>{row.a.text ?? "unknown"}</code> <span className="src">{row.a.seen ?? row.a.source}</span>
+          <br />
+          <b className="b">B</b> <code>{row.b.text ?? "unknown"}</code> <span className="src">{row.b.seen ?? row.b.source}</span>
+        </p>
+        <div className="field acts" style={{ justifyContent: "flex-start" }}>
+          {(["A", "B"] as const).map((e) => (
+            <label key={e}>
+              <input
+                type="radio"
+                name="end"
+                style={{ display: "inline", width: "auto" }}
+                checked={end === e}
+                disabled={only !== null && only !== e}
+                onChange={() => setEnd(e)}
+              />{" "}
+              <span className={e.toLowerCase()}>at {e}</span>
+            </label>
+          ))}
+          <label>
+            <input type="radio" name="act" style={{ display: "inline", width: "auto" }} checked={act === "confirm"} onChange={() => setAct("confirm")} /> it has
+            what is recorded
+          </label>
+          <label>
+            <input type="radio" name="act" style={{ display: "inline", width: "auto" }} checked={act === "correct"} onChange={() => setAct("correct")} /> it has
+            something else
+          </label>
+        </div>
+        {(act === "correct" || !cell.text) && (
+          <div className="field">
+            <label>
+              What {end} really has
+              <input className="mono" autoFocus required value={value} onChange={(e) => setValue(e.target.value)} placeholder={cell.text ?? ""} />
+            </label>
+          </div>
+        )}
+        {act === "correct" && (
+          <div className="field">
+            <label>
+              Why the record was wrong
+              <input required value={reason} onChange={(e) => setReason(e.target.value)} placeholder="the device has always had this" />
+            </label>
+          </div>
+        )}
+        <div className="field">
+          <label>
+            How it was seen
+            <select value={how} onChange={(e) => setHow(e.target.value)}>
+              <option value="read">read from the gateway</option>
+              <option value="saved configuration">in its saved configuration</option>
+              <option value="other party's sheet">on the other party's sheet</option>
+              <option value="typed">typed by someone who looked</option>
+            </select>
+          </label>
+        </div>
+        {send.error && <Problem error={send.error} />}
+        <div className="acts">
+          <button type="button" onClick={() => box.current?.close()}>
+            Leave it
+          </button>
+          <button className="first" disabled={send.isPending}>
+            {act === "confirm" ? `Confirm at ${end}` : `Correct at ${end}`}
+          </button>
+        </div>
+      </form>
+    </dialog>
+  );
+}

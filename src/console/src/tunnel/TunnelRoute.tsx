@@ -1,0 +1,112 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useParams, useSearchParams } from "react-router";
+import { api, told, type Contract } from "../api";
+import { useMe } from "../App";
+import { Finding } from "../parts/FindingList";
+import { day, Head, Problem, Waiting } from "../parts/Page";
+import { Verdict } from "../parts/Said";
+import { CompareTable } from "./CompareTable";
+import { Crossing } from "./Crossing";
+import { History } from "./History";
+import { Look } from "./Look";
+import { PairGrid } from "./PairGrid";
+
+export function TunnelRoute() {
+  const code = useParams().code!;
+  const [params, setParams] = useSearchParams();
+  const me = useMe();
+  const [row, setRow] = useState<Contract["CompareRow"] | null>(null);
+  const page = useQuery({ queryKey: ["tunnel", code], queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code } } })) });
+  const tab = params.get("tab") ?? "compare";
+  const all = params.get("rows") === "all";
+  const rows = () => setParams(all ? {} : { rows: "all" }, { replace: true });
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      if (e.key === "v" && !(e.target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(e.target.tagName)) && !e.ctrlKey && !e.metaKey && !row) rows();
+    };
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  });
+  if (page.isPending) return <Waiting what={code} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const t = page.data;
+  const engineer = me.data?.roles.some((r) => r === "engineer" || r === "lead");
+  const tabs = [
+    ["compare", "Compare"],
+    ["pairs", "Pair grid"],
+    ["history", "History"],
+  ] as const;
+  return (
+    <>
+      <Head
+        code={t.code}
+        title={t.name}
+        sub={
+          <>
+            {t.customerName} · {t.state}
+            {t.since && ` since ${day(t.since)}`} · {t.form}
+            {t.lastChange && ` · last ${t.lastChange.what}, ${day(t.lastChange.at)}, ${t.lastChange.who}`}
+          </>
+        }
+      >
+        {engineer && t.state !== "retired" && (
+          <Link className="btn first" to={`/tunnels/${t.code}/plan`}>
+            Plan a change
+          </Link>
+        )}
+      </Head>
+      <Verdict verdict={t.verdict} />
+      <Crossing t={t} />
+      <div className="cols">
+        <section>
+          <nav className="tabs" aria-label="Views of the tunnel">
+            {tabs.map(([key, word]) => (
+              <Link key={key} to={key === "compare" ? "?" : `?tab=${key}`} replace aria-current={tab === key ? "page" : undefined}>
+                {word}
+              </Link>
+            ))}
+            {tab === "compare" && (
+              <span className="right src">
+                {t.rows.filter((r) => r.worthALook).length} of {t.rows.length} worth a look ·{" "}
+                <button className="link src" onClick={rows}>
+                  {all ? "show those" : "show all"}
+                </button>{" "}
+                <span className="code">v</span>
+              </span>
+            )}
+          </nav>
+          {tab === "compare" && <CompareTable t={t} all={all} onLook={(r) => engineer && setRow(r)} />}
+          {tab === "pairs" && <PairGrid t={t} />}
+          {tab === "history" && <History code={t.code} />}
+        </section>
+        <aside>
+          {t.openChanges.length > 0 && (
+            <>
+              <h2>Open changes</h2>
+              {t.openChanges.map((c) => (
+                <p key={c.code} style={{ margin: "4px 0" }}>
+                  <Link className="mono" to={`/changes/${c.code}`}>
+                    {c.code}
+                  </Link>{" "}
+                  {c.title}
+                  <span className="src">
+                    {" "}
+                    · {c.state}
+                    {c.state === "under way" && `, ${c.settled} of ${c.steps} steps`}
+                  </span>
+                </p>
+              ))}
+            </>
+          )}
+          <h2>Findings</h2>
+          {t.findings.length === 0 && <p className="soft">Nothing was found.</p>}
+          {t.findings.map((f) => (
+            <Finding key={f.code + f.subject} f={f} />
+          ))}
+        </aside>
+      </div>
+      {row && <Look t={t} row={row} onDone={() => setRow(null)} />}
+    </>
+  );
+}

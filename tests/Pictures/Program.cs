@@ -1,0 +1,111 @@
+using Microsoft.Playwright;
+using Vellumkeep.Running;
+
+// Makes every picture in docs/screenshots from the demo data, with the clock standing still, so that they come out the same each time.
+// An argument picks the pictures whose name contains it; --to names another folder.
+var only = args.FirstOrDefault(a => !a.StartsWith('-') && !Directory.Exists(a)) ?? "";
+var to = args.SkipWhile(a => a != "--to").Skip(1).FirstOrDefault() ?? Path.Combine(RunningService.Root, "docs/screenshots");
+await using var service = await RunningService.StartAsync(demo: true, "--clock", "2026-11-24T08:00:00Z");
+using var playwright = await Playwright.CreateAsync();
+await using var browser = await RunningService.BrowserAsync(playwright);
+var context = await browser.NewContextAsync(new() { ViewportSize = new() { Width = 1280, Height = 800 }, BaseURL = service.Url.ToString(), ReducedMotion = ReducedMotion.Reduce, TimezoneId = "UTC", Locale = "en-GB" });
+var page = await context.NewPageAsync();
+await page.Clock.SetFixedTimeAsync(new DateTime(2026, 11, 24, 8, 0, 0, DateTimeKind.Utc));
+
+async Task Shoot(string name)
+{
+    await page.WaitForLoadStateAsync(LoadState.NetworkIdle);
+    await page.EvaluateAsync("document.fonts.ready");
+    await page.ScreenshotAsync(new() { Path = Path.Combine(to, name + ".png"), Animations = ScreenshotAnimations.Disabled, Caret = ScreenshotCaret.Hide });
+    Console.WriteLine($"{name}.png");
+}
+
+async Task SignIn(string name)
+{
+    await context.ClearCookiesAsync();
+    await page.GotoAsync("/");
+    await page.GetByLabel("Name").FillAsync(name);
+    await page.GetByLabel("Password").FillAsync(RunningService.Password(name));
+    await page.GetByRole(AriaRole.Button, new() { Name = "Sign in" }).ClickAsync();
+    try { await page.GetByText("Sign out").WaitForAsync(new() { Timeout = 5000 }); } catch { await page.ScreenshotAsync(new() { Path = "/tmp/shots/fail.png" }); throw; }
+}
+
+if ("sign-in".Contains(only))
+{
+    await page.GotoAsync("/");
+    await page.GetByLabel("Name").FillAsync("ines");
+    await Shoot("sign-in");
+}
+
+(string Name, string Who, string Path)[] pages =
+[
+    ("today", "tomas", "/"),
+    ("tunnels", "ines", "/tunnels"),
+    ("tunnel", "ines", "/tunnels/BRI-ASHLOW"),
+    ("tunnel-pairs", "ines", "/tunnels/BRI-ASHLOW?tab=pairs"),
+    ("tunnel-history", "ines", "/tunnels/BRI-DEPOT?tab=history"),
+    ("tunnel-worst", "ines", "/tunnels/SAL-WHIMBREL"),
+    ("findings", "ines", "/findings"),
+    ("change-review", "tomas", "/changes/BRI-0003"),
+    ("change-run-sheet", "tomas", "/changes/BRI-0002"),
+    ("change-draft", "ines", "/tunnels/BRI-PETHER/plan"),
+    ("import", "ines", "/import"),
+];
+foreach (var group in pages.Where(p => p.Name.Contains(only)).GroupBy(p => p.Who))
+{
+    await SignIn(group.Key);
+    foreach (var (name, _, path) in group)
+    {
+        await page.GotoAsync(path);
+        await page.Locator("h1").First.WaitForAsync();
+        if (name == "import")
+        {
+            await page.Locator("input[type=file]").SetInputFilesAsync(Path.Combine(RunningService.Root, "demo/walk/cheese-cave.yaml"));
+            await page.GetByRole(AriaRole.Button, new() { Name = "Show what it would do" }).ClickAsync();
+            await page.GetByText("Nothing was changed yet").WaitForAsync();
+        }
+
+        if (name == "change-draft")
+        {
+            await page.GetByLabel("Prefixes").FillAsync("10.61.8.0/24");
+            await page.GetByLabel("What it is for").FillAsync("Try what is refused.");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+            await page.GetByRole(AriaRole.Alert).WaitForAsync();
+        }
+
+        await Shoot(name);
+    }
+}
+
+// Terminal views: the command's own bytes, drawn by a terminal emulator in the browser.
+var ines = (await service.ClientTokenAsync("ines"))!;
+(string Name, string Line)[] commands =
+[
+    ("command-tunnel-show", "tunnel show BRI-ASHLOW"),
+    ("command-findings", "findings --customer SAL --severity blocks"),
+    ("command-change-show", "change show BRI-0003"),
+    ("command-import", "import demo/walk/cheese-cave.yaml --dry-run"),
+];
+var modules = Path.Combine(RunningService.Root, "src/console/node_modules");
+foreach (var (name, line) in commands.Where(c => c.Name.Contains(only)))
+{
+    var (_, output, error) = await service.CommandAsync(line, token: ines, environment: new Dictionary<string, string> { ["VELLUMKEEP_FORCE_TERMINAL"] = "1", ["COLUMNS"] = "120" });
+    var terminal = await context.NewPageAsync();
+    var font = Convert.ToBase64String(await File.ReadAllBytesAsync(Path.Combine(modules, "@fontsource-variable/jetbrains-mono/files/jetbrains-mono-latin-wght-normal.woff2")));
+    await terminal.SetContentAsync($"<style>@font-face{{font-family:M;src:url(data:font/woff2;base64,{font});font-weight:100 800}}body{{margin:0;background:#16202b;padding:14px}}</style><div id=t style='font-family:M'>M</div>");
+    await terminal.AddStyleTagAsync(new() { Path = Path.Combine(modules, "@xterm/xterm/css/xterm.css") });
+    await terminal.AddScriptTagAsync(new() { Path = Path.Combine(modules, "@xterm/xterm/lib/xterm.js") });
+    await terminal.EvaluateAsync("document.fonts.load('13px M')");
+    await terminal.EvaluateAsync(
+        """
+        text => new Promise(done => {
+          document.getElementById("t").textContent = "";
+          const t = new Terminal({ cols: 124, rows: 44, fontFamily: "M, DejaVu Sans Mono", fontSize: 13, lineHeight: 1.2, convertEol: true, cursorInactiveStyle: "none", theme: { background: "#16202b", foreground: "#e9e4d8" } });
+          t.open(document.getElementById("t"));
+          t.write(text, () => setTimeout(() => { t.scrollToTop(); requestAnimationFrame(done); }, 150));
+        })
+        """, $"\u001b[1m$\u001b[22m vellumkeep {line}\n{output}{error}");
+    await terminal.ScreenshotAsync(new() { Path = Path.Combine(to, name + ".png"), Animations = ScreenshotAnimations.Disabled });
+    Console.WriteLine($"{name}.png");
+    await terminal.CloseAsync();
+}

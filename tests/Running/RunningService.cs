@@ -1,0 +1,126 @@
+using System.Diagnostics;
+using Microsoft.Playwright;
+using Vellumkeep.Client;
+
+namespace Vellumkeep.Running;
+
+/// <summary>The real service as a process on a real port of loopback, with data of its own.</summary>
+public sealed class RunningService : IAsyncDisposable
+{
+    private readonly string[] more;
+    private readonly bool demo;
+    private Process? process;
+
+    private RunningService(bool demo, string[] more)
+    {
+        this.demo = demo;
+        this.more = more;
+        Data = Directory.CreateTempSubdirectory("vellumkeep-").FullName;
+    }
+
+    public static string Root { get; } = FindRoot();
+
+    public string Data { get; }
+
+    public Uri Url { get; private set; } = new("http://127.0.0.1");
+
+    public string Log { get; private set; } = "";
+
+    public static async Task<RunningService> StartAsync(bool demo = true, params string[] more)
+    {
+        var service = new RunningService(demo, more);
+        await service.StartAgainAsync();
+        return service;
+    }
+
+    /// <summary>Starts the process on the same data; the port may be another one.</summary>
+    public async Task StartAgainAsync()
+    {
+        string[] args = [Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"), "--data", Data, "--urls", "http://127.0.0.1:0", .. demo ? new[] { "--demo", Path.Combine(Root, "demo") } : [], .. more];
+        process = new() { StartInfo = new("dotnet", args) { RedirectStandardOutput = true, RedirectStandardError = true } };
+        var at = new TaskCompletionSource<Uri>();
+        process.OutputDataReceived += (_, e) =>
+        {
+            if (e.Data?.StartsWith("Vellumkeep is at ", StringComparison.Ordinal) == true)
+                at.TrySetResult(new(e.Data["Vellumkeep is at ".Length..]));
+        };
+        process.ErrorDataReceived += (_, e) => Log += e.Data + "\n";
+        process.EnableRaisingEvents = true;
+        process.Exited += (_, _) => at.TrySetException(new InvalidOperationException("The service ended: " + Log));
+        process.Start();
+        process.BeginOutputReadLine();
+        process.BeginErrorReadLine();
+        Url = await at.Task.WaitAsync(TimeSpan.FromSeconds(90));
+    }
+
+    /// <summary>Ends the process as a power cut would: no signal that it could answer.</summary>
+    public void Kill()
+    {
+        process!.Kill(entireProcessTree: true);
+        process.WaitForExit();
+    }
+
+    /// <summary>A client signed in by token, as one of the demo's people.</summary>
+    public async Task<KeepClient> ClientAsync(string name) => new(Url, await ClientTokenAsync(name));
+
+    public async Task<string> ClientTokenAsync(string name)
+    {
+        using var open = new KeepClient(Url, null);
+        return (await open.TokenByPasswordAsync(new(name, Password(name), "test", 1), default)).Token;
+    }
+
+    public static string Password(string name) => "cold-store-" + (Array.IndexOf(["ines", "tomas", "odile", "bram", "maud-audit"], name) + 1);
+
+    /// <summary>Runs the command as a process and gives its exit status, output and error.</summary>
+    public async Task<(int Status, string Out, string Error)> CommandAsync(string line, string? input = null, string? token = null, IReadOnlyDictionary<string, string>? environment = null)
+    {
+        var args = line.Split('\'').SelectMany((part, i) => i % 2 == 1 ? [part] : part.Split(' ', StringSplitOptions.RemoveEmptyEntries));
+        using var command = new Process { StartInfo = new("dotnet", [Path.Combine(Root, "src/Cli/bin/Release/net10.0/vellumkeep-cli.dll"), .. args]) { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = Root } };
+        command.StartInfo.Environment["XDG_CONFIG_HOME"] = Path.Combine(Data, "config");
+        command.StartInfo.Environment["VELLUMKEEP_URL"] = Url.ToString();
+        if (token is not null)
+            command.StartInfo.Environment["VELLUMKEEP_TOKEN"] = token;
+        foreach (var (key, value) in environment ?? new Dictionary<string, string>())
+            command.StartInfo.Environment[key] = value;
+        command.Start();
+        if (input is not null)
+            await command.StandardInput.WriteAsync(input);
+        command.StandardInput.Close();
+        var error = command.StandardError.ReadToEndAsync();
+        var output = await command.StandardOutput.ReadToEndAsync();
+        await command.WaitForExitAsync();
+        return (command.ExitCode, output, await error);
+    }
+
+    /// <summary>Debian's Chromium without a network of its own.</summary>
+    public static Task<IBrowser> BrowserAsync(IPlaywright playwright) => playwright.Chromium.LaunchAsync(new()
+    {
+        ExecutablePath = "/usr/bin/chromium",
+        Args = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic", "--force-color-profile=srgb", "--font-render-hinting=none"],
+    });
+
+    public async ValueTask DisposeAsync()
+    {
+        if (process is { HasExited: false })
+            Kill();
+        process?.Dispose();
+        for (var i = 0; i < 5; i++)
+            try
+            {
+                Directory.Delete(Data, true);
+                break;
+            }
+            catch (IOException)
+            {
+                await Task.Yield();
+            }
+    }
+
+    private static string FindRoot()
+    {
+        for (var at = new DirectoryInfo(AppContext.BaseDirectory); at is not null; at = at.Parent)
+            if (File.Exists(Path.Combine(at.FullName, "Vellumkeep.slnx")))
+                return at.FullName;
+        throw new InvalidOperationException("The project's root was not found.");
+    }
+}
