@@ -14,10 +14,19 @@ using Vellumkeep.Service.Tunnels;
 var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
 builder.Configuration.AddCommandLine(args, new Dictionary<string, string>
 {
-    ["--data"] = "Vellumkeep:Data", ["--postgres"] = "Vellumkeep:Postgres", ["--demo"] = "Vellumkeep:Demo", ["--clock"] = "Vellumkeep:Clock",
+    ["--data"] = "Vellumkeep:Data",
+    ["--postgres"] = "Vellumkeep:Postgres",
+    ["--demo"] = "Vellumkeep:Demo",
+    ["--clock"] = "Vellumkeep:Clock",
 });
 var settings = builder.Configuration.GetSection("Vellumkeep").Get<ServiceSettings>() ?? new();
 var describing = args.Contains("openapi");
+if (args is ["schema", ..])
+{
+    Console.Out.Write(Vellumkeep.Exchange.Keepfiles.KeepfileSchema.Json());
+    return;
+}
+
 
 // Structured logs to standard error; request paths are logged without their query, bodies never.
 builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()

@@ -86,7 +86,9 @@ public static class Edits
         if (!isItem)
         {
             var map = at as MapNode ?? MapNode.Empty;
-            return map.With(key, Put(map.Find(key), path, depth + 1, value));
+            var made = map.With(key, Put(map.Find(key), path, depth + 1, value));
+            // A map that was only made to hold what is now taken out goes with it.
+            return value is null && depth > 0 && made.Entries.IsEmpty ? null : made;
         }
 
         if (at is MapNode recorded && recorded.Find("is") is { } inner)

@@ -214,8 +214,8 @@ public sealed class Compare
     {
         if (a.Time.InSeconds == b.Time.InSeconds && a.Data?.InKilobytes == b.Data?.InKilobytes)
             return null;
-        // The slip is looked for on the end that is further from common practice: the longer one first, then the shorter.
-        foreach (var end in a.Time.InSeconds >= b.Time.InSeconds ? new[] { EndName.A, EndName.B } : [EndName.B, EndName.A])
+        // The slip is looked for first on the end that is no whole number of hours, then on the longer one: few people mean either.
+        foreach (var end in new[] { EndName.A, EndName.B }.OrderBy(e => (e == EndName.A ? a : b).Time.InSeconds % 3600 == 0).ThenByDescending(e => (e == EndName.A ? a : b).Time.InSeconds))
         {
             var (odd, right) = end == EndName.A ? (a.Time, b.Time) : (b.Time, a.Time);
             if (Slip(odd, right) is { } slip)

@@ -13,7 +13,10 @@ public sealed record DataAmount
 
     private static readonly Dictionary<string, long> Sizes = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["kB"] = 1, ["MB"] = 1_000, ["GB"] = 1_000_000, ["TB"] = 1_000_000_000,
+        ["kB"] = 1,
+        ["MB"] = 1_000,
+        ["GB"] = 1_000_000,
+        ["TB"] = 1_000_000_000,
     };
 
     /// <summary>Reads <c>4608000 kB</c> or <c>4 GB</c>: 1 to 9,999,999,999 with a unit.</summary>

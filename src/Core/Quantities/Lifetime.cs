@@ -27,10 +27,19 @@ public sealed record Lifetime
 
     private static readonly Dictionary<string, TimeUnit> Units = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["s"] = TimeUnit.Seconds, ["sec"] = TimeUnit.Seconds, ["second"] = TimeUnit.Seconds, ["seconds"] = TimeUnit.Seconds,
-        ["min"] = TimeUnit.Minutes, ["minute"] = TimeUnit.Minutes, ["minutes"] = TimeUnit.Minutes,
-        ["h"] = TimeUnit.Hours, ["hour"] = TimeUnit.Hours, ["hours"] = TimeUnit.Hours,
-        ["d"] = TimeUnit.Days, ["day"] = TimeUnit.Days, ["days"] = TimeUnit.Days,
+        ["s"] = TimeUnit.Seconds,
+        ["sec"] = TimeUnit.Seconds,
+        ["second"] = TimeUnit.Seconds,
+        ["seconds"] = TimeUnit.Seconds,
+        ["min"] = TimeUnit.Minutes,
+        ["minute"] = TimeUnit.Minutes,
+        ["minutes"] = TimeUnit.Minutes,
+        ["h"] = TimeUnit.Hours,
+        ["hour"] = TimeUnit.Hours,
+        ["hours"] = TimeUnit.Hours,
+        ["d"] = TimeUnit.Days,
+        ["day"] = TimeUnit.Days,
+        ["days"] = TimeUnit.Days,
     };
 
     /// <summary>Makes a lifetime.</summary>

@@ -58,7 +58,7 @@ public static class ChangePages
             case ChangeState.UnderWay:
                 parts.Add(new(Tone.Plain, Sentence.Of($"Under way: {c.Settled} of {c.Plan.Steps.Length} steps settled. {Progress(c, Where.A)}; {Progress(c, Where.B)}.")));
                 foreach (var (step, number) in failed)
-                    parts.Add(new(Tone.Stops, Sentence.Of($"Step {number} failed: {c.LastTick(step.Key)!.Remark!:w}")));
+                    parts.Add(new(Tone.Stops, Sentence.Of($"Step {number} failed: {c.LastTick(step.Key)!.Remark!.TrimEnd('.'):w}.")));
                 break;
             case ChangeState.Done:
                 parts.Add(new(Tone.Plain, Sentence.Of($"Done by {c.Passages[^1].By:w} on {c.Passages[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}.")));

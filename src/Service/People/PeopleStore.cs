@@ -17,8 +17,12 @@ public sealed class PeopleStore(Databases databases, TimeProvider clock)
         await using var context = databases.Open();
         context.People.Add(new()
         {
-            Name = name, Display = display, Roles = string.Join(',', roles.Select(r => r.ToString().ToLowerInvariant())),
-            Customers = customerIds is null ? "*" : string.Join(',', customerIds), PasswordHash = Hasher.HashPassword(name, password), Disabled = disabled,
+            Name = name,
+            Display = display,
+            Roles = string.Join(',', roles.Select(r => r.ToString().ToLowerInvariant())),
+            Customers = customerIds is null ? "*" : string.Join(',', customerIds),
+            PasswordHash = Hasher.HashPassword(name, password),
+            Disabled = disabled,
         });
         await context.SaveChangesAsync(ct);
     }

@@ -50,7 +50,10 @@ public sealed class ProblemHandler(ILogger<ProblemHandler> log) : Microsoft.AspN
 
         var details = new Microsoft.AspNetCore.Mvc.ProblemDetails
         {
-            Status = problem.Status, Type = $"urn:vellumkeep:problem:{problem.Type}", Title = problem.Title, Detail = problem.Message,
+            Status = problem.Status,
+            Type = $"urn:vellumkeep:problem:{problem.Type}",
+            Title = problem.Title,
+            Detail = problem.Message,
         };
         foreach (var (key, value) in problem.More)
             details.Extensions[key] = value;

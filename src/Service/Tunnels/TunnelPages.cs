@@ -47,8 +47,12 @@ public static class TunnelPages
     private static PairLine Pair(PairState p, Checked about, IReadOnlyCollection<Finding> findings, Scope scope)
     {
         var drawn = Strokes.Of(p.Pair, about, findings);
+        // The line speaks of what is this pair's own; what all pairs share is said once, in the verdict.
+        var all = about.View.Tunnel.Agreed.Pairs;
+        var own = findings.Where(x => x.Severity < Severity.Note && x.Pairs.Contains(p.Pair) && (all.Length == 1 || x.Pairs.Length < all.Length)).OrderBy(x => x.Severity).FirstOrDefault();
+        var says = own ?? (drawn.Finding?.After is null ? drawn.Finding : null);
         return new(p.Pair.A.ToString(), p.Pair.B.ToString(), about.View.A.Site.NameOf(p.Pair.A), about.View.B.Site.NameOf(p.Pair.B), drawn.Show(),
-            drawn.Finding is { } f ? (f.Consequence ?? f.What).Show(scope) : null, After(drawn.Finding), drawn.Finding?.Code, PairEnd(p.A), PairEnd(p.B));
+            says is null || says.After is not null ? null : (says.Consequence ?? says.What).Show(scope), After(drawn.Finding), drawn.Finding?.Code, PairEnd(p.A), PairEnd(p.B));
     }
 
     private static PairEnd PairEnd(PairAtEnd p) => new(Word(p.Selector), Word(p.RuleIn), Word(p.RuleOut), Word(p.NoTranslation), Word(p.Route));

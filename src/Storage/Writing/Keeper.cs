@@ -259,7 +259,11 @@ public sealed class Keeper(Databases databases)
             foreach (var f in findings.DistinctBy(f => (f.Code, f.Subject)))
                 context.Findings.Add(new()
                 {
-                    TunnelId = id, Code = f.Code, Subject = f.Subject, Severity = (int)f.Severity, Digest = f.Digest,
+                    TunnelId = id,
+                    Code = f.Code,
+                    Subject = f.Subject,
+                    Severity = (int)f.Severity,
+                    Digest = f.Digest,
                     FirstSeen = known.TryGetValue((id, f.Code, f.Subject), out var seen) && seen.Digest == f.Digest ? seen.FirstSeen : at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture),
                     Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
                 });

@@ -33,6 +33,8 @@ public static class SubnetsNotMirrored
         var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(owner).Overlaps(about)).ToImmutableArray();
         var name = c.View.NameOf(owner, about);
         var old = c.View.Version == IkeVersion.IKEv1;
+        // A wanted pair that lies within both ends' selectors still passes under IKEv2, narrowed (RFC 7296 section 2.9).
+        var inBoth = !pairs.IsEmpty && m is { AtOwner: { } o, AtPeer: { } p } && pairs.All(x => o.Contains(x.On(owner)) && p.Contains(x.On(owner)));
         var (what, why, mend) = m.Fault switch
         {
             SubnetFault.MissingAtPeer => (
@@ -54,9 +56,9 @@ public static class SubnetsNotMirrored
         };
         Sentence consequence = m.Fault switch
         {
-            SubnetFault.MissingAtPeer or SubnetFault.ExtraAtPeer => $"{Say.Capital(name):w} does not get through: {(m.Fault == SubnetFault.MissingAtPeer ? other : owner)} lacks {about}.",
-            _ => $"{Say.Capital(name):w} gets through in part at best: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}.",
+            SubnetFault.MissingAtPeer or SubnetFault.ExtraAtPeer => Sentence.Of($"Nothing gets through for {name:w}: {(m.Fault == SubnetFault.MissingAtPeer ? other : owner)} lacks {about}."),
+            _ => inBoth ? Sentence.Of($"{Say.Capital(name):w} passes only where selectors are narrowed: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}.") : Sentence.Of($"Only part of {name:w} can pass: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}."),
         };
-        return new("PAIR-06", c.Weight(pairs), $"{owner}:{about}", row.Key, pairs, null, what, why, mend, pairs.IsEmpty ? null : consequence, "RFC 7296 section 2.9", Checked.Of(row));
+        return new("PAIR-06", inBoth && !old ? Severity.Degrades : c.Weight(pairs), $"{owner}:{about}", row.Key, pairs, null, what, why, mend, pairs.IsEmpty ? null : consequence, "RFC 7296 section 2.9", Checked.Of(row));
     }
 }

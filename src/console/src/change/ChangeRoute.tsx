@@ -147,11 +147,17 @@ export function ChangeRoute() {
           </div>
         )}
       </div>
-      <BeforeAfter c={c} />
+      {c.state !== "under way" && <BeforeAfter c={c} />}
       {c.findingsAdded.map((f) => (
         <Finding key={f.code + f.subject} f={f} withTunnel />
       ))}
       <RunSheet c={c} />
+      {c.state === "under way" && (
+        <>
+          <h2>Before and after</h2>
+          <BeforeAfter c={c} />
+        </>
+      )}
       <h2>Way back</h2>
       {c.wayBack.length === 0 ? (
         <p className="soft">Nothing was entered yet, so there is nothing to undo.</p>

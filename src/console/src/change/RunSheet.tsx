@@ -18,11 +18,29 @@ export function RunSheet({ c }: { c: ChangePage }) {
     if (last && last.part === s.part && last.where === where) last.steps.push(s);
     else segments.push({ part: s.part, where, steps: [s] });
   }
-  const show = (s: Step) => (
-    <OneStep key={s.key} c={c} s={s} open={now === s.number} onChoose={working ? () => setChosen(s.number) : undefined} onDone={() => setChosen(null)} />
-  );
+  const show = (s: Step) => <OneStep key={s.key} s={s} open={now === s.number} onChoose={working ? () => setChosen(s.number) : undefined} />;
+  const atHand = c.steps.find((s) => s.number === now);
   return (
     <>
+      {atHand && (
+        <section className="athand" aria-label={`Step ${atHand.number}, at hand`}>
+          <span className="src">
+            step {atHand.number} of {c.steps.length} · {atHand.part} ·{" "}
+            {atHand.where === "us" ? "us" : <b className={atHand.where.toLowerCase()}>{atHand.where === "A" ? `A ${c.a.site}` : `B ${c.b.site}`}</b>}
+          </span>
+          <p className="do">
+            {atHand.asked && <b>Ask {atHand.asked}: </b>}
+            <Said says={atHand.do} /> {atHand.stops && <span className="weak">{<Said says={atHand.stops} />}</span>}
+          </p>
+          <Values s={atHand} />
+          {atHand.proof && (
+            <div className="src">
+              Proof: <Said says={atHand.proof} />
+            </div>
+          )}
+          <TickForm key={atHand.key} c={c} s={atHand} onDone={() => setChosen(null)} />
+        </section>
+      )}
       <div className="steps">
         <h2 className="a inA" style={{ borderColor: "var(--end-a)" }}>
           A {c.a.site}{" "}
@@ -62,8 +80,7 @@ export function RunSheet({ c }: { c: ChangePage }) {
   );
 }
 
-function OneStep({ c, s, open, onChoose, onDone }: { c: ChangePage; s: Step; open: boolean; onChoose?: () => void; onDone: () => void }) {
-  const mentioned = s.do.text;
+function OneStep({ s, open, onChoose }: { s: Step; open: boolean; onChoose?: () => void }) {
   return (
     <div className={`step ${s.outcome ?? ""} ${open ? "now" : ""}`} id={`step-${s.number}`}>
       {onChoose ? (
@@ -79,11 +96,7 @@ function OneStep({ c, s, open, onChoose, onDone }: { c: ChangePage; s: Step; ope
           {s.asked && <b>Ask {s.asked}: </b>}
           <Said says={s.do} /> {s.stops && <span className="stopping">{<Said says={s.stops} />}</span>}
         </span>
-        {[...s.enter.filter((v) => !mentioned.includes(v.text)), ...s.expect].map((v) => (
-          <div className="more" key={v.label + v.text}>
-            {v.label} <code style={{ whiteSpace: "normal" }}>{v.text}</code>
-          </div>
-        ))}
+        <Values s={s} />
         {s.attempts
           .filter((a) => a.remark || a.set)
           .map((a, i) => (
@@ -97,16 +110,19 @@ function OneStep({ c, s, open, onChoose, onDone }: { c: ChangePage; s: Step; ope
               {a.remark && `: ${a.remark}`}
             </div>
           ))}
-        {open && s.proof && (
-          <div className="more">
-            Proof: <Said says={s.proof} />
-          </div>
-        )}
-        {open && <TickForm c={c} s={s} onDone={onDone} />}
       </div>
       <span className="t src">{s.minutes} min</span>
     </div>
   );
+}
+
+/** The exact values to enter that the sentence does not name already, and what the device holds afterwards. */
+function Values({ s }: { s: Step }) {
+  return [...s.enter.filter((v) => !s.do.text.includes(v.text)), ...s.expect].map((v) => (
+    <div className="more" key={v.label + v.text}>
+      {v.label} <code style={{ whiteSpace: "normal" }}>{v.text}</code>
+    </div>
+  ));
 }
 
 function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void }) {

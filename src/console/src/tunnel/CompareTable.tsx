@@ -78,7 +78,7 @@ function Cell({ c }: { c: Contract["CompareCell"] }) {
             </span>
           ))}
         </span>
-      )}
+      )}{" "}
       <span className={c.text ? "src from" : "src"} title={[c.via, c.seen].filter(Boolean).join(", ")}>
         {c.text ? source : (c.note ?? "unknown")}
         {c.text && c.note ? ` · ${c.note}` : ""}

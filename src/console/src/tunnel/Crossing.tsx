@@ -38,9 +38,12 @@ function Line({ stroke, y1, y2, after, gapAt }: { stroke: string; y1: number; y2
         <path d={path(gapAt + half, 1)} stroke={after ? "var(--ink)" : hue} />
         <path d={`M${l.x} ${l.y - 7}v14M${r.x} ${r.y - 7}v14`} stroke={hue} />
         {after && (
-          <text className="m tstops" x={(l.x + r.x) / 2} y={Math.min(l.y, r.y) - 11} textAnchor="middle" stroke="none">
-            {after}
-          </text>
+          <g stroke="none">
+            <rect x={l.x - 12 - after.length * 7.6} y={l.y - 9} width={after.length * 7.6 + 6} height="18" fill="var(--paper)" />
+            <text className="m tstops" x={l.x - 8} y={l.y + 4} textAnchor="end">
+              {after}
+            </text>
+          </g>
         )}
       </g>
     );
@@ -153,7 +156,7 @@ export function Crossing({ t }: { t: TunnelPage }) {
           {l.form.stroke === "planned" ? (
             <path d={curve(yA(i), landing(i)).path(0, 1)} stroke="var(--hair-strong)" strokeWidth="1" fill="none" />
           ) : (
-            <Line stroke={l.form.stroke} y1={yA(i)} y2={landing(i)} after={l.after} gapAt={l.says && !l.after ? 0.9 : 0.78} />
+            <Line stroke={l.form.stroke} y1={yA(i)} y2={landing(i)} after={l.after} gapAt={l.says && l.says.text.length > 34 ? 0.88 : 0.66} />
           )}
           {(i === 0 || lines[i - 1].a !== l.a) && (
             <>
@@ -175,8 +178,8 @@ export function Crossing({ t }: { t: TunnelPage }) {
             </OnLine>
           ) : l.count > 1 ? (
             <OnLine y={yA(i)} hue="s" text={`${l.count} pairs, ${l.form.word}: see the pair grid`} />
-          ) : l.says && !l.after ? (
-            <OnLine y={yA(i)} hue={l.form.stroke === "gap" ? "tstops" : "tweak"} text={l.says.text.replace(/\.$/, "")} />
+          ) : l.says ? (
+            <OnLine y={yA(i)} hue={l.form.stroke === "gap" && !l.after ? "tstops" : "tweak"} text={l.says.text.replace(/\.$/, "")} />
           ) : null}
         </g>
       ))}

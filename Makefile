@@ -1,0 +1,79 @@
+# make demo        builds everything and starts the service on loopback with the demo data
+# make test        installs what is missing, runs every check and test, ends with "N passed, N failed"
+# make screenshots makes every picture in docs/screenshots from the demo data
+SHELL := /bin/bash
+.SHELLFLAGS := -euo pipefail -c
+.ONESHELL:
+.DEFAULT_GOAL := build
+
+export DOTNET_CLI_TELEMETRY_OPTOUT = 1
+export DOTNET_NOLOGO = 1
+
+CONSOLE := src/console
+OUT := src/Service/bin/Release/net10.0
+DEMO_DATA := .demo
+DEMO_URL ?= http://127.0.0.1:5080
+
+say = @printf '\n== %s\n' "$(1)"
+
+.PHONY: build dotnet console demo test screenshots check schema clean chromium
+
+build: console
+
+# The .NET side first: the console's types are made from the interface that the service describes.
+dotnet:
+	$(call say,Building the service and the command)
+	dotnet build Vellumkeep.slnx -c Release -v quiet --nologo
+
+$(CONSOLE)/node_modules/.stamp: $(CONSOLE)/package.json $(CONSOLE)/package-lock.json
+	$(call say,Installing the console's packages)
+	cd $(CONSOLE)
+	npm ci --no-audit --no-fund --loglevel=error
+	touch node_modules/.stamp
+
+console: dotnet $(CONSOLE)/node_modules/.stamp
+	$(call say,Building the console)
+	mkdir -p $(CONSOLE)/src/contract
+	dotnet $(OUT)/Vellumkeep.Service.dll openapi --data .demo/describe --urls http://127.0.0.1:0 > $(CONSOLE)/src/contract/openapi.json 2> /dev/null
+	cd $(CONSOLE)
+	npm run --silent types > /dev/null
+	npm run --silent build -- --logLevel warn
+
+demo: build
+	$(call say,Starting Vellumkeep with the demo data)
+	rm -rf $(DEMO_DATA)/data
+	echo "Sign in as  ines cold-store-1 (engineer) · tomas cold-store-2 (engineer and reviewer) · odile cold-store-3 (lead)"
+	echo "            bram cold-store-4 (reader) · maud-audit cold-store-5 (reader of Saltmarsh Ferries only)"
+	echo "Stop with Ctrl-C. Each start loads the demo afresh, relative to today; the log is in $(DEMO_DATA)/log."
+	exec dotnet $(OUT)/Vellumkeep.Service.dll --data $(DEMO_DATA)/data --demo demo --urls $(DEMO_URL) 2> $(DEMO_DATA)/log
+
+chromium:
+	@if [ ! -x /usr/bin/chromium ]; then
+	  printf '\n== Installing Chromium from Debian\n'
+	  (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core) > /dev/null
+	fi
+	if [ ! -x /usr/lib/postgresql/*/bin/postgres ] && ! command -v postgres > /dev/null; then
+	  printf '\n== Installing PostgreSQL from Debian\n'
+	  (apt-get update -qq && apt-get install -y -qq --no-install-recommends postgresql) > /dev/null
+	fi
+
+check: build
+	$(call say,Checking format and lint)
+	dotnet format Vellumkeep.slnx --verify-no-changes --no-restore -v quiet --exclude src/Storage/Migrations
+	cd $(CONSOLE)
+	npm run --silent lint
+
+test: chromium check
+	$(call say,Running the tests)
+	bash tests/run
+
+# The schema is made from the readers of the keepfile; a test holds the kept copy against them.
+schema: dotnet
+	dotnet $(OUT)/Vellumkeep.Service.dll schema > docs/keepfile.schema.json
+
+screenshots: chromium build
+	$(call say,Making the pictures)
+	dotnet tests/Pictures/bin/Release/net10.0/Vellumkeep.Pictures.dll
+
+clean:
+	git clean -fdXq
