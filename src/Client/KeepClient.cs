@@ -23,6 +23,9 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
     private readonly HttpClient http = Make(service, token);
 
+    /// <summary>Where the service is.</summary>
+    public Uri Service { get; } = service;
+
     public Task<Me> WhoAsync(CancellationToken ct) => GetAsync<Me>("session", ct);
 
     public Task<MadeToken> TokenByPasswordAsync(TokenByPassword given, CancellationToken ct) => SendAsync<MadeToken>(HttpMethod.Post, "tokens/by-password", given, null, ct);

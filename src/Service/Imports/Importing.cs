@@ -78,6 +78,13 @@ public sealed class Importing(Databases databases, Keeper keeper)
             ];
         }
 
+        if (!asker.Scope.All)
+        {
+            // Suites and platform profiles are the house's; who sees some customers only gets those that they use, because a suite's name may tell of another.
+            records = [.. records.Where(r => r is not (Suite or Platform)
+                || records.OfType<Tunnel>().Any(t => t.Agreed.SuiteId == r.Id) || records.OfType<Gateway>().Any(g => g.PlatformId == r.Id))];
+        }
+
         return Keepfile.Write(records, names, DateOnly.FromDateTime(now.UtcDateTime));
     }
 

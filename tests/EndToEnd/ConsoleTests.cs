@@ -1,0 +1,142 @@
+using Microsoft.Playwright;
+using Shouldly;
+using Vellumkeep.Running;
+using Xunit;
+
+namespace Vellumkeep.EndToEnd;
+
+/// <summary>The real console in headless Chromium, by what a person sees and presses.</summary>
+public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
+{
+    private async Task With(string who, Func<IPage, Task> use)
+    {
+        using var playwright = await Playwright.CreateAsync();
+        await using var browser = await RunningService.BrowserAsync(playwright);
+        var page = await browser.NewPageAsync(new() { ViewportSize = new() { Width = 1280, Height = 800 }, BaseURL = demo.Service.Url.ToString() });
+        page.SetDefaultTimeout(15_000);
+        var errors = new List<string>();
+        page.PageError += (_, e) => errors.Add(e);
+        await page.GotoAsync("/");
+        await page.GetByLabel("Name").FillAsync(who);
+        await page.GetByLabel("Password").FillAsync(RunningService.Password(who));
+        await page.Keyboard.PressAsync("Enter");
+        await page.GetByText("Sign out").WaitForAsync();
+        await use(page);
+        errors.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public Task The_tunnel_page_answers_above_the_fold_and_by_keyboard() => With("ines", async page =>
+    {
+        await page.Keyboard.PressAsync("/");
+        await page.Keyboard.TypeAsync("10.61.8.20");
+        await page.Keyboard.PressAsync("Enter");
+        await page.GetByText("2 that fit").WaitForAsync();
+        await page.GetByRole(AriaRole.Link, new() { Name = "BRI-ASHLOW" }).ClickAsync();
+        var verdict = page.Locator(".verdict");
+        (await verdict.InnerTextAsync()).ShouldStartWith("Would be lost 60 minutes after it comes up");
+        (await page.GetByRole(AriaRole.Img, new() { Name = "Crossing of BRI-ASHLOW" }).BoundingBoxAsync())!.Y.ShouldBeLessThan(300);
+        (await page.Locator(".compare tbody tr").First.BoundingBoxAsync())!.Y.ShouldBeLessThan(700);
+        (await page.Locator(".compare tbody tr").CountAsync()).ShouldBe(5);
+        await page.Keyboard.PressAsync("v");
+        await page.GetByText("show those").WaitForAsync();
+        (await page.Locator(".compare tbody tr").CountAsync()).ShouldBeGreaterThan(15);
+        await page.GetByRole(AriaRole.Link, new() { Name = "Pair grid" }).ClickAsync();
+        await page.GetByText("no rule in", new() { Exact = true }).WaitForAsync();
+        // The address of the view opens the same view.
+        await page.ReloadAsync();
+        await page.GetByText("no rule in", new() { Exact = true }).WaitForAsync();
+    });
+
+    [Fact]
+    public Task A_value_is_confirmed_and_a_conflict_keeps_what_was_typed() => With("ines", async page =>
+    {
+        await page.GotoAsync("/tunnels/QUI-OTT?rows=all");
+        await page.GetByRole(AriaRole.Button, new() { NameRegex = new("^ESP lifetime") }).ClickAsync();
+        var dialog = page.GetByRole(AriaRole.Dialog);
+        await dialog.GetByLabel("it has something else").CheckAsync();
+        await dialog.GetByLabel("What A really has").FillAsync("30 min");
+        await dialog.GetByLabel("Why the record was wrong").FillAsync("read on the device");
+        (await demo.Command("tomas", "tunnel describe QUI-OTT --purpose 'watched at night'")).Status.ShouldBe(0);
+        await dialog.GetByRole(AriaRole.Button, new() { Name = "Correct at A" }).ClickAsync();
+        (await dialog.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("QUI-OTT was changed by tomas");
+        (await dialog.GetByLabel("What A really has").InputValueAsync()).ShouldBe("30 min");
+        // The page behind has read the new version, so that the same press now goes through.
+        await page.WaitForTimeoutAsync(500);
+        await dialog.GetByRole(AriaRole.Button, new() { Name = "Correct at A" }).ClickAsync();
+        await dialog.WaitForAsync(new() { State = WaitForSelectorState.Hidden });
+        await page.GetByRole(AriaRole.Cell, new() { NameRegex = new("30 min set") }).WaitForAsync();
+    });
+
+    [Fact]
+    public async Task A_change_goes_from_the_tunnel_page_through_review_and_run_sheet_to_the_record()
+    {
+        var url = "";
+        await With("ines", async page =>
+        {
+            await page.GotoAsync("/tunnels/BRI-NETTLE");
+            await page.GetByRole(AriaRole.Link, new() { Name = "Plan a change" }).ClickAsync();
+            await page.GetByLabel("Prefixes").FillAsync("10.61.40.1/24");
+            await page.GetByLabel("What it is for").FillAsync("the cold store");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+            (await page.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("10.61.40.0/24 for the network");
+            await page.GetByLabel("Prefixes").FillAsync("10.61.40.0/24");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Send for review" }).ClickAsync();
+            await page.GetByText("You cannot approve it: needs the role reviewer.").WaitForAsync();
+            url = page.Url;
+        });
+        await With("tomas", async page =>
+        {
+            await page.GotoAsync(url);
+            await page.GetByRole(AriaRole.Button, new() { Name = "Approve" }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Begin the work" }).ClickAsync();
+            await page.GetByLabel("Remark, what was seen").FillAsync("the way in is shut");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Failed", Exact = true }).ClickAsync();
+            await page.Locator(".verdict").GetByText("Step 1 failed: the way in is shut.").WaitForAsync();
+            for (var left = await page.Locator(".step").CountAsync(); left > 0; left--)
+            {
+                var number = await page.Locator(".athand").GetAttributeAsync("aria-label");
+                await page.GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true }).ClickAsync();
+                await page.Locator($".athand[aria-label='{number}']").WaitForAsync(new() { State = WaitForSelectorState.Hidden });
+            }
+
+            await page.GetByRole(AriaRole.Button, new() { Name = "Close: record as built" }).ClickAsync();
+            await page.Locator(".verdict").GetByText("as planned").WaitForAsync();
+            await page.GotoAsync("/tunnels/BRI-NETTLE?tab=history");
+            await page.GetByRole(AriaRole.Row, new() { NameRegex = new("tomas close BRI-00") }).WaitForAsync();
+            await page.GetByText("10.61.40.0/24", new() { Exact = true }).First.WaitForAsync();
+        });
+    }
+
+    [Fact]
+    public Task No_page_scrolls_sideways_at_1280_and_none_has_a_serious_barrier() => With("tomas", async page =>
+    {
+        var axe = await File.ReadAllTextAsync(Path.Combine(RunningService.Root, "src/console/node_modules/axe-core/axe.min.js"), Ct);
+        foreach (var path in new[] { "/", "/tunnels", "/tunnels/BRI-ASHLOW?rows=all", "/tunnels/TID-SEAL?tab=pairs", "/tunnels/BRI-DEPOT?tab=history", "/findings", "/changes", "/changes/BRI-0003", "/changes/BRI-0002", "/tunnels/BRI-PETHER/plan", "/import", "/tunnels/NO-SUCH" })
+        {
+            await page.GotoAsync(path);
+            await page.WaitForLoadStateAsync(LoadState.NetworkIdle);
+            (await page.EvaluateAsync<bool>("document.documentElement.scrollWidth <= window.innerWidth")).ShouldBeTrue(path);
+            await page.EvaluateAsync(axe);
+            var barriers = await page.EvaluateAsync<string[]>("axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag22aa'] }).then(r => r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => v.id + ': ' + v.nodes[0].html.slice(0, 160)))");
+            barriers.ShouldBeEmpty(path);
+        }
+    });
+
+    [Fact]
+    public Task A_keepfile_is_shown_before_it_is_taken() => With("ines", async page =>
+    {
+        await page.GotoAsync("/import");
+        await page.Locator("input[type=file]").SetInputFilesAsync(new FilePayload { Name = "broken.yaml", MimeType = "text/yaml", Buffer = "vellumkeep: inventory/1\nsites:\n  - {code: X1, customer: BRI, name: X, networks: [{prefix: 10.9.0.1/24, name: lan}]}\n"u8.ToArray() });
+        await page.GetByRole(AriaRole.Button, new() { Name = "Show what it would do" }).ClickAsync();
+        (await page.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("Line 3");
+        await page.Locator("input[type=file]").SetInputFilesAsync(Path.Combine(RunningService.Root, "demo/walk/cheese-cave.yaml"));
+        (await page.GetByRole(AriaRole.Button, new() { Name = "Import", Exact = true }).IsDisabledAsync()).ShouldBeTrue();
+        await page.GetByRole(AriaRole.Button, new() { Name = "Show what it would do" }).ClickAsync();
+        await page.GetByText("3 would be added").WaitForAsync();
+        await page.GetByRole(AriaRole.Button, new() { Name = "Import", Exact = true }).ClickAsync();
+        await page.GetByText("Imported.").WaitForAsync();
+        (await demo.Command("bram", "tunnel show BRI-CAVE")).Out.ShouldContain("cheese cave");
+    });
+}

@@ -1,0 +1,47 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text.Json;
+using Vellumkeep.Running;
+using Xunit;
+
+namespace Vellumkeep.EndToEnd;
+
+/// <summary>One running service with the demo, shared by the tests that leave each other's tunnels alone.</summary>
+public sealed class DemoService : IAsyncLifetime
+{
+    private readonly Dictionary<string, string> tokens = [];
+
+    public RunningService Service { get; private set; } = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        Service = await RunningService.StartAsync();
+        foreach (var name in new[] { "ines", "tomas", "odile", "bram", "maud-audit" })
+            tokens[name] = await Service.ClientTokenAsync(name);
+    }
+
+    public ValueTask DisposeAsync() => Service.DisposeAsync();
+
+    public string Token(string name) => tokens[name];
+
+    public Task<(int Status, string Out, string Error)> Command(string who, string line, string? input = null) => Service.CommandAsync(line, input, Token(who));
+
+    /// <summary>A bare call, for what the client would not let through.</summary>
+    public async Task<(HttpStatusCode Status, JsonElement Body)> Call(string? who, HttpMethod method, string path, object? body = null, string? ifMatch = null)
+    {
+        using var http = new HttpClient { BaseAddress = new(Service.Url, "/api/v1/") };
+        using var request = new HttpRequestMessage(method, path);
+        if (who is not null)
+            request.Headers.Authorization = new("Bearer", Token(who));
+        if (ifMatch is not null)
+            request.Headers.IfMatch.Add(new EntityTagHeaderValue(ifMatch));
+        if (body is string text)
+            request.Content = new StringContent(text, null, "application/yaml");
+        else if (body is not null)
+            request.Content = JsonContent.Create(body);
+        using var answer = await http.SendAsync(request);
+        var read = await answer.Content.ReadAsStringAsync();
+        return (answer.StatusCode, read.StartsWith('{') || read.StartsWith('[') ? JsonDocument.Parse(read).RootElement : default);
+    }
+}
