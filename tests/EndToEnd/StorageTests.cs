@@ -55,23 +55,6 @@ public class StorageTests
     }
 
     [Fact]
-    public async Task A_version_altered_behind_the_services_back_breaks_the_chain()
-    {
-        await using var service = await RunningService.StartAsync();
-        service.Kill();
-        var databases = Databases.Sqlite(Path.Combine(service.Data, "vellumkeep.db"));
-        await using (var context = databases.Open())
-        {
-            var version = context.Versions.First(v => v.Kind == Core.Records.RecordKind.Tunnel);
-            version.Body[^3] ^= 1;
-            context.Update(version).Property(v => v.Body).IsModified = true;
-            await context.SaveChangesAsync(Ct);
-        }
-
-        (await new Keeper(databases).VerifyAsync(Ct)).Broken.ShouldNotBeNull();
-    }
-
-    [Fact]
     public async Task The_same_demo_runs_on_PostgreSQL()
     {
         await using var postgres = await ShortPostgres.StartAsync();

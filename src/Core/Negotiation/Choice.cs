@@ -35,10 +35,10 @@ public static class Choice
     /// Whether two PFS stances fit when <paramref name="starter"/> asks for a child SA of <paramref name="answerer"/>, and with which group;
     /// a null group with <c>Fits</c> means that both do without.
     /// </summary>
-    public static (bool Fits, DhGroup? Group) Pfs(Pfs starter, Pfs answerer, DhGroup? ikeGroup)
+    public static (bool Fits, DhGroup? Group) Pfs(Pfs starter, Pfs answerer, DhGroup? dhOfIke)
     {
-        var mine = starter.GroupOfIke ? ikeGroup is null ? [] : [ikeGroup] : starter.Groups;
-        var theirs = answerer.GroupOfIke ? ikeGroup is null ? [] : [ikeGroup] : answerer.Groups;
+        var mine = starter.GroupOfIke ? dhOfIke is null ? [] : [dhOfIke] : starter.Groups;
+        var theirs = answerer.GroupOfIke ? dhOfIke is null ? [] : [dhOfIke] : answerer.Groups;
         var common = starter.Stance == PfsStance.Refused || answerer.Stance == PfsStance.Refused ? null : mine.FirstOrDefault(theirs.Contains);
         if (common is not null)
             return (true, common);

@@ -71,11 +71,8 @@ function Cell({ c }: { c: Contract["CompareCell"] }) {
     <>
       {c.text && (
         <span className="value">
-          {c.text.split(", ").map((part, i, parts) => (
-            <span key={i}>
-              {part}
-              {i < parts.length - 1 && ","}{" "}
-            </span>
+          {c.text.split(/(?<=,) | (?=\+ )/).map((part, i) => (
+            <span key={i}>{part} </span>
           ))}
         </span>
       )}{" "}
