@@ -112,6 +112,13 @@ public static class AlgorithmTable
     /// <summary>The PRF built on the same hash as <paramref name="integrity"/>: what is meant when a proposal names only a hash.</summary>
     public static Prf PrfOf(Integrity integrity) => Prfs.First(p => p.Number == integrity.Number switch { 14 => 7, 13 => 6, 12 => 5, 2 => 2, _ => 1 });
 
+    /// <summary>The canonical name of an algorithm of any type.</summary>
+    public static Parsed<string> AnyName(string text) =>
+        Encryption(text) is { Ok: true } e ? Parsed<string>.Of(e.Value.Name)
+        : IsGroup(text) ? Group(text).To(g => g.Name)
+        : Typed.Folded(text).StartsWith("prf", StringComparison.Ordinal) ? Prf(text).To(p => p.Name)
+        : Integrity(text).To(i => i.Name);
+
     internal static bool IsGroup(string text) => GroupNames.ContainsKey(Typed.Folded(text));
 
     private static Dictionary<string, T> Named<T>(IEnumerable<T> all, Func<T, string> name, Func<T, string[]> aliases) =>

@@ -5,6 +5,11 @@ namespace Vellumkeep.Core.Comparison;
 /// <summary>Both ends of a tunnel row by row.</summary>
 public sealed class Compare
 {
+    private static readonly ImmutableArray<Setting> Beside =
+    [
+        Settings.ExtendedSequence, Settings.Reauthentication, Settings.NatTraversal, Settings.Dpd, Settings.ReplayWindow, Settings.Keepalive, Settings.KeepaliveInterval, Settings.Mtu, Settings.MssClamp, Settings.DontFragment,
+    ];
+
     private readonly TunnelView view;
     private readonly List<Row> rows = [];
 
@@ -30,9 +35,10 @@ public sealed class Compare
         c.Subnets(EndName.B);
         c.Setting(Settings.PairsPerChild);
         c.Start();
-        foreach (var setting in new Setting[] { Settings.NatTraversal, Settings.Dpd, Settings.ReplayWindow, Settings.Keepalive, Settings.Mtu, Settings.MssClamp })
+        foreach (var setting in Beside)
             c.Plain(setting);
-        c.Beside();
+        c.Needs();
+        c.TunnelAddresses();
         return [.. c.rows];
     }
 
@@ -48,23 +54,17 @@ public sealed class Compare
         Add(setting.Key, setting.Label, a, b, equal, equal ? null : difference);
     }
 
+    /// <summary>A setting that is each end's own. A row that nobody ever said anything about, on either end, tells nothing.</summary>
     private void Plain(Setting setting)
     {
-        switch (setting)
-        {
-            case Setting<Word<NatTraversal>> s: Shown(s); break;
-            case Setting<Dpd> s: Shown(s); break;
-            case Setting<Number> s: Shown(s); break;
-            case Setting<PeerAddress> s: Shown(s); break;
-        }
-
-        void Shown<T>(Setting<T> s)
-            where T : class
-        {
-            // A row that nobody ever said anything about, on either end, tells nothing.
-            if (view.Ends.Any(e => e.Get(s).Source != Source.Unknown) || s == (Setting)Settings.Dpd)
-                Setting(s);
-        }
+        var (a, b) = (setting.On(view.A), setting.On(view.B));
+        if (a.Source == Source.Unknown && b.Source == Source.Unknown && setting != (Setting)Settings.Dpd)
+            return;
+        var (knownA, knownB) = (a.Any is not null, b.Any is not null);
+        Difference? difference = setting == (Setting)Settings.ExtendedSequence && a.Any is Word<Extended> x && b.Any is Word<Extended> y && x.Value != y.Value && x.Value != Extended.Either && y.Value != Extended.Either
+            ? new OptionsDiffer() : null;
+        var equal = Equals(a.Any, b.Any) || (setting == (Setting)Settings.ExtendedSequence && knownA && knownB && difference is null);
+        rows.Add(new(setting.Key, setting.Label, Cell.Of(a), Cell.Of(b), AnswerOf(a, b, equal), OnlyOn(knownA, knownB), difference));
     }
 
     private void Add<T>(string key, string label, Resolved<T> a, Resolved<T> b, bool equal, Difference? difference, bool undetermined = false)
@@ -72,10 +72,8 @@ public sealed class Compare
 
     private static EndName? OnlyOn(bool a, bool b) => a == b ? null : a ? EndName.A : EndName.B;
 
-    private static Answer AnswerOf<TA, TB>(Resolved<TA> a, Resolved<TB> b, bool equal, bool undetermined = false)
-        where TA : class
-        where TB : class =>
-        undetermined || !a.Known || !b.Known ? Answer.Undetermined
+    private static Answer AnswerOf(IResolved a, IResolved b, bool equal, bool undetermined = false) =>
+        undetermined || a.Any is null || b.Any is null ? Answer.Undetermined
         : !equal ? Answer.Differs
         : a.Seen is not null && b.Seen is not null ? Answer.Agrees
         : Answer.AsFarAsKnown;
@@ -113,21 +111,8 @@ public sealed class Compare
         var sent = view.End(sender).IdentitySent;
         var verifier = view.End(sender.Other());
         var expected = verifier.IdentityExpected;
-        IdentityDiffers? difference = null;
-        var undetermined = false;
-        if (sent.Value is { } s && expected.Value is { } x && s != x)
-        {
-            var trimmed = s.Type == x.Type && s.Value.Trim() == x.Value.Trim();
-            var caseOnly = s.Type == x.Type && string.Equals(s.Value, x.Value, StringComparison.OrdinalIgnoreCase);
-            var fault = trimmed ? IdentityFault.BlanksOnly
-                : caseOnly ? IdentityFault.CaseOnly
-                : s.Type == IdentityKind.Address && Address.Parse(s.Value) is { Ok: true, Value.IsPrivate: true } ? IdentityFault.PrivateAddress
-                : s.Type != x.Type && s.Value == x.Value ? IdentityFault.KindOnly
-                : IdentityFault.Other;
-            difference = new(sender, s, x, fault, verifier.Platform.ComparesNamesByOctet);
-            undetermined = caseOnly && verifier.Platform.ComparesNamesByOctet is null;
-        }
-
+        var difference = IdentityFit.Of(view.End(sender));
+        var undetermined = difference is { Fault: IdentityFault.CaseOnly, ComparedByOctet: null };
         var (a, b) = sender == EndName.A ? (sent, expected) : (expected, sent);
         rows.Add(new($"identityOf{sender}", $"Identity of {sender}", Cell.Of(a), Cell.Of(b), AnswerOf(a, b, difference is null, undetermined), OnlyOn(a.Known, b.Known), difference));
     }
@@ -194,16 +179,12 @@ public sealed class Compare
         if (a.Value is { } x && b.Value is { } y)
         {
             var group = view.A.Get(Settings.IkeProposals).Value is { } p && view.B.Get(Settings.IkeProposals).Value is { } q ? Choice.Ike(p.Items, q.Items, Answering.SameList).Proposal?.Group : null;
-            undetermined = (x.GroupOfIke || y.GroupOfIke) && !(x.GroupOfIke && y.GroupOfIke) && group is null && x.Stance != PfsStance.Refused && y.Stance != PfsStance.Refused;
-            var both = x.GroupOfIke && y.GroupOfIke;
-            var (asksA, asksB) = (both || Choice.Pfs(x, y, group).Fits, both || Choice.Pfs(y, x, group).Fits);
-            if (!undetermined && (!asksA || !asksB))
+            var (asksA, asksB) = (Choice.PfsFits(x, y, group), Choice.PfsFits(y, x, group));
+            undetermined = asksA is null || asksB is null;
+            if (asksA == false || asksB == false)
             {
-                long? Rekey(EndView e) => e.Get(Settings.EspLifetime).Value is { } life && e.MarginOf(Settings.EspLifetime) is { } margin ? life.Time.InSeconds - margin : null;
-                long? Hard(EndView e) => e.Get(Settings.EspLifetime).Value?.Time.InSeconds;
-                var first = new[] { Rekey(view.A), Rekey(view.B) }.Min();
-                var lost = new[] { Hard(view.A), Hard(view.B) }.Min();
-                difference = new(asksA == asksB ? null : asksA ? EndName.B : EndName.A, view.Version == IkeVersion.IKEv1, first, lost);
+                var later = Rehearsing.Rekeying.OfPfs(view, group);
+                difference = new(asksA == asksB ? null : asksA == true ? EndName.B : EndName.A, view.Version == IkeVersion.IKEv1, later?.FirstRefusal, later?.Lost?.To, later?.HiddenBy, later?.Flaps, later is null);
             }
         }
 
@@ -280,6 +261,17 @@ public sealed class Compare
         rows.Add(new($"subnetsOf{owner}", $"Subnets of {owner}", Cell.Of(a), Cell.Of(b), AnswerOf(a, b, difference is null), OnlyOn(a.Known, b.Known), difference));
     }
 
+    /// <summary>Addresses on the tunnel interface, where either end has one.</summary>
+    private void TunnelAddresses()
+    {
+        Resolved<TunnelAddress> At(EndView e) => e.End.TunnelAddress is { } t ? Resolved<TunnelAddress>.Set(t) : Resolved<TunnelAddress>.Unknown;
+        var (a, b) = (At(view.A), At(view.B));
+        if (view.A.End.TunnelAddress is null && view.B.End.TunnelAddress is null)
+            return;
+        Difference? difference = a.Value is { } x && b.Value is { } y && (x.Address == y.Address || x.Network != y.Network) ? new TunnelAddressesDiffer(x, y) : null;
+        Add("tunnelAddress", "Tunnel address", a, b, difference is null, difference);
+    }
+
     private void Start()
     {
         var (a, b) = (view.A.Get(Settings.Start), view.B.Get(Settings.Start));
@@ -299,16 +291,16 @@ public sealed class Compare
         rows.Add(new(Settings.Start.Key, Settings.Start.Label, Cell.Of(a), Cell.Of(b), AnswerOf(a, b, difference is not NobodyStarts), OnlyOn(a.Known, b.Known), difference));
     }
 
-    private void Beside()
+    private void Needs()
     {
         var pairs = view.Tunnel.Agreed.Pairs.Select(p => PairState.Of(view, p)).ToArray();
-        Beside("rules", "Firewall rules", pairs, e => e.End.Rules is { } r ? r.Seen : null, e => e.End.Rules is not null, p => [("in", p.RuleIn), ("out", p.RuleOut)]);
-        Beside("noTranslation", "No-translation rules", pairs, e => e.End.NoTranslation?.Seen, e => e.End.NoTranslation is not null, p => [("", p.NoTranslation)]);
+        Needs("rules", "Firewall rules", pairs, e => e.End.Rules is { } r ? r.Seen : null, e => e.End.Rules is not null, p => [("in", p.RuleIn), ("out", p.RuleOut)]);
+        Needs("noTranslation", "No-translation rules", pairs, e => e.End.NoTranslation?.Seen, e => e.End.NoTranslation is not null, p => [("", p.NoTranslation)]);
         if (view.Tunnel.Form == Records.TunnelForm.RouteBased)
-            Beside("routes", "Routes", pairs, e => e.End.Routes?.Seen, e => e.End.Routes is not null, p => [("", p.Route)]);
+            Needs("routes", "Routes", pairs, e => e.End.Routes?.Seen, e => e.End.Routes is not null, p => [("", p.Route)]);
     }
 
-    private void Beside(string key, string label, PairState[] pairs, Func<EndView, Seen?> seen, Func<EndView, bool> recorded, Func<PairAtEnd, (string Way, Presence Is)[]> needs)
+    private void Needs(string key, string label, PairState[] pairs, Func<EndView, Seen?> seen, Func<EndView, bool> recorded, Func<PairAtEnd, (string Way, Presence Is)[]> needs)
     {
         Cell Told(EndView e)
         {

@@ -22,9 +22,8 @@ public enum Answer
 /// <param name="Note">What is temporary or pending about it, or what the row wants said.</param>
 public sealed record Cell(string? Text, Source Source, string? Via, Seen? Seen, string? Note)
 {
-    public static Cell Of<T>(Resolved<T> value, string? note = null)
-        where T : class => new(value.Value?.ToString(), value.Source, value.Via, value.Seen,
-            note ?? (value.ForNow is { } t ? $"temporary until {Scalars.Write(t.Deadline)}, then {t.Final}: {t.Reason}"
+    public static Cell Of(IResolved value, string? note = null) => new(value.Any?.ToString(), value.Source, value.Via, value.Seen,
+            note ?? (value.Until is { } t ? $"temporary until {Scalars.Write(t.Deadline)}, then {t.Final}: {t.Reason}"
             : value.Pending is { } p ? $"pending: {p.WhoKnows ?? "nobody assigned"}{(p.By is { } by ? $", by {Scalars.Write(by)}" : "")}" : null));
 }
 
@@ -45,8 +44,22 @@ public sealed record NoVersion : Difference;
 /// <summary>Nothing of what <paramref name="Starter"/> offers is taken by the other end (null: whichever starts); the nearest miss.</summary>
 public sealed record NoProposal(EndName? Starter, NearestMiss? Miss) : Difference;
 
-/// <summary>PFS does not fit when <paramref name="Starter"/> asks (null: whichever asks). Times in seconds after the SA comes up; null when margins or lifetimes are not known.</summary>
-public sealed record PfsMisfit(EndName? Starter, bool AtOnce, long? FirstRefusal, long? Lost) : Difference;
+/// <summary>
+/// PFS does not fit when <paramref name="Starter"/> asks (null: whichever asks). Times in seconds after the SA comes up; null when margins or lifetimes are not known.
+/// </summary>
+/// <param name="HiddenBy">Seconds after which reauthentication makes new associations before that; null when none does.</param>
+/// <param name="Flaps">Whether the refused end authenticates afresh; null when its profile does not say.</param>
+/// <param name="NeverShows">The end that is answered always renews first.</param>
+public sealed record PfsMisfit(EndName? Starter, bool AtOnce, Rehearsing.Span? FirstRefusal, long? Lost, long? HiddenBy, bool? Flaps, bool NeverShows) : Difference;
+
+/// <summary>Extended sequence numbers: the two sets have nothing in common.</summary>
+public sealed record OptionsDiffer : Difference;
+
+/// <summary>Exchange modes differ where the answering end takes only its own.</summary>
+public sealed record ModesDiffer : Difference;
+
+/// <summary>Tunnel addresses are equal, or do not lie in one network.</summary>
+public sealed record TunnelAddressesDiffer(TunnelAddress A, TunnelAddress B) : Difference;
 
 /// <summary>Two lifetimes differ. <paramref name="Slip"/> says what the value on <paramref name="SlipOn"/> was probably meant to be.</summary>
 public sealed record LifetimesDiffer(Life A, Life B, EndName? SlipOn, string? Slip, Lifetime? Meant) : Difference;

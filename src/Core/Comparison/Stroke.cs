@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Comparison;
 
@@ -41,16 +42,46 @@ public static class Strokes
             _ => new(Stroke.Whole, "agrees", null),
         };
 
-    /// <summary>How the line of the IKE SA is drawn: by what concerns no pair in particular.</summary>
-    public static Drawn OfIkeSa(Checked about, IReadOnlyCollection<Finding> findings) =>
-        Worst(findings.Where(f => f.RowKey is { } key && OfIke.Contains(key))) ?? ByAnswers(about.Rows.Where(r => OfIke.Contains(r.Key)));
+    /// <summary>How the line of the IKE SA is drawn: by the rehearsal, then by what else concerns no pair in particular.</summary>
+    public static Drawn OfIkeSa(Checked about, IReadOnlyCollection<Finding> findings)
+    {
+        var sides = Sides(about);
+        bool Stopped(Rehearsal r) => r.Obstacles.Any(o => o.Stage is > Stage.Start and < Stage.Child);
+        var stopped = sides.Count(Stopped);
+        var stop = sides.FirstOrDefault(Stopped)?.Obstacles.First(o => o.Stage is > Stage.Start and < Stage.Child);
+        if (stop is not null)
+            return stopped == sides.Length ? new(Stroke.Gap, "blocks", findings.FirstOrDefault(f => f.Code == stop.Code)) : new(Stroke.Thin, "degrades", findings.FirstOrDefault(f => f.Code == stop.Code));
+        return Worst(findings.Where(f => f.RowKey is { } key && OfIke.Contains(key)))
+            ?? (sides.All(r => r.Open.Any(o => o.Stage is > Stage.Start and < Stage.Child)) ? new(Stroke.TwoHairlines, "undetermined", null) : ByAnswers(about.Rows.Where(r => OfIke.Contains(r.Key))));
+    }
 
-    /// <summary>How the line of a wanted pair is drawn.</summary>
-    public static Drawn Of(SubnetPair pair, Checked about, IReadOnlyCollection<Finding> findings) =>
-        Worst(findings.Where(f => f.Pairs.Contains(pair))) ?? ByAnswers(about.Rows.Where(r => r.Key is "subnetsOfA" or "subnetsOfB" or "espProposals" or "pfs"));
+    /// <summary>How the line of a wanted pair is drawn: by what the rehearsal says of its child SA, then by the findings about it.</summary>
+    public static Drawn Of(SubnetPair pair, Checked about, IReadOnlyCollection<Finding> findings)
+    {
+        var sides = Sides(about);
+        bool Stopped(Rehearsal r) => r.Obstacles.Any(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair)));
+        var stopped = sides.Count(Stopped);
+        var worst = Worst(findings.Where(f => f.Pairs.Contains(pair)));
+        if (stopped > 0 && worst is not { Stroke: Stroke.Gap })
+        {
+            var stop = sides.First(Stopped).Obstacles.First(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair)));
+            var finding = findings.FirstOrDefault(f => f.Code == stop.Code && f.Pairs.Contains(pair)) ?? findings.FirstOrDefault(f => f.Code == stop.Code);
+            return stopped == sides.Length ? new(Stroke.Gap, "blocks", finding) : new(Stroke.Thin, "degrades", finding);
+        }
+
+        return worst ?? (sides.All(r => r.Open.Any(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair)))) ? new(Stroke.TwoHairlines, "undetermined", null)
+            : ByAnswers(about.Rows.Where(r => r.Key is "subnetsOfA" or "subnetsOfB" or "espProposals" or "pfs")));
+    }
+
+    /// <summary>The sides that begin; both when none does, so that the rest is still drawn.</summary>
+    private static Rehearsal[] Sides(Checked about)
+    {
+        var begin = about.Rehearsals.Where(r => r.Outcome != Outcome.DoesNotStart).ToArray();
+        return begin.Length > 0 ? begin : [.. about.Rehearsals];
+    }
 
     private static Drawn? Worst(IEnumerable<Finding> findings) =>
-        findings.Where(f => f.Severity < Severity.Note).OrderBy(f => f.Severity).ThenBy(f => f.After ?? -1).FirstOrDefault() is { } worst
+        findings.Where(f => f.Severity < Severity.Note && (f.Accepted is null || f.Severity == Severity.Blocks)).OrderBy(f => f.Severity).ThenBy(f => f.After ?? -1).FirstOrDefault() is { } worst
             ? new(worst.Severity switch { Severity.Blocks => Stroke.Gap, Severity.Degrades => Stroke.Thin, _ => Stroke.Flag }, Severities.Words.Of(worst.Severity), worst)
             : null;
 

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings;
@@ -21,6 +22,19 @@ public sealed class Checked
     public ImmutableArray<Row> Rows { get; }
 
     public ImmutableArray<PairState> Pairs { get; }
+
+    private Rehearsal? fromA;
+    private Rehearsal? fromB;
+
+    /// <summary>The negotiation with an end starting, rehearsed once.</summary>
+    public Rehearsal Rehearsed(EndName starter) => starter == EndName.A ? fromA ??= Rehearse.From(View, EndName.A) : fromB ??= Rehearse.From(View, EndName.B);
+
+    /// <summary>Both rehearsals, A's first.</summary>
+    public IEnumerable<Rehearsal> Rehearsals => [Rehearsed(EndName.A), Rehearsed(EndName.B)];
+
+    /// <summary>The obstacles of one code in either rehearsal, those alike from both sides once.</summary>
+    public IEnumerable<(Rehearsal Rehearsal, Obstacle Obstacle)> Obstacles(string code) =>
+        Rehearsals.SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o))).DistinctBy(x => (x.o.Cause, x.o.RefusedBy));
 
     public Row? Row(string key) => Rows.FirstOrDefault(r => r.Key == key);
 
@@ -52,6 +66,7 @@ public static class Checks
     public static readonly ImmutableArray<Check> All =
     [
         Pair.NoVersionInCommon.Check,
+        Pair.ModesApartCheck.Check,
         Pair.NoIkeProposal.Check,
         Pair.NoEspProposal.Check,
         Pair.PfsDoesNotFit.Check,
@@ -63,26 +78,60 @@ public static class Checks
         Pair.LifetimesDiffer.Check,
         Pair.DeadPeerOnOneEnd.Check,
         Pair.NobodyInitiates.Check,
+        Pair.EspLost.Check,
+        Pair.TunnelAddressesClash.Check,
+        Pair.AnyAgainstParticular.Check,
+        Pair.NamesDiffer.Check,
+        Pair.OptionsDisjoint.Check,
         Pair.LeftUndetermined.Check,
         Pair.NeverConfirmed.Check,
         Strength.MustNotBeUsed.Check,
         Strength.ShouldNotBeUsed.Check,
         Strength.OldKeyExchange.Check,
+        Strength.AggressiveMode.Exposed,
+        Strength.WeakestLink.Check,
         Strength.NoForwardSecrecy.Check,
+        Strength.WeakerAcceptable.Check,
+        Strength.TooMuchForOneKey.Check,
         Strength.PastSupport.Check,
+        Strength.DefaultsInForce.Check,
+        Strength.NeverChosen.Check,
+        Strength.AggressiveMode.NotNeeded,
+        Strength.CheckRelaxed.Check,
         Addresses.HostBits.Check,
         Addresses.RemoteLivesHere.Check,
         Addresses.ClaimedTwice.Check,
         Addresses.SidesOverlap.Check,
+        Addresses.PresentedClash.Check,
+        Addresses.OuterAddressOdd.Check,
+        Addresses.OutsideItsSite.Check,
+        Addresses.SelectorsOverlap.Check,
+        Addresses.AddressTwice.Check,
+        Addresses.AnyOnPolicy.Check,
         Path.NoRoute.Check,
         Path.NoDiscardRoute.Check,
         Path.RuleMissing.Check,
+        Path.RuleTooWide.Check,
         Path.NoTranslationMissing.Check,
+        Path.SegmentTooLarge.Check,
+        Path.KeepaliveOdd.Check,
+        Path.DownUntilTraffic.Check,
+        Path.NoticedLate.Check,
+        Path.FallbackAlone.Check,
+        Path.NotLetIn.Check,
+        Path.NoReturnRoute.Check,
+        Path.RoutingNotMirrored.Check,
         Path.NotSaved.Check,
         Path.PastDeadline.Check,
+        Path.NameUnreliable.Check,
+        Path.PairingRefused.Check,
+        Keys.CertificateFails.Dates,
+        Keys.CertificateFails.Names,
+        Keys.CertificateFails.Anchors,
+        Keys.CertificateFails.Usage,
     ];
 
     /// <summary>Everything found about one tunnel, worst first, then by code and subject. Pure: the same records and day give the same findings.</summary>
     public static ImmutableArray<Finding> Run(Checked about) =>
-        [.. All.SelectMany(c => c.Run(about)).OrderBy(f => f.Severity).ThenBy(f => f.After ?? 0).ThenBy(f => f.Code, StringComparer.Ordinal).ThenBy(f => f.Subject, StringComparer.Ordinal)];
+        [.. All.SelectMany(c => c.Run(about)).Select(f => about.View.Tunnel.Accepted.FirstOrDefault(a => a.Covers(f, about.View.Today)) is { } a ? f with { Accepted = a } : f).OrderBy(f => f.Severity).ThenBy(f => f.After ?? 0).ThenBy(f => f.Code, StringComparer.Ordinal).ThenBy(f => f.Subject, StringComparer.Ordinal)];
 }

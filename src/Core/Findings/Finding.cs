@@ -33,6 +33,9 @@ public sealed record Finding(
     string Code, Severity Severity, string Subject, string? RowKey, ImmutableArray<SubnetPair> Pairs, long? After,
     Sentence What, Sentence Why, Sentence Do, Sentence? Consequence, string? Standard, ImmutableArray<Evidence> Evidence)
 {
+    /// <summary>That it was accepted as it stands; it stays visible, and counts no longer.</summary>
+    public Acceptance? Accepted { get; init; }
+
     /// <summary>SHA-256 over code, subject, severity and the values, in hex.</summary>
     public string Digest { get; } = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(
         string.Join('\u001f', new[] { Code, Subject, Severity.ToString(), What.ToString() }.Concat(Evidence.Select(e => $"{e.End}\u001e{e.Label}\u001e{e.Value}"))))));

@@ -20,17 +20,47 @@ public static class WrittenTunnel
             var reach = c.OptionalText("reach", "how to reach them");
             return c.Build(() => new Contact(who, role, reach));
         });
+        var importance = f.Word("importance", "low, normal or high", WordsOf.Importances);
+        var throughput = f.Value("throughput", "expected Mbit/s, 1 to 400000", t => Scalars.Number(t, 1, 400_000, "a throughput in Mbit/s").To(n => (int?)n));
+        var fallback = f.Map("fallback", "place in a fallback order: {order: MOS-STORE, place: 1}", o =>
+        {
+            var order = o.Code("order", "name of the order");
+            var place = o.Value("place", "1 carries the traffic first", t => Scalars.Number(t, 1, 99, "a place").To(n => (int?)n), true);
+            return o.Build(() => new FallbackPlace(order, place!.Value));
+        });
         var agreed = f.Map("agreed", "what both parties agreed", ReadAgreed, true);
         var a = f.Map("a", "end A", ReadEnd, true);
         var b = f.Map("b", "end B", ReadEnd, true);
+        var accepted = f.Maps("accepted", "findings accepted, each with a reason and an end date", x =>
+        {
+            var finding = x.Text("code", "code of the finding");
+            var subject = x.OptionalText("subject", "what of the tunnel it is about") ?? "";
+            var digest = x.Text("digest", "digest of the values it rests on");
+            var reason = x.Text("reason", "why it is accepted", 400);
+            var until = x.Value("until", "last day on which it is accepted", t => Scalars.Date(t).To(d => (DateOnly?)d), true);
+            var by = x.Text("by", "who accepted it");
+            var on = x.Value("on", "day on which it was accepted", t => Scalars.Date(t).To(d => (DateOnly?)d), true);
+            return x.Build(() => new Acceptance(finding, subject, digest, reason, until!.Value, by, on!.Value));
+        });
         var notes = f.OptionalText("notes", "anything else", 4000);
-        return f.Build(() => new Tunnel(id, code, customer!, name, purpose, state!.Value, since, form!.Value, tags, contacts, agreed!, a!, b!, notes));
+        return f.Build(() => new Tunnel(id, code, customer!, name, purpose, state!.Value, since, form!.Value, tags, contacts, agreed!, a!, b!, notes)
+        {
+            Importance = importance,
+            Throughput = throughput,
+            Fallback = fallback,
+            Accepted = accepted,
+        });
     }
 
     public static MapNode Write(Tunnel t, INames names) => new MapWriter().Add("code", t.Code).Add("customer", names.TextOf(RecordKind.Customer, t.CustomerId)).Add("name", t.Name)
         .Add("purpose", t.Purpose).Add("state", WordsOf.States.Of(t.State)).Add("since", t.Since is { } s ? Scalars.Write(s) : null).Add("form", WordsOf.Forms.Of(t.Form))
         .Texts("tags", t.Tags).List("contacts", t.Contacts, c => new MapWriter().Add("name", c.Name).Add("role", c.Role).Add("reach", c.Reach).Done())
-        .Always("agreed", WriteAgreed(t.Agreed, names)).Add("a", WriteEnd(t.A, names)).Add("b", WriteEnd(t.B, names)).Add("notes", t.Notes).Done();
+        .Add("importance", t.Importance is { } i ? WordsOf.Importances.Of(i) : null).Add("throughput", t.Throughput?.ToString(CultureInfo.InvariantCulture))
+        .Add("fallback", t.Fallback is { } o ? new MapWriter().Add("order", o.Order).Add("place", o.Place.ToString(CultureInfo.InvariantCulture)).Done() : null)
+        .Always("agreed", WriteAgreed(t.Agreed, names)).Add("a", WriteEnd(t.A, names)).Add("b", WriteEnd(t.B, names))
+        .List("accepted", t.Accepted, x => new MapWriter().Add("code", x.Code).Add("subject", x.Subject.Length == 0 ? null : x.Subject).Add("digest", x.Digest).Add("reason", x.Reason)
+            .Add("until", Scalars.Write(x.Until)).Add("by", x.By).Add("on", Scalars.Write(x.On)).Done())
+        .Add("notes", t.Notes).Done();
 
     private static Agreed? ReadAgreed(Fields f)
     {
@@ -168,6 +198,38 @@ public static class WrittenTunnel
             var into = r.Value("into", "tunnel or discard", t => Typed.OneOf(t, new Dictionary<string, string> { ["tunnel"] = "tunnel", ["discard"] = "discard" }, "where a route leads"), true, ["tunnel", "discard"]);
             return r.Build(() => new Route(to!.Value, into == "discard"));
         });
+        var proposalsFrom = f.OptionalText("proposalsFrom", "held part with the IKE and ESP proposals", 60);
+        var keyFor = f.Value("keyFor", "what the key is entered for, where that is not the peer entry: an address, a name, or any", PeerAddress.Parse);
+        var tunnelAddress = Recorded(f, "tunnelAddress", "address on the tunnel interface, such as 169.254.10.1/30", TunnelAddress.Parse);
+        var certificate = f.Map("certificate", "the certificate this end authenticates with", c =>
+        {
+            var names = c.Values("names", "names it bears, such as: fqdn gw.larkfell.example", Identity.Parse);
+            var issuer = c.Text("issuer", "who issued it");
+            var from = c.Value("from", "first day of validity", t => Scalars.Date(t).To(d => (DateOnly?)d));
+            var until = c.Value("until", "last day of validity", t => Scalars.Date(t).To(d => (DateOnly?)d));
+            var may = c.Value("mayAuthenticate", "yes or no: whether its usage allows it", t => Scalars.YesNo(t).To(b => (bool?)b), words: ["yes", "no"]);
+            return c.Build(() => new Certificate(names, issuer, from, until, may));
+        });
+        var anchors = f.Values("anchors", "issuers whose certificates this end takes", Parsed<string>.Of);
+        var relaxed = f.Values("relaxedChecks", "certificate checks that were switched off: name, usage, dates, revocation", Parsed<string>.Of);
+        var routing = f.Map("routing", "a dynamic routing protocol through the tunnel", r =>
+        {
+            var protocol = r.Text("protocol", "which protocol", 20);
+            var own = r.OptionalText("own", "own number or area", 20);
+            var peer = r.OptionalText("peer", "number or area expected of the other end", 20);
+            var peerAt = r.Value("peerAddress", "address of the other end's neighbour", t => Address.Parse(t).To(a => (Address?)a));
+            var announces = r.Values("announces", "prefixes it announces", Prefix.Parse);
+            var accepts = r.Values("accepts", "prefixes it takes", Prefix.Parse);
+            var hold = r.Value("hold", "how long a silent neighbour is kept", Lifetime.Parse);
+            return r.Build(() => new DynamicRouting(protocol, own, peer, peerAt, announces, accepts, hold));
+        });
+        var prefixNames = f.Maps("prefixNames", "what prefixes are called on this device", p =>
+        {
+            var prefix = p.Value("prefix", "prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
+            var called = p.Text("name", "name on the device", 60);
+            return p.Build(() => new NamedPrefix(prefix!.Value, called));
+        });
+        var hasAnchors = f.Has("anchors");
         var ticks = f.Map("ticks", "entered, active, saved", t =>
         {
             DateOnly? Day(string name) => t.Value(name, "date on which it was done", x => Scalars.Date(x).To(d => (DateOnly?)d));
@@ -176,7 +238,17 @@ public static class WrittenTunnel
             var saved = Day("saved");
             return t.Build(() => new Ticks(entered, active, saved));
         });
-        return f.Build(() => new TunnelEnd(gateway!, uplinks, inside ?? "main", key, subnets, peerAddress, sent, expected, set ?? SettingSet.Empty, rules, noTranslation, routes, ticks ?? Ticks.None));
+        return f.Build(() => new TunnelEnd(gateway!, uplinks, inside ?? "main", key, subnets, peerAddress, sent, expected, set ?? SettingSet.Empty, rules, noTranslation, routes, ticks ?? Ticks.None)
+        {
+            ProposalsFrom = proposalsFrom,
+            KeyFor = keyFor,
+            TunnelAddress = tunnelAddress,
+            Certificate = certificate,
+            Anchors = hasAnchors ? anchors : null,
+            RelaxedChecks = relaxed,
+            Routing = routing,
+            PrefixNames = prefixNames,
+        });
     }
 
     private static MapNode WriteEnd(TunnelEnd e, INames names) => new MapWriter().Add("gateway", names.TextOf(RecordKind.Gateway, e.GatewayId)).Texts("uplinks", e.Uplinks)
@@ -191,6 +263,13 @@ public static class WrittenTunnel
         .Always("rules", e.Rules?.Write(l => ListNode.Of(l.Items.Select(Write))))
         .Always("noTranslation", e.NoTranslation?.Write(l => ListNode.Of(l.Items.Select(Write))))
         .Always("routes", e.Routes?.Write(l => ListNode.Of(l.Items.Select(Write))))
+        .Add("proposalsFrom", e.ProposalsFrom).Add("keyFor", e.KeyFor?.ToString()).Add("tunnelAddress", e.TunnelAddress?.Write(a => a.ToString()))
+        .Add("certificate", e.Certificate is not { } c ? null : new MapWriter().Texts("names", c.Names).Add("issuer", c.Issuer).Add("from", Day(c.From)).Add("until", Day(c.Until))
+            .Add("mayAuthenticate", c.MayAuthenticate is { } may ? Scalars.Write(may) : null).Done())
+        .Always("anchors", e.Anchors is { } anchors ? ListNode.OfTexts(anchors) : null).Texts("relaxedChecks", e.RelaxedChecks)
+        .Add("routing", e.Routing is not { } r ? null : new MapWriter().Add("protocol", r.Protocol).Add("own", r.Own).Add("peer", r.Peer).Add("peerAddress", r.PeerAddress?.ToString())
+            .Texts("announces", r.Announces).Texts("accepts", r.Accepts).Add("hold", r.Hold is { } h ? $"{h.Amount} {Lifetime.Word(h.Unit)}" : null).Done())
+        .List("prefixNames", e.PrefixNames, n => new MapWriter().Add("prefix", n.Prefix.ToString()).Add("name", n.Name).Done())
         .Add("ticks", new MapWriter().Add("entered", Day(e.Ticks.Entered)).Add("active", Day(e.Ticks.Active)).Add("saved", Day(e.Ticks.Saved)).Done()).Done();
 
     public static MapNode? WriteSubnets(EnteredSubnets? s) => s is null ? null : new MapWriter()

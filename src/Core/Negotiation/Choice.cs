@@ -23,13 +23,25 @@ public sealed record Chosen<T>(T? Proposal, NearestMiss? Miss)
 /// </summary>
 public static class Choice
 {
-    /// <summary>The first offer, in the offerer's order, that the other end takes; otherwise the pair that differs in the fewest types.</summary>
-    public static Chosen<IkeProposal> Ike(ImmutableArray<IkeProposal> offers, ImmutableArray<IkeProposal> accepts, Answering answering) =>
-        Choose(offers, accepts, answering, p => [("encryption", p.Encryption.Name), ("integrity", p.Integrity?.Name), ("PRF", p.Prf.Name), ("DH group", p.Group.Name)]);
+    /// <summary>
+    /// The offer that the other end takes: the first acceptable one in the offerer's order, or in the acceptor's when <paramref name="order"/> says so;
+    /// otherwise the pair that differs in the fewest types.
+    /// </summary>
+    public static Chosen<IkeProposal> Ike(ImmutableArray<IkeProposal> offers, ImmutableArray<IkeProposal> accepts, Answering answering, OrderOf? order = null) =>
+        Choose(offers, accepts, answering, order, static (o, a) => o == a, static (o, all) =>
+            all.Any(a => a.Encryption == o.Encryption) && (o.Integrity is null || all.Any(a => a.Integrity == o.Integrity)) && all.Any(a => a.Prf == o.Prf) && all.Any(a => a.Group == o.Group),
+            static p => [("encryption", p.Encryption.Name), ("integrity", p.Integrity?.Name), ("PRF", p.Prf.Name), ("DH group", p.Group.Name)]);
 
     /// <inheritdoc cref="Ike"/>
-    public static Chosen<EspProposal> Esp(ImmutableArray<EspProposal> offers, ImmutableArray<EspProposal> accepts, Answering answering) =>
-        Choose(offers, accepts, answering, p => [("encryption", p.Encryption.Name), ("integrity", p.Integrity?.Name)]);
+    public static Chosen<EspProposal> Esp(ImmutableArray<EspProposal> offers, ImmutableArray<EspProposal> accepts, Answering answering, OrderOf? order = null) =>
+        Choose(offers, accepts, answering, order, static (o, a) => o == a, static (o, all) => all.Any(a => a.Encryption == o.Encryption) && (o.Integrity is null || all.Any(a => a.Integrity == o.Integrity)),
+            static p => [("encryption", p.Encryption.Name), ("integrity", p.Integrity?.Name)]);
+
+    /// <summary>Whether PFS fits when <paramref name="starter"/> asks; null when that depends on the group of an IKE SA that is not known.</summary>
+    public static bool? PfsFits(Pfs starter, Pfs answerer, DhGroup? dhOfIke) =>
+        starter.GroupOfIke && answerer.GroupOfIke ? true
+        : dhOfIke is null && (starter.GroupOfIke || answerer.GroupOfIke) && starter.Stance != PfsStance.Refused && answerer.Stance != PfsStance.Refused ? null
+        : Pfs(starter, answerer, dhOfIke).Fits;
 
     /// <summary>
     /// Whether two PFS stances fit when <paramref name="starter"/> asks for a child SA of <paramref name="answerer"/>, and with which group;
@@ -45,19 +57,18 @@ public static class Choice
         return (starter.Stance != PfsStance.Required && answerer.Stance != PfsStance.Required, null);
     }
 
-    private static Chosen<T> Choose<T>(ImmutableArray<T> offers, ImmutableArray<T> accepts, Answering answering, Func<T, (string Type, string? Name)[]> members)
+    private static Chosen<T> Choose<T>(
+        ImmutableArray<T> offers, ImmutableArray<T> accepts, Answering answering, OrderOf? order, Func<T, T, bool> same, Func<T, ImmutableArray<T>, bool> ticked, Func<T, (string Type, string? Name)[]> members)
         where T : class
     {
-        var ticked = answering == Answering.AnyCombination
-            ? accepts.SelectMany(members).ToLookup(m => m.Type, m => m.Name)
-            : null;
-        T? Taken(T offer) => ticked is null
-            ? accepts.FirstOrDefault(a => members(a).SequenceEqual(members(offer)))
-            : members(offer).All(m => m.Name is null ? ticked["encryption"].Contains(members(offer)[0].Name) : ticked[m.Type].Contains(m.Name)) ? offer : null;
-
+        bool Taken(T offer) => answering == Answering.AnyCombination ? ticked(offer, accepts) : accepts.Any(a => same(offer, a));
+        if (order == OrderOf.Responder)
+            foreach (var own in accepts)
+                if (offers.FirstOrDefault(o => same(o, own)) is { } wanted)
+                    return new(wanted, null);
         foreach (var offer in offers)
-            if (Taken(offer) is { } taken)
-                return new(taken, null);
+            if (Taken(offer))
+                return new(offer, null);
 
         var near = (from o in offers
                     from a in accepts

@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Resolution;
+
 namespace Vellumkeep.Core.Records;
 
 /// <summary>How the two ends' values of a setting ought to stand to each other; comparison follows it.</summary>
@@ -35,6 +37,9 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
 
     /// <summary>The same recorded value with <paramref name="seen"/>.</summary>
     internal abstract Node WithSeen(object value, Seen seen);
+
+    /// <summary>The value of this setting on an end, without its type.</summary>
+    internal abstract IResolved On(EndView end);
 }
 
 /// <summary>A setting with the type of its value.</summary>
@@ -51,6 +56,8 @@ public sealed class Setting<T>(string key, string label, Likeness likeness, stri
     internal override Seen? SeenOf(object recorded) => ((Recorded<T>)recorded).Seen;
 
     internal override Node WithSeen(object value, Seen seen) => Recorded<T>.Known((T)value, seen).Write(write);
+
+    internal override IResolved On(EndView end) => end.Get(this);
 }
 
 /// <summary>Every setting of a tunnel, in the order in which they are shown.</summary>
@@ -70,13 +77,17 @@ public static class Settings
     public static readonly Setting<Dpd> Dpd = One("dpd", "DPD", Likeness.EachEndsOwn, "20 s x 5, try again; or off", false, Records.Dpd.Parse);
     public static readonly Setting<Number> ReplayWindow = One("replayWindow", "Replay window", Likeness.EachEndsOwn, "packets, 0 to 4096", false, t => Scalars.Number(t, 0, 4096, "a replay window").To(n => new Number(n)));
     public static readonly Setting<PeerAddress> Keepalive = One("keepalive", "Keepalive", Likeness.EachEndsOwn, "the target's address, or any when off", false, PeerAddress.Parse);
+    public static readonly Setting<Every> KeepaliveInterval = One("keepaliveInterval", "Keepalive interval", Likeness.EachEndsOwn, "a length of time such as 10 s; or off", false, Every.Parse);
+    public static readonly Setting<Every> Reauthentication = One("reauthentication", "Reauthentication", Likeness.EachEndsOwn, "a length of time such as 24 h; or off", false, Every.Parse);
+    public static readonly Setting<Word<Extended>> ExtendedSequence = OfWord("extendedSequence", "Extended sequence numbers", Likeness.Alike, WordsOf.Extendeds);
+    public static readonly Setting<Word<DontFragment>> DontFragment = OfWord("dontFragment", "Don't-fragment bit", Likeness.EachEndsOwn, WordsOf.DontFragments);
     public static readonly Setting<Number> Mtu = One("mtu", "MTU", Likeness.EachEndsOwn, "octets, 576 to 9216", false, t => Scalars.Number(t, 576, 9216, "an MTU in octets").To(n => new Number(n)));
-    public static readonly Setting<Number> MssClamp = One("mssClamp", "MSS clamp", Likeness.EachEndsOwn, "octets, 500 to 9176", false, t => Scalars.Number(t, 500, 9176, "an MSS in octets").To(n => new Number(n)));
+    public static readonly Setting<Clamp> MssClamp = One("mssClamp", "MSS clamp", Likeness.EachEndsOwn, "octets, 500 to 9176; or off", false, Clamp.Parse);
 
     public static readonly ImmutableArray<Setting> All =
     [
-        IkeVersions, ExchangeMode, IkeProposals, IkeLifetime, EspProposals, Pfs, EspLifetime, Authentication, PairsPerChild, Start,
-        NatTraversal, Dpd, ReplayWindow, Keepalive, Mtu, MssClamp,
+        IkeVersions, ExchangeMode, IkeProposals, IkeLifetime, Reauthentication, EspProposals, Pfs, EspLifetime, ExtendedSequence, Authentication, PairsPerChild, Start,
+        NatTraversal, Dpd, ReplayWindow, Keepalive, KeepaliveInterval, Mtu, MssClamp, DontFragment,
     ];
 
     public static Setting? Find(string key) => All.FirstOrDefault(s => s.Key.Equals(key, StringComparison.OrdinalIgnoreCase));

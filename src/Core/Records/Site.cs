@@ -13,6 +13,9 @@ public sealed record Network(Prefix Prefix, string Name, string? Purpose, Prefix
 /// <summary>A place of a customer, with its networks.</summary>
 public sealed record Site(string Id, string Code, string CustomerId, string Name, string TimeZone, bool? GatewayIsDefaultRouter, ImmutableArray<Network> Networks, string? Notes) : IRecord
 {
+    /// <summary>Whether an inner router has a route back to the VPN gateway, where the gateway is not the default router; null when nobody recorded it.</summary>
+    public bool? ReturnRoute { get; init; }
+
     public RecordKind Kind => RecordKind.Site;
 
     /// <summary>The name of the network that is seen as <paramref name="prefix"/>, or of the one that contains it.</summary>
@@ -43,12 +46,13 @@ public sealed record Site(string Id, string Code, string CustomerId, string Name
             });
             return n.Build(() => new Network(prefix!.Value, called, purpose, presented, points));
         });
+        var back = f.Value("returnRoute", "yes or no: whether an inner router has a route back to the VPN gateway", t => Scalars.YesNo(t).To(b => (bool?)b), words: ["yes", "no"]);
         var notes = f.OptionalText("notes", "anything else", 4000);
-        return f.Build(() => new Site(id, code, customer!, name, zone ?? "Etc/UTC", router is null ? null : router == "yes", networks, notes));
+        return f.Build(() => new Site(id, code, customer!, name, zone ?? "Etc/UTC", router is null ? null : router == "yes", networks, notes) { ReturnRoute = back });
     }
 
     public MapNode Write(INames names) => new MapWriter().Add("code", Code).Add("customer", names.TextOf(RecordKind.Customer, CustomerId)).Add("name", Name).Add("timeZone", TimeZone)
-        .Add("gatewayIsDefaultRouter", GatewayIsDefaultRouter is { } d ? Scalars.Write(d) : null)
+        .Add("gatewayIsDefaultRouter", GatewayIsDefaultRouter is { } d ? Scalars.Write(d) : null).Add("returnRoute", ReturnRoute is { } back ? Scalars.Write(back) : null)
         .List("networks", Networks, n => new MapWriter().Add("prefix", n.Prefix.ToString()).Add("name", n.Name).Add("purpose", n.Purpose).Add("presentedAs", n.PresentedAs?.ToString())
             .List("testPoints", n.TestPoints, t => new MapWriter().Add("address", t.Address.ToString()).Add("service", t.Service).Add("confirmedBy", t.ConfirmedBy).Done()).Done())
         .Add("notes", Notes).Done();

@@ -60,18 +60,88 @@ public sealed record Agreed(string? SuiteId, SettingSet Both, SettingSet OnlyA, 
     public Identity? IdentityOf(EndName end) => end == EndName.A ? IdentityA : IdentityB;
 }
 
+/// <summary>The address on a tunnel interface, with the length of the network it lies in.</summary>
+public sealed record TunnelAddress(Address Address, int Length)
+{
+    public Prefix Network => Prefix.Around(Address, Length);
+
+    /// <summary>Reads <c>169.254.10.1/30</c>; host bits are expected here. A bare address stands for itself alone.</summary>
+    public static Parsed<TunnelAddress> Parse(string text)
+    {
+        var cut = text.IndexOf('/');
+        var address = Addressing.Address.Parse(cut < 0 ? text : text[..cut]);
+        if (!address.Ok)
+            return Parsed<TunnelAddress>.Fail(address.Wrong!, "an address with its length, such as 169.254.10.1/30");
+        return cut < 0 ? Parsed<TunnelAddress>.Of(new(address.Value, address.Value.Width))
+            : Scalars.Number(text[(cut + 1)..], 0, address.Value.Width, "a length").To(n => new TunnelAddress(address.Value, n));
+    }
+
+    public override string ToString() => Length == Address.Width ? Address.ToString() : $"{Address}/{Length}";
+}
+
+/// <summary>The certificate an end authenticates with: the names it bears, who issued it, and from when until when it is valid, both included.</summary>
+/// <param name="MayAuthenticate">Whether its key usage allows it to sign an exchange; null when not known.</param>
+public sealed record Certificate(ImmutableArray<Identity> Names, string Issuer, DateOnly? From, DateOnly? Until, bool? MayAuthenticate);
+
+/// <summary>A dynamic routing protocol through the tunnel as an end has it.</summary>
+/// <param name="Own">Own number or area, as typed.</param>
+/// <param name="Peer">The number or area it expects of the other end.</param>
+public sealed record DynamicRouting(string Protocol, string? Own, string? Peer, Address? PeerAddress, ImmutableArray<Prefix> Announces, ImmutableArray<Prefix> Accepts, Lifetime? Hold);
+
+/// <summary>What a prefix is called on a device.</summary>
+public sealed record NamedPrefix(Prefix Prefix, string Name);
+
+/// <summary>The place of a tunnel in a fallback order: 1 carries the traffic first.</summary>
+public sealed record FallbackPlace(string Order, int Place);
+
+/// <summary>That a finding was accepted: as it was then (its digest), why, by whom, and until when, that day included.</summary>
+public sealed record Acceptance(string Code, string Subject, string Digest, string Reason, DateOnly Until, string By, DateOnly On)
+{
+    public bool Covers(Findings.Finding finding, DateOnly today) => Code == finding.Code && Subject == finding.Subject && Digest == finding.Digest && Until >= today;
+}
+
 /// <summary>One side of a tunnel: a gateway, the uplinks it may use, and every setting as that side has it.</summary>
 /// <param name="Rules">Null when nobody recorded the firewall rules; an empty list says there are none.</param>
 public sealed record TunnelEnd(
     string GatewayId, ImmutableArray<string> Uplinks, string Inside, KeyHeld? KeyHeld, EnteredSubnets? Subnets,
     Recorded<PeerAddress>? PeerAddress, Recorded<Identity>? IdentitySent, Recorded<Identity>? IdentityExpected, SettingSet Set,
-    Recorded<Several<Rule>>? Rules, Recorded<Several<OwnPeer>>? NoTranslation, Recorded<Several<Route>>? Routes, Ticks Ticks);
+    Recorded<Several<Rule>>? Rules, Recorded<Several<OwnPeer>>? NoTranslation, Recorded<Several<Route>>? Routes, Ticks Ticks)
+{
+    /// <summary>The held part of the gateway from which IKE and ESP proposals come, unless they are set here.</summary>
+    public string? ProposalsFrom { get; init; }
+
+    /// <summary>What the pre-shared key is entered for: an address, a name or any; null when the key belongs to the peer entry itself.</summary>
+    public PeerAddress? KeyFor { get; init; }
+
+    public Recorded<TunnelAddress>? TunnelAddress { get; init; }
+
+    public Certificate? Certificate { get; init; }
+
+    /// <summary>Issuers whose certificates this end takes; null when not known.</summary>
+    public ImmutableArray<string>? Anchors { get; init; }
+
+    /// <summary>Certificate checks that were switched off at this end.</summary>
+    public ImmutableArray<string> RelaxedChecks { get; init; } = [];
+
+    public DynamicRouting? Routing { get; init; }
+
+    public ImmutableArray<NamedPrefix> PrefixNames { get; init; } = [];
+}
 
 /// <summary>A tunnel with both ends: one record with one version.</summary>
 public sealed record Tunnel(
     string Id, string Code, string CustomerId, string Name, string? Purpose, TunnelState State, DateOnly? Since, TunnelForm Form,
     ImmutableArray<string> Tags, ImmutableArray<Contact> Contacts, Agreed Agreed, TunnelEnd A, TunnelEnd B, string? Notes) : IRecord
 {
+    public Importance? Importance { get; init; }
+
+    /// <summary>Expected throughput in Mbit/s, 1 to 400,000.</summary>
+    public int? Throughput { get; init; }
+
+    public FallbackPlace? Fallback { get; init; }
+
+    public ImmutableArray<Acceptance> Accepted { get; init; } = [];
+
     public RecordKind Kind => RecordKind.Tunnel;
 
     public TunnelEnd End(EndName end) => end == EndName.A ? A : B;

@@ -40,6 +40,29 @@ public enum NatTraversal
     Never,
 }
 
+/// <summary>Extended sequence numbers (RFC 4304, RFC 7296 transform type 5): what an end offers and takes.</summary>
+public enum Extended
+{
+    On,
+    Off,
+    Either,
+}
+
+/// <summary>What an end does with the don't-fragment bit of the outer header (RFC 4301 section 8.1).</summary>
+public enum DontFragment
+{
+    Copy,
+    Clear,
+    Set,
+}
+
+public enum Importance
+{
+    Low,
+    Normal,
+    High,
+}
+
 public enum TunnelForm
 {
     PolicyBased,
@@ -80,6 +103,9 @@ public static class WordsOf
         (Records.PairsPerChild.One, "one"), (Records.PairsPerChild.AllInOne, "all in one"), (Records.PairsPerChild.AnyToAny, "any to any"));
     public static readonly Words<NatTraversal> NatTraversals = new("a NAT traversal setting",
         (NatTraversal.WhenDetected, "when detected"), (NatTraversal.Always, "always"), (NatTraversal.Never, "never"));
+    public static readonly Words<Extended> Extendeds = new("an answer for extended sequence numbers", (Extended.On, "on"), (Extended.Off, "off"), (Extended.Either, "either"));
+    public static readonly Words<DontFragment> DontFragments = new("a way with the don't-fragment bit", (DontFragment.Copy, "copy"), (DontFragment.Clear, "clear"), (DontFragment.Set, "set"));
+    public static readonly Words<Importance> Importances = new("an importance", (Importance.Low, "low"), (Importance.Normal, "normal"), (Importance.High, "high"));
     public static readonly Words<TunnelForm> Forms = new("a form of tunnel", (TunnelForm.PolicyBased, "policy-based"), (TunnelForm.RouteBased, "route-based"));
     public static readonly Words<TunnelState> States = new("a state of a tunnel",
         (TunnelState.Planned, "planned"), (TunnelState.Building, "building"), (TunnelState.InService, "in service"),
@@ -104,6 +130,27 @@ public sealed record Word<T>(T Value, Words<T> Set)
 public sealed record Number(int Value)
 {
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>The TCP segment size an end clamps to, in octets; null when it clamps nothing.</summary>
+public sealed record Clamp(int? Octets)
+{
+    /// <summary>Reads <c>1360</c> (500 to 9,176) or <c>off</c>.</summary>
+    public static Parsed<Clamp> Parse(string text) =>
+        text.Equals("off", StringComparison.OrdinalIgnoreCase) ? Parsed<Clamp>.Of(new((int?)null)) : Scalars.Number(text, 500, 9176, "an MSS in octets").To(n => new Clamp(n));
+
+    public override string ToString() => Octets?.ToString(CultureInfo.InvariantCulture) ?? "off";
+}
+
+/// <summary>Something done again after a length of time, or never (off).</summary>
+public sealed record Every(Lifetime? Time)
+{
+    public static readonly Every Off = new((Lifetime?)null);
+
+    public static Parsed<Every> Parse(string text) =>
+        text.Equals("off", StringComparison.OrdinalIgnoreCase) ? Parsed<Every>.Of(Off) : Lifetime.Parse(text).To(t => new Every(t));
+
+    public override string ToString() => Time?.ToString() ?? "off";
 }
 
 /// <summary>A list as a setting's value, equal when the members are equal and in the same order.</summary>

@@ -31,6 +31,11 @@ public sealed class EndView
 
     public EndView Other => tunnel.End(Name.Other());
 
+    public TunnelView Tunnel => tunnel;
+
+    /// <summary>Whether its selectors are from any to any, so that routes alone decide what goes in.</summary>
+    public bool AnyToAny => Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.AnyToAny && End.Subnets is null or { Own: null, OwnFrom: null, Pairs: null };
+
     /// <summary>The uplinks this tunnel may use, preferred first; all of the gateway's when none is named.</summary>
     public IEnumerable<Uplink> Uplinks => End.Uplinks.IsEmpty ? Gateway.Uplinks : End.Uplinks.Select(l => Gateway.Uplinks.FirstOrDefault(u => u.Label == l)).OfType<Uplink>();
 
@@ -49,6 +54,8 @@ public sealed class EndView
     {
         if (End.Set.Get(setting) is { } set)
             return Resolved<T>.Set(set);
+        if (End.ProposalsFrom is { } held && Gateway.Held(held) is { } part && HeldValue(part, setting) is { } shared)
+            return new(shared, Source.Set, part.Name, End.Subnets?.Seen);
         var agreed = tunnel.Tunnel.Agreed;
         if ((agreed.Only(Name).Get(setting) ?? agreed.Both.Get(setting)) is { } said)
             return new(said.Value, Source.Agreed, null, null, said.Temporary, said.Pending);
@@ -56,6 +63,12 @@ public sealed class EndView
             return new(suite.Value, Source.Agreed, tunnel.Suite.Code);
         return Platform.Defaults.Get(setting) is { } byDefault ? new(byDefault.Value, Source.Default, PlatformVia) : Resolved<T>.Unknown;
     }
+
+    private static T? HeldValue<T>(HeldPart part, Setting<T> setting)
+        where T : class =>
+        setting == (Setting)Settings.IkeProposals && !part.IkeProposals.IsEmpty ? new Several<IkeProposal>(part.IkeProposals) as T
+        : setting == (Setting)Settings.EspProposals && !part.EspProposals.IsEmpty ? new Several<EspProposal>(part.EspProposals) as T
+        : null;
 
     /// <summary>How long before the end of <paramref name="setting"/> this end renews, in seconds; null when neither the value nor the platform profile says.</summary>
     public long? MarginOf(Setting<Life> setting) =>
@@ -88,6 +101,8 @@ public sealed class EndView
     public bool? Selects(SubnetPair pair)
     {
         Prefix own = pair.On(Name), peer = pair.On(Name.Other());
+        if (AnyToAny)
+            return true;
         if (End.Subnets?.Pairs is { } entered)
             return entered.Any(p => p.Own == own && p.Peer == peer);
         if (!OwnSubnets.Known || !PeerSubnets.Known)

@@ -87,23 +87,7 @@ public static class Looking
 
     private static Node? Node(EndView e, Setting setting, Seen seen)
     {
-        object? value = setting switch
-        {
-            Setting<Several<IkeVersion>> s => e.Get(s).Value,
-            Setting<Several<IkeProposal>> s => e.Get(s).Value,
-            Setting<Several<EspProposal>> s => e.Get(s).Value,
-            Setting<Pfs> s => e.Get(s).Value,
-            Setting<Life> s => e.Get(s).Value,
-            Setting<Dpd> s => e.Get(s).Value,
-            Setting<Number> s => e.Get(s).Value,
-            Setting<PeerAddress> s => e.Get(s).Value,
-            Setting<Word<ExchangeMode>> s => e.Get(s).Value,
-            Setting<Word<Authentication>> s => e.Get(s).Value,
-            Setting<Word<PairsPerChild>> s => e.Get(s).Value,
-            Setting<Word<Start>> s => e.Get(s).Value,
-            Setting<Word<NatTraversal>> s => e.Get(s).Value,
-            _ => null,
-        };
+        var value = setting.On(e).Any;
         return value is null ? null : setting.WithSeen(value, seen);
     }
 

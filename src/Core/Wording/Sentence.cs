@@ -62,6 +62,12 @@ public sealed class Sentence
     /// <summary>Puts back together what <see cref="Template"/> and <see cref="Arguments"/> were stored as.</summary>
     public static Sentence Stored(string template, IEnumerable<Argument> arguments) => new(template, arguments);
 
+    /// <summary>The same with its first letter a capital, where that is literal text.</summary>
+    public Sentence Capitalised() => template.Length > 0 && char.IsLower(template[0]) ? new(Say.Capital(Template), arguments) : this;
+
+    /// <summary>The same with a full stop.</summary>
+    public Sentence Dotted() => Template.EndsWith('.') ? this : new(Template + ".", arguments);
+
     public void AppendLiteral(string text) => template.Append(text);
 
     public void AppendFormatted(Argument argument) => Hole(argument);

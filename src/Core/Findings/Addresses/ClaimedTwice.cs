@@ -10,26 +10,23 @@ public static class ClaimedTwice
         foreach (var end in c.View.Ends)
         {
             var remotes = c.View.Tunnel.Agreed.Pairs.Select(p => p.On(end.Name.Other())).Distinct().ToArray();
-            foreach (var (other, at) in c.View.Inventory.On(end.Gateway.Id))
+            foreach (var (mine, claimed) in remotes.SelectMany(m => c.View.Inventory.RemotesOf(end.Gateway.Id).Overlapping(m).Select(o => (m, o)))
+                .Where(x => x.o.Value.Tunnel.Id != c.View.Tunnel.Id && x.o.Value.Tunnel.End(x.o.Value.End).Inside == end.End.Inside).OrderBy(x => x.o.Value.Tunnel.Code, StringComparer.OrdinalIgnoreCase))
             {
-                if (other.Id == c.View.Tunnel.Id || other.End(at).Inside != end.End.Inside || other.State is TunnelState.Planned)
+                var (theirs, other) = (claimed.Prefix, claimed.Value.Tunnel);
+                // Two tunnels in one fallback order carry the same traffic on purpose.
+                if (other.Fallback is { } order && order.Order == c.View.Tunnel.Fallback?.Order)
                     continue;
-                foreach (var (mine, theirs) in from m in remotes
-                                               from t in other.Agreed.Pairs.Select(p => p.On(at.Other())).Distinct()
-                                               where m.Overlaps(t)
-                                               select (m, t))
-                {
-                    var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(end.Name.Other()) == mine).ToImmutableArray();
-                    Sentence wins = mine == theirs ? Sentence.Of($"which of the two gets the traffic is not said by {end.Platform.Title}")
-                        : mine.Length > theirs.Length ? Sentence.Of($"the longer {mine} wins here")
-                        : Sentence.Of($"the longer {theirs} takes its part of the traffic away");
-                    yield return new("ADR-03", mine == theirs ? Severity.Blocks : Severity.Degrades, $"{end.Name}:{mine}:{other.Id}", $"subnetsOf{end.Name.Other()}", pairs, null,
+                var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(end.Name.Other()) == mine).ToImmutableArray();
+                Sentence wins = mine == theirs ? Sentence.Of($"which of the two gets the traffic is not said by {end.Platform.Title}")
+                    : mine.Length > theirs.Length ? Sentence.Of($"the longer {mine} wins here")
+                    : Sentence.Of($"the longer {theirs} takes its part of the traffic away");
+                yield return new("ADR-03", mine == theirs ? Severity.Blocks : Severity.Degrades, $"{end.Name}:{mine}:{other.Id}", $"subnetsOf{end.Name.Other()}", pairs, null,
                         $"{mine} behind {end.Name.Other()} overlaps {theirs} of {other}, also on {end.Gateway.Code}.",
                         $"One gateway sends one address one way: {wins}.",
                         $"Part the two by routing instance on {end.Gateway.Code}, or present one as another prefix.",
                         $"{end.Gateway.Code} also sends {theirs} into {other}: {wins}.", null,
                         [new Evidence(end.Name, "Remote subnet", mine.ToString(), c.View.Tunnel.Code), new Evidence(end.Name, "Claimed also", theirs.ToString(), "another tunnel of the gateway")]);
-                }
             }
         }
     }

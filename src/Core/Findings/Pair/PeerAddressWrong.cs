@@ -15,5 +15,8 @@ public static class PeerAddressWrong
             $"{on} sends to the wrong place, and does not know {other} when {other} calls from its real address.",
             moves ? Sentence.Of($"Enter any at {on} and look {other} up by name, or give {other} a fixed address.") : Sentence.Of($"Enter {d.Difference.Real} as the peer address at {on}."),
             $"{on} calls {d.Difference.Entered}, but {real}.", null, Checked.Of(d.Row));
-    }));
+    }).Concat(c.Obstacles("PAIR-08").Where(x => x.Obstacle.Cause is Rehearsing.LandsElsewhere).Select(x => new Finding(
+        "PAIR-08", Severity.Blocks, $"{x.Obstacle.RefusedBy}:elsewhere", x.Obstacle.RowKey, [], null, Rehearsing.Telling.Why(c, x.Rehearsal, x.Obstacle),
+        $"The closer entry takes the call, with its own proposals, identity and key.", $"Look up {x.Rehearsal.Starter} by name at {x.Obstacle.RefusedBy!.Value}, or give it an address of its own.",
+        $"At {x.Obstacle.RefusedBy.Value} the call lands on another tunnel's peer entry.", null, x.Obstacle.RowKey is { } key ? Checked.Of(c.Row(key)) : []))));
 }

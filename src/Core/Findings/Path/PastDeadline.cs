@@ -4,19 +4,15 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class PastDeadline
 {
     public static readonly Check Check = new("PATH-15", "temporary value past its deadline, pending value nobody is assigned to", c =>
-    [
-        .. c.View.Ends.SelectMany(e => new[] { Of(c, e.Name, "Peer address", "addressOf" + e.Name.Other(), e.PeerAddress), }
-            .Concat([Of(c, e.Name, Settings.IkeLifetime.Label, Settings.IkeLifetime.Key, e.Get(Settings.IkeLifetime)), Of(c, e.Name, Settings.EspLifetime.Label, Settings.EspLifetime.Key, e.Get(Settings.EspLifetime)),
-                Of(c, e.Name, Settings.IkeProposals.Label, Settings.IkeProposals.Key, e.Get(Settings.IkeProposals)), Of(c, e.Name, Settings.EspProposals.Label, Settings.EspProposals.Key, e.Get(Settings.EspProposals))])).OfType<Finding>(),
-    ]);
+        c.View.Ends.SelectMany(e => Settings.All.Select(s => Of(c, e.Name, s.Label, s.Key, s.On(e)))
+            .Prepend(Of(c, e.Name, "Peer address", $"addressOf{e.Name.Other()}", e.PeerAddress))).OfType<Finding>());
 
-    private static Finding? Of<T>(Checked c, EndName end, string label, string row, Resolution.Resolved<T> value)
-        where T : class
+    private static Finding? Of(Checked c, EndName end, string label, string row, Resolution.IResolved value)
     {
-        if (value.ForNow is { } t && t.Deadline < c.View.Today)
+        if (value.Until is { } t && t.Deadline < c.View.Today)
             return new("PATH-15", Severity.Risk, $"{end}:{row}", row, [], null,
-                $"{label:w} at {end} is still the temporary {value.Value!.ToString()}; {t.Final.ToString()} was due on {Scalars.Write(t.Deadline)}.",
-                $"It was entered only to get going: {t.Reason:w}.", $"Set {t.Final.ToString()} at {end}, or give it a new deadline with a reason.",
+                $"{label:w} at {end} is still the temporary {value.Any!.ToString()}; {t.Final} was due on {Scalars.Write(t.Deadline)}.",
+                $"It was entered only to get going: {t.Reason:w}.", $"Set {t.Final} at {end}, or give it a new deadline with a reason.",
                 $"{label:w} at {end} is still temporary, {(c.View.Today.DayNumber - t.Deadline.DayNumber)} days past its deadline.", null, Checked.Of(c.Row(row)));
         if (value.Pending is { WhoKnows: null })
             return new("PATH-15", Severity.Risk, $"{end}:{row}", row, [], null, $"{label:w} at {end} is pending and nobody is assigned to it.",

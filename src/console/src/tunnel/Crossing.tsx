@@ -140,7 +140,7 @@ export function Crossing({ t }: { t: TunnelPage }) {
     <svg
       className="crossing"
       viewBox={`0 0 ${WIDTH} ${height}`}
-      role="img"
+      role="group"
       aria-label={`Crossing of ${t.code}: ${t.verdict.map((v) => v.says.text).join(" ")}`}
     >
       {bank(t.a, A, "a", "end")}

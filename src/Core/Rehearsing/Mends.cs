@@ -1,0 +1,299 @@
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Sums;
+
+namespace Vellumkeep.Core.Rehearsing;
+
+/// <summary>One value that a mend sets: a row of the comparison at an end, as it would be typed.</summary>
+public sealed record MendValue(EndName End, string Row, string Value);
+
+/// <summary>A change that gets past a stop, tried out: the tunnel was rehearsed whole with it, from both sides.</summary>
+/// <param name="Says">What would be set, as one sentence.</param>
+/// <param name="Mended">The tunnel with it.</param>
+/// <param name="Then">The rehearsal of the same side with it.</param>
+/// <param name="Risks">Codes of risks it would add, by the findings of the mended tunnel.</param>
+/// <param name="Interrupts">The worst disturbance at the ends it touches, as far as their profiles say.</param>
+public sealed record Mend(ImmutableArray<MendValue> Values, Sentence Says, Tunnel Mended, Rehearsal Then, ImmutableArray<string> Risks, Disturbance? Interrupts)
+{
+    /// <summary>Whether the tunnel then comes up from that side with every pair.</summary>
+    public bool Passes => Then.Outcome == Outcome.Up || (Then.Outcome == Outcome.DoesNotStart && Then.Obstacles.All(o => o.Stage == Stage.Start) && Then.Open.IsEmpty);
+}
+
+/// <summary>
+/// Finds the smallest changes that get past the first obstacle of a rehearsal by trying: each candidate is set, the tunnel resolved and rehearsed again, and kept
+/// only when it gets strictly further. Best first: adds no risk, touches fewer ends, fewer values, interrupts less.
+/// </summary>
+public static class Mends
+{
+    /// <param name="most">How many are given at the most.</param>
+    public static ImmutableArray<Mend> Of(TunnelView view, Rehearsal rehearsal, int most = 4)
+    {
+        if (rehearsal.Stop is not { } stop)
+            return [];
+        return Ranked(view, rehearsal, Candidates(view, rehearsal, stop), most);
+    }
+
+    /// <summary>The mends of the failure that comes after the tunnel is up; empty when none is coming.</summary>
+    public static ImmutableArray<Mend> OfLater(TunnelView view, Rehearsal rehearsal, int most = 3) =>
+        rehearsal.Later is null ? [] : Ranked(view, rehearsal, Secrecy(view), most, r => r.Later is null);
+
+    private static ImmutableArray<Mend> Ranked(TunnelView view, Rehearsal before, IEnumerable<ImmutableArray<MendValue>> candidates, int most, Func<Rehearsal, bool>? enough = null)
+    {
+        var risksBefore = Risky(view);
+        var tried = new List<Mend>();
+        foreach (var values in candidates.DistinctBy(c => string.Join("|", c.Select(v => v.ToString()))))
+        {
+            // What already works with fewer values is not told again with more.
+            if (tried.Any(t => t.Passes && t.Values.All(values.Contains)) || Set(view, values) is not { } mended)
+                continue;
+            var after = new TunnelView(view.Inventory.With([mended]), mended, view.Today);
+            var then = Rehearse.From(after, before.Starter);
+            if (!(enough?.Invoke(then) ?? then.Further(before)))
+                continue;
+            var ends = values.Select(v => v.End).Distinct().ToArray();
+            Disturbance? worst = ends.Select(e => view.End(e).Platform.SubnetsCost?.What).Max();
+            tried.Add(new(values, Says(view, values), mended, then, [.. Risky(after).Except(risksBefore).Order(StringComparer.Ordinal)], worst));
+        }
+
+        return [.. tried.OrderBy(m => m.Risks.Length).ThenByDescending(m => m.Passes).ThenBy(m => m.Values.Select(v => v.End).Distinct().Count()).ThenBy(m => m.Values.Length).ThenBy(m => m.Interrupts ?? Disturbance.GatewayRestarts)
+            .ThenBy(m => m.Says.ToString(), StringComparer.Ordinal).Take(most)];
+    }
+
+    private static HashSet<string> Risky(TunnelView view) => [.. Checks.Run(new Checked(view)).Where(f => f.Severity == Severity.Risk && f.Code is not ("PAIR-20" or "PATH-15" or "PATH-14")).Select(f => f.Code)];
+
+    /// <summary>The tunnel with the values set; null when one of them cannot be read there.</summary>
+    public static Tunnel? Set(TunnelView view, IEnumerable<MendValue> values)
+    {
+        var tunnel = view.Tunnel;
+        foreach (var v in values)
+        {
+            if (v.Row == "keyHeld")
+            {
+                var other = tunnel.End(v.End.Other()).KeyHeld!;
+                KeyHeld same = new(other.Receive, other.Send);
+                tunnel = v.End == EndName.A ? tunnel with { A = tunnel.A with { KeyHeld = same } } : tunnel with { B = tunnel.B with { KeyHeld = same } };
+                continue;
+            }
+
+            if (v.Row == "keyFor")
+            {
+                var key = PeerAddress.Parse(v.Value).Value;
+                tunnel = v.End == EndName.A ? tunnel with { A = tunnel.A with { KeyFor = key } } : tunnel with { B = tunnel.B with { KeyFor = key } };
+                continue;
+            }
+
+            var made = Looking.Correct(new TunnelView(view.Inventory, tunnel, view.Today), v.End, v.Row, v.Value, null);
+            if (!made.Ok)
+                return null;
+            tunnel = made.Value;
+        }
+
+        return tunnel;
+    }
+
+    private static Sentence Says(TunnelView view, ImmutableArray<MendValue> values)
+    {
+        string Label(string row) => row switch
+        {
+            "keyHeld" => "the key held",
+            "keyFor" => "what the key is for",
+            _ when row.StartsWith("addressOf", StringComparison.Ordinal) => "the peer address",
+            _ when row.StartsWith("identityOf", StringComparison.Ordinal) => "",
+            _ when row.StartsWith("subnetsOf", StringComparison.Ordinal) => "",
+            _ => Settings.Find(row)?.Label ?? row,
+        };
+        Sentence One(MendValue v) => v.Row switch
+        {
+            "keyHeld" => $"bring the key at {v.End} to {v.Value}",
+            "keyFor" => $"enter the key at {v.End} for {v.Value} address",
+            _ when v.Row.StartsWith("identityOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString() ? Sentence.Of($"let {v.End} send {v.Value}") : Sentence.Of($"let {v.End} expect {v.Value}"),
+            _ when v.Row.StartsWith("subnetsOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString() ? Sentence.Of($"set the own subnets at {v.End} to {v.Value}") : Sentence.Of($"set the peer subnets at {v.End} to {v.Value}"),
+            _ => $"set {Label(v.Row):w} at {v.End} to {v.Value}",
+        };
+        // The same value at both ends is said once.
+        if (values is [var x, var y] && x.Row == y.Row && x.Value == y.Value && Settings.Find(x.Row) is { } both)
+            return $"Set {both.Label:w} to {x.Value} at both ends.";
+        Sentence all = One(values[0]);
+        for (var i = 1; i < values.Length; i++)
+            all = Sentence.Of($"{all}{(i == values.Length - 1 ? " and " : ", "):w}{One(values[i])}");
+        return all.Capitalised().Dotted();
+    }
+
+    private static IEnumerable<ImmutableArray<MendValue>> Candidates(TunnelView view, Rehearsal r, Obstacle stop)
+    {
+        var (s, a) = (view.End(r.Starter), view.End(r.Starter.Other()));
+        var verifier = stop.RefusedBy is { } by ? view.End(by) : a;
+        var sender = verifier.Other;
+        switch (stop.Cause)
+        {
+            case DoesNotStart { Fault: StartFault.OnlyAnswers }:
+                yield return [new(s.Name, Settings.Start.Key, "on traffic")];
+                break;
+            case DoesNotStart { Fault: StartFault.AddressMoves } or WrongAddress when a.Outer is { } outer:
+                yield return [new(s.Name, $"addressOf{a.Name}", outer.ToString())];
+                break;
+            case NoPeerEntry or LandsElsewhere:
+                if (s.Outer is { } source)
+                    yield return [new(a.Name, $"addressOf{s.Name}", source.ToString())];
+                if (s.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name)
+                    yield return [new(a.Name, $"addressOf{s.Name}", name)];
+                yield return [new(a.Name, $"addressOf{s.Name}", "any")];
+                break;
+            case VersionsApart:
+                foreach (var v in new[] { IkeVersion.IKEv2, IkeVersion.IKEv1 })
+                {
+                    if (s.Platform.IkeVersions.Contains(v) && a.Get(Settings.IkeVersions).Value!.Items.Contains(v))
+                        yield return [new(s.Name, Settings.IkeVersions.Key, v.ToString())];
+                    if (a.Platform.IkeVersions.Contains(v) && s.Get(Settings.IkeVersions).Value!.Items.Contains(v))
+                        yield return [new(a.Name, Settings.IkeVersions.Key, v.ToString())];
+                    if (s.Platform.IkeVersions.Contains(v) && a.Platform.IkeVersions.Contains(v))
+                        yield return Both(Settings.IkeVersions.Key, v.ToString());
+                }
+
+                break;
+            case ModesApart m:
+                yield return [new(s.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Wanted))];
+                yield return [new(a.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Offered))];
+                foreach (var c in Newer(view))
+                    yield return c;
+                break;
+            case NothingChosen { OfEsp: false }:
+                foreach (var c in Proposals(view, s, a, Settings.IkeProposals, CommonGround.IkeProposals, p => Graded.Of(p), p => p.InIkev1 || r.Version != IkeVersion.IKEv1, r.Version ?? IkeVersion.IKEv2))
+                    yield return c;
+                break;
+            case NothingChosen:
+                foreach (var c in Proposals(view, s, a, Settings.EspProposals, CommonGround.EspProposals, p => Graded.Of(p), _ => true, r.Version ?? IkeVersion.IKEv2))
+                    yield return c;
+                break;
+            case LifetimeRefused l:
+                var key = l.OfEsp ? Settings.EspLifetime.Key : Settings.IkeLifetime.Key;
+                if (l.Offered.Data is null && l.Own.Data is null)
+                {
+                    yield return [new(s.Name, key, Typed(l.Own.Time, s))];
+                    yield return [new(a.Name, key, Typed(l.Offered.Time, a))];
+                }
+
+                break;
+            case KeyNotFound:
+                yield return [new(a.Name, "keyFor", "any")];
+                if (s.Outer is { } known)
+                    yield return [new(a.Name, "keyFor", known.ToString())];
+                foreach (var c in Newer(view))
+                    yield return c;
+                if (r.Version == IkeVersion.IKEv1)
+                    yield return Both(Settings.ExchangeMode.Key, "aggressive");
+                break;
+            case MethodsApart:
+                foreach (var end in view.Ends)
+                    yield return [new(end.Name, Settings.Authentication.Key, end.Other.Get(Settings.Authentication).Value!.ToString())];
+                break;
+            case IdentityRefused { Difference: var d }:
+                yield return [new(verifier.Name, $"identityOf{d.Sender}", d.Sent.ToString())];
+                yield return [new(d.Sender, $"identityOf{d.Sender}", d.Expected.ToString())];
+                break;
+            case KeysApart k:
+                var (mine, theirs) = (k.Signs.Send.DefaultIfEmpty().Max(), k.Verifies.Receive.DefaultIfEmpty().Max());
+                // The older side is brought to the newer version, never back.
+                yield return mine > theirs ? [new(verifier.Name, "keyHeld", $"version {mine}")] : [new(sender.Name, "keyHeld", $"version {theirs}")];
+                break;
+            case SequenceNumbersApart:
+                foreach (var end in view.Ends)
+                    yield return [new(end.Name, Settings.ExtendedSequence.Key, "either")];
+                foreach (var end in view.Ends)
+                    yield return [new(end.Name, Settings.ExtendedSequence.Key, end.Other.Get(Settings.ExtendedSequence).Value!.ToString())];
+                break;
+            case SelectorsRefused:
+                foreach (var c in Mirrors(view))
+                    yield return c;
+                break;
+            case PfsApart:
+                foreach (var c in Secrecy(view))
+                    yield return c;
+                break;
+            case PacketsLost:
+                foreach (var end in view.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never))
+                    yield return [new(end.Name, Settings.NatTraversal.Key, "when detected")];
+                yield return Both(Settings.NatTraversal.Key, "when detected");
+                yield return Both(Settings.NatTraversal.Key, "always");
+                break;
+        }
+    }
+
+    /// <summary>IKEv2 at both ends, where both platforms can: it ends what only IKEv1 trips over.</summary>
+    private static IEnumerable<ImmutableArray<MendValue>> Newer(TunnelView view)
+    {
+        if (view.Version == IkeVersion.IKEv1 && view.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2)))
+            yield return Both(Settings.IkeVersions.Key, "IKEv2");
+    }
+
+    /// <summary>What one end offers added at the other, where its platform can; else the strongest that both can, at both.</summary>
+    private static IEnumerable<ImmutableArray<MendValue>> Proposals<T>(
+        TunnelView view, EndView s, EndView a, Setting<Several<T>> setting, Func<Platform, Platform, IkeVersion, IEnumerable<T>> ground, Func<T, Graded> grade, Func<T, bool> usable, IkeVersion version)
+        where T : class
+    {
+        bool Can(EndView e, T p) => grade(p).Members.All(m => e.Platform.Can(m.Name, version) == true);
+        foreach (var (from, to) in new[] { (s, a), (a, s) })
+            foreach (var p in (from.Get(setting).Value?.Items ?? []).Where(p => usable(p) && Can(to, p)).OrderByDescending(p => grade(p).Bits))
+                yield return [new(to.Name, setting.Key, string.Join("; ", (to.Get(setting).Value?.Items ?? []).Add(p)))];
+        var best = ground(s.Platform, a.Platform, version).OrderBy(p => grade(p).Worst >= Requirement.ShouldNot).ThenByDescending(p => grade(p).Bits).FirstOrDefault();
+        if (best is not null)
+        {
+            // When one end has it already, adding it at the other is enough.
+            foreach (var end in view.Ends.Where(e => e.Other.Get(setting).Value?.Items.Contains(best) == true))
+                yield return [new(end.Name, setting.Key, string.Join("; ", (end.Get(setting).Value?.Items ?? []).Insert(0, best)))];
+            yield return Both(setting.Key, best.ToString()!);
+        }
+    }
+
+    private static IEnumerable<ImmutableArray<MendValue>> Secrecy(TunnelView view)
+    {
+        foreach (var end in view.Ends)
+        {
+            var (own, other) = (end.Get(Settings.Pfs).Value, end.Other.Get(Settings.Pfs).Value);
+            if (own is null || other is null)
+                continue;
+            if (other.Stance != PfsStance.Refused)
+            {
+                foreach (var group in other.Groups.Where(g => end.Platform.Can(g.Name, view.Version) == true).OrderByDescending(Strength.Of))
+                    yield return [new(end.Name, Settings.Pfs.Key, $"required {group}")];
+                if (other.GroupOfIke)
+                    yield return [new(end.Name, Settings.Pfs.Key, "required DH of IKE")];
+            }
+            else
+            {
+                yield return [new(end.Name, Settings.Pfs.Key, "refused")];
+                yield return [new(end.Name, Settings.Pfs.Key, own.GroupOfIke ? "optional DH of IKE" : $"optional {string.Join(", ", own.Groups)}")];
+            }
+        }
+
+        var common = AlgorithmTable.Groups.Where(g => g.Ike.Requirement < Requirement.ShouldNot && view.Ends.All(e => e.Platform.Can(g.Name, view.Version) == true)).MaxBy(Strength.Of);
+        if (common is not null)
+            yield return Both(Settings.Pfs.Key, $"required {common}");
+    }
+
+    /// <summary>Either end made the mirror of the other, and both made what was agreed.</summary>
+    private static IEnumerable<ImmutableArray<MendValue>> Mirrors(TunnelView view)
+    {
+        string List(IEnumerable<Prefix> prefixes) => string.Join(", ", prefixes.Distinct().Order());
+        var pairs = view.Tunnel.Agreed.Pairs;
+        foreach (var owner in view.Ends)
+        {
+            var wanted = List(pairs.Select(p => p.On(owner.Name)));
+            foreach (var end in view.Ends)
+                yield return [new(end.Name, $"subnetsOf{owner.Name}", wanted)];
+            yield return [new(EndName.A, $"subnetsOf{owner.Name}", wanted), new(EndName.B, $"subnetsOf{owner.Name}", wanted)];
+        }
+
+        foreach (var end in view.Ends)
+            yield return [new(end.Name, "subnetsOfA", List(pairs.Select(p => p.A))), new(end.Name, "subnetsOfB", List(pairs.Select(p => p.B)))];
+        yield return
+        [
+            .. view.Ends.SelectMany(e => new MendValue[] { new(e.Name, "subnetsOfA", List(pairs.Select(p => p.A))), new(e.Name, "subnetsOfB", List(pairs.Select(p => p.B))) }),
+        ];
+    }
+
+    private static ImmutableArray<MendValue> Both(string row, string value) => [new(EndName.A, row, value), new(EndName.B, row, value)];
+
+    private static string Typed(Lifetime time, EndView end) => (end.Platform.LifetimeUnit is { } unit ? time.In(unit) : null) is { } there ? $"{there.Amount} {Lifetime.Word(there.Unit)}" : $"{time.InSeconds} s";
+}

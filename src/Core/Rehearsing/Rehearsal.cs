@@ -1,0 +1,118 @@
+namespace Vellumkeep.Core.Rehearsing;
+
+/// <summary>What comes of a rehearsal.</summary>
+public enum Outcome
+{
+    Up,
+    UpWithFewerPairs,
+    IkeOnly,
+    Down,
+    Undetermined,
+
+    /// <summary>This end does not begin, or cannot.</summary>
+    DoesNotStart,
+}
+
+/// <summary>The kinds of message, by version.</summary>
+public enum Message
+{
+    InitRequest,
+    InvalidKe,
+    InitAgain,
+    InitResponse,
+    AuthRequest,
+    AuthResponse,
+    Refusal,
+    ChildRequest,
+    ChildResponse,
+    Main1,
+    Main2,
+    Main3,
+    Main4,
+    Main5,
+    Main6,
+    Aggressive1,
+    Aggressive2,
+    Aggressive3,
+    Quick1,
+    Quick2,
+    Quick3,
+    Esp,
+}
+
+/// <summary>One message of the exchange.</summary>
+/// <param name="Number">From 1, in the order in which messages are sent.</param>
+/// <param name="Pair">The pair it is about, for further child SAs and quick modes.</param>
+/// <param name="More">How many further pairs it also stands for.</param>
+public sealed record Exchange(int Number, Message Message, EndName From, SubnetPair? Pair = null, int More = 0);
+
+/// <summary>Something that stops the negotiation, or a part of its pairs.</summary>
+/// <param name="Exchange">The message at which it shows; 0 before the first.</param>
+/// <param name="RefusedBy">The end that refuses; null when nobody answers because nothing arrives.</param>
+/// <param name="Notify">The standard's notify in the version's own spelling, or <c>no answer</c>.</param>
+/// <param name="Code">The finding it belongs to.</param>
+/// <param name="RowKey">The row of the comparison with both values; null where there is none.</param>
+/// <param name="Pairs">The pairs it stops; empty when it stops all.</param>
+public sealed record Obstacle(Stage Stage, int Exchange, EndName? RefusedBy, string Notify, string Code, string? RowKey, Cause Cause, ImmutableArray<SubnetPair> Pairs);
+
+/// <summary>A question that has to be answered before the outcome can be told.</summary>
+/// <param name="At">The end whose value or platform profile is silent; null when it concerns both.</param>
+/// <param name="OfProfile">The platform profile is silent, not the record.</param>
+public sealed record OpenQuestion(Stage Stage, EndName? At, string What, bool OfProfile, ImmutableArray<SubnetPair> Pairs);
+
+/// <summary>Choices that standards leave to the implementation and nobody has said otherwise.</summary>
+public enum Assumption
+{
+    /// <summary>IKE is let in on the way; nobody recorded it.</summary>
+    LetIn,
+
+    /// <summary>A one-to-one translator forwards everything.</summary>
+    OneToOneForwards,
+
+    /// <summary>The name entered for the peer resolves to its outer address.</summary>
+    NameResolves,
+
+    /// <summary>Several peer entries match the source; the identity tells them apart.</summary>
+    IdentityTellsApart,
+
+    /// <summary>The responder takes the first acceptable offer in the initiator's order.</summary>
+    InitiatorsOrder,
+
+    /// <summary>Errors in phase 1 of IKEv1 are optional: none is sent.</summary>
+    Silent,
+
+    /// <summary>What was narrowed away is asked for again, pair by pair.</summary>
+    AsksAgain,
+}
+
+/// <summary>A failure that comes after the tunnel is up. Times in seconds from then on, as ranges where there is jitter; null when lifetimes or margins are not known.</summary>
+/// <param name="Asks">The end whose rekey is refused first.</param>
+/// <param name="Flaps">Whether that end then authenticates afresh, which hides it and interrupts; null when its profile does not say.</param>
+/// <param name="HiddenBy">Seconds after which reauthentication makes new associations before the loss; null when none does.</param>
+public sealed record Deferred(EndName Asks, Span? FirstRefusal, Span? Lost, bool? Flaps, long? HiddenBy);
+
+/// <summary>A time as a range, in seconds, both ends included.</summary>
+public readonly record struct Span(long From, long To)
+{
+    public override string ToString() => From == To ? Lifetime.Say(To) : $"{Lifetime.Say(From)} to {Lifetime.Say(To)}";
+}
+
+/// <summary>
+/// The computed negotiation of a tunnel with one end starting: deterministic, and never guessed. The first obstacle is the stop; those after it are
+/// what would be met if it were mended.
+/// </summary>
+public sealed record Rehearsal(
+    EndName Starter, IkeVersion? Version, ExchangeMode? Mode, Outcome Outcome, ImmutableArray<Exchange> Exchanges, ImmutableArray<Obstacle> Obstacles, ImmutableArray<OpenQuestion> Open,
+    ImmutableArray<(EndName At, Assumption What)> Assumed, IkeProposal? Ike, EspProposal? Esp, DhGroup? Pfs, bool Encapsulated, ImmutableArray<SubnetPair> Passing, Deferred? Later)
+{
+    public Obstacle? Stop => Obstacles.IsEmpty ? null : Obstacles[0];
+
+    /// <summary>Whether it gets strictly further than <paramref name="before"/>: the stop is at a later stage or gone, or fewer pairs or obstacles are left at the same one.</summary>
+    public bool Further(Rehearsal before) =>
+        Stop is null ? before.Stop is not null
+        : before.Stop is { } was && (Stop.Stage > was.Stage || (Stop.Stage == was.Stage && (Obstacles.Length < before.Obstacles.Length || (Obstacles.Length == before.Obstacles.Length && Stopped < before.Stopped))));
+
+    private int Stopped => Obstacles.Sum(o => o.Pairs.Length);
+
+    public bool ComesUp => Outcome is Outcome.Up or Outcome.UpWithFewerPairs;
+}
