@@ -54,6 +54,8 @@ internal static class Printing
             s.Line($"{s.In(hue, f.Severity)}{(f.After is null ? "" : $" after {f.After}")}  {f.Code}{(withTunnel ? $"  {s.In("strong", f.Tunnel)}" : "")}");
             s.Wrapped(f.What.Text, 2);
             s.Wrapped(f.Do.Text, 2, "soft");
+            if (f.Accepted is { } a)
+                s.Wrapped($"Accepted until {a.Until} by {a.By}: {a.Reason}", 2, "holds");
         }
     }
 

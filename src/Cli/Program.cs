@@ -2,48 +2,20 @@ using System.CommandLine;
 using System.Net;
 using System.Text.Json;
 using Vellumkeep.Cli;
+using Vellumkeep.Cli.Commands;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
 
 var screen = new Screen();
-var json = new Option<bool>("--json") { Description = "the same facts for programs", Recursive = true };
-var root = new RootCommand("Both ends of site-to-site IPsec tunnels: kept, compared, and changed with a plan.") { json };
-var jsonOptions = new JsonSerializerOptions(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+var frame = new Frame(screen);
+var json = frame.Json;
+var root = new RootCommand("Both ends of site-to-site IPsec tunnels: kept, compared, rehearsed, and changed with a plan.") { json };
 
-Argument<string> Name(string of) => new("name") { Description = $"code of the {of}; a beginning that only one has is enough" };
-Option<string?> Text(string name, string about) => new(name) { Description = about };
-
-void Shows<T>(ParseResult p, T value, Action print)
-{
-    if (p.GetValue(json))
-        screen.Line(JsonSerializer.Serialize(value, jsonOptions));
-    else
-        print();
-}
-
-Command Thing(string name, string about, params Command[] verbs)
-{
-    var c = new Command(name, about);
-    foreach (var v in verbs)
-        c.Add(v);
-    return c;
-}
-
-Command Verb(string name, string about, Func<ParseResult, KeepClient, CancellationToken, Task<int>> run, params Symbol[] takes)
-{
-    var c = new Command(name, about);
-    foreach (var t in takes)
-        if (t is Option o)
-            c.Add(o);
-        else
-            c.Add((Argument)t);
-    c.SetAction(async (p, ct) =>
-    {
-        using var client = Session.Open();
-        return await run(p, client, ct);
-    });
-    return c;
-}
+Argument<string> Name(string of) => Frame.Name(of);
+Option<string?> Text(string name, string about) => Frame.Text(name, about);
+void Shows<T>(ParseResult p, T value, Action print) => frame.Shows(p, value, print);
+Command Thing(string name, string about, params Command[] verbs) => Frame.Thing(name, about, verbs);
+Command Verb(string name, string about, Func<ParseResult, KeepClient, CancellationToken, Task<int>> run, params Symbol[] takes) => Frame.Verb(name, about, run, takes);
 
 static int Blocks(IEnumerable<FindingPage> findings) => findings.Any(f => f.Severity == "blocks") ? 1 : 0;
 
@@ -111,6 +83,7 @@ root.Add(Verb("today", "what waits: reviews, windows, work under way, what block
     var on = Text("--on", "date, today when left out");
     var value = Text("--value", "the value that was seen");
     var row = new Option<string[]>("--row") { Description = "key of a row, such as pfs, espLifetime, identityOfB, subnetsOfA", Required = true, AllowMultipleArgumentsPerToken = true };
+    var from = Text("--from", "A or B: only with that end starting");
     var (title, purpose, notes) = (Text("--title", "new name"), Text("--purpose", "what it is for"), Text("--notes", "anything else"));
     var name = Name("tunnel");
     root.Add(Thing("tunnel", "tunnels and their two ends",
@@ -129,17 +102,25 @@ root.Add(Verb("today", "what waits: reviews, windows, work under way, what block
             {
                 if (items.Count == 0)
                     screen.Line("No tunnel fits. Leave an option out to see more.");
-                screen.Table(["tunnel", "", "state", "A", "B", "verdict"], items.Select(t => (IReadOnlyList<string>)[screen.In("strong", t.Code), screen.Stroke(t.Form), t.State, screen.In("a", t.EndA), screen.In("b", t.EndB), string.Join(" ", t.Verdict.Select(v => v.Says.Text))]));
+                PlaceCommands.Tunnels(screen, items);
             });
             return 0;
         }, customer, state, finding, severity, find),
-        Verb("show", "a tunnel: verdict, what differs, findings, open changes", async (p, c, ct) =>
+        frame.Reads("show", "a tunnel: verdict, what differs, findings, open changes", async (p, c, ct) =>
         {
             var t = await c.TunnelAsync(p.GetValue(name)!, ct);
             Shows(p, t, () => Printing.Tunnel(screen, t, p.GetValue(all)));
             return Blocks(t.Findings);
         }, name, all),
-        Verb("compare", "both ends row by row", async (p, c, ct) =>
+        frame.Reads("rehearse", "the negotiation from either side, what stops it, what would mend it, and the hours after", async (p, c, ct) =>
+        {
+            var r = await c.RehearsalAsync(p.GetValue(name)!, ct);
+            if (p.GetValue(from) is { } side && side.ToUpperInvariant() is not ("A" or "B"))
+                throw new Refusal(2, $"'{side}' is not an end. Right would be: --from A, or --from B");
+            Shows(p, r, () => RehearsalPrinting.Rehearsal(screen, r, p.GetValue(from), p.GetValue(all)));
+            return new[] { r.FromA, r.FromB }.Any(x => x.Outcome == "up" && x.Later is null) ? 0 : 1;
+        }, name, from, all),
+        frame.Reads("compare", "both ends row by row", async (p, c, ct) =>
         {
             var t = await c.TunnelAsync(p.GetValue(name)!, ct);
             Shows(p, t.Rows, () => Printing.Compare(screen, t, p.GetValue(all)));
@@ -185,18 +166,49 @@ root.Add(Verb("today", "what waits: reviews, windows, work under way, what block
 
 // findings
 {
-    var (tunnel, customer, code, severity) = (Text("--tunnel", "code"), Text("--customer", "code"), Text("--code", "code of a check, such as PATH-03"), Text("--severity", "blocks, degrades, risk, note"));
-    root.Add(Verb("findings", "what is wrong or weak, worst first", async (p, c, ct) =>
+    var (tunnel, gateway, customer, code, severity) = (Text("--tunnel", "code"), Text("--gateway", "code"), Text("--customer", "code"), Text("--code", "code of a check, such as PATH-03"), Text("--severity", "blocks, degrades, risk, note"));
+    var findings = frame.Reads("findings", "what is wrong or weak, worst first", async (p, c, ct) =>
     {
-        var found = await c.FindingsAsync(p.GetValue(tunnel), p.GetValue(customer), p.GetValue(code), p.GetValue(severity), ct);
+        var found = await c.FindingsAsync(p.GetValue(tunnel), p.GetValue(gateway), p.GetValue(customer), p.GetValue(code), p.GetValue(severity), ct);
         Shows(p, found, () =>
         {
             Printing.Findings(screen, found, true);
             screen.Line(found.Count == 0 ? "Nothing was found." : $"{found.Count} findings.");
         });
         return Blocks(found);
-    }, tunnel, customer, code, severity));
+    }, tunnel, gateway, customer, code, severity);
+    var which = new Argument<string>("code") { Description = "code of the finding, such as STR-09" };
+    var subject = Text("--subject", "what of the tunnel it is about, when there is more than one");
+    var why = Text("--reason", "why it may stay as it is");
+    var until = Text("--until", "last day, such as 2027-03-31");
+    var on = Frame.Name("tunnel");
+    async Task<(TunnelPage Tunnel, FindingPage Finding)> One(ParseResult p, KeepClient c, CancellationToken ct)
+    {
+        var t = await c.TunnelAsync(p.GetValue(on)!, ct);
+        var found = t.Findings.Where(f => f.Code.Equals(p.GetValue(which), StringComparison.OrdinalIgnoreCase) && (p.GetValue(subject) is not { } s || f.Subject == s)).ToArray();
+        return found.Length == 1 ? (t, found[0]) : throw new Refusal(found.Length == 0 ? 3 : 2, found.Length == 0 ? $"{t.Code} has no finding {p.GetValue(which)}." : $"{t.Code} has {found.Length} findings {p.GetValue(which)}. Say which: {string.Join(", ", found.Select(f => $"--subject '{f.Subject}'"))}");
+    }
+
+    findings.Add(Verb("accept", "accept a finding of a tunnel as it stands, with a reason and an end date", async (p, c, ct) =>
+    {
+        var (t, f) = await One(p, c, ct);
+        await c.AcceptAsync(t.Code, t.Version, new(f.Code, f.Subject, f.Digest, p.GetValue(why) ?? "", p.GetValue(until) ?? ""), ct);
+        screen.Line($"Accepted until {p.GetValue(until)}: {t.Code} {f.Code}. It comes back that day, or when its values move.");
+        return 0;
+    }, on, which, subject, why, until));
+    findings.Add(Verb("withdraw", "take an acceptance back", async (p, c, ct) =>
+    {
+        var (t, f) = await One(p, c, ct);
+        await c.WithdrawAsync(t.Code, t.Version, new(f.Code, f.Subject), ct);
+        screen.Line($"No longer accepted: {t.Code} {f.Code}.");
+        return 0;
+    }, on, which, subject));
+    root.Add(findings);
 }
+
+foreach (var place in PlaceCommands.Make(frame))
+    root.Add(place);
+root.Add(CalcCommands.Make(frame));
 
 // import and export
 {

@@ -45,8 +45,38 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
 
     public Task<IReadOnlyList<HistoryEntry>> HistoryAsync(string code, CancellationToken ct) => GetAsync<IReadOnlyList<HistoryEntry>>($"tunnels/{Uri.EscapeDataString(code)}/history", ct);
 
-    public Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? customer, string? code, string? severity, CancellationToken ct) =>
-        GetAsync<IReadOnlyList<FindingPage>>("findings" + Query(("tunnel", tunnel), ("customer", customer), ("code", code), ("severity", severity)), ct);
+    public Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? customer, string? code, string? severity, CancellationToken ct, string? gateway = null) =>
+        GetAsync<IReadOnlyList<FindingPage>>("findings" + Query(("tunnel", tunnel), ("gateway", gateway), ("customer", customer), ("code", code), ("severity", severity)), ct);
+
+    public Task<RehearsalPage> RehearsalAsync(string code, CancellationToken ct) => GetAsync<RehearsalPage>($"tunnels/{Uri.EscapeDataString(code)}/rehearsal", ct);
+
+    public Task<RehearsalPage> RehearseAsync(HypotheticalTunnel given, CancellationToken ct) => SendAsync<RehearsalPage>(HttpMethod.Post, "rehearsals", given, null, ct);
+
+    public Task AcceptAsync(string tunnel, int version, AcceptFinding given, CancellationToken ct) => SendAsync(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(tunnel)}/accept", given, version, ct);
+
+    public Task WithdrawAsync(string tunnel, int version, WithdrawAcceptance given, CancellationToken ct) => SendAsync(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(tunnel)}/withdraw-acceptance", given, version, ct);
+
+    public Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct) => GetAsync<CommonAnswer>("sums/common" + Query(("a", a), ("b", b), ("version", version)), ct);
+
+    public Task<IReadOnlyList<GatewaySummary>> GatewaysAsync(string? customer, CancellationToken ct) => GetAsync<IReadOnlyList<GatewaySummary>>("gateways" + Query(("customer", customer)), ct);
+
+    public Task<GatewayPage> GatewayAsync(string code, CancellationToken ct) => GetAsync<GatewayPage>($"gateways/{Uri.EscapeDataString(code)}", ct);
+
+    public Task<IReadOnlyList<CustomerSummary>> CustomersAsync(CancellationToken ct) => GetAsync<IReadOnlyList<CustomerSummary>>("customers", ct);
+
+    public Task<CustomerPage> CustomerAsync(string code, CancellationToken ct) => GetAsync<CustomerPage>($"customers/{Uri.EscapeDataString(code)}", ct);
+
+    public Task<IReadOnlyList<PlatformSummary>> PlatformsAsync(CancellationToken ct) => GetAsync<IReadOnlyList<PlatformSummary>>("platforms", ct);
+
+    public Task<PlatformPage> PlatformAsync(string code, CancellationToken ct) => GetAsync<PlatformPage>($"platforms/{Uri.EscapeDataString(code)}", ct);
+
+    public Task<IReadOnlyList<SuiteSummary>> SuitesAsync(CancellationToken ct) => GetAsync<IReadOnlyList<SuiteSummary>>("suites", ct);
+
+    public Task<SuitePage> SuiteAsync(string code, CancellationToken ct) => GetAsync<SuitePage>($"suites/{Uri.EscapeDataString(code)}", ct);
+
+    /// <summary>What contains or overlaps <paramref name="asked"/>; or, with <paramref name="free"/>, what of <paramref name="length"/> is free within it.</summary>
+    public Task<AddressAnswer> AddressesAsync(string? asked, string? free, int? length, string? customer, CancellationToken ct) =>
+        GetAsync<AddressAnswer>("addresses" + Query(("q", asked), ("free", free), ("length", length?.ToString(System.Globalization.CultureInfo.InvariantCulture)), ("customer", customer)), ct);
 
     public Task<ImportOutcome> ImportAsync(string text, bool dryRun, string? reason, CancellationToken ct) =>
         SendAsync<ImportOutcome>(HttpMethod.Post, "import" + Query(("dryRun", dryRun ? "true" : "false"), ("reason", reason)), new StringContent(text, null, "application/yaml"), null, ct);
@@ -92,13 +122,24 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
         return await ReadAsync<T>(answer, ct);
     }
 
+    private async Task SendAsync(HttpMethod method, string path, object given, int? version, CancellationToken ct)
+    {
+        using var answer = await SentAsync(method, path, given, version, ct);
+        await RefusedAsync(answer, ct);
+    }
+
     private async Task<T> SendAsync<T>(HttpMethod method, string path, object given, int? version, CancellationToken ct)
+    {
+        using var answer = await SentAsync(method, path, given, version, ct);
+        return await ReadAsync<T>(answer, ct);
+    }
+
+    private async Task<HttpResponseMessage> SentAsync(HttpMethod method, string path, object given, int? version, CancellationToken ct)
     {
         using var request = new HttpRequestMessage(method, path) { Content = given as HttpContent ?? JsonContent.Create(given, given.GetType(), null, Json) };
         if (version is { } seen)
             request.Headers.IfMatch.Add(new EntityTagHeaderValue($"\"{seen}\""));
-        using var answer = await http.SendAsync(request, ct);
-        return await ReadAsync<T>(answer, ct);
+        return await http.SendAsync(request, ct);
     }
 
     private static async Task<T> ReadAsync<T>(HttpResponseMessage answer, CancellationToken ct)

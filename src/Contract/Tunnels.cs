@@ -37,7 +37,10 @@ public sealed record CompareCell(string? Text, string Source, string? Via, strin
 
 /// <summary>A finding: severity is blocks, degrades, risk or note.</summary>
 public sealed record FindingPage(
-    string Code, string Title, string Severity, string Tunnel, string Subject, string? RowKey, string? After, Said What, Said Why, Said Do, string? Standard, IReadOnlyList<EvidenceLine> Evidence, DateTimeOffset? FirstSeen, string Digest);
+    string Code, string Title, string Severity, string Tunnel, string Subject, string? RowKey, string? After, Said What, Said Why, Said Do, string? Standard, IReadOnlyList<EvidenceLine> Evidence, DateTimeOffset? FirstSeen, string Digest, AcceptedLine? Accepted);
+
+/// <summary>That a finding was accepted: why, by whom, when, and until when.</summary>
+public sealed record AcceptedLine(string Reason, string By, string On, string Until);
 
 /// <summary>A value that a finding rests on.</summary>
 public sealed record EvidenceLine(string? End, string Label, string Value, string From);

@@ -68,7 +68,7 @@ public sealed class Inventory
 
     /// <summary>The tunnels other than <paramref name="but"/> that use a held part of a gateway.</summary>
     public IEnumerable<Tunnel> UsersOf(string gatewayId, string heldPart, string but) =>
-        On(gatewayId).Where(t => t.Tunnel.Id != but && t.Tunnel.End(t.End).Subnets is { } s && (s.OwnFrom == heldPart || s.PeerFrom == heldPart)).Select(t => t.Tunnel);
+        On(gatewayId).Where(t => t.Tunnel.Id != but && t.Tunnel.End(t.End).Subnets is var s && (s?.OwnFrom == heldPart || s?.PeerFrom == heldPart || t.Tunnel.End(t.End).ProposalsFrom == heldPart)).Select(t => t.Tunnel);
 
     public CodeNames Codes()
     {

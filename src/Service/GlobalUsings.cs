@@ -1,4 +1,5 @@
 global using Difference = Vellumkeep.Contract.Difference;
+global using Outcome = Vellumkeep.Core.Changes.Outcome;
 global using System.Collections.Immutable;
 global using System.Globalization;
 global using Microsoft.EntityFrameworkCore;
@@ -15,7 +16,9 @@ global using Vellumkeep.Core.Verdicts;
 global using Vellumkeep.Core.Wording;
 global using Vellumkeep.Service.People;
 global using Vellumkeep.Service.Problems;
-global using Vellumkeep.Service.Views;
+global using Vellumkeep.Views;
+global using Vellumkeep.Core.Rehearsing;
+global using Vellumkeep.Core.Sums;
 global using Vellumkeep.Storage;
 global using Vellumkeep.Storage.Bodies;
 global using Vellumkeep.Storage.Reading;

@@ -8,6 +8,10 @@ using Vellumkeep.Service.Changes;
 using Vellumkeep.Service.Demo;
 using Vellumkeep.Service.Hosting;
 using Vellumkeep.Service.Imports;
+using Vellumkeep.Service.Places;
+using Vellumkeep.Service.Platforms;
+using Vellumkeep.Service.Rehearsals;
+using Vellumkeep.Service.Sums;
 using Vellumkeep.Service.Today;
 using Vellumkeep.Service.Tunnels;
 
@@ -38,7 +42,7 @@ TimeProvider clock = settings.Clock is { Length: > 0 } at
     ? settings.Demo is { Length: > 0 } ? new StandingClock(DateTimeOffset.Parse(at, CultureInfo.InvariantCulture)) : throw new InvalidOperationException("A standing clock is only for the demo: give --demo with --clock.")
     : TimeProvider.System;
 builder.Services.AddSingleton(databases).AddSingleton(clock).AddSingleton<Keeper>().AddSingleton<PeopleStore>()
-    .AddSingleton<Importing>().AddSingleton<TunnelWork>().AddSingleton<ChangeWork>().AddSingleton<DemoScenario>();
+    .AddSingleton<Importing>().AddSingleton<TunnelWork>().AddSingleton<ChangeWork>().AddSingleton<DemoScenario>().AddHostedService<DailyCheck>();
 builder.Services.AddDataProtection().SetApplicationName("vellumkeep").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(settings.Data, "cookie-keys")));
 builder.Services.AddAuthentication("either")
     .AddPolicyScheme("either", null, o => o.ForwardDefaultSelector = http => http.Request.Headers.Authorization.Count > 0 ? TokenHandler.SchemeName : CookieAuthenticationDefaults.AuthenticationScheme)
@@ -84,6 +88,10 @@ api.AddEndpointFilter(new ConflictFilter(databases));
 open.MapSignIn(api);
 open.MapImports(api);
 api.MapTunnels();
+api.MapRehearsals();
+api.MapPlatforms();
+api.MapPlaces();
+api.MapSums();
 api.MapChanges();
 api.MapToday();
 app.MapOpenApi("/api/{documentName}/openapi.json");

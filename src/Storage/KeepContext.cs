@@ -15,6 +15,8 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
 
     public DbSet<HeldRow> Held => Set<HeldRow>();
 
+    public DbSet<LookupRow> Lookups => Set<LookupRow>();
+
     public DbSet<TunnelRow> Tunnels => Set<TunnelRow>();
 
     public DbSet<FindingRow> Findings => Set<FindingRow>();
@@ -69,9 +71,15 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.HasKey(h => new { h.GatewayId, h.Part, h.TunnelId });
             e.HasIndex(h => h.TunnelId);
         });
+        b.Entity<LookupRow>(e =>
+        {
+            e.HasKey(l => new { l.GatewayId, l.Key, l.TunnelId, l.Held });
+            e.HasIndex(l => l.TunnelId);
+        });
         b.Entity<TunnelRow>(e =>
         {
             e.HasKey(t => t.Id);
+            e.HasIndex(t => t.CheckAgainOn);
             e.HasOne<RecordRow>().WithMany().HasForeignKey(t => t.Id);
         });
         b.Entity<FindingRow>(e =>

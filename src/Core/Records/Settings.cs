@@ -40,6 +40,9 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
 
     /// <summary>The value of this setting on an end, without its type.</summary>
     internal abstract IResolved On(EndView end);
+
+    /// <summary>The deadline of a temporary value of this setting on an end; null when it is not temporary.</summary>
+    public DateOnly? Until(EndView end) => On(end).Until?.Deadline;
 }
 
 /// <summary>A setting with the type of its value.</summary>
@@ -151,6 +154,9 @@ public sealed class SettingSet
 
     public SettingSet With<T>(Setting<T> setting, Recorded<T> value)
         where T : class => new(values.SetItem(setting.Key, value));
+
+    /// <summary>The value of a setting for reading; null when it is not said, or pending.</summary>
+    public string? TextOf(Setting setting) => values.TryGetValue(setting.Key, out var v) ? setting.TextOf(v) : null;
 
     public IEnumerable<Setting> Said => Settings.All.Where(s => values.ContainsKey(s.Key));
 

@@ -13,7 +13,7 @@ public static class ChangePages
         var tunnel = around.Get<Tunnel>(c.Wish.TunnelId);
         var customer = around.Get<Customer>(c.CustomerId);
         var moved = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved ? ChangeLife.Moved(c, around) : [];
-        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) => [.. list.Where(f => around.Find<Tunnel>(f.TunnelId) is not { } t || scope.Sees(t.CustomerId)).Select(f => f.Finding.Show(f.TunnelCode, scope))];
+        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) => [.. list.Where(f => around.Find<Tunnel>(f.TunnelId) is not { } t || scope.Sees(t.CustomerId)).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees))];
         var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
         var underWay = c.State is ChangeState.UnderWay or ChangeState.BackedOut or ChangeState.Done;
         var wayBack = c.Plan.WayBack(underWay ? s => c.LastTick(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null);
@@ -22,7 +22,7 @@ public static class ChangePages
             End(around, tunnel.A), End(around, tunnel.B), c.Wish.End.ToString(), c.Window?.Start, c.Window?.Minutes, At(around, tunnel.A, c.Window), At(around, tunnel.B, c.Window), c.Plan.Minutes,
             Verdict(c, scope), [.. c.Plan.Differs.Select(d => new BeforeAfterLine(d.End?.ToString(), d.What, d.Before, d.After, d.Added))],
             [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, scope))],
-            On(c.Plan.Added), On(c.Plan.Removed), On(c.Plan.Standing), [.. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope)))],
+            On(c.Plan.Added), On(c.Plan.Removed), On(c.Plan.Standing), [.. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope.Sees)))],
             [.. c.Remarks.Select(r => new RemarkLine(r.By, r.At, r.Text, r.StepKey is { } key && numbers.TryGetValue(key, out var n) ? n : null))],
             c.Approval?.By, c.Approval?.At, [.. c.Passages.Select(p => new PassageLine(Change.States.Of(p.To), p.By, p.At, p.Remark))],
             [.. moved.Select(m => Moved(m, around))], [.. otherOpen], Acts(c, asker, moved));
@@ -76,7 +76,7 @@ public static class ChangePages
 
         foreach (var d in deviations)
             parts.Add(new(Tone.Weak, Sentence.Of($"Step {c.Plan.Steps.ToList().FindIndex(s => s.Key == d.StepKey) + 1} was set to {d.Deviation!.Set}, not {d.Deviation.Planned}: {d.Deviation.Reason:w}.")));
-        return parts.Show(scope);
+        return parts.Show(scope.Sees);
     }
 
     private static Sentence Progress(Change c, Where where)
@@ -88,8 +88,8 @@ public static class ChangePages
     }
 
     private static StepPage Step(Change c, Step s, int number, Scope scope) => new(
-        number, s.Key, s.Part.ToString().ToLowerInvariant(), s.Where == Where.Us ? "us" : s.Where.ToString(), s.Asked, s.Do.Show(scope),
-        [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text))], [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))], s.Proof?.Show(scope), s.Minutes, s.Stops?.Show(scope), s.Undo?.Show(scope),
+        number, s.Key, s.Part.ToString().ToLowerInvariant(), s.Where == Where.Us ? "us" : s.Where.ToString(), s.Asked, s.Do.Show(scope.Sees),
+        [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text))], [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))], s.Proof?.Show(scope.Sees), s.Minutes, s.Stops?.Show(scope.Sees), s.Undo?.Show(scope.Sees),
         c.LastTick(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
         [.. c.Ticks.Where(t => t.StepKey == s.Key).Select(t => new AttemptLine(Change.Outcomes.Of(t.Outcome), t.By, t.At, t.Remark, t.Deviation?.Planned, t.Deviation?.Set, t.Deviation?.Reason))]);
 

@@ -126,7 +126,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
     }
 
     private static ProblemException Refuse(Refused refused, Scope scope) =>
-        new ProblemException(409, "refused", "Refused", $"{refused.Wrong.Show(scope).Text} {refused.Right.Show(scope).Text}").With("findings", refused.Code is { } code ? new[] { code } : []);
+        new ProblemException(409, "refused", "Refused", $"{refused.Wrong.Show(scope.Sees).Text} {refused.Right.Show(scope.Sees).Text}").With("findings", refused.Code is { } code ? new[] { code } : []);
 
     private static string KeyOf(Change c, int number) => number >= 1 && number <= c.Plan.Steps.Length ? c.Plan.Steps[number - 1].Key
         : throw ProblemException.Field("step", $"{c.Code} has no step {number}", $"1 to {c.Plan.Steps.Length}");

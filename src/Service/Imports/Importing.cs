@@ -6,7 +6,7 @@ namespace Vellumkeep.Service.Imports;
 public sealed class Importing(Databases databases, Keeper keeper)
 {
     /// <summary>The parts of a tunnel that may move without altering how it behaves.</summary>
-    private static readonly string[] Descriptive = ["name", "purpose", "tags", "contacts", "notes", "since"];
+    private static readonly string[] Descriptive = ["name", "purpose", "tags", "contacts", "notes", "since", "importance", "throughput", "accepted"];
 
     public async Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, string text, bool dryRun, string? reason, CancellationToken ct)
     {
@@ -52,7 +52,7 @@ public sealed class Importing(Databases databases, Keeper keeper)
         }, ct, keep: !dryRun);
 
         var codes = wrote.Result.names;
-        var shown = wrote.Moves.Where(m => m.Finding.Severity != Severity.Note).Select(m => (m.Added, Shown: new ImportFinding(codes.TextOf(RecordKind.Tunnel, m.TunnelId), m.Finding.Code, Severities.Words.Of(m.Finding.Severity), m.Finding.What.Show(asker.Scope)))).ToArray();
+        var shown = wrote.Moves.Where(m => m.Finding.Severity != Severity.Note).Select(m => (m.Added, Shown: new ImportFinding(codes.TextOf(RecordKind.Tunnel, m.TunnelId), m.Finding.Code, Severities.Words.Of(m.Finding.Severity), m.Finding.What.Show(asker.Scope.Sees)))).ToArray();
         return new(dryRun, wrote.Result.added, wrote.Result.changed, wrote.Result.left, [.. shown.Where(s => s.Added).Select(s => s.Shown)], [.. shown.Where(s => !s.Added).Select(s => s.Shown)]);
     }
 

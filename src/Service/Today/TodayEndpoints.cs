@@ -20,7 +20,7 @@ public static class TodayEndpoints
             var mine = Those(c => c.Author == asker.Name && c.State is ChangeState.Draft or ChangeState.InReview && c.Author == asker.Name);
             var blocking = await lists.FindingsAsync(asker.Scope, null, null, null, "blocks", 200, ct);
             var (tunnels, risks) = await lists.CountsAsync(asker.Scope, ct);
-            return new TodayPage(Verdict(open, review.Count, windows.Count, blocking, tunnels).Show(asker.Scope), review, underWay, windows, mine, [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope, f.FirstSeen))], risks, tunnels);
+            return new TodayPage(Verdict(open, review.Count, windows.Count, blocking, tunnels).Show(asker.Scope.Sees), review, underWay, windows, mine, [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.FirstSeen))], risks, tunnels);
         }).For(Role.Reader).WithName("today").WithSummary("Reviews, work under way, windows, and what blocks");
 
     private static IEnumerable<VerdictPart> Verdict(Change[] open, int review, int windows, IReadOnlyList<FindingKept> blocking, int tunnels)

@@ -14,9 +14,7 @@ public static class TunnelEndpoints
             var scope = http.Asker().Scope;
             await using var context = databases.Open();
             var (items, next) = await new Lists(context).TunnelsAsync(scope, new(customer, state, finding, severity, q), cursor, Math.Clamp(most ?? 200, 1, 1000), ct);
-            var customers = (await new Lists(context).CustomersAsync(Scope.Everything, ct)).ToDictionary(c => c.Id);
-            return new Page<TunnelSummary>([.. items.Select(t => new TunnelSummary(t.Code, t.Name, customers[t.CustomerId].Code, customers[t.CustomerId].Name, t.State, t.EndA, t.EndB,
-                t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst), Form(t), t.Verdict.Show(scope)))], next);
+            return new Page<TunnelSummary>(await SummariesAsync(context, items, scope, ct), next);
         }).For(Role.Reader).WithName("listTunnels").WithSummary("Tunnels by code; q takes words, addresses (what contains it) and prefixes (what overlaps it)").ProducesProblem(422);
 
         api.MapGet("/tunnels/{code}", async (string code, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
@@ -52,13 +50,14 @@ public static class TunnelEndpoints
             return await HistoryAsync(context, reader, kept.Record.Id, ct);
         }).For(Role.Reader).WithName("tunnelHistory").WithSummary("Who changed what, when, under which change, newest first").ProducesProblem(404);
 
-        api.MapGet("/findings", async (string? tunnel, string? customer, string? code, string? severity, Databases databases, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/findings", async (string? tunnel, string? gateway, string? customer, string? code, string? severity, Databases databases, HttpContext http, CancellationToken ct) =>
         {
             var scope = http.Asker().Scope;
             await using var context = databases.Open();
             var id = tunnel is null ? null : (await TunnelWork.FindAsync(new RecordReader(context), scope, tunnel, ct)).Record.Id;
-            return (IReadOnlyList<FindingPage>)[.. (await new Lists(context).FindingsAsync(scope, id, customer, code, severity, 2000, ct)).Select(f => f.Finding.Show(f.TunnelCode, scope, f.FirstSeen))];
-        }).For(Role.Reader).WithName("listFindings").WithSummary("Findings, worst first; of a tunnel, a customer, or all").ProducesProblem(404);
+            var at = gateway is null ? null : (await new RecordReader(context).ByCodeAsync<Gateway>(scope, RecordKind.Gateway, gateway, ct) ?? throw ProblemException.NotFound("gateway", gateway)).Record.Id;
+            return (IReadOnlyList<FindingPage>)[.. (await new Lists(context).FindingsAsync(scope, id, customer, code, severity, 2000, ct, at)).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees, f.FirstSeen))];
+        }).For(Role.Reader).WithName("listFindings").WithSummary("Findings, worst first; of a tunnel, a gateway, a customer, or all").ProducesProblem(404);
 
         api.MapGet("/customers", async (Databases databases, HttpContext http, CancellationToken ct) =>
         {
@@ -67,11 +66,23 @@ public static class TunnelEndpoints
         }).For(Role.Reader).WithName("listCustomers").WithSummary("Customers and other parties");
     }
 
+    /// <summary>The tunnels that refer to a record in one of the roles.</summary>
+    internal static async Task<IReadOnlyList<TunnelSummary>> ReferringAsync(KeepContext context, Scope scope, string id, string role, CancellationToken ct, params string[] more) =>
+        await SummariesAsync(context, await new Lists(context).TunnelsOfAsync(scope, id, [role, .. more], ct), scope, ct);
+
+    private static async Task<IReadOnlyList<TunnelSummary>> SummariesAsync(KeepContext context, IReadOnlyList<TunnelListed> items, Scope scope, CancellationToken ct)
+    {
+        var ids = items.Select(t => t.CustomerId).Distinct().ToArray();
+        var customers = await context.Records.AsNoTracking().Where(r => ids.Contains(r.Id)).Select(r => new { r.Id, r.Code, r.Name }).ToDictionaryAsync(r => r.Id, ct);
+        return [.. items.Select(t => new TunnelSummary(t.Code, t.Name, customers[t.CustomerId].Code, customers[t.CustomerId].Name, t.State, t.EndA, t.EndB,
+            t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst), Form(t), t.Verdict.Show(scope.Sees)))];
+    }
+
     internal static async Task<IReadOnlyList<HistoryEntry>> HistoryAsync(KeepContext context, RecordReader reader, string id, CancellationToken ct)
     {
         var names = await reader.CodesAsync(Scope.Everything, ct);
         return [.. (await new Lists(context).HistoryAsync(id, ct)).Select(h => new HistoryEntry(h.Commit.Number, h.Version, DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture), h.Commit.Who, h.Commit.Act, h.Commit.Reason,
-            h.Commit.ChangeId is { } change ? names.TextOf(RecordKind.Change, change) : null, Wordings.Between(h.Kind, h.Before, h.After, names), h.Commit.Digest))];
+            h.Commit.ChangeId is { } change ? names.TextOf(RecordKind.Change, change) : null, Differences.Between(h.Kind, h.Before, h.After, names), h.Commit.Digest))];
     }
 
     private static async Task<TunnelPage> PageAsync(string code, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct)
@@ -83,7 +94,11 @@ public static class TunnelEndpoints
         var changes = await lists.ChangesAsync(scope, null, kept.Record.Id, ct);
         var findings = await lists.FindingsAsync(scope, kept.Record.Id, null, null, null, 500, ct);
         var last = await context.Commits.AsNoTracking().FirstOrDefaultAsync(c => c.Number == kept.CommitNumber, ct);
-        return TunnelPages.Make(kept, around, changes, findings, last, scope, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+        var view = new TunnelView(around, kept.Record, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+        return TunnelPages.Make(view, new(kept.Version,
+            [.. changes.Where(c => c.Record.Open).Select(c => (c.Record, Changes.ChangePages.Summary(c.Record, view.Customer.Code, kept.Record.Code)))],
+            f => findings.FirstOrDefault(k => k.Finding.Code == f.Code && k.Finding.Subject == f.Subject)?.FirstSeen,
+            last is null ? null : new(last.ChangeId is { } id && changes.FirstOrDefault(c => c.Record.Id == id) is { } by ? by.Record.Code : last.Act, last.Who, DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture))), scope.Sees);
     }
 
     private static DrawnForm Form(TunnelListed t) => t.Worst switch

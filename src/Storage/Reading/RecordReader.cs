@@ -41,6 +41,11 @@ public sealed class RecordReader(KeepContext context)
     public async Task<IReadOnlyList<IRecord>> AllAsync(Scope scope, CancellationToken ct) =>
         [.. (await scope.Over(context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change)).ToListAsync(ct)).Select(r => RecordBody.Read(r.Kind, r.Id, r.Body))];
 
+    /// <summary>Every record of a kind, by code.</summary>
+    public async Task<IReadOnlyList<T>> AllAsync<T>(Scope scope, RecordKind kind, CancellationToken ct)
+        where T : class, IRecord =>
+        [.. (await scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == kind)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (T)RecordBody.Read(r.Kind, r.Id, r.Body))];
+
     /// <summary>Every code with its id, for understanding references.</summary>
     public async Task<CodeNames> CodesAsync(Scope scope, CancellationToken ct)
     {
@@ -63,7 +68,7 @@ public sealed class RecordReader(KeepContext context)
               from theirs in context.Links
               where ids.Contains(mine.FromId) && ends.Contains(mine.Role) && theirs.ToId == mine.ToId && ends.Contains(theirs.Role)
               select theirs.FromId
-            : Meeting(ids).Union(
+            : Meeting(ids).Union(Sharing(ids)).Union(
                 from mine in context.Held
                 from theirs in context.Held
                 where ids.Contains(mine.TunnelId) && theirs.GatewayId == mine.GatewayId && theirs.Part == mine.Part
@@ -75,6 +80,10 @@ public sealed class RecordReader(KeepContext context)
         // Gateways, then sites and platforms, then owners: three steps along the links.
         for (var step = 0; step < 3; step++)
             await LoadAsync(records.Values.SelectMany(Refers).Where(id => !records.ContainsKey(id)).ToHashSet());
+        // Gateways elsewhere that show the same outer address.
+        var gateways = records.Values.OfType<Gateway>().Select(g => g.Id).ToArray();
+        foreach (var chunk in gateways.Chunk(500))
+            await LoadAsync((await SameOuter(chunk).Distinct().ToListAsync(ct)).Where(id => !records.ContainsKey(id)).ToHashSet());
         return Inventory.Of(records.Values);
 
         async Task LoadAsync(IReadOnlyCollection<string> some)
@@ -97,8 +106,7 @@ public sealed class RecordReader(KeepContext context)
     internal async Task<IReadOnlyCollection<string>> TouchedAsync(IReadOnlyList<(string Id, RecordKind Kind)> written, CancellationToken ct)
     {
         var found = written.Where(w => w.Kind == RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
-        foreach (var chunk in found.ToArray().Chunk(500))
-            found.UnionWith(await Meeting(chunk).Distinct().ToListAsync(ct));
+        found.UnionWith(await MeetingAsync(await RelookedAsync(written, ct), ct));
         // A site touches the tunnels of its gateways; gateways, suites and customers those that refer to them; a platform those of its gateways.
         var towards = written.Where(w => w.Kind != RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
         for (var step = 0; step < 3 && towards.Count > 0; step++)
@@ -117,15 +125,44 @@ public sealed class RecordReader(KeepContext context)
         return found;
     }
 
-    /// <summary>The tunnels whose remote prefixes meet those of the given tunnels as they are kept now, those themselves left out.</summary>
+    /// <summary>The tunnels whose look-up keys may move with these records: tunnels themselves, and those that end on a gateway.</summary>
+    internal async Task<IReadOnlyCollection<string>> RelookedAsync(IEnumerable<(string Id, RecordKind Kind)> written, CancellationToken ct)
+    {
+        var all = written.ToArray();
+        var found = all.Where(w => w.Kind == RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
+        foreach (var chunk in all.Where(w => w.Kind == RecordKind.Gateway).Select(w => w.Id).Chunk(500))
+        {
+            found.UnionWith(await context.Links.Where(l => chunk.Contains(l.ToId) && (l.Role == "a" || l.Role == "b")).Select(l => l.FromId).ToListAsync(ct));
+            var alike = await SameOuter(chunk).Distinct().ToListAsync(ct);
+            found.UnionWith(await context.Links.Where(l => alike.Contains(l.ToId) && (l.Role == "a" || l.Role == "b")).Select(l => l.FromId).ToListAsync(ct));
+        }
+
+        return found;
+    }
+
+    /// <summary>The tunnels whose remote prefixes or look-up keys meet those of the given tunnels as they are kept now, those themselves left out.</summary>
     internal async Task<IReadOnlyCollection<string>> MeetingAsync(IReadOnlyCollection<string> ids, CancellationToken ct)
     {
         var found = new HashSet<string>();
         foreach (var chunk in ids.Chunk(500))
-            found.UnionWith(await Meeting(chunk).Distinct().ToListAsync(ct));
+            found.UnionWith(await Meeting(chunk).Union(Sharing(chunk)).Distinct().ToListAsync(ct));
         found.ExceptWith(ids);
         return found;
     }
+
+    /// <summary>Tunnels on the same gateways whose entries would be found by the same key.</summary>
+    private IQueryable<string> Sharing(string[] ids) =>
+        from mine in context.Lookups
+        from theirs in context.Lookups
+        where ids.Contains(mine.TunnelId) && theirs.GatewayId == mine.GatewayId && theirs.Key == mine.Key && (theirs.Held || mine.Held)
+        select theirs.TunnelId;
+
+    /// <summary>Gateways that show the same outer address as one of these.</summary>
+    private IQueryable<string> SameOuter(string[] gateways) =>
+        from mine in context.Prefixes
+        from theirs in context.Prefixes
+        where gateways.Contains(mine.RecordId) && mine.Role == "outer" && theirs.Role == "outer" && theirs.Family == mine.Family && theirs.Low == mine.Low && theirs.RecordId != mine.RecordId
+        select theirs.RecordId;
 
     /// <summary>Other tunnels on the same gateways with a remote prefix that overlaps one of these tunnels'.</summary>
     private IQueryable<string> Meeting(string[] ids) =>

@@ -102,6 +102,21 @@ public sealed class HeldRow
     public required string Part { get; set; }
 }
 
+/// <summary>
+/// A key by which a gateway finds something of a tunnel: its peer entry (an address, a name, any), its tunnel address, its fallback order; or, with
+/// <see cref="Held"/> false, the address that it sees calls of the tunnel come from.
+/// </summary>
+public sealed class LookupRow
+{
+    public required string TunnelId { get; set; }
+
+    public required string GatewayId { get; set; }
+
+    public required string Key { get; set; }
+
+    public bool Held { get; set; }
+}
+
 /// <summary>What a list shows of a tunnel without opening it: its verdict, its worst finding, and the words it is found by.</summary>
 public sealed class TunnelRow
 {
@@ -117,6 +132,9 @@ public sealed class TunnelRow
     public required string EndA { get; set; }
 
     public required string EndB { get; set; }
+
+    /// <summary>The first day on which its findings may differ although no record moved: a deadline, a certificate, an acceptance; null when there is none.</summary>
+    public string? CheckAgainOn { get; set; }
 }
 
 /// <summary>A finding as it stands.</summary>

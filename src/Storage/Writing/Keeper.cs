@@ -71,11 +71,12 @@ public sealed class Keeper(Databases databases)
         var writing = new Writing(context, (last?.Number ?? 0) + 1);
         var reader = new RecordReader(context);
         var result = await work(writing, reader);
-        // What met the old prefixes has to be checked again as well as what meets the new ones.
-        var met = await reader.MeetingAsync([.. writing.Puts.Values.Where(p => p.Record is Tunnel).Select(p => p.Record.Id)], ct);
+        // What met the old prefixes and look-up keys has to be checked again as well as what meets the new ones.
+        var met = await reader.MeetingAsync(await reader.RelookedAsync(writing.Puts.Values.Select(p => (p.Record.Id, p.Record.Kind)), ct), ct);
         var written = await StoreAsync(context, last, act, writing, ct);
         if (written.Count == 0)
             return new(result, null, []);
+        await RelookAsync(context, await reader.RelookedAsync(written.Select(w => (w.RecordId, w.Kind)), ct), ct);
         var moves = await RecheckAsync(context, reader, written, met, act.At, ct);
         if (!keep)
             return new(result, null, moves);
@@ -198,11 +199,18 @@ public sealed class Keeper(Databases databases)
             case Site site:
                 Link(site.CustomerId, "customer");
                 foreach (var n in site.Networks)
+                {
                     Lies(n.Prefix, "network", null);
+                    if (n.PresentedAs is { } shown)
+                        Lies(shown, "presented", null);
+                }
+
                 break;
             case Gateway gateway:
                 Link(gateway.SiteId, "site");
                 Link(gateway.PlatformId, "platform");
+                foreach (var outer in gateway.Uplinks.Select(u => u.Outer).OfType<Address>().Distinct())
+                    Lies(Prefix.Around(outer, outer.Width), "outer", null);
                 break;
             case Change change:
                 Link(change.Wish.TunnelId, "tunnel");
@@ -217,12 +225,70 @@ public sealed class Keeper(Databases databases)
                     Link(end.GatewayId, name.Key());
                     foreach (var remote in tunnel.Agreed.Pairs.Select(p => p.On(name.Other())).Distinct())
                         Lies(remote, "remote", end.GatewayId);
-                    foreach (var part in new[] { end.Subnets?.OwnFrom, end.Subnets?.PeerFrom }.OfType<string>().Distinct())
+                    foreach (var part in new[] { end.Subnets?.OwnFrom, end.Subnets?.PeerFrom, end.ProposalsFrom }.OfType<string>().Distinct())
                         context.Held.Add(new() { TunnelId = tunnel.Id, GatewayId = end.GatewayId, Part = part });
                 }
 
                 break;
         }
+    }
+
+    /// <summary>Projects the look-up keys of tunnels anew: what each of their gateways finds them by.</summary>
+    private static async Task RelookAsync(KeepContext context, IReadOnlyCollection<string> tunnels, CancellationToken ct)
+    {
+        foreach (var some in tunnels.Chunk(500))
+        {
+            await context.Lookups.Where(l => some.Contains(l.TunnelId)).ExecuteDeleteAsync(ct);
+            var read = (await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).ToListAsync(ct)).Select(r => (Tunnel)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
+            var wanted = read.SelectMany(t => new[] { t.A.GatewayId, t.B.GatewayId }).Distinct().ToArray();
+            var gateways = new Dictionary<string, Gateway>();
+            foreach (var chunk in wanted.Chunk(500))
+                foreach (var row in await context.Records.AsNoTracking().Where(r => chunk.Contains(r.Id)).ToListAsync(ct))
+                    gateways[row.Id] = (Gateway)RecordBody.Read(row.Kind, row.Id, row.Body);
+            foreach (var tunnel in read)
+                context.Lookups.AddRange(Keys(tunnel, gateways));
+        }
+
+        await context.SaveChangesAsync(ct);
+    }
+
+    private static IEnumerable<LookupRow> Keys(Tunnel tunnel, Dictionary<string, Gateway> gateways)
+    {
+        var keys = new HashSet<(string Gateway, string Key, bool Held)>();
+        foreach (var name in Enum.GetValues<EndName>())
+        {
+            var (end, other) = (tunnel.End(name), tunnel.End(name.Other()));
+            var uplinks = gateways[other.GatewayId].Uplinks.Where(u => other.Uplinks.IsEmpty || other.Uplinks.Contains(u.Label)).ToArray();
+            foreach (var seen in uplinks.Select(u => u.Outer).OfType<Address>())
+                keys.Add((end.GatewayId, $"a:{AddressText.Of(seen)}", false));
+            var entered = end.PeerAddress?.Value;
+            var entry = entered is null ? uplinks.FirstOrDefault()?.Outer is { } derived ? $"a:{AddressText.Of(derived)}" : null
+                : entered.IsAny ? "any" : entered.Address is { } at ? $"a:{AddressText.Of(at)}" : $"n:{entered.Name}";
+            if (entry is not null)
+                keys.Add((end.GatewayId, entry, true));
+            if (end.TunnelAddress?.Value is { } inner)
+                keys.Add((end.GatewayId, $"t:{end.Inside}:{AddressText.Of(inner.Address)}", true));
+            if (tunnel.Fallback is { } place)
+                keys.Add((end.GatewayId, $"o:{place.Order}", true));
+        }
+
+        return keys.Select(k => new LookupRow { TunnelId = tunnel.Id, GatewayId = k.Gateway, Key = k.Key, Held = k.Held });
+    }
+
+    /// <summary>Checks again the tunnels whose findings may have moved with the calendar alone. Nothing of a record is written.</summary>
+    public async Task<int> RecheckDueAsync(DateTimeOffset now, CancellationToken ct)
+    {
+        await using var context = databases.Open();
+        await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, ct);
+        if (databases.IsPostgres)
+            await context.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({PostgresLock})", ct);
+        var day = Scalars.Write(DateOnly.FromDateTime(now.UtcDateTime));
+        var due = await context.Tunnels.Where(t => t.CheckAgainOn != null && string.Compare(t.CheckAgainOn, day) <= 0).Select(t => t.Id).ToListAsync(ct);
+        var reader = new RecordReader(context);
+        foreach (var some in due.Chunk(500))
+            await RecheckAsync(context, await reader.AroundAsync(some, wholeGateways: false, ct), some, now, [], ct);
+        await transaction.CommitAsync(ct);
+        return due.Count;
     }
 
     /// <summary>Checks again what the written records touch: the tunnels that refer to them, and those whose prefixes meet theirs on a shared gateway.</summary>
@@ -269,7 +335,9 @@ public sealed class Keeper(Databases databases)
                 });
             if (!shown.TryGetValue(id, out var listed))
                 context.Tunnels.Add(listed = new() { Id = id, Verdict = [], SearchText = "", EndA = "", EndB = "" });
-            listed.Worst = findings.IsEmpty ? 4 : (int)findings.Min(f => f.Severity);
+            // What was accepted counts no longer, unless it blocks.
+            listed.Worst = findings.Where(f => f.Accepted is null || f.Severity == Severity.Blocks).Select(f => (int)f.Severity).DefaultIfEmpty(4).Min();
+            listed.CheckAgainOn = NextDay(view, day) is { } next ? Scalars.Write(next) : null;
             listed.Verdict = JsonSerializer.SerializeToUtf8Bytes(Verdict.Of(about, findings), RecordBody.Json);
             listed.EndA = view.A.Site.Name;
             listed.EndB = view.B.Site.Name;
@@ -278,6 +346,11 @@ public sealed class Keeper(Databases databases)
 
         await context.SaveChangesAsync(ct);
     }
+
+    /// <summary>The next day on which a date in these records is passed.</summary>
+    private static DateOnly? NextDay(TunnelView view, DateOnly today) =>
+        view.Ends.SelectMany(e => new[] { e.Platform.SupportEnds, e.Platform.SupportEnds?.AddDays(-183), e.End.Certificate?.From, e.End.Certificate?.Until?.AddDays(1), e.End.Certificate?.Until?.AddDays(-30), e.PeerAddress.ForNow?.Deadline.AddDays(1) }
+            .Concat(Settings.All.Select(s => s.Until(e)?.AddDays(1)))).Concat(view.Tunnel.Accepted.Select(a => (DateOnly?)a.Until.AddDays(1))).Where(d => d > today).Min();
 
     private static string SearchWords(TunnelView view) => string.Join(' ', new[] { view.Tunnel.Code, view.Tunnel.Name, view.Tunnel.Purpose, view.Customer.Code, view.Customer.Name }
         .Concat(view.Tunnel.Tags).Concat(view.Tunnel.Contacts.Select(c => c.Name))
@@ -290,4 +363,15 @@ public sealed class Keeper(Databases databases)
 public static class AddressText
 {
     public static string Of(Address address) => address.Bits.ToString("x32", CultureInfo.InvariantCulture);
+
+    /// <summary>The prefix from its first and last address.</summary>
+    public static Prefix Between(Family family, string low, string high)
+    {
+        var (from, to) = (UInt128.Parse(low, NumberStyles.HexNumber, CultureInfo.InvariantCulture), UInt128.Parse(high, NumberStyles.HexNumber, CultureInfo.InvariantCulture));
+        var first = Address.Of(family, from);
+        var bits = 0;
+        for (var span = from ^ to; span != UInt128.Zero; span >>= 1)
+            bits++;
+        return Prefix.Around(first, first.Width - bits);
+    }
 }

@@ -157,6 +157,33 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("links", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.LookupRow", b =>
+                {
+                    b.Property<string>("GatewayId")
+                        .HasColumnType("text")
+                        .HasColumnName("gateway_id");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("TunnelId")
+                        .HasColumnType("text")
+                        .HasColumnName("tunnel_id");
+
+                    b.Property<bool>("Held")
+                        .HasColumnType("boolean")
+                        .HasColumnName("held");
+
+                    b.HasKey("GatewayId", "Key", "TunnelId", "Held")
+                        .HasName("pk_lookups");
+
+                    b.HasIndex("TunnelId")
+                        .HasDatabaseName("ix_lookups_tunnel_id");
+
+                    b.ToTable("lookups", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.PersonRow", b =>
                 {
                     b.Property<string>("Name")
@@ -360,6 +387,10 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("id");
 
+                    b.Property<string>("CheckAgainOn")
+                        .HasColumnType("text")
+                        .HasColumnName("check_again_on");
+
                     b.Property<string>("EndA")
                         .IsRequired()
                         .HasColumnType("text")
@@ -386,6 +417,9 @@ namespace Vellumkeep.Storage.Migrations.Postgres
 
                     b.HasKey("Id")
                         .HasName("pk_tunnels");
+
+                    b.HasIndex("CheckAgainOn")
+                        .HasDatabaseName("ix_tunnels_check_again_on");
 
                     b.ToTable("tunnels", (string)null);
                 });

@@ -152,6 +152,33 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("links", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.LookupRow", b =>
+                {
+                    b.Property<string>("GatewayId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("gateway_id");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("key");
+
+                    b.Property<string>("TunnelId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("tunnel_id");
+
+                    b.Property<bool>("Held")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("held");
+
+                    b.HasKey("GatewayId", "Key", "TunnelId", "Held")
+                        .HasName("pk_lookups");
+
+                    b.HasIndex("TunnelId")
+                        .HasDatabaseName("ix_lookups_tunnel_id");
+
+                    b.ToTable("lookups", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.PersonRow", b =>
                 {
                     b.Property<string>("Name")
@@ -353,6 +380,10 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("id");
 
+                    b.Property<string>("CheckAgainOn")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("check_again_on");
+
                     b.Property<string>("EndA")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -379,6 +410,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
 
                     b.HasKey("Id")
                         .HasName("pk_tunnels");
+
+                    b.HasIndex("CheckAgainOn")
+                        .HasDatabaseName("ix_tunnels_check_again_on");
 
                     b.ToTable("tunnels", (string)null);
                 });

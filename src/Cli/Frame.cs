@@ -1,0 +1,65 @@
+using System.CommandLine;
+using System.Text.Json;
+using Vellumkeep.Client;
+
+namespace Vellumkeep.Cli;
+
+/// <summary>What every command is made with: the screen, the one --json option, and the two kinds of verb.</summary>
+internal sealed class Frame(Screen screen)
+{
+    private static readonly JsonSerializerOptions Written = new(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
+    public Screen Screen { get; } = screen;
+
+    public Option<bool> Json { get; } = new("--json") { Description = "the same facts for programs", Recursive = true };
+
+    /// <summary>A keepfile to work on alone, without a service.</summary>
+    public Option<string?> File { get; } = new("--file") { Description = "a keepfile; works on it alone, without a service" };
+
+    public static Argument<string> Name(string of) => new("name") { Description = $"code of the {of}; a beginning that only one has is enough" };
+
+    public static Option<string?> Text(string name, string about) => new(name) { Description = about };
+
+    public void Shows<T>(ParseResult p, T value, Action print)
+    {
+        if (p.GetValue(Json))
+            Screen.Line(JsonSerializer.Serialize(value, Written));
+        else
+            print();
+    }
+
+    public static Command Thing(string name, string about, params Command[] verbs)
+    {
+        var c = new Command(name, about);
+        foreach (var v in verbs)
+            c.Add(v);
+        return c;
+    }
+
+    /// <summary>A verb that asks the service.</summary>
+    public static Command Verb(string name, string about, Func<ParseResult, KeepClient, CancellationToken, Task<int>> run, params Symbol[] takes) => Alone(name, about, async (p, ct) =>
+    {
+        using var client = Session.Open();
+        return await run(p, client, ct);
+    }, takes);
+
+    /// <summary>A verb that needs no service.</summary>
+    public static Command Alone(string name, string about, Func<ParseResult, CancellationToken, Task<int>> run, params Symbol[] takes)
+    {
+        var c = new Command(name, about);
+        foreach (var t in takes)
+            if (t is Option o)
+                c.Add(o);
+            else
+                c.Add((Argument)t);
+        c.SetAction(run);
+        return c;
+    }
+
+    /// <summary>A verb that reads facts from the service, or from a keepfile alone when one is given with --file.</summary>
+    public Command Reads(string name, string about, Func<ParseResult, IFacts, CancellationToken, Task<int>> run, params Symbol[] takes) => Alone(name, about, async (p, ct) =>
+    {
+        using IFacts facts = p.GetValue(File) is { } file ? FileFacts.Read(file) : new ServiceFacts(Session.Open());
+        return await run(p, facts, ct);
+    }, [.. takes, File]);
+}

@@ -1,0 +1,28 @@
+namespace Vellumkeep.Service.Hosting;
+
+/// <summary>Checks again, when the service starts and after every midnight, what the calendar alone may have moved: deadlines, certificates, acceptances.</summary>
+public sealed class DailyCheck(Keeper keeper, TimeProvider clock, ILogger<DailyCheck> log) : BackgroundService
+{
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            try
+            {
+                var due = await keeper.RecheckDueAsync(clock.GetUtcNow(), stoppingToken);
+                log.LogInformation("Checked {Tunnels} tunnels again for the day", due);
+                var now = clock.GetUtcNow();
+                await Task.Delay(now.UtcDateTime.Date.AddDays(1).AddMinutes(1) - now.UtcDateTime, clock, stoppingToken);
+            }
+            catch (OperationCanceledException)
+            {
+                return;
+            }
+            catch (Exception e) when (e is DbUpdateException or System.Data.Common.DbException)
+            {
+                log.LogWarning(e, "The daily check failed and is tried again in a minute");
+                await Task.Delay(TimeSpan.FromMinutes(1), clock, stoppingToken);
+            }
+        }
+    }
+}

@@ -1,0 +1,17 @@
+global using System.Collections.Immutable;
+global using System.Globalization;
+global using Vellumkeep.Contract;
+global using Vellumkeep.Core;
+global using Vellumkeep.Core.Addressing;
+global using Vellumkeep.Core.Changes;
+global using Vellumkeep.Core.Comparison;
+global using Vellumkeep.Core.Findings;
+global using Vellumkeep.Core.Forms;
+global using Vellumkeep.Core.Records;
+global using Vellumkeep.Core.Rehearsing;
+global using Vellumkeep.Core.Resolution;
+global using Vellumkeep.Core.Sums;
+global using Vellumkeep.Core.Verdicts;
+global using Vellumkeep.Core.Wording;
+global using Vellumkeep.Core.Negotiation;
+global using Vellumkeep.Core.Quantities;
