@@ -28,7 +28,7 @@ internal static class DemoInventory
         return planned.Plan ?? throw new InvalidOperationException(planned.Refused[0].Wrong.ToString());
     }
 
-    public static IEnumerable<string> Files() => Directory.GetFiles(Path.Combine(Root, "demo"), "*.yaml").Order(StringComparer.Ordinal).Select(f => DemoScenario.Days(File.ReadAllText(f), Today));
+    public static IEnumerable<string> Files() => Directory.GetFiles(Path.Combine(Root, "demo"), "*.yaml").OrderBy(DemoScenario.Place).Select(f => DemoScenario.Days(File.ReadAllText(f), Today));
 
     private static Inventory Load()
     {

@@ -108,5 +108,5 @@ public readonly record struct Prefix : IComparable<Prefix>
     public override string ToString() => $"{Network}/{Length}";
 
     private static UInt128 HostMask(int width, int length) =>
-        length == width ? UInt128.Zero : (UInt128.One << (width - length)) - UInt128.One;
+        length == width ? UInt128.Zero : UInt128.MaxValue >> (128 - (width - length));
 }

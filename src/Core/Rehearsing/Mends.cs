@@ -56,7 +56,9 @@ public static class Mends
             tried.Add(new(values, Says(view, values), mended, then, [.. Risky(after).Except(risksBefore).Order(StringComparer.Ordinal)], worst));
         }
 
-        return [.. tried.OrderBy(m => m.Risks.Length).ThenByDescending(m => m.Passes).ThenBy(m => m.Values.Select(v => v.End).Distinct().Count()).ThenBy(m => m.Values.Length).ThenBy(m => m.Interrupts ?? Disturbance.GatewayRestarts)
+        // An identity that is a private address means something only beside the device that has it.
+        static bool Private(Mend m) => m.Values.Any(v => v.Row.StartsWith("identityOf", StringComparison.Ordinal) && Identity.Parse(v.Value) is { Ok: true, Value: { Type: IdentityKind.Address } id } && Address.Parse(id.Value).Value.IsPrivate);
+        return [.. tried.OrderBy(m => m.Risks.Length).ThenByDescending(m => m.Passes).ThenBy(Private).ThenBy(m => m.Values.Select(v => v.End).Distinct().Count()).ThenBy(m => m.Values.Length).ThenBy(m => m.Interrupts ?? Disturbance.GatewayRestarts)
             .ThenBy(m => m.Says.ToString(), StringComparer.Ordinal).Take(most)];
     }
 

@@ -94,7 +94,12 @@ public sealed record Deferred(EndName Asks, Span? FirstRefusal, Span? Lost, bool
 /// <summary>A time as a range, in seconds, both ends included.</summary>
 public readonly record struct Span(long From, long To)
 {
-    public override string ToString() => From == To ? Lifetime.Say(To) : $"{Lifetime.Say(From)} to {Lifetime.Say(To)}";
+    /// <summary>For reading: <c>45 to 48 minutes</c>; the unit once where both are told in the same.</summary>
+    public override string ToString()
+    {
+        var (from, to) = (Lifetime.Say(From), Lifetime.Say(To));
+        return From == To ? to : from.Split(' ')[1] == to.Split(' ')[1] ? $"{from.Split(' ')[0]} to {to}" : $"{from} to {to}";
+    }
 }
 
 /// <summary>

@@ -69,7 +69,7 @@ public static class Telling
             Message.Quick1 => Sentence.Of($"{Pair()}, ESP proposals{Group(r):w}"),
             Message.Quick2 => r.Esp is { } q ? Sentence.Of($"{q.ToString()}") : Sentence.Plain("the chosen proposal"),
             Message.Quick3 => Sentence.Plain("hash"),
-            _ => Sentence.Of($"packets of {Say.Count(r.Passing.Length, "pair"):w}{(r.Encapsulated ? " in UDP 4500" : ""):w}"),
+            _ => Sentence.Of($"packets{(r.Passing.IsEmpty ? "" : $" of {Say.Count(r.Passing.Length, "pair")}"):w}{(r.Encapsulated ? ", in UDP 4500" : ""):w}"),
         };
     }
 

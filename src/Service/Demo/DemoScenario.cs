@@ -27,9 +27,9 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
         var tomas = new Asker("tomas", "Tomas", [Role.Engineer, Role.Reviewer], Scope.Everything);
         DateTimeOffset At(int day, int hour, int minute = 0) => new(today.AddDays(day).ToDateTime(new(hour, minute)), TimeSpan.Zero);
 
-        string[] files = [.. Directory.GetFiles(folder, "*.yaml").Order(StringComparer.Ordinal)];
+        string[] files = [.. Directory.GetFiles(folder, "*.yaml").OrderBy(Place)];
         for (var i = 0; i < files.Length; i++)
-            await importing.ImportAsync(i == 0 ? odile : ines, At(-40, 9 + i), Days(await File.ReadAllTextAsync(files[i], ct), today), false, null, ct);
+            await importing.ImportAsync(i == 0 ? odile : ines, At(-40, 8 + i), Days(await File.ReadAllTextAsync(files[i], ct), today), false, null, ct);
 
         var saltmarsh = await CustomerAsync("SAL", ct);
         foreach (var (name, display, password, roles) in People)
@@ -74,6 +74,9 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
         await changes.SubmitAsync(ines, At(-1, 15, 30), ashlow, ct);
         await changes.DraftAsync(ines, At(-1, 16), new("BRI-PETHER", "A", ["10.61.40.0/24"], null, "Add the cold store to Pethermead", "The new cold store at Churn House is watched from the curd hall.", null, null), ct);
     }
+
+    /// <summary>The files in the order of the numbers they begin with, so that each refers only to those before it.</summary>
+    public static int Place(string file) => int.Parse(Path.GetFileName(file).Split('-')[0], CultureInfo.InvariantCulture);
 
     /// <summary>Dates relative to the day the demo is loaded, so that "due in 9 days" stays true: <c>{{day-21}}</c>.</summary>
     public static string Days(string text, DateOnly today) => DayMark().Replace(text, m => Scalars.Write(today.AddDays(int.Parse(m.Groups[1].Value, CultureInfo.InvariantCulture))));

@@ -12,9 +12,9 @@ public static class FallbackAlone
             return [new Finding("PATH-10", Severity.Risk, "", null, [], null, $"{c.View.Tunnel} is alone in the fallback order {place.Order}.", $"There is nothing to fall back to.", $"Plan a second tunnel over another uplink, or take the order out.",
                 $"The fallback order {place.Order} has no second path.", null, [new Evidence(null, "Fallback order", $"{place.Order}, place {place.Place}", c.View.Tunnel.Code)])];
         return c.View.Ends.Where(e => e.Uplinks.FirstOrDefault() is { } mine && mates.All(m => Of(c, m, e.Gateway.Id) is { } end && (end.Uplinks.IsEmpty ? e.Gateway.Uplinks.FirstOrDefault()?.Label : end.Uplinks[0]) == mine.Label))
-            .Where(e => e.Gateway.Uplinks.Length > 1 || e.Gateway.Uplinks.Length == 1).Where(e => e.Gateway.RunBy != RunBy.OtherParty || e.Gateway.Uplinks.Length > 1).Select(e => new Finding(
+            .Where(e => e.Gateway.Uplinks.Length > 1).Select(e => new Finding(
                 "PATH-10", Severity.Risk, e.Name.ToString(), null, [], null, $"All tunnels of the fallback order {place.Order} leave {e.Gateway.Code} at {e.Name} over {e.Uplinks.First().Label}.",
-                $"When that uplink fails, all of them do.", e.Gateway.Uplinks.Length > 1 ? Sentence.Of($"Let one of them prefer another uplink of {e.Gateway.Code}.") : Sentence.Of($"Give {e.Gateway.Code} a second uplink."), null, null,
+                $"When that uplink fails, all of them do.", $"Let one of them prefer another uplink of {e.Gateway.Code}.", null, null,
                 [new Evidence(e.Name, "Uplink", e.Uplinks.First().Label, e.Gateway.Code)]));
     });
 

@@ -2,12 +2,12 @@ using Vellumkeep.Core.Sums;
 
 namespace Vellumkeep.Core.Findings.Path;
 
-/// <summary>PATH-09: a dead peer is noticed later than the tunnel's importance allows: 60 s when high, 300 s when normal.</summary>
+/// <summary>PATH-09: a dead peer is noticed later than the tunnel's importance allows: 120 s when high, 300 s when normal.</summary>
 public static class NoticedLate
 {
     public static readonly Check Check = new("PATH-09", "failure seen later than the importance allows", c =>
     {
-        decimal? allowed = c.View.Tunnel.Importance switch { Importance.High => 60, Importance.Normal => 300, _ => null };
+        decimal? allowed = c.View.Tunnel.Importance switch { Importance.High => 120, Importance.Normal => 300, _ => null };
         if (allowed is not { } most)
             return [];
         return c.View.Ends.Select(e => (End: e, Seen: Detection.Of(e, "", ""))).Where(x => x.Seen.Seconds > most).Select(x => new Finding(
