@@ -1,6 +1,7 @@
 # make demo        builds everything and starts the service on loopback with the demo data
 # make test        installs what is missing, runs every check and test, ends with "N passed, N failed"
 # make screenshots makes every picture in docs/screenshots from the demo data
+# make fleet, make bench, make soak: the large fleet, ratios measured on it, random ends by the million
 SHELL := /bin/bash
 .SHELLFLAGS := -euo pipefail -c
 .ONESHELL:
@@ -13,10 +14,12 @@ CONSOLE := src/console
 OUT := src/Service/bin/Release/net10.0
 DEMO_DATA := .demo
 DEMO_URL ?= http://127.0.0.1:5080
+PARTS ?= 1
+COUNT ?= 1000000
 
 say = @printf '\n== %s\n' "$(1)"
 
-.PHONY: build dotnet console demo test screenshots check schema clean chromium
+.PHONY: fleet bench soak build dotnet console demo test screenshots check schema clean chromium
 
 build: console
 
@@ -74,6 +77,21 @@ schema: dotnet
 screenshots: chromium build
 	$(call say,Making the pictures)
 	dotnet tests/Pictures/bin/Release/net10.0/Vellumkeep.Pictures.dll
+
+# The fleet that the product is built for, from a seed, in .fleet; PARTS=20 makes a twentieth of it.
+fleet: dotnet
+	$(call say,Making the fleet)
+	dotnet bench/Bench/bin/Release/net10.0/Vellumkeep.Bench.dll fleet --parts $(PARTS)
+
+# Ratios taken in one run; docs/performance.md keeps them.
+bench: dotnet
+	$(call say,Measuring)
+	dotnet bench/Bench/bin/Release/net10.0/Vellumkeep.Bench.dll measure --parts $(PARTS)
+
+# Random ends by the million: nothing that can be built may throw.
+soak: dotnet
+	$(call say,Rehearsing random ends)
+	dotnet bench/Bench/bin/Release/net10.0/Vellumkeep.Bench.dll soak --count $(COUNT)
 
 clean:
 	git clean -fdXq

@@ -69,7 +69,7 @@ internal static class RehearsalPrinting
             {
                 var o = side.Stops[told];
                 var head = told == 0 ? "Stops here" : "Then";
-                var by = o.RefusedBy is null ? o.Notify : o.Notify == "not sent" ? "not sent" : $"{o.RefusedBy} refuses, {o.Notify}";
+                var by = o.Notify == "no answer" ? $"{o.RefusedBy ?? other} does not answer" : o.RefusedBy is null ? o.Notify : o.Notify == "not sent" ? "not sent" : $"{o.RefusedBy} refuses, {o.Notify}";
                 s.Wrapped($"{head}: {by}. {o.Why.Text} {o.Code}", 5, told == 0 ? "stops" : "weak");
             }
         }
@@ -83,7 +83,7 @@ internal static class RehearsalPrinting
         foreach (var m in mends)
         {
             s.Wrapped(m.Says.Text, 4);
-            s.Wrapped($"{(m.Passes ? "Passes" : $"Then: {m.Outcome}{(m.Next is null ? "" : $", {m.Next.Text}")}")}{(m.Risks.Count > 0 ? $" Adds {string.Join(", ", m.Risks)}." : m.Passes ? "; nothing weaker." : "")}{(m.Interrupts is null ? "" : $" {Core.Wording.Say.Capital(m.Interrupts)}.")}", 6, "soft");
+            s.Wrapped($"{(m.Passes ? "Passes" : $"Then: {m.Outcome}{(m.Next is null ? "" : $", {m.Next.Text}")}")}{(m.Risks.Count > 0 ? $" Adds {string.Join(", ", m.Risks)}." : m.Passes ? "; nothing weaker." : "")}{(m.Interrupts is null ? "" : $" {m.Interrupts}")}", 6, "soft");
         }
     }
 

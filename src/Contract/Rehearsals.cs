@@ -20,7 +20,7 @@ public sealed record ExchangeLine(int Number, string Name, string From, Said Car
 /// <summary>An obstacle. Exchange: the message at which it shows, 0 before the first. RefusedBy: A, B, or null when nothing arrives. Notify: the standard's, or no answer.</summary>
 public sealed record StopLine(int Exchange, string ExchangeName, string? RefusedBy, string Notify, string Code, string? RowKey, Said Why, IReadOnlyList<string> Pairs);
 
-/// <summary>A change that was tried and gets past the stop. Outcome: of the same side with it. Risks: codes of findings it would add. Next: the obstacle met then.</summary>
+/// <summary>A change that was tried and gets past the stop. Outcome: of the same side with it. Risks: codes of findings it would add. Interrupts: what entering it disturbs, as a sentence. Next: the obstacle met then.</summary>
 public sealed record MendLine(Said Says, IReadOnlyList<MendValueLine> Values, string Outcome, bool Passes, IReadOnlyList<string> Risks, string? Interrupts, Said? Next);
 
 /// <summary>A value of a mend: a row of the comparison at an end, as it would be typed.</summary>

@@ -32,7 +32,14 @@ public static class RehearsalPages
     {
         var after = new Checked(new TunnelView(about.View.Inventory.With([m.Mended]), m.Mended, about.View.Today));
         return new(m.Says.Show(sees), [.. m.Values.Select(v => new MendValueLine(v.End.ToString(), v.Row, v.Value))], Telling.Outcomes.Of(m.Then.Outcome), m.Passes, m.Risks,
-            m.Interrupts is { } i && i != Disturbance.Nothing ? Cost.Kinds.Of(i) : null, m.Then.Stop is { } next ? Telling.Why(after, m.Then, next).Show(sees) : null);
+            m.Interrupts switch
+            {
+                Disturbance.ThatPair => "Only that pair is touched.",
+                Disturbance.TunnelRestarts => "The tunnel restarts.",
+                Disturbance.GatewayRestarts => "Every tunnel of the gateway restarts.",
+                Disturbance.UplinkBounces => "The uplink bounces.",
+                _ => null,
+            }, m.Then.Stop is { } next ? Telling.Why(after, m.Then, next).Show(sees) : null);
     }
 
     private static PairingLine Pairing(Uplink a, Uplink b, TunnelView view, Sees sees)

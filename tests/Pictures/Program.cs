@@ -30,13 +30,6 @@ async Task SignIn(string name)
     try { await page.GetByText("Sign out").WaitForAsync(new() { Timeout = 5000 }); } catch { await page.ScreenshotAsync(new() { Path = "/tmp/shots/fail.png" }); throw; }
 }
 
-if ("sign-in".Contains(only))
-{
-    await page.GotoAsync("/");
-    await page.GetByLabel("Name").FillAsync("ines");
-    await Shoot("sign-in");
-}
-
 (string Name, string Who, string Path)[] pages =
 [
     ("today", "tomas", "/"),
@@ -44,8 +37,11 @@ if ("sign-in".Contains(only))
     ("tunnel", "ines", "/tunnels/BRI-ASHLOW"),
     ("tunnel-pairs", "ines", "/tunnels/BRI-ASHLOW?tab=pairs"),
     ("tunnel-history", "ines", "/tunnels/BRI-DEPOT?tab=history"),
-    ("tunnel-worst", "ines", "/tunnels/SAL-WHIMBREL"),
+    ("tunnel-rehearsal", "ines", "/tunnels/SAL-WHIMBREL?tab=rehearsal"),
+    ("tunnel-timeline", "ines", "/tunnels/BRI-ASHLOW?tab=timeline"),
     ("findings", "ines", "/findings"),
+    ("platforms", "ines", "/platforms?a=teasel-minor@1&b=alderquay-major@1"),
+    ("sums", "ines", "/sums?sum=packet&udp=yes"),
     ("change-review", "tomas", "/changes/BRI-0003"),
     ("change-run-sheet", "tomas", "/changes/BRI-0002"),
     ("change-draft", "ines", "/tunnels/BRI-PETHER/plan"),
@@ -84,7 +80,8 @@ var ines = (await service.ClientTokenAsync("ines"))!;
     ("command-tunnel-show", "tunnel show BRI-ASHLOW"),
     ("command-findings", "findings --customer SAL --severity blocks"),
     ("command-change-show", "change show BRI-0003"),
-    ("command-import", "import demo/walk/cheese-cave.yaml --dry-run"),
+    ("command-rehearse", "tunnel rehearse SAL-WHIMBREL"),
+    ("command-calc", "calc common teasel-minor alderquay-major"),
 ];
 var modules = Path.Combine(RunningService.Root, "src/console/node_modules");
 foreach (var (name, line) in commands.Where(c => c.Name.Contains(only)))

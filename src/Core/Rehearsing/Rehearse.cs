@@ -56,8 +56,8 @@ public sealed class Rehearse
         Reach();
         if (version is null)
             Versions();
-        // Where no version is in common the rest is told as the newest that either speaks would go.
-        version ??= view.Ends.SelectMany(e => e.Get(Settings.IkeVersions).Value?.Items ?? []).Select(v => (IkeVersion?)v).Max() ?? IkeVersion.IKEv2;
+        // Where no version is in common the rest is told as the starter would begin.
+        version ??= new[] { starter, answerer }.Select(e => e.Get(Settings.IkeVersions).Value?.Items.Max()).FirstOrDefault(v => v is not null) ?? IkeVersion.IKEv2;
         var passing = Old ? First1() : First2();
         if (wanted.IsEmpty)
             open.Add(new(Stage.Selectors, null, "which subnets should reach each other: no pair is agreed", false, []));

@@ -96,7 +96,7 @@ public static class Telling
         string From(EndName end) => row is null ? "" : $" ({Checked.From(row.Cell(end))})";
         var by = o.RefusedBy ?? a.Name;
         var sender = by.Other();
-        string Source(Address? address) => address?.ToString() ?? "an address that moves";
+        static Sentence Source(Address? address) => address is { } at ? Sentence.Of($"{at}") : Sentence.Plain("an address that moves");
         string Pairs() => o.Pairs.IsEmpty ? "" : $" for {Say.And(o.Pairs.Take(2).Select(about.View.NameOf))}{(o.Pairs.Length > 2 ? $" and {o.Pairs.Length - 2} more" : "")}";
         return o.Cause switch
         {

@@ -8,7 +8,10 @@ import { ChangesRoute } from "./changes/ChangesRoute";
 import { FindingsRoute } from "./findings/FindingsRoute";
 import { ImportRoute } from "./imports/ImportRoute";
 import { Problem, Waiting } from "./parts/Page";
+import { CustomerRoute, CustomersRoute, GatewayRoute, GatewaysRoute } from "./places/PlaceRoutes";
+import { PlatformRoute, PlatformsRoute, SuiteRoute, SuitesRoute } from "./platforms/PlatformRoutes";
 import { SignIn } from "./signin/SignIn";
+import { SumsRoute } from "./sums/SumsRoute";
 import { TodayRoute } from "./today/TodayRoute";
 import { TunnelRoute } from "./tunnel/TunnelRoute";
 import { TunnelsRoute } from "./tunnels/TunnelsRoute";
@@ -77,11 +80,17 @@ function Shell({ name, roles }: { name: string; roles: string[] }) {
             Today {waiting ? <i>{waiting}</i> : null}
           </NavLink>
           <hr />
+          <NavLink to="/customers">Customers</NavLink>
+          <NavLink to="/gateways">Gateways</NavLink>
+          <hr />
           <NavLink to="/tunnels">Tunnels</NavLink>
           <NavLink to="/findings">Findings {today.data?.blocking.length ? <i>{today.data.blocking.length}</i> : null}</NavLink>
+          <NavLink to="/platforms">Platforms</NavLink>
+          <NavLink to="/suites">Suites</NavLink>
           <hr />
           <NavLink to="/changes">Changes</NavLink>
           <hr />
+          <NavLink to="/sums">Sums</NavLink>
           <NavLink to="/import">Import</NavLink>
         </nav>
         <main>
@@ -91,6 +100,15 @@ function Shell({ name, roles }: { name: string; roles: string[] }) {
             <Route path="/tunnels/:code" element={<TunnelRoute />} />
             <Route path="/tunnels/:code/plan" element={<DraftRoute />} />
             <Route path="/findings" element={<FindingsRoute />} />
+            <Route path="/customers" element={<CustomersRoute />} />
+            <Route path="/customers/:code" element={<CustomerRoute />} />
+            <Route path="/gateways" element={<GatewaysRoute />} />
+            <Route path="/gateways/:code" element={<GatewayRoute />} />
+            <Route path="/platforms" element={<PlatformsRoute />} />
+            <Route path="/platforms/:code" element={<PlatformRoute />} />
+            <Route path="/suites" element={<SuitesRoute />} />
+            <Route path="/suites/:code" element={<SuiteRoute />} />
+            <Route path="/sums" element={<SumsRoute />} />
             <Route path="/changes" element={<ChangesRoute />} />
             <Route path="/changes/:code" element={<ChangeRoute />} />
             <Route path="/import" element={<ImportRoute />} />

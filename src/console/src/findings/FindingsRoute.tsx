@@ -9,6 +9,9 @@ export function FindingsRoute() {
   const query = { customer: params.get("customer") || undefined, code: params.get("code") || undefined, severity: params.get("severity") || undefined };
   const list = useQuery({ queryKey: ["findings", query], queryFn: () => told(api.GET("/api/v1/findings", { params: { query } })) });
   const customers = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
+  const all = params.get("accepted") === "shown";
+  const shown = list.data?.filter((f) => (all || !f.accepted) && (query.severity || query.code || f.severity !== "note")) ?? [];
+  const accepted = list.data?.filter((f) => f.accepted && (query.severity || query.code || f.severity !== "note")).length ?? 0;
   const set = (key: string, value: string) => {
     const next = new URLSearchParams(params);
     if (value) next.set(key, value);
@@ -17,12 +20,12 @@ export function FindingsRoute() {
   };
   return (
     <>
-      <Head title="Findings" sub={list.data ? `${list.data.length}, worst first` : undefined} />
+      <Head title="Findings" sub={list.data ? `${shown.length} to work off, worst first${accepted > 0 ? `; ${accepted} accepted` : ""}` : undefined} />
       <div className="filters">
         <label>
           Severity
           <select value={query.severity ?? ""} onChange={(e) => set("severity", e.target.value)}>
-            <option value="">all</option>
+            <option value="">all but notes</option>
             {["blocks", "degrades", "risk", "note"].map((s) => (
               <option key={s}>{s}</option>
             ))}
@@ -49,15 +52,16 @@ export function FindingsRoute() {
             onKeyDown={(e) => e.key === "Enter" && set("code", e.currentTarget.value.trim())}
           />
         </label>
+        {accepted > 0 && <button onClick={() => set("accepted", all ? "" : "shown")}>{all ? "Hide what is accepted" : `Show ${accepted} accepted`}</button>}
       </div>
       {list.isPending ? (
         <Waiting what="findings" />
       ) : list.error ? (
         <Problem error={list.error} again={() => list.refetch()} />
-      ) : list.data.length === 0 ? (
+      ) : shown.length === 0 ? (
         <p className="empty">Nothing was found here.</p>
       ) : (
-        list.data.map((f) => <Finding key={f.tunnel + f.code + f.subject} f={f} withTunnel />)
+        shown.map((f) => <Finding key={f.tunnel + f.code + f.subject} f={f} withTunnel />)
       )}
     </>
   );

@@ -1,11 +1,17 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import type { FindingPage } from "../api";
+import { api, told, version, type FindingPage } from "../api";
+import { useMe } from "../App";
+import { day, Problem } from "./Page";
 import { Said } from "./Said";
 
 /** A finding opens with its severity as a word, then what, what to do; why and the values it rests on are one key away. */
 export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolean }) {
+  const [asked, setAsked] = useState(false);
+  const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
   return (
-    <div className="finding">
+    <div className={`finding${f.accepted ? " accepted" : ""}`}>
       <span className={`sev ${f.severity}`}>{f.severity}</span> {f.after && <span className="src">after {f.after}</span>} <span className="code">{f.code}</span>{" "}
       {withTunnel && (
         <Link className="mono plain" to={`/tunnels/${f.tunnel}`}>
@@ -18,6 +24,11 @@ export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolea
       <p className="do">
         <Said says={f.do} />
       </p>
+      {f.accepted && (
+        <p className="src">
+          accepted until {day(f.accepted.until)} by {f.accepted.by}: {f.accepted.reason}
+        </p>
+      )}
       <details>
         <summary>Why it matters</summary>
         <p>
@@ -29,7 +40,88 @@ export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolea
             {e.label}: <code>{e.value}</code> {e.from}
           </p>
         ))}
+        {engineer && (
+          <p>
+            <button className="link src" onClick={() => setAsked(true)}>
+              {f.accepted ? "Accept it no longer, or until another day" : "Accept it as it stands"}
+            </button>
+          </p>
+        )}
       </details>
+      {asked && <Accept f={f} onDone={() => setAsked(false)} />}
     </div>
+  );
+}
+
+/** Accepting says why, and until when; what was typed stays when the service refuses. */
+function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
+  const queries = useQueryClient();
+  const box = useRef<HTMLDialogElement>(null);
+  const [reason, setReason] = useState(f.accepted?.reason ?? "");
+  const [until, setUntil] = useState(f.accepted?.until ?? "");
+  useEffect(() => box.current?.showModal(), []);
+  const send = useMutation({
+    mutationFn: async (withdraw: boolean) => {
+      const path = { code: f.tunnel };
+      const t = await told(api.GET("/api/v1/tunnels/{code}", { params: { path } }));
+      return withdraw
+        ? told(
+            api.POST("/api/v1/tunnels/{code}/withdraw-acceptance", {
+              params: { path },
+              headers: version(t.version),
+              body: { code: f.code, subject: f.subject },
+            }),
+          )
+        : told(
+            api.POST("/api/v1/tunnels/{code}/accept", {
+              params: { path },
+              headers: version(t.version),
+              body: { code: f.code, subject: f.subject, digest: f.digest, reason, until },
+            }),
+          );
+    },
+    onSuccess: () => {
+      void queries.invalidateQueries();
+      onDone();
+    },
+  });
+  return (
+    <dialog ref={box} onClose={onDone} aria-label={`Accept ${f.code} of ${f.tunnel}`}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          send.mutate(false);
+        }}
+      >
+        <h2>
+          {f.code} of {f.tunnel}
+        </h2>
+        <p>
+          <Said says={f.what} />
+        </p>
+        <label className="field">
+          Why it may stay
+          <input value={reason} onChange={(e) => setReason(e.target.value)} placeholder="replaced in spring" />
+        </label>
+        <label className="field">
+          Until <span className="src">year-month-day, that day included; it comes back then, or when its values move</span>
+          <input className="mono" value={until} onChange={(e) => setUntil(e.target.value)} placeholder="2027-03-31" />
+        </label>
+        {send.error && <Problem error={send.error} />}
+        <div className="acts">
+          {f.accepted && (
+            <button type="button" onClick={() => send.mutate(true)}>
+              Accept it no longer
+            </button>
+          )}
+          <button type="button" onClick={onDone}>
+            Leave it
+          </button>
+          <button className="first" disabled={send.isPending}>
+            Accept it
+          </button>
+        </div>
+      </form>
+    </dialog>
   );
 }

@@ -11,6 +11,7 @@ import { Crossing } from "./Crossing";
 import { History } from "./History";
 import { Look } from "./Look";
 import { PairGrid } from "./PairGrid";
+import { Rehearsal, TimelineTab } from "./Rehearsal";
 
 export function TunnelRoute() {
   const code = useParams().code!;
@@ -35,8 +36,28 @@ export function TunnelRoute() {
   const tabs = [
     ["compare", "Compare"],
     ["pairs", "Pair grid"],
+    ["rehearsal", "Rehearsal"],
+    ["timeline", "Timeline"],
     ["history", "History"],
   ] as const;
+  const views = (
+    <nav className="tabs" aria-label="Views of the tunnel">
+      {tabs.map(([key, word]) => (
+        <Link key={key} to={key === "compare" ? "?" : `?tab=${key}`} replace aria-current={tab === key ? "page" : undefined}>
+          {word}
+        </Link>
+      ))}
+      {tab === "compare" && (
+        <span className="right src">
+          {t.rows.filter((r) => r.worthALook).length} of {t.rows.length} worth a look ·{" "}
+          <button className="link src" onClick={rows}>
+            {all ? "show those" : "show all"}
+          </button>{" "}
+          <span className="code">v</span>
+        </span>
+      )}
+    </nav>
+  );
   return (
     <>
       <Head
@@ -57,27 +78,20 @@ export function TunnelRoute() {
         )}
       </Head>
       <Verdict verdict={t.verdict} />
-      <Crossing t={t} />
-      <div className="cols">
+      {/* The ladder is the drawing of its own view, so that it stands above the fold. */}
+      {tab !== "rehearsal" && <Crossing t={t} />}
+      {tab === "rehearsal" && (
+        <>
+          {views}
+          <Rehearsal code={t.code} version={t.version} />
+        </>
+      )}
+      <div className="cols" hidden={tab === "rehearsal"}>
         <section>
-          <nav className="tabs" aria-label="Views of the tunnel">
-            {tabs.map(([key, word]) => (
-              <Link key={key} to={key === "compare" ? "?" : `?tab=${key}`} replace aria-current={tab === key ? "page" : undefined}>
-                {word}
-              </Link>
-            ))}
-            {tab === "compare" && (
-              <span className="right src">
-                {t.rows.filter((r) => r.worthALook).length} of {t.rows.length} worth a look ·{" "}
-                <button className="link src" onClick={rows}>
-                  {all ? "show those" : "show all"}
-                </button>{" "}
-                <span className="code">v</span>
-              </span>
-            )}
-          </nav>
+          {views}
           {tab === "compare" && <CompareTable t={t} all={all} onLook={(r) => engineer && setRow(r)} />}
           {tab === "pairs" && <PairGrid t={t} />}
+          {tab === "timeline" && <TimelineTab code={t.code} version={t.version} />}
           {tab === "history" && <History code={t.code} />}
         </section>
         <aside>

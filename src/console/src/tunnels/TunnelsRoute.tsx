@@ -1,14 +1,12 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import { api, told } from "../api";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { Said } from "../parts/Said";
-import { Stroke } from "../parts/Stroke";
+import { TunnelRows } from "../parts/TunnelRows";
 
 export function TunnelsRoute() {
   const [params, setParams] = useSearchParams();
-  const go = useNavigate();
   const given = (key: string) => params.get(key) || undefined;
   const query = { customer: given("customer"), state: given("state"), finding: given("finding"), severity: given("severity"), q: given("q") };
   const list = useInfiniteQuery({
@@ -84,49 +82,7 @@ export function TunnelsRoute() {
       ) : items.length === 0 ? (
         <p className="empty">No tunnel fits. Leave out a filter, or import a keepfile.</p>
       ) : (
-        <table>
-          <thead>
-            <tr>
-              <th style={{ width: 130 }}>Tunnel</th>
-              <th className="a" style={{ width: 140 }}>
-                A
-              </th>
-              <th style={{ width: 74 }}>
-                <span className="visually-hidden">How it stands</span>
-              </th>
-              <th className="b" style={{ width: 160 }}>
-                B
-              </th>
-              <th>Verdict</th>
-              <th style={{ width: 84 }}>State</th>
-            </tr>
-          </thead>
-          <tbody>
-            {items.map((t) => (
-              <tr key={t.code} className="go" onClick={() => go(`/tunnels/${t.code}`)}>
-                <td className="mono">
-                  <Link className="plain" to={`/tunnels/${t.code}`}>
-                    {t.code}
-                  </Link>
-                </td>
-                <td className="a">{t.endA}</td>
-                <td className="rel">
-                  <Stroke form={t.form} />
-                  <span className="word">{t.form.word}</span>
-                </td>
-                <td className="b">{t.endB}</td>
-                <td>
-                  {t.verdict.map((v, i) => (
-                    <span key={i} className={v.tone}>
-                      <Said says={v.says} />{" "}
-                    </span>
-                  ))}
-                </td>
-                <td>{t.state}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <TunnelRows items={items} />
       )}
       {list.hasNextPage && (
         <p>

@@ -1,0 +1,194 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+import { api, told } from "../api";
+import { Head, Problem, Waiting } from "../parts/Page";
+import { Verdict } from "../parts/Said";
+import { TunnelRows } from "../parts/TunnelRows";
+
+export function GatewaysRoute() {
+  const list = useQuery({ queryKey: ["gateways"], queryFn: () => told(api.GET("/api/v1/gateways")) });
+  if (list.isPending) return <Waiting what="gateways" />;
+  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
+  return (
+    <>
+      <Head title="Gateways" sub={`${list.data.length}`} />
+      <table>
+        <thead>
+          <tr>
+            <th>Gateway</th>
+            <th>Site</th>
+            <th>Customer</th>
+            <th>Outer address</th>
+            <th>Platform</th>
+            <th>Tunnels</th>
+          </tr>
+        </thead>
+        <tbody>
+          {list.data.map((g) => (
+            <tr key={g.code}>
+              <td className="mono">
+                <Link className="plain" to={`/gateways/${g.code}`}>
+                  {g.code}
+                </Link>
+              </td>
+              <td>{g.site}</td>
+              <td>
+                <Link className="plain" to={`/customers/${g.customer}`}>
+                  {g.customer}
+                </Link>
+              </td>
+              <td className="mono">{g.outer}</td>
+              <td>{g.platform}</td>
+              <td>
+                {g.tunnels}
+                {g.blocked > 0 && <span className="stops">, {g.blocked} blocked</span>}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+/** Everything that runs through a gateway, and what its tunnels share there. */
+export function GatewayRoute() {
+  const code = useParams().code!;
+  const page = useQuery({ queryKey: ["gateway", code], queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })) });
+  if (page.isPending) return <Waiting what={code} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const g = page.data;
+  return (
+    <>
+      <Head
+        code={g.code}
+        title={g.site}
+        sub={
+          <>
+            {g.customer} · <Link to={`/platforms/${g.platform}`}>{g.platformName}</Link> · run by {g.runBy}
+          </>
+        }
+      />
+      <Verdict verdict={g.verdict} />
+      <div className="facts">
+        {g.uplinks.map((u) => (
+          <p key={u.label}>
+            <b>{u.label}</b> <code>{u.outer}</code>
+            <span className="src">
+              {u.translation && ` behind ${u.translation} translation, ${u.onDevice} on the device`}
+              {u.mtu && ` · MTU ${u.mtu}`}
+            </span>
+          </p>
+        ))}
+      </div>
+      {g.held.length > 0 && (
+        <>
+          <h2>Held parts</h2>
+          <table>
+            <tbody>
+              {g.held.map((h) => (
+                <tr key={h.name}>
+                  <td className="mono">{h.name}</td>
+                  <td>{h.what}</td>
+                  <td>
+                    <code style={{ whiteSpace: "normal" }}>{h.holds}</code>
+                  </td>
+                  <td>
+                    {h.tunnels.length === 0 ? (
+                      <span className="soft">used by none</span>
+                    ) : (
+                      <>
+                        shared by{" "}
+                        {h.tunnels.map((t, i) => (
+                          <span key={t}>
+                            {i > 0 && ", "}
+                            <Link className="mono" to={`/tunnels/${t}`}>
+                              {t}
+                            </Link>
+                          </span>
+                        ))}
+                      </>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      <h2>Tunnels through it</h2>
+      <TunnelRows items={g.tunnels} />
+      {g.others > 0 && <p className="soft">{g.others} more of other customers.</p>}
+    </>
+  );
+}
+
+export function CustomersRoute() {
+  const list = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
+  if (list.isPending) return <Waiting what="customers" />;
+  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
+  return (
+    <>
+      <Head title="Customers" sub={`${list.data.length}, other parties among them`} />
+      <table>
+        <tbody>
+          {list.data.map((c) => (
+            <tr key={c.code}>
+              <td className="mono" style={{ width: 80 }}>
+                <Link className="plain" to={`/customers/${c.code}`}>
+                  {c.code}
+                </Link>
+              </td>
+              <td>{c.name}</td>
+              <td className="soft">{c.owner}</td>
+              <td>
+                {c.tunnels} {c.tunnels === 1 ? "tunnel" : "tunnels"}
+                {c.blocked > 0 && <span className="stops">, {c.blocked} blocked</span>}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+export function CustomerRoute() {
+  const code = useParams().code!;
+  const page = useQuery({ queryKey: ["customer", code], queryFn: () => told(api.GET("/api/v1/customers/{code}", { params: { path: { code } } })) });
+  if (page.isPending) return <Waiting what={code} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const c = page.data;
+  return (
+    <>
+      <Head code={c.code} title={c.name} sub={c.owner} />
+      <Verdict verdict={c.verdict} />
+      <TunnelRows items={c.tunnels} />
+      <h2>Sites</h2>
+      <table>
+        <tbody>
+          {c.sites.map((s) => (
+            <tr key={s.code}>
+              <td className="mono">{s.code}</td>
+              <td>{s.name}</td>
+              <td>
+                {s.gateways.map((g, i) => (
+                  <span key={g}>
+                    {i > 0 && ", "}
+                    <Link className="mono" to={`/gateways/${g}`}>
+                      {g}
+                    </Link>
+                  </span>
+                ))}
+              </td>
+              <td className="mono" style={{ whiteSpace: "normal" }}>
+                {s.networks.join(" · ")}
+              </td>
+              <td className="soft">{s.timeZone}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}

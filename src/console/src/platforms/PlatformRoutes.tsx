@@ -1,0 +1,274 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams, useSearchParams } from "react-router";
+import { api, told, type Contract } from "../api";
+import { Head, Problem, Waiting } from "../parts/Page";
+import { TunnelRows } from "../parts/TunnelRows";
+
+const usePlatforms = () => useQuery({ queryKey: ["platforms"], queryFn: () => told(api.GET("/api/v1/platforms")) });
+
+/** Platform profiles, and what any two of them can both do. */
+export function PlatformsRoute() {
+  const list = usePlatforms();
+  if (list.isPending) return <Waiting what="platforms" />;
+  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
+  return (
+    <>
+      <Head title="Platforms" sub="what each make, model and version can do, and does by default" />
+      <table>
+        <thead>
+          <tr>
+            <th>Platform</th>
+            <th>What</th>
+            <th>IKE</th>
+            <th>Gateways</th>
+            <th>Support ends</th>
+            <th>Not said</th>
+          </tr>
+        </thead>
+        <tbody>
+          {list.data.map((p) => (
+            <tr key={p.code}>
+              <td>
+                <Link className="plain" to={`/platforms/${p.code}`}>
+                  {p.name}
+                </Link>{" "}
+                <span className="code">{p.code}</span>
+              </td>
+              <td>{p.family}</td>
+              <td className="mono">{p.ikeVersions.join(", ")}</td>
+              <td>{p.gateways}</td>
+              <td className="mono">{p.supportEnds}</td>
+              <td className="soft">{p.unknown > 0 && `${p.unknown} ${p.unknown === 1 ? "thing" : "things"}`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <CommonGround platforms={list.data} />
+    </>
+  );
+}
+
+function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] }) {
+  const [params, setParams] = useSearchParams();
+  const known = platforms.filter((p) => p.ikeVersions.length > 0);
+  const [a, b] = [params.get("a") ?? known[0]?.code, params.get("b") ?? known.at(-1)?.code];
+  const version = params.get("ike") ?? "IKEv2";
+  const ground = useQuery({
+    queryKey: ["common", a, b, version],
+    queryFn: () => told(api.GET("/api/v1/sums/common", { params: { query: { a, b, version } } })),
+    enabled: !!a && !!b,
+  });
+  const set = (key: string, value: string) => {
+    const next = new URLSearchParams(params);
+    next.set(key, value);
+    setParams(next, { replace: true });
+  };
+  return (
+    <>
+      <h2>Common ground</h2>
+      <div className="filters">
+        {(
+          [
+            ["a", a],
+            ["b", b],
+          ] as const
+        ).map(([key, value]) => (
+          <label key={key} className={key}>
+            {key.toUpperCase()}
+            <select value={value} onChange={(e) => set(key, e.target.value)}>
+              {platforms.map((p) => (
+                <option key={p.code} value={p.code}>
+                  {p.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        ))}
+        <label>
+          Under
+          <select value={version} onChange={(e) => set("ike", e.target.value)}>
+            <option>IKEv2</option>
+            <option>IKEv1</option>
+          </select>
+        </label>
+      </div>
+      {ground.isPending ? (
+        <Waiting what="what both can do" />
+      ) : ground.error ? (
+        <Problem error={ground.error} />
+      ) : !ground.data.bothSpeak ? (
+        <p className="empty">
+          {ground.data.a} and {ground.data.b} do not both speak {version}.
+        </p>
+      ) : (
+        <div className="cols even">
+          <section>
+            <Grades head="IKE, strongest first" grades={ground.data.ike} />
+            <Grades head="ESP, strongest first" grades={ground.data.esp} />
+          </section>
+          <aside>
+            <h2>What does not carry over</h2>
+            {ground.data.untranslated.length === 0 && <p className="soft">Nothing, as far as the two profiles say.</p>}
+            {ground.data.untranslated.map((u) => (
+              <div key={u.what} className="finding">
+                {u.what}
+                <br />
+                <b className="a">A</b> <code style={{ whiteSpace: "normal" }}>{u.a}</code> <b className="b">B</b>{" "}
+                <code style={{ whiteSpace: "normal" }}>{u.b}</code>
+                <p className="do">{u.follows}</p>
+              </div>
+            ))}
+          </aside>
+        </div>
+      )}
+    </>
+  );
+}
+
+export function Grades({ head, grades }: { head: string; grades: Contract["GradeAnswer"][] }) {
+  if (grades.length === 0) return <p className="soft">{head}: none, as far as is said.</p>;
+  return (
+    <table>
+      <thead>
+        <tr>
+          <th>{head}</th>
+          <th>Strength</th>
+          <th>Asked</th>
+        </tr>
+      </thead>
+      <tbody>
+        {grades.map((g) => (
+          <tr key={g.proposal}>
+            <td className="mono" style={{ whiteSpace: "normal" }}>
+              {g.proposal}
+            </td>
+            <td className="mono" title={`by ${g.weakest}`}>
+              {g.bits === 0 ? "< 80" : g.bits}
+            </td>
+            <td className={g.word === "MUST NOT" ? "stops" : g.word === "SHOULD NOT" ? "weak" : "soft"} style={{ whiteSpace: "nowrap" }}>
+              {g.word}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Facts({ head, facts }: { head: string; facts: Contract["FactLine"][] }) {
+  if (facts.length === 0) return null;
+  return (
+    <>
+      <h2>{head}</h2>
+      <table>
+        <tbody>
+          {facts.map((f) => (
+            <tr key={f.what}>
+              <td style={{ width: 190 }}>{f.what}</td>
+              <td>
+                <code style={{ whiteSpace: "normal" }}>{f.value}</code>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+export function PlatformRoute() {
+  const code = useParams().code!;
+  const page = useQuery({ queryKey: ["platform", code], queryFn: () => told(api.GET("/api/v1/platforms/{code}", { params: { path: { code } } })) });
+  if (page.isPending) return <Waiting what={code} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const p = page.data;
+  return (
+    <>
+      <Head code={p.code} title={p.name} sub={`${p.family}${p.supportEnds ? ` · support ends ${p.supportEnds}` : ""}`} />
+      {p.silent.length > 0 && <p className="verdict weak">The profile does not say {p.silent.join("; ")}.</p>}
+      <div className="cols even">
+        <section>
+          <Facts head="Can" facts={p.can} />
+          <Facts head="By default" facts={p.defaults} />
+        </section>
+        <section>
+          <Facts head="Does" facts={p.does} />
+          <h2>Gateways</h2>
+          <p>
+            {p.gateways.length === 0 && <span className="soft">None.</span>}
+            {p.gateways.map((g, i) => (
+              <span key={g}>
+                {i > 0 && " · "}
+                <Link className="mono" to={`/gateways/${g}`}>
+                  {g}
+                </Link>
+              </span>
+            ))}
+          </p>
+          {p.notes && <p className="soft">{p.notes}</p>}
+        </section>
+      </div>
+    </>
+  );
+}
+
+export function SuitesRoute() {
+  const list = useQuery({ queryKey: ["suites"], queryFn: () => told(api.GET("/api/v1/suites")) });
+  if (list.isPending) return <Waiting what="suites" />;
+  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
+  return (
+    <>
+      <Head title="Suites" sub="named proposals with lifetimes and PFS, each at a version" />
+      <table>
+        <thead>
+          <tr>
+            <th>Suite</th>
+            <th>About</th>
+            <th>First IKE proposal</th>
+            <th>Tunnels</th>
+          </tr>
+        </thead>
+        <tbody>
+          {list.data.map((s) => (
+            <tr key={s.code}>
+              <td className="mono">
+                <Link className="plain" to={`/suites/${s.code}`}>
+                  {s.code}
+                </Link>
+              </td>
+              <td>{s.about}</td>
+              <td>
+                <code style={{ whiteSpace: "normal" }}>{s.ike}</code>
+              </td>
+              <td>{s.tunnels}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+export function SuiteRoute() {
+  const code = useParams().code!;
+  const page = useQuery({ queryKey: ["suite", code], queryFn: () => told(api.GET("/api/v1/suites/{code}", { params: { path: { code } } })) });
+  if (page.isPending) return <Waiting what={code} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const s = page.data;
+  return (
+    <>
+      <Head code={s.code} title={s.about ?? s.code} sub={`used by ${s.tunnels.length} tunnels`} />
+      <div className="cols even">
+        <section>
+          <Grades head="IKE" grades={s.ike} />
+          <Grades head="ESP" grades={s.esp} />
+        </section>
+        <section>
+          <Facts head="Besides" facts={s.settings} />
+        </section>
+      </div>
+      <h2>Who uses it</h2>
+      <TunnelRows items={s.tunnels} />
+    </>
+  );
+}

@@ -1,0 +1,93 @@
+import type { Contract } from "../api";
+import { Said } from "../parts/Said";
+
+type Side = Contract["RehearsedSide"];
+type End = Contract["EndPage"];
+
+const WIDTH = 740;
+const LEFT = 46;
+const RIGHT = 694;
+const ROW = 33;
+const CHARS = 104;
+
+/** Messages as rungs between the two ends, the starter where the story starts; the stop is a gap with caps at the end that refuses, what lies beyond is dotted. */
+export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
+  const [start, answer] = side.starter === "A" ? [a, b] : [b, a];
+  const hue = (end: string) => `var(--end-${end.toLowerCase()})`;
+  const shows = side.stops.filter((o) => o.exchange > 0);
+  let y = 34;
+  const rungs = side.exchanges.map((x) => {
+    const stop = x.ifMended ? undefined : shows.find((o) => o.exchange === x.number);
+    const at = (y += ROW);
+    const lines = stop ? Math.ceil((stop.why.text.length + 60) / 92) : 0;
+    const told = stop && { top: at + 8, height: 22 + lines * 17 };
+    if (told) y += told.height;
+    return { x, at, stop, told };
+  });
+  const reached = rungs.find((r) => r.stop && r.stop.pairs.length === 0)?.at ?? y;
+  const height = y + 20;
+  return (
+    <svg
+      className="crossing ladder"
+      viewBox={`0 0 ${WIDTH} ${height}`}
+      role="group"
+      aria-label={`${side.title.text}: ${side.outcome}. ${side.stops.map((o) => o.why.text).join(" ")}`}
+    >
+      <text className={`site t${start.end.toLowerCase()}`} x="0" y="16">
+        {start.end} {start.site}
+      </text>
+      <text className={`site t${answer.end.toLowerCase()}`} x={WIDTH} y="16" textAnchor="end">
+        {answer.end} {answer.site}
+      </text>
+      <path d={`M${LEFT} 28V${height - 4}`} stroke={hue(start.end)} strokeWidth="3" />
+      <path d={`M${RIGHT} 28V${Math.max(reached, 40) + 12}`} stroke={hue(answer.end)} strokeWidth="3" />
+      {reached < y && (
+        <path d={`M${RIGHT} ${reached + 12}V${height - 4}`} stroke={hue(answer.end)} strokeWidth="1.5" strokeDasharray="0.1 6" strokeLinecap="round" />
+      )}
+      {rungs.map(({ x, at, stop, told }) => {
+        const right = x.from === side.starter;
+        const text = `${x.number} ${x.ifMended ? `if mended: ${x.name}` : x.carries.text}`;
+        // The gap stands at the end that refuses; a refusal of what was not even sent stands where it starts.
+        const gap = stop && stop.refusedBy === x.from ? (right ? LEFT + 40 : RIGHT - 40) : right ? RIGHT - 40 : LEFT + 40;
+        const tip = right ? RIGHT - 3 : LEFT + 3;
+        const tail = right ? LEFT + 2 : RIGHT - 2;
+        return (
+          <g key={x.number}>
+            <title>{`${x.name}: ${x.carries.text}${x.decides ? ` ${x.decides.text}` : ""}`}</title>
+            {stop ? (
+              <g stroke="var(--stops)" strokeWidth="2" fill="none">
+                <path d={`M${tail} ${at}H${right ? gap - 10 : gap + 10}M${right ? gap + 10 : gap - 10} ${at}H${tip}`} />
+                <path d={`M${gap - 10} ${at - 7}v14M${gap + 10} ${at - 7}v14`} />
+              </g>
+            ) : (
+              <path
+                d={`M${tail} ${at}H${tip}`}
+                stroke={x.ifMended ? "var(--ink-soft)" : "var(--ink)"}
+                strokeWidth={x.ifMended ? 1.6 : 1.8}
+                strokeDasharray={x.ifMended ? "0.1 6" : undefined}
+                strokeLinecap={x.ifMended ? "round" : undefined}
+              />
+            )}
+            {!stop && !x.ifMended && <path d={right ? `M${tip} ${at}l-9 -4v8z` : `M${tip} ${at}l9 -4v8z`} fill="var(--ink)" />}
+            <text x={WIDTH / 2} y={at - 7} textAnchor="middle" className={x.ifMended ? "s" : ""}>
+              {text.length > CHARS ? text.slice(0, CHARS - 1) + "…" : text}
+            </text>
+            {stop && told && (
+              <foreignObject x={LEFT + 12} y={told.top} width={RIGHT - LEFT - 24} height={told.height}>
+                <div className="stopped">
+                  <b className="stops">
+                    Stops here.{" "}
+                    {stop.refusedBy === null || stop.notify === "no answer" ? `${stop.refusedBy ?? answer.end} does not answer` : `${stop.refusedBy} refuses`}.
+                  </b>{" "}
+                  {stop.notify !== "no answer" && <code>{stop.notify}</code>} <span className="code">{stop.code}</span>
+                  <br />
+                  <Said says={stop.why} />
+                </div>
+              </foreignObject>
+            )}
+          </g>
+        );
+      })}
+    </svg>
+  );
+}

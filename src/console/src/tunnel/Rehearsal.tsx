@@ -1,0 +1,237 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useSearchParams } from "react-router";
+import { api, told, type Contract } from "../api";
+import { Problem, Waiting } from "../parts/Page";
+import { Said } from "../parts/Said";
+import { Ladder } from "./Ladder";
+import { Timeline } from "./Timeline";
+
+type Page = Contract["RehearsalPage"];
+type Side = Contract["RehearsedSide"];
+
+export const useRehearsal = (code: string, version: number) =>
+  useQuery({
+    queryKey: ["rehearsal", code, version],
+    queryFn: () => told(api.GET("/api/v1/tunnels/{code}/rehearsal", { params: { path: { code } } })),
+  });
+
+/** The side that is worth a look first: the one that begins, and of two that begin the one that fails. */
+const first = (r: Page) => {
+  const begin = [r.fromA, r.fromB].filter((s) => s.outcome !== "does not start");
+  return (begin.find((s) => s.stops.length > 0) ?? begin[0] ?? r.fromA).starter;
+};
+
+export function Rehearsal({ code, version }: { code: string; version: number }) {
+  const page = useRehearsal(code, version);
+  const [params] = useSearchParams();
+  if (page.isPending) return <Waiting what={`the rehearsal of ${code}`} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const r = page.data;
+  const from = params.get("from") ?? first(r);
+  const side = from === "B" ? r.fromB : r.fromA;
+  const other = from === "B" ? r.fromA : r.fromB;
+  return (
+    <div className="rehearsal">
+      <section>
+        <div className="spread">
+          <h2>
+            <Said says={side.title} /> <span className="src">· {side.outcome}</span>
+          </h2>
+          <span className="src">
+            {other.outcome === "does not start" ? (
+              <Said says={other.stops[0].why} />
+            ) : (
+              <>
+                <b className={other.starter.toLowerCase()}>{other.starter}</b>: {other.outcome}
+              </>
+            )}{" "}
+            <Link to={`?tab=rehearsal&from=${other.starter}`} replace>
+              {other.starter} starts
+            </Link>
+          </span>
+        </div>
+        <Ladder side={side} a={r.a} b={r.b} />
+        {r.pairings.length > 1 && <Pairings r={r} />}
+      </section>
+      <aside>
+        <Beyond side={side} />
+        <h2>The hours after</h2>
+        <Timeline t={r.timeline} small />
+      </aside>
+    </div>
+  );
+}
+
+function Beyond({ side }: { side: Side }) {
+  const [stop, ...then] = side.stops;
+  return (
+    <>
+      {stop && (
+        <>
+          <h2>{stop.exchange === 0 ? "What would make it start" : "What would get past it"}</h2>
+          {side.mends.length === 0 && <p className="soft">Nothing that could be tried at one or both ends gets past it.</p>}
+          {side.mends.map((m, i) => (
+            <Mend key={i} m={m} first={i === 0} />
+          ))}
+        </>
+      )}
+      {then.length > 0 && <h2>Then</h2>}
+      {then.map((o, i) => (
+        <p key={i} className="then">
+          {o.exchangeName}, <code>{o.notify}</code>: <Said says={o.why} /> <span className="code">{o.code}</span>
+        </p>
+      ))}
+      {side.findOut.length > 0 && <h2>Find out</h2>}
+      {side.findOut.map((q, i) => (
+        <p key={i} className="then">
+          <Said says={q} />
+        </p>
+      ))}
+      {side.later && (
+        <>
+          <h2>Later</h2>
+          <p className="then stops">
+            <Said says={side.later} />
+          </p>
+          {side.laterMends.map((m, i) => (
+            <Mend key={i} m={m} first={i === 0} />
+          ))}
+        </>
+      )}
+      {!stop && !side.later && side.findOut.length === 0 && (
+        <>
+          <h2>Nothing stops it</h2>
+          <p className="then">
+            {side.ikeProposal && <code>{side.ikeProposal}</code>}, then {side.espProposal && <code>{side.espProposal}</code>}
+            {side.pfs && (
+              <>
+                , PFS <code>{side.pfs}</code>
+              </>
+            )}
+          </p>
+        </>
+      )}
+      {side.assumed.length > 0 && (
+        <details className="then">
+          <summary className="src">
+            {side.assumed.length} {side.assumed.length === 1 ? "thing" : "things"} taken for granted
+          </summary>
+          {side.assumed.map((a, i) => (
+            <p key={i} className="src">
+              <Said says={a} />
+            </p>
+          ))}
+        </details>
+      )}
+    </>
+  );
+}
+
+function Mend({ m, first }: { m: Contract["MendLine"]; first: boolean }) {
+  return (
+    <div className={`mend${first ? " best" : ""}`}>
+      <Said says={m.says} />
+      <div className="src">
+        {m.passes ? (
+          m.risks.length > 0 ? (
+            "Passes."
+          ) : (
+            "Passes; nothing weaker."
+          )
+        ) : (
+          <>
+            Then {m.outcome}
+            {m.next && (
+              <>
+                : <Said says={m.next} />
+              </>
+            )}
+          </>
+        )}{" "}
+        {m.risks.length > 0 && `Adds ${m.risks.join(", ")}.`} {m.interrupts}
+      </div>
+    </div>
+  );
+}
+
+function Pairings({ r }: { r: Page }) {
+  return (
+    <>
+      <h2>Pairings of uplinks</h2>
+      <table>
+        <thead>
+          <tr>
+            <th className="a">A over</th>
+            <th className="b">B over</th>
+            <th>A starts</th>
+            <th>B starts</th>
+            <th>Dead peer noticed</th>
+          </tr>
+        </thead>
+        <tbody>
+          {r.pairings.map((p) => {
+            const seen = r.detection.filter((d) => d.uplinkA === p.uplinkA && d.uplinkB === p.uplinkB);
+            return (
+              <tr key={p.uplinkA + p.uplinkB}>
+                <td>{p.uplinkA}</td>
+                <td>{p.uplinkB}</td>
+                <td>{p.whenAStarts}</td>
+                <td>{p.whenBStarts}</td>
+                <td title={seen.map((d) => `${d.end}: ${d.working}`).join("\n")}>
+                  {seen.map((d) => (
+                    <span key={d.end}>
+                      <b className={d.end.toLowerCase()}>{d.end}</b> <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code>{" "}
+                    </span>
+                  ))}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      {r.pairings
+        .filter((p) => p.stop)
+        .map((p) => (
+          <p key={p.uplinkA + p.uplinkB} className="src">
+            {p.uplinkA} with {p.uplinkB}: <Said says={p.stop!} />
+          </p>
+        ))}
+    </>
+  );
+}
+
+export function TimelineTab({ code, version }: { code: string; version: number }) {
+  const page = useRehearsal(code, version);
+  if (page.isPending) return <Waiting what={`the hours after ${code} is up`} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const later =
+    [page.data.fromA, page.data.fromB].find((s) => s.later && s.outcome !== "does not start") ?? [page.data.fromA, page.data.fromB].find((s) => s.later);
+  return (
+    <>
+      <Timeline t={page.data.timeline} />
+      {later?.later && (
+        <p className="stops">
+          <Said says={later.later} />
+        </p>
+      )}
+      {page.data.timeline.notes.map((n) => (
+        <p key={n} className="src">
+          {n}
+        </p>
+      ))}
+      <h2>How long a dead peer stays unnoticed</h2>
+      {page.data.detection.map((d) => (
+        <p key={d.end + d.uplinkA + d.uplinkB} style={{ margin: "3px 0" }}>
+          <b className={d.end.toLowerCase()}>{d.end}</b> <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code>{" "}
+          <span className="src">{d.working}</span>
+          {page.data.pairings.length > 1 && (
+            <span className="src">
+              {" "}
+              · {d.uplinkA} with {d.uplinkB}
+            </span>
+          )}
+        </p>
+      ))}
+    </>
+  );
+}
