@@ -20,6 +20,8 @@ internal static class RehearsalPrinting
             else
                 Side(s, side);
         Times(s, r);
+        if (r.Fallback is { } fallback)
+            s.Wrapped($"\n{fallback.Text}");
         if (r.Pairings.Count > 1)
         {
             s.Line("\n" + s.In("strong", "Pairings of uplinks"));

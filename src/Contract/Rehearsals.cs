@@ -1,10 +1,11 @@
 namespace Vellumkeep.Contract;
 
 /// <summary>The negotiation of a tunnel, rehearsed from both sides, and what comes after.</summary>
+/// <param name="Fallback">What carries the traffic after this tunnel in its fallback order, and when; null when it is in none.</param>
 /// <param name="Pairings">Every pairing of uplinks with its outcomes; one line when there is only one.</param>
 public sealed record RehearsalPage(
     string Tunnel, string Name, IReadOnlyList<VerdictSentence> Verdict, EndPage A, EndPage B, RehearsedSide FromA, RehearsedSide FromB, TimelinePage Timeline,
-    IReadOnlyList<PairingLine> Pairings, IReadOnlyList<DetectionLine> Detection);
+    IReadOnlyList<PairingLine> Pairings, IReadOnlyList<DetectionLine> Detection, Said? Fallback);
 
 /// <summary>
 /// One side. Starter: A or B. Outcome: up; up, with fewer pairs; IKE SA up, no child SA; down; undetermined; does not start.

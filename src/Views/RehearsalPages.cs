@@ -13,7 +13,7 @@ public static class RehearsalPages
         return new(view.Tunnel.Code, view.Tunnel.Name, Verdict.Of(about, Checks.Run(about)).Show(sees), TunnelPages.End(view.A), TunnelPages.End(view.B),
             Side(about, about.Rehearsed(EndName.A), sees), Side(about, about.Rehearsed(EndName.B), sees), Times(Timeline.Of(view, told)),
             [.. Rehearse.Pairings(view).Select(p => Pairing(p.A, p.B, p.View, sees))],
-            [.. Detection.All(view).Select(d => new DetectionLine(d.End.ToString(), d.UplinkA, d.UplinkB, d.Seconds, d.Working))]);
+            [.. Detection.All(view).Select(d => new DetectionLine(d.End.ToString(), d.UplinkA, d.UplinkB, d.Seconds, d.Working))], FallBack.Of(view)?.Show(sees));
     }
 
     public static RehearsedSide Side(Checked about, Rehearsal r, Sees sees)
@@ -67,6 +67,7 @@ public static class RehearsalPages
                 TimelineNote.Collision => $"{Layer(n.OfIke)}: both ends may renew at the same time; each keeps one of the two new associations and drops the other.",
                 TimelineNote.DataFirst => $"{Layer(n.OfIke)}: the data lifetime is used up before the time, at the tunnel's throughput.",
                 TimelineNote.Gap => "Reauthentication makes everything new, and interrupts while it does.",
+                TimelineNote.NumbersRunOut => "ESP: the sequence numbers run out before the time, at the tunnel's throughput: extended ones would last.",
                 TimelineNote.CipherWorn => "More data passes under one key than the cipher bears.",
                 _ => $"{Layer(n.OfIke)}: a lifetime or a margin is not known, so its renewals are not all drawn.",
             }).Distinct()]);

@@ -106,7 +106,9 @@ public class RehearsalTests
         r.Stop!.Cause.ShouldBeOfType<KeyNotFound>().Mates.ShouldBe(1);
         Telling.Name(r.Exchanges[r.Stop.Exchange - 1].Message).ShouldBe("main mode 5");
         var mends = Mends.Of(whimbrel.View, r);
-        mends[0].Says.ToString().ShouldBe("Set IKE version to IKEv2 at both ends.");
+        // SHA-1 and DH 5 are IKEv1's on that platform, so the newer version brings newer proposals with it.
+        mends[0].Says.ToString().ShouldStartWith("Set IKE version to IKEv2 at both ends, set IKE proposals to AES-128-GCM-16");
+        mends[0].Passes.ShouldBeTrue();
         mends.Single(m => m.Values.Any(v => v.Value == "aggressive")).Risks.ShouldBe(["STR-04"]);
         DemoInventory.Checked(DemoInventory.Tunnel("SAL-DUNLIN")).Rehearsed(EndName.B).Outcome.ShouldBe(Outcome.Up);
     }

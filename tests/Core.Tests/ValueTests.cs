@@ -1,6 +1,7 @@
 using CsCheck;
 using Shouldly;
 using Vellumkeep.Core.Addressing;
+using Vellumkeep.Core.Algorithms;
 using Vellumkeep.Core.Negotiation;
 using Vellumkeep.Core.Quantities;
 using Vellumkeep.Core.Records;
@@ -50,22 +51,91 @@ public class ValueTests
 
     private static (string?, string?, string?) Told<T>(Parsed<T> read) => (read.Ok ? read.Value!.ToString() : null, read.Wrong, read.Right);
 
-    private static readonly Gen<Prefix> Prefixes = Gen.Select(Gen.Bool, Gen.UInt, Gen.ULong, Gen.Int[0, 128]).Select((six, low, high, length) =>
+    private static readonly Gen<Prefix> AnyPrefix = Gen.Select(Gen.Bool, Gen.UInt, Gen.ULong, Gen.Int[0, 128]).Select((six, low, high, length) =>
         six ? Prefix.Around(Address.Of(Family.IPv6, new UInt128(high, low)), length) : Prefix.Around(Address.Of(Family.IPv4, low & 0xff00ff0f), length % 33));
 
     [Fact]
-    public void Canonical_spelling_of_a_prefix_round_trips() => Prefixes.Sample(p => Prefix.Parse(p.ToString()).Value == p);
+    public void Canonical_spelling_of_a_prefix_round_trips() => AnyPrefix.Sample(p => Prefix.Parse(p.ToString()).Value == p);
 
     [Fact]
     public void Overlap_and_containment_agree_with_the_plain_model_of_first_and_last()
     {
-        Gen.Select(Prefixes, Prefixes).Sample((a, b) =>
+        Gen.Select(AnyPrefix, AnyPrefix).Sample((a, b) =>
         {
             var same = a.Family == b.Family;
             var overlap = same && a.First.Bits <= b.Last.Bits && b.First.Bits <= a.Last.Bits;
             var contains = same && a.First.Bits <= b.First.Bits && b.Last.Bits <= a.Last.Bits;
             return a.Overlaps(b) == overlap && b.Overlaps(a) == overlap && a.Contains(b) == contains;
         });
+    }
+
+    /// <summary>Small prefixes in one small space, so that a plain model of single addresses can hold every answer.</summary>
+    private static readonly Gen<Prefix> Near = Gen.Select(Gen.UInt[0, 255], Gen.Int[24, 32]).Select((low, length) => Prefix.Around(Address.Of(Family.IPv4, 0x0A00_0000u | low), length));
+
+    private static HashSet<uint> Model(IEnumerable<Prefix> prefixes) => [.. prefixes.SelectMany(p => Enumerable.Range(0, (int)(p.Last.Bits - p.First.Bits) + 1).Select(i => (uint)p.First.Bits + (uint)i))];
+
+    [Fact]
+    public void Merging_and_subtracting_agree_with_a_plain_model_and_give_the_fewest_prefixes()
+    {
+        Gen.Select(Near.Array[0, 12], Near.Array[0, 12]).Sample((a, b) =>
+        {
+            var merged = Prefixes.Merge(a);
+            var less = Prefixes.Subtract(a, b);
+            var wanted = Model(a).Except(Model(b)).ToHashSet();
+            return Model(merged).SetEquals(Model(a)) && Model(less).SetEquals(wanted) && merged.SequenceEqual(merged.Order()) && Prefixes.Merge(merged).SequenceEqual(merged)
+                && !merged.Any(x => merged.Any(y => x != y && (x.Overlaps(y) || (x.Length == y.Length && x.Length > 0 && Prefix.Around(x.Network, x.Length - 1) == Prefix.Around(y.Network, y.Length - 1)))));
+        });
+        Gen.Select(Near, Gen.Int[0, 4]).Sample((p, more) => p.Length + more > 32
+            || (Prefixes.Split(p, p.Length + more).Value is var parts && parts.Length == 1 << more && Model(parts).SetEquals(Model([p])) && parts.All(x => x.Length == p.Length + more)));
+    }
+
+    /// <summary>The last addresses that there are, where sums could run over.</summary>
+    private static readonly Gen<Prefix> Last = Gen.Select(Gen.UInt[0, 3], Gen.Int[0, 128]).Select((low, length) => Prefix.Around(Address.Of(Family.IPv6, (UInt128.MaxValue << 8) | low), length));
+
+    [Fact]
+    public void The_index_answers_as_a_walk_over_all_would()
+    {
+        Gen.Select(Prefix_().Array[0, 60], Prefix_(), Gen.Int[0, 6]).Sample((all, asked, more) =>
+        {
+            var index = new PrefixIndex<int>(all.Select((p, i) => (p, i)));
+            bool Same(IEnumerable<(Prefix Prefix, int Value)> told, Func<Prefix, bool> fits) => told.Select(t => t.Value).Order().SequenceEqual(all.Select((p, i) => (p, i)).Where(x => fits(x.p)).Select(x => x.i));
+            var length = Math.Min(asked.Network.Width, asked.Length + more);
+            var free = index.Free(asked, length, 1000).ToArray();
+            var walk = Prefixes.Split(asked, length).Value.Where(p => !all.Any(p.Overlaps)).ToArray();
+            return Same(index.Containing(asked), p => p.Contains(asked)) && Same(index.Within(asked), asked.Contains) && Same(index.Overlapping(asked), asked.Overlaps) && free.SequenceEqual(walk);
+        });
+
+        static Gen<Prefix> Prefix_() => Gen.OneOf(Near, Last);
+    }
+
+
+    [Fact]
+    public void Every_algorithm_is_read_back_from_its_own_spelling_and_graded()
+    {
+        foreach (var e in AlgorithmTable.Encryptions)
+            AlgorithmTable.Encryption(e.Name).Value.ShouldBe(e);
+        foreach (var i in AlgorithmTable.Integrities)
+            AlgorithmTable.Integrity(i.Name.ToLowerInvariant()).Value.ShouldBe(i);
+        foreach (var g in AlgorithmTable.Groups)
+            foreach (var p in AlgorithmTable.Prfs)
+            {
+                var proposal = IkeProposal.Of(AlgorithmTable.Encryption("aes256gcm").Value, null, p, g).Value;
+                IkeProposal.Parse(proposal.ToString()).Value.ShouldBe(proposal);
+                Sums.Graded.Of(proposal).Bits.ShouldBeLessThanOrEqualTo(Sums.Strength.Of(g));
+            }
+    }
+
+    [Theory]
+    [InlineData("AES-256-CBC + HMAC-SHA2-256-128", false, 1500, 1438, 1398)]
+    [InlineData("AES-256-CBC + HMAC-SHA2-256-128", true, 1500, 1422, 1382)]
+    [InlineData("AES-256-GCM-16", false, 1500, 1446, 1406)]
+    [InlineData("3DES + SHA1", false, 1492, 1438, 1398)]
+    [InlineData("CHACHA20-POLY1305", true, 1420, 1358, 1318)]
+    public void The_encapsulation_sum_by_hand(string proposal, bool udp, int mtu, int inner, int mss)
+    {
+        var sum = Sums.PacketSum.Of(EspProposal.Parse(proposal).Value, Family.IPv4, udp, mtu).Value;
+        (sum.Inner, sum.MssIPv4).ShouldBe((inner, mss));
+        (sum.LinkMtu - sum.Terms.Sum(t => t.Octets)).ShouldBe(sum.Left);
     }
 
     [Fact]

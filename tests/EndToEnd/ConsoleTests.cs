@@ -49,6 +49,33 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
     });
 
     [Fact]
+    public Task The_ladder_stops_where_it_happens_with_what_would_mend_it_beside_and_a_finding_is_accepted() => With("ines", async page =>
+    {
+        await page.GotoAsync("/tunnels/LAR-HEATH?tab=rehearsal");
+        var ladder = page.Locator(".ladder");
+        await ladder.GetByText("Stops here. A refuses.").WaitForAsync();
+        (await ladder.BoundingBoxAsync())!.Y.ShouldBeLessThan(300);
+        (await ladder.TextContentAsync())!.ShouldContain("5 if mended: ESP");
+        await page.GetByRole(AriaRole.Link, new() { Name = "A starts" }).ClickAsync();
+        await page.GetByRole(AriaRole.Heading, new() { Name = "A starts, IKEv2" }).WaitForAsync();
+        await page.GotoAsync("/findings?code=STR-09");
+        await page.GetByText(new System.Text.RegularExpressions.Regex("^[0-9]+ to work off")).WaitForAsync();
+        var count = await page.Locator(".finding").CountAsync();
+        await page.GetByText("Why it matters").First.ClickAsync();
+        await page.GetByRole(AriaRole.Button, new() { Name = "Accept it as it stands" }).First.ClickAsync();
+        var dialog = page.GetByRole(AriaRole.Dialog);
+        await dialog.GetByLabel("Why it may stay").FillAsync("moved to a new platform in spring");
+        await dialog.GetByLabel("Until").FillAsync("31.3.");
+        await dialog.GetByRole(AriaRole.Button, new() { Name = "Accept it", Exact = true }).ClickAsync();
+        (await dialog.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("year-month-day");
+        (await dialog.GetByLabel("Why it may stay").InputValueAsync()).ShouldBe("moved to a new platform in spring");
+        await dialog.GetByLabel("Until").FillAsync(DateTime.UtcNow.AddDays(90).ToString("yyyy-MM-dd"));
+        await dialog.GetByRole(AriaRole.Button, new() { Name = "Accept it", Exact = true }).ClickAsync();
+        await page.GetByText("1 accepted").First.WaitForAsync();
+        (await page.Locator(".finding").CountAsync()).ShouldBe(count - 1);
+    });
+
+    [Fact]
     public Task A_value_is_confirmed_and_a_conflict_keeps_what_was_typed() => With("ines", async page =>
     {
         await page.GotoAsync("/tunnels/QUI-OTT?rows=all");
@@ -113,7 +140,7 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
     public Task No_page_scrolls_sideways_at_1280_and_none_has_a_serious_barrier() => With("tomas", async page =>
     {
         var axe = await File.ReadAllTextAsync(Path.Combine(RunningService.Root, "src/console/node_modules/axe-core/axe.min.js"), Ct);
-        foreach (var path in new[] { "/", "/tunnels", "/tunnels/BRI-ASHLOW?rows=all", "/tunnels/TID-SEAL?tab=pairs", "/tunnels/BRI-DEPOT?tab=history", "/findings", "/changes", "/changes/BRI-0003", "/changes/BRI-0002", "/tunnels/BRI-PETHER/plan", "/import", "/tunnels/NO-SUCH" })
+        foreach (var path in new[] { "/", "/tunnels", "/tunnels/BRI-ASHLOW?rows=all", "/tunnels/TID-SEAL?tab=pairs", "/tunnels/BRI-DEPOT?tab=history", "/tunnels/SAL-WHIMBREL?tab=rehearsal", "/tunnels/BRI-ASHLOW?tab=timeline", "/findings", "/customers/SAL", "/gateways/churn-gw1", "/platforms", "/platforms/nimbolt-hosted@1", "/suites/BRI-STANDARD@3", "/sums", "/changes", "/changes/BRI-0003", "/changes/BRI-0002", "/tunnels/BRI-PETHER/plan", "/import", "/tunnels/NO-SUCH" })
         {
             await page.GotoAsync(path);
             await page.WaitForLoadStateAsync(LoadState.NetworkIdle);

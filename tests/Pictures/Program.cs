@@ -3,7 +3,9 @@ using Vellumkeep.Running;
 
 // Makes every picture in docs/screenshots from the demo data, with the clock standing still, so that they come out the same each time.
 // An argument picks the pictures whose name contains it; --to names another folder.
-var only = args.FirstOrDefault(a => !a.StartsWith('-') && !Directory.Exists(a)) ?? "";
+var only = args.Where((a, i) => !a.StartsWith('-') && (i == 0 || !args[i - 1].StartsWith("--"))).FirstOrDefault() ?? "";
+// --grey draws without colour, --also PATH takes one more page: for looking, not for keeping.
+var grey = args.Contains("--grey");
 var to = args.SkipWhile(a => a != "--to").Skip(1).FirstOrDefault() ?? Path.Combine(RunningService.Root, "docs/screenshots");
 await using var service = await RunningService.StartAsync(demo: true, "--clock", "2026-11-24T08:00:00Z");
 using var playwright = await Playwright.CreateAsync();
@@ -16,6 +18,8 @@ async Task Shoot(string name)
 {
     await page.WaitForLoadStateAsync(LoadState.NetworkIdle);
     await page.EvaluateAsync("document.fonts.ready");
+    if (grey)
+        await page.AddStyleTagAsync(new() { Content = "html { filter: grayscale(1) }" });
     await page.ScreenshotAsync(new() { Path = Path.Combine(to, name + ".png"), Animations = ScreenshotAnimations.Disabled, Caret = ScreenshotCaret.Hide });
     Console.WriteLine($"{name}.png");
 }
@@ -47,7 +51,10 @@ async Task SignIn(string name)
     ("change-draft", "ines", "/tunnels/BRI-PETHER/plan"),
     ("import", "ines", "/import"),
 ];
-foreach (var group in pages.Where(p => p.Name.Contains(only)).GroupBy(p => p.Who))
+var also = args.SkipWhile(a => a != "--also").Skip(1).FirstOrDefault();
+if (also is not null)
+    pages = [("also", "ines", also)];
+foreach (var group in pages.Where(p => also is not null || p.Name.Contains(only)).GroupBy(p => p.Who))
 {
     await SignIn(group.Key);
     foreach (var (name, _, path) in group)
@@ -84,7 +91,7 @@ var ines = (await service.ClientTokenAsync("ines"))!;
     ("command-calc", "calc common teasel-minor alderquay-major"),
 ];
 var modules = Path.Combine(RunningService.Root, "src/console/node_modules");
-foreach (var (name, line) in commands.Where(c => c.Name.Contains(only)))
+foreach (var (name, line) in commands.Where(c => also is null && c.Name.Contains(only)))
 {
     var (_, output, error) = await service.CommandAsync(line, token: ines, environment: new Dictionary<string, string> { ["VELLUMKEEP_FORCE_TERMINAL"] = "1", ["COLUMNS"] = "120" });
     var terminal = await context.NewPageAsync();

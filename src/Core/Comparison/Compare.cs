@@ -129,13 +129,10 @@ public sealed class Compare
 
     private void Ike()
     {
-        Resolved<Several<IkeProposal>> Usable(EndView e) => e.Get(Settings.IkeProposals);
-        ImmutableArray<IkeProposal> List(EndView e) => view.Version == IkeVersion.IKEv1 ? [.. Usable(e).Value!.Items.Where(p => p.InIkev1)] : Usable(e).Value!.Items;
-        Negotiated(Settings.IkeProposals, (from, to, answering) => Choice.Ike(List(from), List(to), answering));
+        Negotiated(Settings.IkeProposals, (from, to, answering) => Choice.Ike(Usable.Ike(from, view.Version), Usable.Ike(to, view.Version), answering));
     }
 
-    private void Esp() => Negotiated(Settings.EspProposals,
-        (from, to, answering) => Choice.Esp(from.Get(Settings.EspProposals).Value!.Items, to.Get(Settings.EspProposals).Value!.Items, answering));
+    private void Esp() => Negotiated(Settings.EspProposals, (from, to, answering) => Choice.Esp(Usable.Esp(from, view.Version), Usable.Esp(to, view.Version), answering));
 
     /// <summary>Rehearses the choice from either side. Where the answering platform's rule is not known, only what every rule would decide alike is decided.</summary>
     private void Negotiated<T>(Setting<Several<T>> setting, Func<EndView, EndView, Answering, Chosen<T>> choose)
@@ -178,7 +175,7 @@ public sealed class Compare
         var undetermined = false;
         if (a.Value is { } x && b.Value is { } y)
         {
-            var group = view.A.Get(Settings.IkeProposals).Value is { } p && view.B.Get(Settings.IkeProposals).Value is { } q ? Choice.Ike(p.Items, q.Items, Answering.SameList).Proposal?.Group : null;
+            var group = Choice.Ike(Usable.Ike(view.A, view.Version), Usable.Ike(view.B, view.Version), Answering.SameList).Proposal?.Group;
             var (asksA, asksB) = (Choice.PfsFits(x, y, group), Choice.PfsFits(y, x, group));
             undetermined = asksA is null || asksB is null;
             if (asksA == false || asksB == false)

@@ -114,11 +114,21 @@ public static class Mends
             _ => $"set {Label(v.Row):w} at {v.End} to {v.Value}",
         };
         // The same value at both ends is said once.
-        if (values is [var x, var y] && x.Row == y.Row && x.Value == y.Value && Settings.Find(x.Row) is { } both)
-            return $"Set {both.Label:w} to {x.Value} at both ends.";
-        Sentence all = One(values[0]);
-        for (var i = 1; i < values.Length; i++)
-            all = Sentence.Of($"{all}{(i == values.Length - 1 ? " and " : ", "):w}{One(values[i])}");
+        var said = new List<Sentence>();
+        for (var i = 0; i < values.Length; i++)
+            if (i + 1 < values.Length && values[i].Row == values[i + 1].Row && values[i].Value == values[i + 1].Value && Settings.Find(values[i].Row) is { } both)
+            {
+                said.Add($"set {both.Label:w} to {values[i].Value} at both ends");
+                i++;
+            }
+            else
+            {
+                said.Add(One(values[i]));
+            }
+
+        var all = said[0];
+        for (var i = 1; i < said.Count; i++)
+            all = Sentence.Of($"{all}{(i == said.Count - 1 ? " and " : ", "):w}{said[i]}");
         return all.Capitalised().Dotted();
     }
 
@@ -222,11 +232,19 @@ public static class Mends
         }
     }
 
-    /// <summary>IKEv2 at both ends, where both platforms can: it ends what only IKEv1 trips over.</summary>
+    /// <summary>IKEv2 at both ends, where both platforms can: it ends what only IKEv1 trips over. With the strongest proposals of both where the old ones do not carry over.</summary>
     private static IEnumerable<ImmutableArray<MendValue>> Newer(TunnelView view)
     {
-        if (view.Version == IkeVersion.IKEv1 && view.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2)))
-            yield return Both(Settings.IkeVersions.Key, "IKEv2");
+        if (view.Version != IkeVersion.IKEv1 || !view.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2)))
+            yield break;
+        var newer = Both(Settings.IkeVersions.Key, "IKEv2");
+        yield return newer;
+        if (CommonGround.Strongest(view.A.Platform, view.B.Platform, IkeVersion.IKEv2) is not { } ike)
+            yield break;
+        newer = [.. newer, .. Both(Settings.IkeProposals.Key, ike.ToString())];
+        yield return newer;
+        if (CommonGround.EspProposals(view.A.Platform, view.B.Platform, IkeVersion.IKEv2).Where(p => Graded.Of(p).Worst < Requirement.ShouldNot).MaxBy(p => Strength.Of(p).Bits) is { } esp)
+            yield return [.. newer, .. Both(Settings.EspProposals.Key, esp.ToString())];
     }
 
     /// <summary>What one end offers added at the other, where its platform can; else the strongest that both can, at both.</summary>

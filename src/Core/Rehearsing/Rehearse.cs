@@ -237,12 +237,11 @@ public sealed class Rehearse
     private Answering Rule(EndView end) => end.Platform.Answers ?? Answering.SameList;
 
     /// <summary>Chooses by the responder's rule; where the profile is silent, only what every rule would decide alike is decided.</summary>
-    private T? Chosen<T>(Setting<Several<T>> setting, Stage stage, int at, string notify, Func<ImmutableArray<T>, ImmutableArray<T>> usable,
+    private T? Chosen<T>(Setting<Several<T>> setting, Stage stage, int at, string notify, Func<EndView, ImmutableArray<T>> usable,
         Func<ImmutableArray<T>, ImmutableArray<T>, Answering, Chosen<T>> choose)
         where T : class
     {
-        var (offers, accepts) = (starter.Get(setting).Value, answerer.Get(setting).Value);
-        if (offers is null || accepts is null)
+        if (!starter.Get(setting).Known || !answerer.Get(setting).Known)
         {
             foreach (var end in new[] { starter, answerer })
                 if (!end.Get(setting).Known)
@@ -250,7 +249,7 @@ public sealed class Rehearse
             return null;
         }
 
-        var (o, a) = (usable(offers.Items), usable(accepts.Items));
+        var (o, a) = (usable(starter), usable(answerer));
         var chosen = choose(o, a, Rule(answerer));
         if (chosen.Proposal is null && answerer.Platform.Answers is null && choose(o, a, Answering.AnyCombination).Proposal is not null)
         {
@@ -419,8 +418,8 @@ public sealed class Rehearse
     {
         var init = Send(Message.InitRequest, starter.Name);
         Entry(init, nameKnown: false);
-        ike = Chosen(Settings.IkeProposals, Stage.IkeProposal, init, "NO_PROPOSAL_CHOSEN", p => p, (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins));
-        if (ike is not null && starter.Get(Settings.IkeProposals).Value!.Items[0].Group != ike.Group)
+        ike = Chosen(Settings.IkeProposals, Stage.IkeProposal, init, "NO_PROPOSAL_CHOSEN", e => Usable.Ike(e, version), (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins));
+        if (ike is not null && Usable.Ike(starter, version)[0].Group != ike.Group)
         {
             Send(Message.InvalidKe, answerer.Name);
             Send(Message.InitAgain, starter.Name);
@@ -438,7 +437,7 @@ public sealed class Rehearse
         if (obstacles.Count > before)
             Send(Message.Refusal, starter.Name);
 
-        esp = Chosen(Settings.EspProposals, Stage.Child, answer, "NO_PROPOSAL_CHOSEN", p => p, (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins));
+        esp = Chosen(Settings.EspProposals, Stage.Child, answer, "NO_PROPOSAL_CHOSEN", e => Usable.Esp(e, version), (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins));
         SequenceNumbers(Stage.Child, answer, "NO_PROPOSAL_CHOSEN");
         var agreed = SelectorsAt(_ => answer, "TS_UNACCEPTABLE");
 
@@ -501,13 +500,13 @@ public sealed class Rehearse
             Stops(Stage.Mode, first, answerer.Name, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"), "PAIR-02", Settings.ExchangeMode.Key, new ModesApart(mode.Value, answers ?? ExchangeMode.Main));
 
         // Aggressive mode carries one key exchange value, so that only offers with the first one's group count.
-        ImmutableArray<IkeProposal> Usable(ImmutableArray<IkeProposal> list)
+        ImmutableArray<IkeProposal> OfFirstGroup(EndView e)
         {
-            ImmutableArray<IkeProposal> able = [.. list.Where(p => p.InIkev1)];
+            var able = Usable.Ike(e, version);
             return aggressive && able.Length > 0 ? [.. able.Where(p => p.Group == able[0].Group)] : able;
         }
 
-        ike = Chosen(Settings.IkeProposals, Stage.IkeProposal, first, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"), Usable, (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins));
+        ike = Chosen(Settings.IkeProposals, Stage.IkeProposal, first, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"), OfFirstGroup, (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins));
         if (MethodOf(starter) is { } used && MethodOf(answerer) is { } takes && used != takes)
             Stops(Stage.IkeProposal, first, answerer.Name, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"), "PAIR-09", Settings.Authentication.Key, new MethodsApart(WordsOf.Authentications.Of(used), WordsOf.Authentications.Of(takes)));
         Lifetimes(Settings.IkeLifetime, Stage.IkeProposal, first, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"));
@@ -579,7 +578,7 @@ public sealed class Rehearse
         var ask = Send(Message.Quick1, starter.Name, wanted.IsEmpty ? null : wanted[0], Math.Max(0, wanted.Length - 1));
         Send(Message.Quick2, answerer.Name, wanted.IsEmpty ? null : wanted[0]);
         Send(Message.Quick3, starter.Name, wanted.IsEmpty ? null : wanted[0]);
-        esp = Chosen(Settings.EspProposals, Stage.Child, ask, "NO-PROPOSAL-CHOSEN", p => p, (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins));
+        esp = Chosen(Settings.EspProposals, Stage.Child, ask, "NO-PROPOSAL-CHOSEN", e => Usable.Esp(e, version), (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins));
         SequenceNumbers(Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         Lifetimes(Settings.EspLifetime, Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         var fits = Secrecy(Stage.Child, ask, "NO-PROPOSAL-CHOSEN", []);

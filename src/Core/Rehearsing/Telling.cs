@@ -98,6 +98,8 @@ public static class Telling
         var sender = by.Other();
         static Sentence Source(Address? address) => address is { } at ? Sentence.Of($"{at}") : Sentence.Plain("an address that moves");
         string Pairs() => o.Pairs.IsEmpty ? "" : $" for {Say.And(o.Pairs.Take(2).Select(about.View.NameOf))}{(o.Pairs.Length > 2 ? $" and {o.Pairs.Length - 2} more" : "")}";
+        string Unable<T>(Func<Resolution.EndView, IkeVersion?, ImmutableArray<T>> usable) =>
+            Say.And(new[] { s, a }.Where(e => usable(e, r.Version).IsEmpty).Select(e => $"{e.Platform.Title} at {e.Name}")) is var who && who != "nothing" ? $"{who} can do" : "the two ends have";
         return o.Cause switch
         {
             DoesNotStart { Fault: StartFault.OnlyAnswers } => $"{s.Name} only answers{From(s.Name):w}.",
@@ -110,7 +112,7 @@ public static class Telling
             VersionsApart => $"{about.View.A.Name} speaks {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} {about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
             ModesApart m => $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} answers {WordsOf.ExchangeModes.Of(m.Wanted):w} mode only.",
             NothingChosen { Miss: { } miss } => $"{s.Name} offers {miss.Offered}{From(s.Name):w}, {a.Name} takes {miss.Accepted}{From(a.Name):w}: nearest, and unlike in {Say.And(miss.DiffersIn):w}.",
-            NothingChosen n => $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: what {s.Name} offers, this version cannot carry.",
+            NothingChosen n => $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: under {(r.Version?.ToString() ?? "that version"):w} {(n.OfEsp ? Unable(Usable.Esp) : Unable(Usable.Ike)):w} none of what is recorded there.",
             LifetimeRefused l => $"{s.Name} offers {l.Offered.ToString()}{From(s.Name):w}, {a.Name} takes only its own {l.Own.ToString()}{From(a.Name):w}.",
             KeyNotFound { Mates: > 0 } k => $"{a.Name} has {k.Mates + 1} entries for any address, each with a key of its own, and has to choose the key by the source {Source(k.Source)} before the identity can be read.",
             KeyNotFound k => $"{a.Name} has its key entered for {k.KeyFor ?? "another address"} and looks for one for {Source(k.Source)}.",

@@ -37,6 +37,9 @@ public enum TimelineNote
 
     /// <summary>More data passes under one key than the cipher bears.</summary>
     CipherWorn,
+
+    /// <summary>The 2^32 sequence numbers are used up before the time (RFC 4303 section 2.2.1), at the throughput and packets of 1,400 octets.</summary>
+    NumbersRunOut,
 }
 
 /// <summary>
@@ -78,6 +81,12 @@ public sealed record Timeline(long Length, ImmutableArray<LayerLife> Lives, Immu
             {
                 notes.Add((TimelineNote.DataFirst, false));
                 (step, kind, first) = (new(data.Seconds, data.Seconds), TimelineKind.DataRekey, first with { End = data.End });
+            }
+
+            if (!ofIke && view.Tunnel.Throughput is { } fast && view.Ends.Any(e => e.Get(Settings.ExtendedSequence).Value?.Value != Extended.On) && (1L << 32) * 1400 / (fast * 125_000L) is var numbers && numbers < step.From)
+            {
+                notes.Add((TimelineNote.NumbersRunOut, false));
+                (step, kind) = (new(numbers, numbers), TimelineKind.DataRekey);
             }
 
             if (renewing.Length == 2 && renewing[1].Renews!.Value.From <= step.To)

@@ -5,6 +5,14 @@ public sealed class EndView
 {
     private readonly TunnelView tunnel;
 
+    // Resolved once: comparison, both rehearsals and the checks ask again and again.
+    private ImmutableArray<Uplink>? uplinks;
+    private Resolved<PeerAddress>? peerAddress;
+    private Resolved<Identity>? sent;
+    private Resolved<Identity>? expected;
+    private Resolved<Several<Prefix>>? own;
+    private Resolved<Several<Prefix>>? peer;
+
     internal EndView(TunnelView tunnel, EndName name, Inventory inventory)
     {
         this.tunnel = tunnel;
@@ -37,7 +45,7 @@ public sealed class EndView
     public bool AnyToAny => Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.AnyToAny && End.Subnets is null or { Own: null, OwnFrom: null, Pairs: null };
 
     /// <summary>The uplinks this tunnel may use, preferred first; all of the gateway's when none is named.</summary>
-    public IEnumerable<Uplink> Uplinks => End.Uplinks.IsEmpty ? Gateway.Uplinks : End.Uplinks.Select(l => Gateway.Uplinks.FirstOrDefault(u => u.Label == l)).OfType<Uplink>();
+    public ImmutableArray<Uplink> Uplinks => uplinks ??= End.Uplinks.IsEmpty ? Gateway.Uplinks : [.. End.Uplinks.Select(l => Gateway.Uplinks.FirstOrDefault(u => u.Label == l)).OfType<Uplink>()];
 
     /// <summary>The address the other end sees first; null when it is dynamic, pending or behind a translator of unknown address.</summary>
     public Address? Outer => Uplinks.FirstOrDefault()?.Outer;
@@ -75,46 +83,46 @@ public sealed class EndView
         Get(setting).Value is { } life && (life.Margin ?? Platform.Defaults.Get(setting)?.Value?.Margin) is { } margin ? margin.Of(life.Time) : null;
 
     /// <summary>What this end entered as the address of the other; when nothing is set, the other end's outer address, agreed by being recorded there.</summary>
-    public Resolved<PeerAddress> PeerAddress =>
+    public Resolved<PeerAddress> PeerAddress => peerAddress ??=
         End.PeerAddress is { } set ? Resolved<PeerAddress>.Set(set)
         : Other.Outer is { } outer ? new(new(outer, null), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
         : Other.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name ? new(new(null, name), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
         : new(null, Source.Unknown, null, null, null, Other.Uplinks.FirstOrDefault()?.Address.Pending);
 
-    public Resolved<Identity> IdentitySent =>
+    public Resolved<Identity> IdentitySent => sent ??=
         End.IdentitySent is { } set ? Resolved<Identity>.Set(set)
         : tunnel.Tunnel.Agreed.IdentityOf(Name) is { } agreed ? new(agreed, Source.Agreed)
         : Platform.SendsAddressByDefault == true && Uplinks.FirstOrDefault()?.Address.Value?.Fixed is { } own ? new(new(IdentityKind.Address, own.ToString()), Source.Default, PlatformVia)
         : Resolved<Identity>.Unknown;
 
-    public Resolved<Identity> IdentityExpected =>
+    public Resolved<Identity> IdentityExpected => expected ??=
         End.IdentityExpected is { } set ? Resolved<Identity>.Set(set)
         : tunnel.Tunnel.Agreed.IdentityOf(Name.Other()) is { } agreed ? new(agreed, Source.Agreed)
         : Platform.SendsAddressByDefault == true && PeerAddress.Value?.Address is { } peer ? new(new(IdentityKind.Address, peer.ToString()), Source.Default, PlatformVia)
         : Resolved<Identity>.Unknown;
 
-    public Resolved<Several<Prefix>> OwnSubnets => Subnets(End.Subnets?.Own, End.Subnets?.OwnFrom, p => p.Own, p => p.On(Name));
+    public Resolved<Several<Prefix>> OwnSubnets => own ??= Subnets(End.Subnets?.Own, End.Subnets?.OwnFrom, p => p.Own, p => p.On(Name));
 
-    public Resolved<Several<Prefix>> PeerSubnets => Subnets(End.Subnets?.Peer, End.Subnets?.PeerFrom, p => p.Peer, p => p.On(Name.Other()));
+    public Resolved<Several<Prefix>> PeerSubnets => peer ??= Subnets(End.Subnets?.Peer, End.Subnets?.PeerFrom, p => p.Peer, p => p.On(Name.Other()));
 
     /// <summary>Whether a selector of this end covers the pair; null when its subnets are not known.</summary>
     public bool? Selects(SubnetPair pair)
     {
-        Prefix own = pair.On(Name), peer = pair.On(Name.Other());
+        Prefix mine = pair.On(Name), theirs = pair.On(Name.Other());
         if (AnyToAny)
             return true;
         if (End.Subnets?.Pairs is { } entered)
-            return entered.Any(p => p.Own == own && p.Peer == peer);
+            return entered.Any(p => p.Own == mine && p.Peer == theirs);
         if (!OwnSubnets.Known || !PeerSubnets.Known)
             return null;
-        return OwnSubnets.Value!.Items.Any(p => p.Contains(own)) && PeerSubnets.Value!.Items.Any(p => p.Contains(peer));
+        return OwnSubnets.Value!.Items.Any(p => p.Contains(mine)) && PeerSubnets.Value!.Items.Any(p => p.Contains(theirs));
     }
 
     private Resolved<Several<Prefix>> Subnets(ImmutableArray<Prefix>? list, string? held, Func<OwnPeer, Prefix> ofPair, Func<SubnetPair, Prefix> ofWanted)
     {
         var seen = End.Subnets?.Seen;
         if (list is { } said)
-            return new(new([.. said]), Source.Set, null, seen);
+            return new(new(said), Source.Set, null, seen);
         if (held is not null)
             return Gateway.Held(held) is { } part ? new(new(part.Members), Source.Set, part.Name, seen) : new(null, Source.Unknown, held);
         if (End.Subnets?.Pairs is { } pairs)

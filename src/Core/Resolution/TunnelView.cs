@@ -33,7 +33,11 @@ public sealed class TunnelView
     public IEnumerable<EndView> Ends => [A, B];
 
     /// <summary>The key exchange version both would use: the newest they have in common; null when there is none, or one end's is not known.</summary>
-    public IkeVersion? Version =>
+    public IkeVersion? Version => version ??= Common();
+
+    private IkeVersion? version;
+
+    private IkeVersion? Common() =>
         A.Get(Settings.IkeVersions).Value is { } a && B.Get(Settings.IkeVersions).Value is { } b
             ? a.Items.Intersect(b.Items).Select(v => (IkeVersion?)v).Max()
             : null;

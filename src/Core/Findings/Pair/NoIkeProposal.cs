@@ -17,6 +17,16 @@ public static class NoIkeProposal
         Sentence follows = layer == "IKE"
             ? Sentence.Plain("no IKE SA can form")
             : Sentence.Plain("the IKE SA comes up but no child SA does");
+        // Where an end can do none of its own there is no nearest miss: the platform is what stands in the way.
+        var unable = c.View.Ends.Where(e => layer == "IKE" ? Usable.Ike(e, c.View.Version).IsEmpty : Usable.Esp(e, c.View.Version).IsEmpty).ToArray();
+        if (unable.Length > 0)
+        {
+            var who = Say.And(unable.Select(e => $"{e.Platform.Title} at {e.Name}"));
+            Sentence cannot = $"{who:w} can do none of its {layer:w} proposals under {(c.View.Version?.ToString() ?? "that version"):w}";
+            return new(code, Severity.Blocks, "", row.Key, layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [], null, $"{cannot}.", $"What a platform cannot do it neither offers nor takes, so {follows}.",
+                $"Agree a proposal that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do under it.", $"{cannot}: {follows}.", "RFC 7296 section 2.7", Checked.Of(row));
+        }
+
         return new(code, none.Starter is null ? Severity.Blocks : Severity.Degrades, "", row.Key, layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [], null,
             $"No {layer:w} proposal in common{starter}.{near}",
             $"A proposal is taken whole or not at all, so {follows}: NO_PROPOSAL_CHOSEN.",

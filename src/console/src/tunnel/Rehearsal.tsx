@@ -220,6 +220,11 @@ export function TimelineTab({ code, version }: { code: string; version: number }
         </p>
       ))}
       <h2>How long a dead peer stays unnoticed</h2>
+      {page.data.fallback && (
+        <p style={{ margin: "3px 0" }}>
+          <Said says={page.data.fallback} />
+        </p>
+      )}
       {page.data.detection.map((d) => (
         <p key={d.end + d.uplinkA + d.uplinkB} style={{ margin: "3px 0" }}>
           <b className={d.end.toLowerCase()}>{d.end}</b> <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code>{" "}
