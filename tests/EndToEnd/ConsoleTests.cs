@@ -55,7 +55,7 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
         var ladder = page.Locator(".ladder");
         await ladder.GetByText("Stops here. A refuses.").WaitForAsync();
         (await ladder.BoundingBoxAsync())!.Y.ShouldBeLessThan(300);
-        (await ladder.TextContentAsync())!.ShouldContain("5 if mended: ESP");
+        (await ladder.TextContentAsync())!.ShouldContain("5 · if mended: ESP");
         await page.GetByRole(AriaRole.Link, new() { Name = "A starts" }).ClickAsync();
         await page.GetByRole(AriaRole.Heading, new() { Name = "A starts, IKEv2" }).WaitForAsync();
         await page.GotoAsync("/findings?code=STR-09");

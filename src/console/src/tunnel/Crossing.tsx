@@ -115,6 +115,8 @@ export function Crossing({ t }: { t: TunnelPage }) {
   const bank = (end: TunnelPage["a"], x: number, hue: string, anchor: "start" | "end") => {
     const tx = anchor === "end" ? x - 12 : x + 12;
     const outer = anchor === "end" ? 0 : x + 16;
+    const about = `${end.gateway} · ${end.platform}`;
+    const runs = `run by ${end.runBy === "us" ? "us" : end.runBy === "customer" ? "the customer" : end.owner}`;
     const translation = end.translation ? `behind ${end.translation} translation` : end.addressMoves ? "may change" : "";
     return (
       <g>
@@ -123,8 +125,13 @@ export function Crossing({ t }: { t: TunnelPage }) {
           {end.end} {end.site}
         </text>
         <text className="s" x={outer} y="37">
-          {end.gateway} · {end.platform} · run by {end.runBy === "us" ? "us" : end.runBy === "customer" ? "the customer" : end.owner}
+          {runs.length + about.length > 44 ? about : `${about} · ${runs}`}
         </text>
+        {runs.length + about.length > 44 && (
+          <text className="s" x={outer} y="53">
+            {runs}
+          </text>
+        )}
         <text className="m" x={tx} y="72" textAnchor={anchor}>
           {end.outerAddress}
         </text>

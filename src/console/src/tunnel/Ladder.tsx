@@ -46,7 +46,9 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
       )}
       {rungs.map(({ x, at, stop, told }) => {
         const right = x.from === side.starter;
-        const text = `${x.number} ${x.ifMended ? `if mended: ${x.name}` : x.carries.text}`;
+        // Messages of IKEv2 bear the name of their exchange; those of IKEv1 are told by the mode that the heading names.
+        const named = x.name.startsWith("IKE_") || x.name.startsWith("CREATE_") ? `${x.name.split(" ")[0]}: ` : "";
+        const text = `${x.number} · ${x.ifMended ? `if mended: ${x.name}` : named + x.carries.text}`;
         // The gap stands at the end that refuses; a refusal of what was not even sent stands where it starts.
         const gap = stop && stop.refusedBy === x.from ? (right ? LEFT + 40 : RIGHT - 40) : right ? RIGHT - 40 : LEFT + 40;
         const tip = right ? RIGHT - 3 : LEFT + 3;
