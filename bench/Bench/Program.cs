@@ -19,6 +19,7 @@ using Vellumkeep.Storage.Writing;
 
 // fleet [--parts N] [--seed S] [--data DIR]   makes the fleet in SQLite
 // measure [--parts N]                         makes it when it is missing, and measures ratios in one run
+// where [--parts N]                           where the time of a fleet check goes: rows, rehearsals, each check, the verdict
 // soak [--count N] [--seed S]                 random ends, rehearsed and checked, until one throws
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 string Given(string name, string usual) => Array.IndexOf(args, name) is >= 0 and var i && i + 1 < args.Length ? args[i + 1] : usual;
@@ -38,6 +39,9 @@ switch (args.FirstOrDefault())
         if (!File.Exists(Path.Combine(folder, "vellumkeep.db")))
             await FleetAsync();
         await MeasureAsync();
+        return 0;
+    case "where":
+        await WhereAsync();
         return 0;
     case "soak":
         return Soak(int.Parse(Given("--count", "1000000")));
@@ -196,6 +200,41 @@ async Task MeasureAsync()
     foreach (var (what, ratio, times) in lines)
         Console.WriteLine($"| {what} | {ratio} | {times} |");
     Console.WriteLine($"| highest memory of this run | | {Process.GetCurrentProcess().PeakWorkingSet64 / 1024 / 1024:N0} MB |");
+}
+
+async Task WhereAsync()
+{
+    var databases = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db"));
+    await using var context = databases.Open();
+    var records = new List<IRecord>();
+    await foreach (var row in context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change).AsAsyncEnumerable())
+        records.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
+    var inventory = Inventory.Of(records);
+    var spent = new Dictionary<string, long>();
+    T Counted<T>(string what, Func<T> run)
+    {
+        var from = Stopwatch.GetTimestamp();
+        var result = run();
+        spent[what] = spent.GetValueOrDefault(what) + Stopwatch.GetTimestamp() - from;
+        return result;
+    }
+
+    for (var round = 0; round < 2; round++)
+    {
+        spent.Clear();
+        foreach (var tunnel in inventory.Tunnels)
+        {
+            var about = Counted("view, rows and pairs", () => new Checked(new(inventory, tunnel, today)));
+            Counted("rehearsal from A", () => about.Rehearsed(EndName.A));
+            Counted("rehearsal from B", () => about.Rehearsed(EndName.B));
+            var findings = Checks.All.SelectMany(c => Counted(c.Code, () => c.Run(about).ToArray())).OrderBy(f => f.Severity).ToImmutableArray();
+            Counted("verdict", () => Verdict.Of(about, findings));
+        }
+    }
+
+    var whole = spent.Values.Sum();
+    foreach (var (what, ticks) in spent.OrderByDescending(s => s.Value).Take(16))
+        Console.WriteLine($"{what,-24} {ticks * 100.0 / whole,5:0.0} %  {ticks * 1e6 / Stopwatch.Frequency / inventory.Tunnels.Count(),8:0.0} us a tunnel");
 }
 
 int Soak(int count)

@@ -14,7 +14,8 @@ internal interface IFacts : IDisposable
 {
     Task<TunnelPage> TunnelAsync(string code, CancellationToken ct);
 
-    Task<RehearsalPage> RehearsalAsync(string code, CancellationToken ct);
+    /// <param name="with">Values to try, as though they were set; nothing is kept.</param>
+    Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct);
 
     Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? gateway, string? customer, string? code, string? severity, CancellationToken ct);
 
@@ -25,7 +26,7 @@ internal sealed class ServiceFacts(KeepClient client) : IFacts
 {
     public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct) => client.TunnelAsync(code, ct);
 
-    public Task<RehearsalPage> RehearsalAsync(string code, CancellationToken ct) => client.RehearsalAsync(code, ct);
+    public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct) => with.Count == 0 ? client.RehearsalAsync(code, ct) : client.RehearseAsync(new(null, code, with), ct);
 
     public Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? gateway, string? customer, string? code, string? severity, CancellationToken ct) => client.FindingsAsync(tunnel, customer, code, severity, ct, gateway);
 
@@ -63,7 +64,19 @@ internal sealed class FileFacts : IFacts
 
     public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct) => Task.FromResult(TunnelPages.Make(View(code), Beside.Nothing, _ => true));
 
-    public Task<RehearsalPage> RehearsalAsync(string code, CancellationToken ct) => Task.FromResult(RehearsalPages.Make(View(code), _ => true));
+    public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct)
+    {
+        var view = View(code);
+        foreach (var v in with)
+        {
+            var made = Looking.Correct(view, Enum.Parse<EndName>(v.End), v.Row, v.Value, null);
+            if (!made.Ok)
+                throw new Refusal(2, $"{v.Row}: {made.Wrong}. Right would be: {made.Right}.");
+            view = new(inventory.With([made.Value]), made.Value, today);
+        }
+
+        return Task.FromResult(RehearsalPages.Make(view, _ => true));
+    }
 
     public Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? gateway, string? customer, string? code, string? severity, CancellationToken ct)
     {

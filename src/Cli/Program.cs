@@ -84,6 +84,15 @@ root.Add(Verb("today", "what waits: reviews, windows, work under way, what block
     var value = Text("--value", "the value that was seen");
     var row = new Option<string[]>("--row") { Description = "key of a row, such as pfs, espLifetime, identityOfB, subnetsOfA", Required = true, AllowMultipleArgumentsPerToken = true };
     var from = Text("--from", "A or B: only with that end starting");
+    var with = new Option<string[]>("--with") { Description = "a value to try, as though it were set: 'A pfs=required DH 14'; may be given several times, nothing is kept" };
+
+    static MendValueLine Tried(string text)
+    {
+        var (end, equals) = (text.TrimStart(), text.IndexOf('='));
+        return end.Length > 2 && end[0] is 'A' or 'B' or 'a' or 'b' && end[1] == ' ' && equals > 0
+            ? new(end[..1].ToUpperInvariant(), text[..equals].Trim()[1..].Trim(), text[(equals + 1)..].Trim())
+            : throw new Refusal(2, $"'{text}' is not a value to try. Right would be: --with 'A pfs=required DH 14'");
+    }
     var (title, purpose, notes) = (Text("--title", "new name"), Text("--purpose", "what it is for"), Text("--notes", "anything else"));
     var name = Name("tunnel");
     root.Add(Thing("tunnel", "tunnels and their two ends",
@@ -114,12 +123,12 @@ root.Add(Verb("today", "what waits: reviews, windows, work under way, what block
         }, name, all),
         frame.Reads("rehearse", "the negotiation from either side, what stops it, what would mend it, and the hours after", async (p, c, ct) =>
         {
-            var r = await c.RehearsalAsync(p.GetValue(name)!, ct);
+            var r = await c.RehearsalAsync(p.GetValue(name)!, [.. (p.GetValue(with) ?? []).Select(Tried)], ct);
             if (p.GetValue(from) is { } side && side.ToUpperInvariant() is not ("A" or "B"))
                 throw new Refusal(2, $"'{side}' is not an end. Right would be: --from A, or --from B");
             Shows(p, r, () => RehearsalPrinting.Rehearsal(screen, r, p.GetValue(from), p.GetValue(all)));
             return new[] { r.FromA, r.FromB }.Any(x => x.Outcome == "up" && x.Later is null) ? 0 : 1;
-        }, name, from, all),
+        }, name, from, with, all),
         frame.Reads("compare", "both ends row by row", async (p, c, ct) =>
         {
             var t = await c.TunnelAsync(p.GetValue(name)!, ct);

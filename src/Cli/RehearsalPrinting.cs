@@ -71,7 +71,7 @@ internal static class RehearsalPrinting
             {
                 var o = side.Stops[told];
                 var head = told == 0 ? "Stops here" : "Then";
-                var by = o.Notify == "no answer" ? $"{o.RefusedBy ?? other} does not answer" : o.RefusedBy is null ? o.Notify : o.Notify == "not sent" ? "not sent" : $"{o.RefusedBy} refuses, {o.Notify}";
+                var by = o.RefusedBy is null ? "nothing arrives" : o.Notify == "no answer" ? $"{o.RefusedBy} does not answer" : o.Notify == "not sent" ? "not sent" : $"{o.RefusedBy} refuses, {o.Notify}";
                 s.Wrapped($"{head}: {by}. {o.Why.Text} {o.Code}", 5, told == 0 ? "stops" : "weak");
             }
         }
@@ -86,6 +86,7 @@ internal static class RehearsalPrinting
         {
             s.Wrapped(m.Says.Text, 4);
             s.Wrapped($"{(m.Passes ? "Passes" : $"Then: {m.Outcome}{(m.Next is null ? "" : $", {m.Next.Text}")}")}{(m.Risks.Count > 0 ? $" Adds {string.Join(", ", m.Risks)}." : m.Passes ? "; nothing weaker." : "")}{(m.Interrupts is null ? "" : $" {m.Interrupts}")}", 6, "soft");
+            s.Line(s.In("soft", $"      {string.Join(" ", m.Values.Select(v => $"--with '{v.End} {v.Row}={v.Value}'"))}"));
         }
     }
 

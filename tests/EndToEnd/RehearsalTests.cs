@@ -93,6 +93,15 @@ public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
             alone.Out.ShouldBe(served.Out, line);
         }
 
+        // What a mend says can be tried as it is printed, on the service and alone; nothing is kept.
+        foreach (var where in new[] { "", $" --file {file}" })
+        {
+            (await demo.Command("ines", $"tunnel rehearse SAL-GANNET --from B{where}")).Out.ShouldContain("--with 'B identityOfB=address 203.0.113.120'");
+            (await demo.Command("ines", $"tunnel rehearse SAL-GANNET --from B --with 'B identityOfB=address 203.0.113.120'{where}")).Status.ShouldBe(0);
+            (await demo.Command("ines", $"tunnel rehearse SAL-SPIT --with 'A start=on traffic' --with 'B keyHeld=version 2'{where}")).Status.ShouldBe(0);
+            (await demo.Command("ines", $"tunnel rehearse SAL-SPIT --with 'A pfs=DH 99'{where}")).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(2), r => r.Error.ShouldContain("required DH 14"));
+        }
+
         (await Alone($"tunnel rehearse LAR-HEATH --file {file} --json")).Out.ShouldContain("\"outcome\": \"down\"");
         (await Alone($"tunnel show NO-SUCH --file {file}")).Status.ShouldBe(3);
         (await Alone("tunnel show X --file /no/such/file")).Status.ShouldBe(3);

@@ -51,6 +51,8 @@ public static class Mends
             var then = Rehearse.From(after, before.Starter);
             if (!(enough?.Invoke(then) ?? then.Further(before)))
                 continue;
+            if (tried.Any(t => t.Values.All(values.Contains) && t.Then.Obstacles.Length <= then.Obstacles.Length))
+                continue;
             var ends = values.Select(v => v.End).Distinct().ToArray();
             Disturbance? worst = ends.Select(e => view.End(e).Platform.SubnetsCost?.What).Max();
             tried.Add(new(values, Says(view, values), mended, then, [.. Risky(after).Except(risksBefore).Order(StringComparer.Ordinal)], worst));
@@ -70,21 +72,6 @@ public static class Mends
         var tunnel = view.Tunnel;
         foreach (var v in values)
         {
-            if (v.Row == "keyHeld")
-            {
-                var other = tunnel.End(v.End.Other()).KeyHeld!;
-                KeyHeld same = new(other.Receive, other.Send);
-                tunnel = v.End == EndName.A ? tunnel with { A = tunnel.A with { KeyHeld = same } } : tunnel with { B = tunnel.B with { KeyHeld = same } };
-                continue;
-            }
-
-            if (v.Row == "keyFor")
-            {
-                var key = PeerAddress.Parse(v.Value).Value;
-                tunnel = v.End == EndName.A ? tunnel with { A = tunnel.A with { KeyFor = key } } : tunnel with { B = tunnel.B with { KeyFor = key } };
-                continue;
-            }
-
             var made = Looking.Correct(new TunnelView(view.Inventory, tunnel, view.Today), v.End, v.Row, v.Value, null);
             if (!made.Ok)
                 return null;

@@ -119,5 +119,6 @@ public sealed record Rehearsal(
 
     private int Stopped => Obstacles.Sum(o => o.Pairs.Length);
 
-    public bool ComesUp => Outcome is Outcome.Up or Outcome.UpWithFewerPairs;
+    /// <summary>Whether at least one pair passes.</summary>
+    public bool ComesUp => Outcome == Outcome.Up || (Outcome == Outcome.UpWithFewerPairs && !Passing.IsEmpty);
 }

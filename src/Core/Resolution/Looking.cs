@@ -46,10 +46,14 @@ public static class Looking
     /// <summary>Corrects the value of a row at an end to <paramref name="value"/>, read by the row's own rule; several values are parted by semicolons, prefixes by commas or blanks.</summary>
     public static Parsed<Tunnel> Correct(TunnelView view, EndName end, string row, string value, Seen? seen)
     {
+        var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
+        if (row == "keyHeld")
+            return KeyVersions(value).Then(v => Read(view, Edits.Put(form, $"{end.Key()}.keyHeld", new MapWriter().Always("both", ListNode.OfTexts(v)).Done())));
+        if (row == "keyFor")
+            return Read(view, Edits.Put(form, $"{end.Key()}.keyFor", value.Trim()));
         var place = Where(view, end, row);
         if (!place.Ok)
             return Parsed<Tunnel>.Fail(place.Wrong!, place.Right!);
-        var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
         if (row is "rules" or "noTranslation" or "routes")
             return Parsed<Tunnel>.Fail($"{row} cannot be corrected one value at a time", "import the tunnel with its list as it really is");
         if (row is "subnetsOfA" or "subnetsOfB")
@@ -66,6 +70,21 @@ public static class Looking
         var parts = value.Split([';', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
         Node node = parts.Length > 1 ? ListNode.OfTexts(parts) : new TextNode(value.Trim());
         return Read(view, Edits.Put(form, place.Value, seen is null ? node : new MapWriter().Always("is", node).Add("seen", seen.ToString()).Done()));
+    }
+
+    /// <summary>Reads <c>2</c>, <c>version 2</c> or <c>versions 1, 2</c>: what an end holds for both directions.</summary>
+    private static Parsed<ImmutableArray<int>> KeyVersions(string text)
+    {
+        var numbers = ImmutableArray.CreateBuilder<int>();
+        foreach (var word in text.Replace("versions", "", StringComparison.OrdinalIgnoreCase).Replace("version", "", StringComparison.OrdinalIgnoreCase).Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries))
+        {
+            var read = Scalars.Number(word, 1, 9999, "a key version");
+            if (!read.Ok)
+                return Parsed<ImmutableArray<int>>.Fail(read.Wrong!, read.Right!);
+            numbers.Add(read.Value);
+        }
+
+        return numbers.Count > 0 ? Parsed<ImmutableArray<int>>.Of(numbers.ToImmutable()) : Parsed<ImmutableArray<int>>.Fail("no key version is named", "the version it holds, such as 2");
     }
 
     /// <summary>The path at which the value of a row stands on an end.</summary>

@@ -69,6 +69,8 @@ public static class Verdict
         var begin = all.Where(r => r.Outcome != Outcome.DoesNotStart).ToArray();
         if (begin.Length == 0)
             return (new(Tone.Stops, Sentence.Plain("Does not come up.")), all.Select(r => ((Rehearsal, Obstacle)?)(r, r.Stop!)).First());
+        if (begin.FirstOrDefault(r => r.Outcome == Outcome.UpWithFewerPairs) is { } empty)
+            return (new(Tone.Stops, Sentence.Plain("The SAs come up, and nothing passes.")), At(empty));
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.IkeOnly) is { } half)
             return (new(Tone.Stops, Sentence.Plain("The IKE SA comes up, no child SA does.")), At(half));
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.Undetermined) is { } open)
