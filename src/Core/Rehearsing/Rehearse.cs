@@ -68,14 +68,14 @@ public sealed class Rehearse
 
     private Outcome OutcomeOf(IReadOnlyCollection<SubnetPair> passing)
     {
-        bool stops(Obstacle o) => o.Pairs.IsEmpty || o.Pairs.Length == wanted.Length;
+        bool Whole(Obstacle o) => o.Pairs.IsEmpty || o.Pairs.Length == wanted.Length;
         if (obstacles.Any(o => o.Stage == Stage.Start))
             return Outcome.DoesNotStart;
         if (obstacles.Any(o => o.Stage < Stage.Child))
             return Outcome.Down;
         if (open.Any(o => o.Stage < Stage.Child))
             return Outcome.Undetermined;
-        if (obstacles.Any(o => o.Stage is Stage.Child or Stage.Selectors && stops(o)))
+        if (obstacles.Any(o => o.Stage is Stage.Child or Stage.Selectors && Whole(o)))
             return Outcome.IkeOnly;
         if (open.Any(o => o.Stage == Stage.Child || (o.Stage >= Stage.Selectors && (o.Pairs.IsEmpty || o.Pairs.Length == wanted.Length))))
             return Outcome.Undetermined;
@@ -449,9 +449,8 @@ public sealed class Rehearse
             if (starter.Get(Settings.PairsPerChild).Value?.Value != PairsPerChild.One)
                 assumed.Add((starter.Name, Assumption.AsksAgain));
             var ask = Send(Message.ChildRequest, starter.Name, further[0], further.Length - 1);
-            var child = Send(Message.ChildResponse, answerer.Name, further[0], further.Length - 1);
+            Send(Message.ChildResponse, answerer.Name, further[0], further.Length - 1);
             var fits = Secrecy(Stage.FurtherPairs, ask, "NO_PROPOSAL_CHOSEN", [.. further]);
-            _ = child;
             if (fits != true)
                 agreed.RemoveRange(1, agreed.Count - 1);
         }
