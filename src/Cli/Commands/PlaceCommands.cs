@@ -66,7 +66,7 @@ internal static class PlaceCommands
             Frame.Verb("list", "platform profiles by code", async (p, c, ct) =>
             {
                 var list = await c.PlatformsAsync(ct);
-                f.Shows(p, list, () => s.Table(["platform", "what", "IKE", "gateways", "support ends", "not said"], list.Select(x => (IReadOnlyList<string>)[s.In("strong", x.Code), x.Family, string.Join(", ", x.IkeVersions), $"{x.Gateways}", x.SupportEnds ?? "", x.Unknown == 0 ? "" : Core.Wording.Say.Count(x.Unknown, "thing")])));
+                f.Shows(p, list, () => s.Table(["platform", "what", "IKE versions", "gateways", "support ends", "not said"], list.Select(x => (IReadOnlyList<string>)[s.In("strong", x.Code), x.Family, string.Join(", ", x.IkeVersions), $"{x.Gateways}", x.SupportEnds ?? "", x.Unknown == 0 ? "" : Core.Wording.Say.Count(x.Unknown, "thing")])));
                 return 0;
             }),
             Frame.Verb("show", "what it can do, does by default, and does not say", async (p, c, ct) =>

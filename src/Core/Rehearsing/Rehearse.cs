@@ -20,6 +20,7 @@ public sealed class Rehearse
     private IkeVersion? version;
     private ExchangeMode? mode;
     private IkeProposal? ike;
+    private DhGroup? KeyExchange => ike is { } chosen ? chosen.Group : null;
     private EspProposal? esp;
     private DhGroup? pfs;
     private bool encapsulated;
@@ -63,7 +64,7 @@ public sealed class Rehearse
             open.Add(new(Stage.Selectors, null, "which subnets should reach each other: no pair is agreed", false, []));
         var outcome = OutcomeOf(passing);
         return new(starter.Name, version, mode, outcome, [.. exchanges], [.. obstacles.OrderBy(o => o.Stage)], [.. open.OrderBy(o => o.Stage)],
-            [.. assumed.Distinct()], ike, esp, pfs, encapsulated, outcome is Outcome.Up or Outcome.UpWithFewerPairs ? [.. passing] : [], Old || esp is null ? null : Rekeying.OfPfs(view, ike?.Group));
+            [.. assumed.Distinct()], ike, esp, pfs, encapsulated, outcome is Outcome.Up or Outcome.UpWithFewerPairs ? [.. passing] : [], Old || esp is null ? null : Rekeying.OfPfs(view, KeyExchange));
     }
 
     private Outcome OutcomeOf(IReadOnlyCollection<SubnetPair> passing)
@@ -419,7 +420,7 @@ public sealed class Rehearse
         var init = Send(Message.InitRequest, starter.Name);
         Entry(init, nameKnown: false);
         ike = Chosen(Settings.IkeProposals, Stage.IkeProposal, init, "NO_PROPOSAL_CHOSEN", e => Usable.Ike(e, version), (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins));
-        if (ike is not null && Usable.Ike(starter, version)[0].Group != ike.Group)
+        if (ike is not null && Usable.Ike(starter, version)[0].Group != KeyExchange)
         {
             Send(Message.InvalidKe, answerer.Name);
             Send(Message.InitAgain, starter.Name);
@@ -456,7 +457,7 @@ public sealed class Rehearse
         }
         else if (starter.Get(Settings.Pfs).Value is { } s && answerer.Get(Settings.Pfs).Value is { } a)
         {
-            pfs = Choice.Pfs(s, a, ike?.Group).Group;
+            pfs = Choice.Pfs(s, a, KeyExchange).Group;
         }
 
         return Pass(esp is null ? [] : agreed);
@@ -474,9 +475,9 @@ public sealed class Rehearse
             return null;
         }
 
-        var fits = Choice.PfsFits(s, a, ike?.Group);
+        var fits = Choice.PfsFits(s, a, KeyExchange);
         if (fits == true)
-            pfs = Choice.Pfs(s, a, ike?.Group).Group;
+            pfs = Choice.Pfs(s, a, KeyExchange).Group;
         else if (fits == false)
             Stops(stage, at, answerer.Name, notify, "PAIR-05", Settings.Pfs.Key, new PfsApart(s, a), pairs);
         else

@@ -43,14 +43,15 @@ public static class Telling
             _ => "proof of a kind not known",
         };
         Sentence Chosen() => r.Ike is { } p ? Sentence.Of($"{p.ToString()} chosen") : Sentence.Plain("the chosen proposal");
+        string Exchanged() => r.Ike is { } p ? p.Group.Name : "a group not known";
         string Moves() => r.Encapsulated ? " · both move to UDP 4500" : "";
         Sentence Children() => about.View.Tunnel.Agreed.Pairs.Length == 0 ? Sentence.Plain("selectors") : Sentence.Of($"selectors for {Say.Count(about.View.Tunnel.Agreed.Pairs.Length, "pair"):w}");
         Sentence Pair() => x.Pair is { } pair ? Sentence.Of($"{about.View.NameOf(pair):w}{(x.More > 0 ? $", and {Say.Count(x.More, "further pair")} alike" : ""):w}") : Sentence.Plain("the pair");
         return x.Message switch
         {
             Message.InitRequest => Sentence.Of($"{Offered():w}, key exchange for {(offers.IsEmpty ? "a group not known" : offers[0].Group.Name)}, nonce"),
-            Message.InvalidKe => Sentence.Of($"INVALID_KE_PAYLOAD: {r.Ike!.Group.Name} is wanted"),
-            Message.InitAgain => Sentence.Of($"the same, key exchange for {r.Ike!.Group.Name}"),
+            Message.InvalidKe => Sentence.Of($"INVALID_KE_PAYLOAD: {Exchanged()} is wanted"),
+            Message.InitAgain => Sentence.Of($"the same, key exchange for {Exchanged()}"),
             Message.InitResponse => Sentence.Of($"{Chosen()}{Moves():w}"),
             Message.AuthRequest => Sentence.Of($"{Identity()}, {Proof():w}, ESP proposals, {Children()}"),
             Message.AuthResponse => r.Esp is { } e ? Sentence.Of($"{Identity()}, {Proof():w}, {e.ToString()}") : Sentence.Of($"{Identity()}, {Proof():w}"),

@@ -19,7 +19,7 @@ export function PlatformsRoute() {
           <tr>
             <th>Platform</th>
             <th>What</th>
-            <th>IKE</th>
+            <th>IKE versions</th>
             <th>Gateways</th>
             <th>Support ends</th>
             <th>Not said</th>
