@@ -10,7 +10,7 @@ namespace Vellumkeep.Core.Tests;
 
 public class KeepfileTests
 {
-    private const string Head = "vellumkeep: inventory/1\ncustomers:\n  - {code: ACM, name: Acme Mills}\n";
+    internal const string Head = "vellumkeep: inventory/1\ncustomers:\n  - {code: ACM, name: Acme Mills}\n";
 
     [Fact]
     public void What_is_written_reads_back_to_the_same_text_in_stable_order()
@@ -50,6 +50,7 @@ public class KeepfileTests
     [InlineData("customers: &a [x]\n", 4, "file", "anchor", "no anchors")]
     [InlineData("tunnels: *a\n", 4, "file", "alias", "no anchors")]
     [InlineData("tunnels:\n  - {code: 'unclosed\n", 5, "file", "not readable YAML", "quotes")]
+    [InlineData("notes: [[[[[[[[[[[[[[[[[[[[[[[[[[[[[[[[\n", 4, "file", "levels are nested", "fewer than ten")]
     [InlineData("tunels: []\n", 4, "tunels", "not a part of a keepfile", "tunnels")]
     public void A_broken_file_is_refused_with_line_field_what_is_wrong_and_what_would_be_right(string more, int line, string field, string wrong, string right)
     {
@@ -70,6 +71,14 @@ public class KeepfileTests
         read.Problems.ShouldContain(p => p.Wrong.Contains("no held part 'bri-lam'") && p.Right.Contains("bri-lan"));
         read.Problems.ShouldContain(p => p.Wrong.Contains("no uplink 'copper'") && p.Right.Contains("fibre"));
     }
+}
+
+/// <summary>Timed, and so run by itself: what other tests do beside it must not count.</summary>
+[CollectionDefinition(nameof(NoiseTests), DisableParallelization = true)]
+[Collection(nameof(NoiseTests))]
+public class NoiseTests
+{
+    private const string Head = KeepfileTests.Head;
 
     public static TheoryData<string, string> Noise() => new()
     {

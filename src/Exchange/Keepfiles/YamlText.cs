@@ -8,6 +8,9 @@ public static class YamlText
 {
     private const int DeepestNesting = 30;
 
+    /// <summary>The longest line that is read, in characters. The longest field of a keepfile is notes, of 4,000.</summary>
+    private const int LongestLine = 32_000;
+
     /// <summary>The form and no problem, or null and the one problem that stopped the reading.</summary>
     public static (Node? Root, Problem? Problem) Read(string text)
     {
@@ -18,6 +21,15 @@ public static class YamlText
                 return (null, new("file", 1, "this is not a text file", "a keepfile in YAML or JSON that begins with: vellumkeep: inventory/1"));
         if (!head.Contains("vellumkeep", StringComparison.Ordinal))
             return (null, new("vellumkeep", 1, "the file does not say that it is a keepfile", "vellumkeep: inventory/1 near its beginning"));
+        // So is a line that no writer of ours or hand would make: JSON in one line stays readable, ten million letters do not reach the parser.
+        var lines = 0;
+        foreach (var line in text.AsSpan().EnumerateLines())
+        {
+            lines++;
+            if (line.Length > LongestLine && !line.TrimStart().StartsWith("{"))
+                return (null, new("file", lines, $"this line is {line.Length} characters long", $"lines of at most {LongestLine} characters, one field on each"));
+        }
+
         try
         {
             var parser = new Parser(new StringReader(text));
