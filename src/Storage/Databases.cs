@@ -32,9 +32,14 @@ public sealed class Databases
     public KeepContext Open() => make();
 
     /// <summary>Brings the tables up to this version.</summary>
+    /// <exception cref="NewerDatabaseException">A later version has written to the database; nothing was touched.</exception>
     public async Task MigrateAsync(CancellationToken ct)
     {
         await using var context = Open();
+        var known = context.Database.GetMigrations().ToHashSet();
+        var newer = (await context.Database.GetAppliedMigrationsAsync(ct)).Where(m => !known.Contains(m)).ToArray();
+        if (newer.Length > 0)
+            throw new NewerDatabaseException(newer[^1], known.Max()!);
         await context.Database.MigrateAsync(ct);
     }
 
@@ -60,6 +65,9 @@ public sealed class Databases
         }
     }
 }
+
+/// <summary>The database was written by a later version, which this one would spoil.</summary>
+public sealed class NewerDatabaseException(string theirs, string ours) : Exception($"The database is at {theirs}, which this version does not know; it knows up to {ours}. Start the later version, or restore a backup made by this one.");
 
 /// <summary>For making migrations: <c>dotnet ef migrations add NAME --context SqliteKeepContext</c>.</summary>
 internal sealed class SqliteDesign : IDesignTimeDbContextFactory<SqliteKeepContext>

@@ -25,6 +25,18 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
 
     public DbSet<TokenRow> Tokens => Set<TokenRow>();
 
+    public DbSet<SessionRow> Sessions => Set<SessionRow>();
+
+    public DbSet<VersionLinkRow> VersionLinks => Set<VersionLinkRow>();
+
+    public DbSet<WordRow> Words => Set<WordRow>();
+
+    public DbSet<KeptListRow> KeptLists => Set<KeptListRow>();
+
+    public DbSet<CookieKeyRow> CookieKeys => Set<CookieKeyRow>();
+
+    public DbSet<AnsweredRow> Answered => Set<AnsweredRow>();
+
     /// <summary>The collation under which text orders by its bytes: addresses and times are compared as text.</summary>
     protected abstract string ByteOrder { get; }
 
@@ -35,11 +47,17 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.HasKey(c => c.Number);
             e.Property(c => c.Number).ValueGeneratedNever();
             e.HasIndex(c => c.ChangeId);
+            e.HasIndex(c => new { c.Who, c.Number });
+            e.HasIndex(c => c.At);
+            e.Property(c => c.At).UseCollation(ByteOrder);
         });
         b.Entity<VersionRow>(e =>
         {
             e.HasKey(v => new { v.RecordId, v.Version });
             e.HasIndex(v => v.CommitNumber);
+            e.HasIndex(v => new { v.OwnerId, v.CommitNumber });
+            e.HasIndex(v => new { v.Kind, v.CodeKey });
+            e.Property(v => v.CodeKey).UseCollation(ByteOrder);
             e.HasOne<CommitRow>().WithMany().HasForeignKey(v => v.CommitNumber);
         });
         b.Entity<RecordRow>(e =>
@@ -47,6 +65,7 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.HasKey(r => r.Id);
             e.Property(r => r.Version).IsConcurrencyToken();
             e.HasIndex(r => new { r.Kind, r.CodeKey }).IsUnique();
+            e.Property(r => r.CodeKey).UseCollation(ByteOrder);
             e.HasIndex(r => new { r.Kind, r.OwnerId });
         });
         b.Entity<LinkRow>(e =>
@@ -88,6 +107,29 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.HasIndex(f => f.Code);
             e.HasOne<RecordRow>().WithMany().HasForeignKey(f => f.TunnelId);
         });
+        b.Entity<VersionLinkRow>(e =>
+        {
+            e.HasKey(l => new { l.ToId, l.RecordId, l.Version });
+            e.HasIndex(l => l.RecordId);
+        });
+        b.Entity<WordRow>(e =>
+        {
+            e.HasKey(w => new { w.Word, w.RecordId, w.Field });
+            e.HasIndex(w => w.RecordId);
+            e.Property(w => w.Word).UseCollation(ByteOrder);
+        });
+        b.Entity<KeptListRow>(e =>
+        {
+            e.HasKey(k => k.Id);
+            e.HasIndex(k => k.Person);
+        });
+        b.Entity<SessionRow>(e =>
+        {
+            e.HasKey(s => s.Id);
+            e.HasIndex(s => s.Person);
+        });
+        b.Entity<CookieKeyRow>(e => e.HasKey(k => k.Id));
+        b.Entity<AnsweredRow>(e => e.HasKey(a => new { a.Person, a.Key }));
         b.Entity<PersonRow>(e => e.HasKey(p => p.Name));
         b.Entity<TokenRow>(e =>
         {

@@ -1,7 +1,11 @@
 namespace Vellumkeep.Core.Forms;
 
 /// <summary>What a form asks for under one key; the published schema of the keepfile is made of these, so that it cannot drift from the reader.</summary>
-public sealed record FieldNote(string Key, FieldShape Shape, bool Required, string About, ImmutableArray<FieldNote> Inside, ImmutableArray<string> Words);
+public sealed record FieldNote(string Key, FieldShape Shape, bool Required, string About, ImmutableArray<FieldNote> Inside, ImmutableArray<string> Words)
+{
+    /// <summary>The kind of record that the value names; null when it names none.</summary>
+    public RecordKind? Refers { get; init; }
+}
 
 /// <summary>The shapes a field can have.</summary>
 public enum FieldShape
@@ -101,10 +105,14 @@ public sealed class Fields
     }
 
     /// <summary>A reference to another record, as an id.</summary>
-    public string? Reference(string key, string about, RecordKind kind, bool required = false) => Value(key, about, t =>
-        reading.Names.IdOf(kind, t) is { } id
-            ? Parsed<string>.Of(id)
+    public string? Reference(string key, string about, RecordKind kind, bool required = false)
+    {
+        var id = Value(key, about, t => reading.Names.IdOf(kind, t) is { } found
+            ? Parsed<string>.Of(found)
             : Parsed<string>.Fail($"there is no {kind.Word()} '{Typed.Short(t)}'", NearestCodes(kind, t)), required);
+        notes[^1] = notes[^1] with { Refers = kind };
+        return id;
+    }
 
     /// <summary>A list of texts, each read by <paramref name="parse"/>; a single text counts as a list of one.</summary>
     public ImmutableArray<T> Values<T>(string key, string about, Func<string, Parsed<T>> parse, IEnumerable<string>? words = null)

@@ -19,6 +19,8 @@ public sealed record Customer(string Id, string Code, string Name, OwnerKind Own
 
     public RecordKind Kind => RecordKind.Customer;
 
+    public DateOnly? Retired { get; init; }
+
     public static Customer? Read(string id, Fields f)
     {
         var code = f.Code("code", "short code, such as BRI");
@@ -34,13 +36,14 @@ public sealed record Customer(string Id, string Code, string Name, OwnerKind Own
             return c.Build(() => new Contact(who, role, reach));
         });
         var notes = f.OptionalText("notes", "anything else", 4000);
-        return f.Build(() => new Customer(id, code, name, owner ?? OwnerKind.Customer, zone ?? "Etc/UTC", pattern, contacts, notes));
+        var retired = f.Value("retired", "date on which it was taken out of use", t => Scalars.Date(t).To(d => (DateOnly?)d));
+        return f.Build(() => new Customer(id, code, name, owner ?? OwnerKind.Customer, zone ?? "Etc/UTC", pattern, contacts, notes) { Retired = retired });
     }
 
     public MapNode Write() => new MapWriter().Add("code", Code).Add("name", Name).Add("owner", Owner == OwnerKind.Customer ? null : Owners.Of(Owner))
         .Add("timeZone", TimeZone).Add("namingPattern", NamingPattern)
         .List("contacts", Contacts, c => new MapWriter().Add("name", c.Name).Add("role", c.Role).Add("reach", c.Reach).Done())
-        .Add("notes", Notes).Done();
+        .Add("notes", Notes).Add("retired", Retired is { } day ? Scalars.Write(day) : null).Done();
 
     internal static Parsed<string> ZoneText(string text) =>
         text.Contains('/') && text.Length <= 60 && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '/' or '_' or '-' or '+')

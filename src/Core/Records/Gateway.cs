@@ -81,6 +81,8 @@ public sealed record Gateway(
 
     public RecordKind Kind => RecordKind.Gateway;
 
+    public DateOnly? Retired { get; init; }
+
     public HeldPart? Held(string name) => HeldParts.FirstOrDefault(h => h.Name == name);
 
     public static Gateway? Read(string id, Fields f)
@@ -132,7 +134,8 @@ public sealed record Gateway(
         });
         var notes = f.OptionalText("notes", "anything else", 4000);
         var pool = f.Value("tunnelPool", "prefix its tunnel addresses are taken from", t => Prefix.Parse(t).To(x => (Prefix?)x));
-        return f.Build(() => new Gateway(id, code, site!, platform!, runBy ?? RunBy.Us, uplinks, held, wayIn, notes) { TunnelPool = pool });
+        var retired = f.Value("retired", "date on which it was taken out of use", t => Scalars.Date(t).To(d => (DateOnly?)d));
+        return f.Build(() => new Gateway(id, code, site!, platform!, runBy ?? RunBy.Us, uplinks, held, wayIn, notes) { TunnelPool = pool, Retired = retired });
     }
 
     public MapNode Write(INames names) => new MapWriter().Add("code", Code).Add("site", names.TextOf(RecordKind.Site, SiteId)).Add("platform", names.TextOf(RecordKind.Platform, PlatformId))
@@ -145,5 +148,5 @@ public sealed record Gateway(
         .List("heldParts", HeldParts, h => new MapWriter().Add("name", h.Name).Add("what", h.What is "subnet list" or "proposal set" ? null : h.What).Texts("members", h.Members)
             .Texts("ikeProposals", h.IkeProposals).Texts("espProposals", h.EspProposals).Done())
         .Add("wayIn", WayIn is null ? null : new MapWriter().Add("by", WayIn.By).Add("otherWay", WayIn.OtherWay).Add("undoesByItself", WayIn.UndoesByItself is { } u ? Scalars.Write(u) : null).Done())
-        .Add("tunnelPool", TunnelPool?.ToString()).Add("notes", Notes).Done();
+        .Add("tunnelPool", TunnelPool?.ToString()).Add("notes", Notes).Add("retired", Retired is { } day ? Scalars.Write(day) : null).Done();
 }

@@ -225,6 +225,8 @@ public sealed record Platform(
 
     public RecordKind Kind => RecordKind.Platform;
 
+    public DateOnly? Retired { get; init; }
+
     public string Code => $"{Name}@{Version}";
 
     /// <summary>Whether <paramref name="work"/> (rules, no-translation, route, discard route) is made by hand; null when not known.</summary>
@@ -309,6 +311,7 @@ public sealed record Platform(
         var later = Said("addressLater", "yes or no: whether its outer address is known only after it was created");
         var endpoints = f.Value("endpoints", "how many endpoints come together", t => Scalars.Number(t, 1, 8, "a number of endpoints").To(n => (int?)n));
         var notes = f.OptionalText("notes", "anything else", 4000);
+        var retired = f.Value("retired", "date on which it was taken out of use", t => Scalars.Date(t).To(d => (DateOnly?)d));
         return f.Build(() => new Platform(id, name, version!.Value, title, family ?? "", ike, encryptions, integrities, groups, answers, octet, forms, unit, lifetimeAnswer,
             handSaid ? byHand : null, cost, effect, (int?)seconds?.InSeconds, savedApart, limit, ends, sends, defaults ?? SettingSet.Empty, notes)
         {
@@ -334,6 +337,7 @@ public sealed record Platform(
             Retransmits = retransmits,
             AddressLater = later,
             Endpoints = endpoints,
+            Retired = retired,
         });
     }
 
@@ -359,7 +363,7 @@ public sealed record Platform(
         .Add("ikeLifetimes", Plain(IkeLifetimes)).Add("espLifetimes", Plain(EspLifetimes)).Add("rekeyJitter", Jitter is { } j ? $"{j} %" : null)
         .Add("whenRekeyRefused", WhenRekeyRefused is { } r ? AfterRefusals.Of(r) : null).Add("saysWhyInPhase1", YesNo(SaysWhyInPhase1)).Add("retransmits", Retransmits?.ToString())
         .Add("addressLater", YesNo(AddressLater)).Add("endpoints", Endpoints?.ToString(CultureInfo.InvariantCulture))
-        .Add("defaults", Defaults.Write()).Add("notes", Notes).Done();
+        .Add("defaults", Defaults.Write()).Add("notes", Notes).Add("retired", Retired is { } day ? Scalars.Write(day) : null).Done();
 
     private static string? YesNo(bool? yes) => yes is { } y ? Scalars.Write(y) : null;
 

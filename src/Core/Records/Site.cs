@@ -18,6 +18,8 @@ public sealed record Site(string Id, string Code, string CustomerId, string Name
 
     public RecordKind Kind => RecordKind.Site;
 
+    public DateOnly? Retired { get; init; }
+
     /// <summary>The name of the network that is seen as <paramref name="prefix"/>, or of the one that contains it.</summary>
     public string? NameOf(Prefix prefix) =>
         (Networks.FirstOrDefault(n => n.AsSeen == prefix) ?? Networks.FirstOrDefault(n => n.AsSeen.Contains(prefix)))?.Name;
@@ -48,12 +50,13 @@ public sealed record Site(string Id, string Code, string CustomerId, string Name
         });
         var back = f.Value("returnRoute", "yes or no: whether an inner router has a route back to the VPN gateway", t => Scalars.YesNo(t).To(b => (bool?)b), words: ["yes", "no"]);
         var notes = f.OptionalText("notes", "anything else", 4000);
-        return f.Build(() => new Site(id, code, customer!, name, zone ?? "Etc/UTC", router is null ? null : router == "yes", networks, notes) { ReturnRoute = back });
+        var retired = f.Value("retired", "date on which it was taken out of use", t => Scalars.Date(t).To(d => (DateOnly?)d));
+        return f.Build(() => new Site(id, code, customer!, name, zone ?? "Etc/UTC", router is null ? null : router == "yes", networks, notes) { ReturnRoute = back, Retired = retired });
     }
 
     public MapNode Write(INames names) => new MapWriter().Add("code", Code).Add("customer", names.TextOf(RecordKind.Customer, CustomerId)).Add("name", Name).Add("timeZone", TimeZone)
         .Add("gatewayIsDefaultRouter", GatewayIsDefaultRouter is { } d ? Scalars.Write(d) : null).Add("returnRoute", ReturnRoute is { } back ? Scalars.Write(back) : null)
         .List("networks", Networks, n => new MapWriter().Add("prefix", n.Prefix.ToString()).Add("name", n.Name).Add("purpose", n.Purpose).Add("presentedAs", n.PresentedAs?.ToString())
             .List("testPoints", n.TestPoints, t => new MapWriter().Add("address", t.Address.ToString()).Add("service", t.Service).Add("confirmedBy", t.ConfirmedBy).Done()).Done())
-        .Add("notes", Notes).Done();
+        .Add("notes", Notes).Add("retired", Retired is { } day ? Scalars.Write(day) : null).Done();
 }

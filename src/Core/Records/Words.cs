@@ -30,11 +30,13 @@ public enum RecordKind
     Gateway,
     Tunnel,
     Change,
+    Person,
+    Offer,
 }
 
 public static class RecordKinds
 {
-    public static string Word(this RecordKind kind) => kind == RecordKind.Platform ? "platform profile" : kind.ToString().ToLowerInvariant();
+    public static string Word(this RecordKind kind) => kind switch { RecordKind.Platform => "platform profile", RecordKind.Offer => "standing offer", _ => kind.ToString().ToLowerInvariant() };
 }
 
 /// <summary>A record of the inventory: its id never changes, its code may.</summary>
@@ -46,6 +48,9 @@ public interface IRecord
     string Code { get; }
 
     RecordKind Kind { get; }
+
+    /// <summary>The day on which it was taken out of use; null while it is in use. Tunnels say this with their state.</summary>
+    DateOnly? Retired => null;
 }
 
 /// <summary>The two ends of a tunnel.</summary>

@@ -19,16 +19,7 @@ public static class RecordBody
         : JsonSerializer.SerializeToUtf8Bytes<Node>(Form(record), Json);
 
     /// <summary>The written form of an inventory record, referring by id.</summary>
-    public static MapNode Form(IRecord record) => record switch
-    {
-        Customer c => c.Write(),
-        Platform p => p.Write(),
-        Suite s => s.Write(),
-        Site s => s.Write(IdNames.Instance),
-        Gateway g => g.Write(IdNames.Instance),
-        Tunnel t => WrittenTunnel.Write(t, IdNames.Instance),
-        _ => throw new ArgumentException($"A {record.Kind} has no written form.", nameof(record)),
-    };
+    public static MapNode Form(IRecord record) => WrittenRecord.Write(record, IdNames.Instance);
 
     public static MapNode Form(byte[] body) => (MapNode)JsonSerializer.Deserialize<Node>(body, Json)!;
 
@@ -43,19 +34,5 @@ public static class RecordBody
     }
 
     /// <summary>Builds a record from a written form that refers by id, or says what is wrong.</summary>
-    public static (IRecord? Record, IReadOnlyList<Problem> Problems) Read(RecordKind kind, string id, MapNode form)
-    {
-        var reading = new Vellumkeep.Core.Forms.Reading(IdNames.Instance);
-        var f = new Fields(form, "", reading);
-        IRecord? record = kind switch
-        {
-            RecordKind.Customer => Customer.Read(id, f),
-            RecordKind.Platform => Platform.Read(id, f),
-            RecordKind.Suite => Suite.Read(id, f),
-            RecordKind.Site => Site.Read(id, f),
-            RecordKind.Gateway => Gateway.Read(id, f),
-            _ => WrittenTunnel.Read(id, f),
-        };
-        return (record, reading.Problems);
-    }
+    public static (IRecord? Record, IReadOnlyList<Problem> Problems) Read(RecordKind kind, string id, MapNode form) => WrittenRecord.Read(kind, id, form, IdNames.Instance);
 }

@@ -15,6 +15,18 @@ public sealed record FindingKept(string TunnelId, string TunnelCode, Finding Fin
 /// <summary>One commit that touched a record, with the version before and after it.</summary>
 public sealed record HistoryKept(CommitRow Commit, int Version, RecordKind Kind, byte[]? Before, byte[] After);
 
+/// <summary>What a search found: by which field, and the word or prefix that fitted.</summary>
+public sealed record SearchFound(RecordKind Kind, string Code, string Name, string Owner, string? State, string Field, string Fits);
+
+/// <summary>What the history is narrowed to; days are UTC and both included.</summary>
+public sealed record CommitFilter(string? Who, string? OwnerId, RecordKind? Kind, DateOnly? From, DateOnly? To);
+
+/// <summary>A commit with the versions in it that may be seen. Whole: there are no others, so that its reason tells nothing of somebody else.</summary>
+public sealed record CommitKept(CommitRow Commit, IReadOnlyList<CommitRecord> Records, bool Whole);
+
+/// <summary>A version that a commit wrote.</summary>
+public sealed record CommitRecord(RecordKind Kind, string Code, string RecordId, int Version);
+
 /// <summary>A gateway as a list shows it.</summary>
 public sealed record GatewayListed(string Code, string Site, string Owner, string Platform, string Outer, int Tunnels, int Blocked);
 
@@ -23,7 +35,7 @@ public sealed class Lists(KeepContext context)
 {
     public async Task<(IReadOnlyList<TunnelListed> Items, string? Cursor)> TunnelsAsync(Scope scope, TunnelFilter filter, string? after, int most, CancellationToken ct)
     {
-        var rows = scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
         if (filter.CustomerCode is { } code)
         {
             var key = code.ToUpperInvariant();
@@ -47,12 +59,14 @@ public sealed class Lists(KeepContext context)
                 // An address finds what contains it; a prefix finds what overlaps it; both also find themselves in outer addresses.
                 var (low, high, family, low4) = (AddressText(prefix.Value.First), AddressText(prefix.Value.Last), (int)prefix.Value.Family, prefix.Value.Network.ToString());
                 rows = rows.Where(r => context.Prefixes.Any(p => p.RecordId == r.Id && p.Family == family && string.Compare(p.Low, high) <= 0 && string.Compare(p.High, low) >= 0)
-                    || context.Tunnels.Any(t => t.Id == r.Id && (" " + t.SearchText + " ").Contains(" " + low4 + " ")));
+                    || context.Words.Where(w => w.Word == low4).Select(w => w.RecordId).Contains(r.Id));
             }
             else
             {
-                var like = text.ToLowerInvariant();
-                rows = rows.Where(r => context.Tunnels.Any(t => t.Id == r.Id && t.SearchText.Contains(like)) || context.Findings.Any(f => f.TunnelId == r.Id && f.Code.ToLower() == like));
+                var found1 = Found(text);
+                rows = Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase))?.Code is { } check
+                    ? rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Code == check))
+                    : rows.Where(r => found1.Select(w => w.RecordId).Contains(r.Id));
             }
         }
 
@@ -68,7 +82,7 @@ public sealed class Lists(KeepContext context)
 
     public async Task<IReadOnlyList<FindingKept>> FindingsAsync(Scope scope, string? tunnelId, string? customerCode, string? code, string? severity, int most, CancellationToken ct, string? gatewayId = null)
     {
-        var tunnels = scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        var tunnels = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
         if (tunnelId is not null)
             tunnels = tunnels.Where(t => t.Id == tunnelId);
         if (gatewayId is not null)
@@ -86,7 +100,7 @@ public sealed class Lists(KeepContext context)
 
     public async Task<IReadOnlyList<Kept<Change>>> ChangesAsync(Scope scope, IReadOnlyCollection<ChangeState>? states, string? tunnelId, CancellationToken ct)
     {
-        var rows = scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Change));
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Change));
         if (states is not null)
         {
             var words = states.Select(Change.States.Of).ToArray();
@@ -105,32 +119,47 @@ public sealed class Lists(KeepContext context)
         return [.. rows.Select((r, i) => new HistoryKept(r.c, r.v.Version, r.v.Kind, i == 0 ? null : rows[i - 1].v.Body, r.v.Body)).Reverse()];
     }
 
+    /// <summary>Those of the commits that also wrote records which the asker may not see.</summary>
+    public async Task<IReadOnlySet<long>> MixedAsync(Scope scope, long[] commits, CancellationToken ct)
+    {
+        if (scope.All)
+            return new HashSet<long>();
+        var found = new HashSet<long>();
+        foreach (var some in commits.Chunk(500))
+        {
+            var mine = scope.Over(context, context.Versions.AsNoTracking()).Select(v => new { v.RecordId, v.Version });
+            found.UnionWith(await context.Versions.Where(v => some.Contains(v.CommitNumber) && !mine.Any(m => m.RecordId == v.RecordId && m.Version == v.Version)).Select(v => v.CommitNumber).Distinct().ToListAsync(ct));
+        }
+
+        return found;
+    }
+
     public async Task<byte[]?> BodyAsync(string recordId, int version, CancellationToken ct) =>
         await context.Versions.AsNoTracking().Where(v => v.RecordId == recordId && v.Version == version).Select(v => v.Body).FirstOrDefaultAsync(ct);
 
     public async Task<IReadOnlyList<(string Id, string Code, string Name, OwnerKind Owner, int Tunnels, int Blocked)>> CustomersAsync(Scope scope, CancellationToken ct)
     {
-        var rows = await scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Customer)).OrderBy(r => r.CodeKey).ToListAsync(ct);
+        var rows = await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Customer)).OrderBy(r => r.CodeKey).ToListAsync(ct);
         var counts = await (from t in context.Tunnels join r in context.Records on t.Id equals r.Id group t by r.OwnerId into g select new { g.Key, All = g.Count(), Blocked = g.Count(t => t.Worst == 0) }).ToListAsync(ct);
         return [.. rows.Select(r => (r.Id, r.Code, r.Name, ((Customer)RecordBody.Read(r.Kind, r.Id, r.Body)).Owner, counts.FirstOrDefault(c => c.Key == r.Id)?.All ?? 0, counts.FirstOrDefault(c => c.Key == r.Id)?.Blocked ?? 0))];
     }
 
     public async Task<(int Tunnels, int Risks)> CountsAsync(Scope scope, CancellationToken ct)
     {
-        var tunnels = scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        var tunnels = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
         return (await tunnels.CountAsync(ct), await context.Findings.CountAsync(f => f.Severity == (int)Severity.Risk && tunnels.Any(t => t.Id == f.TunnelId), ct));
     }
 
     /// <summary>How many records refer to each record in a role.</summary>
     public async Task<Dictionary<string, int>> UsersAsync(Scope scope, string role, CancellationToken ct)
     {
-        var seen = scope.Over(context.Records.AsNoTracking());
+        var seen = scope.Over(context, context.Records.AsNoTracking());
         return await (from l in context.Links where l.Role == role && seen.Any(r => r.Id == l.FromId) group l by l.ToId into g select new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
     }
 
     /// <summary>The codes of the records that refer to one in a role.</summary>
     public async Task<IReadOnlyList<string>> ReferringAsync(Scope scope, string id, string role, CancellationToken ct) =>
-        await scope.Over(context.Records.AsNoTracking().Where(r => context.Links.Any(l => l.FromId == r.Id && l.ToId == id && l.Role == role))).OrderBy(r => r.CodeKey).Select(r => r.Code).Take(500).ToListAsync(ct);
+        await scope.Over(context, context.Records.AsNoTracking().Where(r => context.Links.Any(l => l.FromId == r.Id && l.ToId == id && l.Role == role))).OrderBy(r => r.CodeKey).Select(r => r.Code).Take(500).ToListAsync(ct);
 
     /// <summary>How many tunnels refer to a record in one of the roles, whoever may see them.</summary>
     public Task<int> CountReferringAsync(string id, string[] roles, CancellationToken ct) => context.Links.Where(l => l.ToId == id && roles.Contains(l.Role)).Select(l => l.FromId).Distinct().CountAsync(ct);
@@ -138,7 +167,7 @@ public sealed class Lists(KeepContext context)
     /// <summary>The tunnels that refer to a record in one of the roles, as a list shows them.</summary>
     public async Task<IReadOnlyList<TunnelListed>> TunnelsOfAsync(Scope scope, string id, string[] roles, CancellationToken ct)
     {
-        var rows = scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel && context.Links.Any(l => l.FromId == r.Id && l.ToId == id && roles.Contains(l.Role))));
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel && context.Links.Any(l => l.FromId == r.Id && l.ToId == id && roles.Contains(l.Role))));
         var found = await (from r in rows join t in context.Tunnels on r.Id equals t.Id orderby r.CodeKey select new { r.Id, r.Code, r.Name, r.OwnerId, r.State, t.EndA, t.EndB, t.Worst, t.Verdict }).Take(2000).ToListAsync(ct);
         return [.. found.Select(f => new TunnelListed(f.Id, f.Code, f.Name, f.OwnerId!, f.State!, f.EndA, f.EndB, f.Worst, JsonSerializer.Deserialize<ImmutableArray<VerdictPart>>(f.Verdict, RecordBody.Json)))];
     }
@@ -155,7 +184,7 @@ public sealed class Lists(KeepContext context)
     /// <summary>The codes of the tunnels that use each held part of a gateway.</summary>
     public async Task<Dictionary<string, IReadOnlyList<string>>> HeldAsync(Scope scope, string gatewayId, CancellationToken ct)
     {
-        var seen = scope.Over(context.Records.AsNoTracking());
+        var seen = scope.Over(context, context.Records.AsNoTracking());
         var rows = await (from h in context.Held join r in seen on h.TunnelId equals r.Id where h.GatewayId == gatewayId orderby r.CodeKey select new { h.Part, r.Code }).ToListAsync(ct);
         return rows.GroupBy(r => r.Part).ToDictionary(g => g.Key, g => (IReadOnlyList<string>)[.. g.Select(r => r.Code)]);
     }
@@ -163,7 +192,7 @@ public sealed class Lists(KeepContext context)
     /// <summary>Gateways with their site, platform, outer address and how many tunnels run through them.</summary>
     public async Task<IReadOnlyList<GatewayListed>> GatewaysAsync(Scope scope, string? customerCode, CancellationToken ct)
     {
-        var rows = scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Gateway));
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Gateway));
         if (customerCode?.ToUpperInvariant() is { } key)
             rows = rows.Where(r => context.Records.Any(c => c.Id == r.OwnerId && c.CodeKey == key));
         var found = (await rows.OrderBy(r => r.CodeKey).Take(2000).ToListAsync(ct)).Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
@@ -179,7 +208,7 @@ public sealed class Lists(KeepContext context)
     /// <summary>The sites of a customer with their networks and gateways.</summary>
     public async Task<IReadOnlyList<(Site Site, IReadOnlyList<string> Gateways)>> SitesAsync(Scope scope, string customerId, CancellationToken ct)
     {
-        var sites = (await scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Site && r.OwnerId == customerId)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (Site)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
+        var sites = (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Site && r.OwnerId == customerId)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (Site)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
         var result = new List<(Site, IReadOnlyList<string>)>();
         foreach (var site in sites)
             result.Add((site, await ReferringAsync(scope, site.Id, "site", ct)));
@@ -190,7 +219,7 @@ public sealed class Lists(KeepContext context)
     public async Task<IReadOnlyList<(Prefix Prefix, string Role, string OwnerCode, string Code, string Name)>> PlacesAsync(Scope scope, Prefix prefix, string? customerCode, CancellationToken ct)
     {
         var (low, high, family) = (AddressText(prefix.First), AddressText(prefix.Last), (int)prefix.Family);
-        var seen = scope.Over(context.Records.AsNoTracking());
+        var seen = scope.Over(context, context.Records.AsNoTracking());
         if (customerCode?.ToUpperInvariant() is { } key)
             seen = seen.Where(r => context.Records.Any(c => c.Id == r.OwnerId && c.CodeKey == key));
         var rows = await (from p in context.Prefixes
@@ -201,6 +230,145 @@ public sealed class Lists(KeepContext context)
                           select new { p.Low, p.High, p.Role, Owner = c.Code, r.Code, r.Name }).Distinct().Take(2000).ToListAsync(ct);
         return [.. rows.Select(r => (Writing.AddressText.Between(prefix.Family, r.Low, r.High), r.Role, r.Owner, r.Code, r.Name))];
     }
+
+    /// <summary>
+    /// What a text finds anywhere: records by their words (codes first), by what they refer to when those are few, and for an address or prefix what
+    /// contains or overlaps it, outer addresses too.
+    /// </summary>
+    public async Task<IReadOnlyList<SearchFound>> SearchAsync(Scope scope, string text, int most, CancellationToken ct)
+    {
+        var seen = scope.Over(context, context.Records.AsNoTracking());
+        if (Prefix.Parse(text) is { Ok: true } prefix)
+        {
+            var (low, high, family) = (AddressText(prefix.Value.First), AddressText(prefix.Value.Last), (int)prefix.Value.Family);
+            var lying = await (from p in context.Prefixes
+                               join r in seen on p.RecordId equals r.Id
+                               where p.Family == family && string.Compare(p.Low, high) <= 0 && string.Compare(p.High, low) >= 0
+                               orderby p.Low descending, p.High, r.Kind, r.CodeKey
+                               select new { p.Low, p.High, p.Role, r.Kind, r.Id, r.Code, r.Name, r.OwnerId, r.State }).Distinct().Take(most).ToListAsync(ct);
+            return await OwnedAsync([.. lying.Select(l => (new SearchFound(l.Kind, l.Code, l.Name, "", l.State, l.Role, Writing.AddressText.Between(prefix.Value.Family, l.Low, l.High).ToString()), l.OwnerId))], ct);
+        }
+
+        var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => w.Trim(',', ';', '(', ')')).Where(w => w.Length > 0).OrderByDescending(w => w.Length).Take(6).ToArray();
+        if (words.Length == 0)
+            return [];
+        var found = new List<(SearchFound, string?)>();
+        foreach (var around in new[] { false, true })
+        {
+            if (found.Count >= most)
+                break;
+            var rows = from w in Found(words[0]) where (w.Field == Writing.SearchWords.Around) == around join r in seen on w.RecordId equals r.Id select new { w.Word, w.Field, r };
+            foreach (var more in words[1..])
+            {
+                var others = Found(more);
+                rows = rows.Where(x => others.Any(w => w.RecordId == x.r.Id));
+            }
+
+            var exact = words[0].ToLowerInvariant();
+            var some = await rows.OrderBy(x => x.Field == "code" && x.Word == exact ? 0 : x.Field == "code" ? 1 : 2).ThenBy(x => x.r.Kind).ThenBy(x => x.r.CodeKey)
+                .Select(x => new { x.r.Kind, x.r.Code, x.r.Name, x.r.OwnerId, x.r.State, x.Field, x.Word }).Take(most * 2).ToListAsync(ct);
+            foreach (var x in some.DistinctBy(x => (x.Kind, x.Code)))
+                if (found.All(f => f.Item1.Kind != x.Kind || f.Item1.Code != x.Code))
+                    found.Add((new(x.Kind, x.Code, x.Name, "", x.State, x.Field, x.Word), x.OwnerId));
+        }
+
+        return await OwnedAsync([.. found.Take(most)], ct);
+    }
+
+    private async Task<IReadOnlyList<SearchFound>> OwnedAsync(IReadOnlyList<(SearchFound Found, string? OwnerId)> found, CancellationToken ct)
+    {
+        var ids = found.Select(f => f.OwnerId).OfType<string>().Distinct().ToArray();
+        var owners = await context.Records.AsNoTracking().Where(r => ids.Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToDictionaryAsync(r => r.Id, r => r.Code, ct);
+        return [.. found.Select(f => f.Found with { Owner = f.OwnerId is { } id ? owners.GetValueOrDefault(id, "") : "" })];
+    }
+
+    private IQueryable<WordRow> Found(string beginning)
+    {
+        var from = beginning.ToLowerInvariant();
+        var to = from + '\uffff';
+        return context.Words.Where(w => string.Compare(w.Word, from) >= 0 && string.Compare(w.Word, to) < 0);
+    }
+
+    /// <summary>Commits, newest first, with the versions in them that the asker may see; those that show nothing are left out.</summary>
+    public async Task<(IReadOnlyList<CommitKept> Items, long? Cursor)> CommitsAsync(Scope scope, CommitFilter filter, long? before, int most, CancellationToken ct)
+    {
+        var commits = context.Commits.AsNoTracking().AsQueryable();
+        if (before is { } cursor)
+            commits = commits.Where(c => c.Number < cursor);
+        if (filter.Who is { } who)
+            commits = commits.Where(c => c.Who == who);
+        if (filter.From is { } from && Day(from) is var fromText)
+            commits = commits.Where(c => string.Compare(c.At, fromText) >= 0);
+        if (filter.To is { } to && Day(to.AddDays(1)) is var toText)
+            commits = commits.Where(c => string.Compare(c.At, toText) < 0);
+        var versions = scope.Over(context, context.Versions.AsNoTracking());
+        if (filter.OwnerId is { } owner)
+            versions = versions.Where(v => v.OwnerId == owner);
+        if (filter.Kind is { } kind)
+            versions = versions.Where(v => v.Kind == kind);
+        // What somebody who sees some customers only is shown is a commit that touched one of theirs, not one of the house's.
+        if (!scope.All)
+            versions = versions.Where(v => v.OwnerId != null);
+        var narrowed = !scope.All || filter.OwnerId is not null || filter.Kind is not null;
+        var page = narrowed
+            ? await (from v in versions join c in commits on v.CommitNumber equals c.Number orderby c.Number descending select c).Distinct().OrderByDescending(c => c.Number).Take(most + 1).ToListAsync(ct)
+            : await commits.OrderByDescending(c => c.Number).Take(most + 1).ToListAsync(ct);
+        var numbers = page.Take(most).Select(c => c.Number).ToArray();
+        var inside = (await scope.Over(context, context.Versions.AsNoTracking()).Where(v => numbers.Contains(v.CommitNumber)).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).ToListAsync(ct)).ToLookup(v => v.CommitNumber);
+        var ids = inside.SelectMany(g => g).Select(v => v.RecordId).Distinct().ToArray();
+        var codes = new Dictionary<string, string>();
+        foreach (var some in ids.Chunk(500))
+            foreach (var r in await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToListAsync(ct))
+                codes[r.Id] = r.Code;
+        var all = scope.All ? [] : await context.Versions.Where(v => numbers.Contains(v.CommitNumber)).GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
+        return ([.. page.Take(most).Select(c =>
+        {
+            var mine = inside[c.Number].ToArray();
+            return new CommitKept(c, [.. mine.OrderBy(v => v.Kind).ThenBy(v => v.CodeKey).Select(v => new CommitRecord(v.Kind, codes[v.RecordId], v.RecordId, v.Version))], scope.All || all[c.Number] == mine.Length);
+        })], page.Count > most ? page[most - 1].Number : null);
+    }
+
+    /// <summary>The versions that the commits after one up to another wrote, by commit, as far as the asker may see them.</summary>
+    public async Task<ILookup<long, CommitRecord>> WrittenAsync(Scope scope, long after, long upTo, CancellationToken ct)
+    {
+        var versions = scope.Over(context, context.Versions.AsNoTracking()).Where(v => v.CommitNumber > after && v.CommitNumber <= upTo);
+        return (await (from v in versions join r in context.Records on v.RecordId equals r.Id orderby v.CommitNumber, v.Kind, r.CodeKey select new { v.CommitNumber, v.Kind, r.Code, v.RecordId, v.Version }).Take(5000).ToListAsync(ct))
+            .ToLookup(v => v.CommitNumber, v => new CommitRecord(v.Kind, v.Code, v.RecordId, v.Version));
+    }
+
+    /// <summary>Records in use that refer to one, changes left out.</summary>
+    public async Task<IReadOnlyList<(RecordKind Kind, string Code, string? Owner)>> UsersInUseAsync(string id, CancellationToken ct) =>
+        [.. (await (from l in context.Links join r in context.Records on l.FromId equals r.Id where l.ToId == id && r.Kind != RecordKind.Change && r.State != "retired" select new { r.Kind, r.Code, r.OwnerId }).Distinct().OrderBy(r => r.Code).Take(1000).ToListAsync(ct)).Select(r => (r.Kind, r.Code, r.OwnerId))];
+
+    /// <summary>Records of a kind by code, now or as they were.</summary>
+    public async Task<IReadOnlyList<(string Code, string Name, string? State, int Version)>> RecordsAsync(Scope scope, RecordKind kind, string? ownerId, DateOnly? on, int most, CancellationToken ct)
+    {
+        if (on is { } day)
+            return [.. (await (await Past.OnAsync(context, day, ct)).LinesAsync(scope, kind, ownerId, most, ct)).Select(v => (v.CodeKey, v.Name, v.State, v.Version))];
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind));
+        if (ownerId is not null)
+            rows = rows.Where(r => r.OwnerId == ownerId);
+        return [.. (await rows.OrderBy(r => r.CodeKey).Select(r => new { r.Code, r.Name, r.State, r.Version }).Take(most).ToListAsync(ct)).Select(r => (r.Code, r.Name, r.State, r.Version))];
+    }
+
+    /// <summary>The one record of a kind that bears a name, whatever the case; null when none or several do.</summary>
+    public async Task<string?> NamedAsync(Scope scope, RecordKind kind, string name, string? ownerId, CancellationToken ct)
+    {
+        var like = name.ToLowerInvariant();
+        var ids = await scope.Over(context, context.Records.AsNoTracking()).Where(r => r.Kind == kind && r.Name.ToLower() == like && (ownerId == null || r.OwnerId == ownerId)).Select(r => r.Id).Take(2).ToListAsync(ct);
+        return ids.Count == 1 ? ids[0] : null;
+    }
+
+    /// <summary>The one gateway that shows an outer address; null when none or several do.</summary>
+    public async Task<string?> AtOuterAsync(Scope scope, Address address, CancellationToken ct)
+    {
+        var (at, family) = (AddressText(address), (int)address.Family);
+        var seen = scope.Over(context, context.Records.AsNoTracking());
+        var ids = await context.Prefixes.Where(p => p.Role == "outer" && p.Family == family && p.Low == at && p.High == at && seen.Any(r => r.Id == p.RecordId)).Select(p => p.RecordId).Distinct().Take(2).ToListAsync(ct);
+        return ids.Count == 1 ? ids[0] : null;
+    }
+
+    private static string Day(DateOnly day) => new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToString("O", CultureInfo.InvariantCulture);
 
     private static string AddressText(Address address) => Writing.AddressText.Of(address);
 }

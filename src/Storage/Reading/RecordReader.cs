@@ -11,7 +11,7 @@ public sealed class RecordReader(KeepContext context)
         where T : class, IRecord
     {
         var key = code.ToUpperInvariant();
-        var rows = scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == kind));
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind));
         var row = await rows.FirstOrDefaultAsync(r => r.CodeKey == key, ct);
         return row is null ? null : new((T)RecordBody.Read(kind, row.Id, row.Body), row.Version, row.CommitNumber);
     }
@@ -20,7 +20,7 @@ public sealed class RecordReader(KeepContext context)
     public async Task<IReadOnlyList<string>> BeginningAsync(Scope scope, RecordKind kind, string start, CancellationToken ct)
     {
         var key = start.ToUpperInvariant();
-        return await scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == kind && r.CodeKey.StartsWith(key))).OrderBy(r => r.CodeKey).Select(r => r.Code).Take(10).ToListAsync(ct);
+        return await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind && r.CodeKey.StartsWith(key))).OrderBy(r => r.CodeKey).Select(r => r.Code).Take(10).ToListAsync(ct);
     }
 
     /// <summary>The numbers after <paramref name="start"/> in codes that are that and a number.</summary>
@@ -34,23 +34,23 @@ public sealed class RecordReader(KeepContext context)
     public async Task<Kept<T>?> ByIdAsync<T>(Scope scope, string id, CancellationToken ct)
         where T : class, IRecord
     {
-        var row = await scope.Over(context.Records.AsNoTracking()).FirstOrDefaultAsync(r => r.Id == id, ct);
+        var row = await scope.Over(context, context.Records.AsNoTracking()).FirstOrDefaultAsync(r => r.Id == id, ct);
         return row is null || RecordBody.Read(row.Kind, row.Id, row.Body) is not T record ? null : new(record, row.Version, row.CommitNumber);
     }
 
     public async Task<IReadOnlyList<IRecord>> AllAsync(Scope scope, CancellationToken ct) =>
-        [.. (await scope.Over(context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change)).ToListAsync(ct)).Select(r => RecordBody.Read(r.Kind, r.Id, r.Body))];
+        [.. (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change && r.Kind != RecordKind.Person)).ToListAsync(ct)).Select(r => RecordBody.Read(r.Kind, r.Id, r.Body))];
 
     /// <summary>Every record of a kind, by code.</summary>
     public async Task<IReadOnlyList<T>> AllAsync<T>(Scope scope, RecordKind kind, CancellationToken ct)
         where T : class, IRecord =>
-        [.. (await scope.Over(context.Records.AsNoTracking().Where(r => r.Kind == kind)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (T)RecordBody.Read(r.Kind, r.Id, r.Body))];
+        [.. (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (T)RecordBody.Read(r.Kind, r.Id, r.Body))];
 
     /// <summary>Every code with its id, for understanding references.</summary>
     public async Task<CodeNames> CodesAsync(Scope scope, CancellationToken ct)
     {
         var names = new CodeNames();
-        foreach (var r in await scope.Over(context.Records.AsNoTracking()).Select(r => new { r.Kind, r.Code, r.Id }).ToListAsync(ct))
+        foreach (var r in await scope.Over(context, context.Records.AsNoTracking()).Select(r => new { r.Kind, r.Code, r.Id }).ToListAsync(ct))
             names.Add(r.Kind, r.Code, r.Id);
         return names;
     }
@@ -92,15 +92,20 @@ public sealed class RecordReader(KeepContext context)
                 foreach (var row in await context.Records.AsNoTracking().Where(r => chunk.Contains(r.Id)).ToListAsync(ct))
                     records[row.Id] = RecordBody.Read(row.Kind, row.Id, row.Body);
         }
-
-        static IEnumerable<string> Refers(IRecord record) => record switch
-        {
-            Tunnel t => new[] { t.CustomerId, t.A.GatewayId, t.B.GatewayId, t.Agreed.SuiteId }.OfType<string>(),
-            Gateway g => [g.SiteId, g.PlatformId],
-            Site s => [s.CustomerId],
-            _ => [],
-        };
     }
+
+    /// <summary>The records that a record refers to.</summary>
+    public static IEnumerable<string> Refers(IRecord record) => record switch
+    {
+        Tunnel t => new[] { t.CustomerId, t.A.GatewayId, t.B.GatewayId, t.Agreed.SuiteId }.OfType<string>(),
+        Gateway g => [g.SiteId, g.PlatformId],
+        Site s => [s.CustomerId],
+        _ => [],
+    };
+
+    /// <summary>The tunnels with an end on a gateway, retired ones left out.</summary>
+    public async Task<IReadOnlyList<Tunnel>> OnGatewayAsync(string gatewayId, CancellationToken ct) =>
+        [.. (await context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel && r.State != "retired" && context.Links.Any(l => l.FromId == r.Id && l.ToId == gatewayId && (l.Role == "a" || l.Role == "b"))).ToListAsync(ct)).Select(r => (Tunnel)RecordBody.Read(r.Kind, r.Id, r.Body))];
 
     /// <summary>The tunnels that have to be checked again when these records were written.</summary>
     internal async Task<IReadOnlyCollection<string>> TouchedAsync(IReadOnlyList<(string Id, RecordKind Kind)> written, CancellationToken ct)

@@ -33,6 +33,53 @@ public sealed class VersionRow
     public long CommitNumber { get; set; }
 
     public required byte[] Body { get; set; }
+
+    /// <summary>Code in upper case, name, state and owner as they were in this version: what a list as it was is made of. Not part of the digest; the body is.</summary>
+    public string CodeKey { get; set; } = "";
+
+    public string Name { get; set; } = "";
+
+    public string? State { get; set; }
+
+    public string? OwnerId { get; set; }
+}
+
+/// <summary>That a version of a record referred to another: for asking what ran through a gateway on a day. Never altered.</summary>
+public sealed class VersionLinkRow
+{
+    public required string ToId { get; set; }
+
+    public required string RecordId { get; set; }
+
+    public int Version { get; set; }
+}
+
+/// <summary>A word by which a record is found, in small letters. Field says what it is of it; "around" is a word of what the record refers to.</summary>
+public sealed class WordRow
+{
+    public required string Word { get; set; }
+
+    public required string RecordId { get; set; }
+
+    public required string Field { get; set; }
+}
+
+/// <summary>A filter on a list, named and perhaps shared.</summary>
+public sealed class KeptListRow
+{
+    public required string Id { get; set; }
+
+    public required string Person { get; set; }
+
+    public required string Name { get; set; }
+
+    /// <summary>The list it is of: tunnels, findings.</summary>
+    public required string List { get; set; }
+
+    /// <summary>The filter as the query of an address: <c>customer=BRI&amp;severity=blocks</c>.</summary>
+    public required string Filter { get; set; }
+
+    public bool Shared { get; set; }
 }
 
 /// <summary>The current version of a record, with what it is found by.</summary>
@@ -52,7 +99,7 @@ public sealed class RecordRow
 
     public required string Name { get; set; }
 
-    /// <summary>The state of a tunnel or change, in its word.</summary>
+    /// <summary>The state of a tunnel or change, in its word; retired for anything else that is out of use.</summary>
     public string? State { get; set; }
 
     public int Version { get; set; }
@@ -127,8 +174,6 @@ public sealed class TunnelRow
 
     public required byte[] Verdict { get; set; }
 
-    public required string SearchText { get; set; }
-
     public required string EndA { get; set; }
 
     public required string EndB { get; set; }
@@ -155,21 +200,25 @@ public sealed class FindingRow
     public required byte[] Body { get; set; }
 }
 
-/// <summary>A person who may sign in.</summary>
+/// <summary>What signing in needs of a person: projected from the record, and beside it the password's slow hash, which is no part of any record.</summary>
 public sealed class PersonRow
 {
     public required string Name { get; set; }
 
+    public required string RecordId { get; set; }
+
     public required string Display { get; set; }
 
-    /// <summary>Roles parted by commas: reader, engineer, reviewer, lead.</summary>
-    public required string Roles { get; set; }
+    /// <summary>The grants in their written form by customer ids, parted by semicolons: <c>reader;engineer for r1-2</c>.</summary>
+    public required string Grants { get; set; }
 
-    /// <summary>Customer ids parted by commas, or * for all.</summary>
-    public required string Customers { get; set; }
+    /// <summary>Empty until a password is set; nothing fits it then.</summary>
+    public string PasswordHash { get; set; } = "";
 
-    public required string PasswordHash { get; set; }
+    /// <summary>The password was given by somebody else and has to be replaced at the first sign-in.</summary>
+    public bool MustReplace { get; set; }
 
+    /// <summary>They have left.</summary>
     public bool Disabled { get; set; }
 
     public int WrongTries { get; set; }
@@ -188,5 +237,54 @@ public sealed class TokenRow
 
     public required string Hash { get; set; }
 
+    /// <summary>The most it may do: a role in its word. The person's own roles bind it as well.</summary>
+    public string Most { get; set; } = "lead";
+
+    public string MadeAt { get; set; } = "";
+
+    public string? UsedAt { get; set; }
+
     public required string ExpiresAt { get; set; }
+}
+
+/// <summary>Somebody signed in with a browser.</summary>
+public sealed class SessionRow
+{
+    public required string Id { get; set; }
+
+    public required string Person { get; set; }
+
+    public required string BeganAt { get; set; }
+
+    public required string SeenAt { get; set; }
+
+    /// <summary>The program that asked, as it says of itself, and the address it asked from.</summary>
+    public required string From { get; set; }
+}
+
+/// <summary>A key that protects cookies. In the database, so that a second service on it reads the first one's.</summary>
+public sealed class CookieKeyRow
+{
+    public int Id { get; set; }
+
+    public required string Name { get; set; }
+
+    public required string Xml { get; set; }
+}
+
+/// <summary>The answer to a creating call that carried an idempotency key, so that the same call again gives it again.</summary>
+public sealed class AnsweredRow
+{
+    public required string Person { get; set; }
+
+    public required string Key { get; set; }
+
+    /// <summary>Digest of the path and body that it answered.</summary>
+    public required string Asked { get; set; }
+
+    public required string At { get; set; }
+
+    public int Status { get; set; }
+
+    public required byte[] Body { get; set; }
 }

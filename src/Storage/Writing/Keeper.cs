@@ -36,12 +36,21 @@ public sealed class Writing
 
     internal KeepContext Context { get; }
 
+    /// <summary>For reading inside the transaction what <see cref="RecordReader"/> does not give.</summary>
+    public KeepContext Read => Context;
+
     internal long Number { get; }
 
     internal IReadOnlyDictionary<string, (IRecord Record, int? Expected)> Puts => puts;
 
     /// <summary>An id that no record has: ids tell the commit that made them and never change.</summary>
     public string NewId() => $"r{Number}-{++made}";
+
+    /// <summary>That a commit is written even when no record moved: something happened that the history has to say.</summary>
+    public bool Noted { get; private set; }
+
+    /// <summary>Writes down that something happened, whatever records move with it.</summary>
+    public void Note() => Noted = true;
 
     /// <summary>Puts a version. With <paramref name="expected"/> the record has to be at that version.</summary>
     public void Put(IRecord record, int? expected = null) => puts[record.Id] = (record, expected);
@@ -63,10 +72,7 @@ public sealed class Keeper(Databases databases)
     public async Task<Wrote<T>> WriteAsync<T>(Act act, Func<Writing, RecordReader, Task<T>> work, CancellationToken ct, bool keep = true)
     {
         await using var context = databases.Open();
-        // SQLite takes the write lock with the transaction; PostgreSQL is given a lock of its own, so that the chain has one writer.
-        await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, ct);
-        if (databases.IsPostgres)
-            await context.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({PostgresLock})", ct);
+        await using var transaction = await BeginAsync(context, ct);
         var last = await context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct);
         var writing = new Writing(context, (last?.Number ?? 0) + 1);
         var reader = new RecordReader(context);
@@ -74,7 +80,7 @@ public sealed class Keeper(Databases databases)
         // What met the old prefixes and look-up keys has to be checked again as well as what meets the new ones.
         var met = await reader.MeetingAsync(await reader.RelookedAsync(writing.Puts.Values.Select(p => (p.Record.Id, p.Record.Kind)), ct), ct);
         var written = await StoreAsync(context, last, act, writing, ct);
-        if (written.Count == 0)
+        if (written.Count == 0 && !writing.Noted)
             return new(result, null, []);
         await RelookAsync(context, await reader.RelookedAsync(written.Select(w => (w.RecordId, w.Kind)), ct), ct);
         var moves = await RecheckAsync(context, reader, written, met, act.At, ct);
@@ -83,6 +89,27 @@ public sealed class Keeper(Databases databases)
         await transaction.CommitAsync(ct);
         return new(result, writing.Number, moves);
     }
+
+    /// <summary>
+    /// The one writer's transaction. SQLite takes the write lock with it. PostgreSQL is given a lock of its own and reads what is committed when it has it: a snapshot
+    /// taken while waiting would be older than what the writer before wrote.
+    /// </summary>
+    private async Task<Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction> BeginAsync(KeepContext context, CancellationToken ct)
+    {
+        var transaction = await context.Database.BeginTransactionAsync(databases.IsPostgres ? System.Data.IsolationLevel.ReadCommitted : System.Data.IsolationLevel.Serializable, ct);
+        if (databases.IsPostgres)
+            await context.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({PostgresLock})", ct);
+        return transaction;
+    }
+
+    /// <summary>Writes down something that happened and moved no record: a lockout, a token made or ended.</summary>
+    public Task NoteAsync(Act act, CancellationToken ct, Func<KeepContext, Task>? besides = null) => WriteAsync(act, async (writing, _) =>
+    {
+        if (besides is not null)
+            await besides(writing.Context);
+        writing.Note();
+        return true;
+    }, ct);
 
     /// <summary>
     /// Goes through the whole chain: every digest from the bodies as they are kept. Returns the number of commits, or the first that does not hold.
@@ -151,23 +178,35 @@ public sealed class Keeper(Databases databases)
             row.Body = body;
             row.Code = record.Code;
             row.CodeKey = record.Code.ToUpperInvariant();
-            (row.OwnerId, row.Name, row.State) = record switch
+            row.OwnerId = record switch
             {
-                Customer c => (c.Id, c.Name, null),
-                Site s => (s.CustomerId, s.Name, null),
-                Gateway g => (await OwnerOfSiteAsync(context, writing, g.SiteId, ct), g.Code, null),
-                Tunnel t => (t.CustomerId, t.Name, WordsOf.States.Of(t.State)),
-                Change c => (c.CustomerId, c.Title, Change.States.Of(c.State)),
-                Suite s => ((string?)null, s.About ?? s.Name, (string?)null),
-                Platform p => (null, p.Title, null),
-                _ => throw new InvalidOperationException(),
+                Customer c => c.Id,
+                Site s => s.CustomerId,
+                Gateway g => await OwnerOfSiteAsync(context, writing, g.SiteId, ct),
+                Offer o => o.CustomerId,
+                Person => Scope.People,
+                Tunnel t => t.CustomerId,
+                Change c => c.CustomerId,
+                _ => null,
             };
-            var kept = new VersionRow { RecordId = record.Id, Version = row.Version, Kind = record.Kind, CommitNumber = writing.Number, Body = body };
+            (row.Name, row.State) = Shown(record);
+            var kept = new VersionRow
+            {
+                RecordId = record.Id,
+                Version = row.Version,
+                Kind = record.Kind,
+                CommitNumber = writing.Number,
+                Body = body,
+                CodeKey = row.CodeKey,
+                Name = row.Name,
+                State = row.State,
+                OwnerId = row.OwnerId,
+            };
             context.Versions.Add(kept);
             written.Add(kept);
         }
 
-        if (written.Count == 0)
+        if (written.Count == 0 && !writing.Noted)
             return written;
         context.Commits.Add(Chained(last, writing.Number, act, written));
         // Links are foreign keys, so that they are projected when every record of the commit is there.
@@ -177,21 +216,70 @@ public sealed class Keeper(Databases databases)
             await context.Links.Where(l => some.Contains(l.FromId)).ExecuteDeleteAsync(ct);
             await context.Prefixes.Where(p => some.Contains(p.RecordId)).ExecuteDeleteAsync(ct);
             await context.Held.Where(h => some.Contains(h.TunnelId)).ExecuteDeleteAsync(ct);
+            await context.Words.Where(w => some.Contains(w.RecordId) && w.Field != SearchWords.Around).ExecuteDeleteAsync(ct);
         }
 
-        foreach (var record in written.Select(w => writing.Puts[w.RecordId].Record))
-            Project(context, record);
+        foreach (var kept in written)
+        {
+            var record = writing.Puts[kept.RecordId].Record;
+            Project(context, record, kept.Version);
+            context.Words.AddRange(SearchWords.Of(record));
+            if (record is Person person)
+                await ProjectAsync(context, person, ct);
+        }
+
         await context.SaveChangesAsync(ct);
         return written;
+    }
+
+    /// <summary>Name and state as a list shows them.</summary>
+    internal static (string Name, string? State) Shown(IRecord record) => (record switch
+    {
+        Customer c => c.Name,
+        Site s => s.Name,
+        Offer o => o.Name,
+        Person p => p.Name,
+        Tunnel t => t.Name,
+        Change c => c.Title,
+        Suite s => s.About ?? s.Name,
+        Platform p => p.Title,
+        _ => record.Code,
+    }, record switch
+    {
+        Tunnel t => WordsOf.States.Of(t.State),
+        Change c => Change.States.Of(c.State),
+        _ => record.Retired is null ? null : "retired",
+    });
+
+    /// <summary>What signing in needs; who has left loses every session and token in the same stroke.</summary>
+    private static async Task ProjectAsync(KeepContext context, Person person, CancellationToken ct)
+    {
+        var row = await context.People.FirstOrDefaultAsync(p => p.Name == person.Code, ct);
+        if (row is null)
+            context.People.Add(row = new() { Name = person.Code, RecordId = person.Id, Display = "", Grants = "" });
+        row.Display = person.Name;
+        row.Grants = string.Join(';', person.Grants.Select(g => g.Write(IdNames.Instance)));
+        row.Disabled = person.Left is not null;
+        if (!row.Disabled)
+            return;
+        await context.Sessions.Where(s => s.Person == person.Code).ExecuteDeleteAsync(ct);
+        await context.Tokens.Where(t => t.Person == person.Code).ExecuteDeleteAsync(ct);
     }
 
     private static async Task<string?> OwnerOfSiteAsync(KeepContext context, Writing writing, string siteId, CancellationToken ct) =>
         writing.Puts.TryGetValue(siteId, out var put) ? ((Site)put.Record).CustomerId
         : await context.Records.AsNoTracking().Where(r => r.Id == siteId).Select(r => r.OwnerId).FirstOrDefaultAsync(ct);
 
-    private static void Project(KeepContext context, IRecord record)
+    private static void Project(KeepContext context, IRecord record, int version)
     {
-        void Link(string to, string role) => context.Links.Add(new() { FromId = record.Id, ToId = to, Role = role });
+        var linked = new HashSet<string>();
+        void Link(string to, string role)
+        {
+            context.Links.Add(new() { FromId = record.Id, ToId = to, Role = role });
+            if (linked.Add(to))
+                context.VersionLinks.Add(new() { ToId = to, RecordId = record.Id, Version = version });
+        }
+
         void Lies(Prefix p, string role, string? gateway) =>
             context.Prefixes.Add(new() { RecordId = record.Id, GatewayId = gateway, Role = role, Family = (int)p.Family, Low = AddressText.Of(p.First), High = AddressText.Of(p.Last) });
         switch (record)
@@ -211,6 +299,9 @@ public sealed class Keeper(Databases databases)
                 Link(gateway.PlatformId, "platform");
                 foreach (var outer in gateway.Uplinks.Select(u => u.Outer).OfType<Address>().Distinct())
                     Lies(Prefix.Around(outer, outer.Width), "outer", null);
+                break;
+            case Offer offer:
+                Link(offer.CustomerId, "party");
                 break;
             case Change change:
                 Link(change.Wish.TunnelId, "tunnel");
@@ -279,9 +370,7 @@ public sealed class Keeper(Databases databases)
     public async Task<int> RecheckDueAsync(DateTimeOffset now, CancellationToken ct)
     {
         await using var context = databases.Open();
-        await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, ct);
-        if (databases.IsPostgres)
-            await context.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({PostgresLock})", ct);
+        await using var transaction = await BeginAsync(context, ct);
         var day = Scalars.Write(DateOnly.FromDateTime(now.UtcDateTime));
         var due = await context.Tunnels.Where(t => t.CheckAgainOn != null && string.Compare(t.CheckAgainOn, day) <= 0).Select(t => t.Id).ToListAsync(ct);
         var reader = new RecordReader(context);
@@ -294,10 +383,11 @@ public sealed class Keeper(Databases databases)
     /// <summary>Checks again what the written records touch: the tunnels that refer to them, and those whose prefixes meet theirs on a shared gateway.</summary>
     private static async Task<IReadOnlyList<FindingMove>> RecheckAsync(KeepContext context, RecordReader reader, List<VersionRow> written, IEnumerable<string> met, DateTimeOffset at, CancellationToken ct)
     {
-        if (written.All(w => w.Kind == RecordKind.Change))
+        static bool Touches(VersionRow w) => w.Kind is not (RecordKind.Change or RecordKind.Person or RecordKind.Offer);
+        if (!written.Any(Touches))
             return [];
         var moves = new List<FindingMove>();
-        var touched = met.Union(await reader.TouchedAsync([.. written.Where(w => w.Kind != RecordKind.Change).Select(w => (w.RecordId, w.Kind))], ct)).ToArray();
+        var touched = met.Union(await reader.TouchedAsync([.. written.Where(Touches).Select(w => (w.RecordId, w.Kind))], ct)).ToArray();
         foreach (var some in touched.Chunk(500))
         {
             var inventory = await reader.AroundAsync(some, wholeGateways: false, ct);
@@ -312,6 +402,7 @@ public sealed class Keeper(Databases databases)
         var known = (await context.Findings.AsNoTracking().Where(f => tunnels.Contains(f.TunnelId)).ToListAsync(ct)).ToDictionary(f => (f.TunnelId, f.Code, f.Subject));
         var shown = (await context.Tunnels.Where(t => tunnels.Contains(t.Id)).ToListAsync(ct)).ToDictionary(t => t.Id);
         await context.Findings.Where(f => tunnels.Contains(f.TunnelId)).ExecuteDeleteAsync(ct);
+        await context.Words.Where(w => tunnels.Contains(w.RecordId) && w.Field == SearchWords.Around).ExecuteDeleteAsync(ct);
         var day = DateOnly.FromDateTime(at.UtcDateTime);
         foreach (var id in tunnels)
         {
@@ -334,14 +425,14 @@ public sealed class Keeper(Databases databases)
                     Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
                 });
             if (!shown.TryGetValue(id, out var listed))
-                context.Tunnels.Add(listed = new() { Id = id, Verdict = [], SearchText = "", EndA = "", EndB = "" });
+                context.Tunnels.Add(listed = new() { Id = id, Verdict = [], EndA = "", EndB = "" });
             // What was accepted counts no longer, unless it blocks.
             listed.Worst = findings.Where(f => f.Accepted is null || f.Severity == Severity.Blocks).Select(f => (int)f.Severity).DefaultIfEmpty(4).Min();
             listed.CheckAgainOn = NextDay(view, day) is { } next ? Scalars.Write(next) : null;
             listed.Verdict = JsonSerializer.SerializeToUtf8Bytes(Verdict.Of(about, findings), RecordBody.Json);
             listed.EndA = view.A.Site.Name;
             listed.EndB = view.B.Site.Name;
-            listed.SearchText = SearchWords(view);
+            context.Words.AddRange(SearchWords.AroundOf(view));
         }
 
         await context.SaveChangesAsync(ct);
@@ -351,12 +442,6 @@ public sealed class Keeper(Databases databases)
     private static DateOnly? NextDay(TunnelView view, DateOnly today) =>
         view.Ends.SelectMany(e => new[] { e.Platform.SupportEnds, e.Platform.SupportEnds?.AddDays(-183), e.End.Certificate?.From, e.End.Certificate?.Until?.AddDays(1), e.End.Certificate?.Until?.AddDays(-30), e.PeerAddress.ForNow?.Deadline.AddDays(1) }
             .Concat(Settings.All.Select(s => s.Until(e)?.AddDays(1)))).Concat(view.Tunnel.Accepted.Select(a => (DateOnly?)a.Until.AddDays(1))).Where(d => d > today).Min();
-
-    private static string SearchWords(TunnelView view) => string.Join(' ', new[] { view.Tunnel.Code, view.Tunnel.Name, view.Tunnel.Purpose, view.Customer.Code, view.Customer.Name }
-        .Concat(view.Tunnel.Tags).Concat(view.Tunnel.Contacts.Select(c => c.Name))
-        .Concat(view.Ends.SelectMany(e => new[] { e.Gateway.Code, e.Site.Name, e.Site.Code, e.Platform.Title, e.OuterText, e.IdentitySent.Value?.Value, e.PeerAddress.Value?.ToString() }
-            .Concat(e.Site.Networks.Where(n => view.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name) == n.AsSeen)).Select(n => n.Name))))
-        .Where(w => !string.IsNullOrEmpty(w))).ToLowerInvariant();
 }
 
 /// <summary>Addresses as text that orders as they do.</summary>

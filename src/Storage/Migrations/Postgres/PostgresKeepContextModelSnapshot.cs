@@ -21,6 +21,41 @@ namespace Vellumkeep.Storage.Migrations.Postgres
 
             NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.AnsweredRow", b =>
+                {
+                    b.Property<string>("Person")
+                        .HasColumnType("text")
+                        .HasColumnName("person");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Asked")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("asked");
+
+                    b.Property<string>("At")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("at");
+
+                    b.Property<byte[]>("Body")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("body");
+
+                    b.Property<int>("Status")
+                        .HasColumnType("integer")
+                        .HasColumnName("status");
+
+                    b.HasKey("Person", "Key")
+                        .HasName("pk_answered");
+
+                    b.ToTable("answered", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.CommitRow", b =>
                 {
                     b.Property<long>("Number")
@@ -35,7 +70,8 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.Property<string>("At")
                         .IsRequired()
                         .HasColumnType("text")
-                        .HasColumnName("at");
+                        .HasColumnName("at")
+                        .UseCollation("C");
 
                     b.Property<string>("Before")
                         .IsRequired()
@@ -63,10 +99,41 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.HasKey("Number")
                         .HasName("pk_commits");
 
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_commits_at");
+
                     b.HasIndex("ChangeId")
                         .HasDatabaseName("ix_commits_change_id");
 
+                    b.HasIndex("Who", "Number")
+                        .HasDatabaseName("ix_commits_who_number");
+
                     b.ToTable("commits", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.CookieKeyRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Xml")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("xml");
+
+                    b.HasKey("Id")
+                        .HasName("pk_cookie_keys");
+
+                    b.ToTable("cookie_keys", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.FindingRow", b =>
@@ -134,6 +201,45 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("held", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeptListRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("text")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Filter")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("filter");
+
+                    b.Property<string>("List")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("list");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("person");
+
+                    b.Property<bool>("Shared")
+                        .HasColumnType("boolean")
+                        .HasColumnName("shared");
+
+                    b.HasKey("Id")
+                        .HasName("pk_kept_lists");
+
+                    b.HasIndex("Person")
+                        .HasDatabaseName("ix_kept_lists_person");
+
+                    b.ToTable("kept_lists", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LinkRow", b =>
                 {
                     b.Property<string>("FromId")
@@ -190,11 +296,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("name");
 
-                    b.Property<string>("Customers")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("customers");
-
                     b.Property<bool>("Disabled")
                         .HasColumnType("boolean")
                         .HasColumnName("disabled");
@@ -204,19 +305,28 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("display");
 
+                    b.Property<string>("Grants")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("grants");
+
                     b.Property<string>("LockedUntil")
                         .HasColumnType("text")
                         .HasColumnName("locked_until");
+
+                    b.Property<bool>("MustReplace")
+                        .HasColumnType("boolean")
+                        .HasColumnName("must_replace");
 
                     b.Property<string>("PasswordHash")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("password_hash");
 
-                    b.Property<string>("Roles")
+                    b.Property<string>("RecordId")
                         .IsRequired()
                         .HasColumnType("text")
-                        .HasColumnName("roles");
+                        .HasColumnName("record_id");
 
                     b.Property<int>("WrongTries")
                         .HasColumnType("integer")
@@ -301,7 +411,8 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.Property<string>("CodeKey")
                         .IsRequired()
                         .HasColumnType("text")
-                        .HasColumnName("code_key");
+                        .HasColumnName("code_key")
+                        .UseCollation("C");
 
                     b.Property<long>("CommitNumber")
                         .HasColumnType("bigint")
@@ -342,6 +453,41 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("records", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.SessionRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("text")
+                        .HasColumnName("id");
+
+                    b.Property<string>("BeganAt")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("began_at");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("from");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("person");
+
+                    b.Property<string>("SeenAt")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("seen_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_sessions");
+
+                    b.HasIndex("Person")
+                        .HasDatabaseName("ix_sessions_person");
+
+                    b.ToTable("sessions", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.TokenRow", b =>
                 {
                     b.Property<string>("Id")
@@ -358,6 +504,16 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("hash");
 
+                    b.Property<string>("MadeAt")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Most")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("most");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
@@ -367,6 +523,10 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("person");
+
+                    b.Property<string>("UsedAt")
+                        .HasColumnType("text")
+                        .HasColumnName("used_at");
 
                     b.HasKey("Id")
                         .HasName("pk_tokens");
@@ -401,11 +561,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("end_b");
 
-                    b.Property<string>("SearchText")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("search_text");
-
                     b.Property<byte[]>("Verdict")
                         .IsRequired()
                         .HasColumnType("bytea")
@@ -424,6 +579,29 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("tunnels", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.VersionLinkRow", b =>
+                {
+                    b.Property<string>("ToId")
+                        .HasColumnType("text")
+                        .HasColumnName("to_id");
+
+                    b.Property<string>("RecordId")
+                        .HasColumnType("text")
+                        .HasColumnName("record_id");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("ToId", "RecordId", "Version")
+                        .HasName("pk_version_links");
+
+                    b.HasIndex("RecordId")
+                        .HasDatabaseName("ix_version_links_record_id");
+
+                    b.ToTable("version_links", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.VersionRow", b =>
                 {
                     b.Property<string>("RecordId")
@@ -439,6 +617,12 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("bytea")
                         .HasColumnName("body");
 
+                    b.Property<string>("CodeKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("code_key")
+                        .UseCollation("C");
+
                     b.Property<long>("CommitNumber")
                         .HasColumnType("bigint")
                         .HasColumnName("commit_number");
@@ -447,13 +631,56 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("integer")
                         .HasColumnName("kind");
 
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("text")
+                        .HasColumnName("owner_id");
+
+                    b.Property<string>("State")
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
                     b.HasKey("RecordId", "Version")
                         .HasName("pk_versions");
 
                     b.HasIndex("CommitNumber")
                         .HasDatabaseName("ix_versions_commit_number");
 
+                    b.HasIndex("Kind", "CodeKey")
+                        .HasDatabaseName("ix_versions_kind_code_key");
+
+                    b.HasIndex("OwnerId", "CommitNumber")
+                        .HasDatabaseName("ix_versions_owner_id_commit_number");
+
                     b.ToTable("versions", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.WordRow", b =>
+                {
+                    b.Property<string>("Word")
+                        .HasColumnType("text")
+                        .HasColumnName("word")
+                        .UseCollation("C");
+
+                    b.Property<string>("RecordId")
+                        .HasColumnType("text")
+                        .HasColumnName("record_id");
+
+                    b.Property<string>("Field")
+                        .HasColumnType("text")
+                        .HasColumnName("field");
+
+                    b.HasKey("Word", "RecordId", "Field")
+                        .HasName("pk_words");
+
+                    b.HasIndex("RecordId")
+                        .HasDatabaseName("ix_words_record_id");
+
+                    b.ToTable("words", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.FindingRow", b =>

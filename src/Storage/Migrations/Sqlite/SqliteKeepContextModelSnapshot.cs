@@ -16,6 +16,41 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.AnsweredRow", b =>
+                {
+                    b.Property<string>("Person")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("person");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Asked")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("asked");
+
+                    b.Property<string>("At")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("at");
+
+                    b.Property<byte[]>("Body")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("body");
+
+                    b.Property<int>("Status")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("status");
+
+                    b.HasKey("Person", "Key")
+                        .HasName("pk_answered");
+
+                    b.ToTable("answered", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.CommitRow", b =>
                 {
                     b.Property<long>("Number")
@@ -30,7 +65,8 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.Property<string>("At")
                         .IsRequired()
                         .HasColumnType("TEXT")
-                        .HasColumnName("at");
+                        .HasColumnName("at")
+                        .UseCollation("BINARY");
 
                     b.Property<string>("Before")
                         .IsRequired()
@@ -58,10 +94,39 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.HasKey("Number")
                         .HasName("pk_commits");
 
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_commits_at");
+
                     b.HasIndex("ChangeId")
                         .HasDatabaseName("ix_commits_change_id");
 
+                    b.HasIndex("Who", "Number")
+                        .HasDatabaseName("ix_commits_who_number");
+
                     b.ToTable("commits", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.CookieKeyRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Xml")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("xml");
+
+                    b.HasKey("Id")
+                        .HasName("pk_cookie_keys");
+
+                    b.ToTable("cookie_keys", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.FindingRow", b =>
@@ -129,6 +194,45 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("held", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeptListRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Filter")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("filter");
+
+                    b.Property<string>("List")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("list");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("person");
+
+                    b.Property<bool>("Shared")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("shared");
+
+                    b.HasKey("Id")
+                        .HasName("pk_kept_lists");
+
+                    b.HasIndex("Person")
+                        .HasDatabaseName("ix_kept_lists_person");
+
+                    b.ToTable("kept_lists", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LinkRow", b =>
                 {
                     b.Property<string>("FromId")
@@ -185,11 +289,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("name");
 
-                    b.Property<string>("Customers")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("customers");
-
                     b.Property<bool>("Disabled")
                         .HasColumnType("INTEGER")
                         .HasColumnName("disabled");
@@ -199,19 +298,28 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("display");
 
+                    b.Property<string>("Grants")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("grants");
+
                     b.Property<string>("LockedUntil")
                         .HasColumnType("TEXT")
                         .HasColumnName("locked_until");
+
+                    b.Property<bool>("MustReplace")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("must_replace");
 
                     b.Property<string>("PasswordHash")
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("password_hash");
 
-                    b.Property<string>("Roles")
+                    b.Property<string>("RecordId")
                         .IsRequired()
                         .HasColumnType("TEXT")
-                        .HasColumnName("roles");
+                        .HasColumnName("record_id");
 
                     b.Property<int>("WrongTries")
                         .HasColumnType("INTEGER")
@@ -294,7 +402,8 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.Property<string>("CodeKey")
                         .IsRequired()
                         .HasColumnType("TEXT")
-                        .HasColumnName("code_key");
+                        .HasColumnName("code_key")
+                        .UseCollation("BINARY");
 
                     b.Property<long>("CommitNumber")
                         .HasColumnType("INTEGER")
@@ -335,6 +444,41 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("records", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.SessionRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("BeganAt")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("began_at");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("from");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("person");
+
+                    b.Property<string>("SeenAt")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("seen_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_sessions");
+
+                    b.HasIndex("Person")
+                        .HasDatabaseName("ix_sessions_person");
+
+                    b.ToTable("sessions", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.TokenRow", b =>
                 {
                     b.Property<string>("Id")
@@ -351,6 +495,16 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("hash");
 
+                    b.Property<string>("MadeAt")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Most")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("most");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -360,6 +514,10 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("person");
+
+                    b.Property<string>("UsedAt")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("used_at");
 
                     b.HasKey("Id")
                         .HasName("pk_tokens");
@@ -394,11 +552,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("end_b");
 
-                    b.Property<string>("SearchText")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("search_text");
-
                     b.Property<byte[]>("Verdict")
                         .IsRequired()
                         .HasColumnType("BLOB")
@@ -417,6 +570,29 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("tunnels", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.VersionLinkRow", b =>
+                {
+                    b.Property<string>("ToId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("to_id");
+
+                    b.Property<string>("RecordId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("record_id");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("ToId", "RecordId", "Version")
+                        .HasName("pk_version_links");
+
+                    b.HasIndex("RecordId")
+                        .HasDatabaseName("ix_version_links_record_id");
+
+                    b.ToTable("version_links", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.VersionRow", b =>
                 {
                     b.Property<string>("RecordId")
@@ -432,6 +608,12 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("BLOB")
                         .HasColumnName("body");
 
+                    b.Property<string>("CodeKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("code_key")
+                        .UseCollation("BINARY");
+
                     b.Property<long>("CommitNumber")
                         .HasColumnType("INTEGER")
                         .HasColumnName("commit_number");
@@ -440,13 +622,56 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("kind");
 
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("owner_id");
+
+                    b.Property<string>("State")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("state");
+
                     b.HasKey("RecordId", "Version")
                         .HasName("pk_versions");
 
                     b.HasIndex("CommitNumber")
                         .HasDatabaseName("ix_versions_commit_number");
 
+                    b.HasIndex("Kind", "CodeKey")
+                        .HasDatabaseName("ix_versions_kind_code_key");
+
+                    b.HasIndex("OwnerId", "CommitNumber")
+                        .HasDatabaseName("ix_versions_owner_id_commit_number");
+
                     b.ToTable("versions", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.WordRow", b =>
+                {
+                    b.Property<string>("Word")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("word")
+                        .UseCollation("BINARY");
+
+                    b.Property<string>("RecordId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("record_id");
+
+                    b.Property<string>("Field")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("field");
+
+                    b.HasKey("Word", "RecordId", "Field")
+                        .HasName("pk_words");
+
+                    b.HasIndex("RecordId")
+                        .HasDatabaseName("ix_words_record_id");
+
+                    b.ToTable("words", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.FindingRow", b =>

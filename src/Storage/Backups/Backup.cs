@@ -1,0 +1,227 @@
+using System.Data;
+using System.Data.Common;
+using System.IO.Compression;
+using System.Text.Json;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore.Metadata;
+using Microsoft.EntityFrameworkCore.Storage;
+using Vellumkeep.Storage.Writing;
+
+namespace Vellumkeep.Storage.Backups;
+
+/// <summary>What a restore brought back.</summary>
+public sealed record Restored(long Rows, long Commits, string Migration);
+
+/// <summary>A backup that cannot be restored, and why.</summary>
+public sealed class BackupException(string message) : Exception(message);
+
+/// <summary>
+/// The whole database as one compressed file of JSON lines, taken while the service runs: one read transaction sees one moment. The same file restores into SQLite
+/// and into PostgreSQL. Sessions, cookie keys and kept answers are left out: they belong to the moment. Password and token digests are in it, so guard it.
+/// </summary>
+public static class Backup
+{
+    private const string Form = "backup/1";
+
+    private static readonly Type[] LeftOut = [typeof(SessionRow), typeof(CookieKeyRow), typeof(AnsweredRow)];
+
+    public static async Task<long> WriteAsync(Databases databases, Stream to, CancellationToken ct)
+    {
+        await using var context = databases.Open();
+        await context.Database.OpenConnectionAsync(ct);
+        var connection = context.Database.GetDbConnection();
+        // A reader of SQLite's write-ahead log sees the moment of its first read and keeps no writer waiting.
+        await using var transaction = connection is SqliteConnection sqlite ? sqlite.BeginTransaction(deferred: true) : await connection.BeginTransactionAsync(IsolationLevel.RepeatableRead, ct);
+        await using var zipped = new GZipStream(to, CompressionLevel.Fastest, leaveOpen: true);
+        await using var writer = new StreamWriter(zipped, leaveOpen: true) { NewLine = "\n" };
+        await writer.WriteLineAsync(JsonSerializer.Serialize(new { vellumkeep = Form, migration = Name(context.Database.GetMigrations().Last()) }));
+        long rows = 0;
+        foreach (var table in Tables(context))
+        {
+            await writer.WriteLineAsync(JsonSerializer.Serialize(new { table = table.Name, columns = table.Columns.Select(c => c.Name) }));
+            await using var command = connection.CreateCommand();
+            command.Transaction = transaction;
+            command.CommandText = $"select {string.Join(", ", table.Columns.Select(c => Quote(c.Name)))} from {Quote(table.Name)}";
+            await using var reader = await command.ExecuteReaderAsync(ct);
+            while (await reader.ReadAsync(ct))
+            {
+                await writer.WriteLineAsync(Line(reader, table.Columns.Length));
+                rows++;
+            }
+        }
+
+        await writer.WriteLineAsync(JsonSerializer.Serialize(new { end = rows }));
+        return rows;
+    }
+
+    /// <summary>Restores into an empty database, then goes through the whole chain.</summary>
+    /// <exception cref="BackupException">The file is no backup, or cut short, or from a later version, or the database is not empty, or the history in it does not hold.</exception>
+    public static async Task<Restored> RestoreAsync(Databases databases, Stream from, CancellationToken ct)
+    {
+        using var zipped = new GZipStream(from, CompressionMode.Decompress, leaveOpen: true);
+        using var reader = new StreamReader(zipped);
+        string migration;
+        try
+        {
+            using var head = JsonDocument.Parse(await reader.ReadLineAsync(ct) ?? "");
+            if (head.RootElement.GetProperty("vellumkeep").GetString() != Form)
+                throw new BackupException("This is a backup of another form.");
+            migration = head.RootElement.GetProperty("migration").GetString()!;
+        }
+        catch (Exception e) when (e is JsonException or InvalidDataException or KeyNotFoundException or InvalidOperationException)
+        {
+            throw new BackupException("This file is not a backup. Right would be: a file that backup wrote.");
+        }
+
+        await databases.MigrateAsync(ct);
+        long rows = 0;
+        await using (var context = databases.Open())
+        {
+            if (!context.Database.GetMigrations().Select(Name).Contains(migration))
+                throw new BackupException($"The backup was made by a later version (at {migration}). Restore it with that one.");
+            if (await context.Commits.AnyAsync(ct) || await context.People.AnyAsync(ct))
+                throw new BackupException("The database is not empty. Right would be: a new folder (--data) or an empty database (--postgres).");
+            await context.Database.OpenConnectionAsync(ct);
+            var connection = context.Database.GetDbConnection();
+            await using var transaction = await connection.BeginTransactionAsync(ct);
+            var tables = Tables(context).ToDictionary(t => t.Name);
+            DbCommand? insert = null;
+            Column[] columns = [];
+            var ended = false;
+            while (await LineAsync(reader, ct) is { } line)
+            {
+                using var json = JsonDocument.Parse(line);
+                if (json.RootElement.ValueKind == JsonValueKind.Object)
+                {
+                    if (json.RootElement.TryGetProperty("end", out var end))
+                    {
+                        ended = end.GetInt64() == rows;
+                        break;
+                    }
+
+                    if (insert is not null)
+                        await insert.DisposeAsync();
+                    var table = tables[json.RootElement.GetProperty("table").GetString()!];
+                    columns = [.. json.RootElement.GetProperty("columns").EnumerateArray().Select(c => table.Columns.Single(k => k.Name == c.GetString()))];
+                    insert = connection.CreateCommand();
+                    insert.Transaction = transaction;
+                    insert.CommandText = $"insert into {Quote(table.Name)} ({string.Join(", ", columns.Select(c => Quote(c.Name)))}) values ({string.Join(", ", columns.Select((_, i) => $"@p{i}"))})";
+                    foreach (var i in Enumerable.Range(0, columns.Length))
+                    {
+                        var parameter = insert.CreateParameter();
+                        parameter.ParameterName = $"@p{i}";
+                        insert.Parameters.Add(parameter);
+                    }
+
+                    continue;
+                }
+
+                var values = json.RootElement.EnumerateArray().ToArray();
+                for (var i = 0; i < values.Length; i++)
+                    insert!.Parameters[i].Value = Value(values[i], columns[i].Type);
+                await insert!.ExecuteNonQueryAsync(ct);
+                rows++;
+            }
+
+            if (insert is not null)
+                await insert.DisposeAsync();
+            if (!ended)
+                throw new BackupException("The backup is cut short: its end is missing. Nothing was restored.");
+            if (databases.IsPostgres)
+                await SequencesAsync(connection, transaction, tables.Values, ct);
+            await transaction.CommitAsync(ct);
+        }
+
+        var (commits, broken) = await new Keeper(databases).VerifyAsync(ct);
+        return broken is { } at ? throw new BackupException($"The history in the backup does not hold from commit {at} on.") : new(rows, commits, migration);
+    }
+
+    /// <summary>The next line, when the file has all of it: what a broken copy ends in is no line.</summary>
+    private static async Task<string?> LineAsync(StreamReader reader, CancellationToken ct)
+    {
+        try
+        {
+            return await reader.ReadLineAsync(ct) is [.., '}' or ']'] line ? line : null;
+        }
+        catch (InvalidDataException)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>A step of the tables has one name on both databases, after the time that it was made at.</summary>
+    private static string Name(string migration) => migration[(migration.IndexOf('_', StringComparison.Ordinal) + 1)..];
+
+    private sealed record Column(string Name, Type Type, bool Made);
+
+    private sealed record Table(string Name, Column[] Columns);
+
+    /// <summary>The tables in an order in which foreign keys hold.</summary>
+    private static Table[] Tables(KeepContext context)
+    {
+        var types = context.Model.GetEntityTypes().Where(t => !LeftOut.Contains(t.ClrType)).ToList();
+        var ordered = new List<IEntityType>();
+        while (types.Count > 0)
+        {
+            var next = types.First(t => t.GetForeignKeys().All(f => f.PrincipalEntityType == t || ordered.Contains(f.PrincipalEntityType)));
+            types.Remove(next);
+            ordered.Add(next);
+        }
+
+        return [.. ordered.Select(t => new Table(t.GetTableName()!, [.. t.GetProperties().Select(p => new Column(p.GetColumnName(StoreObjectIdentifier.Table(t.GetTableName()!, t.GetSchema()))!, Nullable.GetUnderlyingType(p.ClrType) ?? p.ClrType, p.ValueGenerated == ValueGenerated.OnAdd && p.ClrType == typeof(long)))]))];
+    }
+
+    private static string Quote(string name) => $"\"{name}\"";
+
+    private static string Line(DbDataReader reader, int count)
+    {
+        using var stream = new MemoryStream();
+        using (var json = new Utf8JsonWriter(stream))
+        {
+            json.WriteStartArray();
+            for (var i = 0; i < count; i++)
+                switch (reader.IsDBNull(i) ? null : reader.GetValue(i))
+                {
+                    case null:
+                        json.WriteNullValue();
+                        break;
+                    case byte[] bytes:
+                        json.WriteBase64StringValue(bytes);
+                        break;
+                    case string text:
+                        json.WriteStringValue(text);
+                        break;
+                    case bool yes:
+                        json.WriteNumberValue(yes ? 1 : 0);
+                        break;
+                    case { } number:
+                        json.WriteNumberValue(Convert.ToInt64(number, CultureInfo.InvariantCulture));
+                        break;
+                }
+
+            json.WriteEndArray();
+        }
+
+        return System.Text.Encoding.UTF8.GetString(stream.ToArray());
+    }
+
+    private static object Value(JsonElement value, Type type) => value.ValueKind == JsonValueKind.Null ? DBNull.Value
+        : type == typeof(string) ? value.GetString()!
+        : type == typeof(byte[]) ? value.GetBytesFromBase64()
+        : type == typeof(bool) ? value.GetInt64() != 0
+        : type == typeof(long) ? value.GetInt64()
+        : value.GetInt32();
+
+    /// <summary>PostgreSQL counts on from what it made itself, not from what was inserted.</summary>
+    private static async Task SequencesAsync(DbConnection connection, DbTransaction transaction, IEnumerable<Table> tables, CancellationToken ct)
+    {
+        foreach (var table in tables)
+            foreach (var column in table.Columns.Where(c => c.Made))
+            {
+                await using var command = connection.CreateCommand();
+                command.Transaction = transaction;
+                command.CommandText = $"select setval(pg_get_serial_sequence('{table.Name}', '{column.Name}'), coalesce((select max({Quote(column.Name)}) from {Quote(table.Name)}), 0) + 1, false) where pg_get_serial_sequence('{table.Name}', '{column.Name}') is not null";
+                await command.ExecuteNonQueryAsync(ct);
+            }
+    }
+}

@@ -1,0 +1,324 @@
+﻿using Microsoft.EntityFrameworkCore.Migrations;
+
+#nullable disable
+
+namespace Vellumkeep.Storage.Migrations.Sqlite
+{
+    /// <inheritdoc />
+    public partial class Shared : Migration
+    {
+        /// <inheritdoc />
+        protected override void Up(MigrationBuilder migrationBuilder)
+        {
+            migrationBuilder.DropColumn(
+                name: "search_text",
+                table: "tunnels");
+
+            migrationBuilder.AddColumn<string>(name: "record_id", table: "people", type: "TEXT", nullable: false, defaultValue: "");
+            migrationBuilder.AddColumn<string>(name: "grants", table: "people", type: "TEXT", nullable: false, defaultValue: "");
+            // Roles and customers become grants; the records of the people themselves are made at the next start.
+            migrationBuilder.Sql("update people set grants = case when customers = '*' then replace(roles, ',', ';') else replace(roles, ',', ' for ' || customers || ';') || ' for ' || customers end");
+            migrationBuilder.DropColumn(name: "roles", table: "people");
+            migrationBuilder.DropColumn(name: "customers", table: "people");
+
+            migrationBuilder.AddColumn<string>(
+                name: "code_key",
+                table: "versions",
+                type: "TEXT",
+                nullable: false,
+                defaultValue: "",
+                collation: "BINARY");
+
+            migrationBuilder.AddColumn<string>(
+                name: "name",
+                table: "versions",
+                type: "TEXT",
+                nullable: false,
+                defaultValue: "");
+
+            migrationBuilder.AddColumn<string>(
+                name: "owner_id",
+                table: "versions",
+                type: "TEXT",
+                nullable: true);
+
+            migrationBuilder.AddColumn<string>(
+                name: "state",
+                table: "versions",
+                type: "TEXT",
+                nullable: true);
+
+            migrationBuilder.AddColumn<string>(
+                name: "made_at",
+                table: "tokens",
+                type: "TEXT",
+                nullable: false,
+                defaultValue: "");
+
+            migrationBuilder.AddColumn<string>(
+                name: "most",
+                table: "tokens",
+                type: "TEXT",
+                nullable: false,
+                defaultValue: "lead");
+
+            migrationBuilder.AddColumn<string>(
+                name: "used_at",
+                table: "tokens",
+                type: "TEXT",
+                nullable: true);
+
+            migrationBuilder.AlterColumn<string>(
+                name: "code_key",
+                table: "records",
+                type: "TEXT",
+                nullable: false,
+                collation: "BINARY",
+                oldClrType: typeof(string),
+                oldType: "TEXT");
+
+            migrationBuilder.AddColumn<bool>(
+                name: "must_replace",
+                table: "people",
+                type: "INTEGER",
+                nullable: false,
+                defaultValue: false);
+
+            migrationBuilder.AlterColumn<string>(
+                name: "at",
+                table: "commits",
+                type: "TEXT",
+                nullable: false,
+                collation: "BINARY",
+                oldClrType: typeof(string),
+                oldType: "TEXT");
+
+            migrationBuilder.CreateTable(
+                name: "answered",
+                columns: table => new
+                {
+                    person = table.Column<string>(type: "TEXT", nullable: false),
+                    key = table.Column<string>(type: "TEXT", nullable: false),
+                    asked = table.Column<string>(type: "TEXT", nullable: false),
+                    at = table.Column<string>(type: "TEXT", nullable: false),
+                    status = table.Column<int>(type: "INTEGER", nullable: false),
+                    body = table.Column<byte[]>(type: "BLOB", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_answered", x => new { x.person, x.key });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "cookie_keys",
+                columns: table => new
+                {
+                    id = table.Column<int>(type: "INTEGER", nullable: false)
+                        .Annotation("Sqlite:Autoincrement", true),
+                    name = table.Column<string>(type: "TEXT", nullable: false),
+                    xml = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_cookie_keys", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "kept_lists",
+                columns: table => new
+                {
+                    id = table.Column<string>(type: "TEXT", nullable: false),
+                    person = table.Column<string>(type: "TEXT", nullable: false),
+                    name = table.Column<string>(type: "TEXT", nullable: false),
+                    list = table.Column<string>(type: "TEXT", nullable: false),
+                    filter = table.Column<string>(type: "TEXT", nullable: false),
+                    shared = table.Column<bool>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_kept_lists", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "sessions",
+                columns: table => new
+                {
+                    id = table.Column<string>(type: "TEXT", nullable: false),
+                    person = table.Column<string>(type: "TEXT", nullable: false),
+                    began_at = table.Column<string>(type: "TEXT", nullable: false),
+                    seen_at = table.Column<string>(type: "TEXT", nullable: false),
+                    from = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_sessions", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "version_links",
+                columns: table => new
+                {
+                    to_id = table.Column<string>(type: "TEXT", nullable: false),
+                    record_id = table.Column<string>(type: "TEXT", nullable: false),
+                    version = table.Column<int>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_version_links", x => new { x.to_id, x.record_id, x.version });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "words",
+                columns: table => new
+                {
+                    word = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
+                    record_id = table.Column<string>(type: "TEXT", nullable: false),
+                    field = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_words", x => new { x.word, x.record_id, x.field });
+                });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_versions_kind_code_key",
+                table: "versions",
+                columns: new[] { "kind", "code_key" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_versions_owner_id_commit_number",
+                table: "versions",
+                columns: new[] { "owner_id", "commit_number" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_commits_at",
+                table: "commits",
+                column: "at");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_commits_who_number",
+                table: "commits",
+                columns: new[] { "who", "number" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_kept_lists_person",
+                table: "kept_lists",
+                column: "person");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_sessions_person",
+                table: "sessions",
+                column: "person");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_version_links_record_id",
+                table: "version_links",
+                column: "record_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_words_record_id",
+                table: "words",
+                column: "record_id");
+        }
+
+        /// <inheritdoc />
+        protected override void Down(MigrationBuilder migrationBuilder)
+        {
+            migrationBuilder.DropTable(
+                name: "answered");
+
+            migrationBuilder.DropTable(
+                name: "cookie_keys");
+
+            migrationBuilder.DropTable(
+                name: "kept_lists");
+
+            migrationBuilder.DropTable(
+                name: "sessions");
+
+            migrationBuilder.DropTable(
+                name: "version_links");
+
+            migrationBuilder.DropTable(
+                name: "words");
+
+            migrationBuilder.DropIndex(
+                name: "ix_versions_kind_code_key",
+                table: "versions");
+
+            migrationBuilder.DropIndex(
+                name: "ix_versions_owner_id_commit_number",
+                table: "versions");
+
+            migrationBuilder.DropIndex(
+                name: "ix_commits_at",
+                table: "commits");
+
+            migrationBuilder.DropIndex(
+                name: "ix_commits_who_number",
+                table: "commits");
+
+            migrationBuilder.DropColumn(
+                name: "code_key",
+                table: "versions");
+
+            migrationBuilder.DropColumn(
+                name: "name",
+                table: "versions");
+
+            migrationBuilder.DropColumn(
+                name: "owner_id",
+                table: "versions");
+
+            migrationBuilder.DropColumn(
+                name: "state",
+                table: "versions");
+
+            migrationBuilder.DropColumn(
+                name: "made_at",
+                table: "tokens");
+
+            migrationBuilder.DropColumn(
+                name: "most",
+                table: "tokens");
+
+            migrationBuilder.DropColumn(
+                name: "used_at",
+                table: "tokens");
+
+            migrationBuilder.DropColumn(
+                name: "must_replace",
+                table: "people");
+
+            migrationBuilder.DropColumn(name: "record_id", table: "people");
+            migrationBuilder.DropColumn(name: "grants", table: "people");
+            migrationBuilder.AddColumn<string>(name: "roles", table: "people", type: "TEXT", nullable: false, defaultValue: "reader");
+            migrationBuilder.AddColumn<string>(name: "customers", table: "people", type: "TEXT", nullable: false, defaultValue: "");
+
+            migrationBuilder.AddColumn<string>(
+                name: "search_text",
+                table: "tunnels",
+                type: "TEXT",
+                nullable: false,
+                defaultValue: "");
+
+            migrationBuilder.AlterColumn<string>(
+                name: "code_key",
+                table: "records",
+                type: "TEXT",
+                nullable: false,
+                oldClrType: typeof(string),
+                oldType: "TEXT",
+                oldCollation: "BINARY");
+
+            migrationBuilder.AlterColumn<string>(
+                name: "at",
+                table: "commits",
+                type: "TEXT",
+                nullable: false,
+                oldClrType: typeof(string),
+                oldType: "TEXT",
+                oldCollation: "BINARY");
+        }
+    }
+}
