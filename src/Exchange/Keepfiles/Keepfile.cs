@@ -15,7 +15,7 @@ public static class Keepfile
 
     private static readonly (string Key, RecordKind Kind)[] Sections =
     [
-        ("customers", RecordKind.Customer), ("platforms", RecordKind.Platform), ("suites", RecordKind.Suite),
+        ("customers", RecordKind.Customer), ("platforms", RecordKind.Platform), ("suites", RecordKind.Suite), ("offers", RecordKind.Offer),
         ("sites", RecordKind.Site), ("gateways", RecordKind.Gateway), ("tunnels", RecordKind.Tunnel),
     ];
 
@@ -33,6 +33,12 @@ public static class Keepfile
         var (root, problem) = YamlText.Read(text);
         if (problem is not null)
             return Fail(problem);
+        return Read(root, known, gatewayById, newId);
+    }
+
+    /// <summary>Reads what is written already: a file of another form that was brought into this one.</summary>
+    public static KeepfileRead Read(Node? root, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId)
+    {
         if (root is not MapNode map)
             return Fail(new Problem("file", 1, "the file is not made of fields", "vellumkeep: inventory/1, then customers:, sites:, tunnels: ..."));
         if (map.Text("vellumkeep") != Form)
@@ -66,7 +72,7 @@ public static class Keepfile
                 }
 
                 var code = Typed.Trim(item.Text("code") ?? "");
-                var whole = kind is RecordKind.Suite or RecordKind.Platform ? $"{code}@{Typed.Trim(item.Text("version") ?? "")}" : code;
+                var whole = WrittenRecord.CodeOf(kind, item);
                 if (code.Length > 0 && !lines.TryAdd(whole, item.Line))
                     reading.Problems.Add(new($"{key}[{i + 1}].code", item.Line, $"the {kind.Word()} '{whole}' stands twice, first at line {lines[whole]}", "each code once"));
                 var id = known.IdOf(kind, whole) ?? newId?.Invoke() ?? $"{kind}:{whole}".ToLowerInvariant();
@@ -79,24 +85,15 @@ public static class Keepfile
         foreach (var (path, kind, item, id) in items)
         {
             var f = new Fields(item, path, reading);
-            IRecord? record = kind switch
-            {
-                RecordKind.Customer => Customer.Read(id, f),
-                RecordKind.Platform => Platform.Read(id, f),
-                RecordKind.Suite => Suite.Read(id, f),
-                RecordKind.Site => Site.Read(id, f),
-                RecordKind.Gateway => Gateway.Read(id, f),
-                _ => WrittenTunnel.Read(id, f),
-            };
-            if (record is not null)
+            if (WrittenRecord.Read(kind, id, f) is { } record)
                 records.Add(record);
         }
 
+        var inFile = records.OfType<Gateway>().ToDictionary(g => g.Id);
         if (reading.Problems.Count == 0)
             foreach (var ((path, _, item, _), record) in items.Zip(records))
                 if (record is Tunnel tunnel)
-                    foreach (var end in Enum.GetValues<EndName>())
-                        Refers(tunnel, end, id => records.OfType<Gateway>().FirstOrDefault(g => g.Id == id) ?? gatewayById(id), $"{path}.{end.Key()}", (item.Find(end.Key()) ?? item).Line, reading.Problems);
+                    reading.Problems.AddRange(EndProblems(tunnel, id => inFile.GetValueOrDefault(id) ?? gatewayById(id), path, end => (item.Find(end.Key()) ?? item).Line));
         return new(reading.Problems.Count == 0 ? records.ToImmutable() : [], [.. reading.Problems.OrderBy(p => p.Line)]);
     }
 
@@ -106,34 +103,26 @@ public static class Keepfile
         var all = records.ToLookup(r => r.Kind);
         var map = new MapWriter().Add("vellumkeep", Form).Add("written", written.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
         foreach (var (key, kind) in Sections)
-            map.List(key, all[kind].OrderBy(r => r.Code, StringComparer.OrdinalIgnoreCase), r => Written(r, names));
+            map.List(key, all[kind].OrderBy(r => r.Code, StringComparer.OrdinalIgnoreCase), r => WrittenRecord.Write(r, names));
         return YamlText.Write(map.Done());
     }
 
-    /// <summary>The written form of a record, referring by what <paramref name="names"/> says.</summary>
-    public static MapNode Written(IRecord record, INames names) => record switch
+    /// <summary>Checks what the ends of a tunnel say about parts of their gateways: uplinks and held parts have to be there.</summary>
+    public static IEnumerable<Problem> EndProblems(Tunnel tunnel, Func<string, Gateway?> gatewayById, string path, Func<EndName, int> lineOf)
     {
-        Customer c => c.Write(),
-        Platform p => p.Write(),
-        Suite s => s.Write(),
-        Site s => s.Write(names),
-        Gateway g => g.Write(names),
-        Tunnel t => WrittenTunnel.Write(t, names),
-        _ => throw new ArgumentException($"A {record.Kind} is not part of a keepfile.", nameof(record)),
-    };
-
-    /// <summary>Checks what an end says about parts of its gateway: uplinks and held parts have to be there.</summary>
-    private static void Refers(Tunnel tunnel, EndName end, Func<string, Gateway?> gatewayById, string path, int line, List<Problem> problems)
-    {
-        var e = tunnel.End(end);
-        if (gatewayById(e.GatewayId) is not { } gateway)
-            return;
-        foreach (var label in e.Uplinks.Where(l => gateway.Uplinks.All(u => u.Label != l)))
-            problems.Add(new($"{path}.uplinks", line, $"{gateway.Code} has no uplink '{label}'", string.Join(", ", gateway.Uplinks.Select(u => u.Label))));
-        foreach (var held in new[] { e.Subnets?.OwnFrom, e.Subnets?.PeerFrom })
-            if (held is not null && gateway.Held(held) is null)
-                problems.Add(new($"{path}.subnets", line, $"{gateway.Code} has no held part '{held}'",
-                    gateway.HeldParts.IsEmpty ? $"add it to heldParts of {gateway.Code}" : string.Join(", ", gateway.HeldParts.Select(h => h.Name))));
+        foreach (var end in Enum.GetValues<EndName>())
+        {
+            var e = tunnel.End(end);
+            if (gatewayById(e.GatewayId) is not { } gateway)
+                continue;
+            var at = path.Length == 0 ? end.Key() : $"{path}.{end.Key()}";
+            foreach (var label in e.Uplinks.Where(l => gateway.Uplinks.All(u => u.Label != l)))
+                yield return new($"{at}.uplinks", lineOf(end), $"{gateway.Code} has no uplink '{label}'", string.Join(", ", gateway.Uplinks.Select(u => u.Label)));
+            foreach (var held in new[] { e.Subnets?.OwnFrom, e.Subnets?.PeerFrom, e.ProposalsFrom })
+                if (held is not null && gateway.Held(held) is null)
+                    yield return new($"{at}.subnets", lineOf(end), $"{gateway.Code} has no held part '{held}'",
+                        gateway.HeldParts.IsEmpty ? $"add it to heldParts of {gateway.Code}" : string.Join(", ", gateway.HeldParts.Select(h => h.Name)));
+        }
     }
 
     private static KeepfileRead Fail(Problem problem) => new([], [problem]);

@@ -11,11 +11,9 @@ public static class KeepfileSchema
     public static string Json()
     {
         var defs = new JsonObject();
-        JsonObject Section(string name, Func<string, Fields, object?> read)
+        JsonObject Section(string name, RecordKind kind)
         {
-            var fields = new Fields(null, "", new Reading(IdNames.Instance, describing: true));
-            read("", fields);
-            defs[name] = Map(fields.Notes);
+            defs[name] = Map(WrittenRecord.Describe(kind));
             return new JsonObject { ["type"] = "array", ["items"] = new JsonObject { ["$ref"] = $"#/$defs/{name}" } };
         }
 
@@ -23,12 +21,13 @@ public static class KeepfileSchema
         {
             ["vellumkeep"] = new JsonObject { ["const"] = Keepfile.Form },
             ["written"] = Text("date on which the file was written"),
-            ["customers"] = Section("customer", Customer.Read),
-            ["platforms"] = Section("platform", Platform.Read),
-            ["suites"] = Section("suite", Suite.Read),
-            ["sites"] = Section("site", Site.Read),
-            ["gateways"] = Section("gateway", Gateway.Read),
-            ["tunnels"] = Section("tunnel", WrittenTunnel.Read),
+            ["customers"] = Section("customer", RecordKind.Customer),
+            ["platforms"] = Section("platform", RecordKind.Platform),
+            ["suites"] = Section("suite", RecordKind.Suite),
+            ["offers"] = Section("offer", RecordKind.Offer),
+            ["sites"] = Section("site", RecordKind.Site),
+            ["gateways"] = Section("gateway", RecordKind.Gateway),
+            ["tunnels"] = Section("tunnel", RecordKind.Tunnel),
         };
         return new JsonObject
         {

@@ -21,6 +21,12 @@ public static class YamlText
                 return (null, new("file", 1, "this is not a text file", "a keepfile in YAML or JSON that begins with: vellumkeep: inventory/1"));
         if (!head.Contains("vellumkeep", StringComparison.Ordinal))
             return (null, new("vellumkeep", 1, "the file does not say that it is a keepfile", "vellumkeep: inventory/1 near its beginning"));
+        return ReadPart(text);
+    }
+
+    /// <summary>Reads a part of a keepfile on its own: the form of one record, or one value.</summary>
+    public static (Node? Root, Problem? Problem) ReadPart(string text)
+    {
         // So is a line that no writer of ours or hand would make: JSON in one line stays readable, ten million letters do not reach the parser.
         var lines = 0;
         foreach (var line in text.AsSpan().EnumerateLines())

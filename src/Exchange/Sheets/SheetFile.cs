@@ -1,0 +1,132 @@
+using System.Globalization;
+using System.Text;
+using CsvHelper;
+using CsvHelper.Configuration;
+using MiniExcelLibs;
+using MiniExcelLibs.OpenXml;
+
+namespace Vellumkeep.Exchange.Sheets;
+
+/// <summary>A sheet as text: rows of cells, every row as wide as the widest. Rows count from 1, columns are named as on a screen: A, B, ... AA.</summary>
+public sealed record SheetTable(string Name, ImmutableArray<ImmutableArray<string>> Rows)
+{
+    public int Width => Rows.IsEmpty ? 0 : Rows[0].Length;
+
+    /// <summary>The name of a column, counted from 0.</summary>
+    public static string Column(int index) => index < 26 ? $"{(char)('A' + index)}" : Column((index / 26) - 1) + Column(index % 26);
+}
+
+/// <summary>CSV (RFC 4180, also with semicolons or tabs) and XLSX, in and out.</summary>
+public static class SheetFile
+{
+    /// <summary>The largest file that is read, in octets.</summary>
+    public const int Largest = 64 * 1024 * 1024;
+
+    private const int MostRows = 200_000;
+
+    private const int MostColumns = 200;
+
+    /// <summary>Reads the first sheet of a file that is told by its content, not its name. Merged cells give every cell their value.</summary>
+    public static Parsed<SheetTable> Read(byte[] content, string name)
+    {
+        if (content.Length == 0)
+            return Parsed<SheetTable>.Fail("the file is empty", "a sheet in XLSX or CSV");
+        if (content.Length > Largest)
+            return Parsed<SheetTable>.Fail($"the file is larger than {Largest / 1024 / 1024} MB", "a sheet of at most 200,000 rows");
+        try
+        {
+            var rows = content is [0x50, 0x4b, ..] ? Workbook(content) : Text(content);
+            if (rows.Count > MostRows)
+                return Parsed<SheetTable>.Fail($"the sheet has more than {MostRows:N0} rows", "several sheets");
+            var width = rows.Count == 0 ? 0 : rows.Max(r => r.Count);
+            if (width > MostColumns)
+                return Parsed<SheetTable>.Fail($"the sheet has {width} columns", $"at most {MostColumns}");
+            return rows.Any(r => r.Any(c => c.Length > 0))
+                ? Parsed<SheetTable>.Of(new(name, [.. rows.Select(r => (ImmutableArray<string>)[.. r, .. Enumerable.Repeat("", width - r.Count)])]))
+                : Parsed<SheetTable>.Fail("no cell holds anything", "a sheet in XLSX or CSV");
+        }
+        catch (Exception e) when (e is InvalidDataException or CsvHelperException or System.Xml.XmlException or ArgumentException or NotSupportedException or KeyNotFoundException or NullReferenceException or FormatException)
+        {
+            return Parsed<SheetTable>.Fail("this is not a sheet that can be read", "XLSX as saved by an office program, or CSV in UTF-8");
+        }
+    }
+
+    public static byte[] Csv(IReadOnlyList<string> heads, IEnumerable<IReadOnlyList<object?>> rows)
+    {
+        using var stream = new MemoryStream();
+        // The byte order mark makes office programs read UTF-8 as what it is.
+        using (var writer = new StreamWriter(stream, new UTF8Encoding(true)))
+        using (var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n", InjectionOptions = InjectionOptions.Escape }))
+        {
+            foreach (var head in heads)
+                csv.WriteField(head);
+            csv.NextRecord();
+            foreach (var row in rows)
+            {
+                foreach (var cell in row)
+                    csv.WriteField(Plain(cell));
+                csv.NextRecord();
+            }
+        }
+
+        return stream.ToArray();
+    }
+
+    public static byte[] Xlsx(IReadOnlyList<string> heads, IEnumerable<IReadOnlyList<object?>> rows)
+    {
+        using var stream = new MemoryStream();
+        // A cell that begins with = or @ is text here, never a formula: the writer marks it so.
+        stream.SaveAs(rows.Select(r => heads.Select((h, i) => (h, i)).ToDictionary(x => x.h, x => r[x.i] is int or long or null ? r[x.i] : Plain(r[x.i]))).DefaultIfEmpty(heads.ToDictionary(h => h, _ => (object?)null)), configuration: new OpenXmlConfiguration { AutoFilter = true });
+        return stream.ToArray();
+    }
+
+    private static string Plain(object? cell) => cell switch
+    {
+        null => "",
+        DateTimeOffset at => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture),
+        IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
+        _ => cell.ToString() ?? "",
+    };
+
+    private static List<List<string>> Workbook(byte[] content)
+    {
+        using var stream = new MemoryStream(content);
+        var rows = new List<List<string>>();
+        foreach (IDictionary<string, object?> row in stream.Query(useHeaderRow: false, configuration: new OpenXmlConfiguration { FillMergedCells = true, IgnoreEmptyRows = false }))
+        {
+            rows.Add([.. row.Values.Select(Cell)]);
+            if (rows.Count > MostRows)
+                break;
+        }
+
+        return rows;
+    }
+
+    private static string Cell(object? value) => value switch
+    {
+        null => "",
+        // Whole numbers come as floating ones; 28800.0 was typed as 28800.
+        double d when Math.Abs(d) < 1e15 && d == Math.Truncate(d) => ((long)d).ToString(CultureInfo.InvariantCulture),
+        DateTime day => day.ToString(day.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture),
+        IFormattable other => other.ToString(null, CultureInfo.InvariantCulture),
+        _ => Typed.Trim(value.ToString() ?? ""),
+    };
+
+    private static List<List<string>> Text(byte[] content)
+    {
+        var text = Encoding.UTF8.GetString(content);
+        // Old programs save the letters of western Europe in one octet each.
+        if (text.Contains('\ufffd'))
+            text = Encoding.Latin1.GetString(content);
+        text = text.TrimStart('\ufeff');
+        if (text.AsSpan(0, Math.Min(text.Length, 4096)).Contains('\0'))
+            throw new InvalidDataException("Not text.");
+        var first = text.Split('\n').Take(20).ToArray();
+        var delimiter = new[] { ",", ";", "\t" }.MaxBy(d => first.Sum(l => l.Split(d).Length))!;
+        using var parser = new CsvParser(new StringReader(text), new CsvConfiguration(CultureInfo.InvariantCulture) { Delimiter = delimiter, BadDataFound = null, IgnoreBlankLines = false, Mode = CsvMode.RFC4180 });
+        var rows = new List<List<string>>();
+        while (parser.Read() && rows.Count <= MostRows)
+            rows.Add([.. parser.Record!.Select(Typed.Trim)]);
+        return rows;
+    }
+}
