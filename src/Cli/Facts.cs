@@ -12,7 +12,7 @@ namespace Vellumkeep.Cli;
 /// <summary>What can be read of tunnels: from a service, or from a keepfile alone. The same answers in the same form.</summary>
 internal interface IFacts : IDisposable
 {
-    Task<TunnelPage> TunnelAsync(string code, CancellationToken ct);
+    Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null);
 
     /// <param name="with">Values to try, as though they were set; nothing is kept.</param>
     Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct);
@@ -24,7 +24,7 @@ internal interface IFacts : IDisposable
 
 internal sealed class ServiceFacts(KeepClient client) : IFacts
 {
-    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct) => client.TunnelAsync(code, ct);
+    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) => client.TunnelAsync(code, ct, on);
 
     public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct) => with.Count == 0 ? client.RehearsalAsync(code, ct) : client.RehearseAsync(new(null, code, with), ct);
 
@@ -62,7 +62,7 @@ internal sealed class FileFacts : IFacts
         return new(inventory);
     }
 
-    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct) => Task.FromResult(TunnelPages.Make(View(code), Beside.Nothing, _ => true));
+    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) => on is not null ? throw new Refusal(2, "A keepfile alone has no history. Leave out --on, or ask the service.") : Task.FromResult(TunnelPages.Make(View(code), Beside.Nothing, _ => true));
 
     public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct)
     {

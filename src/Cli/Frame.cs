@@ -16,6 +16,9 @@ internal sealed class Frame(Screen screen)
     /// <summary>A keepfile to work on alone, without a service.</summary>
     public Option<string?> File { get; } = new("--file") { Description = "a keepfile; works on it alone, without a service" };
 
+    /// <summary>A sheet to write instead of showing the list.</summary>
+    public Option<string?> Output { get; } = new("--output") { Description = "write the list to a sheet instead: a file ending in .csv or .xlsx" };
+
     public static Argument<string> Name(string of) => new("name") { Description = $"code of the {of}; a beginning that only one has is enough" };
 
     public static Option<string?> Text(string name, string about) => new(name) { Description = about };
@@ -42,6 +45,19 @@ internal sealed class Frame(Screen screen)
         using var client = Session.Open();
         return await run(p, client, ct);
     }, takes);
+
+    /// <summary>A verb that shows a list, or with --output writes it to a sheet.</summary>
+    public Command List(string name, string about, string list, Func<ParseResult, (string Key, string? Value)[]> narrowed, Func<ParseResult, KeepClient, CancellationToken, Task<int>> run, params Symbol[] takes) => Verb(name, about, async (p, client, ct) =>
+    {
+        if (p.GetValue(Output) is not { } file)
+            return await run(p, client, ct);
+        var form = Path.GetExtension(file).TrimStart('.').ToLowerInvariant();
+        if (form is not ("csv" or "xlsx"))
+            throw new Refusal(2, $"'{file}' ends in neither .csv nor .xlsx. Right would be: --output {Path.GetFileNameWithoutExtension(file)}.csv");
+        await System.IO.File.WriteAllBytesAsync(file, await client.ListAsync(list, form, narrowed(p), ct), ct);
+        Screen.Line($"Written: {file}");
+        return 0;
+    }, [.. takes, Output]);
 
     /// <summary>A verb that needs no service.</summary>
     public static Command Alone(string name, string about, Func<ParseResult, CancellationToken, Task<int>> run, params Symbol[] takes)

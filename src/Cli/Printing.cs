@@ -126,10 +126,31 @@ internal static class Printing
                 s.Wrapped($"{d.Path}: {d.Before ?? "nothing"} → {d.After ?? "nothing"}", 6, "soft");
         }
 
-        foreach (var f in o.FindingsAdded)
-            s.Wrapped($"{(o.DryRun ? "would add" : "adds")} {f.Severity} {f.Code} on {f.Tunnel}: {f.What.Text}", 2, f.Severity == "blocks" ? "stops" : "weak");
-        foreach (var f in o.FindingsRemoved)
-            s.Wrapped($"{(o.DryRun ? "would take away" : "takes away")} {f.Code} on {f.Tunnel}: {f.What.Text}", 2, "holds");
+        FindingMoves(s, o.DryRun, o.FindingsAdded, o.FindingsRemoved);
+    }
+
+    public static void FindingMoves(Screen s, bool dryRun, IReadOnlyList<ImportFinding> added, IReadOnlyList<ImportFinding> removed)
+    {
+        foreach (var f in added)
+            s.Wrapped($"{(dryRun ? "would add" : "adds")} {f.Severity} {f.Code} on {f.Tunnel}: {f.What.Text}", 2, f.Severity == "blocks" ? "stops" : "weak");
+        foreach (var f in removed)
+            s.Wrapped($"{(dryRun ? "would take" : "takes")} away {f.Code} on {f.Tunnel}: {f.What.Text}", 2, "holds");
+    }
+
+    public static void Sheet(Screen s, SheetOutcome o)
+    {
+        s.Line($"{s.In("strong", o.Name)}  headings in row {o.HeadingRow}");
+        s.Table(["column", "taken for", "", "heading", "holds"], o.Columns.Select(c => (IReadOnlyList<string>)[c.Column, c.Field, c.Sure ? "" : s.In("weak", "a guess"), c.Heading.ReplaceLineEndings(" "), string.Join(" · ", c.Samples).ReplaceLineEndings(" ")]));
+        foreach (var n in o.Notes)
+            s.Wrapped(n.Text.TrimEnd('.') + ".", 0, "soft");
+        foreach (var x in o.Problems)
+            s.Wrapped($"Row {x.Row}{(x.Column is null ? "" : $", column {x.Column}")}: {(x.Cell.Length > 0 ? $"{x.Cell}: " : "")}{x.Wrong}. Right would be: {x.Right}.", 0, "stops");
+        s.Line();
+        s.Line($"{o.Tunnels} tunnels read, {o.LeftOut} left out because of a cell that cannot be read.");
+        if (o.Outcome is { } outcome)
+            Import(s, outcome);
+        if (o.Columns.Any(c => !c.Sure && c.Field != "nothing"))
+            s.Line(s.In("soft", $"A guess is corrected with --column '{o.Columns.First(c => !c.Sure).Heading.Split(" / ")[^1]}=field'; fields: {string.Join(", ", o.Fields.Take(6).Select(f => f.Field))}, ..."));
     }
 
     private static void Head(Screen s, string left, string right) => s.Line(left + new string(' ', Math.Max(2, s.Width - Screen.Plain(left).Length - right.Length)) + right);

@@ -36,7 +36,7 @@ static int Blocks(IEnumerable<FindingPage> findings) => findings.Any(f => f.Seve
         }
 
         using var client = new KeepClient(Session.Address(p.GetValue(url)!), null);
-        var made = await client.TokenByPasswordAsync(new(who, Password(), $"command line on {Environment.MachineName}", 30), ct);
+        var made = await client.TokenByPasswordAsync(new(who, Session.Password("Password: "), $"command line on {Environment.MachineName}", 30), ct);
         Session.Keep(p.GetValue(url)!, made.Token, who);
         screen.Line($"Signed in as {who} until {made.ExpiresAt:yyyy-MM-dd}.");
         return 0;
@@ -94,15 +94,26 @@ root.Add(Verb("today", "what waits: reviews, windows, work under way, what block
             : throw new Refusal(2, $"'{text}' is not a value to try. Right would be: --with 'A pfs=required DH 14'");
     }
     var (title, purpose, notes) = (Text("--title", "new name"), Text("--purpose", "what it is for"), Text("--notes", "anything else"));
+    var then = Text("--on", "a day, such as 2026-11-03: as it was recorded then");
+    var keptList = Text("--kept", "name of a kept list");
     var name = Name("tunnel");
     root.Add(Thing("tunnel", "tunnels and their two ends",
-        Verb("list", "tunnels by code, with their verdict", async (p, c, ct) =>
+        frame.List("list", "tunnels by code, with their verdict", "tunnels", p => [("customer", p.GetValue(customer)), ("state", p.GetValue(state)), ("finding", p.GetValue(finding)), ("severity", p.GetValue(severity)), ("q", p.GetValue(find)), ("on", p.GetValue(then))], async (p, c, ct) =>
         {
+            if (p.GetValue(keptList) is { } wanted)
+            {
+                var kept = (await c.KeptListsAsync(ct)).FirstOrDefault(k => k.List == "tunnels" && k.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase)) ?? throw new Refusal(3, $"No list of tunnels is kept as '{wanted}'. Next: vellumkeep kept-list list");
+                var filter = kept.Filter.Split('&', StringSplitOptions.RemoveEmptyEntries).Select(x => x.Split('=', 2)).ToDictionary(x => x[0], x => Uri.UnescapeDataString(x[^1].Replace('+', ' ')));
+                var those = await c.TunnelsAsync(filter.GetValueOrDefault("customer"), filter.GetValueOrDefault("state"), filter.GetValueOrDefault("finding"), filter.GetValueOrDefault("severity"), filter.GetValueOrDefault("q"), null, ct);
+                Shows(p, those.Items, () => PlaceCommands.Tunnels(screen, those.Items));
+                return 0;
+            }
+
             var items = new List<TunnelSummary>();
             string? cursor = null;
             do
             {
-                var page = await c.TunnelsAsync(p.GetValue(customer), p.GetValue(state), p.GetValue(finding), p.GetValue(severity), p.GetValue(find), cursor, ct);
+                var page = await c.TunnelsAsync(p.GetValue(customer), p.GetValue(state), p.GetValue(finding), p.GetValue(severity), p.GetValue(find), cursor, ct, p.GetValue(then));
                 items.AddRange(page.Items);
                 cursor = page.Cursor;
             }
@@ -114,13 +125,13 @@ root.Add(Verb("today", "what waits: reviews, windows, work under way, what block
                 PlaceCommands.Tunnels(screen, items);
             });
             return 0;
-        }, customer, state, finding, severity, find),
+        }, customer, state, finding, severity, find, then, keptList),
         frame.Reads("show", "a tunnel: verdict, what differs, findings, open changes", async (p, c, ct) =>
         {
-            var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+            var t = await c.TunnelAsync(p.GetValue(name)!, ct, p.GetValue(then));
             Shows(p, t, () => Printing.Tunnel(screen, t, p.GetValue(all)));
             return Blocks(t.Findings);
-        }, name, all),
+        }, name, all, then),
         frame.Reads("rehearse", "the negotiation from either side, what stops it, what would mend it, and the hours after", async (p, c, ct) =>
         {
             var r = await c.RehearsalAsync(p.GetValue(name)!, [.. (p.GetValue(with) ?? []).Select(Tried)], ct);
@@ -217,24 +228,40 @@ root.Add(Verb("today", "what waits: reviews, windows, work under way, what block
 
 foreach (var place in PlaceCommands.Make(frame))
     root.Add(place);
+foreach (var more in RecordCommands.Make(frame).Where(c => c.Name != "copy").Concat(PeopleCommands.Make(frame)))
+    root.Add(more);
+foreach (var (thing, plural, kind) in new[] { ("tunnel", "tunnels", "tunnel"), ("gateway", "gateways", "gateway"), ("customer", "customers", "customer"), ("platform", "platforms", "platform profile"), ("suite", "suites", "suite") })
+    foreach (var verb in RecordCommands.Verbs(frame, plural, kind, history: thing != "tunnel"))
+        root.Subcommands.Single(c => c.Name == thing).Add(verb);
+root.Subcommands.Single(c => c.Name == "tunnel").Add(RecordCommands.Make(frame).Single(c => c.Name == "copy"));
 root.Add(CalcCommands.Make(frame));
 
 // import and export
 {
-    var file = new Argument<string>("file") { Description = "a keepfile; - for standard input" };
+    var file = new Argument<string>("file") { Description = "a keepfile, or a sheet (.xlsx, .csv); - for a keepfile on standard input" };
     var dry = new Option<bool>("--dry-run") { Description = "show what would be added and changed" };
     var reason = Text("--reason", "why, when it alters something in service");
-    root.Add(Verb("import", "import a keepfile, all or nothing", async (p, c, ct) =>
+    var column = new Option<string[]>("--column") { Description = "of a sheet: heading=field where the guess is wrong, such as 'WAN=a.outer'; may be given several times" };
+    var ofCustomer = Text("--customer", "of a sheet: whose tunnels they are, when no column says so");
+    var leave = new Option<bool>("--leave-out") { Description = "of a sheet: leave out the rows that cannot be read" };
+    root.Add(Verb("import", "import a keepfile, all or nothing; or a sheet, whole rows or none", async (p, c, ct) =>
     {
         var path = p.GetValue(file)!;
         if (path != "-" && !File.Exists(path))
             throw new Refusal(3, $"There is no file {path}.");
         if (path != "-" && new FileInfo(path).Length > 64 * 1024 * 1024)
             throw new Refusal(2, $"{path} is larger than 64 MB. Right would be: several files, one for each group of customers.");
+        if (Path.GetExtension(path).ToLowerInvariant() is ".xlsx" or ".csv" or ".tsv")
+        {
+            var sheet = await c.ImportSheetAsync(Path.GetFileName(path), await File.ReadAllBytesAsync(path, ct), p.GetValue(column) ?? [], p.GetValue(ofCustomer), p.GetValue(leave), p.GetValue(dry), ct);
+            Shows(p, sheet, () => Printing.Sheet(screen, sheet));
+            return sheet.Problems.Count > 0 || sheet.Outcome?.FindingsAdded.Any(f => f.Severity == "blocks") == true ? 1 : 0;
+        }
+
         var o = await c.ImportAsync(path == "-" ? await Console.In.ReadToEndAsync(ct) : await File.ReadAllTextAsync(path, ct), p.GetValue(dry), p.GetValue(reason), ct);
         Shows(p, o, () => Printing.Import(screen, o));
         return o.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
-    }, file, dry, reason));
+    }, file, dry, reason, column, ofCustomer, leave));
     var customer = Text("--customer", "code; everything when left out");
     var output = Text("--output", "file to write");
     root.Add(Verb("export", "a keepfile of everything, or of one customer", async (p, c, ct) =>
@@ -349,8 +376,8 @@ catch (ServiceProblem p)
 {
     Console.Error.WriteLine(p.Message);
     if (p.Body is { ValueKind: JsonValueKind.Object } body && body.TryGetProperty("problems", out var problems))
-        foreach (var one in problems.EnumerateArray().Skip(1).Take(20))
-            Console.Error.WriteLine($"  line {one.GetProperty("line")}, {one.GetProperty("field")}: {one.GetProperty("wrong")}. Right would be: {one.GetProperty("right")}");
+        foreach (var one in problems.EnumerateArray().Skip(p.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? 0 : 1).Take(20))
+            Console.Error.WriteLine($"  {(p.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? "row" : "line")} {one.GetProperty("line")}, {one.GetProperty("field")}: {one.GetProperty("wrong")}. Right would be: {one.GetProperty("right")}");
     return p.Status switch
     {
         HttpStatusCode.NotFound => 3,
@@ -365,19 +392,4 @@ catch (HttpRequestException)
 {
     Console.Error.WriteLine("The service is not reachable. Is it running? Next: make demo, or set VELLUMKEEP_URL.");
     return 6;
-}
-
-static string Password()
-{
-    if (Console.IsInputRedirected)
-        return Console.In.ReadLine() ?? "";
-    Console.Error.Write("Password: ");
-    var typed = new System.Text.StringBuilder();
-    for (var key = Console.ReadKey(true); key.Key != ConsoleKey.Enter; key = Console.ReadKey(true))
-        if (key.Key == ConsoleKey.Backspace && typed.Length > 0)
-            typed.Length--;
-        else if (!char.IsControl(key.KeyChar))
-            typed.Append(key.KeyChar);
-    Console.Error.WriteLine();
-    return typed.ToString();
 }

@@ -35,6 +35,22 @@ internal static class Session
         JsonSerializer.Serialize(stream, new Kept(url, token, name));
     }
 
+    /// <summary>Reads a secret from a prompt without showing it, or a line of standard input; never from an argument.</summary>
+    public static string Password(string prompt)
+    {
+        if (Console.IsInputRedirected)
+            return Console.In.ReadLine() ?? "";
+        Console.Error.Write(prompt);
+        var typed = new System.Text.StringBuilder();
+        for (var key = Console.ReadKey(true); key.Key != ConsoleKey.Enter; key = Console.ReadKey(true))
+            if (key.Key == ConsoleKey.Backspace && typed.Length > 0)
+                typed.Length--;
+            else if (!char.IsControl(key.KeyChar))
+                typed.Append(key.KeyChar);
+        Console.Error.WriteLine();
+        return typed.ToString();
+    }
+
     public static void End() => System.IO.File.Delete(File);
 
     public static Uri Address(string url) => Uri.TryCreate(url, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" && uri is not null

@@ -32,10 +32,10 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
 
     public Task<TodayPage> TodayAsync(CancellationToken ct) => GetAsync<TodayPage>("today", ct);
 
-    public Task<Page<TunnelSummary>> TunnelsAsync(string? customer, string? state, string? finding, string? severity, string? text, string? cursor, CancellationToken ct) =>
-        GetAsync<Page<TunnelSummary>>("tunnels" + Query(("customer", customer), ("state", state), ("finding", finding), ("severity", severity), ("q", text), ("cursor", cursor)), ct);
+    public Task<Page<TunnelSummary>> TunnelsAsync(string? customer, string? state, string? finding, string? severity, string? text, string? cursor, CancellationToken ct, string? on = null) =>
+        GetAsync<Page<TunnelSummary>>("tunnels" + Query(("customer", customer), ("state", state), ("finding", finding), ("severity", severity), ("q", text), ("on", on), ("cursor", cursor)), ct);
 
-    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct) => GetAsync<TunnelPage>($"tunnels/{Uri.EscapeDataString(code)}", ct);
+    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) => GetAsync<TunnelPage>($"tunnels/{Uri.EscapeDataString(code)}" + Query(("on", on)), ct);
 
     public Task<TunnelPage> ConfirmAsync(string code, int version, ConfirmValue given, CancellationToken ct) => SendAsync<TunnelPage>(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(code)}/confirm", given, version, ct);
 
@@ -44,6 +44,63 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
     public Task<TunnelPage> DescribeAsync(string code, int version, EditTunnel given, CancellationToken ct) => SendAsync<TunnelPage>(HttpMethod.Patch, $"tunnels/{Uri.EscapeDataString(code)}", given, version, ct);
 
     public Task<IReadOnlyList<HistoryEntry>> HistoryAsync(string code, CancellationToken ct) => GetAsync<IReadOnlyList<HistoryEntry>>($"tunnels/{Uri.EscapeDataString(code)}/history", ct);
+
+    /// <summary>The written form of a record of the kind that <paramref name="plural"/> names; on a day, as it was.</summary>
+    public Task<RecordForm> FormAsync(string plural, string code, string? on, CancellationToken ct) => GetAsync<RecordForm>($"{plural}/{Uri.EscapeDataString(code)}/form" + Query(("on", on)), ct);
+
+    public Task<RecordForm> CopyAsync(string code, string newCode, CancellationToken ct) => GetAsync<RecordForm>($"tunnels/{Uri.EscapeDataString(code)}/copy" + Query(("newCode", newCode)), ct);
+
+    public Task<RecordWritten> AddAsync(string plural, WriteRecord given, bool dryRun, CancellationToken ct) => SendAsync<RecordWritten>(HttpMethod.Post, plural + Query(("dryRun", dryRun ? "true" : null)), given, null, ct);
+
+    public Task<RecordWritten> WriteAsync(string plural, string code, int version, WriteRecord given, bool dryRun, CancellationToken ct) =>
+        SendAsync<RecordWritten>(HttpMethod.Put, $"{plural}/{Uri.EscapeDataString(code)}" + Query(("dryRun", dryRun ? "true" : null)), given, version, ct);
+
+    public Task<RecordWritten> RetireAsync(string plural, string code, int version, string reason, bool dryRun, CancellationToken ct) =>
+        SendAsync<RecordWritten>(HttpMethod.Post, $"{plural}/{Uri.EscapeDataString(code)}/retire" + Query(("dryRun", dryRun ? "true" : null)), new RetireRecord(reason), version, ct);
+
+    public Task<IReadOnlyList<HistoryEntry>> HistoryAsync(string plural, string code, CancellationToken ct) => GetAsync<IReadOnlyList<HistoryEntry>>($"{plural}/{Uri.EscapeDataString(code)}/history", ct);
+
+    public Task<VersionsCompared> VersionsAsync(string plural, string code, int from, int to, CancellationToken ct) =>
+        GetAsync<VersionsCompared>($"{plural}/{Uri.EscapeDataString(code)}/versions" + Query(("from", Text(from)), ("to", Text(to))), ct);
+
+    public Task<IReadOnlyList<RecordLine>> RecordsAsync(string plural, string? customer, string? on, CancellationToken ct) => GetAsync<IReadOnlyList<RecordLine>>($"records/{plural}" + Query(("customer", customer), ("on", on)), ct);
+
+    public Task<SearchAnswer> SearchAsync(string text, CancellationToken ct) => GetAsync<SearchAnswer>("search" + Query(("q", text)), ct);
+
+    public Task<IReadOnlyList<KeptListLine>> KeptListsAsync(CancellationToken ct) => GetAsync<IReadOnlyList<KeptListLine>>("kept-lists", ct);
+
+    public Task<KeptListLine> KeepListAsync(KeepList given, CancellationToken ct) => SendAsync<KeptListLine>(HttpMethod.Post, "kept-lists", given, null, ct);
+
+    public Task LetGoOfListAsync(string id, CancellationToken ct) => SendAsync(HttpMethod.Delete, $"kept-lists/{Uri.EscapeDataString(id)}", new { }, null, ct);
+
+    public Task<Page<CommitLine>> CommitsAsync(string? who, string? customer, string? kind, string? from, string? to, string? before, int? most, CancellationToken ct) =>
+        GetAsync<Page<CommitLine>>("history" + Query(("who", who), ("customer", customer), ("kind", kind), ("from", from), ("to", to), ("before", before), ("most", most is { } m ? Text(m) : null)), ct);
+
+    public Task<Verified> VerifyAsync(CancellationToken ct) => GetAsync<Verified>("history/verified", ct);
+
+    /// <summary>The whole database as one file.</summary>
+    public async Task BackupAsync(Stream to, CancellationToken ct)
+    {
+        using var answer = await http.GetAsync("backup", HttpCompletionOption.ResponseHeadersRead, ct);
+        await RefusedAsync(answer, ct);
+        await answer.Content.CopyToAsync(to, ct);
+    }
+
+    public Task<IReadOnlyList<PersonLine>> PeopleAsync(CancellationToken ct) => GetAsync<IReadOnlyList<PersonLine>>("people", ct);
+
+    public Task<PersonPage> PersonAsync(string name, CancellationToken ct) => GetAsync<PersonPage>($"people/{Uri.EscapeDataString(name)}", ct);
+
+    public Task<GivenPassword> GivePasswordAsync(string name, CancellationToken ct) => SendAsync<GivenPassword>(HttpMethod.Post, $"people/{Uri.EscapeDataString(name)}/password", new { }, null, ct);
+
+    public Task ReplacePasswordAsync(ReplacePassword given, CancellationToken ct) => SendAsync(HttpMethod.Post, "session/password", given, null, ct);
+
+    public Task<AccessPage> AccessAsync(CancellationToken ct) => GetAsync<AccessPage>("access", ct);
+
+    public Task<MadeToken> MakeTokenAsync(NewToken given, CancellationToken ct) => SendAsync<MadeToken>(HttpMethod.Post, "tokens", given, null, ct);
+
+    /// <summary>Ends a token or session: one's own, or with <paramref name="person"/> somebody else's.</summary>
+    public Task EndAccessAsync(string? person, bool token, string id, CancellationToken ct) =>
+        SendAsync(HttpMethod.Delete, $"{(person is null ? "" : $"people/{Uri.EscapeDataString(person)}/")}{(token ? "tokens" : "sessions")}/{Uri.EscapeDataString(id)}", new { }, null, ct);
 
     public Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? customer, string? code, string? severity, CancellationToken ct, string? gateway = null) =>
         GetAsync<IReadOnlyList<FindingPage>>("findings" + Query(("tunnel", tunnel), ("gateway", gateway), ("customer", customer), ("code", code), ("severity", severity)), ct);
@@ -81,6 +138,19 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
     public Task<ImportOutcome> ImportAsync(string text, bool dryRun, string? reason, CancellationToken ct) =>
         SendAsync<ImportOutcome>(HttpMethod.Post, "import" + Query(("dryRun", dryRun ? "true" : "false"), ("reason", reason)), new StringContent(text, null, "application/yaml"), null, ct);
 
+    /// <summary>A sheet as it is in its file. <paramref name="columns"/>: <c>heading=field</c> where the guess has to be corrected.</summary>
+    public Task<SheetOutcome> ImportSheetAsync(string name, byte[] content, IEnumerable<string> columns, string? customer, bool leaveOut, bool dryRun, CancellationToken ct) =>
+        SendAsync<SheetOutcome>(HttpMethod.Post, "import/sheet" + Query([("name", name), ("customer", customer), ("leaveOut", leaveOut ? "true" : null), ("dryRun", dryRun ? "true" : null), .. columns.Select(c => ("column", (string?)c))]),
+            new ByteArrayContent(content) { Headers = { ContentType = new("application/octet-stream") } }, null, ct);
+
+    /// <summary>A list as a sheet. <paramref name="form"/>: csv or xlsx.</summary>
+    public async Task<byte[]> ListAsync(string list, string form, IEnumerable<(string Key, string? Value)> narrowed, CancellationToken ct)
+    {
+        using var answer = await http.GetAsync(list + Query([.. narrowed, ("as", form)]), ct);
+        await RefusedAsync(answer, ct);
+        return await answer.Content.ReadAsByteArrayAsync(ct);
+    }
+
     public async Task<string> ExportAsync(string? customer, CancellationToken ct)
     {
         using var answer = await http.GetAsync("export" + Query(("customer", customer)), ct);
@@ -109,6 +179,8 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
             client.DefaultRequestHeaders.Authorization = new("Bearer", token);
         return client;
     }
+
+    private static string Text(int n) => n.ToString(System.Globalization.CultureInfo.InvariantCulture);
 
     private static string Query(params (string Key, string? Value)[] given)
     {

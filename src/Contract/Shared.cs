@@ -16,7 +16,7 @@ public sealed record DrawnForm(string Stroke, string Word);
 public sealed record Page<T>(IReadOnlyList<T> Items, string? Cursor);
 
 /// <summary>Somebody signed in: name, how to show it, roles.</summary>
-public sealed record Me(string Name, string Display, IReadOnlyList<string> Roles, bool AllCustomers, string Today);
+public sealed record Me(string Name, string Display, IReadOnlyList<string> Roles, bool AllCustomers, string Today, bool MustReplacePassword);
 
 /// <summary>Name and password.</summary>
 public sealed record SignIn(string Name, string Password);
@@ -24,8 +24,11 @@ public sealed record SignIn(string Name, string Password);
 /// <summary>Name and password, for a token made without a session.</summary>
 public sealed record TokenByPassword(string Name, string Password, string TokenName, int Days);
 
-/// <summary>What a new token is for and how many days it lives (1 to 365).</summary>
-public sealed record NewToken(string Name, int Days);
+/// <summary>What a new token is for, how many days it lives (1 to 365), and the role beyond which it lets do nothing (lead when left out).</summary>
+public sealed record NewToken(string Name, int Days, string? Most = null);
+
+/// <summary>The old password and the new one.</summary>
+public sealed record ReplacePassword(string Old, string New);
 
 /// <summary>A token, shown this once.</summary>
 public sealed record MadeToken(string Id, string Name, string Token, DateTimeOffset ExpiresAt);

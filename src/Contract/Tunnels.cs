@@ -8,7 +8,11 @@ public sealed record TunnelSummary(
 public sealed record TunnelPage(
     string Code, int Version, string Name, string? Purpose, string Customer, string CustomerName, string State, string? Since, string Form, IReadOnlyList<string> Tags, string? Notes,
     IReadOnlyList<VerdictSentence> Verdict, EndPage A, EndPage B, IkeLine Ike, IReadOnlyList<PairLine> Pairs, IReadOnlyList<PlannedPair> Planned,
-    IReadOnlyList<CompareRow> Rows, IReadOnlyList<FindingPage> Findings, IReadOnlyList<ChangeSummary> OpenChanges, LastChange? LastChange);
+    IReadOnlyList<CompareRow> Rows, IReadOnlyList<FindingPage> Findings, IReadOnlyList<ChangeSummary> OpenChanges, LastChange? LastChange)
+{
+    /// <summary>The day it is shown as of; null for now.</summary>
+    public string? On { get; init; }
+}
 
 /// <summary>What was last done to it.</summary>
 public sealed record LastChange(string What, string Who, DateTimeOffset At);

@@ -4,19 +4,26 @@ using Microsoft.AspNetCore.DataProtection;
 using Microsoft.Extensions.FileProviders;
 using Scalar.AspNetCore;
 using Serilog;
+using Vellumkeep.Service.Backups;
 using Vellumkeep.Service.Changes;
 using Vellumkeep.Service.Demo;
+using Vellumkeep.Service.Finding;
+using Vellumkeep.Service.History;
 using Vellumkeep.Service.Hosting;
 using Vellumkeep.Service.Imports;
+using Vellumkeep.Service.Live;
 using Vellumkeep.Service.Places;
 using Vellumkeep.Service.Platforms;
+using Vellumkeep.Service.Records;
 using Vellumkeep.Service.Rehearsals;
 using Vellumkeep.Service.Sums;
 using Vellumkeep.Service.Today;
 using Vellumkeep.Service.Tunnels;
 
-var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
-builder.Configuration.AddCommandLine(args, new Dictionary<string, string>
+// A command and its file come first: a path such as /tmp/x would be read as the name of a setting.
+string[] given = [.. args.SkipWhile(a => !a.StartsWith("--", StringComparison.Ordinal))];
+var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = given, ContentRootPath = AppContext.BaseDirectory });
+builder.Configuration.AddCommandLine(given, new Dictionary<string, string>
 {
     ["--data"] = "Vellumkeep:Data",
     ["--postgres"] = "Vellumkeep:Postgres",
@@ -31,7 +38,6 @@ if (args is ["schema", ..])
     return;
 }
 
-
 // Structured logs to standard error; request paths are logged without their query, bodies never.
 builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()
     .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
@@ -41,9 +47,11 @@ var databases = settings.Postgres is { Length: > 0 } postgres ? Databases.Postgr
 TimeProvider clock = settings.Clock is { Length: > 0 } at
     ? settings.Demo is { Length: > 0 } ? new StandingClock(DateTimeOffset.Parse(at, CultureInfo.InvariantCulture)) : throw new InvalidOperationException("A standing clock is only for the demo: give --demo with --clock.")
     : TimeProvider.System;
-builder.Services.AddSingleton(databases).AddSingleton(clock).AddSingleton<Keeper>().AddSingleton<PeopleStore>()
-    .AddSingleton<Importing>().AddSingleton<TunnelWork>().AddSingleton<ChangeWork>().AddSingleton<DemoScenario>().AddHostedService<DailyCheck>();
-builder.Services.AddDataProtection().SetApplicationName("vellumkeep").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(settings.Data, "cookie-keys")));
+builder.Services.AddSingleton(databases).AddSingleton(settings).AddSingleton(clock).AddSingleton<Keeper>().AddSingleton<PeopleStore>()
+    .AddSingleton<Importing>().AddSingleton<SheetImport>().AddSingleton<TunnelWork>().AddSingleton<ChangeWork>().AddSingleton<DemoScenario>().AddSingleton<RecordWork>()
+    .AddSingleton<Commits>().AddHostedService(s => s.GetRequiredService<Commits>()).AddHostedService<DailyCheck>();
+builder.Services.AddDataProtection().SetApplicationName("vellumkeep");
+builder.Services.AddOptions<Microsoft.AspNetCore.DataProtection.KeyManagement.KeyManagementOptions>().Configure(o => o.XmlRepository = new CookieKeys(databases));
 builder.Services.AddAuthentication("either")
     .AddPolicyScheme("either", null, o => o.ForwardDefaultSelector = http => http.Request.Headers.Authorization.Count > 0 ? TokenHandler.SchemeName : CookieAuthenticationDefaults.AuthenticationScheme)
     .AddScheme<AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null)
@@ -81,10 +89,12 @@ app.Use(async (http, next) =>
     await next();
 });
 app.UseAuthentication();
+app.UseIdempotencyKeys();
 
 var open = app.MapGroup("/api/v1");
 var api = app.MapGroup("/api/v1").Guarded();
 api.AddEndpointFilter(new ConflictFilter(databases));
+api.AddEndpointFilter(new ListFiles());
 open.MapSignIn(api);
 open.MapImports(api);
 api.MapTunnels();
@@ -94,6 +104,12 @@ api.MapPlaces();
 api.MapSums();
 api.MapChanges();
 api.MapToday();
+api.MapPeople();
+api.MapRecords();
+api.MapHistory();
+api.MapSearch();
+api.MapEvents();
+api.MapBackups();
 app.MapOpenApi("/api/{documentName}/openapi.json");
 app.MapScalarApiReference("/api/reference", o => o.WithOpenApiRoutePattern("/api/{documentName}/openapi.json").WithTitle("Vellumkeep").DisableDefaultFonts());
 app.MapGet("/health", () => "alive").ExcludeFromDescription();
@@ -122,7 +138,23 @@ if (describing)
     return;
 }
 
-await databases.MigrateAsync(CancellationToken.None);
+if (await Vellumkeep.Service.Backups.Commands.RunAsync(args, databases, app.Services, clock) is { } status)
+{
+    Environment.ExitCode = status;
+    return;
+}
+
+try
+{
+    await Reprojecting.PrepareAsync(databases, app.Services.GetRequiredService<Keeper>(), clock.GetUtcNow(), CancellationToken.None);
+}
+catch (NewerDatabaseException newer)
+{
+    Console.Error.WriteLine(newer.Message);
+    Environment.ExitCode = 2;
+    return;
+}
+
 if (settings.Demo is { Length: > 0 } demo && !await app.Services.GetRequiredService<PeopleStore>().AnybodyAsync(CancellationToken.None))
     await app.Services.GetRequiredService<DemoScenario>().LoadAsync(demo, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), CancellationToken.None);
 await app.StartAsync();

@@ -8,20 +8,30 @@ using Xunit;
 namespace Vellumkeep.EndToEnd;
 
 /// <summary>One running service with the demo, shared by the tests that leave each other's tunnels alone.</summary>
-public sealed class DemoService : IAsyncLifetime
+public class DemoService : IAsyncLifetime
 {
     private readonly Dictionary<string, string> tokens = [];
 
     public RunningService Service { get; private set; } = null!;
 
-    public async ValueTask InitializeAsync()
+    public virtual async ValueTask InitializeAsync()
     {
-        Service = await RunningService.StartAsync();
+        Service = await RunningService.StartAsync(true, await MoreAsync());
         foreach (var name in new[] { "ines", "tomas", "odile", "bram", "maud-audit" })
             tokens[name] = await Service.ClientTokenAsync(name);
     }
 
-    public ValueTask DisposeAsync() => Service.DisposeAsync();
+    /// <summary>What the service is started with beside the demo.</summary>
+    protected virtual Task<string[]> MoreAsync() => Task.FromResult<string[]>([]);
+
+    public virtual async ValueTask DisposeAsync()
+    {
+        await Service.DisposeAsync();
+        GC.SuppressFinalize(this);
+    }
+
+    /// <summary>A call as somebody who is not one of the demo's people.</summary>
+    public void Knows(string name, string token) => tokens[name] = token;
 
     public string Token(string name) => tokens[name];
 
@@ -43,5 +53,24 @@ public sealed class DemoService : IAsyncLifetime
         using var answer = await http.SendAsync(request);
         var read = await answer.Content.ReadAsStringAsync();
         return (answer.StatusCode, read.StartsWith('{') || read.StartsWith('[') ? JsonDocument.Parse(read).RootElement : default);
+    }
+}
+
+/// <summary>The same service with the same demo, kept in PostgreSQL.</summary>
+public sealed class PostgresDemoService : DemoService
+{
+    private ShortPostgres? postgres;
+
+    protected override async Task<string[]> MoreAsync()
+    {
+        postgres = await ShortPostgres.StartAsync();
+        return ["--postgres", postgres.Connection];
+    }
+
+    public override async ValueTask DisposeAsync()
+    {
+        await base.DisposeAsync();
+        if (postgres is not null)
+            await postgres.DisposeAsync();
     }
 }

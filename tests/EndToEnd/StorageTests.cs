@@ -54,17 +54,85 @@ public class StorageTests
         commits.ShouldBeGreaterThan(100);
     }
 
-    [Fact]
-    public async Task The_same_demo_runs_on_PostgreSQL()
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public async Task A_backup_taken_while_the_service_runs_restores_into_either_database(bool fromPostgres)
     {
         await using var postgres = await ShortPostgres.StartAsync();
-        await using var service = await RunningService.StartAsync(true, "--postgres", postgres.Connection);
-        using var ines = await service.ClientAsync("ines");
-        (await ines.TunnelsAsync(null, null, null, null, "10.61.8.20", null, Ct)).Items.Select(t => t.Code).ShouldBe(["BRI-ASHLOW", "BRI-PETHER"]);
-        var change = await HttpTests.Worked(ines, "SAL-SPIT", "10.70.9.0/24");
-        (await ines.ActAsync(change, "close", new(null, null), null, Ct)).State.ShouldBe("done");
-        (await ines.HistoryAsync("SAL-SPIT", Ct))[0].Change.ShouldBe(change);
-        (await new Keeper(Databases.Postgres(postgres.Connection)).VerifyAsync(Ct)).Broken.ShouldBeNull();
+        await using var service = fromPostgres ? await RunningService.StartAsync(true, "--postgres", postgres.Connection) : await RunningService.StartAsync();
+        var file = Path.Combine(service.Data, "kept.backup");
+        var odile = await service.ClientTokenAsync("odile");
+        var writing = service.CommandAsync("tunnel describe TID-PUMP --purpose 'written while the backup is taken'", null, odile);
+        (await service.CommandAsync($"backup {file}", null, odile)).Status.ShouldBe(0);
+        (await writing).Status.ShouldBe(0);
+        using var before = await service.ClientAsync("odile");
+        var tunnels = (await before.TunnelsAsync(null, null, null, null, null, null, Ct)).Items.Select(t => t.Code).ToArray();
+        var history = await before.HistoryAsync("BRI-DEPOT", Ct);
+
+        // What was written in one database comes up in the other.
+        var folder = Path.Combine(service.Data, "restored");
+        string[] where = fromPostgres ? ["--data", folder] : ["--data", folder, "--postgres", postgres.Connection];
+        var (status, output, error) = await RunningService.ServiceAsync(["restore", file, .. where]);
+        (status, error).ShouldBe((0, ""));
+        output.ShouldContain("commits of the history hold");
+        // A database that holds something is never written over; nor is half a backup taken.
+        (await RunningService.ServiceAsync(["restore", file, .. where])).Error.ShouldContain("not empty");
+        var half = Path.Combine(service.Data, "half.backup");
+        await File.WriteAllBytesAsync(half, (await File.ReadAllBytesAsync(file, Ct))[..^2000], Ct);
+        (await RunningService.ServiceAsync(["restore", half, "--data", Path.Combine(service.Data, "other")])).Status.ShouldBe(2);
+        (await RunningService.ServiceAsync(["restore", Path.Combine(RunningService.Root, "README.md"), "--data", Path.Combine(service.Data, "other")])).Error.ShouldContain("not a backup");
+
+        await using var again = await RunningService.StartAsync(false, [.. where, "--demo", "yes"]);
+        using var after = await again.ClientAsync("odile");
+        (await after.TunnelsAsync(null, null, null, null, null, null, Ct)).Items.Select(t => t.Code).ShouldBe(tunnels);
+        (await after.HistoryAsync("BRI-DEPOT", Ct)).Select(h => h.Digest).ShouldBe(history.Select(h => h.Digest));
+        (await after.SearchAsync("ashlow", Ct)).Hits.Count.ShouldBeGreaterThan(3);
+        // It is written on, too: the chain goes on from where it was.
+        await after.WriteAsync("sites", "BRI-CHURN", 1, new(null, null, [new("notes", "after the restore")], null), false, Ct);
+        (await after.VerifyAsync(Ct)).Broken.ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task A_database_of_a_later_version_is_refused_and_left_alone()
+    {
+        await using var service = await RunningService.StartAsync();
+        service.Kill();
+        var database = Path.Combine(service.Data, "vellumkeep.db");
+        await using (var context = Databases.Sqlite(database).Open())
+            await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(context.Database, "insert into \"__EFMigrationsHistory\" values ('20990101000000_Later', '99')", Ct);
+        var (status, _, error) = await RunningService.ServiceAsync(["--data", service.Data, "--urls", "http://127.0.0.1:0"]);
+        (status, error.Split('\n').First(l => l.Length > 0)).ShouldSatisfyAllConditions(r => r.status.ShouldBe(2), r => r.Item2.ShouldContain("20990101000000_Later, which this version does not know"));
+        error.ShouldNotContain("   at ");
+    }
+
+    [Fact]
+    public async Task A_database_of_the_version_before_comes_up_with_its_people_and_can_be_searched()
+    {
+        var folder = Directory.CreateTempSubdirectory("vellumkeep-old-").FullName;
+        var databases = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db"));
+        await using (var context = databases.Open())
+        {
+            await Microsoft.EntityFrameworkCore.Infrastructure.AccessorExtensions.GetService<Microsoft.EntityFrameworkCore.Migrations.IMigrator>(context.Database).MigrateAsync("Lookups", Ct);
+            async Task Sql(string sql) => await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(context.Database, sql, Ct);
+            const string body = "cast('{{\"code\":\"OLD\",\"name\":\"Old Mill\",\"timeZone\":\"Etc/UTC\"}}' as blob)";
+            await Sql("insert into commits (number, at, who, act, \"before\", digest) values (1, '2026-11-01T00:00:00.0000000+00:00', 'ines', 'import', '', '')");
+            await Sql($"insert into records (id, kind, code, code_key, owner_id, name, version, commit_number, body) values ('r1-1', 0, 'OLD', 'OLD', 'r1-1', 'Old Mill', 1, 1, {body})");
+            await Sql($"insert into versions (record_id, version, kind, commit_number, body) values ('r1-1', 1, 0, 1, {body})");
+            await Sql("insert into people (name, display, roles, customers, password_hash, disabled, wrong_tries) values ('ines', 'Ines', 'engineer,reviewer', '*', '', 0, 0), ('maud', 'Maud', 'reader', 'r1-1', '', 0, 0), ('gone', 'Gone', 'reader', '*', '', 1, 0)");
+        }
+
+        var (status, _, error) = await RunningService.ServiceAsync(["add-lead", "odile", "--data", folder], "four-unrelated-words-here\n");
+        (status, error).ShouldBe((0, ""));
+        await using var service = await RunningService.StartAsync(false, "--data", folder);
+        using var nobody = new KeepClient(service.Url, null);
+        using var odile = new KeepClient(service.Url, (await nobody.TokenByPasswordAsync(new("odile", "four-unrelated-words-here", "t", 1), Ct)).Token);
+        (await odile.PeopleAsync(Ct)).Select(p => $"{p.Name}: {string.Join(", ", p.Roles)}{(p.Left is null ? "" : ", left")}").ShouldBe(["gone: reader, left", "ines: engineer, reviewer", "maud: reader for OLD", "odile: lead"]);
+        (await odile.SearchAsync("mill", Ct)).Hits.Single().Code.ShouldBe("OLD");
+        (await odile.RecordsAsync("customers", null, "2026-11-02", Ct)).Single().Name.ShouldBe("Old Mill");
+        // The demo's printed passwords open nothing outside the demo.
+        (await RunningService.ServiceAsync(["add-lead", "second", "--data", folder], "cold-store-1\n")).Error.ShouldContain("one of the demo's");
+        Directory.Delete(folder, true);
     }
 
     private static async Task Spin(int milliseconds)

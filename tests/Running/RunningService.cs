@@ -38,7 +38,8 @@ public sealed class RunningService : IAsyncDisposable
     {
         string[] args = [Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"), "--data", Data, "--urls", "http://127.0.0.1:0", .. demo ? new[] { "--demo", Path.Combine(Root, "demo") } : [], .. more];
         process = new() { StartInfo = new("dotnet", args) { RedirectStandardOutput = true, RedirectStandardError = true } };
-        var at = new TaskCompletionSource<Uri>();
+        // Continued elsewhere than on the reader of the output, which Kill waits for.
+        var at = new TaskCompletionSource<Uri>(TaskCreationOptions.RunContinuationsAsynchronously);
         process.OutputDataReceived += (_, e) =>
         {
             if (e.Data?.StartsWith("Vellumkeep is at ", StringComparison.Ordinal) == true)
@@ -69,6 +70,16 @@ public sealed class RunningService : IAsyncDisposable
         return (await open.TokenByPasswordAsync(new(name, Password(name), "test", 1), default)).Token;
     }
 
+    /// <summary>A client of somebody whom a lead has just added: the password they are given is replaced first, as they have to.</summary>
+    public async Task<KeepClient> NewcomerAsync(KeepClient lead, string name, string password)
+    {
+        var given = await lead.GivePasswordAsync(name, default);
+        using var open = new KeepClient(Url, null);
+        var client = new KeepClient(Url, (await open.TokenByPasswordAsync(new(name, given.Password, "test", 1), default)).Token);
+        await client.ReplacePasswordAsync(new(given.Password, password), default);
+        return client;
+    }
+
     public static string Password(string name) => "cold-store-" + (Array.IndexOf(["ines", "tomas", "odile", "bram", "maud-audit"], name) + 1);
 
     /// <summary>Runs the command as a process and gives its exit status, output and error.</summary>
@@ -90,6 +101,20 @@ public sealed class RunningService : IAsyncDisposable
         var output = await command.StandardOutput.ReadToEndAsync();
         await command.WaitForExitAsync();
         return (command.ExitCode, output, await error);
+    }
+
+    /// <summary>Runs the service's own program to its end: backup, restore, add-lead, or a start that is refused.</summary>
+    public static async Task<(int Status, string Out, string Error)> ServiceAsync(IEnumerable<string> args, string? input = null)
+    {
+        using var process = new Process { StartInfo = new("dotnet", [Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"), .. args]) { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true } };
+        process.Start();
+        if (input is not null)
+            await process.StandardInput.WriteAsync(input);
+        process.StandardInput.Close();
+        var error = process.StandardError.ReadToEndAsync();
+        var output = await process.StandardOutput.ReadToEndAsync();
+        await process.WaitForExitAsync();
+        return (process.ExitCode, output, await error);
     }
 
     /// <summary>Debian's Chromium without a network of its own.</summary>

@@ -14,7 +14,7 @@ internal static class PlaceCommands
         var (what, space, length) = (new Argument<string>("address") { Description = "an address (what contains it) or a prefix (what overlaps it)" }, new Argument<string>("prefix") { Description = "where to look" }, new Option<int>("--length") { Description = "length wanted", Required = true });
 
         yield return Frame.Thing("gateway", "gateways and what runs through them",
-            Frame.Verb("list", "gateways by code", async (p, c, ct) =>
+            f.List("list", "gateways by code", "gateways", p => [("customer", p.GetValue(customer))], async (p, c, ct) =>
             {
                 var list = await c.GatewaysAsync(p.GetValue(customer), ct);
                 f.Shows(p, list, () => s.Table(["gateway", "customer", "outer address", "tunnels", "platform", "site"], list.Select(g => (IReadOnlyList<string>)[s.In("strong", g.Code), g.Customer, g.Outer, g.Blocked > 0 ? $"{g.Tunnels}, {s.In("stops", $"{g.Blocked} blocked")}" : $"{g.Tunnels}", g.Platform, g.Site])));
@@ -41,7 +41,7 @@ internal static class PlaceCommands
             }, gateway));
 
         yield return Frame.Thing("customer", "customers and other parties",
-            Frame.Verb("list", "customers by code", async (p, c, ct) =>
+            f.List("list", "customers by code", "customers", _ => [], async (p, c, ct) =>
             {
                 var list = await c.CustomersAsync(ct);
                 f.Shows(p, list, () => s.Table(["customer", "", "tunnels", "name"], list.Select(x => (IReadOnlyList<string>)[s.In("strong", x.Code), x.Owner, x.Blocked > 0 ? $"{x.Tunnels}, {s.In("stops", $"{x.Blocked} blocked")}" : $"{x.Tunnels}", x.Name])));
@@ -63,7 +63,7 @@ internal static class PlaceCommands
             }, owner));
 
         yield return Frame.Thing("platform", "platform profiles",
-            Frame.Verb("list", "platform profiles by code", async (p, c, ct) =>
+            f.List("list", "platform profiles by code", "platforms", _ => [], async (p, c, ct) =>
             {
                 var list = await c.PlatformsAsync(ct);
                 f.Shows(p, list, () => s.Table(["platform", "what", "IKE versions", "gateways", "support ends", "not said"], list.Select(x => (IReadOnlyList<string>)[s.In("strong", x.Code), x.Family, string.Join(", ", x.IkeVersions), $"{x.Gateways}", x.SupportEnds ?? "", x.Unknown == 0 ? "" : Core.Wording.Say.Count(x.Unknown, "thing")])));
@@ -86,7 +86,7 @@ internal static class PlaceCommands
             }, platform));
 
         yield return Frame.Thing("suite", "suites: named proposals with lifetimes and PFS",
-            Frame.Verb("list", "suites by code", async (p, c, ct) =>
+            f.List("list", "suites by code", "suites", _ => [], async (p, c, ct) =>
             {
                 var list = await c.SuitesAsync(ct);
                 f.Shows(p, list, () => s.Table(["suite", "tunnels", "first IKE proposal", "about"], list.Select(x => (IReadOnlyList<string>)[s.In("strong", x.Code), $"{x.Tunnels}", x.Ike ?? "", x.About ?? ""])));

@@ -19,7 +19,7 @@ public static class ChangeEndpoints
             await using var context = databases.Open();
             var reader = new RecordReader(context);
             var id = tunnel is null ? null : (await TunnelWork.FindAsync(reader, scope, tunnel, ct)).Record.Id;
-            var names = await reader.CodesAsync(Scope.Everything, ct);
+            var names = new KeptNames(context, Scope.Everything);
             return (IReadOnlyList<ChangeSummary>)[.. (await new Lists(context).ChangesAsync(scope, states, id, ct)).Select(c => Summary(c.Record, names))];
         }).For(Role.Reader).WithName("listChanges").WithSummary("Changes, newest first; state open is all that are not ended").ProducesProblem(422);
 
@@ -53,7 +53,7 @@ public static class ChangeEndpoints
         }).For(Role.Engineer).WithName("attemptStep").WithSummary("Note an attempt at a step: done, skipped or failed; with a deviation where it was set otherwise").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
     }
 
-    internal static ChangeSummary Summary(Change c, CodeNames names) => ChangePages.Summary(c, names.TextOf(RecordKind.Customer, c.CustomerId), names.TextOf(RecordKind.Tunnel, c.Wish.TunnelId));
+    internal static ChangeSummary Summary(Change c, INames names) => ChangePages.Summary(c, names.TextOf(RecordKind.Customer, c.CustomerId), names.TextOf(RecordKind.Tunnel, c.Wish.TunnelId));
 
     private static async Task<ChangePage> PageAsync(string code, Databases databases, HttpContext http, CancellationToken ct)
     {

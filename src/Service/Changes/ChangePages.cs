@@ -101,8 +101,8 @@ public static class ChangePages
 
     private static IReadOnlyList<AllowedAct> Acts(Change c, Asker asker, ImmutableArray<RestsOn> moved)
     {
-        AllowedAct Act(string act, Role role, ChangeState[] states, string? besides = null) => new(act, asker.Is(role) && states.Contains(c.State) && besides is null,
-            !states.Contains(c.State) ? $"{c.Code} is {Change.States.Of(c.State)}" : !asker.Is(role) ? $"needs the role {role.ToString().ToLowerInvariant()}" : besides);
+        AllowedAct Act(string act, Role role, ChangeState[] states, string? besides = null) => new(act, asker.Is(role, c.CustomerId) && states.Contains(c.State) && besides is null,
+            !states.Contains(c.State) ? $"{c.Code} is {Change.States.Of(c.State)}" : !asker.Is(role, c.CustomerId) ? $"needs the role {role.ToString().ToLowerInvariant()}" : besides);
         var blocks = c.Plan.InTheWay.Any() ? "it would add a finding that blocks" : null;
         var lapsed = moved.IsEmpty ? null : "what it rests on has moved: recompute it";
         var open = c.Plan.Steps.Count(s => c.LastTick(s.Key) is null or { Outcome: Outcome.Failed });

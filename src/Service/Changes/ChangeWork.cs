@@ -10,6 +10,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
         var wrote = await keeper.WriteAsync(new(asker.Name, now, "draft"), async (writing, reader) =>
         {
             var tunnel = (await Tunnels.TunnelWork.FindAsync(reader, asker.Scope, given.Tunnel ?? "", ct)).Record;
+            asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
             var end = Tunnels.TunnelWork.EndOf(given.End);
             var wish = new SubnetsWish(tunnel.Id, end, Prefixes("add", given.Add), Prefixes("reach", given.Reach));
             var around = await reader.AroundAsync([tunnel.Id], true, ct);
@@ -75,6 +76,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
         await keeper.WriteAsync(new(asker.Name, now, "close", null, id), async (writing, reader) =>
         {
             var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
+            asker.Need(Role.Engineer, kept.Record.CustomerId, kept.Record.Code);
             var around = await reader.AroundAsync([kept.Record.Wish.TunnelId], true, ct);
             var (closed, refused) = ChangeLife.Close(kept.Record, around, asker.Name, now);
             if (closed is null)
@@ -106,6 +108,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
         await keeper.WriteAsync(new(asker.Name, now, what, null, id), async (writing, reader) =>
         {
             var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
+            asker.Need(what is "approve" or "return" ? Role.Reviewer : Role.Engineer, kept.Record.CustomerId, kept.Record.Code);
             if (version is { } seen && seen != kept.Version)
                 throw new ConflictException(id, seen, kept.Version);
             var around = await reader.AroundAsync([kept.Record.Wish.TunnelId], true, ct);

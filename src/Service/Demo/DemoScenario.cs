@@ -8,7 +8,7 @@ namespace Vellumkeep.Service.Demo;
 /// <summary>
 /// Loads the demo by living through it: real imports, corrections, drafts, reviews, attempts and closings on past days, through the same code that a user's calls run through.
 /// </summary>
-public sealed partial class DemoScenario(Databases databases, PeopleStore people, Importing importing, TunnelWork tunnels, ChangeWork changes)
+public sealed partial class DemoScenario(Databases databases, PeopleStore people, Importing importing, TunnelWork tunnels, ChangeWork changes, Records.RecordWork records)
 {
     /// <summary>The demo's people; their passwords are refused outside demo mode, because nobody is made outside it.</summary>
     public static readonly ImmutableArray<(string Name, string Display, string Password, Role[] Roles)> People =
@@ -22,9 +22,9 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
 
     public async Task LoadAsync(string folder, DateOnly today, CancellationToken ct)
     {
-        var odile = new Asker("odile", "Odile", [Role.Lead], Scope.Everything);
-        var ines = new Asker("ines", "Ines", [Role.Engineer], Scope.Everything);
-        var tomas = new Asker("tomas", "Tomas", [Role.Engineer, Role.Reviewer], Scope.Everything);
+        var odile = Asker.Of("odile", "Odile", Role.Lead);
+        var ines = Asker.Of("ines", "Ines", Role.Engineer);
+        var tomas = Asker.Of("tomas", "Tomas", Role.Engineer, Role.Reviewer);
         DateTimeOffset At(int day, int hour, int minute = 0) => new(today.AddDays(day).ToDateTime(new(hour, minute)), TimeSpan.Zero);
 
         string[] files = [.. Directory.GetFiles(folder, "*.yaml").OrderBy(Place)];
@@ -33,8 +33,9 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
 
         var saltmarsh = await CustomerAsync("SAL", ct);
         foreach (var (name, display, password, roles) in People)
-            await people.AddAsync(name, display, password, roles, name == "maud-audit" ? [saltmarsh] : null, false, ct);
-        await people.AddAsync("perrin", "Perrin", Guid.NewGuid().ToString(), [Role.Engineer], null, true, ct);
+            await people.AddAsync(new("odile", At(-40, 19), "add"), name, display, roles.Select(r => new Grant(r, name == "maud-audit" ? [saltmarsh] : null)), password, null, ct);
+        await people.AddAsync(new("odile", At(-40, 19, 5), "add"), "perrin", "Perrin", [new(Role.Engineer, null)], null, null, ct);
+        await RetireAsync(odile, At(-15, 12), "perrin", "took another job", ct);
 
         // Last week: the scanners at the depot, with a deviation that nobody has mirrored at A yet.
         var scanners = await changes.DraftAsync(ines, At(-12, 10), new("BRI-DEPOT", "B", ["10.62.21.0/24"], null, null, "Hand scanners at the depot have to reach the offices.", At(-8, 21), 60), ct);
@@ -59,20 +60,20 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
         // Saltmarsh: approved for tonight; another one dropped.
         var staff = await changes.DraftAsync(ines, At(-3, 9), new("SAL-GANNET", "B", ["10.71.1.0/24"], null, "Let Gannet Pier's staff reach booking", "The staff room gets two terminals.", At(0, 22), 40), ct);
         await changes.SubmitAsync(ines, At(-3, 9, 30), staff, ct);
-        await changes.ApproveAsync(tomas, At(-2, 16), staff, 2, "Approved. The identity at Gannet Pier is older trouble and stays as it is tonight.", ct);
         var crew = await changes.DraftAsync(ines, At(-3, 10), new("SAL-DUNLIN", "B", ["10.80.5.0/24"], null, "Let Dunlin's crew reach booking", "Asked for by the crew.", null, null), ct);
         await changes.DropAsync(ines, At(-2, 9), crew, "the harbour office does not want crew traffic in booking", ct);
-
-        // Under way since this morning, standing at a failed step.
         var logs = await changes.DraftAsync(tomas, At(-2, 13), new("QUI-BRI", "A", ["10.250.8.0/24"], null, "Let the log store reach Churn House", "Logs of the plant are to be kept at Keelhouse.", At(0, 6), 60), ct);
         await changes.SubmitAsync(tomas, At(-2, 13, 30), logs, ct);
+        await changes.ApproveAsync(tomas, At(-2, 16), staff, 2, "Approved. The identity at Gannet Pier is older trouble and stays as it is tonight.", ct);
         await changes.ApproveAsync(odile, At(-1, 10), logs, 2, null, ct);
-        await WorkAsync(logs, tomas, At(0, 6), (step, _) => step.Part == Part.Prove ? new("failed", "no answer from 10.61.0.20; counters at A rise, at B they do not", null, null, null) : new("done", null, null, null, null), s => s.Part == Part.Prove, ct);
 
         // The cold store: in review for Ashlow, still a draft for Pethermead.
         var ashlow = await changes.DraftAsync(ines, At(-1, 15), new("BRI-ASHLOW", "A", ["10.61.40.0/24"], null, "Add the cold store to Ashlow", "The new cold store at Churn House is watched from the creamery.", At(2, 22), 45), ct);
         await changes.SubmitAsync(ines, At(-1, 15, 30), ashlow, ct);
         await changes.DraftAsync(ines, At(-1, 16), new("BRI-PETHER", "A", ["10.61.40.0/24"], null, "Add the cold store to Pethermead", "The new cold store at Churn House is watched from the curd hall.", null, null), ct);
+
+        // Under way since this morning, standing at a failed step.
+        await WorkAsync(logs, tomas, At(0, 6), (step, _) => step.Part == Part.Prove ? new("failed", "no answer from 10.61.0.20; counters at A rise, at B they do not", null, null, null) : new("done", null, null, null, null), s => s.Part == Part.Prove, ct);
     }
 
     /// <summary>The files in the order of the numbers they begin with, so that each refers only to those before it.</summary>
@@ -98,6 +99,9 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
                 return;
         }
     }
+
+    private async Task RetireAsync(Asker who, DateTimeOffset at, string name, string reason, CancellationToken ct) =>
+        await records.RetireAsync(who, at, RecordKind.Person, name, 1, reason, false, ct);
 
     private async Task EditAsync(string code, Func<int, string, Task> edit, CancellationToken ct)
     {

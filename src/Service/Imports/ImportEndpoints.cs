@@ -14,6 +14,21 @@ public static class ImportEndpoints
         }).For(Role.Engineer).Accepts<string>("application/yaml").WithName("importKeepfile").WithSummary("Import a keepfile, all or nothing; dryRun shows what it would do").ProducesProblem(422)
             .WithMetadata(new Microsoft.AspNetCore.Mvc.RequestSizeLimitAttribute(64 * 1024 * 1024));
 
+        api.MapPost("/import/sheet", async (string? name, string? customer, [Microsoft.AspNetCore.Mvc.FromQuery] string[]? column, bool? leaveOut, bool? dryRun, SheetImport sheets, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        {
+            using var body = new MemoryStream();
+            await http.Request.Body.CopyToAsync(body, ct);
+            var said = new Dictionary<string, string>();
+            foreach (var text in column ?? [])
+            {
+                var cut = text.LastIndexOf('=');
+                said[cut > 0 ? text[..cut].Trim() : throw ProblemException.Field("column", $"'{Typed.Short(text)}' matches no field", "heading=field, such as: WAN=a.outer")] = text[(cut + 1)..].Trim();
+            }
+
+            return await sheets.RunAsync(http.Asker(), clock.GetUtcNow(), name ?? "sheet", body.ToArray(), said, customer, leaveOut ?? false, dryRun ?? false, ct);
+        }).For(Role.Engineer).Accepts<byte[]>("application/octet-stream").WithName("importSheet").WithSummary("Import a sheet (XLSX or CSV): columns are matched by heading, column=heading=field corrects it; dryRun shows every cell that cannot be read and what would be added")
+            .ProducesProblem(422).WithMetadata(new Microsoft.AspNetCore.Mvc.RequestSizeLimitAttribute(64 * 1024 * 1024));
+
         api.MapGet("/export", async (string? customer, Importing importing, TimeProvider clock, HttpContext http, CancellationToken ct) =>
             Results.Text(await importing.ExportAsync(http.Asker(), clock.GetUtcNow(), customer, ct), "application/yaml")).For(Role.Reader).Produces<string>(200, "application/yaml").WithName("exportKeepfile").WithSummary("Everything the asker may see, or one customer's, as a keepfile");
 

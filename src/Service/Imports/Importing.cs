@@ -5,29 +5,31 @@ namespace Vellumkeep.Service.Imports;
 /// <summary>Keepfiles in and out. An import replaces whole records that the file contains and leaves the rest; all or nothing.</summary>
 public sealed class Importing(Databases databases, Keeper keeper)
 {
-    /// <summary>The parts of a tunnel that may move without altering how it behaves.</summary>
-    private static readonly string[] Descriptive = ["name", "purpose", "tags", "contacts", "notes", "since", "importance", "throughput", "accepted"];
+    public Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, string text, bool dryRun, string? reason, CancellationToken ct) =>
+        ImportAsync(asker, now, (names, gatewayById, newId) => Keepfile.Read(text, names, gatewayById, newId), dryRun, reason, ct);
 
-    public async Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, string text, bool dryRun, string? reason, CancellationToken ct)
+    /// <summary>Imports what <paramref name="file"/> reads, given the codes that are there, their gateways, and a way to make ids.</summary>
+    public async Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, Func<CodeNames, Func<string, Gateway?>, Func<string>, KeepfileRead> file, bool dryRun, string? reason, CancellationToken ct)
     {
         var wrote = await keeper.WriteAsync(new(asker.Name, now, "import", string.IsNullOrWhiteSpace(reason) ? null : reason.Trim()), async (writing, reader) =>
         {
             var names = await reader.CodesAsync(Scope.Everything, ct);
             var gateways = new Dictionary<string, Gateway?>();
-            var read = Keepfile.Read(text, names, id => gateways.TryGetValue(id, out var g) ? g : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record, writing.NewId);
+            var read = file(names, id => gateways.TryGetValue(id, out var g) ? g : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record, writing.NewId);
             if (!read.Problems.IsEmpty)
                 throw Refuse(read.Problems);
 
+            var inFile = read.Records.Where(r => r.Kind == RecordKind.Site).ToDictionary(r => r.Id);
             var added = new List<RecordName>();
             var changed = new List<ChangedRecord>();
             var left = 0;
             var behaviour = new List<string>();
             foreach (var record in read.Records)
             {
-                if (OwnerOf(record, read.Records, reader, ct) is { } owner && !asker.Scope.Sees(await owner))
-                    throw ProblemException.NotAllowed($"The {record.Kind.Word()} {record.Code} belongs to a customer that {asker.Name} may not write to.");
+                var owner = record is Gateway g && inFile.TryGetValue(g.SiteId, out var site) ? ((Site)site).CustomerId : await Records.RecordWork.OwnerOf(record, reader, ct);
                 if (await reader.ByIdAsync<IRecord>(Scope.Everything, record.Id, ct) is not { } kept)
                 {
+                    asker.Need(Role.Engineer, owner, record.Code);
                     added.Add(new(record.Kind.Word(), record.Code, NameOf(record)));
                     writing.Put(record, 0);
                     continue;
@@ -40,8 +42,9 @@ public sealed class Importing(Databases databases, Keeper keeper)
                     continue;
                 }
 
+                asker.Need(Role.Engineer, owner, record.Code);
                 changed.Add(new(record.Kind.Word(), record.Code, [.. moved.Select(m => new Difference(m.Path, Wordings.Text(m.Before, m.Path, names), Wordings.Text(m.After, m.Path, names)))]));
-                if (record is Suite or Platform or Gateway or Site || (kept.Record is Tunnel { State: TunnelState.InService } && moved.Any(m => !Descriptive.Contains(m.Path.Split('.', '[')[0]))))
+                if (!Behaviour.Altered(record.Kind, RecordBody.Form(kept.Record), RecordBody.Form(record)).IsEmpty)
                     behaviour.Add(record.Code);
                 writing.Put(record, kept.Version);
             }
@@ -74,7 +77,7 @@ public sealed class Importing(Databases databases, Keeper keeper)
                 .. records.OfType<Customer>().Where(c => c.Id == customer.Id || sites.Any(s => s.CustomerId == c.Id)),
                 .. records.OfType<Platform>().Where(p => gateways.Any(g => g.PlatformId == p.Id)),
                 .. records.OfType<Suite>().Where(s => tunnels.Any(t => t.Agreed.SuiteId == s.Id)),
-                .. sites, .. gateways, .. tunnels,
+                .. sites, .. gateways, .. tunnels, .. records.OfType<Offer>().Where(o => o.CustomerId == customer.Id),
             ];
         }
 
@@ -97,17 +100,6 @@ public sealed class Importing(Databases databases, Keeper keeper)
             .With("field", first.Field).With("problems", problems.Take(200).Select(p => new FieldProblem(p.Field, p.Line, p.Wrong, p.Right))).With("count", problems.Length).With("findings", codes);
     }
 
-    private static Task<string?>? OwnerOf(IRecord record, ImmutableArray<IRecord> file, RecordReader reader, CancellationToken ct) => record switch
-    {
-        Customer c => Task.FromResult<string?>(c.Id),
-        Site s => Task.FromResult<string?>(s.CustomerId),
-        Tunnel t => Task.FromResult<string?>(t.CustomerId),
-        Gateway g => file.FirstOrDefault(r => r.Id == g.SiteId) is Site site ? Task.FromResult<string?>(site.CustomerId) : Outside(reader, g.SiteId, ct),
-        _ => null,
-    };
-
-    private static async Task<string?> Outside(RecordReader reader, string siteId, CancellationToken ct) => (await reader.ByIdAsync<Site>(Scope.Everything, siteId, ct))?.Record.CustomerId;
-
     private static string NameOf(IRecord record) => record switch
     {
         Customer c => c.Name,
@@ -115,6 +107,7 @@ public sealed class Importing(Databases databases, Keeper keeper)
         Tunnel t => t.Name,
         Platform p => p.Title,
         Suite s => s.About ?? "",
+        Offer o => o.Name,
         _ => "",
     };
 }

@@ -11,10 +11,10 @@ public static class TodayEndpoints
             var asker = http.Asker();
             await using var context = databases.Open();
             var lists = new Lists(context);
-            var names = await new RecordReader(context).CodesAsync(Scope.Everything, ct);
+            var names = new KeptNames(context, Scope.Everything);
             var open = (await lists.ChangesAsync(asker.Scope, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay], null, ct)).Select(c => c.Record).ToArray();
             IReadOnlyList<ChangeSummary> Those(Func<Change, bool> which) => [.. open.Where(which).OrderBy(c => c.Window?.Start ?? DateTimeOffset.MaxValue).Select(c => ChangeEndpoints.Summary(c, names))];
-            var review = Those(c => c.State == ChangeState.InReview && c.Author != asker.Name && asker.Is(Role.Reviewer));
+            var review = Those(c => c.State == ChangeState.InReview && c.Author != asker.Name && asker.Is(Role.Reviewer, c.CustomerId));
             var underWay = Those(c => c.State == ChangeState.UnderWay);
             var windows = Those(c => c.State == ChangeState.Approved);
             var mine = Those(c => c.Author == asker.Name && c.State is ChangeState.Draft or ChangeState.InReview && c.Author == asker.Name);

@@ -30,7 +30,7 @@ public sealed class ConflictFilter(Databases databases) : IEndpointFilter
             var ct = context.HttpContext.RequestAborted;
             await using var db = databases.Open();
             var reader = new RecordReader(db);
-            var since = (await TunnelEndpoints.HistoryAsync(db, reader, conflict.RecordId, ct)).Where(h => h.Version > conflict.Expected).ToArray();
+            var since = (await TunnelEndpoints.HistoryAsync(db, conflict.RecordId, context.HttpContext.Asker().Scope, ct)).Where(h => h.Version > conflict.Expected).ToArray();
             var record = await reader.ByIdAsync<IRecord>(context.HttpContext.Asker().Scope, conflict.RecordId, ct);
             var code = record?.Record.Code ?? "The record";
             var paths = since.SelectMany(s => s.Differences).Select(d => d.Path).Distinct().ToArray();

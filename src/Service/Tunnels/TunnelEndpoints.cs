@@ -5,7 +5,7 @@ public static class TunnelEndpoints
 {
     public static void MapTunnels(this RouteGroupBuilder api)
     {
-        api.MapGet("/tunnels", async (string? customer, string? state, string? finding, string? severity, string? q, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/tunnels", async (string? customer, string? state, string? finding, string? severity, string? q, string? on, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
         {
             if (state is not null && WordsOf.States.Parse(state) is { Ok: false } wrong)
                 throw ProblemException.Field("state", wrong.Wrong!, wrong.Right!);
@@ -13,16 +13,20 @@ public static class TunnelEndpoints
                 throw ProblemException.Field("severity", bad.Wrong!, bad.Right!);
             var scope = http.Asker().Scope;
             await using var context = databases.Open();
-            var (items, next) = await new Lists(context).TunnelsAsync(scope, new(customer, state, finding, severity, q), cursor, Math.Clamp(most ?? 200, 1, 1000), ct);
+            if (Records.RecordEndpoints.Day("on", on) is { } day)
+                return await PastAsync(context, scope, day, customer, state, finding ?? severity ?? q, cursor, ct);
+            var (items, next) = await new Lists(context).TunnelsAsync(scope, new(customer, state, finding, severity, q), cursor, http.Request.Query.ContainsKey("as") ? 100_000 : Math.Clamp(most ?? 200, 1, 1000), ct);
             return new Page<TunnelSummary>(await SummariesAsync(context, items, scope, ct), next);
         }).For(Role.Reader).WithName("listTunnels").WithSummary("Tunnels by code; q takes words, addresses (what contains it) and prefixes (what overlaps it)").ProducesProblem(422);
 
-        api.MapGet("/tunnels/{code}", async (string code, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/tunnels/{code}", async (string code, string? on, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
+            if (Records.RecordEndpoints.Day("on", on) is { } day)
+                return await PastPageAsync(code, day, databases, http.Asker().Scope, ct);
             var page = await PageAsync(code, work, databases, clock, http, ct);
             http.Response.Headers.ETag = ETags.Of(page.Version);
             return page;
-        }).For(Role.Reader).WithName("openTunnel").WithSummary("A tunnel with both ends, compared").ProducesProblem(404);
+        }).For(Role.Reader).WithName("openTunnel").WithSummary("A tunnel with both ends, compared; now, or as it was recorded on a day").ProducesProblem(404).ProducesProblem(422);
 
         api.MapPatch("/tunnels/{code}", async (string code, EditTunnel given, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
@@ -47,7 +51,7 @@ public static class TunnelEndpoints
             await using var context = databases.Open();
             var reader = new RecordReader(context);
             var kept = await TunnelWork.FindAsync(reader, http.Asker().Scope, code, ct);
-            return await HistoryAsync(context, reader, kept.Record.Id, ct);
+            return await HistoryAsync(context, kept.Record.Id, http.Asker().Scope, ct);
         }).For(Role.Reader).WithName("tunnelHistory").WithSummary("Who changed what, when, under which change, newest first").ProducesProblem(404);
 
         api.MapGet("/findings", async (string? tunnel, string? gateway, string? customer, string? code, string? severity, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -78,11 +82,47 @@ public static class TunnelEndpoints
             t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst), Form(t), t.Verdict.Show(scope.Sees)))];
     }
 
-    internal static async Task<IReadOnlyList<HistoryEntry>> HistoryAsync(KeepContext context, RecordReader reader, string id, CancellationToken ct)
+    internal static async Task<IReadOnlyList<HistoryEntry>> HistoryAsync(KeepContext context, string id, Scope scope, CancellationToken ct)
     {
-        var names = await reader.CodesAsync(Scope.Everything, ct);
-        return [.. (await new Lists(context).HistoryAsync(id, ct)).Select(h => new HistoryEntry(h.Commit.Number, h.Version, DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture), h.Commit.Who, h.Commit.Act, h.Commit.Reason,
+        var names = new KeptNames(context, Scope.Everything);
+        var lists = new Lists(context);
+        var history = await lists.HistoryAsync(id, ct);
+        // A reason given for several owners' records at once may speak of somebody else's.
+        var mixed = await lists.MixedAsync(scope, [.. history.Select(h => h.Commit.Number)], ct);
+        return [.. history.Select(h => new HistoryEntry(h.Commit.Number, h.Version, DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture), h.Commit.Who, h.Commit.Act, mixed.Contains(h.Commit.Number) ? null : h.Commit.Reason,
             h.Commit.ChangeId is { } change ? names.TextOf(RecordKind.Change, change) : null, Differences.Between(h.Kind, h.Before, h.After, names), h.Commit.Digest))];
+    }
+
+    /// <summary>A tunnel as it was recorded on a day, judged as it would have been that day.</summary>
+    private static async Task<TunnelPage> PastPageAsync(string code, DateOnly day, Databases databases, Scope scope, CancellationToken ct)
+    {
+        await using var context = databases.Open();
+        var past = await Past.OnAsync(context, day, ct);
+        var kept = await past.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, code, ct) ?? throw ProblemException.NotFound($"tunnel on {Scalars.Write(day)}", code);
+        var view = new TunnelView(await past.AroundAsync([kept.Record], ct), kept.Record, day);
+        var last = await context.Commits.AsNoTracking().FirstOrDefaultAsync(c => c.Number == kept.CommitNumber, ct);
+        return TunnelPages.Make(view, new(kept.Version, [], _ => null, last is null ? null : new(last.Act, last.Who, DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture))), scope.Sees) with { On = Scalars.Write(day) };
+    }
+
+    /// <summary>Tunnels as they were recorded on a day, a hundred at a time, each judged as it would have been that day.</summary>
+    private static async Task<Page<TunnelSummary>> PastAsync(KeepContext context, Scope scope, DateOnly day, string? customer, string? state, string? other, string? cursor, CancellationToken ct)
+    {
+        if (other is not null)
+            throw ProblemException.Field("on", "a list as it was is narrowed by customer and state only", "customer or state beside on; leave out q, finding and severity");
+        const int most = 100;
+        var owner = customer is null ? null : (await new RecordReader(context).ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct) ?? throw ProblemException.NotFound("customer", customer)).Record.Id;
+        var past = await Past.OnAsync(context, day, ct);
+        var kept = await past.ListAsync<Tunnel>(scope, RecordKind.Tunnel, owner, state, cursor, most + 1, ct);
+        var tunnels = kept.Take(most).Select(k => k.Record).ToArray();
+        var around = await past.AroundAsync(tunnels, ct);
+        var listed = tunnels.Select(t =>
+        {
+            var about = new Checked(new TunnelView(around, t, day));
+            var findings = Checks.Run(about);
+            return new TunnelListed(t.Id, t.Code, t.Name, t.CustomerId, WordsOf.States.Of(t.State), about.View.A.Site.Name, about.View.B.Site.Name,
+                findings.Where(f => f.Accepted is null || f.Severity == Severity.Blocks).Select(f => (int)f.Severity).DefaultIfEmpty(4).Min(), [.. Core.Verdicts.Verdict.Of(about, findings)]);
+        }).ToArray();
+        return new(await SummariesAsync(context, listed, scope, ct), kept.Count > most ? tunnels[^1].Code.ToUpperInvariant() : null);
     }
 
     private static async Task<TunnelPage> PageAsync(string code, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct)

@@ -98,6 +98,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
         await keeper.WriteAsync(act, async (writing, reader) =>
         {
             var kept = await FindAsync(reader, asker.Scope, code, ct);
+            asker.Need(Role.Engineer, kept.Record.CustomerId, kept.Record.Code);
             if (kept.Version != version)
                 throw new ConflictException(kept.Record.Id, version, kept.Version);
             var around = await reader.AroundAsync([kept.Record.Id], false, ct);

@@ -1,0 +1,66 @@
+using System.Threading.Channels;
+
+namespace Vellumkeep.Service.Live;
+
+/// <summary>Knows the number of the last commit, whoever wrote it: it is asked of the database, so that a second service on it is seen as well.</summary>
+public sealed class Commits(Databases databases, TimeProvider clock, ILogger<Commits> log) : BackgroundService
+{
+    private readonly Lock door = new();
+    private readonly List<Channel<long>> waiting = [];
+    private long last;
+
+    /// <summary>The numbers of later commits, as they come; only the newest when several came at once.</summary>
+    public async IAsyncEnumerable<long> AfterAsync(long seen, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken ct)
+    {
+        var channel = Channel.CreateBounded<long>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest });
+        lock (door)
+        {
+            waiting.Add(channel);
+            if (last > seen)
+                channel.Writer.TryWrite(last);
+        }
+
+        try
+        {
+            await foreach (var number in channel.Reader.ReadAllAsync(ct))
+                yield return number;
+        }
+        finally
+        {
+            lock (door)
+                waiting.Remove(channel);
+        }
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            try
+            {
+                await using (var context = databases.Open())
+                {
+                    var number = await context.Commits.AsNoTracking().MaxAsync(c => (long?)c.Number, stoppingToken) ?? 0;
+                    lock (door)
+                        if (number > last)
+                        {
+                            last = number;
+                            foreach (var one in waiting)
+                                one.Writer.TryWrite(number);
+                        }
+                }
+
+                await Task.Delay(TimeSpan.FromMilliseconds(400), stoppingToken);
+            }
+            catch (OperationCanceledException)
+            {
+                return;
+            }
+            catch (Exception e) when (e is System.Data.Common.DbException or InvalidOperationException)
+            {
+                log.LogWarning(e, "The last commit could not be read and is asked again");
+                await Task.Delay(TimeSpan.FromSeconds(5), clock, stoppingToken);
+            }
+        }
+    }
+}
