@@ -233,6 +233,7 @@ foreach (var more in RecordCommands.Make(frame).Where(c => c.Name != "copy").Con
 foreach (var (thing, plural, kind) in new[] { ("tunnel", "tunnels", "tunnel"), ("gateway", "gateways", "gateway"), ("customer", "customers", "customer"), ("platform", "platforms", "platform profile"), ("suite", "suites", "suite") })
     foreach (var verb in RecordCommands.Verbs(frame, plural, kind, history: thing != "tunnel"))
         root.Subcommands.Single(c => c.Name == thing).Add(verb);
+root.Subcommands.Single(c => c.Name == "site").Add(PlaceCommands.Site(frame));
 root.Subcommands.Single(c => c.Name == "tunnel").Add(RecordCommands.Make(frame).Single(c => c.Name == "copy"));
 root.Add(CalcCommands.Make(frame));
 

@@ -151,6 +151,18 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
         return await answer.Content.ReadAsByteArrayAsync(ct);
     }
 
+    public Task<SitePage> SiteAsync(string code, CancellationToken ct) => GetAsync<SitePage>($"sites/{Uri.EscapeDataString(code)}", ct);
+
+    public Task<AddressPlanPage> AddressPlanAsync(string customer, CancellationToken ct) => GetAsync<AddressPlanPage>($"customers/{Uri.EscapeDataString(customer)}/addresses", ct);
+
+    /// <summary>A drawing of a customer as SVG: its sites and tunnels, or its addresses to scale.</summary>
+    public async Task<string> DrawingAsync(string customer, bool addresses, CancellationToken ct)
+    {
+        using var answer = await http.GetAsync($"customers/{Uri.EscapeDataString(customer)}/{(addresses ? "addresses/" : "")}drawing", ct);
+        await RefusedAsync(answer, ct);
+        return await answer.Content.ReadAsStringAsync(ct);
+    }
+
     public async Task<string> ExportAsync(string? customer, CancellationToken ct)
     {
         using var answer = await http.GetAsync("export" + Query(("customer", customer)), ct);

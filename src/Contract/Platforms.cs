@@ -29,3 +29,29 @@ public sealed record GatewaySummary(string Code, string Site, string Customer, s
 public sealed record CustomerPage(string Code, string Name, string Owner, IReadOnlyList<VerdictSentence> Verdict, IReadOnlyList<SiteLine> Sites, IReadOnlyList<TunnelSummary> Tunnels);
 
 public sealed record SiteLine(string Code, string Name, string TimeZone, IReadOnlyList<string> Networks, IReadOnlyList<string> Gateways);
+
+/// <summary>A site: its networks with the tunnels that carry each, its gateways, and the tunnels that end there.</summary>
+public sealed record SitePage(
+    string Code, string Name, string Customer, string CustomerName, string TimeZone, string? Notes, string? Retired, int Version, IReadOnlyList<VerdictSentence> Verdict,
+    IReadOnlyList<NetworkLine> Networks, IReadOnlyList<SiteGatewayLine> Gateways, IReadOnlyList<TunnelSummary> Tunnels);
+
+/// <summary>A network at a site. PresentedAs: what it is translated to inside tunnels, null when it is seen as it is.</summary>
+public sealed record NetworkLine(string Prefix, string Name, string? Purpose, string? PresentedAs, IReadOnlyList<TestPointLine> TestPoints, IReadOnlyList<CarriedLine> Carried);
+
+/// <summary>A host that proof is taken from or to.</summary>
+public sealed record TestPointLine(string Address, string? Service, string? ConfirmedBy);
+
+/// <summary>A tunnel that carries a network, and the end that the network lies at.</summary>
+public sealed record CarriedLine(string Tunnel, string End);
+
+/// <summary>A gateway of a site.</summary>
+public sealed record SiteGatewayLine(string Code, string Platform, string Outer);
+
+/// <summary>The addresses of a customer, in areas that can be drawn to scale.</summary>
+public sealed record AddressPlanPage(string Customer, string Name, IReadOnlyList<PlanAreaLine> Areas);
+
+/// <summary>A piece of address space. Free: the largest prefixes in which nothing lies, in order.</summary>
+public sealed record PlanAreaLine(string Space, IReadOnlyList<PlanItemLine> Items, IReadOnlyList<string> Free);
+
+/// <summary>A prefix of the plan. Real: as it is at the site; otherwise what is seen inside tunnels. Overlaps: the sites it overlaps with; Harmless: all of those are told apart by translation.</summary>
+public sealed record PlanItemLine(string Prefix, bool Real, string Name, string Site, string SiteName, string? PresentedAs, IReadOnlyList<string> Overlaps, bool Harmless);

@@ -10,6 +10,8 @@ internal static class PlaceCommands
     {
         var s = f.Screen;
         var customer = Frame.Text("--customer", "code");
+        var output = new Option<string>("--output") { Description = "the file to write, such as brindlecombe.svg", Required = true };
+        var svg = Frame.Text("--output", "a file to draw it into, as SVG");
         var (gateway, owner, platform, suite) = (Frame.Name("gateway"), Frame.Name("customer"), Frame.Name("platform profile"), Frame.Name("suite"));
         var (what, space, length) = (new Argument<string>("address") { Description = "an address (what contains it) or a prefix (what overlaps it)" }, new Argument<string>("prefix") { Description = "where to look" }, new Option<int>("--length") { Description = "length wanted", Required = true });
 
@@ -60,7 +62,27 @@ internal static class PlaceCommands
                     Tunnels(s, x.Tunnels);
                 });
                 return x.Tunnels.Any(t => t.Worst == "blocks") ? 1 : 0;
-            }, owner));
+            }, owner),
+            Frame.Verb("draw", "its sites and tunnels as SVG", async (p, c, ct) => await DrawAsync(s, await c.DrawingAsync(p.GetValue(owner)!, false, ct), p.GetValue(output)!, ct), owner, output),
+            Frame.Verb("addresses", "its address plan: what lies where, overlaps, is translated, is free; with --output as SVG to scale", async (p, c, ct) =>
+            {
+                if (p.GetValue(svg) is { } to)
+                    return await DrawAsync(s, await c.DrawingAsync(p.GetValue(owner)!, true, ct), to, ct);
+                var plan = await c.AddressPlanAsync(p.GetValue(owner)!, ct);
+                f.Shows(p, plan, () =>
+                {
+                    s.Line($"{s.In("strong", plan.Customer)}  {plan.Name}");
+                    foreach (var area in plan.Areas)
+                    {
+                        s.Line();
+                        s.Table([area.Space, "inside tunnels", "network", "site", "overlaps"], area.Items.Where(i => i.Real).Select(i => (IReadOnlyList<string>)[
+                            i.Prefix, i.PresentedAs ?? "as it is", i.Name, i.Site, i.Overlaps.Count == 0 ? "" : s.In(i.Harmless ? "weak" : "stops", $"{string.Join(", ", i.Overlaps)}{(i.Harmless ? ", told apart by translation" : ", not told apart")}")]));
+                        if (area.Free.Count > 0)
+                            s.Wrapped($"free: {string.Join(", ", area.Free)}", 2, "soft");
+                    }
+                });
+                return plan.Areas.SelectMany(a => a.Items).Any(i => i.Overlaps.Count > 0 && !i.Harmless) ? 1 : 0;
+            }, owner, svg));
 
         yield return Frame.Thing("platform", "platform profiles",
             f.List("list", "platform profiles by code", "platforms", _ => [], async (p, c, ct) =>
@@ -151,6 +173,35 @@ internal static class PlaceCommands
             foreach (var line in lines[1..])
                 s.Line(new string(' ', wide + 2) + line);
         }
+    }
+
+    public static Command Site(Frame f)
+    {
+        var s = f.Screen;
+        var site = Frame.Name("site");
+        return Frame.Verb("show", "a site: its networks with the tunnels that carry each, gateways, tunnels", async (p, c, ct) =>
+        {
+            var x = await c.SiteAsync(p.GetValue(site)!, ct);
+            f.Shows(p, x, () =>
+            {
+                s.Line($"{s.In("strong", x.Code)}  {x.Name}, {x.CustomerName} · {x.TimeZone}{(x.Retired is { } day ? $" · retired {day}" : "")}\n");
+                s.Verdict(x.Verdict);
+                s.Line();
+                s.Table(["network", "inside tunnels", "name", "carried by", "test points"], x.Networks.Select(n => (IReadOnlyList<string>)[n.Prefix, n.PresentedAs ?? "as it is", n.Name, string.Join(", ", n.Carried.Select(t => $"{t.Tunnel} as {t.End}")), string.Join(", ", n.TestPoints.Select(t => t.Address))]));
+                s.Line();
+                s.Table(["gateway", "outer address", "platform"], x.Gateways.Select(g => (IReadOnlyList<string>)[g.Code, g.Outer, g.Platform]));
+                s.Line();
+                Tunnels(s, x.Tunnels);
+            });
+            return x.Tunnels.Any(t => t.Worst == "blocks") ? 1 : 0;
+        }, site);
+    }
+
+    private static async Task<int> DrawAsync(Screen s, string svg, string file, CancellationToken ct)
+    {
+        await File.WriteAllTextAsync(file, svg, ct);
+        s.Line($"Written: {file}");
+        return 0;
     }
 
     private static void Places(Screen s, string head, IReadOnlyList<PlaceLine> places) => s.Table([head, "as", "customer", "code", "name"], places.Select(x => (IReadOnlyList<string>)[x.Prefix, x.Kind, x.Owner, x.Code, x.Name]));

@@ -44,6 +44,35 @@ public static class PlaceEndpoints
                 await TunnelEndpoints.ReferringAsync(context, scope, c.Id, "customer", ct));
         }).For(Role.Reader).WithName("openCustomer").WithSummary("A customer, its sites and its tunnels").ProducesProblem(404);
 
+        api.MapGet("/sites/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
+        {
+            var scope = http.Asker().Scope;
+            await using var context = databases.Open();
+            var reader = new RecordReader(context);
+            var kept = await reader.ByCodeAsync<Site>(scope, RecordKind.Site, code, ct) ?? throw ProblemException.NotFound("site", code, await reader.BeginningAsync(scope, RecordKind.Site, code, ct));
+            var s = kept.Record;
+            var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, s.CustomerId, ct))!.Record;
+            var lists = new Lists(context);
+            var gateways = await lists.GatewaysOfSiteAsync(scope, s.Id, ct);
+            List<Standing> standing = [];
+            List<TunnelSummary> tunnels = [];
+            List<(Tunnel Tunnel, EndName End)> ends = [];
+            foreach (var g in gateways)
+            {
+                standing.AddRange(await lists.StandingAsync(scope, g.Id, ["a", "b"], ct));
+                tunnels.AddRange(await TunnelEndpoints.ReferringAsync(context, scope, g.Id, "a", ct, "b"));
+                ends.AddRange((await reader.OnGatewayAsync(g.Id, ct)).Where(t => scope.Sees(t.CustomerId)).SelectMany(t => new[] { EndName.A, EndName.B }.Where(e => t.End(e).GatewayId == g.Id).Select(e => (t, e))));
+            }
+
+            var platforms = new KeptNames(context, Scope.Everything);
+            http.Response.Headers.ETag = ETags.Of(kept.Version);
+            return new SitePage(s.Code, s.Name, owner.Code, owner.Name, s.TimeZone, s.Notes, s.Retired is { } day ? Scalars.Write(day) : null, kept.Version,
+                Together.Of($"end at {s.Name:w}", [.. standing.DistinctBy(t => t.Code)]).Show(scope.Sees),
+                [.. s.Networks.Select(n => new NetworkLine(n.Prefix.ToString(), n.Name, n.Purpose, n.PresentedAs?.ToString(), [.. n.TestPoints.Select(t => new TestPointLine(t.Address.ToString(), t.Service, t.ConfirmedBy))],
+                    [.. ends.Where(e => e.Tunnel.Agreed.Pairs.Any(p => (e.End == EndName.A ? p.A : p.B).Overlaps(n.AsSeen))).Select(e => new CarriedLine(e.Tunnel.Code, e.End.ToString())).Distinct()]))],
+                [.. gateways.Select(g => new SiteGatewayLine(g.Code, platforms.TextOf(RecordKind.Platform, g.PlatformId), g.Uplinks.FirstOrDefault()?.OuterText ?? "unknown"))], [.. tunnels.DistinctBy(t => t.Code)]);
+        }).For(Role.Reader).WithName("openSite").WithSummary("A site: its networks with the tunnels that carry each of them").ProducesProblem(404);
+
         api.MapGet("/addresses", async (string? q, string? free, int? length, string? customer, Databases databases, HttpContext http, CancellationToken ct) =>
         {
             var scope = http.Asker().Scope;

@@ -141,12 +141,19 @@ public static class TunnelEndpoints
             last is null ? null : new(last.ChangeId is { } id && changes.FirstOrDefault(c => c.Record.Id == id) is { } by ? by.Record.Code : last.Act, last.Who, DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture))), scope.Sees);
     }
 
-    private static DrawnForm Form(TunnelListed t) => t.Worst switch
+    private static DrawnForm Form(TunnelListed t)
     {
-        0 => new("gap", "blocks"),
-        1 => new("thin", "degrades"),
-        2 => new("flag", "risk"),
-        3 => new("dotted", "as far as known"),
-        _ => new("whole", "agrees"),
+        var (stroke, word) = Standing(t);
+        return new(char.ToLowerInvariant(stroke.ToString()[0]) + stroke.ToString()[1..], word);
+    }
+
+    /// <summary>How a tunnel in a list is drawn, by its worst finding.</summary>
+    internal static (Stroke Stroke, string Word) Standing(TunnelListed t) => t.Worst switch
+    {
+        0 => (Stroke.Gap, "blocks"),
+        1 => (Stroke.Thin, "degrades"),
+        2 => (Stroke.Flag, "risk"),
+        3 => (Stroke.Dotted, "as far as known"),
+        _ => (Stroke.Whole, "agrees"),
     };
 }

@@ -205,6 +205,10 @@ public sealed class Lists(KeepContext context)
             counts.GetValueOrDefault(g.Id)?.All ?? 0, counts.GetValueOrDefault(g.Id)?.Blocked ?? 0))];
     }
 
+    /// <summary>The gateways at a site.</summary>
+    public async Task<IReadOnlyList<Gateway>> GatewaysOfSiteAsync(Scope scope, string siteId, CancellationToken ct) =>
+        [.. (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Gateway && context.Links.Any(l => l.FromId == r.Id && l.ToId == siteId && l.Role == "site"))).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body))];
+
     /// <summary>The sites of a customer with their networks and gateways.</summary>
     public async Task<IReadOnlyList<(Site Site, IReadOnlyList<string> Gateways)>> SitesAsync(Scope scope, string customerId, CancellationToken ct)
     {

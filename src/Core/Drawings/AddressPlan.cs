@@ -1,0 +1,167 @@
+namespace Vellumkeep.Core.Drawings;
+
+/// <summary>A network in an address plan.</summary>
+public sealed record PlannedNetwork(Prefix Prefix, Prefix? PresentedAs, string Name, string SiteCode, string SiteName);
+
+/// <summary>A piece of address space with what lies in it. Free: maximal prefixes in which nothing lies, in order.</summary>
+public sealed record PlanArea(Prefix Space, ImmutableArray<PlanItem> Items, ImmutableArray<Prefix> Free);
+
+/// <summary>A prefix in an area. Real: as it is at the site; otherwise as it is seen inside tunnels. Overlaps: codes of the sites whose prefixes of the same sort overlap it. Harmless: all of them are told apart by translation.</summary>
+public sealed record PlanItem(Prefix Prefix, bool Real, PlannedNetwork Network, ImmutableArray<string> Overlaps, bool Harmless);
+
+/// <summary>The addresses of a customer to scale: what lies where, what overlaps, what is translated, what is free.</summary>
+public static class AddressPlan
+{
+    private const double Column = 580, Lanes = 150, LaneWidth = 15, Label = 16;
+
+    /// <summary>
+    /// Splits the space into areas in which at least a 64th is used (RFC 1918 leaves room for plans that lie far apart), each as the smallest prefix around its networks,
+    /// so that a drawing to scale of it can be read.
+    /// </summary>
+    public static ImmutableArray<PlanArea> Areas(IEnumerable<PlannedNetwork> networks)
+    {
+        PlannedNetwork[] all = [.. networks.OrderBy(n => n.Prefix).ThenBy(n => n.SiteCode, StringComparer.Ordinal)];
+        var items = all.SelectMany(n => n.PresentedAs is { } shown ? new[] { (Prefix: n.Prefix, Real: true, Network: n), (Prefix: shown, Real: false, Network: n) } : [(n.Prefix, true, n)]).ToArray();
+        // Networks overlap at their sites; what is seen inside tunnels overlaps with what others show there.
+        var made = items.Select(i =>
+        {
+            var others = items.Where(o => o.Network != i.Network && o.Prefix.Overlaps(i.Prefix) && (o.Real == i.Real || Seen(o) || Seen(i))).ToArray();
+            return new PlanItem(i.Prefix, i.Real, i.Network, [.. others.Select(o => o.Network.SiteCode).Distinct().Order(StringComparer.Ordinal)], others.All(o => !(Seen(i) && Seen(o))));
+        }).ToArray();
+        return [.. made.GroupBy(i => i.Prefix.Family).OrderBy(g => g.Key).SelectMany(g => Split([.. g])).OrderBy(a => a.Space)];
+
+        static bool Seen((Prefix Prefix, bool Real, PlannedNetwork Network) i) => !i.Real || i.Network.PresentedAs is null;
+    }
+
+    private static IEnumerable<PlanArea> Split(PlanItem[] items)
+    {
+        if (items.Length == 0)
+            yield break;
+        var space = Around(items);
+        var taken = Prefixes.Merge(items.Select(i => i.Prefix));
+        var used = taken.Sum(p => Math.Pow(2, space.Length - p.Length));
+        if (used * 64 >= 1 || taken.Length == 1)
+        {
+            yield return new(space, [.. items.OrderBy(i => i.Prefix).ThenBy(i => i.Network.SiteCode, StringComparer.Ordinal).ThenByDescending(i => i.Real)], [.. Prefixes.Subtract([space], taken).Order()]);
+            yield break;
+        }
+
+        var half = Prefix.Around(space.First, space.Length + 1);
+        foreach (var area in Split([.. items.Where(i => half.Contains(i.Prefix))]).Concat(Split([.. items.Where(i => !half.Contains(i.Prefix))])))
+            yield return area;
+    }
+
+    private static Prefix Around(PlanItem[] items)
+    {
+        var length = items.Min(i => i.Prefix.Length);
+        while (!items.All(i => Prefix.Around(items[0].Prefix.First, length).Contains(i.Prefix)))
+            length--;
+        return Prefix.Around(items[0].Prefix.First, length);
+    }
+
+    /// <summary>The areas as rulers beside each other, each to a scale of its own that is written above it.</summary>
+    public static Drawing Draw(string title, ImmutableArray<PlanArea> areas)
+    {
+        var shapes = ImmutableArray.CreateBuilder<Shape>();
+        double[] bottoms = [10, 10];
+        foreach (var area in areas)
+        {
+            var column = bottoms[1] < bottoms[0] ? 1 : 0;
+            bottoms[column] = Ruler(shapes, area, column * (Column + 20), bottoms[column]) + 34;
+        }
+
+        var height = bottoms.Max();
+        double x = 0;
+        foreach (var (text, ink, hatched, dashed) in new[] { ("at the site", Ink.Soft, false, false), ("as seen inside tunnels", Ink.Soft, false, true), ("overlap, told apart by translation", Ink.Weak, true, false), ("overlap, not told apart", Ink.Stops, true, false) })
+        {
+            shapes.Add(new Box(x, height, 15, 14, ink, hatched, dashed));
+            shapes.Add(new Written(x + 22, height + 11, text, Ink.Soft, Face.Sans, 12));
+            x += 50 + (text.Length * 6.4);
+        }
+
+        return new((Column * 2) + 20, height + 24, title,
+            string.Join(". ", areas.Select(a => $"{a.Space}: {string.Join(", ", a.Items.Where(i => i.Real).Select(i => $"{i.Prefix} {i.Network.Name} at {i.Network.SiteName}{(i.Overlaps.IsEmpty ? "" : $", overlaps {string.Join(" and ", i.Overlaps)}")}"))}")), shapes.ToImmutable());
+    }
+
+    private static double Ruler(ImmutableArray<Shape>.Builder shapes, PlanArea area, double x, double y)
+    {
+        var share = area.Items.Where(i => i.Real).Select(i => Math.Pow(2, area.Space.Length - i.Prefix.Length)).Sum();
+        shapes.Add(new Written(x, y + 12, area.Space.ToString(), Ink.Plain, Face.Mono, 13.5));
+        shapes.Add(new Written(x + (area.Space.ToString().Length * 8.2) + 14, y + 12, $"{Count(area.Items.Count(i => i.Real), "network")}, {(share >= 1 ? "full" : string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.#} % of it"))}{(area.Free.IsEmpty ? "" : $", largest free /{area.Free.Min(f => f.Length)}")}", Ink.Soft, Face.Sans, 12));
+        y += 24;
+        var height = Math.Max(area.Items.Length * Label, area.Items.Length == 1 ? 26 : 90);
+        double Top(Prefix p) => y + (height * (double)(p.First.Bits - area.Space.First.Bits) / Math.Pow(2, area.Space.Network.Width - area.Space.Length));
+        double Tall(Prefix p) => Math.Max(2, height * Math.Pow(2, area.Space.Length - p.Length));
+
+        shapes.Add(new Stroked([new(x + Lanes - 8, y), new(x + Lanes - 8, y + height)], Ink.Plain, 1.2));
+        // Free space is named where there is room for its name.
+        foreach (var free in area.Free.Where(f => Tall(f) >= 13))
+        {
+            shapes.Add(new Written(x + Lanes - 20, Top(free) + (Tall(free) / 2) + 4, $"{free} free", Ink.Soft, Face.Mono, 11, Anchor.End));
+            shapes.Add(new Stroked([new(x + Lanes - 14, Top(free) + 1), new(x + Lanes - 14, Top(free) + Tall(free) - 1)], Ink.Hair, 2));
+        }
+
+        var lanes = new List<double>();
+        var placed = new List<(PlanItem Item, double Right)>();
+        foreach (var item in area.Items)
+        {
+            var lane = lanes.FindIndex(l => l <= Top(item.Prefix) + 0.01);
+            if (lane < 0)
+            {
+                lane = lanes.Count;
+                lanes.Add(0);
+            }
+
+            lanes[lane] = Top(item.Prefix) + Tall(item.Prefix);
+            // Lanes beyond the eighth stand on one another: the labels still tell them apart.
+            var left = x + Lanes + (Math.Min(lane, 7) * LaneWidth);
+            shapes.Add(new Box(left, Top(item.Prefix), LaneWidth - 3, Tall(item.Prefix), item.Overlaps.IsEmpty ? Ink.Soft : item.Harmless ? Ink.Weak : Ink.Stops, !item.Overlaps.IsEmpty, !item.Real));
+            placed.Add((item, left + LaneWidth - 3));
+        }
+
+        var labels = x + Lanes + (Math.Min(lanes.Count, 8) * LaneWidth) + 62;
+        var at = Spread([.. placed.Select(p => Top(p.Item.Prefix) + (Tall(p.Item.Prefix) / 2))], y + (Label / 2), y + height - (Label / 2));
+        for (var i = 0; i < placed.Count; i++)
+        {
+            var (item, right) = placed[i];
+            var middle = Top(item.Prefix) + (Tall(item.Prefix) / 2);
+            shapes.Add(new Stroked([new(right, middle), new(right + 6, middle), new(labels - 10, at[i]), new(labels - 4, at[i])], Ink.Hair, 0.6));
+            var prefix = item.Prefix.ToString();
+            shapes.Add(new Written(labels, at[i] + 4, prefix, item.Overlaps.IsEmpty ? Ink.Plain : item.Harmless ? Ink.Weak : Ink.Stops, Face.Mono, 11.5));
+            var room = (int)((x + Column - labels - (prefix.Length * 7.1) - 8) / 6.1);
+            var text = item.Real
+                ? $"{item.Network.SiteName}{(item.Network.PresentedAs is { } shown ? $", seen as {shown}" : "")}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {string.Join(", ", item.Overlaps)}")}, {item.Network.Name}"
+                : $"{item.Network.Prefix} of {item.Network.SiteName}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {string.Join(", ", item.Overlaps)}")}";
+            shapes.Add(new Written(labels + (prefix.Length * 7.1) + 8, at[i] + 4, text.Length > room ? text[..Math.Max(1, room - 1)] + "…" : text, Ink.Soft, Face.Sans, 11.5, Anchor.Start, (RecordKind.Site, item.Network.SiteCode)));
+        }
+
+        return y + height;
+    }
+
+    private static string Count(int n, string what) => $"{n} {what}{(n == 1 ? "" : "s")}";
+
+    /// <summary>Moves wished positions apart to at least a label's height, each as little as possible, within the bounds.</summary>
+    internal static double[] Spread(double[] wished, double from, double to)
+    {
+        var order = Enumerable.Range(0, wished.Length).OrderBy(i => wished[i]).ThenBy(i => i).ToArray();
+        // Labels that would touch form a group around the mean of what they wish; groups that then touch become one.
+        var groups = new List<(double Sum, int Count)>();
+        double Start((double Sum, int Count) g) => Math.Clamp((g.Sum / g.Count) - ((g.Count - 1) * Label / 2), from, Math.Max(from, to - ((g.Count - 1) * Label)));
+        foreach (var i in order)
+        {
+            groups.Add((wished[i], 1));
+            while (groups.Count > 1 && Start(groups[^2]) + (groups[^2].Count * Label) > Start(groups[^1]) + 0.001)
+            {
+                groups[^2] = (groups[^2].Sum + groups[^1].Sum, groups[^2].Count + groups[^1].Count);
+                groups.RemoveAt(groups.Count - 1);
+            }
+        }
+
+        var placed = new double[wished.Length];
+        var next = 0;
+        foreach (var g in groups)
+            for (var i = 0; i < g.Count; i++)
+                placed[order[next++]] = Start(g) + (i * Label);
+        return placed;
+    }
+}

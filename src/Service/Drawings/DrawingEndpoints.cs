@@ -1,0 +1,66 @@
+using Vellumkeep.Core.Drawings;
+using Vellumkeep.Exchange.Drawings;
+using Vellumkeep.Service.Tunnels;
+
+namespace Vellumkeep.Service.Drawings;
+
+/// <summary>A customer drawn: its sites and tunnels, and its addresses to scale.</summary>
+public static class DrawingEndpoints
+{
+    public static void MapDrawings(this RouteGroupBuilder api)
+    {
+        api.MapGet("/customers/{code}/drawing", async (string code, bool? links, Databases databases, HttpContext http, CancellationToken ct) =>
+        {
+            await using var context = databases.Open();
+            var (scope, customer) = await CustomerAsync(context, http, code, ct);
+            var lists = new Lists(context);
+            var listed = (await lists.TunnelsOfAsync(scope, customer.Id, ["customer"], ct)).Where(t => t.State != "retired").ToDictionary(t => t.Id);
+            var around = await new RecordReader(context).AroundAsync([.. listed.Keys], false, ct);
+            Gateway GatewayOf(Tunnel t, EndName end) => around.Get<Gateway>(t.End(end).GatewayId);
+            Tunnel[] tunnels = [.. listed.Keys.Select(around.Get<Tunnel>)];
+            var ends = tunnels.SelectMany(t => new[] { GatewayOf(t, EndName.A), GatewayOf(t, EndName.B) }).DistinctBy(g => g.Id).ToLookup(g => g.SiteId);
+            var sites = (await lists.SitesAsync(scope, customer.Id, ct)).Select(s => s.Site).Where(s => s.Retired is null).Concat(ends.Select(g => around.Get<Site>(g.Key))).DistinctBy(s => s.Id);
+            var drawing = SitesDrawing.Of($"{customer.Name}: sites and tunnels",
+                sites.Select(s => new DrawnSite(s.Code, s.Name, [.. ends[s.Id].OrderBy(g => g.Code, StringComparer.Ordinal).Select(g => $"{g.Code} {string.Join(", ", g.Uplinks.Select(u => u.OuterText))}")])),
+                tunnels.Select(t =>
+                {
+                    var (stroke, word) = TunnelEndpoints.Standing(listed[t.Id]);
+                    return new DrawnTunnel(t.Code, around.Get<Site>(GatewayOf(t, EndName.A).SiteId).Code, around.Get<Site>(GatewayOf(t, EndName.B).SiteId).Code, stroke, word, t.State == TunnelState.Planned);
+                }));
+            return Picture(drawing, links, http, $"{customer.Code}-tunnels.svg");
+        }).For(Role.Reader).Produces<string>(200, "image/svg+xml").WithName("drawCustomer").WithSummary("A customer's sites and tunnels as SVG; links: with links to the console's pages").ProducesProblem(404);
+
+        api.MapGet("/customers/{code}/addresses", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
+        {
+            await using var context = databases.Open();
+            var (scope, customer) = await CustomerAsync(context, http, code, ct);
+            return new AddressPlanPage(customer.Code, customer.Name, [.. (await AreasAsync(context, scope, customer, ct)).Select(a => new PlanAreaLine(a.Space.ToString(),
+                [.. a.Items.Select(i => new PlanItemLine(i.Prefix.ToString(), i.Real, i.Network.Name, i.Network.SiteCode, i.Network.SiteName, i.Network.PresentedAs?.ToString(), i.Overlaps, i.Harmless))],
+                [.. a.Free.OrderBy(f => f.Length).ThenBy(f => f).Take(12).Select(f => f.ToString())]))]);
+        }).For(Role.Reader).WithName("addressPlan").WithSummary("A customer's addresses: what lies where, what overlaps, what is translated, what is free").ProducesProblem(404);
+
+        api.MapGet("/customers/{code}/addresses/drawing", async (string code, bool? links, Databases databases, HttpContext http, CancellationToken ct) =>
+        {
+            await using var context = databases.Open();
+            var (scope, customer) = await CustomerAsync(context, http, code, ct);
+            return Picture(AddressPlan.Draw($"{customer.Name}: addresses", await AreasAsync(context, scope, customer, ct)), links, http, $"{customer.Code}-addresses.svg");
+        }).For(Role.Reader).Produces<string>(200, "image/svg+xml").WithName("drawAddresses").WithSummary("A customer's addresses to scale as SVG").ProducesProblem(404);
+    }
+
+    private static async Task<(Scope Scope, Customer Customer)> CustomerAsync(KeepContext context, HttpContext http, string code, CancellationToken ct)
+    {
+        var scope = http.Asker().Scope;
+        var reader = new RecordReader(context);
+        return (scope, (await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, code, ct) ?? throw ProblemException.NotFound("customer", code, await reader.BeginningAsync(scope, RecordKind.Customer, code, ct))).Record);
+    }
+
+    private static async Task<ImmutableArray<PlanArea>> AreasAsync(KeepContext context, Scope scope, Customer customer, CancellationToken ct) =>
+        AddressPlan.Areas((await new Lists(context).SitesAsync(scope, customer.Id, ct)).Where(s => s.Site.Retired is null).SelectMany(s => s.Site.Networks.Select(n => new PlannedNetwork(n.Prefix, n.PresentedAs, n.Name, s.Site.Code, s.Site.Name))));
+
+    private static IResult Picture(Drawing drawing, bool? links, HttpContext http, string name)
+    {
+        if (links != true)
+            http.Response.Headers.ContentDisposition = $"inline; filename={name}";
+        return Results.Text(Svg.Write(drawing, links == true ? (kind, code) => $"/{Records.RecordEndpoints.Kinds.First(k => k.Kind == kind).Plural}/{code}" : null), "image/svg+xml");
+    }
+}
