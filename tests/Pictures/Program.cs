@@ -16,8 +16,7 @@ await page.Clock.SetFixedTimeAsync(new DateTime(2026, 11, 24, 8, 0, 0, DateTimeK
 
 async Task Shoot(string name)
 {
-    await page.WaitForLoadStateAsync(LoadState.NetworkIdle);
-    await page.EvaluateAsync("document.fonts.ready");
+    await RunningService.SettledAsync(page);
     if (grey)
         await page.AddStyleTagAsync(new() { Content = "html { filter: grayscale(1) }" });
     await page.ScreenshotAsync(new() { Path = Path.Combine(to, name + ".png"), Animations = ScreenshotAnimations.Disabled, Caret = ScreenshotCaret.Hide });

@@ -124,6 +124,17 @@ public sealed class RunningService : IAsyncDisposable
         Args = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic", "--force-color-profile=srgb", "--font-render-hinting=none"],
     });
 
+    /// <summary>A page has read what it shows. The line of events stays open, so that the network is never idle.</summary>
+    public static async Task SettledAsync(IPage page)
+    {
+        await page.Locator("main, .signin").First.WaitForAsync();
+        for (var i = 0; i < 2; i++)
+        {
+            await page.Locator("[role=status].empty").First.WaitForAsync(new() { State = WaitForSelectorState.Hidden });
+            await page.EvaluateAsync("document.fonts.ready.then(() => new Promise(r => setTimeout(r, 150)))");
+        }
+    }
+
     public async ValueTask DisposeAsync()
     {
         if (process is { HasExited: false })

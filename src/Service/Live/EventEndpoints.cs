@@ -6,14 +6,17 @@ namespace Vellumkeep.Service.Live;
 public static class EventEndpoints
 {
     public static void MapEvents(this RouteGroupBuilder api) =>
-        api.MapGet("/events", (long? after, Commits commits, Databases databases, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/events", (long? after, Commits commits, Databases databases, IHostApplicationLifetime life, HttpContext http, CancellationToken ct) =>
         {
             var asker = http.Asker();
             // A browser that lost the line says where it stood.
             var seen = long.TryParse(http.Request.Headers["Last-Event-ID"].ToString(), NumberStyles.None, CultureInfo.InvariantCulture, out var last) ? last : after;
-            return TypedResults.ServerSentEvents(EventsAsync(asker, seen, commits, databases, http, ct));
+            // A service that stops lets its listeners go: they ask the next one.
+            var until = CancellationTokenSource.CreateLinkedTokenSource(ct, life.ApplicationStopping);
+            http.Response.RegisterForDispose(until);
+            return TypedResults.ServerSentEvents(EventsAsync(asker, seen, commits, databases, http, until.Token));
         }).For(Role.Reader).WithName("events").WithSummary("One event for each commit that touched something the asker may see: who, what, and the records; after: the last number that was seen")
-            .Produces(200, contentType: "text/event-stream");
+            .Produces<MovedNow>(200, contentType: "text/event-stream");
 
     private static async IAsyncEnumerable<SseItem<MovedNow>> EventsAsync(Asker asker, long? seen, Commits commits, Databases databases, HttpContext http, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken ct)
     {

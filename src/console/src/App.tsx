@@ -1,16 +1,24 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
-import { Link, NavLink, Route, Routes, useNavigate } from "react-router";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link, NavLink, Route, Routes, useLocation, useNavigate, useSearchParams } from "react-router";
 import { api, Refused, told } from "./api";
 import { ChangeRoute } from "./change/ChangeRoute";
 import { DraftRoute } from "./change/DraftRoute";
 import { ChangesRoute } from "./changes/ChangesRoute";
 import { FindingsRoute } from "./findings/FindingsRoute";
+import { HistoryRoute } from "./history/HistoryRoute";
 import { ImportRoute } from "./imports/ImportRoute";
+import { useLive } from "./live";
 import { Problem, Waiting } from "./parts/Page";
+import { AccessRoute, ReplacePassword } from "./people/AccessRoute";
+import { PeopleRoute, PersonRoute } from "./people/PeopleRoute";
 import { CustomerRoute, CustomersRoute, GatewayRoute, GatewaysRoute } from "./places/PlaceRoutes";
 import { PlatformRoute, PlatformsRoute, SuiteRoute, SuitesRoute } from "./platforms/PlatformRoutes";
+import { EditRoute, NewRoute } from "./records/EditRoute";
+import { placeOf } from "./records/form";
+import { SearchRoute } from "./search/SearchRoute";
 import { SignIn } from "./signin/SignIn";
+import { OfferRoute, OffersRoute, SiteRoute, SitesRoute } from "./sites/SiteRoutes";
 import { SumsRoute } from "./sums/SumsRoute";
 import { TodayRoute } from "./today/TodayRoute";
 import { TunnelRoute } from "./tunnel/TunnelRoute";
@@ -23,13 +31,28 @@ export function App() {
   if (me.isPending) return <Waiting what="who you are" />;
   if (me.error instanceof Refused && me.error.status === 401) return <SignIn />;
   if (me.error) return <Problem error={me.error} again={() => me.refetch()} />;
-  return <Shell name={me.data.display} roles={me.data.roles} />;
+  // A password that was given by somebody else opens nothing but its own replacement.
+  if (me.data.mustReplacePassword)
+    return (
+      <main className="signin">
+        <h1>A password of your own</h1>
+        <p className="soft">The one you signed in with was given to you by somebody else. Replace it, and everything opens.</p>
+        <ReplacePassword onDone={() => me.refetch()} />
+      </main>
+    );
+  return <Shell me={me.data.name} name={me.data.display} roles={me.data.roles} />;
 }
 
-function Shell({ name, roles }: { name: string; roles: string[] }) {
+function Shell({ me, name, roles }: { me: string; name: string; roles: string[] }) {
   const go = useNavigate();
-  const queries = useQueryClient();
   const find = useRef<HTMLInputElement>(null);
+  const at = useLocation();
+  const [params] = useSearchParams();
+  const searching = at.pathname === "/search";
+  const [text, setText] = useState("");
+  // The field follows the address while the page of the search is open, and is empty elsewhere.
+  useEffect(() => setText(searching ? (params.get("q") ?? "") : ""), [searching]);
+  const moved = useLive(me);
   const today = useQuery({ queryKey: ["today"], queryFn: () => told(api.GET("/api/v1/today")) });
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
@@ -37,11 +60,21 @@ function Shell({ name, roles }: { name: string; roles: string[] }) {
       if (e.key === "/" && !typing && !e.ctrlKey && !e.metaKey) {
         e.preventDefault();
         find.current?.focus();
+        find.current?.select();
       }
     };
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);
   }, []);
+  /** Enter opens what is meant: the record of that code, or the only one found; otherwise the first is at hand and Enter again opens it. */
+  const open = async (q: string) => {
+    if (q === "") return;
+    const { hits } = await told(api.GET("/api/v1/search", { params: { query: { q } } }));
+    const exact = hits.filter((h) => h.code.toUpperCase() === q.toUpperCase());
+    const meant = exact.find((h) => h.kind === "tunnel") ?? exact[0] ?? (hits.length === 1 ? hits[0] : undefined);
+    if (meant) go(placeOf(meant.kind, meant.code));
+    else document.querySelector<HTMLAnchorElement>("a.hit")?.focus();
+  };
   const waiting = today.data ? today.data.toReview.length + today.data.underWay.length + today.data.windows.length : undefined;
   return (
     <>
@@ -53,20 +86,30 @@ function Shell({ name, roles }: { name: string; roles: string[] }) {
           role="search"
           onSubmit={(e) => {
             e.preventDefault();
-            const q = find.current!.value.trim();
-            go(q ? `/tunnels?q=${encodeURIComponent(q)}` : "/tunnels");
+            void open(text.trim());
           }}
         >
-          <input ref={find} aria-label="Find a tunnel by code, name, address or prefix" placeholder="Find a code, name, address or prefix" />
+          <input
+            ref={find}
+            value={text}
+            spellCheck={false}
+            aria-label="Find anything: a code, name, address, prefix, identity, contact or finding"
+            placeholder="Find a code, name, address, prefix, identity …"
+            onChange={(e) => {
+              setText(e.target.value);
+              go(`/search?q=${encodeURIComponent(e.target.value)}`, { replace: searching });
+            }}
+          />
           <kbd>/</kbd>
         </form>
         <span className="who">
-          {name}, {roles.join(" and ")}
+          <Link className="plain" to="/access">
+            {name}, {roles.join(" and ")}
+          </Link>
           <button
             className="link"
             onClick={async () => {
               await told(api.DELETE("/api/v1/session", {}));
-              queries.clear();
               location.assign("/");
             }}
           >
@@ -81,19 +124,33 @@ function Shell({ name, roles }: { name: string; roles: string[] }) {
           </NavLink>
           <hr />
           <NavLink to="/customers">Customers</NavLink>
+          <NavLink to="/sites">Sites</NavLink>
           <NavLink to="/gateways">Gateways</NavLink>
           <hr />
           <NavLink to="/tunnels">Tunnels</NavLink>
           <NavLink to="/findings">Findings {today.data?.blocking.length ? <i>{today.data.blocking.length}</i> : null}</NavLink>
           <NavLink to="/platforms">Platforms</NavLink>
           <NavLink to="/suites">Suites</NavLink>
+          <NavLink to="/offers">Offers</NavLink>
           <hr />
           <NavLink to="/changes">Changes</NavLink>
+          <NavLink to="/history">History</NavLink>
           <hr />
           <NavLink to="/sums">Sums</NavLink>
           <NavLink to="/import">Import</NavLink>
+          {roles.some((r) => r !== "reader") && <NavLink to="/people">People</NavLink>}
         </nav>
         <main>
+          {moved && (
+            <p className="moved src" role="status" key={moved.number}>
+              {moved.who}, just now: {moved.what}{" "}
+              {moved.records.slice(0, 3).map((r) => (
+                <Link key={r.kind + r.code} className="mono" to={placeOf(r.kind, r.code)}>
+                  {r.code}{" "}
+                </Link>
+              ))}
+            </p>
+          )}
           <Routes>
             <Route path="/" element={<TodayRoute />} />
             <Route path="/tunnels" element={<TunnelsRoute />} />
@@ -111,6 +168,17 @@ function Shell({ name, roles }: { name: string; roles: string[] }) {
             <Route path="/sums" element={<SumsRoute />} />
             <Route path="/changes" element={<ChangesRoute />} />
             <Route path="/changes/:code" element={<ChangeRoute />} />
+            <Route path="/sites" element={<SitesRoute />} />
+            <Route path="/sites/:code" element={<SiteRoute />} />
+            <Route path="/offers" element={<OffersRoute />} />
+            <Route path="/offers/:code" element={<OfferRoute />} />
+            <Route path="/new/:plural" element={<NewRoute />} />
+            <Route path="/edit/:plural/:code" element={<EditRoute />} />
+            <Route path="/search" element={<SearchRoute />} />
+            <Route path="/history" element={<HistoryRoute />} />
+            <Route path="/people" element={<PeopleRoute />} />
+            <Route path="/people/:code" element={<PersonRoute />} />
+            <Route path="/access" element={<AccessRoute />} />
             <Route path="/import" element={<ImportRoute />} />
             <Route path="*" element={<p className="empty">There is no such page. The rail on this side leads to those there are.</p>} />
           </Routes>

@@ -5,7 +5,7 @@ import "./look/tokens.css";
 import "./look/base.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
-import { BrowserRouter } from "react-router";
+import { createBrowserRouter, RouterProvider } from "react-router";
 import { App } from "./App";
 import { Refused } from "./api";
 
@@ -13,10 +13,10 @@ const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 5_000, retry: (n, error) => !(error instanceof Refused) && n < 2 } },
 });
 
+const router = createBrowserRouter([{ path: "*", element: <App /> }]);
+
 createRoot(document.getElementById("root")!).render(
   <QueryClientProvider client={queries}>
-    <BrowserRouter>
-      <App />
-    </BrowserRouter>
+    <RouterProvider router={router} />
   </QueryClientProvider>,
 );

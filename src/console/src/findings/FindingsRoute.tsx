@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, told } from "../api";
+import { AsFile } from "../parts/AsFile";
 import { Finding } from "../parts/FindingList";
+import { KeptLists } from "../parts/KeptLists";
 import { Head, Problem, Waiting } from "../parts/Page";
 
 export function FindingsRoute() {
@@ -20,7 +22,10 @@ export function FindingsRoute() {
   };
   return (
     <>
-      <Head title="Findings" sub={list.data ? `${shown.length} to work off, worst first${accepted > 0 ? `; ${accepted} accepted` : ""}` : undefined} />
+      <Head title="Findings" sub={list.data ? `${shown.length} to work off, worst first${accepted > 0 ? `; ${accepted} accepted` : ""}` : undefined}>
+        <AsFile path="/api/v1/findings" query={query} />
+      </Head>
+      <KeptLists list="findings" />
       <div className="filters">
         <label>
           Severity

@@ -1,14 +1,14 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, told, type Contract } from "../api";
+import { api, told } from "../api";
 import { Head, Problem } from "../parts/Page";
-import { Said } from "../parts/Said";
-
-type Outcome = Contract["ImportOutcome"];
+import { SheetPage } from "./SheetPage";
+import { Shown } from "./Shown";
 
 export function ImportRoute() {
   const queries = useQueryClient();
   const [file, setFile] = useState<{ name: string; text: string } | null>(null);
+  const [sheet, setSheet] = useState<File | null>(null);
   const [reason, setReason] = useState("");
   const send = (dryRun: boolean) =>
     told(
@@ -25,12 +25,18 @@ export function ImportRoute() {
     if (!chosen) return;
     look.reset();
     take.reset();
+    const isSheet = /\.(xlsx|csv|tsv|txt)$/i.test(chosen.name);
+    setSheet(isSheet ? chosen : null);
+    if (isSheet) {
+      setFile(null);
+      return;
+    }
     setFile({ name: chosen.name, text: await chosen.text() });
   };
   const shown = take.data ?? look.data;
   return (
     <>
-      <Head title="Import a keepfile" sub="All or nothing: a file with one wrong field changes nothing." />
+      <Head title="Import" sub="A sheet as it is (XLSX or CSV), or a keepfile. Nothing is written before you have seen what it would do." />
       <label
         className="drop"
         onDragOver={(e) => e.preventDefault()}
@@ -43,11 +49,16 @@ export function ImportRoute() {
           <>
             <b>{file.name}</b>, {file.text.split("\n").length} lines. Drop another to take its place.
           </>
+        ) : sheet ? (
+          <>
+            <b>{sheet.name}</b>. Drop another to take its place.
+          </>
         ) : (
-          "Drop a keepfile here (YAML or JSON), or choose one"
+          "Drop a sheet (XLSX, CSV) or a keepfile (YAML, JSON) here, or choose one"
         )}
-        <input type="file" accept=".yaml,.yml,.json" onChange={(e) => open(e.target.files?.[0])} />
+        <input type="file" accept=".xlsx,.csv,.yaml,.yml,.json" onChange={(e) => open(e.target.files?.[0])} />
       </label>
+      {sheet && <SheetPage key={sheet.name + sheet.lastModified} file={sheet} />}
       {file && (
         <div className="filters">
           <button onClick={() => look.mutate()} disabled={look.isPending}>
@@ -64,61 +75,6 @@ export function ImportRoute() {
       )}
       {(take.error ?? look.error) != null && <Problem error={take.error ?? look.error} />}
       {shown && <Shown o={shown} />}
-    </>
-  );
-}
-
-function Shown({ o }: { o: Outcome }) {
-  return (
-    <>
-      <div className="told" role="status">
-        {o.dryRun ? "Nothing was changed yet." : "Imported."} {o.added.length} {o.dryRun ? "would be " : ""}added, {o.changed.length} changed, {o.left} already
-        so.
-      </div>
-      <table>
-        <tbody>
-          {o.added.map((r) => (
-            <tr key={r.kind + r.code}>
-              <td className="holds">added</td>
-              <td>{r.kind}</td>
-              <td className="mono">{r.code}</td>
-              <td>{r.name}</td>
-            </tr>
-          ))}
-          {o.changed.flatMap((r) =>
-            r.differences.map((d) => (
-              <tr key={r.kind + r.code + d.path}>
-                <td className="weak">changed</td>
-                <td>{r.kind}</td>
-                <td className="mono">{r.code}</td>
-                <td>
-                  <code>{d.path}</code>: <span className="was">{d.before ?? "nothing"}</span> → {d.after ?? "nothing"}
-                </td>
-              </tr>
-            )),
-          )}
-          {o.findingsAdded.map((f, i) => (
-            <tr key={`a${i}`}>
-              <td className={`sev ${f.severity}`}>{f.severity}</td>
-              <td className="code">{f.code}</td>
-              <td className="mono">{f.tunnel}</td>
-              <td>
-                <Said says={f.what} />
-              </td>
-            </tr>
-          ))}
-          {o.findingsRemoved.map((f, i) => (
-            <tr key={`r${i}`}>
-              <td className="holds">taken away</td>
-              <td className="code">{f.code}</td>
-              <td className="mono">{f.tunnel}</td>
-              <td>
-                <Said says={f.what} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
     </>
   );
 }

@@ -44,8 +44,7 @@ export function Head({ code, title, sub, children }: { code?: string; title: str
     <div className="head">
       <div>
         <h1>
-          {code && <small>{code}</small>}
-          {title}
+          {code && <small>{code}</small>} {title}
         </h1>
         {sub && <div className="sub">{sub}</div>}
       </div>

@@ -1,13 +1,30 @@
+import { useWindowVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useRef } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Contract } from "../api";
 import { Said } from "./Said";
 import { Stroke } from "./Stroke";
 
-/** Tunnels as rows: the two ends with the relation between them, and the verdict. */
-export function TunnelRows({ items }: { items: Contract["TunnelSummary"][] }) {
+/** Tunnels as rows: the two ends with the relation between them, and the verdict. Only what can be seen is drawn, so that tens of thousands scroll; more is read before the end is reached. */
+export function TunnelRows({ items, more, query = "" }: { items: Contract["TunnelSummary"][]; more?: () => void; query?: string }) {
   const go = useNavigate();
+  const table = useRef<HTMLTableElement>(null);
+  const rows = useWindowVirtualizer({
+    count: items.length,
+    estimateSize: () => 47,
+    overscan: 12,
+    scrollMargin: table.current?.offsetTop ?? 0,
+    getItemKey: (i) => items[i].code,
+  });
+  const seen = rows.getVirtualItems();
+  const last = seen.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (more && last > items.length - 60) more();
+  }, [more, last, items.length]);
+  const above = (seen[0]?.start ?? 0) - (seen.length ? rows.options.scrollMargin : 0);
+  const below = rows.getTotalSize() + rows.options.scrollMargin - (seen.at(-1)?.end ?? rows.options.scrollMargin);
   return (
-    <table>
+    <table ref={table} aria-rowcount={items.length}>
       <thead>
         <tr>
           <th style={{ width: 130 }}>Tunnel</th>
@@ -25,29 +42,42 @@ export function TunnelRows({ items }: { items: Contract["TunnelSummary"][] }) {
         </tr>
       </thead>
       <tbody>
-        {items.map((t) => (
-          <tr key={t.code} className="go" onClick={() => go(`/tunnels/${t.code}`)}>
-            <td className="mono">
-              <Link className="plain" to={`/tunnels/${t.code}`}>
-                {t.code}
-              </Link>
-            </td>
-            <td className="a">{t.endA}</td>
-            <td className="rel">
-              <Stroke form={t.form} />
-              <span className="word">{t.form.word}</span>
-            </td>
-            <td className="b">{t.endB}</td>
-            <td>
-              {t.verdict.map((v, i) => (
-                <span key={i} className={v.tone}>
-                  <Said says={v.says} />{" "}
-                </span>
-              ))}
-            </td>
-            <td>{t.state}</td>
+        {above > 0 && (
+          <tr aria-hidden="true" style={{ height: above }}>
+            <td colSpan={6} />
           </tr>
-        ))}
+        )}
+        {seen.map(({ index }) => {
+          const t = items[index];
+          return (
+            <tr key={t.code} ref={rows.measureElement} data-index={index} className="go" onClick={() => go(`/tunnels/${t.code}${query}`)}>
+              <td className="mono">
+                <Link className="plain" to={`/tunnels/${t.code}${query}`}>
+                  {t.code}
+                </Link>
+              </td>
+              <td className="a">{t.endA}</td>
+              <td className="rel">
+                <Stroke form={t.form} />
+                <span className="word">{t.form.word}</span>
+              </td>
+              <td className="b">{t.endB}</td>
+              <td>
+                {t.verdict.map((v, i) => (
+                  <span key={i} className={v.tone}>
+                    <Said says={v.says} />{" "}
+                  </span>
+                ))}
+              </td>
+              <td>{t.state}</td>
+            </tr>
+          );
+        })}
+        {below > 0 && (
+          <tr aria-hidden="true" style={{ height: below }}>
+            <td colSpan={6} />
+          </tr>
+        )}
       </tbody>
     </table>
   );

@@ -1,17 +1,32 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { api, told } from "../api";
+import { useMe } from "../App";
+import { AsFile } from "../parts/AsFile";
+import { Drawing } from "../parts/Drawing";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Said";
 import { TunnelRows } from "../parts/TunnelRows";
+import { RecordActs } from "../records/Acts";
+import { RecordHistory } from "../records/RecordHistory";
+
+const useEngineer = () => useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
 
 export function GatewaysRoute() {
   const list = useQuery({ queryKey: ["gateways"], queryFn: () => told(api.GET("/api/v1/gateways")) });
+  const engineer = useEngineer();
   if (list.isPending) return <Waiting what="gateways" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Gateways" sub={`${list.data.length}`} />
+      <Head title="Gateways" sub={`${list.data.length}`}>
+        <AsFile path="/api/v1/gateways" query={{}} />
+        {engineer && (
+          <Link className="btn" to="/new/gateways">
+            Add a gateway
+          </Link>
+        )}
+      </Head>
       <table>
         <thead>
           <tr>
@@ -68,7 +83,9 @@ export function GatewayRoute() {
             {g.customer} · <Link to={`/platforms/${g.platform}`}>{g.platformName}</Link> · run by {g.runBy}
           </>
         }
-      />
+      >
+        <RecordActs plural="gateways" code={g.code} />
+      </Head>
       <Verdict verdict={g.verdict} />
       <div className="facts">
         {g.uplinks.map((u) => (
@@ -119,17 +136,27 @@ export function GatewayRoute() {
       <h2>Tunnels through it</h2>
       <TunnelRows items={g.tunnels} />
       {g.others > 0 && <p className="soft">{g.others} more of other customers.</p>}
+      <h2>History</h2>
+      <RecordHistory plural="gateways" code={g.code} />
     </>
   );
 }
 
 export function CustomersRoute() {
   const list = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
+  const engineer = useEngineer();
   if (list.isPending) return <Waiting what="customers" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Customers" sub={`${list.data.length}, other parties among them`} />
+      <Head title="Customers" sub={`${list.data.length}, other parties among them`}>
+        <AsFile path="/api/v1/customers" query={{}} />
+        {engineer && (
+          <Link className="btn" to="/new/customers">
+            Add a customer
+          </Link>
+        )}
+      </Head>
       <table>
         <tbody>
           {list.data.map((c) => (
@@ -153,42 +180,78 @@ export function CustomersRoute() {
   );
 }
 
+/** A customer: its sites and tunnels drawn, its addresses to scale, and both as lists. */
 export function CustomerRoute() {
   const code = useParams().code!;
+  const [params] = useSearchParams();
+  const tab = params.get("tab") ?? "drawing";
+  const engineer = useEngineer();
   const page = useQuery({ queryKey: ["customer", code], queryFn: () => told(api.GET("/api/v1/customers/{code}", { params: { path: { code } } })) });
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const c = page.data;
+  const views = [
+    ["drawing", "Drawing"],
+    ["tunnels", `Tunnels, ${c.tunnels.length}`],
+    ["sites", `Sites, ${c.sites.length}`],
+    ["addresses", "Address plan"],
+    ["history", "History"],
+  ];
   return (
     <>
-      <Head code={c.code} title={c.name} sub={c.owner} />
+      <Head code={c.code} title={c.name} sub={c.owner}>
+        <a className="btn" href={`/api/v1/export?customer=${c.code}`} download={`${c.code}.yaml`}>
+          Keepfile
+        </a>
+        {engineer && (
+          <Link className="btn" to={`/new/sites?customer=${c.code}`}>
+            Add a site
+          </Link>
+        )}
+        <RecordActs plural="customers" code={c.code} />
+      </Head>
       <Verdict verdict={c.verdict} />
-      <TunnelRows items={c.tunnels} />
-      <h2>Sites</h2>
-      <table>
-        <tbody>
-          {c.sites.map((s) => (
-            <tr key={s.code}>
-              <td className="mono">{s.code}</td>
-              <td>{s.name}</td>
-              <td>
-                {s.gateways.map((g, i) => (
-                  <span key={g}>
-                    {i > 0 && ", "}
-                    <Link className="mono" to={`/gateways/${g}`}>
-                      {g}
-                    </Link>
-                  </span>
-                ))}
-              </td>
-              <td className="mono" style={{ whiteSpace: "normal" }}>
-                {s.networks.join(" · ")}
-              </td>
-              <td className="soft">{s.timeZone}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <nav className="tabs" aria-label="Views of the customer">
+        {views.map(([key, word]) => (
+          <Link key={key} to={key === "drawing" ? "?" : `?tab=${key}`} replace aria-current={tab === key ? "page" : undefined}>
+            {word}
+          </Link>
+        ))}
+      </nav>
+      {tab === "drawing" && <Drawing path={`/api/v1/customers/${c.code}/drawing`} name={`${c.code}-tunnels.svg`} what="sites and tunnels" />}
+      {tab === "addresses" && <Drawing path={`/api/v1/customers/${c.code}/addresses/drawing`} name={`${c.code}-addresses.svg`} what="addresses" />}
+      {tab === "tunnels" && <TunnelRows items={c.tunnels} />}
+      {tab === "history" && <RecordHistory plural="customers" code={c.code} />}
+      {tab === "sites" && (
+        <table>
+          <tbody>
+            {c.sites.map((s) => (
+              <tr key={s.code}>
+                <td className="mono">
+                  <Link className="plain" to={`/sites/${s.code}`}>
+                    {s.code}
+                  </Link>
+                </td>
+                <td>{s.name}</td>
+                <td>
+                  {s.gateways.map((g, i) => (
+                    <span key={g}>
+                      {i > 0 && ", "}
+                      <Link className="mono" to={`/gateways/${g}`}>
+                        {g}
+                      </Link>
+                    </span>
+                  ))}
+                </td>
+                <td className="mono" style={{ whiteSpace: "normal" }}>
+                  {s.networks.join(" · ")}
+                </td>
+                <td className="soft">{s.timeZone}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
     </>
   );
 }

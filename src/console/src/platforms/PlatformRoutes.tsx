@@ -3,6 +3,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { api, told, type Contract } from "../api";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { TunnelRows } from "../parts/TunnelRows";
+import { AddRecord, RecordActs } from "../records/Acts";
 
 const usePlatforms = () => useQuery({ queryKey: ["platforms"], queryFn: () => told(api.GET("/api/v1/platforms")) });
 
@@ -13,7 +14,9 @@ export function PlatformsRoute() {
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Platforms" sub="what each make, model and version can do, and does by default" />
+      <Head title="Platforms" sub="what each make, model and version can do, and does by default">
+        <AddRecord plural="platforms" word="platform profile" />
+      </Head>
       <table>
         <thead>
           <tr>
@@ -184,7 +187,9 @@ export function PlatformRoute() {
   const p = page.data;
   return (
     <>
-      <Head code={p.code} title={p.name} sub={`${p.family}${p.supportEnds ? ` · support ends ${p.supportEnds}` : ""}`} />
+      <Head code={p.code} title={p.name} sub={`${p.family}${p.supportEnds ? ` · support ends ${p.supportEnds}` : ""}`}>
+        <RecordActs plural="platforms" code={p.code} />
+      </Head>
       {p.silent.length > 0 && <p className="verdict weak">The profile does not say {p.silent.join("; ")}.</p>}
       <div className="cols even">
         <section>
@@ -218,7 +223,9 @@ export function SuitesRoute() {
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Suites" sub="named proposals with lifetimes and PFS, each at a version" />
+      <Head title="Suites" sub="named proposals with lifetimes and PFS, each at a version">
+        <AddRecord plural="suites" word="suite" />
+      </Head>
       <table>
         <thead>
           <tr>
@@ -257,7 +264,9 @@ export function SuiteRoute() {
   const s = page.data;
   return (
     <>
-      <Head code={s.code} title={s.about ?? s.code} sub={`used by ${s.tunnels.length} tunnels`} />
+      <Head code={s.code} title={s.about ?? s.code} sub={`used by ${s.tunnels.length} tunnels`}>
+        <RecordActs plural="suites" code={s.code} />
+      </Head>
       <div className="cols even">
         <section>
           <Grades head="IKE" grades={s.ike} />

@@ -5,10 +5,12 @@ import { api, told, type Contract } from "../api";
 import { useMe } from "../App";
 import { Finding } from "../parts/FindingList";
 import { day, Head, Problem, Waiting } from "../parts/Page";
+import { OnDay, Past } from "../parts/OnDay";
 import { Verdict } from "../parts/Said";
+import { CopyTunnel, RecordActs } from "../records/Acts";
+import { RecordHistory } from "../records/RecordHistory";
 import { CompareTable } from "./CompareTable";
 import { Crossing } from "./Crossing";
-import { History } from "./History";
 import { Look } from "./Look";
 import { PairGrid } from "./PairGrid";
 import { Rehearsal, TimelineTab } from "./Rehearsal";
@@ -18,10 +20,19 @@ export function TunnelRoute() {
   const [params, setParams] = useSearchParams();
   const me = useMe();
   const [row, setRow] = useState<Contract["CompareRow"] | null>(null);
-  const page = useQuery({ queryKey: ["tunnel", code], queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code } } })) });
+  const on = params.get("on") || undefined;
+  const page = useQuery({
+    queryKey: ["tunnel", code, on],
+    queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code }, query: { on } } })),
+  });
   const tab = params.get("tab") ?? "compare";
   const all = params.get("rows") === "all";
-  const rows = () => setParams(all ? {} : { rows: "all" }, { replace: true });
+  const rows = () => {
+    const next = new URLSearchParams(params);
+    if (all) next.delete("rows");
+    else next.set("rows", "all");
+    setParams(next, { replace: true });
+  };
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       if (e.key === "v" && !(e.target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(e.target.tagName)) && !e.ctrlKey && !e.metaKey && !row) rows();
@@ -33,17 +44,25 @@ export function TunnelRoute() {
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const t = page.data;
   const engineer = me.data?.roles.some((r) => r === "engineer" || r === "lead");
-  const tabs = [
-    ["compare", "Compare"],
-    ["pairs", "Pair grid"],
-    ["rehearsal", "Rehearsal"],
-    ["timeline", "Timeline"],
-    ["history", "History"],
-  ] as const;
+  // The rehearsal and what was recorded since are of now.
+  const tabs = (
+    [
+      ["compare", "Compare"],
+      ["pairs", "Pair grid"],
+      ["rehearsal", "Rehearsal"],
+      ["timeline", "Timeline"],
+      ["history", "History"],
+    ] as const
+  ).filter(([key]) => !on || key === "compare" || key === "pairs");
   const views = (
     <nav className="tabs" aria-label="Views of the tunnel">
       {tabs.map(([key, word]) => (
-        <Link key={key} to={key === "compare" ? "?" : `?tab=${key}`} replace aria-current={tab === key ? "page" : undefined}>
+        <Link
+          key={key}
+          to={`?${new URLSearchParams({ ...(key === "compare" ? {} : { tab: key }), ...(on ? { on } : {}) })}`}
+          replace
+          aria-current={tab === key ? "page" : undefined}
+        >
           {word}
         </Link>
       ))}
@@ -71,12 +90,15 @@ export function TunnelRoute() {
           </>
         }
       >
-        {engineer && t.state !== "retired" && (
+        {!on && <RecordActs plural="tunnels" code={t.code} retired={t.state === "retired"} />}
+        {engineer && !on && <CopyTunnel code={t.code} />}
+        {engineer && !on && t.state !== "retired" && (
           <Link className="btn first" to={`/tunnels/${t.code}/plan`}>
             Plan a change
           </Link>
         )}
       </Head>
+      {on && <Past on={on} />}
       <Verdict verdict={t.verdict} />
       {/* The ladder is the drawing of its own view, so that it stands above the fold. */}
       {tab !== "rehearsal" && <Crossing t={t} />}
@@ -89,10 +111,17 @@ export function TunnelRoute() {
       <div className="cols" hidden={tab === "rehearsal"}>
         <section>
           {views}
-          {tab === "compare" && <CompareTable t={t} all={all} onLook={(r) => engineer && setRow(r)} />}
+          {tab === "compare" && <CompareTable t={t} all={all} onLook={(r) => engineer && !on && setRow(r)} />}
           {tab === "pairs" && <PairGrid t={t} />}
           {tab === "timeline" && <TimelineTab code={t.code} version={t.version} />}
-          {tab === "history" && <History code={t.code} />}
+          {tab === "history" && (
+            <>
+              <div className="filters">
+                <OnDay />
+              </div>
+              <RecordHistory plural="tunnels" code={t.code} />
+            </>
+          )}
         </section>
         <aside>
           {t.openChanges.length > 0 && (

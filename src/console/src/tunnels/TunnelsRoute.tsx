@@ -1,25 +1,36 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { api, told } from "../api";
+import { useMe } from "../App";
+import { AsFile } from "../parts/AsFile";
+import { KeptLists } from "../parts/KeptLists";
+import { OnDay, Past } from "../parts/OnDay";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { TunnelRows } from "../parts/TunnelRows";
 
 export function TunnelsRoute() {
   const [params, setParams] = useSearchParams();
   const given = (key: string) => params.get(key) || undefined;
-  const query = { customer: given("customer"), state: given("state"), finding: given("finding"), severity: given("severity"), q: given("q") };
+  const query = { customer: given("customer"), state: given("state"), finding: given("finding"), severity: given("severity"), q: given("q"), on: given("on") };
   const list = useInfiniteQuery({
     queryKey: ["tunnels", query],
     queryFn: ({ pageParam }) => told(api.GET("/api/v1/tunnels", { params: { query: { ...query, cursor: pageParam } } })),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.cursor ?? undefined,
+    placeholderData: (last) => last,
   });
+  const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
   const customers = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
   const [text, setText] = useState(query.q ?? "");
-  useEffect(() => setText(query.q ?? ""), [query.q]);
+  // The list follows what is typed, a moment after the last letter.
+  useEffect(() => {
+    const timer = setTimeout(() => set("q", text.trim()), 250);
+    return () => clearTimeout(timer);
+  }, [text]);
   const set = (key: string, value: string) => {
     const next = new URLSearchParams(params);
+    if ((next.get(key) ?? "") === value) return;
     if (value) next.set(key, value);
     else next.delete(key);
     setParams(next, { replace: true });
@@ -27,18 +38,20 @@ export function TunnelsRoute() {
   const items = list.data?.pages.flatMap((p) => p.items) ?? [];
   return (
     <>
-      <Head title="Tunnels" sub={list.data ? `${items.length}${list.hasNextPage ? " and more" : ""}${params.size > 0 ? " that fit" : ""}` : undefined} />
+      <Head title="Tunnels" sub={list.data ? `${items.length}${list.hasNextPage ? " and more" : ""}${params.size > 0 ? " that fit" : ""}` : undefined}>
+        <AsFile path="/api/v1/tunnels" query={query} />
+        {engineer && (
+          <Link className="btn" to="/new/tunnels">
+            Add a tunnel
+          </Link>
+        )}
+      </Head>
+      <KeptLists list="tunnels" />
+      {query.on && <Past on={query.on} />}
       <div className="filters">
         <label className="wide">
           Words, an address or a prefix
-          <input
-            className="mono"
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-            onBlur={() => set("q", text.trim())}
-            onKeyDown={(e) => e.key === "Enter" && set("q", text.trim())}
-            placeholder="10.61.8.20"
-          />
+          <input className="mono" value={text} onChange={(e) => setText(e.target.value)} placeholder="10.61.8.20" />
         </label>
         <label>
           Customer
@@ -73,24 +86,32 @@ export function TunnelsRoute() {
             ))}
           </select>
         </label>
-        {params.size > 0 && <button onClick={() => setParams({})}>Show all</button>}
+        <OnDay />
+        {params.size > 0 && (
+          <button
+            onClick={() => {
+              setText("");
+              setParams({});
+            }}
+          >
+            Show all
+          </button>
+        )}
       </div>
       {list.isPending ? (
         <Waiting what="tunnels" />
       ) : list.error ? (
         <Problem error={list.error} again={() => list.refetch()} />
       ) : items.length === 0 ? (
-        <p className="empty">No tunnel fits. Leave out a filter, or import a keepfile.</p>
+        <p className="empty">No tunnel fits. Leave out a filter, or import a sheet.</p>
       ) : (
-        <TunnelRows items={items} />
+        <TunnelRows
+          items={items}
+          more={list.hasNextPage && !list.isFetchingNextPage ? list.fetchNextPage : undefined}
+          query={query.on ? `?on=${query.on}` : ""}
+        />
       )}
-      {list.hasNextPage && (
-        <p>
-          <button onClick={() => list.fetchNextPage()} disabled={list.isFetchingNextPage}>
-            Show more
-          </button>
-        </p>
-      )}
+      {list.isFetchingNextPage && <Waiting what="more" />}
     </>
   );
 }

@@ -1,0 +1,174 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, told, type Contract } from "../api";
+import { Problem } from "../parts/Page";
+import { Shown } from "./Shown";
+
+type Outcome = Contract["SheetOutcome"];
+
+/** A sheet: its columns matched by heading, every cell that cannot be read, and what would be added. Nothing is written before it is confirmed. */
+export function SheetPage({ file }: { file: File }) {
+  const queries = useQueryClient();
+  const customers = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
+  const [said, setSaid] = useState<Record<string, string>>({});
+  const [customer, setCustomer] = useState("");
+  const [leaveOut, setLeaveOut] = useState(false);
+  const send = (dryRun: boolean, matched: Record<string, string>, of: string, leave: boolean) =>
+    told(
+      api.POST("/api/v1/import/sheet", {
+        params: {
+          query: { name: file.name, customer: of || undefined, column: Object.entries(matched).map(([k, v]) => `${k}=${v}`), leaveOut: leave, dryRun },
+        },
+        body: file as unknown as string,
+        bodySerializer: (b) => b as unknown as string,
+        headers: { "Content-Type": "application/octet-stream" },
+      }),
+    );
+  const look = useQuery({
+    queryKey: ["sheet", file.name, file.size, file.lastModified, said, customer, leaveOut],
+    queryFn: () => send(true, said, customer, leaveOut),
+    retry: false,
+    placeholderData: (last) => last,
+  });
+  const take = useMutation({
+    mutationFn: () => send(false, said, customer, leaveOut),
+    onSuccess: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "sheet" }),
+  });
+  const o: Outcome | undefined = take.data ?? look.data;
+  if (look.isPending) return <p className="empty">Reading {file.name} …</p>;
+  return (
+    <>
+      {(take.error ?? look.error) != null && <Problem error={take.error ?? look.error} />}
+      {o && (
+        <>
+          <p className="verdict">
+            {o.tunnels} {o.tunnels === 1 ? "tunnel" : "tunnels"} can be read from {o.name}
+            {o.problems.length > 0 ? (
+              <span className="stops">
+                ; {o.leftOut} {o.leftOut === 1 ? "is" : "are"} left out for {o.problems.length}{" "}
+                {o.problems.length === 1 ? "cell that cannot be read" : "cells that cannot be read"}.
+              </span>
+            ) : (
+              "; every cell was read."
+            )}
+          </p>
+          <div className="filters">
+            <label>
+              Whose tunnels
+              <select value={customer} onChange={(e) => setCustomer(e.target.value)} disabled={take.isSuccess}>
+                <option value="">as the sheet says</option>
+                {customers.data?.map((c) => (
+                  <option key={c.code} value={c.code}>
+                    {c.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            {o.problems.length > 0 && (
+              <label className="plainly">
+                <input type="checkbox" checked={leaveOut} onChange={(e) => setLeaveOut(e.target.checked)} disabled={take.isSuccess} /> Import the others without
+                them
+              </label>
+            )}
+            <button
+              className="first"
+              onClick={() => take.mutate()}
+              disabled={take.isPending || take.isSuccess || look.isFetching || !o.outcome || (o.problems.length > 0 && !leaveOut)}
+            >
+              Import {o.tunnels} {o.tunnels === 1 ? "tunnel" : "tunnels"}
+            </button>
+          </div>
+          {o.problems.length > 0 && (
+            <>
+              <h2>Cells that cannot be read</h2>
+              <table>
+                <thead>
+                  <tr>
+                    <th style={{ width: 70 }}>Row</th>
+                    <th style={{ width: 70 }}>Column</th>
+                    <th style={{ width: 220 }}>It says</th>
+                    <th>What is wrong, and what would be right</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {o.problems.map((p, i) => (
+                    <tr key={i}>
+                      <td className="mono">{p.row}</td>
+                      <td className="mono">{p.column}</td>
+                      <td>
+                        <code style={{ whiteSpace: "normal" }}>{p.cell}</code>
+                      </td>
+                      <td>
+                        {p.wrong}. Right would be: {p.right}.
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </>
+          )}
+          <h2>Columns, by the headings in row {o.headingRow}</h2>
+          <table className="columns">
+            <thead>
+              <tr>
+                <th style={{ width: 30 }}></th>
+                <th style={{ width: 220 }}>Heading</th>
+                <th style={{ width: 260 }}>Taken for</th>
+                <th>First cells</th>
+              </tr>
+            </thead>
+            <tbody>
+              {o.columns.map((c) => (
+                <tr key={c.column}>
+                  <td className="mono soft">{c.column}</td>
+                  <td>{c.heading}</td>
+                  <td>
+                    <select
+                      aria-label={`Column ${c.column}, ${c.heading}`}
+                      value={c.field}
+                      disabled={take.isSuccess}
+                      onChange={(e) => setSaid({ ...said, [c.column]: e.target.value })}
+                    >
+                      {o.fields.map((f) => (
+                        <option key={f.field} value={f.field}>
+                          {f.field} – {f.about}
+                        </option>
+                      ))}
+                    </select>
+                    {!c.sure && <span className="src weak"> a guess</span>}
+                  </td>
+                  <td>
+                    <code style={{ whiteSpace: "normal" }} className="soft">
+                      {c.samples.join(" ┆ ")}
+                    </code>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {o.notes.length > 0 && (
+            <details>
+              <summary>
+                {o.notes.length} {o.notes.length === 1 ? "thing was" : "things were"} decided while reading
+              </summary>
+              {o.notes.map((n, i) => (
+                <p key={i} className="then">
+                  <span className="src">
+                    {n.row !== null && `row ${n.row}`} {n.column !== null && `column ${n.column}`}
+                  </span>{" "}
+                  {n.text}
+                </p>
+              ))}
+            </details>
+          )}
+          {o.outcome && (
+            <>
+              <h2>{o.outcome.dryRun ? "What it would add and change" : "What it added and changed"}</h2>
+              <Shown o={o.outcome} />
+            </>
+          )}
+        </>
+      )}
+    </>
+  );
+}

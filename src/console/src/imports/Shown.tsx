@@ -1,0 +1,58 @@
+import type { Contract } from "../api";
+import { Said } from "../parts/Said";
+
+/** What an import did, or would do. */
+export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
+  return (
+    <>
+      <div className="told" role="status">
+        {o.dryRun ? "Nothing was changed yet." : "Imported."} {o.added.length} {o.dryRun ? "would be " : ""}added, {o.changed.length} changed, {o.left} already
+        so.
+      </div>
+      <table>
+        <tbody>
+          {o.added.map((r) => (
+            <tr key={r.kind + r.code}>
+              <td className="holds">added</td>
+              <td>{r.kind}</td>
+              <td className="mono">{r.code}</td>
+              <td>{r.name}</td>
+            </tr>
+          ))}
+          {o.changed.flatMap((r) =>
+            r.differences.map((d) => (
+              <tr key={r.kind + r.code + d.path}>
+                <td className="weak">changed</td>
+                <td>{r.kind}</td>
+                <td className="mono">{r.code}</td>
+                <td>
+                  <code>{d.path}</code>: <span className="was">{d.before ?? "nothing"}</span> → {d.after ?? "nothing"}
+                </td>
+              </tr>
+            )),
+          )}
+          {o.findingsAdded.map((f, i) => (
+            <tr key={`a${i}`}>
+              <td className={`sev ${f.severity}`}>{f.severity}</td>
+              <td className="code">{f.code}</td>
+              <td className="mono">{f.tunnel}</td>
+              <td>
+                <Said says={f.what} />
+              </td>
+            </tr>
+          ))}
+          {o.findingsRemoved.map((f, i) => (
+            <tr key={`r${i}`}>
+              <td className="holds">taken away</td>
+              <td className="code">{f.code}</td>
+              <td className="mono">{f.tunnel}</td>
+              <td>
+                <Said says={f.what} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}

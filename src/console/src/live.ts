@@ -1,0 +1,22 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import type { Contract } from "./api";
+
+export type Moved = Contract["MovedNow"];
+
+/** Hears of every commit that touches what the asker may see: what is shown is read again, and the last one by somebody else is told. */
+export function useLive(me: string) {
+  const queries = useQueryClient();
+  const [last, setLast] = useState<Moved | null>(null);
+  useEffect(() => {
+    const line = new EventSource("/api/v1/events");
+    line.addEventListener("moved", (e) => {
+      const moved = JSON.parse((e as MessageEvent<string>).data) as Moved;
+      if (moved.records.length === 0) return;
+      void queries.invalidateQueries({ predicate: (q) => !["form", "new", "preview", "me"].includes(String(q.queryKey[0])) });
+      if (moved.who !== me) setLast(moved);
+    });
+    return () => line.close();
+  }, [queries, me]);
+  return last;
+}

@@ -1,0 +1,39 @@
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { Refused } from "../api";
+import { Problem, Waiting } from "./Page";
+
+/** A drawing that the service made: shown with its links, and given as a file without them. */
+export function Drawing({ path, name, what }: { path: string; name: string; what: string }) {
+  const go = useNavigate();
+  const drawing = useQuery({
+    queryKey: ["drawing", path],
+    queryFn: async () => {
+      const answer = await fetch(`${path}?links=true`);
+      if (!answer.ok) throw new Refused(answer.status, "The drawing could not be made.", {});
+      return answer.text();
+    },
+  });
+  if (drawing.isPending) return <Waiting what={`the drawing of ${what}`} />;
+  if (drawing.error) return <Problem error={drawing.error} again={() => drawing.refetch()} />;
+  return (
+    <figure className="drawing">
+      {/* Made by our own service, every text in it escaped there. */}
+      <div
+        dangerouslySetInnerHTML={{ __html: drawing.data }}
+        onClick={(e) => {
+          const to = (e.target as Element).closest("a")?.getAttribute("href");
+          if (to && !e.ctrlKey && !e.metaKey) {
+            e.preventDefault();
+            go(to);
+          }
+        }}
+      />
+      <figcaption className="src">
+        <a href={path} download={name}>
+          as SVG
+        </a>
+      </figcaption>
+    </figure>
+  );
+}

@@ -1,0 +1,48 @@
+import { useSearchParams } from "react-router";
+import { day } from "./Page";
+
+/** The day as of which a page is shown: now, unless one is given. */
+export function OnDay() {
+  const [params, setParams] = useSearchParams();
+  const on = params.get("on") ?? "";
+  return (
+    <label key={on}>
+      As it was on
+      <input
+        className="mono"
+        defaultValue={on}
+        placeholder="now"
+        aria-description="year-month-day, such as 2026-11-01; empty for now"
+        onBlur={(e) => set(e.target.value.trim())}
+        onKeyDown={(e) => e.key === "Enter" && set(e.currentTarget.value.trim())}
+      />
+    </label>
+  );
+  function set(value: string) {
+    if (value === on) return;
+    const next = new URLSearchParams(params);
+    if (value) next.set("on", value);
+    else next.delete("on");
+    setParams(next);
+  }
+}
+
+/** Says on every page of the past that it is one. */
+export function Past({ on }: { on: string }) {
+  const [params, setParams] = useSearchParams();
+  return (
+    <div className="told past" role="status">
+      This is how it was recorded at the end of {day(on)}. Findings and verdicts are worked out from those records.{" "}
+      <button
+        className="link"
+        onClick={() => {
+          const next = new URLSearchParams(params);
+          next.delete("on");
+          setParams(next);
+        }}
+      >
+        Back to now
+      </button>
+    </div>
+  );
+}

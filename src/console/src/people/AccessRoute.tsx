@@ -1,0 +1,203 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, told, type Contract } from "../api";
+import { useMe } from "../App";
+import { Head, moment, Problem, Waiting } from "../parts/Page";
+
+/** One's own ways in: password, sessions and tokens. */
+export function AccessRoute() {
+  const access = useQuery({ queryKey: ["access"], queryFn: () => told(api.GET("/api/v1/access")) });
+  const me = useMe();
+  if (access.isPending) return <Waiting what="your access" />;
+  if (access.error) return <Problem error={access.error} again={() => access.refetch()} />;
+  return (
+    <>
+      <Head
+        code={me.data?.name}
+        title="Your access"
+        sub={`${me.data?.roles.join(" and ")}${me.data?.allCustomers ? ", all customers" : ", for some customers"}`}
+      />
+      <div className="cols even">
+        <div>
+          <Sessions of={access.data} end={(id) => told(api.DELETE("/api/v1/sessions/{id}", { params: { path: { id } } }))} />
+          <h2>Password</h2>
+          <ReplacePassword />
+        </div>
+        <div>
+          <Tokens of={access.data} end={(id) => told(api.DELETE("/api/v1/tokens/{id}", { params: { path: { id } } }))} />
+          <NewToken />
+        </div>
+      </div>
+    </>
+  );
+}
+
+export function Sessions({ of, end }: { of: Contract["AccessPage"]; end: (id: string) => Promise<unknown> }) {
+  const queries = useQueryClient();
+  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries() });
+  return (
+    <>
+      <h2>Sessions</h2>
+      {of.sessions.length === 0 && <p className="soft">No browser is signed in.</p>}
+      {send.error && <Problem error={send.error} />}
+      <table>
+        <tbody>
+          {of.sessions.map((s) => (
+            <tr key={s.id}>
+              <td>
+                {browser(s.from)} {s.current && <b>this one</b>}
+                <div className="src">
+                  began {moment(s.began)}, last seen {moment(s.seen)}
+                </div>
+              </td>
+              <td style={{ width: 60 }}>
+                {!s.current && (
+                  <button className="link" onClick={() => send.mutate(s.id)}>
+                    End it
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+/** The long text that browsers send comes down to the name that people know, and where from. */
+const browser = (from: string) => {
+  const [agent, where] = [from.replace(/ from [^ ]*$/, ""), / from ([^ ]*)$/.exec(from)?.[1]];
+  const name = /(Firefox|Edg|Chrome|Safari)\/[\d.]+/.exec(agent)?.[1] ?? agent.slice(0, 40);
+  return (
+    <>
+      {name === "Edg" ? "Edge" : name || "a browser"} <span className="soft">from</span> <code>{where}</code>
+    </>
+  );
+};
+
+export function Tokens({ of, end }: { of: Contract["AccessPage"]; end: (id: string) => Promise<unknown> }) {
+  const queries = useQueryClient();
+  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries() });
+  return (
+    <>
+      <h2>Tokens</h2>
+      {of.tokens.length === 0 && <p className="soft">No token stands.</p>}
+      {send.error && <Problem error={send.error} />}
+      <table>
+        <tbody>
+          {of.tokens.map((t) => (
+            <tr key={t.id}>
+              <td>
+                {t.name} <span className="soft">at most {t.most}</span>
+                <div className="src">
+                  made {moment(t.made)}, {t.used ? `last used ${moment(t.used)}` : "never used"}, expires {moment(t.expires)}
+                </div>
+              </td>
+              <td style={{ width: 60 }}>
+                <button className="link" onClick={() => send.mutate(t.id)}>
+                  End it
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function NewToken() {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [days, setDays] = useState("30");
+  const [most, setMost] = useState("reader");
+  const make = useMutation({
+    mutationFn: () => told(api.POST("/api/v1/tokens", { body: { name, days: Number(days), most } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["access"] }),
+  });
+  return (
+    <form
+      className="filters"
+      onSubmit={(e) => {
+        e.preventDefault();
+        make.mutate();
+      }}
+    >
+      <label>
+        What it is for
+        <input required value={name} onChange={(e) => setName(e.target.value)} placeholder="laptop" />
+      </label>
+      <label style={{ width: 60 }}>
+        Days
+        <input className="mono" required inputMode="numeric" pattern="[0-9]+" value={days} onChange={(e) => setDays(e.target.value)} />
+      </label>
+      <label style={{ width: 110 }}>
+        At most
+        <select value={most} onChange={(e) => setMost(e.target.value)}>
+          {["reader", "engineer", "reviewer", "lead"].map((r) => (
+            <option key={r}>{r}</option>
+          ))}
+        </select>
+      </label>
+      <button disabled={make.isPending}>Make a token</button>
+      {make.error && <Problem error={make.error} />}
+      {make.data && (
+        <div className="told" role="status">
+          Shown this once: <code style={{ whiteSpace: "normal", wordBreak: "break-all" }}>{make.data.token}</code>
+        </div>
+      )}
+    </form>
+  );
+}
+
+/** Replaces one's own password; also where somebody has to before anything else. */
+export function ReplacePassword({ onDone }: { onDone?: () => void }) {
+  const [old, setOld] = useState("");
+  const [next, setNext] = useState("");
+  const [again, setAgain] = useState("");
+  const send = useMutation({
+    mutationFn: () => told(api.POST("/api/v1/session/password", { body: { old, new: next } })),
+    onSuccess: () => {
+      setOld("");
+      setNext("");
+      setAgain("");
+      onDone?.();
+    },
+  });
+  const differs = again !== "" && again !== next;
+  return (
+    <form
+      className="form"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (!differs) send.mutate();
+      }}
+    >
+      <label className="field">
+        The one you have
+        <input type="password" autoComplete="current-password" required value={old} onChange={(e) => setOld(e.target.value)} />
+      </label>
+      <label className="field">
+        The new one <span className="src">twelve characters or more; four unrelated words are good</span>
+        <input type="password" autoComplete="new-password" required value={next} onChange={(e) => setNext(e.target.value)} />
+      </label>
+      <label className="field">
+        The new one again
+        <input type="password" autoComplete="new-password" required value={again} onChange={(e) => setAgain(e.target.value)} />
+        {differs && (
+          <span className="wrong" role="alert">
+            It is not the same as the one above.
+          </span>
+        )}
+      </label>
+      {send.error && <Problem error={send.error} />}
+      {send.isSuccess && (
+        <p className="told" role="status">
+          It is replaced. Your other sessions have ended.
+        </p>
+      )}
+      <button disabled={send.isPending || differs}>Replace the password</button>
+    </form>
+  );
+}

@@ -1,0 +1,126 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+import { api, told } from "../api";
+import { useMe } from "../App";
+import { AsFile } from "../parts/AsFile";
+import { day, Head, moment, Problem, Waiting } from "../parts/Page";
+import { RecordActs } from "../records/Acts";
+import { RecordHistory } from "../records/RecordHistory";
+import { Sessions, Tokens } from "./AccessRoute";
+
+/** Who may do what, for whom. */
+export function PeopleRoute() {
+  const list = useQuery({ queryKey: ["people"], queryFn: () => told(api.GET("/api/v1/people")) });
+  const lead = useMe().data?.roles.includes("lead");
+  if (list.isPending) return <Waiting what="people" />;
+  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
+  return (
+    <>
+      <Head title="People" sub={`${list.data.filter((p) => !p.left).length} who can sign in, and who has left`}>
+        <AsFile path="/api/v1/people" query={{}} />
+        {lead && (
+          <Link className="btn first" to="/new/people">
+            Add a person
+          </Link>
+        )}
+      </Head>
+      <table>
+        <thead>
+          <tr>
+            <th style={{ width: 140 }}>Name</th>
+            <th style={{ width: 160 }}>Called</th>
+            <th>Roles, and for whom</th>
+            <th style={{ width: 140 }}></th>
+          </tr>
+        </thead>
+        <tbody>
+          {list.data.map((p) => (
+            <tr key={p.name}>
+              <td className="mono">{lead ? <Link to={`/people/${p.name}`}>{p.name}</Link> : p.name}</td>
+              <td>{p.called}</td>
+              <td className={p.left ? "was" : undefined}>
+                {p.roles.map((r, i) => (
+                  <span key={r}>
+                    {i > 0 && " · "}
+                    {r.includes(" for ") ? (
+                      <>
+                        {r.split(" for ")[0]} for <code>{r.split(" for ")[1]}</code> only
+                      </>
+                    ) : (
+                      <>{r} for all customers</>
+                    )}
+                  </span>
+                ))}
+              </td>
+              <td className="soft">{p.left && `left ${day(p.left)}`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+export function PersonRoute() {
+  const name = useParams().code!;
+  const queries = useQueryClient();
+  const page = useQuery({ queryKey: ["person", name], queryFn: () => told(api.GET("/api/v1/people/{name}", { params: { path: { name } } })) });
+  const give = useMutation({
+    mutationFn: () => told(api.POST("/api/v1/people/{name}/password", { params: { path: { name } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["person"] }),
+  });
+  if (page.isPending) return <Waiting what={name} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const p = page.data;
+  return (
+    <>
+      <Head
+        code={p.person.name}
+        title={p.person.called}
+        sub={
+          <>
+            {p.person.roles.map((r) => (r.includes(" for ") ? r : `${r} for all customers`)).join(" · ")}
+            {p.reach && ` · ${p.reach}`}
+          </>
+        }
+      >
+        {!p.person.left && (
+          <button onClick={() => give.mutate()} disabled={give.isPending}>
+            Give a new password
+          </button>
+        )}
+        <RecordActs plural="people" code={p.person.name} retired={p.person.left !== null} />
+      </Head>
+      <p className="verdict">
+        {p.person.left
+          ? `Left ${day(p.person.left)}: no password, session or token of theirs is taken.`
+          : p.lockedUntil
+            ? `Locked until ${moment(p.lockedUntil)} after wrong tries. A new password ends that.`
+            : p.hasPassword
+              ? "Can sign in."
+              : "Has no password yet, so cannot sign in. Give one."}
+      </p>
+      {give.error && <Problem error={give.error} />}
+      {give.data && (
+        <div className="told" role="status">
+          The password of {give.data.name}, shown this once: <code>{give.data.password}</code>. It has to be replaced when they sign in; their sessions have
+          ended.
+        </div>
+      )}
+      {p.notes && <p>{p.notes}</p>}
+      <div className="cols even">
+        <div>
+          <Sessions of={p.access} end={(id) => told(api.DELETE("/api/v1/people/{name}/sessions/{id}", { params: { path: { name, id } } }))} />
+        </div>
+        <div>
+          <Tokens of={p.access} end={(id) => told(api.DELETE("/api/v1/people/{name}/tokens/{id}", { params: { path: { name, id } } }))} />
+        </div>
+      </div>
+      <h2>What was recorded of {p.person.called}</h2>
+      <RecordHistory plural="people" code={p.person.name} />
+      <p>
+        <Link to={`/history?who=${p.person.name}`}>What {p.person.called} did</Link>
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,112 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { useMe } from "../App";
+import { Problem } from "../parts/Page";
+import { formOf, retireRecord } from "./calls";
+import { wordOf, type Plural } from "./form";
+
+/** What an engineer can do with a record that is there. People are looked after by leads. */
+export function RecordActs({ plural, code, retired }: { plural: Plural; code: string; retired?: boolean }) {
+  const may = useMe().data?.roles.some((r) => r === "lead" || (r === "engineer" && plural !== "people"));
+  const [asked, setAsked] = useState(false);
+  if (!may) return null;
+  return (
+    <>
+      <Link className="btn" to={`/edit/${plural}/${code}`}>
+        Edit
+      </Link>
+      {!retired && <button onClick={() => setAsked(true)}>{plural === "people" ? "Has left" : "Retire"}</button>}
+      {asked && <Retire plural={plural} code={code} onDone={() => setAsked(false)} />}
+    </>
+  );
+}
+
+function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone: () => void }) {
+  const queries = useQueryClient();
+  const box = useRef<HTMLDialogElement>(null);
+  const [reason, setReason] = useState("");
+  useEffect(() => box.current?.showModal(), []);
+  const send = useMutation({
+    mutationFn: async () => retireRecord(plural, code, (await formOf(plural, code)).version, reason, false),
+    onSuccess: () => {
+      void queries.invalidateQueries();
+      onDone();
+    },
+  });
+  return (
+    <dialog ref={box} onClose={onDone} aria-label={`Retire ${code}`}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          send.mutate();
+        }}
+      >
+        <h2>
+          {plural === "people" ? `${code} has left` : `Retire the ${wordOf(plural)}`} <span className="mono">{plural === "people" ? "" : code}</span>
+        </h2>
+        <p>
+          {plural === "people"
+            ? "From this moment they can do nothing: no password, session or token of theirs is taken any more. What they did stays in the history."
+            : "It stays in the history and can be read; nothing new can refer to it. While something in use refers to it, it cannot be retired."}
+        </p>
+        <label className="field">
+          Why
+          <input
+            autoFocus
+            required
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            placeholder={plural === "people" ? "took another job" : "the shop was closed"}
+          />
+        </label>
+        {send.error && <Problem error={send.error} />}
+        <div className="acts">
+          <button type="button" onClick={() => box.current?.close()}>
+            Leave it
+          </button>
+          <button className="first" disabled={send.isPending}>
+            {plural === "people" ? "They have left" : "Retire it"}
+          </button>
+        </div>
+      </form>
+    </dialog>
+  );
+}
+
+/** A tunnel as the start of the next one: under a code of its own, nothing written yet. */
+export function CopyTunnel({ code }: { code: string }) {
+  const go = useNavigate();
+  const [as, setAs] = useState<string | null>(null);
+  if (as === null) return <button onClick={() => setAs(`${code.split("-")[0]}-`)}>Copy</button>;
+  return (
+    <form
+      className="inlineform"
+      onSubmit={(e) => {
+        e.preventDefault();
+        go(`/new/tunnels?copy=${code}&as=${encodeURIComponent(as.trim())}`);
+      }}
+    >
+      <input
+        className="mono"
+        autoFocus
+        required
+        aria-label="The code of the new tunnel"
+        value={as}
+        onChange={(e) => setAs(e.target.value)}
+        onKeyDown={(e) => e.key === "Escape" && setAs(null)}
+      />
+      <button>Copy to it</button>
+    </form>
+  );
+}
+
+export function AddRecord({ plural, word }: { plural: Plural; word: string }) {
+  const may = useMe().data?.roles.some((r) => r === "lead" || r === "engineer");
+  if (!may) return null;
+  return (
+    <Link className="btn" to={`/new/${plural}`}>
+      Add a {word}
+    </Link>
+  );
+}

@@ -1,0 +1,214 @@
+import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link, useBlocker, useNavigate, useParams, useSearchParams } from "react-router";
+import { api, Refused, told } from "../api";
+import { Head, Problem, Waiting } from "../parts/Page";
+import { addRecord, emptyForm, formOf, namesOf, writeRecord, type RecordForm, type RecordWritten } from "./calls";
+import { Fields } from "./Fields";
+import { fromText, kinds, placeOf, pruned, toText, wordOf, type FieldInfo, type Fields as Form, type Plural } from "./form";
+import { Merge } from "./Merge";
+import { WhatItDoes } from "./WhatItDoes";
+
+/** A new record, empty, or a copy of a tunnel as the start of the next one. */
+export function NewRoute() {
+  const plural = useParams().plural as Plural;
+  const [params] = useSearchParams();
+  const [copy, as] = [params.get("copy"), params.get("as")];
+  const start = useQuery({
+    queryKey: ["new", plural, copy, as],
+    queryFn: () =>
+      copy && as ? told(api.GET("/api/v1/tunnels/{code}/copy", { params: { path: { code: copy }, query: { newCode: as } } })) : emptyForm(plural),
+    staleTime: Infinity,
+  });
+  if (start.isPending) return <Waiting what="the form" />;
+  if (start.error) return <Problem error={start.error} again={() => start.refetch()} />;
+  const given = Object.fromEntries([...params].filter(([k]) => k !== "copy" && k !== "as"));
+  return (
+    <Edit key={plural + copy + as} plural={plural} base={{ ...start.data, form: { ...(start.data.form as Form), ...given } }} copied={copy ?? undefined} />
+  );
+}
+
+/** A record that is there. It is read once: what others write meanwhile is brought in when it is sent. */
+export function EditRoute() {
+  const { plural, code } = useParams() as { plural: Plural; code: string };
+  const form = useQuery({ queryKey: ["form", plural, code], queryFn: () => formOf(plural, code), staleTime: Infinity, gcTime: 0 });
+  if (form.isPending) return <Waiting what={code} />;
+  if (form.error) return <Problem error={form.error} again={() => form.refetch()} />;
+  return <Edit key={plural + code} plural={plural} base={form.data} />;
+}
+
+function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordForm; copied?: string }) {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const word = wordOf(plural);
+  const adding = first.version === 0;
+  const [base, setBase] = useState({ form: first.form as Form, version: first.version });
+  const [form, setForm] = useState(first.form as Form);
+  const [text, setText] = useState<string | null>(null);
+  const [reason, setReason] = useState("");
+  const [theirs, setTheirs] = useState<RecordForm | null>(null);
+  const left = useRef(false);
+  const unread = text === null ? undefined : fromText(text).wrong;
+  const send = { form: (pruned(form) ?? {}) as Form, reason };
+  const touched = JSON.stringify(send.form) !== JSON.stringify(pruned(base.form) ?? {});
+  const sent = useDelayed(JSON.stringify(send.form), 400);
+  const preview = useQuery({
+    queryKey: ["preview", plural, first.code, base.version, sent],
+    queryFn: () =>
+      adding ? addRecord(plural, { form: JSON.parse(sent) }, true) : writeRecord(plural, first.code, base.version, { form: JSON.parse(sent) }, true),
+    enabled: touched && unread === undefined,
+    retry: false,
+    staleTime: Infinity,
+    placeholderData: (last) => last,
+  });
+  const write = useMutation({
+    mutationFn: () => (adding ? addRecord(plural, send, false) : writeRecord(plural, first.code, base.version, send, false)),
+    onSuccess: (w) => {
+      left.current = true;
+      queries.removeQueries({ queryKey: ["preview"] });
+      void queries.invalidateQueries();
+      go(placeOf(word, w.code));
+    },
+    // Somebody was faster: theirs is read, and both are shown beside each other.
+    onError: async (e) => {
+      if (e instanceof Refused && e.status === 412) setTheirs(await formOf(plural, first.code));
+    },
+  });
+  // What was typed is not lost by a click beside it.
+  const leaving = useBlocker(() => touched && !left.current);
+  const refers = useReferred(first.fields);
+  const refused = [write.error, preview.error].find((e): e is Refused => e instanceof Refused && e.status === 422);
+  const problems = (refused?.more.problems as { field: string; wrong: string; right: string }[] | undefined) ?? [];
+  const derived = Object.fromEntries((preview.data?.derived ?? []).map((d) => [d.path, d]));
+  const corrects = !adding && (preview.data?.altered.length ?? 0) > 0;
+
+  return (
+    <>
+      <Head
+        code={adding ? undefined : first.code}
+        title={adding ? (copied ? `New tunnel from ${copied}` : `New ${word}`) : `Edit ${word}`}
+        sub={
+          adding
+            ? "What can be derived is filled in and shown as derived; what is typed wins."
+            : `version ${base.version}; what only describes is written at once, what alters behaviour needs a reason`
+        }
+      />
+      <div className="tabs">
+        <button type="button" className="link" aria-pressed={text === null} disabled={unread !== undefined} onClick={() => setText(null)}>
+          As fields
+        </button>
+        <button type="button" className="link" aria-pressed={text !== null} onClick={() => setText(toText(send.form))}>
+          As keepfile text
+        </button>
+      </div>
+      {theirs ? (
+        <Merge
+          code={first.code}
+          was={base.form}
+          theirs={theirs.form as Form}
+          mine={send.form}
+          who={[...new Set(((write.error as Refused | null)?.more.moved as { who: string }[] | undefined)?.map((m) => m.who) ?? [])]}
+          onDone={(merged) => {
+            setBase({ form: theirs.form as Form, version: theirs.version });
+            setForm(merged);
+            if (text !== null) setText(toText(merged));
+            setTheirs(null);
+            write.reset();
+          }}
+        />
+      ) : (
+        <form
+          className="cols"
+          onSubmit={(e) => {
+            e.preventDefault();
+            write.mutate();
+          }}
+        >
+          <div className="recordform">
+            {text === null ? (
+              <Fields
+                fields={first.fields}
+                form={form}
+                set={setForm}
+                first={adding}
+                shown={{ wrong: problems, derived, refers, locked: adding ? [] : plural === "people" ? ["code"] : [] }}
+              />
+            ) : (
+              <label className="field">
+                The whole record, as it stands in a keepfile
+                <textarea
+                  className="mono"
+                  rows={26}
+                  value={text}
+                  spellCheck={false}
+                  onChange={(e) => {
+                    setText(e.target.value);
+                    const { form: read } = fromText(e.target.value);
+                    if (read) setForm(read);
+                  }}
+                />
+                {unread && (
+                  <span className="wrong" role="alert">
+                    {unread}
+                  </span>
+                )}
+              </label>
+            )}
+          </div>
+          <aside className="stays">
+            <h2>What it does</h2>
+            {!touched && <p className="soft">Nothing yet: nothing was altered.</p>}
+            {touched && !refused && preview.data && <WhatItDoes w={preview.data} />}
+            {refused && <Problem error={refused} />}
+            {write.error && write.error !== refused && <Problem error={write.error} />}
+            {preview.error && preview.error !== refused && !write.error && <Problem error={preview.error} />}
+            {corrects && (
+              <label className="field">
+                Reason <span className="src">why the record was wrong, or what happened</span>
+                <input value={reason} onChange={(e) => setReason(e.target.value)} placeholder="the device has always had this" />
+              </label>
+            )}
+            <div className="acts">
+              <Link className="btn" to={adding ? `/${plural}` : placeOf(word, first.code)}>
+                Leave it
+              </Link>
+              <button className="first" disabled={!touched || write.isPending || unread !== undefined || (corrects && reason.trim() === "")}>
+                {adding ? `Add the ${word}` : corrects ? "Correct it" : "Write it"}
+              </button>
+            </div>
+          </aside>
+        </form>
+      )}
+      {leaving.state === "blocked" && (
+        <dialog open className="asking" aria-label="What was typed is not written">
+          <p>What you typed is not written yet.</p>
+          <div className="acts">
+            <button onClick={() => leaving.proceed()}>Leave without it</button>
+            <button className="first" autoFocus onClick={() => leaving.reset()}>
+              Stay here
+            </button>
+          </div>
+        </dialog>
+      )}
+    </>
+  );
+}
+
+/** The codes that the fields of a form can name, by the kind they refer to. */
+function useReferred(fields: readonly FieldInfo[]) {
+  const all = (fs: readonly FieldInfo[]): string[] => fs.flatMap((f) => [...(f.refers ? [f.refers] : []), ...all(f.inside)]);
+  const wanted = kinds.filter((k) => all(fields).includes(k.word));
+  const lists = useQueries({ queries: wanted.map((k) => ({ queryKey: ["names", k.plural], queryFn: () => namesOf(k.plural), staleTime: 60_000 })) });
+  return Object.fromEntries(wanted.map((k, i) => [k.word, lists[i].data ?? []]));
+}
+
+function useDelayed<T>(value: T, milliseconds: number) {
+  const [late, setLate] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setLate(value), milliseconds);
+    return () => clearTimeout(timer);
+  }, [value, milliseconds]);
+  return late;
+}
+
+export type { RecordWritten };

@@ -1,0 +1,88 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { moment, Problem, Waiting } from "../parts/Page";
+import { compareVersions, historyOf } from "./calls";
+import type { Plural } from "./form";
+
+type Difference = { path: string; before?: string | null; after?: string | null };
+
+/** What a path held before and after; the ends keep their hues. */
+export function Differences({ of, none }: { of: readonly Difference[]; none: string }) {
+  if (of.length === 0) return <span className="soft">{none}</span>;
+  return (
+    <>
+      {of.map((d) => (
+        <div key={d.path}>
+          {/^[ab]\./.test(d.path) && <b className={d.path[0]}>{d.path[0].toUpperCase()} </b>}
+          <span className="src">{d.path.replace(/^[ab]\./, "")}</span> <span className="was">{d.before ?? "nothing"}</span> → {d.after ?? "nothing"}
+        </div>
+      ))}
+    </>
+  );
+}
+
+/** Every version of a record, newest first; any two of them can be held against each other. */
+export function RecordHistory({ plural, code }: { plural: Plural; code: string }) {
+  const list = useQuery({ queryKey: ["history", plural, code], queryFn: () => historyOf(plural, code) });
+  const [picked, setPicked] = useState<number[]>([]);
+  const [from, to] = [...picked].sort((x, y) => x - y);
+  const between = useQuery({
+    queryKey: ["versions", plural, code, from, to],
+    queryFn: () => compareVersions(plural, code, from, to),
+    enabled: picked.length === 2,
+  });
+  if (list.isPending) return <Waiting what="its history" />;
+  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
+  return (
+    <>
+      {list.data.length > 1 && (
+        <p className="src" role="status">
+          {picked.length < 2 ? "Tick two versions to hold them against each other." : `What differs between version ${from} and version ${to}:`}
+        </p>
+      )}
+      {picked.length === 2 && between.error && <Problem error={between.error} />}
+      {picked.length === 2 && between.data && (
+        <div className="told">
+          <Differences of={between.data.differences} none="Nothing differs between them." />
+        </div>
+      )}
+      <table>
+        <thead>
+          <tr>
+            <th style={{ width: 50 }}>Version</th>
+            <th style={{ width: 150 }}>When</th>
+            <th style={{ width: 80 }}>Who</th>
+            <th style={{ width: 130 }}>What</th>
+            <th>What differed</th>
+          </tr>
+        </thead>
+        <tbody>
+          {list.data.map((h) => (
+            <tr key={h.version}>
+              <td>
+                <label className="plainly">
+                  <input
+                    type="checkbox"
+                    checked={picked.includes(h.version)}
+                    onChange={() => setPicked(picked.includes(h.version) ? picked.filter((v) => v !== h.version) : [...picked, h.version].slice(-2))}
+                  />{" "}
+                  {h.version}
+                </label>
+              </td>
+              <td className="mono">{moment(h.at)}</td>
+              <td>{h.who}</td>
+              <td>
+                {h.what} {h.change && <Link to={`/changes/${h.change}`}>{h.change}</Link>}
+                {h.reason && <div className="src">{h.reason}</div>}
+              </td>
+              <td>
+                <Differences of={h.differences} none={h.version === 1 ? "first recorded" : "nothing"} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}

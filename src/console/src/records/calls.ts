@@ -1,0 +1,37 @@
+import { api, told, version, type Contract } from "../api";
+import type { Fields, Plural } from "./form";
+
+export type RecordForm = Contract["RecordForm"];
+export type RecordWritten = Contract["RecordWritten"];
+
+/** The calls that stand under every plural alike; their types are those of one of them. */
+const of = (plural: Plural) => `/api/v1/${plural}/{code}` as "/api/v1/sites/{code}";
+
+type Send = { form?: Fields; text?: string; reason?: string };
+
+const body = (s: Send) => ({ form: (s.form ?? null) as never, text: s.text ?? null, set: null, reason: s.reason?.trim() || null });
+
+export const formOf = (plural: Plural, code: string, on?: string) =>
+  told(api.GET(`${of(plural)}/form` as "/api/v1/sites/{code}/form", { params: { path: { code }, query: { on } } }));
+
+export const emptyForm = (plural: Plural) => told(api.GET(`/api/v1/forms/${plural}` as "/api/v1/forms/sites", {}));
+
+export const addRecord = (plural: Plural, send: Send, dryRun: boolean) =>
+  told(api.POST(`/api/v1/${plural}` as "/api/v1/sites", { params: { query: { dryRun } }, body: body(send) }));
+
+export const writeRecord = (plural: Plural, code: string, n: number, send: Send, dryRun: boolean) =>
+  told(api.PUT(of(plural), { params: { path: { code }, query: { dryRun } }, headers: version(n), body: body(send) }));
+
+export const retireRecord = (plural: Plural, code: string, n: number, reason: string, dryRun: boolean) =>
+  told(
+    api.POST(`${of(plural)}/retire` as "/api/v1/sites/{code}/retire", { params: { path: { code }, query: { dryRun } }, headers: version(n), body: { reason } }),
+  );
+
+export const historyOf = (plural: Plural, code: string) =>
+  told(api.GET(`${of(plural)}/history` as "/api/v1/sites/{code}/history", { params: { path: { code } } }));
+
+export const compareVersions = (plural: Plural, code: string, from: number, to: number) =>
+  told(api.GET(`${of(plural)}/versions` as "/api/v1/sites/{code}/versions", { params: { path: { code }, query: { from, to } } }));
+
+export const namesOf = async (plural: Plural) =>
+  (await told(api.GET("/api/v1/records/{kind}", { params: { path: { kind: plural } } }))).filter((r) => r.state !== "retired").map((r) => r.code);

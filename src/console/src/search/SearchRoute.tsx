@@ -1,0 +1,96 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import { api, told, type Contract } from "../api";
+import { Problem } from "../parts/Page";
+import { kinds, placeOf } from "../records/form";
+
+/** One search for everything. What is typed is looked for as it is typed; the arrows move among what was found and Enter opens it. */
+export function SearchRoute() {
+  const [params] = useSearchParams();
+  const q = (params.get("q") ?? "").trim();
+  const go = useNavigate();
+  const list = useRef<HTMLDivElement>(null);
+  const found = useQuery({
+    queryKey: ["search", q],
+    queryFn: ({ signal }) => told(api.GET("/api/v1/search", { params: { query: { q } }, signal })),
+    enabled: q !== "",
+    placeholderData: (last) => last,
+  });
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      const links = [...(list.current?.querySelectorAll<HTMLAnchorElement>("a.hit") ?? [])];
+      const at = links.indexOf(document.activeElement as HTMLAnchorElement);
+      if (e.key === "ArrowDown" || e.key === "ArrowUp") {
+        e.preventDefault();
+        links[Math.max(0, Math.min(links.length - 1, at + (e.key === "ArrowDown" ? 1 : -1)))]?.focus();
+      }
+    };
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, []);
+  if (q === "")
+    return (
+      <p className="empty">
+        Type a code, a name, an address (what contains it), a prefix (what lies in it or around it), an identity, a contact, a name on a device, or the code of
+        a finding.
+        <br />
+        <span className="soft">
+          For example <code>creamery</code>, <code>10.61.8.20</code>, <code>10.62.0.0/16</code>, <code>fqdn churn.brindle.example</code>, <code>PAIR-06</code>.
+        </span>
+      </p>
+    );
+  if (found.error) return <Problem error={found.error} again={() => found.refetch()} />;
+  const a = found.data;
+  if (!a) return null;
+  const groups = kinds.map((k) => ({ ...k, hits: a.hits.filter((h) => h.kind === k.word) })).filter((g) => g.hits.length > 0);
+  return (
+    <div ref={list}>
+      <p className="visually-hidden" role="status">
+        {a.hits.length} found for {a.asked}
+      </p>
+      {a.finding && (
+        <p className="verdict">
+          <span className="mono">{a.asked.toUpperCase()}</span> is “{a.finding}”. <Link to={`/findings?code=${a.asked.toUpperCase()}`}>Where it was found</Link>
+        </p>
+      )}
+      {a.hits.length === 0 && !a.finding && (
+        <p className="empty">Nothing fits “{a.asked}”. Words are found by their beginning; an address finds what contains it.</p>
+      )}
+      {groups.map((g) => (
+        <section key={g.word}>
+          <h2>{g.plural === "people" ? "People" : `${g.word[0].toUpperCase()}${g.word.slice(1)}s`}</h2>
+          <table className="hits">
+            <tbody>
+              {g.hits.map((h) => (
+                <tr key={h.code} className="go" onClick={() => go(placeOf(h.kind, h.code))}>
+                  <td className="mono">
+                    <Link className="plain hit" to={placeOf(h.kind, h.code)}>
+                      {h.code}
+                    </Link>
+                  </td>
+                  <td>{h.name}</td>
+                  <td className="soft">{h.customer}</td>
+                  <td className="soft">{h.state}</td>
+                  <td>
+                    <Why h={h} />
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      ))}
+      {a.hits.length >= 40 && <p className="soft">These are the first 40. More letters, or a longer prefix, find fewer.</p>}
+    </div>
+  );
+}
+
+/** By what it was found: an address of end A or B in that end's hue. */
+function Why({ h }: { h: Contract["SearchHit"] }) {
+  return (
+    <>
+      <span className="src">{h.field}</span> <code>{h.fits}</code>
+    </>
+  );
+}

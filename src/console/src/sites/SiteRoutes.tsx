@@ -1,0 +1,231 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+import { api, told } from "../api";
+import { useMe } from "../App";
+import { AsFile } from "../parts/AsFile";
+import { Head, Problem, Waiting } from "../parts/Page";
+import { Verdict } from "../parts/Said";
+import { TunnelRows } from "../parts/TunnelRows";
+import { RecordActs } from "../records/Acts";
+import { words } from "../records/Fields";
+import { inline, type Value } from "../records/form";
+import { RecordHistory } from "../records/RecordHistory";
+
+export function SitesRoute() {
+  const list = useQuery({ queryKey: ["sites"], queryFn: () => told(api.GET("/api/v1/sites")) });
+  const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
+  if (list.isPending) return <Waiting what="sites" />;
+  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
+  return (
+    <>
+      <Head title="Sites" sub={`${list.data.length}`}>
+        <AsFile path="/api/v1/sites" query={{}} />
+        {engineer && (
+          <Link className="btn" to="/new/sites">
+            Add a site
+          </Link>
+        )}
+      </Head>
+      <table>
+        <tbody>
+          {list.data.map((s) => (
+            <tr key={s.code}>
+              <td className="mono" style={{ width: 170 }}>
+                <Link className="plain" to={`/sites/${s.code}`}>
+                  {s.code}
+                </Link>
+              </td>
+              <td>{s.name}</td>
+              <td className="soft">{s.state}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+/** A site: its networks with the tunnels that carry each of them, and at which of their ends. */
+export function SiteRoute() {
+  const code = useParams().code!;
+  const page = useQuery({ queryKey: ["site", code], queryFn: () => told(api.GET("/api/v1/sites/{code}", { params: { path: { code } } })) });
+  if (page.isPending) return <Waiting what={code} />;
+  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const s = page.data;
+  return (
+    <>
+      <Head
+        code={s.code}
+        title={s.name}
+        sub={
+          <>
+            <Link to={`/customers/${s.customer}`}>{s.customerName}</Link> · {s.timeZone}
+            {s.retired && ` · retired ${s.retired}`}
+          </>
+        }
+      >
+        <RecordActs plural="sites" code={s.code} retired={s.retired !== null} />
+      </Head>
+      <Verdict verdict={s.verdict} />
+      {s.notes && <p>{s.notes}</p>}
+      <h2>Networks</h2>
+      {s.networks.length === 0 ? (
+        <p className="soft">None is recorded.</p>
+      ) : (
+        <table>
+          <thead>
+            <tr>
+              <th style={{ width: 150 }}>Prefix</th>
+              <th style={{ width: 150 }}>Inside tunnels</th>
+              <th>Name</th>
+              <th>Carried by</th>
+              <th>Test points</th>
+            </tr>
+          </thead>
+          <tbody>
+            {s.networks.map((n) => (
+              <tr key={n.prefix}>
+                <td className="mono">{n.prefix}</td>
+                <td className="mono">{n.presentedAs ?? <span className="src">as it is</span>}</td>
+                <td>
+                  {n.name}
+                  {n.purpose && <div className="src">{n.purpose}</div>}
+                </td>
+                <td>
+                  {n.carried.length === 0 && <span className="src">no tunnel</span>}
+                  {n.carried.map((c) => (
+                    <div key={c.tunnel + c.end}>
+                      <Link className="mono plain" to={`/tunnels/${c.tunnel}`}>
+                        {c.tunnel}
+                      </Link>{" "}
+                      <span className="src">
+                        as end <b className={c.end.toLowerCase()}>{c.end}</b>
+                      </span>
+                    </div>
+                  ))}
+                </td>
+                <td>
+                  {n.testPoints.map((t) => (
+                    <div key={t.address}>
+                      <code>{t.address}</code> <span className="src">{[t.service, t.confirmedBy && `ask ${t.confirmedBy}`].filter(Boolean).join(", ")}</span>
+                    </div>
+                  ))}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <h2>Gateways</h2>
+      {s.gateways.length === 0 && <p className="soft">None stands here.</p>}
+      {s.gateways.map((g) => (
+        <p key={g.code} className="then">
+          <Link className="mono" to={`/gateways/${g.code}`}>
+            {g.code}
+          </Link>{" "}
+          {g.platform} <span className="src">at</span> <code>{g.outer}</code>
+        </p>
+      ))}
+      <h2>Tunnels that end here</h2>
+      {s.tunnels.length === 0 ? <p className="soft">None.</p> : <TunnelRows items={s.tunnels} />}
+      <h2>History</h2>
+      <RecordHistory plural="sites" code={s.code} />
+    </>
+  );
+}
+
+/** Standing offers: what another party asks of everybody who connects. */
+export function OffersRoute() {
+  const list = useQuery({ queryKey: ["offers"], queryFn: () => told(api.GET("/api/v1/offers")) });
+  const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
+  if (list.isPending) return <Waiting what="standing offers" />;
+  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
+  return (
+    <>
+      <Head title="Standing offers" sub="What other parties ask of everybody who connects to them: take it or leave it.">
+        {engineer && (
+          <Link className="btn" to="/new/offers">
+            Add an offer
+          </Link>
+        )}
+      </Head>
+      {list.data.length === 0 && <p className="empty">No other party has a standing offer on record.</p>}
+      <table>
+        <tbody>
+          {list.data.map((o) => (
+            <tr key={o.code}>
+              <td className="mono" style={{ width: 190 }}>
+                <Link className="plain" to={`/offers/${o.code}`}>
+                  {o.code}
+                </Link>
+              </td>
+              <td>{o.name}</td>
+              <td className="soft">{o.state}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+export function OfferRoute() {
+  const code = useParams().code!;
+  const form = useQuery({ queryKey: ["offer", code], queryFn: () => told(api.GET("/api/v1/offers/{code}/form", { params: { path: { code } } })) });
+  if (form.isPending) return <Waiting what={code} />;
+  if (form.error) return <Problem error={form.error} again={() => form.refetch()} />;
+  const o = form.data.form as {
+    code: string;
+    name: string;
+    party: string;
+    identity?: string;
+    subnets?: string[];
+    asks?: Record<string, unknown>;
+    notes?: string;
+    retired?: string;
+  };
+  return (
+    <>
+      <Head
+        code={o.code}
+        title={o.name}
+        sub={
+          <>
+            of <Link to={`/customers/${o.party}`}>{o.party}</Link>
+            {o.retired && ` · retired ${o.retired}`}
+          </>
+        }
+      >
+        <RecordActs plural="offers" code={o.code} retired={o.retired !== undefined} />
+      </Head>
+      <div className="facts">
+        {o.identity && (
+          <p>
+            Sends <code>{o.identity}</code>
+          </p>
+        )}
+        {o.subnets && (
+          <p>
+            Lets others reach <code style={{ whiteSpace: "normal" }}>{o.subnets.join(", ")}</code>
+          </p>
+        )}
+        {o.notes && <p>{o.notes}</p>}
+      </div>
+      <h2>What it asks of the other end</h2>
+      <table>
+        <tbody>
+          {Object.entries(o.asks ?? {}).map(([k, v]) => (
+            <tr key={k}>
+              <td style={{ width: 170 }}>{words(k)}</td>
+              <td>
+                <code style={{ whiteSpace: "normal" }}>{Array.isArray(v) ? v.map((x) => inline(x as Value)).join(" · ") : inline(v as Value)}</code>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <h2>History</h2>
+      <RecordHistory plural="offers" code={o.code} />
+    </>
+  );
+}
