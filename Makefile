@@ -1,7 +1,7 @@
 # make demo        builds everything and starts the service on loopback with the demo data
 # make test        installs what is missing, runs every check and test, ends with "N passed, N failed"
 # make screenshots makes every picture in docs/screenshots from the demo data
-# make fleet, make bench, make soak: the large fleet, ratios measured on it, random ends by the million
+# make fleet, make bench, make soak, make kills: the large fleet, ratios measured on it, random ends by the million, power cuts
 SHELL := /bin/bash
 .SHELLFLAGS := -euo pipefail -c
 .ONESHELL:
@@ -19,7 +19,7 @@ COUNT ?= 1000000
 
 say = @printf '\n== %s\n' "$(1)"
 
-.PHONY: fleet bench soak build dotnet console demo test screenshots check schema clean chromium
+.PHONY: fleet bench soak kills build dotnet console demo test screenshots check schema clean chromium
 
 build: console
 
@@ -92,6 +92,11 @@ bench: dotnet
 soak: dotnet
 	$(call say,Rehearsing random ends)
 	dotnet bench/Bench/bin/Release/net10.0/Vellumkeep.Bench.dll soak --count $(COUNT)
+
+# A power cut in the middle of people's writes, 200 times: nothing acknowledged may be lost.
+kills: chromium dotnet
+	$(call say,Killing the service while people write)
+	VELLUMKEEP_KILLS=200 dotnet tests/EndToEnd/bin/Release/net10.0/Vellumkeep.EndToEnd.dll -noColor -diagnostics -method "*.Killed_at_random_*"
 
 clean:
 	git clean -fdXq

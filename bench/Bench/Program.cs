@@ -20,6 +20,8 @@ using Vellumkeep.Storage.Writing;
 // fleet [--parts N] [--seed S] [--data DIR]   makes the fleet in SQLite
 // measure [--parts N]                         makes it when it is missing, and measures ratios in one run
 // where [--parts N]                           where the time of a fleet check goes: rows, rehearsals, each check, the verdict
+// history [--parts N] [--count N]             loads entries into the history of the fleet
+// serve [--parts N] [--clients N] [--seconds N]   every list, searches and tunnel pages of the service over it, beside an empty page
 // soak [--count N] [--seed S]                 random ends, rehearsed and checked, until one throws
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 string Given(string name, string usual) => Array.IndexOf(args, name) is >= 0 and var i && i + 1 < args.Length ? args[i + 1] : usual;
@@ -43,6 +45,11 @@ switch (args.FirstOrDefault())
     case "where":
         await WhereAsync();
         return 0;
+    case "history":
+        await Vellumkeep.Bench.Serving.HistoryAsync(Path.Combine(folder, "vellumkeep.db"), int.Parse(Given("--count", "1000000")), seed);
+        return 0;
+    case "serve":
+        return await Vellumkeep.Bench.Serving.ServeAsync(root, folder, int.Parse(Given("--clients", "2")), int.Parse(Given("--seconds", "5"))) == 0 ? 0 : 1;
     case "soak":
         return Soak(int.Parse(Given("--count", "1000000")));
     default:
@@ -196,6 +203,44 @@ async Task MeasureAsync()
     if (found != again)
         throw new InvalidOperationException($"The index found {found}, the scan {again}.");
     lines.Add(($"pairwise scan over {prefixes.Length:N0} prefixes / overlap search in the index, {asked.Length} questions, {found:N0} answers alike", $"{scanned / indexed:0}", $"{scanned * 1000:0.0} ms / {indexed * 1000:0.00} ms; built once in {building * 1000:0} ms"));
+
+    // The same questions to PostgreSQL's own index on inet, side by side.
+    await using (var postgres = await Vellumkeep.Running.ShortPostgres.StartAsync())
+    await using (var connection = new Npgsql.NpgsqlConnection(postgres.Connection))
+    {
+        await connection.OpenAsync();
+        async Task Sql(string text)
+        {
+            await using var command = new Npgsql.NpgsqlCommand(text, connection);
+            await command.ExecuteNonQueryAsync();
+        }
+
+        await Sql("create table p (n inet not null)");
+        await using (var copy = await connection.BeginTextImportAsync("copy p from stdin"))
+            foreach (var p in prefixes)
+                await copy.WriteAsync($"{p.Prefix}\n");
+        await Sql("create index on p using gist (n inet_ops)");
+        await Sql("vacuum analyze p");
+        await using var ask = new Npgsql.NpgsqlCommand("select count(*) from p where n && $1::inet", connection) { Parameters = { new() { NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Text } } };
+        await ask.PrepareAsync();
+        async Task<long> ByGistAsync()
+        {
+            var sum = 0L;
+            foreach (var a in asked)
+            {
+                ask.Parameters[0].Value = a.ToString();
+                sum += (long)(await ask.ExecuteScalarAsync())!;
+            }
+
+            return sum;
+        }
+
+        await ByGistAsync();
+        var (third, gist) = await TimedAsync(ByGistAsync);
+        if (third != found)
+            throw new InvalidOperationException($"The index found {found}, PostgreSQL {third}.");
+        lines.Add(("PostgreSQL's GiST index on inet, prepared, over a socket of this machine / overlap search in the index, the same questions and answers", $"{gist / indexed:0}", $"{gist * 1000:0.0} ms / {indexed * 1000:0.00} ms"));
+    }
 
     foreach (var (what, ratio, times) in lines)
         Console.WriteLine($"| {what} | {ratio} | {times} |");

@@ -17,6 +17,9 @@ void Shows<T>(ParseResult p, T value, Action print) => frame.Shows(p, value, pri
 Command Thing(string name, string about, params Command[] verbs) => Frame.Thing(name, about, verbs);
 Command Verb(string name, string about, Func<ParseResult, KeepClient, CancellationToken, Task<int>> run, params Symbol[] takes) => Frame.Verb(name, about, run, takes);
 
+// Long work is told on a terminal, on a line of its own that goes when the work is done.
+static Action<string, int, int>? Progress() => Console.IsErrorRedirected && Environment.GetEnvironmentVariable("VELLUMKEEP_FORCE_TERMINAL") is null ? null
+    : (doing, done, of) => Console.Error.Write(of == 0 || done == of ? $"\r{new string(' ', 60)}\r" : $"\r{done:N0} of {of:N0} {doing} …   ");
 static int Blocks(IEnumerable<FindingPage> findings) => findings.Any(f => f.Severity == "blocks") ? 1 : 0;
 
 // sign-in
@@ -254,12 +257,12 @@ root.Add(CalcCommands.Make(frame));
             throw new Refusal(2, $"{path} is larger than 64 MB. Right would be: several files, one for each group of customers.");
         if (Path.GetExtension(path).ToLowerInvariant() is ".xlsx" or ".csv" or ".tsv")
         {
-            var sheet = await c.ImportSheetAsync(Path.GetFileName(path), await File.ReadAllBytesAsync(path, ct), p.GetValue(column) ?? [], p.GetValue(ofCustomer), p.GetValue(leave), p.GetValue(dry), ct);
+            var sheet = await c.ImportSheetAsync(Path.GetFileName(path), await File.ReadAllBytesAsync(path, ct), p.GetValue(column) ?? [], p.GetValue(ofCustomer), p.GetValue(leave), p.GetValue(dry), ct, Progress());
             Shows(p, sheet, () => Printing.Sheet(screen, sheet));
             return sheet.Problems.Count > 0 || sheet.Outcome?.FindingsAdded.Any(f => f.Severity == "blocks") == true ? 1 : 0;
         }
 
-        var o = await c.ImportAsync(path == "-" ? await Console.In.ReadToEndAsync(ct) : await File.ReadAllTextAsync(path, ct), p.GetValue(dry), p.GetValue(reason), ct);
+        var o = await c.ImportAsync(path == "-" ? await Console.In.ReadToEndAsync(ct) : await File.ReadAllTextAsync(path, ct), p.GetValue(dry), p.GetValue(reason), ct, Progress());
         Shows(p, o, () => Printing.Import(screen, o));
         return o.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
     }, file, dry, reason, column, ofCustomer, leave));

@@ -63,7 +63,7 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
     public Task<VersionsCompared> VersionsAsync(string plural, string code, int from, int to, CancellationToken ct) =>
         GetAsync<VersionsCompared>($"{plural}/{Uri.EscapeDataString(code)}/versions" + Query(("from", Text(from)), ("to", Text(to))), ct);
 
-    public Task<IReadOnlyList<RecordLine>> RecordsAsync(string plural, string? customer, string? on, CancellationToken ct) => GetAsync<IReadOnlyList<RecordLine>>($"records/{plural}" + Query(("customer", customer), ("on", on)), ct);
+    public Task<IReadOnlyList<RecordLine>> RecordsAsync(string plural, string? customer, string? on, CancellationToken ct) => AllAsync<RecordLine>($"records/{plural}", ct, ("customer", customer), ("on", on), ("most", "2000"));
 
     public Task<SearchAnswer> SearchAsync(string text, CancellationToken ct) => GetAsync<SearchAnswer>("search" + Query(("q", text)), ct);
 
@@ -103,7 +103,7 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
         SendAsync(HttpMethod.Delete, $"{(person is null ? "" : $"people/{Uri.EscapeDataString(person)}/")}{(token ? "tokens" : "sessions")}/{Uri.EscapeDataString(id)}", new { }, null, ct);
 
     public Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? customer, string? code, string? severity, CancellationToken ct, string? gateway = null) =>
-        GetAsync<IReadOnlyList<FindingPage>>("findings" + Query(("tunnel", tunnel), ("gateway", gateway), ("customer", customer), ("code", code), ("severity", severity)), ct);
+        FirstAsync<FindingPage>("findings" + Query(("tunnel", tunnel), ("gateway", gateway), ("customer", customer), ("code", code), ("severity", severity), ("most", "2000")), ct);
 
     public Task<RehearsalPage> RehearsalAsync(string code, CancellationToken ct) => GetAsync<RehearsalPage>($"tunnels/{Uri.EscapeDataString(code)}/rehearsal", ct);
 
@@ -115,11 +115,11 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
 
     public Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct) => GetAsync<CommonAnswer>("sums/common" + Query(("a", a), ("b", b), ("version", version)), ct);
 
-    public Task<IReadOnlyList<GatewaySummary>> GatewaysAsync(string? customer, CancellationToken ct) => GetAsync<IReadOnlyList<GatewaySummary>>("gateways" + Query(("customer", customer)), ct);
+    public Task<IReadOnlyList<GatewaySummary>> GatewaysAsync(string? customer, CancellationToken ct) => AllAsync<GatewaySummary>("gateways", ct, ("customer", customer), ("most", "1000"));
 
     public Task<GatewayPage> GatewayAsync(string code, CancellationToken ct) => GetAsync<GatewayPage>($"gateways/{Uri.EscapeDataString(code)}", ct);
 
-    public Task<IReadOnlyList<CustomerSummary>> CustomersAsync(CancellationToken ct) => GetAsync<IReadOnlyList<CustomerSummary>>("customers", ct);
+    public Task<IReadOnlyList<CustomerSummary>> CustomersAsync(CancellationToken ct) => AllAsync<CustomerSummary>("customers", ct, ("most", "1000"));
 
     public Task<CustomerPage> CustomerAsync(string code, CancellationToken ct) => GetAsync<CustomerPage>($"customers/{Uri.EscapeDataString(code)}", ct);
 
@@ -135,13 +135,14 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
     public Task<AddressAnswer> AddressesAsync(string? asked, string? free, int? length, string? customer, CancellationToken ct) =>
         GetAsync<AddressAnswer>("addresses" + Query(("q", asked), ("free", free), ("length", length?.ToString(System.Globalization.CultureInfo.InvariantCulture)), ("customer", customer)), ct);
 
-    public Task<ImportOutcome> ImportAsync(string text, bool dryRun, string? reason, CancellationToken ct) =>
-        SendAsync<ImportOutcome>(HttpMethod.Post, "import" + Query(("dryRun", dryRun ? "true" : "false"), ("reason", reason)), new StringContent(text, null, "application/yaml"), null, ct);
+    /// <summary>Imports a keepfile. <paramref name="progress"/>: is told what is being done and how many of how many are.</summary>
+    public Task<ImportOutcome> ImportAsync(string text, bool dryRun, string? reason, CancellationToken ct, Action<string, int, int>? progress = null) =>
+        WatchedAsync<ImportOutcome>("import" + Query(("dryRun", dryRun ? "true" : "false"), ("reason", reason), ("progress", progress is null ? null : "true")), new StringContent(text, null, "application/yaml"), progress, ct);
 
     /// <summary>A sheet as it is in its file. <paramref name="columns"/>: <c>heading=field</c> where the guess has to be corrected.</summary>
-    public Task<SheetOutcome> ImportSheetAsync(string name, byte[] content, IEnumerable<string> columns, string? customer, bool leaveOut, bool dryRun, CancellationToken ct) =>
-        SendAsync<SheetOutcome>(HttpMethod.Post, "import/sheet" + Query([("name", name), ("customer", customer), ("leaveOut", leaveOut ? "true" : null), ("dryRun", dryRun ? "true" : null), .. columns.Select(c => ("column", (string?)c))]),
-            new ByteArrayContent(content) { Headers = { ContentType = new("application/octet-stream") } }, null, ct);
+    public Task<SheetOutcome> ImportSheetAsync(string name, byte[] content, IEnumerable<string> columns, string? customer, bool leaveOut, bool dryRun, CancellationToken ct, Action<string, int, int>? progress = null) =>
+        WatchedAsync<SheetOutcome>("import/sheet" + Query([("progress", progress is null ? null : "true"), ("name", name), ("customer", customer), ("leaveOut", leaveOut ? "true" : null), ("dryRun", dryRun ? "true" : null), .. columns.Select(c => ("column", (string?)c))]),
+            new ByteArrayContent(content) { Headers = { ContentType = new("application/octet-stream") } }, progress, ct);
 
     /// <summary>A list as a sheet. <paramref name="form"/>: csv or xlsx.</summary>
     public async Task<byte[]> ListAsync(string list, string form, IEnumerable<(string Key, string? Value)> narrowed, CancellationToken ct)
@@ -200,6 +201,43 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
         return said.Length == 0 ? "" : "?" + string.Join('&', said);
     }
 
+    private async Task<IReadOnlyList<T>> FirstAsync<T>(string path, CancellationToken ct) => (await GetAsync<Page<T>>(path, ct)).Items;
+
+    /// <summary>Every page of a list, one after the other.</summary>
+    private async Task<IReadOnlyList<T>> AllAsync<T>(string path, CancellationToken ct, params (string, string?)[] query)
+    {
+        var all = new List<T>();
+        for (string? cursor = null; ;)
+        {
+            var page = await GetAsync<Page<T>>(path + Query([.. query, ("cursor", cursor)]), ct);
+            all.AddRange(page.Items);
+            if ((cursor = page.Cursor) is null)
+                return all;
+        }
+    }
+
+    /// <summary>Long work that is told in lines as it goes; the last line has the outcome or the problem.</summary>
+    private async Task<T> WatchedAsync<T>(string path, HttpContent content, Action<string, int, int>? progress, CancellationToken ct)
+    {
+        if (progress is null)
+            return await SendAsync<T>(HttpMethod.Post, path, content, null, ct);
+        using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = content };
+        using var answer = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, ct);
+        await RefusedAsync(answer, ct);
+        using var reader = new StreamReader(await answer.Content.ReadAsStreamAsync(ct));
+        while (await reader.ReadLineAsync(ct) is { } text)
+        {
+            var line = JsonSerializer.Deserialize<JsonElement>(text, Json);
+            if (line.TryGetProperty("outcome", out var outcome))
+                return outcome.Deserialize<T>(Json)!;
+            if (line.TryGetProperty("problem", out var problem))
+                throw Problem((HttpStatusCode)line.GetProperty("status").GetInt32(), problem);
+            progress(line.GetProperty("doing").GetString()!, line.GetProperty("done").GetInt32(), line.GetProperty("of").GetInt32());
+        }
+
+        throw new HttpRequestException("The answer ended before the outcome.");
+    }
+
     private async Task<T> GetAsync<T>(string path, CancellationToken ct)
     {
         using var answer = await http.GetAsync(path, ct);
@@ -246,7 +284,12 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
             // An answer that is no problem detail comes from something before the service.
         }
 
+        throw Problem(answer.StatusCode, body);
+    }
+
+    private static ServiceProblem Problem(HttpStatusCode status, JsonElement? body)
+    {
         string? Text(string key) => body is { ValueKind: JsonValueKind.Object } b && b.TryGetProperty(key, out var v) && v.ValueKind == JsonValueKind.String ? v.GetString() : null;
-        throw new ServiceProblem(answer.StatusCode, Text("type") ?? "", Text("detail") ?? Text("title") ?? $"The service answered {(int)answer.StatusCode}.", body);
+        return new(status, Text("type") ?? "", Text("detail") ?? Text("title") ?? $"The service answered {(int)status}.", body);
     }
 }

@@ -41,8 +41,8 @@ public sealed record KeptListLine(string Id, string Name, string List, string Fi
 /// <summary>Keeps a filter under a name.</summary>
 public sealed record KeepList(string Name, string List, string Filter, bool Shared);
 
-/// <summary>A commit of the history. Reason is left out where it may speak of somebody else's records too.</summary>
-public sealed record CommitLine(long Number, DateTimeOffset At, string Who, string What, string? Reason, string? Change, IReadOnlyList<CommitRecordLine> Records, string Digest);
+/// <summary>A commit of the history, with the first 50 records that it wrote. Wrote: how many there are. Reason is left out where it may speak of somebody else's records too.</summary>
+public sealed record CommitLine(long Number, DateTimeOffset At, string Who, string What, string? Reason, string? Change, IReadOnlyList<CommitRecordLine> Records, int Wrote, string Digest);
 
 /// <summary>A commit as it comes, for pages that are open: the number, who, what, and the records of it that the asker may see.</summary>
 public sealed record MovedNow(long Number, DateTimeOffset At, string Who, string What, IReadOnlyList<CommitRecordLine> Records);

@@ -24,3 +24,4 @@ global using Vellumkeep.Storage.Bodies;
 global using Vellumkeep.Storage.Reading;
 global using Vellumkeep.Storage.Rows;
 global using Vellumkeep.Storage.Writing;
+global using Vellumkeep.Service.Hosting;

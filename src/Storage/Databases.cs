@@ -41,6 +41,9 @@ public sealed class Databases
         if (newer.Length > 0)
             throw new NewerDatabaseException(newer[^1], known.Max()!);
         await context.Database.MigrateAsync(ct);
+        // What the planner knows of the tables is brought up to date; PostgreSQL sees to that itself.
+        if (!IsPostgres)
+            await context.Database.ExecuteSqlRawAsync("PRAGMA optimize=0x10002", ct);
     }
 
     /// <summary>Write-ahead logging, and every commit on the disk before it is acknowledged.</summary>

@@ -56,6 +56,7 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.HasKey(v => new { v.RecordId, v.Version });
             e.HasIndex(v => v.CommitNumber);
             e.HasIndex(v => new { v.OwnerId, v.CommitNumber });
+            e.HasIndex(v => new { v.Kind, v.CommitNumber });
             e.HasIndex(v => new { v.Kind, v.CodeKey });
             e.Property(v => v.CodeKey).UseCollation(ByteOrder);
             e.HasOne<CommitRow>().WithMany().HasForeignKey(v => v.CommitNumber);
@@ -66,7 +67,8 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.Property(r => r.Version).IsConcurrencyToken();
             e.HasIndex(r => new { r.Kind, r.CodeKey }).IsUnique();
             e.Property(r => r.CodeKey).UseCollation(ByteOrder);
-            e.HasIndex(r => new { r.Kind, r.OwnerId });
+            e.HasIndex(r => new { r.Kind, r.OwnerId, r.CodeKey });
+            e.HasIndex(r => new { r.Kind, r.State, r.CodeKey });
         });
         b.Entity<LinkRow>(e =>
         {
@@ -99,12 +101,17 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
         {
             e.HasKey(t => t.Id);
             e.HasIndex(t => t.CheckAgainOn);
+            e.HasIndex(t => t.Worst);
             e.HasOne<RecordRow>().WithMany().HasForeignKey(t => t.Id);
         });
         b.Entity<FindingRow>(e =>
         {
             e.HasKey(f => new { f.TunnelId, f.Code, f.Subject });
-            e.HasIndex(f => f.Code);
+            e.HasIndex(f => new { f.Code, f.Severity, f.CodeKey });
+            e.HasIndex(f => new { f.Severity, f.CodeKey, f.Code, f.Subject });
+            e.HasIndex(f => new { f.OwnerId, f.Severity, f.CodeKey });
+            e.HasIndex(f => new { f.TunnelId, f.Severity });
+            e.Property(f => f.CodeKey).UseCollation(ByteOrder);
             e.HasOne<RecordRow>().WithMany().HasForeignKey(f => f.TunnelId);
         });
         b.Entity<VersionLinkRow>(e =>

@@ -21,6 +21,14 @@ public sealed record Scope
     /// <summary>What either sees.</summary>
     public Scope With(Scope other) => customers is null || other.customers is null ? Everything : new(customers.Union(other.customers));
 
+    internal IQueryable<FindingRow> Over(IQueryable<FindingRow> rows)
+    {
+        if (customers is null)
+            return rows;
+        var list = customers.ToArray();
+        return rows.Where(f => list.Contains(f.OwnerId));
+    }
+
     internal IQueryable<VersionRow> Over(KeepContext context, IQueryable<VersionRow> rows)
     {
         if (customers is null)

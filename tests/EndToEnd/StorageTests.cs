@@ -135,56 +135,69 @@ public class StorageTests
         Directory.Delete(folder, true);
     }
 
+    /// <summary>Ends the service as a power cut would, again and again while four people write. VELLUMKEEP_KILLS says how often; make kills does it 200 times.</summary>
+    [Fact]
+    public async Task Killed_at_random_while_people_write_nothing_that_was_acknowledged_is_lost()
+    {
+        var times = int.TryParse(Environment.GetEnvironmentVariable("VELLUMKEEP_KILLS"), out var asked) ? asked : 3;
+        var random = new Random(times);
+        await using var service = await RunningService.StartAsync();
+        var token = await service.ClientTokenAsync("ines");
+        string[] codes = ["BRI-CHURN", "SAL-HARBOUR", "TID-MAIN", "MOS-OFFICE"];
+        var acknowledged = 0;
+        for (var time = 0; time < times; time++)
+        {
+            var said = new (int Version, string Note)[codes.Length];
+            var added = new System.Collections.Concurrent.ConcurrentBag<string>();
+            var stop = false;
+            var writers = codes.Select(async (code, n) =>
+            {
+                using var client = new KeepClient(service.Url, token);
+                try
+                {
+                    var version = (await client.FormAsync("sites", code, null, Ct)).Version;
+                    for (var i = 0; !Volatile.Read(ref stop); i++)
+                    {
+                        var note = $"kill {time}, note {i}";
+                        version = (await client.WriteAsync("sites", code, version, new(null, null, [new("notes", note)], null), false, Ct)).Version;
+                        said[n] = (version, note);
+                        var made = await client.AddAsync("customers", new(null, null, [new("code", $"K{time}N{n}I{i}"), new("name", "Killed")], null), false, Ct);
+                        added.Add(made.Code);
+                    }
+                }
+                catch (Exception e) when (e is HttpRequestException or IOException or TaskCanceledException)
+                {
+                    // The answer went with the service.
+                }
+            }).ToArray();
+            // Once something was acknowledged, at any moment.
+            for (var i = 0; i < 400 && said.All(x => x.Version == 0); i++)
+                await Task.Delay(25, Ct);
+            await Task.Delay(random.Next(0, 600), Ct);
+            service.Kill();
+            stop = true;
+            await Task.WhenAll(writers);
+            await service.StartAgainAsync();
+            using var again = new KeepClient(service.Url, token);
+            for (var n = 0; n < codes.Length; n++)
+                if (said[n].Version > 0)
+                    (await again.HistoryAsync("sites", codes[n], Ct)).Single(h => h.Version == said[n].Version).Differences.Single(d => d.Path == "notes").After.ShouldBe(said[n].Note);
+            foreach (var code in added)
+                (await again.FormAsync("customers", code, null, Ct)).Version.ShouldBe(1, code);
+            acknowledged += added.Count + said.Count(x => x.Version > 0);
+        }
+
+        service.Kill();
+        var (commits, broken) = await new Keeper(Databases.Sqlite(Path.Combine(service.Data, "vellumkeep.db"))).VerifyAsync(Ct);
+        broken.ShouldBeNull();
+        acknowledged.ShouldBeGreaterThan(times);
+        TestContext.Current.SendDiagnosticMessage($"{times} kills, {acknowledged:N0} acknowledged writes looked up, none lost; all {commits:N0} commits hold");
+    }
+
     private static async Task Spin(int milliseconds)
     {
         var clock = Stopwatch.StartNew();
         while (clock.ElapsedMilliseconds < milliseconds)
             await Task.Yield();
-    }
-}
-
-/// <summary>A PostgreSQL of its own on a socket of loopback, gone with the test. Started as the user postgres when the test runs as root, which PostgreSQL refuses.</summary>
-internal sealed class ShortPostgres : IAsyncDisposable
-{
-    private readonly string folder = Directory.CreateTempSubdirectory("vellumkeep-pg-").FullName;
-    private string bin = "";
-
-    public string Connection => $"Host={folder};Port=54329;Username=postgres;Database=postgres";
-
-    public static async Task<ShortPostgres> StartAsync()
-    {
-        var server = new ShortPostgres();
-        string[] places = [.. Directory.Exists("/usr/lib/postgresql") ? Directory.GetDirectories("/usr/lib/postgresql").OrderDescending().Select(d => d + "/bin") : [], "/usr/local/bin", "/usr/bin"];
-        server.bin = places.FirstOrDefault(p => File.Exists(p + "/initdb") && File.Exists(p + "/pg_ctl")) ?? throw new InvalidOperationException("PostgreSQL is not installed: make test installs it.");
-        if (Environment.UserName == "root")
-        {
-            await Run("chown", "postgres", server.folder);
-            await Run("chmod", "755", server.folder);
-        }
-
-        await server.AsPostgres($"{server.bin}/initdb -D {server.folder}/data -U postgres -A trust --no-sync");
-        await server.AsPostgres($"{server.bin}/pg_ctl -D {server.folder}/data -w -l {server.folder}/log -o \"-k {server.folder} -p 54329 -c listen_addresses=''\" start");
-        return server;
-    }
-
-    public async ValueTask DisposeAsync()
-    {
-        await AsPostgres($"{bin}/pg_ctl -D {folder}/data -m immediate stop");
-        Directory.Delete(folder, true);
-    }
-
-    private Task AsPostgres(string line)
-    {
-        // The server would keep an inherited stream open for as long as it runs.
-        var quiet = $"cd {folder} && {line} > {folder}/out 2>&1 < /dev/null";
-        return Environment.UserName == "root" ? Run("runuser", "-u", "postgres", "--", "bash", "-c", quiet) : Run("bash", "-c", quiet);
-    }
-
-    private static async Task Run(string command, params string[] args)
-    {
-        using var process = Process.Start(new ProcessStartInfo(command, args))!;
-        await process.WaitForExitAsync(Ct);
-        if (process.ExitCode != 0)
-            throw new InvalidOperationException($"{command} {string.Join(' ', args)} ended with {process.ExitCode}");
     }
 }

@@ -74,7 +74,11 @@ public class WalkTests(DemoService demo) : IClassFixture<DemoService>
         foreach (var line in lines[browser..])
             said[line] = (await demo.Command("ines", line)).Out;
         said[lines[browser]].ShouldContain("PAIR-06");
-        said[lines[^1]].ShouldContain($"close {change}");
-        said[lines[^1]].ShouldContain("10.61.40.0/25");
+        var history = said[lines.Last(l => l.StartsWith("tunnel history", StringComparison.Ordinal))];
+        history.ShouldContain($"close {change}");
+        history.ShouldContain("10.61.40.0/25");
+        // The sheet came in without its four unreadable rows, and what it brought is found.
+        said[lines.Single(l => l.StartsWith("import", StringComparison.Ordinal) && l.Contains("--leave-out"))].ShouldContain("15 added");
+        said[lines[^1]].ShouldContain("PEN-HEATHER");
     }
 }

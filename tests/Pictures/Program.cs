@@ -39,15 +39,17 @@ async Task SignIn(string name)
     ("tunnels", "ines", "/tunnels"),
     ("tunnel", "ines", "/tunnels/BRI-ASHLOW"),
     ("tunnel-pairs", "ines", "/tunnels/BRI-ASHLOW?tab=pairs"),
-    ("tunnel-history", "ines", "/tunnels/BRI-DEPOT?tab=history"),
     ("tunnel-rehearsal", "ines", "/tunnels/SAL-WHIMBREL?tab=rehearsal"),
     ("tunnel-timeline", "ines", "/tunnels/BRI-ASHLOW?tab=timeline"),
-    ("findings", "ines", "/findings"),
+    ("customer", "ines", "/customers/BRI"),
+    ("addresses", "ines", "/customers/MOS?tab=addresses"),
+    ("search", "ines", "/search?q=creamery"),
+    ("record-edit", "ines", "/edit/tunnels/BRI-ASHLOW"),
+    ("history", "odile", "/history"),
     ("platforms", "ines", "/platforms?a=teasel-minor@1&b=alderquay-major@1"),
     ("sums", "ines", "/sums?sum=packet&udp=yes"),
     ("change-review", "tomas", "/changes/BRI-0003"),
     ("change-run-sheet", "tomas", "/changes/BRI-0002"),
-    ("change-draft", "ines", "/tunnels/BRI-PETHER/plan"),
     ("import", "ines", "/import"),
 ];
 var also = args.SkipWhile(a => a != "--also").Skip(1).FirstOrDefault();
@@ -59,20 +61,17 @@ foreach (var group in pages.Where(p => also is not null || p.Name.Contains(only)
     foreach (var (name, _, path) in group)
     {
         await page.GotoAsync(path);
-        await page.Locator("h1").First.WaitForAsync();
+        await page.Locator(path.StartsWith("/search") ? "a.hit" : "h1").First.WaitForAsync();
         if (name == "import")
         {
-            await page.Locator("input[type=file]").SetInputFilesAsync(Path.Combine(RunningService.Root, "demo/walk/cheese-cave.yaml"));
-            await page.GetByRole(AriaRole.Button, new() { Name = "Show what it would do" }).ClickAsync();
-            await page.GetByText("Nothing was changed yet").WaitForAsync();
+            await page.Locator("input[type=file]").SetInputFilesAsync(Path.Combine(RunningService.Root, "demo/sheet/pennyroyal.xlsx"));
+            await page.GetByText("cells that cannot be read.").WaitForAsync();
         }
 
-        if (name == "change-draft")
+        if (name == "record-edit")
         {
-            await page.GetByLabel("Prefixes").FillAsync("10.61.8.0/24");
-            await page.GetByLabel("What it is for").FillAsync("Try what is refused.");
-            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
-            await page.GetByRole(AriaRole.Alert).WaitForAsync();
+            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^PFS")).First.FillAsync("required DH 14");
+            await page.GetByText("takes away").First.WaitForAsync();
         }
 
         await Shoot(name);
@@ -84,10 +83,8 @@ var ines = (await service.ClientTokenAsync("ines"))!;
 (string Name, string Line)[] commands =
 [
     ("command-tunnel-show", "tunnel show BRI-ASHLOW"),
-    ("command-findings", "findings --customer SAL --severity blocks"),
     ("command-change-show", "change show BRI-0003"),
     ("command-rehearse", "tunnel rehearse SAL-WHIMBREL"),
-    ("command-calc", "calc common teasel-minor alderquay-major"),
 ];
 var modules = Path.Combine(RunningService.Root, "src/console/node_modules");
 foreach (var (name, line) in commands.Where(c => also is null && c.Name.Contains(only)))

@@ -18,7 +18,7 @@ public static class HistoryEndpoints
             var (items, cursor) = await new Lists(context).CommitsAsync(scope, new(who, owner, of, RecordEndpoints.Day("from", from), RecordEndpoints.Day("to", to)), before, Math.Clamp(most ?? 100, 1, 500), ct);
             var names = new KeptNames(context, Scope.Everything);
             return new Page<CommitLine>([.. items.Select(c => new CommitLine(c.Commit.Number, RecordEndpoints.Moment(c.Commit.At), c.Commit.Who, c.Commit.Act, c.Whole ? c.Commit.Reason : null,
-                c.Commit.ChangeId is { } change && c.Whole ? names.TextOf(RecordKind.Change, change) : null, [.. c.Records.Take(50).Select(r => new CommitRecordLine(r.Kind.Word(), r.Code, r.Version))], c.Commit.Digest))],
+                c.Commit.ChangeId is { } change && c.Whole ? names.TextOf(RecordKind.Change, change) : null, [.. c.Records.Select(r => new CommitRecordLine(r.Kind.Word(), r.Code, r.Version))], c.Wrote, c.Commit.Digest))],
                 cursor?.ToString(CultureInfo.InvariantCulture));
         }).For(Role.Reader).WithName("history").WithSummary("Who did what, newest first; cursor is given back as before").ProducesProblem(404).ProducesProblem(422);
 

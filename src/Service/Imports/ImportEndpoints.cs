@@ -7,14 +7,15 @@ public static class ImportEndpoints
 {
     public static void MapImports(this RouteGroupBuilder open, RouteGroupBuilder api)
     {
-        api.MapPost("/import", async (bool? dryRun, string? reason, Importing importing, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        api.MapPost("/import", async (bool? dryRun, string? reason, bool? progress, Importing importing, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
             using var body = new StreamReader(http.Request.Body);
-            return await importing.ImportAsync(http.Asker(), clock.GetUtcNow(), await body.ReadToEndAsync(ct), dryRun ?? false, reason, ct);
-        }).For(Role.Engineer).Accepts<string>("application/yaml").WithName("importKeepfile").WithSummary("Import a keepfile, all or nothing; dryRun shows what it would do").ProducesProblem(422)
+            var text = await body.ReadToEndAsync(ct);
+            return await Watched.RunAsync(http, progress, p => importing.ImportAsync(http.Asker(), clock.GetUtcNow(), text, dryRun ?? false, reason, ct, p));
+        }).For(Role.Engineer).Produces<ImportOutcome>().Accepts<string>("application/yaml").WithName("importKeepfile").WithSummary("Import a keepfile, all or nothing; dryRun shows what it would do; progress answers in lines of JSON: how far it is, then the outcome or the problem").ProducesProblem(422)
             .WithMetadata(new Microsoft.AspNetCore.Mvc.RequestSizeLimitAttribute(64 * 1024 * 1024));
 
-        api.MapPost("/import/sheet", async (string? name, string? customer, [Microsoft.AspNetCore.Mvc.FromQuery] string[]? column, bool? leaveOut, bool? dryRun, SheetImport sheets, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        api.MapPost("/import/sheet", async (string? name, string? customer, [Microsoft.AspNetCore.Mvc.FromQuery] string[]? column, bool? leaveOut, bool? dryRun, bool? progress, SheetImport sheets, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
             using var body = new MemoryStream();
             await http.Request.Body.CopyToAsync(body, ct);
@@ -25,8 +26,8 @@ public static class ImportEndpoints
                 said[cut > 0 ? text[..cut].Trim() : throw ProblemException.Field("column", $"'{Typed.Short(text)}' matches no field", "heading=field, such as: WAN=a.outer")] = text[(cut + 1)..].Trim();
             }
 
-            return await sheets.RunAsync(http.Asker(), clock.GetUtcNow(), name ?? "sheet", body.ToArray(), said, customer, leaveOut ?? false, dryRun ?? false, ct);
-        }).For(Role.Engineer).Accepts<byte[]>("application/octet-stream").WithName("importSheet").WithSummary("Import a sheet (XLSX or CSV): columns are matched by heading, column=heading=field corrects it; dryRun shows every cell that cannot be read and what would be added")
+            return await Watched.RunAsync(http, progress, p => sheets.RunAsync(http.Asker(), clock.GetUtcNow(), name ?? "sheet", body.ToArray(), said, customer, leaveOut ?? false, dryRun ?? false, ct, p));
+        }).For(Role.Engineer).Produces<SheetOutcome>().Accepts<byte[]>("application/octet-stream").WithName("importSheet").WithSummary("Import a sheet (XLSX or CSV): columns are matched by heading, column=heading=field corrects it; dryRun shows every cell that cannot be read and what would be added")
             .ProducesProblem(422).WithMetadata(new Microsoft.AspNetCore.Mvc.RequestSizeLimitAttribute(64 * 1024 * 1024));
 
         api.MapGet("/export", async (string? customer, Importing importing, TimeProvider clock, HttpContext http, CancellationToken ct) =>

@@ -5,12 +5,13 @@ namespace Vellumkeep.Service.Imports;
 /// <summary>Keepfiles in and out. An import replaces whole records that the file contains and leaves the rest; all or nothing.</summary>
 public sealed class Importing(Databases databases, Keeper keeper)
 {
-    public Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, string text, bool dryRun, string? reason, CancellationToken ct) =>
-        ImportAsync(asker, now, (names, gatewayById, newId) => Keepfile.Read(text, names, gatewayById, newId), dryRun, reason, ct);
+    public Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, string text, bool dryRun, string? reason, CancellationToken ct, IProgress<Progressed>? progress = null) =>
+        ImportAsync(asker, now, (names, gatewayById, newId) => Keepfile.Read(text, names, gatewayById, newId), dryRun, reason, ct, progress);
 
     /// <summary>Imports what <paramref name="file"/> reads, given the codes that are there, their gateways, and a way to make ids.</summary>
-    public async Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, Func<CodeNames, Func<string, Gateway?>, Func<string>, KeepfileRead> file, bool dryRun, string? reason, CancellationToken ct)
+    public async Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, Func<CodeNames, Func<string, Gateway?>, Func<string>, KeepfileRead> file, bool dryRun, string? reason, CancellationToken ct, IProgress<Progressed>? progress = null)
     {
+        progress?.Report(new("lines read", 0, 0));
         var wrote = await keeper.WriteAsync(new(asker.Name, now, "import", string.IsNullOrWhiteSpace(reason) ? null : reason.Trim()), async (writing, reader) =>
         {
             var names = await reader.CodesAsync(Scope.Everything, ct);
@@ -27,7 +28,7 @@ public sealed class Importing(Databases databases, Keeper keeper)
             foreach (var record in read.Records)
             {
                 var owner = record is Gateway g && inFile.TryGetValue(g.SiteId, out var site) ? ((Site)site).CustomerId : await Records.RecordWork.OwnerOf(record, reader, ct);
-                if (await reader.ByIdAsync<IRecord>(Scope.Everything, record.Id, ct) is not { } kept)
+                if (writing.Made(record.Id) || await reader.ByIdAsync<IRecord>(Scope.Everything, record.Id, ct) is not { } kept)
                 {
                     asker.Need(Role.Engineer, owner, record.Code);
                     added.Add(new(record.Kind.Word(), record.Code, NameOf(record)));
@@ -52,7 +53,7 @@ public sealed class Importing(Databases databases, Keeper keeper)
             if (behaviour.Count > 0 && !dryRun && string.IsNullOrWhiteSpace(reason))
                 throw ProblemException.Field("reason", $"the file alters how {Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} behave{(behaviour.Count == 1 ? "s" : "")}, so that it counts as a correction", "give a reason (--reason), such as: the devices have always had this");
             return (added, changed, left, names);
-        }, ct, keep: !dryRun);
+        }, ct, keep: !dryRun, progress);
 
         var codes = wrote.Result.names;
         var shown = wrote.Moves.Where(m => m.Finding.Severity != Severity.Note).Select(m => (m.Added, Shown: new ImportFinding(codes.TextOf(RecordKind.Tunnel, m.TunnelId), m.Finding.Code, Severities.Words.Of(m.Finding.Severity), m.Finding.What.Show(asker.Scope.Sees)))).ToArray();

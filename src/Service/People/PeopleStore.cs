@@ -2,7 +2,6 @@ using System.Security.Claims;
 using System.Security.Cryptography;
 using System.Text;
 using Microsoft.AspNetCore.Identity;
-using Vellumkeep.Service.Hosting;
 
 namespace Vellumkeep.Service.People;
 

@@ -7,10 +7,10 @@ public static class PlaceEndpoints
 {
     public static void MapPlaces(this RouteGroupBuilder api)
     {
-        api.MapGet("/gateways", async (string? customer, Databases databases, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/gateways", async (string? customer, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
         {
             await using var context = databases.Open();
-            return (IReadOnlyList<GatewaySummary>)[.. (await new Lists(context).GatewaysAsync(http.Asker().Scope, customer, ct)).Select(g => new GatewaySummary(g.Code, g.Site, g.Owner, g.Platform, g.Outer, g.Tunnels, g.Blocked))];
+            return await Paging.ByCodeAsync(http, most, async n => await new Lists(context).GatewaysAsync(http.Asker().Scope, customer, cursor, n, ct), g => g.Code, g => new GatewaySummary(g.Code, g.Site, g.Owner, g.Platform, g.Outer, g.Tunnels, g.Blocked));
         }).For(Role.Reader).WithName("listGateways").WithSummary("Gateways with how many tunnels run through each");
 
         api.MapGet("/gateways/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>

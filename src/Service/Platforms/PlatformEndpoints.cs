@@ -12,7 +12,7 @@ public static class PlatformEndpoints
             await using var context = databases.Open();
             var scope = http.Asker().Scope;
             var all = await new RecordReader(context).AllAsync<Platform>(scope, RecordKind.Platform, ct);
-            var uses = await new Lists(context).UsersAsync(scope, "platform", ct);
+            var uses = await new Lists(context).UsersAsync(scope, [.. all.Select(p => p.Id)], "platform", ct);
             return (IReadOnlyList<PlatformSummary>)[.. all.Select(p => new PlatformSummary(p.Code, p.Title, p.Family, [.. p.IkeVersions.Select(v => v.ToString())], p.SupportEnds is { } s ? Scalars.Write(s) : null, uses.GetValueOrDefault(p.Id), PlatformFacts.Silent(p).Count))];
         }).For(Role.Reader).WithName("listPlatforms").WithSummary("Platform profiles");
 
@@ -29,8 +29,9 @@ public static class PlatformEndpoints
         {
             await using var context = databases.Open();
             var scope = http.Asker().Scope;
-            var uses = await new Lists(context).UsersAsync(scope, "suite", ct);
-            return (IReadOnlyList<SuiteSummary>)[.. (await new RecordReader(context).AllAsync<Suite>(scope, RecordKind.Suite, ct)).Select(s => new SuiteSummary(s.Code, s.About, s.Settings.Get(Settings.IkeProposals)?.Value?.Items[0].ToString(), uses.GetValueOrDefault(s.Id)))];
+            var all = await new RecordReader(context).AllAsync<Suite>(scope, RecordKind.Suite, ct);
+            var uses = await new Lists(context).UsersAsync(scope, [.. all.Select(s => s.Id)], "suite", ct);
+            return (IReadOnlyList<SuiteSummary>)[.. all.Select(s => new SuiteSummary(s.Code, s.About, s.Settings.Get(Settings.IkeProposals)?.Value?.Items[0].ToString(), uses.GetValueOrDefault(s.Id)))];
         }).For(Role.Reader).WithName("listSuites").WithSummary("Suites and how many tunnels use each");
 
         api.MapGet("/suites/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>

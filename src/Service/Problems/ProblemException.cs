@@ -48,6 +48,13 @@ public sealed class ProblemHandler(ILogger<ProblemHandler> log) : Microsoft.AspN
             problem = new(500, "failed", "The service failed", $"Something went wrong here, not with what you sent. Nothing was changed. The log has it under {http.TraceIdentifier}.");
         }
 
+        http.Response.StatusCode = problem.Status;
+        await http.Response.WriteAsJsonAsync(Details(problem), options: null, contentType: "application/problem+json", ct);
+        return true;
+    }
+
+    internal static Microsoft.AspNetCore.Mvc.ProblemDetails Details(ProblemException problem)
+    {
         var details = new Microsoft.AspNetCore.Mvc.ProblemDetails
         {
             Status = problem.Status,
@@ -57,8 +64,6 @@ public sealed class ProblemHandler(ILogger<ProblemHandler> log) : Microsoft.AspN
         };
         foreach (var (key, value) in problem.More)
             details.Extensions[key] = value;
-        http.Response.StatusCode = problem.Status;
-        await http.Response.WriteAsJsonAsync(details, options: null, contentType: "application/problem+json", ct);
-        return true;
+        return details;
     }
 }

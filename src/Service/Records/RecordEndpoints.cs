@@ -60,21 +60,21 @@ public static class RecordEndpoints
         api.MapGet("/tunnels/{code}/copy", async (string code, string newCode, RecordWork work, HttpContext http, CancellationToken ct) => await work.CopyAsync(http.Asker(), code, newCode, ct))
             .For(Role.Engineer).WithName("copyTunnel").WithSummary("The form of a tunnel as the start of the next one; nothing is written").ProducesProblem(404);
 
-        api.MapGet("/sites", async (string? customer, string? on, Databases databases, HttpContext http, CancellationToken ct) => await ListAsync(databases, http, RecordKind.Site, customer, on, ct))
+        api.MapGet("/sites", async (string? customer, string? on, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) => await ListAsync(databases, http, RecordKind.Site, customer, on, cursor, most, ct))
             .For(Role.Reader).WithName("listSites").WithSummary("Sites, now or as they were on a day").ProducesProblem(422);
-        api.MapGet("/offers", async (string? on, Databases databases, HttpContext http, CancellationToken ct) => await ListAsync(databases, http, RecordKind.Offer, null, on, ct))
+        api.MapGet("/offers", async (string? on, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) => await ListAsync(databases, http, RecordKind.Offer, null, on, cursor, most, ct))
             .For(Role.Reader).WithName("listOffers").WithSummary("Standing offers of other parties").ProducesProblem(422);
-        api.MapGet("/records/{kind}", async (string kind, string? customer, string? on, Databases databases, HttpContext http, CancellationToken ct) =>
-            await ListAsync(databases, http, Kinds.FirstOrDefault(k => k.Plural == kind) is { Plural: not null } known ? known.Kind : throw ProblemException.Field("kind", $"'{Typed.Short(kind)}' is not a kind of record", string.Join(", ", Kinds.Select(k => k.Plural))), customer, on, ct))
+        api.MapGet("/records/{kind}", async (string kind, string? customer, string? on, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
+            await ListAsync(databases, http, Kinds.FirstOrDefault(k => k.Plural == kind) is { Plural: not null } known ? known.Kind : throw ProblemException.Field("kind", $"'{Typed.Short(kind)}' is not a kind of record", string.Join(", ", Kinds.Select(k => k.Plural))), customer, on, cursor, most, ct))
             .For(Role.Reader).WithName("listRecords").WithSummary("Records of a kind by code, now or as they were on a day, retired ones among them").ProducesProblem(422);
     }
 
-    private static async Task<IReadOnlyList<RecordLine>> ListAsync(Databases databases, HttpContext http, RecordKind kind, string? customer, string? on, CancellationToken ct)
+    private static async Task<Page<RecordLine>> ListAsync(Databases databases, HttpContext http, RecordKind kind, string? customer, string? on, string? cursor, int? most, CancellationToken ct)
     {
         await using var context = databases.Open();
         var scope = http.Asker().Scope;
         var owner = customer is null ? null : (await new RecordReader(context).ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct) ?? throw ProblemException.NotFound("customer", customer)).Record.Id;
-        return [.. (await new Lists(context).RecordsAsync(scope, kind, owner, Day("on", on), 5000, ct)).Select(r => new RecordLine(kind.Word(), r.Code, r.Name, r.State, r.Version))];
+        return await Paging.ByCodeAsync(http, most, async n => await new Lists(context).RecordsAsync(scope, kind, owner, Day("on", on), cursor, n, ct), r => r.Code, r => new RecordLine(kind.Word(), r.Code, r.Name, r.State, r.Version), 5000);
     }
 
     internal static DateOnly? Day(string field, string? text)

@@ -18,12 +18,12 @@ public static class TodayEndpoints
             var underWay = Those(c => c.State == ChangeState.UnderWay);
             var windows = Those(c => c.State == ChangeState.Approved);
             var mine = Those(c => c.Author == asker.Name && c.State is ChangeState.Draft or ChangeState.InReview && c.Author == asker.Name);
-            var blocking = await lists.FindingsAsync(asker.Scope, null, null, null, "blocks", 200, ct);
-            var (tunnels, risks) = await lists.CountsAsync(asker.Scope, ct);
-            return new TodayPage(Verdict(open, review.Count, windows.Count, blocking, tunnels).Show(asker.Scope.Sees), review, underWay, windows, mine, [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.FirstSeen))], risks, tunnels);
+            var blocking = await lists.FindingsAsync(asker.Scope, null, null, null, "blocks", 40, ct);
+            var (tunnels, stopped, risks) = await lists.CountsAsync(asker.Scope, ct);
+            return new TodayPage(Verdict(open, review.Count, windows.Count, stopped, tunnels).Show(asker.Scope.Sees), review, underWay, windows, mine, [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.FirstSeen))], risks, tunnels);
         }).For(Role.Reader).WithName("today").WithSummary("Reviews, work under way, windows, and what blocks");
 
-    private static IEnumerable<VerdictPart> Verdict(Change[] open, int review, int windows, IReadOnlyList<FindingKept> blocking, int tunnels)
+    private static IEnumerable<VerdictPart> Verdict(Change[] open, int review, int windows, int stopped, int tunnels)
     {
         var waits = new List<string>();
         if (review > 0)
@@ -38,7 +38,6 @@ public static class TodayEndpoints
                 yield return new(Tone.Stops, Sentence.Of($"{c.Code} is under way and stands at step {failed[0]}, which failed."));
         }
 
-        var stopped = blocking.Select(b => b.TunnelCode).Distinct().Count();
         yield return stopped == 0 ? new(Tone.Plain, Sentence.Of($"Nothing blocks on any of {tunnels} tunnels.")) : new(Tone.Weak, Sentence.Of($"{stopped} of {tunnels} tunnels have a finding that blocks."));
     }
 }

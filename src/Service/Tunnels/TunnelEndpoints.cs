@@ -15,7 +15,7 @@ public static class TunnelEndpoints
             await using var context = databases.Open();
             if (Records.RecordEndpoints.Day("on", on) is { } day)
                 return await PastAsync(context, scope, day, customer, state, finding ?? severity ?? q, cursor, ct);
-            var (items, next) = await new Lists(context).TunnelsAsync(scope, new(customer, state, finding, severity, q), cursor, http.Request.Query.ContainsKey("as") ? 100_000 : Math.Clamp(most ?? 200, 1, 1000), ct);
+            var (items, next) = await new Lists(context).TunnelsAsync(scope, new(customer, state, finding, severity, q), cursor, Paging.Most(http, most, 1000), ct);
             return new Page<TunnelSummary>(await SummariesAsync(context, items, scope, ct), next);
         }).For(Role.Reader).WithName("listTunnels").WithSummary("Tunnels by code; q takes words, addresses (what contains it) and prefixes (what overlaps it)").ProducesProblem(422);
 
@@ -54,19 +54,21 @@ public static class TunnelEndpoints
             return await HistoryAsync(context, kept.Record.Id, http.Asker().Scope, ct);
         }).For(Role.Reader).WithName("tunnelHistory").WithSummary("Who changed what, when, under which change, newest first").ProducesProblem(404);
 
-        api.MapGet("/findings", async (string? tunnel, string? gateway, string? customer, string? code, string? severity, Databases databases, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/findings", async (string? tunnel, string? gateway, string? customer, string? code, string? severity, int? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
         {
             var scope = http.Asker().Scope;
             await using var context = databases.Open();
             var id = tunnel is null ? null : (await TunnelWork.FindAsync(new RecordReader(context), scope, tunnel, ct)).Record.Id;
             var at = gateway is null ? null : (await new RecordReader(context).ByCodeAsync<Gateway>(scope, RecordKind.Gateway, gateway, ct) ?? throw ProblemException.NotFound("gateway", gateway)).Record.Id;
-            return (IReadOnlyList<FindingPage>)[.. (await new Lists(context).FindingsAsync(scope, id, customer, code, severity, 2000, ct, at)).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees, f.FirstSeen))];
+            var (skip, take) = (Math.Max(0, cursor ?? 0), Paging.Most(http, most));
+            var found = await new Lists(context).FindingsAsync(scope, id, customer, code, severity, take + 1, ct, at, skip);
+            return new Page<FindingPage>([.. found.Take(take).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees, f.FirstSeen))], found.Count > take ? (skip + take).ToString(CultureInfo.InvariantCulture) : null);
         }).For(Role.Reader).WithName("listFindings").WithSummary("Findings, worst first; of a tunnel, a gateway, a customer, or all").ProducesProblem(404);
 
-        api.MapGet("/customers", async (Databases databases, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/customers", async (string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
         {
             await using var context = databases.Open();
-            return (IReadOnlyList<CustomerSummary>)[.. (await new Lists(context).CustomersAsync(http.Asker().Scope, ct)).Select(c => new CustomerSummary(c.Code, c.Name, Customer.Owners.Of(c.Owner), c.Tunnels, c.Blocked))];
+            return await Paging.ByCodeAsync(http, most, async n => await new Lists(context).CustomersAsync(http.Asker().Scope, cursor, n, ct), c => c.Code, c => new CustomerSummary(c.Code, c.Name, Customer.Owners.Of(c.Owner), c.Tunnels, c.Blocked));
         }).For(Role.Reader).WithName("listCustomers").WithSummary("Customers and other parties");
     }
 

@@ -21,8 +21,8 @@ public sealed record SearchFound(RecordKind Kind, string Code, string Name, stri
 /// <summary>What the history is narrowed to; days are UTC and both included.</summary>
 public sealed record CommitFilter(string? Who, string? OwnerId, RecordKind? Kind, DateOnly? From, DateOnly? To);
 
-/// <summary>A commit with the versions in it that may be seen. Whole: there are no others, so that its reason tells nothing of somebody else.</summary>
-public sealed record CommitKept(CommitRow Commit, IReadOnlyList<CommitRecord> Records, bool Whole);
+/// <summary>A commit with the versions in it that may be seen: the first of them, and how many it wrote. Whole: there are no others, so that its reason tells nothing of somebody else.</summary>
+public sealed record CommitKept(CommitRow Commit, IReadOnlyList<CommitRecord> Records, int Wrote, bool Whole);
 
 /// <summary>A version that a commit wrote.</summary>
 public sealed record CommitRecord(RecordKind Kind, string Code, string RecordId, int Version);
@@ -33,45 +33,70 @@ public sealed record GatewayListed(string Code, string Site, string Owner, strin
 /// <summary>Lists over projections: nothing here reads a record's body to decide what to leave out.</summary>
 public sealed class Lists(KeepContext context)
 {
+    /// <summary>
+    /// Up to so many records are looked up by their ids; beyond that, records are gone through in the order of the list and asked one by one. There, adding
+    /// nothing to a column keeps a plan from using the index on it, which would go through all its entries for each record.
+    /// </summary>
+    private const int Few = 1500;
+
     public async Task<(IReadOnlyList<TunnelListed> Items, string? Cursor)> TunnelsAsync(Scope scope, TunnelFilter filter, string? after, int most, CancellationToken ct)
     {
         var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        var looked = false;
+        IQueryable<RecordRow> Those(IQueryable<RecordRow> among, string[] few)
+        {
+            looked = true;
+            return among.Where(r => few.Contains(r.Id));
+        }
+
+        async Task<IQueryable<RecordRow>> WithFindingAsync(string check) => await FewAsync(context.Findings.Where(f => f.Code == check).Select(f => f.TunnelId), ct) is { } few ? Those(rows, few)
+            : rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Code + "" == check));
+
         if (filter.CustomerCode is { } code)
         {
-            var key = code.ToUpperInvariant();
-            rows = rows.Where(r => context.Records.Any(c => c.Id == r.OwnerId && c.CodeKey == key));
+            var owner = await OwnerIdAsync(code, ct);
+            rows = rows.Where(r => r.OwnerId == owner);
         }
 
         if (filter.State is { } state)
             rows = rows.Where(r => r.State == state);
         if (filter.FindingCode is { } finding)
-        {
-            var key = finding.ToUpperInvariant();
-            rows = rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Code == key));
-        }
-
+            rows = await WithFindingAsync(finding.ToUpperInvariant());
         if (filter.Severity is { } word && Severities.Words.Parse(word) is { Ok: true } severity)
-            rows = rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Severity == (int)severity.Value));
+            rows = rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Severity + 0 == (int)severity.Value));
         foreach (var text in (filter.Text ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(8))
         {
             if (Prefix.Parse(text) is { Ok: true } prefix)
             {
                 // An address finds what contains it; a prefix finds what overlaps it; both also find themselves in outer addresses.
-                var (low, high, family, low4) = (AddressText(prefix.Value.First), AddressText(prefix.Value.Last), (int)prefix.Value.Family, prefix.Value.Network.ToString());
-                rows = rows.Where(r => context.Prefixes.Any(p => p.RecordId == r.Id && p.Family == family && string.Compare(p.Low, high) <= 0 && string.Compare(p.High, low) >= 0)
-                    || context.Words.Where(w => w.Word == low4).Select(w => w.RecordId).Contains(r.Id));
+                var (low, high, family, typed) = (AddressText(prefix.Value.First), AddressText(prefix.Value.Last), (int)prefix.Value.Family, prefix.Value.Network.ToString());
+                var ids = Containing(prefix.Value).Concat(Inside(prefix.Value)).Select(p => p.RecordId).Concat(context.Words.Where(w => w.Word == typed).Select(w => w.RecordId));
+                // A tunnel has several prefixes, so that many of them may still be few tunnels.
+                rows = await FewAsync(ids, ct, 8 * Few) is { } few ? Those(rows, few)
+                    : rows.Where(r => context.Prefixes.Any(p => p.RecordId == r.Id && p.Family == family && string.Compare(p.Low + "", high) <= 0 && string.Compare(p.High, low) >= 0));
+            }
+            else if (Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase))?.Code is { } check)
+            {
+                rows = await WithFindingAsync(check);
             }
             else
             {
-                var found1 = Found(text);
-                rows = Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase))?.Code is { } check
-                    ? rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Code == check))
-                    : rows.Where(r => found1.Select(w => w.RecordId).Contains(r.Id));
+                var (from, to) = Range(text);
+                rows = await FewAsync(Found(text).Select(w => w.RecordId), ct) is { } few ? Those(rows, few)
+                    : rows.Where(r => context.Words.Any(w => w.RecordId == r.Id && string.Compare(w.Word + "", from) >= 0 && string.Compare(w.Word + "", to) < 0));
             }
         }
 
         if (after is not null)
             rows = rows.Where(r => string.Compare(r.CodeKey, after) > 0);
+        if (looked)
+        {
+            // Few: found by their ids and put in order here, so that no plan goes through the whole list in its order to find them.
+            var keys = await rows.Select(r => new { r.Id, r.CodeKey }).ToListAsync(ct);
+            string[] page = [.. keys.OrderBy(k => k.CodeKey, StringComparer.Ordinal).Take(most + 1).Select(k => k.Id)];
+            rows = context.Records.AsNoTracking().Where(r => page.Contains(r.Id));
+        }
+
         var found = await (from r in rows
                            join t in context.Tunnels on r.Id equals t.Id
                            orderby r.CodeKey
@@ -80,22 +105,67 @@ public sealed class Lists(KeepContext context)
             found.Count > most ? found[most - 1].CodeKey : null);
     }
 
-    public async Task<IReadOnlyList<FindingKept>> FindingsAsync(Scope scope, string? tunnelId, string? customerCode, string? code, string? severity, int most, CancellationToken ct, string? gatewayId = null)
+    /// <summary>The ids when they are few; null when they are many.</summary>
+    private static async Task<string[]?> FewAsync(IQueryable<string> ids, CancellationToken ct, int few = Few)
     {
-        var tunnels = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        var some = await ids.Take(few + 1).ToListAsync(ct);
+        return some.Count > few ? null : [.. some.Distinct()];
+    }
+
+    /// <summary>The id of a customer by code; an id that nothing has when there is none.</summary>
+    private async Task<string> OwnerIdAsync(string code, CancellationToken ct)
+    {
+        var key = code.ToUpperInvariant();
+        return await context.Records.Where(c => c.Kind == RecordKind.Customer && c.CodeKey == key).Select(c => c.Id).FirstOrDefaultAsync(ct) ?? "none";
+    }
+
+    /// <summary>
+    /// Prefixes in use that contain one, itself among them. Prefixes contain one another or are apart, so that what contains one begins at one of the
+    /// 33 (IPv6: 129) addresses at which a prefix around it can begin.
+    /// </summary>
+    private IQueryable<PrefixRow> Containing(Prefix prefix)
+    {
+        var (high, family) = (AddressText(prefix.Last), (int)prefix.Family);
+        string[] begins = [.. Enumerable.Range(0, prefix.Length + 1).Select(l => AddressText(Prefix.Around(prefix.First, l).First)).Distinct()];
+        return context.Prefixes.AsNoTracking().Where(p => p.Family == family && begins.Contains(p.Low) && string.Compare(p.High, high) >= 0);
+    }
+
+    /// <summary>Prefixes in use that lie in one and are smaller than it.</summary>
+    private IQueryable<PrefixRow> Inside(Prefix prefix)
+    {
+        var (low, high, family) = (AddressText(prefix.First), AddressText(prefix.Last), (int)prefix.Family);
+        return context.Prefixes.AsNoTracking().Where(p => p.Family == family && string.Compare(p.Low, low) >= 0 && string.Compare(p.Low, high) <= 0 && string.Compare(p.High, high) <= 0 && !(p.Low == low && p.High == high));
+    }
+
+    /// <summary>Findings, worst first, then by tunnel. Skip: how many come before.</summary>
+    public async Task<IReadOnlyList<FindingKept>> FindingsAsync(Scope scope, string? tunnelId, string? customerCode, string? code, string? severity, int most, CancellationToken ct, string? gatewayId = null, int skip = 0)
+    {
+        var rows = scope.Over(context.Findings.AsNoTracking());
         if (tunnelId is not null)
-            tunnels = tunnels.Where(t => t.Id == tunnelId);
+            rows = rows.Where(f => f.TunnelId == tunnelId);
         if (gatewayId is not null)
-            tunnels = tunnels.Where(t => context.Links.Any(l => l.FromId == t.Id && l.ToId == gatewayId && (l.Role == "a" || l.Role == "b")));
-        if (customerCode?.ToUpperInvariant() is { } customer)
-            tunnels = tunnels.Where(t => context.Records.Any(c => c.Id == t.OwnerId && c.CodeKey == customer));
-        var rows = from f in context.Findings.AsNoTracking() join t in tunnels on f.TunnelId equals t.Id select new { f, t.Code };
+        {
+            var on = context.Links.Where(l => l.ToId == gatewayId && (l.Role == "a" || l.Role == "b")).Select(l => l.FromId);
+            rows = rows.Where(f => on.Contains(f.TunnelId));
+        }
+
+        if (customerCode is not null)
+        {
+            var owner = await OwnerIdAsync(customerCode, ct);
+            rows = rows.Where(f => f.OwnerId == owner);
+        }
+
         if (code?.ToUpperInvariant() is { } wanted)
-            rows = rows.Where(r => r.f.Code == wanted);
+            rows = rows.Where(f => f.Code == wanted);
         if (severity is not null && Severities.Words.Parse(severity) is { Ok: true } s)
-            rows = rows.Where(r => r.f.Severity == (int)s.Value);
-        return [.. (await rows.OrderBy(r => r.f.Severity).ThenBy(r => r.Code).ThenBy(r => r.f.Code).ThenBy(r => r.f.Subject).Take(most).ToListAsync(ct))
-            .Select(r => new FindingKept(r.f.TunnelId, r.Code, JsonSerializer.Deserialize<Finding>(r.f.Body, RecordBody.Json)!, DateTimeOffset.Parse(r.f.FirstSeen, CultureInfo.InvariantCulture)))];
+            rows = rows.Where(f => f.Severity == (int)s.Value);
+        var found = await rows.OrderBy(f => f.Severity).ThenBy(f => f.CodeKey).ThenBy(f => f.Code).ThenBy(f => f.Subject).Skip(skip).Take(most).ToListAsync(ct);
+        var ids = found.Select(f => f.TunnelId).Distinct().ToArray();
+        var codes = new Dictionary<string, string>();
+        foreach (var some in ids.Chunk(500))
+            foreach (var r in await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToListAsync(ct))
+                codes[r.Id] = r.Code;
+        return [.. found.Select(f => new FindingKept(f.TunnelId, codes[f.TunnelId], JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!, DateTimeOffset.Parse(f.FirstSeen, CultureInfo.InvariantCulture)))];
     }
 
     public async Task<IReadOnlyList<Kept<Change>>> ChangesAsync(Scope scope, IReadOnlyCollection<ChangeState>? states, string? tunnelId, CancellationToken ct)
@@ -137,29 +207,43 @@ public sealed class Lists(KeepContext context)
     public async Task<byte[]?> BodyAsync(string recordId, int version, CancellationToken ct) =>
         await context.Versions.AsNoTracking().Where(v => v.RecordId == recordId && v.Version == version).Select(v => v.Body).FirstOrDefaultAsync(ct);
 
-    public async Task<IReadOnlyList<(string Id, string Code, string Name, OwnerKind Owner, int Tunnels, int Blocked)>> CustomersAsync(Scope scope, CancellationToken ct)
+    /// <summary>Customers by code, with how many tunnels each has and how many of those are blocked.</summary>
+    public async Task<IReadOnlyList<(string Code, string Name, OwnerKind Owner, int Tunnels, int Blocked)>> CustomersAsync(Scope scope, string? after, int most, CancellationToken ct)
     {
-        var rows = await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Customer)).OrderBy(r => r.CodeKey).ToListAsync(ct);
-        var counts = await (from t in context.Tunnels join r in context.Records on t.Id equals r.Id group t by r.OwnerId into g select new { g.Key, All = g.Count(), Blocked = g.Count(t => t.Worst == 0) }).ToListAsync(ct);
-        return [.. rows.Select(r => (r.Id, r.Code, r.Name, ((Customer)RecordBody.Read(r.Kind, r.Id, r.Body)).Owner, counts.FirstOrDefault(c => c.Key == r.Id)?.All ?? 0, counts.FirstOrDefault(c => c.Key == r.Id)?.Blocked ?? 0))];
+        var rows = await Page(scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Customer)), after, most).ToListAsync(ct);
+        var ids = rows.Select(r => r.Id).ToArray();
+        var counts = await (from r in context.Records where r.Kind == RecordKind.Tunnel && ids.Contains(r.OwnerId!) join t in context.Tunnels on r.Id equals t.Id group t by r.OwnerId into g select new { g.Key, All = g.Count(), Blocked = g.Count(t => t.Worst == 0) }).ToDictionaryAsync(g => g.Key!, ct);
+        return [.. rows.Select(r => (r.Code, r.Name, ((Customer)RecordBody.Read(r.Kind, r.Id, r.Body)).Owner, counts.GetValueOrDefault(r.Id)?.All ?? 0, counts.GetValueOrDefault(r.Id)?.Blocked ?? 0))];
     }
 
-    public async Task<(int Tunnels, int Risks)> CountsAsync(Scope scope, CancellationToken ct)
+    private static IQueryable<RecordRow> Page(IQueryable<RecordRow> rows, string? after, int most) =>
+        (after is null ? rows : rows.Where(r => string.Compare(r.CodeKey, after) > 0)).OrderBy(r => r.CodeKey).Take(most);
+
+    /// <summary>How many tunnels there are, how many of them are blocked, and how many risks they bear.</summary>
+    public async Task<(int Tunnels, int Blocked, int Risks)> CountsAsync(Scope scope, CancellationToken ct)
     {
         var tunnels = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
-        return (await tunnels.CountAsync(ct), await context.Findings.CountAsync(f => f.Severity == (int)Severity.Risk && tunnels.Any(t => t.Id == f.TunnelId), ct));
+        var blocked = context.Tunnels.Where(t => t.Worst == 0);
+        return (await tunnels.CountAsync(ct), scope.All ? await blocked.CountAsync(ct) : await blocked.CountAsync(t => tunnels.Any(r => r.Id == t.Id), ct),
+            await scope.Over(context.Findings.AsNoTracking()).CountAsync(f => f.Severity == (int)Severity.Risk, ct));
     }
 
-    /// <summary>How many records refer to each record in a role.</summary>
-    public async Task<Dictionary<string, int>> UsersAsync(Scope scope, string role, CancellationToken ct)
+    /// <summary>How many records refer to each of some in a role.</summary>
+    public async Task<Dictionary<string, int>> UsersAsync(Scope scope, IReadOnlyCollection<string> ids, string role, CancellationToken ct)
     {
-        var seen = scope.Over(context, context.Records.AsNoTracking());
-        return await (from l in context.Links where l.Role == role && seen.Any(r => r.Id == l.FromId) group l by l.ToId into g select new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
+        var links = context.Links.Where(l => ids.Contains(l.ToId) && l.Role == role);
+        if (!scope.All)
+        {
+            var seen = scope.Over(context, context.Records.AsNoTracking());
+            links = links.Where(l => seen.Any(r => r.Id == l.FromId));
+        }
+
+        return await links.GroupBy(l => l.ToId).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
     }
 
     /// <summary>The codes of the records that refer to one in a role.</summary>
     public async Task<IReadOnlyList<string>> ReferringAsync(Scope scope, string id, string role, CancellationToken ct) =>
-        await scope.Over(context, context.Records.AsNoTracking().Where(r => context.Links.Any(l => l.FromId == r.Id && l.ToId == id && l.Role == role))).OrderBy(r => r.CodeKey).Select(r => r.Code).Take(500).ToListAsync(ct);
+        await (from l in context.Links where l.ToId == id && l.Role == role join r in scope.Over(context, context.Records.AsNoTracking()) on l.FromId equals r.Id orderby r.CodeKey select r.Code).Take(500).ToListAsync(ct);
 
     /// <summary>How many tunnels refer to a record in one of the roles, whoever may see them.</summary>
     public Task<int> CountReferringAsync(string id, string[] roles, CancellationToken ct) => context.Links.Where(l => l.ToId == id && roles.Contains(l.Role)).Select(l => l.FromId).Distinct().CountAsync(ct);
@@ -167,7 +251,9 @@ public sealed class Lists(KeepContext context)
     /// <summary>The tunnels that refer to a record in one of the roles, as a list shows them.</summary>
     public async Task<IReadOnlyList<TunnelListed>> TunnelsOfAsync(Scope scope, string id, string[] roles, CancellationToken ct)
     {
-        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel && context.Links.Any(l => l.FromId == r.Id && l.ToId == id && roles.Contains(l.Role))));
+        var ids = id is not null && roles is ["customer"] ? null : context.Links.Where(l => l.ToId == id && roles.Contains(l.Role)).Select(l => l.FromId).Distinct();
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        rows = ids is null ? rows.Where(r => r.OwnerId == id) : from i in ids join r in rows on i equals r.Id select r;
         var found = await (from r in rows join t in context.Tunnels on r.Id equals t.Id orderby r.CodeKey select new { r.Id, r.Code, r.Name, r.OwnerId, r.State, t.EndA, t.EndB, t.Worst, t.Verdict }).Take(2000).ToListAsync(ct);
         return [.. found.Select(f => new TunnelListed(f.Id, f.Code, f.Name, f.OwnerId!, f.State!, f.EndA, f.EndB, f.Worst, JsonSerializer.Deserialize<ImmutableArray<VerdictPart>>(f.Verdict, RecordBody.Json)))];
     }
@@ -190,46 +276,53 @@ public sealed class Lists(KeepContext context)
     }
 
     /// <summary>Gateways with their site, platform, outer address and how many tunnels run through them.</summary>
-    public async Task<IReadOnlyList<GatewayListed>> GatewaysAsync(Scope scope, string? customerCode, CancellationToken ct)
+    public async Task<IReadOnlyList<GatewayListed>> GatewaysAsync(Scope scope, string? customerCode, string? after, int most, CancellationToken ct)
     {
         var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Gateway));
-        if (customerCode?.ToUpperInvariant() is { } key)
-            rows = rows.Where(r => context.Records.Any(c => c.Id == r.OwnerId && c.CodeKey == key));
-        var found = (await rows.OrderBy(r => r.CodeKey).Take(2000).ToListAsync(ct)).Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
+        if (customerCode is not null)
+        {
+            var owner = await OwnerIdAsync(customerCode, ct);
+            rows = rows.Where(r => r.OwnerId == owner);
+        }
+
+        var found = (await Page(rows, after, most).ToListAsync(ct)).Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
         var ids = found.Select(g => g.Id).ToArray();
-        var counts = await (from l in context.Links join t in context.Tunnels on l.FromId equals t.Id where ids.Contains(l.ToId) && (l.Role == "a" || l.Role == "b") group t by l.ToId into g select new { g.Key, All = g.Count(), Blocked = g.Count(t => t.Worst == 0) }).ToDictionaryAsync(g => g.Key, ct);
+        var counts = await (from l in context.Links where ids.Contains(l.ToId) && (l.Role == "a" || l.Role == "b") join t in context.Tunnels on l.FromId equals t.Id group t by l.ToId into g select new { g.Key, All = g.Count(), Blocked = g.Count(t => t.Worst == 0) }).ToDictionaryAsync(g => g.Key, ct);
         var around = found.SelectMany(g => new[] { g.SiteId, g.PlatformId }).Distinct().ToArray();
-        var beside = (await context.Records.AsNoTracking().Where(r => around.Contains(r.Id)).ToListAsync(ct)).ToDictionary(r => r.Id);
-        var owners = (await context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Customer).Select(r => new { r.Id, r.Code }).ToListAsync(ct)).ToDictionary(r => r.Id, r => r.Code);
+        var beside = (await context.Records.AsNoTracking().Where(r => around.Contains(r.Id)).Select(r => new { r.Id, r.Name, r.OwnerId }).ToListAsync(ct)).ToDictionary(r => r.Id);
+        var owning = beside.Values.Select(r => r.OwnerId).OfType<string>().Distinct().ToArray();
+        var owners = (await context.Records.AsNoTracking().Where(r => owning.Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToListAsync(ct)).ToDictionary(r => r.Id, r => r.Code);
         return [.. found.Select(g => new GatewayListed(g.Code, beside[g.SiteId].Name, owners.GetValueOrDefault(beside[g.SiteId].OwnerId ?? "", ""), beside[g.PlatformId].Name, g.Uplinks.FirstOrDefault()?.OuterText ?? "unknown",
             counts.GetValueOrDefault(g.Id)?.All ?? 0, counts.GetValueOrDefault(g.Id)?.Blocked ?? 0))];
     }
 
     /// <summary>The gateways at a site.</summary>
     public async Task<IReadOnlyList<Gateway>> GatewaysOfSiteAsync(Scope scope, string siteId, CancellationToken ct) =>
-        [.. (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Gateway && context.Links.Any(l => l.FromId == r.Id && l.ToId == siteId && l.Role == "site"))).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body))];
+        [.. (await (from l in context.Links where l.ToId == siteId && l.Role == "site" join r in scope.Over(context, context.Records.AsNoTracking()) on l.FromId equals r.Id orderby r.CodeKey select r).ToListAsync(ct)).Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body))];
 
     /// <summary>The sites of a customer with their networks and gateways.</summary>
     public async Task<IReadOnlyList<(Site Site, IReadOnlyList<string> Gateways)>> SitesAsync(Scope scope, string customerId, CancellationToken ct)
     {
         var sites = (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Site && r.OwnerId == customerId)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (Site)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
-        var result = new List<(Site, IReadOnlyList<string>)>();
-        foreach (var site in sites)
-            result.Add((site, await ReferringAsync(scope, site.Id, "site", ct)));
-        return result;
+        var ids = sites.Select(t => t.Id).ToArray();
+        var gateways = (await (from l in context.Links where ids.Contains(l.ToId) && l.Role == "site" join r in scope.Over(context, context.Records.AsNoTracking()) on l.FromId equals r.Id orderby r.CodeKey select new { l.ToId, r.Code }).ToListAsync(ct)).ToLookup(g => g.ToId, g => g.Code);
+        return [.. sites.Select(t => (t, (IReadOnlyList<string>)[.. gateways[t.Id]]))];
     }
 
     /// <summary>Every prefix in use that overlaps one, with whose it is: networks of sites, what they are presented as, and what tunnels claim at gateways.</summary>
     public async Task<IReadOnlyList<(Prefix Prefix, string Role, string OwnerCode, string Code, string Name)>> PlacesAsync(Scope scope, Prefix prefix, string? customerCode, CancellationToken ct)
     {
-        var (low, high, family) = (AddressText(prefix.First), AddressText(prefix.Last), (int)prefix.Family);
         var seen = scope.Over(context, context.Records.AsNoTracking());
-        if (customerCode?.ToUpperInvariant() is { } key)
-            seen = seen.Where(r => context.Records.Any(c => c.Id == r.OwnerId && c.CodeKey == key));
-        var rows = await (from p in context.Prefixes
+        if (customerCode is not null)
+        {
+            var owner = await OwnerIdAsync(customerCode, ct);
+            seen = seen.Where(r => r.OwnerId == owner);
+        }
+
+        var rows = await (from p in Containing(prefix).Concat(Inside(prefix))
                           join r in seen on p.RecordId equals r.Id
                           join c in context.Records on r.OwnerId equals c.Id
-                          where p.Role != "outer" && p.Family == family && string.Compare(p.Low, high) <= 0 && string.Compare(p.High, low) >= 0
+                          where p.Role != "outer"
                           orderby p.Low, p.High descending, r.CodeKey
                           select new { p.Low, p.High, p.Role, Owner = c.Code, r.Code, r.Name }).Distinct().Take(2000).ToListAsync(ct);
         return [.. rows.Select(r => (Writing.AddressText.Between(prefix.Family, r.Low, r.High), r.Role, r.Owner, r.Code, r.Name))];
@@ -244,13 +337,10 @@ public sealed class Lists(KeepContext context)
         var seen = scope.Over(context, context.Records.AsNoTracking());
         if (Prefix.Parse(text) is { Ok: true } prefix)
         {
-            var (low, high, family) = (AddressText(prefix.Value.First), AddressText(prefix.Value.Last), (int)prefix.Value.Family);
-            var lying = await (from p in context.Prefixes
-                               join r in seen on p.RecordId equals r.Id
-                               where p.Family == family && string.Compare(p.Low, high) <= 0 && string.Compare(p.High, low) >= 0
-                               orderby p.Low descending, p.High, r.Kind, r.CodeKey
-                               select new { p.Low, p.High, p.Role, r.Kind, r.Id, r.Code, r.Name, r.OwnerId, r.State }).Distinct().Take(most).ToListAsync(ct);
-            return await OwnedAsync([.. lying.Select(l => (new SearchFound(l.Kind, l.Code, l.Name, "", l.State, l.Role, Writing.AddressText.Between(prefix.Value.Family, l.Low, l.High).ToString()), l.OwnerId))], ct);
+            // What contains it, the nearest first; then what lies in it, in order.
+            var around = await (from p in Containing(prefix.Value) join r in seen on p.RecordId equals r.Id orderby p.Low descending, p.High, r.Kind, r.CodeKey select new { p.Low, p.High, p.Role, r.Kind, r.Id, r.Code, r.Name, r.OwnerId, r.State }).Take(most * 2).ToListAsync(ct);
+            var within = await (from p in Inside(prefix.Value) join r in seen on p.RecordId equals r.Id orderby p.Low select new { p.Low, p.High, p.Role, r.Kind, r.Id, r.Code, r.Name, r.OwnerId, r.State }).Take(most * 2).ToListAsync(ct);
+            return await OwnedAsync([.. around.Concat(within).DistinctBy(l => (l.Id, l.Low, l.High)).Take(most).Select(l => (new SearchFound(l.Kind, l.Code, l.Name, "", l.State, l.Role, Writing.AddressText.Between(prefix.Value.Family, l.Low, l.High).ToString()), l.OwnerId))], ct);
         }
 
         var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => w.Trim(',', ';', '(', ')')).Where(w => w.Length > 0).OrderByDescending(w => w.Length).Take(6).ToArray();
@@ -268,9 +358,10 @@ public sealed class Lists(KeepContext context)
                 rows = rows.Where(x => others.Any(w => w.RecordId == x.r.Id));
             }
 
+            // In the order of the words, so that a common beginning is not gone through to its end; the word itself comes first.
             var exact = words[0].ToLowerInvariant();
-            var some = await rows.OrderBy(x => x.Field == "code" && x.Word == exact ? 0 : x.Field == "code" ? 1 : 2).ThenBy(x => x.r.Kind).ThenBy(x => x.r.CodeKey)
-                .Select(x => new { x.r.Kind, x.r.Code, x.r.Name, x.r.OwnerId, x.r.State, x.Field, x.Word }).Take(most * 2).ToListAsync(ct);
+            var some = (await rows.OrderBy(x => x.Word).Select(x => new { x.r.Kind, x.r.Code, x.r.Name, x.r.OwnerId, x.r.State, x.Field, x.Word }).Take(most * 6).ToListAsync(ct))
+                .OrderBy(x => x.Field == "code" && x.Word == exact ? 0 : x.Field == "code" ? 1 : 2).ThenBy(x => x.Kind).ThenBy(x => x.Code, StringComparer.OrdinalIgnoreCase).ToList();
             foreach (var x in some.DistinctBy(x => (x.Kind, x.Code)))
                 if (found.All(f => f.Item1.Kind != x.Kind || f.Item1.Code != x.Code))
                     found.Add((new(x.Kind, x.Code, x.Name, "", x.State, x.Field, x.Word), x.OwnerId));
@@ -286,10 +377,11 @@ public sealed class Lists(KeepContext context)
         return [.. found.Select(f => f.Found with { Owner = f.OwnerId is { } id ? owners.GetValueOrDefault(id, "") : "" })];
     }
 
+    private static (string From, string To) Range(string beginning) => (beginning.ToLowerInvariant(), beginning.ToLowerInvariant() + '\uffff');
+
     private IQueryable<WordRow> Found(string beginning)
     {
-        var from = beginning.ToLowerInvariant();
-        var to = from + '\uffff';
+        var (from, to) = Range(beginning);
         return context.Words.Where(w => string.Compare(w.Word, from) >= 0 && string.Compare(w.Word, to) < 0);
     }
 
@@ -314,23 +406,40 @@ public sealed class Lists(KeepContext context)
         if (!scope.All)
             versions = versions.Where(v => v.OwnerId != null);
         var narrowed = !scope.All || filter.OwnerId is not null || filter.Kind is not null;
-        var page = narrowed
-            ? await (from v in versions join c in commits on v.CommitNumber equals c.Number orderby c.Number descending select c).Distinct().OrderByDescending(c => c.Number).Take(most + 1).ToListAsync(ct)
-            : await commits.OrderByDescending(c => c.Number).Take(most + 1).ToListAsync(ct);
+        if (narrowed)
+        {
+            var dated = filter.Who is not null || filter.From is not null || filter.To is not null;
+            var numbered = versions.Select(v => v.CommitNumber);
+            if (before is { } below)
+                numbered = numbered.Where(n => n < below);
+            if (dated)
+                numbered = from n in numbered join c in commits on n equals c.Number select n;
+            var wanted = await numbered.Distinct().OrderByDescending(n => n).Take(most + 1).ToListAsync(ct);
+            commits = context.Commits.AsNoTracking().Where(c => wanted.Contains(c.Number));
+        }
+
+        var page = await commits.OrderByDescending(c => c.Number).Take(most + 1).ToListAsync(ct);
         var numbers = page.Take(most).Select(c => c.Number).ToArray();
-        var inside = (await scope.Over(context, context.Versions.AsNoTracking()).Where(v => numbers.Contains(v.CommitNumber)).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).ToListAsync(ct)).ToLookup(v => v.CommitNumber);
-        var ids = inside.SelectMany(g => g).Select(v => v.RecordId).Distinct().ToArray();
+        var mine = scope.Over(context, context.Versions.AsNoTracking());
+        // An import may have written thousands: a list names the first of them and how many there are.
+        var sizes = await mine.Where(v => numbers.Contains(v.CommitNumber)).GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
+        var small = sizes.Where(z => z.Value <= Named).Select(z => z.Key).ToArray();
+        var inside = (await mine.Where(v => small.Contains(v.CommitNumber)).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).ToListAsync(ct));
+        foreach (var large in sizes.Where(z => z.Value > Named))
+            inside.AddRange(await mine.Where(v => v.CommitNumber == large.Key).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).Take(Named).ToListAsync(ct));
+        var byCommit = inside.ToLookup(v => v.CommitNumber);
+        var ids = inside.Select(v => v.RecordId).Distinct().ToArray();
         var codes = new Dictionary<string, string>();
         foreach (var some in ids.Chunk(500))
             foreach (var r in await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToListAsync(ct))
                 codes[r.Id] = r.Code;
         var all = scope.All ? [] : await context.Versions.Where(v => numbers.Contains(v.CommitNumber)).GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
-        return ([.. page.Take(most).Select(c =>
-        {
-            var mine = inside[c.Number].ToArray();
-            return new CommitKept(c, [.. mine.OrderBy(v => v.Kind).ThenBy(v => v.CodeKey).Select(v => new CommitRecord(v.Kind, codes[v.RecordId], v.RecordId, v.Version))], scope.All || all[c.Number] == mine.Length);
-        })], page.Count > most ? page[most - 1].Number : null);
+        return ([.. page.Take(most).Select(c => new CommitKept(c, [.. byCommit[c.Number].OrderBy(v => v.Kind).ThenBy(v => v.CodeKey).Select(v => new CommitRecord(v.Kind, codes[v.RecordId], v.RecordId, v.Version))],
+            sizes.GetValueOrDefault(c.Number), scope.All || all.GetValueOrDefault(c.Number) == sizes.GetValueOrDefault(c.Number)))], page.Count > most ? page[most - 1].Number : null);
     }
+
+    /// <summary>So many records of a commit are named in a list.</summary>
+    private const int Named = 50;
 
     /// <summary>The versions that the commits after one up to another wrote, by commit, as far as the asker may see them.</summary>
     public async Task<ILookup<long, CommitRecord>> WrittenAsync(Scope scope, long after, long upTo, CancellationToken ct)
@@ -345,14 +454,14 @@ public sealed class Lists(KeepContext context)
         [.. (await (from l in context.Links join r in context.Records on l.FromId equals r.Id where l.ToId == id && r.Kind != RecordKind.Change && r.State != "retired" select new { r.Kind, r.Code, r.OwnerId }).Distinct().OrderBy(r => r.Code).Take(1000).ToListAsync(ct)).Select(r => (r.Kind, r.Code, r.OwnerId))];
 
     /// <summary>Records of a kind by code, now or as they were.</summary>
-    public async Task<IReadOnlyList<(string Code, string Name, string? State, int Version)>> RecordsAsync(Scope scope, RecordKind kind, string? ownerId, DateOnly? on, int most, CancellationToken ct)
+    public async Task<IReadOnlyList<(string Code, string Name, string? State, int Version)>> RecordsAsync(Scope scope, RecordKind kind, string? ownerId, DateOnly? on, string? after, int most, CancellationToken ct)
     {
         if (on is { } day)
-            return [.. (await (await Past.OnAsync(context, day, ct)).LinesAsync(scope, kind, ownerId, most, ct)).Select(v => (v.CodeKey, v.Name, v.State, v.Version))];
+            return [.. (await (await Past.OnAsync(context, day, ct)).LinesAsync(scope, kind, ownerId, after, most, ct)).Select(v => (v.CodeKey, v.Name, v.State, v.Version))];
         var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind));
         if (ownerId is not null)
             rows = rows.Where(r => r.OwnerId == ownerId);
-        return [.. (await rows.OrderBy(r => r.CodeKey).Select(r => new { r.Code, r.Name, r.State, r.Version }).Take(most).ToListAsync(ct)).Select(r => (r.Code, r.Name, r.State, r.Version))];
+        return [.. (await Page(rows, after, most).Select(r => new { r.Code, r.Name, r.State, r.Version }).ToListAsync(ct)).Select(r => (r.Code, r.Name, r.State, r.Version))];
     }
 
     /// <summary>The one record of a kind that bears a name, whatever the case; null when none or several do.</summary>

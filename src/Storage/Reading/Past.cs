@@ -39,8 +39,8 @@ public sealed class Past(KeepContext context, long commit)
     }
 
     /// <summary>Records of a kind by code, without their bodies.</summary>
-    public async Task<IReadOnlyList<VersionRow>> LinesAsync(Scope scope, RecordKind kind, string? ownerId, int most, CancellationToken ct) =>
-        await scope.Over(context, Then).Where(v => v.Kind == kind && (ownerId == null || v.OwnerId == ownerId)).OrderBy(v => v.CodeKey)
+    public async Task<IReadOnlyList<VersionRow>> LinesAsync(Scope scope, RecordKind kind, string? ownerId, string? after, int most, CancellationToken ct) =>
+        await scope.Over(context, Then).Where(v => v.Kind == kind && (ownerId == null || v.OwnerId == ownerId) && (after == null || string.Compare(v.CodeKey, after) > 0)).OrderBy(v => v.CodeKey)
             .Select(v => new VersionRow { RecordId = v.RecordId, Version = v.Version, Kind = v.Kind, CommitNumber = v.CommitNumber, CodeKey = v.CodeKey, Name = v.Name, State = v.State, OwnerId = v.OwnerId, Body = Array.Empty<byte>() }).Take(most).ToListAsync(ct);
 
     /// <summary>Everything a computation about these tunnels needs, as it was: see <see cref="RecordReader.AroundAsync"/>.</summary>

@@ -198,6 +198,11 @@ public sealed class FindingRow
     public required string FirstSeen { get; set; }
 
     public required byte[] Body { get; set; }
+
+    /// <summary>The tunnel's code in upper case, and whose it is: what a list of findings is ordered and narrowed by.</summary>
+    public string CodeKey { get; set; } = "";
+
+    public string OwnerId { get; set; } = "";
 }
 
 /// <summary>What signing in needs of a person: projected from the record, and beside it the password's slow hash, which is no part of any record.</summary>

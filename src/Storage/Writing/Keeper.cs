@@ -20,6 +20,9 @@ public sealed class ConflictException(string recordId, int expected, int current
     public int Current { get; } = current;
 }
 
+/// <summary>How far a long write is: what is done at the moment, and how many of how many.</summary>
+public sealed record Progressed(string Doing, int Done, int Of);
+
 /// <summary>A finding that a write added, or took away.</summary>
 public sealed record FindingMove(bool Added, string TunnelId, Finding Finding);
 
@@ -46,6 +49,9 @@ public sealed class Writing
     /// <summary>An id that no record has: ids tell the commit that made them and never change.</summary>
     public string NewId() => $"r{Number}-{++made}";
 
+    /// <summary>Whether an id was made by this writing, so that no record can have it yet.</summary>
+    public bool Made(string id) => id.StartsWith($"r{Number}-", StringComparison.Ordinal);
+
     /// <summary>That a commit is written even when no record moved: something happened that the history has to say.</summary>
     public bool Noted { get; private set; }
 
@@ -69,7 +75,7 @@ public sealed class Keeper(Databases databases)
     /// </summary>
     /// <param name="keep">False for a dry run: everything is done and then undone.</param>
     /// <exception cref="ConflictException">A record is not at the version the writer expected.</exception>
-    public async Task<Wrote<T>> WriteAsync<T>(Act act, Func<Writing, RecordReader, Task<T>> work, CancellationToken ct, bool keep = true)
+    public async Task<Wrote<T>> WriteAsync<T>(Act act, Func<Writing, RecordReader, Task<T>> work, CancellationToken ct, bool keep = true, IProgress<Progressed>? progress = null)
     {
         await using var context = databases.Open();
         await using var transaction = await BeginAsync(context, ct);
@@ -79,11 +85,11 @@ public sealed class Keeper(Databases databases)
         var result = await work(writing, reader);
         // What met the old prefixes and look-up keys has to be checked again as well as what meets the new ones.
         var met = await reader.MeetingAsync(await reader.RelookedAsync(writing.Puts.Values.Select(p => (p.Record.Id, p.Record.Kind)), ct), ct);
-        var written = await StoreAsync(context, last, act, writing, ct);
+        var written = await StoreAsync(context, last, act, writing, progress, ct);
         if (written.Count == 0 && !writing.Noted)
             return new(result, null, []);
         await RelookAsync(context, await reader.RelookedAsync(written.Select(w => (w.RecordId, w.Kind)), ct), ct);
-        var moves = await RecheckAsync(context, reader, written, met, act.At, ct);
+        var moves = await RecheckAsync(context, reader, written, met, act.At, progress, ct);
         if (!keep)
             return new(result, null, moves);
         await transaction.CommitAsync(ct);
@@ -117,13 +123,18 @@ public sealed class Keeper(Databases databases)
     public async Task<(long Commits, long? Broken)> VerifyAsync(CancellationToken ct)
     {
         await using var context = databases.Open();
+        await using var inner = databases.Open();
+        // Two readers side by side, in the order of the chain: nothing is kept but the commit at hand.
+        await using var versions = inner.Versions.AsNoTracking().OrderBy(v => v.CommitNumber).AsAsyncEnumerable().GetAsyncEnumerator(ct);
+        var more = await versions.MoveNextAsync();
         CommitRow? before = null;
         long count = 0;
         await foreach (var commit in context.Commits.AsNoTracking().OrderBy(c => c.Number).AsAsyncEnumerable().WithCancellation(ct))
         {
-            await using var inner = databases.Open();
-            var versions = await inner.Versions.AsNoTracking().Where(v => v.CommitNumber == commit.Number).ToListAsync(ct);
-            var again = Chained(before, commit.Number, new(commit.Who, DateTimeOffset.Parse(commit.At, CultureInfo.InvariantCulture), commit.Act, commit.Reason, commit.ChangeId), versions);
+            var wrote = new List<VersionRow>();
+            for (; more && versions.Current.CommitNumber <= commit.Number; more = await versions.MoveNextAsync())
+                wrote.Add(versions.Current);
+            var again = Chained(before, commit.Number, new(commit.Who, DateTimeOffset.Parse(commit.At, CultureInfo.InvariantCulture), commit.Act, commit.Reason, commit.ChangeId), wrote);
             if (commit.Number != (before?.Number ?? 0) + 1 || commit.Before != again.Before || commit.Digest != again.Digest)
                 return (count, commit.Number);
             before = commit;
@@ -133,7 +144,8 @@ public sealed class Keeper(Databases databases)
         return (count, null);
     }
 
-    private static CommitRow Chained(CommitRow? last, long number, Act act, IReadOnlyCollection<VersionRow> versions)
+    /// <summary>The commit that follows another: its digest (SHA-256) covers the one before, who did what when and why, and every body it wrote.</summary>
+    public static CommitRow Chained(CommitRow? last, long number, Act act, IReadOnlyCollection<VersionRow> versions)
     {
         var before = last?.Digest ?? new string('0', 64);
         var at = act.At.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
@@ -155,7 +167,7 @@ public sealed class Keeper(Databases databases)
         return new() { Number = number, At = at, Who = act.Who, Act = act.What, Reason = act.Reason, ChangeId = act.ChangeId, Before = before, Digest = Convert.ToHexStringLower(hash.GetHashAndReset()) };
     }
 
-    private static async Task<List<VersionRow>> StoreAsync(KeepContext context, CommitRow? last, Act act, Writing writing, CancellationToken ct)
+    private static async Task<List<VersionRow>> StoreAsync(KeepContext context, CommitRow? last, Act act, Writing writing, IProgress<Progressed>? progress, CancellationToken ct)
     {
         var ids = writing.Puts.Keys.ToArray();
         var rows = new Dictionary<string, RecordRow>();
@@ -219,16 +231,25 @@ public sealed class Keeper(Databases databases)
             await context.Words.Where(w => some.Contains(w.RecordId) && w.Field != SearchWords.Around).ExecuteDeleteAsync(ct);
         }
 
-        foreach (var kept in written)
+        // What is saved is let go of: an import of tens of thousands would otherwise be gone through again with each piece.
+        context.ChangeTracker.Clear();
+        var projected = 0;
+        foreach (var some in written.Chunk(1000))
         {
-            var record = writing.Puts[kept.RecordId].Record;
-            Project(context, record, kept.Version);
-            context.Words.AddRange(SearchWords.Of(record));
-            if (record is Person person)
-                await ProjectAsync(context, person, ct);
+            foreach (var kept in some)
+            {
+                var record = writing.Puts[kept.RecordId].Record;
+                Project(context, record, kept.Version);
+                context.Words.AddRange(SearchWords.Of(record));
+                if (record is Person person)
+                    await ProjectAsync(context, person, ct);
+            }
+
+            await context.SaveChangesAsync(ct);
+            context.ChangeTracker.Clear();
+            progress?.Report(new("records", projected += some.Length, written.Count));
         }
 
-        await context.SaveChangesAsync(ct);
         return written;
     }
 
@@ -381,17 +402,19 @@ public sealed class Keeper(Databases databases)
     }
 
     /// <summary>Checks again what the written records touch: the tunnels that refer to them, and those whose prefixes meet theirs on a shared gateway.</summary>
-    private static async Task<IReadOnlyList<FindingMove>> RecheckAsync(KeepContext context, RecordReader reader, List<VersionRow> written, IEnumerable<string> met, DateTimeOffset at, CancellationToken ct)
+    private static async Task<IReadOnlyList<FindingMove>> RecheckAsync(KeepContext context, RecordReader reader, List<VersionRow> written, IEnumerable<string> met, DateTimeOffset at, IProgress<Progressed>? progress, CancellationToken ct)
     {
         static bool Touches(VersionRow w) => w.Kind is not (RecordKind.Change or RecordKind.Person or RecordKind.Offer);
         if (!written.Any(Touches))
             return [];
         var moves = new List<FindingMove>();
         var touched = met.Union(await reader.TouchedAsync([.. written.Where(Touches).Select(w => (w.RecordId, w.Kind))], ct)).ToArray();
+        var again = 0;
         foreach (var some in touched.Chunk(500))
         {
             var inventory = await reader.AroundAsync(some, wholeGateways: false, ct);
             await RecheckAsync(context, inventory, some, at, moves, ct);
+            progress?.Report(new("tunnels checked", again += some.Length, touched.Length));
         }
 
         return moves;
@@ -423,6 +446,8 @@ public sealed class Keeper(Databases databases)
                     Digest = f.Digest,
                     FirstSeen = known.TryGetValue((id, f.Code, f.Subject), out var seen) && seen.Digest == f.Digest ? seen.FirstSeen : at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture),
                     Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
+                    CodeKey = view.Tunnel.Code.ToUpperInvariant(),
+                    OwnerId = view.Tunnel.CustomerId,
                 });
             if (!shown.TryGetValue(id, out var listed))
                 context.Tunnels.Add(listed = new() { Id = id, Verdict = [], EndA = "", EndB = "" });
@@ -436,6 +461,7 @@ public sealed class Keeper(Databases databases)
         }
 
         await context.SaveChangesAsync(ct);
+        context.ChangeTracker.Clear();
     }
 
     /// <summary>The next day on which a date in these records is passed.</summary>

@@ -12,6 +12,9 @@ public static class Reprojecting
         await using (var context = databases.Open())
             if (!await context.Words.AnyAsync(ct) && await context.Records.AnyAsync(ct))
                 await ProjectAsync(databases, ct);
+        await using (var context = databases.Open())
+            if (await context.Findings.AnyAsync(f => f.CodeKey == "", ct))
+                await context.Findings.ExecuteUpdateAsync(u => u.SetProperty(f => f.CodeKey, f => context.Records.First(r => r.Id == f.TunnelId).CodeKey).SetProperty(f => f.OwnerId, f => context.Records.First(r => r.Id == f.TunnelId).OwnerId!), ct);
         await AdoptAsync(databases, keeper, now, ct);
     }
 

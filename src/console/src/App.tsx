@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, Route, Routes, useLocation, useNavigate, useSearchParams } from "react-router";
 import { api, Refused, told } from "./api";
@@ -45,13 +45,16 @@ export function App() {
 
 function Shell({ me, name, roles }: { me: string; name: string; roles: string[] }) {
   const go = useNavigate();
+  const queries = useQueryClient();
   const find = useRef<HTMLInputElement>(null);
   const at = useLocation();
   const [params] = useSearchParams();
   const searching = at.pathname === "/search";
   const [text, setText] = useState("");
   // The field follows the address while the page of the search is open, and is empty elsewhere.
-  useEffect(() => setText(searching ? (params.get("q") ?? "") : ""), [searching]);
+  useEffect(() => {
+    if (document.activeElement !== find.current) setText(searching ? (params.get("q") ?? "") : "");
+  }, [searching, params]);
   const moved = useLive(me);
   const today = useQuery({ queryKey: ["today"], queryFn: () => told(api.GET("/api/v1/today")) });
   useEffect(() => {
@@ -110,7 +113,8 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
             className="link"
             onClick={async () => {
               await told(api.DELETE("/api/v1/session", {}));
-              location.assign("/");
+              go("/");
+              await queries.resetQueries();
             }}
           >
             Sign out

@@ -155,6 +155,12 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("bytea")
                         .HasColumnName("body");
 
+                    b.Property<string>("CodeKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("code_key")
+                        .UseCollation("C");
+
                     b.Property<string>("Digest")
                         .IsRequired()
                         .HasColumnType("text")
@@ -165,6 +171,11 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("first_seen");
 
+                    b.Property<string>("OwnerId")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("owner_id");
+
                     b.Property<int>("Severity")
                         .HasColumnType("integer")
                         .HasColumnName("severity");
@@ -172,8 +183,17 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.HasKey("TunnelId", "Code", "Subject")
                         .HasName("pk_findings");
 
-                    b.HasIndex("Code")
-                        .HasDatabaseName("ix_findings_code");
+                    b.HasIndex("TunnelId", "Severity")
+                        .HasDatabaseName("ix_findings_tunnel_id_severity");
+
+                    b.HasIndex("Code", "Severity", "CodeKey")
+                        .HasDatabaseName("ix_findings_code_severity_code_key");
+
+                    b.HasIndex("OwnerId", "Severity", "CodeKey")
+                        .HasDatabaseName("ix_findings_owner_id_severity_code_key");
+
+                    b.HasIndex("Severity", "CodeKey", "Code", "Subject")
+                        .HasDatabaseName("ix_findings_severity_code_key_code_subject");
 
                     b.ToTable("findings", (string)null);
                 });
@@ -447,8 +467,11 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .IsUnique()
                         .HasDatabaseName("ix_records_kind_code_key");
 
-                    b.HasIndex("Kind", "OwnerId")
-                        .HasDatabaseName("ix_records_kind_owner_id");
+                    b.HasIndex("Kind", "OwnerId", "CodeKey")
+                        .HasDatabaseName("ix_records_kind_owner_id_code_key");
+
+                    b.HasIndex("Kind", "State", "CodeKey")
+                        .HasDatabaseName("ix_records_kind_state_code_key");
 
                     b.ToTable("records", (string)null);
                 });
@@ -576,6 +599,9 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.HasIndex("CheckAgainOn")
                         .HasDatabaseName("ix_tunnels_check_again_on");
 
+                    b.HasIndex("Worst")
+                        .HasDatabaseName("ix_tunnels_worst");
+
                     b.ToTable("tunnels", (string)null);
                 });
 
@@ -652,6 +678,9 @@ namespace Vellumkeep.Storage.Migrations.Postgres
 
                     b.HasIndex("Kind", "CodeKey")
                         .HasDatabaseName("ix_versions_kind_code_key");
+
+                    b.HasIndex("Kind", "CommitNumber")
+                        .HasDatabaseName("ix_versions_kind_commit_number");
 
                     b.HasIndex("OwnerId", "CommitNumber")
                         .HasDatabaseName("ix_versions_owner_id_commit_number");

@@ -148,6 +148,12 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("BLOB")
                         .HasColumnName("body");
 
+                    b.Property<string>("CodeKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("code_key")
+                        .UseCollation("BINARY");
+
                     b.Property<string>("Digest")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -158,6 +164,11 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("first_seen");
 
+                    b.Property<string>("OwnerId")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("owner_id");
+
                     b.Property<int>("Severity")
                         .HasColumnType("INTEGER")
                         .HasColumnName("severity");
@@ -165,8 +176,17 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.HasKey("TunnelId", "Code", "Subject")
                         .HasName("pk_findings");
 
-                    b.HasIndex("Code")
-                        .HasDatabaseName("ix_findings_code");
+                    b.HasIndex("TunnelId", "Severity")
+                        .HasDatabaseName("ix_findings_tunnel_id_severity");
+
+                    b.HasIndex("Code", "Severity", "CodeKey")
+                        .HasDatabaseName("ix_findings_code_severity_code_key");
+
+                    b.HasIndex("OwnerId", "Severity", "CodeKey")
+                        .HasDatabaseName("ix_findings_owner_id_severity_code_key");
+
+                    b.HasIndex("Severity", "CodeKey", "Code", "Subject")
+                        .HasDatabaseName("ix_findings_severity_code_key_code_subject");
 
                     b.ToTable("findings", (string)null);
                 });
@@ -438,8 +458,11 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .IsUnique()
                         .HasDatabaseName("ix_records_kind_code_key");
 
-                    b.HasIndex("Kind", "OwnerId")
-                        .HasDatabaseName("ix_records_kind_owner_id");
+                    b.HasIndex("Kind", "OwnerId", "CodeKey")
+                        .HasDatabaseName("ix_records_kind_owner_id_code_key");
+
+                    b.HasIndex("Kind", "State", "CodeKey")
+                        .HasDatabaseName("ix_records_kind_state_code_key");
 
                     b.ToTable("records", (string)null);
                 });
@@ -567,6 +590,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.HasIndex("CheckAgainOn")
                         .HasDatabaseName("ix_tunnels_check_again_on");
 
+                    b.HasIndex("Worst")
+                        .HasDatabaseName("ix_tunnels_worst");
+
                     b.ToTable("tunnels", (string)null);
                 });
 
@@ -643,6 +669,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
 
                     b.HasIndex("Kind", "CodeKey")
                         .HasDatabaseName("ix_versions_kind_code_key");
+
+                    b.HasIndex("Kind", "CommitNumber")
+                        .HasDatabaseName("ix_versions_kind_commit_number");
 
                     b.HasIndex("OwnerId", "CommitNumber")
                         .HasDatabaseName("ix_versions_owner_id_commit_number");

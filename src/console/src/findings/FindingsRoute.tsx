@@ -1,19 +1,20 @@
-import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, told } from "../api";
 import { AsFile } from "../parts/AsFile";
 import { Finding } from "../parts/FindingList";
 import { KeptLists } from "../parts/KeptLists";
+import { CustomerField, More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
 
 export function FindingsRoute() {
   const [params, setParams] = useSearchParams();
   const query = { customer: params.get("customer") || undefined, code: params.get("code") || undefined, severity: params.get("severity") || undefined };
-  const list = useQuery({ queryKey: ["findings", query], queryFn: () => told(api.GET("/api/v1/findings", { params: { query } })) });
-  const customers = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
+  const list = usePages(["findings", query], (cursor) =>
+    told(api.GET("/api/v1/findings", { params: { query: { ...query, cursor: cursor ? Number(cursor) : undefined } } })),
+  );
   const all = params.get("accepted") === "shown";
-  const shown = list.data?.filter((f) => (all || !f.accepted) && (query.severity || query.code || f.severity !== "note")) ?? [];
-  const accepted = list.data?.filter((f) => f.accepted && (query.severity || query.code || f.severity !== "note")).length ?? 0;
+  const shown = list.items.filter((f) => (all || !f.accepted) && (query.severity || query.code || f.severity !== "note"));
+  const accepted = list.items.filter((f) => f.accepted && (query.severity || query.code || f.severity !== "note")).length;
   const set = (key: string, value: string) => {
     const next = new URLSearchParams(params);
     if (value) next.set(key, value);
@@ -22,7 +23,14 @@ export function FindingsRoute() {
   };
   return (
     <>
-      <Head title="Findings" sub={list.data ? `${shown.length} to work off, worst first${accepted > 0 ? `; ${accepted} accepted` : ""}` : undefined}>
+      <Head
+        title="Findings"
+        sub={
+          list.data
+            ? `${shown.length}${list.hasNextPage ? " and more" : ""} to work off, worst first${accepted > 0 ? `; ${accepted} accepted` : ""}`
+            : undefined
+        }
+      >
         <AsFile path="/api/v1/findings" query={query} />
       </Head>
       <KeptLists list="findings" />
@@ -36,17 +44,7 @@ export function FindingsRoute() {
             ))}
           </select>
         </label>
-        <label>
-          Customer
-          <select value={query.customer ?? ""} onChange={(e) => set("customer", e.target.value)}>
-            <option value="">all</option>
-            {customers.data?.map((c) => (
-              <option key={c.code} value={c.code}>
-                {c.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <CustomerField value={query.customer ?? ""} set={(v) => set("customer", v)} />
         <label>
           Code
           <input
@@ -68,6 +66,7 @@ export function FindingsRoute() {
       ) : (
         shown.map((f) => <Finding key={f.tunnel + f.code + f.subject} f={f} withTunnel />)
       )}
+      <More list={list} />
     </>
   );
 }

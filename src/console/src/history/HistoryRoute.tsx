@@ -127,7 +127,7 @@ export function HistoryRoute() {
                         </Link>
                       </span>
                     ))}
-                    {c.records.length > 6 && <span className="soft"> and {c.records.length - 6} more</span>}
+                    {c.wrote > 6 && <span className="soft"> and {c.wrote - 6} more</span>}
                   </td>
                   <td className="code" title={c.digest}>
                     {c.digest.slice(0, 8)}

@@ -1,26 +1,32 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, told } from "../api";
+import { api, told, type Contract } from "../api";
 import { Head, Problem } from "../parts/Page";
 import { SheetPage } from "./SheetPage";
 import { Shown } from "./Shown";
+import { stepText, watched, type Step } from "./watched";
 
 export function ImportRoute() {
   const queries = useQueryClient();
   const [file, setFile] = useState<{ name: string; text: string } | null>(null);
   const [sheet, setSheet] = useState<File | null>(null);
   const [reason, setReason] = useState("");
-  const send = (dryRun: boolean) =>
+  const send = () =>
     told(
       api.POST("/api/v1/import", {
-        params: { query: { dryRun, reason: reason || undefined } },
+        params: { query: { dryRun: true, reason: reason || undefined } },
         body: file!.text,
         bodySerializer: (b) => b as unknown as string,
         headers: { "Content-Type": "application/yaml" },
       }),
     );
-  const look = useMutation({ mutationFn: () => send(true) });
-  const take = useMutation({ mutationFn: () => send(false), onSuccess: () => queries.invalidateQueries() });
+  const look = useMutation({ mutationFn: send });
+  const [step, setStep] = useState<Step | null>(null);
+  const take = useMutation({
+    mutationFn: () => watched<Contract["ImportOutcome"]>("/api/v1/import", new URLSearchParams(reason ? [["reason", reason]] : []), file!.text, "application/yaml", setStep),
+    onSuccess: () => queries.invalidateQueries(),
+    onSettled: () => setStep(null),
+  });
   const open = async (chosen?: File) => {
     if (!chosen) return;
     look.reset();
@@ -72,6 +78,11 @@ export function ImportRoute() {
             Import
           </button>
         </div>
+      )}
+      {step && (
+        <p className="told" role="status">
+          {stepText(step)}
+        </p>
       )}
       {(take.error ?? look.error) != null && <Problem error={take.error ?? look.error} />}
       {shown && <Shown o={shown} />}

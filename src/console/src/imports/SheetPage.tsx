@@ -1,23 +1,24 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, told, type Contract } from "../api";
+import { CustomerField } from "../parts/pages";
 import { Problem } from "../parts/Page";
 import { Shown } from "./Shown";
+import { stepText, watched, type Step } from "./watched";
 
 type Outcome = Contract["SheetOutcome"];
 
 /** A sheet: its columns matched by heading, every cell that cannot be read, and what would be added. Nothing is written before it is confirmed. */
 export function SheetPage({ file }: { file: File }) {
   const queries = useQueryClient();
-  const customers = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
   const [said, setSaid] = useState<Record<string, string>>({});
   const [customer, setCustomer] = useState("");
   const [leaveOut, setLeaveOut] = useState(false);
-  const send = (dryRun: boolean, matched: Record<string, string>, of: string, leave: boolean) =>
+  const send = () =>
     told(
       api.POST("/api/v1/import/sheet", {
         params: {
-          query: { name: file.name, customer: of || undefined, column: Object.entries(matched).map(([k, v]) => `${k}=${v}`), leaveOut: leave, dryRun },
+          query: { name: file.name, customer: customer || undefined, column: Object.entries(said).map(([k, v]) => `${k}=${v}`), leaveOut, dryRun: true },
         },
         body: file as unknown as string,
         bodySerializer: (b) => b as unknown as string,
@@ -26,13 +27,22 @@ export function SheetPage({ file }: { file: File }) {
     );
   const look = useQuery({
     queryKey: ["sheet", file.name, file.size, file.lastModified, said, customer, leaveOut],
-    queryFn: () => send(true, said, customer, leaveOut),
+    queryFn: send,
     retry: false,
     placeholderData: (last) => last,
   });
+  const [step, setStep] = useState<Step | null>(null);
   const take = useMutation({
-    mutationFn: () => send(false, said, customer, leaveOut),
+    mutationFn: () =>
+      watched<Outcome>(
+        "/api/v1/import/sheet",
+        new URLSearchParams([["name", file.name], ...(customer ? [["customer", customer]] : []), ...Object.entries(said).map(([k, v]) => ["column", `${k}=${v}`]), ["leaveOut", String(leaveOut)]]),
+        file,
+        "application/octet-stream",
+        setStep,
+      ),
     onSuccess: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "sheet" }),
+    onSettled: () => setStep(null),
   });
   const o: Outcome | undefined = take.data ?? look.data;
   if (look.isPending) return <p className="empty">Reading {file.name} …</p>;
@@ -53,17 +63,7 @@ export function SheetPage({ file }: { file: File }) {
             )}
           </p>
           <div className="filters">
-            <label>
-              Whose tunnels
-              <select value={customer} onChange={(e) => setCustomer(e.target.value)} disabled={take.isSuccess}>
-                <option value="">as the sheet says</option>
-                {customers.data?.map((c) => (
-                  <option key={c.code} value={c.code}>
-                    {c.name}
-                  </option>
-                ))}
-              </select>
-            </label>
+            {!take.isSuccess && <CustomerField label="Whose tunnels, if the sheet does not say" value={customer} set={setCustomer} />}
             {o.problems.length > 0 && (
               <label className="plainly">
                 <input type="checkbox" checked={leaveOut} onChange={(e) => setLeaveOut(e.target.checked)} disabled={take.isSuccess} /> Import the others without
@@ -78,6 +78,11 @@ export function SheetPage({ file }: { file: File }) {
               Import {o.tunnels} {o.tunnels === 1 ? "tunnel" : "tunnels"}
             </button>
           </div>
+          {step && (
+            <p className="told" role="status">
+              {stepText(step)}
+            </p>
+          )}
           {o.problems.length > 0 && (
             <>
               <h2>Cells that cannot be read</h2>

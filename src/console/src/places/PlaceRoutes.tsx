@@ -4,6 +4,7 @@ import { api, told } from "../api";
 import { useMe } from "../App";
 import { AsFile } from "../parts/AsFile";
 import { Drawing } from "../parts/Drawing";
+import { More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Said";
 import { TunnelRows } from "../parts/TunnelRows";
@@ -13,13 +14,13 @@ import { RecordHistory } from "../records/RecordHistory";
 const useEngineer = () => useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
 
 export function GatewaysRoute() {
-  const list = useQuery({ queryKey: ["gateways"], queryFn: () => told(api.GET("/api/v1/gateways")) });
+  const list = usePages(["gateways"], (cursor) => told(api.GET("/api/v1/gateways", { params: { query: { cursor } } })));
   const engineer = useEngineer();
   if (list.isPending) return <Waiting what="gateways" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Gateways" sub={`${list.data.length}`}>
+      <Head title="Gateways" sub={list.count}>
         <AsFile path="/api/v1/gateways" query={{}} />
         {engineer && (
           <Link className="btn" to="/new/gateways">
@@ -39,7 +40,7 @@ export function GatewaysRoute() {
           </tr>
         </thead>
         <tbody>
-          {list.data.map((g) => (
+          {list.items.map((g) => (
             <tr key={g.code}>
               <td className="mono">
                 <Link className="plain" to={`/gateways/${g.code}`}>
@@ -62,6 +63,7 @@ export function GatewaysRoute() {
           ))}
         </tbody>
       </table>
+      <More list={list} />
     </>
   );
 }
@@ -143,13 +145,13 @@ export function GatewayRoute() {
 }
 
 export function CustomersRoute() {
-  const list = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
+  const list = usePages(["customers"], (cursor) => told(api.GET("/api/v1/customers", { params: { query: { cursor } } })));
   const engineer = useEngineer();
   if (list.isPending) return <Waiting what="customers" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Customers" sub={`${list.data.length}, other parties among them`}>
+      <Head title="Customers" sub={`${list.count}, other parties among them`}>
         <AsFile path="/api/v1/customers" query={{}} />
         {engineer && (
           <Link className="btn" to="/new/customers">
@@ -159,7 +161,7 @@ export function CustomersRoute() {
       </Head>
       <table>
         <tbody>
-          {list.data.map((c) => (
+          {list.items.map((c) => (
             <tr key={c.code}>
               <td className="mono" style={{ width: 80 }}>
                 <Link className="plain" to={`/customers/${c.code}`}>
@@ -176,6 +178,7 @@ export function CustomersRoute() {
           ))}
         </tbody>
       </table>
+      <More list={list} />
     </>
   );
 }

@@ -34,4 +34,6 @@ export const compareVersions = (plural: Plural, code: string, from: number, to: 
   told(api.GET(`${of(plural)}/versions` as "/api/v1/sites/{code}/versions", { params: { path: { code }, query: { from, to } } }));
 
 export const namesOf = async (plural: Plural) =>
-  (await told(api.GET("/api/v1/records/{kind}", { params: { path: { kind: plural } } }))).filter((r) => r.state !== "retired").map((r) => r.code);
+  (await told(api.GET("/api/v1/records/{kind}", { params: { path: { kind: plural }, query: { most: 5000 } } }))).items
+    .filter((r) => r.state !== "retired")
+    .map((r) => r.code);

@@ -3,6 +3,7 @@ import { Link, useParams } from "react-router";
 import { api, told } from "../api";
 import { useMe } from "../App";
 import { AsFile } from "../parts/AsFile";
+import { More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Said";
 import { TunnelRows } from "../parts/TunnelRows";
@@ -12,13 +13,13 @@ import { inline, type Value } from "../records/form";
 import { RecordHistory } from "../records/RecordHistory";
 
 export function SitesRoute() {
-  const list = useQuery({ queryKey: ["sites"], queryFn: () => told(api.GET("/api/v1/sites")) });
+  const list = usePages(["sites"], (cursor) => told(api.GET("/api/v1/sites", { params: { query: { cursor } } })));
   const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
   if (list.isPending) return <Waiting what="sites" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Sites" sub={`${list.data.length}`}>
+      <Head title="Sites" sub={list.count}>
         <AsFile path="/api/v1/sites" query={{}} />
         {engineer && (
           <Link className="btn" to="/new/sites">
@@ -28,7 +29,7 @@ export function SitesRoute() {
       </Head>
       <table>
         <tbody>
-          {list.data.map((s) => (
+          {list.items.map((s) => (
             <tr key={s.code}>
               <td className="mono" style={{ width: 170 }}>
                 <Link className="plain" to={`/sites/${s.code}`}>
@@ -41,6 +42,7 @@ export function SitesRoute() {
           ))}
         </tbody>
       </table>
+      <More list={list} />
     </>
   );
 }
@@ -136,7 +138,7 @@ export function SiteRoute() {
 
 /** Standing offers: what another party asks of everybody who connects. */
 export function OffersRoute() {
-  const list = useQuery({ queryKey: ["offers"], queryFn: () => told(api.GET("/api/v1/offers")) });
+  const list = usePages(["offers"], (cursor) => told(api.GET("/api/v1/offers", { params: { query: { cursor } } })));
   const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
   if (list.isPending) return <Waiting what="standing offers" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
@@ -149,10 +151,10 @@ export function OffersRoute() {
           </Link>
         )}
       </Head>
-      {list.data.length === 0 && <p className="empty">No other party has a standing offer on record.</p>}
+      {list.items.length === 0 && <p className="empty">No other party has a standing offer on record.</p>}
       <table>
         <tbody>
-          {list.data.map((o) => (
+          {list.items.map((o) => (
             <tr key={o.code}>
               <td className="mono" style={{ width: 190 }}>
                 <Link className="plain" to={`/offers/${o.code}`}>

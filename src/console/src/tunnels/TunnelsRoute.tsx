@@ -1,4 +1,4 @@
-import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, told } from "../api";
@@ -7,6 +7,7 @@ import { AsFile } from "../parts/AsFile";
 import { KeptLists } from "../parts/KeptLists";
 import { OnDay, Past } from "../parts/OnDay";
 import { Head, Problem, Waiting } from "../parts/Page";
+import { CustomerField } from "../parts/pages";
 import { TunnelRows } from "../parts/TunnelRows";
 
 export function TunnelsRoute() {
@@ -21,7 +22,6 @@ export function TunnelsRoute() {
     placeholderData: (last) => last,
   });
   const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
-  const customers = useQuery({ queryKey: ["customers"], queryFn: () => told(api.GET("/api/v1/customers")) });
   const [text, setText] = useState(query.q ?? "");
   // The list follows what is typed, a moment after the last letter.
   useEffect(() => {
@@ -53,19 +53,7 @@ export function TunnelsRoute() {
           Words, an address or a prefix
           <input className="mono" value={text} onChange={(e) => setText(e.target.value)} placeholder="10.61.8.20" />
         </label>
-        <label>
-          Customer
-          <select value={query.customer ?? ""} onChange={(e) => set("customer", e.target.value)}>
-            <option value="">all</option>
-            {customers.data
-              ?.filter((c) => c.tunnels > 0)
-              .map((c) => (
-                <option key={c.code} value={c.code}>
-                  {c.name}
-                </option>
-              ))}
-          </select>
-        </label>
+        <CustomerField value={query.customer ?? ""} set={(v) => set("customer", v)} />
         <label>
           State
           <select value={query.state ?? ""} onChange={(e) => set("state", e.target.value)}>
