@@ -24,12 +24,25 @@ import { TodayRoute } from "./today/TodayRoute";
 import { TunnelRoute } from "./tunnel/TunnelRoute";
 import { TunnelsRoute } from "./tunnels/TunnelsRoute";
 
-export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => told(api.GET("/api/v1/session")), staleTime: 60_000 });
+/** Who is signed in; null when nobody is, so that asking again does not take the sign-in away from under what is being typed. */
+export const useMe = () =>
+  useQuery({
+    queryKey: ["me"],
+    queryFn: async () => {
+      try {
+        return await told(api.GET("/api/v1/session"));
+      } catch (e) {
+        if (e instanceof Refused && e.status === 401) return null;
+        throw e;
+      }
+    },
+    staleTime: 60_000,
+  });
 
 export function App() {
   const me = useMe();
   if (me.isPending) return <Waiting what="who you are" />;
-  if (me.error instanceof Refused && me.error.status === 401) return <SignIn />;
+  if (me.data === null) return <SignIn />;
   if (me.error) return <Problem error={me.error} again={() => me.refetch()} />;
   // A password that was given by somebody else opens nothing but its own replacement.
   if (me.data.mustReplacePassword)
@@ -114,7 +127,8 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
             onClick={async () => {
               await told(api.DELETE("/api/v1/session", {}));
               go("/");
-              await queries.resetQueries();
+              queries.setQueryData(["me"], null);
+              queries.removeQueries({ predicate: (q) => q.queryKey[0] !== "me" });
             }}
           >
             Sign out

@@ -23,7 +23,8 @@ export function ImportRoute() {
   const look = useMutation({ mutationFn: send });
   const [step, setStep] = useState<Step | null>(null);
   const take = useMutation({
-    mutationFn: () => watched<Contract["ImportOutcome"]>("/api/v1/import", new URLSearchParams(reason ? [["reason", reason]] : []), file!.text, "application/yaml", setStep),
+    mutationFn: () =>
+      watched<Contract["ImportOutcome"]>("/api/v1/import", new URLSearchParams(reason ? [["reason", reason]] : []), file!.text, "application/yaml", setStep),
     onSuccess: () => queries.invalidateQueries(),
     onSettled: () => setStep(null),
   });

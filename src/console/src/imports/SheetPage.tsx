@@ -36,7 +36,12 @@ export function SheetPage({ file }: { file: File }) {
     mutationFn: () =>
       watched<Outcome>(
         "/api/v1/import/sheet",
-        new URLSearchParams([["name", file.name], ...(customer ? [["customer", customer]] : []), ...Object.entries(said).map(([k, v]) => ["column", `${k}=${v}`]), ["leaveOut", String(leaveOut)]]),
+        new URLSearchParams([
+          ["name", file.name],
+          ...(customer ? [["customer", customer]] : []),
+          ...Object.entries(said).map(([k, v]) => ["column", `${k}=${v}`]),
+          ["leaveOut", String(leaveOut)],
+        ]),
         file,
         "application/octet-stream",
         setStep,
