@@ -20,6 +20,7 @@ using Vellumkeep.Storage.Writing;
 // fleet [--parts N] [--seed S] [--data DIR]   makes the fleet in SQLite
 // measure [--parts N]                         makes it when it is missing, and measures ratios in one run
 // where [--parts N]                           where the time of a fleet check goes: rows, rehearsals, each check, the verdict
+// overlap [--parts N]                         overlap search alone, beside the pairwise scan and PostgreSQL
 // history [--parts N] [--count N]             loads entries into the history of the fleet
 // serve [--parts N] [--clients N] [--seconds N]   every list, searches and tunnel pages of the service over it, beside an empty page
 // soak [--count N] [--seed S]                 random ends, rehearsed and checked, until one throws
@@ -45,6 +46,19 @@ switch (args.FirstOrDefault())
     case "where":
         await WhereAsync();
         return 0;
+    case "overlap":
+    {
+        await using var context = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db")).Open();
+        var records = new List<IRecord>();
+        await foreach (var row in context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel).AsAsyncEnumerable())
+            records.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
+        var lines = new List<(string What, string Ratio, string Times)>();
+        await OverlapAsync(Inventory.Of(records), lines);
+        foreach (var (what, ratio, times) in lines)
+            Console.WriteLine($"| {what} | {ratio} | {times} |");
+        return 0;
+    }
+
     case "history":
         await Vellumkeep.Bench.Serving.HistoryAsync(Path.Combine(folder, "vellumkeep.db"), int.Parse(Given("--count", "1000000")), seed);
         return 0;
@@ -190,6 +204,14 @@ async Task MeasureAsync()
     lines.Add(("one edit and its re-check, without the commit to disk, on the whole fleet / on a twentieth of it", $"{Median(dryBig) / Median(drySmall):0.00}", $"{Median(dryBig) * 1000:0.0} ms / {Median(drySmall) * 1000:0.0} ms"));
     lines.Add(("the same with the commit to disk", $"{Median(keptBig) / Median(keptSmall):0.00}", $"{Median(keptBig) * 1000:0.0} ms / {Median(keptSmall) * 1000:0.0} ms"));
 
+    await OverlapAsync(warm, lines);
+    foreach (var (what, ratio, times) in lines)
+        Console.WriteLine($"| {what} | {ratio} | {times} |");
+    Console.WriteLine($"| highest memory of this run | | {Process.GetCurrentProcess().PeakWorkingSet64 / 1024 / 1024:N0} MB |");
+}
+
+async Task OverlapAsync(Inventory warm, List<(string What, string Ratio, string Times)> lines)
+{
     // Overlap search over the fleet's prefixes against the plain pairwise scan.
     var prefixes = warm.Tunnels.SelectMany(t => t.Agreed.Pairs.Select((p, i) => (Prefix: p.B, Value: i))).Take(400_000).ToArray();
     var random = new Random(seed);
@@ -241,10 +263,6 @@ async Task MeasureAsync()
             throw new InvalidOperationException($"The index found {found}, PostgreSQL {third}.");
         lines.Add(("PostgreSQL's GiST index on inet, prepared, over a socket of this machine / overlap search in the index, the same questions and answers", $"{gist / indexed:0}", $"{gist * 1000:0.0} ms / {indexed * 1000:0.00} ms"));
     }
-
-    foreach (var (what, ratio, times) in lines)
-        Console.WriteLine($"| {what} | {ratio} | {times} |");
-    Console.WriteLine($"| highest memory of this run | | {Process.GetCurrentProcess().PeakWorkingSet64 / 1024 / 1024:N0} MB |");
 }
 
 async Task WhereAsync()

@@ -132,7 +132,7 @@ internal static class Serving
             ];
             // Each once, then a little while, so that code is compiled and files are read before anything is counted.
             foreach (var (_, path) in pages)
-                await LoadAsync(http, path, clients, 0.5);
+                await LoadAsync(http, path, clients, 1.5);
             var (emptyHalf, emptyMost, _) = await LoadAsync(http, _ => "/empty", clients, seconds);
             var bound = Math.Max(5 * emptyMost, 50);
             Console.WriteLine($"{clients} clients, {seconds} s each; empty JSON: half within {emptyHalf:0.0} ms, 99 of 100 within {emptyMost:0.0} ms; bound {bound:0} ms");

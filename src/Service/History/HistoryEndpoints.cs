@@ -15,7 +15,7 @@ public static class HistoryEndpoints
             var owner = customer is null ? null : (await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct) ?? throw ProblemException.NotFound("customer", customer)).Record.Id;
             RecordKind? of = kind is null ? null : Enum.TryParse<RecordKind>(kind, true, out var k) && !int.TryParse(kind, out _) ? k
                 : throw ProblemException.Field("kind", $"'{Typed.Short(kind)}' is not a kind of record", string.Join(", ", Enum.GetNames<RecordKind>().Select(n => n.ToLowerInvariant())));
-            var (items, cursor) = await new Lists(context).CommitsAsync(scope, new(who, owner, of, RecordEndpoints.Day("from", from), RecordEndpoints.Day("to", to)), before, Math.Clamp(most ?? 100, 1, 500), ct);
+            var (items, cursor) = await new Lists(context).CommitsAsync(scope, new(who, owner, of, RecordEndpoints.Day("from", from), RecordEndpoints.Day("to", to)), before, Math.Clamp(most ?? 60, 1, 500), ct);
             var names = new KeptNames(context, Scope.Everything);
             return new Page<CommitLine>([.. items.Select(c => new CommitLine(c.Commit.Number, RecordEndpoints.Moment(c.Commit.At), c.Commit.Who, c.Commit.Act, c.Whole ? c.Commit.Reason : null,
                 c.Commit.ChangeId is { } change && c.Whole ? names.TextOf(RecordKind.Change, change) : null, [.. c.Records.Select(r => new CommitRecordLine(r.Kind.Word(), r.Code, r.Version))], c.Wrote, c.Commit.Digest))],

@@ -49,8 +49,8 @@ public sealed class Lists(KeepContext context)
             return among.Where(r => few.Contains(r.Id));
         }
 
-        async Task<IQueryable<RecordRow>> WithFindingAsync(string check) => await FewAsync(context.Findings.Where(f => f.Code == check).Select(f => f.TunnelId), ct) is { } few ? Those(rows, few)
-            : rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Code + "" == check));
+        async Task<IQueryable<RecordRow>> WithFindingAsync(string check) => await FewAsync(context.Findings.Where(f => f.Code == check).Select(f => f.TunnelId), ct, Few / 3) is { } few ? Those(rows, few)
+            : rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Code == check));
 
         if (filter.CustomerCode is { } code)
         {
@@ -72,7 +72,7 @@ public sealed class Lists(KeepContext context)
                 var (low, high, family, typed) = (AddressText(prefix.Value.First), AddressText(prefix.Value.Last), (int)prefix.Value.Family, prefix.Value.Network.ToString());
                 var ids = Containing(prefix.Value).Concat(Inside(prefix.Value)).Select(p => p.RecordId).Concat(context.Words.Where(w => w.Word == typed).Select(w => w.RecordId));
                 // A tunnel has several prefixes, so that many of them may still be few tunnels.
-                rows = await FewAsync(ids, ct, 8 * Few) is { } few ? Those(rows, few)
+                rows = await FewAsync(ids, ct, prefix.Value.Length < 12 ? Few : 8 * Few) is { } few ? Those(rows, few)
                     : rows.Where(r => context.Prefixes.Any(p => p.RecordId == r.Id && p.Family == family && string.Compare(p.Low + "", high) <= 0 && string.Compare(p.High, low) >= 0));
             }
             else if (Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase))?.Code is { } check)
@@ -414,19 +414,45 @@ public sealed class Lists(KeepContext context)
                 numbered = numbered.Where(n => n < below);
             if (dated)
                 numbered = from n in numbered join c in commits on n equals c.Number select n;
-            var wanted = await numbered.Distinct().OrderByDescending(n => n).Take(most + 1).ToListAsync(ct);
+            // In the order of the index, some at a time: a commit that wrote thousands is passed over once it was seen.
+            var wanted = new List<long>();
+            for (var under = long.MaxValue; wanted.Count <= most;)
+            {
+                var some = await numbered.Where(n => n < under).OrderByDescending(n => n).Take(500).ToListAsync(ct);
+                wanted.AddRange(some.Distinct());
+                if (some.Count < 500)
+                    break;
+                under = some[^1];
+            }
+
             commits = context.Commits.AsNoTracking().Where(c => wanted.Contains(c.Number));
         }
 
-        var page = await commits.OrderByDescending(c => c.Number).Take(most + 1).ToListAsync(ct);
+        // Between two days, by the time: the numbers would be gone through from the newest down to that day.
+        var ordered = filter.From is null && filter.To is null ? commits.OrderByDescending(c => c.Number) : commits.OrderByDescending(c => c.At).ThenByDescending(c => c.Number);
+        var page = await ordered.Take(most + 1).ToListAsync(ct);
         var numbers = page.Take(most).Select(c => c.Number).ToArray();
         var mine = scope.Over(context, context.Versions.AsNoTracking());
-        // An import may have written thousands: a list names the first of them and how many there are.
-        var sizes = await mine.Where(v => numbers.Contains(v.CommitNumber)).GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
-        var small = sizes.Where(z => z.Value <= Named).Select(z => z.Key).ToArray();
-        var inside = (await mine.Where(v => small.Contains(v.CommitNumber)).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).ToListAsync(ct));
-        foreach (var large in sizes.Where(z => z.Value > Named))
-            inside.AddRange(await mine.Where(v => v.CommitNumber == large.Key).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).Take(Named).ToListAsync(ct));
+        var seenOf = scope.All ? [] : await mine.Where(v => numbers.Contains(v.CommitNumber)).GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
+        // An import may have written thousands: a list names the first of them and how many there are. What is of one customer lies side by side.
+        var own = filter.OwnerId is not null;
+        var (lowest, highest) = (numbers.Length > 0 ? numbers.Min() : 0, numbers.Length > 0 ? numbers.Max() : 0);
+        var wrote = own ? versions.Where(v => v.CommitNumber >= lowest && v.CommitNumber <= highest) : versions.Where(v => numbers.Contains(v.CommitNumber));
+        var inside = await wrote.Where(_ => own).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).Take(20_000).ToListAsync(ct);
+        var sizes = own ? inside.GroupBy(v => v.CommitNumber).ToDictionary(g => g.Key, g => g.Count())
+            : await wrote.GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
+        if (own)
+        {
+            inside = [.. inside.GroupBy(v => v.CommitNumber).SelectMany(g => g.Take(Named))];
+        }
+        else
+        {
+            var small = sizes.Where(z => z.Value <= Named).Select(z => z.Key).ToArray();
+            inside = await versions.Where(v => small.Contains(v.CommitNumber)).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).ToListAsync(ct);
+            foreach (var large in sizes.Where(z => z.Value > Named))
+                inside.AddRange(await versions.Where(v => v.CommitNumber == large.Key).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).Take(Named).ToListAsync(ct));
+        }
+
         var byCommit = inside.ToLookup(v => v.CommitNumber);
         var ids = inside.Select(v => v.RecordId).Distinct().ToArray();
         var codes = new Dictionary<string, string>();
@@ -435,7 +461,7 @@ public sealed class Lists(KeepContext context)
                 codes[r.Id] = r.Code;
         var all = scope.All ? [] : await context.Versions.Where(v => numbers.Contains(v.CommitNumber)).GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
         return ([.. page.Take(most).Select(c => new CommitKept(c, [.. byCommit[c.Number].OrderBy(v => v.Kind).ThenBy(v => v.CodeKey).Select(v => new CommitRecord(v.Kind, codes[v.RecordId], v.RecordId, v.Version))],
-            sizes.GetValueOrDefault(c.Number), scope.All || all.GetValueOrDefault(c.Number) == sizes.GetValueOrDefault(c.Number)))], page.Count > most ? page[most - 1].Number : null);
+            sizes.GetValueOrDefault(c.Number), scope.All || all.GetValueOrDefault(c.Number) == seenOf.GetValueOrDefault(c.Number)))], page.Count > most ? page[most - 1].Number : null);
     }
 
     /// <summary>So many records of a commit are named in a list.</summary>
