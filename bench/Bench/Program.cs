@@ -20,6 +20,7 @@ using Vellumkeep.Storage.Writing;
 // fleet [--parts N] [--seed S] [--data DIR]   makes the fleet in SQLite
 // measure [--parts N]                         makes it when it is missing, and measures ratios in one run
 // where [--parts N]                           where the time of a fleet check goes: rows, rehearsals, each check, the verdict
+// import [--rows N]                          a sheet of so many rows, beside bare inserts
 // overlap [--parts N]                         overlap search alone, beside the pairwise scan and PostgreSQL
 // history [--parts N] [--count N]             loads entries into the history of the fleet
 // serve [--parts N] [--clients N] [--seconds N]   every list, searches and tunnel pages of the service over it, beside an empty page
@@ -46,18 +47,21 @@ switch (args.FirstOrDefault())
     case "where":
         await WhereAsync();
         return 0;
-    case "overlap":
-    {
-        await using var context = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db")).Open();
-        var records = new List<IRecord>();
-        await foreach (var row in context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel).AsAsyncEnumerable())
-            records.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
-        var lines = new List<(string What, string Ratio, string Times)>();
-        await OverlapAsync(Inventory.Of(records), lines);
-        foreach (var (what, ratio, times) in lines)
-            Console.WriteLine($"| {what} | {ratio} | {times} |");
+    case "import":
+        await Vellumkeep.Bench.Serving.ImportAsync(root, int.Parse(Given("--rows", "50000")));
         return 0;
-    }
+    case "overlap":
+        {
+            await using var context = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db")).Open();
+            var records = new List<IRecord>();
+            await foreach (var row in context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel).AsAsyncEnumerable())
+                records.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
+            var lines = new List<(string What, string Ratio, string Times)>();
+            await OverlapAsync(Inventory.Of(records), lines);
+            foreach (var (what, ratio, times) in lines)
+                Console.WriteLine($"| {what} | {ratio} | {times} |");
+            return 0;
+        }
 
     case "history":
         await Vellumkeep.Bench.Serving.HistoryAsync(Path.Combine(folder, "vellumkeep.db"), int.Parse(Given("--count", "1000000")), seed);
@@ -67,7 +71,7 @@ switch (args.FirstOrDefault())
     case "soak":
         return Soak(int.Parse(Given("--count", "1000000")));
     default:
-        Console.Error.WriteLine("fleet, measure or soak");
+        Console.Error.WriteLine("fleet, measure, where, overlap, history, serve, import or soak");
         return 2;
 }
 

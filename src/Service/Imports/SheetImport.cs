@@ -16,16 +16,25 @@ public sealed class SheetImport(Databases databases, Importing importing)
         await using var context = databases.Open();
         var reader = new RecordReader(context);
         var lists = new Lists(context);
-        T? Wait<T>(Task<T?> task)
-            where T : class => task.GetAwaiter().GetResult();
+        // Everything that could be named is read once: a sheet asks for it with every row.
+        var all = await reader.NamedAsync(asker.Scope, ct);
+        var byCode = all.ToDictionary(r => (r.Kind, r.CodeKey));
+        var byName = all.ToLookup(r => (r.Kind, r.Name.ToLowerInvariant()));
+        var loaded = new Dictionary<string, IRecord?>();
+        var taken = (await reader.NamedAsync(Scope.Everything, ct)).Select(r => (r.Kind, r.CodeKey)).ToHashSet();
+        var atOuter = new Dictionary<Address, Gateway?>();
+        T? Load<T>(string? id)
+            where T : class, IRecord => id is null ? null : (T?)(loaded.TryGetValue(id, out var there) ? there : loaded[id] = reader.ByIdAsync<T>(asker.Scope, id, ct).GetAwaiter().GetResult()?.Record);
+        string? Code(RecordKind kind, string text) => byCode.TryGetValue((kind, text.ToUpperInvariant()), out var found) ? found.Id : null;
+        string? Name(RecordKind kind, string text, string? owner) => byName[(kind, text.ToLowerInvariant())].Where(r => owner is null || r.OwnerId == owner).Take(2).ToArray() is [var one] ? one.Id : null;
         var known = new SheetKnown(
-            text => Wait(FindAsync<Customer>(RecordKind.Customer, text, null)),
-            (owner, text) => Wait(FindAsync<Site>(RecordKind.Site, text, owner.Id)),
-            text => Wait(ByCode<Gateway>(RecordKind.Gateway, text)),
-            address => Wait(AtAsync(address)),
-            text => Wait(FindAsync<Platform>(RecordKind.Platform, text, null)),
-            text => Wait(ByCode<Tunnel>(RecordKind.Tunnel, text)) is not null,
-            (kind, code) => new KeptNames(context, Scope.Everything).IdOf(kind, code) is not null);
+            text => Load<Customer>(Code(RecordKind.Customer, text) ?? Name(RecordKind.Customer, text, null)),
+            (owner, text) => Load<Site>(Code(RecordKind.Site, text) ?? Name(RecordKind.Site, text, owner.Id)),
+            text => Load<Gateway>(Code(RecordKind.Gateway, text)),
+            address => atOuter.TryGetValue(address, out var there) ? there : atOuter[address] = Load<Gateway>(lists.AtOuterAsync(asker.Scope, address, ct).GetAwaiter().GetResult()),
+            text => Load<Platform>(Code(RecordKind.Platform, text) ?? Name(RecordKind.Platform, text, null)),
+            text => Code(RecordKind.Tunnel, text) is not null,
+            (kind, code) => taken.Contains((kind, code.ToUpperInvariant())));
         var read = SheetInventory.Read(table.Value, columns, customer, known);
         if (!read.Ok)
             throw new ProblemException(422, "unreadable-file", "The sheet was not taken", $"{name}: {read.Wrong}. Right would be: {read.Right}.").With("field", "columns");
@@ -40,13 +49,5 @@ public sealed class SheetImport(Databases databases, Importing importing)
                 c.Field == "key" ? [] : [.. table.Value.Rows.Skip(sheet.HeadingRow + 1).Select(r => r[c.Index]).Where(t => t.Length > 0).Distinct().Take(3)]))],
             [.. SheetField.All.Select(f => new SheetFieldLine(f.Key, f.About))], sheet.Tunnels, sheet.LeftOut,
             [.. sheet.Problems.Take(1000).Select(p => new SheetProblemLine(p.Row, p.Column, p.Cell, p.Wrong, p.Right))], [.. sheet.Notes.Take(1000).Select(n => new SheetNoteLine(n.Row, n.Column, n.Text))], outcome);
-
-        async Task<T?> ByCode<T>(RecordKind kind, string code)
-            where T : class, IRecord => (await reader.ByCodeAsync<T>(asker.Scope, kind, code, ct))?.Record;
-
-        async Task<T?> FindAsync<T>(RecordKind kind, string text, string? owner)
-            where T : class, IRecord => await ByCode<T>(kind, text) ?? (await lists.NamedAsync(asker.Scope, kind, text, owner, ct) is { } id ? (await reader.ByIdAsync<T>(asker.Scope, id, ct))?.Record : null);
-
-        async Task<Gateway?> AtAsync(Address address) => await lists.AtOuterAsync(asker.Scope, address, ct) is { } id ? (await reader.ByIdAsync<Gateway>(asker.Scope, id, ct))?.Record : null;
     }
 }

@@ -490,14 +490,6 @@ public sealed class Lists(KeepContext context)
         return [.. (await Page(rows, after, most).Select(r => new { r.Code, r.Name, r.State, r.Version }).ToListAsync(ct)).Select(r => (r.Code, r.Name, r.State, r.Version))];
     }
 
-    /// <summary>The one record of a kind that bears a name, whatever the case; null when none or several do.</summary>
-    public async Task<string?> NamedAsync(Scope scope, RecordKind kind, string name, string? ownerId, CancellationToken ct)
-    {
-        var like = name.ToLowerInvariant();
-        var ids = await scope.Over(context, context.Records.AsNoTracking()).Where(r => r.Kind == kind && r.Name.ToLower() == like && (ownerId == null || r.OwnerId == ownerId)).Select(r => r.Id).Take(2).ToListAsync(ct);
-        return ids.Count == 1 ? ids[0] : null;
-    }
-
     /// <summary>The one gateway that shows an outer address; null when none or several do.</summary>
     public async Task<string?> AtOuterAsync(Scope scope, Address address, CancellationToken ct)
     {

@@ -46,6 +46,10 @@ public sealed class RecordReader(KeepContext context)
         where T : class, IRecord =>
         [.. (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (T)RecordBody.Read(r.Kind, r.Id, r.Body))];
 
+    /// <summary>Every record with its code in upper case, its name and whose it is.</summary>
+    public async Task<IReadOnlyList<(string Id, RecordKind Kind, string CodeKey, string Name, string? OwnerId)>> NamedAsync(Scope scope, CancellationToken ct) =>
+        [.. (await scope.Over(context, context.Records.AsNoTracking()).Select(r => new { r.Id, r.Kind, r.CodeKey, r.Name, r.OwnerId }).ToListAsync(ct)).Select(r => (r.Id, r.Kind, r.CodeKey, r.Name, r.OwnerId))];
+
     /// <summary>Every code with its id, for understanding references.</summary>
     public async Task<CodeNames> CodesAsync(Scope scope, CancellationToken ct)
     {
