@@ -123,42 +123,42 @@ public static class Headings
         return words.Any(w => w is "s" or "sec" or "secs" or "seconds") ? "s" : words.Any(w => w is "min" or "mins" or "minutes" or "m") ? "min" : words.Any(w => w is "h" or "hr" or "hrs" or "hours") ? "h" : words.Any(w => w is "d" or "days") ? "d" : null;
     }
 
-    private static (string Field, bool Sure) Guess(string heading, string group)
+    private static (string Field, bool Sure) Guess(string heading, string above)
     {
         var own = Bare(heading);
-        var whole = Bare(group) + own;
+        var whole = Bare(above) + own;
         foreach (var text in new[] { own, whole })
         {
             var field = Plain.FirstOrDefault(p => p.Words.Contains(text)).Field;
             if (field is not null && !OfAnEnd.Contains(field))
-                return field == "tunnel" && group.Length > 0 && Side(group) is { } side ? ($"{side}.site", false) : (WithPhase(field, group), true);
+                return field == "tunnel" && above.Length > 0 && Side(above) is { } side ? ($"{side}.site", false) : (WithPhase(field, above), true);
         }
 
-        // A heading of an end: the side may stand in it, before or behind, or in the group above.
+        // A heading of an end: the side may stand in it, before or behind, or in the heading above.
         var words = heading.ToLowerInvariant().Split([' ', '-', '_', '/', '(', ')', '.', ':'], StringSplitOptions.RemoveEmptyEntries);
         foreach (var (field, known) in Plain)
         {
             if (!OfAnEnd.Contains(field) || !(known.Contains(own) || words.Any(w => known.Contains(w)) || known.Any(k => k.Length > 4 && own.Contains(k, StringComparison.Ordinal))))
                 continue;
-            var end = Side(group) ?? words.Select(w => WordsOfA.Contains(w) ? "a" : WordsOfB.Contains(w) ? "b" : null).FirstOrDefault(e => e is not null);
+            var end = Side(above) ?? words.Select(w => WordsOfA.Contains(w) ? "a" : WordsOfB.Contains(w) ? "b" : null).FirstOrDefault(e => e is not null);
             return (end is null ? field : $"{end}.{field}", known.Contains(own) || end is not null);
         }
 
         // A longer heading with one telling word.
         var telling = Plain.FirstOrDefault(p => !OfAnEnd.Contains(p.Field) && p.Words.Any(k => k.Length > 3 && own.Contains(k, StringComparison.Ordinal))).Field;
-        return telling is null ? ("nothing", false) : (WithPhase(telling, group + " " + heading), false);
+        return telling is null ? ("nothing", false) : (WithPhase(telling, above + " " + heading), false);
     }
 
-    /// <summary>A lifetime or encryption under a group that names the phase.</summary>
-    private static string WithPhase(string field, string group)
+    /// <summary>A lifetime or encryption under a heading above that names the phase.</summary>
+    private static string WithPhase(string field, string above)
     {
-        var folded = Typed.Folded(group);
+        var folded = Typed.Folded(above);
         return field is "espLifetime" && (folded.Contains("phase1", StringComparison.Ordinal) || folded.Contains("ike", StringComparison.Ordinal)) ? "ikeLifetime" : field;
     }
 
-    private static string? Side(string group)
+    private static string? Side(string above)
     {
-        var folded = Typed.Folded(group);
+        var folded = Typed.Folded(above);
         return folded.Length == 0 ? null : WordsOfA.Contains(folded) || WordsOfA.Any(w => w.Length > 3 && folded.StartsWith(w, StringComparison.Ordinal)) ? "a"
             : WordsOfB.Contains(folded) || WordsOfB.Any(w => w.Length > 2 && folded.StartsWith(w, StringComparison.Ordinal)) ? "b" : null;
     }

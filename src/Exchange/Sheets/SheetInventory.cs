@@ -188,11 +188,11 @@ public sealed class SheetInventory
         Put("ikeVersions", Value(row, "ikeVersion", Cells.IkeVersion) is { } version ? new ListNode([new TextNode(version)]) : null);
         Put("exchangeMode", Value(row, "mode", t => WordsOf.ExchangeModes.Parse(t.Split(' ')[0]).To(WordsOf.ExchangeModes.Of)) is { } mode ? new TextNode(mode) : null);
         Put("ikeProposals", Value(row, "ikeProposal", Cells.IkeProposals) is { IsDefault: false } ike ? ListNode.OfTexts(ike) : null);
-        string? group = null;
-        if (Cell(row, "espProposal") is not null && Value(row, "espProposal", Cells.EspProposals) is { Proposals.IsDefault: false } esp)
+        string? dh = null;
+        if (Cell(row, "espProposal") is not null && Value(row, "espProposal", Cells.EspProposals) is { Proposals.IsDefault: false } second)
         {
-            Put("espProposals", ListNode.OfTexts(esp.Proposals));
-            group = esp.Group;
+            Put("espProposals", ListNode.OfTexts(second.Proposals));
+            dh = second.Group;
         }
 
         foreach (var (field, key) in new[] { ("ikeLifetime", "ikeLifetime"), ("espLifetime", "espLifetime") })
@@ -203,7 +203,7 @@ public sealed class SheetInventory
                     notes.Add(new(row + 1, ColumnOf(field)!.Name, $"Row {row + 1}, column {ColumnOf(field)!.Name}: {cell} has no unit and was read as seconds"));
             }
 
-        Put("pfs", Value(row, "pfs", Cells.Pfs) is { } pfs ? new TextNode(pfs == "required DH of IKE" && group is not null ? $"required {group}" : pfs) : group is not null ? new TextNode($"required {group}") : null);
+        Put("pfs", Value(row, "pfs", Cells.Pfs) is { } pfs ? new TextNode(pfs == "required DH of IKE" && dh is not null ? $"required {dh}" : pfs) : dh is not null ? new TextNode($"required {dh}") : null);
         Put("authentication", Value(row, "authentication", t => Typed.Folded(t) switch { "psk" or "presharedkey" or "key" or "secret" => Parsed<string>.Of("PSK"), "cert" or "certificate" or "certificates" or "rsa" => Parsed<string>.Of("certificate"), _ => Parsed<string>.Fail($"'{Typed.Short(t)}' is not an authentication method", "PSK or certificate") }) is { } method ? new TextNode(method) : null);
         return found;
     }
