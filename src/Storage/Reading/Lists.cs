@@ -432,40 +432,42 @@ public sealed class Lists(KeepContext context)
         var ordered = filter.From is null && filter.To is null ? commits.OrderByDescending(c => c.Number) : commits.OrderByDescending(c => c.At).ThenByDescending(c => c.Number);
         var page = await ordered.Take(most + 1).ToListAsync(ct);
         var numbers = page.Take(most).Select(c => c.Number).ToArray();
-        var mine = scope.Over(context, context.Versions.AsNoTracking());
-        var seenOf = scope.All ? [] : await mine.Where(v => numbers.Contains(v.CommitNumber)).GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
-        // An import may have written thousands: a list names the first of them and how many there are. What is of one customer lies side by side.
-        var own = filter.OwnerId is not null;
-        var (lowest, highest) = (numbers.Length > 0 ? numbers.Min() : 0, numbers.Length > 0 ? numbers.Max() : 0);
-        var wrote = own ? versions.Where(v => v.CommitNumber >= lowest && v.CommitNumber <= highest) : versions.Where(v => numbers.Contains(v.CommitNumber));
-        var inside = await wrote.Where(_ => own).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).Take(20_000).ToListAsync(ct);
-        var sizes = own ? inside.GroupBy(v => v.CommitNumber).ToDictionary(g => g.Key, g => g.Count())
-            : await wrote.GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
-        if (own)
-        {
-            inside = [.. inside.GroupBy(v => v.CommitNumber).SelectMany(g => g.Take(Named))];
-        }
-        else
-        {
-            var small = sizes.Where(z => z.Value <= Named).Select(z => z.Key).ToArray();
-            inside = await versions.Where(v => small.Contains(v.CommitNumber)).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).ToListAsync(ct);
-            foreach (var large in sizes.Where(z => z.Value > Named))
-                inside.AddRange(await versions.Where(v => v.CommitNumber == large.Key).Select(v => new { v.CommitNumber, v.Kind, v.CodeKey, v.RecordId, v.Version }).Take(Named).ToListAsync(ct));
-        }
-
-        var byCommit = inside.ToLookup(v => v.CommitNumber);
-        var ids = inside.Select(v => v.RecordId).Distinct().ToArray();
+        var (sizes, inside) = await WroteAsync(versions, numbers, filter.OwnerId is not null, ct);
+        var ids = inside.SelectMany(g => g).Select(v => v.RecordId).Distinct().ToArray();
         var codes = new Dictionary<string, string>();
         foreach (var some in ids.Chunk(500))
             foreach (var r in await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToListAsync(ct))
                 codes[r.Id] = r.Code;
-        var all = scope.All ? [] : await context.Versions.Where(v => numbers.Contains(v.CommitNumber)).GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
-        return ([.. page.Take(most).Select(c => new CommitKept(c, [.. byCommit[c.Number].OrderBy(v => v.Kind).ThenBy(v => v.CodeKey).Select(v => new CommitRecord(v.Kind, codes[v.RecordId], v.RecordId, v.Version))],
-            sizes.GetValueOrDefault(c.Number), scope.All || all.GetValueOrDefault(c.Number) == seenOf.GetValueOrDefault(c.Number)))], page.Count > most ? page[most - 1].Number : null);
+        var (all, seen) = scope.All ? ([], []) : (await SizesAsync(context.Versions, numbers, ct), await SizesAsync(scope.Over(context, context.Versions.AsNoTracking()), numbers, ct));
+        return ([.. page.Take(most).Select(c => new CommitKept(c, [.. inside[c.Number].OrderBy(v => v.Kind).ThenBy(v => v.CodeKey).Select(v => new CommitRecord(v.Kind, codes[v.RecordId], v.RecordId, v.Version))],
+            sizes.GetValueOrDefault(c.Number), all.GetValueOrDefault(c.Number) == seen.GetValueOrDefault(c.Number)))], page.Count > most ? page[most - 1].Number : null);
     }
 
+    /// <summary>How many versions each commit wrote, and the first of them. Together: they are of one customer, whose versions lie side by side and are few.</summary>
+    private static async Task<(Dictionary<long, int> Sizes, ILookup<long, VersionRow> First)> WroteAsync(IQueryable<VersionRow> versions, long[] numbers, bool together, CancellationToken ct)
+    {
+        static IQueryable<VersionRow> Named(IQueryable<VersionRow> rows) => rows.Select(v => new VersionRow { RecordId = v.RecordId, Version = v.Version, Kind = v.Kind, CommitNumber = v.CommitNumber, CodeKey = v.CodeKey, Body = Array.Empty<byte>() });
+        if (together && numbers.Length > 0)
+        {
+            var (lowest, highest) = (numbers.Min(), numbers.Max());
+            var own = (await Named(versions.Where(v => v.CommitNumber >= lowest && v.CommitNumber <= highest)).ToListAsync(ct)).ToLookup(v => v.CommitNumber);
+            return (own.ToDictionary(g => g.Key, g => g.Count()), own.SelectMany(g => g.Take(MostNamed)).ToLookup(v => v.CommitNumber));
+        }
+
+        // An import may have written thousands: only the first of them are read.
+        var sizes = await SizesAsync(versions, numbers, ct);
+        var small = sizes.Where(z => z.Value <= MostNamed).Select(z => z.Key).ToArray();
+        var first = await Named(versions.Where(v => small.Contains(v.CommitNumber))).ToListAsync(ct);
+        foreach (var large in sizes.Where(z => z.Value > MostNamed))
+            first.AddRange(await Named(versions.Where(v => v.CommitNumber == large.Key)).Take(MostNamed).ToListAsync(ct));
+        return (sizes, first.ToLookup(v => v.CommitNumber));
+    }
+
+    private static Task<Dictionary<long, int>> SizesAsync(IQueryable<VersionRow> versions, long[] numbers, CancellationToken ct) =>
+        versions.Where(v => numbers.Contains(v.CommitNumber)).GroupBy(v => v.CommitNumber).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, ct);
+
     /// <summary>So many records of a commit are named in a list.</summary>
-    private const int Named = 50;
+    private const int MostNamed = 50;
 
     /// <summary>The versions that the commits after one up to another wrote, by commit, as far as the asker may see them.</summary>
     public async Task<ILookup<long, CommitRecord>> WrittenAsync(Scope scope, long after, long upTo, CancellationToken ct)

@@ -80,6 +80,9 @@ public sealed class Keeper(Databases databases)
         await using var context = databases.Open();
         await using var transaction = await BeginAsync(context, ct);
         var last = await context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct);
+        // The history goes forward in time, whatever the clock of a machine says: it is read by the day.
+        if (last is not null && DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture) is var before && act.At < before)
+            act = act with { At = before };
         var writing = new Writing(context, (last?.Number ?? 0) + 1);
         var reader = new RecordReader(context);
         var result = await work(writing, reader);
