@@ -114,7 +114,7 @@ public static class AlgorithmTable
 
     /// <summary>The canonical name of an algorithm of any type.</summary>
     public static Parsed<string> AnyName(string text) =>
-        Encryption(text) is { Ok: true } e ? Parsed<string>.Of(e.Value.Name)
+        EncryptionNames.TryGetValue(Typed.Folded(text), out var e) ? Parsed<string>.Of(e.Name)
         : IsGroup(text) ? Group(text).To(g => g.Name)
         : Typed.Folded(text).StartsWith("prf", StringComparison.Ordinal) ? Prf(text).To(p => p.Name)
         : Integrity(text).To(i => i.Name);

@@ -32,9 +32,11 @@ public sealed class SheetInventory
     private readonly List<SheetNote> notes = [];
     private readonly Dictionary<string, MapNode> customers = [];
     private readonly Dictionary<string, MapNode> sites = [];
+    private readonly Dictionary<string, string> siteKeys = [];
     private readonly Dictionary<string, MapNode> gateways = [];
     private readonly Dictionary<string, string> gatewayAt = [];
     private readonly Dictionary<string, MapNode> tunnels = new(StringComparer.OrdinalIgnoreCase);
+    private readonly Dictionary<(string Field, string Text), object> parsed = [];
     private bool needsUnknown;
 
     private SheetInventory(SheetTable table, ImmutableArray<SheetColumn> columns, SheetKnown known, string? everyone) => (this.table, this.columns, this.known, this.everyone) = (table, columns, known, everyone);
@@ -92,6 +94,7 @@ public sealed class SheetInventory
             return Parsed<SheetRead>.Fail("no column holds subnets, sites or outer addresses of an end", "match at least one: --column 'Heading=a.subnets'");
         var leftOut = 0;
         var groups = new List<(string? Tunnel, List<int> Rows)>();
+        var named = new Dictionary<string, List<int>>();
         string? last = null;
         for (var r = headingRow + 1; r < table.Rows.Length; r++)
         {
@@ -111,10 +114,15 @@ public sealed class SheetInventory
                 groups.Add((tunnel, [r]));
             else if (tunnel is null && last is not null || tunnel is not null && groups.Count > 0 && groups[^1].Tunnel == tunnel && groups[^1].Rows.Count < 2)
                 groups[^1].Rows.Add(r);
-            else if (tunnel is not null && groups.FindIndex(g => g.Tunnel == tunnel) is var at and >= 0)
-                groups[at].Rows.Add(r);
+            else if (tunnel is not null && named.TryGetValue(tunnel, out var rows))
+                rows.Add(r);
             else
+            {
                 groups.Add((tunnel, [r]));
+                if (tunnel is not null)
+                    named[tunnel] = groups[^1].Rows;
+            }
+
             last = tunnel ?? last;
         }
 
@@ -122,7 +130,7 @@ public sealed class SheetInventory
         {
             var before = problems.Count;
             if (bothInRow)
-                One(rows[0], tunnel, EndOf(rows[0], "a."), EndOf(rows[0], "b."), SharedOf(rows[0]), null);
+                One(rows[0], tunnel, EndOf(rows[0], "a."), EndOf(rows[0], "b."), SharedOf(rows[0]), null, before);
             else if (rows.Count != 2)
                 problems.Add(new(rows[0] + 1, null, tunnel ?? "", rows.Count == 1 ? "only one end of this tunnel stands in the sheet" : $"{rows.Count} rows are of this tunnel", "two rows for each tunnel, one for each end, with the same name"));
             else
@@ -130,7 +138,7 @@ public sealed class SheetInventory
                 // Without a column that says which, the first row is end A.
                 var swapped = Cell(rows[0], "end")?.Trim().ToUpperInvariant() == "B";
                 var (x, y) = swapped ? (rows[1], rows[0]) : (rows[0], rows[1]);
-                One(x, tunnel, EndOf(x, ""), EndOf(y, ""), SharedOf(x), SharedOf(y));
+                One(x, tunnel, EndOf(x, ""), EndOf(y, ""), SharedOf(x), SharedOf(y), before);
             }
 
             if (problems.Count > before)
@@ -154,9 +162,16 @@ public sealed class SheetInventory
     {
         if (Cell(row, field) is not { } text)
             return default;
+        // A sheet says the same few things in a column over and over.
+        if (parsed.TryGetValue((field, text), out var before) && before is Parsed<T> same)
+            return same.Value;
         var read = parse(text);
         if (read.Ok)
+        {
+            parsed[(field, text)] = read;
             return read.Value;
+        }
+
         problems.Add(new(row + 1, ColumnOf(field)!.Name, Typed.Short(text.ReplaceLineEndings(" ")), read.Wrong!, read.Right!));
         return default;
     }
@@ -208,15 +223,14 @@ public sealed class SheetInventory
         return found;
     }
 
-    private void One(int row, string? called, End a, End b, Dictionary<string, Node> first, Dictionary<string, Node>? second)
+    private void One(int row, string? called, End a, End b, Dictionary<string, Node> first, Dictionary<string, Node>? second, int before)
     {
-        var before = problems.Count;
         var customer = CustomerOf(row);
         var state = Value(row, "state", Cells.State) ?? "in service";
         foreach (var end in new[] { a, b })
             if (end.Site is null && end.Gateway is null && end.Outer is null)
                 problems.Add(new(end.Row + 1, null, called ?? "", $"nothing says where end {end.Label} is", "a site, a gateway or an outer address"));
-        if (problems.Count > before || customer is null || rowFailed(row, b.Row))
+        if (problems.Count > before || customer is null)
             return;
         var (left, right) = (GatewayOf(a, customer.Value), GatewayOf(b, customer.Value));
         if (left is null || right is null)
@@ -266,8 +280,6 @@ public sealed class SheetInventory
             .List("contacts", Cell(row, "contact") is { } contact ? [contact] : Array.Empty<string>(), c => new MapWriter().Add("name", c).Done())
             .Always("agreed", agreed.Done()).Add("a", EndForm(left, onA, own, peer)).Add("b", EndForm(right, onB, peer, own))
             .Add("notes", Notes(row, b.Row)).Done(), row);
-
-        bool rowFailed(int x, int y) => problems.Any(p => p.Row == x + 1 || p.Row == y + 1);
     }
 
     private string? Notes(int row, int other)
@@ -346,7 +358,8 @@ public sealed class SheetInventory
         var key = $"{customer.Code}:{Typed.Folded(name)}";
         if (!sites.TryGetValue(key, out var site))
         {
-            var code = Free(RecordKind.Site, $"{customer.Code}-{Slug(name, true)}", c => sites.Values.Any(s => s.Text("code") == c));
+            var code = Free(RecordKind.Site, $"{customer.Code}-{Slug(name, true)}", siteKeys.ContainsKey);
+            siteKeys[code] = key;
             sites[key] = site = Line(new MapWriter().Add("code", code).Add("customer", customer.Code).Add("name", name).Done(), end.Row);
         }
 
@@ -356,8 +369,7 @@ public sealed class SheetInventory
 
     private void AddNetworks(string code, End end)
     {
-        var key = sites.FirstOrDefault(s => s.Value.Text("code") == code).Key;
-        if (key is null)
+        if (!siteKeys.TryGetValue(code, out var key))
             return;
         var site = sites[key];
         var networks = (site.Find("networks") as ListNode)?.Items ?? [];

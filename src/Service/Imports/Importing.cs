@@ -20,14 +20,16 @@ public sealed class Importing(Databases databases, Keeper keeper)
             if (!read.Problems.IsEmpty)
                 throw Refuse(read.Problems);
 
-            var inFile = read.Records.Where(r => r.Kind == RecordKind.Site).ToDictionary(r => r.Id);
+            // Whose a gateway is says its site, in the file or kept.
+            var owners = read.Records.OfType<Site>().ToDictionary(s => s.Id, s => (string?)s.CustomerId);
+            async Task<string?> OwnerOfSite(string id) => owners.TryGetValue(id, out var known) ? known : owners[id] = (await reader.ByIdAsync<Site>(Scope.Everything, id, ct))?.Record.CustomerId;
             var added = new List<RecordName>();
             var changed = new List<ChangedRecord>();
             var left = 0;
             var behaviour = new List<string>();
             foreach (var record in read.Records)
             {
-                var owner = record is Gateway g && inFile.TryGetValue(g.SiteId, out var site) ? ((Site)site).CustomerId : await Records.RecordWork.OwnerOf(record, reader, ct);
+                var owner = record is Gateway g ? await OwnerOfSite(g.SiteId) : await Records.RecordWork.OwnerOf(record, reader, ct);
                 if (writing.Made(record.Id) || await reader.ByIdAsync<IRecord>(Scope.Everything, record.Id, ct) is not { } kept)
                 {
                     asker.Need(Role.Engineer, owner, record.Code);

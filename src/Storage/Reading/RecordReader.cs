@@ -7,6 +7,8 @@ public sealed record Kept<T>(T Record, int Version, long CommitNumber)
 /// <summary>Reads records inside one context. What a person may see is asked with a <see cref="Scope"/>; what a computation needs around a tunnel is not.</summary>
 public sealed class RecordReader(KeepContext context)
 {
+    private readonly Dictionary<string, IRecord> known = [];
+
     public async Task<Kept<T>?> ByCodeAsync<T>(Scope scope, RecordKind kind, string code, CancellationToken ct)
         where T : class, IRecord
     {
@@ -80,22 +82,47 @@ public sealed class RecordReader(KeepContext context)
         var tunnels = await others.Distinct().ToListAsync(ct);
         var wanted = tunnels.Union(ids).ToHashSet();
         var records = new Dictionary<string, IRecord>();
-        await LoadAsync(wanted);
+        async Task AlsoAsync(IReadOnlyCollection<string> some)
+        {
+            foreach (var record in await LoadAsync(some, ct))
+                records[record.Id] = record;
+        }
+
+        await AlsoAsync(wanted);
         // Gateways, then sites and platforms, then owners: three steps along the links.
         for (var step = 0; step < 3; step++)
-            await LoadAsync(records.Values.SelectMany(Refers).Where(id => !records.ContainsKey(id)).ToHashSet());
+            await AlsoAsync(records.Values.SelectMany(Refers).Where(id => !records.ContainsKey(id)).ToHashSet());
         // Gateways elsewhere that show the same outer address.
         var gateways = records.Values.OfType<Gateway>().Select(g => g.Id).ToArray();
         foreach (var chunk in gateways.Chunk(500))
-            await LoadAsync((await SameOuter(chunk).Distinct().ToListAsync(ct)).Where(id => !records.ContainsKey(id)).ToHashSet());
+            await AlsoAsync((await SameOuter(chunk).Distinct().ToListAsync(ct)).Where(id => !records.ContainsKey(id)).ToHashSet());
         return Inventory.Of(records.Values);
+    }
 
-        async Task LoadAsync(IReadOnlyCollection<string> some)
+    /// <summary>That these records are as given: they were written a moment ago and need not be read again.</summary>
+    internal void Knows(IEnumerable<IRecord> written)
+    {
+        foreach (var record in written)
+            known[record.Id] = record;
+    }
+
+    /// <summary>The records with these ids.</summary>
+    internal async Task<IReadOnlyList<IRecord>> LoadAsync(IReadOnlyCollection<string> ids, CancellationToken ct)
+    {
+        var found = new List<IRecord>(ids.Count);
+        var others = new List<string>();
+        foreach (var id in ids)
         {
-            foreach (var chunk in some.Chunk(500))
-                foreach (var row in await context.Records.AsNoTracking().Where(r => chunk.Contains(r.Id)).ToListAsync(ct))
-                    records[row.Id] = RecordBody.Read(row.Kind, row.Id, row.Body);
+            if (known.TryGetValue(id, out var record))
+                found.Add(record);
+            else
+                others.Add(id);
         }
+
+        foreach (var chunk in others.Chunk(500))
+            foreach (var row in await context.Records.AsNoTracking().Where(r => chunk.Contains(r.Id)).ToListAsync(ct))
+                found.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
+        return found;
     }
 
     /// <summary>The records that a record refers to.</summary>
@@ -112,20 +139,23 @@ public sealed class RecordReader(KeepContext context)
         [.. (await context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel && r.State != "retired" && context.Links.Any(l => l.FromId == r.Id && l.ToId == gatewayId && (l.Role == "a" || l.Role == "b"))).ToListAsync(ct)).Select(r => (Tunnel)RecordBody.Read(r.Kind, r.Id, r.Body))];
 
     /// <summary>The tunnels that have to be checked again when these records were written.</summary>
-    internal async Task<IReadOnlyCollection<string>> TouchedAsync(IReadOnlyList<(string Id, RecordKind Kind)> written, CancellationToken ct)
+    internal async Task<IReadOnlyCollection<string>> TouchedAsync(IReadOnlyList<(string Id, RecordKind Kind, bool New)> written, CancellationToken ct)
     {
         var found = written.Where(w => w.Kind == RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
-        found.UnionWith(await MeetingAsync(await RelookedAsync(written, ct), ct));
+        found.UnionWith(await MeetingAsync(await RelookedAsync(written.Select(w => (w.Id, w.Kind)), ct), ct));
         // A site touches the tunnels of its gateways; gateways, suites and customers those that refer to them; a platform those of its gateways.
-        var towards = written.Where(w => w.Kind != RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
+        // What is new is referred to by nothing but what was written with it.
+        var towards = written.Where(w => w.Kind != RecordKind.Tunnel && !w.New).Select(w => w.Id).ToHashSet();
         for (var step = 0; step < 3 && towards.Count > 0; step++)
         {
             var next = new HashSet<string>();
             foreach (var chunk in towards.Chunk(500))
             {
-                var from = await (from l in context.Links join r in context.Records on l.FromId equals r.Id where chunk.Contains(l.ToId) select new { r.Id, r.Kind }).Distinct().ToListAsync(ct);
-                found.UnionWith(from.Where(f => f.Kind == RecordKind.Tunnel).Select(f => f.Id));
-                next.UnionWith(from.Where(f => f.Kind is RecordKind.Site or RecordKind.Gateway).Select(f => f.Id));
+                // In two steps: joined, a planner without fresh statistics goes through every record.
+                var from = await context.Links.Where(l => chunk.Contains(l.ToId)).Select(l => l.FromId).Distinct().ToListAsync(ct);
+                foreach (var some in from.Chunk(500))
+                    foreach (var r in await context.Records.Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.Kind }).ToListAsync(ct))
+                        _ = r.Kind == RecordKind.Tunnel ? found.Add(r.Id) : r.Kind is RecordKind.Site or RecordKind.Gateway && next.Add(r.Id);
             }
 
             towards = next;

@@ -87,11 +87,12 @@ public sealed class Keeper(Databases databases)
         var reader = new RecordReader(context);
         var result = await work(writing, reader);
         // What met the old prefixes and look-up keys has to be checked again as well as what meets the new ones.
-        var met = await reader.MeetingAsync(await reader.RelookedAsync(writing.Puts.Values.Select(p => (p.Record.Id, p.Record.Kind)), ct), ct);
+        var met = await reader.MeetingAsync(await reader.RelookedAsync(writing.Puts.Values.Where(p => !writing.Made(p.Record.Id)).Select(p => (p.Record.Id, p.Record.Kind)), ct), ct);
         var written = await StoreAsync(context, last, act, writing, progress, ct);
         if (written.Count == 0 && !writing.Noted)
             return new(result, null, []);
-        await RelookAsync(context, await reader.RelookedAsync(written.Select(w => (w.RecordId, w.Kind)), ct), ct);
+        reader.Knows(written.Select(w => writing.Puts[w.RecordId].Record));
+        await RelookAsync(context, reader, await reader.RelookedAsync(written.Select(w => (w.RecordId, w.Kind)), ct), ct);
         var moves = await RecheckAsync(context, reader, written, met, act.At, progress, ct);
         if (!keep)
             return new(result, null, moves);
@@ -178,6 +179,7 @@ public sealed class Keeper(Databases databases)
             foreach (var row in await context.Records.Where(r => some.Contains(r.Id)).ToListAsync(ct))
                 rows[row.Id] = row;
         var written = new List<VersionRow>();
+        var added = new List<RecordRow>();
         foreach (var (record, expected) in writing.Puts.Values.OrderBy(p => p.Record.Kind).ThenBy(p => p.Record.Code, StringComparer.OrdinalIgnoreCase))
         {
             var body = RecordBody.Bytes(record);
@@ -187,7 +189,7 @@ public sealed class Keeper(Databases databases)
             if (row is not null && row.Body.AsSpan().SequenceEqual(body))
                 continue;
             if (row is null)
-                context.Records.Add(row = new() { Id = record.Id, Kind = record.Kind, Code = record.Code, CodeKey = "", Name = "", Body = body });
+                added.Add(row = new() { Id = record.Id, Kind = record.Kind, Code = record.Code, CodeKey = "", Name = "", Body = body });
             row.Version++;
             row.CommitNumber = writing.Number;
             row.Body = body;
@@ -205,7 +207,7 @@ public sealed class Keeper(Databases databases)
                 _ => null,
             };
             (row.Name, row.State) = Shown(record);
-            var kept = new VersionRow
+            written.Add(new()
             {
                 RecordId = record.Id,
                 Version = row.Version,
@@ -216,43 +218,48 @@ public sealed class Keeper(Databases databases)
                 Name = row.Name,
                 State = row.State,
                 OwnerId = row.OwnerId,
-            };
-            context.Versions.Add(kept);
-            written.Add(kept);
+            });
         }
 
         if (written.Count == 0 && !writing.Noted)
             return written;
         context.Commits.Add(Chained(last, writing.Number, act, written));
-        // Links are foreign keys, so that they are projected when every record of the commit is there.
         await context.SaveChangesAsync(ct);
-        foreach (var some in written.Select(w => w.RecordId).Chunk(500))
-        {
-            await context.Links.Where(l => some.Contains(l.FromId)).ExecuteDeleteAsync(ct);
-            await context.Prefixes.Where(p => some.Contains(p.RecordId)).ExecuteDeleteAsync(ct);
-            await context.Held.Where(h => some.Contains(h.TunnelId)).ExecuteDeleteAsync(ct);
-            await context.Words.Where(w => some.Contains(w.RecordId) && w.Field != SearchWords.Around).ExecuteDeleteAsync(ct);
-        }
-
         // What is saved is let go of: an import of tens of thousands would otherwise be gone through again with each piece.
         context.ChangeTracker.Clear();
+        // Links are foreign keys, so that they are projected when every record of the commit is there.
+        await Bulk.InsertAsync(context, added, ct);
+        await Bulk.InsertAsync(context, written, ct);
         var projected = 0;
         foreach (var some in written.Chunk(1000))
         {
+            // A first version has nothing projected yet.
+            foreach (var old in some.Where(w => w.Version > 1).Select(w => w.RecordId).Chunk(500))
+            {
+                await context.Links.Where(l => old.Contains(l.FromId)).ExecuteDeleteAsync(ct);
+                await context.Prefixes.Where(p => old.Contains(p.RecordId)).ExecuteDeleteAsync(ct);
+                await context.Held.Where(h => old.Contains(h.TunnelId)).ExecuteDeleteAsync(ct);
+                await context.Words.Where(w => old.Contains(w.RecordId) && w.Field != SearchWords.Around).ExecuteDeleteAsync(ct);
+            }
+
+            var beside = new Projection();
             foreach (var kept in some)
             {
                 var record = writing.Puts[kept.RecordId].Record;
-                Project(context, record, kept.Version);
-                context.Words.AddRange(SearchWords.Of(record));
+                Project(beside, record, kept.Version);
+                beside.Words.AddRange(SearchWords.Of(record));
                 if (record is Person person)
                     await ProjectAsync(context, person, ct);
             }
 
             await context.SaveChangesAsync(ct);
             context.ChangeTracker.Clear();
+            await beside.InsertAsync(context, ct);
             progress?.Report(new("records", projected += some.Length, written.Count));
         }
 
+        if (written.Count >= 1000)
+            await Databases.LearnAsync(context, ct);
         return written;
     }
 
@@ -294,18 +301,41 @@ public sealed class Keeper(Databases databases)
         writing.Puts.TryGetValue(siteId, out var put) ? ((Site)put.Record).CustomerId
         : await context.Records.AsNoTracking().Where(r => r.Id == siteId).Select(r => r.OwnerId).FirstOrDefaultAsync(ct);
 
-    private static void Project(KeepContext context, IRecord record, int version)
+    /// <summary>What is kept beside the records, so that lists and searches are answered without reading them.</summary>
+    private sealed class Projection
+    {
+        public List<LinkRow> Links { get; } = [];
+
+        public List<VersionLinkRow> VersionLinks { get; } = [];
+
+        public List<PrefixRow> Prefixes { get; } = [];
+
+        public List<HeldRow> Held { get; } = [];
+
+        public List<WordRow> Words { get; } = [];
+
+        public async Task InsertAsync(KeepContext context, CancellationToken ct)
+        {
+            await Bulk.InsertAsync(context, Links, ct);
+            await Bulk.InsertAsync(context, VersionLinks, ct);
+            await Bulk.InsertAsync(context, Prefixes, ct);
+            await Bulk.InsertAsync(context, Held, ct);
+            await Bulk.InsertAsync(context, Words, ct);
+        }
+    }
+
+    private static void Project(Projection rows, IRecord record, int version)
     {
         var linked = new HashSet<string>();
         void Link(string to, string role)
         {
-            context.Links.Add(new() { FromId = record.Id, ToId = to, Role = role });
+            rows.Links.Add(new() { FromId = record.Id, ToId = to, Role = role });
             if (linked.Add(to))
-                context.VersionLinks.Add(new() { ToId = to, RecordId = record.Id, Version = version });
+                rows.VersionLinks.Add(new() { ToId = to, RecordId = record.Id, Version = version });
         }
 
         void Lies(Prefix p, string role, string? gateway) =>
-            context.Prefixes.Add(new() { RecordId = record.Id, GatewayId = gateway, Role = role, Family = (int)p.Family, Low = AddressText.Of(p.First), High = AddressText.Of(p.Last) });
+            rows.Prefixes.Add(new() { RecordId = record.Id, GatewayId = gateway, Role = role, Family = (int)p.Family, Low = AddressText.Of(p.First), High = AddressText.Of(p.Last) });
         switch (record)
         {
             case Site site:
@@ -341,7 +371,7 @@ public sealed class Keeper(Databases databases)
                     foreach (var remote in tunnel.Agreed.Pairs.Select(p => p.On(name.Other())).Distinct())
                         Lies(remote, "remote", end.GatewayId);
                     foreach (var part in new[] { end.Subnets?.OwnFrom, end.Subnets?.PeerFrom, end.ProposalsFrom }.OfType<string>().Distinct())
-                        context.Held.Add(new() { TunnelId = tunnel.Id, GatewayId = end.GatewayId, Part = part });
+                        rows.Held.Add(new() { TunnelId = tunnel.Id, GatewayId = end.GatewayId, Part = part });
                 }
 
                 break;
@@ -349,22 +379,15 @@ public sealed class Keeper(Databases databases)
     }
 
     /// <summary>Projects the look-up keys of tunnels anew: what each of their gateways finds them by.</summary>
-    private static async Task RelookAsync(KeepContext context, IReadOnlyCollection<string> tunnels, CancellationToken ct)
+    private static async Task RelookAsync(KeepContext context, RecordReader reader, IReadOnlyCollection<string> tunnels, CancellationToken ct)
     {
         foreach (var some in tunnels.Chunk(500))
         {
             await context.Lookups.Where(l => some.Contains(l.TunnelId)).ExecuteDeleteAsync(ct);
-            var read = (await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).ToListAsync(ct)).Select(r => (Tunnel)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
-            var wanted = read.SelectMany(t => new[] { t.A.GatewayId, t.B.GatewayId }).Distinct().ToArray();
-            var gateways = new Dictionary<string, Gateway>();
-            foreach (var chunk in wanted.Chunk(500))
-                foreach (var row in await context.Records.AsNoTracking().Where(r => chunk.Contains(r.Id)).ToListAsync(ct))
-                    gateways[row.Id] = (Gateway)RecordBody.Read(row.Kind, row.Id, row.Body);
-            foreach (var tunnel in read)
-                context.Lookups.AddRange(Keys(tunnel, gateways));
+            var read = (await reader.LoadAsync(some, ct)).Cast<Tunnel>().ToArray();
+            var gateways = (await reader.LoadAsync([.. read.SelectMany(t => new[] { t.A.GatewayId, t.B.GatewayId }).Distinct()], ct)).Cast<Gateway>().ToDictionary(g => g.Id);
+            await Bulk.InsertAsync(context, read.SelectMany(t => Keys(t, gateways)), ct);
         }
-
-        await context.SaveChangesAsync(ct);
     }
 
     private static IEnumerable<LookupRow> Keys(Tunnel tunnel, Dictionary<string, Gateway> gateways)
@@ -411,7 +434,7 @@ public sealed class Keeper(Databases databases)
         if (!written.Any(Touches))
             return [];
         var moves = new List<FindingMove>();
-        var touched = met.Union(await reader.TouchedAsync([.. written.Where(Touches).Select(w => (w.RecordId, w.Kind))], ct)).ToArray();
+        var touched = met.Union(await reader.TouchedAsync([.. written.Where(Touches).Select(w => (w.RecordId, w.Kind, New: w.Version == 1))], ct)).ToArray();
         var again = 0;
         foreach (var some in touched.Chunk(500))
         {
@@ -430,6 +453,7 @@ public sealed class Keeper(Databases databases)
         await context.Findings.Where(f => tunnels.Contains(f.TunnelId)).ExecuteDeleteAsync(ct);
         await context.Words.Where(w => tunnels.Contains(w.RecordId) && w.Field == SearchWords.Around).ExecuteDeleteAsync(ct);
         var day = DateOnly.FromDateTime(at.UtcDateTime);
+        var (listedNew, findingRows, words) = (new List<TunnelRow>(), new List<FindingRow>(), new List<WordRow>());
         foreach (var id in tunnels)
         {
             var view = new TunnelView(inventory, inventory.Get<Tunnel>(id), day);
@@ -440,7 +464,7 @@ public sealed class Keeper(Databases databases)
             foreach (var (key, row) in known.Where(k => k.Key.TunnelId == id && !findings.Any(f => f.Code == k.Key.Code && f.Subject == k.Key.Subject)))
                 moves.Add(new(false, id, JsonSerializer.Deserialize<Finding>(row.Body, RecordBody.Json)!));
             foreach (var f in findings.DistinctBy(f => (f.Code, f.Subject)))
-                context.Findings.Add(new()
+                findingRows.Add(new()
                 {
                     TunnelId = id,
                     Code = f.Code,
@@ -453,18 +477,21 @@ public sealed class Keeper(Databases databases)
                     OwnerId = view.Tunnel.CustomerId,
                 });
             if (!shown.TryGetValue(id, out var listed))
-                context.Tunnels.Add(listed = new() { Id = id, Verdict = [], EndA = "", EndB = "" });
+                listedNew.Add(listed = new() { Id = id, Verdict = [], EndA = "", EndB = "" });
             // What was accepted counts no longer, unless it blocks.
             listed.Worst = findings.Where(f => f.Accepted is null || f.Severity == Severity.Blocks).Select(f => (int)f.Severity).DefaultIfEmpty(4).Min();
             listed.CheckAgainOn = NextDay(view, day) is { } next ? Scalars.Write(next) : null;
             listed.Verdict = JsonSerializer.SerializeToUtf8Bytes(Verdict.Of(about, findings), RecordBody.Json);
             listed.EndA = view.A.Site.Name;
             listed.EndB = view.B.Site.Name;
-            context.Words.AddRange(SearchWords.AroundOf(view));
+            words.AddRange(SearchWords.AroundOf(view));
         }
 
         await context.SaveChangesAsync(ct);
         context.ChangeTracker.Clear();
+        await Bulk.InsertAsync(context, listedNew, ct);
+        await Bulk.InsertAsync(context, findingRows, ct);
+        await Bulk.InsertAsync(context, words, ct);
     }
 
     /// <summary>The next day on which a date in these records is passed.</summary>
