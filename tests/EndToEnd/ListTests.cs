@@ -84,6 +84,10 @@ public abstract class ListTests : IAsyncLifetime
         }
 
         met.ShouldBeGreaterThan(300);
+        // Asked in words, one of the two.
+        var one = placed[3].Prefix;
+        (await lists.SearchAsync(Scope.Everything, $"everything inside {one}", 200, Ct)).Select(f => Prefix.Parse(f.Fits).Value).ToArray().ShouldAllBe(p => one.Contains(p));
+        (await lists.SearchAsync(Scope.Everything, $"what contains {one.First}?", 200, Ct)).Select(f => Prefix.Parse(f.Fits).Value).ShouldSatisfyAllConditions(f => f.ShouldContain(one), f => f.ShouldAllBe(p => p.Contains(one.First)));
     }
 
     [Fact]

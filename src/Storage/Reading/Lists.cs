@@ -335,12 +335,12 @@ public sealed class Lists(KeepContext context)
     public async Task<IReadOnlyList<SearchFound>> SearchAsync(Scope scope, string text, int most, CancellationToken ct)
     {
         var seen = scope.Over(context, context.Records.AsNoTracking());
-        if (Prefix.Parse(text) is { Ok: true } prefix)
+        if (Question(text) is var (prefix, containing, inside))
         {
             // What contains it, the nearest first; then what lies in it, in order.
-            var around = await (from p in Containing(prefix.Value) join r in seen on p.RecordId equals r.Id orderby p.Low descending, p.High, r.Kind, r.CodeKey select new { p.Low, p.High, p.Role, r.Kind, r.Id, r.Code, r.Name, r.OwnerId, r.State }).Take(most * 2).ToListAsync(ct);
-            var within = await (from p in Inside(prefix.Value) join r in seen on p.RecordId equals r.Id orderby p.Low select new { p.Low, p.High, p.Role, r.Kind, r.Id, r.Code, r.Name, r.OwnerId, r.State }).Take(most * 2).ToListAsync(ct);
-            return await OwnedAsync([.. around.Concat(within).DistinctBy(l => (l.Id, l.Low, l.High)).Take(most).Select(l => (new SearchFound(l.Kind, l.Code, l.Name, "", l.State, l.Role, Writing.AddressText.Between(prefix.Value.Family, l.Low, l.High).ToString()), l.OwnerId))], ct);
+            var around = !containing ? [] : await (from p in Containing(prefix) join r in seen on p.RecordId equals r.Id orderby p.Low descending, p.High, r.Kind, r.CodeKey select new { p.Low, p.High, p.Role, r.Kind, r.Id, r.Code, r.Name, r.OwnerId, r.State }).Take(most * 2).ToListAsync(ct);
+            var within = !inside ? [] : await (from p in Inside(prefix) join r in seen on p.RecordId equals r.Id orderby p.Low select new { p.Low, p.High, p.Role, r.Kind, r.Id, r.Code, r.Name, r.OwnerId, r.State }).Take(most * 2).ToListAsync(ct);
+            return await OwnedAsync([.. around.Concat(within).DistinctBy(l => (l.Id, l.Low, l.High)).Take(most).Select(l => (new SearchFound(l.Kind, l.Code, l.Name, "", l.State, l.Role, Writing.AddressText.Between(prefix.Family, l.Low, l.High).ToString()), l.OwnerId))], ct);
         }
 
         var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => w.Trim(',', ';', '(', ')')).Where(w => w.Length > 0).OrderByDescending(w => w.Length).Take(6).ToArray();
@@ -368,6 +368,36 @@ public sealed class Lists(KeepContext context)
         }
 
         return await OwnedAsync([.. found.Take(most)], ct);
+    }
+
+    /// <summary>
+    /// A text that asks about a prefix: the prefix alone (what contains it and what lies in it), or with words that say which of the two is meant:
+    /// <c>what contains 10.4.7.9</c>, <c>everything inside 10.4.0.0/16</c>.
+    /// </summary>
+    internal static (Prefix Prefix, bool Containing, bool Inside)? Question(string text)
+    {
+        var words = text.Split([' ', ',', '?'], StringSplitOptions.RemoveEmptyEntries);
+        if (words.Length is 0 or > 6 || Prefix.Parse(words[^1]) is not { Ok: true } prefix)
+            return null;
+        var (containing, inside) = (false, false);
+        foreach (var word in words[..^1])
+        {
+            switch (word.ToLowerInvariant())
+            {
+                case "contains" or "contain" or "containing" or "holds" or "around":
+                    containing = true;
+                    break;
+                case "inside" or "in" or "within" or "under":
+                    inside = true;
+                    break;
+                case "what" or "which" or "everything" or "all" or "anything" or "is" or "lies" or "overlaps":
+                    break;
+                default:
+                    return null;
+            }
+        }
+
+        return (prefix.Value, containing || !inside, inside || !containing);
     }
 
     private async Task<IReadOnlyList<SearchFound>> OwnedAsync(IReadOnlyList<(SearchFound Found, string? OwnerId)> found, CancellationToken ct)

@@ -24,7 +24,7 @@ export function TunnelRows({ items, more, query = "" }: { items: Contract["Tunne
   const above = (seen[0]?.start ?? 0) - (seen.length ? rows.options.scrollMargin : 0);
   const below = rows.getTotalSize() + rows.options.scrollMargin - (seen.at(-1)?.end ?? rows.options.scrollMargin);
   return (
-    <table ref={table} aria-rowcount={items.length}>
+    <table ref={table} className="long" aria-rowcount={items.length}>
       <thead>
         <tr>
           <th style={{ width: 130 }}>Tunnel</th>
