@@ -69,7 +69,19 @@ internal static class Printing
             s.Line($"Window  {c.WindowAtA}{(c.WindowAtB != c.WindowAtA ? $"; at B {c.WindowAtB}" : "")}; planned {c.PlannedMinutes} min");
         foreach (var m in c.Moved)
             s.Wrapped($"Moved: {m.Path} of {m.Record} was {m.Then ?? "nothing"}, is {m.Now ?? "nothing"}. Next: vellumkeep change recompute {c.Code}", 0, "stops");
+        PlanFindings(s, c);
+        foreach (var p in c.Pending)
+            s.Wrapped($"Pending {p.Number}: {p.Label}{(p.WhoKnows is null ? "" : $", from {p.WhoKnows}")}{(p.By is null ? "" : $", by {p.By}")}. Next: vellumkeep change fill {c.Code} {p.Number} <value>", 0, "weak");
+        foreach (var t in c.Tunnels.Where(t => t.Interruption is not null))
+            s.Wrapped(t.Interruption!.Text, 0);
         s.Line();
+        if (c.Translations.Count > 0)
+        {
+            s.Table(["carried over", "was", "becomes", "why"], c.Translations.Where(t => t.Carries != "kept" || t.Before != t.After).Select(t => (IReadOnlyList<string>)[$"{(c.Tunnels.Count > 1 ? t.Tunnel + " " : "")}{t.What}", t.Before ?? "nothing", t.After is null ? s.In("stops", "impossible") : t.After, t.Why.Text]));
+            s.Line(s.In("soft", $"{c.Translations.Count(t => t.Carries == "kept" && t.Before == t.After)} settings are kept as they are."));
+            s.Line();
+        }
+
         s.Table(["what differs", "before", "after"], c.Differs.Select(d => (IReadOnlyList<string>)[$"{Where(s, d.End)} {d.What}".TrimStart(), d.Before, d.After]));
         foreach (var f in c.FindingsAdded)
             s.Wrapped($"adds {f.Severity} {f.Code}: {f.What.Text}", 0, f.Severity == "blocks" ? "stops" : "weak");
@@ -85,12 +97,14 @@ internal static class Printing
             s.Line($"{step.Number,3} {mark} {Where(s, step.Where),-2} {lines[0]}");
             foreach (var line in lines[1..])
                 s.Line(new string(' ', 15) + line);
-            foreach (var v in step.Enter.Where(v => v.Label == "name"))
-                s.Line(s.In("soft", $"{new string(' ', 15)}{v.Label}  {v.Text}"));
+            foreach (var v in step.Enter.Where(v => v.Label == "name" || !step.Do.Text.Contains(v.Text, StringComparison.Ordinal)))
+                s.Wrapped($"{v.Label}  {v.Text}{(v.Before is null || v.Before == v.Text ? "" : $"   (was {v.Before})")}", 15, v.Waits ? "weak" : "soft");
+            foreach (var v in step.TakeOut)
+                s.Wrapped($"take out {v.Label}  {v.Text}", 15, "soft");
             foreach (var v in step.Expect)
                 s.Line(s.In("soft", $"{new string(' ', 15)}{v.Label}: {v.Text}"));
-            foreach (var a in step.Attempts.Where(a => a.Remark is not null || a.Set is not null))
-                s.Wrapped($"{a.Outcome} by {a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}{(a.Remark is null ? "" : $": {a.Remark}")}", 15, "soft");
+            foreach (var a in step.Attempts.Where(a => a.Remark is not null || a.Set is not null || a.Proof is not null))
+                s.Wrapped($"{a.Outcome} by {a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}{(a.Remark is null ? "" : $": {a.Remark}")}{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}", 15, "soft");
         }
 
         foreach (var r in c.Remarks)
@@ -98,6 +112,12 @@ internal static class Printing
         var next = c.Acts.Where(a => a.Allowed).Select(a => a.Act switch { "approve" => $"change review {c.Code} --approve", "return" => "", "step" => $"change step {c.Code} {c.Steps.FirstOrDefault(x => x.Outcome is null or "failed")?.Number} --done", "drop" => "", "back-out" => "", var act => $"change {act} {c.Code}" }).Where(t => t.Length > 0).ToArray();
         if (next.Length > 0)
             s.Line("\nNext: vellumkeep " + next[0]);
+    }
+
+    public static void PlanFindings(Screen s, ChangePage c)
+    {
+        foreach (var f in c.PlanFindings)
+            s.Wrapped($"{f.Severity} {f.Code}: {f.What.Text} {f.Do.Text}", 0, f.Severity is "blocks" ? "stops" : f.Severity is "note" ? "soft" : "weak");
     }
 
     public static void Changes(Screen s, IEnumerable<ChangeSummary> changes) => s.Table(["change", "state", "tunnel", "steps", "window", "title"], changes.Select(c => (IReadOnlyList<string>)

@@ -238,6 +238,7 @@ foreach (var (thing, plural, kind) in new[] { ("tunnel", "tunnels", "tunnel"), (
         root.Subcommands.Single(c => c.Name == thing).Add(verb);
 root.Subcommands.Single(c => c.Name == "site").Add(PlaceCommands.Site(frame));
 root.Subcommands.Single(c => c.Name == "tunnel").Add(RecordCommands.Make(frame).Single(c => c.Name == "copy"));
+root.Add(KeyCommands.Make(frame));
 root.Add(CalcCommands.Make(frame));
 
 // import and export
@@ -284,7 +285,24 @@ root.Add(CalcCommands.Make(frame));
     var name = Name("change");
     var tunnel = new Argument<string>("tunnel") { Description = "code of the tunnel" };
     var side = new Option<string>("--end") { Description = "the side that the prefixes are on: A or B", Required = true };
-    var add = new Option<string[]>("--add") { Description = "prefixes, such as 10.61.40.0/24", Required = true, AllowMultipleArgumentsPerToken = true };
+    var add = new Option<string[]>("--add") { Description = "prefixes, such as 10.61.40.0/24", AllowMultipleArgumentsPerToken = true };
+    var remove = new Option<string[]>("--remove") { Description = "prefixes that are to go", AllowMultipleArgumentsPerToken = true };
+    var also = new Option<string[]>("--also") { Description = "further tunnels", AllowMultipleArgumentsPerToken = true };
+    var suite = Text("--suite", "suite with its version; the strongest that both ends can do when left out");
+    var gateway = new Argument<string>("gateway") { Description = "code of the gateway" };
+    var platform = new Argument<string>("platform") { Description = "platform profile with its version, such as alderquay-major@1" };
+    var beside = Text("--beside", "outer address of the new device, when it is built beside the old one");
+    var uplink = Text("--uplink", "label of the uplink; the first when left out");
+    var address = new Argument<string>("address") { Description = "the new outer address" };
+    var built = new Argument<string?>("tunnel") { Description = "a tunnel that is recorded as planned; left out with --code", Arity = ArgumentArity.ZeroOrOne };
+    var (newCode, newName, customer) = (Text("--code", "code of a tunnel that is not there yet"), Text("--name", "its name"), Text("--customer", "whose it is; the owner of gateway A when left out"));
+    var (gatewayA, gatewayB, uplinkA, uplinkB) = (Text("--a", "gateway at end A"), Text("--b", "gateway at end B"), Text("--uplink-a", "uplink at end A"), Text("--uplink-b", "uplink at end B"));
+    var pairs = new Option<string[]>("--pair") { Description = "pairs wanted, A first: 10.50.0.0/24,10.51.0.0/24", AllowMultipleArgumentsPerToken = true };
+    var byHand = new Option<string[]>("--step") { Description = "a step: part, where and what, such as: build B Fit the spare power supply", Required = true };
+    var (number, value) = (new Argument<int>("number") { Description = "number of the pending value" }, new Argument<string>("value") { Description = "the value" });
+    var (named, because) = (new Option<string>("--named") { Description = "sign-in name of who said that it may begin", Required = true }, new Option<string>("--why") { Description = "why it cannot wait", Required = true });
+    var output = Text("--output", "a file to write it to");
+    var proof = Text("--proof", "what proves it: a line, or @file");
     var reach = new Option<string[]>("--reach") { Description = "prefixes on the other side; all when left out", AllowMultipleArgumentsPerToken = true };
     var why = new Option<string>("--why") { Description = "what it is for", Required = true };
     var title = Text("--title", "title");
@@ -314,6 +332,17 @@ root.Add(CalcCommands.Make(frame));
             screen.Wrapped($"Next, step {next.Number} at {next.Where}: {next.Do.Text}");
     }
 
+    DraftChange Of(ParseResult p, Argument<string>? about) => new(about is null ? null : p.GetValue(about), null, null, null, p.GetValue(title), p.GetValue(why)!, p.GetValue(start), p.GetValue(minutes));
+    string[]? Some(ParseResult p, Option<string[]> option) => p.GetValue(option) is { Length: > 0 } list ? list : null;
+    FreeStepGiven FreeStep(string text) => text.Split(' ', 3, StringSplitOptions.RemoveEmptyEntries) is [var part, var where, var what] ? new(part, where, what, null, null, null) : throw new Refusal(2, $"'{text}' is not a step. Right would be: part, where and what, such as: build B Fit the spare power supply");
+    Command Draft(string verb, string about, Func<ParseResult, DraftChange> given, params Symbol[] takes) => Verb(verb, about, async (p, c, ct) =>
+    {
+        var made = await c.DraftAsync(given(p), ct);
+        Shows(p, made, () => Printing.Change(screen, made));
+        return made.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
+    }, [.. takes, why, title, start, minutes]);
+    string? ProofOf(ParseResult p) => p.GetValue(proof) is { } text ? text.StartsWith('@') ? File.Exists(text[1..]) ? File.ReadAllText(text[1..]) : throw new Refusal(2, $"There is no file {text[1..]}. Right would be: @ and a file that is there, or the proof itself.") : text : null;
+
     root.Add(Thing("change", "changes: drafted, reviewed, worked, recorded",
         Verb("list", "changes, newest first", async (p, c, ct) =>
         {
@@ -321,12 +350,17 @@ root.Add(CalcCommands.Make(frame));
             Shows(p, list, () => Printing.Changes(screen, list));
             return 0;
         }, state),
-        Thing("draft", "say what should be different; the plan is computed", Verb("subnets", "these prefixes, on this side of this tunnel", async (p, c, ct) =>
-        {
-            var made = await c.DraftAsync(new(p.GetValue(tunnel)!, p.GetValue(side)!, p.GetValue(add)!, p.GetValue(reach) is { Length: > 0 } r ? r : null, p.GetValue(title), p.GetValue(why)!, p.GetValue(start), p.GetValue(minutes)), ct);
-            Shows(p, made, () => Printing.Change(screen, made));
-            return made.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
-        }, tunnel, side, add, reach, why, title, start, minutes)),
+        Thing("draft", "say what should be different; the plan is computed",
+            Draft("subnets", "these prefixes, on this side of this tunnel, and of others that the network joins", p => Of(p, tunnel) with { End = p.GetValue(side), Add = p.GetValue(add), Reach = Some(p, reach), Remove = Some(p, remove), Also = Some(p, also) }, tunnel, side, add, remove, reach, also),
+            Draft("tunnel", "build a tunnel: one that is recorded as planned, or a new one between two gateways", p => p.GetValue(newCode) is { } made
+                ? Of(p, null) with { Kind = "new tunnel", Suite = p.GetValue(suite), New = new(made, p.GetValue(newName), p.GetValue(customer), p.GetValue(gatewayA) ?? "", p.GetValue(gatewayB) ?? "", p.GetValue(uplinkA), p.GetValue(uplinkB), p.GetValue(pairs) ?? []) }
+                : Of(p, null) with { Kind = "new tunnel", Tunnel = p.GetValue(built) }, built, newCode, newName, customer, gatewayA, gatewayB, uplinkA, uplinkB, pairs, suite),
+            Draft("rekey", "new keys for these tunnels", p => Of(p, tunnel) with { Kind = "rekey", Also = Some(p, also) }, tunnel, also),
+            Draft("strengthen", "better protection for a tunnel", p => Of(p, tunnel) with { Kind = "strengthen", Suite = p.GetValue(suite) }, tunnel, suite),
+            Draft("platform", "another platform for a gateway, with every tunnel that ends on it", p => Of(p, null) with { Kind = "replace platform", Gateway = p.GetValue(gateway), Platform = p.GetValue(platform), Beside = p.GetValue(beside) }, gateway, platform, beside),
+            Draft("address", "another outer address for a gateway", p => Of(p, null) with { Kind = "address move", Gateway = p.GetValue(gateway), Address = p.GetValue(address), Uplink = p.GetValue(uplink) }, gateway, address, uplink),
+            Draft("retire", "take a tunnel out of service, at both ends", p => Of(p, tunnel) with { Kind = "retire" }, tunnel),
+            Draft("free", "steps written by hand, for what no kind covers", p => Of(p, tunnel) with { Kind = "free", Steps = [.. p.GetValue(byHand)!.Select(FreeStep)] }, tunnel, byHand)),
         Verb("show", "the work order and run sheet", async (p, c, ct) =>
         {
             var change = await c.ChangeAsync(p.GetValue(name)!, ct);
@@ -349,13 +383,66 @@ root.Add(CalcCommands.Make(frame));
             var outcome = (p.GetValue(done), p.GetValue(skip), p.GetValue(failed)) switch { (true, false, false) => "done", (false, true, false) => "skipped", (false, false, true) => "failed", _ => throw new Refusal(2, "Say --done, --skip or --failed.") };
             var change = await c.ChangeAsync(p.GetValue(name)!, ct);
             var text = p.GetValue(remark) ?? (outcome == "skipped" && p.GetValue(set) is null ? p.GetValue(reason) : null);
-            var after = await c.AttemptAsync(change.Code, p.GetValue(step), new(outcome, text, p.GetValue(planned), p.GetValue(set), p.GetValue(reason)), ct);
+            var after = await c.AttemptAsync(change.Code, p.GetValue(step), new(outcome, text, p.GetValue(planned), p.GetValue(set), p.GetValue(reason), ProofOf(p)), ct);
             Shows(p, after, () => Told(after));
             return 0;
-        }, name, step, done, skip, failed, remark, set, planned, reason),
+        }, name, step, done, skip, failed, remark, set, planned, reason, proof),
         Act("close", "close it: the inventory becomes what was built"),
         Act("back-out", "back out: the inventory stays as it was"),
         Act("recompute", "make the plan anew when what it rests on has moved"),
+        Verb("fill", "fill in a value that was pending; what depends on it is computed anew", async (p, c, ct) =>
+        {
+            var after = await c.FillAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, new(p.GetValue(number), p.GetValue(value)!), ct);
+            Shows(p, after, () => Told(after));
+            return 0;
+        }, name, number, value),
+        Verb("window", "set the window, or clear it: no --start", async (p, c, ct) =>
+        {
+            var after = await c.WindowAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, new(p.GetValue(start), p.GetValue(minutes)), ct);
+            Shows(p, after, () =>
+            {
+                screen.Line(after.WindowAtA is null ? $"{after.Code} has no window." : $"{after.Code}: {after.WindowAtA}{(after.WindowAtB != after.WindowAtA ? $"; at B {after.WindowAtB}" : "")}.");
+                Printing.PlanFindings(screen, after);
+            });
+            return 0;
+        }, name, start, minutes),
+        Verb("urgent", "begin urgent work on a second person's word; it is reviewed afterwards", async (p, c, ct) =>
+        {
+            var after = await c.UrgentAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, new(p.GetValue(named)!, p.GetValue(because)!), ct);
+            Shows(p, after, () => Told(after));
+            return 0;
+        }, name, named, because),
+        Verb("remark", "remark on it, on a step or on the whole", async (p, c, ct) =>
+        {
+            var after = await c.ActAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, "remark", new(p.GetValue(remark), p.GetValue(stepNumber)), null, ct);
+            Shows(p, after, () => Told(after));
+            return 0;
+        }, name, remark, stepNumber),
+        Verb("record", "the record as Markdown, to standard output or a file", async (p, c, ct) =>
+        {
+            var text = await c.TextAsync($"changes/{Uri.EscapeDataString((await c.ChangeAsync(p.GetValue(name)!, ct)).Code)}/record", ct);
+            if (p.GetValue(output) is { } file)
+            {
+                await File.WriteAllTextAsync(file, text, ct);
+                screen.Line($"Written to {file}.");
+            }
+            else
+                Console.Out.Write(text);
+            return 0;
+        }, name, output),
+        Verb("calendar", "the window as an iCalendar file", async (p, c, ct) =>
+        {
+            var text = await c.TextAsync($"changes/{Uri.EscapeDataString((await c.ChangeAsync(p.GetValue(name)!, ct)).Code)}/window.ics", ct);
+            if (p.GetValue(output) is { } file)
+            {
+                await File.WriteAllTextAsync(file, text, ct);
+                screen.Line($"Written to {file}.");
+            }
+            else
+                Console.Out.Write(text);
+            return 0;
+        }, name, output),
+        Act("review-after", "review urgent work afterwards"),
         Act("drop", "drop it")));
 }
 

@@ -171,15 +171,35 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
         return await answer.Content.ReadAsStringAsync(ct);
     }
 
+    /// <summary>What a path answers, as text.</summary>
+    public async Task<string> TextAsync(string path, CancellationToken ct)
+    {
+        using var answer = await http.GetAsync(path, ct);
+        await RefusedAsync(answer, ct);
+        return await answer.Content.ReadAsStringAsync(ct);
+    }
+
     public Task<IReadOnlyList<ChangeSummary>> ChangesAsync(string? state, string? tunnel, CancellationToken ct) => GetAsync<IReadOnlyList<ChangeSummary>>("changes" + Query(("state", state), ("tunnel", tunnel)), ct);
 
     public Task<ChangePage> ChangeAsync(string code, CancellationToken ct) => GetAsync<ChangePage>($"changes/{Uri.EscapeDataString(code)}", ct);
 
-    public Task<ChangePage> DraftAsync(DraftSubnets given, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, "changes", given, null, ct);
+    public Task<ChangePage> DraftAsync(DraftChange given, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, "changes", given, null, ct);
 
     /// <summary>submit, approve, return, begin, recompute, close, back-out or drop.</summary>
     /// <param name="version">The version that was read; needed to approve.</param>
     public Task<ChangePage> ActAsync(string code, string act, ActRemark remark, int? version, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/{act}", remark, version, ct);
+
+    public Task<KeysPage> KeysAsync(string tunnel, CancellationToken ct) => GetAsync<KeysPage>($"tunnels/{Uri.EscapeDataString(tunnel)}/keys", ct);
+
+    public Task<KeysPage> MakeKeyAsync(string tunnel, MakeKeyGiven given, CancellationToken ct) => SendAsync<KeysPage>(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(tunnel)}/keys", given, null, ct);
+
+    public Task<KeyShown> ShowKeyAsync(string tunnel, int version, ShowKeyGiven given, CancellationToken ct) => SendAsync<KeyShown>(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(tunnel)}/keys/{version}/show", given, null, ct);
+
+    public Task<ChangePage> WindowAsync(string code, WindowGiven given, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/window", given, null, ct);
+
+    public Task<ChangePage> FillAsync(string code, FillGiven given, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/fill", given, null, ct);
+
+    public Task<ChangePage> UrgentAsync(string code, UrgentGiven given, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/urgent", given, null, ct);
 
     public Task<ChangePage> AttemptAsync(string code, int step, AttemptStep given, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/steps/{step}", given, null, ct);
 

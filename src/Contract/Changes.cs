@@ -1,7 +1,48 @@
 namespace Vellumkeep.Contract;
 
-/// <summary>A change of kind subnets: these prefixes, on this side of this tunnel. Reach: which prefixes on the other side; all when left out.</summary>
-public sealed record DraftSubnets(string Tunnel, string End, IReadOnlyList<string> Add, IReadOnlyList<string>? Reach, string? Title, string Why, DateTimeOffset? WindowStart, int? WindowMinutes);
+/// <summary>
+/// What should be different. Kind: subnets (when left out), new tunnel, rekey, strengthen, replace platform, address move, retire, free; each takes the fields
+/// that it needs. Add, Remove and Reach are prefixes; Reach: which on the other side, all when left out.
+/// </summary>
+public sealed record DraftChange(string? Tunnel, string? End, IReadOnlyList<string>? Add, IReadOnlyList<string>? Reach, string? Title, string Why, DateTimeOffset? WindowStart, int? WindowMinutes)
+{
+    public string? Kind { get; init; }
+
+    /// <summary>subnets, rekey: further tunnels.</summary>
+    public IReadOnlyList<string>? Also { get; init; }
+
+    public IReadOnlyList<string>? Remove { get; init; }
+
+    /// <summary>strengthen: the suite; the strongest that both can do when left out. new tunnel: the suite instead of what is worked out.</summary>
+    public string? Suite { get; init; }
+
+    /// <summary>replace platform, address move: the gateway.</summary>
+    public string? Gateway { get; init; }
+
+    /// <summary>replace platform: the new profile with its version.</summary>
+    public string? Platform { get; init; }
+
+    /// <summary>replace platform: the outer address of the new device, when it is built beside the old one.</summary>
+    public string? Beside { get; init; }
+
+    /// <summary>address move: the uplink; the first when left out.</summary>
+    public string? Uplink { get; init; }
+
+    /// <summary>address move: the new outer address.</summary>
+    public string? Address { get; init; }
+
+    /// <summary>new tunnel: what there is not yet; left out when Tunnel names one that is recorded as planned.</summary>
+    public NewTunnelGiven? New { get; init; }
+
+    /// <summary>free: the steps.</summary>
+    public IReadOnlyList<FreeStepGiven>? Steps { get; init; }
+}
+
+/// <summary>A tunnel that is not there yet. Pairs: A-side and B-side prefix, such as 10.50.0.0/24 - 10.51.0.0/24.</summary>
+public sealed record NewTunnelGiven(string Code, string? Name, string? Customer, string GatewayA, string GatewayB, string? UplinkA, string? UplinkB, IReadOnlyList<string> Pairs);
+
+/// <summary>A step written by hand. Part: prepare, safeguard, build, switch, prove, record. Where: A, B, us.</summary>
+public sealed record FreeStepGiven(string Part, string Where, string Do, int? Minutes, string? Stops, string? Undo);
 
 /// <summary>A change in a list. Settled: steps done or skipped.</summary>
 public sealed record ChangeSummary(string Code, string Title, string State, string Customer, string Tunnel, string Author, DateTimeOffset WrittenAt, int Steps, int Settled, int Failed, DateTimeOffset? WindowStart, int? WindowMinutes);
@@ -9,11 +50,52 @@ public sealed record ChangeSummary(string Code, string Title, string State, stri
 /// <summary>A change: the plan as the core made it, and everything that happened to it.</summary>
 public sealed record ChangePage(
     string Code, int Version, string Title, string Why, string Kind, string State, string Author, DateTimeOffset WrittenAt, string Customer, string CustomerName, string Tunnel, string TunnelName,
-    ChangeEnd A, ChangeEnd B, string SideWished, DateTimeOffset? WindowStart, int? WindowMinutes, string? WindowAtA, string? WindowAtB, int PlannedMinutes,
+    ChangeEnd A, ChangeEnd B, string? SideWished, DateTimeOffset? WindowStart, int? WindowMinutes, string? WindowAtA, string? WindowAtB, int PlannedMinutes,
     IReadOnlyList<VerdictSentence> Verdict, IReadOnlyList<BeforeAfterLine> Differs, IReadOnlyList<StepPage> Steps,
     IReadOnlyList<FindingPage> FindingsAdded, IReadOnlyList<FindingPage> FindingsRemoved, IReadOnlyList<FindingPage> FindingsStanding,
     IReadOnlyList<WayBackStep> WayBack, IReadOnlyList<RemarkLine> Remarks, string? ApprovedBy, DateTimeOffset? ApprovedAt, IReadOnlyList<PassageLine> Passages,
-    IReadOnlyList<MovedValue> Moved, IReadOnlyList<string> OtherOpenChanges, IReadOnlyList<AllowedAct> Acts);
+    IReadOnlyList<MovedValue> Moved, IReadOnlyList<string> OtherOpenChanges, IReadOnlyList<AllowedAct> Acts)
+{
+    /// <summary>Every tunnel of the change.</summary>
+    public required IReadOnlyList<ChangeTunnel> Tunnels { get; init; }
+
+    /// <summary>What a reviewer would look for in the plan (PLAN-01 to PLAN-10).</summary>
+    public required IReadOnlyList<PlanFindingLine> PlanFindings { get; init; }
+
+    public required IReadOnlyList<PendingLine> Pending { get; init; }
+
+    /// <summary>Tunnels that the change is not about and that feel it.</summary>
+    public required IReadOnlyList<TouchedLine> Touches { get; init; }
+
+    public required IReadOnlyList<TranslatedLine> Translations { get; init; }
+
+    /// <summary>Versions of keys that the change brings into use.</summary>
+    public required IReadOnlyList<ChangeKeyLine> Keys { get; init; }
+
+    public UrgentLine? Urgent { get; init; }
+
+    /// <summary>What came of it is not what was planned: skipped steps, and pending values that stayed so.</summary>
+    public required IReadOnlyList<string> LeftOver { get; init; }
+}
+
+/// <summary>A tunnel of a change: its ends, what it does before and after, and how long it carries nothing.</summary>
+public sealed record ChangeTunnel(string Code, string Name, ChangeEnd A, ChangeEnd B, IReadOnlyList<VerdictSentence> Before, IReadOnlyList<VerdictSentence> After, Said? Interruption, int? InterruptionSeconds);
+
+public sealed record PlanFindingLine(string Code, string Severity, Said What, Said Do);
+
+/// <summary>A value that nobody knows yet. Number: by which it is filled in. Steps: the numbers of those that wait for it.</summary>
+public sealed record PendingLine(int Number, string Label, string? WhoKnows, string? By, IReadOnlyList<int> Steps);
+
+public sealed record TouchedLine(string Tunnel, Said How);
+
+/// <summary>A setting carried to another platform. Carries: kept, changed, impossible.</summary>
+public sealed record TranslatedLine(string Tunnel, string End, string What, string? Before, string? After, string Carries, Said Why);
+
+/// <summary>A version of a key that a change needs. State: not made yet, or that of the version. CheckCode: what two people read to each other.</summary>
+public sealed record ChangeKeyLine(string Tunnel, int Version, IReadOnlyList<int> Replaces, string State, string? CheckCode);
+
+/// <summary>That urgent work began on a word, and the review it owes.</summary>
+public sealed record UrgentLine(string Named, string Why, DateTimeOffset ReviewBy, string? ReviewedBy, DateTimeOffset? ReviewedAt, bool Overdue);
 
 /// <summary>An end of the tunnel of a change.</summary>
 public sealed record ChangeEnd(string Site, string Gateway, string Platform, string TakesEffect, string RunBy);
@@ -24,16 +106,23 @@ public sealed record AllowedAct(string Act, bool Allowed, string? WhyNot);
 /// <summary>Before and after, for reading. End: A, B, or null for what is agreed.</summary>
 public sealed record BeforeAfterLine(string? End, string What, string Before, string After, IReadOnlyList<string> Added);
 
-/// <summary>A value of a step.</summary>
-public sealed record StepValueLine(string Label, string Text);
+/// <summary>A value of a step. Before: what stands there until then. Waits: it is pending.</summary>
+public sealed record StepValueLine(string Label, string Text, string? Before = null, bool Waits = false);
 
 /// <summary>One step. Where: A, B or us. Outcome: done, skipped, failed, or null.</summary>
 public sealed record StepPage(
     int Number, string Key, string Part, string Where, string? Asked, Said Do, IReadOnlyList<StepValueLine> Enter, IReadOnlyList<StepValueLine> Expect, Said? Proof, int Minutes, Said? Stops, Said? Undo,
-    string? Outcome, IReadOnlyList<AttemptLine> Attempts);
+    string? Outcome, IReadOnlyList<AttemptLine> Attempts)
+{
+    public string? Tunnel { get; init; }
+
+    public string? Gateway { get; init; }
+
+    public required IReadOnlyList<StepValueLine> TakeOut { get; init; }
+}
 
 /// <summary>One attempt at a step.</summary>
-public sealed record AttemptLine(string Outcome, string By, DateTimeOffset At, string? Remark, string? Planned, string? Set, string? Reason);
+public sealed record AttemptLine(string Outcome, string By, DateTimeOffset At, string? Remark, string? Planned, string? Set, string? Reason, string? Proof = null);
 
 public sealed record WayBackStep(int Number, string Where, Said Do);
 
@@ -47,8 +136,17 @@ public sealed record MovedValue(string Record, string Path, string? Then, string
 /// <summary>A remark with an act on a change.</summary>
 public sealed record ActRemark(string? Remark, int? Step);
 
+/// <summary>A window: local wall time at a site of the tunnel, or with an offset; and minutes.</summary>
+public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes);
+
+/// <summary>A value that was pending.</summary>
+public sealed record FillGiven(int Number, string Value);
+
+/// <summary>Whose word urgent work begins on, and why it cannot wait.</summary>
+public sealed record UrgentGiven(string Named, string Why);
+
 /// <summary>An attempt at a step: done, skipped (with a reason) or failed (with what was seen). Set and Reason: a deviation from the value Planned.</summary>
-public sealed record AttemptStep(string Outcome, string? Remark, string? Planned, string? Set, string? Reason);
+public sealed record AttemptStep(string Outcome, string? Remark, string? Planned, string? Set, string? Reason, string? Proof = null);
 
 /// <summary>What waits for the asker.</summary>
 public sealed record TodayPage(

@@ -11,6 +11,7 @@ using Vellumkeep.Service.Drawings;
 using Vellumkeep.Service.Finding;
 using Vellumkeep.Service.History;
 using Vellumkeep.Service.Imports;
+using Vellumkeep.Service.Keys;
 using Vellumkeep.Service.Live;
 using Vellumkeep.Service.Places;
 using Vellumkeep.Service.Platforms;
@@ -26,6 +27,7 @@ var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = gi
 builder.Configuration.AddCommandLine(given, new Dictionary<string, string>
 {
     ["--data"] = "Vellumkeep:Data",
+    ["--sealing"] = "Vellumkeep:Sealing",
     ["--postgres"] = "Vellumkeep:Postgres",
     ["--demo"] = "Vellumkeep:Demo",
     ["--clock"] = "Vellumkeep:Clock",
@@ -48,7 +50,7 @@ TimeProvider clock = settings.Clock is { Length: > 0 } at
     ? settings.Demo is { Length: > 0 } ? new StandingClock(DateTimeOffset.Parse(at, CultureInfo.InvariantCulture)) : throw new InvalidOperationException("A standing clock is only for the demo: give --demo with --clock.")
     : TimeProvider.System;
 builder.Services.AddSingleton(databases).AddSingleton(settings).AddSingleton(clock).AddSingleton<Keeper>().AddSingleton<PeopleStore>()
-    .AddSingleton<Importing>().AddSingleton<SheetImport>().AddSingleton<TunnelWork>().AddSingleton<ChangeWork>().AddSingleton<DemoScenario>().AddSingleton<RecordWork>()
+    .AddSingleton<Importing>().AddSingleton<SheetImport>().AddSingleton<TunnelWork>().AddSingleton<ChangeWork>().AddSingleton<KeyWork>().AddSingleton(new Sealing(settings.Sealing is { Length: > 0 } sealing ? sealing : Path.Combine(settings.Data, "sealing"))).AddSingleton<DemoScenario>().AddSingleton<RecordWork>()
     .AddSingleton<Commits>().AddHostedService(s => s.GetRequiredService<Commits>()).AddHostedService<DailyCheck>();
 builder.Services.AddDataProtection().SetApplicationName("vellumkeep");
 builder.Services.AddOptions<Microsoft.AspNetCore.DataProtection.KeyManagement.KeyManagementOptions>().Configure(o => o.XmlRepository = new CookieKeys(databases));
@@ -104,6 +106,7 @@ api.MapPlaces();
 api.MapDrawings();
 api.MapSums();
 api.MapChanges();
+api.MapKeys();
 api.MapToday();
 api.MapPeople();
 api.MapRecords();

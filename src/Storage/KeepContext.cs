@@ -31,6 +31,10 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
 
     public DbSet<WordRow> Words => Set<WordRow>();
 
+    public DbSet<KeyRow> Keys => Set<KeyRow>();
+
+    public DbSet<KeySeenRow> KeysSeen => Set<KeySeenRow>();
+
     public DbSet<KeptListRow> KeptLists => Set<KeptListRow>();
 
     public DbSet<CookieKeyRow> CookieKeys => Set<CookieKeyRow>();
@@ -124,6 +128,13 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.HasKey(w => new { w.Word, w.RecordId, w.Field });
             e.HasIndex(w => w.RecordId);
             e.Property(w => w.Word).UseCollation(ByteOrder);
+        });
+        b.Entity<KeyRow>(e => e.HasKey(k => new { k.TunnelId, k.Version }));
+        b.Entity<KeySeenRow>(e =>
+        {
+            e.HasKey(k => k.Id);
+            e.HasIndex(k => new { k.TunnelId, k.Version });
+            e.HasIndex(k => k.Who);
         });
         b.Entity<KeptListRow>(e =>
         {

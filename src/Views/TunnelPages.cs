@@ -20,7 +20,7 @@ public static class TunnelPages
             Verdict.Of(about, findings).Show(sees), End(view.A), End(view.B),
             new(ike.Show(), IkeLabel(about), ike.Finding is { } f ? (f.Consequence ?? f.What).Show(sees) : null, After(ike.Finding)),
             [.. about.Pairs.Select(p => Pair(p, about, findings, sees))],
-            [.. beside.Open.SelectMany(c => c.Change.Plan.NewPairs.Where(p => !t.Agreed.Pairs.Contains(p)).Select(p => new PlannedPair(p.A.ToString(), p.B.ToString(), view.A.Site.NameOf(p.A), view.B.Site.NameOf(p.B), c.Change.Code, Change.States.Of(c.Change.State))))],
+            [.. beside.Open.SelectMany(c => c.Change.Plan.NewPairs.Where(p => !t.Agreed.Pairs.Contains(p) && c.Change.Plan.Edits.Any(e => e.RecordId == t.Id && e.Path == $"agreed.pairs[{p}]")).Select(p => new PlannedPair(p.A.ToString(), p.B.ToString(), view.A.Site.NameOf(p.A), view.B.Site.NameOf(p.B), c.Change.Code, Change.States.Of(c.Change.State))))],
             [.. about.Rows.Select(r => Row(r, findings, view))],
             [.. findings.Select(x => x.Show(t.Code, sees, beside.FirstSeen(x)))],
             [.. beside.Open.Select(c => c.Summary)],

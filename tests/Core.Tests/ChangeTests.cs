@@ -77,7 +77,7 @@ public class ChangeTests
     [InlineData("BRI-ASHLOW", EndName.A, "2001:db8:61::/48", null, "nothing of that family")]
     public void An_overlap_is_refused_with_the_reason(string tunnel, EndName end, string add, string? code, string reason)
     {
-        var planned = SubnetsPlanner.Plan(DemoInventory.All, new(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(add).Value], []), DemoInventory.Today);
+        var planned = Subnets.Plan(DemoInventory.All, new(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(add).Value], []), DemoInventory.Today);
         planned.Plan.ShouldBeNull();
         planned.Refused.ShouldContain(r => r.Code == code && r.Wrong.ToString().Contains(reason), string.Join("\n", planned.Refused.Select(r => $"{r.Code} {r.Wrong}")));
     }
@@ -164,7 +164,7 @@ public class ChangeTests
     }
 
     private static Change Draft() => new("c1", "BRI-0001", "Add the cold store", "why", DemoInventory.Tunnel("BRI-ASHLOW").CustomerId,
-        new(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [Prefix.Parse("10.61.40.0/24").Value], []), DemoInventory.Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24"),
+        new SubnetsWish(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [Prefix.Parse("10.61.40.0/24").Value], []), DemoInventory.Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24"),
         ChangeState.Draft, null, "ines", [], null, [], [new(ChangeState.Draft, "ines", Now, null)]);
 
     private static MapNode Form(string id) => RecordBody.Form(DemoInventory.All.All.First(r => r.Id == id));

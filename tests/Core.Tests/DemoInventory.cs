@@ -24,7 +24,7 @@ internal static class DemoInventory
 
     public static Plan Plan(string tunnel, EndName end, string add, Inventory? among = null)
     {
-        var planned = SubnetsPlanner.Plan(among ?? All, new(Tunnel(tunnel).Id, end, [Addressing.Prefix.Parse(add).Value], []), Today);
+        var planned = Subnets.Plan(among ?? All, new(Tunnel(tunnel).Id, end, [Addressing.Prefix.Parse(add).Value], []), Today);
         return planned.Plan ?? throw new InvalidOperationException(planned.Refused[0].Wrong.ToString());
     }
 

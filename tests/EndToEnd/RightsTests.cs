@@ -136,7 +136,7 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
             "changes" => own ? "SAL-0001" : "BRI-0003",
             _ => own ? "SAL-GANNET" : "BRI-ASHLOW",
         };
-        return path.Replace("{code}", code).Replace("{name}", "perrin").Replace("{id}", "none").Replace("{step}", "1").Replace("{kind}", "tunnels").Replace("{q}", own ? "10.70.0.5" : "churn").Replace("{gateway}", own ? "harbour-gw" : "churn-gw1");
+        return path.Replace("{code}", code).Replace("{name}", "perrin").Replace("{id}", "none").Replace("{step}", "1").Replace("{version}", "1").Replace("{kind}", "tunnels").Replace("{q}", own ? "10.70.0.5" : "churn").Replace("{gateway}", own ? "harbour-gw" : "churn-gw1");
     }
 
     private async Task<HttpStatusCode> StatusAsync(string who, HttpMethod method, string path)

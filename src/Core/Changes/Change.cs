@@ -31,14 +31,18 @@ public enum Outcome
 public sealed record Deviation(string Planned, string Set, string Reason);
 
 /// <summary>One attempt at a step: what came of it, by whom and when. The last attempt counts.</summary>
-public sealed record Tick(string StepKey, Outcome Outcome, string By, DateTimeOffset At, string? Remark, Deviation? Deviation);
+/// <param name="Proof">What proves it: a line, or pasted output.</param>
+public sealed record Tick(string StepKey, Outcome Outcome, string By, DateTimeOffset At, string? Remark, Deviation? Deviation, string? Proof = null);
+
+/// <summary>That urgent work began on somebody's word: whose, and until when it has to be reviewed afterwards.</summary>
+public sealed record UrgentWord(string Named, string Why, DateTimeOffset ReviewBy, string? ReviewedBy = null, DateTimeOffset? ReviewedAt = null);
 
 /// <summary>A passage of the change's own life.</summary>
 public sealed record Passage(ChangeState To, string By, DateTimeOffset At, string? Remark);
 
 /// <summary>A reviewed piece of work: the wish, the plan the core made of it, and everything that happened to it.</summary>
 public sealed record Change(
-    string Id, string Code, string Title, string Why, string CustomerId, SubnetsWish Wish, Plan Plan, ChangeState State, Window? Window, string Author,
+    string Id, string Code, string Title, string Why, string CustomerId, Wish Wish, Plan Plan, ChangeState State, Window? Window, string Author,
     ImmutableArray<Remark> Remarks, Approval? Approval, ImmutableArray<Tick> Ticks, ImmutableArray<Passage> Passages) : IRecord
 {
     public static readonly Words<ChangeState> States = new("a state of a change",
@@ -48,6 +52,15 @@ public sealed record Change(
     public static readonly Words<Outcome> Outcomes = new("what came of a step", (Outcome.Done, "done"), (Outcome.Skipped, "skipped"), (Outcome.Failed, "failed"));
 
     public RecordKind Kind => RecordKind.Change;
+
+    /// <summary>Every customer whose tunnels or gateways it is about; empty where that is <see cref="CustomerId"/> alone.</summary>
+    public ImmutableArray<string> Customers { get; init; } = [];
+
+    /// <summary>Who said by name that urgent work may begin before it is reviewed; null when it was reviewed first.</summary>
+    public UrgentWord? Urgent { get; init; }
+
+    /// <summary>Everybody whose right it needs.</summary>
+    public ImmutableArray<string> AllCustomers => Customers.IsEmpty ? [CustomerId] : Customers;
 
     public bool Open => State is not (ChangeState.Done or ChangeState.BackedOut or ChangeState.Dropped);
 

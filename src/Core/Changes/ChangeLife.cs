@@ -46,7 +46,7 @@ public static class ChangeLife
         Wrong(c, "dropped", ChangeState.Draft, ChangeState.InReview, ChangeState.Approved) ?? Go(c, ChangeState.Dropped, by, at, remark);
 
     /// <summary>Notes an attempt at a step: done, skipped with a reason, or failed with what was seen.</summary>
-    public static Next<Change> Attempt(Change c, string stepKey, Outcome outcome, string by, DateTimeOffset at, string? remark, Deviation? deviation)
+    public static Next<Change> Attempt(Change c, string stepKey, Outcome outcome, string by, DateTimeOffset at, string? remark, Deviation? deviation, string? proof = null)
     {
         if (Wrong(c, "worked on", ChangeState.UnderWay) is { } wrong)
             return wrong;
@@ -61,15 +61,23 @@ public static class ChangeLife
                 return No(null, $"A deviation on step {number} of {c.Code} needs the step done.", $"Tick it done with the value that was set.");
             if (string.IsNullOrWhiteSpace(deviation.Reason))
                 return No(null, $"The deviation on step {number} of {c.Code} has no reason.", $"Say why it was set otherwise.");
-            if (step.Edits.All(i => !Mentions(c.Plan.Edits[i].After, deviation.Planned)))
+            var carried = step.Edits.Any(i => Mentions(c.Plan.Edits[i].After, deviation.Planned));
+            if (!carried && ValueOf(step, deviation.Planned) is { Path: { } path } value)
+            {
+                if (Deviated(path, deviation.Set) is { Problem: { } problem })
+                    return No(null, $"Step {number} of {c.Code}: {value.Label:w} cannot be {deviation.Set}: {problem.Wrong:w}.", $"{problem.Right:w}.");
+            }
+            else if (!carried)
                 return No(null, $"Step {number} of {c.Code} sets no {deviation.Planned}.", $"A value the step enters: {Say.And(step.Enter.Select(v => v.Text)):w}.");
             if (Prefix.Parse(deviation.Planned).Ok && Prefix.Parse(deviation.Set) is { Ok: false } bad)
                 return No("ADR-01", $"{bad.Wrong!:w}.", $"{bad.Right!:w}.");
         }
 
+        if (outcome == Outcome.Done && step.Enter.FirstOrDefault(v => v.Waits is not null) is { } waits && c.Plan.Pending.FirstOrDefault(p => p.At.Path == waits.Waits) is { } pending)
+            return No("PLAN-04", $"Step {number} of {c.Code} needs the {pending.At.Label:w}, which is pending{(pending.At.WhoKnows is { } who ? $": {who} will know it" : ""):w}.", $"Fill it in first: vellumkeep change fill {c.Code} {c.Plan.Pending.IndexOf(pending) + 1} <value>.");
         if (step.Needs.FirstOrDefault(n => outcome == Outcome.Done && c.LastTick(n) is not { Outcome: not Outcome.Failed }) is { } need)
             return No(null, $"Step {number} of {c.Code} needs step {c.Plan.Steps.ToList().FindIndex(s => s.Key == need) + 1} first.", $"Do that one, or skip it with a reason.");
-        return new(c with { Ticks = c.Ticks.Add(new(stepKey, outcome, by, at, string.IsNullOrWhiteSpace(remark) ? null : remark.Trim(), deviation)) }, null);
+        return new(c with { Ticks = c.Ticks.Add(new(stepKey, outcome, by, at, string.IsNullOrWhiteSpace(remark) ? null : remark.Trim(), deviation, string.IsNullOrWhiteSpace(proof) ? null : proof.Trim())) }, null);
     }
 
     public static Next<Change> BackOut(Change c, string by, DateTimeOffset at, string? remark) =>
@@ -107,7 +115,9 @@ public static class ChangeLife
                     continue;
                 if (!Node.Same(Edits.Find(form, edit.Path), edit.Before))
                     return Stop(new("PLAN-07", $"{edit.Path} of {record.Code} is no longer as {c.Code} found it.", $"See what moved in the history of {record.Code}; correct it there, or back out."));
-                var after = tick?.Deviation is { } d ? Replace(edit.After, d.Planned, d.Set) : edit.After;
+                var after = tick?.Deviation is not { } d ? edit.After
+                    : !Mentions(edit.After, d.Planned) && ValueOf(step!, d.Planned)?.Path is { } valueAt ? valueAt == edit.Path ? Deviated(valueAt, d.Set).Node : edit.After
+                    : Replace(edit.After, d.Planned, d.Set);
                 form = Edits.Put(form, edit.Path, after);
                 if (edit.End is { } end && tick is not null)
                     form = Look(form, end.Key(), edit.Path, new Seen(SeenHow.Typed, DateOnly.FromDateTime(tick.At.UtcDateTime), tick.By));
@@ -118,13 +128,20 @@ public static class ChangeLife
                 // Work on the ends was entered, is active and was saved when its steps say so.
                 foreach (var end in Enum.GetValues<EndName>())
                 {
-                    var worked = c.Plan.Steps.Where(s => s.Where.ToString() == end.ToString() && s.Part is Part.Build or Part.Switch && c.LastTick(s.Key)?.Outcome == Outcome.Done && s.Where.ToString() == end.ToString()).ToArray();
+                    var gateway = now.Find<Gateway>(Edits.Find(form, $"{end.Key()}.gateway") is TextNode g ? g.Text : null)?.Code;
+                    var worked = c.Plan.Steps.Where(s => s.Where.ToString() == end.ToString() && (s.TunnelId is null || s.TunnelId == id) && s.Part is Part.Build or Part.Switch && s.Where.ToString() == end.ToString() && (s.TunnelId is null || s.TunnelId == id) && c.LastTick(s.Key)?.Outcome == Outcome.Done).ToArray();
                     if (worked.Length == 0)
                         continue;
+                    if (record is Tunnel && ((TextNode?)Edits.Find(form, "state"))?.Text == "retired")
+                    {
+                        form = Edits.Put(form, $"{end.Key()}.ticks", null);
+                        continue;
+                    }
+
                     var day = Scalars.Write(DateOnly.FromDateTime(at.UtcDateTime));
                     foreach (var tick in new[] { "entered", "active" })
                         form = Edits.Put(form, $"{end.Key()}.ticks.{tick}", day);
-                    form = Edits.Put(form, $"{end.Key()}.ticks.saved", c.LastTick($"save-after-{end.Key()}") is { Outcome: Outcome.Done } ? new TextNode(day) : null);
+                    form = Edits.Put(form, $"{end.Key()}.ticks.saved", c.Plan.Steps.Any(s => s.Key.StartsWith("save-after-", StringComparison.Ordinal) && (s.Gateway is null ? s.Key == $"save-after-{end.Key()}" : s.Gateway == gateway) && c.LastTick(s.Key)?.Outcome == Outcome.Done) ? new TextNode(day) : null);
                 }
             }
 
@@ -146,6 +163,68 @@ public static class ChangeLife
             Node? form = r.Kind == RecordKind.Tunnel ? now.Find<Tunnel>(r.RecordId) is { } t ? WrittenTunnel.Write(t, IdNames.Instance) : null : now.Find<Gateway>(r.RecordId)?.Write(IdNames.Instance);
             return form is null || !Node.Same(Edits.Find(form, r.Path), r.Value);
         })];
+
+    /// <summary>Urgent work begins on a second person's word by name, and is reviewed afterwards.</summary>
+    /// <param name="reviewBy">Until when somebody other than the author has to have reviewed it.</param>
+    public static Next<Change> BeginUrgently(Change c, string by, DateTimeOffset at, string named, string why, DateTimeOffset reviewBy) =>
+        Wrong(c, "begun urgently", ChangeState.Draft, ChangeState.InReview)
+        ?? (string.Equals(named, by, StringComparison.OrdinalIgnoreCase) || string.Equals(named, c.Author, StringComparison.OrdinalIgnoreCase) ? No(null, $"{c.Code} cannot begin on the word of {named:w}, who {(named == c.Author ? "wrote it" : "begins it"):w}.", $"Name a second person who said so.") : null)
+        ?? (string.IsNullOrWhiteSpace(why) ? No(null, $"Nothing says why {c.Code} cannot wait.", $"Give the reason.") : null)
+        ?? Pendings(c)
+        ?? new(Pass(c, ChangeState.UnderWay, by, at, $"urgent, on the word of {named}: {why.Trim()}") with { Urgent = new(named, why.Trim(), reviewBy) }, null);
+
+    /// <summary>The review that urgent work is owed.</summary>
+    public static Next<Change> ReviewAfter(Change c, string by, DateTimeOffset at, string? remark) =>
+        c.Urgent is not { ReviewedBy: null } owed ? No(null, $"{c.Code} owes no review.", $"Only urgent work is reviewed afterwards.")
+        : c.Author == by ? No(null, $"{c.Code} was written by {by:w}, and the author never approves.", $"Ask another reviewer to look at it.")
+        : new(c with { Urgent = owed with { ReviewedBy = by, ReviewedAt = at }, Remarks = string.IsNullOrWhiteSpace(remark) ? c.Remarks : c.Remarks.Add(new(by, at, remark.Trim(), null)) }, null);
+
+    /// <summary>A remark on the whole or on a step, without moving the change.</summary>
+    public static Next<Change> Remarked(Change c, string by, DateTimeOffset at, string remark, string? stepKey) =>
+        new(c with { Remarks = c.Remarks.Add(new(by, at, remark.Trim(), stepKey)) }, null);
+
+    /// <summary>
+    /// Takes up the plan in which a pending value stands. Approval stays: the plan it approved said that it would be filled. What was worked stays as it was said.
+    /// </summary>
+    public static Next<Change> Fill(Change c, Plan plan, PendingValue filled, string value, string by, DateTimeOffset at)
+    {
+        if (!c.Open)
+            return Wrong(c, "filled in", ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay)!;
+        var worked = c.Plan.Steps.Where(s => c.LastTick(s.Key) is not null).ToDictionary(s => s.Key);
+        var steps = plan.Steps.Select(s => worked.TryGetValue(s.Key, out var then) ? s with { Do = then.Do, Enter = then.Enter, Minutes = then.Minutes } : s).ToList();
+        // Under way, what comes before the work is past: a number that somebody has read does not move any more.
+        var before = c.Plan.Steps.Select(s => s.Key).ToHashSet();
+        if (c.State == ChangeState.UnderWay)
+            steps.RemoveAll(s => s.Part is Part.Prepare or Part.Safeguard && !before.Contains(s.Key));
+        // The step that asked for it was in the plan, and stays there as done.
+        var key = $"prepare-pending-{filled.At.RecordId}-{filled.At.Path}";
+        foreach (var (old, i) in c.Plan.Steps.Select((s, i) => (s, i)).Where(s => steps.All(n => n.Key != s.s.Key) && (s.s.Key.StartsWith("prepare-pending-", StringComparison.Ordinal) || worked.ContainsKey(s.s.Key))))
+            steps.Insert(Math.Min(i, steps.Count), old with { Edits = [] });
+        var ticks = c.Plan.Steps.Any(s => s.Key == key) ? c.Ticks.Add(new(key, Outcome.Done, by, at, $"filled in: {value}", null)) : c.Ticks;
+        return new(c with { Plan = plan with { Steps = [.. steps] }, Ticks = ticks }, null);
+    }
+
+    private static Next<Change>? Pendings(Change c) => c.Plan.Pending.FirstOrDefault(p => p.Steps.IsEmpty) is { } p
+        ? No("PLAN-04", $"The {p.At.Label:w} is still pending.", $"Fill it in first: vellumkeep change fill {c.Code} {c.Plan.Pending.IndexOf(p) + 1} <value>.") : null;
+
+    /// <summary>The value of a step that is meant: by what is entered, or by its label.</summary>
+    internal static StepValue? ValueOf(Step step, string planned) => step.Enter.FirstOrDefault(v => v.Text == planned) ?? step.Enter.FirstOrDefault(v => v.Label.Equals(planned, StringComparison.OrdinalIgnoreCase));
+
+    /// <summary>What was set, as the inventory writes it at that path; or why it cannot stand there.</summary>
+    internal static (Node? Node, Problem? Problem) Deviated(string path, string set)
+    {
+        if (Settings.Find(path.Split('.')[^1]) is not { } setting || !path.Contains(".set.", StringComparison.Ordinal))
+            return (new TextNode(set), null);
+        var problems = new List<Problem>();
+        foreach (var node in new Node[] { new TextNode(set), ListNode.OfTexts(set.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) })
+        {
+            problems.Clear();
+            if (setting.ReadRecorded(node, setting.Label, problems) is { } read && problems.Count == 0)
+                return (setting.WriteRecorded(read), null);
+        }
+
+        return (null, problems.FirstOrDefault() ?? new(setting.Label, 1, "it cannot be read", setting.About));
+    }
 
     private static Next<Change>? Wrong(Change c, string verb, params ChangeState[] from) => from.Contains(c.State) ? null : No(null,
         $"{c.Code} is {Change.States.Of(c.State):w} and cannot be {verb:w}.", $"Only a change that is {string.Join(" or ", from.Select(Change.States.Of)):w} can be {verb:w}.");
@@ -184,11 +263,15 @@ public static class ChangeLife
     private static MapNode Look(MapNode form, string end, string path, Seen seen)
     {
         var part = path[(end.Length + 1)..].Split('.', '[')[0];
+        if (part is "keyHeld" or "certificate" or "anchors" or "routing" or "proposalsFrom" or "keyFor" or "gateway" or "uplinks" or "inside" or "ticks" or "prefixNames")
+            return form;
+        if (part == "set")
+            part = string.Join('.', path[(end.Length + 1)..].Split('.').Take(2));
         if (part == "subnets")
             return Edits.Put(form, $"{end}.subnets.seen", seen.ToString());
         var at = $"{end}.{part}";
         return Edits.Find(form, at) is { } list
-            ? Edits.Put(form, at, new MapWriter().Always("is", list is MapNode m ? m.Find("is") ?? list : list).Add("seen", seen.ToString()).Done())
+            ? Edits.Put(form, at, new MapWriter().Always("is", list is MapNode m ? m.Find("is") ?? m.Find("temporary") ?? list : list).Add("seen", seen.ToString()).Done())
             : form;
     }
 }

@@ -20,11 +20,15 @@ public sealed class SubnetsPlanner
     private SubnetsPlanner(TunnelView view, SubnetsWish wish, ImmutableArray<SubnetPair> added) =>
         (this.view, this.wish, this.added, near, far) = (view, wish, added, view.End(wish.End), view.End(wish.End.Other()));
 
-    public static Planned Plan(Inventory inventory, SubnetsWish wish, DateOnly today)
+    /// <returns>The plan, or why there is none; and the records as it would leave them.</returns>
+    public static (Planned Planned, Inventory? After) Plan(Inventory inventory, SubnetsWish wish, DateOnly today)
     {
         var view = new TunnelView(inventory, inventory.Get<Tunnel>(wish.TunnelId), today);
         var (pairs, refused) = Refuse(view, wish);
-        return refused.Count > 0 ? Planned.No(refused) : new(new SubnetsPlanner(view, wish, pairs).Make(), []);
+        if (refused.Count > 0)
+            return (Planned.No(refused), null);
+        var planner = new SubnetsPlanner(view, wish, pairs);
+        return (new(planner.Make(), []), planner.After());
     }
 
     private static (ImmutableArray<SubnetPair>, List<Refusal>) Refuse(TunnelView view, SubnetsWish wish)
@@ -140,15 +144,8 @@ public sealed class SubnetsPlanner
     private void Prepare()
     {
         foreach (var end in view.Ends.Where(e => e.Gateway.WayIn is not null))
-        {
-            var way = end.Gateway.WayIn!;
-            var throughThis = way.By.Contains(view.Tunnel.Code, StringComparison.OrdinalIgnoreCase);
-            Sentence other = way.OtherWay is { } o ? Sentence.Of($" and the other way, {o:w}") : throughThis ? Sentence.Plain(", and find another way first: none is recorded") : Sentence.Plain("; no other way is recorded");
-            Add($"prepare-way-{end.Name.Key()}", Part.Prepare, end, 3,
-                throughThis ? Sentence.Of($"{end.Gateway.Code} is managed through this very tunnel: try the way in{other}.") : Sentence.Of($"Try the way in to {end.Gateway.Code}: {way.By:w}{other}."));
-        }
-
-        foreach (var end in view.Ends.Where(e => Asked(e) is not null))
+            steps.Add(StepWords.WayIn(end));
+        foreach (var end in view.Ends.Where(e => StepWords.Asked(e) is not null))
             Add($"prepare-ask-{end.Name.Key()}", Part.Prepare, null, 5, $"Agree the time and the values with {end.Owner.Name:w}, who run {end.Gateway.Code} at {end.Name}.");
     }
 
@@ -161,7 +158,7 @@ public sealed class SubnetsPlanner
     private void FailsBefore()
     {
         var first = added[0];
-        Add("fails-before", Part.Safeguard, null, 2, $"Show that it fails now: from {PointIn(near, first)} reach {PointIn(far, first)}. Note both counters.",
+        Add("fails-before", Part.Safeguard, null, 2, $"Show that it fails now: from {StepWords.PointIn(near, first)} reach {StepWords.PointIn(far, first)}. Note both counters.",
             proof: $"no answer, and the counters of {view.Tunnel} at both ends");
     }
 
@@ -182,14 +179,14 @@ public sealed class SubnetsPlanner
             if (platform.MadeByHand("rules") ?? end.End.Rules is not null)
             {
                 int[] Carried(RuleWay way) => end.End.Rules is null ? [] : [Edit($"{e}.rules[{Rule.Ways.Of(way)} {own} - {peer}]", WrittenTunnel.Write(new Rule(way, own, peer)))];
-                Add($"rule-in-{slug}", Part.Build, end, 2, $"Let traffic in: from {peer} to {own}, any service.", [new("from", $"{peer}"), new("to", $"{own}"), new("name", Name(end, $"{brief}-in"))],
+                Add($"rule-in-{slug}", Part.Build, end, 2, $"Let traffic in: from {peer} to {own}, any service.", [new("from", $"{peer}"), new("to", $"{own}"), new("name", StepWords.Name(end, $"{brief}-in"))],
                     undo: $"Take out the rule in from {peer} to {own} on {end.Gateway.Code}.", edits: Carried(RuleWay.In));
-                Add($"rule-out-{slug}", Part.Build, end, 2, $"Let traffic out: from {own} to {peer}, any service.", [new("from", $"{own}"), new("to", $"{peer}"), new("name", Name(end, $"{brief}-out"))],
+                Add($"rule-out-{slug}", Part.Build, end, 2, $"Let traffic out: from {own} to {peer}, any service.", [new("from", $"{own}"), new("to", $"{peer}"), new("name", StepWords.Name(end, $"{brief}-out"))],
                     undo: $"Take out the rule out from {own} to {peer} on {end.Gateway.Code}.", edits: Carried(RuleWay.Out));
             }
 
             if (platform.MadeByHand("no-translation") ?? end.End.NoTranslation is not null)
-                Add($"no-translation-{slug}", Part.Build, end, 2, $"Leave {own} to {peer} untranslated, ahead of every translation rule.", [new("own", $"{own}"), new("peer", $"{peer}"), new("name", Name(end, $"{brief}-plain"))],
+                Add($"no-translation-{slug}", Part.Build, end, 2, $"Leave {own} to {peer} untranslated, ahead of every translation rule.", [new("own", $"{own}"), new("peer", $"{peer}"), new("name", StepWords.Name(end, $"{brief}-plain"))],
                     undo: $"Take out the no-translation rule from {own} to {peer} on {end.Gateway.Code}.",
                     edits: end.End.NoTranslation is null ? [] : [Edit($"{e}.noTranslation[{own} - {peer}]", WrittenTunnel.Write(new OwnPeer(own, peer)))]);
         }
@@ -211,15 +208,15 @@ public sealed class SubnetsPlanner
 
         foreach (var remote in remotes)
             if (platform.MadeByHand("route") == true)
-                later.Add(New($"route-{e}-{remote}", Part.Switch, end, 1, $"Add the route to {remote} into the tunnel of {view.Tunnel}.", [new("to", $"{remote}"), new("into", "tunnel")],
+                later.Add(StepWords.New($"route-{e}-{remote}", Part.Switch, end, 1, $"Add the route to {remote} into the tunnel of {view.Tunnel}.", [new("to", $"{remote}"), new("into", "tunnel")],
                     undo: $"Take out the route to {remote} into the tunnel on {end.Gateway.Code}.",
                     edits: end.End.Routes is null ? [] : [Edit($"{e}.routes[tunnel {remote}]", WrittenTunnel.Write(new Route(remote, false)))]));
         if (remotes.Length > 0 && end.End.Routes?.Value is { } routes && platform.MadeByHand("route") == true)
             differs.Add(new(end.Name, "routes", Say.Count(routes.Items.Count(r => !r.Discard), "route"), Say.Count(routes.Items.Count(r => !r.Discard) + remotes.Length, "route"), [.. remotes.Select(r => r.ToString())]));
 
         if (activates)
-            later.Add(New($"activate-{e}", Part.Switch, end, 1 + ((platform.EffectSeconds ?? 0) / 60), $"Activate on {end.Gateway.Code}, then clear the old associations of {view.Tunnel}; nothing else may be waiting there.", [],
-                stops: Stops(end), undo: $"Activate on {end.Gateway.Code} again once the entries are out.", needs: [.. steps.Where(s => s.Part == Part.Build && s.Where == WhereOf(end)).Select(s => s.Key)]));
+            later.Add(StepWords.New($"activate-{e}", Part.Switch, end, 1 + ((platform.EffectSeconds ?? 0) / 60), $"Activate on {end.Gateway.Code}, then clear the old associations of {view.Tunnel}; nothing else may be waiting there.", [],
+                stops: StepWords.Stops(end), undo: $"Activate on {end.Gateway.Code} again once the entries are out.", needs: [.. steps.Where(s => s.Part == Part.Build && s.Where == StepWords.WhereOf(end)).Select(s => s.Key)]));
         return later;
     }
 
@@ -235,7 +232,7 @@ public sealed class SubnetsPlanner
         var missing = fresh.Where(p => !now.Contains(p)).ToImmutableArray();
         var part = activates ? Part.Build : Part.Switch;
         var sink = activates ? steps : later;
-        var stops = activates ? null : Stops(end);
+        var stops = activates ? null : StepWords.Stops(end);
         ImmutableArray<StepValue> enter = [.. fresh.Select(p => new StepValue($"{which} subnet", $"{p}"))];
         ImmutableArray<StepValue> expect = [new($"{which} subnets then", string.Join(", ", now.Concat(missing)))];
 
@@ -249,7 +246,7 @@ public sealed class SubnetsPlanner
         {
             var numbers = added.Select(p => Edit($"{e}.subnets.pairs[{p.On(end.Name)} - {p.On(end.Name.Other())}]", WrittenTunnel.Write(new OwnPeer(p.On(end.Name), p.On(end.Name.Other()))))).ToArray();
             differs.Add(new(end.Name, "pairs entered", Say.Count(subnets.Pairs.Value.Length, "pair"), Say.Count(subnets.Pairs.Value.Length + added.Length, "pair"), [.. added.Select(p => p.ToString())]));
-            sink.Add(New($"pairs-{e}", part, end, 2, $"Add {Say.Count(added.Length, "protected pair"):w} to {view.Tunnel}: {Say.And(added.Select(p => $"{p.On(end.Name)} to {p.On(end.Name.Other())}"))}.",
+            sink.Add(StepWords.New($"pairs-{e}", part, end, 2, $"Add {Say.Count(added.Length, "protected pair"):w} to {view.Tunnel}: {Say.And(added.Select(p => $"{p.On(end.Name)} to {p.On(end.Name.Other())}"))}.",
                 [.. added.Select(p => new StepValue("own, peer", $"{p.On(end.Name)}, {p.On(end.Name.Other())}"))], stops: stops,
                 undo: $"Take {Say.And(added.Select(p => $"{p.On(end.Name)} to {p.On(end.Name.Other())}"))} out of the protected pairs on {end.Gateway.Code}.", edits: numbers));
             return;
@@ -264,18 +261,18 @@ public sealed class SubnetsPlanner
             var users = view.Inventory.UsersOf(end.Gateway.Id, held, view.Tunnel.Id).ToArray();
             if (users.Length > 0)
             {
-                var copy = Name(end, "nets");
+                var copy = StepWords.Name(end, "nets");
                 var made = Edit(end.Gateway.Id, $"heldParts[{copy}]", new MapWriter().Add("name", copy).Texts("members", list.Members.Concat(missing)).Done());
                 Sentence keep = users.Length <= 3 ? Tunnels(users) : Sentence.Of($"{Say.Count(users.Length, "other tunnel"):w}");
-                sink.Add(New($"copy-list-{e}", part, end, 4, $"Copy the subnet list {held} to {copy} and add {Say.And(missing.Select(p => p.ToString()))}. {held} stays as it is for {keep}.",
+                sink.Add(StepWords.New($"copy-list-{e}", part, end, 4, $"Copy the subnet list {held} to {copy} and add {Say.And(missing.Select(p => p.ToString()))}. {held} stays as it is for {keep}.",
                     [new("new list", copy), .. enter], [new($"{copy} then", string.Join(", ", list.Members.Concat(missing)))], undo: $"Take out the subnet list {copy} on {end.Gateway.Code}.", edits: [made]));
-                sink.Add(New($"use-list-{e}", part, end, 2, $"Let {view.Tunnel} use {copy} as its {which:w} subnets.", [new($"{which} subnets", copy)], [new("list used then", copy)], stops: stops,
+                sink.Add(StepWords.New($"use-list-{e}", part, end, 2, $"Let {view.Tunnel} use {copy} as its {which:w} subnets.", [new($"{which} subnets", copy)], [new("list used then", copy)], stops: stops,
                     undo: $"Let {view.Tunnel} use {held} again as its {which:w} subnets on {end.Gateway.Code}.", edits: [Edit($"{e}.subnets.{which}From", copy)]));
                 heldSaid.Add(new(Tone.Weak, Sentence.Of($"The subnet list {held} at {end.Name} also serves {keep}: it is copied, not altered.")));
                 return;
             }
 
-            sink.Add(New($"alter-list-{e}", part, end, 2, $"Add {Say.And(missing.Select(p => p.ToString()))} to the subnet list {held}, which only {view.Tunnel} uses.", enter, [new($"{held} then", string.Join(", ", list.Members.Concat(missing)))], stops: stops,
+            sink.Add(StepWords.New($"alter-list-{e}", part, end, 2, $"Add {Say.And(missing.Select(p => p.ToString()))} to the subnet list {held}, which only {view.Tunnel} uses.", enter, [new($"{held} then", string.Join(", ", list.Members.Concat(missing)))], stops: stops,
                 undo: $"Take {Say.And(missing.Select(p => p.ToString()))} out of the subnet list {held} on {end.Gateway.Code}.", edits: [.. missing.Select(p => Edit(end.Gateway.Id, $"heldParts[{held}].members[{p}]", p.ToString()))]));
             return;
         }
@@ -284,7 +281,7 @@ public sealed class SubnetsPlanner
         int[] carried = listSaid is null
             ? [Edit($"{e}.subnets.{which}", ListNode.OfTexts(now.Concat(missing)))]
             : [.. missing.Select(p => Edit($"{e}.subnets.{which}[{p}]", p.ToString()))];
-        sink.Add(New($"subnets-{e}", part, end, 2, $"Add {Say.And(missing.Select(p => p.ToString()))} to the {which:w} subnets of {view.Tunnel}.", enter, expect, stops: stops,
+        sink.Add(StepWords.New($"subnets-{e}", part, end, 2, $"Add {Say.And(missing.Select(p => p.ToString()))} to the {which:w} subnets of {view.Tunnel}.", enter, expect, stops: stops,
             undo: $"Take {Say.And(missing.Select(p => p.ToString()))} out of the {which:w} subnets of {view.Tunnel} on {end.Gateway.Code}.", edits: carried));
     }
 
@@ -292,7 +289,7 @@ public sealed class SubnetsPlanner
     {
         foreach (var pair in added)
         {
-            var (a, b) = (PointIn(view.A, pair), PointIn(view.B, pair));
+            var (a, b) = (StepWords.PointIn(view.A, pair), StepWords.PointIn(view.B, pair));
             Add($"prove-{pair.A}-{pair.B}-ab", Part.Prove, view.A, 2, $"From {a} reach {b}: it failed before, it answers now.",
                 proof: $"the answer, and the counters of the new pair up by about as many as were sent, at both ends");
             Add($"prove-{pair.A}-{pair.B}-ba", Part.Prove, view.B, 2, $"From {b} reach {a}: it answers, and both counters rise by about as many as were sent.",
@@ -305,13 +302,7 @@ public sealed class SubnetsPlanner
                 proof: $"counters of the older pairs still rising");
     }
 
-    private void Record(EndView end)
-    {
-        if (end.Platform.SavedApart != false)
-            Add($"save-after-{end.Name.Key()}", Part.Record, end, 1, $"Save the running configuration on {end.Gateway.Code}{(end.Platform.SavedApart is null ? "; the profile does not say whether it saves by itself" : ""):w}, and keep a copy.", proof: $"the saved configuration, with its time");
-        else
-            Add($"save-after-{end.Name.Key()}", Part.Record, end, 1, $"Keep a copy of the configuration of {end.Gateway.Code}; the device has saved it by itself.", proof: $"the saved configuration, with its time");
-    }
+    private void Record(EndView end) => steps.Add(StepWords.SaveAfter(end));
 
     private IEnumerable<string> ToTell() => view.Ends.Select(e => e.Owner.Name).Distinct();
 
@@ -321,7 +312,7 @@ public sealed class SubnetsPlanner
         Sentence At(EndView end)
         {
             var cost = end.Platform.SubnetsCost;
-            var touched = steps.Any(s => s.Where == WhereOf(end) && s.Part is Part.Build or Part.Switch);
+            var touched = steps.Any(s => s.Where == StepWords.WhereOf(end) && s.Part is Part.Build or Part.Switch);
             var lasting = cost?.Seconds is { } s ? $", about {Lifetime.Say(s)}" : "";
             return !touched ? Sentence.Of($"at {end.Name} nothing is entered") : cost?.What switch
             {
@@ -341,17 +332,6 @@ public sealed class SubnetsPlanner
         parts.AddRange(heldSaid);
         return [.. parts];
     }
-
-    private Sentence? Stops(EndView end) => end.Platform.SubnetsCost is not { } cost
-        ? Sentence.Of($"The profile of {end.Platform.Title:w} does not say what this disturbs.")
-        : cost.What switch
-        {
-            Disturbance.Nothing => null,
-            Disturbance.ThatPair => Sentence.Of($"Only the new pair is touched."),
-            Disturbance.TunnelRestarts => Sentence.Of($"Tunnel restarts{(cost.Seconds is { } s ? $", {s} s" : ""):w}."),
-            Disturbance.GatewayRestarts => Sentence.Of($"Every tunnel of {end.Gateway.Code} restarts{(cost.Seconds is { } s ? $", {s} s" : ""):w}."),
-            _ => Sentence.Of($"The uplink bounces{(cost.Seconds is { } s ? $", {s} s" : ""):w}."),
-        };
 
     private ImmutableArray<RestsOn> RestsOn()
     {
@@ -375,34 +355,11 @@ public sealed class SubnetsPlanner
         _ => Sentence.Of($"{tunnels[0]}, {tunnels[1]} and {tunnels[2]}"),
     };
 
-    private string PointIn(EndView end, SubnetPair pair)
-    {
-        var prefix = pair.On(end.Name);
-        var network = end.Site.Networks.FirstOrDefault(n => n.AsSeen.Contains(prefix) || prefix.Contains(n.AsSeen));
-        var point = network?.TestPoints.FirstOrDefault(t => prefix.Contains(t.Address));
-        return point is not null ? point.Address.ToString() : $"a host in {prefix}";
-    }
-
     private string Label(SubnetPair pair) => $"{view.NameOf(near.Name, pair.On(near.Name))} to {view.NameOf(far.Name, pair.On(far.Name))}";
 
     /// <summary>What a new pair is called in names on devices: its new network, and the one it reaches where there are several.</summary>
     private string Brief(SubnetPair pair) =>
         added.Select(p => p.On(far.Name)).Distinct().Count() > 1 ? $"{view.NameOf(near.Name, pair.On(near.Name))}-{view.NameOf(far.Name, pair.On(far.Name))}" : view.NameOf(near.Name, pair.On(near.Name));
-
-    /// <summary>A name for something on the device, by the customer's or the house pattern, alike on both ends. Too long for the platform, it is cut before its last word, which tells it from its neighbours.</summary>
-    private string Name(EndView end, string what)
-    {
-        var slug = new string([.. what.ToLowerInvariant().Select(ch => char.IsAsciiLetterOrDigit(ch) ? ch : '-')]);
-        var name = (view.Customer.NamingPattern ?? "{tunnel}-{what}").Replace("{tunnel}", view.Tunnel.Code.ToLowerInvariant()).Replace("{what}", slug).Replace("{end}", end.Name.Key());
-        if (end.Platform.NameLimit is not { } limit || name.Length <= limit)
-            return name;
-        var last = name[name.LastIndexOf('-')..];
-        return last.Length < limit ? name[..(limit - last.Length)].TrimEnd('-') + last : name[..limit];
-    }
-
-    private static string? Asked(EndView end) => end.Gateway.RunBy == RunBy.Us ? null : end.Owner.Name;
-
-    private static Where WhereOf(EndView? end) => end is null ? Where.Us : end.Name == EndName.A ? Where.A : Where.B;
 
     private int Edit(string path, Node after) => Edit(view.Tunnel.Id, path, after);
 
@@ -415,9 +372,5 @@ public sealed class SubnetsPlanner
     }
 
     private void Add(string key, Part part, EndView? end, int minutes, Sentence does, ImmutableArray<StepValue>? enter = null, Sentence? proof = null, Sentence? undo = null, int[]? edits = null) =>
-        steps.Add(New(key, part, end, minutes, does, enter, undo: undo, edits: edits, proof: proof));
-
-    private static Step New(string key, Part part, EndView? end, int minutes, Sentence does, ImmutableArray<StepValue>? enter = null, ImmutableArray<StepValue>? expect = null,
-        Sentence? stops = null, Sentence? undo = null, int[]? edits = null, ImmutableArray<string>? needs = null, Sentence? proof = null) =>
-        new(key, part, WhereOf(end), end is null ? null : Asked(end), does, enter ?? [], expect ?? [], proof, minutes, stops, undo, [.. edits ?? []], needs ?? []);
+        steps.Add(StepWords.New(key, part, end, minutes, does, enter, undo: undo, edits: edits, proof: proof));
 }

@@ -168,6 +168,9 @@ public sealed record Platform(
 
     public int? MostPairs { get; init; }
 
+    /// <summary>How many proposals of a layer one tunnel can hold; null when the profile does not say.</summary>
+    public int? MostProposals { get; init; }
+
     public SelectorRule? Ikev1Selectors { get; init; }
 
     public SelectorRule? Ikev2Selectors { get; init; }
@@ -291,6 +294,7 @@ public sealed record Platform(
         var stances = Listed("pfsStances", "required, optional, refused: what it can be told about PFS", PfsStanceWords);
         var perChild = Listed("pairsPerChild", "what it can do: one, all in one, any to any", WordsOf.PairsPerChild);
         var mostPairs = f.Value("mostPairs", "most pairs in one tunnel", t => Scalars.Number(t, 1, 100_000, "a number of pairs").To(n => (int?)n));
+        var mostProposals = f.Value("mostProposals", "how many proposals one tunnel can hold", t => Scalars.Number(t, 1, 100, "a number of proposals").To(n => (int?)n));
         var oldSelectors = f.Word("ikev1Selectors", "must be equal, or narrowed", SelectorRules);
         var newSelectors = f.Word("ikev2Selectors", "must be equal, or narrowed", SelectorRules);
         var keys = f.Map("keys", "what a pre-shared key has to be", k =>
@@ -326,6 +330,7 @@ public sealed record Platform(
             PfsStances = stances,
             PairsPerChildren = perChild,
             MostPairs = mostPairs,
+            MostProposals = mostProposals,
             Ikev1Selectors = oldSelectors,
             Ikev2Selectors = newSelectors,
             Keys = keys,
@@ -356,7 +361,7 @@ public sealed record Platform(
         .Always("authentication", Words(Methods, WordsOf.Authentications)).Always("identityKinds", Words(IdentityKinds, Identity.Kinds)).Always("exchangeModes", Words(ExchangeModes, WordsOf.ExchangeModes))
         .Add("answersEitherMode", YesNo(AnswersEitherMode)).Always("looksUpBy", Words(LooksUpBy, Lookups)).Texts("prfs", Prfs).Add("orderWins", OrderWins is { } w ? Orders.Of(w) : null)
         .Texts("ikev1Only", Ikev1Only).Always("pfsStances", Words(PfsStances, PfsStanceWords)).Always("pairsPerChild", Words(PairsPerChildren, WordsOf.PairsPerChild))
-        .Add("mostPairs", MostPairs?.ToString(CultureInfo.InvariantCulture))
+        .Add("mostPairs", MostPairs?.ToString(CultureInfo.InvariantCulture)).Add("mostProposals", MostProposals?.ToString(CultureInfo.InvariantCulture))
         .Add("ikev1Selectors", Ikev1Selectors is { } s1 ? SelectorRules.Of(s1) : null).Add("ikev2Selectors", Ikev2Selectors is { } s2 ? SelectorRules.Of(s2) : null)
         .Add("keys", Keys is not { } k ? null : new MapWriter().Add("shortest", k.Shortest?.ToString(CultureInfo.InvariantCulture)).Add("longest", k.Longest?.ToString(CultureInfo.InvariantCulture))
             .Add("refused", k.Refused).Add("oneEachWay", YesNo(k.OneEachWay)).Add("holdsTwo", YesNo(k.HoldsTwo)).Done())

@@ -136,5 +136,8 @@ public static class Say
     /// <summary><c>1 pair</c>, <c>3 pairs</c>.</summary>
     public static string Count(int n, string one, string? many = null) => $"{n.ToString("N0", CultureInfo.InvariantCulture)} {(n == 1 ? one : many ?? one + "s")}";
 
+    /// <summary>A noun with its article: an Alderquay Major, a Teasel Minor.</summary>
+    public static string A(string noun) => (noun.Length > 0 && "AEIOU".Contains(char.ToUpperInvariant(noun[0]), StringComparison.Ordinal) ? "an " : "a ") + noun;
+
     public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 }

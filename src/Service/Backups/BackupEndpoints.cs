@@ -22,6 +22,14 @@ public static class Commands
     /// <summary>Runs one of the commands, or gives null when there is none to run.</summary>
     public static async Task<int?> RunAsync(string[] args, Databases databases, IServiceProvider services, TimeProvider clock)
     {
+        if (args is ["reseal", ..])
+        {
+            await Reprojecting.PrepareAsync(databases, services.GetRequiredService<Keeper>(), clock.GetUtcNow(), default);
+            var (count, under) = await services.GetRequiredService<Keys.KeyWork>().ResealAsync("vellumkeep", clock.GetUtcNow(), default);
+            Console.Out.WriteLine($"{count:N0} keys are sealed under {under} now. Older sealing keys open only older backups.");
+            return 0;
+        }
+
         if (args is not [("backup" or "restore" or "add-lead") and var what, ..])
             return null;
         try

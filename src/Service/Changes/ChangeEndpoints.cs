@@ -23,19 +23,29 @@ public static class ChangeEndpoints
             return (IReadOnlyList<ChangeSummary>)[.. (await new Lists(context).ChangesAsync(scope, states, id, ct)).Select(c => Summary(c.Record, names))];
         }).For(Role.Reader).WithName("listChanges").WithSummary("Changes, newest first; state open is all that are not ended").ProducesProblem(422);
 
-        api.MapPost("/changes", async (DraftSubnets given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            await PageAsync(await work.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct), databases, http, ct))
-            .For(Role.Engineer).WithName("draftSubnets").WithSummary("Draft a change of kind subnets; the core makes the plan").ProducesProblem(404).ProducesProblem(422);
+        api.MapPost("/changes", async (DraftChange given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+            await PageAsync(await work.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct), databases, clock, http, ct))
+            .For(Role.Engineer).WithName("draftChange").WithSummary("Draft a change of any kind; the core makes the plan").ProducesProblem(404).ProducesProblem(422);
 
-        api.MapGet("/changes/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) => await PageAsync(code, databases, http, ct))
+        api.MapGet("/changes/{code}", async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) => await PageAsync(code, databases, clock, http, ct))
             .For(Role.Reader).WithName("openChange").WithSummary("A change: plan, review, run sheet, record").ProducesProblem(404);
+
+        api.MapGet("/changes/{code}/record", async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+            Results.Text(ChangeFiles.Markdown(await PageAsync(code, databases, clock, http, ct)), "text/markdown"))
+            .For(Role.Reader).Produces<string>(200, "text/markdown").WithName("changeRecord").WithSummary("The record of a change as Markdown").ProducesProblem(404);
+
+        api.MapGet("/changes/{code}/window.ics", async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        {
+            var page = await PageAsync(code, databases, clock, http, ct);
+            return page.WindowStart is null ? throw ProblemException.NotFound("window", $"of {page.Code}") : Results.Text(ChangeFiles.Calendar([page], clock.GetUtcNow()), "text/calendar");
+        }).For(Role.Reader).Produces<string>(200, "text/calendar").WithName("changeCalendar").WithSummary("The window of a change as iCalendar (RFC 5545)").ProducesProblem(404);
 
         void Act(string act, Role role, string summary, Func<ChangeWork, Asker, DateTimeOffset, string, ActRemark, HttpContext, CancellationToken, Task> run) =>
             api.MapPost($"/changes/{{code}}/{act}", async (string code, ActRemark given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
             {
                 await run(work, http.Asker(), clock.GetUtcNow(), code, given, http, ct);
-                return await PageAsync(code, databases, http, ct);
-            }).For(role).WithName($"{act.Replace("-o", "O")}Change").WithSummary(summary).ProducesProblem(404).ProducesProblem(409).ProducesProblem(412).ProducesProblem(422);
+                return await PageAsync(code, databases, clock, http, ct);
+            }).For(role).WithName(NameOf(act)).WithSummary(summary).ProducesProblem(404).ProducesProblem(409).ProducesProblem(412).ProducesProblem(422);
 
         Act("submit", Role.Engineer, "Send it for review", (w, a, now, code, _, _, ct) => w.SubmitAsync(a, now, code, ct));
         Act("approve", Role.Reviewer, "Approve the version that was read (If-Match); never by the author", (w, a, now, code, g, http, ct) => w.ApproveAsync(a, now, code, ETags.Required(http), g.Remark, ct));
@@ -46,24 +56,45 @@ public static class ChangeEndpoints
         Act("back-out", Role.Engineer, "Back out: the inventory stays as it was", (w, a, now, code, g, _, ct) => w.BackOutAsync(a, now, code, g.Remark, ct));
         Act("drop", Role.Engineer, "Drop it", (w, a, now, code, g, _, ct) => w.DropAsync(a, now, code, g.Remark, ct));
 
+        Act("remark", Role.Reader, "Remark on it, on a step or on the whole; engineers and reviewers", (w, a, now, code, g, _, ct) => w.RemarkAsync(a, now, code, g.Remark, g.Step, ct));
+        Act("review-after", Role.Reviewer, "Review urgent work afterwards; never by the author", (w, a, now, code, g, _, ct) => w.ReviewAfterAsync(a, now, code, g.Remark, ct));
+
+        void Given<T>(string act, Role role, string summary, Func<ChangeWork, Asker, DateTimeOffset, string, T, CancellationToken, Task> run) =>
+            api.MapPost($"/changes/{{code}}/{act}", async (string code, T given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+            {
+                await run(work, http.Asker(), clock.GetUtcNow(), code, given, ct);
+                return await PageAsync(code, databases, clock, http, ct);
+            }).For(role).WithName(NameOf(act)).WithSummary(summary).ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
+
+        Given<WindowGiven>("window", Role.Engineer, "Set the window, or clear it (no start)", (w, a, now, code, g, ct) => w.WindowAsync(a, now, code, g, ct));
+        Given<FillGiven>("fill", Role.Engineer, "Fill in a value that was pending; what depends on it is computed anew, and approval stays", (w, a, now, code, g, ct) => w.FillAsync(a, now, code, g, ct));
+        Given<UrgentGiven>("urgent", Role.Engineer, "Begin urgent work on a second person's word; it is reviewed afterwards", (w, a, now, code, g, ct) => w.UrgentAsync(a, now, code, g, ct));
+
         api.MapPost("/changes/{code}/steps/{step:int}", async (string code, int step, AttemptStep given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
             await work.AttemptAsync(http.Asker(), clock.GetUtcNow(), code, step, given, ct);
-            return await PageAsync(code, databases, http, ct);
+            return await PageAsync(code, databases, clock, http, ct);
         }).For(Role.Engineer).WithName("attemptStep").WithSummary("Note an attempt at a step: done, skipped or failed; with a deviation where it was set otherwise").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
     }
 
-    internal static ChangeSummary Summary(Change c, INames names) => ChangePages.Summary(c, names.TextOf(RecordKind.Customer, c.CustomerId), names.TextOf(RecordKind.Tunnel, c.Wish.TunnelId));
+    /// <summary>back-out is backOutChange.</summary>
+    private static string NameOf(string act) => string.Concat(act.Split('-').Select((w, i) => i == 0 ? w : Say.Capital(w))) + "Change";
 
-    private static async Task<ChangePage> PageAsync(string code, Databases databases, HttpContext http, CancellationToken ct)
+    internal static ChangeSummary Summary(Change c, INames names) => ChangePages.Summary(c, names.TextOf(RecordKind.Customer, c.CustomerId), string.Join(", ", c.Wish.Tunnels.Take(3).Select(t => names.TextOf(RecordKind.Tunnel, t))) + (c.Wish.Tunnels.Length > 3 ? $" and {c.Wish.Tunnels.Length - 3} more" : ""));
+
+    private static async Task<ChangePage> PageAsync(string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct)
     {
         var asker = http.Asker();
         await using var context = databases.Open();
         var reader = new RecordReader(context);
         var kept = await ChangeWork.FindAsync(reader, asker.Scope, code, ct);
-        var around = await reader.AroundAsync([kept.Record.Wish.TunnelId], true, ct);
-        var others = (await new Lists(context).ChangesAsync(asker.Scope, null, kept.Record.Wish.TunnelId, ct)).Where(c => c.Record.Open && c.Record.Id != kept.Record.Id).Select(c => c.Record.Code);
+        var around = await ChangeWork.AroundAsync(reader, kept.Record.Wish, ct);
+        var about = PlanChecks.GatewaysOf(kept.Record, around).ToHashSet();
+        var beside = around.Tunnels.Where(t => about.Contains(t.A.GatewayId) || about.Contains(t.B.GatewayId)).Select(t => t.Id).Concat(about).ToArray();
+        var others = kept.Record.Open ? (await new Lists(context).OpenChangesAsync(asker.Scope, beside, ct)).Where(c => c.Id != kept.Record.Id).ToArray() : [];
+        var needed = kept.Record.Plan.Keys.Select(k => k.TunnelId).ToArray();
+        var keys = (await context.Keys.AsNoTracking().Where(k => needed.Contains(k.TunnelId)).Select(k => new { k.TunnelId, k.Version, k.State, k.CheckCode }).ToListAsync(ct)).ToDictionary(k => (k.TunnelId, k.Version), k => (k.State, k.CheckCode));
         http.Response.Headers.ETag = ETags.Of(kept.Version);
-        return ChangePages.Make(kept, around, kept.Record.Open ? others : [], asker);
+        return ChangePages.Make(kept, around, others, asker, clock.GetUtcNow(), keys);
     }
 }

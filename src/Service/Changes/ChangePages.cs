@@ -6,11 +6,11 @@ public static class ChangePages
     public static ChangeSummary Summary(Change c, string customer, string tunnel) => new(c.Code, c.Title, Change.States.Of(c.State), customer, tunnel, c.Author, c.Passages[0].At,
         c.Plan.Steps.Length, c.Settled, c.Plan.Steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed), c.Window?.Start, c.Window?.Minutes);
 
-    public static ChangePage Make(Kept<Change> kept, Inventory around, IEnumerable<string> otherOpen, Asker asker)
+    public static ChangePage Make(Kept<Change> kept, Inventory around, IReadOnlyList<Change> others, Asker asker, DateTimeOffset now, IReadOnlyDictionary<(string Tunnel, int Version), (string State, string CheckCode)> keys)
     {
         var c = kept.Record;
         var scope = asker.Scope;
-        var tunnel = around.Get<Tunnel>(c.Wish.TunnelId);
+        var tunnel = around.Get<Tunnel>(c.Wish.Tunnels[0]);
         var customer = around.Get<Customer>(c.CustomerId);
         var moved = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved ? ChangeLife.Moved(c, around) : [];
         IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) => [.. list.Where(f => around.Find<Tunnel>(f.TunnelId) is not { } t || scope.Sees(t.CustomerId)).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees))];
@@ -18,14 +18,31 @@ public static class ChangePages
         var underWay = c.State is ChangeState.UnderWay or ChangeState.BackedOut or ChangeState.Done;
         var wayBack = c.Plan.WayBack(underWay ? s => c.LastTick(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null);
         return new(
-            c.Code, kept.Version, c.Title, c.Why, "subnets", Change.States.Of(c.State), c.Author, c.Passages[0].At, customer.Code, customer.Name, tunnel.Code, tunnel.Name,
-            End(around, tunnel.A), End(around, tunnel.B), c.Wish.End.ToString(), c.Window?.Start, c.Window?.Minutes, At(around, tunnel.A, c.Window), At(around, tunnel.B, c.Window), c.Plan.Minutes,
+            c.Code, kept.Version, c.Title, c.Why, c.Wish.Kind, Change.States.Of(c.State), c.Author, c.Passages[0].At, customer.Code, customer.Name, tunnel.Code, tunnel.Name,
+            End(around, tunnel.A), End(around, tunnel.B), (c.Wish as SubnetsWish)?.End.ToString(), c.Window?.Start, c.Window?.Minutes, At(around, tunnel.A, c.Window), At(around, tunnel.B, c.Window), c.Plan.Minutes,
             Verdict(c, scope), [.. c.Plan.Differs.Select(d => new BeforeAfterLine(d.End?.ToString(), d.What, d.Before, d.After, d.Added))],
-            [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, scope))],
+            [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope))],
             On(c.Plan.Added), On(c.Plan.Removed), On(c.Plan.Standing), [.. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope.Sees)))],
             [.. c.Remarks.Select(r => new RemarkLine(r.By, r.At, r.Text, r.StepKey is { } key && numbers.TryGetValue(key, out var n) ? n : null))],
             c.Approval?.By, c.Approval?.At, [.. c.Passages.Select(p => new PassageLine(Change.States.Of(p.To), p.By, p.At, p.Remark))],
-            [.. moved.Select(m => Moved(m, around))], [.. otherOpen], Acts(c, asker, moved));
+            [.. moved.Select(m => Moved(m, around))], [.. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code)], Acts(c, asker, moved))
+        {
+            Tunnels = [.. c.Wish.Tunnels.Select(around.Get<Tunnel>).Select(t => OneTunnel(c, t, around, scope))],
+            PlanFindings = c.Open ? [.. PlanChecks.Run(c, around, others, moved).Select(f => new PlanFindingLine(f.Code, Severities.Words.Of(f.Severity), f.What.Show(scope.Sees), f.Do.Show(scope.Sees)))] : [],
+            Pending = [.. c.Plan.Pending.Select((p, i) => new PendingLine(i + 1, p.At.Label, p.At.WhoKnows, p.At.By is { } by ? Scalars.Write(by) : null, [.. p.Steps.Where(numbers.ContainsKey).Select(k => numbers[k])]))],
+            Touches = [.. c.Plan.Touches.Where(t => around.Find<Tunnel>(t.TunnelId) is not { } known || scope.Sees(known.CustomerId)).Select(t => new TouchedLine(t.TunnelCode, t.How.Show(scope.Sees)))],
+            Translations = [.. c.Plan.Translations.Select(t => new TranslatedLine(t.TunnelCode, t.End.ToString(), t.What, t.Before, t.After, t.Carries.ToString().ToLowerInvariant(), t.Why.Show(scope.Sees)))],
+            Keys = [.. c.Plan.Keys.Select(k => new ChangeKeyLine(around.Find<Tunnel>(k.TunnelId)?.Code ?? "gone", k.Version, k.Replaces, keys.TryGetValue((k.TunnelId, k.Version), out var made) ? made.State : "not made yet", made.CheckCode))],
+            Urgent = c.Urgent is not { } u ? null : new(u.Named, u.Why, u.ReviewBy, u.ReviewedBy, u.ReviewedAt, u.ReviewedBy is null && u.ReviewBy < now),
+            LeftOver = c.State is ChangeState.Done ? [.. c.Plan.Steps.Select((s, i) => (s, Number: i + 1)).Where(s => c.LastTick(s.s.Key)?.Outcome == Outcome.Skipped && s.s.Part is not Part.Prepare).Select(s => $"step {s.Number} skipped: {c.LastTick(s.s.Key)!.Remark}")] : [],
+        };
+    }
+
+    private static ChangeTunnel OneTunnel(Change c, Tunnel t, Inventory around, Scope scope)
+    {
+        var rehearsed = c.Plan.Rehearsals.FirstOrDefault(r => r.TunnelId == t.Id);
+        var interruption = c.Plan.Interruptions.FirstOrDefault(i => i.TunnelId == t.Id);
+        return new(t.Code, t.Name, End(around, t.A), End(around, t.B), rehearsed?.Before.Show(scope.Sees) ?? [], rehearsed?.After.Show(scope.Sees) ?? [], interruption?.Says.Show(scope.Sees), interruption?.Seconds);
     }
 
     private static ChangeEnd End(Inventory around, TunnelEnd e)
@@ -87,11 +104,16 @@ public static class ChangePages
         return steps.Length == 0 ? Sentence.Of($"{end} has nothing to enter") : done == 0 ? Sentence.Of($"{end} not begun") : done == steps.Length ? Sentence.Of($"{end} is built") : Sentence.Of($"{end} is half built, {done} of {steps.Length}");
     }
 
-    private static StepPage Step(Change c, Step s, int number, Scope scope) => new(
+    private static StepPage Step(Change c, Step s, int number, Inventory around, Scope scope) => new(
         number, s.Key, s.Part.ToString().ToLowerInvariant(), s.Where == Where.Us ? "us" : s.Where.ToString(), s.Asked, s.Do.Show(scope.Sees),
-        [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text))], [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))], s.Proof?.Show(scope.Sees), s.Minutes, s.Stops?.Show(scope.Sees), s.Undo?.Show(scope.Sees),
+        [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text, v.Before, v.Waits is not null))], [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))], s.Proof?.Show(scope.Sees), s.Minutes, s.Stops?.Show(scope.Sees), s.Undo?.Show(scope.Sees),
         c.LastTick(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
-        [.. c.Ticks.Where(t => t.StepKey == s.Key).Select(t => new AttemptLine(Change.Outcomes.Of(t.Outcome), t.By, t.At, t.Remark, t.Deviation?.Planned, t.Deviation?.Set, t.Deviation?.Reason))]);
+        [.. c.Ticks.Where(t => t.StepKey == s.Key).Select(t => new AttemptLine(Change.Outcomes.Of(t.Outcome), t.By, t.At, t.Remark, t.Deviation?.Planned, t.Deviation?.Set, t.Deviation?.Reason, t.Proof))])
+    {
+        Tunnel = s.TunnelId is { } id ? around.Find<Tunnel>(id)?.Code : null,
+        Gateway = s.Gateway,
+        TakeOut = [.. s.TakeOut.Select(v => new StepValueLine(v.Label, v.Text))],
+    };
 
     private static MovedValue Moved(RestsOn m, Inventory around)
     {
@@ -101,8 +123,8 @@ public static class ChangePages
 
     private static IReadOnlyList<AllowedAct> Acts(Change c, Asker asker, ImmutableArray<RestsOn> moved)
     {
-        AllowedAct Act(string act, Role role, ChangeState[] states, string? besides = null) => new(act, asker.Is(role, c.CustomerId) && states.Contains(c.State) && besides is null,
-            !states.Contains(c.State) ? $"{c.Code} is {Change.States.Of(c.State)}" : !asker.Is(role, c.CustomerId) ? $"needs the role {role.ToString().ToLowerInvariant()}" : besides);
+        AllowedAct Act(string act, Role role, ChangeState[] states, string? besides = null) => new(act, c.AllCustomers.All(o => asker.Is(role, o)) && states.Contains(c.State) && besides is null,
+            !states.Contains(c.State) ? $"{c.Code} is {Change.States.Of(c.State)}" : !c.AllCustomers.All(o => asker.Is(role, o)) ? $"needs the role {role.ToString().ToLowerInvariant()}" : besides);
         var blocks = c.Plan.InTheWay.Any() ? "it would add a finding that blocks" : null;
         var lapsed = moved.IsEmpty ? null : "what it rests on has moved: recompute it";
         var open = c.Plan.Steps.Count(s => c.LastTick(s.Key) is null or { Outcome: Outcome.Failed });
@@ -116,6 +138,10 @@ public static class ChangePages
             Act("close", Role.Engineer, [ChangeState.UnderWay], open > 0 ? $"{Say.Count(open, "step")} not settled" : null),
             Act("back-out", Role.Engineer, [ChangeState.UnderWay]),
             Act("recompute", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved], moved.IsEmpty ? "nothing has moved" : null),
+            Act("window", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay]),
+            Act("fill", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay], c.Plan.Pending.IsEmpty ? "nothing is pending" : null),
+            Act("urgent", Role.Engineer, [ChangeState.Draft, ChangeState.InReview], blocks),
+            Act("review-after", Role.Reviewer, [ChangeState.UnderWay, ChangeState.Done, ChangeState.BackedOut], c.Urgent is not { ReviewedBy: null } ? "it owes no review" : c.Author == asker.Name ? "the author never approves" : null),
             Act("drop", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved]),
         ];
     }

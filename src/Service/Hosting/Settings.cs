@@ -6,6 +6,9 @@ public sealed class ServiceSettings
     /// <summary>The folder of the SQLite database and of the keys that protect cookies.</summary>
     public string Data { get; set; } = "data";
 
+    /// <summary>The folder of the keys under which secrets are sealed; <c>sealing</c> beside the data when empty. Keep it apart from backups of the database.</summary>
+    public string? Sealing { get; set; }
+
     /// <summary>A PostgreSQL connection string; SQLite when empty.</summary>
     public string? Postgres { get; set; }
 

@@ -78,3 +78,36 @@ internal sealed class PrefixJson : JsonConverter<Prefix>
 
     public override void Write(Utf8JsonWriter writer, Prefix value, JsonSerializerOptions options) => writer.WriteStringValue(value.ToString());
 }
+
+internal sealed class AddressJson : JsonConverter<Address>
+{
+    public override Address Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options) => Address.Parse(reader.GetString()!).Value;
+
+    public override void Write(Utf8JsonWriter writer, Address value, JsonSerializerOptions options) => writer.WriteStringValue(value.ToString());
+}
+
+/// <summary>A wish with its kind beside it. Without one it is of the kind that came first: subnets.</summary>
+internal sealed class WishJson : JsonConverter<Wish>
+{
+    private const string Kind = "Of";
+
+    private static readonly Dictionary<string, Type> Kinds = new Wish[]
+    {
+        new SubnetsWish("", EndName.A, [], []), new NewTunnelWish(""), new RekeyWish([]), new StrengthenWish("", null), new PlatformWish("", "", []), new AddressWish("", "", default, []), new RetireWish(""), new FreeWish("", []),
+    }.ToDictionary(w => w.Kind, w => w.GetType());
+
+    public override bool CanConvert(Type type) => type == typeof(Wish);
+
+    public override Wish? Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options)
+    {
+        var node = System.Text.Json.Nodes.JsonNode.Parse(ref reader)!.AsObject();
+        return (Wish?)node.Deserialize(node.TryGetPropertyValue(Kind, out var kind) ? Kinds[kind!.GetValue<string>()] : typeof(SubnetsWish), options);
+    }
+
+    public override void Write(Utf8JsonWriter writer, Wish value, JsonSerializerOptions options)
+    {
+        var node = JsonSerializer.SerializeToNode(value, value.GetType(), options)!.AsObject();
+        node[Kind] = value.Kind;
+        node.WriteTo(writer, options);
+    }
+}

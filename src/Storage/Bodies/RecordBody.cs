@@ -8,7 +8,7 @@ public static class RecordBody
 {
     internal static readonly JsonSerializerOptions Json = new()
     {
-        Converters = { new NodeJson(), new SentenceJson(), new PrefixJson(), new JsonStringEnumConverter() },
+        Converters = { new NodeJson(), new SentenceJson(), new PrefixJson(), new AddressJson(), new WishJson(), new JsonStringEnumConverter() },
         IgnoreReadOnlyProperties = true,
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,

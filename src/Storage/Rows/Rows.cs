@@ -293,3 +293,49 @@ public sealed class AnsweredRow
 
     public required byte[] Body { get; set; }
 }
+
+/// <summary>A version of a tunnel's pre-shared key: sealed, with what may be known about it. Never part of a record, a history difference or an export.</summary>
+public sealed class KeyRow
+{
+    public required string TunnelId { get; set; }
+
+    public int Version { get; set; }
+
+    /// <summary>prepared, in use, superseded, withdrawn.</summary>
+    public required string State { get; set; }
+
+    public required byte[] Sealed { get; set; }
+
+    /// <summary>The sealing key it is under.</summary>
+    public required string Under { get; set; }
+
+    public required string CheckCode { get; set; }
+
+    public int Bits { get; set; }
+
+    public int Length { get; set; }
+
+    public required string MadeBy { get; set; }
+
+    public required string MadeAt { get; set; }
+
+    public string? ChangeId { get; set; }
+}
+
+/// <summary>That somebody was shown a key: who, when, why, and from where. Never altered.</summary>
+public sealed class KeySeenRow
+{
+    public long Id { get; set; }
+
+    public required string TunnelId { get; set; }
+
+    public int Version { get; set; }
+
+    public required string Who { get; set; }
+
+    public required string At { get; set; }
+
+    public required string Why { get; set; }
+
+    public required string From { get; set; }
+}

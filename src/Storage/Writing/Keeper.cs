@@ -49,6 +49,9 @@ public sealed class Writing
     /// <summary>An id that no record has: ids tell the commit that made them and never change.</summary>
     public string NewId() => $"r{Number}-{++made}";
 
+    /// <summary>What this writing puts under an id; null when nothing.</summary>
+    public IRecord? Put(string id) => puts.TryGetValue(id, out var put) ? put.Record : null;
+
     /// <summary>Whether an id was made by this writing, so that no record can have it yet.</summary>
     public bool Made(string id) => id.StartsWith($"r{Number}-", StringComparison.Ordinal);
 
@@ -203,7 +206,7 @@ public sealed class Keeper(Databases databases)
                 Offer o => o.CustomerId,
                 Person => Scope.People,
                 Tunnel t => t.CustomerId,
-                Change c => c.CustomerId,
+                Change c => c.AllCustomers.Length > 1 ? Scope.Several : c.CustomerId,
                 _ => null,
             };
             (row.Name, row.State) = Shown(record);
@@ -358,7 +361,10 @@ public sealed class Keeper(Databases databases)
                 Link(offer.CustomerId, "party");
                 break;
             case Change change:
-                Link(change.Wish.TunnelId, "tunnel");
+                foreach (var about in change.Wish.Tunnels.Distinct())
+                    Link(about, "tunnel");
+                foreach (var on in change.Wish.Gateways.Distinct())
+                    Link(on, "gateway");
                 break;
             case Tunnel tunnel:
                 Link(tunnel.CustomerId, "customer");

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, Route, Routes, useLocation, useNavigate, useSearchParams } from "react-router";
 import { api, Refused, told } from "./api";
 import { ChangeRoute } from "./change/ChangeRoute";
-import { DraftRoute } from "./change/DraftRoute";
+import { DraftGatewayRoute, DraftNewRoute, DraftRoute } from "./change/DraftRoute";
 import { ChangesRoute } from "./changes/ChangesRoute";
 import { FindingsRoute } from "./findings/FindingsRoute";
 import { HistoryRoute } from "./history/HistoryRoute";
@@ -179,12 +179,14 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
             <Route path="/customers/:code" element={<CustomerRoute />} />
             <Route path="/gateways" element={<GatewaysRoute />} />
             <Route path="/gateways/:code" element={<GatewayRoute />} />
+            <Route path="/gateways/:code/plan" element={<DraftGatewayRoute />} />
             <Route path="/platforms" element={<PlatformsRoute />} />
             <Route path="/platforms/:code" element={<PlatformRoute />} />
             <Route path="/suites" element={<SuitesRoute />} />
             <Route path="/suites/:code" element={<SuiteRoute />} />
             <Route path="/sums" element={<SumsRoute />} />
             <Route path="/changes" element={<ChangesRoute />} />
+            <Route path="/changes/new-tunnel" element={<DraftNewRoute />} />
             <Route path="/changes/:code" element={<ChangeRoute />} />
             <Route path="/sites" element={<SitesRoute />} />
             <Route path="/sites/:code" element={<SiteRoute />} />

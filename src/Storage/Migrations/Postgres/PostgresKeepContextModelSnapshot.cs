@@ -260,6 +260,114 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("kept_lists", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeyRow", b =>
+                {
+                    b.Property<string>("TunnelId")
+                        .HasColumnType("text")
+                        .HasColumnName("tunnel_id");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.Property<int>("Bits")
+                        .HasColumnType("integer")
+                        .HasColumnName("bits");
+
+                    b.Property<string>("ChangeId")
+                        .HasColumnType("text")
+                        .HasColumnName("change_id");
+
+                    b.Property<string>("CheckCode")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("check_code");
+
+                    b.Property<int>("Length")
+                        .HasColumnType("integer")
+                        .HasColumnName("length");
+
+                    b.Property<string>("MadeAt")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("MadeBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("made_by");
+
+                    b.Property<byte[]>("Sealed")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("sealed");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<string>("Under")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("under");
+
+                    b.HasKey("TunnelId", "Version")
+                        .HasName("pk_keys");
+
+                    b.ToTable("keys", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeySeenRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<string>("At")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("at");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("from");
+
+                    b.Property<string>("TunnelId")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("tunnel_id");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("who");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("why");
+
+                    b.HasKey("Id")
+                        .HasName("pk_keys_seen");
+
+                    b.HasIndex("Who")
+                        .HasDatabaseName("ix_keys_seen_who");
+
+                    b.HasIndex("TunnelId", "Version")
+                        .HasDatabaseName("ix_keys_seen_tunnel_id_version");
+
+                    b.ToTable("keys_seen", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LinkRow", b =>
                 {
                     b.Property<string>("FromId")

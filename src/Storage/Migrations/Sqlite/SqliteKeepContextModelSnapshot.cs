@@ -253,6 +253,112 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("kept_lists", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeyRow", b =>
+                {
+                    b.Property<string>("TunnelId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("tunnel_id");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.Property<int>("Bits")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("bits");
+
+                    b.Property<string>("ChangeId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("change_id");
+
+                    b.Property<string>("CheckCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("check_code");
+
+                    b.Property<int>("Length")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("length");
+
+                    b.Property<string>("MadeAt")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("MadeBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("made_by");
+
+                    b.Property<byte[]>("Sealed")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("sealed");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("state");
+
+                    b.Property<string>("Under")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("under");
+
+                    b.HasKey("TunnelId", "Version")
+                        .HasName("pk_keys");
+
+                    b.ToTable("keys", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeySeenRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("id");
+
+                    b.Property<string>("At")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("at");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("from");
+
+                    b.Property<string>("TunnelId")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("tunnel_id");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("who");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("why");
+
+                    b.HasKey("Id")
+                        .HasName("pk_keys_seen");
+
+                    b.HasIndex("Who")
+                        .HasDatabaseName("ix_keys_seen_who");
+
+                    b.HasIndex("TunnelId", "Version")
+                        .HasDatabaseName("ix_keys_seen_tunnel_id_version");
+
+                    b.ToTable("keys_seen", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LinkRow", b =>
                 {
                     b.Property<string>("FromId")

@@ -5,7 +5,9 @@ import { api, told, version, type ChangePage } from "../api";
 import { Finding } from "../parts/FindingList";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 import { Said, Verdict } from "../parts/Said";
+import { BeforeAndAfter, ChangeKeys, PendingValues, PlanFindings, Translations } from "./PlanParts";
 import { RunSheet } from "./RunSheet";
+import { WindowForm } from "./WindowForm";
 
 type Act = "submit" | "approve" | "return" | "begin" | "recompute" | "close" | "back-out" | "drop";
 
@@ -65,10 +67,28 @@ export function ChangeRoute() {
         sub={
           <>
             {c.kind} · {c.state} · written by {c.author}, {moment(c.writtenAt)} ·{" "}
-            <Link className="mono" to={`/tunnels/${c.tunnel}`}>
-              {c.tunnel}
-            </Link>
-            {c.approvedBy && ` · approved by ${c.approvedBy}`}
+            {c.tunnels.map((t) => (
+              <span key={t.code}>
+                <Link className="mono" to={`/tunnels/${t.code}`}>
+                  {t.code}
+                </Link>{" "}
+              </span>
+            ))}
+            {c.approvedBy && ` · approved by ${c.approvedBy}`} ·{" "}
+            <a href={`/api/v1/changes/${c.code}/record`} download={`${c.code}.md`}>
+              record
+            </a>{" "}
+            <button className="link" onClick={() => window.print()}>
+              print
+            </button>
+            {c.windowStart && (
+              <>
+                {" "}
+                <a href={`/api/v1/changes/${c.code}/window.ics`} download={`${c.code}.ics`}>
+                  calendar
+                </a>
+              </>
+            )}
           </>
         }
       >
@@ -95,6 +115,15 @@ export function ChangeRoute() {
           ))}
         </div>
       )}
+      {c.urgent && (
+        <p className={c.urgent.overdue ? "stops" : "weak"}>
+          Urgent, begun on the word of {c.urgent.named}: {c.urgent.why}.{" "}
+          {c.urgent.reviewedBy
+            ? `Reviewed afterwards by ${c.urgent.reviewedBy}.`
+            : `It has to be reviewed by ${moment(c.urgent.reviewBy)}${c.urgent.overdue ? ", and was not" : ""}.`}
+        </p>
+      )}
+      <PlanFindings c={c} />
       {asking && (
         <form
           className="told"
@@ -123,8 +152,7 @@ export function ChangeRoute() {
         </div>
         <div>
           <b>Window</b>
-          {c.windowAtA ?? "not set"}
-          {c.windowAtB !== c.windowAtA && `; at B ${c.windowAtB}`}
+          <WindowForm c={c} may={may("window")?.allowed ?? false} />
         </div>
         <div>
           <b>Planned work</b>
@@ -147,14 +175,35 @@ export function ChangeRoute() {
           </div>
         )}
       </div>
-      {c.state !== "under way" && <BeforeAfter c={c} />}
+      <PendingValues c={c} may={may("fill")?.allowed ?? false} />
+      {c.state !== "under way" && (
+        <>
+          <BeforeAndAfter c={c} />
+          <Translations c={c} />
+          <BeforeAfter c={c} />
+        </>
+      )}
       {c.findingsAdded.map((f) => (
         <Finding key={f.code + f.subject} f={f} withTunnel />
       ))}
+      <ChangeKeys c={c} may={may("window")?.allowed ?? false} />
       <RunSheet c={c} />
+      {c.leftOver.length > 0 && (
+        <>
+          <h2>Left over</h2>
+          {c.leftOver.map((l) => (
+            <p key={l}>{l}</p>
+          ))}
+          <Link className="btn" to={`/tunnels/${c.tunnel}/plan`}>
+            Plan what is left
+          </Link>
+        </>
+      )}
       {c.state === "under way" && (
         <>
           <h2>Before and after</h2>
+          <BeforeAndAfter c={c} />
+          <Translations c={c} />
           <BeforeAfter c={c} />
         </>
       )}
@@ -171,6 +220,7 @@ export function ChangeRoute() {
         </ol>
       )}
       <h2>Review and passage</h2>
+      <RemarkForm c={c} />
       {c.remarks.map((r, i) => (
         <p key={i}>
           {r.by}
@@ -192,6 +242,42 @@ export function ChangeRoute() {
         </tbody>
       </table>
     </>
+  );
+}
+
+/** A remark on the whole or on a step, without moving the change. */
+function RemarkForm({ c }: { c: ChangePage }) {
+  const queries = useQueryClient();
+  const [remark, setRemark] = useState("");
+  const [step, setStep] = useState("");
+  const send = useMutation({
+    mutationFn: () =>
+      told(api.POST("/api/v1/changes/{code}/remark", { params: { path: { code: c.code } }, body: { remark, step: step ? Number(step) : null } })),
+    onSuccess: (page) => {
+      queries.setQueryData(["change", c.code], page);
+      setRemark("");
+      setStep("");
+    },
+  });
+  return (
+    <form
+      className="fill"
+      onSubmit={(e) => {
+        e.preventDefault();
+        send.mutate();
+      }}
+    >
+      <label>
+        Remark
+        <input required value={remark} onChange={(e) => setRemark(e.target.value)} />
+      </label>
+      <label style={{ width: 80 }}>
+        on step
+        <input inputMode="numeric" value={step} onChange={(e) => setStep(e.target.value)} />
+      </label>
+      <button disabled={send.isPending}>Say it</button>
+      {send.error && <Problem error={send.error} />}
+    </form>
   );
 }
 
@@ -223,7 +309,12 @@ function BeforeAfter({ c }: { c: ChangePage }) {
                 ))
               ) : (
                 <>
-                  {d.after}, <b>{d.added.join(", ")}</b>
+                  {d.after}
+                  {d.added.length > 0 && (
+                    <>
+                      , <b>{d.added.join(", ")}</b>
+                    </>
+                  )}
                 </>
               )}
             </td>

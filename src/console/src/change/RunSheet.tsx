@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import { api, told, type ChangePage, type Contract } from "../api";
 import { moment, Problem } from "../parts/Page";
 import { Said } from "../parts/Said";
@@ -18,21 +19,38 @@ export function RunSheet({ c }: { c: ChangePage }) {
     if (last && last.part === s.part && last.where === where) last.steps.push(s);
     else segments.push({ part: s.part, where, steps: [s] });
   }
-  const show = (s: Step) => <OneStep key={s.key} s={s} open={now === s.number} onChoose={working ? () => setChosen(s.number) : undefined} />;
+  const show = (s: Step) => (
+    <OneStep key={s.key} s={s} many={c.tunnels.length > 1} open={now === s.number} onChoose={working ? () => setChosen(s.number) : undefined} />
+  );
   const atHand = c.steps.find((s) => s.number === now);
+  const many = c.tunnels.length > 1;
   return (
     <>
       {atHand && (
         <section className="athand" aria-label={`Step ${atHand.number}, at hand`}>
           <span className="src">
             step {atHand.number} of {c.steps.length} · {atHand.part} ·{" "}
-            {atHand.where === "us" ? "us" : <b className={atHand.where.toLowerCase()}>{atHand.where === "A" ? `A ${c.a.site}` : `B ${c.b.site}`}</b>}
+            {atHand.where === "us" ? (
+              "us"
+            ) : (
+              <b className={atHand.where.toLowerCase()}>
+                {many ? `${atHand.where} ${atHand.gateway ?? ""}` : atHand.where === "A" ? `A ${c.a.site}` : `B ${c.b.site}`}
+              </b>
+            )}
+            {many && atHand.tunnel && ` of ${atHand.tunnel}`}
           </span>
+          <Stopwatch c={c} />
           <p className="do">
             {atHand.asked && <b>Ask {atHand.asked}: </b>}
             <Said says={atHand.do} /> {atHand.stops && <span className="weak">{<Said says={atHand.stops} />}</span>}
           </p>
-          <Values s={atHand} />
+          <CopyValues key={atHand.key} s={atHand} />
+          {atHand.outcome === "failed" && (
+            <p>
+              <Link to={`/tunnels/${atHand.tunnel ?? c.tunnel}?tab=rehearsal`}>Find the cause</Link>{" "}
+              <span className="src">what the two ends would do with what is recorded; then try again, one alteration at a time, or back out from here.</span>
+            </p>
+          )}
           {atHand.proof && (
             <div className="src">
               Proof: <Said says={atHand.proof} />
@@ -43,16 +61,20 @@ export function RunSheet({ c }: { c: ChangePage }) {
       )}
       <div className="steps">
         <h2 className="a inA" style={{ borderColor: "var(--end-a)" }}>
-          A {c.a.site}{" "}
-          <span className="src">
-            {c.a.gateway} · {c.a.platform}, {c.a.takesEffect}
-          </span>
+          A {many ? <span className="src">of each tunnel, on the gateway that is named</span> : c.a.site}{" "}
+          {!many && (
+            <span className="src">
+              {c.a.gateway} · {c.a.platform}, {c.a.takesEffect}
+            </span>
+          )}
         </h2>
         <h2 className="b inB" style={{ borderColor: "var(--end-b)" }}>
-          B {c.b.site}{" "}
-          <span className="src">
-            {c.b.gateway} · {c.b.platform}, {c.b.takesEffect}
-          </span>
+          B {!many && c.b.site}{" "}
+          {!many && (
+            <span className="src">
+              {c.b.gateway} · {c.b.platform}, {c.b.takesEffect}
+            </span>
+          )}
         </h2>
         {segments.map((g, i) => [
           (i === 0 || segments[i - 1].part !== g.part) && (
@@ -80,7 +102,7 @@ export function RunSheet({ c }: { c: ChangePage }) {
   );
 }
 
-function OneStep({ s, open, onChoose }: { s: Step; open: boolean; onChoose?: () => void }) {
+function OneStep({ s, many, open, onChoose }: { s: Step; many: boolean; open: boolean; onChoose?: () => void }) {
   return (
     <div className={`step ${s.outcome ?? ""} ${open ? "now" : ""}`} id={`step-${s.number}`}>
       {onChoose ? (
@@ -96,9 +118,10 @@ function OneStep({ s, open, onChoose }: { s: Step; open: boolean; onChoose?: () 
           {s.asked && <b>Ask {s.asked}: </b>}
           <Said says={s.do} /> {s.stops && <span className="stopping">{<Said says={s.stops} />}</span>}
         </span>
+        {many && s.tunnel && s.gateway && !s.do.text.includes(s.tunnel) && <span className="src">{s.tunnel}</span>}
         <Values s={s} />
         {s.attempts
-          .filter((a) => a.remark || a.set)
+          .filter((a) => a.remark || a.set || a.proof)
           .map((a, i) => (
             <div className="more" key={i}>
               <span className={`sev ${a.outcome}`}>{a.outcome}</span> by {a.by}, {moment(a.at)}
@@ -108,6 +131,7 @@ function OneStep({ s, open, onChoose }: { s: Step; open: boolean; onChoose?: () 
                 </>
               )}
               {a.remark && `: ${a.remark}`}
+              {a.proof && <pre className="proof">{a.proof}</pre>}
             </div>
           ))}
       </div>
@@ -118,18 +142,92 @@ function OneStep({ s, open, onChoose }: { s: Step; open: boolean; onChoose?: () 
 
 /** The exact values to enter that the sentence does not name already, and what the device holds afterwards. */
 function Values({ s }: { s: Step }) {
-  return [...s.enter.filter((v) => !s.do.text.includes(v.text)), ...s.expect].map((v) => (
-    <div className="more" key={v.label + v.text}>
-      {v.label} <code style={{ whiteSpace: "normal" }}>{v.text}</code>
-    </div>
-  ));
+  return (
+    <>
+      {[...s.enter.filter((v) => !s.do.text.includes(v.text)), ...s.expect].map((v) => (
+        <div className="more" key={v.label + v.text}>
+          {v.label} {v.waits ? <span className="weak">pending</span> : <code style={{ whiteSpace: "normal" }}>{v.text}</code>}
+          {v.before && v.before !== v.text && <span className="was"> {v.before}</span>}
+        </div>
+      ))}
+      {s.takeOut.map((v) => (
+        <div className="more" key={`out ${v.label}${v.text}`}>
+          take out {v.label} <code style={{ whiteSpace: "normal" }}>{v.text}</code>
+        </div>
+      ))}
+    </>
+  );
+}
+
+/** The values of the step at hand, numbered: the key with its number copies one. */
+function CopyValues({ s }: { s: Step }) {
+  const [copied, setCopied] = useState<number | null>(null);
+  const values = s.enter.filter((v) => !v.waits);
+  useEffect(() => {
+    function copy(e: KeyboardEvent) {
+      const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement || e.target instanceof HTMLSelectElement;
+      const n = Number(e.key);
+      if (typing || e.ctrlKey || e.metaKey || e.altKey || !(n >= 1 && n <= values.length)) return;
+      void navigator.clipboard.writeText(values[n - 1].text);
+      setCopied(n);
+    }
+    window.addEventListener("keydown", copy);
+    return () => window.removeEventListener("keydown", copy);
+  });
+  return (
+    <>
+      {s.enter.map((v) => {
+        const n = values.indexOf(v) + 1;
+        return (
+          <div className="value" key={v.label + v.text}>
+            {n > 0 && n < 10 && <kbd>{n}</kbd>} <span className="src">{v.label}</span>{" "}
+            {v.waits ? <span className="weak">pending: fill it in above first</span> : <code>{v.text}</code>}
+            {v.before && v.before !== v.text && <span className="was"> {v.before}</span>}
+            {copied === n && n > 0 && <span className="src"> copied</span>}
+          </div>
+        );
+      })}
+      {s.takeOut.map((v) => (
+        <div className="value" key={`out ${v.label}${v.text}`}>
+          <span className="src">take out {v.label}</span> <code>{v.text}</code>
+        </div>
+      ))}
+      {s.expect.map((v) => (
+        <div className="value" key={`then ${v.label}${v.text}`}>
+          <span className="src">{v.label}</span> <code>{v.text}</code>
+        </div>
+      ))}
+      {values.length > 0 && <div className="src">The number copies a value.</div>}
+    </>
+  );
+}
+
+/** How much of the window is gone, and how much the open steps still take. */
+function Stopwatch({ c }: { c: ChangePage }) {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const tick = setInterval(() => setNow(Date.now()), 15000);
+    return () => clearInterval(tick);
+  }, []);
+  const began = c.passages.findLast((p) => p.to === "under way")?.at;
+  const left = c.steps.filter((s) => !s.outcome || s.outcome === "failed").reduce((sum, s) => sum + s.minutes, 0);
+  if (!began) return null;
+  const gone = Math.max(0, Math.round((now - Date.parse(began)) / 60000));
+  const end = c.windowStart ? Math.round((Date.parse(c.windowStart) + (c.windowMinutes ?? 0) * 60000 - now) / 60000) : null;
+  return (
+    <p className={end !== null && end < left ? "stopping" : "src"}>
+      {gone} min since it began; the open steps take {left} min
+      {end !== null && (end > 0 ? `, the window has ${end} min left` : `, the window ended ${-end} min ago`)}.
+    </p>
+  );
 }
 
 function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void }) {
   const queries = useQueryClient();
   const [remark, setRemark] = useState("");
   const [otherwise, setOtherwise] = useState(false);
-  const planned = s.enter.map((v) => v.text).filter((v) => /\//.test(v));
+  const [proof, setProof] = useState("");
+  const planned = s.enter.filter((v) => !v.waits).map((v) => v.text);
   const [which, setWhich] = useState(planned[0] ?? "");
   const [set, setSet] = useState("");
   const [reason, setReason] = useState("");
@@ -138,7 +236,14 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
       told(
         api.POST("/api/v1/changes/{code}/steps/{step}", {
           params: { path: { code: c.code, step: s.number } },
-          body: { outcome, remark: remark || null, planned: otherwise ? which : null, set: otherwise ? set : null, reason: otherwise ? reason : null },
+          body: {
+            outcome,
+            remark: remark || null,
+            planned: otherwise ? which : null,
+            set: otherwise ? set : null,
+            reason: otherwise ? reason : null,
+            proof: proof || null,
+          },
         }),
       ),
     onSuccess: (page) => {
@@ -152,6 +257,14 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
       <label className="more">
         Remark, what was seen, or the reason for skipping
         <input value={remark} onChange={(e) => setRemark(e.target.value)} />
+      </label>
+      <label className="more">
+        Proof: a line, or what the device says, pasted
+        <textarea className="mono" rows={proof.includes("\n") ? 6 : 1} value={proof} onChange={(e) => setProof(e.target.value)} />
+      </label>
+      <label className="more">
+        or a text file
+        <input type="file" accept=".txt,.log,.csv,text/*" onChange={(e) => void e.target.files?.[0]?.text().then((t) => setProof(t.slice(0, 20000)))} />
       </label>
       {planned.length > 0 && (
         <label className="more">

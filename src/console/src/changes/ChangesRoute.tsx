@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { api, told } from "../api";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { ChangeTable } from "./ChangeTable";
@@ -13,7 +13,11 @@ export function ChangesRoute() {
   });
   return (
     <>
-      <Head title="Changes" sub="A change is planned from a tunnel: open one and choose Plan a change." />
+      <Head title="Changes" sub="A change is planned from a tunnel or a gateway: open one and choose Plan a change.">
+        <Link className="btn first" to="/changes/new-tunnel">
+          Plan a new tunnel
+        </Link>
+      </Head>
       <div className="filters">
         <label>
           State

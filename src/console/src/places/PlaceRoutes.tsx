@@ -86,6 +86,9 @@ export function GatewayRoute() {
           </>
         }
       >
+        <Link className="btn" to={`/gateways/${g.code}/plan`}>
+          Plan a change
+        </Link>
         <RecordActs plural="gateways" code={g.code} />
       </Head>
       <Verdict verdict={g.verdict} />

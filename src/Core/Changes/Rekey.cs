@@ -1,0 +1,61 @@
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
+
+namespace Vellumkeep.Core.Changes;
+
+/// <summary>New keys: the order that keeps the gap shortest, or closes it where an end can hold two.</summary>
+public static class Rekey
+{
+    public static Planned Plan(Inventory inventory, RekeyWish wish, DateOnly today)
+    {
+        var refused = new List<Refusal>();
+        var (mid, after) = (new List<IRecord>(), new List<IRecord>());
+        var keys = new List<KeyVersion>();
+        var gaps = new List<VerdictPart>();
+        foreach (var id in wish.TunnelIds)
+        {
+            var tunnel = inventory.Get<Tunnel>(id);
+            var view = new TunnelView(inventory, tunnel, today);
+            if (tunnel.State is TunnelState.Planned or TunnelState.Retired)
+                refused.Add(new(null, "tunnel", $"{tunnel} is {WordsOf.States.Of(tunnel.State):w} and holds no key.", $"A tunnel that is in service."));
+            else if (view.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate))
+                refused.Add(new(null, "tunnel", $"{tunnel} authenticates with certificates.", $"A renewal of certificates is another kind of change."));
+            else
+            {
+                var held = view.Ends.SelectMany(e => e.End.KeyHeld is { } k ? k.Send.Concat(k.Receive) : []).Distinct().Order().ToImmutableArray();
+                var next = held.DefaultIfEmpty(0).Max() + 1;
+                keys.Add(new(id, next, held));
+                MapNode Hold(MapNode form, Func<EndView, IEnumerable<int>> versions) => view.Ends.Aggregate(form, (f, e) => Edits.Put(f, $"{e.Name.Key()}.keyHeld", new MapWriter().Add("both", ListNode.OfTexts(versions(e))).Done()));
+                var form = AfterForm.Of(tunnel);
+                // Where an end can hold two, the old one stays beside the new until the other end has it.
+                mid.Add(AfterForm.Read(tunnel, Hold(form, e => e.Platform.Keys?.HoldsTwo == true && e.End.KeyHeld is { } k ? k.Send.Union(k.Receive).Append(next) : [next])));
+                after.Add(AfterForm.Read(tunnel, Hold(form, _ => [next])));
+                var two = view.Ends.FirstOrDefault(e => e.Platform.Keys?.HoldsTwo == true && e.End.KeyHeld is not null);
+                gaps.Add(new(Tone.Plain, two is not null
+                    ? Sentence.Of($"{tunnel}: {two.Name} can hold both keys while they are replaced, so that there is no gap.")
+                    : Sentence.Of($"{tunnel}: neither end can hold two keys. From when one has the new key until the other has it no authentication succeeds; what is up stays up until its next one. Planned gap: 3 minutes.")));
+            }
+        }
+
+        if (wish.TunnelIds.IsEmpty)
+            refused.Add(new(null, "tunnel", $"No tunnel is named.", $"At least one."));
+        if (refused.Count > 0)
+            return Planned.No(refused);
+        var maker = new PlanMaker(inventory, inventory.With(after), wish.TunnelIds, today, inventory.With(mid));
+        maker.Prepare();
+        foreach (var k in keys)
+        {
+            var view = maker.Tunnels.First(t => t.Was.Tunnel.Id == k.TunnelId).Then;
+            maker.Add($"prepare-key-{view.Tunnel.Code}", Part.Prepare, null, 3, $"Have key version {k.Version} of {view.Tunnel} made here{NewTunnel.HandedTo(view):w}.");
+        }
+
+        maker.Safeguard();
+        maker.Work();
+        foreach (var t in maker.Tunnels)
+            maker.Add($"prove-afresh-{t.Then.Tunnel.Code}", Part.Prove, null, 2, $"Have {t.Then.Tunnel} authenticate afresh: clear its IKE SA and let it come up with the new key.", proof: $"a new IKE SA, and the check code read from both ends", tunnel: t.Then.Tunnel.Id);
+        maker.Prove();
+        maker.Record();
+        var plan = maker.Done(keys.Count == 1 ? Sentence.Of($"Replaces the key of {maker.Tunnels[0].Then.Tunnel}: version {keys[0].Version} for {(keys[0].Replaces.IsEmpty ? "one that is not recorded" : $"version {string.Join(", ", keys[0].Replaces)}"):w}.") : Sentence.Of($"Replaces the keys of {Say.Count(keys.Count, "tunnel"):w}."), said: gaps);
+        return new(plan with { Keys = [.. keys] }, []);
+    }
+}

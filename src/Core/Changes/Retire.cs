@@ -1,0 +1,59 @@
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
+
+namespace Vellumkeep.Core.Changes;
+
+/// <summary>A tunnel goes: what may be taken out on each end, and what others still use.</summary>
+public static class Retire
+{
+    public static Planned Plan(Inventory inventory, RetireWish wish, DateOnly today)
+    {
+        var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
+        if (tunnel.State is TunnelState.Planned or TunnelState.Retired)
+            return Planned.No([new(null, "tunnel", $"{tunnel} is {WordsOf.States.Of(tunnel.State):w}.", tunnel.State == TunnelState.Planned ? Sentence.Of($"Nothing of it was entered: retire the record itself.") : Sentence.Of($"A tunnel that is in service."))]);
+        var form = Edits.Put(AfterForm.Of(tunnel), "state", "retired").With("since", Scalars.Write(today));
+        var maker = new PlanMaker(inventory, inventory.With(AfterForm.Read(tunnel, form)), [tunnel.Id], today);
+        var said = new List<VerdictPart>();
+        foreach (var end in maker.Tunnels[0].Was.Ends)
+        {
+            foreach (var part in new[] { end.End.Subnets?.OwnFrom, end.End.Subnets?.PeerFrom, end.End.ProposalsFrom }.OfType<string>().Distinct())
+            {
+                var others = inventory.UsersOf(end.Gateway.Id, part, tunnel.Id).ToArray();
+                said.Add(others.Length > 0
+                    ? new(Tone.Weak, Sentence.Of($"{part} on {end.Gateway.Code} stays: {Say.Count(others.Length, "other tunnel"):w} {(others.Length == 1 ? "uses" : "use"):w} it."))
+                    : new(Tone.Plain, Sentence.Of($"{part} on {end.Gateway.Code} goes with it: nothing else uses it.")));
+            }
+
+            if (end.Gateway.WayIn?.By.Contains(tunnel.Code, StringComparison.OrdinalIgnoreCase) == true)
+                said.Add(new(Tone.Stops, Sentence.Of($"{end.Gateway.Code} at {end.Name} is managed through {tunnel}{(end.Gateway.WayIn.OtherWay is { } o ? $"; the other way is {o}" : ", and no other way is recorded"):w}.")));
+        }
+
+        maker.Prepare();
+        maker.Safeguard();
+        maker.Work();
+        var pair = tunnel.Agreed.Pairs.Select(p => (SubnetPair?)p).FirstOrDefault();
+        if (pair is { } first)
+            maker.Add($"prove-gone-{tunnel.Code}", Part.Prove, null, 2, $"Show that it is gone: from {StepWords.PointIn(maker.Tunnels[0].Was.A, first)} nothing answers at {StepWords.PointIn(maker.Tunnels[0].Was.B, first)}, and neither end has an association of {tunnel}.", proof: $"no answer, no association", tunnel: tunnel.Id);
+        maker.ProveRest();
+        maker.Record();
+        return new(maker.Done(Sentence.Of($"Takes {tunnel} out of service, at both ends."), said: said), []);
+    }
+}
+
+/// <summary>Work whose steps somebody wrote by hand; the inventory is not touched by it.</summary>
+public static class Free
+{
+    public static Planned Plan(Inventory inventory, FreeWish wish, DateOnly today)
+    {
+        var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
+        if (wish.Steps.IsEmpty)
+            return Planned.No([new(null, "steps", $"No step is named.", $"At least one: what has to be done, and where.")]);
+        var view = new TunnelView(inventory, tunnel, today);
+        var maker = new PlanMaker(inventory, inventory, [tunnel.Id], today);
+        foreach (var (step, i) in wish.Steps.Select((s, i) => (s, i)))
+            maker.Add($"hand-{i + 1}", step.Part, step.Where switch { Where.A => view.A, Where.B => view.B, _ => null }, step.Minutes, Sentence.Plain(step.Do), undo: step.Undo is null ? null : Sentence.Plain(step.Undo),
+                stops: step.Stops is null ? null : Sentence.Plain(step.Stops), tunnel: tunnel.Id);
+        maker.Record();
+        return new(maker.Done(Sentence.Of($"{Say.Count(wish.Steps.Length, "step"):w} on {tunnel}, written by hand; nothing of the records moves with them.")), []);
+    }
+}

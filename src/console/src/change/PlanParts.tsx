@@ -1,0 +1,238 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, told, type ChangePage, type Contract } from "../api";
+import { Problem } from "../parts/Page";
+import { Said, Verdict } from "../parts/Said";
+
+/** What a reviewer would look for in the plan. */
+export function PlanFindings({ c }: { c: ChangePage }) {
+  if (c.planFindings.length === 0) return null;
+  return (
+    <section aria-label="Findings on the plan">
+      {c.planFindings.map((f, i) => (
+        <p className="planfinding" key={i}>
+          <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <Said says={f.what} />{" "}
+          <span className="src">
+            <Said says={f.do} />
+          </span>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+/** Values that nobody knows yet, each with a place to fill it in. */
+export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
+  const queries = useQueryClient();
+  const [values, setValues] = useState<Record<number, string>>({});
+  const fill = useMutation({
+    mutationFn: (number: number) =>
+      told(api.POST("/api/v1/changes/{code}/fill", { params: { path: { code: c.code } }, body: { number, value: values[number] ?? "" } })),
+    onSuccess: (page) => {
+      queries.setQueryData(["change", c.code], page);
+      void queries.invalidateQueries();
+    },
+  });
+  if (c.pending.length === 0) return null;
+  return (
+    <section aria-label="Pending values">
+      <h2>Not known yet</h2>
+      {c.pending.map((p) => (
+        <form
+          className="fill"
+          key={p.number}
+          onSubmit={(e) => {
+            e.preventDefault();
+            fill.mutate(p.number);
+          }}
+        >
+          <label>
+            {p.label}
+            <input
+              className="mono"
+              required
+              disabled={!may}
+              value={values[p.number] ?? ""}
+              onChange={(e) => setValues({ ...values, [p.number]: e.target.value })}
+            />
+          </label>
+          <button disabled={!may || fill.isPending}>Fill in</button>
+          <span className="src">
+            {p.whoKnows ? `${p.whoKnows} will know it` : "nobody is named who will know it"}
+            {p.by && `, by ${p.by}`}; {p.steps.length === 1 ? `step ${p.steps[0]} waits` : `steps ${p.steps.join(", ")} wait`} for it. Approval stays when it is
+            filled in.
+          </span>
+        </form>
+      ))}
+      {fill.error && <Problem error={fill.error} />}
+    </section>
+  );
+}
+
+/** Every setting carried to another platform; what is kept as it is stands folded. */
+export function Translations({ c }: { c: ChangePage }) {
+  const [all, setAll] = useState(false);
+  if (c.translations.length === 0) return null;
+  const moved = c.translations.filter((t) => t.carries !== "kept" || t.before !== t.after);
+  const many = new Set(c.translations.map((t) => t.tunnel)).size > 1;
+  return (
+    <section aria-label="Carried over">
+      <h2>Carried over to the new platform</h2>
+      <table>
+        <thead>
+          <tr>
+            {many && <th style={{ width: 100 }}>Tunnel</th>}
+            <th style={{ width: 150 }}>Setting</th>
+            <th style={{ width: 230 }}>was</th>
+            <th style={{ width: 230 }}>becomes</th>
+            <th>why</th>
+          </tr>
+        </thead>
+        <tbody>
+          {(all ? c.translations : moved).map((t, i) => (
+            <tr key={i}>
+              {many && (
+                <td className="mono">
+                  <b className={t.end.toLowerCase()}>{t.end}</b> {t.tunnel}
+                </td>
+              )}
+              <td>{t.what}</td>
+              <td className="mono was" style={{ whiteSpace: "normal" }}>
+                {t.before ?? "nothing"}
+              </td>
+              <td className="mono" style={{ whiteSpace: "normal" }}>
+                {t.carries === "impossible" ? <span className="sev blocks">impossible</span> : t.carries === "changed" ? <b>{t.after}</b> : t.after}
+              </td>
+              <td className="soft">
+                <Said says={t.why} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <button className="link" onClick={() => setAll(!all)}>
+        {all ? "Only what moves" : `${c.translations.length - moved.length} more are kept as they are`}
+      </button>
+    </section>
+  );
+}
+
+/** What each tunnel of the change does before and after, how long it carries nothing, and which others feel it. */
+export function BeforeAndAfter({ c }: { c: ChangePage }) {
+  return (
+    <section aria-label="What it does to tunnels">
+      {c.tunnels.map((t) => (
+        <div className="thenow" key={t.code}>
+          <div>
+            <Link className="mono" to={`/tunnels/${t.code}`}>
+              {t.code}
+            </Link>{" "}
+            <span className="src">now</span>
+            <Verdict verdict={t.before} />
+          </div>
+          <div>
+            <span className="src">after</span>
+            <Verdict verdict={t.after} />
+            {t.interruption && (
+              <p className="stopping">
+                <Said says={t.interruption} />
+              </p>
+            )}
+          </div>
+        </div>
+      ))}
+      {c.touches.length > 0 && (
+        <>
+          <h2>Others that feel it</h2>
+          {c.touches.map((t) => (
+            <p key={t.tunnel}>
+              <Said says={t.how} />
+            </p>
+          ))}
+        </>
+      )}
+    </section>
+  );
+}
+
+/** Keys that the change brings into use: made here, shown to who says why, compared by check code. */
+export function ChangeKeys({ c, may }: { c: ChangePage; may: boolean }) {
+  if (c.keys.length === 0) return null;
+  return (
+    <section aria-label="Keys">
+      <h2>Keys</h2>
+      {c.keys.map((k) => (
+        <OneKey key={k.tunnel} c={c} k={k} may={may} />
+      ))}
+    </section>
+  );
+}
+
+function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; may: boolean }) {
+  const queries = useQueryClient();
+  const [why, setWhy] = useState("");
+  const [asking, setAsking] = useState(false);
+  const make = useMutation({
+    mutationFn: () => told(api.POST("/api/v1/tunnels/{code}/keys", { params: { path: { code: k.tunnel } }, body: { change: c.code } })),
+    onSuccess: () => void queries.invalidateQueries(),
+  });
+  const show = useMutation({
+    mutationFn: () => told(api.POST("/api/v1/tunnels/{code}/keys/{version}/show", { params: { path: { code: k.tunnel, version: k.version } }, body: { why } })),
+    // The key stays on this page only, and goes with it: nothing keeps it.
+    gcTime: 0,
+  });
+  return (
+    <div className="akey">
+      <code>{k.tunnel}</code> version {k.version}
+      {k.replaces.length > 0 && ` for ${k.replaces.join(", ")}`} · {k.state}
+      {k.checkCode && (
+        <>
+          {" "}
+          · check code <b className="mono">{k.checkCode}</b>
+        </>
+      )}{" "}
+      {k.state === "not made yet" ? (
+        <button disabled={!may || make.isPending} onClick={() => make.mutate()}>
+          Make it
+        </button>
+      ) : show.data ? (
+        <button onClick={() => show.reset()}>Hide</button>
+      ) : (
+        !asking && (
+          <button disabled={!may} onClick={() => setAsking(true)}>
+            Show it
+          </button>
+        )
+      )}
+      {asking && !show.data && (
+        <form
+          className="fill"
+          onSubmit={(e) => {
+            e.preventDefault();
+            show.mutate();
+          }}
+        >
+          <label>
+            Why it has to be seen
+            <input autoFocus required value={why} onChange={(e) => setWhy(e.target.value)} />
+          </label>
+          <button disabled={show.isPending}>Show</button>
+          <span className="src">written down with your name, the time and where you are</span>
+        </form>
+      )}
+      {show.data && (
+        <p className="key">
+          <code>{show.data.grouped}</code>
+          <span className="src">
+            {show.data.bits} bits; the blanks are for reading aloud and not part of it.{" "}
+            <button className="link" onClick={() => void navigator.clipboard.writeText(show.data.key)}>
+              Copy
+            </button>
+          </span>
+        </p>
+      )}
+      {(make.error ?? show.error) && <Problem error={(make.error ?? show.error)!} />}
+    </div>
+  );
+}

@@ -1,0 +1,62 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, told, type ChangePage } from "../api";
+import { Problem } from "../parts/Page";
+
+/** The window in the time of both sites, and a place to set it. */
+export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
+  const queries = useQueryClient();
+  const [open, setOpen] = useState(false);
+  const [start, setStart] = useState(c.windowStart?.slice(0, 16) ?? "");
+  const [minutes, setMinutes] = useState(String(c.windowMinutes ?? Math.max(60, c.plannedMinutes)));
+  const set = useMutation({
+    mutationFn: (clear: boolean) =>
+      told(
+        api.POST("/api/v1/changes/{code}/window", {
+          params: { path: { code: c.code } },
+          body: { start: clear ? null : `${start}:00Z`, minutes: clear ? null : Number(minutes) },
+        }),
+      ),
+    onSuccess: (page) => {
+      queries.setQueryData(["change", c.code], page);
+      void queries.invalidateQueries();
+      setOpen(false);
+    },
+  });
+  return (
+    <>
+      {c.windowAtA ?? "not set"}
+      {c.windowAtB !== c.windowAtA && `; at B ${c.windowAtB}`}{" "}
+      {may && (
+        <button className="link" onClick={() => setOpen(!open)}>
+          {c.windowStart ? "move it" : "set it"}
+        </button>
+      )}
+      {open && (
+        <form
+          className="fill"
+          onSubmit={(e) => {
+            e.preventDefault();
+            set.mutate(false);
+          }}
+        >
+          <label>
+            begins, UTC
+            <input type="datetime-local" required value={start} onChange={(e) => setStart(e.target.value)} />
+          </label>
+          <label style={{ width: 70 }}>
+            minutes
+            <input type="number" min={1} max={1440} value={minutes} onChange={(e) => setMinutes(e.target.value)} />
+          </label>
+          <button disabled={set.isPending}>Set</button>
+          {c.windowStart && (
+            <button type="button" onClick={() => set.mutate(true)}>
+              Clear
+            </button>
+          )}
+          {set.error && <Problem error={set.error} />}
+        </form>
+      )}
+    </>
+  );
+}
