@@ -265,6 +265,9 @@ public static class ChangeLife
         var part = path[(end.Length + 1)..].Split('.', '[')[0];
         if (part is "keyHeld" or "certificate" or "anchors" or "routing" or "proposalsFrom" or "keyFor" or "gateway" or "uplinks" or "inside" or "ticks" or "prefixNames")
             return form;
+        // A setting is seen for itself, and all of them when the end had none before.
+        if (path == $"{end}.set")
+            return Edits.Find(form, path) is MapNode all ? all.Entries.Aggregate(form, (f, e) => Look(f, end, $"{path}.{e.Key}", seen)) : form;
         if (part == "set")
             part = string.Join('.', path[(end.Length + 1)..].Split('.').Take(2));
         if (part == "subnets")

@@ -152,7 +152,7 @@ internal sealed class PlanMaker
             Sentence does = created
                 ? Sentence.Of($"Have {end.Gateway.Code} created for {t.Then.Tunnel} with these values; its outer address is known only then, after about {minutes} minutes.")
                 : Sentence.Of($"Send one request for {t.Then.Tunnel} on {end.Gateway.Code} with these values; it takes about {Say.Count(minutes, "minute"):w}.");
-            var step = Made(t, end, created ? "create" : "request", runs ? Part.Switch : Part.Build, minutes, does, difference.Enter, difference.TakeOut, stops, Enum.GetValues<Work>());
+            var step = Made(t, end, "request", runs ? Part.Switch : Part.Build, minutes, does, difference.Enter, difference.TakeOut, stops, Enum.GetValues<Work>());
             (runs ? late : steps).Add(step);
             foreach (var p in pending.Select(p => p.At).Where(p => p.RecordId == end.Gateway.Id && created))
                 Add($"prepare-pending-{p.RecordId}-{p.Path}", Part.Build, null, 2, $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : "")}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here: what needs it is then computed.", tunnel: t.Then.Tunnel.Id);

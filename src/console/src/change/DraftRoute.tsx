@@ -10,7 +10,7 @@ const empty: Draft = { tunnel: null, end: null, add: null, reach: null, title: n
 
 /** What may be wished for a tunnel, and what follows from it, in a line each. */
 const ofTunnel: [string, string, string][] = [
-  ["subnets", "Subnets", "add or take out prefixes on one side; both ends' entries, rules and routes are worked out"],
+  ["subnets", "Subnets", "add or take out networks on one side; both ends' entries, rules and routes are worked out"],
   ["rekey", "New key", "the order that keeps the gap shortest, hand-over, check code, withdrawal of the old one"],
   ["strengthen", "Strengthen", "a suite, or the strongest that both ends can do; in stages where both can hold several proposals"],
   ["new tunnel", "Build it", "a tunnel that is recorded as planned, with both ends entered and proven"],
@@ -206,7 +206,7 @@ function DraftForm(props: {
             ))}
           </fieldset>
         )}
-        {Field({ name: "remove", label: "Prefixes that are to go", help: "left empty, nothing is taken out" })}
+        {Field({ name: "remove", label: "What is to go", help: "left empty, nothing is taken out" })}
         {Field({ name: "also", label: "The same on further tunnels", help: `those with an end at ${near.site}, such as the fallback; one plan for all` })}
       </>
     ),

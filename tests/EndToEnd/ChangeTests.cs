@@ -1,0 +1,254 @@
+using System.Net;
+using System.Text;
+using Shouldly;
+using Vellumkeep.Client;
+using Vellumkeep.Contract;
+using Xunit;
+
+namespace Vellumkeep.EndToEnd;
+
+/// <summary>Changes of every kind through the service, on SQLite.</summary>
+public class ChangesOnSqlite(DemoService demo) : ChangeTests(demo), IClassFixture<DemoService>
+{
+    /// <summary>Not even a dump of the database, or of the log, gives a key away.</summary>
+    [Fact]
+    public async Task A_key_is_nowhere_but_where_it_is_shown()
+    {
+        using var ines = await Demo.Service.ClientAsync("ines");
+        using var odile = await Demo.Service.ClientAsync("odile");
+        var change = await Drafted(ines, new("BRI-NETTLE", null, null, null, null, "Perrin has left.", null, null) { Kind = "rekey" });
+        (await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", 9, new("curious"), Ct))).Status.ShouldBe(HttpStatusCode.NotFound);
+        var made = (await ines.MakeKeyAsync("BRI-NETTLE", new(change.Code), Ct)).Versions[0];
+        (made.Version, made.State, made.Change).ShouldBe((change.Keys[0].Version, "prepared", change.Code));
+        made.Bits.ShouldBeGreaterThanOrEqualTo(128);
+        (await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", made.Version, new(" "), Ct))).Message.ShouldContain("why");
+        var shown = await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("entering it at churn-gw1"), Ct);
+        shown.Grouped.Replace(" ", "").ShouldBe(shown.Key);
+        shown.CheckCode.ShouldBe(made.CheckCode);
+        // Who saw it is told to everybody who may see the tunnel, and stands in the history.
+        var seen = (await odile.KeysAsync("BRI-NETTLE", Ct)).Versions.First(v => v.Version == made.Version).Seen.Single();
+        (seen.Who, seen.Why).ShouldBe(("ines", "entering it at churn-gw1"));
+        (await Demo.Command("odile", "history list --who ines")).Out.ShouldContain("see key");
+        var path = $"tunnels/BRI-NETTLE/keys";
+        foreach (var text in new[]
+        {
+            await odile.ExportAsync(null, Ct), await odile.TextAsync("history", Ct), await odile.TextAsync(path, Ct), await odile.TextAsync($"changes/{change.Code}", Ct), await odile.TextAsync($"changes/{change.Code}/record", Ct),
+            await odile.TextAsync($"search?q={shown.Key[..10]}", Ct), Demo.Service.Log,
+        })
+            text.ShouldNotContain(shown.Key);
+        foreach (var file in Directory.GetFiles(Demo.Service.Data, "*", SearchOption.AllDirectories))
+            Encoding.Latin1.GetString(await Shared(file)).ShouldNotContain(shown.Key);
+        // A backup holds it sealed, without what opens it.
+        var backup = Path.Combine(Path.GetTempPath(), Guid.NewGuid() + ".vkb");
+        (await Vellumkeep.Running.RunningService.ServiceAsync(["backup", backup, "--data", Demo.Service.Data])).Status.ShouldBe(0);
+        var bytes = await File.ReadAllBytesAsync(backup, Ct);
+        Encoding.Latin1.GetString(bytes).ShouldNotContain(shown.Key);
+        foreach (var sealing in Directory.GetFiles(Path.Combine(Demo.Service.Data, "sealing")))
+            bytes.AsSpan().IndexOf(File.ReadAllBytes(sealing)).ShouldBe(-1);
+        File.Delete(backup);
+        // Sealed anew under another sealing key it is the same.
+        (await Vellumkeep.Running.RunningService.ServiceAsync(["reseal", "--data", Demo.Service.Data])).Out.ShouldContain("sealed under 0002");
+        (await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("after the sealing key was replaced"), Ct)).Key.ShouldBe(shown.Key);
+    }
+
+    private static async Task<byte[]> Shared(string file)
+    {
+        await using var from = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+        using var to = new MemoryStream();
+        await from.CopyToAsync(to, Ct);
+        return to.ToArray();
+    }
+}
+
+/// <summary>The same on PostgreSQL.</summary>
+public class ChangesOnPostgres(PostgresDemoService demo) : ChangeTests(demo), IClassFixture<PostgresDemoService>;
+
+public abstract class ChangeTests(DemoService demo)
+{
+    protected DemoService Demo => demo;
+
+    protected static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    protected static Task<ChangePage> Drafted(KeepClient who, DraftChange given) => who.DraftAsync(given, Ct);
+
+    private async Task<ChangePage> Begun(KeepClient who, ChangePage draft)
+    {
+        using var tomas = await demo.Service.ClientAsync("tomas");
+        using var odile = await demo.Service.ClientAsync("odile");
+        await who.ActAsync(draft.Code, "submit", new(null, null), null, Ct);
+        var reviewer = draft.Author == "tomas" ? odile : tomas;
+        var seen = await reviewer.ChangeAsync(draft.Code, Ct);
+        await reviewer.ActAsync(draft.Code, "approve", new(null, null), seen.Version, Ct);
+        return await who.ActAsync(draft.Code, "begin", new(null, null), null, Ct);
+    }
+
+    [Fact]
+    public async Task A_new_tunnel_waits_for_its_address_takes_it_without_a_new_approval_and_is_built()
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        var change = await Drafted(ines, new("THR-PLATES-2", null, null, null, null, "the second endpoint", null, null) { Kind = "new tunnel" });
+        change.Pending.Single().WhoKnows.ShouldBe("the hosting firm's portal");
+        change.PlanFindings.ShouldContain(f => f.Code == "PLAN-04" && f.Severity == "blocks");
+        // What is wrong with it already, as planned, is said before anybody touches a device.
+        change.Verdict.ShouldContain(v => v.Says.Text.Contains("64701"));
+        change = await Begun(ines, change);
+        var waiting = change.Steps.First(s => s.Number == change.Pending[0].Steps[0]);
+        foreach (var step in change.Steps.Where(s => s.Number < waiting.Number && !s.Do.Text.StartsWith("Get the outer", StringComparison.Ordinal)))
+            await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null, "seen"), Ct);
+        var refused = await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, waiting.Number, new("done", null, null, null, null), Ct));
+        refused.Message.ShouldContain("pending: the hosting firm's portal will know it");
+        (await Should.ThrowAsync<ServiceProblem>(ines.FillAsync(change.Code, new(1, "203.0.113.170"), Ct))).Message.ShouldContain("outer address of plates-gw1");
+        change = await ines.FillAsync(change.Code, new(1, "203.0.113.171"), Ct);
+        (change.State, change.ApprovedBy, change.Pending.Count).ShouldBe(("under way", "tomas", 0));
+        var step11 = change.Steps.First(s => s.Number == waiting.Number);
+        (step11.Key, step11.Enter.First(v => v.Label == "peer address").Text).ShouldBe((waiting.Key, "203.0.113.171"));
+        foreach (var step in change.Steps.Where(s => s.Outcome is null))
+            await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null), Ct);
+        await ines.ActAsync(change.Code, "close", new(null, null), null, Ct);
+        var tunnel = await ines.TunnelAsync("THR-PLATES-2", Ct);
+        tunnel.State.ShouldBe("in service");
+        var address = tunnel.Rows.First(r => r.Key == "addressOfB").A;
+        (address.Text, address.Source).ShouldBe(("203.0.113.171", "set"));
+        address.Seen.ShouldNotBeNull();
+    }
+
+    [Fact]
+    public async Task A_tunnel_between_two_gateways_is_worked_out_and_its_record_is_there_as_planned()
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        var idea = new NewTunnelGiven("SAL-PRESS", null, null, "harbour-gw", "press-gw", null, "fibre", ["10.70.12.0/24 - 10.50.0.0/24"]);
+        var given = new DraftChange(null, null, null, null, null, "tickets are printed there", null, null) { Kind = "new tunnel", New = idea };
+        (await Should.ThrowAsync<ServiceProblem>(ines.DraftAsync(given with { New = idea with { Pairs = ["10.50.0.0/25 - 10.50.0.0/24"] } }, Ct))).Message.ShouldContain("overlaps");
+        (await Should.ThrowAsync<ServiceProblem>(ines.DraftAsync(given with { New = idea with { UplinkB = "dish" } }, Ct))).Message.ShouldContain("fibre, cable");
+        var change = await ines.DraftAsync(given, Ct);
+        var tunnel = await ines.TunnelAsync("SAL-PRESS", Ct);
+        (tunnel.State, tunnel.Form).ShouldBe(("planned", "route-based"));
+        tunnel.Rows.First(r => r.Key == "ikeProposals").A.Text!.ShouldContain("AES-256-GCM-16");
+        change.Steps.ShouldContain(s => s.Where == "B" && s.Gateway == "press-gw" && s.Do.Text.StartsWith("Enter on press-gw how SAL-PRESS is protected", StringComparison.Ordinal));
+        // Somebody who sees Saltmarsh alone sees neither the tunnel's change nor that there is one.
+        using var maud = await demo.Service.ClientAsync("maud-audit");
+        (await maud.ChangesAsync(null, null, Ct)).ShouldNotContain(c => c.Code == change.Code && c.Customer != "SAL");
+    }
+
+    [Fact]
+    public async Task Subnets_of_two_tunnels_are_one_change_with_a_failed_step_and_a_deviation_and_the_history_tells_it()
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        var change = await Drafted(ines, new("BRI-ASHLOW", "A", ["10.61.40.0/24"], null, null, "the cold store", null, null) { Also = ["BRI-PETHER"] });
+        change.Tunnels.Select(t => t.Code).ShouldBe(["BRI-ASHLOW", "BRI-PETHER"]);
+        change.Steps.Count(s => s.Do.Text.StartsWith("Save the configuration of churn-gw1", StringComparison.Ordinal)).ShouldBe(1);
+        change = await Begun(ines, change);
+        var deviated = change.Steps.First(s => s.Tunnel == "BRI-PETHER" && s.Where == "B" && s.Enter.Any(v => v.Text == "10.61.40.0/24") && s.Part != "prove" && !s.Key.StartsWith("rule", StringComparison.Ordinal) && !s.Key.StartsWith("no-", StringComparison.Ordinal));
+        foreach (var step in change.Steps)
+        {
+            if (step.Part == "prove" && step.Number == change.Steps.First(s => s.Part == "prove").Number)
+            {
+                (await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, step.Number, new("failed", null, null, null, null), Ct))).Message.ShouldContain("nothing says why");
+                (await ines.AttemptAsync(change.Code, step.Number, new("failed", "no answer; the rule was missing", null, null, null), Ct)).Verdict.ShouldContain(v => v.Says.Text.Contains("failed"));
+                (await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(change.Code, "close", new(null, null), null, Ct))).Message.ShouldContain("not settled");
+            }
+
+            await ines.AttemptAsync(change.Code, step.Number, step.Number == deviated.Number ? new("done", null, "10.61.40.0/24", "10.61.40.0/25", "the creamery needs the lower half", "as entered") : new("done", null, null, null, null), Ct);
+        }
+
+        await ines.ActAsync(change.Code, "close", new(null, null), null, Ct);
+        var record = await ines.TextAsync($"changes/{change.Code}/record", Ct);
+        record.ShouldContain("set `10.61.40.0/25` instead of `10.61.40.0/24`, because the creamery needs the lower half");
+        record.ShouldContain("failed by ines");
+        (await ines.TunnelAsync("BRI-ASHLOW", Ct)).Pairs.ShouldContain(p => p.A == "10.61.40.0/24");
+        (await ines.TunnelAsync("BRI-PETHER", Ct)).Findings.ShouldContain(f => f.What.Text.Contains("10.61.40.0/25"));
+        foreach (var tunnel in new[] { "BRI-ASHLOW", "BRI-PETHER" })
+            (await ines.HistoryAsync(tunnel, Ct)).Count(h => h.Change == change.Code).ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task Two_people_ticking_at_once_lose_nothing()
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        using var tomas = await demo.Service.ClientAsync("tomas");
+        var change = await Begun(ines, await Drafted(ines, new("OTT-SKERROW", null, null, null, null, "the answer came back", null, null) { Kind = "free", Steps = [.. Enumerable.Range(1, 12).Select(i => new FreeStepGiven("prepare", "us", $"Look at line {i} of the sheet", 1, null, null))] }));
+        var work = change.Steps.Take(12).ToArray();
+        await Task.WhenAll(
+            Task.Run(async () => { foreach (var s in work.Where(s => s.Number % 2 == 1)) await ines.AttemptAsync(change.Code, s.Number, new("done", null, null, null, null), Ct); }, Ct),
+            Task.Run(async () => { foreach (var s in work.Where(s => s.Number % 2 == 0)) await tomas.AttemptAsync(change.Code, s.Number, new("done", null, null, null, null), Ct); }, Ct));
+        var now = await ines.ChangeAsync(change.Code, Ct);
+        now.Steps.Take(12).ShouldAllBe(s => s.Outcome == "done" && s.Attempts.Count == 1 && s.Attempts[0].By == (s.Number % 2 == 1 ? "ines" : "tomas"));
+    }
+
+    [Fact]
+    public async Task The_second_change_on_a_gateway_is_told_of_the_first_and_has_to_be_computed_anew()
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        using var odile = await demo.Service.ClientAsync("odile");
+        var first = await Drafted(ines, new("QUI-MOS", null, null, null, null, "perrin has left", null, null) { Kind = "rekey" });
+        var second = await Drafted(ines, new("QUI-MOS", null, null, null, null, "better", null, null) { Kind = "strengthen" });
+        second.PlanFindings.ShouldContain(f => f.Code == "PLAN-01" && f.What.Text.Contains(first.Code));
+        await ines.ActAsync(second.Code, "submit", new(null, null), null, Ct);
+        await odile.ActAsync(second.Code, "approve", new(null, null), 2, Ct);
+        first = await Begun(ines, first);
+        foreach (var step in first.Steps)
+            await ines.AttemptAsync(first.Code, step.Number, new("done", null, null, null, null), Ct);
+        await ines.ActAsync(first.Code, "close", new(null, null), null, Ct);
+        var refused = await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(second.Code, "begin", new(null, null), null, Ct));
+        refused.Message.ShouldContain("has moved");
+        var again = await ines.ActAsync(second.Code, "recompute", new(null, null), null, Ct);
+        (again.State, again.ApprovedBy, again.Moved.Count).ShouldBe(("in review", null, 0));
+        (await ines.TunnelAsync("QUI-MOS", Ct)).Rows.First(r => r.Key == "keyHeld").A.Text.ShouldBe("version 2");
+    }
+
+    [Fact]
+    public async Task Urgent_work_begins_on_a_second_persons_word_and_owes_a_review()
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        using var tomas = await demo.Service.ClientAsync("tomas");
+        var change = await Drafted(ines, new("LAR-FEN", null, null, null, null, "the line is down", null, null) { Kind = "free", Steps = [new("switch", "B", "Take the uplink down and up", 2, "The tunnel falls for a moment.", null)] });
+        (await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new("ines", "cannot wait"), Ct))).Message.ShouldContain("second person");
+        (await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new("nobody-here", "cannot wait"), Ct))).Message.ShouldContain("nobody here");
+        (await ines.UrgentAsync(change.Code, new("tomas", "the surgeries are open"), Ct)).State.ShouldBe("under way");
+        (await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(change.Code, "review-after", new(null, null), null, Ct))).Status.ShouldBe(HttpStatusCode.Forbidden);
+        var after = await tomas.ActAsync(change.Code, "review-after", new("right to do it", null), null, Ct);
+        (after.Urgent!.Named, after.Urgent.ReviewedBy).ShouldBe(("tomas", "tomas"));
+    }
+
+    [Fact]
+    public async Task A_window_meets_a_freeze_and_another_window_and_goes_into_a_calendar()
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        var frozen = DateTimeOffset.UtcNow.Date.AddDays(4).AddHours(20);
+        var change = await Drafted(ines, new("SAL-SPIT", null, null, null, null, "perrin has left; he saw it, twice", new DateTimeOffset(frozen, TimeSpan.Zero), 60) { Kind = "rekey" });
+        change.PlanFindings.ShouldContain(f => f.Code == "PLAN-02" && f.What.Text.Contains("holiday weekend"));
+        var tonight = (await ines.ChangesAsync("approved", null, Ct)).First(c => c.Code == "SAL-0001");
+        change = await ines.WindowAsync(change.Code, new(tonight.WindowStart!.Value.AddMinutes(10), 30), Ct);
+        change.PlanFindings.ShouldContain(f => f.Code == "PLAN-02" && f.What.Text.Contains("SAL-0001"));
+        change.PlanFindings.ShouldContain(f => f.Code == "PLAN-06");
+        var calendar = await ines.TextAsync($"changes/{change.Code}/window.ics", Ct);
+        calendar.ShouldContain($"DTSTART:{tonight.WindowStart.Value.AddMinutes(10).ToUniversalTime():yyyyMMdd'T'HHmmss'Z'}\r\n");
+        calendar.ShouldContain("he saw it\\, twice");
+        calendar.Split("\r\n").ShouldAllBe(l => Encoding.UTF8.GetByteCount(l) <= 75);
+    }
+
+    [Fact]
+    public async Task A_platform_is_replaced_from_plan_to_record_by_command()
+    {
+        var (status, text, _) = await demo.Command("odile", "change draft platform tid-main-gw alderquay-major@1 --why support-has-ended");
+        status.ShouldBeInRange(0, 1);
+        text.ShouldContain("AES-128-CBC + HMAC-SHA1-96");
+        var code = text.Split(' ')[0];
+        using var odile = await demo.Service.ClientAsync("odile");
+        var change = await odile.ChangeAsync(code, Ct);
+        // What old boxes did by themselves is entered now; what the new one does by itself is not.
+        change.Translations.ShouldContain(t => t.Tunnel == "TID-PUMP" && t.What == "NAT traversal" && t.Carries == "kept" && t.Before == "never, by default");
+        change.Translations.ShouldContain(t => t.Tunnel == "TID-PUMP" && t.What == "IKE proposals" && t.Carries == "changed" && t.After!.Contains("DH 5"));
+        change.Translations.ShouldNotContain(t => t.Carries == "impossible");
+        change.Steps.First(s => s.Key.StartsWith("cut-", StringComparison.Ordinal)).Stops!.Text.ShouldContain("4 tunnels");
+        await demo.Command("odile", $"change submit {code}");
+        (await demo.Command("tomas", $"change review {code} --approve")).Status.ShouldBe(0);
+        await demo.Command("odile", $"change begin {code}");
+        foreach (var step in change.Steps)
+            (await demo.Command("odile", $"change step {code} {step.Number} --done")).Error.ShouldBe("");
+        (await demo.Command("odile", $"change close {code}")).Out.ShouldContain("Done by odile");
+        (await demo.Command("odile", "gateway show tid-main-gw")).Out.ShouldContain("Alderquay Major");
+        (await demo.Command("odile", "tunnel show TID-PUMP --all")).Out.ShouldContain("AES-128-CBC");
+        (await demo.Command("odile", $"change record {code}")).Out.ShouldStartWith($"# {code} Move tid-main-gw to Alderquay Major");
+    }
+}
