@@ -55,6 +55,10 @@ chromium:
 	  printf '\n== Installing Chromium from Debian\n'
 	  (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core) > /dev/null
 	fi
+	if [ ! -e /usr/share/zoneinfo/Europe/London ]; then
+	  printf '\n== Installing the time zones from Debian\n'
+	  (apt-get update -qq && apt-get install -y -qq --no-install-recommends tzdata) > /dev/null
+	fi
 	if [ ! -x /usr/lib/postgresql/*/bin/postgres ] && ! command -v postgres > /dev/null; then
 	  printf '\n== Installing PostgreSQL from Debian\n'
 	  (apt-get update -qq && apt-get install -y -qq --no-install-recommends postgresql) > /dev/null

@@ -302,6 +302,7 @@ root.Add(CalcCommands.Make(frame));
     var (number, value) = (new Argument<int>("number") { Description = "number of the pending value" }, new Argument<string>("value") { Description = "the value" });
     var (named, because) = (new Option<string>("--named") { Description = "sign-in name of who said that it may begin", Required = true }, new Option<string>("--why") { Description = "why it cannot wait", Required = true });
     var output = Text("--output", "a file to write it to");
+    var (wall, wallOf) = (Text("--wall", "begin as a clock on the wall shows it at the site of an end, such as 2026-11-27T21:00"), Text("--at-end", "the end at whose site it hangs: A (when left out) or B"));
     var proof = Text("--proof", "what proves it: a line, or @file");
     var reach = new Option<string[]>("--reach") { Description = "prefixes on the other side; all when left out", AllowMultipleArgumentsPerToken = true };
     var why = new Option<string>("--why") { Description = "what it is for", Required = true };
@@ -398,14 +399,14 @@ root.Add(CalcCommands.Make(frame));
         }, name, number, value),
         Verb("window", "set the window, or clear it: no --start", async (p, c, ct) =>
         {
-            var after = await c.WindowAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, new(p.GetValue(start), p.GetValue(minutes)), ct);
+            var after = await c.WindowAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, new(p.GetValue(start), p.GetValue(minutes)) { Wall = p.GetValue(wall), End = p.GetValue(wallOf) }, ct);
             Shows(p, after, () =>
             {
                 screen.Line(after.WindowAtA is null ? $"{after.Code} has no window." : $"{after.Code}: {after.WindowAtA}{(after.WindowAtB != after.WindowAtA ? $"; at B {after.WindowAtB}" : "")}.");
                 Printing.PlanFindings(screen, after);
             });
             return 0;
-        }, name, start, minutes),
+        }, name, start, wall, wallOf, minutes),
         Verb("urgent", "begin urgent work on a second person's word; it is reviewed afterwards", async (p, c, ct) =>
         {
             var after = await c.UrgentAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, new(p.GetValue(named)!, p.GetValue(because)!), ct);

@@ -137,7 +137,14 @@ public sealed record MovedValue(string Record, string Path, string? Then, string
 public sealed record ActRemark(string? Remark, int? Step);
 
 /// <summary>A window: local wall time at a site of the tunnel, or with an offset; and minutes.</summary>
-public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes);
+public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes)
+{
+    /// <summary>Instead of Start: what a clock on the wall shows at the site of an end, such as 2026-11-27T21:00.</summary>
+    public string? Wall { get; init; }
+
+    /// <summary>The end at whose site that clock hangs: A or B.</summary>
+    public string? End { get; init; }
+}
 
 /// <summary>A value that was pending.</summary>
 public sealed record FillGiven(int Number, string Value);

@@ -207,6 +207,48 @@ public class PlanTests
         ChangeLife.Moved(again, after).ShouldBeEmpty();
     }
 
+    /// <summary>Worked to the end as planned, the records become what was rehearsed, with every entry seen by who entered it, and nothing of the plan is left to be confirmed.</summary>
+    [Fact]
+    public void Closing_a_plan_that_was_worked_leaves_the_records_that_it_rehearsed()
+    {
+        var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
+        foreach (var (wish, plan) in Plans.Value)
+        {
+            var change = new Change("c", "C-1", "t", "w", "x", wish, plan with { Pending = [] }, ChangeState.UnderWay, null, "ines", [], null, [.. plan.Steps.Select(s => new Tick(s.Key, Outcome.Done, "tomas", at, null, null))], []);
+            var (closed, refused) = ChangeLife.Close(change, DemoInventory.All, "tomas", at);
+            refused.ShouldBeNull($"{wish}: {refused?.Wrong}");
+            var (after, built) = (After(plan), DemoInventory.All.With(closed!.AsBuilt));
+            foreach (var id in wish.Tunnels)
+            {
+                var (planned, then) = (new TunnelView(after, after.Get<Tunnel>(id), Today), new TunnelView(built, built.Get<Tunnel>(id), Today));
+                foreach (var end in Enum.GetValues<EndName>())
+                    Held(Entries.Of(then.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal).ShouldBe(Held(Entries.Of(planned.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal), $"{wish} at {end}");
+            }
+
+            foreach (var edit in plan.Edits.Where(e => e.End is not null && e.Path.Contains(".set.", StringComparison.Ordinal)))
+                if (Edits.Find(RecordBody.Form(built.Get<Tunnel>(edit.RecordId)), edit.Path) is MapNode map && plan.Steps.Any(s => s.Edits.Contains(plan.Edits.IndexOf(edit))))
+                    map.Text("seen").ShouldBe("typed 2026-11-24 by tomas", $"{wish} {edit.Path}");
+        }
+    }
+
+    /// <summary>What was set otherwise stands on the end where it was, in the record's own terms, and nowhere else.</summary>
+    [Fact]
+    public void A_setting_that_was_set_otherwise_is_recorded_as_it_was_set()
+    {
+        var tunnel = DemoInventory.Tunnel("QUI-SAL");
+        var plan = Planner.Plan(DemoInventory.All, new StrengthenWish(tunnel.Id, null), Today).Plan!;
+        var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
+        var change = new Change("c", "C-1", "t", "w", "x", new StrengthenWish(tunnel.Id, null), plan, ChangeState.UnderWay, null, "ines", [], null, [], []);
+        var step = plan.Steps.First(s => s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS"));
+        ChangeLife.Attempt(change, step.Key, Outcome.Done, "ines", at, null, new("PFS", "perhaps", "x")).Refused!.Wrong.ToString().ShouldContain("PFS cannot be perhaps");
+        foreach (var s in plan.Steps)
+            change = ChangeLife.Attempt(change, s.Key, Outcome.Done, "ines", at, null, s.Key == step.Key ? new("PFS", "required DH 20", "the device would not take 21") : null).Value!;
+        var built = ChangeLife.Close(change, DemoInventory.All, "ines", at).Value!.AsBuilt.OfType<Tunnel>().Single();
+        var view = new TunnelView(DemoInventory.All.With(built), built, Today);
+        (view.A.Get(Settings.Pfs).Value!.ToString(), view.B.Get(Settings.Pfs).Value!.ToString()).ShouldBe(("required DH 21", "required DH 20"));
+        Checks.Run(new(view)).ShouldContain(f => f.RowKey == "pfs");
+    }
+
     private static Dictionary<string, string> Held(IEnumerable<Entry> entries) => entries.DistinctBy(e => e.Key).ToDictionary(e => e.Key, e => e.Text);
 
     private static Inventory After(Plan plan)

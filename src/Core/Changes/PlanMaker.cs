@@ -287,10 +287,11 @@ internal sealed class PlanMaker
         var carried = new Dictionary<string, List<int>>();
         void Edited(Moving t, Tunnel from, Tunnel to, string stage)
         {
-            foreach (var moved in Edits.Between(WrittenTunnel.Write(from, IdNames.Instance), WrittenTunnel.Write(to, IdNames.Instance)))
+            var (was, then) = (AfterForm.Of(from), AfterForm.Of(to));
+            foreach (var path in Edits.Between(was, then).SelectMany(m => Values(m.Path, was, then)).Distinct())
             {
-                edits.Add(new(t.Then.Tunnel.Id, RecordKind.Tunnel, moved.Path, moved.Before, moved.After));
-                if (WorkOf(moved.Path) is var (end, work) && (carriers.TryGetValue((t.Then.Tunnel.Id + stage, end, work), out var key) || (work == Changes.Work.Routes && carriers.TryGetValue((t.Then.Tunnel.Id + stage, end, Changes.Work.Discard), out key))))
+                edits.Add(new(t.Then.Tunnel.Id, RecordKind.Tunnel, path, Edits.Find(was, path), Edits.Find(then, path)));
+                if (WorkOf(path) is var (end, work) && (carriers.TryGetValue((t.Then.Tunnel.Id + stage, end, work), out var key) || (work == Changes.Work.Routes && carriers.TryGetValue((t.Then.Tunnel.Id + stage, end, Changes.Work.Discard), out key))))
                     (carried.TryGetValue(key, out var list) ? list : carried[key] = []).Add(edits.Count - 1);
             }
         }
@@ -385,6 +386,26 @@ internal sealed class PlanMaker
         }
 
         return [.. rests];
+    }
+
+    /// <summary>
+    /// A difference as the values that it is of: what is recorded of a value (how it was seen, whether it is temporary) moves with the value, and each setting
+    /// for itself, so that a step carries its own and a deviation alters no other.
+    /// </summary>
+    private static IEnumerable<string> Values(string path, MapNode was, MapNode then)
+    {
+        var parts = path.Split('.');
+        if (parts.Length < 2 || parts[0] is not ("a" or "b"))
+            return [path];
+        if (parts[1] == "set")
+            return parts.Length > 2 ? [string.Join('.', parts.Take(3))]
+                : new[] { was, then }.SelectMany(f => (Edits.Find(f, path) as MapNode)?.Entries.Select(e => $"{path}.{e.Key}") ?? []).Distinct();
+        if (parts[1] is "peerAddress" or "identitySent" or "identityExpected" or "tunnelAddress" or "keyHeld" or "routing" or "certificate")
+            return [$"{parts[0]}.{parts[1]}"];
+        // Items of a list that was seen are items of the list.
+        if (parts.Length > 2 && parts[1] is "rules" or "noTranslation" or "routes")
+            return path.Contains(".is[", StringComparison.Ordinal) ? [path.Replace(".is[", "[", StringComparison.Ordinal)] : [$"{parts[0]}.{parts[1]}"];
+        return [path];
     }
 
     internal static (EndName End, Work Work)? WorkOf(string path)

@@ -210,8 +210,18 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
 
     public Task WindowAsync(Asker asker, DateTimeOffset now, string code, WindowGiven given, CancellationToken ct)
     {
-        var window = WindowOf(given.Start, given.Minutes);
-        return StepAsync(asker, now, window is null ? "clear window" : "set window", code, null, (c, _, _) => c.Open ? new(c with { Window = window }, null) : new(null, new(null, $"{c.Code} is {Change.States.Of(c.State):w} and needs no window.", $"Only an open change has one.")), ct);
+        return StepAsync(asker, now, given.Start is null && given.Wall is null ? "clear window" : "set window", code, null, (c, around, _) => (given.Wall is { Length: > 0 } wall ? WindowOf(AtSite(around, c, given.End, wall), given.Minutes) : WindowOf(given.Start, given.Minutes)) is var window && c.Open ? new(c with { Window = window }, null) : new(null, new(null, $"{c.Code} is {Change.States.Of(c.State):w} and needs no window.", $"Only an open change has one.")), ct);
+    }
+
+    /// <summary>A time on the wall at the site of an end of the change's first tunnel.</summary>
+    private static DateTimeOffset AtSite(Inventory around, Change change, string? end, string wall)
+    {
+        var tunnel = around.Get<Tunnel>(change.Wish.Tunnels[0]);
+        var site = around.Get<Site>(around.Get<Gateway>(tunnel.End(Tunnels.TunnelWork.EndOf(end ?? "A")).GatewayId).SiteId);
+        if (!TimeZoneInfo.TryFindSystemTimeZoneById(site.TimeZone, out var zone))
+            throw ProblemException.Field("wall", $"the time zone {site.TimeZone} of {site.Name} is not known on this machine", "a time with its offset, such as 2026-11-27T21:00+00:00");
+        var at = WallTime.In(wall, zone);
+        return at.Ok ? at.Value : throw ProblemException.Field("wall", at.Wrong!, at.Right!);
     }
 
     public Task RemarkAsync(Asker asker, DateTimeOffset now, string code, string? remark, int? step, CancellationToken ct)

@@ -72,6 +72,11 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
         await changes.SubmitAsync(ines, At(-1, 15, 30), ashlow, ct);
         await changes.DraftAsync(ines, At(-1, 16), new("BRI-PETHER", "A", ["10.61.40.0/24"], null, "Add the cold store to Pethermead", "The new cold store at Churn House is watched from the curd hall.", null, null), ct);
 
+        // Thrumley's second endpoint is in review with its address still to come; Tidewrack's first gateway is planned onto the platform that follows the old one.
+        var plates = await changes.DraftAsync(ines, At(-1, 16, 30), new("THR-PLATES-2", null, null, null, null, "The second endpoint takes over when the first falls.", At(6, 20), 120) { Kind = "new tunnel" }, ct);
+        await changes.SubmitAsync(ines, At(-1, 16, 40), plates, ct);
+        await changes.DraftAsync(tomas, At(-1, 17), new(null, null, null, null, null, "The old boxes are past support; the main hall goes first.", At(9, 6), 240) { Kind = "replace platform", Gateway = "tid-main-gw", Platform = "alderquay-major@1" }, ct);
+
         // Under way since this morning, standing at a failed step.
         await WorkAsync(logs, tomas, At(0, 6), (step, _) => step.Part == Part.Prove ? new("failed", "no answer from 10.61.0.20; counters at A rise, at B they do not", null, null, null) : new("done", null, null, null, null), s => s.Part == Part.Prove, ct);
     }

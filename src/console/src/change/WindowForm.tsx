@@ -8,13 +8,19 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const [start, setStart] = useState(c.windowStart?.slice(0, 16) ?? "");
+  const [zone, setZone] = useState<"A" | "B" | "UTC">("A");
   const [minutes, setMinutes] = useState(String(c.windowMinutes ?? Math.max(60, c.plannedMinutes)));
   const set = useMutation({
     mutationFn: (clear: boolean) =>
       told(
         api.POST("/api/v1/changes/{code}/window", {
           params: { path: { code: c.code } },
-          body: { start: clear ? null : `${start}:00Z`, minutes: clear ? null : Number(minutes) },
+          body: {
+            start: clear || zone !== "UTC" ? null : `${start}:00Z`,
+            minutes: clear ? null : Number(minutes),
+            wall: clear || zone === "UTC" ? null : start,
+            end: zone === "UTC" ? null : zone,
+          },
         }),
       ),
     onSuccess: (page) => {
@@ -41,8 +47,16 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
           }}
         >
           <label>
-            begins, UTC
+            begins
             <input type="datetime-local" required value={start} onChange={(e) => setStart(e.target.value)} />
+          </label>
+          <label style={{ width: 130 }}>
+            by the clock
+            <select value={zone} onChange={(e) => setZone(e.target.value as "A")}>
+              <option value="A">at A, {c.a.site}</option>
+              <option value="B">at B, {c.b.site}</option>
+              <option value="UTC">UTC</option>
+            </select>
           </label>
           <label style={{ width: 70 }}>
             minutes
