@@ -24,6 +24,7 @@ using Vellumkeep.Storage.Writing;
 // overlap [--parts N]                         overlap search alone, beside the pairwise scan and PostgreSQL
 // history [--parts N] [--count N]             loads entries into the history of the fleet
 // serve [--parts N] [--clients N] [--seconds N]   every list, searches and tunnel pages of the service over it, beside an empty page
+// plan [--parts N]                            an address move of the gateway with the most tunnels, planned, beside reading what it is planned from
 // soak [--count N] [--seed S]                 random ends, rehearsed and checked, until one throws
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 string Given(string name, string usual) => Array.IndexOf(args, name) is >= 0 and var i && i + 1 < args.Length ? args[i + 1] : usual;
@@ -63,6 +64,9 @@ switch (args.FirstOrDefault())
             return 0;
         }
 
+    case "plan":
+        await PlanAsync();
+        return 0;
     case "history":
         await Vellumkeep.Bench.Serving.HistoryAsync(Path.Combine(folder, "vellumkeep.db"), int.Parse(Given("--count", "1000000")), seed);
         return 0;
@@ -71,7 +75,7 @@ switch (args.FirstOrDefault())
     case "soak":
         return Soak(int.Parse(Given("--count", "1000000")));
     default:
-        Console.Error.WriteLine("fleet, measure, where, overlap, history, serve, import or soak");
+        Console.Error.WriteLine("fleet, measure, where, overlap, plan, history, serve, import or soak");
         return 2;
 }
 
@@ -267,6 +271,29 @@ async Task OverlapAsync(Inventory warm, List<(string What, string Ratio, string 
             throw new InvalidOperationException($"The index found {found}, PostgreSQL {third}.");
         lines.Add(("PostgreSQL's GiST index on inet, prepared, over a socket of this machine / overlap search in the index, the same questions and answers", $"{gist / indexed:0}", $"{gist * 1000:0.0} ms / {indexed * 1000:0.00} ms"));
     }
+}
+
+async Task PlanAsync()
+{
+    await using var context = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db")).Open();
+    // As many tunnels as a hub has: sixty, or the most that one gateway of the fleet has.
+    var most = await context.Links.Where(l => l.Role == "a" || l.Role == "b").GroupBy(l => l.ToId).Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).Take(400).ToListAsync();
+    var hub = most.OrderBy(g => Math.Abs(g.Count - 60)).First();
+    var (reads, plans) = (new List<double>(), new List<double>());
+    var steps = 0;
+    for (var i = 0; i < 8; i++)
+    {
+        var reader = new Vellumkeep.Storage.Reading.RecordReader(context);
+        var tunnels = (await reader.OnGatewayAsync(hub.Key, default)).Select(t => t.Id).ToImmutableArray();
+        var (around, read) = await TimedAsync(() => reader.AroundAsync(tunnels, true, default));
+        var gateway = around.Get<Gateway>(hub.Key);
+        var (planned, plan) = await TimedAsync(() => Task.FromResult(Vellumkeep.Core.Changes.Planner.Plan(around, new Vellumkeep.Core.Changes.AddressWish(hub.Key, gateway.Uplinks[0].Label, Vellumkeep.Core.Addressing.Address.Parse("192.0.2.251").Value, tunnels), today)));
+        steps = planned.Plan?.Steps.Length ?? throw new InvalidOperationException(planned.Refused[0].Wrong.ToString());
+        if (i > 2)
+            (reads, plans) = ([.. reads, read], [.. plans, plan]);
+    }
+
+    Console.WriteLine($"| address move of a gateway with {hub.Count} tunnels, {steps} steps: planned / reading what it is planned from | {Median(plans) / Median(reads):0.00} | {Median(plans) * 1000:0} ms / {Median(reads) * 1000:0} ms |");
 }
 
 async Task WhereAsync()

@@ -99,6 +99,47 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
     });
 
     [Fact]
+    public async Task On_its_page_a_new_tunnel_takes_the_address_that_was_pending_and_has_its_key_made_and_shown() => await With("ines", async page =>
+    {
+        await page.GotoAsync("/changes/THR-0001");
+        var pending = page.GetByRole(AriaRole.Region, new() { Name = "Pending values" });
+        await pending.GetByLabel("outer address of plates-gw2").FillAsync("203.0.113.999");
+        await pending.GetByRole(AriaRole.Button, new() { Name = "Fill in" }).ClickAsync();
+        (await page.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("203.0.113.999");
+        await pending.GetByLabel("outer address of plates-gw2").FillAsync("203.0.113.172");
+        await pending.GetByRole(AriaRole.Button, new() { Name = "Fill in" }).ClickAsync();
+        await pending.WaitForAsync(new() { State = WaitForSelectorState.Hidden });
+        await page.Locator(".step").GetByText("203.0.113.172", new() { Exact = true }).First.WaitForAsync();
+        var keys = page.GetByRole(AriaRole.Region, new() { Name = "Keys" });
+        await keys.GetByRole(AriaRole.Button, new() { Name = "Make it" }).ClickAsync();
+        await keys.GetByText("prepared").WaitForAsync();
+        await keys.GetByRole(AriaRole.Button, new() { Name = "Show it" }).ClickAsync();
+        await keys.GetByLabel("Why it has to be seen").FillAsync("entering it at press-gw");
+        await keys.GetByRole(AriaRole.Button, new() { Name = "Show", Exact = true }).ClickAsync();
+        var key = await keys.Locator(".key code").InnerTextAsync();
+        key.Replace(" ", "").Length.ShouldBe(52);
+        // It goes with the page: nothing keeps it.
+        await page.ReloadAsync();
+        await keys.GetByText("prepared").WaitForAsync();
+        (await page.ContentAsync()).ShouldNotContain(key);
+    });
+
+    [Fact]
+    public async Task A_gateway_is_planned_onto_another_platform_from_its_page_and_every_setting_says_what_becomes_of_it() => await With("odile", async page =>
+    {
+        await page.GotoAsync("/gateways/tid-seal-gw");
+        await page.GetByRole(AriaRole.Link, new() { Name = "Plan a change" }).ClickAsync();
+        await page.GetByLabel("New platform profile").FillAsync("teasel-minor@1");
+        await page.GetByLabel("What it is for").FillAsync("past support");
+        await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+        var carried = page.GetByRole(AriaRole.Region, new() { Name = "Carried over" });
+        await carried.GetByRole(AriaRole.Row, new() { NameRegex = new("IKE proposals DES-CBC.*AES-128-CBC.*this is the strongest") }).WaitForAsync();
+        // Lifetimes are typed in minutes there.
+        await carried.GetByRole(AriaRole.Row, new() { NameRegex = new("IKE lifetime 86,400 s .*1,440 min") }).WaitForAsync();
+        await page.GetByText("TID-SEAL carries nothing from step").First.WaitForAsync();
+    });
+
+    [Fact]
     public async Task A_change_goes_from_the_tunnel_page_through_review_and_run_sheet_to_the_record()
     {
         var url = "";
@@ -143,7 +184,7 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
     public Task No_page_scrolls_sideways_at_1280_and_none_has_a_serious_barrier() => With("tomas", async page =>
     {
         var axe = await File.ReadAllTextAsync(Path.Combine(RunningService.Root, "src/console/node_modules/axe-core/axe.min.js"), Ct);
-        foreach (var path in new[] { "/", "/tunnels", "/tunnels/BRI-ASHLOW?rows=all", "/tunnels/TID-SEAL?tab=pairs", "/tunnels/BRI-DEPOT?tab=history", "/tunnels/SAL-WHIMBREL?tab=rehearsal", "/tunnels/BRI-ASHLOW?tab=timeline", "/findings", "/customers/SAL", "/customers/BRI?tab=addresses", "/sites", "/sites/BRI-CHURN", "/offers/SKE-PARTNERS", "/edit/tunnels/BRI-ASHLOW", "/new/gateways", "/search?q=creamery", "/history", "/people", "/access", "/tunnels?on=2026-11-17", "/gateways/churn-gw1", "/platforms", "/platforms/nimbolt-hosted@1", "/suites/BRI-STANDARD@3", "/sums", "/changes", "/changes/BRI-0003", "/changes/BRI-0002", "/tunnels/BRI-PETHER/plan", "/import", "/tunnels/NO-SUCH" })
+        foreach (var path in new[] { "/", "/tunnels", "/tunnels/BRI-ASHLOW?rows=all", "/tunnels/TID-SEAL?tab=pairs", "/tunnels/BRI-DEPOT?tab=history", "/tunnels/SAL-WHIMBREL?tab=rehearsal", "/tunnels/BRI-ASHLOW?tab=timeline", "/findings", "/customers/SAL", "/customers/BRI?tab=addresses", "/sites", "/sites/BRI-CHURN", "/offers/SKE-PARTNERS", "/edit/tunnels/BRI-ASHLOW", "/new/gateways", "/search?q=creamery", "/history", "/people", "/access", "/tunnels?on=2026-11-17", "/gateways/churn-gw1", "/platforms", "/platforms/nimbolt-hosted@1", "/suites/BRI-STANDARD@3", "/sums", "/changes", "/changes/BRI-0003", "/changes/BRI-0002", "/changes/TID-0002", "/changes/THR-0001", "/changes/new-tunnel", "/gateways/churn-gw1/plan", "/tunnels/BRI-PETHER/plan", "/import", "/tunnels/NO-SUCH" })
         {
             await page.GotoAsync(path);
             await RunningService.SettledAsync(page);

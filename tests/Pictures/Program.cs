@@ -43,12 +43,12 @@ async Task SignIn(string name)
     ("tunnel-timeline", "ines", "/tunnels/BRI-ASHLOW?tab=timeline"),
     ("customer", "ines", "/customers/BRI"),
     ("addresses", "ines", "/customers/MOS?tab=addresses"),
-    ("search", "ines", "/search?q=creamery"),
     ("record-edit", "ines", "/edit/tunnels/BRI-ASHLOW"),
     ("history", "odile", "/history"),
     ("platforms", "ines", "/platforms?a=teasel-minor@1&b=alderquay-major@1"),
     ("sums", "ines", "/sums?sum=packet&udp=yes"),
-    ("change-review", "tomas", "/changes/BRI-0003"),
+    ("change-review", "tomas", "/changes/THR-0001"),
+    ("change-platform", "tomas", "/changes/TID-0002"),
     ("change-run-sheet", "tomas", "/changes/BRI-0002"),
     ("import", "ines", "/import"),
 ];
@@ -67,6 +67,9 @@ foreach (var group in pages.Where(p => also is not null || p.Name.Contains(only)
             await page.Locator("input[type=file]").SetInputFilesAsync(Path.Combine(RunningService.Root, "demo/sheet/pennyroyal.xlsx"));
             await page.GetByText("cells that cannot be read.").WaitForAsync();
         }
+
+        if (name == "change-platform")
+            await page.GetByRole(AriaRole.Heading, new() { Name = "Carried over" }).EvaluateAsync("h => window.scrollTo(0, h.getBoundingClientRect().top + scrollY - 330)");
 
         if (name == "record-edit")
         {

@@ -14,16 +14,19 @@ public static class TodayEndpoints
             var names = new KeptNames(context, Scope.Everything);
             var open = (await lists.ChangesAsync(asker.Scope, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay], null, ct)).Select(c => c.Record).ToArray();
             IReadOnlyList<ChangeSummary> Those(Func<Change, bool> which) => [.. open.Where(which).OrderBy(c => c.Window?.Start ?? DateTimeOffset.MaxValue).Select(c => ChangeEndpoints.Summary(c, names))];
-            var review = Those(c => c.State == ChangeState.InReview && c.Author != asker.Name && asker.Is(Role.Reviewer, c.CustomerId));
+            var review = Those(c => c.State == ChangeState.InReview && c.Author != asker.Name && c.AllCustomers.All(o => asker.Is(Role.Reviewer, o)));
+            // Urgent work owes its review whether or not it has ended since.
+            Change[] owed = [.. open.Concat((await lists.ChangesAsync(asker.Scope, [ChangeState.Done, ChangeState.BackedOut], null, ct, 100)).Select(c => c.Record)).Where(c => c.Urgent is { ReviewedBy: null })];
+            review = [.. review, .. owed.Where(c => c.Author != asker.Name && c.AllCustomers.All(o => asker.Is(Role.Reviewer, o))).Select(c => ChangeEndpoints.Summary(c, names))];
             var underWay = Those(c => c.State == ChangeState.UnderWay);
             var windows = Those(c => c.State == ChangeState.Approved);
             var mine = Those(c => c.Author == asker.Name && c.State is ChangeState.Draft or ChangeState.InReview && c.Author == asker.Name);
             var blocking = await lists.FindingsAsync(asker.Scope, null, null, null, "blocks", 40, ct);
             var (tunnels, stopped, risks) = await lists.CountsAsync(asker.Scope, ct);
-            return new TodayPage(Verdict(open, review.Count, windows.Count, stopped, tunnels).Show(asker.Scope.Sees), review, underWay, windows, mine, [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.FirstSeen))], risks, tunnels);
+            return new TodayPage(Verdict(open, owed, review.Count, windows.Count, stopped, tunnels).Show(asker.Scope.Sees), review, underWay, windows, mine, [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.FirstSeen))], risks, tunnels);
         }).For(Role.Reader).WithName("today").WithSummary("Reviews, work under way, windows, and what blocks");
 
-    private static IEnumerable<VerdictPart> Verdict(Change[] open, int review, int windows, int stopped, int tunnels)
+    private static IEnumerable<VerdictPart> Verdict(Change[] open, Change[] owed, int review, int windows, int stopped, int tunnels)
     {
         var waits = new List<string>();
         if (review > 0)
@@ -38,6 +41,8 @@ public static class TodayEndpoints
                 yield return new(Tone.Stops, Sentence.Of($"{c.Code} is under way and stands at step {failed[0]}, which failed."));
         }
 
+        foreach (var c in owed)
+            yield return new(Tone.Weak, Sentence.Of($"{c.Code} was begun on the word of {c.Urgent!.Named:w} and owes a review, until {c.Urgent.ReviewBy.ToUniversalTime().ToString("d MMMM HH:mm", CultureInfo.InvariantCulture):w} UTC."));
         yield return stopped == 0 ? new(Tone.Plain, Sentence.Of($"Nothing blocks on any of {tunnels} tunnels.")) : new(Tone.Weak, Sentence.Of($"{stopped} of {tunnels} tunnels have a finding that blocks."));
     }
 }

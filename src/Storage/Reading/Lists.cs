@@ -168,7 +168,7 @@ public sealed class Lists(KeepContext context)
         return [.. found.Select(f => new FindingKept(f.TunnelId, codes[f.TunnelId], JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!, DateTimeOffset.Parse(f.FirstSeen, CultureInfo.InvariantCulture)))];
     }
 
-    public async Task<IReadOnlyList<Kept<Change>>> ChangesAsync(Scope scope, IReadOnlyCollection<ChangeState>? states, string? tunnelId, CancellationToken ct)
+    public async Task<IReadOnlyList<Kept<Change>>> ChangesAsync(Scope scope, IReadOnlyCollection<ChangeState>? states, string? tunnelId, CancellationToken ct, int most = 2000)
     {
         var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Change));
         if (states is not null)
@@ -179,7 +179,7 @@ public sealed class Lists(KeepContext context)
 
         if (tunnelId is not null)
             rows = rows.Where(r => context.Links.Any(l => l.FromId == r.Id && l.ToId == tunnelId && l.Role == "tunnel"));
-        return [.. (await rows.OrderByDescending(r => r.CommitNumber).ToListAsync(ct)).Select(r => new Kept<Change>((Change)RecordBody.Read(r.Kind, r.Id, r.Body), r.Version, r.CommitNumber))];
+        return [.. (await rows.OrderByDescending(r => r.CommitNumber).Take(most).ToListAsync(ct)).Select(r => new Kept<Change>((Change)RecordBody.Read(r.Kind, r.Id, r.Body), r.Version, r.CommitNumber))];
     }
 
     /// <summary>The open changes that are about any of these records.</summary>
