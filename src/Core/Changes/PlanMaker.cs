@@ -113,8 +113,8 @@ internal sealed class PlanMaker
         {
             // Who takes the new beside the old stops nothing by it, and has to have it before the other end moves.
             var moving = InOrder(t.Then).Where(e => only?.Invoke(t, e.Name) ?? true).OrderBy(e => t.Adds(e.Name) ? 0 : 1).ToArray();
-            foreach (var end in moving)
-                late.AddRange(WorkOn(t, end));
+            // Associations are cleared when both ends have the new, not in between.
+            late.AddRange(moving.SelectMany(e => WorkOn(t, e)).OrderBy(s => s.Key.StartsWith("clear-", StringComparison.Ordinal) ? 1 : 0));
         }
 
         steps.AddRange(late);
@@ -266,7 +266,7 @@ internal sealed class PlanMaker
     public void Record(params IEnumerable<Step> besides)
     {
         steps.AddRange(withdrawn);
-        foreach (var t in tunnels.Where(t => t.Mid is not null))
+        foreach (var t in tunnels.Where(t => Enum.GetValues<EndName>().Any(t.Adds)))
             Add($"prove-after-{t.Then.Tunnel.Code}", Part.Record, null, 2, $"Have {t.Then.Tunnel} authenticate afresh once more: it stands on the new alone.", proof: $"both associations, and the counters", tunnel: t.Then.Tunnel.Id);
         steps.AddRange(besides);
         foreach (var end in EachGateway())
@@ -335,9 +335,11 @@ internal sealed class PlanMaker
 
         Interruption Gone(Moving t)
         {
+            // Who is told before the move is gone from then.
+            var first = Array.FindIndex(ordered, s => s.Part == Part.Switch && Of(s, t)) is >= 0 and var own && own < cut ? own : cut;
             var last = Math.Max(cut, Array.FindLastIndex(ordered, s => s.Part == Part.Switch && Of(s, t)));
-            var minutes = ordered[cut..(last + 1)].Sum(s => s.Minutes);
-            return new(t.Then.Tunnel.Id, t.Then.Tunnel.Code, minutes * 60, last == cut ? Sentence.Of($"{t.Then.Tunnel} carries nothing during step {cut + 1}, about {Say.Count(minutes, "minute"):w}.") : Sentence.Of($"{t.Then.Tunnel} carries nothing from step {cut + 1} to step {last + 1}, about {Say.Count(minutes, "minute"):w}."));
+            var minutes = ordered[first..(last + 1)].Sum(s => s.Minutes);
+            return new(t.Then.Tunnel.Id, t.Then.Tunnel.Code, minutes * 60, last == first ? Sentence.Of($"{t.Then.Tunnel} carries nothing during step {first + 1}, about {Say.Count(minutes, "minute"):w}.") : Sentence.Of($"{t.Then.Tunnel} carries nothing from step {first + 1} to step {last + 1}, about {Say.Count(minutes, "minute"):w}."));
         }
 
         Interruption? Restarted(Moving t)

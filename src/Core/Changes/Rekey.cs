@@ -31,9 +31,8 @@ public static class Rekey
                 mid.Add(AfterForm.Read(tunnel, Hold(form, e => e.Platform.Keys?.HoldsTwo == true && e.End.KeyHeld is { } k ? k.Send.Union(k.Receive).Append(next) : [next])));
                 after.Add(AfterForm.Read(tunnel, Hold(form, _ => [next])));
                 var two = view.Ends.FirstOrDefault(e => e.Platform.Keys?.HoldsTwo == true && e.End.KeyHeld is not null);
-                gaps.Add(new(Tone.Plain, two is not null
-                    ? Sentence.Of($"{tunnel}: {two.Name} can hold both keys while they are replaced, so that there is no gap.")
-                    : Sentence.Of($"{tunnel}: neither end can hold two keys. From when one has the new key until the other has it no authentication succeeds; what is up stays up until its next one. Planned gap: 3 minutes.")));
+                if (two is not null)
+                    gaps.Add(new(Tone.Plain, Sentence.Of($"{tunnel}: {two.Name} can hold both keys while they are replaced, so that there is no gap.")));
             }
         }
 
@@ -51,6 +50,16 @@ public static class Rekey
 
         maker.Safeguard();
         maker.Work();
+        foreach (var t in maker.Tunnels.Where(t => !Enum.GetValues<EndName>().Any(t.Adds)))
+        {
+            // From the first end that has the new key to the second, in the minutes of the steps between.
+            var steps = maker.Steps.Where(s => s.Part == Part.Switch).ToList();
+            bool Brings(Step s) => (s.TunnelId == t.Then.Tunnel.Id && s.Enter.Any(v => v.Key == "key")) || (s.Key.StartsWith("activate-", StringComparison.Ordinal) && t.Then.Ends.Any(e => e.Gateway.Code == s.Gateway));
+            var (first, last) = (steps.FindIndex(Brings), steps.FindLastIndex(Brings));
+            var gap = first < 0 ? 0 : steps[(first + 1)..(last + 1)].Sum(s => s.Minutes);
+            gaps.Add(new(Tone.Weak, Sentence.Of($"{t.Then.Tunnel}: neither end can hold two keys. From when one has the new key until the other has it, {Say.Count(gap, "minute"):w} by the steps, no authentication succeeds; what is up stays up until its next one, or until its device restarts it.")));
+        }
+
         foreach (var t in maker.Tunnels)
             maker.Add($"prove-afresh-{t.Then.Tunnel.Code}", Part.Prove, null, 2, $"Have {t.Then.Tunnel} authenticate afresh: clear its IKE SA and let it come up with the new key.", proof: $"a new IKE SA, and the check code read from both ends", tunnel: t.Then.Tunnel.Id);
         maker.Prove();
