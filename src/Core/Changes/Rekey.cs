@@ -57,7 +57,7 @@ public static class Rekey
             bool Brings(Step s) => (s.TunnelId == t.Then.Tunnel.Id && s.Enter.Any(v => v.Key == "key")) || (s.Key.StartsWith("activate-", StringComparison.Ordinal) && t.Then.Ends.Any(e => e.Gateway.Code == s.Gateway));
             var (first, last) = (steps.FindIndex(Brings), steps.FindLastIndex(Brings));
             var gap = first < 0 ? 0 : steps[(first + 1)..(last + 1)].Sum(s => s.Minutes);
-            gaps.Add(new(Tone.Weak, Sentence.Of($"{t.Then.Tunnel}: neither end can hold two keys. From when one has the new key until the other has it, {Say.Count(gap, "minute"):w} by the steps, no authentication succeeds; what is up stays up until its next one, or until its device restarts it.")));
+            gaps.Add(new(Tone.Weak, Sentence.Of($"{t.Then.Tunnel}: neither end can hold two keys, so that there is a gap, {Say.Count(gap, "minute"):w} by the steps: from when one has the new key until the other has it no authentication succeeds; what is up stays up until its next one, or until its device restarts it.")));
         }
 
         foreach (var t in maker.Tunnels)
