@@ -277,11 +277,11 @@ async Task PlanAsync()
 {
     await using var context = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db")).Open();
     // As many tunnels as a hub has: sixty, or the most that one gateway of the fleet has.
-    var most = await context.Links.Where(l => l.Role == "a" || l.Role == "b").GroupBy(l => l.ToId).Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).Take(400).ToListAsync();
+    var most = await context.Links.Where(l => l.Role == "a" || l.Role == "b").GroupBy(l => l.ToId).Select(g => new { g.Key, Count = g.Count() }).ToListAsync();
     var hub = most.OrderBy(g => Math.Abs(g.Count - 60)).First();
     var (reads, plans) = (new List<double>(), new List<double>());
     var steps = 0;
-    for (var i = 0; i < 8; i++)
+    for (var i = 0; i < 30; i++)
     {
         var reader = new Vellumkeep.Storage.Reading.RecordReader(context);
         var tunnels = (await reader.OnGatewayAsync(hub.Key, default)).Select(t => t.Id).ToImmutableArray();
@@ -289,7 +289,7 @@ async Task PlanAsync()
         var gateway = around.Get<Gateway>(hub.Key);
         var (planned, plan) = await TimedAsync(() => Task.FromResult(Vellumkeep.Core.Changes.Planner.Plan(around, new Vellumkeep.Core.Changes.AddressWish(hub.Key, gateway.Uplinks[0].Label, Vellumkeep.Core.Addressing.Address.Parse("192.0.2.251").Value, tunnels), today)));
         steps = planned.Plan?.Steps.Length ?? throw new InvalidOperationException(planned.Refused[0].Wrong.ToString());
-        if (i > 2)
+        if (i > 14)
             (reads, plans) = ([.. reads, read], [.. plans, plan]);
     }
 

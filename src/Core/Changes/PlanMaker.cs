@@ -8,19 +8,28 @@ namespace Vellumkeep.Core.Changes;
 /// <param name="Mid">Where it stands in between: the new beside the old, until the new is proven; null when it goes in one stroke.</param>
 internal sealed record Moving(TunnelView Was, TunnelView Then, TunnelView? Mid = null)
 {
+    // Asked for by every part of the plan.
+    private readonly EndDifference?[] differs = new EndDifference?[2];
+    private readonly EndDifference?[] withdraws = new EndDifference?[2];
+
+    private MapNode? wasForm;
+
+    /// <summary>The tunnel as it is, written.</summary>
+    public MapNode WasForm => wasForm ??= AfterForm.Of(Was.Tunnel);
+
     /// <summary>Whether anything runs through it until then.</summary>
     public bool Runs => Was.Tunnel.State is TunnelState.InService or TunnelState.Building or TunnelState.Suspended;
 
     public bool Fresh(EndName end) => Was.End(end).Gateway.Id != Then.End(end).Gateway.Id || Was.End(end).Platform.Id != Then.End(end).Platform.Id;
 
     /// <summary>What is done before it is proven.</summary>
-    public EndDifference Differs(EndName end) => EndDifference.Between(Fresh(end) ? [] : Entries.Of(Was.End(end)), Entries.Of((Mid ?? Then).End(end)));
+    public EndDifference Differs(EndName end) => differs[(int)end] ??= EndDifference.Between(Fresh(end) ? [] : Entries.Of(Was.End(end)), Entries.Of((Mid ?? Then).End(end)));
 
     /// <summary>Whether an end has the new beside the old until the new is proven.</summary>
     public bool Adds(EndName end) => !Withdraws(end).IsEmpty;
 
     /// <summary>What is withdrawn after it was proven.</summary>
-    public EndDifference Withdraws(EndName end) => Mid is null ? new([], []) : EndDifference.Between(Entries.Of(Mid.End(end)), Entries.Of(Then.End(end)));
+    public EndDifference Withdraws(EndName end) => withdraws[(int)end] ??= Mid is null ? new([], []) : EndDifference.Between(Entries.Of(Mid.End(end)), Entries.Of(Then.End(end)));
 }
 
 /// <summary>
@@ -287,7 +296,7 @@ internal sealed class PlanMaker
         var carried = new Dictionary<string, List<int>>();
         void Edited(Moving t, Tunnel from, Tunnel to, string stage)
         {
-            var (was, then) = (AfterForm.Of(from), AfterForm.Of(to));
+            var (was, then) = (ReferenceEquals(from, t.Was.Tunnel) ? t.WasForm : AfterForm.Of(from), AfterForm.Of(to));
             foreach (var path in Edits.Between(was, then).SelectMany(m => Values(m.Path, was, then)).Distinct())
             {
                 edits.Add(new(t.Then.Tunnel.Id, RecordKind.Tunnel, path, Edits.Find(was, path), Edits.Find(then, path)));
@@ -307,12 +316,11 @@ internal sealed class PlanMaker
             if (carried.TryGetValue(steps[i].Key, out var mine))
                 steps[i] = steps[i] with { Edits = [.. steps[i].Edits, .. mine] };
         var judged = Judged.Of(before, after, tunnels);
-        var interruptions = Interruptions();
         var plan = new Plan([], [], [.. differs], [.. edits], [.. steps.OrderBy(s => s.Part)], judged.Added, judged.Removed, judged.Standing, RestsOn())
         {
             Pending = [.. pending],
-            Touches = Touches(),
-            Interruptions = interruptions,
+            Touches = PlanEffects.Touches(steps, tunnels, before),
+            Interruptions = PlanEffects.Interruptions(steps, tunnels),
             Rehearsals = judged.Rehearsals,
         };
         var verdict = new List<VerdictPart> { new(Tone.Plain, opening) };
@@ -324,60 +332,12 @@ internal sealed class PlanMaker
         return plan with { Verdict = [.. verdict] };
     }
 
-    private ImmutableArray<Interruption> Interruptions()
-    {
-        var ordered = steps.OrderBy(s => s.Part).ToArray();
-        // Where a gateway goes away under its tunnels, they carry nothing from then until their last step of the switch.
-        var cut = Array.FindIndex(ordered, s => s.Key.StartsWith("cut-", StringComparison.Ordinal) || s.Key.StartsWith("address-", StringComparison.Ordinal));
-        return [.. tunnels.Where(t => t.Runs).Select(t => cut >= 0 ? Gone(t) : Restarted(t)).OfType<Interruption>()];
-
-        bool Of(Step s, Moving t) => s.TunnelId == t.Then.Tunnel.Id || (s.Key.StartsWith("activate-", StringComparison.Ordinal) && t.Then.Ends.Any(e => e.Gateway.Code == s.Gateway));
-
-        Interruption Gone(Moving t)
-        {
-            // Who is told before the move is gone from then.
-            var first = Array.FindIndex(ordered, s => s.Part == Part.Switch && Of(s, t)) is >= 0 and var own && own < cut ? own : cut;
-            var last = Math.Max(cut, Array.FindLastIndex(ordered, s => s.Part == Part.Switch && Of(s, t)));
-            var minutes = ordered[first..(last + 1)].Sum(s => s.Minutes);
-            return new(t.Then.Tunnel.Id, t.Then.Tunnel.Code, minutes * 60, last == first ? Sentence.Of($"{t.Then.Tunnel} carries nothing during step {first + 1}, about {Say.Count(minutes, "minute"):w}.") : Sentence.Of($"{t.Then.Tunnel} carries nothing from step {first + 1} to step {last + 1}, about {Say.Count(minutes, "minute"):w}."));
-        }
-
-        Interruption? Restarted(Moving t)
-        {
-            var ends = t.Then.Ends.Where(e => steps.Any(s => s.Stops is not null && Of(s, t) && s.Gateway == e.Gateway.Code)).ToArray();
-            if (ends.Length == 0)
-                return null;
-            var unknown = ends.Where(e => e.Platform.SubnetsCost is null or { Seconds: null, What: not (Disturbance.Nothing or Disturbance.ThatPair) }).Select(e => e.Platform.Title).Distinct().ToArray();
-            var seconds = ends.Sum(e => e.Platform.SubnetsCost?.Seconds ?? 0);
-            return unknown.Length > 0 ? new(t.Then.Tunnel.Id, t.Then.Tunnel.Code, null, $"How long {t.Then.Tunnel} carries nothing is not known: the profile of {Say.And(unknown):w} does not say.")
-                : seconds == 0 ? null : new(t.Then.Tunnel.Id, t.Then.Tunnel.Code, seconds, $"{t.Then.Tunnel} carries nothing for about {Lifetime.Say(seconds):w}.");
-        }
-    }
-
-    /// <summary>The tunnels that the change is not about and that feel it (PLAN-09).</summary>
-    private ImmutableArray<Touched> Touches()
-    {
-        var own = tunnels.Select(t => t.Was.Tunnel.Id).ToHashSet();
-        var found = new List<Touched>();
-        foreach (var end in EachGateway())
-        {
-            var stops = steps.Any(s => s.Gateway == end.Gateway.Code && s.Stops is not null);
-            var cost = end.Platform.SubnetsCost?.What;
-            if (!stops || cost is not (Disturbance.GatewayRestarts or Disturbance.UplinkBounces))
-                continue;
-            foreach (var (other, _) in before.On(end.Gateway.Id).Where(o => !own.Contains(o.Tunnel.Id)))
-                found.Add(new(other.Id, other.Code, cost == Disturbance.GatewayRestarts ? Sentence.Of($"{other} restarts with every tunnel of {end.Gateway.Code}.") : Sentence.Of($"{other} falls while the uplink of {end.Gateway.Code} bounces.")));
-        }
-
-        return [.. found.DistinctBy(f => f.TunnelId).OrderBy(f => f.TunnelCode, StringComparer.OrdinalIgnoreCase)];
-    }
-
     private ImmutableArray<RestsOn> RestsOn()
     {
         var rests = new List<RestsOn>();
         foreach (var t in tunnels)
         {
-            var form = WrittenTunnel.Write(t.Was.Tunnel, IdNames.Instance);
+            var form = t.WasForm;
             rests.AddRange(new[] { "state", "form", "agreed", "a", "b" }.Select(p => new RestsOn(t.Was.Tunnel.Id, RecordKind.Tunnel, p, Edits.Find(form, p))));
         }
 
@@ -441,9 +401,9 @@ internal sealed record Judged(ImmutableArray<FindingOn> Added, ImmutableArray<Fi
     public static Judged Of(Inventory before, Inventory after, IReadOnlyList<Moving> tunnels)
     {
         var own = tunnels.Select(t => t.Was.Tunnel.Id).ToHashSet();
-        // Neighbours can only lose what is looked up on the gateways they share.
-        var others = tunnels.SelectMany(t => t.Was.Ends.Concat(t.Then.Ends)).Select(e => e.Gateway.Id).Distinct().SelectMany(id => before.On(id)).Select(o => o.Tunnel.Id).Where(id => !own.Contains(id)).Distinct().ToArray();
+        var others = Neighbours(before, tunnels, own);
         var today = tunnels[0].Was.Today;
+
         (ImmutableArray<FindingOn> Findings, ImmutableArray<VerdictPart> Verdict) Look(Inventory inventory, string id)
         {
             var about = new Checked(new(inventory, inventory.Get<Tunnel>(id), today));
@@ -460,5 +420,31 @@ internal sealed record Judged(ImmutableArray<FindingOn> Added, ImmutableArray<Fi
         var (had, has) = (was.Select(Same).ToHashSet(), then.Select(Same).ToHashSet());
         return new([.. then.Where(f => Counts(f) && !had.Contains(Same(f)))], [.. was.Where(f => Counts(f) && !has.Contains(Same(f)))], [.. then.Where(f => had.Contains(Same(f)) && own.Contains(f.TunnelId))],
             [.. looked.Where(l => own.Contains(l.Id)).Select(l => new Rehearsed(l.Id, before.Get<Tunnel>(l.Id).Code, l.Was.Verdict, l.Then.Verdict))]);
+    }
+
+    /// <summary>
+    /// The tunnels of the same gateways that can notice: what they send or are found by meets, before or after, what these have there, or they use one of the
+    /// same held parts.
+    /// </summary>
+    private static string[] Neighbours(Inventory before, IReadOnlyList<Moving> tunnels, HashSet<string> own)
+    {
+        var found = new HashSet<string>();
+        foreach (var (end, far) in tunnels.SelectMany(t => t.Was.Ends.Concat(t.Then.Ends)).Select(e => (e, e.Other)))
+        {
+            var remotes = end.Tunnel.Tunnel.Agreed.Pairs.Select(p => p.On(far.Name)).Distinct().ToArray();
+            var peer = end.PeerAddress.Value;
+            string?[] held = [end.End.Subnets?.OwnFrom, end.End.Subnets?.PeerFrom, end.End.ProposalsFrom];
+            foreach (var (other, at) in before.On(end.Gateway.Id).Where(o => !own.Contains(o.Tunnel.Id)))
+            {
+                var theirs = other.End(at);
+                if (other.Agreed.Pairs.Any(p => remotes.Any(r => r.Overlaps(p.On(at.Other()))))
+                    || (peer is not null && (theirs.PeerAddress?.Value == peer || (theirs.PeerAddress is null && before.Find<Gateway>(other.End(at.Other()).GatewayId)?.Uplinks.Any(u => u.Outer is { } o && o == peer.Address) == true)))
+                    || (end.End.TunnelAddress?.Value is { } inner && theirs.TunnelAddress?.Value?.Address == inner.Address)
+                    || held.Any(h => h is not null && (h == theirs.Subnets?.OwnFrom || h == theirs.Subnets?.PeerFrom || h == theirs.ProposalsFrom)))
+                    found.Add(other.Id);
+            }
+        }
+
+        return [.. found.Order(StringComparer.Ordinal)];
     }
 }

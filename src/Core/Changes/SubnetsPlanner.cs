@@ -102,6 +102,7 @@ public sealed class SubnetsPlanner
             [], [], null, 2, null, null, [], []));
 
         var after = After();
+        var moving = new Moving(view, new(after, after.Get<Tunnel>(view.Tunnel.Id), view.Today));
         var before = Judge(view.Inventory);
         var then = Judge(after);
         static (string, string, string, Severity) Same(FindingOn f) => (f.TunnelId, f.Finding.Code, f.Finding.Subject, f.Finding.Severity);
@@ -112,7 +113,12 @@ public sealed class SubnetsPlanner
         var addedFindings = then.Where(f => Counts(f) && !was.Contains(Same(f))).ToImmutableArray();
         var removed = before.Where(f => Counts(f) && !is_.Contains(Same(f))).ToImmutableArray();
         var standing = then.Where(f => was.Contains(Same(f))).ToImmutableArray();
-        return new(Verdict(addedFindings), added, [.. differs], [.. edits], [.. steps], addedFindings, removed, standing, RestsOn());
+        return new(Verdict(addedFindings), added, [.. differs], [.. edits], [.. steps], addedFindings, removed, standing, RestsOn())
+        {
+            Interruptions = PlanEffects.Interruptions(steps, [moving]),
+            Touches = PlanEffects.Touches(steps, [moving], view.Inventory),
+            Rehearsals = Judged.Of(view.Inventory, after, [moving]).Rehearsals,
+        };
     }
 
     /// <summary>The inventory as the plan would leave it, when every step is done as planned.</summary>

@@ -194,7 +194,7 @@ export function ChangeRoute() {
           {c.leftOver.map((l) => (
             <p key={l}>{l}</p>
           ))}
-          <Link className="btn" to={`/tunnels/${c.tunnel}/plan`}>
+          <Link className="btn" to={`/tunnels/${c.tunnel}/plan?why=${encodeURIComponent(`Left over from ${c.code}: ${c.leftOver.join("; ")}`)}`}>
             Plan what is left
           </Link>
         </>

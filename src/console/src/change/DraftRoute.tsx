@@ -66,7 +66,8 @@ function DraftForm(props: {
   const [end, setEnd] = useState<"A" | "B">("A");
   const [said, setSaid] = useState<Record<string, string>>({});
   const [left, setLeft] = useState<string[]>([]);
-  const [why, setWhy] = useState("");
+  const [params] = useSearchParams();
+  const [why, setWhy] = useState(params.get("why") ?? "");
   const [start, setStart] = useState("");
   const [minutes, setMinutes] = useState("60");
   const others = t ? [...new Map(t.pairs.map((p) => (end === "A" ? [p.b, p.bName] : [p.a, p.aName]) as [string, string | null]))] : [];

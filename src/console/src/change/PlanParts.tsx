@@ -122,26 +122,28 @@ export function Translations({ c }: { c: ChangePage }) {
 export function BeforeAndAfter({ c }: { c: ChangePage }) {
   return (
     <section aria-label="What it does to tunnels">
-      {c.tunnels.map((t) => (
-        <div className="thenow" key={t.code}>
-          <div>
-            <Link className="mono" to={`/tunnels/${t.code}`}>
-              {t.code}
-            </Link>{" "}
-            <span className="src">now</span>
-            <Verdict verdict={t.before} />
+      {c.tunnels
+        .filter((t) => t.before.length + t.after.length > 0)
+        .map((t) => (
+          <div className="thenow" key={t.code}>
+            <div>
+              <Link className="mono" to={`/tunnels/${t.code}`}>
+                {t.code}
+              </Link>{" "}
+              <span className="src">now</span>
+              <Verdict verdict={t.before} />
+            </div>
+            <div>
+              <span className="src">after</span>
+              <Verdict verdict={t.after} />
+              {t.interruption && (
+                <p className="stopping">
+                  <Said says={t.interruption} />
+                </p>
+              )}
+            </div>
           </div>
-          <div>
-            <span className="src">after</span>
-            <Verdict verdict={t.after} />
-            {t.interruption && (
-              <p className="stopping">
-                <Said says={t.interruption} />
-              </p>
-            )}
-          </div>
-        </div>
-      ))}
+        ))}
       {c.touches.length > 0 && (
         <>
           <h2>Others that feel it</h2>
