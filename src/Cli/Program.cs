@@ -355,7 +355,7 @@ root.Add(CalcCommands.Make(frame));
             Draft("subnets", "these prefixes, on this side of this tunnel, and of others that the network joins", p => Of(p, tunnel) with { End = p.GetValue(side), Add = p.GetValue(add), Reach = Some(p, reach), Remove = Some(p, remove), Also = Some(p, also) }, tunnel, side, add, remove, reach, also),
             Draft("tunnel", "build a tunnel: one that is recorded as planned, or a new one between two gateways", p => p.GetValue(newCode) is { } made
                 ? Of(p, null) with { Kind = "new tunnel", Suite = p.GetValue(suite), New = new(made, p.GetValue(newName), p.GetValue(customer), p.GetValue(gatewayA) ?? "", p.GetValue(gatewayB) ?? "", p.GetValue(uplinkA), p.GetValue(uplinkB), p.GetValue(pairs) ?? []) }
-                : Of(p, null) with { Kind = "new tunnel", Tunnel = p.GetValue(built) }, built, newCode, newName, customer, gatewayA, gatewayB, uplinkA, uplinkB, pairs, suite),
+                : Of(p, null) with { Kind = "new tunnel", Tunnel = p.GetValue(built) }, built, newCode, newName, gatewayA, gatewayB, uplinkA, uplinkB, customer, pairs, suite),
             Draft("rekey", "new keys for these tunnels", p => Of(p, tunnel) with { Kind = "rekey", Also = Some(p, also) }, tunnel, also),
             Draft("strengthen", "better protection for a tunnel", p => Of(p, tunnel) with { Kind = "strengthen", Suite = p.GetValue(suite) }, tunnel, suite),
             Draft("platform", "another platform for a gateway, with every tunnel that ends on it", p => Of(p, null) with { Kind = "replace platform", Gateway = p.GetValue(gateway), Platform = p.GetValue(platform), Beside = p.GetValue(beside) }, gateway, platform, beside),

@@ -36,9 +36,9 @@ public static class NewTunnel
         }
 
         var version = new[] { IkeVersion.IKEv2, IkeVersion.IKEv1 }.Where(v => pa.IkeVersions.Contains(v) && pb.IkeVersions.Contains(v)).Select(v => (IkeVersion?)v).FirstOrDefault();
-        var ike = version is { } v1 ? CommonGround.Strongest(pa, pb, v1) : null;
+        var strongest = version is { } v1 ? CommonGround.Strongest(pa, pb, v1) : null;
         var esp = version is { } v2 ? StrongestEsp(pa, pb, v2) : null;
-        if (idea.SuiteId is null && (ike is null || esp is null))
+        if (idea.SuiteId is null && (strongest is null || esp is null))
             refused.Add(new("PAIR-02", "suite", $"{pa.Title:w} and {pb.Title:w} have no proposal in common that may still be used.", $"Name a suite that both can do, or replace one of the platforms first."));
         if (refused.Count > 0)
             return (null, [.. refused.DistinctBy(r => (r.Code, r.Wrong.ToString()))]);
@@ -52,8 +52,9 @@ public static class NewTunnel
             .Add("start", new MapWriter().Add("a", movesB && !movesA ? "only answer" : "always").Add("b", movesB && !movesA ? "always" : movesA ? "only answer" : "only answer").Done());
         if (idea.SuiteId is null)
         {
-            agreed.Add("ikeVersions", ListNode.OfTexts([WordsOf.IkeVersions.Of(version!.Value)])).Add("ikeProposals", ListNode.OfTexts([ike!.ToString()])).Add("espProposals", ListNode.OfTexts([esp!.ToString()]))
-                .Add("pfs", $"required {ike.Group.Name}");
+            var dh = strongest!.Group.Name;
+            agreed.Add("ikeVersions", ListNode.OfTexts([WordsOf.IkeVersions.Of(version!.Value)])).Add("ikeProposals", ListNode.OfTexts([strongest!.ToString()])).Add("espProposals", ListNode.OfTexts([esp!.ToString()]))
+                .Add("pfs", $"required {dh}");
             if (Life(pa.IkeLifetimes, pb.IkeLifetimes, 28800) is { } long_)
                 agreed.Add("ikeLifetime", new MapWriter().Add("time", $"{long_} s").Done());
             if (Life(pa.EspLifetimes, pb.EspLifetimes, 3600) is { } short_)

@@ -34,14 +34,14 @@ public static class Strengthen
         }
         else
         {
-            var (ike, esp) = (CommonGround.Strongest(pa, pb, ikev), NewTunnel.StrongestEsp(pa, pb, ikev));
-            if (ike is null || esp is null)
+            var (strongest, esp) = (CommonGround.Strongest(pa, pb, ikev), NewTunnel.StrongestEsp(pa, pb, ikev));
+            if (strongest is null || esp is null)
                 return Planned.No([new("PAIR-02", "suite", $"{pa.Title:w} and {pb.Title:w} can do nothing in common that may still be used.", $"Replace the older platform first.")]);
             wanted.Add((Settings.IkeVersions, new Several<IkeVersion>([ikev])));
-            wanted.Add((Settings.IkeProposals, new Several<IkeProposal>([ike])));
+            wanted.Add((Settings.IkeProposals, new Several<IkeProposal>([strongest])));
             wanted.Add((Settings.EspProposals, new Several<EspProposal>([esp])));
             if (pa.PfsStances?.Contains(PfsStance.Required) != false && pb.PfsStances?.Contains(PfsStance.Required) != false)
-                wanted.Add((Settings.Pfs, Pfs.Parse($"required {ike.Group.Name}").Value));
+                wanted.Add((Settings.Pfs, Pfs.Parse($"required {strongest.Group.Name}").Value));
         }
 
         // What was temporary until then ends with it.
