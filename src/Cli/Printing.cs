@@ -108,7 +108,7 @@ internal static class Printing
         }
 
         foreach (var r in c.Remarks)
-            s.Wrapped($"{r.By}{(r.Step is { } n ? $" on step {n}" : "")}: {r.Text}", 0);
+            s.Wrapped($"{r.By}{(r.Step is { } n ? $" on step {n}" : "")}{(r.Value is null ? "" : $", {r.Value}")}: {r.Text}", 0);
         var next = c.Acts.Where(a => a.Allowed).Select(a => a.Act switch { "approve" => $"change review {c.Code} --approve", "return" => "", "step" => $"change step {c.Code} {c.Steps.FirstOrDefault(x => x.Outcome is null or "failed")?.Number} --done", "drop" => "", "back-out" => "", var act => $"change {act} {c.Code}" }).Where(t => t.Length > 0).ToArray();
         if (next.Length > 0)
             s.Line("\nNext: vellumkeep " + next[0]);

@@ -287,6 +287,8 @@ root.Add(CalcCommands.Make(frame));
     var side = new Option<string>("--end") { Description = "the side that the prefixes are on: A or B", Required = true };
     var add = new Option<string[]>("--add") { Description = "prefixes, such as 10.61.40.0/24", AllowMultipleArgumentsPerToken = true };
     var remove = new Option<string[]>("--remove") { Description = "prefixes that are to go", AllowMultipleArgumentsPerToken = true };
+    var (addOther, removeOther) = (new Option<string[]>("--add-other") { Description = "prefixes to add on the other side, in the same change", AllowMultipleArgumentsPerToken = true }, new Option<string[]>("--remove-other") { Description = "prefixes that are to go on the other side", AllowMultipleArgumentsPerToken = true });
+    var remarkOn = Text("--on-value", "the value of the step that is meant, by its label");
     var also = new Option<string[]>("--also") { Description = "further tunnels", AllowMultipleArgumentsPerToken = true };
     var suite = Text("--suite", "suite with its version; the strongest that both ends can do when left out");
     var gateway = new Argument<string>("gateway") { Description = "code of the gateway" };
@@ -352,7 +354,7 @@ root.Add(CalcCommands.Make(frame));
             return 0;
         }, state),
         Thing("draft", "say what should be different; the plan is computed",
-            Draft("subnets", "these prefixes, on this side of this tunnel, and of others that the network joins", p => Of(p, tunnel) with { End = p.GetValue(side), Add = p.GetValue(add), Reach = Some(p, reach), Remove = Some(p, remove), Also = Some(p, also) }, tunnel, side, add, remove, reach, also),
+            Draft("subnets", "these prefixes, on this side of this tunnel, and of others that the network joins", p => Of(p, tunnel) with { End = p.GetValue(side), Add = p.GetValue(add), Reach = Some(p, reach), Remove = Some(p, remove), Also = Some(p, also), AddOther = Some(p, addOther), RemoveOther = Some(p, removeOther) }, tunnel, side, add, remove, reach, also, addOther, removeOther),
             Draft("tunnel", "build a tunnel: one that is recorded as planned, or a new one between two gateways", p => p.GetValue(newCode) is { } made
                 ? Of(p, null) with { Kind = "new tunnel", Suite = p.GetValue(suite), New = new(made, p.GetValue(newName), p.GetValue(customer), p.GetValue(gatewayA) ?? "", p.GetValue(gatewayB) ?? "", p.GetValue(uplinkA), p.GetValue(uplinkB), p.GetValue(pairs) ?? []) }
                 : Of(p, null) with { Kind = "new tunnel", Tunnel = p.GetValue(built) }, built, newCode, newName, gatewayA, gatewayB, uplinkA, uplinkB, customer, pairs, suite),
@@ -415,10 +417,10 @@ root.Add(CalcCommands.Make(frame));
         }, name, named, because),
         Verb("remark", "remark on it, on a step or on the whole", async (p, c, ct) =>
         {
-            var after = await c.ActAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, "remark", new(p.GetValue(remark), p.GetValue(stepNumber)), null, ct);
+            var after = await c.ActAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, "remark", new(p.GetValue(remark), p.GetValue(stepNumber)) { Value = p.GetValue(remarkOn) }, null, ct);
             Shows(p, after, () => Told(after));
             return 0;
-        }, name, remark, stepNumber),
+        }, name, remark, stepNumber, remarkOn),
         Verb("record", "the record as Markdown, to standard output or a file", async (p, c, ct) =>
         {
             var text = await c.TextAsync($"changes/{Uri.EscapeDataString((await c.ChangeAsync(p.GetValue(name)!, ct)).Code)}/record", ct);

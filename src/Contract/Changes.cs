@@ -13,6 +13,11 @@ public sealed record DraftChange(string? Tunnel, string? End, IReadOnlyList<stri
 
     public IReadOnlyList<string>? Remove { get; init; }
 
+    /// <summary>subnets: prefixes to add and to take out on the other side of the tunnel, in the same change.</summary>
+    public IReadOnlyList<string>? AddOther { get; init; }
+
+    public IReadOnlyList<string>? RemoveOther { get; init; }
+
     /// <summary>strengthen: the suite; the strongest that both can do when left out. new tunnel: the suite instead of what is worked out.</summary>
     public string? Suite { get; init; }
 
@@ -126,7 +131,7 @@ public sealed record AttemptLine(string Outcome, string By, DateTimeOffset At, s
 
 public sealed record WayBackStep(int Number, string Where, Said Do);
 
-public sealed record RemarkLine(string By, DateTimeOffset At, string Text, int? Step);
+public sealed record RemarkLine(string By, DateTimeOffset At, string Text, int? Step, string? Value = null);
 
 public sealed record PassageLine(string To, string By, DateTimeOffset At, string? Remark);
 
@@ -134,7 +139,11 @@ public sealed record PassageLine(string To, string By, DateTimeOffset At, string
 public sealed record MovedValue(string Record, string Path, string? Then, string? Now);
 
 /// <summary>A remark with an act on a change.</summary>
-public sealed record ActRemark(string? Remark, int? Step);
+public sealed record ActRemark(string? Remark, int? Step)
+{
+    /// <summary>The value of the step that is meant, by its label or as it is to be entered.</summary>
+    public string? Value { get; init; }
+}
 
 /// <summary>A window: local wall time at a site of the tunnel, or with an offset; and minutes.</summary>
 public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes)

@@ -189,6 +189,22 @@ public class PlanTests
         hosted.Pending.Length.ShouldBe(1);
     }
 
+    [Fact]
+    public void Subnets_on_both_sides_are_one_plan_and_every_new_pair_is_wanted_once()
+    {
+        var tunnel = DemoInventory.Tunnel("QUI-MOS");
+        var wish = new SubnetsWish(tunnel.Id, EndName.A, [Prefix.Parse("10.250.77.0/24").Value], []) { Also = [new(tunnel.Id, EndName.B) { Add = [Prefix.Parse("10.90.77.0/24").Value], Remove = [] }] };
+        var plan = Planner.Plan(DemoInventory.All, wish, Today).Plan!;
+        var then = After(plan).Get<Tunnel>(tunnel.Id);
+        var ipv4 = tunnel.Agreed.Pairs.Where(p => p.A.Family == Family.IPv4).ToArray();
+        then.Agreed.Pairs.Length.ShouldBe(tunnel.Agreed.Pairs.Length + plan.NewPairs.Length);
+        then.Agreed.Pairs.ShouldContain(p => p.A.ToString() == "10.250.77.0/24" && p.B.ToString() == "10.90.77.0/24");
+        foreach (var a in ipv4.Select(p => p.A).Distinct())
+            then.Agreed.Pairs.ShouldContain(p => p.A == a && p.B.ToString() == "10.90.77.0/24");
+        plan.Steps.Select(s => s.Key).ShouldBeUnique();
+        plan.Steps.Count(s => s.Key.StartsWith("activate-", StringComparison.Ordinal)).ShouldBe(2);
+    }
+
     /// <summary>Two by two: the first one done moves the ground, the other is no longer what was approved, and computed anew it holds again.</summary>
     [Fact]
     public void The_change_that_is_finished_first_moves_the_ground_under_the_second()

@@ -137,6 +137,9 @@ public abstract class ChangeTests(DemoService demo)
         var change = await Drafted(ines, new("BRI-ASHLOW", "A", ["10.61.40.0/24"], null, null, "the cold store", null, null) { Also = ["BRI-PETHER"] });
         change.Tunnels.Select(t => t.Code).ShouldBe(["BRI-ASHLOW", "BRI-PETHER"]);
         change.Steps.Count(s => s.Do.Text.StartsWith("Save the configuration of churn-gw1", StringComparison.Ordinal)).ShouldBe(1);
+        (await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(change.Code, "remark", new("why this one?", 1) { Value = "MTU" }, null, Ct))).Message.ShouldContain("has no MTU");
+        var ruled = change.Steps.First(s => s.Enter.Any(v => v.Label == "name"));
+        (await ines.ActAsync(change.Code, "remark", new("too long for the old menu?", ruled.Number) { Value = "name" }, null, Ct)).Remarks.Single().ShouldSatisfyAllConditions(r => r.Step.ShouldBe(ruled.Number), r => r.Value.ShouldBe("name"));
         change = await Begun(ines, change);
         var deviated = change.Steps.First(s => s.Tunnel == "BRI-PETHER" && s.Where == "B" && s.Enter.Any(v => v.Text == "10.61.40.0/24") && s.Part != "prove" && !s.Key.StartsWith("rule", StringComparison.Ordinal) && !s.Key.StartsWith("no-", StringComparison.Ordinal));
         foreach (var step in change.Steps)

@@ -14,8 +14,8 @@ public enum ChangeState
 /// <summary>When the work may be done.</summary>
 public sealed record Window(DateTimeOffset Start, int Minutes);
 
-/// <summary>A remark on the change, or on one step.</summary>
-public sealed record Remark(string By, DateTimeOffset At, string Text, string? StepKey);
+/// <summary>A remark on the change, on one step, or on one value of a step.</summary>
+public sealed record Remark(string By, DateTimeOffset At, string Text, string? StepKey, string? Value = null);
 
 /// <summary>Who approved, when.</summary>
 public sealed record Approval(string By, DateTimeOffset At);

@@ -180,8 +180,13 @@ public static class ChangeLife
         : new(c with { Urgent = owed with { ReviewedBy = by, ReviewedAt = at }, Remarks = string.IsNullOrWhiteSpace(remark) ? c.Remarks : c.Remarks.Add(new(by, at, remark.Trim(), null)) }, null);
 
     /// <summary>A remark on the whole or on a step, without moving the change.</summary>
-    public static Next<Change> Remarked(Change c, string by, DateTimeOffset at, string remark, string? stepKey) =>
-        new(c with { Remarks = c.Remarks.Add(new(by, at, remark.Trim(), stepKey)) }, null);
+    public static Next<Change> Remarked(Change c, string by, DateTimeOffset at, string remark, string? stepKey, string? value = null)
+    {
+        var step = c.Plan.Steps.FirstOrDefault(s => s.Key == stepKey);
+        if (!string.IsNullOrWhiteSpace(value) && (step is null || ValueOf(step, value.Trim()) is null))
+            return No(null, $"{(step is null ? "No step is named" : $"Step {c.Plan.Steps.IndexOf(step) + 1} of {c.Code} has no {value.Trim()}"):w}.", $"A step, and a value that it enters: {(step is null ? "its label" : Say.And(step.Enter.Select(v => v.Label).Distinct())):w}.");
+        return new(c with { Remarks = c.Remarks.Add(new(by, at, remark.Trim(), stepKey, string.IsNullOrWhiteSpace(value) ? null : ValueOf(step!, value.Trim())!.Label)) }, null);
+    }
 
     /// <summary>
     /// Takes up the plan in which a pending value stands. Approval stays: the plan it approved said that it would be filled. What was worked stays as it was said.

@@ -159,38 +159,30 @@ public static class ReplacePlatform
     /// <summary>The value on the new platform, null when there is none; why it is another; and whether the other end must have it too.</summary>
     private static (object? Then, Sentence? Why, bool Alike) Carry(Setting setting, object value, EndView end, Platform to, IkeVersion version)
     {
-        bool Can(IEnumerable<string> members) => members.All(m => to.Can(m, version) != false);
+        // What is left of the list; else the strongest that both can do, what no standard advises against first.
+        (object?, Sentence?, bool) Proposals<T>(Several<T> now, Func<T, IEnumerable<(string Name, int Bits, Algorithms.Grade Grade)>> members, Func<T, Graded> graded, IEnumerable<T> common)
+            where T : class
+        {
+            var cannot = now.Items.SelectMany(p => members(p).Select(m => m.Name)).Where(m => to.Can(m, version) == false).Distinct().ToArray();
+            if (cannot.Length == 0)
+                return (now, null, true);
+            var left = now.Items.Where(p => members(p).All(m => to.Can(m.Name, version) != false)).ToImmutableArray();
+            if (!left.IsEmpty)
+                return (new Several<T>(left), $"{to.Title:w} cannot do {Say.And(cannot)}; what is left is offered.", true);
+            var best = common.Select(p => (Proposal: p, Grade: graded(p))).OrderBy(p => p.Grade.Worst < Algorithms.Requirement.ShouldNot ? 0 : 1).ThenByDescending(p => p.Grade.Bits).Select(p => p.Proposal).FirstOrDefault();
+            return best is null ? (null, Sentence.Of($"{to.Title:w} cannot do {Say.And(cannot)}, and has nothing in common with {end.Other.Platform.Title:w} at {end.Other.Name}."), true)
+                : (new Several<T>([best]), Sentence.Of($"{to.Title:w} cannot do {Say.And(cannot)}; this is the strongest that it and {end.Other.Platform.Title:w} at {end.Other.Name} both can."), true);
+        }
+
         switch (value)
         {
             case Several<IkeVersion> v:
                 var kept = v.Items.Where(to.IkeVersions.Contains).ToImmutableArray();
                 return kept.Length == v.Items.Length ? (value, null, true) : (new Several<IkeVersion>(kept.IsEmpty ? [version] : kept), $"{to.Title:w} speaks {Say.And(to.IkeVersions.Select(WordsOf.IkeVersions.Of)):w} only.", true);
             case Several<IkeProposal> ike:
-                {
-                    var left = ike.Items.Where(p => Can(Strength.Members(p).Select(m => m.Name))).ToImmutableArray();
-                    if (left.Length == ike.Items.Length)
-                        return (value, null, true);
-                    var cannot = ike.Items.SelectMany(p => Strength.Members(p).Select(m => m.Name)).Where(m => to.Can(m, version) == false).Distinct();
-                    if (!left.IsEmpty)
-                        return (new Several<IkeProposal>(left), $"{to.Title:w} cannot do {Say.And(cannot)}; what is left is offered.", true);
-                    var all = CommonGround.IkeProposals(to, end.Other.Platform, version).Select(p => (Proposal: p, Grade: Graded.Of(p))).OrderBy(p => p.Grade.Worst < Algorithms.Requirement.ShouldNot ? 0 : 1).ThenByDescending(p => p.Grade.Bits).ThenByDescending(p => p.Proposal.Group.Number).Select(p => p.Proposal).FirstOrDefault();
-                    return all is null ? (null, Sentence.Of($"{to.Title:w} cannot do {Say.And(cannot)}, and has nothing in common with {end.Other.Platform.Title:w} at {end.Other.Name}."), true)
-                        : (new Several<IkeProposal>([all]), Sentence.Of($"{to.Title:w} cannot do {Say.And(cannot)}; this is the strongest that it and {end.Other.Platform.Title:w} at {end.Other.Name} both can."), true);
-                }
-
+                return Proposals(ike, p => Strength.Members(p), Graded.Of, CommonGround.IkeProposals(to, end.Other.Platform, version).OrderByDescending(p => p.Group.Number));
             case Several<EspProposal> esp:
-                {
-                    var left = esp.Items.Where(p => Can(Strength.Members(p).Select(m => m.Name))).ToImmutableArray();
-                    if (left.Length == esp.Items.Length)
-                        return (value, null, true);
-                    var cannot = esp.Items.SelectMany(p => Strength.Members(p).Select(m => m.Name)).Where(m => to.Can(m, version) == false).Distinct();
-                    if (!left.IsEmpty)
-                        return (new Several<EspProposal>(left), $"{to.Title:w} cannot do {Say.And(cannot)}; what is left is offered.", true);
-                    var all = CommonGround.EspProposals(to, end.Other.Platform, version).Select(p => (Proposal: p, Grade: Graded.Of(p))).OrderBy(p => p.Grade.Worst < Algorithms.Requirement.ShouldNot ? 0 : 1).ThenByDescending(p => p.Grade.Bits).Select(p => p.Proposal).FirstOrDefault();
-                    return all is null ? (null, Sentence.Of($"{to.Title:w} cannot do {Say.And(cannot)}, and has nothing in common with {end.Other.Platform.Title:w} at {end.Other.Name}."), true)
-                        : (new Several<EspProposal>([all]), Sentence.Of($"{to.Title:w} cannot do {Say.And(cannot)}; this is the strongest that it and {end.Other.Platform.Title:w} at {end.Other.Name} both can."), true);
-                }
-
+                return Proposals(esp, p => Strength.Members(p), Graded.Of, CommonGround.EspProposals(to, end.Other.Platform, version));
             case Pfs pfs when pfs.Stance != PfsStance.Refused && pfs.Groups.Any(g => to.Can(g.Name, version) == false):
                 {
                     var groups = pfs.Groups.Where(g => to.Can(g.Name, version) != false).ToArray();

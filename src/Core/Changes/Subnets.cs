@@ -17,18 +17,19 @@ public static class Subnets
         var ground = inventory;
         foreach (var side in sides)
         {
-            if (!wish.Add.IsEmpty)
+            var (add, remove) = (side.Add ?? wish.Add, side.Remove ?? wish.Remove);
+            if (!add.IsEmpty)
             {
-                var (planned, after) = SubnetsPlanner.Plan(ground, new(side.TunnelId, side.End, wish.Add, side.TunnelId == wish.TunnelId ? wish.Reach : []), today);
+                var (planned, after) = SubnetsPlanner.Plan(ground, new(side.TunnelId, side.End, add, side == sides[0] ? wish.Reach : []), today);
                 if (planned.Plan is null)
                     refused.AddRange(planned.Refused);
                 else
                     (_, ground) = (Keep(side.TunnelId, planned.Plan), after!);
             }
 
-            if (wish.Remove.IsEmpty)
+            if (remove.IsEmpty)
                 continue;
-            var (taken, then) = Remove(ground, side, wish.Remove, today);
+            var (taken, then) = Remove(ground, side, remove, today);
             if (taken.Plan is null)
                 refused.AddRange(taken.Refused);
             else

@@ -25,11 +25,18 @@ public sealed record SubnetsWish(string TunnelId, EndName End, ImmutableArray<Pr
 
     public override string Kind => "subnets";
 
-    public override ImmutableArray<string> Tunnels => [TunnelId, .. Also.Select(a => a.TunnelId)];
+    public override ImmutableArray<string> Tunnels => [.. Also.Select(a => a.TunnelId).Prepend(TunnelId).Distinct()];
 }
 
 /// <summary>One side of a tunnel.</summary>
-public sealed record TunnelSide(string TunnelId, EndName End);
+public sealed record TunnelSide(string TunnelId, EndName End)
+{
+    /// <summary>What is added there, where it is not what the wish names: the other side of the same tunnel.</summary>
+    public ImmutableArray<Prefix>? Add { get; init; }
+
+    /// <summary>What is to go there, likewise.</summary>
+    public ImmutableArray<Prefix>? Remove { get; init; }
+}
 
 /// <summary>A tunnel that is recorded as planned is to be built, at both ends.</summary>
 public sealed record NewTunnelWish(string TunnelId) : Wish

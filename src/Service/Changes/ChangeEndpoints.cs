@@ -56,7 +56,7 @@ public static class ChangeEndpoints
         Act("back-out", Role.Engineer, "Back out: the inventory stays as it was", (w, a, now, code, g, _, ct) => w.BackOutAsync(a, now, code, g.Remark, ct));
         Act("drop", Role.Engineer, "Drop it", (w, a, now, code, g, _, ct) => w.DropAsync(a, now, code, g.Remark, ct));
 
-        Act("remark", Role.Reader, "Remark on it, on a step or on the whole; engineers and reviewers", (w, a, now, code, g, _, ct) => w.RemarkAsync(a, now, code, g.Remark, g.Step, ct));
+        Act("remark", Role.Reader, "Remark on it, on a step or on the whole; engineers and reviewers", (w, a, now, code, g, _, ct) => w.RemarkAsync(a, now, code, g.Remark, g.Step, g.Value, ct));
         Act("review-after", Role.Reviewer, "Review urgent work afterwards; never by the author", (w, a, now, code, g, _, ct) => w.ReviewAfterAsync(a, now, code, g.Remark, ct));
 
         void Given<T>(string act, Role role, string summary, Func<ChangeWork, Asker, DateTimeOffset, string, T, CancellationToken, Task> run) =>

@@ -146,7 +146,7 @@ public static class ChangeFiles
         Line("## Passage");
         Line();
         foreach (var r in c.Remarks)
-            Line($"- {r.By}{(r.Step is null ? "" : $" on step {r.Step}")}, {Moment(r.At)}: {r.Text}");
+            Line($"- {r.By}{(r.Step is null ? "" : $" on step {r.Step}")}{(r.Value is null ? "" : $", {r.Value}")}, {Moment(r.At)}: {r.Text}");
         foreach (var p in c.Passages)
             Line($"- {Moment(p.At)} {p.To} by {p.By}{(p.Remark is null ? "" : $": {p.Remark}")}");
         if (c.LeftOver.Count > 0)

@@ -23,7 +23,7 @@ public static class ChangePages
             Verdict(c, scope), [.. c.Plan.Differs.Select(d => new BeforeAfterLine(d.End?.ToString(), d.What, d.Before, d.After, d.Added))],
             [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope))],
             On(c.Plan.Added), On(c.Plan.Removed), On(c.Plan.Standing), [.. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope.Sees)))],
-            [.. c.Remarks.Select(r => new RemarkLine(r.By, r.At, r.Text, r.StepKey is { } key && numbers.TryGetValue(key, out var n) ? n : null))],
+            [.. c.Remarks.Select(r => new RemarkLine(r.By, r.At, r.Text, r.StepKey is { } key && numbers.TryGetValue(key, out var n) ? n : null, r.Value))],
             c.Approval?.By, c.Approval?.At, [.. c.Passages.Select(p => new PassageLine(Change.States.Of(p.To), p.By, p.At, p.Remark))],
             [.. moved.Select(m => Moved(m, around))], [.. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code)], Acts(c, asker, moved))
         {

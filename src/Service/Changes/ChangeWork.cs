@@ -65,12 +65,15 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
                         also.Add(new(other.Id, there ?? throw ProblemException.Field("also", $"{other.Code} has no end at {around.Get<Site>(site).Name}, where the prefixes are", $"a tunnel that ends there, or a change of its own for {other.Code}")));
                     }
 
+                    var (addOther, removeOther) = (Prefixes("addOther", given.AddOther), Prefixes("removeOther", given.RemoveOther));
+                    if (!addOther.IsEmpty || !removeOther.IsEmpty)
+                        also.Add(new(tunnel.Id, end.Other()) { Add = addOther, Remove = removeOther });
                     var wish = new SubnetsWish(tunnel.Id, end, Prefixes("add", given.Add), Prefixes("reach", given.Reach)) { Remove = Prefixes("remove", given.Remove), Also = [.. also] };
                     return (wish, inventory =>
                     {
                         var near = inventory.Get<Site>(site);
                         string Names(ImmutableArray<Prefix> list) => Say.And(list.Select(p => near.NameOf(p) ?? p.ToString()));
-                        var what = Say.And(new[] { wish.Add.IsEmpty ? "" : $"add {Names(wish.Add)} to", wish.Remove.IsEmpty ? "" : $"take {Names(wish.Remove)} out of" }.Where(t => t.Length > 0));
+                        var what = Say.And(new[] { wish.Add.IsEmpty ? "" : $"add {Names(wish.Add)} to", wish.Remove.IsEmpty ? "" : $"take {Names(wish.Remove)} out of", wish.Add.IsEmpty && wish.Remove.IsEmpty ? $"move subnets on side {end.Other()} of" : "" }.Where(t => t.Length > 0));
                         return Say.Capital($"{what} {Say.And(wish.Tunnels.Select(id => inventory.Get<Tunnel>(id).Code))}");
                     }
                     );
@@ -224,11 +227,11 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
         return at.Ok ? at.Value : throw ProblemException.Field("wall", at.Wrong!, at.Right!);
     }
 
-    public Task RemarkAsync(Asker asker, DateTimeOffset now, string code, string? remark, int? step, CancellationToken ct)
+    public Task RemarkAsync(Asker asker, DateTimeOffset now, string code, string? remark, int? step, string? value, CancellationToken ct)
     {
         if (string.IsNullOrWhiteSpace(remark) || remark.Length > 2000)
             throw ProblemException.Field("remark", "nothing is said", "a remark of at most 2,000 characters");
-        return StepAsync(asker, now, "remark", code, null, (c, _, _) => ChangeLife.Remarked(c, asker.Name, now, remark, step is { } n ? KeyOf(c, n) : null), ct);
+        return StepAsync(asker, now, "remark", code, null, (c, _, _) => ChangeLife.Remarked(c, asker.Name, now, remark, step is { } n ? KeyOf(c, n) : null, value), ct);
     }
 
     public async Task UrgentAsync(Asker asker, DateTimeOffset now, string code, UrgentGiven given, CancellationToken ct)

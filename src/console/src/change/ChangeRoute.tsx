@@ -224,7 +224,8 @@ export function ChangeRoute() {
       {c.remarks.map((r, i) => (
         <p key={i}>
           {r.by}
-          {r.step && ` on step ${r.step}`}: {r.text} <span className="src">{moment(r.at)}</span>
+          {r.step && ` on step ${r.step}`}
+          {r.value && `, ${r.value}`}: {r.text} <span className="src">{moment(r.at)}</span>
         </p>
       ))}
       <table>
@@ -250,13 +251,21 @@ function RemarkForm({ c }: { c: ChangePage }) {
   const queries = useQueryClient();
   const [remark, setRemark] = useState("");
   const [step, setStep] = useState("");
+  const [value, setValue] = useState("");
+  const values = c.steps.find((s) => s.number === Number(step))?.enter ?? [];
   const send = useMutation({
     mutationFn: () =>
-      told(api.POST("/api/v1/changes/{code}/remark", { params: { path: { code: c.code } }, body: { remark, step: step ? Number(step) : null } })),
+      told(
+        api.POST("/api/v1/changes/{code}/remark", {
+          params: { path: { code: c.code } },
+          body: { remark, step: step ? Number(step) : null, value: value || null },
+        }),
+      ),
     onSuccess: (page) => {
       queries.setQueryData(["change", c.code], page);
       setRemark("");
       setStep("");
+      setValue("");
     },
   });
   return (
@@ -275,6 +284,19 @@ function RemarkForm({ c }: { c: ChangePage }) {
         on step
         <input inputMode="numeric" value={step} onChange={(e) => setStep(e.target.value)} />
       </label>
+      {values.length > 0 && (
+        <label style={{ width: 170 }}>
+          on its value
+          <select value={value} onChange={(e) => setValue(e.target.value)}>
+            <option value="">the step as a whole</option>
+            {values.map((v) => (
+              <option key={v.label + v.text} value={v.label}>
+                {v.label}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
       <button disabled={send.isPending}>Say it</button>
       {send.error && <Problem error={send.error} />}
     </form>

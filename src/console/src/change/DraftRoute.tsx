@@ -86,6 +86,8 @@ function DraftForm(props: {
           add: list(text("add")),
           remove: list(text("remove")),
           also: list(text("also")),
+          addOther: list(text("addOther")),
+          removeOther: list(text("removeOther")),
           reach: left.length > 0 ? others.map(([p]) => p).filter((p) => !left.includes(p)) : null,
         };
       case "rekey":
@@ -208,6 +210,11 @@ function DraftForm(props: {
           </fieldset>
         )}
         {Field({ name: "remove", label: "What is to go", help: "left empty, nothing is taken out" })}
+        <details>
+          <summary className="src">Something on the other side as well</summary>
+          {Field({ name: "addOther", label: `New behind ${end === "A" ? "B" : "A"}` })}
+          {Field({ name: "removeOther", label: `To go behind ${end === "A" ? "B" : "A"}` })}
+        </details>
         {Field({ name: "also", label: "The same on further tunnels", help: `those with an end at ${near.site}, such as the fallback; one plan for all` })}
       </>
     ),
