@@ -205,6 +205,13 @@ public class PlanTests
         plan.Steps.Count(s => s.Key.StartsWith("activate-", StringComparison.Ordinal)).ShouldBe(2);
     }
 
+    [Fact]
+    public void What_stays_temporary_is_said_with_what_it_must_become()
+    {
+        var plan = Planner.Plan(DemoInventory.All, new RekeyWish([DemoInventory.Tunnel("TID-QUAY").Id]), Today).Plan!;
+        plan.Verdict.Select(v => v.Says.ToString()).ShouldContain(v => v.StartsWith("Peer address of TID-QUAY at A stays temporary", StringComparison.Ordinal));
+    }
+
     /// <summary>Two by two: the first one done moves the ground, the other is no longer what was approved, and computed anew it holds again.</summary>
     [Fact]
     public void The_change_that_is_finished_first_moves_the_ground_under_the_second()

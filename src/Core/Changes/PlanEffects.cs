@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Changes;
 
@@ -35,6 +36,14 @@ internal static class PlanEffects
                 : seconds == 0 ? null : new(t.Then.Tunnel.Id, t.Then.Tunnel.Code, seconds, $"{t.Then.Tunnel} carries nothing for about {Lifetime.Say(seconds):w}.");
         }
     }
+
+    /// <summary>What stays temporary after the change: the value now, what it must become and by when.</summary>
+    public static IEnumerable<VerdictPart> Temporary(IEnumerable<Moving> tunnels) =>
+        from t in tunnels
+        from end in t.Then.Ends
+        from value in Settings.All.Select(s => (s.Label, Value: s.On(end))).Append(("Peer address", end.PeerAddress)).Append(("Own identity", end.IdentitySent)).Append(("Identity of the peer", end.IdentityExpected))
+        where value.Value.Until is not null
+        select new VerdictPart(Tone.Weak, Sentence.Of($"{value.Label:w} of {t.Then.Tunnel} at {end.Name} stays temporary, {value.Value.Any?.ToString() ?? "nothing"}: it must become {value.Value.Until!.Value.Final} by {Scalars.Write(value.Value.Until!.Value.Deadline)}."));
 
     /// <summary>The tunnels that the change is not about and that feel it (PLAN-09).</summary>
     public static ImmutableArray<Touched> Touches(IReadOnlyList<Step> steps, IReadOnlyList<Moving> tunnels, Inventory before)

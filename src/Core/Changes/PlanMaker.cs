@@ -327,6 +327,7 @@ internal sealed class PlanMaker
         foreach (var blocking in judged.Added.Where(f => f.Finding.Severity == Severity.Blocks).Take(2))
             verdict.Add(new(Tone.Stops, blocking.Finding.Consequence ?? blocking.Finding.What));
         verdict.AddRange(said ?? []);
+        verdict.AddRange(PlanEffects.Temporary(tunnels));
         foreach (var p in pending)
             verdict.Add(new(Tone.Weak, Sentence.Of($"The {p.At.Label:w} is pending{(p.At.WhoKnows is { } who ? $": {who} will know it" : ""):w}{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}.")));
         return plan with { Verdict = [.. verdict] };

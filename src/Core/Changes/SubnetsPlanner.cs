@@ -113,7 +113,7 @@ public sealed class SubnetsPlanner
         var addedFindings = then.Where(f => Counts(f) && !was.Contains(Same(f))).ToImmutableArray();
         var removed = before.Where(f => Counts(f) && !is_.Contains(Same(f))).ToImmutableArray();
         var standing = then.Where(f => was.Contains(Same(f))).ToImmutableArray();
-        return new(Verdict(addedFindings), added, [.. differs], [.. edits], [.. steps], addedFindings, removed, standing, RestsOn())
+        return new([.. Verdict(addedFindings), .. PlanEffects.Temporary([moving])], added, [.. differs], [.. edits], [.. steps], addedFindings, removed, standing, RestsOn())
         {
             Interruptions = PlanEffects.Interruptions(steps, [moving]),
             Touches = PlanEffects.Touches(steps, [moving], view.Inventory),
