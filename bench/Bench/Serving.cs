@@ -94,24 +94,32 @@ internal static class Serving
         return stream.ToArray();
     }
 
-    /// <summary>Every list, searches and tunnel pages against an empty JSON endpoint of the same server under the same load.</summary>
-    public static async Task<int> ServeAsync(string root, string folder, int clients, int seconds)
+    /// <summary>The service over a folder, with a lead who can sign in.</summary>
+    private static async Task<(Process Process, Uri Url)> StartAsync(string root, string folder)
     {
         var service = Path.Combine(root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll");
-        var lead = Process.Start(new ProcessStartInfo("dotnet", [service, "add-lead", "bench", "--data", folder]) { RedirectStandardInput = true, RedirectStandardError = true })!;
+        using var lead = Process.Start(new ProcessStartInfo("dotnet", [service, "add-lead", "bench", "--data", folder]) { RedirectStandardInput = true, RedirectStandardError = true })!;
         await lead.StandardInput.WriteLineAsync(Password);
         lead.StandardInput.Close();
         await lead.WaitForExitAsync();
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [service, "--data", folder, "--urls", "http://127.0.0.1:0"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        var process = Process.Start(new ProcessStartInfo("dotnet", [service, "--data", folder, "--urls", "http://127.0.0.1:0"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
         _ = Task.Run(async () => { while (await process.StandardError.ReadLineAsync() is not null) { } });
+        string? line;
+        while ((line = await process.StandardOutput.ReadLineAsync()) is not null && !line.StartsWith("Vellumkeep is at ", StringComparison.Ordinal))
+        {
+        }
+
+        return (process, new(line!["Vellumkeep is at ".Length..]));
+    }
+
+    /// <summary>Every list, searches and tunnel pages against an empty JSON endpoint of the same server under the same load.</summary>
+    public static async Task<int> ServeAsync(string root, string folder, int clients, int seconds)
+    {
+        var (process, url) = await StartAsync(root, folder);
+        using var _ = process;
         try
         {
-            string? line;
-            while ((line = await process.StandardOutput.ReadLineAsync()) is not null && !line.StartsWith("Vellumkeep is at ", StringComparison.Ordinal))
-            {
-            }
-
-            using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 64 }) { BaseAddress = new(line!["Vellumkeep is at ".Length..]), Timeout = TimeSpan.FromSeconds(60) };
+            using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 64 }) { BaseAddress = url, Timeout = TimeSpan.FromSeconds(60) };
             using var made = await http.PostAsync("/api/v1/tokens/by-password", new StringContent(JsonSerializer.Serialize(new { name = "bench", password = Password, tokenName = "bench", days = 1 }), null, "application/json"));
             using var token = JsonDocument.Parse(await made.Content.ReadAsStringAsync());
             http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token.RootElement.GetProperty("token").GetString());
@@ -167,20 +175,10 @@ internal static class Serving
             sheet.Append(System.Globalization.CultureInfo.InvariantCulture, $"S{c:0000}-T{k},Sheet customer {c},Hub {c},hub.s{c}.example,10.{c % 200}.0.0/22,Shop {c}-{k},shop{k}.s{c}.example,10.{c % 200}.{100 + k}.0/24,AES256/SHA256/DH14,8h,AES256/SHA256,3600,group 14,live\n");
         }
 
-        var service = Path.Combine(root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll");
-        var lead = Process.Start(new ProcessStartInfo("dotnet", [service, "add-lead", "bench", "--data", folder]) { RedirectStandardInput = true, RedirectStandardError = true })!;
-        await lead.StandardInput.WriteLineAsync(Password);
-        lead.StandardInput.Close();
-        await lead.WaitForExitAsync();
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [service, "--data", folder, "--urls", "http://127.0.0.1:0"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
-        _ = Task.Run(async () => { while (await process.StandardError.ReadLineAsync() is not null) { } });
-        string? line;
-        while ((line = await process.StandardOutput.ReadLineAsync()) is not null && !line.StartsWith("Vellumkeep is at ", StringComparison.Ordinal))
-        {
-        }
-
-        using var open = new Client.KeepClient(new(line!["Vellumkeep is at ".Length..]), null);
-        using var client = new Client.KeepClient(new(line!["Vellumkeep is at ".Length..]), (await open.TokenByPasswordAsync(new("bench", Password, "bench", 1), default)).Token);
+        var (process, url) = await StartAsync(root, folder);
+        using var _ = process;
+        using var open = new Client.KeepClient(url, null);
+        using var client = new Client.KeepClient(url, (await open.TokenByPasswordAsync(new("bench", Password, "bench", 1), default)).Token);
         var clock = Stopwatch.StartNew();
         var said = 0;
         var outcome = await client.ImportSheetAsync("big.csv", System.Text.Encoding.UTF8.GetBytes(sheet.ToString()), [], null, true, false, default, (doing, done, of) =>

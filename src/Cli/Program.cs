@@ -344,6 +344,18 @@ root.Add(CalcCommands.Make(frame));
         Shows(p, made, () => Printing.Change(screen, made));
         return made.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
     }, [.. takes, why, title, start, minutes]);
+    Command Written(string verb, string about, string path) => Verb(verb, about, async (p, c, ct) =>
+    {
+        var text = await c.TextAsync($"changes/{Uri.EscapeDataString((await c.ChangeAsync(p.GetValue(name)!, ct)).Code)}/{path}", ct);
+        if (p.GetValue(output) is { } file)
+        {
+            await File.WriteAllTextAsync(file, text, ct);
+            screen.Line($"Written to {file}.");
+        }
+        else
+            Console.Out.Write(text);
+        return 0;
+    }, name, output);
     string? ProofOf(ParseResult p) => p.GetValue(proof) is { } text ? text.StartsWith('@') ? File.Exists(text[1..]) ? File.ReadAllText(text[1..]) : throw new Refusal(2, $"There is no file {text[1..]}. Right would be: @ and a file that is there, or the proof itself.") : text : null;
 
     root.Add(Thing("change", "changes: drafted, reviewed, worked, recorded",
@@ -421,30 +433,8 @@ root.Add(CalcCommands.Make(frame));
             Shows(p, after, () => Told(after));
             return 0;
         }, name, remark, stepNumber, remarkOn),
-        Verb("record", "the record as Markdown, to standard output or a file", async (p, c, ct) =>
-        {
-            var text = await c.TextAsync($"changes/{Uri.EscapeDataString((await c.ChangeAsync(p.GetValue(name)!, ct)).Code)}/record", ct);
-            if (p.GetValue(output) is { } file)
-            {
-                await File.WriteAllTextAsync(file, text, ct);
-                screen.Line($"Written to {file}.");
-            }
-            else
-                Console.Out.Write(text);
-            return 0;
-        }, name, output),
-        Verb("calendar", "the window as an iCalendar file", async (p, c, ct) =>
-        {
-            var text = await c.TextAsync($"changes/{Uri.EscapeDataString((await c.ChangeAsync(p.GetValue(name)!, ct)).Code)}/window.ics", ct);
-            if (p.GetValue(output) is { } file)
-            {
-                await File.WriteAllTextAsync(file, text, ct);
-                screen.Line($"Written to {file}.");
-            }
-            else
-                Console.Out.Write(text);
-            return 0;
-        }, name, output),
+        Written("record", "the record as Markdown, to standard output or a file", "record"),
+        Written("calendar", "the window as iCalendar, to standard output or a file", "window.ics"),
         Act("review-after", "review urgent work afterwards"),
         Act("drop", "drop it")));
 }

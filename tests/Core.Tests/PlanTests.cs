@@ -272,6 +272,22 @@ public class PlanTests
         Checks.Run(new(view)).ShouldContain(f => f.RowKey == "pfs");
     }
 
+    [Fact]
+    public void Of_two_values_that_are_planned_alike_the_one_that_is_named_was_set_otherwise()
+    {
+        var tunnel = DemoInventory.Tunnel("THR-PLATES-2");
+        var form = Edits.Put(RecordBody.Form(tunnel), "agreed.espLifetime", new MapWriter().Add("a", new MapWriter().Add("time", "21600 s").Done()).Done());
+        var all = DemoInventory.All.With(RecordBody.Read(RecordKind.Tunnel, tunnel.Id, form).Record!);
+        var plan = Planner.Plan(all, new NewTunnelWish(tunnel.Id), Today).Plan! with { Pending = [] };
+        var change = new Change("c", "C-1", "t", "w", "x", new NewTunnelWish(tunnel.Id), plan, ChangeState.UnderWay, null, "ines", [], null, [], []);
+        var step = plan.Steps.First(s => s.Where == Where.A && s.Enter.Count(v => v.Text == "21,600 s") == 2);
+        foreach (var s in plan.Steps)
+            change = ChangeLife.Attempt(change with { Plan = plan with { Steps = [.. plan.Steps.Select(x => x with { Enter = [.. x.Enter.Select(v => v with { Waits = null })] })] } }, s.Key, Outcome.Done, "ines", default, null, s.Key == step.Key ? new("ESP lifetime", "3600 s", "as at the other end") : null).Value!;
+        var built = ChangeLife.Close(change, all, "ines", default).Value!.AsBuilt.OfType<Tunnel>().Single();
+        var end = new TunnelView(all.With(built), built, Today).A;
+        (end.Get(Settings.IkeLifetime).Value!.Time.InSeconds, end.Get(Settings.EspLifetime).Value!.Time.InSeconds).ShouldBe((21600, 3600));
+    }
+
     private static Dictionary<string, string> Held(IEnumerable<Entry> entries) => entries.DistinctBy(e => e.Key).ToDictionary(e => e.Key, e => e.Text);
 
     private static Inventory After(Plan plan)

@@ -25,8 +25,25 @@ public class ChangesOnSqlite(DemoService demo) : ChangeTests(demo), IClassFixtur
         var shown = await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("entering it at churn-gw1"), Ct);
         shown.Grouped.Replace(" ", "").ShouldBe(shown.Key);
         shown.CheckCode.ShouldBe(made.CheckCode);
+        // A call that may be repeated keeps its answer for a day; one that tells a secret does not.
+        foreach (var (who, call, body) in new (string, string, object)[] { ("ines", $"tunnels/BRI-NETTLE/keys/{made.Version}/show", new { why = "again" }), ("odile", "people/bram/password", new { }) })
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Post, new Uri(Demo.Service.Url, "/api/v1/" + call)) { Content = System.Net.Http.Json.JsonContent.Create(body), Headers = { { "Idempotency-Key", "once" } } };
+            request.Headers.Authorization = new("Bearer", Demo.Token(who));
+            using var http = new HttpClient();
+            using var answer = await http.SendAsync(request, Ct);
+            answer.StatusCode.ShouldBe(HttpStatusCode.OK);
+            answer.Headers.CacheControl!.NoStore.ShouldBeTrue();
+            var told = await answer.Content.ReadAsStringAsync(Ct);
+            using var database = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(Demo.Service.Data, "vellumkeep.db")};Mode=ReadOnly");
+            database.Open();
+            using var kept = database.CreateCommand();
+            kept.CommandText = "select count(*) from answered";
+            ((long)kept.ExecuteScalar()!).ShouldBe(0, told.Length.ToString());
+        }
+
         // Who saw it is told to everybody who may see the tunnel, and stands in the history.
-        var seen = (await odile.KeysAsync("BRI-NETTLE", Ct)).Versions.First(v => v.Version == made.Version).Seen.Single();
+        var seen = (await odile.KeysAsync("BRI-NETTLE", Ct)).Versions.First(v => v.Version == made.Version).Seen[0];
         (seen.Who, seen.Why).ShouldBe(("ines", "entering it at churn-gw1"));
         (await Demo.Command("odile", "history list --who ines")).Out.ShouldContain("see key");
         var path = $"tunnels/BRI-NETTLE/keys";

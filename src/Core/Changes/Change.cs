@@ -28,7 +28,8 @@ public enum Outcome
 }
 
 /// <summary>That a value was set otherwise than planned, and why.</summary>
-public sealed record Deviation(string Planned, string Set, string Reason);
+/// <param name="Label">Which value of the step, where it says so: two of them may be planned alike.</param>
+public sealed record Deviation(string Planned, string Set, string Reason, string? Label = null);
 
 /// <summary>One attempt at a step: what came of it, by whom and when. The last attempt counts.</summary>
 /// <param name="Proof">What proves it: a line, or pasted output.</param>

@@ -61,13 +61,14 @@ public static class ChangeLife
                 return No(null, $"A deviation on step {number} of {c.Code} needs the step done.", $"Tick it done with the value that was set.");
             if (string.IsNullOrWhiteSpace(deviation.Reason))
                 return No(null, $"The deviation on step {number} of {c.Code} has no reason.", $"Say why it was set otherwise.");
-            var carried = step.Edits.Any(i => Mentions(c.Plan.Edits[i].After, deviation.Planned));
-            if (!carried && ValueOf(step, deviation.Planned) is { Path: { } path } value)
+            if (ValueOf(step, deviation.Label ?? deviation.Planned) is { } meant)
+                deviation = deviation with { Planned = meant.Text, Label = meant.Label };
+            if (ValueOf(step, deviation) is { Path: { } path } value && !InList(path))
             {
                 if (Deviated(path, deviation.Set) is { Problem: { } problem })
                     return No(null, $"Step {number} of {c.Code}: {value.Label:w} cannot be {deviation.Set}: {problem.Wrong:w}.", $"{problem.Right:w}.");
             }
-            else if (!carried)
+            else if (!step.Edits.Any(i => Mentions(c.Plan.Edits[i].After, deviation.Planned)))
                 return No(null, $"Step {number} of {c.Code} sets no {deviation.Planned}.", $"A value the step enters: {Say.And(step.Enter.Select(v => v.Text)):w}.");
             if (Prefix.Parse(deviation.Planned).Ok && Prefix.Parse(deviation.Set) is { Ok: false } bad)
                 return No("ADR-01", $"{bad.Wrong!:w}.", $"{bad.Right!:w}.");
@@ -116,7 +117,7 @@ public static class ChangeLife
                 if (!Node.Same(Edits.Find(form, edit.Path), edit.Before))
                     return Stop(new("PLAN-07", $"{edit.Path} of {record.Code} is no longer as {c.Code} found it.", $"See what moved in the history of {record.Code}; correct it there, or back out."));
                 var after = tick?.Deviation is not { } d ? edit.After
-                    : !Mentions(edit.After, d.Planned) && ValueOf(step!, d.Planned)?.Path is { } valueAt ? valueAt == edit.Path ? Deviated(valueAt, d.Set).Node : edit.After
+                    : ValueOf(step!, d)?.Path is { } valueAt && !InList(valueAt) ? valueAt == edit.Path ? Deviated(valueAt, d.Set).Node : edit.After
                     : Replace(edit.After, d.Planned, d.Set);
                 form = Edits.Put(form, edit.Path, after);
                 if (edit.End is { } end && tick is not null)
@@ -129,10 +130,9 @@ public static class ChangeLife
                 foreach (var end in Enum.GetValues<EndName>())
                 {
                     var gateway = now.Find<Gateway>(Edits.Find(form, $"{end.Key()}.gateway") is TextNode g ? g.Text : null)?.Code;
-                    var worked = c.Plan.Steps.Where(s => s.Where.ToString() == end.ToString() && (s.TunnelId is null || s.TunnelId == id) && s.Part is Part.Build or Part.Switch && s.Where.ToString() == end.ToString() && (s.TunnelId is null || s.TunnelId == id) && c.LastTick(s.Key)?.Outcome == Outcome.Done).ToArray();
-                    if (worked.Length == 0)
+                    if (!c.Plan.Steps.Any(s => s.Where.ToString() == end.ToString() && (s.TunnelId is null || s.TunnelId == id) && (s.Part is Part.Build or Part.Switch) && c.LastTick(s.Key)?.Outcome == Outcome.Done))
                         continue;
-                    if (record is Tunnel && ((TextNode?)Edits.Find(form, "state"))?.Text == "retired")
+                    if (Edits.Find(form, "state") is TextNode { Text: "retired" })
                     {
                         form = Edits.Put(form, $"{end.Key()}.ticks", null);
                         continue;
@@ -215,20 +215,37 @@ public static class ChangeLife
     /// <summary>The value of a step that is meant: by what is entered, or by its label.</summary>
     internal static StepValue? ValueOf(Step step, string planned) => step.Enter.FirstOrDefault(v => v.Text == planned) ?? step.Enter.FirstOrDefault(v => v.Label.Equals(planned, StringComparison.OrdinalIgnoreCase));
 
+    private static StepValue? ValueOf(Step step, Deviation deviation) =>
+        deviation.Label is { } label ? step.Enter.FirstOrDefault(v => v.Label == label && v.Text == deviation.Planned) : ValueOf(step, deviation.Planned);
+
+    /// <summary>Whether a value is an item of a list of its end, or a list itself: what stands in its place there is found by what was planned.</summary>
+    private static bool InList(string path) => path.Split('.') is [_, "subnets" or "rules" or "noTranslation" or "routes"];
+
     /// <summary>What was set, as the inventory writes it at that path; or why it cannot stand there.</summary>
     internal static (Node? Node, Problem? Problem) Deviated(string path, string set)
     {
-        if (Settings.Find(path.Split('.')[^1]) is not { } setting || !path.Contains(".set.", StringComparison.Ordinal))
-            return (new TextNode(set), null);
-        var problems = new List<Problem>();
-        foreach (var node in new Node[] { new TextNode(set), ListNode.OfTexts(set.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) })
+        static (Node?, Problem?) Read<T>(string label, Parsed<T> read) => read.Ok ? (new TextNode(read.Value!.ToString()!), null) : (null, new(label, 1, read.Wrong!, read.Right!));
+        switch (path.Split('.'))
         {
-            problems.Clear();
-            if (setting.ReadRecorded(node, setting.Label, problems) is { } read && problems.Count == 0)
-                return (setting.WriteRecorded(read), null);
-        }
+            case [_, "set", var key] when Settings.Find(key) is { } setting:
+                var problems = new List<Problem>();
+                foreach (var node in new Node[] { new TextNode(set), ListNode.OfTexts(set.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) })
+                {
+                    problems.Clear();
+                    if (setting.ReadRecorded(node, setting.Label, problems) is { } read && problems.Count == 0)
+                        return (setting.WriteRecorded(read), null);
+                }
 
-        return (null, problems.FirstOrDefault() ?? new(setting.Label, 1, "it cannot be read", setting.About));
+                return (null, problems.FirstOrDefault() ?? new(setting.Label, 1, "it cannot be read", setting.About));
+            case [_, "peerAddress"]:
+                return Read("peer address", PeerAddress.Parse(set));
+            case [_, "identitySent" or "identityExpected"]:
+                return Read("identity", Identity.Parse(set));
+            case [_, "tunnelAddress"]:
+                return Read("tunnel address", TunnelAddress.Parse(set));
+            default:
+                return (null, new(path, 1, "it is not recorded as one value", "the step skipped with the reason, and the tunnel corrected afterwards"));
+        }
     }
 
     private static Next<Change>? Wrong(Change c, string verb, params ChangeState[] from) => from.Contains(c.State) ? null : No(null,

@@ -46,10 +46,12 @@ public static class NewTunnel
         // Whoever can be reached at a known address answers; whoever cannot has to start.
         bool Moves(Gateway g, ImmutableArray<string> uplinks) => g.Uplinks.FirstOrDefault(u => uplinks.IsEmpty || uplinks.Contains(u.Label)) is { } u && (u.Address.Value?.IsDynamic == true || u.Translator is { PublicAddress: null });
         var (movesA, movesB) = (Moves(a, idea.UplinksA), Moves(b, idea.UplinksB));
+        if (movesA && movesB)
+            return (null, [new("PAIR-08", "uplinkB", $"Neither {a.Code} at {EndName.A} nor {b.Code} at {EndName.B} has an outer address that the other could know.", $"A fixed address at one of them, or a name that follows it.")]);
         var form = pa.Forms.Contains(TunnelForm.RouteBased) && pb.Forms.Contains(TunnelForm.RouteBased) || !pa.Forms.Contains(TunnelForm.PolicyBased) || !pb.Forms.Contains(TunnelForm.PolicyBased) ? TunnelForm.RouteBased : TunnelForm.PolicyBased;
         var written = new MapWriter().Add("code", idea.Code).Add("customer", idea.CustomerId).Add("name", idea.Name).Add("state", "planned").Add("since", Scalars.Write(today)).Add("form", WordsOf.Forms.Of(form));
         var agreed = new MapWriter().Add("suite", idea.SuiteId).Add("authentication", "PSK")
-            .Add("start", new MapWriter().Add("a", movesB && !movesA ? "only answer" : "always").Add("b", movesB && !movesA ? "always" : movesA ? "only answer" : "only answer").Done());
+            .Add("start", new MapWriter().Add("a", movesB ? "only answer" : "always").Add("b", movesB ? "always" : "only answer").Done());
         if (idea.SuiteId is null)
         {
             var dh = strongest!.Group.Name;

@@ -42,6 +42,7 @@ internal sealed class PlanMaker
     private readonly Inventory after;
     private readonly List<Moving> tunnels;
     private readonly List<Step> steps = [];
+    private readonly List<Step> withdrawn = [];
     private readonly List<BeforeAfter> differs = [];
     private readonly List<PendingValue> pending = [];
     private readonly Dictionary<(string Tunnel, EndName End, Work Work), string> carriers = [];
@@ -146,7 +147,7 @@ internal sealed class PlanMaker
             differs.Add(new(end.Name, Many ? $"{t.Then.Tunnel.Code} {gone.Label}" : gone.Label, gone.Text, "nothing", []));
         var runs = t.Runs && !t.Fresh(end.Name);
         var adds = t.Adds(end.Name);
-        var stops = runs && !adds ? StepWords.Stops(end) : runs && end.Platform.Effect == Effect.AtOnce ? StepWords.Stops(end) : null;
+        var stops = runs && (!adds || end.Platform.Effect == Effect.AtOnce) ? StepWords.Stops(end) : null;
         var later = t.Withdraws(end.Name);
         foreach (var work in Enum.GetValues<Work>())
         {
@@ -203,8 +204,6 @@ internal sealed class PlanMaker
             late.Add(StepWords.New($"bounce-{end.Name.Key()}-{t.Then.Tunnel.Code}", Part.Switch, end, 2, $"Take the uplink {end.Uplinks.FirstOrDefault()?.Label ?? "outside"} of {end.Gateway.Code} down and up: a new tunnel is taken in only then.", stops: StepWords.Stops(end)));
         return late;
     }
-
-    private readonly List<Step> withdrawn = [];
 
     private Sentence Named(EndView end)
     {
@@ -300,7 +299,7 @@ internal sealed class PlanMaker
             foreach (var path in Edits.Between(was, then).SelectMany(m => Values(m.Path, was, then)).Distinct())
             {
                 edits.Add(new(t.Then.Tunnel.Id, RecordKind.Tunnel, path, Edits.Find(was, path), Edits.Find(then, path)));
-                if (WorkOf(path) is var (end, work) && (carriers.TryGetValue((t.Then.Tunnel.Id + stage, end, work), out var key) || (work == Changes.Work.Routes && carriers.TryGetValue((t.Then.Tunnel.Id + stage, end, Changes.Work.Discard), out key))))
+                if (WorkOf(path) is var (end, work) && carriers.TryGetValue((t.Then.Tunnel.Id + stage, end, work), out var key))
                     (carried.TryGetValue(key, out var list) ? list : carried[key] = []).Add(edits.Count - 1);
             }
         }
@@ -365,10 +364,12 @@ internal sealed class PlanMaker
                 : new[] { was, then }.SelectMany(f => (Edits.Find(f, path) as MapNode)?.Entries.Select(e => $"{path}.{e.Key}") ?? []).Distinct();
         if (parts[1] is "peerAddress" or "identitySent" or "identityExpected" or "tunnelAddress" or "keyHeld" or "routing" or "certificate")
             return [$"{parts[0]}.{parts[1]}"];
-        // Items of a list that was seen are items of the list.
-        if (parts.Length > 2 && parts[1] is "rules" or "noTranslation" or "routes")
-            return path.Contains(".is[", StringComparison.Ordinal) ? [path.Replace(".is[", "[", StringComparison.Ordinal)] : [$"{parts[0]}.{parts[1]}"];
-        return [path];
+        if (parts[1] is not ("rules" or "noTranslation" or "routes"))
+            return [path];
+        // Each item of a list for itself, also where there was no list, and where the list was seen.
+        var list = $"{parts[0]}.{parts[1]}";
+        return path.Contains(".is[", StringComparison.Ordinal) ? [path.Replace(".is[", "[", StringComparison.Ordinal)]
+            : Edits.Find(was, list) is null && Edits.Find(then, list) is ListNode made ? made.Items.Select(i => $"{list}[{Edits.KeyOf(i)}]") : [list];
     }
 
     internal static (EndName End, Work Work)? WorkOf(string path)

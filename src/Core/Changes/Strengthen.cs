@@ -23,7 +23,7 @@ public static class Strengthen
         if (suite is not null)
         {
             foreach (var setting in suite.Settings.Said.Where(s => s.Negotiated))
-                if (suite.Settings.GetRaw(setting) is { } raw && Value(raw) is { } value)
+                if (suite.Settings.GetRaw(setting) is { } raw && setting.ValueOf(raw) is { } value)
                     wanted.Add((setting, value));
             var refused = new List<Refusal>();
             foreach (var end in view.Ends)
@@ -90,8 +90,6 @@ public static class Strengthen
             said.Add(new(Tone.Weak, Sentence.Of($"At {end.Name} it used the shared set {end.End.ProposalsFrom!}; it gets its own, and the set stays for {Say.Count(inventory.UsersOf(end.Gateway.Id, end.End.ProposalsFrom!, tunnel.Id).Count(), "other tunnel"):w}.")));
         return new(maker.Done(Sentence.Of($"Protects {tunnel} with {(will is null ? "another suite" : will.ToString())} instead of {(was is null ? "what is not known" : was.ToString())}."), said: said), []);
     }
-
-    private static object? Value(object recorded) => recorded.GetType().GetProperty("Value")!.GetValue(recorded);
 
     private static IEnumerable<string> Members(IEnumerable<(Setting, object Value)> wanted) => wanted.SelectMany(w => w.Value switch
     {

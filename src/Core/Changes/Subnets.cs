@@ -21,29 +21,26 @@ public static class Subnets
             if (!add.IsEmpty)
             {
                 var (planned, after) = SubnetsPlanner.Plan(ground, new(side.TunnelId, side.End, add, side == sides[0] ? wish.Reach : []), today);
-                if (planned.Plan is null)
-                    refused.AddRange(planned.Refused);
-                else
-                    (_, ground) = (Keep(side.TunnelId, planned.Plan), after!);
+                Take(side, planned, after);
             }
 
             if (remove.IsEmpty)
                 continue;
             var (taken, then) = Remove(ground, side, remove, today);
-            if (taken.Plan is null)
-                refused.AddRange(taken.Refused);
-            else
-                (_, ground) = (Keep(side.TunnelId, taken.Plan), then!);
+            Take(side, taken, then);
         }
 
         if (refused.Count > 0 || parts.Count == 0)
             return Planned.No(refused.Count > 0 ? refused : [new(null, "add", $"Nothing is named that should be added or taken out.", $"A prefix, such as 10.61.40.0/24.")]);
         return new(Joined(inventory, ground, parts, today), []);
 
-        bool Keep(string tunnelId, Plan plan)
+        void Take(TunnelSide side, Planned planned, Inventory? after)
         {
-            parts.Add((tunnelId, plan));
-            return true;
+            refused.AddRange(planned.Refused);
+            if (planned.Plan is not { } plan)
+                return;
+            parts.Add((side.TunnelId, plan));
+            ground = after!;
         }
     }
 

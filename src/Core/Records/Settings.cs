@@ -33,6 +33,9 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
     /// <summary>The recorded value for reading, or null while it is pending.</summary>
     internal abstract string? TextOf(object recorded);
 
+    /// <summary>The recorded value, or null while it is pending.</summary>
+    internal abstract object? ValueOf(object recorded);
+
     internal abstract Seen? SeenOf(object recorded);
 
     /// <summary>The same recorded value with <paramref name="seen"/>.</summary>
@@ -55,6 +58,8 @@ public sealed class Setting<T>(string key, string label, Likeness likeness, stri
     internal override Node WriteRecorded(object recorded) => ((Recorded<T>)recorded).Write(write);
 
     internal override string? TextOf(object recorded) => ((Recorded<T>)recorded).Value?.ToString();
+
+    internal override object? ValueOf(object recorded) => ((Recorded<T>)recorded).Value;
 
     internal override Seen? SeenOf(object recorded) => ((Recorded<T>)recorded).Seen;
 

@@ -185,7 +185,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
     public static async Task<Inventory> AroundAsync(RecordReader reader, Wish wish, CancellationToken ct, Storage.Writing.Writing? writing = null)
     {
         // A tunnel that this very writing puts is not in the database yet.
-        var put = wish.Tunnels.Select(id => writing?.Put(id)).OfType<Tunnel>().ToArray();
+        var put = wish.Tunnels.Select(id => writing?.PutUnder(id)).OfType<Tunnel>().ToArray();
         var around = await reader.AroundAsync(wish.Tunnels, true, ct);
         foreach (var tunnel in put)
             around = around.With((await BetweenAsync(reader, (await reader.ByIdAsync<Gateway>(Scope.Everything, tunnel.A.GatewayId, ct))!.Record, (await reader.ByIdAsync<Gateway>(Scope.Everything, tunnel.B.GatewayId, ct))!.Record, ct)).All.Append(tunnel));

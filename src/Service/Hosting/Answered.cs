@@ -4,6 +4,9 @@ using System.Text;
 
 namespace Vellumkeep.Service.Hosting;
 
+/// <summary>That an endpoint answers with a secret: a key, a token, a password.</summary>
+public sealed record TellsSecret;
+
 /// <summary>
 /// A creating call that carries <c>Idempotency-Key</c> is carried out once: the same call again within a day gives the same answer, another call under the
 /// same key is refused. Answers are kept in the database, so that it does not matter which service is asked.
@@ -15,7 +18,11 @@ public static class Answered
     public static void UseIdempotencyKeys(this WebApplication app) => app.Use(async (http, next) =>
     {
         var key = http.Request.Headers[Header].ToString();
-        if (key.Length == 0 || !HttpMethods.IsPost(http.Request.Method) || http.User.FindFirstValue(ClaimTypes.Name) is not { } person || http.Request.Path.Value!.Contains("/tokens", StringComparison.Ordinal))
+        // A secret is told once and kept by nothing on the way, this included.
+        var secret = http.GetEndpoint()?.Metadata.GetMetadata<TellsSecret>() is not null;
+        if (secret)
+            http.Response.Headers.CacheControl = "no-store";
+        if (secret || key.Length == 0 || !HttpMethods.IsPost(http.Request.Method) || http.User.FindFirstValue(ClaimTypes.Name) is not { } person)
         {
             await next(http);
             return;

@@ -149,10 +149,8 @@ public static class KeyEndpoints
             .For(Role.Reader).WithName("listKeys").WithSummary("The versions of a tunnel's pre-shared key and who has seen them; never a key").ProducesProblem(404);
         api.MapPost("/tunnels/{code}/keys", (string code, MakeKeyGiven given, KeyWork work, TimeProvider clock, HttpContext http, CancellationToken ct) => work.MakeAsync(http.Asker(), clock.GetUtcNow(), code, given, ct))
             .For(Role.Engineer).WithName("makeKey").WithSummary("Make a key within both platforms' limits, and keep it sealed").ProducesProblem(404).ProducesProblem(409);
-        api.MapPost("/tunnels/{code}/keys/{version:int}/show", async (string code, int version, ShowKeyGiven given, KeyWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            http.Response.Headers.CacheControl = "no-store";
-            return await work.ShowAsync(http.Asker(), clock.GetUtcNow(), code, version, given, http.Connection.RemoteIpAddress?.ToString() ?? "unknown", ct);
-        }).For(Role.Engineer).WithName("showKey").WithSummary("Show a key, with a reason; who saw it, when, why and from where is written down").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
+        api.MapPost("/tunnels/{code}/keys/{version:int}/show", (string code, int version, ShowKeyGiven given, KeyWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+            work.ShowAsync(http.Asker(), clock.GetUtcNow(), code, version, given, http.Connection.RemoteIpAddress?.ToString() ?? "unknown", ct))
+            .For(Role.Engineer).WithMetadata(new TellsSecret()).WithName("showKey").WithSummary("Show a key, with a reason; who saw it, when, why and from where is written down").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
     }
 }

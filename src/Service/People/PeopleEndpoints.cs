@@ -29,7 +29,7 @@ public static class PeopleEndpoints
             var made = PeopleStore.MakePassword();
             await people.SetPasswordAsync(new(http.Asker().Name, clock.GetUtcNow(), "give password", $"to {kept.Record.Code}"), kept.Record.Code, made, mustReplace: true, ct);
             return new GivenPassword(kept.Record.Code, made);
-        }).For(Role.Lead).WithName("givePassword").WithSummary("Give a person a new password, shown this once; they have to replace it, and their sessions end").ProducesProblem(404);
+        }).For(Role.Lead).WithMetadata(new TellsSecret()).WithName("givePassword").WithSummary("Give a person a new password, shown this once; they have to replace it, and their sessions end").ProducesProblem(404);
 
         api.MapDelete("/people/{name}/sessions/{id}", async (string name, string id, PeopleStore people, TimeProvider clock, HttpContext http, CancellationToken ct) =>
             await people.EndSessionAsync(new(http.Asker().Name, clock.GetUtcNow(), "end session"), name, id, ct)).For(Role.Lead).WithName("endSessionOf").WithSummary("End a session of somebody's").ProducesProblem(404);

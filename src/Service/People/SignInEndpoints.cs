@@ -32,7 +32,7 @@ public static class SignInEndpoints
         {
             var asker = await people.CheckAsync(given.Name ?? "", given.Password ?? "", ct);
             return await people.MakeTokenAsync(asker.Name, given.TokenName ?? "", given.Days, null, ct);
-        }).WithName("makeTokenByPassword").WithSummary("Make a token with name and password; shown this once").ProducesProblem(401).ProducesProblem(422).ProducesProblem(429);
+        }).WithMetadata(new TellsSecret()).WithName("makeTokenByPassword").WithSummary("Make a token with name and password; shown this once").ProducesProblem(401).ProducesProblem(422).ProducesProblem(429);
 
         guarded.MapGet("/session", (HttpContext http, TimeProvider clock) => Shown(http.Asker(), clock)).For(Role.Reader).WithMetadata(new BeforeReplacing()).WithName("whoAmI").WithSummary("Who is signed in");
 
@@ -58,7 +58,7 @@ public static class SignInEndpoints
             await people.AccessAsync(http.Asker().Name, http.Asker().Session, ct)).For(Role.Reader).WithName("ownAccess").WithSummary("One's own sessions and tokens");
 
         guarded.MapPost("/tokens", async (NewToken given, PeopleStore people, HttpContext http, CancellationToken ct) =>
-            await people.MakeTokenAsync(http.Asker().Name, given.Name ?? "", given.Days, given.Most, ct)).For(Role.Reader).WithName("makeToken").WithSummary("Make a token; shown this once. Most: the role beyond which it lets do nothing").ProducesProblem(422);
+            await people.MakeTokenAsync(http.Asker().Name, given.Name ?? "", given.Days, given.Most, ct)).For(Role.Reader).WithMetadata(new TellsSecret()).WithName("makeToken").WithSummary("Make a token; shown this once. Most: the role beyond which it lets do nothing").ProducesProblem(422);
 
         guarded.MapDelete("/tokens/{id}", async (string id, PeopleStore people, TimeProvider clock, HttpContext http, CancellationToken ct) =>
             await people.EndTokenAsync(new(http.Asker().Name, clock.GetUtcNow(), "end token"), http.Asker().Name, id, ct)).For(Role.Reader).WithName("endToken").WithSummary("End a token of one's own").ProducesProblem(404);

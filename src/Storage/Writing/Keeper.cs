@@ -50,7 +50,7 @@ public sealed class Writing
     public string NewId() => $"r{Number}-{++made}";
 
     /// <summary>What this writing puts under an id; null when nothing.</summary>
-    public IRecord? Put(string id) => puts.TryGetValue(id, out var put) ? put.Record : null;
+    public IRecord? PutUnder(string id) => puts.TryGetValue(id, out var put) ? put.Record : null;
 
     /// <summary>Whether an id was made by this writing, so that no record can have it yet.</summary>
     public bool Made(string id) => id.StartsWith($"r{Number}-", StringComparison.Ordinal);

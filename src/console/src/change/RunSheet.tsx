@@ -227,7 +227,9 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
   const [remark, setRemark] = useState("");
   const [otherwise, setOtherwise] = useState(false);
   const [proof, setProof] = useState("");
-  const planned = s.enter.filter((v) => !v.waits).map((v) => v.text);
+  const values = s.enter.filter((v) => !v.waits);
+  // Two values that are planned alike are told apart by their labels.
+  const planned = values.map((v) => (values.filter((x) => x.text === v.text).length > 1 ? v.label : v.text));
   const [which, setWhich] = useState(planned[0] ?? "");
   const [set, setSet] = useState("");
   const [reason, setReason] = useState("");
