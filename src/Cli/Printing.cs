@@ -59,6 +59,15 @@ internal static class Printing
         }
     }
 
+    /// <summary>What a step enters and takes out, where its sentence does not name it.</summary>
+    public static void StepValues(Screen s, StepPage step, int indent)
+    {
+        foreach (var v in step.Enter.Where(v => v.Label == "name" || !step.Do.Text.Contains(v.Text, StringComparison.Ordinal)))
+            s.Wrapped($"{v.Label}  {v.Text}{(v.Before is null || v.Before == v.Text ? "" : $"   (was {v.Before})")}", indent, v.Waits ? "weak" : "soft");
+        foreach (var v in step.TakeOut)
+            s.Wrapped($"take out {v.Label}  {v.Text}", indent, "soft");
+    }
+
     public static void Change(Screen s, ChangePage c)
     {
         Head(s, $"{s.In("strong", c.Code)}  {c.Title}", c.State);
@@ -77,34 +86,43 @@ internal static class Printing
         s.Line();
         if (c.Translations.Count > 0)
         {
-            s.Table(["carried over", "was", "becomes", "why"], c.Translations.Where(t => t.Carries != "kept" || t.Before != t.After).Select(t => (IReadOnlyList<string>)[$"{(c.Tunnels.Count > 1 ? t.Tunnel + " " : "")}{t.What}", t.Before ?? "nothing", t.After is null ? s.In("stops", "impossible") : t.After, t.Why.Text]));
+            s.Line(s.In("soft", "carried over"));
+            // What goes the same way on several tunnels is said once.
+            foreach (var same in c.Translations.Where(t => t.Carries != "kept" || t.Before != t.After).GroupBy(t => (t.What, t.Before, t.After, t.Carries, t.Why.Text)))
+            {
+                var (what, before, after, _, why) = same.Key;
+                s.Wrapped($"{what}{(c.Tunnels.Count > 1 ? $" of {string.Join(", ", same.Select(t => t.Tunnel))}" : "")}: {before ?? "nothing"} → {after ?? "impossible"}", 2, after is null ? "stops" : "");
+                s.Wrapped(why, 6, "soft");
+            }
+
             s.Line(s.In("soft", $"{c.Translations.Count(t => t.Carries == "kept" && t.Before == t.After)} settings are kept as they are."));
             s.Line();
         }
 
-        s.Table(["what differs", "before", "after"], c.Differs.Select(d => (IReadOnlyList<string>)[$"{Where(s, d.End)} {d.What}".TrimStart(), d.Before, d.After]));
+        s.Table(["what differs", "before", "after"], c.Differs.Select(d => (IReadOnlyList<string>)[$"{Where(s, d.End)} {d.What}".TrimStart(), d.Before, d.After]), whole: true);
         foreach (var f in c.FindingsAdded)
-            s.Wrapped($"adds {f.Severity} {f.Code}: {f.What.Text}", 0, f.Severity == "blocks" ? "stops" : "weak");
+            s.Wrapped($"{(f.Was is null ? "adds" : $"was {f.Was}, then")} {f.Severity} {f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}", 0, f.Severity == "blocks" ? "stops" : "weak");
         foreach (var f in c.FindingsRemoved)
-            s.Wrapped($"takes away {f.Code}: {f.What.Text}", 0, "holds");
+            s.Wrapped($"takes away {f.Severity} {f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}", 0, "holds");
+        foreach (var f in c.State is "draft" or "in review" or "approved" ? c.FindingsStanding.Where(f => f.Severity != "note") : [])
+            s.Wrapped($"stays {f.Severity} {f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}", 0, "soft");
         var part = "";
         foreach (var step in c.Steps)
         {
             if (step.Part != part)
                 s.Line(s.In("soft", "\n" + (part = step.Part)));
             var mark = step.Outcome switch { "done" => s.In("holds", "done   "), "skipped" => s.In("weak", "skipped"), "failed" => s.In("stops", "failed "), _ => "       " };
-            var lines = Screen.Lines($"{(step.Asked is { } who ? $"Ask {who}: " : "")}{step.Do.Text}{(step.Stops is { } stops ? " " + stops.Text : "")}", s.Width - 16).ToArray();
+            // Of several tunnels, A and B do not say which device.
+            var on = c.Tunnels.Count > 1 && step.Gateway is { } gateway && !step.Do.Text.Contains(gateway, StringComparison.Ordinal) ? $"{gateway}: " : "";
+            var lines = Screen.Lines($"{on}{(step.Asked is { } who ? $"Ask {who}: " : "")}{step.Do.Text}{(step.Stops is { } stops ? " " + stops.Text : "")}", s.Width - 16).ToArray();
             s.Line($"{step.Number,3} {mark} {Where(s, step.Where),-2} {lines[0]}");
             foreach (var line in lines[1..])
                 s.Line(new string(' ', 15) + line);
-            foreach (var v in step.Enter.Where(v => v.Label == "name" || !step.Do.Text.Contains(v.Text, StringComparison.Ordinal)))
-                s.Wrapped($"{v.Label}  {v.Text}{(v.Before is null || v.Before == v.Text ? "" : $"   (was {v.Before})")}", 15, v.Waits ? "weak" : "soft");
-            foreach (var v in step.TakeOut)
-                s.Wrapped($"take out {v.Label}  {v.Text}", 15, "soft");
+            StepValues(s, step, 15);
             foreach (var v in step.Expect)
                 s.Line(s.In("soft", $"{new string(' ', 15)}{v.Label}: {v.Text}"));
-            foreach (var a in step.Attempts.Where(a => a.Remark is not null || a.Set is not null || a.Proof is not null))
-                s.Wrapped($"{a.Outcome} by {a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}{(a.Remark is null ? "" : $": {a.Remark}")}{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}", 15, "soft");
+            foreach (var a in step.Attempts.Where(a => a.Remark is not null || a.Set is not null || a.Proof is not null || a.File is not null))
+                s.Wrapped($"{a.Outcome} by {a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}{(a.Remark is null ? "" : $": {a.Remark}")}{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}", 15, "soft");
         }
 
         foreach (var r in c.Remarks)

@@ -300,12 +300,14 @@ root.Add(CalcCommands.Make(frame));
     var (newCode, newName, customer) = (Text("--code", "code of a tunnel that is not there yet"), Text("--name", "its name"), Text("--customer", "whose it is; the owner of gateway A when left out"));
     var (gatewayA, gatewayB, uplinkA, uplinkB) = (Text("--a", "gateway at end A"), Text("--b", "gateway at end B"), Text("--uplink-a", "uplink at end A"), Text("--uplink-b", "uplink at end B"));
     var pairs = new Option<string[]>("--pair") { Description = "pairs wanted, A first: 10.50.0.0/24,10.51.0.0/24", AllowMultipleArgumentsPerToken = true };
-    var byHand = new Option<string[]>("--step") { Description = "a step: part, where and what, such as: build B Fit the spare power supply", Required = true };
+    var byHand = new Option<string[]>("--step") { Description = "a step: part, where and what, such as: build B Fit the spare power supply" };
+    var leftFrom = Text("--left-from", "a change that is done: the steps that it skipped");
     var (number, value) = (new Argument<int>("number") { Description = "number of the pending value" }, new Argument<string>("value") { Description = "the value" });
     var (named, because) = (new Option<string>("--named") { Description = "sign-in name of who said that it may begin", Required = true }, new Option<string>("--why") { Description = "why it cannot wait", Required = true });
     var output = Text("--output", "a file to write it to");
     var (wall, wallOf) = (Text("--wall", "begin as a clock on the wall shows it at the site of an end, such as 2026-11-27T21:00"), Text("--at-end", "the end at whose site it hangs: A (when left out) or B"));
-    var proof = Text("--proof", "what proves it: a line, or @file");
+    var proof = Text("--proof", "what proves it: a line, or @file with what the device said");
+    var proofFile = Text("--proof-file", "a file kept beside the record: a screen shot, a saved configuration; at most 4 MiB");
     var reach = new Option<string[]>("--reach") { Description = "prefixes on the other side; all when left out", AllowMultipleArgumentsPerToken = true };
     var why = new Option<string>("--why") { Description = "what it is for", Required = true };
     var title = Text("--title", "title");
@@ -332,15 +334,22 @@ root.Add(CalcCommands.Make(frame));
         screen.Line($"{screen.In("strong", c.Code)} is {c.State}.");
         screen.Verdict(c.Verdict);
         if (c.State == "under way" && c.Steps.FirstOrDefault(s => s.Outcome is null or "failed") is { } next)
-            screen.Wrapped($"Next, step {next.Number} at {next.Where}: {next.Do.Text}");
+        {
+            screen.Wrapped($"Next, step {next.Number}{(next.Where == "us" ? "" : $" at {next.Where}")}: {(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}");
+            Printing.StepValues(screen, next, 4);
+        }
+
+        if (c.LeftOver.Count > 0)
+            screen.Wrapped($"Left over: {string.Join("; ", c.LeftOver)}. Next: vellumkeep change draft free {c.Tunnel} --left-from {c.Code} --why \"...\"", 0, "weak");
     }
 
     DraftChange Of(ParseResult p, Argument<string>? about) => new(about is null ? null : p.GetValue(about), null, null, null, p.GetValue(title), p.GetValue(why)!, p.GetValue(start), p.GetValue(minutes));
     string[]? Some(ParseResult p, Option<string[]> option) => p.GetValue(option) is { Length: > 0 } list ? list : null;
     FreeStepGiven FreeStep(string text) => text.Split(' ', 3, StringSplitOptions.RemoveEmptyEntries) is [var part, var where, var what] ? new(part, where, what, null, null, null) : throw new Refusal(2, $"'{text}' is not a step. Right would be: part, where and what, such as: build B Fit the spare power supply");
-    Command Draft(string verb, string about, Func<ParseResult, DraftChange> given, params Symbol[] takes) => Verb(verb, about, async (p, c, ct) =>
+    Command Draft(string verb, string about, Func<ParseResult, DraftChange> given, params Symbol[] takes) => Drafted(verb, about, (p, _, _) => Task.FromResult(given(p)), takes);
+    Command Drafted(string verb, string about, Func<ParseResult, KeepClient, CancellationToken, Task<DraftChange>> given, params Symbol[] takes) => Verb(verb, about, async (p, c, ct) =>
     {
-        var made = await c.DraftAsync(given(p), ct);
+        var made = await c.DraftAsync(await given(p, c, ct), ct);
         Shows(p, made, () => Printing.Change(screen, made));
         return made.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
     }, [.. takes, why, title, start, minutes]);
@@ -356,6 +365,15 @@ root.Add(CalcCommands.Make(frame));
             Console.Out.Write(text);
         return 0;
     }, name, output);
+    ProofFileGiven? FileOf(ParseResult p)
+    {
+        if (p.GetValue(proofFile) is not { } path)
+            return null;
+        if (!File.Exists(path))
+            throw new Refusal(2, $"There is no file {path}. Right would be: a file of at most 4 MiB that is there.");
+        return new FileInfo(path).Length > 4 << 20 ? throw new Refusal(2, $"{path} is larger than 4 MiB. Right would be: of a large capture, the part that proves it.") : new(Path.GetFileName(path), Convert.ToBase64String(File.ReadAllBytes(path)));
+    }
+
     string? ProofOf(ParseResult p) => p.GetValue(proof) is { } text ? text.StartsWith('@') ? File.Exists(text[1..]) ? File.ReadAllText(text[1..]) : throw new Refusal(2, $"There is no file {text[1..]}. Right would be: @ and a file that is there, or the proof itself.") : text : null;
 
     root.Add(Thing("change", "changes: drafted, reviewed, worked, recorded",
@@ -375,7 +393,14 @@ root.Add(CalcCommands.Make(frame));
             Draft("platform", "another platform for a gateway, with every tunnel that ends on it", p => Of(p, null) with { Kind = "replace platform", Gateway = p.GetValue(gateway), Platform = p.GetValue(platform), Beside = p.GetValue(beside) }, gateway, platform, beside),
             Draft("address", "another outer address for a gateway", p => Of(p, null) with { Kind = "address move", Gateway = p.GetValue(gateway), Address = p.GetValue(address), Uplink = p.GetValue(uplink) }, gateway, address, uplink),
             Draft("retire", "take a tunnel out of service, at both ends", p => Of(p, tunnel) with { Kind = "retire" }, tunnel),
-            Draft("free", "steps written by hand, for what no kind covers", p => Of(p, tunnel) with { Kind = "free", Steps = [.. p.GetValue(byHand)!.Select(FreeStep)] }, tunnel, byHand)),
+            Drafted("free", "steps written by hand, for what no kind covers, or what a change left over", async (p, c, ct) =>
+            {
+                var left = p.GetValue(leftFrom) is { } from ? await c.ChangeAsync(from, ct) : null;
+                if (left is { LeftSteps.Count: 0 })
+                    throw new Refusal(2, $"{left.Code} left no step over. Right would be: a change that is done and skipped one.");
+                FreeStepGiven[] steps = [.. left?.LeftSteps ?? [], .. (p.GetValue(byHand) ?? []).Select(FreeStep)];
+                return steps.Length > 0 ? Of(p, tunnel) with { Kind = "free", Steps = steps } : throw new Refusal(2, "No step is named. Right would be: --step, once for each, or --left-from with the change that left steps over.");
+            }, tunnel, byHand, leftFrom)),
         Verb("show", "the work order and run sheet", async (p, c, ct) =>
         {
             var change = await c.ChangeAsync(p.GetValue(name)!, ct);
@@ -398,10 +423,10 @@ root.Add(CalcCommands.Make(frame));
             var outcome = (p.GetValue(done), p.GetValue(skip), p.GetValue(failed)) switch { (true, false, false) => "done", (false, true, false) => "skipped", (false, false, true) => "failed", _ => throw new Refusal(2, "Say --done, --skip or --failed.") };
             var change = await c.ChangeAsync(p.GetValue(name)!, ct);
             var text = p.GetValue(remark) ?? (outcome == "skipped" && p.GetValue(set) is null ? p.GetValue(reason) : null);
-            var after = await c.AttemptAsync(change.Code, p.GetValue(step), new(outcome, text, p.GetValue(planned), p.GetValue(set), p.GetValue(reason), ProofOf(p)), ct);
+            var after = await c.AttemptAsync(change.Code, p.GetValue(step), new(outcome, text, p.GetValue(planned), p.GetValue(set), p.GetValue(reason), ProofOf(p)) { File = FileOf(p) }, ct);
             Shows(p, after, () => Told(after));
             return 0;
-        }, name, step, done, skip, failed, remark, set, planned, reason, proof),
+        }, name, step, done, skip, failed, remark, set, planned, reason, proof, proofFile),
         Act("close", "close it: the inventory becomes what was built"),
         Act("back-out", "back out: the inventory stays as it was"),
         Act("recompute", "make the plan anew when what it rests on has moved"),

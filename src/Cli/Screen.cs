@@ -93,7 +93,7 @@ internal sealed class Screen
     }
 
     /// <summary>A table without lines: columns aligned, the last one cut to the width.</summary>
-    public void Table(IReadOnlyList<string> heads, IEnumerable<IReadOnlyList<string>> rows)
+    public void Table(IReadOnlyList<string> heads, IEnumerable<IReadOnlyList<string>> rows, bool whole = false)
     {
         var all = rows.ToArray();
         if (all.Length == 0)
@@ -105,6 +105,13 @@ internal sealed class Screen
             var before = widths[..^1].Sum() + (2 * (widths.Length - 1));
             var last = row[^1];
             var room = Math.Max(20, Width - before);
+            if (whole && Plain(last).Length > room)
+            {
+                foreach (var (line, i) in Lines(last, room).Select((l, i) => (l, i)))
+                    Line(i > 0 ? new string(' ', before) + line : string.Concat(row.SkipLast(1).Select((c, k) => c + new string(' ', widths[k] - Plain(c).Length + 2))) + line);
+                continue;
+            }
+
             Line(string.Concat(row.SkipLast(1).Select((c, i) => c + new string(' ', widths[i] - Plain(c).Length + 2))) + (Plain(last).Length > room ? Plain(last)[..(room - 1)] + "…" : last));
         }
     }

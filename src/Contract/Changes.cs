@@ -64,7 +64,7 @@ public sealed record ChangePage(
     /// <summary>Every tunnel of the change.</summary>
     public required IReadOnlyList<ChangeTunnel> Tunnels { get; init; }
 
-    /// <summary>What a reviewer would look for in the plan (PLAN-01 to PLAN-10).</summary>
+    /// <summary>What a reviewer would look for in the plan (PLAN-01 to PLAN-11).</summary>
     public required IReadOnlyList<PlanFindingLine> PlanFindings { get; init; }
 
     public required IReadOnlyList<PendingLine> Pending { get; init; }
@@ -81,6 +81,9 @@ public sealed record ChangePage(
 
     /// <summary>What came of it is not what was planned: skipped steps, and pending values that stayed so.</summary>
     public required IReadOnlyList<string> LeftOver { get; init; }
+
+    /// <summary>The skipped steps, as a change of steps written by hand would take them.</summary>
+    public required IReadOnlyList<FreeStepGiven> LeftSteps { get; init; }
 }
 
 /// <summary>A tunnel of a change: its ends, what it does before and after, and how long it carries nothing.</summary>
@@ -127,7 +130,7 @@ public sealed record StepPage(
 }
 
 /// <summary>One attempt at a step.</summary>
-public sealed record AttemptLine(string Outcome, string By, DateTimeOffset At, string? Remark, string? Planned, string? Set, string? Reason, string? Proof = null);
+public sealed record AttemptLine(string Outcome, string By, DateTimeOffset At, string? Remark, string? Planned, string? Set, string? Reason, string? Proof = null, ProofFileLine? File = null);
 
 public sealed record WayBackStep(int Number, string Where, Said Do);
 
@@ -162,7 +165,17 @@ public sealed record FillGiven(int Number, string Value);
 public sealed record UrgentGiven(string Named, string Why);
 
 /// <summary>An attempt at a step: done, skipped (with a reason) or failed (with what was seen). Set and Reason: a deviation from the value Planned.</summary>
-public sealed record AttemptStep(string Outcome, string? Remark, string? Planned, string? Set, string? Reason, string? Proof = null);
+public sealed record AttemptStep(string Outcome, string? Remark, string? Planned, string? Set, string? Reason, string? Proof = null)
+{
+    /// <summary>A file that proves it: a screen shot, a saved configuration.</summary>
+    public ProofFileGiven? File { get; init; }
+}
+
+/// <summary>A file of at most 4 MiB, its octets in Base64 (RFC 4648, section 4).</summary>
+public sealed record ProofFileGiven(string Name, string Content);
+
+/// <summary>A file kept as proof: got by its digest (SHA-256).</summary>
+public sealed record ProofFileLine(string Name, string Digest, int Size);
 
 /// <summary>What waits for the asker.</summary>
 public sealed record TodayPage(

@@ -41,7 +41,11 @@ public sealed record CompareCell(string? Text, string Source, string? Via, strin
 
 /// <summary>A finding: severity is blocks, degrades, risk or note.</summary>
 public sealed record FindingPage(
-    string Code, string Title, string Severity, string Tunnel, string Subject, string? RowKey, string? After, Said What, Said Why, Said Do, string? Standard, IReadOnlyList<EvidenceLine> Evidence, DateTimeOffset? FirstSeen, string Digest, AcceptedLine? Accepted);
+    string Code, string Title, string Severity, string Tunnel, string Subject, string? RowKey, string? After, Said What, Said Why, Said Do, string? Standard, IReadOnlyList<EvidenceLine> Evidence, DateTimeOffset? FirstSeen, string Digest, AcceptedLine? Accepted)
+{
+    /// <summary>How grave it was before, where a change alters only that.</summary>
+    public string? Was { get; init; }
+}
 
 /// <summary>That a finding was accepted: why, by whom, when, and until when.</summary>
 public sealed record AcceptedLine(string Reason, string By, string On, string Until);

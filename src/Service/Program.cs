@@ -30,9 +30,15 @@ builder.Configuration.AddCommandLine(given, new Dictionary<string, string>
     ["--sealing"] = "Vellumkeep:Sealing",
     ["--postgres"] = "Vellumkeep:Postgres",
     ["--demo"] = "Vellumkeep:Demo",
+    ["--house"] = "Vellumkeep:House",
+    ["--review-within-hours"] = "Vellumkeep:ReviewWithinHours",
     ["--clock"] = "Vellumkeep:Clock",
 });
 var settings = builder.Configuration.GetSection("Vellumkeep").Get<ServiceSettings>() ?? new();
+if (settings.ReviewWithinHours is < 1 or > 720)
+    throw new InvalidOperationException($"Urgent work cannot be reviewed within {settings.ReviewWithinHours} hours: give --review-within-hours 1 to 720.");
+if (settings.Demo is { Length: > 0 })
+    settings.House ??= "QUI";
 var describing = args.Contains("openapi");
 if (args is ["schema", ..])
 {
@@ -162,7 +168,7 @@ catch (NewerDatabaseException newer)
 }
 
 if (settings.Demo is { Length: > 0 } demo && !await app.Services.GetRequiredService<PeopleStore>().AnybodyAsync(CancellationToken.None))
-    await app.Services.GetRequiredService<DemoScenario>().LoadAsync(demo, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), CancellationToken.None);
+    await app.Services.GetRequiredService<DemoScenario>().LoadAsync(demo, clock.GetUtcNow(), CancellationToken.None);
 await app.StartAsync();
 foreach (var url in app.Urls)
     Console.Out.WriteLine($"Vellumkeep is at {url}");

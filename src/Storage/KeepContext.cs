@@ -33,6 +33,8 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
 
     public DbSet<KeyRow> Keys => Set<KeyRow>();
 
+    public DbSet<ProofFileRow> ProofFiles => Set<ProofFileRow>();
+
     public DbSet<KeySeenRow> KeysSeen => Set<KeySeenRow>();
 
     public DbSet<KeptListRow> KeptLists => Set<KeptListRow>();
@@ -130,6 +132,7 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.Property(w => w.Word).UseCollation(ByteOrder);
         });
         b.Entity<KeyRow>(e => e.HasKey(k => new { k.TunnelId, k.Version }));
+        b.Entity<ProofFileRow>(e => e.HasKey(f => new { f.ChangeId, f.Digest }));
         b.Entity<KeySeenRow>(e =>
         {
             e.HasKey(k => k.Id);

@@ -86,7 +86,7 @@ public sealed class RunningService : IAsyncDisposable
     public async Task<(int Status, string Out, string Error)> CommandAsync(string line, string? input = null, string? token = null, IReadOnlyDictionary<string, string>? environment = null)
     {
         var args = line.Split('\'').SelectMany((part, i) => i % 2 == 1 ? [part] : part.Split(' ', StringSplitOptions.RemoveEmptyEntries));
-        using var command = new Process { StartInfo = new("dotnet", [Path.Combine(Root, "src/Cli/bin/Release/net10.0/vellumkeep-cli.dll"), .. args]) { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = Root } };
+        using var command = new Process { StartInfo = new("dotnet", [Path.Combine(Root, "src/Cli/bin/Release/net10.0/vellumkeep.dll"), .. args]) { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = Root } };
         command.StartInfo.Environment["XDG_CONFIG_HOME"] = Path.Combine(Data, "config");
         command.StartInfo.Environment["VELLUMKEEP_URL"] = Url.ToString();
         if (token is not null)

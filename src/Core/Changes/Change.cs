@@ -31,9 +31,14 @@ public enum Outcome
 /// <param name="Label">Which value of the step, where it says so: two of them may be planned alike.</param>
 public sealed record Deviation(string Planned, string Set, string Reason, string? Label = null);
 
+/// <summary>A file kept as proof, beside the record.</summary>
+/// <param name="Digest">SHA-256 of its octets (FIPS 180-4), in lower-case hexadecimal: what is kept can be held against it.</param>
+/// <param name="Size">In octets.</param>
+public sealed record ProofFile(string Name, string Digest, int Size);
+
 /// <summary>One attempt at a step: what came of it, by whom and when. The last attempt counts.</summary>
 /// <param name="Proof">What proves it: a line, or pasted output.</param>
-public sealed record Tick(string StepKey, Outcome Outcome, string By, DateTimeOffset At, string? Remark, Deviation? Deviation, string? Proof = null);
+public sealed record Tick(string StepKey, Outcome Outcome, string By, DateTimeOffset At, string? Remark, Deviation? Deviation, string? Proof = null, ProofFile? File = null);
 
 /// <summary>That urgent work began on somebody's word: whose, and until when it has to be reviewed afterwards.</summary>
 public sealed record UrgentWord(string Named, string Why, DateTimeOffset ReviewBy, string? ReviewedBy = null, DateTimeOffset? ReviewedAt = null);

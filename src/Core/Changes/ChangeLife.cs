@@ -46,7 +46,7 @@ public static class ChangeLife
         Wrong(c, "dropped", ChangeState.Draft, ChangeState.InReview, ChangeState.Approved) ?? Go(c, ChangeState.Dropped, by, at, remark);
 
     /// <summary>Notes an attempt at a step: done, skipped with a reason, or failed with what was seen.</summary>
-    public static Next<Change> Attempt(Change c, string stepKey, Outcome outcome, string by, DateTimeOffset at, string? remark, Deviation? deviation, string? proof = null)
+    public static Next<Change> Attempt(Change c, string stepKey, Outcome outcome, string by, DateTimeOffset at, string? remark, Deviation? deviation, string? proof = null, ProofFile? file = null)
     {
         if (Wrong(c, "worked on", ChangeState.UnderWay) is { } wrong)
             return wrong;
@@ -68,7 +68,7 @@ public static class ChangeLife
                 if (Deviated(path, deviation.Set) is { Problem: { } problem })
                     return No(null, $"Step {number} of {c.Code}: {value.Label:w} cannot be {deviation.Set}: {problem.Wrong:w}.", $"{problem.Right:w}.");
             }
-            else if (!step.Edits.Any(i => Mentions(c.Plan.Edits[i].After, deviation.Planned)))
+            else if (deviation.Label is null && !step.Edits.Any(i => Mentions(c.Plan.Edits[i].After, deviation.Planned)))
                 return No(null, $"Step {number} of {c.Code} sets no {deviation.Planned}.", $"A value the step enters: {Say.And(step.Enter.Select(v => v.Text)):w}.");
             if (Prefix.Parse(deviation.Planned).Ok && Prefix.Parse(deviation.Set) is { Ok: false } bad)
                 return No("ADR-01", $"{bad.Wrong!:w}.", $"{bad.Right!:w}.");
@@ -78,7 +78,7 @@ public static class ChangeLife
             return No("PLAN-04", $"Step {number} of {c.Code} needs the {pending.At.Label:w}, which is pending{(pending.At.WhoKnows is { } who ? $": {who} will know it" : ""):w}.", $"Fill it in first: vellumkeep change fill {c.Code} {c.Plan.Pending.IndexOf(pending) + 1} <value>.");
         if (step.Needs.FirstOrDefault(n => outcome == Outcome.Done && c.LastTick(n) is not { Outcome: not Outcome.Failed }) is { } need)
             return No(null, $"Step {number} of {c.Code} needs step {c.Plan.Steps.ToList().FindIndex(s => s.Key == need) + 1} first.", $"Do that one, or skip it with a reason.");
-        return new(c with { Ticks = c.Ticks.Add(new(stepKey, outcome, by, at, string.IsNullOrWhiteSpace(remark) ? null : remark.Trim(), deviation, string.IsNullOrWhiteSpace(proof) ? null : proof.Trim())) }, null);
+        return new(c with { Ticks = c.Ticks.Add(new(stepKey, outcome, by, at, string.IsNullOrWhiteSpace(remark) ? null : remark.Trim(), deviation, string.IsNullOrWhiteSpace(proof) ? null : proof.Trim(), file)) }, null);
     }
 
     public static Next<Change> BackOut(Change c, string by, DateTimeOffset at, string? remark) =>

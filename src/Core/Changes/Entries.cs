@@ -18,6 +18,23 @@ public enum Work
     Routes,
 }
 
+/// <summary>The order of work on one end; what stands together is one step.</summary>
+internal static class Order
+{
+    private static readonly Work[][] Entering = [.. Enum.GetValues<Work>().Select(w => new[] { w })];
+
+    // What is taken out is taken out the other way round, what carries traffic first.
+    private static readonly Work[][] TakingOut = [.. Entering.Reverse()];
+
+    // Of a tunnel that goes, the tunnel itself goes in one piece.
+    private static readonly Work[][] Going =
+    [
+        [Work.Routes], [Work.Selectors, Work.Routing, Work.Options, Work.Key, Work.Peer, Work.Proposals, Work.Interface], [Work.Discard], [Work.NoTranslation], [Work.Rules],
+    ];
+
+    public static Work[][] Of(bool onlyTaken, bool everythingGoes) => everythingGoes ? Going : onlyTaken ? TakingOut : Entering;
+}
+
 /// <summary>One thing that is entered on the device of an end for a tunnel, spelled as the platform there takes it.</summary>
 /// <param name="Key">What identifies it on that end: the same key with another text is the same thing altered.</param>
 /// <param name="Pending">The path and the record of the value that it waits for; null when it can be entered.</param>
@@ -169,8 +186,10 @@ public static class Entries
         foreach (var (own, peer) in plain)
             yield return new(Work.NoTranslation, $"untranslated {own} - {peer}", "leave untranslated", $"{own} to {peer}", $"{e}.noTranslation");
         var routed = end.Tunnel.Tunnel.Form == TunnelForm.RouteBased;
+        // Who learns its routes from a neighbour gets none by hand beside them.
+        var byHand = new[] { false, true }.Where(d => end.Platform.MadeByHand(d ? "discard route" : "route") == true && (d || end.End.Routing is null)).ToArray();
         var routes = end.End.Routes?.Value?.Items.Select(r => (r.To, r.Discard))
-            ?? (routed ? wanted.Select(w => w.Peer).Distinct().SelectMany(p => new[] { (To: p, Discard: false), (To: p, Discard: true) }).Where(r => end.Platform.MadeByHand(r.Discard ? "discard route" : "route") == true) : []);
+            ?? (routed ? wanted.Select(w => w.Peer).Distinct().SelectMany(p => byHand.Select(d => (To: p, Discard: d))) : []);
         foreach (var (to, discard) in routes)
             yield return discard
                 ? new(Work.Discard, $"discard {to}", "discard route to", $"{to}", $"{e}.routes")

@@ -67,7 +67,8 @@ public sealed record Step(
 public sealed record BeforeAfter(EndName? End, string What, string Before, string After, ImmutableArray<string> Added);
 
 /// <summary>A finding on a tunnel, as a plan lists it.</summary>
-public sealed record FindingOn(string TunnelId, string TunnelCode, Finding Finding);
+/// <param name="Was">How grave the same finding was before, where the change alters only that.</param>
+public sealed record FindingOn(string TunnelId, string TunnelCode, Finding Finding, Severity? Was = null);
 
 /// <summary>A value that approval rests on: when it differs later, approval lapses.</summary>
 public sealed record RestsOn(string RecordId, RecordKind Kind, string Path, Node? Value);

@@ -12,7 +12,7 @@ internal static class PlanEffects
         var ordered = steps.OrderBy(s => s.Part).ToArray();
         // Where a gateway goes away under its tunnels, they carry nothing from then until their last step of the switch.
         var cut = Array.FindIndex(ordered, s => s.Key.StartsWith("cut-", StringComparison.Ordinal) || s.Key.StartsWith("address-", StringComparison.Ordinal));
-        return [.. tunnels.Where(t => t.Runs).Select(t => cut >= 0 ? Gone(t) : Restarted(t)).OfType<Interruption>()];
+        return [.. tunnels.Where(t => t.Runs && t.Was.Tunnel.State != TunnelState.Suspended).Select(t => cut >= 0 ? Gone(t) : Restarted(t)).OfType<Interruption>()];
 
         bool Of(Step s, Moving t) => s.TunnelId == t.Then.Tunnel.Id || (s.Key.StartsWith("activate-", StringComparison.Ordinal) && t.Then.Ends.Any(e => e.Gateway.Code == s.Gateway));
 

@@ -25,6 +25,9 @@ internal sealed record Moving(TunnelView Was, TunnelView Then, TunnelView? Mid =
     /// <summary>What is done before it is proven.</summary>
     public EndDifference Differs(EndName end) => differs[(int)end] ??= EndDifference.Between(Fresh(end) ? [] : Entries.Of(Was.End(end)), Entries.Of((Mid ?? Then).End(end)));
 
+    /// <summary>Whether nothing of the tunnel stays on an end.</summary>
+    public bool Goes(EndName end) => Then.Tunnel.State == TunnelState.Retired && !Differs(end).IsEmpty;
+
     /// <summary>Whether an end has the new beside the old until the new is proven.</summary>
     public bool Adds(EndName end) => !Withdraws(end).IsEmpty;
 
@@ -84,12 +87,12 @@ internal sealed class PlanMaker
         foreach (var asked in EachGateway().Where(e => StepWords.Asked(e) is not null).GroupBy(e => e.Owner.Id))
         {
             var end = asked.First();
-            Add($"prepare-ask-{end.Owner.Code}", Part.Prepare, null, 5, $"Agree the time and the values with {end.Owner.Name:w}, who run {Say.And(asked.Select(e => e.Gateway.Code)):w}.");
+            Add($"prepare-ask-{end.Owner.Code}", Part.Prepare, null, 5, $"Agree the time and the values with {end.Owner.Name:w}, who run {Say.And(asked.Select(e => e.Gateway.Code))}.");
         }
 
         var waits = tunnels.SelectMany(t => t.Then.Ends).SelectMany(e => Entries.Of(e)).Where(e => e.Pending is not null).Select(e => e.Pending!).DistinctBy(p => (p.RecordId, p.Path)).ToArray();
         foreach (var p in waits.Where(p => CreatedAt(p) is null))
-            Add($"prepare-pending-{p.RecordId}-{p.Path}", Part.Prepare, null, 5, $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : "; nobody is named who will know it")}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here.");
+            Add($"prepare-pending-{p.RecordId}-{p.Path}", Part.Prepare, null, 5, $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : "; nobody is named who will know it"):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here.");
         pending.AddRange(waits.Select(p => new PendingValue(p, [])));
     }
 
@@ -108,7 +111,9 @@ internal sealed class PlanMaker
             if (t.Then.Tunnel.Agreed.Pairs.FirstOrDefault() is not { A.Length: > 0 } first)
                 continue;
             var (from, to) = (StepWords.PointIn(t.Then.A, first), StepWords.PointIn(t.Then.B, first));
-            if (t.Runs)
+            if (t.Was.Tunnel.State == TunnelState.Suspended)
+                Add($"runs-{t.Was.Tunnel.Code}", Part.Safeguard, null, 1, $"{t.Was.Tunnel} is suspended: note what {to} answers to {from}, if anything.", proof: $"the answer, or that there is none", tunnel: t.Was.Tunnel.Id);
+            else if (t.Runs)
                 Add($"runs-{t.Was.Tunnel.Code}", Part.Safeguard, null, 1, $"Show that {t.Was.Tunnel} runs now: from {from} reach {to}. Note both counters.", proof: $"the answer, and the counters of {t.Was.Tunnel} at both ends", tunnel: t.Was.Tunnel.Id);
             else
                 Add($"fails-before-{t.Was.Tunnel.Code}", Part.Safeguard, null, 2, $"Show that it fails now: from {from} reach {to}.", proof: $"no answer", tunnel: t.Was.Tunnel.Id);
@@ -127,7 +132,7 @@ internal sealed class PlanMaker
             late.AddRange(moving.SelectMany(e => WorkOn(t, e)).OrderBy(s => s.Key.StartsWith("clear-", StringComparison.Ordinal) ? 1 : 0));
         }
 
-        steps.AddRange(late);
+        steps.AddRange([.. late.Select(s => Needing(s, steps))]);
     }
 
     private List<Step> WorkOn(Moving t, EndView end)
@@ -143,7 +148,10 @@ internal sealed class PlanMaker
             differs.Add(new(end.Name, Many ? $"{t.Then.Tunnel.Code} on {end.Gateway.Code}" : $"everything on {end.Gateway.Code}", "nothing", $"{Say.Count(difference.Enter.Length, "entry", "entries")}, as in the steps", []));
         foreach (var (b, a) in empty ? [] : difference.Enter)
             differs.Add(new(end.Name, Many ? $"{t.Then.Tunnel.Code} {a.Label}" : a.Label, b?.Text ?? "nothing", a.Text, b is null ? [a.Text] : []));
-        foreach (var gone in difference.TakeOut)
+        var everythingGoes = t.Goes(end.Name);
+        if (everythingGoes)
+            differs.Add(new(end.Name, Many ? $"{t.Then.Tunnel.Code} on {end.Gateway.Code}" : $"everything on {end.Gateway.Code}", Say.Count(difference.TakeOut.Length, "entry", "entries"), "nothing", []));
+        foreach (var gone in everythingGoes ? [] : difference.TakeOut)
             differs.Add(new(end.Name, Many ? $"{t.Then.Tunnel.Code} {gone.Label}" : gone.Label, gone.Text, "nothing", []));
         var runs = t.Runs && !t.Fresh(end.Name);
         var adds = t.Adds(end.Name);
@@ -165,38 +173,41 @@ internal sealed class PlanMaker
             var step = Made(t, end, "request", runs ? Part.Switch : Part.Build, minutes, does, difference.Enter, difference.TakeOut, stops, Enum.GetValues<Work>());
             (runs ? late : steps).Add(step);
             foreach (var p in pending.Select(p => p.At).Where(p => p.RecordId == end.Gateway.Id && created))
-                Add($"prepare-pending-{p.RecordId}-{p.Path}", Part.Build, null, 2, $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : "")}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here: what needs it is then computed.", tunnel: t.Then.Tunnel.Id);
+                Add($"prepare-pending-{p.RecordId}-{p.Path}", Part.Build, null, 2, $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here: what needs it is then computed.", tunnel: t.Then.Tunnel.Id);
             return late;
         }
 
         var activates = end.Platform.Effect == Effect.OnActivation;
         var starts = end.Get(Settings.Start).Value?.Value == Start.Always;
-        // What is taken out is taken out the other way round: what carries traffic first.
-        foreach (var work in difference.Enter.IsEmpty ? Enum.GetValues<Work>().Reverse() : Enum.GetValues<Work>())
+        foreach (var works in Order.Of(onlyTaken: difference.Enter.IsEmpty, everythingGoes))
         {
-            var enter = difference.Enter.Where(d => d.After.Work == work).ToImmutableArray();
-            var gone = difference.TakeOut.Where(d => d.Work == work).ToImmutableArray();
+            var work = works[0];
+            var enter = difference.Enter.Where(d => works.Contains(d.After.Work)).ToImmutableArray();
+            var gone = difference.TakeOut.Where(d => works.Contains(d.Work)).ToImmutableArray();
             var harmless = work is Changes.Work.Rules or Changes.Work.NoTranslation or Changes.Work.Discard;
             // What only lets something pass goes when nothing uses it any more.
             var goneLater = harmless && gone.Length > 0;
             if (enter.Length > 0 || (gone.Length > 0 && !goneLater))
             {
                 var part = harmless || activates ? Part.Build : runs || work == Changes.Work.Routes || (starts && work == Changes.Work.Peer) ? Part.Switch : Part.Build;
-                var step = Made(t, end, work.ToString().ToLowerInvariant(), part, StepWords.Minutes(work), StepWords.Does(work, t, end, enter, goneLater ? [] : gone), enter, goneLater ? [] : gone, harmless || activates ? null : stops, [work]);
+                var step = Made(t, end, work.ToString().ToLowerInvariant(), part, StepWords.Minutes(work), StepWords.Does(work, t, end, enter, goneLater ? [] : gone), enter, goneLater ? [] : gone, harmless || activates ? null : stops, works);
                 (part == Part.Build ? steps : late).Add(step);
             }
 
             if (goneLater)
-                withdrawn.Add(Made(t, end, $"withdraw-{work.ToString().ToLowerInvariant()}", Part.Record, 2, StepWords.Does(work, t, end, [], gone), [], gone, null, enter.Length > 0 ? [] : [work]));
+                withdrawn.Add(Made(t, end, $"withdraw-{work.ToString().ToLowerInvariant()}", Part.Record, 2, StepWords.Does(work, t, end, [], gone), [], gone, null, enter.Length > 0 ? [] : works));
         }
 
         if (activates && !activations.ContainsKey(end.Gateway.Id))
         {
             activations[end.Gateway.Id] = $"activate-{end.Gateway.Code}";
-            late.Add(StepWords.New($"activate-{end.Gateway.Code}", Part.Switch, end, 1 + ((end.Platform.EffectSeconds ?? 0) / 60),
-                adds ? Sentence.Of($"Activate on {end.Gateway.Code}: the new stands beside the old, and what is up stays up. Nothing else may be waiting there.")
+            // A device that is put in the place of another carries nothing yet.
+            var idle = t.Fresh(end.Name) && t.Runs;
+            late.Add(StepWords.New($"activate-{end.Gateway.Code}", idle ? Part.Build : Part.Switch, end, 1 + ((end.Platform.EffectSeconds ?? 0) / 60),
+                idle ? Sentence.Of($"Activate on {end.Gateway.Code}: the {end.Platform.Title:w} takes all of it in without a complaint; nothing runs through it yet.")
+                : adds ? Sentence.Of($"Activate on {end.Gateway.Code}: the new stands beside the old, and what is up stays up. Nothing else may be waiting there.")
                 : runs ? Sentence.Of($"Activate on {end.Gateway.Code}, then clear the old associations of {Named(end)}; nothing else may be waiting there.") : Sentence.Of($"Activate on {end.Gateway.Code}; nothing else may be waiting there."),
-                stops: stops, undo: $"Activate on {end.Gateway.Code} again once the entries are as they were.", needs: [.. steps.Where(s => s.Part == Part.Build && s.Gateway == end.Gateway.Code).Select(s => s.Key)]));
+                stops: idle ? null : stops, undo: $"Activate on {end.Gateway.Code} again once the entries are as they were."));
         }
         else if (!activates && runs && difference.Enter.Any(d => d.After.Work is Changes.Work.Proposals or Changes.Work.Peer or Changes.Work.Key))
             late.Add(StepWords.New($"clear-{end.Name.Key()}-{t.Then.Tunnel.Code}", Part.Switch, end, 1, $"Clear the old associations of {t.Then.Tunnel} on {end.Gateway.Code}."));
@@ -204,6 +215,10 @@ internal sealed class PlanMaker
             late.Add(StepWords.New($"bounce-{end.Name.Key()}-{t.Then.Tunnel.Code}", Part.Switch, end, 2, $"Take the uplink {end.Uplinks.FirstOrDefault()?.Label ?? "outside"} of {end.Gateway.Code} down and up: a new tunnel is taken in only then.", stops: StepWords.Stops(end)));
         return late;
     }
+
+    /// <summary>An activation takes in what every tunnel entered on that gateway.</summary>
+    private static Step Needing(Step step, IEnumerable<Step> entered) =>
+        !step.Key.StartsWith("activate-", StringComparison.Ordinal) ? step : step with { Needs = [.. entered.Where(s => s.Part == Part.Build && s.Gateway == step.Gateway).Select(s => s.Key)] };
 
     private Sentence Named(EndView end)
     {
@@ -243,14 +258,16 @@ internal sealed class PlanMaker
             foreach (var pair in pairs.Take(Many ? 1 : 4))
             {
                 var (a, b) = (StepWords.PointIn(t.Then.A, pair), StepWords.PointIn(t.Then.B, pair));
-                var before = t.Runs ? "it answers as before" : "it failed before, it answers now";
+                var before = t.Was.Tunnel.State == TunnelState.Suspended ? "as it was noted before" : t.Runs ? "it answers as before" : "it failed before, it answers now";
                 Add($"prove-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}-ab", Part.Prove, t.Then.A, 2, $"From {a} reach {b}: {before:w}.", proof: $"the answer, and the counters of the pair up by about as many as were sent, at both ends");
                 Add($"prove-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}-ba", Part.Prove, t.Then.B, 2, $"From {b} reach {a}: {before:w}.", proof: $"the answer, and the same counters");
             }
 
             var more = pairs.Length - (Many ? 1 : 4);
             var suite = t.Then.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
-            Add($"prove-up-{t.Then.Tunnel.Code}", Part.Prove, null, 2, $"Look at {t.Then.Tunnel} on both ends: IKE SA and child SA up{(suite is null ? "" : $" with {suite}")}{(more > 0 ? $"; try the {Say.Count(more, "further pair")} as well" : ""):w}.", proof: $"both associations with their algorithms and time left", tunnel: t.Then.Tunnel.Id);
+            if (t.Was.Tunnel.State == TunnelState.Suspended)
+                continue;
+            Add($"prove-up-{t.Then.Tunnel.Code}", Part.Prove, null, 2, $"Look at {t.Then.Tunnel} on both ends: IKE SA and child SA up{(suite is null ? "" : " with "):w}{suite?.ToString() ?? ""}{(more > 0 ? $"; try {Say.The(more, "further pair")} as well" : ""):w}.", proof: $"both associations with their algorithms and time left", tunnel: t.Then.Tunnel.Id);
         }
 
         ProveRest();
@@ -414,13 +431,16 @@ internal sealed record Judged(ImmutableArray<FindingOn> Added, ImmutableArray<Fi
         }
 
         var looked = own.Concat(others).AsParallel().AsOrdered().Select(id => (Id: id, Was: Look(before, id), Then: Look(after, id))).ToArray();
-        static (string, string, string, Severity) Same(FindingOn f) => (f.TunnelId, f.Finding.Code, f.Finding.Subject, f.Finding.Severity);
+        static (string, string, string) About(FindingOn f) => (f.TunnelId, f.Finding.Code, f.Finding.Subject);
+        static ((string, string, string), Severity) Same(FindingOn f) => (About(f), f.Finding.Severity);
         // What is entered under a change is seen when its step is done: that nobody confirmed it yet (PAIR-19, PAIR-20) is no news of it.
         static bool Counts(FindingOn f) => f.Finding.Code is not ("PAIR-19" or "PAIR-20");
         var was = looked.SelectMany(l => l.Was.Findings).ToArray();
         var then = looked.SelectMany(l => l.Then.Findings).ToArray();
-        var (had, has) = (was.Select(Same).ToHashSet(), then.Select(Same).ToHashSet());
-        return new([.. then.Where(f => Counts(f) && !had.Contains(Same(f)))], [.. was.Where(f => Counts(f) && !has.Contains(Same(f)))], [.. then.Where(f => had.Contains(Same(f)) && own.Contains(f.TunnelId))],
+        var (had, has) = (was.Select(Same).ToHashSet(), then.Select(About).ToHashSet());
+        var grave = was.GroupBy(About).ToDictionary(g => g.Key, g => g.Min(f => f.Finding.Severity));
+        return new([.. then.Where(f => Counts(f) && !had.Contains(Same(f))).Select(f => f with { Was = grave.TryGetValue(About(f), out var before) ? before : null })],
+            [.. was.Where(f => Counts(f) && !has.Contains(About(f)))], [.. then.Where(f => had.Contains(Same(f)) && own.Contains(f.TunnelId))],
             [.. looked.Where(l => own.Contains(l.Id)).Select(l => new Rehearsed(l.Id, before.Get<Tunnel>(l.Id).Code, l.Was.Verdict, l.Then.Verdict))]);
     }
 

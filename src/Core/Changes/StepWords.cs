@@ -63,6 +63,20 @@ internal static class StepWords
         return last.Length < limit ? name[..(limit - last.Length)].TrimEnd('-') + last : name[..limit];
     }
 
+    /// <summary>What was added is activated; associations that stand in its way are cleared, where the platform does not leave them alone.</summary>
+    public static Sentence Activate(EndView end, IReadOnlyList<Tunnel> gaining) =>
+        end.Platform.SubnetsCost?.What is Disturbance.Nothing or Disturbance.ThatPair
+            ? Sentence.Of($"Activate on {end.Gateway.Code}: what is up stays up. Nothing else may be waiting there.")
+            : Sentence.Of($"Activate on {end.Gateway.Code}, then clear the old associations of {Tunnels(gaining)}; nothing else may be waiting there.");
+
+    public static Sentence Tunnels(IReadOnlyList<Tunnel> tunnels) => tunnels.Count switch
+    {
+        1 => Sentence.Of($"{tunnels[0]}"),
+        2 => Sentence.Of($"{tunnels[0]} and {tunnels[1]}"),
+        3 => Sentence.Of($"{tunnels[0]}, {tunnels[1]} and {tunnels[2]}"),
+        _ => Sentence.Of($"{tunnels[0]} and {tunnels.Count - 1} others"),
+    };
+
     public static int Minutes(Work work) => work switch { Work.Key => 3, Work.Proposals or Work.Peer or Work.Selectors or Work.Routing => 2, _ => 1 };
 
     /// <summary>The one imperative sentence of a step that enters, alters or takes out what belongs to one kind of work.</summary>
@@ -74,10 +88,11 @@ internal static class StepWords
         if (enter.IsEmpty)
             return work switch
             {
-                Work.Rules => Sentence.Of($"Take the {Say.Count(gone.Length, "firewall rule"):w} of {tunnel} out on {on}: nothing uses {(gone.Length == 1 ? "it" : "them"):w} any more."),
-                Work.NoTranslation => Sentence.Of($"Take the {Say.Count(gone.Length, "no-translation rule"):w} of {tunnel} out on {on}."),
-                Work.Routes => Sentence.Of($"Take the {Say.Count(gone.Length, "route"):w} into {tunnel} out on {on}."),
-                Work.Discard => Sentence.Of($"Take the {Say.Count(gone.Length, "discard route"):w} of {tunnel} out on {on}."),
+                Work.Rules => Sentence.Of($"Take {Say.The(gone.Length, "firewall rule"):w} of {tunnel} out on {on}: nothing uses {(gone.Length == 1 ? "it" : "them"):w} any more."),
+                Work.NoTranslation => Sentence.Of($"Take {Say.The(gone.Length, "no-translation rule"):w} of {tunnel} out on {on}."),
+                Work.Routes => Sentence.Of($"Take {Say.The(gone.Length, "route"):w} into {tunnel} out on {on}."),
+                Work.Discard => Sentence.Of($"Take {Say.The(gone.Length, "discard route"):w} of {tunnel} out on {on}."),
+                _ when gone.Select(g => g.Work).Distinct().Count() > 2 => Sentence.Of($"Take {tunnel} out on {on}, with its peer, its protection and what it protects: {Say.Count(gone.Length, "entry", "entries"):w}, as listed. What other tunnels use stays."),
                 _ => Sentence.Of($"Take out of {tunnel} on {on}: {Say.And(gone.Take(4).Select(g => g.Label)):w}{(gone.Length > 4 ? $" and {gone.Length - 4} more" : ""):w}."),
             };
         return work switch

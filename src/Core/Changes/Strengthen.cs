@@ -27,8 +27,8 @@ public static class Strengthen
                     wanted.Add((setting, value));
             var refused = new List<Refusal>();
             foreach (var end in view.Ends)
-                foreach (var member in Members(wanted).Distinct().Where(m => end.Platform.Can(m, ikev) == false))
-                    refused.Add(new("PAIR-02", "suite", $"{end.Platform.Title:w} at {end.Name} cannot do {member} under {WordsOf.IkeVersions.Of(ikev):w}, which {suite.Code} asks for.", $"The strongest that both can do (leave the suite out), or another platform first."));
+                if (Members(wanted).Distinct().Where(m => end.Platform.Can(m, ikev) == false).ToArray() is { Length: > 0 } cannot)
+                    refused.Add(new("PAIR-02", "suite", $"{end.Platform.Title:w} at {end.Name} cannot do {Say.And(cannot)} under {WordsOf.IkeVersions.Of(ikev):w}, which {suite.Code} asks for.", $"The strongest that both can do (leave the suite out), or another platform first."));
             if (refused.Count > 0)
                 return Planned.No(refused);
         }

@@ -20,7 +20,7 @@ public static class Subnets
             var (add, remove) = (side.Add ?? wish.Add, side.Remove ?? wish.Remove);
             if (!add.IsEmpty)
             {
-                var (planned, after) = SubnetsPlanner.Plan(ground, new(side.TunnelId, side.End, add, side == sides[0] ? wish.Reach : []), today);
+                var (planned, after) = SubnetsPlanner.Plan(ground, new(side.TunnelId, side.End, add, side == sides[0] ? wish.Reach : []), today, [.. sides.Where(s => s.TunnelId != side.TunnelId && (s.Add ?? wish.Add).ToHashSet().SetEquals(add))]);
                 Take(side, planned, after);
             }
 
@@ -65,15 +65,26 @@ public static class Subnets
             edits.AddRange(plan.Edits);
         }
 
-        // Who activates once activates what every tunnel of the change entered there.
-        for (var i = 0; i < steps.Count; i++)
-            if (steps[i].Key.StartsWith("activate-", StringComparison.Ordinal))
-                steps[i] = steps[i] with { Needs = [.. steps.Where(s => s.Part == Part.Build && s.Gateway == steps[i].Gateway).Select(s => s.Key)] };
+        // Who activates once activates what every tunnel of the change entered there, after the last of it.
+        var views = parts.Select(p => p.TunnelId).Distinct().Select(id => new TunnelView(before, before.Get<Tunnel>(id), today)).ToArray();
+        foreach (var step in steps.Where(s => s.Key.StartsWith("activate-", StringComparison.Ordinal)).ToArray())
+        {
+            var end = step.Where == Where.A ? EndName.A : EndName.B;
+            var on = views.Where(v => v.End(end).Gateway.Code == step.Gateway).ToArray();
+            var at = steps.IndexOf(step);
+            steps.RemoveAt(at);
+            steps.Insert(Math.Max(steps.FindLastIndex(s => s.Part == Part.Switch && s.Gateway == step.Gateway) + 1, at), step with
+            {
+                TunnelId = on.Length > 1 ? null : step.TunnelId,
+                Do = on.Length > 1 && parts.All(p => p.Plan.NewPairs.Length > 0) ? StepWords.Activate(on[0].End(end), [.. on.Select(v => v.Tunnel)]) : step.Do,
+                Needs = [.. steps.Where(s => s.Part == Part.Build && s.Gateway == step.Gateway).Select(s => s.Key)],
+            });
+        }
+
         steps.Add(parts[^1].Plan.Steps.First(s => s.Key == "record") with { TunnelId = null });
         var moving = parts.Select(p => p.TunnelId).Distinct().Select(id => new Moving(new(before, before.Get<Tunnel>(id), today), new(after, after.Get<Tunnel>(id), today))).ToArray();
         var judged = Judged.Of(before, after, moving);
-        // Within a part, what activates comes after everything that is entered.
-        var ordered = steps.OrderBy(s => s.Part).ThenBy(s => s.Key.StartsWith("activate-", StringComparison.Ordinal) ? 1 : 0).ToImmutableArray();
+        var ordered = steps.OrderBy(s => s.Part).ToImmutableArray();
         return new([.. parts.SelectMany(p => p.Plan.Verdict)], [.. parts.SelectMany(p => p.Plan.NewPairs)],
             [.. parts.SelectMany(p => p.Plan.Differs.Select(d => parts.Select(x => x.TunnelId).Distinct().Count() > 1 ? d with { What = $"{before.Get<Tunnel>(p.TunnelId).Code} {d.What}" } : d))],
             [.. edits], ordered, judged.Added, judged.Removed, judged.Standing, [.. parts.SelectMany(p => p.Plan.RestsOn).DistinctBy(r => (r.RecordId, r.Path))])
@@ -139,6 +150,9 @@ public static class Subnets
                 }
             }
 
+            if (end.End.Routing is not null)
+                foreach (var (list, prefix) in own.Select(p => ("announces", p)).Concat(peer.Select(p => ("accepts", p))))
+                    form = Edits.Put(form, $"{e}.routing.{list}[{prefix}]", null);
             foreach (var to in peer)
                 foreach (var into in end.End.Routes is null ? [] : new[] { "tunnel", "discard" })
                     form = Edits.Put(form, $"{e}.routes[{into} {to}]", null);

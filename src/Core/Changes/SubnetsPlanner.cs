@@ -9,6 +9,7 @@ public sealed class SubnetsPlanner
 {
     private readonly TunnelView view;
     private readonly SubnetsWish wish;
+    private readonly ImmutableArray<TunnelSide> together;
     private readonly EndView near;
     private readonly EndView far;
     private readonly ImmutableArray<SubnetPair> added;
@@ -17,17 +18,18 @@ public sealed class SubnetsPlanner
     private readonly List<BeforeAfter> differs = [];
     private readonly List<VerdictPart> heldSaid = [];
 
-    private SubnetsPlanner(TunnelView view, SubnetsWish wish, ImmutableArray<SubnetPair> added) =>
-        (this.view, this.wish, this.added, near, far) = (view, wish, added, view.End(wish.End), view.End(wish.End.Other()));
+    private SubnetsPlanner(TunnelView view, SubnetsWish wish, ImmutableArray<TunnelSide> together, ImmutableArray<SubnetPair> added) =>
+        (this.view, this.wish, this.together, this.added, near, far) = (view, wish, together, added, view.End(wish.End), view.End(wish.End.Other()));
 
+    /// <param name="together">Other tunnels that gain the same prefixes in the same change: a list that serves only them and this one is altered for all at once.</param>
     /// <returns>The plan, or why there is none; and the records as it would leave them.</returns>
-    public static (Planned Planned, Inventory? After) Plan(Inventory inventory, SubnetsWish wish, DateOnly today)
+    public static (Planned Planned, Inventory? After) Plan(Inventory inventory, SubnetsWish wish, DateOnly today, ImmutableArray<TunnelSide> together = default)
     {
         var view = new TunnelView(inventory, inventory.Get<Tunnel>(wish.TunnelId), today);
         var (pairs, refused) = Refuse(view, wish);
         if (refused.Count > 0)
             return (Planned.No(refused), null);
-        var planner = new SubnetsPlanner(view, wish, pairs);
+        var planner = new SubnetsPlanner(view, wish, together.IsDefault ? [] : together, pairs);
         return (new(planner.Make(), []), planner.After());
     }
 
@@ -98,26 +100,17 @@ public sealed class SubnetsPlanner
         Prove();
         foreach (var end in order.Reverse())
             Record(end);
-        steps.Add(new("record", Part.Record, Where.Us, null, $"Close the change: the inventory takes what was really set, and {Say.And(ToTell())} {(ToTell().Count() == 1 ? "is" : "are"):w} told.",
+        steps.Add(new("record", Part.Record, Where.Us, null, $"Close the change: the inventory takes what was really set, and {Say.And(ToTell()):w} {(ToTell().Count() == 1 ? "is" : "are"):w} told.",
             [], [], null, 2, null, null, [], []));
 
         var after = After();
         var moving = new Moving(view, new(after, after.Get<Tunnel>(view.Tunnel.Id), view.Today));
-        var before = Judge(view.Inventory);
-        var then = Judge(after);
-        static (string, string, string, Severity) Same(FindingOn f) => (f.TunnelId, f.Finding.Code, f.Finding.Subject, f.Finding.Severity);
-        // Counting notes (PAIR-19, PAIR-20) move with every row; their numbers are no news of this change.
-        bool Counts(FindingOn f) => f.Finding.Severity != Severity.Note || f.Finding.Code is not ("PAIR-19" or "PAIR-20");
-        var was = before.Select(Same).ToHashSet();
-        var is_ = then.Select(Same).ToHashSet();
-        var addedFindings = then.Where(f => Counts(f) && !was.Contains(Same(f))).ToImmutableArray();
-        var removed = before.Where(f => Counts(f) && !is_.Contains(Same(f))).ToImmutableArray();
-        var standing = then.Where(f => was.Contains(Same(f))).ToImmutableArray();
-        return new([.. Verdict(addedFindings), .. PlanEffects.Temporary([moving])], added, [.. differs], [.. edits], [.. steps], addedFindings, removed, standing, RestsOn())
+        var judged = Judged.Of(view.Inventory, after, [moving]);
+        return new([.. Verdict(judged.Added), .. PlanEffects.Temporary([moving])], added, [.. differs], [.. edits], [.. steps], judged.Added, judged.Removed, judged.Standing, RestsOn())
         {
             Interruptions = PlanEffects.Interruptions(steps, [moving]),
             Touches = PlanEffects.Touches(steps, [moving], view.Inventory),
-            Rehearsals = Judged.Of(view.Inventory, after, [moving]).Rehearsals,
+            Rehearsals = judged.Rehearsals,
         };
     }
 
@@ -136,15 +129,6 @@ public sealed class SubnetsPlanner
             return read(record.Id, new Fields(Edits.Apply(form, edits.Where(e => e.RecordId == record.Id)), "", reading))
                 ?? throw new InvalidOperationException($"The plan would leave {record.Code} unreadable: {reading.Problems[0].Field}: {reading.Problems[0].Wrong}");
         }
-    }
-
-    private ImmutableArray<FindingOn> Judge(Inventory inventory)
-    {
-        // Besides the tunnel itself, only tunnels of its gateways can see the new prefixes.
-        var touched = view.Ends.SelectMany(e => inventory.On(e.Gateway.Id).Select(t => t.Tunnel)).Append(inventory.Get<Tunnel>(view.Tunnel.Id)).DistinctBy(t => t.Id)
-            .Where(t => inventory.Find<Gateway>(t.A.GatewayId) is not null && inventory.Find<Gateway>(t.B.GatewayId) is not null);
-        return [.. touched.SelectMany(t => Checks.Run(new(new TunnelView(inventory, t, view.Today))).Where(f => t.Id == view.Tunnel.Id || f.Code == "ADR-03")
-            .Select(f => new FindingOn(t.Id, t.Code, f)))];
     }
 
     private void Prepare()
@@ -212,8 +196,9 @@ public sealed class SubnetsPlanner
 
         Selectors(end, isNear, activates, later);
 
+        Neighbour(end, isNear, activates ? steps : later, activates ? Part.Build : Part.Switch);
         foreach (var remote in remotes)
-            if (platform.MadeByHand("route") == true)
+            if (platform.MadeByHand("route") == true && end.End.Routing is null)
                 later.Add(StepWords.New($"route-{e}-{remote}", Part.Switch, end, 1, $"Add the route to {remote} into the tunnel of {view.Tunnel}.", [new("to", $"{remote}"), new("into", "tunnel")],
                     undo: $"Take out the route to {remote} into the tunnel on {end.Gateway.Code}.",
                     edits: end.End.Routes is null ? [] : [Edit($"{e}.routes[tunnel {remote}]", WrittenTunnel.Write(new Route(remote, false)))]));
@@ -221,7 +206,7 @@ public sealed class SubnetsPlanner
             differs.Add(new(end.Name, "routes", Say.Count(routes.Items.Count(r => !r.Discard), "route"), Say.Count(routes.Items.Count(r => !r.Discard) + remotes.Length, "route"), [.. remotes.Select(r => r.ToString())]));
 
         if (activates)
-            later.Add(StepWords.New($"activate-{e}", Part.Switch, end, 1 + ((platform.EffectSeconds ?? 0) / 60), $"Activate on {end.Gateway.Code}, then clear the old associations of {view.Tunnel}; nothing else may be waiting there.", [],
+            later.Add(StepWords.New($"activate-{e}", Part.Switch, end, 1 + ((platform.EffectSeconds ?? 0) / 60), StepWords.Activate(end, [view.Tunnel]), [],
                 stops: StepWords.Stops(end), undo: $"Activate on {end.Gateway.Code} again once the entries are out.", needs: [.. steps.Where(s => s.Part == Part.Build && s.Where == StepWords.WhereOf(end)).Select(s => s.Key)]));
         return later;
     }
@@ -264,12 +249,13 @@ public sealed class SubnetsPlanner
         var held = isNear ? subnets?.OwnFrom : subnets?.PeerFrom;
         if (held is not null && end.Gateway.Held(held) is { } list)
         {
-            var users = view.Inventory.UsersOf(end.Gateway.Id, held, view.Tunnel.Id).ToArray();
+            var gaining = view.Inventory.UsersOf(end.Gateway.Id, held, view.Tunnel.Id).ToLookup(u => together.Any(s => s.TunnelId == u.Id && u.End(isNear ? s.End : s.End.Other()).GatewayId == end.Gateway.Id));
+            var users = gaining[false].ToArray();
             if (users.Length > 0)
             {
                 var copy = StepWords.Name(end, "nets");
                 var made = Edit(end.Gateway.Id, $"heldParts[{copy}]", new MapWriter().Add("name", copy).Texts("members", list.Members.Concat(missing)).Done());
-                Sentence keep = users.Length <= 3 ? Tunnels(users) : Sentence.Of($"{Say.Count(users.Length, "other tunnel"):w}");
+                Sentence keep = users.Length <= 3 ? StepWords.Tunnels(users) : Sentence.Of($"{Say.Count(users.Length, "other tunnel"):w}");
                 sink.Add(StepWords.New($"copy-list-{e}", part, end, 4, $"Copy the subnet list {held} to {copy} and add {Say.And(missing.Select(p => p.ToString()))}. {held} stays as it is for {keep}.",
                     [new("new list", copy), .. enter], [new($"{copy} then", string.Join(", ", list.Members.Concat(missing)))], undo: $"Take out the subnet list {copy} on {end.Gateway.Code}.", edits: [made]));
                 sink.Add(StepWords.New($"use-list-{e}", part, end, 2, $"Let {view.Tunnel} use {copy} as its {which:w} subnets.", [new($"{which} subnets", copy)], [new("list used then", copy)], stops: stops,
@@ -278,7 +264,7 @@ public sealed class SubnetsPlanner
                 return;
             }
 
-            sink.Add(StepWords.New($"alter-list-{e}", part, end, 2, $"Add {Say.And(missing.Select(p => p.ToString()))} to the subnet list {held}, which only {view.Tunnel} uses.", enter, [new($"{held} then", string.Join(", ", list.Members.Concat(missing)))], stops: stops,
+            sink.Add(StepWords.New($"alter-list-{e}", part, end, 2, $"Add {Say.And(missing.Select(p => p.ToString()))} to the subnet list {held}, which only {StepWords.Tunnels([view.Tunnel, .. gaining[true]])} {(gaining[true].Any() ? "use" : "uses"):w}.", enter, [new($"{held} then", string.Join(", ", list.Members.Concat(missing)))], stops: stops,
                 undo: $"Take {Say.And(missing.Select(p => p.ToString()))} out of the subnet list {held} on {end.Gateway.Code}.", edits: [.. missing.Select(p => Edit(end.Gateway.Id, $"heldParts[{held}].members[{p}]", p.ToString()))]));
             return;
         }
@@ -289,6 +275,23 @@ public sealed class SubnetsPlanner
             : [.. missing.Select(p => Edit($"{e}.subnets.{which}[{p}]", p.ToString()))];
         sink.Add(StepWords.New($"subnets-{e}", part, end, 2, $"Add {Say.And(missing.Select(p => p.ToString()))} to the {which:w} subnets of {view.Tunnel}.", enter, expect, stops: stops,
             undo: $"Take {Say.And(missing.Select(p => p.ToString()))} out of the {which:w} subnets of {view.Tunnel} on {end.Gateway.Code}.", edits: carried));
+    }
+
+    /// <summary>Where routes are learned from a neighbour, the near end announces the new prefixes and the far end takes them.</summary>
+    private void Neighbour(EndView end, bool isNear, List<Step> sink, Part part)
+    {
+        if (end.End.Routing is not { } routing)
+            return;
+        var (e, list, now) = (end.Name.Key(), isNear ? "announces" : "accepts", isNear ? routing.Announces : routing.Accepts);
+        var missing = wish.Add.Where(p => !now.Any(n => n.Contains(p))).ToImmutableArray();
+        if (missing.IsEmpty)
+            return;
+        var prefixes = Say.And(missing.Select(p => p.ToString()));
+        differs.Add(new(end.Name, $"{routing.Protocol} {list}", string.Join(", ", now), string.Join(", ", now.Concat(missing)), [.. missing.Select(p => p.ToString())]));
+        sink.Add(StepWords.New($"{list}-{e}", part, end, 2, isNear ? Sentence.Of($"Announce {prefixes} to the {routing.Protocol:w} neighbour of {view.Tunnel}.") : Sentence.Of($"Take {prefixes} from the {routing.Protocol:w} neighbour of {view.Tunnel}."),
+            [.. missing.Select(p => new StepValue(list, $"{p}"))], [new($"{list} then", string.Join(", ", now.Concat(missing)))],
+            undo: isNear ? Sentence.Of($"Announce {prefixes} no longer on {end.Gateway.Code}.") : Sentence.Of($"Take {prefixes} no longer on {end.Gateway.Code}."),
+            edits: [.. missing.Select(p => Edit($"{e}.routing.{list}[{p}]", p.ToString()))]));
     }
 
     private void Prove()
@@ -353,13 +356,6 @@ public sealed class SubnetsPlanner
 
         return [.. rests];
     }
-
-    private static Sentence Tunnels(Tunnel[] tunnels) => tunnels.Length switch
-    {
-        1 => Sentence.Of($"{tunnels[0]}"),
-        2 => Sentence.Of($"{tunnels[0]} and {tunnels[1]}"),
-        _ => Sentence.Of($"{tunnels[0]}, {tunnels[1]} and {tunnels[2]}"),
-    };
 
     private string Label(SubnetPair pair) => $"{view.NameOf(near.Name, pair.On(near.Name))} to {view.NameOf(far.Name, pair.On(far.Name))}";
 

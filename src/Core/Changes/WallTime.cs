@@ -3,6 +3,16 @@ namespace Vellumkeep.Core.Changes;
 /// <summary>Times as clocks on a wall show them, where daylight saving makes one hour of the year come twice and another not at all.</summary>
 public static class WallTime
 {
+    /// <summary>The zone of an IANA name; UTC when this machine does not know it.</summary>
+    public static TimeZoneInfo Zone(string name) => TimeZoneInfo.TryFindSystemTimeZoneById(name, out var zone) ? zone : TimeZoneInfo.Utc;
+
+    /// <summary>The first and the last day that a window touches on the calendar of a zone.</summary>
+    public static (DateOnly From, DateOnly To) Days(Window window, TimeZoneInfo zone)
+    {
+        DateOnly Day(DateTimeOffset at) => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(at, zone).DateTime);
+        return (Day(window.Start), Day(window.Start.AddMinutes(Math.Max(0, window.Minutes - 1))));
+    }
+
     /// <param name="wall">Such as <c>2026-11-27T21:00</c>.</param>
     /// <returns>The moment; refused when the clocks there never show it, or show it twice.</returns>
     public static Parsed<DateTimeOffset> In(string wall, TimeZoneInfo zone)

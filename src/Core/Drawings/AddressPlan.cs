@@ -88,7 +88,7 @@ public static class AddressPlan
         var real = area.Items.Count(i => i.Real);
         var share = area.Items.Where(i => i.Real).Select(i => Math.Pow(2, area.Space.Length - i.Prefix.Length)).Sum();
         shapes.Add(new Written(x, y + 12, area.Space.ToString(), Ink.Plain, Face.Mono, 13.5));
-        shapes.Add(new Written(x + (area.Space.ToString().Length * 8.2) + 14, y + 12, $"{(real == 0 ? "only as seen inside tunnels" : Count(real, "network"))}{(real == 0 ? "" : ", ")}{(real == 0 ? "" : share >= 1 ? "full" : string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.#} % of it"))}{(area.Free.IsEmpty ? "" : $", largest free /{area.Free.Min(f => f.Length)}")}", Ink.Soft, Face.Sans, 12));
+        shapes.Add(new Written(x + (area.Space.ToString().Length * 8.2) + 14, y + 12, $"{(real == 0 ? "only as seen inside tunnels" : Say.Count(real, "network"))}{(real == 0 ? "" : ", ")}{(real == 0 ? "" : share >= 1 ? "full" : string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.#} % of it"))}{(area.Free.IsEmpty ? "" : $", largest free /{area.Free.Min(f => f.Length)}")}", Ink.Soft, Face.Sans, 12));
         y += 24;
         var height = Math.Max(area.Items.Length * Label, area.Items.Length == 1 ? 26 : 90);
         double Top(Prefix p) => y + (height * (double)(p.First.Bits - area.Space.First.Bits) / Math.Pow(2, area.Space.Network.Width - area.Space.Length));
@@ -138,8 +138,6 @@ public static class AddressPlan
 
         return y + height;
     }
-
-    private static string Count(int n, string what) => $"{n} {what}{(n == 1 ? "" : "s")}";
 
     /// <summary>Moves wished positions apart to at least a label's height, each as little as possible, within the bounds.</summary>
     internal static double[] Spread(double[] wished, double from, double to)

@@ -25,7 +25,8 @@ public abstract class Node(int line)
     {
         TextNode t => t.Text,
         ListNode l => string.Join(", ", l.Items),
-        MapNode m => string.Join(" ", m.Entries.Select(e => e.Key is "is" or "a" or "own" or "way" ? $"{e.Value}" : $"{e.Key} {e.Value}")),
+        MapNode m when m.Find("a") is { } a && m.Find("b") is { } b => $"A {a}, B {b}",
+        MapNode m => string.Join(" ", m.Entries.Select(e => e.Key is "is" or "way" ? $"{e.Value}" : e.Key == "own" && m.Find("peer") is not null ? $"own {e.Value}," : $"{e.Key} {e.Value}")),
         _ => "",
     };
 }

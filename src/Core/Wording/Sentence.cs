@@ -136,6 +136,9 @@ public static class Say
     /// <summary><c>1 pair</c>, <c>3 pairs</c>.</summary>
     public static string Count(int n, string one, string? many = null) => $"{n.ToString("N0", CultureInfo.InvariantCulture)} {(n == 1 ? one : many ?? one + "s")}";
 
+    /// <summary>The things spoken of, with how many they are when they are several: the rule, the 3 rules.</summary>
+    public static string The(int n, string one, string? many = null) => n == 1 ? $"the {one}" : $"the {Count(n, one, many)}";
+
     /// <summary>A noun with its article: an Alderquay Major, a Teasel Minor.</summary>
     public static string A(string noun) => (noun.Length > 0 && "AEIOU".Contains(char.ToUpperInvariant(noun[0]), StringComparison.Ordinal) ? "an " : "a ") + noun;
 

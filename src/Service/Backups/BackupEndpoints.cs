@@ -26,7 +26,7 @@ public static class Commands
         {
             await Reprojecting.PrepareAsync(databases, services.GetRequiredService<Keeper>(), clock.GetUtcNow(), default);
             var (count, under) = await services.GetRequiredService<Keys.KeyWork>().ResealAsync("vellumkeep", clock.GetUtcNow(), default);
-            Console.Out.WriteLine($"{count:N0} keys are sealed under {under} now. Older sealing keys open only older backups.");
+            Console.Out.WriteLine($"{Say.Count(count, "key")} sealed under {under} now. Older sealing keys open only older backups.");
             return 0;
         }
 

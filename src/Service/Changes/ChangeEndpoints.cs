@@ -34,6 +34,10 @@ public static class ChangeEndpoints
             Results.Text(ChangeFiles.Markdown(await PageAsync(code, databases, clock, http, ct)), "text/markdown"))
             .For(Role.Reader).Produces<string>(200, "text/markdown").WithName("changeRecord").WithSummary("The record of a change as Markdown").ProducesProblem(404);
 
+        api.MapGet("/changes/{code}/proof/{digest}", (string code, string digest, Databases databases, HttpContext http, CancellationToken ct) =>
+            ProofFiles.GiveAsync(databases, http.Asker().Scope, code, digest, http, ct))
+            .For(Role.Reader).Produces<byte[]>(200, "application/octet-stream").WithName("proofFile").WithSummary("A file kept as proof of a step, by its digest").ProducesProblem(404);
+
         api.MapGet("/changes/{code}/window.ics", async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
             var page = await PageAsync(code, databases, clock, http, ct);
@@ -70,8 +74,10 @@ public static class ChangeEndpoints
         Given<FillGiven>("fill", Role.Engineer, "Fill in a value that was pending; what depends on it is computed anew, and approval stays", (w, a, now, code, g, ct) => w.FillAsync(a, now, code, g, ct));
         Given<UrgentGiven>("urgent", Role.Engineer, "Begin urgent work on a second person's word; it is reviewed afterwards", (w, a, now, code, g, ct) => w.UrgentAsync(a, now, code, g, ct));
 
-        api.MapPost("/changes/{code}/steps/{step:int}", async (string code, int step, AttemptStep given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        api.MapPost("/changes/{code}/steps/{step:int}", async (string code, int step, AttemptStep given, ChangeWork work, Keys.KeyWork keys, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
+            var texts = new[] { ("remark", given.Remark), ("set", given.Set), ("reason", given.Reason), ("proof", given.Proof) }.Where(t => t.Item2 is { Length: > 0 }).Select(t => (t.Item1, System.Text.Encoding.UTF8.GetBytes(t.Item2!)));
+            await keys.RefuseAsync(http.Asker(), code, given.File is null ? texts : texts.Append(("file", ProofFiles.Read(given.File).Bytes)), ct);
             await work.AttemptAsync(http.Asker(), clock.GetUtcNow(), code, step, given, ct);
             return await PageAsync(code, databases, clock, http, ct);
         }).For(Role.Engineer).WithName("attemptStep").WithSummary("Note an attempt at a step: done, skipped or failed; with a deviation where it was set otherwise").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
@@ -95,6 +101,7 @@ public static class ChangeEndpoints
         var needed = kept.Record.Plan.Keys.Select(k => k.TunnelId).ToArray();
         var keys = (await context.Keys.AsNoTracking().Where(k => needed.Contains(k.TunnelId)).Select(k => new { k.TunnelId, k.Version, k.State, k.CheckCode }).ToListAsync(ct)).ToDictionary(k => (k.TunnelId, k.Version), k => (k.State, k.CheckCode));
         http.Response.Headers.ETag = ETags.Of(kept.Version);
-        return ChangePages.Make(kept, around, others, asker, clock.GetUtcNow(), keys);
+        var house = http.RequestServices.GetRequiredService<ServiceSettings>().House is { Length: > 0 } named ? await reader.ByCodeAsync<Customer>(Scope.Everything, RecordKind.Customer, named, ct) : null;
+        return ChangePages.Make(kept, around, others, asker, clock.GetUtcNow(), keys, house?.Record);
     }
 }

@@ -101,7 +101,7 @@ public static class ChangeFiles
             Line($"{what}:");
             Line();
             foreach (var f in list)
-                Line($"- {f.Severity} {f.Code} on {f.Tunnel}: {f.What.Text}");
+                Line($"- {f.Severity}{(f.Was is null ? "" : $" (was {f.Was})")} {f.Code} on {f.Tunnel}: {f.What.Text}");
             Line();
         }
 
@@ -124,12 +124,16 @@ public static class ChangeFiles
                 Line($"   - taken out: {v.Label} `{v.Text}`");
             foreach (var a in s.Attempts)
                 Line($"   - {a.Outcome} by {a.By}, {Moment(a.At)}{(a.Set is null ? "" : $": set `{a.Set}` instead of `{a.Planned}`, because {a.Reason}")}{(a.Remark is null ? "" : $". {a.Remark}")}");
+            foreach (var f in s.Attempts.Select(a => a.File).OfType<ProofFileLine>())
+                Line($"   - proof: the file {f.Name}, {Say.Count(f.Size, "octet")}, SHA-256 `{f.Digest}`");
             foreach (var a in s.Attempts.Where(a => a.Proof is not null))
             {
-                Line("     ```");
+                // What was pasted may hold fences of its own.
+                var fence = a.Proof!.Contains("```", StringComparison.Ordinal) ? "``````" : "```";
+                Line("     " + fence);
                 foreach (var line in a.Proof!.ReplaceLineEndings("\n").Split('\n'))
                     Line("     " + line);
-                Line("     ```");
+                Line("     " + fence);
             }
         }
 

@@ -6,17 +6,18 @@ public static class ChangePages
     public static ChangeSummary Summary(Change c, string customer, string tunnel) => new(c.Code, c.Title, Change.States.Of(c.State), customer, tunnel, c.Author, c.Passages[0].At,
         c.Plan.Steps.Length, c.Settled, c.Plan.Steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed), c.Window?.Start, c.Window?.Minutes);
 
-    public static ChangePage Make(Kept<Change> kept, Inventory around, IReadOnlyList<Change> others, Asker asker, DateTimeOffset now, IReadOnlyDictionary<(string Tunnel, int Version), (string State, string CheckCode)> keys)
+    public static ChangePage Make(Kept<Change> kept, Inventory around, IReadOnlyList<Change> others, Asker asker, DateTimeOffset now, IReadOnlyDictionary<(string Tunnel, int Version), (string State, string CheckCode)> keys, Customer? house)
     {
         var c = kept.Record;
         var scope = asker.Scope;
         var tunnel = around.Get<Tunnel>(c.Wish.Tunnels[0]);
         var customer = around.Get<Customer>(c.CustomerId);
         var moved = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved ? ChangeLife.Moved(c, around) : [];
-        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) => [.. list.Where(f => around.Find<Tunnel>(f.TunnelId) is not { } t || scope.Sees(t.CustomerId)).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees))];
+        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) => [.. list.Where(f => around.Find<Tunnel>(f.TunnelId) is not { } t || scope.Sees(t.CustomerId)).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees) with { Was = f.Was is { } was ? Severities.Words.Of(was) : null })];
         var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
         var underWay = c.State is ChangeState.UnderWay or ChangeState.BackedOut or ChangeState.Done;
         var wayBack = c.Plan.WayBack(underWay ? s => c.LastTick(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null);
+        var left = c.State is ChangeState.Done ? c.Plan.Steps.Where(s => c.LastTick(s.Key)?.Outcome == Outcome.Skipped && s.Part is not Part.Prepare).ToArray() : [];
         return new(
             c.Code, kept.Version, c.Title, c.Why, c.Wish.Kind, Change.States.Of(c.State), c.Author, c.Passages[0].At, customer.Code, customer.Name, tunnel.Code, tunnel.Name,
             End(around, tunnel.A), End(around, tunnel.B), (c.Wish as SubnetsWish)?.End.ToString(), c.Window?.Start, c.Window?.Minutes, At(around, tunnel.A, c.Window), At(around, tunnel.B, c.Window), c.Plan.Minutes,
@@ -28,13 +29,14 @@ public static class ChangePages
             [.. moved.Select(m => Moved(m, around))], [.. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code)], Acts(c, asker, moved))
         {
             Tunnels = [.. c.Wish.Tunnels.Select(around.Get<Tunnel>).Select(t => OneTunnel(c, t, around, scope))],
-            PlanFindings = c.Open ? [.. PlanChecks.Run(c, around, others, moved).Select(f => new PlanFindingLine(f.Code, Severities.Words.Of(f.Severity), f.What.Show(scope.Sees), f.Do.Show(scope.Sees)))] : [],
+            PlanFindings = c.Open ? [.. PlanChecks.Run(c, around, others, moved, house).Select(f => new PlanFindingLine(f.Code, Severities.Words.Of(f.Severity), f.What.Show(scope.Sees), f.Do.Show(scope.Sees)))] : [],
             Pending = [.. c.Plan.Pending.Select((p, i) => new PendingLine(i + 1, p.At.Label, p.At.WhoKnows, p.At.By is { } by ? Scalars.Write(by) : null, [.. p.Steps.Where(numbers.ContainsKey).Select(k => numbers[k])]))],
             Touches = [.. c.Plan.Touches.Where(t => around.Find<Tunnel>(t.TunnelId) is not { } known || scope.Sees(known.CustomerId)).Select(t => new TouchedLine(t.TunnelCode, t.How.Show(scope.Sees)))],
             Translations = [.. c.Plan.Translations.Select(t => new TranslatedLine(t.TunnelCode, t.End.ToString(), t.What, t.Before, t.After, t.Carries.ToString().ToLowerInvariant(), t.Why.Show(scope.Sees)))],
             Keys = [.. c.Plan.Keys.Select(k => new ChangeKeyLine(around.Find<Tunnel>(k.TunnelId)?.Code ?? "gone", k.Version, k.Replaces, keys.TryGetValue((k.TunnelId, k.Version), out var made) ? made.State : "not made yet", made.CheckCode))],
             Urgent = c.Urgent is not { } u ? null : new(u.Named, u.Why, u.ReviewBy, u.ReviewedBy, u.ReviewedAt, u.ReviewedBy is null && u.ReviewBy < now),
-            LeftOver = c.State is ChangeState.Done ? [.. c.Plan.Steps.Select((s, i) => (s, Number: i + 1)).Where(s => c.LastTick(s.s.Key)?.Outcome == Outcome.Skipped && s.s.Part is not Part.Prepare).Select(s => $"step {s.Number} skipped: {c.LastTick(s.s.Key)!.Remark}")] : [],
+            LeftOver = [.. left.Select(s => $"step {numbers[s.Key]} skipped: {c.LastTick(s.Key)!.Remark}")],
+            LeftSteps = [.. left.Select(s => new FreeStepGiven(s.Part.ToString().ToLowerInvariant(), s.Where == Where.Us ? "us" : s.Where.ToString(), Whole(s, scope), s.Minutes, s.Stops?.Show(scope.Sees).Text, s.Undo?.Show(scope.Sees).Text))],
         };
     }
 
@@ -59,7 +61,7 @@ public static class ChangePages
         if (window is null)
             return null;
         var site = around.Get<Site>(around.Get<Gateway>(e.GatewayId).SiteId);
-        var zone = TimeZoneInfo.TryFindSystemTimeZoneById(site.TimeZone, out var found) ? found : TimeZoneInfo.Utc;
+        var zone = WallTime.Zone(site.TimeZone);
         var (from, to) = (TimeZoneInfo.ConvertTime(window.Start, zone), TimeZoneInfo.ConvertTime(window.Start.AddMinutes(window.Minutes), zone));
         return $"{from.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture)} to {to.ToString("HH:mm", CultureInfo.InvariantCulture)} ({zone.Id})";
     }
@@ -104,11 +106,19 @@ public static class ChangePages
         return steps.Length == 0 ? Sentence.Of($"{end} has nothing to enter") : done == 0 ? Sentence.Of($"{end} not begun") : done == steps.Length ? Sentence.Of($"{end} is built") : Sentence.Of($"{end} is half built, {done} of {steps.Length}");
     }
 
+    /// <summary>A step in one sentence, with the values that its own sentence does not name.</summary>
+    private static string Whole(Step s, Scope scope)
+    {
+        var does = s.Do.Show(scope.Sees).Text;
+        var values = s.Enter.Where(v => !does.Contains(v.Text, StringComparison.Ordinal)).Select(v => $"{v.Label} {v.Text}").Concat(s.TakeOut.Select(v => $"take out {v.Label} {v.Text}")).ToArray();
+        return values.Length == 0 ? does : $"{does.TrimEnd('.')}: {string.Join("; ", values)}.";
+    }
+
     private static StepPage Step(Change c, Step s, int number, Inventory around, Scope scope) => new(
         number, s.Key, s.Part.ToString().ToLowerInvariant(), s.Where == Where.Us ? "us" : s.Where.ToString(), s.Asked, s.Do.Show(scope.Sees),
         [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text, v.Before, v.Waits is not null))], [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))], s.Proof?.Show(scope.Sees), s.Minutes, s.Stops?.Show(scope.Sees), s.Undo?.Show(scope.Sees),
         c.LastTick(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
-        [.. c.Ticks.Where(t => t.StepKey == s.Key).Select(t => new AttemptLine(Change.Outcomes.Of(t.Outcome), t.By, t.At, t.Remark, t.Deviation?.Planned, t.Deviation?.Set, t.Deviation?.Reason, t.Proof))])
+        [.. c.Ticks.Where(t => t.StepKey == s.Key).Select(t => new AttemptLine(Change.Outcomes.Of(t.Outcome), t.By, t.At, t.Remark, t.Deviation?.Planned, t.Deviation?.Set, t.Deviation?.Reason, t.Proof, t.File is { } f ? new(f.Name, f.Digest, f.Size) : null))])
     {
         Tunnel = s.TunnelId is { } id ? around.Find<Tunnel>(id)?.Code : null,
         Gateway = s.Gateway,
@@ -125,7 +135,7 @@ public static class ChangePages
     {
         AllowedAct Act(string act, Role role, ChangeState[] states, string? besides = null) => new(act, c.AllCustomers.All(o => asker.Is(role, o)) && states.Contains(c.State) && besides is null,
             !states.Contains(c.State) ? $"{c.Code} is {Change.States.Of(c.State)}" : !c.AllCustomers.All(o => asker.Is(role, o)) ? $"needs the role {role.ToString().ToLowerInvariant()}" : besides);
-        var blocks = c.Plan.InTheWay.Any() ? "it would add a finding that blocks" : null;
+        var blocks = c.Plan.InTheWay.FirstOrDefault() is { } f ? $"it would add {f.Finding.Code} on {f.TunnelCode}, which blocks" : null;
         var lapsed = moved.IsEmpty ? null : "what it rests on has moved: recompute it";
         var open = c.Plan.Steps.Count(s => c.LastTick(s.Key) is null or { Outcome: Outcome.Failed });
         return

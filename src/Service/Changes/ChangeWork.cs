@@ -1,10 +1,10 @@
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>What is done with changes, from wish to record. Callable with any clock.</summary>
-public sealed class ChangeWork(Databases databases, Keeper keeper)
+public sealed class ChangeWork(Databases databases, Keeper keeper, ServiceSettings settings)
 {
-    /// <summary>Within how long urgent work is reviewed afterwards.</summary>
-    private static readonly TimeSpan ReviewedWithin = TimeSpan.FromHours(24);
+    /// <summary>Characters of pasted proof: it stands in the record, every version of it.</summary>
+    private const int MostProof = 20_000;
 
     public async Task<string> DraftAsync(Asker asker, DateTimeOffset now, DraftChange given, CancellationToken ct)
     {
@@ -239,7 +239,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
         await using (var context = databases.Open())
             if (await new RecordReader(context).ByCodeAsync<Person>(Scope.Everything, RecordKind.Person, given.Named ?? "", ct) is not { Record.Left: null })
                 throw ProblemException.Field("named", $"'{Typed.Short(given.Named ?? "")}' is nobody here", "the sign-in name of the second person who said so");
-        await StepAsync(asker, now, "begin urgently", code, null, (c, _, _) => ChangeLife.BeginUrgently(c, asker.Name, now, given.Named!, given.Why ?? "", now + ReviewedWithin), ct);
+        await StepAsync(asker, now, "begin urgently", code, null, (c, _, _) => ChangeLife.BeginUrgently(c, asker.Name, now, given.Named!, given.Why ?? "", now.AddHours(settings.ReviewWithinHours)), ct);
     }
 
     public Task ReviewAfterAsync(Asker asker, DateTimeOffset now, string code, string? remark, CancellationToken ct) =>
@@ -284,6 +284,9 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
         var outcome = Change.Outcomes.Parse(given.Outcome ?? "");
         if (!outcome.Ok)
             throw ProblemException.Field("outcome", outcome.Wrong!, outcome.Right!);
+        if (given.Proof is { Length: > MostProof } long_)
+            throw ProblemException.Field("proof", $"it has {long_.Length:N0} characters", $"at most {MostProof:N0}; what is longer goes as a file");
+        var file = given.File is null ? null : ProofFiles.Read(given.File);
         return StepAsync(asker, now, "step", code, null, (c, _, _) =>
         {
             var key = KeyOf(c, step);
@@ -291,8 +294,8 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
             // A deviation names what was set; what was planned may be left out where the step enters one prefix only.
             var planned = given.Planned ?? (given.Set is null ? null : (does.Enter.Select(v => v.Text).Distinct().Where(t => Prefix.Parse(t).Ok).ToArray() is [var only] ? only : does.Enter.Select(v => v.Text).Distinct().ToArray() is [var sole] ? sole : null) is { } one ? one
                 : throw ProblemException.Field("planned", $"step {step} enters several values", $"which one was set otherwise: {Say.And(does.Enter.Select(v => v.Text).Distinct())}"));
-            return ChangeLife.Attempt(c, key, outcome.Value, asker.Name, now, given.Remark, given.Set is null ? null : new(planned!, Canonical(given.Set), given.Reason ?? ""), given.Proof);
-        }, ct);
+            return ChangeLife.Attempt(c, key, outcome.Value, asker.Name, now, given.Remark, given.Set is null ? null : new(planned!, Canonical(given.Set), given.Reason ?? ""), given.Proof, file?.Line);
+        }, ct, beside: file is null ? null : (context, change) => ProofFiles.KeepAsync(context, change.Id, file, ct));
     }
 
     public async Task CloseAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct)
@@ -328,7 +331,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
         return (await FindAsync(new(context), asker.Scope, code, ct)).Record.Id;
     }
 
-    private async Task StepAsync(Asker asker, DateTimeOffset now, string what, string code, int? version, Func<Change, Inventory, RecordReader, Next<Change>> next, CancellationToken ct)
+    private async Task StepAsync(Asker asker, DateTimeOffset now, string what, string code, int? version, Func<Change, Inventory, RecordReader, Next<Change>> next, CancellationToken ct, Func<KeepContext, Change, Task>? beside = null)
     {
         var id = await IdAsync(asker, code, ct);
         await keeper.WriteAsync(new(asker.Name, now, what, null, id), async (writing, reader) =>
@@ -343,6 +346,8 @@ public sealed class ChangeWork(Databases databases, Keeper keeper)
             var around = await AroundAsync(reader, kept.Record.Wish, ct);
             var (change, refused) = next(kept.Record, around, reader);
             writing.Put(change ?? throw Refuse(refused!, asker.Scope), kept.Version);
+            if (beside is not null)
+                await beside(writing.Read, change);
             return true;
         }, ct);
     }

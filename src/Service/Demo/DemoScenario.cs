@@ -20,12 +20,16 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
         ("maud-audit", "Maud", "cold-store-5", [Role.Reader]),
     ];
 
-    public async Task LoadAsync(string folder, DateOnly today, CancellationToken ct)
+    public async Task LoadAsync(string folder, DateTimeOffset now, CancellationToken ct)
     {
+        var today = DateOnly.FromDateTime(now.UtcDateTime);
         var odile = Asker.Of("odile", "Odile", Role.Lead);
         var ines = Asker.Of("ines", "Ines", Role.Engineer);
         var tomas = Asker.Of("tomas", "Tomas", Role.Engineer, Role.Reviewer);
         DateTimeOffset At(int day, int hour, int minute = 0) => new(today.AddDays(day).ToDateTime(new(hour, minute)), TimeSpan.Zero);
+        // Whatever the hour of loading, this morning is over and tonight is to come.
+        var early = now.UtcDateTime.TimeOfDay >= new TimeSpan(6, 40, 0) ? At(0, 6) : new DateTimeOffset(now.UtcTicks - (now.UtcTicks % TimeSpan.TicksPerHour), TimeSpan.Zero).AddHours(-1);
+        var tonight = At(now.UtcDateTime.Hour < 21 ? 0 : 1, 22);
 
         string[] files = [.. Directory.GetFiles(folder, "*.yaml").OrderBy(Place)];
         for (var i = 0; i < files.Length; i++)
@@ -58,11 +62,11 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
         await changes.BackOutAsync(tomas, At(-5, 6, 40), cameras, "the old box holds no more pairs; it has to be replaced first", ct);
 
         // Saltmarsh: approved for tonight; another one dropped.
-        var staff = await changes.DraftAsync(ines, At(-3, 9), new("SAL-GANNET", "B", ["10.71.1.0/24"], null, "Let Gannet Pier's staff reach booking", "The staff room gets two terminals.", At(0, 22), 40), ct);
+        var staff = await changes.DraftAsync(ines, At(-3, 9), new("SAL-GANNET", "B", ["10.71.1.0/24"], null, "Let Gannet Pier's staff reach booking", "The staff room gets two terminals.", tonight, 40), ct);
         await changes.SubmitAsync(ines, At(-3, 9, 30), staff, ct);
         var crew = await changes.DraftAsync(ines, At(-3, 10), new("SAL-DUNLIN", "B", ["10.80.5.0/24"], null, "Let Dunlin's crew reach booking", "Asked for by the crew.", null, null), ct);
         await changes.DropAsync(ines, At(-2, 9), crew, "the harbour office does not want crew traffic in booking", ct);
-        var logs = await changes.DraftAsync(tomas, At(-2, 13), new("QUI-BRI", "A", ["10.250.8.0/24"], null, "Let the log store reach Churn House", "Logs of the plant are to be kept at Keelhouse.", At(0, 6), 60), ct);
+        var logs = await changes.DraftAsync(tomas, At(-2, 13), new("QUI-BRI", "A", ["10.250.8.0/24"], null, "Let the log store reach Churn House", "Logs of the plant are to be kept at Keelhouse.", early, 60), ct);
         await changes.SubmitAsync(tomas, At(-2, 13, 30), logs, ct);
         await changes.ApproveAsync(tomas, At(-2, 16), staff, 2, "Approved. The identity at Gannet Pier is older trouble and stays as it is tonight.", ct);
         await changes.ApproveAsync(odile, At(-1, 10), logs, 2, null, ct);
@@ -78,7 +82,7 @@ public sealed partial class DemoScenario(Databases databases, PeopleStore people
         await changes.DraftAsync(tomas, At(-1, 17), new(null, null, null, null, null, "The old boxes are past support; the main hall goes first.", At(9, 6), 240) { Kind = "replace platform", Gateway = "tid-main-gw", Platform = "alderquay-major@1" }, ct);
 
         // Under way since this morning, standing at a failed step.
-        await WorkAsync(logs, tomas, At(0, 6), (step, _) => step.Part == Part.Prove ? new("failed", "no answer from 10.61.0.20; counters at A rise, at B they do not", null, null, null) : new("done", null, null, null, null), s => s.Part == Part.Prove, ct);
+        await WorkAsync(logs, tomas, early, (step, _) => step.Part == Part.Prove ? new("failed", "no answer from 10.61.0.20; counters at A rise, at B they do not", null, null, null) : new("done", null, null, null, null), s => s.Part == Part.Prove, ct);
     }
 
     /// <summary>The files in the order of the numbers they begin with, so that each refers only to those before it.</summary>

@@ -9,6 +9,12 @@ public sealed class ServiceSettings
     /// <summary>The folder of the keys under which secrets are sealed; <c>sealing</c> beside the data when empty. Keep it apart from backups of the database.</summary>
     public string? Sealing { get; set; }
 
+    /// <summary>The code of the customer record that is the house itself: its freezes hold for every change.</summary>
+    public string? House { get; set; }
+
+    /// <summary>Within how many hours urgent work is reviewed afterwards; 1 to 720.</summary>
+    public int ReviewWithinHours { get; set; } = 24;
+
     /// <summary>A PostgreSQL connection string; SQLite when empty.</summary>
     public string? Postgres { get; set; }
 

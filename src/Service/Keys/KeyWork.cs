@@ -85,6 +85,32 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing)
         return new(tunnel!.Code, version, made.Text, made.Grouped, row.Bits, row.CheckCode);
     }
 
+    /// <summary>Refuses what would put a key of the change's tunnels into its record: saved configurations often hold one in clear.</summary>
+    public async Task RefuseAsync(Asker asker, string code, IEnumerable<(string Field, byte[] Octets)> given, CancellationToken ct)
+    {
+        await using var context = databases.Open();
+        var change = (await Changes.ChangeWork.FindAsync(new(context), asker.Scope, code, ct)).Record;
+        string[] tunnels = [.. change.Wish.Tunnels];
+        var told = given.ToArray();
+        foreach (var row in await context.Keys.AsNoTracking().Where(k => tunnels.Contains(k.TunnelId)).ToListAsync(ct))
+        {
+            byte[] key;
+            try
+            {
+                key = System.Text.Encoding.ASCII.GetBytes(sealing.Open(row.Under, row.Sealed, Belongs(row.TunnelId, row.Version)));
+            }
+            catch (Exception e) when (e is SealingKeyMissingException or System.Security.Cryptography.CryptographicException)
+            {
+                // What cannot be opened here cannot be recognised either.
+                continue;
+            }
+
+            foreach (var (field, octets) in told)
+                if (octets.AsSpan().IndexOf(key) >= 0)
+                    throw ProblemException.Field(field, $"it holds version {row.Version} of the key of {(await new RecordReader(context).ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))!.Record.Code} in clear", "the same without the key: who may see it reads it from here");
+        }
+    }
+
     private string Opened(KeyRow row)
     {
         try

@@ -322,6 +322,17 @@ public sealed class KeyRow
     public string? ChangeId { get; set; }
 }
 
+/// <summary>A file kept as proof of a step. The change's record holds its name, size and digest.</summary>
+public sealed class ProofFileRow
+{
+    public required string ChangeId { get; set; }
+
+    /// <summary>SHA-256, in lower-case hexadecimal.</summary>
+    public required string Digest { get; set; }
+
+    public required byte[] Bytes { get; set; }
+}
+
 /// <summary>That somebody was shown a key: who, when, why, and from where. Never altered.</summary>
 public sealed class KeySeenRow
 {

@@ -520,6 +520,27 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("prefixes", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.ProofFileRow", b =>
+                {
+                    b.Property<string>("ChangeId")
+                        .HasColumnType("text")
+                        .HasColumnName("change_id");
+
+                    b.Property<string>("Digest")
+                        .HasColumnType("text")
+                        .HasColumnName("digest");
+
+                    b.Property<byte[]>("Bytes")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("bytes");
+
+                    b.HasKey("ChangeId", "Digest")
+                        .HasName("pk_proof_files");
+
+                    b.ToTable("proof_files", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.RecordRow", b =>
                 {
                     b.Property<string>("Id")

@@ -509,6 +509,27 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("prefixes", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.ProofFileRow", b =>
+                {
+                    b.Property<string>("ChangeId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("change_id");
+
+                    b.Property<string>("Digest")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("digest");
+
+                    b.Property<byte[]>("Bytes")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("bytes");
+
+                    b.HasKey("ChangeId", "Digest")
+                        .HasName("pk_proof_files");
+
+                    b.ToTable("proof_files", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.RecordRow", b =>
                 {
                     b.Property<string>("Id")

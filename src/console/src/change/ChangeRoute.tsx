@@ -9,26 +9,36 @@ import { BeforeAndAfter, ChangeKeys, PendingValues, PlanFindings, Translations }
 import { RunSheet } from "./RunSheet";
 import { WindowForm } from "./WindowForm";
 
-type Act = "submit" | "approve" | "return" | "begin" | "recompute" | "close" | "back-out" | "drop";
+type Act = "submit" | "approve" | "return" | "begin" | "urgent" | "review-after" | "recompute" | "close" | "back-out" | "drop";
 
 const words: Record<Act, string> = {
   submit: "Send for review",
   approve: "Approve",
   return: "Return with a remark",
   begin: "Begin the work",
+  urgent: "Begin urgently",
+  "review-after": "Reviewed afterwards",
   recompute: "Recompute",
   close: "Close: record as built",
   "back-out": "Back out",
   drop: "Drop",
 };
 
-const needsRemark: Act[] = ["return", "back-out", "drop"];
+// What each asks for before it is done.
+const asks: Partial<Record<Act, string>> = {
+  return: "What has to be mended",
+  "back-out": "Why",
+  drop: "Why",
+  urgent: "Why it cannot wait",
+  "review-after": "What the review says, if anything",
+};
 
 export function ChangeRoute() {
   const code = useParams().code!;
   const queries = useQueryClient();
   const [asking, setAsking] = useState<Act | null>(null);
   const [remark, setRemark] = useState("");
+  const [named, setNamed] = useState("");
   const page = useQuery({ queryKey: ["change", code], queryFn: () => told(api.GET("/api/v1/changes/{code}", { params: { path: { code } } })) });
   const act = useMutation({
     mutationFn: (which: Act) =>
@@ -36,7 +46,7 @@ export function ChangeRoute() {
         api.POST(`/api/v1/changes/{code}/${which}` as "/api/v1/changes/{code}/submit", {
           params: { path: { code } },
           headers: version(page.data!.version),
-          body: { remark: remark || null, step: null },
+          body: (which === "urgent" ? { named, why: remark } : { remark: remark || null, step: null }) as { remark: string | null; step: null },
         }),
       ),
     onSuccess: (c) => {
@@ -53,12 +63,10 @@ export function ChangeRoute() {
   const may = (a: string) => c.acts.find((x) => x.act === a);
   const shown = (Object.keys(words) as Act[]).filter((a) => may(a)?.allowed);
   const first = (["approve", "submit", "recompute", "begin", "close"] as Act[]).find((a) => may(a)?.allowed);
-  const why =
-    c.state === "in review" && !may("approve")?.allowed
-      ? may("approve")?.whyNot
-      : c.state === "under way" && !may("close")?.allowed
-        ? may("close")?.whyNot
-        : null;
+  const planned = ["draft", "in review", "approved"].includes(c.state);
+  const stay = c.findingsStanding.filter((f) => f.severity !== "note");
+  const next = ({ draft: "submit", "in review": "approve", approved: "begin", "under way": "close" } as Record<string, Act>)[c.state];
+  const why = next && !may(next)?.allowed ? may(next)?.whyNot : null;
   return (
     <>
       <Head
@@ -93,18 +101,18 @@ export function ChangeRoute() {
         }
       >
         {[...shown.filter((a) => a !== first), ...(first ? [first] : [])].map((a) => (
-          <button
-            key={a}
-            className={a === first ? "first" : undefined}
-            disabled={act.isPending}
-            onClick={() => (needsRemark.includes(a) ? setAsking(a) : act.mutate(a))}
-          >
+          <button key={a} className={a === first ? "first" : undefined} disabled={act.isPending} onClick={() => (asks[a] ? setAsking(a) : act.mutate(a))}>
             {words[a]}
           </button>
         ))}
       </Head>
       <Verdict verdict={c.verdict} />
-      {why && <p className="src">{c.state === "in review" ? `You cannot approve it: ${why}.` : `It cannot close yet: ${why}.`}</p>}
+      {why && (
+        <p className="src">
+          {{ submit: "It cannot go to review yet", approve: "You cannot approve it", begin: "It cannot begin", close: "It cannot close yet" }[next as string]}:{" "}
+          {why}.
+        </p>
+      )}
       {c.moved.length > 0 && (
         <div className="problem">
           What it rests on has moved since it was planned; recompute it, and it goes back to review.
@@ -132,9 +140,20 @@ export function ChangeRoute() {
             act.mutate(asking);
           }}
         >
+          {asking === "urgent" && (
+            <label>
+              On whose word: the sign-in name of a second person
+              <input autoFocus required value={named} onChange={(e) => setNamed(e.target.value)} />
+            </label>
+          )}
           <label>
-            {asking === "return" ? "What has to be mended" : "Why"}
-            <input autoFocus required={asking !== "drop"} value={remark} onChange={(e) => setRemark(e.target.value)} />
+            {asks[asking]}
+            <input
+              autoFocus={asking !== "urgent"}
+              required={asking !== "drop" && asking !== "review-after"}
+              value={remark}
+              onChange={(e) => setRemark(e.target.value)}
+            />
           </label>
           <div className="ticks">
             <button className="first">{words[asking]}</button>
@@ -161,8 +180,7 @@ export function ChangeRoute() {
         <div>
           <b>Findings after</b>
           {c.findingsAdded.length === 0 ? "none added" : `${c.findingsAdded.length} added`},{" "}
-          {c.findingsRemoved.length === 0 ? "none removed" : `${c.findingsRemoved.length} removed`},{" "}
-          {c.findingsStanding.filter((f) => f.severity !== "note").length} that were there stay
+          {c.findingsRemoved.length === 0 ? "none removed" : `${c.findingsRemoved.length} removed`}, {stay.length} that were there stay
         </div>
         {c.otherOpenChanges.length > 0 && (
           <div>
@@ -183,9 +201,34 @@ export function ChangeRoute() {
           <BeforeAfter c={c} />
         </>
       )}
-      {c.findingsAdded.map((f) => (
-        <Finding key={f.code + f.subject} f={f} withTunnel />
-      ))}
+      {c.findingsAdded.length > 0 && (
+        <section aria-label="Findings it adds">
+          <h2>{c.state === "done" ? "Findings it added" : "Findings it would add"}</h2>
+          {c.findingsAdded.map((f) => (
+            <Finding key={f.tunnel + f.code + f.subject} f={f} withTunnel />
+          ))}
+        </section>
+      )}
+      {c.findingsRemoved.length > 0 && (
+        <section aria-label="Findings it takes away">
+          <h2>{c.state === "done" ? "Findings it took away" : "Findings it takes away"}</h2>
+          {c.findingsRemoved.map((f) => (
+            <p className="planfinding" key={f.tunnel + f.code + f.subject}>
+              <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code> <Said says={f.what} />
+            </p>
+          ))}
+        </section>
+      )}
+      {planned && stay.length > 0 && (
+        <section aria-label="Findings that stay">
+          <h2>Were there before, and stay</h2>
+          {stay.map((f) => (
+            <p className="planfinding" key={f.tunnel + f.code + f.subject}>
+              <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code> <Said says={f.what} />
+            </p>
+          ))}
+        </section>
+      )}
       <ChangeKeys c={c} may={may("window")?.allowed ?? false} />
       <RunSheet c={c} />
       {c.leftOver.length > 0 && (
@@ -194,7 +237,11 @@ export function ChangeRoute() {
           {c.leftOver.map((l) => (
             <p key={l}>{l}</p>
           ))}
-          <Link className="btn" to={`/tunnels/${c.tunnel}/plan?why=${encodeURIComponent(`Left over from ${c.code}: ${c.leftOver.join("; ")}`)}`}>
+          <Link
+            className="btn"
+            to={`/tunnels/${c.tunnel}/plan?kind=free&why=${encodeURIComponent(`Left over from ${c.code}: ${c.leftOver.join("; ")}`)}`}
+            state={{ steps: c.leftSteps.map((s) => `${s.part} ${s.where} ${s.do}`).join("\n") }}
+          >
             Plan what is left
           </Link>
         </>

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, told, type Contract } from "../api";
 import { Head, Problem, Waiting } from "../parts/Page";
 
@@ -64,7 +64,8 @@ function DraftForm(props: {
   const queries = useQueryClient();
   const [kind, setKind] = useState(props.first);
   const [end, setEnd] = useState<"A" | "B">("A");
-  const [said, setSaid] = useState<Record<string, string>>({});
+  const brought = useLocation().state as { steps?: string } | null;
+  const [said, setSaid] = useState<Record<string, string>>(brought?.steps ? { steps: brought.steps } : {});
   const [left, setLeft] = useState<string[]>([]);
   const [params] = useSearchParams();
   const [why, setWhy] = useState(params.get("why") ?? "");
@@ -143,7 +144,31 @@ function DraftForm(props: {
     },
   });
 
-  function Field({ name, label, help, rows, required }: { name: string; label: ReactNode; help?: ReactNode; rows?: number; required?: boolean }) {
+  // Codes to choose from; any other may be typed.
+  const known = useQuery({
+    queryKey: ["codes", "for changes"],
+    queryFn: async () => ({
+      gateways: (await told(api.GET("/api/v1/gateways"))).items.map((x) => x.code),
+      platforms: (await told(api.GET("/api/v1/platforms"))).map((x) => x.code),
+      suites: (await told(api.GET("/api/v1/suites"))).map((x) => x.code),
+    }),
+  });
+
+  function Field({
+    name,
+    label,
+    help,
+    rows,
+    required,
+    of,
+  }: {
+    name: string;
+    label: ReactNode;
+    help?: ReactNode;
+    rows?: number;
+    required?: boolean;
+    of?: "gateways" | "platforms" | "suites";
+  }) {
     const set = (v: string) => setSaid({ ...said, [name]: v });
     return (
       <div className="field">
@@ -152,7 +177,7 @@ function DraftForm(props: {
           {rows ? (
             <textarea className="mono" rows={rows} required={required} value={text(name)} onChange={(e) => set(e.target.value)} />
           ) : (
-            <input className="mono" required={required} value={text(name)} onChange={(e) => set(e.target.value)} />
+            <input className="mono" required={required} list={of && `known-${of}`} value={text(name)} onChange={(e) => set(e.target.value)} />
           )}
           {help && <span className="src">{help}</span>}
         </label>
@@ -219,10 +244,10 @@ function DraftForm(props: {
       </>
     ),
     rekey: Field({ name: "also", label: "Further tunnels that get a new key with it", help: "codes; left empty, this one alone" }),
-    strengthen: Field({ name: "suite", label: "Suite", help: "with its version; left empty, the strongest that both ends can do" }),
+    strengthen: Field({ name: "suite", of: "suites", label: "Suite", help: "with its version; left empty, the strongest that both ends can do" }),
     "replace platform": (
       <>
-        {Field({ name: "platform", label: "New platform profile", required: true, help: "with its version, such as alderquay-major@1" })}
+        {Field({ name: "platform", of: "platforms", label: "New platform profile", required: true, help: "with its version, such as alderquay-major@1" })}
         {Field({
           name: "beside",
           label: "Outer address of the new device, when it is built beside the old one",
@@ -247,8 +272,8 @@ function DraftForm(props: {
       <>
         {Field({ name: "newCode", label: "Code", required: true, help: "such as THR-PLATES-3" })}
         <div className="field pair">
-          {Field({ name: "gatewayA", label: <span className="a">A gateway</span>, required: true })}
-          {Field({ name: "gatewayB", label: <span className="b">B gateway</span>, required: true })}
+          {Field({ name: "gatewayA", of: "gateways", label: <span className="a">A gateway</span>, required: true })}
+          {Field({ name: "gatewayB", of: "gateways", label: <span className="b">B gateway</span>, required: true })}
         </div>
         <div className="field pair">
           {Field({ name: "uplinkA", label: <span className="a">A uplink</span>, help: "all of them when left empty" })}
@@ -257,6 +282,7 @@ function DraftForm(props: {
         {Field({ name: "pairs", label: "Subnet pairs, one to a line, A first", rows: 3, required: true, help: "10.50.0.0/24 - 10.51.0.0/24" })}
         {Field({
           name: "suite",
+          of: "suites",
           label: "Suite",
           help: "left empty, the strongest that both platforms can do is worked out, with identities, who starts, and tunnel addresses",
         })}
@@ -302,6 +328,13 @@ function DraftForm(props: {
           <input type="number" min={1} max={1440} value={minutes} onChange={(e) => setMinutes(e.target.value)} />
         </label>
       </div>
+      {(["gateways", "platforms", "suites"] as const).map((of) => (
+        <datalist key={of} id={`known-${of}`}>
+          {known.data?.[of].map((c) => (
+            <option key={c} value={c} />
+          ))}
+        </datalist>
+      ))}
       {draft.error && <Problem error={draft.error} />}
       <div className="acts" style={{ justifyContent: "flex-start" }}>
         <button className="first" disabled={draft.isPending}>

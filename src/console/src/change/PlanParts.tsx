@@ -76,6 +76,12 @@ export function Translations({ c }: { c: ChangePage }) {
   if (c.translations.length === 0) return null;
   const moved = c.translations.filter((t) => t.carries !== "kept" || t.before !== t.after);
   const many = new Set(c.translations.map((t) => t.tunnel)).size > 1;
+  // What goes the same way on several tunnels is said once.
+  const same = new Map<string, typeof moved>();
+  for (const t of all ? c.translations : moved) {
+    const key = [t.what, t.before, t.after, t.carries, t.why.text].join("|");
+    same.set(key, [...(same.get(key) ?? []), t]);
+  }
   return (
     <section aria-label="Carried over">
       <h2>Carried over to the new platform</h2>
@@ -90,11 +96,15 @@ export function Translations({ c }: { c: ChangePage }) {
           </tr>
         </thead>
         <tbody>
-          {(all ? c.translations : moved).map((t, i) => (
-            <tr key={i}>
+          {[...same].map(([key, [t, ...others]]) => (
+            <tr key={key}>
               {many && (
                 <td className="mono">
-                  <b className={t.end.toLowerCase()}>{t.end}</b> {t.tunnel}
+                  {[t, ...others].map((x) => (
+                    <div key={x.tunnel}>
+                      <b className={x.end.toLowerCase()}>{x.end}</b> {x.tunnel}
+                    </div>
+                  ))}
                 </td>
               )}
               <td>{t.what}</td>
@@ -120,6 +130,7 @@ export function Translations({ c }: { c: ChangePage }) {
 
 /** What each tunnel of the change does before and after, how long it carries nothing, and which others feel it. */
 export function BeforeAndAfter({ c }: { c: ChangePage }) {
+  const planned = !["done", "backed out", "dropped"].includes(c.state);
   return (
     <section aria-label="What it does to tunnels">
       {c.tunnels
@@ -130,11 +141,11 @@ export function BeforeAndAfter({ c }: { c: ChangePage }) {
               <Link className="mono" to={`/tunnels/${t.code}`}>
                 {t.code}
               </Link>{" "}
-              <span className="src">now</span>
+              <span className="src">{planned ? "now" : "before, as planned"}</span>
               <Verdict verdict={t.before} />
             </div>
             <div>
-              <span className="src">after</span>
+              <span className="src">{planned ? "after" : "after, as planned"}</span>
               <Verdict verdict={t.after} />
               {t.interruption && (
                 <p className="stopping">
@@ -199,7 +210,14 @@ function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; ma
           Make it
         </button>
       ) : show.data ? (
-        <button onClick={() => show.reset()}>Hide</button>
+        <button
+          onClick={() => {
+            show.reset();
+            setAsking(false);
+          }}
+        >
+          Hide
+        </button>
       ) : (
         !asking && (
           <button disabled={!may} onClick={() => setAsking(true)}>

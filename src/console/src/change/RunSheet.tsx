@@ -20,7 +20,7 @@ export function RunSheet({ c }: { c: ChangePage }) {
     else segments.push({ part: s.part, where, steps: [s] });
   }
   const show = (s: Step) => (
-    <OneStep key={s.key} s={s} many={c.tunnels.length > 1} open={now === s.number} onChoose={working ? () => setChosen(s.number) : undefined} />
+    <OneStep key={s.key} code={c.code} s={s} many={c.tunnels.length > 1} open={now === s.number} onChoose={working ? () => setChosen(s.number) : undefined} />
   );
   const atHand = c.steps.find((s) => s.number === now);
   const many = c.tunnels.length > 1;
@@ -44,7 +44,7 @@ export function RunSheet({ c }: { c: ChangePage }) {
             {atHand.asked && <b>Ask {atHand.asked}: </b>}
             <Said says={atHand.do} /> {atHand.stops && <span className="weak">{<Said says={atHand.stops} />}</span>}
           </p>
-          <CopyValues key={atHand.key} s={atHand} />
+          <CopyValues key={`values ${atHand.key}`} s={atHand} />
           {atHand.outcome === "failed" && (
             <p>
               <Link to={`/tunnels/${atHand.tunnel ?? c.tunnel}?tab=rehearsal`}>Find the cause</Link>{" "}
@@ -56,7 +56,7 @@ export function RunSheet({ c }: { c: ChangePage }) {
               Proof: <Said says={atHand.proof} />
             </div>
           )}
-          <TickForm key={atHand.key} c={c} s={atHand} onDone={() => setChosen(null)} />
+          <TickForm key={`tick ${atHand.key}`} c={c} s={atHand} onDone={() => setChosen(null)} />
         </section>
       )}
       <div className="steps">
@@ -102,7 +102,7 @@ export function RunSheet({ c }: { c: ChangePage }) {
   );
 }
 
-function OneStep({ s, many, open, onChoose }: { s: Step; many: boolean; open: boolean; onChoose?: () => void }) {
+function OneStep({ code, s, many, open, onChoose }: { code: string; s: Step; many: boolean; open: boolean; onChoose?: () => void }) {
   return (
     <div className={`step ${s.outcome ?? ""} ${open ? "now" : ""}`} id={`step-${s.number}`}>
       {onChoose ? (
@@ -118,10 +118,16 @@ function OneStep({ s, many, open, onChoose }: { s: Step; many: boolean; open: bo
           {s.asked && <b>Ask {s.asked}: </b>}
           <Said says={s.do} /> {s.stops && <span className="stopping">{<Said says={s.stops} />}</span>}
         </span>
-        {many && s.tunnel && s.gateway && !s.do.text.includes(s.tunnel) && <span className="src">{s.tunnel}</span>}
+        {many && s.gateway && !s.do.text.includes(s.gateway) && (
+          <span className="src">
+            {" "}
+            on <code>{s.gateway}</code>
+            {s.tunnel && !s.do.text.includes(s.tunnel) && `, for ${s.tunnel}`}
+          </span>
+        )}
         <Values s={s} />
         {s.attempts
-          .filter((a) => a.remark || a.set || a.proof)
+          .filter((a) => a.remark || a.set || a.proof || a.file)
           .map((a, i) => (
             <div className="more" key={i}>
               <span className={`sev ${a.outcome}`}>{a.outcome}</span> by {a.by}, {moment(a.at)}
@@ -132,6 +138,15 @@ function OneStep({ s, many, open, onChoose }: { s: Step; many: boolean; open: bo
               )}
               {a.remark && `: ${a.remark}`}
               {a.proof && <pre className="proof">{a.proof}</pre>}
+              {a.file && (
+                <div>
+                  proof:{" "}
+                  <a className="mono" href={`/api/v1/changes/${code}/proof/${a.file.digest}`} download={a.file.name}>
+                    {a.file.name}
+                  </a>{" "}
+                  <span title={`SHA-256 ${a.file.digest}`}>{a.file.size.toLocaleString("en")} octets</span>
+                </div>
+              )}
             </div>
           ))}
       </div>
@@ -147,7 +162,7 @@ function Values({ s }: { s: Step }) {
       {[...s.enter.filter((v) => !s.do.text.includes(v.text)), ...s.expect].map((v) => (
         <div className="more" key={v.label + v.text}>
           {v.label} {v.waits ? <span className="weak">pending</span> : <code style={{ whiteSpace: "normal" }}>{v.text}</code>}
-          {v.before && v.before !== v.text && <span className="was"> {v.before}</span>}
+          {v.before && v.before !== v.text && <span className="was"> was {v.before}</span>}
         </div>
       ))}
       {s.takeOut.map((v) => (
@@ -182,7 +197,7 @@ function CopyValues({ s }: { s: Step }) {
           <div className="value" key={v.label + v.text}>
             {n > 0 && n < 10 && <kbd>{n}</kbd>} <span className="src">{v.label}</span>{" "}
             {v.waits ? <span className="weak">pending: fill it in above first</span> : <code>{v.text}</code>}
-            {v.before && v.before !== v.text && <span className="was"> {v.before}</span>}
+            {v.before && v.before !== v.text && <span className="was"> was {v.before}</span>}
             {copied === n && n > 0 && <span className="src"> copied</span>}
           </div>
         );
@@ -202,6 +217,9 @@ function CopyValues({ s }: { s: Step }) {
   );
 }
 
+/** Minutes as a person says them. */
+const span = (min: number) => (min < 120 ? `${min} min` : min < 2880 ? `${Math.round(min / 60)} h` : `${Math.round(min / 1440)} days`);
+
 /** How much of the window is gone, and how much the open steps still take. */
 function Stopwatch({ c }: { c: ChangePage }) {
   const [now, setNow] = useState(() => Date.now());
@@ -213,20 +231,35 @@ function Stopwatch({ c }: { c: ChangePage }) {
   const left = c.steps.filter((s) => !s.outcome || s.outcome === "failed").reduce((sum, s) => sum + s.minutes, 0);
   if (!began) return null;
   const gone = Math.max(0, Math.round((now - Date.parse(began)) / 60000));
+  const opens = c.windowStart ? Math.round((Date.parse(c.windowStart) - now) / 60000) : 0;
   const end = c.windowStart ? Math.round((Date.parse(c.windowStart) + (c.windowMinutes ?? 0) * 60000 - now) / 60000) : null;
   return (
-    <p className={end !== null && end < left ? "stopping" : "src"}>
+    <p className={opens > 0 || (end !== null && end < left) ? "stopping" : "src"}>
       {gone} min since it began; the open steps take {left} min
-      {end !== null && (end > 0 ? `, the window has ${end} min left` : `, the window ended ${-end} min ago`)}.
+      {opens > 0
+        ? `; the window begins only in ${span(opens)}`
+        : end !== null && (end > 0 ? `, the window has ${span(end)} left` : `, the window ended ${span(-end)} ago`)}
+      .
     </p>
   );
 }
+
+/** The octets of a file as the service takes them. */
+const base64 = (file: File) =>
+  new Promise<string>((done, failed) => {
+    const reader = new FileReader();
+    reader.onload = () => done((reader.result as string).split(",", 2)[1] ?? "");
+    reader.onerror = () => failed(new Error(`${file.name} cannot be read`));
+    reader.readAsDataURL(file);
+  });
 
 function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void }) {
   const queries = useQueryClient();
   const [remark, setRemark] = useState("");
   const [otherwise, setOtherwise] = useState(false);
   const [proof, setProof] = useState("");
+  const [file, setFile] = useState<File | null>(null);
+  const [files, setFiles] = useState(0);
   const values = s.enter.filter((v) => !v.waits);
   // Two values that are planned alike are told apart by their labels.
   const planned = values.map((v) => (values.filter((x) => x.text === v.text).length > 1 ? v.label : v.text));
@@ -234,7 +267,7 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
   const [set, setSet] = useState("");
   const [reason, setReason] = useState("");
   const send = useMutation({
-    mutationFn: (outcome: string) =>
+    mutationFn: async (outcome: string) =>
       told(
         api.POST("/api/v1/changes/{code}/steps/{step}", {
           params: { path: { code: c.code, step: s.number } },
@@ -245,12 +278,19 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
             set: otherwise ? set : null,
             reason: otherwise ? reason : null,
             proof: proof || null,
+            file: file && { name: file.name, content: await base64(file) },
           },
         }),
       ),
     onSuccess: (page) => {
       queries.setQueryData(["change", c.code], page);
       void queries.invalidateQueries();
+      // What was said belongs to that attempt.
+      setRemark("");
+      setProof("");
+      setFile(null);
+      setFiles((n) => n + 1);
+      setOtherwise(false);
       onDone();
     },
   });
@@ -265,8 +305,8 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
         <textarea className="mono" rows={proof.includes("\n") ? 6 : 1} value={proof} onChange={(e) => setProof(e.target.value)} />
       </label>
       <label className="more">
-        or a text file
-        <input type="file" accept=".txt,.log,.csv,text/*" onChange={(e) => void e.target.files?.[0]?.text().then((t) => setProof(t.slice(0, 20000)))} />
+        or a file, at most 4 MiB: a screen shot, a saved configuration
+        <input key={files} type="file" onChange={(e) => setFile(e.target.files?.[0] ?? null)} />
       </label>
       {planned.length > 0 && (
         <label className="more">

@@ -12,7 +12,8 @@ export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolea
   const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
   return (
     <div className={`finding${f.accepted ? " accepted" : ""}`}>
-      <span className={`sev ${f.severity}`}>{f.severity}</span> {f.after && <span className="src">after {f.after}</span>} <span className="code">{f.code}</span>{" "}
+      <span className={`sev ${f.severity}`}>{f.severity}</span> {f.was && <span className="src">was {f.was}</span>}{" "}
+      {f.after && <span className="src">after {f.after}</span>} <span className="code">{f.code}</span>{" "}
       {withTunnel && (
         <Link className="mono plain" to={`/tunnels/${f.tunnel}`}>
           {f.tunnel}
