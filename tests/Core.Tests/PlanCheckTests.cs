@@ -106,4 +106,63 @@ public class PlanCheckTests
         NewTunnel.Design(all, "n1", Idea(vessel[0], vessel[1]), DemoInventory.Today).Refused.ShouldHaveSingleItem().Wrong.ToString().ShouldContain("Neither");
         NewTunnel.Design(all, "n1", Idea("harbour-gw", "harbour-gw"), DemoInventory.Today).Refused[0].Wrong.ToString().ShouldContain("Both ends would be harbour-gw");
     }
+
+    /// <summary>A freeze is days on the calendar of whoever set it, and the house's holds for everybody.</summary>
+    [Fact]
+    public void A_freeze_is_met_by_its_own_calendar_and_the_house_freezes_everybody()
+    {
+        var ferries = DemoInventory.All.ByCode<Customer>("SAL")!;
+        var house = DemoInventory.All.ByCode<Customer>("QUI")!;
+        Freeze one = new(new(2026, 7, 10), new(2026, 7, 10), "regatta");
+        string[] Freezes(string tunnel, string start, int minutes, Customer frozen, Customer? of = null) =>
+            [.. PlanChecks.Run(Of(new RetireWish(DemoInventory.Tunnel(tunnel).Id)) with { Window = new(DateTimeOffset.Parse(start, System.Globalization.CultureInfo.InvariantCulture), minutes) }, DemoInventory.All.With(frozen), [], [], of).Where(f => f.Code == "PLAN-02" && f.What.ToString().Contains("regatta", StringComparison.Ordinal)).Select(f => f.What.ToString())];
+
+        var summer = ferries with { Freezes = [one] };
+        // In London it is the tenth from 23:00 UTC of the ninth until 23:00 UTC of the tenth.
+        Freezes("SAL-DUNLIN", "2026-07-09T22:00Z", 60, summer).ShouldBeEmpty();
+        Freezes("SAL-DUNLIN", "2026-07-09T22:00Z", 61, summer).ShouldHaveSingleItem().ShouldContain("the freeze of Saltmarsh Ferries, 2026-07-10 to 2026-07-10");
+        Freezes("SAL-DUNLIN", "2026-07-10T22:59Z", 5, summer).ShouldHaveSingleItem();
+        Freezes("SAL-DUNLIN", "2026-07-10T23:00Z", 5, summer).ShouldBeEmpty();
+        Freezes("LAR-FEN", "2026-07-10T12:00Z", 5, summer).ShouldBeEmpty();
+        var shut = house with { Freezes = [one] };
+        Freezes("LAR-FEN", "2026-07-10T12:00Z", 5, shut, shut).ShouldHaveSingleItem().ShouldContain("the freeze of the house, Quillhaven Networks");
+        Freezes("QUI-BRI", "2026-07-10T12:00Z", 5, shut, shut).ShouldHaveSingleItem();
+    }
+
+    [Fact]
+    public void Two_things_altered_between_two_attempts_are_told_and_one_is_not()
+    {
+        var change = Of(new RetireWish(DemoInventory.Tunnel("LAR-FEN").Id)) with { State = ChangeState.UnderWay };
+        var (a, b, prove) = (change.Plan.Steps[3], change.Plan.Steps[5], change.Plan.Steps.First(s => s.Part == Part.Prove));
+        Tick Ticked(Step step, Outcome outcome, Deviation? deviation = null) => new(step.Key, outcome, "ines", default, "seen", deviation);
+        bool Told(params Tick[] ticks) => PlanChecks.Run(change with { Ticks = [.. ticks] }, DemoInventory.All, [], []).Any(f => f.Code == "PLAN-11");
+
+        Told(Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(prove, Outcome.Done)).ShouldBeFalse();
+        Told(Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Done)).ShouldBeTrue();
+        Told(Ticked(a, Outcome.Done), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done, new("x", "y", "z")), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(prove, Outcome.Done)).ShouldBeFalse();
+        // What is done for the first time is the plan's own work.
+        Told(Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Done)).ShouldBeFalse();
+        PlanChecks.Run(change with { Ticks = [Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(b, Outcome.Done, new("x", "y", "z")), Ticked(prove, Outcome.Done)] }, DemoInventory.All, [], [])
+            .Single(f => f.Code == "PLAN-11").What.ToString().ShouldContain("step 4 over again and step 6 set to y");
+    }
+
+    [Fact]
+    public void A_list_that_serves_tunnels_of_one_change_only_is_altered_once_and_otherwise_copied_or_refused()
+    {
+        Plan Cold(params string[] also) => Planner.Plan(DemoInventory.All, new SubnetsWish(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [Prefix.Parse("10.61.40.0/24").Value], []) { Also = [.. also.Select(c => new TunnelSide(DemoInventory.Tunnel(c).Id, EndName.A))] }, DemoInventory.Today).Plan!;
+        Cold().Steps.ShouldContain(s => s.Key.StartsWith("copy-list-", StringComparison.Ordinal));
+        var both = Cold("BRI-PETHER");
+        both.Steps.Count(s => s.Key.Contains("-list-", StringComparison.Ordinal)).ShouldBe(1);
+        both.Edits.Count(e => e.Kind == RecordKind.Gateway).ShouldBe(1);
+        both.Steps.Count(s => s.Key.StartsWith("activate-", StringComparison.Ordinal)).ShouldBe(1);
+        // The end that only answers has it before the ends that start.
+        var switching = both.Steps.Where(s => s.Part == Part.Switch).Select(s => s.Gateway).ToArray();
+        switching.ShouldBe(["churn-gw1", "ashlow-gw", "pether-gw"]);
+
+        Planned Gone(params string[] also) => Planner.Plan(DemoInventory.All, new SubnetsWish(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [], []) { Remove = [Prefix.Parse("10.61.8.0/22").Value], Also = [.. also.Select(c => new TunnelSide(DemoInventory.Tunnel(c).Id, EndName.A))] }, DemoInventory.Today);
+        Gone().Refused.ShouldHaveSingleItem().Wrong.ToString().ShouldContain("bri-lan on churn-gw1, which BRI-PETHER uses too");
+        var gone = Gone("BRI-PETHER").Plan!;
+        gone.Steps.Count(s => s.Gateway == "churn-gw1" && s.Enter.Any(v => v.Label == "own subnets")).ShouldBe(1);
+        gone.Edits.Count(e => e.Kind == RecordKind.Gateway).ShouldBe(1);
+    }
 }

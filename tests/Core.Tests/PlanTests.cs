@@ -265,7 +265,8 @@ public class PlanTests
         var step = plan.Steps.First(s => s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS"));
         ChangeLife.Attempt(change, step.Key, Outcome.Done, "ines", at, null, new("PFS", "perhaps", "x")).Refused!.Wrong.ToString().ShouldContain("PFS cannot be perhaps");
         foreach (var s in plan.Steps)
-            change = ChangeLife.Attempt(change, s.Key, Outcome.Done, "ines", at, null, s.Key == step.Key ? new("PFS", "required DH 20", "the device would not take 21") : null).Value!;
+            change = ChangeLife.Attempt(change, s.Key, Outcome.Done, "ines", at, null, s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS") ? new("PFS", "required DH 20", "the device would not take 21") : null).Value!;
+        change.Ticks.Count(t => t.Deviation is not null).ShouldBe(2, "in the stage that adds and in the one that withdraws");
         var built = ChangeLife.Close(change, DemoInventory.All, "ines", at).Value!.AsBuilt.OfType<Tunnel>().Single();
         var view = new TunnelView(DemoInventory.All.With(built), built, Today);
         (view.A.Get(Settings.Pfs).Value!.ToString(), view.B.Get(Settings.Pfs).Value!.ToString()).ShouldBe(("required DH 21", "required DH 20"));

@@ -165,20 +165,95 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
             await page.GetByLabel("Remark, what was seen").FillAsync("the way in is shut");
             await page.GetByRole(AriaRole.Button, new() { Name = "Failed", Exact = true }).ClickAsync();
             await page.Locator(".verdict").GetByText("Step 1 failed: the way in is shut.").WaitForAsync();
+            var renamed = false;
             for (var left = await page.Locator(".step").CountAsync(); left > 0; left--)
             {
                 var number = await page.Locator(".athand").GetAttributeAsync("aria-label");
+                // What is at hand is of this step alone: one value to each number, and nothing said of another attempt.
+                (await page.Locator(".athand kbd").GetByText("1", new() { Exact = true }).CountAsync()).ShouldBeLessThan(2, number);
+                (await page.GetByLabel("Remark, what was seen").InputValueAsync()).ShouldBeEmpty(number);
+                if (number!.StartsWith("Step 1,", StringComparison.Ordinal))
+                    await page.GetByLabel("or a file").SetInputFilesAsync(new FilePayload { Name = "way in.txt", MimeType = "text/plain", Buffer = "it answers"u8.ToArray() });
+                if (await page.Locator(".athand .value").GetByText("name", new() { Exact = true }).CountAsync() > 0 && !renamed)
+                {
+                    renamed = true;
+                    await page.GetByLabel("it was set otherwise").CheckAsync();
+                    await page.GetByLabel("Planned").SelectOptionAsync(new SelectOptionValue { Label = await page.Locator(".athand .value", new() { HasText = "name" }).Locator("code").First.InnerTextAsync() });
+                    await page.GetByLabel("Set instead").FillAsync("cold-in");
+                    await page.GetByLabel("Because").FillAsync("eight characters at most");
+                }
+
                 await page.GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true }).ClickAsync();
                 await page.Locator($".athand[aria-label='{number}']").WaitForAsync(new() { State = WaitForSelectorState.Hidden });
             }
 
             await page.GetByRole(AriaRole.Button, new() { Name = "Close: record as built" }).ClickAsync();
-            await page.Locator(".verdict").GetByText("as planned").WaitForAsync();
+            await page.Locator(".verdict").GetByText("eight characters at most").WaitForAsync();
+            var kept = await page.RunAndWaitForDownloadAsync(() => page.GetByRole(AriaRole.Link, new() { Name = "way in.txt" }).ClickAsync());
+            (await File.ReadAllTextAsync(await kept.PathAsync(), Ct)).ShouldBe("it answers");
             await page.GotoAsync("/tunnels/BRI-NETTLE?tab=history");
             await page.GetByRole(AriaRole.Row, new() { NameRegex = new("tomas close BRI-00") }).WaitForAsync();
             await page.GetByText("10.61.40.0/24", new() { Exact = true }).First.WaitForAsync();
         });
     }
+
+    [Fact]
+    public async Task Urgent_work_begins_on_a_name_is_reviewed_afterwards_and_what_it_skips_is_planned_from_its_own_steps()
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        var change = await ines.DraftAsync(new("SAL-PIERS", null, null, null, "Bounce the uplink", "The line is down.", null, null)
+        {
+            Kind = "free",
+            Steps = [new("switch", "B", "Take the uplink of Long Spit down and up", 2, "The tunnel falls for a moment.", null), new("prove", "us", "Look at the tunnel at noon", 5, null, null)],
+        }, Ct);
+        await With("ines", async page =>
+        {
+            await page.GotoAsync($"/changes/{change.Code}");
+            await page.GetByText("stops traffic").WaitForAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Begin urgently" }).ClickAsync();
+            await page.GetByLabel("On whose word").FillAsync("ines");
+            await page.GetByLabel("Why it cannot wait").FillAsync("the pier is cut off");
+            await page.Locator("form.told").GetByRole(AriaRole.Button, new() { Name = "Begin urgently" }).ClickAsync();
+            await page.GetByText("who wrote it").WaitForAsync();
+            await page.GetByLabel("On whose word").FillAsync("tomas");
+            await page.Locator("form.told").GetByRole(AriaRole.Button, new() { Name = "Begin urgently" }).ClickAsync();
+            await page.GetByText("Urgent, begun on the word of tomas: the pier is cut off.").WaitForAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true }).ClickAsync();
+            await page.GetByRole(AriaRole.Region, new() { Name = "Step 2, at hand" }).WaitForAsync();
+            await page.GetByLabel("Remark, what was seen").FillAsync("nobody is there before noon");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Skip", Exact = true }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Close: record as built" }).ClickAsync();
+            await page.GetByRole(AriaRole.Link, new() { Name = "Plan what is left" }).ClickAsync();
+            (await page.GetByLabel("What it is for").InputValueAsync()).ShouldContain("nobody is there before noon");
+            (await page.Locator("textarea").InputValueAsync()).ShouldBe("prove us Look at the tunnel at noon");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+            await page.GetByText("1 step on SAL-PIERS, written by hand").WaitForAsync();
+        });
+        await With("tomas", async page =>
+        {
+            await page.GotoAsync($"/changes/{change.Code}");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Reviewed afterwards" }).ClickAsync();
+            await page.Locator("form.told").GetByRole(AriaRole.Button, new() { Name = "Reviewed afterwards" }).ClickAsync();
+            await page.GetByText("Reviewed afterwards by tomas.").WaitForAsync();
+        });
+    }
+
+    /// <summary>A change that would make things worse says so, names what it would add and what stays, and cannot go to review.</summary>
+    [Fact]
+    public Task A_plan_that_blocks_says_what_and_cannot_go_on() => With("ines", async page =>
+    {
+        await page.GotoAsync("/tunnels/BRI-DEPOT/plan");
+        await page.GetByRole(AriaRole.Radio, new() { NameRegex = new("^B ") }).CheckAsync();
+        await page.GetByLabel("What is to go").FillAsync("10.62.20.0/24");
+        await page.GetByLabel("What it is for").FillAsync("the loading bay closes");
+        await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+        await page.GetByText("It cannot go to review yet: it would add PAIR-06 on BRI-DEPOT, which blocks.").WaitForAsync();
+        (await page.GetByRole(AriaRole.Button, new() { Name = "Send for review" }).CountAsync()).ShouldBe(0);
+        await page.GetByRole(AriaRole.Region, new() { Name = "Findings it adds" }).GetByText("was degrades").WaitForAsync();
+        await page.GetByRole(AriaRole.Region, new() { Name = "Findings it takes away" }).GetByText("could be one").WaitForAsync();
+        await page.GetByRole(AriaRole.Region, new() { Name = "Findings that stay" }).GetByText("PAIR-11").WaitForAsync();
+    });
 
     [Fact]
     public Task No_page_scrolls_sideways_at_1280_and_none_has_a_serious_barrier() => With("tomas", async page =>

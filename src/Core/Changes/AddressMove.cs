@@ -68,8 +68,10 @@ public static class AddressMove
         maker.Work((t, end) => !ThroughIt(t, end));
         maker.Prove();
         maker.Record();
+        var told = maker.Tunnels.SelectMany(t => t.Then.Ends).Where(e => e.Gateway.Id != gateway.Id).Select(e => e.Owner.Name).Where(o => !asked.Contains(o)).Distinct().ToArray();
         var gateways = maker.Tunnels.SelectMany(t => t.Then.Ends).Where(e => e.Gateway.Id != gateway.Id).Select(e => e.Gateway.Id).Distinct().Count();
         return maker.Done(Sentence.Of($"Moves {uplink} of {gateway.Code} from {old?.ToString() ?? "an address that is not known"} to {now}: {Say.Count(tunnels.Length, "tunnel"):w} and {Say.Count(gateways, "other gateway"):w} with it."), [edit],
-            asked.Length == 0 ? [] : [new VerdictPart(Tone.Weak, Sentence.Of($"{Say.And(asked):w} {(asked.Length == 1 ? "has" : "have"):w} to be asked: they run the other ends."))]);
+            [.. asked.Length == 0 ? [] : new[] { new VerdictPart(Tone.Weak, Sentence.Of($"{Say.And(asked):w} {(asked.Length == 1 ? "has" : "have"):w} to be asked: they run the other ends.")) },
+                .. told.Length == 0 ? [] : new[] { new VerdictPart(Tone.Plain, Sentence.Of($"{(asked.Length == 0 ? "We run every other end" : "We run the rest"):w}; {Say.And(told):w} {(told.Length == 1 ? "has" : "have"):w} to be told when theirs falls.")) }]);
     }
 }

@@ -106,6 +106,7 @@ public static class ChangeLife
         {
             IRecord record = kind == RecordKind.Tunnel ? now.Get<Tunnel>(id) : now.Get<Gateway>(id);
             var form = record is Tunnel t ? WrittenTunnel.Write(t, IdNames.Instance) : ((Gateway)record).Write(IdNames.Instance);
+            var written = new HashSet<string>();
             for (var i = 0; i < c.Plan.Edits.Length; i++)
             {
                 var edit = c.Plan.Edits[i];
@@ -114,7 +115,8 @@ public static class ChangeLife
                 var tick = carriedBy.TryGetValue(i, out var step) ? c.LastTick(step.Key) : null;
                 if (step is not null && tick?.Outcome != Outcome.Done)
                     continue;
-                if (!Node.Same(Edits.Find(form, edit.Path), edit.Before))
+                // What an earlier stage of this very change entered there is no news, also where it was set otherwise.
+                if (written.Add(edit.Path) && !Node.Same(Edits.Find(form, edit.Path), edit.Before))
                     return Stop(new("PLAN-07", $"{edit.Path} of {record.Code} is no longer as {c.Code} found it.", $"See what moved in the history of {record.Code}; correct it there, or back out."));
                 var after = tick?.Deviation is not { } d ? edit.After
                     : ValueOf(step!, d)?.Path is { } valueAt && !InList(valueAt) ? valueAt == edit.Path ? Deviated(valueAt, d.Set).Node : edit.After

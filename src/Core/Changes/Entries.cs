@@ -166,9 +166,9 @@ public static class Entries
         else
         {
             if (end.OwnSubnets is { Known: true } own)
-                yield return new(Work.Selectors, "own", "own subnets", subnets?.OwnFrom is { } from ? $"the list {from}" : List(own.Value!.Items), $"{e}.subnets");
+                yield return new(Work.Selectors, "own", "own subnets", subnets?.OwnFrom is { } from ? $"the list {from}: {List(own.Value!.Items)}" : List(own.Value!.Items), $"{e}.subnets");
             if (end.PeerSubnets is { Known: true } peers)
-                yield return new(Work.Selectors, "theirs", "peer subnets", subnets?.PeerFrom is { } from ? $"the list {from}" : List(peers.Value!.Items), $"{e}.subnets");
+                yield return new(Work.Selectors, "theirs", "peer subnets", subnets?.PeerFrom is { } from ? $"the list {from}: {List(peers.Value!.Items)}" : List(peers.Value!.Items), $"{e}.subnets");
         }
     }
 

@@ -30,9 +30,9 @@ public static class Rekey
                 // Where an end can hold two, the old one stays beside the new until the other end has it.
                 mid.Add(AfterForm.Read(tunnel, Hold(form, e => e.Platform.Keys?.HoldsTwo == true && e.End.KeyHeld is { } k ? k.Send.Union(k.Receive).Append(next) : [next])));
                 after.Add(AfterForm.Read(tunnel, Hold(form, _ => [next])));
-                var two = view.Ends.FirstOrDefault(e => e.Platform.Keys?.HoldsTwo == true && e.End.KeyHeld is not null);
-                if (two is not null)
-                    gaps.Add(new(Tone.Plain, Sentence.Of($"{tunnel}: {two.Name} can hold both keys while they are replaced, so that there is no gap.")));
+                var two = view.Ends.Where(e => e.Platform.Keys?.HoldsTwo == true && e.End.KeyHeld is not null).ToArray();
+                if (two.Length > 0)
+                    gaps.Add(new(Tone.Plain, two.Length == 2 ? Sentence.Of($"{tunnel}: both ends can hold both keys while they are replaced, so that there is no gap.") : Sentence.Of($"{tunnel}: {two[0].Name} can hold both keys while they are replaced, so that there is no gap.")));
             }
         }
 

@@ -116,7 +116,7 @@ public static class ReplacePlatform
                 form = Edits.Put(form, $"{e}.set.{setting.Key}", AfterForm.Written(setting, value));
             }
             else
-                Tell(setting.Label, text, thenText, Carries.Kept, thenText != text ? $"The same, typed in {to.LifetimeUnit!.ToString()!.ToLowerInvariant():w}s." : Sentence.Of($"{to.Title:w} does it alike."));
+                Tell(setting.Label, text, thenText, Carries.Kept, thenText != text ? $"The same, typed in {to.LifetimeUnit!.ToString()!.ToLowerInvariant():w}." : Sentence.Of($"{to.Title:w} does it alike."));
         }
 
         if (!to.Forms.IsEmpty && !to.Forms.Contains(tunnel.Form))

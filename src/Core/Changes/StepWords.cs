@@ -63,11 +63,11 @@ internal static class StepWords
         return last.Length < limit ? name[..(limit - last.Length)].TrimEnd('-') + last : name[..limit];
     }
 
-    /// <summary>What was added is activated; associations that stand in its way are cleared, where the platform does not leave them alone.</summary>
-    public static Sentence Activate(EndView end, IReadOnlyList<Tunnel> gaining) =>
-        end.Platform.SubnetsCost?.What is Disturbance.Nothing or Disturbance.ThatPair
+    /// <summary>What was entered is activated; associations that stand in its way are cleared, unless it only adds and the platform leaves them alone.</summary>
+    public static Sentence Activate(EndView end, IReadOnlyList<Tunnel> tunnels, bool adds = true) =>
+        adds && end.Platform.SubnetsCost?.What is Disturbance.Nothing or Disturbance.ThatPair
             ? Sentence.Of($"Activate on {end.Gateway.Code}: what is up stays up. Nothing else may be waiting there.")
-            : Sentence.Of($"Activate on {end.Gateway.Code}, then clear the old associations of {Tunnels(gaining)}; nothing else may be waiting there.");
+            : Sentence.Of($"Activate on {end.Gateway.Code}, then clear the old associations of {Tunnels(tunnels)}; nothing else may be waiting there.");
 
     public static Sentence Tunnels(IReadOnlyList<Tunnel> tunnels) => tunnels.Count switch
     {
@@ -106,6 +106,8 @@ internal static class StepWords
             Work.Peer when added => Sentence.Of($"Make the peer of {tunnel} on {on} and name it {Name(end, "peer")}."),
             Work.Peer => Sentence.Of($"Alter the peer of {tunnel} on {on}: {Say.And(enter.Select(e => $"{e.After.Label} {e.Before?.Text ?? "nothing"} becomes {e.After.Text}"))}."),
             Work.Key when added => Sentence.Of($"Enter the pre-shared key of {tunnel} on {on}, {texts[0]:w}, and compare its check code with the other end."),
+            Work.Key when Versions(enter[0].Before!) is var had && Versions(enter[0].After) is var has && had.All(has.Contains) =>
+                Sentence.Of($"Enter version {string.Join(", ", has.Except(had)):w} of the key of {tunnel} on {on} beside {enter[0].Before!.Text:w}, which goes on being used until the other end has the new one. Compare its check code with the other end."),
             Work.Key => Sentence.Of($"Replace the key of {tunnel} on {on}: {enter[0].Before?.Text ?? "nothing":w} becomes {texts[0]:w}. Compare its check code with the other end."),
             Work.Options when added => Sentence.Of($"Set the rest of {tunnel} on {on}: {Say.And(enter.Select(e => e.After.Label)):w}."),
             Work.Options => Sentence.Of($"Set on {on} for {tunnel}: {Say.And(enter.Select(e => e.After.Label)):w}."),
@@ -120,6 +122,8 @@ internal static class StepWords
     public static Sentence Withdraws(Work work, Moving t, EndView end, ImmutableArray<(Entry? Before, Entry After)> enter) => work == Work.Key
         ? Sentence.Of($"Withdraw the old key of {t.Then.Tunnel} on {end.Gateway.Code}: {enter[0].After.Text:w} alone stays{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}.")
         : Sentence.Of($"Withdraw on {end.Gateway.Code} what {t.Then.Tunnel} no longer needs: {Say.And(enter.Select(e => $"{e.After.Label} {e.After.Text}"))} alone {(enter.Length == 1 ? "stays" : "stay"):w}{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}.");
+
+    private static string[] Versions(Entry key) => [.. key.Text.Split([' ', ','], StringSplitOptions.RemoveEmptyEntries).Where(w => char.IsAsciiDigit(w[0]))];
 
     /// <summary>What brings an end back to where it was.</summary>
     public static Sentence Undo(EndView end, ImmutableArray<(Entry? Before, Entry After)> enter, ImmutableArray<Entry> gone)

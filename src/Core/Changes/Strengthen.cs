@@ -70,6 +70,9 @@ public static class Strengthen
                     between = Edits.Put(between, $"{end.Name.Key()}.set.ikeProposals", ListNode.OfTexts(newIke.Items.Union(oldIke.Items)));
                 if (end.Get(Settings.EspProposals).Value is { } oldEsp && wanted.FirstOrDefault(w => w.Setting == Settings.EspProposals).Value is Several<EspProposal> newEsp)
                     between = Edits.Put(between, $"{end.Name.Key()}.set.espProposals", ListNode.OfTexts(newEsp.Items.Union(oldEsp.Items)));
+                // Groups of PFS belong to the proposals: a rekey between the two ends' activations has to find one in common.
+                if (end.Get(Settings.Pfs).Value is { Stance: not PfsStance.Refused } oldPfs && wanted.FirstOrDefault(w => w.Setting == Settings.Pfs).Value is Pfs { Stance: not PfsStance.Refused } newPfs)
+                    between = Edits.Put(between, $"{end.Name.Key()}.set.pfs", string.Join(", ", [newPfs.ToString(), .. oldPfs.Groups.Except(newPfs.Groups).Select(g => g.Name)]));
             }
 
             mid = AfterForm.Read(tunnel, between);

@@ -26,7 +26,7 @@ public static class Subnets
 
             if (remove.IsEmpty)
                 continue;
-            var (taken, then) = Remove(ground, side, remove, today);
+            var (taken, then) = Remove(ground, side, remove, today, [.. sides.Where(s => s.TunnelId != side.TunnelId && (s.Remove ?? wish.Remove).ToHashSet().SetEquals(remove))]);
             Take(side, taken, then);
         }
 
@@ -57,7 +57,8 @@ public static class Subnets
             foreach (var step in plan.Steps)
             {
                 // A gateway is saved, tried and activated once, and the whole is closed once.
-                if (step.Key == "record" || (step.Gateway is { } g && Once(step) is { } kind && !saved.Add($"{kind} {g}")))
+                // A second look at the same tunnel would count what the first part of the plan has just added.
+                if (step.Key == "record" || (step.Key == "prove-rest" && parts.Take(i).Any(p => p.TunnelId == id)) || (step.Gateway is { } g && Once(step) is { } kind && !saved.Add($"{kind} {g}")))
                     continue;
                 steps.Add(step with { Key = Named(step.Key), Edits = [.. step.Edits.Select(e => e + edits.Count)], Needs = [.. step.Needs.Select(Named)], TunnelId = step.TunnelId ?? id });
             }
@@ -76,7 +77,7 @@ public static class Subnets
             steps.Insert(Math.Max(steps.FindLastIndex(s => s.Part == Part.Switch && s.Gateway == step.Gateway) + 1, at), step with
             {
                 TunnelId = on.Length > 1 ? null : step.TunnelId,
-                Do = on.Length > 1 && parts.All(p => p.Plan.NewPairs.Length > 0) ? StepWords.Activate(on[0].End(end), [.. on.Select(v => v.Tunnel)]) : step.Do,
+                Do = on.Length > 1 ? StepWords.Activate(on[0].End(end), [.. on.Select(v => v.Tunnel)], parts.All(p => p.Plan.NewPairs.Length > 0)) : step.Do,
                 Needs = [.. steps.Where(s => s.Part == Part.Build && s.Gateway == step.Gateway).Select(s => s.Key)],
             });
         }
@@ -97,7 +98,7 @@ public static class Subnets
 
     private static string? Once(Step step) => new[] { "prepare-way", "save-after", "save", "activate" }.FirstOrDefault(k => step.Key.StartsWith(k + "-", StringComparison.Ordinal));
 
-    private static (Planned, Inventory?) Remove(Inventory inventory, TunnelSide side, ImmutableArray<Prefix> remove, DateOnly today)
+    private static (Planned, Inventory?) Remove(Inventory inventory, TunnelSide side, ImmutableArray<Prefix> remove, DateOnly today, ImmutableArray<TunnelSide> together)
     {
         var tunnel = inventory.Get<Tunnel>(side.TunnelId);
         var refused = new List<Refusal>();
@@ -137,13 +138,16 @@ public static class Subnets
                     if (list == "own" ? end.End.Subnets?.Own is not null : end.End.Subnets?.Peer is not null)
                         form = Edits.Put(form, $"{e}.subnets.{list}[{prefix}]", null);
                 }
-                else if (inventory.UsersOf(end.Gateway.Id, held, tunnel.Id).ToArray() is { Length: > 0 } users)
-                    refused.Add(new("PLAN-09", "remove", $"{prefix} stands in {held} on {end.Gateway.Code}, which {Say.Count(users.Length, "other tunnel"):w} use too: {users[0]}.", $"Take it out of all of them in one change, or give {tunnel} a list of its own first."));
+                else if (inventory.UsersOf(end.Gateway.Id, held, tunnel.Id).Where(u => !together.Any(s => s.TunnelId == u.Id && u.End(end.Name == side.End ? s.End : s.End.Other()).GatewayId == end.Gateway.Id)).ToArray() is { Length: > 0 } users)
+                    refused.Add(new("PLAN-09", "remove", $"{prefix} stands in {held} on {end.Gateway.Code}, which {StepWords.Tunnels(users)} {(users.Length == 1 ? "uses" : "use"):w} too.", $"Take it out of all of them in one change, or give {tunnel} a list of its own first."));
                 else
                 {
                     var gateway = gateways.FirstOrDefault(g => g.Id == end.Gateway.Id) ?? end.Gateway;
                     var was = gateway.Write(IdNames.Instance);
                     var path = $"heldParts[{held}].members[{prefix}]";
+                    // The first tunnel of the change that uses the list took it out for all.
+                    if (Edits.Find(was, path) is null)
+                        continue;
                     edits.Add(new(gateway.Id, RecordKind.Gateway, path, Edits.Find(was, path), null));
                     gateways.RemoveAll(g => g.Id == gateway.Id);
                     gateways.Add(AfterForm.Read(gateway, Edits.Put(was, path, null)));

@@ -160,6 +160,7 @@ public sealed class SubnetsPlanner
         var platform = end.Platform;
         var activates = platform.Effect == Effect.OnActivation;
         var isNear = end.Name == near.Name;
+        var before = steps.Count;
 
         foreach (var pair in added)
         {
@@ -198,17 +199,32 @@ public sealed class SubnetsPlanner
 
         Neighbour(end, isNear, activates ? steps : later, activates ? Part.Build : Part.Switch);
         foreach (var remote in remotes)
-            if (platform.MadeByHand("route") == true && end.End.Routing is null)
+            if (platform.MadeByHand("route") == true && (end.End.Routing is null || end.End.Routes is not null))
                 later.Add(StepWords.New($"route-{e}-{remote}", Part.Switch, end, 1, $"Add the route to {remote} into the tunnel of {view.Tunnel}.", [new("to", $"{remote}"), new("into", "tunnel")],
                     undo: $"Take out the route to {remote} into the tunnel on {end.Gateway.Code}.",
                     edits: end.End.Routes is null ? [] : [Edit($"{e}.routes[tunnel {remote}]", WrittenTunnel.Write(new Route(remote, false)))]));
         if (remotes.Length > 0 && end.End.Routes?.Value is { } routes && platform.MadeByHand("route") == true)
             differs.Add(new(end.Name, "routes", Say.Count(routes.Items.Count(r => !r.Discard), "route"), Say.Count(routes.Items.Count(r => !r.Discard) + remotes.Length, "route"), [.. remotes.Select(r => r.ToString())]));
 
+        if (platform.Effect == Effect.OnRequest)
+            return [.. AsOneRequest(end, before, later)];
         if (activates)
             later.Add(StepWords.New($"activate-{e}", Part.Switch, end, 1 + ((platform.EffectSeconds ?? 0) / 60), StepWords.Activate(end, [view.Tunnel]), [],
                 stops: StepWords.Stops(end), undo: $"Activate on {end.Gateway.Code} again once the entries are out.", needs: [.. steps.Where(s => s.Part == Part.Build && s.Where == StepWords.WhereOf(end)).Select(s => s.Key)]));
         return later;
+    }
+
+    /// <summary>Where a gateway is asked for in one request, everything of its end is one step.</summary>
+    private IEnumerable<Step> AsOneRequest(EndView end, int before, List<Step> later)
+    {
+        Step[] all = [.. steps.Skip(before), .. later];
+        steps.RemoveRange(before, steps.Count - before);
+        if (all.Length == 0)
+            yield break;
+        var minutes = 1 + ((end.Platform.EffectSeconds ?? 120) / 60);
+        yield return StepWords.New($"request-{end.Name.Key()}", Part.Switch, end, minutes, $"Send one request for {view.Tunnel} on {end.Gateway.Code} with these values; it takes about {Say.Count(minutes, "minute"):w}.",
+            [.. all.SelectMany(s => s.Enter)], [.. all.SelectMany(s => s.Expect)], stops: all.Select(s => s.Stops).FirstOrDefault(s => s is not null),
+            undo: $"Send the request on {end.Gateway.Code} again with the values as they were.", edits: [.. all.SelectMany(s => s.Edits)]);
     }
 
     /// <summary>The step that brings the new prefixes into the selectors of an end: its list, the held part it shares, or its pairs.</summary>

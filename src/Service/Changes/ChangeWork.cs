@@ -44,7 +44,11 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, ServiceSettin
             : (await Tunnels.TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
         async Task<T> Named<T>(string field, RecordKind kind, string? code)
             where T : class, IRecord => string.IsNullOrWhiteSpace(code) ? throw ProblemException.Field(field, $"no {kind.Word()} is named", $"the code of a {kind.Word()}")
-            : (await reader.ByCodeAsync<T>(asker.Scope, kind, code.Trim(), ct))?.Record ?? throw ProblemException.NotFound(kind.Word(), code, await reader.BeginningAsync(asker.Scope, kind, code, ct));
+            : (await reader.ByCodeAsync<T>(asker.Scope, kind, code.Trim(), ct))?.Record ?? await OnlyAsync<T>(kind, code.Trim());
+        // The beginning of a code is enough where one record alone begins so.
+        async Task<T> OnlyAsync<T>(RecordKind kind, string code)
+            where T : class, IRecord => await reader.BeginningAsync(asker.Scope, kind, code, ct) is { Count: 1 } only ? (await reader.ByCodeAsync<T>(asker.Scope, kind, only[0], ct))!.Record
+            : throw ProblemException.NotFound(kind.Word(), code, await reader.BeginningAsync(asker.Scope, kind, code, ct));
         Address AddressOf(string field, string? text) => Address.Parse(text ?? "") is { Ok: true } read ? read.Value : throw ProblemException.Field(field, $"'{Typed.Short(text ?? "")}' is not an address", "an address such as 198.51.100.20");
         var kind = string.IsNullOrWhiteSpace(given.Kind) ? "subnets" : given.Kind.Trim().ToLowerInvariant().Replace('-', ' ');
         switch (kind)
@@ -124,7 +128,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, ServiceSettin
                     var gateway = await Named<Gateway>("gateway", RecordKind.Gateway, given.Gateway);
                     var platform = await Named<Platform>("platform", RecordKind.Platform, given.Platform);
                     var on = await reader.OnGatewayAsync(gateway.Id, ct);
-                    return (new PlatformWish(gateway.Id, platform.Id, [.. on.Where(t => t.State != TunnelState.Planned).OrderBy(t => t.Code, StringComparer.OrdinalIgnoreCase).Select(t => t.Id)]) { Beside = given.Beside is null ? null : AddressOf("beside", given.Beside) }, _ => $"Move {gateway.Code} to {platform.Title}");
+                    return (new PlatformWish(gateway.Id, platform.Id, [.. on.Where(t => t.State != TunnelState.Planned).OrderBy(t => t.Code, StringComparer.OrdinalIgnoreCase).Select(t => t.Id)]) { Beside = given.Beside is null ? null : await FreeAsync(writing, reader, asker, "beside", AddressOf("beside", given.Beside), gateway.Id, ct) }, _ => $"Move {gateway.Code} to {platform.Title}");
                 }
 
             case "address move":
@@ -132,7 +136,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, ServiceSettin
                     var gateway = await Named<Gateway>("gateway", RecordKind.Gateway, given.Gateway);
                     var uplink = given.Uplink ?? gateway.Uplinks.FirstOrDefault()?.Label ?? "";
                     var on = (await reader.OnGatewayAsync(gateway.Id, ct)).Where(t => t.State != TunnelState.Planned && new[] { t.A, t.B }.Any(e => e.GatewayId == gateway.Id && (e.Uplinks.IsEmpty || e.Uplinks.Contains(uplink))));
-                    return (new AddressWish(gateway.Id, uplink, AddressOf("address", given.Address), [.. on.OrderBy(t => t.Code, StringComparer.OrdinalIgnoreCase).Select(t => t.Id)]), _ => $"New outer address for {gateway.Code} {uplink}");
+                    return (new AddressWish(gateway.Id, uplink, await FreeAsync(writing, reader, asker, "address", AddressOf("address", given.Address), gateway.Id, ct), [.. on.OrderBy(t => t.Code, StringComparer.OrdinalIgnoreCase).Select(t => t.Id)]), _ => $"New outer address for {gateway.Code} {uplink}");
                 }
 
             case "retire":
@@ -155,6 +159,18 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, ServiceSettin
             default:
                 throw ProblemException.Field("kind", $"'{Typed.Short(kind)}' is not a kind of change", "subnets, new tunnel, rekey, strengthen, replace platform, address move, retire or free");
         }
+    }
+
+    /// <summary>Refuses an outer address that another gateway shows, wherever in the fleet; it is named to whoever may see it.</summary>
+    private static async Task<Address> FreeAsync(Storage.Writing.Writing writing, RecordReader reader, Asker asker, string field, Address address, string but, CancellationToken ct)
+    {
+        if (await new Lists(writing.Read).AtOuterAsync(Scope.Everything, address, ct) is { } id && id != but)
+        {
+            var there = (await reader.ByIdAsync<Gateway>(asker.Scope, id, ct))?.Record.Code;
+            throw ProblemException.Field(field, $"{address} is the outer address of {there ?? "another customer's gateway"}", there is null ? "another address" : $"another address, or correct {there} first");
+        }
+
+        return address;
     }
 
     private static SubnetPair PairOf(string text)
@@ -262,8 +278,8 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, ServiceSettin
             var (made, problems) = RecordBody.Read(record.Kind, record.Id, Edits.Put(RecordBody.Form(record), pending.At.Path, (given.Value ?? "").Trim()));
             if (made is null)
                 throw ProblemException.Field("value", problems[0].Wrong, problems[0].Right);
-            if (made is Gateway g && g.Uplinks.Select(u => u.Outer).OfType<Address>().SelectMany(around.At).FirstOrDefault(x => x.Id != g.Id) is { } there)
-                throw ProblemException.Field("value", $"{given.Value!.Trim()} is the outer address of {there.Code}", "the address that this one has");
+            foreach (var outer in (made as Gateway)?.Uplinks.Select(u => u.Outer).OfType<Address>() ?? [])
+                await FreeAsync(writing, reader, asker, "value", outer, made.Id, ct);
             var ground = around.With(made);
             var (next, refused) = ChangeLife.Fill(change, PlanOf(ground, change.Wish, now), pending, given.Value!.Trim(), asker.Name, now);
             writing.Put(made);

@@ -16,11 +16,17 @@ public static class ProofFiles
         if (name.Length is 0 or > 120 || name.Any(char.IsControl))
             throw ProblemException.Field("file.name", name.Length == 0 ? "the file has no name" : $"'{Typed.Short(name)}' is no name that can be kept", "a name of at most 120 characters, such as counters.png");
         var content = given.Content ?? "";
-        if (content.Length is 0 || content.Length / 4 * 3L > Most + 3)
-            throw ProblemException.Field("file", content.Length == 0 ? $"{name} is empty" : $"{name} is larger than 4 MiB", "a file of 1 octet to 4 MiB; of a large capture, the part that proves it");
+        ProblemException Wrong(string what) => ProblemException.Field("file", what, "a file of 1 octet to 4 MiB; of a large capture, the part that proves it");
+        if (content.Length == 0)
+            throw Wrong($"{name} is empty");
+        // Looked at before it is decoded, and again when its size is known to the octet.
+        if (content.Length / 4 * 3L > Most + 3)
+            throw Wrong($"{name} is larger than 4 MiB");
         var bytes = new byte[(content.Length / 4 * 3) + 3];
         if (!Convert.TryFromBase64String(content, bytes, out var size))
             throw ProblemException.Field("file.content", "it is not Base64 (RFC 4648, section 4)", "the octets of the file in Base64");
+        if (size > Most)
+            throw Wrong($"{name} is larger than 4 MiB");
         bytes = bytes[..size];
         return new(new(name, Convert.ToHexStringLower(SHA256.HashData(bytes)), size), bytes);
     }
