@@ -121,6 +121,8 @@ internal static class Printing
             StepValues(s, step, 15);
             foreach (var v in step.Expect)
                 s.Line(s.In("soft", $"{new string(' ', 15)}{v.Label}: {v.Text}"));
+            if (step.Outcome is null && step.Proof is not null)
+                s.Wrapped($"proof: {step.Proof.Text}", 15, "soft");
             foreach (var a in step.Attempts.Where(a => a.Remark is not null || a.Set is not null || a.Proof is not null || a.File is not null))
                 s.Wrapped($"{a.Outcome} by {a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}{(a.Remark is null ? "" : $": {a.Remark}")}{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}", 15, "soft");
         }

@@ -505,3 +505,9 @@ catch (HttpRequestException)
     Console.Error.WriteLine("The service is not reachable. Is it running? Next: make demo, or set VELLUMKEEP_URL.");
     return 6;
 }
+catch (Exception e) when (e is not OperationCanceledException)
+{
+    // Nothing that should happen; whoever reads it can do more with one line than with our insides.
+    Console.Error.WriteLine($"Something failed here that should not have: {e.Message} Next: tell whoever looks after Vellumkeep what you typed.");
+    return 6;
+}

@@ -36,7 +36,23 @@ builder.Configuration.AddCommandLine(given, new Dictionary<string, string>
 });
 var settings = builder.Configuration.GetSection("Vellumkeep").Get<ServiceSettings>() ?? new();
 if (settings.ReviewWithinHours is < 1 or > 720)
-    throw new InvalidOperationException($"Urgent work cannot be reviewed within {settings.ReviewWithinHours} hours: give --review-within-hours 1 to 720.");
+{
+    Refuse($"--review-within-hours is {settings.ReviewWithinHours}. Right would be: 1 to 720, within which urgent work has to be reviewed.");
+    return;
+}
+
+DateTimeOffset? standing = null;
+if (settings.Clock is { Length: > 0 } clockText)
+{
+    if (settings.Demo is not { Length: > 0 } || !DateTimeOffset.TryParse(clockText, CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment))
+    {
+        Refuse(settings.Demo is not { Length: > 0 } ? "A standing clock is only for the demo. Right would be: --demo with --clock, or neither." : $"--clock is '{Typed.Short(clockText)}'. Right would be: a moment such as 2026-11-24T08:00:00Z.");
+        return;
+    }
+
+    standing = moment;
+}
+
 if (settings.Demo is { Length: > 0 })
     settings.House ??= "QUI";
 var describing = args.Contains("openapi");
@@ -49,12 +65,12 @@ if (args is ["schema", ..])
 // Structured logs to standard error; request paths are logged without their query, bodies never.
 builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()
     .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+    // A start that fails is told below, in one line.
+    .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", Serilog.Events.LogEventLevel.Fatal)
     .WriteTo.Console(new Serilog.Formatting.Compact.RenderedCompactJsonFormatter(), standardErrorFromLevel: Serilog.Events.LogEventLevel.Verbose));
 
 var databases = settings.Postgres is { Length: > 0 } postgres ? Databases.Postgres(postgres) : Databases.Sqlite(Path.Combine(settings.Data, "vellumkeep.db"));
-TimeProvider clock = settings.Clock is { Length: > 0 } at
-    ? settings.Demo is { Length: > 0 } ? new StandingClock(DateTimeOffset.Parse(at, CultureInfo.InvariantCulture)) : throw new InvalidOperationException("A standing clock is only for the demo: give --demo with --clock.")
-    : TimeProvider.System;
+TimeProvider clock = standing is { } stands ? new StandingClock(stands) : TimeProvider.System;
 builder.Services.AddSingleton(databases).AddSingleton(settings).AddSingleton(clock).AddSingleton<Keeper>().AddSingleton<PeopleStore>()
     .AddSingleton<Importing>().AddSingleton<SheetImport>().AddSingleton<TunnelWork>().AddSingleton<ChangeWork>().AddSingleton<KeyWork>().AddSingleton(new Sealing(settings.Sealing is { Length: > 0 } sealing ? sealing : Path.Combine(settings.Data, "sealing"))).AddSingleton<DemoScenario>().AddSingleton<RecordWork>()
     .AddSingleton<Commits>().AddHostedService(s => s.GetRequiredService<Commits>()).AddHostedService<DailyCheck>();
@@ -162,15 +178,33 @@ try
 }
 catch (NewerDatabaseException newer)
 {
-    Console.Error.WriteLine(newer.Message);
-    Environment.ExitCode = 2;
+    Refuse(newer.Message);
     return;
 }
 
 if (settings.Demo is { Length: > 0 } demo && !await app.Services.GetRequiredService<PeopleStore>().AnybodyAsync(CancellationToken.None))
     await app.Services.GetRequiredService<DemoScenario>().LoadAsync(demo, clock.GetUtcNow(), CancellationToken.None);
-await app.StartAsync();
+try
+{
+    await app.StartAsync();
+}
+catch (Exception e) when (e is IOException or FormatException or InvalidOperationException)
+{
+    Refuse($"The service cannot listen: {e.Message.TrimEnd('.')}. Right would be: --urls with an address of this machine and a port that nothing else uses.");
+    return;
+}
+
 foreach (var url in app.Urls)
     Console.Out.WriteLine($"Vellumkeep is at {url}");
 Console.Out.Flush();
 await app.WaitForShutdownAsync();
+
+// A start that cannot be: one line, and no more.
+static void Refuse(string what)
+{
+    Console.Error.WriteLine(what);
+    // Whoever keeps the log elsewhere is told on the screen as well.
+    if (Console.IsErrorRedirected)
+        Console.Out.WriteLine(what);
+    Environment.ExitCode = 2;
+}

@@ -239,6 +239,42 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
         });
     }
 
+    /// <summary>Two engineers on one run sheet: what one ticks the other sees without asking, and neither loses a word that is being typed.</summary>
+    [Fact]
+    public async Task What_one_ticks_the_other_sees_as_it_comes_and_a_number_copies_a_value()
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        using var tomas = await demo.Service.ClientAsync("tomas");
+        var change = await ines.DraftAsync(new("BRI-MILK", null, null, null, null, "perrin knows the key", null, null) { Kind = "rekey" }, Ct);
+        await ines.ActAsync(change.Code, "submit", new(null, null), null, Ct);
+        await tomas.ActAsync(change.Code, "approve", new(null, null), (await tomas.ChangeAsync(change.Code, Ct)).Version, Ct);
+        await ines.ActAsync(change.Code, "begin", new(null, null), null, Ct);
+        await With("tomas", async page =>
+        {
+            await page.Context.GrantPermissionsAsync(["clipboard-read", "clipboard-write"]);
+            await page.GotoAsync($"/changes/{change.Code}");
+            await page.GetByRole(AriaRole.Region, new() { Name = "Step 1, at hand" }).WaitForAsync();
+            await page.GetByLabel("Proof: a line").FillAsync("the way in ans");
+            // The other one ticks a later step.
+            await ines.AttemptAsync(change.Code, 2, new("done", null, null, null, null, "made 22:01"), Ct);
+            await page.Locator("#step-2").GetByText("made 22:01").WaitForAsync();
+            (await page.GetByLabel("Proof: a line").InputValueAsync()).ShouldBe("the way in ans");
+            await page.Locator(".verdict").GetByText($"1 of {change.Steps.Count} steps settled").WaitForAsync();
+            // The step that enters the key's version is taken at hand out of turn, and its value copied by its number.
+            var enters = change.Steps.First(s => s.Enter.Count > 0);
+            await page.GetByRole(AriaRole.Button, new() { Name = $"Work on step {enters.Number}", Exact = true }).ClickAsync();
+            await page.GetByRole(AriaRole.Region, new() { Name = $"Step {enters.Number}, at hand" }).WaitForAsync();
+            (await page.Locator(".athand kbd").AllInnerTextsAsync()).ShouldBe(enters.Enter.Select((_, i) => $"{i + 1}"));
+            await page.Keyboard.PressAsync("1");
+            await page.Locator(".athand").GetByText("copied").WaitForAsync();
+            (await page.EvaluateAsync<string>("navigator.clipboard.readText()")).ShouldBe(enters.Enter[0].Text);
+            // A number that is typed into a field is a number.
+            await page.GetByLabel("Remark, what was seen").FillAsync("");
+            await page.GetByLabel("Remark, what was seen").PressAsync("1");
+            (await page.GetByLabel("Remark, what was seen").InputValueAsync()).ShouldBe("1");
+        });
+    }
+
     /// <summary>A change that would make things worse says so, names what it would add and what stays, and cannot go to review.</summary>
     [Fact]
     public Task A_plan_that_blocks_says_what_and_cannot_go_on() => With("ines", async page =>

@@ -93,6 +93,26 @@ public class StorageTests
         (await after.VerifyAsync(Ct)).Broken.ShouldBeNull();
     }
 
+    /// <summary>A start that cannot be is refused in one line that says what would be right.</summary>
+    [Fact]
+    public async Task A_wrong_start_is_refused_in_one_line()
+    {
+        await using var running = await RunningService.StartAsync(false);
+        var fresh = Directory.CreateTempSubdirectory("vellumkeep-").FullName;
+        foreach (var (args, says) in new (string[], string)[]
+        {
+            (["--review-within-hours", "0"], "1 to 720"), (["--clock", "2026-11-24T08:00:00Z"], "--demo with --clock"), (["--demo", Path.Combine(RunningService.Root, "demo"), "--clock", "noon"], "--clock is 'noon'"),
+            (["--urls", running.Url.ToString()], "a port that nothing else uses"),
+        })
+        {
+            var (status, told, error) = await RunningService.ServiceAsync(["--data", fresh, .. args.Contains("--urls") ? [] : new[] { "--urls", "http://127.0.0.1:0" }, .. args]);
+            status.ShouldBe(2, says);
+            told.ShouldNotContain("Vellumkeep is at");
+            error.Split('\n').ShouldContain(l => l.Contains(says, StringComparison.Ordinal) && l.Contains("Right would be", StringComparison.Ordinal), error);
+            error.ShouldNotContain("   at ");
+        }
+    }
+
     [Fact]
     public async Task A_database_of_a_later_version_is_refused_and_left_alone()
     {

@@ -77,7 +77,7 @@ public static class Subnets
             steps.Insert(Math.Max(steps.FindLastIndex(s => s.Part == Part.Switch && s.Gateway == step.Gateway) + 1, at), step with
             {
                 TunnelId = on.Length > 1 ? null : step.TunnelId,
-                Do = on.Length > 1 ? StepWords.Activate(on[0].End(end), [.. on.Select(v => v.Tunnel)], parts.All(p => p.Plan.NewPairs.Length > 0)) : step.Do,
+                Do = StepWords.Activate(on[0].End(end), [.. on.Select(v => v.Tunnel)], adds: parts.All(p => p.Plan.NewPairs.Length > 0)),
                 Needs = [.. steps.Where(s => s.Part == Part.Build && s.Gateway == step.Gateway).Select(s => s.Key)],
             });
         }

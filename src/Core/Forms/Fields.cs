@@ -45,7 +45,7 @@ public sealed class Fields
         this.path = path;
         this.reading = reading;
         problemsBefore = reading.Problems.Count;
-        map = node as MapNode ?? MapNode.Empty;
+        map = node as MapNode ?? new MapNode([], node?.Line ?? 0);
         if (node is not (null or MapNode))
             reading.Problems.Add(new(path, node.Line, $"'{Typed.Short(node.ToString())}' stands where fields are expected", "key: value lines below it"));
     }

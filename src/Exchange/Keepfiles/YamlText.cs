@@ -36,9 +36,10 @@ public static class YamlText
                 return (null, new("file", lines, $"this line is {line.Length} characters long", $"lines of at most {LongestLine} characters, one field on each"));
         }
 
+        Parser? parser = null;
         try
         {
-            var parser = new Parser(new StringReader(text));
+            parser = new Parser(new StringReader(text));
             parser.Consume<StreamStart>();
             if (!parser.TryConsume<DocumentStart>(out _))
                 return (null, new("file", 1, "the file is empty", "vellumkeep: inventory/1"));
@@ -53,6 +54,11 @@ public static class YamlText
         catch (YamlException e)
         {
             return (null, new("file", (int)e.Start.Line, $"this is not readable YAML: {Typed.Short(Typed.Trim(e.Message))}", "check the indentation, colons and quotes of this line"));
+        }
+        catch (InvalidOperationException)
+        {
+            // The scanner gives up so where a bracket or a brace is never closed.
+            return (null, new("file", (int)Math.Max(1, parser?.Current?.End.Line ?? 1), "this is not readable YAML: a bracket or a brace is not closed here or below", "as many ] and } as there are [ and {"));
         }
     }
 

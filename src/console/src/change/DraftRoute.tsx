@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, told, type Contract } from "../api";
@@ -279,6 +279,7 @@ function DraftForm(props: {
           {Field({ name: "uplinkA", label: <span className="a">A uplink</span>, help: "all of them when left empty" })}
           {Field({ name: "uplinkB", label: <span className="b">B uplink</span> })}
         </div>
+        <BetweenGateways a={text("gatewayA").trim()} b={text("gatewayB").trim()} />
         {Field({ name: "pairs", label: "Subnet pairs, one to a line, A first", rows: 3, required: true, help: "10.50.0.0/24 - 10.51.0.0/24" })}
         {Field({
           name: "suite",
@@ -345,5 +346,72 @@ function DraftForm(props: {
         </button>
       </div>
     </form>
+  );
+}
+
+/** The two ends that are named: where each stands, what it shows to the other, and what both can do. */
+function BetweenGateways({ a, b }: { a: string; b: string }) {
+  const known = useQueries({
+    queries: [a, b].map((code) => ({
+      queryKey: ["gateway", code],
+      queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
+      enabled: code.length > 2,
+      retry: false,
+    })),
+  });
+  const [near, far] = known.map((k) => k.data);
+  const common = useQuery({
+    queryKey: ["common", a, b, "strongest"],
+    queryFn: async () => {
+      const under = (version: string) => told(api.GET("/api/v1/sums/common", { params: { query: { a, b, version } } }));
+      const newer = await under("IKEv2");
+      return newer.bothSpeak ? newer : under("IKEv1");
+    },
+    enabled: !!near && !!far,
+  });
+  if (!near && !far) return null;
+  const bank = (end: "a" | "b", g: Contract["GatewayPage"] | undefined) => (
+    <div>
+      {g && (
+        <>
+          <b className={end}>
+            {end.toUpperCase()} {g.site}
+          </b>{" "}
+          <span className="src">
+            {g.platformName} · run by {g.runBy}
+          </span>
+          {g.uplinks.map((u) => (
+            <div key={u.label}>
+              <code>{u.outer}</code> <span className="src">{u.label}</span>
+            </div>
+          ))}
+        </>
+      )}
+    </div>
+  );
+  return (
+    <section aria-label="The two ends">
+      <div className="thenow">
+        {bank("a", near)}
+        {bank("b", far)}
+      </div>
+      {common.data && (
+        <p>
+          {!common.data.bothSpeak || common.data.ike.length === 0 ? (
+            <span className="stops">They have no IKE proposal in common.</span>
+          ) : (
+            <>
+              Both can do <code>{common.data.ike[0].proposal}</code> under {common.data.version}
+              {common.data.esp.length > 0 && (
+                <>
+                  , and <code>{common.data.esp[0].proposal}</code> for ESP
+                </>
+              )}
+              .
+            </>
+          )}
+        </p>
+      )}
+    </section>
   );
 }

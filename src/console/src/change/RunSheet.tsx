@@ -126,6 +126,11 @@ function OneStep({ code, s, many, open, onChoose }: { code: string; s: Step; man
           </span>
         )}
         <Values s={s} />
+        {!s.outcome && s.proof && (
+          <div className="more">
+            proof: <Said says={s.proof} />
+          </div>
+        )}
         {s.attempts
           .filter((a) => a.remark || a.set || a.proof || a.file)
           .map((a, i) => (
