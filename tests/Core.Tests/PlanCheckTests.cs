@@ -165,4 +165,17 @@ public class PlanCheckTests
         gone.Steps.Count(s => s.Gateway == "churn-gw1" && s.Enter.Any(v => v.Label == "own subnets")).ShouldBe(1);
         gone.Edits.Count(e => e.Kind == RecordKind.Gateway).ShouldBe(1);
     }
+
+    /// <summary>A neighbour that lists what it takes is told of the new prefix; one that lists nothing takes all, and a list would be the first to hold anything back.</summary>
+    [Fact]
+    public void A_neighbour_without_a_list_is_given_none()
+    {
+        var tunnel = DemoInventory.Tunnel("THR-PLATES-1");
+        var wish = new SubnetsWish(tunnel.Id, EndName.A, [Prefix.Parse("10.50.8.0/24").Value], []);
+        bool Takes(Tunnel t) => Planner.Plan(DemoInventory.All.With([t]), wish, DemoInventory.Today).Plan!.Edits.Any(e => e.Path == "b.routing.accepts[10.50.8.0/24]");
+        Takes(tunnel).ShouldBeTrue();
+        Takes(tunnel with { B = tunnel.B with { Routing = tunnel.B.Routing! with { Accepts = [] } } }).ShouldBeFalse();
+        // What a wider one covers is taken already.
+        Takes(tunnel with { B = tunnel.B with { Routing = tunnel.B.Routing! with { Accepts = [Prefix.Parse("10.50.0.0/16").Value] } } }).ShouldBeFalse();
+    }
 }

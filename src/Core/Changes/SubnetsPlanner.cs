@@ -300,7 +300,8 @@ public sealed class SubnetsPlanner
             return;
         var (e, list, now) = (end.Name.Key(), isNear ? "announces" : "accepts", isNear ? routing.Announces : routing.Accepts);
         var missing = wish.Add.Where(p => !now.Any(n => n.Contains(p))).ToImmutableArray();
-        if (missing.IsEmpty)
+        // Where nothing is listed nothing is held back, and a list of the new prefixes alone would be the first to do so.
+        if (now.IsEmpty || missing.IsEmpty)
             return;
         var prefixes = Say.And(missing.Select(p => p.ToString()));
         differs.Add(new(end.Name, $"{routing.Protocol} {list}", string.Join(", ", now), string.Join(", ", now.Concat(missing)), [.. missing.Select(p => p.ToString())]));

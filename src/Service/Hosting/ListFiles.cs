@@ -16,7 +16,7 @@ public sealed class ListFiles : IEndpointFilter
         if (form is not ("csv" or "xlsx"))
             throw ProblemException.Field("as", $"'{Typed.Short(form)}' is not a form of a list", "csv or xlsx");
         var type = items.GetType().GetInterfaces().First(i => i.IsGenericType && i.GetGenericTypeDefinition() == typeof(IEnumerable<>)).GetGenericArguments()[0];
-        var columns = type.GetProperties().Where(p => p.Name != "Digest" && Shows(p.PropertyType)).ToArray();
+        var columns = type.GetProperties().Where(p => p.Name is not ("Digest" or nameof(FindingPage.Was)) && Shows(p.PropertyType)).ToArray();
         var rows = items.Cast<object>().Select(item => (IReadOnlyList<object?>)[.. columns.Select(c => Cell(c.GetValue(item)))]);
         string[] heads = [.. columns.Select(c => char.ToLowerInvariant(c.Name[0]) + c.Name[1..])];
         var name = $"{context.HttpContext.Request.Path.Value!.Split('/')[^1]}.{form}";
