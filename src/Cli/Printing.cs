@@ -59,6 +59,9 @@ internal static class Printing
         }
     }
 
+    /// <summary>The gateway of a step, where several tunnels leave it open which device A or B is and the sentence does not name it.</summary>
+    public static string? Device(ChangePage c, StepPage step) => c.Tunnels.Count > 1 && step.Gateway is { } gateway && !step.Do.Text.Contains(gateway, StringComparison.Ordinal) ? gateway : null;
+
     /// <summary>What a step enters and takes out, where its sentence does not name it.</summary>
     public static void StepValues(Screen s, StepPage step, int indent)
     {
@@ -112,9 +115,7 @@ internal static class Printing
             if (step.Part != part)
                 s.Line(s.In("soft", "\n" + (part = step.Part)));
             var mark = step.Outcome switch { "done" => s.In("holds", "done   "), "skipped" => s.In("weak", "skipped"), "failed" => s.In("stops", "failed "), _ => "       " };
-            // Of several tunnels, A and B do not say which device.
-            var on = c.Tunnels.Count > 1 && step.Gateway is { } gateway && !step.Do.Text.Contains(gateway, StringComparison.Ordinal) ? $"{gateway}: " : "";
-            var lines = Screen.Lines($"{on}{(step.Asked is { } who ? $"Ask {who}: " : "")}{step.Do.Text}{(step.Stops is { } stops ? " " + stops.Text : "")}", s.Width - 16).ToArray();
+            var lines = Screen.Lines($"{(Device(c, step) is { } device ? $"{device}: " : "")}{(step.Asked is { } who ? $"Ask {who}: " : "")}{step.Do.Text}{(step.Stops is { } stops ? " " + stops.Text : "")}", s.Width - 16).ToArray();
             s.Line($"{step.Number,3} {mark} {Where(s, step.Where),-2} {lines[0]}");
             foreach (var line in lines[1..])
                 s.Line(new string(' ', 15) + line);

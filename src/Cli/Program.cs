@@ -335,8 +335,7 @@ root.Add(CalcCommands.Make(frame));
         screen.Verdict(c.Verdict);
         if (c.State == "under way" && c.Steps.FirstOrDefault(s => s.Outcome is null or "failed") is { } next)
         {
-            var on = c.Tunnels.Count > 1 && next.Gateway is { } gateway && !next.Do.Text.Contains(gateway, StringComparison.Ordinal) ? $" on {gateway}" : "";
-            screen.Wrapped($"Next, step {next.Number}{(next.Where == "us" ? "" : $" at {next.Where}{on}")}: {(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}{(next.Stops is null ? "" : $" {next.Stops.Text}")}");
+            screen.Wrapped($"Next, step {next.Number}{(next.Where == "us" ? "" : $" at {next.Where}{(Printing.Device(c, next) is { } device ? $" on {device}" : "")}")}: {(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}{(next.Stops is null ? "" : $" {next.Stops.Text}")}");
             Printing.StepValues(screen, next, 4);
             if (next.Proof is not null)
                 screen.Wrapped($"proof: {next.Proof.Text}", 4, "soft");

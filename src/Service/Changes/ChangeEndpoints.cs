@@ -74,10 +74,8 @@ public static class ChangeEndpoints
         Given<FillGiven>("fill", Role.Engineer, "Fill in a value that was pending; what depends on it is computed anew, and approval stays", (w, a, now, code, g, ct) => w.FillAsync(a, now, code, g, ct));
         Given<UrgentGiven>("urgent", Role.Engineer, "Begin urgent work on a second person's word; it is reviewed afterwards", (w, a, now, code, g, ct) => w.UrgentAsync(a, now, code, g, ct));
 
-        api.MapPost("/changes/{code}/steps/{step:int}", async (string code, int step, AttemptStep given, ChangeWork work, Keys.KeyWork keys, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        api.MapPost("/changes/{code}/steps/{step:int}", async (string code, int step, AttemptStep given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
-            var texts = new[] { ("remark", given.Remark), ("set", given.Set), ("reason", given.Reason), ("proof", given.Proof) }.Where(t => t.Item2 is { Length: > 0 }).Select(t => (t.Item1, System.Text.Encoding.UTF8.GetBytes(t.Item2!)));
-            await keys.RefuseAsync(http.Asker(), code, given.File is null ? texts : texts.Append(("file", ProofFiles.Read(given.File).Bytes)), ct);
             await work.AttemptAsync(http.Asker(), clock.GetUtcNow(), code, step, given, ct);
             return await PageAsync(code, databases, clock, http, ct);
         }).For(Role.Engineer).WithName("attemptStep").WithSummary("Note an attempt at a step: done, skipped or failed; with a deviation where it was set otherwise").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);

@@ -1,7 +1,7 @@
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>What is done with changes, from wish to record. Callable with any clock.</summary>
-public sealed class ChangeWork(Databases databases, Keeper keeper, ServiceSettings settings)
+public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork keys, ServiceSettings settings)
 {
     /// <summary>Characters of pasted proof: it stands in the record, every version of it.</summary>
     private const int MostProof = 20_000;
@@ -295,7 +295,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, ServiceSettin
 
     public Task BackOutAsync(Asker asker, DateTimeOffset now, string code, string? remark, CancellationToken ct) => StepAsync(asker, now, "back out", code, null, (c, _, _) => ChangeLife.BackOut(c, asker.Name, now, remark), ct);
 
-    public Task AttemptAsync(Asker asker, DateTimeOffset now, string code, int step, AttemptStep given, CancellationToken ct)
+    public async Task AttemptAsync(Asker asker, DateTimeOffset now, string code, int step, AttemptStep given, CancellationToken ct)
     {
         var outcome = Change.Outcomes.Parse(given.Outcome ?? "");
         if (!outcome.Ok)
@@ -303,7 +303,9 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, ServiceSettin
         if (given.Proof is { Length: > MostProof } long_)
             throw ProblemException.Field("proof", $"it has {long_.Length:N0} characters", $"at most {MostProof:N0}; what is longer goes as a file");
         var file = given.File is null ? null : ProofFiles.Read(given.File);
-        return StepAsync(asker, now, "step", code, null, (c, _, _) =>
+        var texts = new[] { ("remark", given.Remark), ("set", given.Set), ("reason", given.Reason), ("proof", given.Proof) }.Where(t => t.Item2 is { Length: > 0 }).Select(t => (t.Item1, System.Text.Encoding.UTF8.GetBytes(t.Item2!)));
+        await keys.RefuseAsync(asker, code, file is null ? texts : texts.Append(("file", file.Bytes)), ct);
+        await StepAsync(asker, now, "step", code, null, (c, _, _) =>
         {
             var key = KeyOf(c, step);
             var does = c.Plan.Steps[step - 1];
