@@ -23,7 +23,7 @@ internal static class Serving
     public static async Task HistoryAsync(string file, int count, int seed)
     {
         var databases = Databases.Sqlite(file);
-        await Reprojecting.PrepareAsync(databases, new(databases), DateTimeOffset.UtcNow, default);
+        await databases.MigrateAsync(default);
         CommitRow last;
         List<(string Id, RecordKind Kind, int Version, byte[] Body, string Code, string Name, string? State, string? Owner)> records;
         await using (var context = databases.Open())
@@ -55,7 +55,7 @@ internal static class Serving
                 records[n] = r = r with { Version = r.Version + 1, Body = body };
                 moved.Add(n);
                 var row = new VersionRow { RecordId = r.Id, Version = r.Version, Kind = r.Kind, CommitNumber = last.Number + 1, Body = body };
-                last = Keeper.Chained(last, last.Number + 1, new(random.Next(5) switch { 0 => "ines", 1 => "tomas", 2 => "odile", 3 => "bram", _ => "maker" }, at, "describe"), [row]);
+                last = Chain.Next(last, last.Number + 1, new(random.Next(5) switch { 0 => "ines", 1 => "tomas", 2 => "odile", 3 => "bram", _ => "maker" }, at, "describe"), [row]);
                 Execute(commit, last.Number, last.At, last.Who, last.Act, null, last.Before, last.Digest);
                 Execute(version, r.Id, r.Version, (int)r.Kind, last.Number, body, r.Code, r.Name, r.State, r.Owner);
             }

@@ -273,7 +273,7 @@ root.Add(CalcCommands.Make(frame));
     {
         var text = await c.ExportAsync(p.GetValue(customer), ct);
         if (p.GetValue(output) is { } to)
-            await File.WriteAllTextAsync(to, text, ct);
+            await PrivateFile.WriteAsync(to, text, ct);
         else
             Console.Out.Write(text);
         return 0;
@@ -303,7 +303,7 @@ root.Add(CalcCommands.Make(frame));
     var byHand = new Option<string[]>("--step") { Description = "a step: part, where and what, such as: build B Fit the spare power supply" };
     var leftFrom = Text("--left-from", "a change that is done: the steps that it skipped");
     var (number, value) = (new Argument<int>("number") { Description = "number of the pending value" }, new Argument<string>("value") { Description = "the value" });
-    var (named, because) = (new Option<string>("--named") { Description = "sign-in name of who said that it may begin", Required = true }, new Option<string>("--why") { Description = "why it cannot wait", Required = true });
+    var (named, because) = (new Option<string>("--named") { Description = "sign-in name of the second person: somebody who may approve the change", Required = true }, new Option<string>("--why") { Description = "why it cannot wait", Required = true });
     var output = Text("--output", "a file to write it to");
     var (wall, wallOf) = (Text("--wall", "begin as a clock on the wall shows it at the site of an end, such as 2026-11-27T21:00"), Text("--at-end", "the end at whose site it hangs: A (when left out) or B"));
     var proof = Text("--proof", "what proves it: a line, or @file with what the device said");
@@ -448,12 +448,19 @@ root.Add(CalcCommands.Make(frame));
             });
             return 0;
         }, name, start, wall, wallOf, minutes),
-        Verb("urgent", "begin urgent work on a second person's word; it is reviewed afterwards", async (p, c, ct) =>
+        Verb("urgent", "ask a second person to let urgent work begin before it is reviewed; they confirm it for themselves", async (p, c, ct) =>
         {
             var after = await c.UrgentAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, new(p.GetValue(named)!, p.GetValue(because)!), ct);
             Shows(p, after, () => Told(after));
             return 0;
         }, name, named, because),
+        Verb("confirm-urgent", "let urgent work begin that you were asked about, as you read it now; it is reviewed afterwards", async (p, c, ct) =>
+        {
+            var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+            var after = await c.ActAsync(change.Code, "confirm-urgent", new(p.GetValue(remark), null), change.Version, ct);
+            Shows(p, after, () => Told(after));
+            return 0;
+        }, name, remark),
         Verb("remark", "remark on it, on a step or on the whole", async (p, c, ct) =>
         {
             var after = await c.ActAsync((await c.ChangeAsync(p.GetValue(name)!, ct)).Code, "remark", new(p.GetValue(remark), p.GetValue(stepNumber)) { Value = p.GetValue(remarkOn) }, null, ct);
@@ -504,7 +511,17 @@ catch (HttpRequestException)
     Console.Error.WriteLine("The service is not reachable. Is it running? Next: make demo, or set VELLUMKEEP_URL.");
     return 6;
 }
-catch (Exception e) when (e is not OperationCanceledException)
+catch (OperationCanceledException)
+{
+    Console.Error.WriteLine("Cut off before the service answered. What was asked may have been done: look before you ask again.");
+    return 6;
+}
+catch (IOException e)
+{
+    Console.Error.WriteLine($"{e.Message.TrimEnd('.')}. Nothing more was done.");
+    return 6;
+}
+catch (Exception e)
 {
     // Nothing that should happen; whoever reads it can do more with one line than with our insides.
     Console.Error.WriteLine($"Something failed here that should not have: {e.Message} Next: tell whoever looks after Vellumkeep what you typed.");

@@ -76,6 +76,10 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
     public Task<Page<CommitLine>> CommitsAsync(string? who, string? customer, string? kind, string? from, string? to, string? before, int? most, CancellationToken ct) =>
         GetAsync<Page<CommitLine>>("history" + Query(("who", who), ("customer", customer), ("kind", kind), ("from", from), ("to", to), ("before", before), ("most", most is { } m ? Text(m) : null)), ct);
 
+    /// <summary>Who came in, was refused, or took something out; newest first.</summary>
+    public Task<Page<AuditLine>> AuditAsync(string? who, string? what, string? outcome, string? from, string? to, string? before, int? most, CancellationToken ct) =>
+        GetAsync<Page<AuditLine>>("audit" + Query(("who", who), ("what", what), ("outcome", outcome), ("from", from), ("to", to), ("before", before), ("most", most is { } m ? Text(m) : null)), ct);
+
     public Task<Verified> VerifyAsync(CancellationToken ct) => GetAsync<Verified>("history/verified", ct);
 
     /// <summary>The whole database as one file.</summary>
@@ -92,7 +96,7 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
 
     public Task<GivenPassword> GivePasswordAsync(string name, CancellationToken ct) => SendAsync<GivenPassword>(HttpMethod.Post, $"people/{Uri.EscapeDataString(name)}/password", new { }, null, ct);
 
-    public Task ReplacePasswordAsync(ReplacePassword given, CancellationToken ct) => SendAsync(HttpMethod.Post, "session/password", given, null, ct);
+    public Task<PasswordReplaced> ReplacePasswordAsync(ReplacePassword given, CancellationToken ct) => SendAsync<PasswordReplaced>(HttpMethod.Post, "session/password", given, null, ct);
 
     public Task<AccessPage> AccessAsync(CancellationToken ct) => GetAsync<AccessPage>("access", ct);
 
@@ -185,7 +189,7 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
 
     public Task<ChangePage> DraftAsync(DraftChange given, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, "changes", given, null, ct);
 
-    /// <summary>submit, approve, return, begin, recompute, close, back-out or drop.</summary>
+    /// <summary>submit, approve, return, begin, confirm-urgent, recompute, close, back-out or drop.</summary>
     /// <param name="version">The version that was read; needed to approve.</param>
     public Task<ChangePage> ActAsync(string code, string act, ActRemark remark, int? version, CancellationToken ct) => SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/{act}", remark, version, ct);
 

@@ -79,6 +79,9 @@ public sealed record ChangePage(
 
     public UrgentLine? Urgent { get; init; }
 
+    /// <summary>That somebody was asked to let urgent work begin, and has not said so yet.</summary>
+    public UrgentAskedLine? UrgentAsked { get; init; }
+
     /// <summary>What came of it is not what was planned: skipped steps, and pending values that stayed so.</summary>
     public required IReadOnlyList<string> LeftOver { get; init; }
 
@@ -104,6 +107,9 @@ public sealed record ChangeKeyLine(string Tunnel, int Version, IReadOnlyList<int
 
 /// <summary>That urgent work began on a word, and the review it owes.</summary>
 public sealed record UrgentLine(string Named, string Why, DateTimeOffset ReviewBy, string? ReviewedBy, DateTimeOffset? ReviewedAt, bool Overdue);
+
+/// <summary>Who asked whom to let urgent work begin, why and when.</summary>
+public sealed record UrgentAskedLine(string By, string Named, string Why, DateTimeOffset At);
 
 /// <summary>An end of the tunnel of a change.</summary>
 public sealed record ChangeEnd(string Site, string Gateway, string Platform, string TakesEffect, string RunBy);
@@ -161,18 +167,18 @@ public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes)
 /// <summary>A value that was pending.</summary>
 public sealed record FillGiven(int Number, string Value);
 
-/// <summary>Whose word urgent work begins on, and why it cannot wait.</summary>
+/// <summary>Who is asked to let urgent work begin: a second person who may approve the change; and why it cannot wait.</summary>
 public sealed record UrgentGiven(string Named, string Why);
 
 /// <summary>An attempt at a step: done, skipped (with a reason) or failed (with what was seen). Set and Reason: a deviation from the value Planned.</summary>
-public sealed record AttemptStep(string Outcome, string? Remark, string? Planned, string? Set, string? Reason, string? Proof = null)
+public sealed record AttemptStep(string Outcome, string? Remark, string? Planned, string? Set, string? Reason, [property: MostCharacters(20_000)] string? Proof = null)
 {
     /// <summary>A file that proves it: a screen shot, a saved configuration.</summary>
     public ProofFileGiven? File { get; init; }
 }
 
 /// <summary>A file of at most 4 MiB, its octets in Base64 (RFC 4648, section 4).</summary>
-public sealed record ProofFileGiven(string Name, string Content);
+public sealed record ProofFileGiven(string Name, [property: MostCharacters(6 * 1024 * 1024)] string Content);
 
 /// <summary>A file kept as proof: got by its digest (SHA-256).</summary>
 public sealed record ProofFileLine(string Name, string Digest, int Size);

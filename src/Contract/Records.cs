@@ -11,10 +11,10 @@ public sealed record FieldInfo(string Key, string Shape, bool Required, string A
 /// <summary>
 /// A record to write: whole as fields (form) or as keepfile text, or only some values by path (set). Reason: needed where it alters how something in service behaves.
 /// </summary>
-public sealed record WriteRecord(JsonElement? Form, string? Text, IReadOnlyList<SetValue>? Set, string? Reason);
+public sealed record WriteRecord(JsonElement? Form, [property: MostCharacters(1024 * 1024)] string? Text, IReadOnlyList<SetValue>? Set, string? Reason);
 
 /// <summary>A value at a path such as <c>name</c> or <c>networks[cold store].purpose</c>; null takes it out.</summary>
-public sealed record SetValue(string Path, string? Value);
+public sealed record SetValue(string Path, [property: MostCharacters(200_000)] string? Value);
 
 /// <summary>
 /// What writing a record did, or (dryRun) would do. As: added, described, corrected, retired, or nothing. Altered: the paths that alter how tunnels behave, for which a reason is needed.
@@ -50,8 +50,8 @@ public sealed record MovedNow(long Number, DateTimeOffset At, string Who, string
 /// <summary>A record that a commit wrote, and at which version.</summary>
 public sealed record CommitRecordLine(string Kind, string Code, int Version);
 
-/// <summary>The outcome of going through the whole chain. Broken: the first commit that does not hold; null when all do.</summary>
-public sealed record Verified(long Commits, long? Broken, string Digest);
+/// <summary>The outcome of going through the whole chain. Broken: the first commit that does not hold; null when all do. Differs: what stands otherwise than the history says, at most fifty.</summary>
+public sealed record Verified(long Commits, long? Broken, string Digest, IReadOnlyList<string> Differs);
 
 /// <summary>What differs between two versions of a record.</summary>
 public sealed record VersionsCompared(string Kind, string Code, int From, int To, DateTimeOffset FromAt, DateTimeOffset ToAt, IReadOnlyList<Difference> Differences);

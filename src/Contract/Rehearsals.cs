@@ -43,7 +43,7 @@ public sealed record PairingLine(string UplinkA, string UplinkB, string WhenASta
 public sealed record DetectionLine(string End, string UplinkA, string UplinkB, decimal? Seconds, string Working);
 
 /// <summary>A rehearsal of something that is not kept: a keepfile with one tunnel (and what it refers to that is not kept yet), or a tunnel that is kept with other values.</summary>
-public sealed record HypotheticalTunnel(string? Keepfile, string? Tunnel, IReadOnlyList<MendValueLine>? Values);
+public sealed record HypotheticalTunnel([property: MostCharacters(200_000)] string? Keepfile, string? Tunnel, IReadOnlyList<MendValueLine>? Values);
 
 /// <summary>Accepts a finding of a tunnel as it stands. Digest: that of the finding as it was read. Until: the last day, at most a year ahead.</summary>
 public sealed record AcceptFinding(string Code, string Subject, string Digest, string Reason, string Until);

@@ -30,6 +30,9 @@ public sealed record NewToken(string Name, int Days, string? Most = null);
 /// <summary>The old password and the new one.</summary>
 public sealed record ReplacePassword(string Old, string New);
 
+/// <summary>A password was replaced: how many sessions and tokens ended with the old one, and what stays.</summary>
+public sealed record PasswordReplaced(int SessionsEnded, int TokensEnded, string Stays);
+
 /// <summary>A token, shown this once.</summary>
 public sealed record MadeToken(string Id, string Name, string Token, DateTimeOffset ExpiresAt);
 

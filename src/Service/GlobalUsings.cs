@@ -25,3 +25,4 @@ global using Vellumkeep.Storage.Reading;
 global using Vellumkeep.Storage.Rows;
 global using Vellumkeep.Storage.Writing;
 global using Vellumkeep.Service.Hosting;
+global using Vellumkeep.Service.Audits;

@@ -1,32 +1,56 @@
 using System.Data.Common;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Npgsql;
 
 namespace Vellumkeep.Storage;
 
 /// <summary>Where the inventory is kept, and how a context on it is made.</summary>
 public sealed class Databases
 {
+    /// <summary>Connections to PostgreSQL that one service holds at most, where the connection string says nothing: well below the 100 that a server gives out by default.</summary>
+    private const int DefaultPool = 40;
+
+    /// <summary>Seconds for which SQLite waits for another writer of the same file; writers of this service wait in line before that.</summary>
+    private const int Busy = 5;
+
     private readonly Func<KeepContext> make;
 
-    private Databases(Func<KeepContext> make, bool postgres) => (this.make, IsPostgres) = (make, postgres);
+    private Databases(Func<KeepContext> make, int? pool) => (this.make, PoolSize) = (make, pool);
 
-    public bool IsPostgres { get; }
+    public bool IsPostgres => PoolSize is not null;
 
-    /// <summary>SQLite in a file; the folder is made when it is missing.</summary>
+    /// <summary>The most connections to PostgreSQL; null for SQLite.</summary>
+    public int? PoolSize { get; }
+
+    /// <summary>The line of writers: SQLite would let one in by chance, and has one door.</summary>
+    internal SemaphoreSlim Writers { get; } = new(1);
+
+    /// <summary>SQLite in a file; the folder is made when it is missing, for its owner alone.</summary>
     public static Databases Sqlite(string file)
     {
-        Directory.CreateDirectory(Path.GetDirectoryName(Path.GetFullPath(file))!);
-        var options = new DbContextOptionsBuilder<SqliteKeepContext>().UseSqlite($"Data Source={file};Foreign Keys=True;Default Timeout=30").UseSnakeCaseNamingConvention()
+        Private.Folder(Path.GetDirectoryName(Path.GetFullPath(file))!);
+        Private.File(file);
+        var options = new DbContextOptionsBuilder<SqliteKeepContext>().UseSqlite($"Data Source={file};Foreign Keys=True;Default Timeout={Busy}").UseSnakeCaseNamingConvention()
             .AddInterceptors(Pragmas.Instance).Options;
-        return new(() => new SqliteKeepContext(options), false);
+        return new(() => new SqliteKeepContext(options), null);
     }
 
-    /// <summary>PostgreSQL by a connection string.</summary>
+    /// <summary>PostgreSQL by a connection string; what it does not say is bounded here.</summary>
+    /// <exception cref="ArgumentException">It is no connection string.</exception>
     public static Databases Postgres(string connection)
     {
-        var options = new DbContextOptionsBuilder<PostgresKeepContext>().UseNpgsql(connection).UseSnakeCaseNamingConvention().Options;
-        return new(() => new PostgresKeepContext(options), true);
+        var built = new NpgsqlConnectionStringBuilder(connection);
+        var said = built.Keys.Cast<string>().ToHashSet(StringComparer.OrdinalIgnoreCase);
+        if (!said.Contains("Maximum Pool Size"))
+            built.MaxPoolSize = DefaultPool;
+        if (!said.Contains("Timeout"))
+            built.Timeout = 10;
+        if (!said.Contains("Command Timeout"))
+            built.CommandTimeout = 30;
+        var options = new DbContextOptionsBuilder<PostgresKeepContext>().UseNpgsql(built.ConnectionString).UseSnakeCaseNamingConvention().Options;
+        return new(() => new PostgresKeepContext(options), built.MaxPoolSize);
     }
 
     public KeepContext Open() => make();
@@ -65,13 +89,20 @@ public sealed class Databases
 
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData data)
         {
+            if (OnlyReads(connection))
+                return;
             using var command = connection.CreateCommand();
             command.CommandText = Text;
             command.ExecuteNonQuery();
         }
 
+        /// <summary>Whether somebody only looks whether the file is there.</summary>
+        private static bool OnlyReads(DbConnection connection) => new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly;
+
         public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData data, CancellationToken ct = default)
         {
+            if (OnlyReads(connection))
+                return;
             await using var command = connection.CreateCommand();
             command.CommandText = Text;
             await command.ExecuteNonQueryAsync(ct);

@@ -1,3 +1,5 @@
+global using Vellumkeep.Storage.Reading;
+global using Vellumkeep.Storage.Writing;
 global using System.Collections.Immutable;
 global using System.Globalization;
 global using Microsoft.EntityFrameworkCore;

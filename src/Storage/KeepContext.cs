@@ -43,6 +43,12 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
 
     public DbSet<AnsweredRow> Answered => Set<AnsweredRow>();
 
+    public DbSet<SignInTryRow> SignInTries => Set<SignInTryRow>();
+
+    public DbSet<KnownAddressRow> KnownAddresses => Set<KnownAddressRow>();
+
+    public DbSet<AuditRow> Audit => Set<AuditRow>();
+
     /// <summary>The collation under which text orders by its bytes: addresses and times are compared as text.</summary>
     protected abstract string ByteOrder { get; }
 
@@ -151,6 +157,19 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
         });
         b.Entity<CookieKeyRow>(e => e.HasKey(k => k.Id));
         b.Entity<AnsweredRow>(e => e.HasKey(a => new { a.Person, a.Key }));
+        b.Entity<SignInTryRow>(e =>
+        {
+            e.HasKey(t => t.Key);
+            e.HasIndex(t => t.Since);
+        });
+        b.Entity<KnownAddressRow>(e => e.HasKey(k => new { k.Person, k.Address }));
+        b.Entity<AuditRow>(e =>
+        {
+            e.HasKey(a => a.Id);
+            e.HasIndex(a => new { a.Who, a.Id });
+            e.HasIndex(a => a.At);
+            e.Property(a => a.At).UseCollation(ByteOrder);
+        });
         b.Entity<PersonRow>(e => e.HasKey(p => p.Name));
         b.Entity<TokenRow>(e =>
         {

@@ -14,13 +14,21 @@ public static class Wordings
             if (literal.Length > 0)
                 parts.Add(new("text", literal));
             if (argument is not null)
-                parts.Add(argument.Kind == ArgumentKind.Tunnel && !sees(argument.Owner)
-                    ? new("word", "another customer's tunnel")
+                parts.Add(argument.Owner is { } owner && !sees(owner)
+                    ? new("word", Hidden(argument.Kind))
                     : new(argument.Kind.ToString().ToLowerInvariant(), argument.Text));
         }
 
         return new(string.Concat(parts.Select(p => p.Text)), parts);
     }
+
+    /// <summary>What is said instead of something that belongs to a customer whom the asker may not see.</summary>
+    private static string Hidden(ArgumentKind kind) => kind switch
+    {
+        ArgumentKind.Tunnel => "another customer's tunnel",
+        ArgumentKind.Value => "a prefix",
+        _ => "as its owner has it recorded",
+    };
 
     public static IReadOnlyList<VerdictSentence> Show(this IEnumerable<VerdictPart> verdict, Sees sees) =>
         [.. verdict.Select(v => new VerdictSentence(v.Tone.ToString().ToLowerInvariant(), v.Says.Show(sees)))];
@@ -32,7 +40,7 @@ public static class Wordings
     public static FindingPage Show(this Finding f, string tunnel, Sees sees, DateTimeOffset? firstSeen = null) => new(
         f.Code, Checks.All.FirstOrDefault(c => c.Code == f.Code)?.Title ?? "", Severities.Words.Of(f.Severity), tunnel, f.Subject, f.RowKey,
         f.After is { } after ? Core.Quantities.Lifetime.Say(after) : null, f.What.Show(sees), f.Why.Show(sees), f.Do.Show(sees), f.Standard,
-        [.. f.Evidence.Select(e => new EvidenceLine(e.End?.ToString(), e.Label, e.Value, e.From))], firstSeen, f.Digest,
+        [.. f.Evidence.Where(e => e.Owner is null || sees(e.Owner)).Select(e => new EvidenceLine(e.End?.ToString(), e.Label, e.Value, e.From))], firstSeen, f.Digest,
         f.Accepted is { } a ? new(a.Reason, a.By, Scalars.Write(a.On), Scalars.Write(a.Until)) : null);
 
     /// <summary>A value for reading; where it refers to another record by id, by that record's code.</summary>

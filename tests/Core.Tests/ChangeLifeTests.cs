@@ -66,7 +66,8 @@ public class ChangeLifeTests
             case 3: return (ChangeLife.Begin(c, who, at, []), null);
             case 4: return (ChangeLife.BackOut(c, who, at, act.Outcome == 0 ? " " : "the device refused"), null);
             case 5 when act.Step == 0: return (ChangeLife.Drop(c, who, at, null), null);
-            case 6: return (ChangeLife.BeginUrgently(c, who, at, People[act.Step % 3], act.Outcome == 0 ? "" : "it burns", at.AddHours(24)), null);
+            case 6 when act.Step % 2 == 0: return (ChangeLife.AskUrgently(c, who, at, People[act.Step % 3], act.Outcome == 0 ? "" : "it burns"), null);
+            case 6: return (ChangeLife.ConfirmUrgently(c, who, at, null, at.AddHours(24), []), null);
             case 7: return (ChangeLife.ReviewAfter(c, who, at, null), null);
             case 8: return (ChangeLife.Remarked(c, who, at, "a remark", step.Key), null);
             case 9:
@@ -84,6 +85,9 @@ public class ChangeLifeTests
     {
         (now.Approval?.By).ShouldNotBe(now.Author);
         (now.Urgent is { } u && (u.Named == now.Author || u.ReviewedBy == now.Author)).ShouldBeFalse();
+        // Urgent work begins by the act of the person who was asked, never of the one who asked.
+        if (was.State != ChangeState.UnderWay && now.Urgent is not null && was.Urgent is null)
+            (now.Passages[^1].By, was.UrgentAsked!.Named, was.UrgentAsked.By == now.Passages[^1].By).ShouldBe((now.Urgent.Named, now.Urgent.Named, false));
         // Nothing said or ticked is ever lost, and what happened is told in order.
         now.Ticks.Take(was.Ticks.Length).ShouldBe(was.Ticks);
         now.Remarks.Take(was.Remarks.Length).ShouldBe(was.Remarks);

@@ -83,11 +83,16 @@ public class PlanCheckTests
     public void Urgent_work_needs_another_person_and_the_review_another_than_the_author()
     {
         var change = Of(Rekey("BRI-ASHLOW"));
-        ChangeLife.BeginUrgently(change, "tomas", Night, "ines", "down", Night).Refused!.Wrong.ToString().ShouldContain("who wrote it");
-        ChangeLife.BeginUrgently(change, "tomas", Night, "Tomas", "down", Night).Refused!.Wrong.ToString().ShouldContain("who begins it");
-        ChangeLife.BeginUrgently(change, "tomas", Night, "odile", " ", Night).Refused.ShouldNotBeNull();
+        ChangeLife.AskUrgently(change, "tomas", Night, "ines", "down").Refused!.Wrong.ToString().ShouldContain("who wrote it");
+        ChangeLife.AskUrgently(change, "tomas", Night, "Tomas", "down").Refused!.Wrong.ToString().ShouldContain("who asks for it");
+        ChangeLife.AskUrgently(change, "tomas", Night, "odile", " ").Refused.ShouldNotBeNull();
+        ChangeLife.ConfirmUrgently(change, "odile", Night, null, Night, []).Refused!.Wrong.ToString().ShouldContain("Nobody asked");
         ChangeLife.ReviewAfter(change, "odile", Night, null).Refused!.Wrong.ToString().ShouldContain("owes no review");
-        var begun = ChangeLife.BeginUrgently(change, "tomas", Night, "odile", "down", Night.AddHours(24)).Value!;
+        var asked = ChangeLife.AskUrgently(change, "ines", Night, "odile", "down").Value!;
+        asked.State.ShouldBe(ChangeState.Draft, "a name that the author typed begins nothing");
+        foreach (var other in new[] { "ines", "tomas" })
+            ChangeLife.ConfirmUrgently(asked, other, Night, null, Night, []).Refused!.Wrong.ToString().ShouldContain("odile was asked");
+        var begun = ChangeLife.ConfirmUrgently(asked, "odile", Night, null, Night.AddHours(24), []).Value!;
         (begun.State, begun.Urgent!.Named).ShouldBe((ChangeState.UnderWay, "odile"));
         ChangeLife.ReviewAfter(begun, "ines", Night, null).Refused!.Wrong.ToString().ShouldContain("author never approves");
         ChangeLife.ReviewAfter(ChangeLife.ReviewAfter(begun, "odile", Night, "right").Value!, "odile", Night, null).Refused.ShouldNotBeNull();

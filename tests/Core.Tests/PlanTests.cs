@@ -276,6 +276,7 @@ public class PlanTests
     [Fact]
     public void Of_two_values_that_are_planned_alike_the_one_that_is_named_was_set_otherwise()
     {
+        var at = new DateTimeOffset(2026, 11, 27, 22, 0, 0, TimeSpan.Zero);
         var tunnel = DemoInventory.Tunnel("THR-PLATES-2");
         var form = Edits.Put(RecordBody.Form(tunnel), "agreed.espLifetime", new MapWriter().Add("a", new MapWriter().Add("time", "21600 s").Done()).Done());
         var all = DemoInventory.All.With(RecordBody.Read(RecordKind.Tunnel, tunnel.Id, form).Record!);
@@ -283,8 +284,8 @@ public class PlanTests
         var change = new Change("c", "C-1", "t", "w", "x", new NewTunnelWish(tunnel.Id), plan, ChangeState.UnderWay, null, "ines", [], null, [], []);
         var step = plan.Steps.First(s => s.Where == Where.A && s.Enter.Count(v => v.Text == "21,600 s") == 2);
         foreach (var s in plan.Steps)
-            change = ChangeLife.Attempt(change with { Plan = plan with { Steps = [.. plan.Steps.Select(x => x with { Enter = [.. x.Enter.Select(v => v with { Waits = null })] })] } }, s.Key, Outcome.Done, "ines", default, null, s.Key == step.Key ? new("ESP lifetime", "3600 s", "as at the other end") : null).Value!;
-        var built = ChangeLife.Close(change, all, "ines", default).Value!.AsBuilt.OfType<Tunnel>().Single();
+            change = ChangeLife.Attempt(change with { Plan = plan with { Steps = [.. plan.Steps.Select(x => x with { Enter = [.. x.Enter.Select(v => v with { Waits = null })] })] } }, s.Key, Outcome.Done, "ines", at, null, s.Key == step.Key ? new("ESP lifetime", "3600 s", "as at the other end") : null).Value!;
+        var built = ChangeLife.Close(change, all, "ines", at).Value!.AsBuilt.OfType<Tunnel>().Single();
         var end = new TunnelView(all.With(built), built, Today).A;
         (end.Get(Settings.IkeLifetime).Value!.Time.InSeconds, end.Get(Settings.EspLifetime).Value!.Time.InSeconds).ShouldBe((21600, 3600));
     }

@@ -140,11 +140,11 @@ public class SheetTests
     public void A_column_that_was_guessed_wrong_is_matched_by_hand_and_what_cannot_be_matched_is_refused()
     {
         const string text = "Name,Near,Far,Near nets,Far nets\nPEN-1,192.0.2.1,192.0.2.2,10.1.0.0/24,10.2.0.0/24\n";
-        var table = SheetFile.Read(Encoding.UTF8.GetBytes(text), "x.csv").Value;
+        var table = SheetFile.Read(Encoding.UTF8.GetBytes(text), "x.csv", ct: TestContext.Current.CancellationToken).Value;
         var said = new Dictionary<string, string> { ["Near"] = "a.outer", ["Far"] = "b.outer", ["Near nets"] = "a.subnets", ["E"] = "b.subnets", ["Name"] = "tunnel" };
         // Nothing in this sheet is a heading that is known, so that it is told which row to look for.
         SheetInventory.Read(table, said, "PEN", Nothing).Wrong!.ShouldContain("no row of headings");
-        table = SheetFile.Read(Encoding.UTF8.GetBytes(text.Replace("Near nets,Far nets", "Subnet,Subnet,Notes,PSK").Replace("/24\n", "/24,x,y\n")), "x.csv").Value;
+        table = SheetFile.Read(Encoding.UTF8.GetBytes(text.Replace("Near nets,Far nets", "Subnet,Subnet,Notes,PSK").Replace("/24\n", "/24,x,y\n")), "x.csv", ct: TestContext.Current.CancellationToken).Value;
         said = new() { ["Near"] = "a.outer", ["Far"] = "b.outer" };
         SheetInventory.Read(table, said, "PEN", Nothing).Value.ShouldSatisfyAllConditions(r => r.Tunnels.ShouldBe(1), r => r.Problems.ShouldBeEmpty());
         SheetInventory.Read(table, new Dictionary<string, string> { ["Nearr"] = "a.outer" }, "PEN", Nothing).ShouldSatisfyAllConditions(r => r.Wrong!.ShouldContain("'Nearr'"), r => r.Right!.ShouldContain("Near"));
@@ -156,22 +156,22 @@ public class SheetTests
     [InlineData("")]
     [InlineData("\0\0\0\0")]
     [InlineData(",,,\n,,,\n")]
-    public void What_is_no_sheet_is_refused_and_nothing_is_thrown(string content) => SheetFile.Read(Encoding.UTF8.GetBytes(content), "x").Ok.ShouldBeFalse();
+    public void What_is_no_sheet_is_refused_and_nothing_is_thrown(string content) => SheetFile.Read(Encoding.UTF8.GetBytes(content), "x", ct: TestContext.Current.CancellationToken).Ok.ShouldBeFalse();
 
     [Fact]
     public void A_list_written_as_a_sheet_reads_back_and_no_cell_becomes_a_formula()
     {
         string[] heads = ["code", "what"];
         IReadOnlyList<object?>[] rows = [["A-1", "=HYPERLINK(\"http://x.example\")"], ["A-2", "two\nlines, \"quoted\""], ["A-3", 42]];
-        var csv = SheetFile.Read(SheetFile.Csv(heads, rows), "x.csv").Value;
+        var csv = SheetFile.Read(SheetFile.Csv(heads, rows), "x.csv", ct: TestContext.Current.CancellationToken).Value;
         csv.Rows[0].ShouldBe(heads);
         csv.Rows[1][1].ShouldStartWith("'=");
         csv.Rows[2][1].ShouldBe("two\nlines, \"quoted\"", StringCompareShould.IgnoreLineEndings);
-        var xlsx = SheetFile.Read(SheetFile.Xlsx(heads, rows), "x.xlsx").Value;
+        var xlsx = SheetFile.Read(SheetFile.Xlsx(heads, rows), "x.xlsx", ct: TestContext.Current.CancellationToken).Value;
         xlsx.Rows.Select(r => r[0]).ShouldBe(["code", "A-1", "A-2", "A-3"]);
         xlsx.Rows[3][1].ShouldBe("42");
     }
 
     private static SheetRead Sheet(string file, string? customer = null) =>
-        SheetInventory.Read(SheetFile.Read(File.ReadAllBytes(Path.Combine(DemoInventory.Root, "demo/sheet", file)), file).Value, new Dictionary<string, string>(), customer, Nothing).Value;
+        SheetInventory.Read(SheetFile.Read(File.ReadAllBytes(Path.Combine(DemoInventory.Root, "demo/sheet", file)), file, ct: TestContext.Current.CancellationToken).Value, new Dictionary<string, string>(), customer, Nothing).Value;
 }

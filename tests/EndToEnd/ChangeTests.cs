@@ -60,11 +60,11 @@ public class ChangesOnSqlite(DemoService demo) : ChangeTests(demo), IClassFixtur
         (await Vellumkeep.Running.RunningService.ServiceAsync(["backup", backup, "--data", Demo.Service.Data])).Status.ShouldBe(0);
         var bytes = await File.ReadAllBytesAsync(backup, Ct);
         Encoding.Latin1.GetString(bytes).ShouldNotContain(shown.Key);
-        foreach (var sealing in Directory.GetFiles(Path.Combine(Demo.Service.Data, "sealing")))
+        foreach (var sealing in Directory.GetFiles(Demo.Service.Keys))
             bytes.AsSpan().IndexOf(File.ReadAllBytes(sealing)).ShouldBe(-1);
         File.Delete(backup);
         // Sealed anew under another sealing key it is the same.
-        (await Vellumkeep.Running.RunningService.ServiceAsync(["reseal", "--data", Demo.Service.Data])).Out.ShouldContain("sealed under 0002");
+        (await Vellumkeep.Running.RunningService.ServiceAsync(["re-encrypt", "--data", Demo.Service.Data])).Out.ShouldContain("encrypted under 0002-");
         (await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("after the sealing key was replaced"), Ct)).Key.ShouldBe(shown.Key);
     }
 

@@ -22,6 +22,9 @@ public sealed class RunningService : IAsyncDisposable
 
     public string Data { get; }
 
+    /// <summary>The key folder, beside the data.</summary>
+    public string Keys => Data + "-keys";
+
     public Uri Url { get; private set; } = new("http://127.0.0.1");
 
     public string Log { get; private set; } = "";
@@ -144,6 +147,8 @@ public sealed class RunningService : IAsyncDisposable
             try
             {
                 Directory.Delete(Data, true);
+                if (Directory.Exists(Keys))
+                    Directory.Delete(Keys, true);
                 break;
             }
             catch (IOException)

@@ -33,13 +33,13 @@ internal static class PeopleCommands
             Frame.Verb("give-password", "give somebody a password, shown this once; they have to replace it", async (p, c, ct) =>
             {
                 var made = await c.GivePasswordAsync(p.GetValue(name)!, ct);
-                f.Shows(p, made, () => s.Line($"{made.Password}\nShown this once. {made.Name} has to replace it at the next sign-in; every session of theirs has ended."));
+                f.Shows(p, made, () => s.Line($"{made.Password}\nShown this once. {made.Name} has to replace it at the next sign-in; every session and token of theirs has ended."));
                 return 0;
             }, name),
             Frame.Verb("password", "replace one's own password; both are read from prompts or from two lines of standard input", async (p, c, ct) =>
             {
-                await c.ReplacePasswordAsync(new(Session.Password("Old password: "), Session.Password("New password: ")), ct);
-                s.Line("Replaced. Every other session of yours has ended.");
+                var done = await c.ReplacePasswordAsync(new(Session.Password("Old password: "), Session.Password("New password: ")), ct);
+                f.Shows(p, done, () => s.Line($"Replaced. {done.SessionsEnded} sessions and {done.TokensEnded} tokens made with the old password have ended; {done.Stays} stays."));
                 return 0;
             }),
         ]);
@@ -64,7 +64,7 @@ internal static class PeopleCommands
         yield return Frame.Verb("backup", "the whole database as one file, while the service runs; restored with: vellumkeep service restore FILE --data FOLDER", async (p, c, ct) =>
         {
             var (file, part) = (p.GetValue(backup)!, p.GetValue(backup) + ".part");
-            await using (var to = File.Create(part))
+            await using (var to = PrivateFile.Create(part))
                 await c.BackupAsync(to, ct);
             File.Move(part, file, true);
             s.Line($"Written: {file}, {new FileInfo(file).Length:N0} octets. It holds digests of passwords and tokens: guard it.");
@@ -112,6 +112,7 @@ internal static class PeopleCommands
 
         var (who, customer, kind, from, to) = (Frame.Text("--who", "sign-in name"), Frame.Text("--customer", "code"), Frame.Text("--kind", "tunnel, gateway, site, ..."), Frame.Text("--from", "first day"), Frame.Text("--to", "last day"));
         var most = new Option<int>("--most") { Description = "at most so many", DefaultValueFactory = _ => 50 };
+        var (act, outcome) = (Frame.Text("--act", "sign in, call, export, backup, show key, ..."), Frame.Text("--outcome", "done or refused"));
         yield return Frame.Thing("history", "who did what, and whether the history holds",
             f.List("list", "who did what, newest first", "history", p => [("who", p.GetValue(who)), ("customer", p.GetValue(customer)), ("kind", p.GetValue(kind)), ("from", p.GetValue(from)), ("to", p.GetValue(to)), ("most", "500")], async (p, c, ct) =>
             {
@@ -128,9 +129,26 @@ internal static class PeopleCommands
             Frame.Verb("verify", "compute every digest of the chain anew", async (p, c, ct) =>
             {
                 var v = await c.VerifyAsync(ct);
-                f.Shows(p, v, () => s.Line(v.Broken is { } at ? $"Broken at commit {at}: it or a body under it was altered after it was written. {v.Commits} before it hold." : $"All {v.Commits} commits hold. The last digest is {v.Digest}."));
-                return v.Broken is null ? 0 : 1;
-            }));
+                f.Shows(p, v, () =>
+                {
+                    s.Line(v.Broken is { } at ? $"Broken at commit {at}: it or a body under it was altered after it was written. {v.Commits} before it hold." : $"All {v.Commits} commits hold. The last digest is {v.Digest}.");
+                    s.Line(v.Differs.Count == 0 ? "Records, grants and people are as the history says." : "Altered beside the history:");
+                    foreach (var one in v.Differs)
+                        s.Line($"  {one}");
+                });
+                return v.Broken is null && v.Differs.Count == 0 ? 0 : 1;
+            }),
+            Frame.Verb("audit", "who signed in, was refused, took an export or a backup out, or was shown a key, and from where; for leads", async (p, c, ct) =>
+            {
+                var page = await c.AuditAsync(p.GetValue(who), p.GetValue(act), p.GetValue(outcome), p.GetValue(from), p.GetValue(to), null, p.GetValue(most), ct);
+                f.Shows(p, page, () =>
+                {
+                    s.Table(["when (UTC)", "who", "what", "outcome", "about", "from"], page.Items.Select(x => (IReadOnlyList<string>)[$"{x.At:yyyy-MM-dd HH:mm:ss}", x.Who, x.What, x.Outcome == "refused" ? s.In("stops", x.Outcome) : x.Outcome, x.About, x.From]));
+                    if (page.Cursor is not null)
+                        s.Line(s.In("soft", "There is more: narrow it with --who, --act, --outcome, --from, --to, or raise --most."));
+                });
+                return 0;
+            }, who, act, outcome, from, to, most));
     }
 
     private static Command MakeToken(Frame f)

@@ -40,7 +40,10 @@ public sealed record ProofFile(string Name, string Digest, int Size);
 /// <param name="Proof">What proves it: a line, or pasted output.</param>
 public sealed record Tick(string StepKey, Outcome Outcome, string By, DateTimeOffset At, string? Remark, Deviation? Deviation, string? Proof = null, ProofFile? File = null);
 
-/// <summary>That urgent work began on somebody's word: whose, and until when it has to be reviewed afterwards.</summary>
+/// <summary>That somebody asked a second person to let urgent work begin.</summary>
+public sealed record UrgentAsk(string By, string Named, string Why, DateTimeOffset At);
+
+/// <summary>That urgent work began on somebody's word, who said so for themselves: whose, and until when it has to be reviewed afterwards.</summary>
 public sealed record UrgentWord(string Named, string Why, DateTimeOffset ReviewBy, string? ReviewedBy = null, DateTimeOffset? ReviewedAt = null);
 
 /// <summary>A passage of the change's own life.</summary>
@@ -62,8 +65,11 @@ public sealed record Change(
     /// <summary>Every customer whose tunnels or gateways it is about; empty where that is <see cref="CustomerId"/> alone.</summary>
     public ImmutableArray<string> Customers { get; init; } = [];
 
-    /// <summary>Who said by name that urgent work may begin before it is reviewed; null when it was reviewed first.</summary>
+    /// <summary>Who confirmed that urgent work may begin before it is reviewed; null when it was reviewed first.</summary>
     public UrgentWord? Urgent { get; init; }
+
+    /// <summary>Who was asked to let urgent work begin; null when nobody was, and when it has begun.</summary>
+    public UrgentAsk? UrgentAsked { get; init; }
 
     /// <summary>Everybody whose right it needs.</summary>
     public ImmutableArray<string> AllCustomers => Customers.IsEmpty ? [CustomerId] : Customers;

@@ -166,14 +166,27 @@ public static class ChangeLife
             return form is null || !Node.Same(Edits.Find(form, r.Path), r.Value);
         })];
 
-    /// <summary>Urgent work begins on a second person's word by name, and is reviewed afterwards.</summary>
-    /// <param name="reviewBy">Until when somebody other than the author has to have reviewed it.</param>
-    public static Next<Change> BeginUrgently(Change c, string by, DateTimeOffset at, string named, string why, DateTimeOffset reviewBy) =>
+    /// <summary>Asks a second person to let urgent work begin before it is reviewed. Asking again asks somebody else.</summary>
+    /// <param name="named">Who is asked; that they may approve the change is known already.</param>
+    public static Next<Change> AskUrgently(Change c, string by, DateTimeOffset at, string named, string why) =>
         Wrong(c, "begun urgently", ChangeState.Draft, ChangeState.InReview)
-        ?? (string.Equals(named, by, StringComparison.OrdinalIgnoreCase) || string.Equals(named, c.Author, StringComparison.OrdinalIgnoreCase) ? No(null, $"{c.Code} cannot begin on the word of {named:w}, who {(named == c.Author ? "wrote it" : "begins it"):w}.", $"Name a second person who said so.") : null)
+        ?? SecondPerson(c, by, named)
         ?? (string.IsNullOrWhiteSpace(why) ? No(null, $"Nothing says why {c.Code} cannot wait.", $"Give the reason.") : null)
-        ?? Pendings(c)
-        ?? new(Pass(c, ChangeState.UnderWay, by, at, $"urgent, on the word of {named}: {why.Trim()}") with { Urgent = new(named, why.Trim(), reviewBy) }, null);
+        ?? InTheWay(c) ?? Pendings(c)
+        ?? new(c with { UrgentAsked = new(by, named, why.Trim(), at) }, null);
+
+    /// <summary>Whoever was asked lets the work begin, for themselves and in nobody else's name; it is reviewed afterwards.</summary>
+    /// <param name="reviewBy">Until when somebody other than the author has to have reviewed it.</param>
+    public static Next<Change> ConfirmUrgently(Change c, string by, DateTimeOffset at, string? remark, DateTimeOffset reviewBy, IReadOnlyList<RestsOn> moved) =>
+        Wrong(c, "begun urgently", ChangeState.Draft, ChangeState.InReview)
+        ?? (c.UrgentAsked is not { } asked ? No(null, $"Nobody asked that {c.Code} begin urgently.", $"Ask first: vellumkeep change urgent {c.Code}.")
+            : asked.Named != by ? No(null, $"{asked.Named:w} was asked to let {c.Code} begin, and not {by:w}.", $"Have {asked.Named:w} confirm it, or ask somebody else.")
+            : SecondPerson(c, asked.By, by) ?? Lapsed(c, moved) ?? InTheWay(c) ?? Pendings(c)
+            ?? new(Pass(c, ChangeState.UnderWay, by, at, $"urgent, asked by {asked.By}: {asked.Why}{(string.IsNullOrWhiteSpace(remark) ? "" : $". {remark.Trim()}")}") with { UrgentAsked = null, Urgent = new(by, asked.Why, reviewBy) }, null));
+
+    private static Next<Change>? SecondPerson(Change c, string by, string named) =>
+        string.Equals(named, by, StringComparison.OrdinalIgnoreCase) || string.Equals(named, c.Author, StringComparison.OrdinalIgnoreCase)
+            ? No(null, $"{c.Code} cannot begin on the word of {named:w}, who {(string.Equals(named, c.Author, StringComparison.OrdinalIgnoreCase) ? "wrote it" : "asks for it"):w}.", $"Ask a second person.") : null;
 
     /// <summary>The review that urgent work is owed.</summary>
     public static Next<Change> ReviewAfter(Change c, string by, DateTimeOffset at, string? remark) =>
@@ -265,7 +278,7 @@ public static class ChangeLife
     private static Next<Change> Go(Change c, ChangeState to, string by, DateTimeOffset at, string? remark) => new(Pass(c, to, by, at, remark), null);
 
     private static Change Pass(Change c, ChangeState to, string by, DateTimeOffset at, string? remark) =>
-        c with { State = to, Passages = c.Passages.Add(new(to, by, at, remark)) };
+        c with { State = to, Passages = c.Passages.Add(new(to, by, at, remark)), UrgentAsked = null };
 
     private static bool Mentions(Node? node, string text) => node switch
     {

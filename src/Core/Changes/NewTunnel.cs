@@ -32,7 +32,7 @@ public static class NewTunnel
             foreach (var (gateway, end, remote) in new[] { (a, EndName.A, pair.B), (b, EndName.B, pair.A) })
                 foreach (var (other, at) in inventory.On(gateway.Id).Where(o => o.Tunnel.End(o.End).Inside == "main" && o.Tunnel.State != TunnelState.Planned))
                     foreach (var taken in other.Agreed.Pairs.Select(p => p.On(at.Other())).Distinct().Where(t => t.Overlaps(remote)))
-                        refused.Add(new("ADR-03", "pairs", $"{remote} overlaps {taken} of {other}, which {gateway.Code} at {end} already sends there.", $"Another prefix, or another routing instance on {gateway.Code}."));
+                        refused.Add(new("ADR-03", "pairs", $"{remote} overlaps {Argument.Of(other, taken)} of {other}, which {gateway.Code} at {end} already sends there.", $"Another prefix, or another routing instance on {gateway.Code}."));
         }
 
         var version = new[] { IkeVersion.IKEv2, IkeVersion.IKEv1 }.Where(v => pa.IkeVersions.Contains(v) && pb.IkeVersions.Contains(v)).Select(v => (IkeVersion?)v).FirstOrDefault();

@@ -69,7 +69,7 @@ public sealed class SubnetsPlanner
                 refused.Add(new("ADR-02", "add", $"{prefix} overlaps {n.Prefix} ({n.Name:w}), which already lives behind {far.Name} at {far.Site.Name:w}.", $"Present {prefix} as a prefix that {far.Site.Name:w} does not use."));
             foreach (var (other, end) in view.Inventory.On(far.Gateway.Id).Where(o => o.Tunnel.Id != tunnel.Id && o.Tunnel.End(o.End).Inside == far.End.Inside))
                 foreach (var taken in other.Agreed.Pairs.Select(p => p.On(end.Other())).Distinct().Where(t => t.Overlaps(prefix)))
-                    refused.Add(new("ADR-03", "add", $"{prefix} overlaps {taken} of {other}, which {far.Gateway.Code} at {far.Name} already sends there.", $"Another prefix, or another routing instance on {far.Gateway.Code}."));
+                    refused.Add(new("ADR-03", "add", $"{prefix} overlaps {Argument.Of(other, taken)} of {other}, which {far.Gateway.Code} at {far.Name} already sends there.", $"Another prefix, or another routing instance on {far.Gateway.Code}."));
         }
 
         foreach (var (x, y) in from i in Enumerable.Range(0, wish.Add.Length) from j in Enumerable.Range(0, i) where wish.Add[i].Overlaps(wish.Add[j]) && wish.Add[i] != wish.Add[j] select (wish.Add[j], wish.Add[i]))

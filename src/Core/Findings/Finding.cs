@@ -18,7 +18,11 @@ public enum Severity
 }
 
 /// <summary>A value that a finding rests on: which end, what it is, and its source in words.</summary>
-public sealed record Evidence(EndName? End, string Label, string Value, string From);
+public sealed record Evidence(EndName? End, string Label, string Value, string From)
+{
+    /// <summary>The id of the customer it belongs to, where it is a value of somebody else's tunnel; null otherwise.</summary>
+    public string? Owner { get; init; }
+}
 
 /// <summary>
 /// Something wrong, weak or worth knowing about one tunnel. Known by its code and subject; the digest covers the values it rests on,

@@ -58,6 +58,9 @@ public sealed class Fields
 
     public int Line => map.Line;
 
+    /// <summary>The most items of one list of a record: more networks, pairs or entries than any site, tunnel or device has.</summary>
+    public const int MostItems = 1000;
+
     public bool Has(string key) => map.Find(key) is not null;
 
     public string At(string key) => path.Length == 0 ? key : $"{path}.{key}";
@@ -72,9 +75,9 @@ public sealed class Fields
     public string Text(string key, string about, int most = 200) => OptionalText(key, about, most, true) ?? "";
 
     public string? OptionalText(string key, string about, int most = 200, bool required = false) =>
-        Value(key, about, t => t.Length <= most && !t.Any(char.IsControl)
+        Value(key, about, t => t.Length <= most
             ? Parsed<string>.Of(t)
-            : Parsed<string>.Fail($"'{Typed.Short(t)}' is longer than {most} characters or has control characters", $"at most {most} characters on one line"), required);
+            : Parsed<string>.Fail($"'{Typed.Short(t)}' is longer than {most} characters", $"at most {most} characters on one line"), required);
 
     /// <summary>A code: 2 to 40 letters, digits, hyphens and dots, beginning with a letter or digit.</summary>
     public string Code(string key, string about) => Value(key, about, t =>
@@ -89,7 +92,7 @@ public sealed class Fields
         var node = Scalar(key, required, about);
         if (node is null)
             return default;
-        var read = parse(Typed.Trim(node.Text));
+        var read = Scalars.Fit(Typed.Trim(node.Text), parse);
         if (read.Ok)
             return read.Value;
         reading.Problems.Add(new(At(key), node.Line, read.Wrong!, read.Right!));
@@ -152,6 +155,12 @@ public sealed class Fields
         };
         if (node is not (null or ListNode))
             reading.Problems.Add(new(At(key), node.Line, "a list is expected here", "one line beginning with '- ' for each"));
+        if (items.Length > MostItems)
+        {
+            reading.Problems.Add(new(At(key), node!.Line, $"the list has {items.Length:N0} items", $"at most {MostItems:N0}"));
+            items = [];
+        }
+
         var result = ImmutableArray.CreateBuilder<T>();
         ImmutableArray<FieldNote> inside = [];
         for (var i = 0; i < items.Length; i++)
@@ -172,7 +181,7 @@ public sealed class Fields
     {
         notes.Add(new(key, FieldShape.Any, required, about, [], []));
         if (map.Find(key) is { } node)
-            return read(node, At(key), reading.Problems);
+            return Unfit(node, At(key)) ? null : read(node, At(key), reading.Problems);
         if (required)
             Missing(key, about);
         return null;
@@ -208,6 +217,26 @@ public sealed class Fields
         return null;
     }
 
+    /// <summary>Whether any text of a part holds what no text holds; the first one is named.</summary>
+    private bool Unfit(Node node, string at)
+    {
+        switch (node)
+        {
+            case TextNode text when Scalars.Fit(text.Text, Parsed<string>.Of) is { Ok: false } unfit:
+                reading.Problems.Add(new(at, node.Line, unfit.Wrong!, unfit.Right!));
+                return true;
+            case ListNode { Items.Length: > MostItems } list:
+                reading.Problems.Add(new(at, node.Line, $"the list has {list.Items.Length:N0} items", $"at most {MostItems:N0}"));
+                return true;
+            case ListNode list:
+                return list.Items.Select((item, i) => (Item: item, At: $"{at}[{i + 1}]")).Any(i => Unfit(i.Item, i.At));
+            case MapNode fields:
+                return fields.Entries.Any(e => Unfit(new TextNode(e.Key, e.Value.Line), at) || Unfit(e.Value, $"{at}.{e.Key}"));
+            default:
+                return false;
+        }
+    }
+
     private void Missing(string key, string about) =>
         reading.Problems.Add(new(At(key), map.Line, $"'{key}' is missing", about));
 
@@ -226,6 +255,12 @@ public static class Scalars
     {
         var result = ImmutableArray.CreateBuilder<T>();
         var items = node is ListNode l ? l.Items : [node];
+        if (items.Length > Fields.MostItems)
+        {
+            problems.Add(new(path, node.Line, $"the list has {items.Length:N0} items", $"at most {Fields.MostItems:N0}"));
+            return [];
+        }
+
         for (var i = 0; i < items.Length; i++)
         {
             var at = node is ListNode ? $"{path}[{i + 1}]" : path;
@@ -235,7 +270,7 @@ public static class Scalars
                 continue;
             }
 
-            var read = parse(Typed.Trim(text.Text));
+            var read = Fit(Typed.Trim(text.Text), parse);
             if (read.Ok)
                 result.Add(read.Value);
             else
@@ -245,10 +280,22 @@ public static class Scalars
         return result.ToImmutable();
     }
 
+    /// <summary>The first and the last day that can be written: a day before or after them is a slip, and sums with it would leave the calendar.</summary>
+    public static readonly DateOnly FirstDay = new(1990, 1, 1), LastDay = new(2199, 12, 31);
+
+    /// <summary>Reads year-month-day (ISO 8601), from <see cref="FirstDay"/> to <see cref="LastDay"/>, both included.</summary>
     public static Parsed<DateOnly> Date(string text) =>
-        DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
-            ? Parsed<DateOnly>.Of(date)
-            : Parsed<DateOnly>.Fail($"'{Typed.Short(text)}' is not a date", "year-month-day, such as 2026-11-24");
+        !DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+            ? Parsed<DateOnly>.Fail($"'{Typed.Short(text)}' is not a date", "year-month-day, such as 2026-11-24")
+        : date < FirstDay || date > LastDay
+            ? Parsed<DateOnly>.Fail($"{text} is out of range", $"a day from {Write(FirstDay)} to {Write(LastDay)}")
+        : Parsed<DateOnly>.Of(date);
+
+    /// <summary>Reads a text when every character of it can be kept and shown; otherwise names the first that cannot.</summary>
+    public static Parsed<T> Fit<T>(string text, Func<string, Parsed<T>> parse) =>
+        Characters.Unfit(text) is { } unfit
+            ? Parsed<T>.Fail($"it holds the character {unfit}, which is invisible or turns the direction of writing", "the same without it, on one line")
+            : parse(text);
 
     public static string Write(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 

@@ -20,10 +20,13 @@ public enum ArgumentKind
 }
 
 /// <summary>One typed argument of a sentence.</summary>
-/// <param name="Owner">For a tunnel: the id of the customer it belongs to.</param>
+/// <param name="Owner">The id of the customer it belongs to, where that may be another one than the reader's: always for a tunnel, and for what belongs to somebody else's tunnel or gateway.</param>
 public sealed record Argument(ArgumentKind Kind, string Text, string? Owner = null)
 {
     public static Argument Tunnel(Tunnel tunnel) => new(ArgumentKind.Tunnel, tunnel.Code, tunnel.CustomerId);
+
+    /// <summary>A value of a tunnel: someone without the right to see that tunnel reads "a prefix" instead.</summary>
+    public static Argument Of(Tunnel tunnel, object value) => new(ArgumentKind.Value, value.ToString()!, tunnel.CustomerId);
 
     public static Argument Value(object value) => new(ArgumentKind.Value, value.ToString()!);
 

@@ -11,7 +11,7 @@ public static class Keepfile
     public const string Form = "inventory/1";
 
     /// <summary>The largest file that is read, in characters.</summary>
-    public const int Largest = 64 * 1024 * 1024;
+    public const int Largest = 16 * 1024 * 1024;
 
     private static readonly (string Key, RecordKind Kind)[] Sections =
     [
@@ -26,18 +26,19 @@ public static class Keepfile
     /// Reads a file into an inventory: codes that <paramref name="known"/> has keep their ids, others get one of <paramref name="newId"/>.
     /// </summary>
     /// <param name="gatewayById">Gateways that are not in the file, for checking what ends say of them.</param>
-    public static KeepfileRead Read(string text, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId)
+    /// <param name="seen">Whether what a gateway has may be named in a problem.</param>
+    public static KeepfileRead Read(string text, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId, Func<Gateway, bool>? seen = null)
     {
         if (text.Length > Largest)
             return Fail(new Problem("file", 1, $"the file is larger than {Largest / 1024 / 1024} MB", "several files, one for each group of customers"));
         var (root, problem) = YamlText.Read(text);
         if (problem is not null)
             return Fail(problem);
-        return Read(root, known, gatewayById, newId);
+        return Read(root, known, gatewayById, newId, seen);
     }
 
     /// <summary>Reads what is written already: a file of another form that was brought into this one.</summary>
-    public static KeepfileRead Read(Node? root, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId)
+    public static KeepfileRead Read(Node? root, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId, Func<Gateway, bool>? seen = null)
     {
         if (root is not MapNode map)
             return Fail(new Problem("file", 1, "the file is not made of fields", "vellumkeep: inventory/1, then customers:, sites:, tunnels: ..."));
@@ -93,9 +94,12 @@ public static class Keepfile
         if (reading.Problems.Count == 0)
             foreach (var ((path, _, item, _), record) in items.Zip(records))
                 if (record is Tunnel tunnel)
-                    reading.Problems.AddRange(EndProblems(tunnel, id => inFile.GetValueOrDefault(id) ?? gatewayById(id), path, end => (item.Find(end.Key()) ?? item).Line));
+                    reading.Problems.AddRange(EndProblems(tunnel, id => inFile.GetValueOrDefault(id) ?? gatewayById(id), path, end => (item.Find(end.Key()) ?? item).Line, seen));
         return new(reading.Problems.Count == 0 ? records.ToImmutable() : [], [.. reading.Problems.OrderBy(p => p.Line)]);
     }
+
+    /// <summary>How many records a file has, before any of them is looked at.</summary>
+    public static int CountOf(Node root) => root is not MapNode map ? 0 : Sections.Sum(s => (map.Find(s.Key) as ListNode)?.Items.Length ?? 0);
 
     /// <summary>Writes records in stable order: by kind, then by code.</summary>
     public static string Write(IEnumerable<IRecord> records, INames names, DateOnly written)
@@ -108,7 +112,7 @@ public static class Keepfile
     }
 
     /// <summary>Checks what the ends of a tunnel say about parts of their gateways: uplinks and held parts have to be there.</summary>
-    public static IEnumerable<Problem> EndProblems(Tunnel tunnel, Func<string, Gateway?> gatewayById, string path, Func<EndName, int> lineOf)
+    public static IEnumerable<Problem> EndProblems(Tunnel tunnel, Func<string, Gateway?> gatewayById, string path, Func<EndName, int> lineOf, Func<Gateway, bool>? seen = null)
     {
         foreach (var end in Enum.GetValues<EndName>())
         {
@@ -117,13 +121,16 @@ public static class Keepfile
                 continue;
             var at = path.Length == 0 ? end.Key() : $"{path}.{end.Key()}";
             foreach (var label in e.Uplinks.Where(l => gateway.Uplinks.All(u => u.Label != l)))
-                yield return new($"{at}.uplinks", lineOf(end), $"{gateway.Code} has no uplink '{label}'", string.Join(", ", gateway.Uplinks.Select(u => u.Label)));
+                yield return new($"{at}.uplinks", lineOf(end), $"{gateway.Code} has no uplink '{label}'", seen?.Invoke(gateway) != false ? string.Join(", ", gateway.Uplinks.Select(u => u.Label)) : Untold);
             foreach (var held in new[] { e.Subnets?.OwnFrom, e.Subnets?.PeerFrom, e.ProposalsFrom })
                 if (held is not null && gateway.Held(held) is null)
                     yield return new($"{at}.subnets", lineOf(end), $"{gateway.Code} has no held part '{held}'",
-                        gateway.HeldParts.IsEmpty ? $"add it to heldParts of {gateway.Code}" : string.Join(", ", gateway.HeldParts.Select(h => h.Name)));
+                        seen?.Invoke(gateway) == false ? Untold : gateway.HeldParts.IsEmpty ? $"add it to heldParts of {gateway.Code}" : string.Join(", ", gateway.HeldParts.Select(h => h.Name)));
         }
     }
+
+    /// <summary>What would be right is its owner's to tell.</summary>
+    private const string Untold = "as it is recorded there; ask who looks after that gateway";
 
     private static KeepfileRead Fail(Problem problem) => new([], [problem]);
 }

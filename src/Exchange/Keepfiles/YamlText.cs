@@ -8,6 +8,9 @@ public static class YamlText
 {
     private const int DeepestNesting = 30;
 
+    /// <summary>Texts, lists and maps of one file. The largest import that is allowed by default has about a hundred thousand.</summary>
+    private const int MostNodes = 2_000_000;
+
     /// <summary>The longest line that is read, in characters. The longest field of a keepfile is notes, of 4,000.</summary>
     private const int LongestLine = 32_000;
 
@@ -43,7 +46,8 @@ public static class YamlText
             parser.Consume<StreamStart>();
             if (!parser.TryConsume<DocumentStart>(out _))
                 return (null, new("file", 1, "the file is empty", "vellumkeep: inventory/1"));
-            var (root, problem) = One(parser, 0);
+            var left = MostNodes;
+            var (root, problem) = One(parser, 0, ref left);
             if (problem is not null)
                 return (null, problem);
             parser.Consume<DocumentEnd>();
@@ -74,10 +78,12 @@ public static class YamlText
         return writer.ToString();
     }
 
-    private static (Node?, Problem?) One(IParser parser, int depth)
+    private static (Node?, Problem?) One(IParser parser, int depth, ref int left)
     {
         var e = parser.Current!;
         var line = (int)e.Start.Line;
+        if (--left < 0)
+            return (null, new("file", line, $"more than {MostNodes:N0} values stand before this line", "several files, one for each group of customers"));
         if (e is AnchorAlias)
             return (null, new("file", line, "an alias (*) stands here", "keepfiles have no anchors: write the value out"));
         if (e is NodeEvent { Anchor.IsEmpty: false })
@@ -93,7 +99,7 @@ public static class YamlText
             var items = ImmutableArray.CreateBuilder<Node>();
             while (!parser.TryConsume<SequenceEnd>(out _))
             {
-                var (item, problem) = One(parser, depth + 1);
+                var (item, problem) = One(parser, depth + 1, ref left);
                 if (problem is not null)
                     return (null, problem);
                 items.Add(item!);
@@ -109,7 +115,7 @@ public static class YamlText
             if (parser.Current is not Scalar { Anchor.IsEmpty: true } key)
                 return (null, new("file", (int)parser.Current!.Start.Line, "a key that is not a word stands here", "key: value"));
             parser.MoveNext();
-            var (value, problem) = One(parser, depth + 1);
+            var (value, problem) = One(parser, depth + 1, ref left);
             if (problem is not null)
                 return (null, problem);
             entries.Add(new(key.Value, value!));

@@ -63,7 +63,9 @@ public static class Headings
         {
             var filled = table.Rows[r].Count(c => c.Length > 0);
             var known = Enumerable.Range(0, table.Width).Count(c => table.Rows[r][c].Length is > 0 and <= 60 && Guess(table.Rows[r][c], r > 0 ? table.Rows[r - 1][c] : "").Field != "nothing");
-            if (known > best.Known && known * 2 >= filled)
+            // One text over the whole width is a title, merged or not.
+            var texts = table.Rows[r].Where(c => c.Length > 0).Distinct().Count();
+            if (texts > 1 && known > best.Known && known * 2 >= filled)
                 best = (r, known);
         }
 

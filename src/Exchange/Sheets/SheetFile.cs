@@ -20,24 +20,24 @@ public sealed record SheetTable(string Name, ImmutableArray<ImmutableArray<strin
 public static class SheetFile
 {
     /// <summary>The largest file that is read, in octets.</summary>
-    public const int Largest = 64 * 1024 * 1024;
+    public const int Largest = 16 * 1024 * 1024;
 
-    private const int MostRows = 200_000;
+    /// <summary>Rows beside those of tunnels: headings, titles, blank ones.</summary>
+    private const int MoreRows = 200;
 
     private const int MostColumns = 200;
 
     /// <summary>Reads the first sheet of a file that is told by its content, not its name. Merged cells give every cell their value.</summary>
-    public static Parsed<SheetTable> Read(byte[] content, string name)
+    /// <param name="most">The most rows with something in them.</param>
+    public static Parsed<SheetTable> Read(byte[] content, string name, int most = 200_000, CancellationToken ct = default)
     {
         if (content.Length == 0)
             return Parsed<SheetTable>.Fail("the file is empty", "a sheet in XLSX or CSV");
         if (content.Length > Largest)
-            return Parsed<SheetTable>.Fail($"the file is larger than {Largest / 1024 / 1024} MB", "a sheet of at most 200,000 rows");
+            return Parsed<SheetTable>.Fail($"the file is larger than {Largest / 1024 / 1024} MB", $"a sheet of at most {most:N0} rows");
         try
         {
-            var rows = content is [0x50, 0x4b, ..] ? Workbook(content) : Text(content);
-            if (rows.Count > MostRows)
-                return Parsed<SheetTable>.Fail($"the sheet has more than {MostRows:N0} rows", "several sheets");
+            var rows = content is [0x50, 0x4b, ..] ? Workbook.Read(content, most + MoreRows, MostColumns, ct) : Text(content, most + MoreRows, ct);
             var width = rows.Count == 0 ? 0 : rows.Max(r => r.Count);
             if (width > MostColumns)
                 return Parsed<SheetTable>.Fail($"the sheet has {width} columns", $"at most {MostColumns}");
@@ -45,8 +45,13 @@ public static class SheetFile
                 ? Parsed<SheetTable>.Of(new(name, [.. rows.Select(r => (ImmutableArray<string>)[.. r, .. Enumerable.Repeat("", width - r.Count)])]))
                 : Parsed<SheetTable>.Fail("no cell holds anything", "a sheet in XLSX or CSV");
         }
-        catch (Exception e) when (e is InvalidDataException or CsvHelperException or System.Xml.XmlException or ArgumentException or NotSupportedException or KeyNotFoundException or NullReferenceException or FormatException)
+        catch (WorkbookException e)
         {
+            return Parsed<SheetTable>.Fail(e.Message, e.Right);
+        }
+        catch (Exception e) when (e is not OperationCanceledException and not OutOfMemoryException)
+        {
+            // Whatever a reader of other people's formats makes of a spoilt file.
             return Parsed<SheetTable>.Fail("this is not a sheet that can be read", "XLSX as saved by an office program, or CSV in UTF-8");
         }
     }
@@ -88,45 +93,32 @@ public static class SheetFile
         _ => cell.ToString() ?? "",
     };
 
-    private static List<List<string>> Workbook(byte[] content)
-    {
-        using var stream = new MemoryStream(content);
-        var rows = new List<List<string>>();
-        foreach (IDictionary<string, object?> row in stream.Query(useHeaderRow: false, configuration: new OpenXmlConfiguration { FillMergedCells = true, IgnoreEmptyRows = false }))
-        {
-            rows.Add([.. row.Values.Select(Cell)]);
-            if (rows.Count > MostRows)
-                break;
-        }
-
-        return rows;
-    }
-
-    private static string Cell(object? value) => value switch
-    {
-        null => "",
-        // Whole numbers come as floating ones; 28800.0 was typed as 28800.
-        double d when Math.Abs(d) < 1e15 && d == Math.Truncate(d) => ((long)d).ToString(CultureInfo.InvariantCulture),
-        DateTime day => day.ToString(day.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture),
-        IFormattable other => other.ToString(null, CultureInfo.InvariantCulture),
-        _ => Typed.Trim(value.ToString() ?? ""),
-    };
-
-    private static List<List<string>> Text(byte[] content)
+    private static List<List<string>> Text(byte[] content, int mostRows, CancellationToken ct)
     {
         var text = Encoding.UTF8.GetString(content);
         // Old programs save the letters of western Europe in one octet each.
         if (text.Contains('\ufffd'))
             text = Encoding.Latin1.GetString(content);
         text = text.TrimStart('\ufeff');
-        if (text.AsSpan(0, Math.Min(text.Length, 4096)).Contains('\0'))
+        var head = text.AsSpan(0, Math.Min(text.Length, 8192)).ToString();
+        if (head.Contains('\0'))
             throw new InvalidDataException("Not text.");
-        var first = text.Split('\n').Take(20).ToArray();
+        var first = head.Split('\n').Take(20).ToArray();
         var delimiter = new[] { ",", ";", "\t" }.MaxBy(d => first.Sum(l => l.Split(d).Length))!;
+        // A line with more cells than any sheet has is told before a parser takes it apart.
+        foreach (var line in text.AsSpan().EnumerateLines())
+            if (line.Count(delimiter[0]) is var many && many > 4 * MostColumns)
+                throw new WorkbookException($"a line of the sheet has {many + 1:N0} cells", $"at most {MostColumns} columns");
         using var parser = new CsvParser(new StringReader(text), new CsvConfiguration(CultureInfo.InvariantCulture) { Delimiter = delimiter, BadDataFound = null, IgnoreBlankLines = false, Mode = CsvMode.RFC4180 });
         var rows = new List<List<string>>();
-        while (parser.Read() && rows.Count <= MostRows)
+        while (parser.Read())
+        {
+            ct.ThrowIfCancellationRequested();
+            if (rows.Count >= mostRows)
+                throw new WorkbookException($"the sheet has more than {mostRows:N0} rows", $"at most {mostRows:N0} in one import: several sheets");
             rows.Add([.. parser.Record!.Select(Typed.Trim)]);
+        }
+
         return rows;
     }
 }

@@ -53,6 +53,7 @@ public static class ChangeEndpoints
 
         Act("submit", Role.Engineer, "Send it for review", (w, a, now, code, _, _, ct) => w.SubmitAsync(a, now, code, ct));
         Act("approve", Role.Reviewer, "Approve the version that was read (If-Match); never by the author", (w, a, now, code, g, http, ct) => w.ApproveAsync(a, now, code, ETags.Required(http), g.Remark, ct));
+        Act("confirm-urgent", Role.Reviewer, "Confirm for oneself that urgent work begins: the version that was read (If-Match), by the person who was asked and nobody else", (w, a, now, code, g, http, ct) => w.ConfirmUrgentAsync(a, now, code, ETags.Required(http), g.Remark, ct));
         Act("return", Role.Reviewer, "Return it with a remark, on a step or on the whole", (w, a, now, code, g, _, ct) => w.ReturnAsync(a, now, code, g.Remark, g.Step, ct));
         Act("begin", Role.Engineer, "Begin the work", (w, a, now, code, _, _, ct) => w.BeginAsync(a, now, code, ct));
         Act("recompute", Role.Engineer, "Make the plan anew when what it rests on has moved", (w, a, now, code, _, _, ct) => w.RecomputeAsync(a, now, code, ct));
@@ -72,13 +73,13 @@ public static class ChangeEndpoints
 
         Given<WindowGiven>("window", Role.Engineer, "Set the window, or clear it (no start)", (w, a, now, code, g, ct) => w.WindowAsync(a, now, code, g, ct));
         Given<FillGiven>("fill", Role.Engineer, "Fill in a value that was pending; what depends on it is computed anew, and approval stays", (w, a, now, code, g, ct) => w.FillAsync(a, now, code, g, ct));
-        Given<UrgentGiven>("urgent", Role.Engineer, "Begin urgent work on a second person's word; it is reviewed afterwards", (w, a, now, code, g, ct) => w.UrgentAsync(a, now, code, g, ct));
+        Given<UrgentGiven>("urgent", Role.Engineer, "Ask a second person to let urgent work begin before it is reviewed; it begins when they confirm it", (w, a, now, code, g, ct) => w.AskUrgentAsync(a, now, code, g, ct));
 
         api.MapPost("/changes/{code}/steps/{step:int}", async (string code, int step, AttemptStep given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
             await work.AttemptAsync(http.Asker(), clock.GetUtcNow(), code, step, given, ct);
             return await PageAsync(code, databases, clock, http, ct);
-        }).For(Role.Engineer).WithName("attemptStep").WithSummary("Note an attempt at a step: done, skipped or failed; with a deviation where it was set otherwise").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
+        }).For(Role.Engineer).Takes(Bounds.Proof).WithName("attemptStep").WithSummary("Note an attempt at a step: done, skipped or failed; with a deviation where it was set otherwise").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
     }
 
     /// <summary>back-out is backOutChange.</summary>

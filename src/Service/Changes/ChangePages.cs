@@ -13,7 +13,9 @@ public static class ChangePages
         var tunnel = around.Get<Tunnel>(c.Wish.Tunnels[0]);
         var customer = around.Get<Customer>(c.CustomerId);
         var moved = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved ? ChangeLife.Moved(c, around) : [];
-        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) => [.. list.Where(f => around.Find<Tunnel>(f.TunnelId) is not { } t || scope.Sees(t.CustomerId)).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees) with { Was = f.Was is { } was ? Severities.Words.Of(was) : null })];
+        // What is not there any more is not known to be the asker's.
+        bool Seen(string tunnelId) => scope.All || (around.Find<Tunnel>(tunnelId) is { } t && scope.Sees(t.CustomerId));
+        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) => [.. list.Where(f => Seen(f.TunnelId)).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees) with { Was = f.Was is { } was ? Severities.Words.Of(was) : null })];
         var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
         var underWay = c.State is ChangeState.UnderWay or ChangeState.BackedOut or ChangeState.Done;
         var wayBack = c.Plan.WayBack(underWay ? s => c.LastTick(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null);
@@ -31,9 +33,10 @@ public static class ChangePages
             Tunnels = [.. c.Wish.Tunnels.Select(around.Get<Tunnel>).Select(t => OneTunnel(c, t, around, scope))],
             PlanFindings = c.Open ? [.. PlanChecks.Run(c, around, others, moved, house).Select(f => new PlanFindingLine(f.Code, Severities.Words.Of(f.Severity), f.What.Show(scope.Sees), f.Do.Show(scope.Sees)))] : [],
             Pending = [.. c.Plan.Pending.Select((p, i) => new PendingLine(i + 1, p.At.Label, p.At.WhoKnows, p.At.By is { } by ? Scalars.Write(by) : null, [.. p.Steps.Where(numbers.ContainsKey).Select(k => numbers[k])]))],
-            Touches = [.. c.Plan.Touches.Where(t => around.Find<Tunnel>(t.TunnelId) is not { } known || scope.Sees(known.CustomerId)).Select(t => new TouchedLine(t.TunnelCode, t.How.Show(scope.Sees)))],
+            Touches = [.. c.Plan.Touches.Where(t => Seen(t.TunnelId)).Select(t => new TouchedLine(t.TunnelCode, t.How.Show(scope.Sees)))],
             Translations = [.. c.Plan.Translations.Select(t => new TranslatedLine(t.TunnelCode, t.End.ToString(), t.What, t.Before, t.After, t.Carries.ToString().ToLowerInvariant(), t.Why.Show(scope.Sees)))],
             Keys = [.. c.Plan.Keys.Select(k => new ChangeKeyLine(around.Find<Tunnel>(k.TunnelId)?.Code ?? "gone", k.Version, k.Replaces, keys.TryGetValue((k.TunnelId, k.Version), out var made) ? made.State : "not made yet", made.CheckCode))],
+            UrgentAsked = c.UrgentAsked is not { } ask ? null : new(ask.By, ask.Named, ask.Why, ask.At),
             Urgent = c.Urgent is not { } u ? null : new(u.Named, u.Why, u.ReviewBy, u.ReviewedBy, u.ReviewedAt, u.ReviewedBy is null && u.ReviewBy < now),
             LeftOver = [.. left.Select(s => $"step {numbers[s.Key]} skipped: {c.LastTick(s.Key)!.Remark}")],
             LeftSteps = [.. left.Select(s => new FreeStepGiven(s.Part.ToString().ToLowerInvariant(), s.Where == Where.Us ? "us" : s.Where.ToString(), Whole(s, scope), s.Minutes, s.Stops?.Show(scope.Sees).Text, s.Undo?.Show(scope.Sees).Text))],
@@ -93,6 +96,8 @@ public static class ChangePages
                 break;
         }
 
+        if (c.UrgentAsked is { } ask)
+            parts.Add(new(Tone.Weak, Sentence.Of($"{ask.By:w} asked {ask.Named:w} to let it begin urgently: {ask.Why.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it.")));
         foreach (var d in deviations)
             parts.Add(new(Tone.Weak, Sentence.Of($"Step {c.Plan.Steps.ToList().FindIndex(s => s.Key == d.StepKey) + 1} was set to {d.Deviation!.Set}, not {d.Deviation.Planned}: {d.Deviation.Reason:w}.")));
         return parts.Show(scope.Sees);
@@ -151,6 +156,7 @@ public static class ChangePages
             Act("window", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay]),
             Act("fill", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay], c.Plan.Pending.IsEmpty ? "nothing is pending" : null),
             Act("urgent", Role.Engineer, [ChangeState.Draft, ChangeState.InReview], blocks),
+            Act("confirm-urgent", Role.Reviewer, [ChangeState.Draft, ChangeState.InReview], c.UrgentAsked is not { } asked ? "nobody asked for it" : asked.Named != asker.Name ? $"{asked.Named} was asked" : c.Author == asker.Name ? "the author never approves" : lapsed),
             Act("review-after", Role.Reviewer, [ChangeState.UnderWay, ChangeState.Done, ChangeState.BackedOut], c.Urgent is not { ReviewedBy: null } ? "it owes no review" : c.Author == asker.Name ? "the author never approves" : null),
             Act("drop", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved]),
         ];

@@ -10,6 +10,13 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
     {
         if (string.IsNullOrWhiteSpace(given.Why) || given.Why.Length > 2000)
             throw ProblemException.Field("why", "nothing says why", "what the change is for, in at most 2,000 characters");
+        Bounded("add", given.Add, Bounds.PrefixesPerChange);
+        Bounded("reach", given.Reach, Bounds.PrefixesPerChange);
+        Bounded("remove", given.Remove, Bounds.PrefixesPerChange);
+        Bounded("addOther", given.AddOther, Bounds.PrefixesPerChange);
+        Bounded("removeOther", given.RemoveOther, Bounds.PrefixesPerChange);
+        Bounded("pairs", given.New?.Pairs, Bounds.PrefixesPerChange);
+        Bounded("also", given.Also, Bounds.TunnelsPerChange);
         var wrote = await keeper.WriteAsync(new(asker.Name, now, "draft"), async (writing, reader) =>
         {
             var (wish, title) = await WishOf(asker, given, writing, reader, DateOnly.FromDateTime(now.UtcDateTime), ct);
@@ -18,7 +25,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             var owners = tunnels.Select(t => t.CustomerId).Concat(wish.Gateways.Select(g => around.Get<Site>(around.Get<Gateway>(g).SiteId).CustomerId)).Distinct().ToImmutableArray();
             foreach (var owner in owners)
                 asker.Need(Role.Engineer, owner, tunnels.FirstOrDefault(t => t.CustomerId == owner)?.Code ?? around.Get<Customer>(owner).Code);
-            var plan = PlanOf(around, wish, now);
+            var plan = PlanOf(around, wish, now, asker.Scope);
             // A gateway's change is its owner's; a tunnel's the tunnel's.
             var customer = around.Get<Customer>(wish.Gateways.IsEmpty ? tunnels[0].CustomerId : owners[^1]);
             var number = (await reader.BeginningNumbersAsync(RecordKind.Change, customer.Code + "-", ct)).DefaultIfEmpty(0).Max() + 1;
@@ -31,6 +38,12 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             return code;
         }, ct);
         return wrote.Result;
+    }
+
+    private static void Bounded<T>(string field, IReadOnlyCollection<T>? items, int most)
+    {
+        if (items?.Count > most)
+            throw ProblemException.Field(field, $"it has {items.Count:N0} items", $"at most {most} in one change");
     }
 
     private static Window? WindowOf(DateTimeOffset? start, int? minutes) => start is { } at
@@ -95,15 +108,15 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
                     var inventory = await BetweenAsync(reader, a, b, ct);
                     var customer = idea.Customer is { } named ? await Named<Customer>("customer", RecordKind.Customer, named) : inventory.Get<Customer>(inventory.Get<Site>(a.SiteId).CustomerId);
                     var suite = given.Suite is null ? null : await Named<Suite>("suite", RecordKind.Suite, given.Suite);
-                    if (await reader.ByCodeAsync<Tunnel>(Scope.Everything, RecordKind.Tunnel, idea.Code ?? "", ct) is not null)
-                        throw ProblemException.Field("code", $"there is already a tunnel {idea.Code}", "another code; or name it as the tunnel to build, if it is planned");
+                    await Records.Ownership.NeedFreeAsync(asker, reader, RecordKind.Tunnel, idea.Code ?? "", null, "code", ct);
                     var pairs = (idea.Pairs ?? []).Select(PairOf).ToImmutableArray();
                     ImmutableArray<string> Uplink(Gateway g, string? label, string field) => label is null ? [] : g.Uplinks.Any(u => u.Label == label) ? [label] : throw ProblemException.Field(field, $"{g.Code} has no uplink '{Typed.Short(label)}'", string.Join(", ", g.Uplinks.Select(u => u.Label)));
                     var name = string.IsNullOrWhiteSpace(idea.Name) ? $"{inventory.Get<Site>(a.SiteId).Name} to {inventory.Get<Site>(b.SiteId).Name}" : idea.Name.Trim();
                     var (made, refused) = NewTunnel.Design(suite is null ? inventory : inventory.With(suite), writing.NewId(), new((idea.Code ?? "").Trim(), customer.Id, name, a.Id, b.Id, Uplink(a, idea.UplinkA, "uplinkA"), Uplink(b, idea.UplinkB, "uplinkB"), pairs, suite?.Id), today);
                     if (made is null)
-                        throw Unplanned(refused);
+                        throw Unplanned(refused, asker.Scope);
                     asker.Need(Role.Engineer, customer.Id, made.Code);
+                    await Records.Ownership.NeedEndsAsync(asker, reader, null, made, _ => null, ct);
                     writing.Put(made, 0);
                     return (new NewTunnelWish(made.Id), _ => $"Build {made.Code}");
                 }
@@ -250,13 +263,25 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
         return StepAsync(asker, now, "remark", code, null, (c, _, _) => ChangeLife.Remarked(c, asker.Name, now, remark, step is { } n ? KeyOf(c, n) : null, value), ct);
     }
 
-    public async Task UrgentAsync(Asker asker, DateTimeOffset now, string code, UrgentGiven given, CancellationToken ct)
+    /// <summary>Asks a second person to let urgent work begin. They have to be somebody who may see and approve this change, and it begins when they say so themselves.</summary>
+    public Task AskUrgentAsync(Asker asker, DateTimeOffset now, string code, UrgentGiven given, CancellationToken ct)
     {
-        await using (var context = databases.Open())
-            if (await new RecordReader(context).ByCodeAsync<Person>(Scope.Everything, RecordKind.Person, given.Named ?? "", ct) is not { Record.Left: null })
-                throw ProblemException.Field("named", $"'{Typed.Short(given.Named ?? "")}' is nobody here", "the sign-in name of the second person who said so");
-        await StepAsync(asker, now, "begin urgently", code, null, (c, _, _) => ChangeLife.BeginUrgently(c, asker.Name, now, given.Named!, given.Why ?? "", now.AddHours(settings.ReviewWithinHours)), ct);
+        var named = SignIns.Fold(given.Named);
+        return StepAsync(asker, now, "ask to begin urgently", code, null, async (c, _, reader) =>
+        {
+            if (!await MayApproveAsync(reader, c, named, ct))
+                throw ProblemException.Field("named", $"'{Typed.Short(named)}' is nobody who may approve {c.Code}", "the sign-in name of a second person with the role reviewer for everything that it is about");
+            return ChangeLife.AskUrgently(c, asker.Name, now, named, given.Why ?? "");
+        }, ct);
     }
+
+    /// <summary>The person who was asked lets the work begin, for the version that they read.</summary>
+    public Task ConfirmUrgentAsync(Asker asker, DateTimeOffset now, string code, int version, string? remark, CancellationToken ct) =>
+        StepAsync(asker, now, "confirm urgent work", code, version, (c, around, _) => Task.FromResult(ChangeLife.ConfirmUrgently(c, asker.Name, now, remark, now.AddHours(settings.ReviewWithinHours), ChangeLife.Moved(c, around))), ct);
+
+    private static async Task<bool> MayApproveAsync(RecordReader reader, Change change, string name, CancellationToken ct) =>
+        await reader.ByCodeAsync<Person>(Scope.Everything, RecordKind.Person, name, ct) is { Record: { Left: null } person }
+        && new Asker(person.Code, person.Name, person.Grants) is var they && change.AllCustomers.All(owner => they.Is(Role.Reviewer, owner));
 
     public Task ReviewAfterAsync(Asker asker, DateTimeOffset now, string code, string? remark, CancellationToken ct) =>
         StepAsync(asker, now, "review afterwards", code, null, (c, _, _) => ChangeLife.ReviewAfter(c, asker.Name, now, remark), ct);
@@ -281,7 +306,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             foreach (var outer in (made as Gateway)?.Uplinks.Select(u => u.Outer).OfType<Address>() ?? [])
                 await FreeAsync(writing, reader, asker, "value", outer, made.Id, ct);
             var ground = around.With(made);
-            var (next, refused) = ChangeLife.Fill(change, PlanOf(ground, change.Wish, now), pending, given.Value!.Trim(), asker.Name, now);
+            var (next, refused) = ChangeLife.Fill(change, PlanOf(ground, change.Wish, now, asker.Scope), pending, given.Value!.Trim(), asker.Name, now);
             writing.Put(made);
             writing.Put(next ?? throw Refuse(refused!, asker.Scope), kept.Version);
             return true;
@@ -289,7 +314,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
     }
 
     public Task RecomputeAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct) =>
-        StepAsync(asker, now, "recompute", code, null, (c, around, _) => ChangeLife.Recompute(c, PlanOf(around, c.Wish, now), asker.Name, now, "recomputed because what it rests on had moved"), ct);
+        StepAsync(asker, now, "recompute", code, null, (c, around, _) => ChangeLife.Recompute(c, PlanOf(around, c.Wish, now, asker.Scope), asker.Name, now, "recomputed because what it rests on had moved"), ct);
 
     public Task DropAsync(Asker asker, DateTimeOffset now, string code, string? remark, CancellationToken ct) => StepAsync(asker, now, "drop", code, null, (c, _, _) => ChangeLife.Drop(c, asker.Name, now, remark), ct);
 
@@ -303,8 +328,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
         if (given.Proof is { Length: > MostProof } long_)
             throw ProblemException.Field("proof", $"it has {long_.Length:N0} characters", $"at most {MostProof:N0}; what is longer goes as a file");
         var file = given.File is null ? null : ProofFiles.Read(given.File);
-        var texts = new[] { ("remark", given.Remark), ("set", given.Set), ("reason", given.Reason), ("proof", given.Proof) }.Where(t => t.Item2 is { Length: > 0 }).Select(t => (t.Item1, System.Text.Encoding.UTF8.GetBytes(t.Item2!)));
-        await keys.RefuseAsync(asker, code, file is null ? texts : texts.Append(("file", file.Bytes)), ct);
+        await keys.RefuseAsync(asker, code, [("remark", given.Remark), ("set", given.Set), ("reason", given.Reason), ("proof", given.Proof), ("file.name", given.File?.Name)], file is null ? null : ("file", file.Bytes), ct);
         await StepAsync(asker, now, "step", code, null, (c, _, _) =>
         {
             var key = KeyOf(c, step);
@@ -330,7 +354,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             writing.Put(closed.Change, kept.Version);
             foreach (var record in closed.AsBuilt)
                 writing.Put(record);
-            await Keys.KeyWork.ClosedAsync(writing.Read, closed.Change, closed.AsBuilt, ct);
+            writing.Beside(context => Keys.KeyWork.ClosedAsync(context, closed.Change, closed.AsBuilt, ct));
             return true;
         }, ct);
     }
@@ -349,7 +373,10 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
         return (await FindAsync(new(context), asker.Scope, code, ct)).Record.Id;
     }
 
-    private async Task StepAsync(Asker asker, DateTimeOffset now, string what, string code, int? version, Func<Change, Inventory, RecordReader, Next<Change>> next, CancellationToken ct, Func<KeepContext, Change, Task>? beside = null)
+    private Task StepAsync(Asker asker, DateTimeOffset now, string what, string code, int? version, Func<Change, Inventory, RecordReader, Next<Change>> next, CancellationToken ct, Func<KeepContext, Change, Task>? beside = null) =>
+        StepAsync(asker, now, what, code, version, (change, around, reader) => Task.FromResult(next(change, around, reader)), ct, beside);
+
+    private async Task StepAsync(Asker asker, DateTimeOffset now, string what, string code, int? version, Func<Change, Inventory, RecordReader, Task<Next<Change>>> next, CancellationToken ct, Func<KeepContext, Change, Task>? beside = null)
     {
         var id = await IdAsync(asker, code, ct);
         await keeper.WriteAsync(new(asker.Name, now, what, null, id), async (writing, reader) =>
@@ -358,14 +385,14 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             if (what == "remark")
                 Need(asker, asker.Is(Role.Reviewer) ? Role.Reviewer : Role.Engineer, kept.Record);
             else
-                Need(asker, what is "approve" or "return" or "review afterwards" ? Role.Reviewer : Role.Engineer, kept.Record);
+                Need(asker, what is "approve" or "return" or "review afterwards" or "confirm urgent work" ? Role.Reviewer : Role.Engineer, kept.Record);
             if (version is { } seen && seen != kept.Version)
                 throw new ConflictException(id, seen, kept.Version);
             var around = await AroundAsync(reader, kept.Record.Wish, ct);
-            var (change, refused) = next(kept.Record, around, reader);
+            var (change, refused) = await next(kept.Record, around, reader);
             writing.Put(change ?? throw Refuse(refused!, asker.Scope), kept.Version);
             if (beside is not null)
-                await beside(writing.Read, change);
+                writing.Beside(context => beside(context, change));
             return true;
         }, ct);
     }
@@ -376,14 +403,14 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             asker.Need(role, owner, change.Code);
     }
 
-    private static Plan PlanOf(Inventory around, Wish wish, DateTimeOffset now)
+    private static Plan PlanOf(Inventory around, Wish wish, DateTimeOffset now, Scope scope)
     {
         var planned = Planner.Plan(around, wish, DateOnly.FromDateTime(now.UtcDateTime));
-        return planned.Plan ?? throw Unplanned(planned.Refused);
+        return planned.Plan ?? throw Unplanned(planned.Refused, scope);
     }
 
-    private static ProblemException Unplanned(ImmutableArray<Refusal> refused) =>
-        new ProblemException(422, "cannot-be-planned", "This cannot be planned", string.Join(" ", refused.Take(3).Select(r => $"{r.Wrong} {r.Right}")))
+    private static ProblemException Unplanned(ImmutableArray<Refusal> refused, Scope scope) =>
+        new ProblemException(422, "cannot-be-planned", "This cannot be planned", string.Join(" ", refused.Take(3).Select(r => $"{r.Wrong.Show(scope.Sees).Text} {r.Right.Show(scope.Sees).Text}")))
             .With("field", refused[0].Field).With("findings", refused.Select(r => r.Code).OfType<string>().Distinct());
 
     private static ProblemException Refuse(Refused refused, Scope scope) =>

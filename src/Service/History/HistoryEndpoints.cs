@@ -22,11 +22,11 @@ public static class HistoryEndpoints
                 cursor?.ToString(CultureInfo.InvariantCulture));
         }).For(Role.Reader).WithName("history").WithSummary("Who did what, newest first; cursor is given back as before").ProducesProblem(404).ProducesProblem(422);
 
-        api.MapGet("/history/verified", async (Keeper keeper, Databases databases, CancellationToken ct) =>
+        api.MapGet("/history/verified", async (Databases databases, CancellationToken ct) =>
         {
-            var (commits, broken) = await keeper.VerifyAsync(ct);
+            var found = await Verification.RunAsync(databases, ct);
             await using var context = databases.Open();
-            return new Verified(commits, broken, (await context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct))?.Digest ?? "");
-        }).For(Role.Lead).WithName("verifyHistory").WithSummary("Goes through the whole chain and computes every digest anew");
+            return new Contract.Verified(found.Commits, found.Broken, (await context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct))?.Digest ?? "", found.Differs);
+        }).For(Role.Lead).WithName("verifyHistory").WithSummary("Goes through the whole chain, computes every digest anew, and holds current records, grants and people against it");
     }
 }

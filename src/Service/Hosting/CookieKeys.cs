@@ -1,21 +1,39 @@
+using System.Security.Cryptography;
 using System.Xml.Linq;
 using Microsoft.AspNetCore.DataProtection.Repositories;
 
 namespace Vellumkeep.Service.Hosting;
 
-/// <summary>Keeps the keys that protect cookies in the database, so that every service on it reads the cookies of the others.</summary>
-public sealed class CookieKeys(Databases databases) : IXmlRepository
+/// <summary>
+/// Keeps the keys that protect cookies in the database, encrypted under the key folder, so that every service on it reads the cookies of the others and nobody who has the
+/// database alone makes one.
+/// </summary>
+public sealed class CookieKeys(Databases databases, Sealing sealing) : IXmlRepository
 {
     public IReadOnlyCollection<XElement> GetAllElements()
     {
         using var context = databases.Open();
-        return [.. context.CookieKeys.AsNoTracking().OrderBy(k => k.Id).Select(k => k.Xml).ToList().Select(XElement.Parse)];
+        return [.. context.CookieKeys.AsNoTracking().OrderBy(k => k.Id).ToList().Select(Opened).OfType<XElement>()];
     }
 
     public void StoreElement(XElement element, string friendlyName)
     {
         using var context = databases.Open();
-        context.CookieKeys.Add(new() { Name = friendlyName, Xml = element.ToString(SaveOptions.DisableFormatting) });
+        var (under, closed) = sealing.Seal(element.ToString(SaveOptions.DisableFormatting), friendlyName);
+        context.CookieKeys.Add(new() { Name = friendlyName, Under = under, Sealed = closed });
         context.SaveChanges();
+    }
+
+    /// <summary>A key whose folder is lost lets nobody in: people sign in again.</summary>
+    private XElement? Opened(CookieKeyRow row)
+    {
+        try
+        {
+            return XElement.Parse(sealing.Open(row.Under, row.Sealed, row.Name));
+        }
+        catch (Exception e) when (e is SealingKeyMissingException or CryptographicException)
+        {
+            return null;
+        }
     }
 }

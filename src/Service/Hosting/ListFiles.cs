@@ -15,6 +15,9 @@ public sealed class ListFiles : IEndpointFilter
             return answer;
         if (form is not ("csv" or "xlsx"))
             throw ProblemException.Field("as", $"'{Typed.Short(form)}' is not a form of a list", "csv or xlsx");
+        var asker = context.HttpContext.Asker();
+        await context.HttpContext.RequestServices.GetRequiredService<AuditLog>()
+            .WriteAsync(asker.Name, "export", $"the list {context.HttpContext.Request.Path} as {form}", AuditLog.Done, asker.From, context.HttpContext.RequestAborted);
         var type = items.GetType().GetInterfaces().First(i => i.IsGenericType && i.GetGenericTypeDefinition() == typeof(IEnumerable<>)).GetGenericArguments()[0];
         var columns = type.GetProperties().Where(p => p.Name is not ("Digest" or nameof(FindingPage.Was)) && Shows(p.PropertyType)).ToArray();
         var rows = items.Cast<object>().Select(item => (IReadOnlyList<object?>)[.. columns.Select(c => Cell(c.GetValue(item)))]);

@@ -1,66 +1,97 @@
 using Vellumkeep.Exchange.Keepfiles;
+using Vellumkeep.Service.Records;
 
 namespace Vellumkeep.Service.Imports;
 
 /// <summary>Keepfiles in and out. An import replaces whole records that the file contains and leaves the rest; all or nothing.</summary>
-public sealed class Importing(Databases databases, Keeper keeper)
+public sealed class Importing(Databases databases, Keeper keeper, ServiceSettings settings)
 {
-    public Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, string text, bool dryRun, string? reason, CancellationToken ct, IProgress<Progressed>? progress = null) =>
-        ImportAsync(asker, now, (names, gatewayById, newId) => Keepfile.Read(text, names, gatewayById, newId), dryRun, reason, ct, progress);
-
-    /// <summary>Imports what <paramref name="file"/> reads, given the codes that are there, their gateways, and a way to make ids.</summary>
-    public async Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, Func<CodeNames, Func<string, Gateway?>, Func<string>, KeepfileRead> file, bool dryRun, string? reason, CancellationToken ct, IProgress<Progressed>? progress = null)
+    public Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, string text, bool dryRun, string? reason, CancellationToken ct, IProgress<Progressed>? progress = null)
     {
+        if (text.Length > Keepfile.Largest)
+            throw Refuse([new("file", 1, $"the file is larger than {Keepfile.Largest / 1024 / 1024} MB", "several files, one for each group of customers")]);
+        var (root, problem) = YamlText.Read(text);
+        return problem is not null ? throw Refuse([problem]) : ImportAsync(asker, now, root!, dryRun, reason, ct, progress);
+    }
+
+    /// <summary>Imports a file that was read already.</summary>
+    public async Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, Node root, bool dryRun, string? reason, CancellationToken ct, IProgress<Progressed>? progress = null)
+    {
+        reason = string.IsNullOrWhiteSpace(reason) ? null : reason.Trim();
+        var count = Keepfile.CountOf(root);
+        if (count > settings.LargestImport)
+            throw Refuse([new("file", 1, $"the file has {count:N0} records", $"at most {settings.LargestImport:N0} in one import: several files, one for each group of customers")]);
         progress?.Report(new("lines read", 0, 0));
-        var wrote = await keeper.WriteAsync(new(asker.Name, now, "import", string.IsNullOrWhiteSpace(reason) ? null : reason.Trim()), async (writing, reader) =>
+        var wrote = await keeper.WriteAsync(new(asker.Name, now, "import", reason), async (writing, reader) => await PutAsync(asker, root, writing, reader, dryRun, reason, ct), ct, keep: !dryRun, progress);
+        await using var context = databases.Open();
+        var names = new KeptNames(context, Scope.Everything);
+        foreach (var record in wrote.Result.Records)
+            names.Knows(record);
+        // A tunnel that a dry run would add is the asker's own, and not kept anywhere.
+        var seen = await Ownership.SeenAsync(asker, context, wrote.Moves.Select(m => m.TunnelId), ct);
+        var own = wrote.Result.Records.Select(r => r.Id).ToHashSet();
+        var shown = wrote.Moves.Where(m => m.Finding.Severity != Severity.Note && (seen.Contains(m.TunnelId) || own.Contains(m.TunnelId)))
+            .Select(m => (m.Added, Shown: new ImportFinding(names.TextOf(RecordKind.Tunnel, m.TunnelId), m.Finding.Code, Severities.Words.Of(m.Finding.Severity), m.Finding.What.Show(asker.Scope.Sees)))).ToArray();
+        return new(dryRun, wrote.Result.Added, wrote.Result.Changed, wrote.Result.Left, [.. shown.Where(s => s.Added).Select(s => s.Shown)], [.. shown.Where(s => !s.Added).Select(s => s.Shown)]);
+    }
+
+    private sealed record Imported(IReadOnlyList<RecordName> Added, IReadOnlyList<ChangedRecord> Changed, int Left, IReadOnlyList<IRecord> Records);
+
+    /// <summary>Puts what the file holds: codes are understood within the asker's scope, and every record is theirs to write, as it stands and as it would be.</summary>
+    private static async Task<Imported> PutAsync(Asker asker, Node root, Writing writing, RecordReader reader, bool dryRun, string? reason, CancellationToken ct)
+    {
+        var names = await reader.CodesAsync(asker.Scope, ct);
+        var gateways = new Dictionary<string, Gateway?>();
+        Gateway? GatewayOf(string id) => gateways.TryGetValue(id, out var g) ? g : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record;
+        bool Seen(Gateway gateway) => asker.Scope.All || reader.ByIdAsync<Gateway>(asker.Scope, gateway.Id, ct).GetAwaiter().GetResult() is not null;
+        var read = Keepfile.Read(root, names, GatewayOf, writing.NewId, Seen);
+        if (!read.Problems.IsEmpty)
+            throw Refuse(read.Problems);
+
+        // Who writes for all customers need not be asked for each record.
+        var everywhere = asker.ScopeOf(Role.Engineer).All;
+        var inFile = read.Records.ToDictionary(r => r.Id);
+        var kept = await reader.KeptAsync(asker.Scope, [.. read.Records.Select(r => r.Id).Where(id => !writing.Made(id))], ct);
+        var (added, changed, left, behaviour) = (new List<RecordName>(), new List<ChangedRecord>(), 0, new List<string>());
+        foreach (var record in read.Records)
         {
-            var names = await reader.CodesAsync(Scope.Everything, ct);
-            var gateways = new Dictionary<string, Gateway?>();
-            var read = file(names, id => gateways.TryGetValue(id, out var g) ? g : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record, writing.NewId);
-            if (!read.Problems.IsEmpty)
-                throw Refuse(read.Problems);
-
-            // Whose a gateway is says its site, in the file or kept.
-            var owners = read.Records.OfType<Site>().ToDictionary(s => s.Id, s => (string?)s.CustomerId);
-            async Task<string?> OwnerOfSite(string id) => owners.TryGetValue(id, out var known) ? known : owners[id] = (await reader.ByIdAsync<Site>(Scope.Everything, id, ct))?.Record.CustomerId;
-            var added = new List<RecordName>();
-            var changed = new List<ChangedRecord>();
-            var left = 0;
-            var behaviour = new List<string>();
-            foreach (var record in read.Records)
+            ct.ThrowIfCancellationRequested();
+            if (!kept.TryGetValue(record.Id, out var there))
             {
-                var owner = record is Gateway g ? await OwnerOfSite(g.SiteId) : await Records.RecordWork.OwnerOf(record, reader, ct);
-                if (writing.Made(record.Id) || await reader.ByIdAsync<IRecord>(Scope.Everything, record.Id, ct) is not { } kept)
-                {
-                    asker.Need(Role.Engineer, owner, record.Code);
-                    added.Add(new(record.Kind.Word(), record.Code, NameOf(record)));
-                    writing.Put(record, 0);
-                    continue;
-                }
-
-                var moved = Edits.Between(RecordBody.Form(kept.Record), RecordBody.Form(record));
-                if (moved.IsEmpty)
-                {
-                    left++;
-                    continue;
-                }
-
-                asker.Need(Role.Engineer, owner, record.Code);
-                changed.Add(new(record.Kind.Word(), record.Code, [.. moved.Select(m => new Difference(m.Path, Wordings.Text(m.Before, m.Path, names), Wordings.Text(m.After, m.Path, names)))]));
-                if (!Behaviour.Altered(record.Kind, RecordBody.Form(kept.Record), RecordBody.Form(record)).IsEmpty)
-                    behaviour.Add(record.Code);
-                writing.Put(record, kept.Version);
+                // An id that only a reference gave is of a record that the asker may not write.
+                if (!writing.Made(record.Id))
+                    throw NotFree(record);
+                if (!everywhere)
+                    await Ownership.NeedAsync(asker, reader, null, record, inFile.GetValueOrDefault, ct);
+                added.Add(new(record.Kind.Word(), record.Code, NameOf(record)));
+                writing.Put(record, 0);
+                continue;
             }
 
-            if (behaviour.Count > 0 && !dryRun && string.IsNullOrWhiteSpace(reason))
-                throw ProblemException.Field("reason", $"the file alters how {Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} behave{(behaviour.Count == 1 ? "s" : "")}, so that it counts as a correction", "give a reason (--reason), such as: the devices have always had this");
-            return (added, changed, left, names);
-        }, ct, keep: !dryRun, progress);
+            var differs = Edits.Between(RecordBody.Form(there.Record), RecordBody.Form(record));
+            if (differs.IsEmpty)
+            {
+                left++;
+                continue;
+            }
 
-        var codes = wrote.Result.names;
-        var shown = wrote.Moves.Where(m => m.Finding.Severity != Severity.Note).Select(m => (m.Added, Shown: new ImportFinding(codes.TextOf(RecordKind.Tunnel, m.TunnelId), m.Finding.Code, Severities.Words.Of(m.Finding.Severity), m.Finding.What.Show(asker.Scope.Sees)))).ToArray();
-        return new(dryRun, wrote.Result.added, wrote.Result.changed, wrote.Result.left, [.. shown.Where(s => s.Added).Select(s => s.Shown)], [.. shown.Where(s => !s.Added).Select(s => s.Shown)]);
+            await Ownership.NeedAsync(asker, reader, there.Record, record, inFile.GetValueOrDefault, ct);
+            changed.Add(new(record.Kind.Word(), record.Code, [.. differs.Select(m => new Difference(m.Path, Wordings.Text(m.Before, m.Path, names), Wordings.Text(m.After, m.Path, names)))]));
+            if (!Behaviour.Altered(record.Kind, RecordBody.Form(there.Record), RecordBody.Form(record)).IsEmpty)
+                behaviour.Add(record.Code);
+            writing.Put(record, there.Version);
+        }
+
+        var taken = await reader.TakenAsync([.. read.Records.Where(r => writing.Made(r.Id)).Select(r => (r.Kind, r.Code))], ct);
+        if (taken is { } one)
+            throw NotFree(read.Records.First(r => r.Kind == one.Kind && r.Code.Equals(one.Code, StringComparison.OrdinalIgnoreCase)));
+        if (behaviour.Count > 0 && !dryRun && reason is null)
+            throw ProblemException.Field("reason", $"the file alters how {Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} behave{(behaviour.Count == 1 ? "s" : "")}, so that it counts as a correction", "give a reason (--reason), such as: the devices have always had this");
+        return new(added, changed, left, read.Records);
     }
+
+    /// <summary>A code is unique for each kind, also among records that the asker may not see; of those they learn nothing else.</summary>
+    private static ProblemException NotFree(IRecord record) => Refuse([new("code", 1, $"the code {record.Code} of a {record.Kind.Word()} is not free", "another code; codes are unique for each kind")]);
 
     public async Task<string> ExportAsync(Asker asker, DateTimeOffset now, string? customerCode, CancellationToken ct)
     {

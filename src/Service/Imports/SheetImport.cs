@@ -1,16 +1,15 @@
-using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Exchange.Sheets;
 
 namespace Vellumkeep.Service.Imports;
 
 /// <summary>The sheet that is there already, brought in: columns matched by heading, every cell that cannot be read named, whole rows or none.</summary>
-public sealed class SheetImport(Databases databases, Importing importing)
+public sealed class SheetImport(Databases databases, Importing importing, ServiceSettings settings)
 {
     /// <param name="columns">Columns matched by hand: by heading or column name, the field.</param>
     /// <param name="leaveOut">Whether rows that cannot be read are left out; otherwise one of them stops the whole.</param>
     public async Task<SheetOutcome> RunAsync(Asker asker, DateTimeOffset now, string name, byte[] content, IReadOnlyDictionary<string, string> columns, string? customer, bool leaveOut, bool dryRun, CancellationToken ct, IProgress<Progressed>? progress = null)
     {
-        var table = SheetFile.Read(content, name);
+        var table = SheetFile.Read(content, name, settings.LargestImport, ct);
         if (!table.Ok)
             throw new ProblemException(422, "unreadable-file", "The sheet was not taken", $"{name}: {table.Wrong}. Right would be: {table.Right}.").With("field", "file");
         await using var context = databases.Open();
@@ -41,7 +40,7 @@ public sealed class SheetImport(Databases databases, Importing importing)
         var sheet = read.Value;
         ImportOutcome? outcome = null;
         if (sheet.Tunnels > 0 && (dryRun || leaveOut || sheet.Problems.IsEmpty))
-            outcome = await importing.ImportAsync(asker, now, (names, gatewayById, newId) => Keepfile.Read(sheet.Root, names, gatewayById, newId), dryRun, $"from the sheet {name}", ct, progress);
+            outcome = await importing.ImportAsync(asker, now, sheet.Root, dryRun, $"from the sheet {name}", ct, progress);
         else if (!sheet.Problems.IsEmpty && !dryRun && !leaveOut)
             throw new ProblemException(422, "unreadable-cells", "The sheet was not taken", $"{sheet.LeftOut} of {sheet.LeftOut + sheet.Tunnels} tunnels have a cell that cannot be read. Mend them, or leave those rows out (--leave-out). Nothing was changed.")
                 .With("field", "file").With("problems", sheet.Problems.Take(200).Select(p => new FieldProblem($"column {p.Column ?? "?"}", p.Row, $"{(p.Cell.Length > 0 ? $"{p.Cell}: " : "")}{p.Wrong}", p.Right))).With("count", sheet.Problems.Length);

@@ -6,7 +6,7 @@ using Vellumkeep.Service.Tunnels;
 namespace Vellumkeep.Service.Keys;
 
 /// <summary>Pre-shared keys: made here, kept sealed, shown to who says why. Nothing of a key is ever logged, told in an error, kept in the history or exported.</summary>
-public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing)
+public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing, KeyGuard guard, AuditLog audit)
 {
     public async Task<KeysPage> ListAsync(Asker asker, string code, CancellationToken ct)
     {
@@ -23,6 +23,8 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing)
     /// <summary>Makes the version that a change needs, or the next one, within both platforms' limits.</summary>
     public async Task<KeysPage> MakeAsync(Asker asker, DateTimeOffset now, string code, MakeKeyGiven given, CancellationToken ct)
     {
+        if (sealing.Missing() is { Count: > 0 } missing)
+            throw new ProblemException(409, "refused", "Refused", $"No key is made: the key folder {sealing.Folder} lacks {string.Join(", ", missing)}, which older keys are encrypted under. Bring the folder back first.");
         await keeper.WriteAsync(new(asker.Name, now, "make key", code), async (writing, reader) =>
         {
             var tunnel = (await TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
@@ -42,7 +44,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing)
             if (!made.Ok)
                 throw new ProblemException(409, "refused", "Refused", $"No key can be made for {tunnel.Code}: {made.Wrong}. Right would be: {made.Right}.");
             var (under, closed) = sealing.Seal(made.Value.Text, Belongs(tunnel.Id, version));
-            writing.Read.Keys.Add(new()
+            var row = new KeyRow
             {
                 TunnelId = tunnel.Id,
                 Version = version,
@@ -55,60 +57,65 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing)
                 MadeBy = asker.Name,
                 MadeAt = Moment(now),
                 ChangeId = change?.Id,
+            };
+            writing.Beside(context =>
+            {
+                context.Keys.Add(row);
+                return Task.CompletedTask;
             });
-            await writing.Read.SaveChangesAsync(ct);
             writing.Note();
             return true;
         }, ct);
         return await ListAsync(asker, code, ct);
     }
 
-    /// <summary>Shows a key to somebody with the right who says why; that they saw it is on the disk before they do.</summary>
-    public async Task<KeyShown> ShowAsync(Asker asker, DateTimeOffset now, string code, int version, ShowKeyGiven given, string from, CancellationToken ct)
+    /// <summary>Shows a key to somebody with the right who says why; that they saw it is on the disk before they do. A showing that is refused is no viewing, and is in the audit list.</summary>
+    public async Task<KeyShown> ShowAsync(Asker asker, DateTimeOffset now, string code, int version, ShowKeyGiven given, CancellationToken ct)
+    {
+        var about = $"version {version} of {Typed.Short(code)}";
+        try
+        {
+            var shown = await OpenAsync(asker, now, code, version, given, ct);
+            await audit.WriteAsync(asker.Name, "show key", about, AuditLog.Done, asker.From, ct);
+            return shown;
+        }
+        catch (ProblemException refused)
+        {
+            await audit.WriteAsync(asker.Name, "show key", about + $": {refused.Title.ToLowerInvariant()}", AuditLog.Refused, asker.From, ct);
+            throw;
+        }
+    }
+
+    private async Task<KeyShown> OpenAsync(Asker asker, DateTimeOffset now, string code, int version, ShowKeyGiven given, CancellationToken ct)
     {
         if (string.IsNullOrWhiteSpace(given.Why) || given.Why.Length > 400)
             throw ProblemException.Field("why", "nothing says why it has to be seen", "a reason of at most 400 characters; it is written down");
-        KeyRow? row = null;
-        Tunnel? tunnel = null;
-        await keeper.WriteAsync(new(asker.Name, now, "see key", $"version {version} of {code}: {given.Why.Trim()}"), async (writing, reader) =>
+        var wrote = await keeper.WriteAsync(new(asker.Name, now, "see key", $"version {version} of {code}: {given.Why.Trim()}"), async (writing, reader) =>
         {
-            tunnel = (await TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
+            var tunnel = (await TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
             asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
-            row = await writing.Read.Keys.AsNoTracking().FirstOrDefaultAsync(k => k.TunnelId == tunnel.Id && k.Version == version, ct)
+            await guard.LookAsync(writing.Read, tunnel, [("why", given.Why)], null, ct);
+            var row = await writing.Read.Keys.AsNoTracking().FirstOrDefaultAsync(k => k.TunnelId == tunnel.Id && k.Version == version, ct)
                 ?? throw new ProblemException(404, "not-found", "Not found", $"Version {version} of the key of {tunnel.Code} is not kept here. Next: vellumkeep key list {tunnel.Code}");
-            writing.Read.KeysSeen.Add(new() { TunnelId = tunnel.Id, Version = version, Who = asker.Name, At = Moment(now), Why = given.Why.Trim(), From = from });
-            await writing.Read.SaveChangesAsync(ct);
+            // Opened before it is written that it was seen: what cannot be opened was not.
+            var made = new MadeKey(Opened(row), row.Bits);
+            writing.Beside(context =>
+            {
+                context.KeysSeen.Add(new() { TunnelId = tunnel.Id, Version = version, Who = asker.Name, At = Moment(now), Why = given.Why.Trim(), From = asker.From });
+                return Task.CompletedTask;
+            });
             writing.Note();
-            return true;
+            return new KeyShown(tunnel.Code, version, made.Text, made.Grouped, row.Bits, row.CheckCode);
         }, ct);
-        var made = new MadeKey(Opened(row!), row!.Bits);
-        return new(tunnel!.Code, version, made.Text, made.Grouped, row.Bits, row.CheckCode);
+        return wrote.Result;
     }
 
-    /// <summary>Refuses what would put a key of the change's tunnels into its record: saved configurations often hold one in clear.</summary>
-    public async Task RefuseAsync(Asker asker, string code, IEnumerable<(string Field, byte[] Octets)> given, CancellationToken ct)
+    /// <summary>Refuses what would put a key into the record of a change: saved configurations often hold one in clear.</summary>
+    public async Task RefuseAsync(Asker asker, string code, IEnumerable<(string Field, string? Text)> texts, (string Field, byte[] Octets)? file, CancellationToken ct)
     {
         await using var context = databases.Open();
         var change = (await Changes.ChangeWork.FindAsync(new(context), asker.Scope, code, ct)).Record;
-        string[] tunnels = [.. change.Wish.Tunnels];
-        var told = given.ToArray();
-        foreach (var row in await context.Keys.AsNoTracking().Where(k => tunnels.Contains(k.TunnelId)).ToListAsync(ct))
-        {
-            byte[] key;
-            try
-            {
-                key = System.Text.Encoding.ASCII.GetBytes(sealing.Open(row.Under, row.Sealed, Belongs(row.TunnelId, row.Version)));
-            }
-            catch (Exception e) when (e is SealingKeyMissingException or System.Security.Cryptography.CryptographicException)
-            {
-                // What cannot be opened here cannot be recognised either.
-                continue;
-            }
-
-            foreach (var (field, octets) in told)
-                if (octets.AsSpan().IndexOf(key) >= 0)
-                    throw ProblemException.Field(field, $"it holds version {row.Version} of the key of {(await new RecordReader(context).ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))!.Record.Code} in clear", "the same without the key: who may see it reads it from here");
-        }
+        await guard.LookAsync(context, change, texts, file, ct);
     }
 
     private string Opened(KeyRow row)
@@ -127,21 +134,34 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing)
         }
     }
 
-    /// <summary>Makes a new sealing key and seals everything under it.</summary>
-    /// <returns>How many keys, and the name of the sealing key.</returns>
-    public async Task<(int Count, string Under)> ResealAsync(string who, DateTimeOffset now, CancellationToken ct)
+    /// <summary>Makes a new key of the key folder and encrypts everything under it. What cannot be opened is told and left as it is.</summary>
+    /// <returns>How many secrets, the name of the new key, and those that could not be opened.</returns>
+    public async Task<(int Count, string Under, IReadOnlyList<string> Left)> ReEncryptAsync(string who, DateTimeOffset now, CancellationToken ct)
     {
         var under = sealing.Renew();
-        var wrote = await keeper.WriteAsync(new(who, now, "reseal"), async (writing, _) =>
+        var wrote = await keeper.WriteAsync(new(who, now, "re-encrypt"), async (writing, reader) =>
         {
-            var rows = await writing.Read.Keys.ToListAsync(ct);
-            foreach (var row in rows)
-                (row.Under, row.Sealed) = sealing.Seal(sealing.Open(row.Under, row.Sealed, Belongs(row.TunnelId, row.Version)), Belongs(row.TunnelId, row.Version));
-            await writing.Read.SaveChangesAsync(ct);
+            var (done, left) = (new List<KeyRow>(), new List<string>());
+            foreach (var row in await writing.Read.Keys.AsNoTracking().ToListAsync(ct))
+                try
+                {
+                    (row.Under, row.Sealed) = sealing.Seal(sealing.Open(row.Under, row.Sealed, Belongs(row.TunnelId, row.Version)), Belongs(row.TunnelId, row.Version));
+                    done.Add(row);
+                }
+                catch (Exception e) when (e is SealingKeyMissingException or System.Security.Cryptography.CryptographicException)
+                {
+                    left.Add($"version {row.Version} of the key of {(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a tunnel that is gone"} ({(e is SealingKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})");
+                }
+
+            writing.Beside(context =>
+            {
+                context.Keys.UpdateRange(done);
+                return Task.CompletedTask;
+            });
             writing.Note();
-            return rows.Count;
+            return (done.Count, left);
         }, ct);
-        return (wrote.Result, under);
+        return (wrote.Result.Count, under, wrote.Result.left);
     }
 
     /// <summary>A change that is done: its versions are in use, those that they replace are superseded, or withdrawn where no end holds them any more.</summary>
@@ -159,7 +179,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing)
         await context.SaveChangesAsync(ct);
     }
 
-    private static string Belongs(string tunnelId, int version) => $"{tunnelId} {version.ToString(CultureInfo.InvariantCulture)}";
+    internal static string Belongs(string tunnelId, int version) => $"{tunnelId} {version.ToString(CultureInfo.InvariantCulture)}";
 
     private static string Moment(DateTimeOffset at) => at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
 
@@ -176,7 +196,7 @@ public static class KeyEndpoints
         api.MapPost("/tunnels/{code}/keys", (string code, MakeKeyGiven given, KeyWork work, TimeProvider clock, HttpContext http, CancellationToken ct) => work.MakeAsync(http.Asker(), clock.GetUtcNow(), code, given, ct))
             .For(Role.Engineer).WithName("makeKey").WithSummary("Make a key within both platforms' limits, and keep it sealed").ProducesProblem(404).ProducesProblem(409);
         api.MapPost("/tunnels/{code}/keys/{version:int}/show", (string code, int version, ShowKeyGiven given, KeyWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            work.ShowAsync(http.Asker(), clock.GetUtcNow(), code, version, given, http.Connection.RemoteIpAddress?.ToString() ?? "unknown", ct))
+            work.ShowAsync(http.Asker(), clock.GetUtcNow(), code, version, given, ct))
             .For(Role.Engineer).WithMetadata(new TellsSecret()).WithName("showKey").WithSummary("Show a key, with a reason; who saw it, when, why and from where is written down").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
     }
 }

@@ -1,51 +1,95 @@
-using System.Net.ServerSentEvents;
+using System.Runtime.CompilerServices;
+using System.Text.Json;
 
 namespace Vellumkeep.Service.Live;
 
-/// <summary>What moves while a page is open, as server-sent events (HTML, section 9.2).</summary>
+/// <summary>What changes while a page is open, as server-sent events (HTML, section 9.2).</summary>
 public static class EventEndpoints
 {
+    /// <summary>A line that nothing is said on for so long gets a comment, so that nobody on the way takes it for dead.</summary>
+    private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(15);
+
+    /// <summary>Of more commits than this at once only the last are told one by one.</summary>
+    private const int MostAtOnce = 200;
+
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
+
     public static void MapEvents(this RouteGroupBuilder api) =>
-        api.MapGet("/events", (long? after, Commits commits, Databases databases, IHostApplicationLifetime life, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/events", async (long? after, Commits commits, Databases databases, IHostApplicationLifetime life, HttpContext http, CancellationToken ct) =>
         {
-            var asker = http.Asker();
             // A browser that lost the line says where it stood.
             var seen = long.TryParse(http.Request.Headers["Last-Event-ID"].ToString(), NumberStyles.None, CultureInfo.InvariantCulture, out var last) ? last : after;
             // A service that stops lets its listeners go: they ask the next one.
-            var until = CancellationTokenSource.CreateLinkedTokenSource(ct, life.ApplicationStopping);
-            http.Response.RegisterForDispose(until);
-            return TypedResults.ServerSentEvents(EventsAsync(asker, seen, commits, databases, http, until.Token));
-        }).For(Role.Reader).WithName("events").WithSummary("One event for each commit that touched something the asker may see: who, what, and the records; after: the last number that was seen")
+            using var until = CancellationTokenSource.CreateLinkedTokenSource(ct, life.ApplicationStopping);
+            http.Response.ContentType = "text/event-stream";
+            http.Response.Headers.CacheControl = "no-store";
+            try
+            {
+                await ListenAsync(seen, commits, databases, http, until.Token);
+            }
+            catch (OperationCanceledException)
+            {
+                // The listener has gone, or the service stops.
+            }
+        }).For(Role.Reader).WithMetadata(new Streams()).WithName("events")
+            .WithSummary("One event for each commit that touched something the asker may see: who, what, and the records; after: the last number that was seen. An event 'skipped' says that there were too many to tell: read again")
             .Produces<MovedNow>(200, contentType: "text/event-stream");
 
-    private static async IAsyncEnumerable<SseItem<MovedNow>> EventsAsync(Asker asker, long? seen, Commits commits, Databases databases, HttpContext http, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken ct)
+    private static async Task ListenAsync(long? seen, Commits commits, Databases databases, HttpContext http, CancellationToken ct)
     {
+        var asker = http.Asker();
         long at;
         await using (var context = databases.Open())
             at = seen ?? await context.Commits.AsNoTracking().MaxAsync(c => (long?)c.Number, ct) ?? 0;
         // So that the asker knows that the line stands.
-        yield return new(new(at, DateTimeOffset.UnixEpoch, "", "listening", []), "moved") { EventId = at.ToString(CultureInfo.InvariantCulture) };
-        var people = http.RequestServices.GetRequiredService<PeopleStore>();
-        await foreach (var number in commits.AfterAsync(at, ct))
+        await TellAsync(http, "moved", at, new(at, DateTimeOffset.UnixEpoch, "", "listening", []), ct);
+        var access = http.RequestServices.GetRequiredService<Access>();
+        await using var numbers = commits.AfterAsync(at, ct).GetAsyncEnumerator(ct);
+        var next = numbers.MoveNextAsync().AsTask();
+        while (true)
         {
-            // Whoever left, or whose session was ended, hears nothing more.
-            var now = await people.FindAsync(http.User, ct);
-            if (now is null || Granted(now) != Granted(asker))
-                yield break;
-            List<(CommitRow Commit, CommitRecordLine[] Records)> moved = [];
-            await using (var context = databases.Open())
+            var ended = await Task.WhenAny(next, Task.Delay(Heartbeat, ct)) == next;
+            if (ended && !await next)
+                return;
+            // Whoever left, or whose session or token was ended, hears nothing more.
+            if (await access.FindAsync(http.User, ct) is not { } now || Granted(now) != Granted(asker))
+                return;
+            if (!ended)
             {
-                var since = Math.Max(at, number - 200);
-                var rows = await (from c in context.Commits.AsNoTracking() where c.Number > since && c.Number <= number orderby c.Number select c).ToListAsync(ct);
-                var versions = await new Lists(context).WrittenAsync(asker.Scope, since, number, ct);
-                moved = [.. rows.Select(c => (c, versions[c.Number].Select(v => new CommitRecordLine(v.Kind.Word(), v.Code, v.Version)).ToArray())).Where(m => m.Item2.Length > 0)];
+                await http.Response.WriteAsync(": \n\n", ct);
+                await http.Response.Body.FlushAsync(ct);
+                continue;
             }
 
+            var number = numbers.Current;
+            await TellAsync(http, databases, asker, at, number, ct);
             at = number;
-            foreach (var (commit, records) in moved)
-                yield return new(new(commit.Number, DateTimeOffset.Parse(commit.At, CultureInfo.InvariantCulture), commit.Who, commit.Act, records), "moved") { EventId = commit.Number.ToString(CultureInfo.InvariantCulture) };
+            next = numbers.MoveNextAsync().AsTask();
         }
     }
 
-    private static string Granted(Asker asker) => string.Join(';', asker.Grants.Select(g => g.Write(IdNames.Instance)));
+    private static async Task TellAsync(HttpContext http, Databases databases, Asker asker, long at, long number, CancellationToken ct)
+    {
+        var since = Math.Max(at, number - MostAtOnce);
+        List<(CommitRow Commit, CommitRecordLine[] Records)> told;
+        await using (var context = databases.Open())
+        {
+            var rows = await (from c in context.Commits.AsNoTracking() where c.Number > since && c.Number <= number orderby c.Number select c).ToListAsync(ct);
+            var versions = await new Lists(context).WrittenAsync(asker.Scope, since, number, ct);
+            told = [.. rows.Select(c => (c, versions[c.Number].Select(v => new CommitRecordLine(v.Kind.Word(), v.Code, v.Version)).ToArray())).Where(m => m.Item2.Length > 0)];
+        }
+
+        if (since > at)
+            await TellAsync(http, "skipped", since, new(since, DateTimeOffset.UnixEpoch, "", "skipped", []), ct);
+        foreach (var (commit, records) in told)
+            await TellAsync(http, "moved", commit.Number, new(commit.Number, DateTimeOffset.Parse(commit.At, CultureInfo.InvariantCulture), commit.Who, commit.Act, records), ct);
+    }
+
+    private static async Task TellAsync(HttpContext http, string kind, long id, MovedNow what, CancellationToken ct)
+    {
+        await http.Response.WriteAsync($"event: {kind}\nid: {id.ToString(CultureInfo.InvariantCulture)}\ndata: {JsonSerializer.Serialize(what, Json)}\n\n", ct);
+        await http.Response.Body.FlushAsync(ct);
+    }
+
+    private static string Granted(Asker asker) => $"{asker.Most}: {string.Join(';', asker.Grants.Select(g => g.Write(IdNames.Instance)))}";
 }

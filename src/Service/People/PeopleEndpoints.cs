@@ -12,30 +12,36 @@ public static class PeopleEndpoints
             return (IReadOnlyList<PersonLine>)[.. (await new RecordReader(context).AllAsync<Person>(http.Asker().Scope, RecordKind.Person, ct)).Select(p => Line(p, names))];
         }).For(Role.Engineer).WithName("listPeople").WithSummary("Who may do what, for whom; those who have left are among them");
 
-        api.MapGet("/people/{name}", async (string name, Databases databases, PeopleStore people, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/people/{name}", async (string name, Databases databases, Access access, SignIns signIns, HttpContext http, CancellationToken ct) =>
         {
             await using var context = databases.Open();
             var kept = await FindAsync(context, http, name, ct);
             var row = await context.People.AsNoTracking().FirstOrDefaultAsync(p => p.Name == kept.Record.Code, ct);
             http.Response.Headers.ETag = Tunnels.ETags.Of(kept.Version);
-            return new PersonPage(Line(kept.Record, new KeptNames(context, Scope.Everything)), kept.Version, kept.Record.Reach, kept.Record.Notes, row?.PasswordHash.Length > 0, row?.LockedUntil is { } until ? DateTimeOffset.Parse(until, CultureInfo.InvariantCulture) : null,
-                await people.AccessAsync(kept.Record.Code, null, ct));
+            return new PersonPage(Line(kept.Record, new KeptNames(context, Scope.Everything)), kept.Version, kept.Record.Reach, kept.Record.Notes, row?.PasswordHash.Length > 0, await signIns.LockedAsync(kept.Record.Code, ct),
+                await access.ListAsync(kept.Record.Code, null, ct));
         }).For(Role.Lead).WithName("openPerson").WithSummary("A person with their sessions and tokens").ProducesProblem(404);
 
         api.MapPost("/people/{name}/password", async (string name, Databases databases, PeopleStore people, TimeProvider clock, HttpContext http, CancellationToken ct) =>
         {
             await using var context = databases.Open();
             var kept = await FindAsync(context, http, name, ct);
-            var made = PeopleStore.MakePassword();
+            var made = Passwords.MakePassword();
             await people.SetPasswordAsync(new(http.Asker().Name, clock.GetUtcNow(), "give password", $"to {kept.Record.Code}"), kept.Record.Code, made, mustReplace: true, ct);
             return new GivenPassword(kept.Record.Code, made);
         }).For(Role.Lead).WithMetadata(new TellsSecret()).WithName("givePassword").WithSummary("Give a person a new password, shown this once; they have to replace it, and their sessions end").ProducesProblem(404);
 
-        api.MapDelete("/people/{name}/sessions/{id}", async (string name, string id, PeopleStore people, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            await people.EndSessionAsync(new(http.Asker().Name, clock.GetUtcNow(), "end session"), name, id, ct)).For(Role.Lead).WithName("endSessionOf").WithSummary("End a session of somebody's").ProducesProblem(404);
+        api.MapDelete("/people/{name}/sessions/{id}", async (string name, string id, Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        {
+            var asker = http.Asker();
+            await access.EndSessionAsync(asker, new(asker.Name, clock.GetUtcNow(), "end session"), SignIns.Fold(name), id, ct);
+        }).For(Role.Lead).WithName("endSessionOf").WithSummary("End a session of somebody's").ProducesProblem(404);
 
-        api.MapDelete("/people/{name}/tokens/{id}", async (string name, string id, PeopleStore people, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            await people.EndTokenAsync(new(http.Asker().Name, clock.GetUtcNow(), "end token"), name, id, ct)).For(Role.Lead).WithName("endTokenOf").WithSummary("End a token of somebody's").ProducesProblem(404);
+        api.MapDelete("/people/{name}/tokens/{id}", async (string name, string id, Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+        {
+            var asker = http.Asker();
+            await access.EndTokenAsync(asker, new(asker.Name, clock.GetUtcNow(), "end token"), SignIns.Fold(name), id, ct);
+        }).For(Role.Lead).WithName("endTokenOf").WithSummary("End a token of somebody's").ProducesProblem(404);
     }
 
     private static async Task<Kept<Person>> FindAsync(KeepContext context, HttpContext http, string name, CancellationToken ct) =>

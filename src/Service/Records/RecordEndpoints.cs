@@ -28,11 +28,11 @@ public static class RecordEndpoints
 
             api.MapPost($"/{plural}", async (WriteRecord given, bool? dryRun, RecordWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
                 await work.WriteAsync(http.Asker(), clock.GetUtcNow(), kind, null, null, given, dryRun ?? false, ct))
-                .For(writes).WithName($"add{name}").WithSummary($"Add a {kind.Word()}; dryRun shows what would be derived and found").ProducesProblem(422);
+                .For(writes).Takes(Bounds.Record).WithName($"add{name}").WithSummary($"Add a {kind.Word()}; dryRun shows what would be derived and found").ProducesProblem(422);
 
             api.MapPut($"/{plural}/{{code}}", async (string code, WriteRecord given, bool? dryRun, RecordWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
                 await work.WriteAsync(http.Asker(), clock.GetUtcNow(), kind, code, ETags.Required(http), given, dryRun ?? false, ct))
-                .For(writes).WithName($"write{name}").WithSummary($"Edit or correct a {kind.Word()}; dryRun shows what differs and which findings come and go").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+                .For(writes).Takes(Bounds.Record).WithName($"write{name}").WithSummary($"Edit or correct a {kind.Word()}; dryRun shows what differs and which findings come and go").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
 
             api.MapPost($"/{plural}/{{code}}/retire", async (string code, RetireRecord given, bool? dryRun, RecordWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
                 await work.RetireAsync(http.Asker(), clock.GetUtcNow(), kind, code, ETags.Required(http), given.Reason, dryRun ?? false, ct))
@@ -50,8 +50,8 @@ public static class RecordEndpoints
             {
                 await using var context = databases.Open();
                 var kept = await new RecordReader(context).ByCodeAsync<IRecord>(http.Asker().Scope, kind, code, ct) ?? throw ProblemException.NotFound(kind.Word(), code);
-                var history = await new Lists(context).HistoryAsync(kept.Record.Id, ct);
-                HistoryKept Version(string field, int n) => history.FirstOrDefault(h => h.Version == n) ?? throw ProblemException.Field(field, $"{kept.Record.Code} has no version {n}", $"1 to {history.Count}");
+                var history = await new Lists(context).HistoryAsync(http.Asker().Scope, kept.Record.Id, ct);
+                HistoryKept Version(string field, int n) => history.FirstOrDefault(h => h.Version == n) ?? throw ProblemException.Field(field, $"{kept.Record.Code} has no version {n}", $"{history.Min(h => h.Version)} to {history.Max(h => h.Version)}");
                 var (x, y) = (Version("from", from), Version("to", to));
                 return new VersionsCompared(kind.Word(), kept.Record.Code, from, to, Moment(x.Commit.At), Moment(y.Commit.At), Tunnels.Differences.Between(kind, x.After, y.After, new KeptNames(context, Scope.Everything)));
             }).For(reads).WithName($"versions{name}").WithSummary("What differs between any two versions").ProducesProblem(404).ProducesProblem(422);

@@ -66,25 +66,25 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
 
         var wrote = await keeper.WriteAsync(new(asker.Name, now, act, reason), async (writing, reader) =>
         {
-            var owner = await OwnerOf(made.Record, reader, ct);
-            asker.Need(Writes(kind), owner, made.Record.Code);
+            await Ownership.NeedAsync(asker, reader, existing?.Record, made.Record, _ => null, ct);
+            await Ownership.NeedFreeAsync(asker, reader, kind, made.Record.Code, existing?.Record.Id, "code", ct);
             if (existing is { } seen)
             {
                 if (version is { } expected && seen.Version != expected)
                     throw new ConflictException(seen.Record.Id, expected, seen.Version);
+                if (made.Record is Person person)
+                    await LastLead.NeedAnotherAsync(reader, person, ct);
                 writing.Put(made.Record, seen.Version);
                 return made.Record;
             }
 
-            if (await reader.ByCodeAsync<IRecord>(Scope.Everything, kind, made.Record.Code, ct) is not null)
-                throw ProblemException.Field("code", $"there is already a {kind.Word()} {made.Record.Code}", "another code; codes are unique for each kind");
             var record = WrittenRecord.Read(kind, writing.NewId(), RecordBody.Form(made.Record), IdNames.Instance).Record!;
             writing.Put(record, 0);
             return record;
         }, ct, keep: !dryRun);
 
         var names = new KeptNames(outside, Scope.Everything);
-        var moves = Moves(wrote.Moves, asker, names, wrote.Result);
+        var moves = Moves(wrote.Moves, asker, await Ownership.SeenAsync(asker, outside, wrote.Moves.Select(m => m.TunnelId).Where(id => id != wrote.Result.Id), ct), names, wrote.Result);
         var differences = existing is { } before ? Differences(RecordBody.Form(before.Record), RecordBody.Form(made.Record), names) : [];
         return new(dryRun, kind.Word(), made.Record.Code, (existing?.Version ?? 0) + (dryRun || (existing is not null && differences.Count == 0) ? 0 : 1),
             existing is not null && differences.Count == 0 ? "nothing" : act switch { "add" => "added", "describe" => "described", _ => "corrected" },
@@ -102,7 +102,7 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
         var wrote = await keeper.WriteAsync(new(asker.Name, now, "retire", why.Trim()), async (writing, reader) =>
         {
             var (record, at) = await FindAsync(writing.Read, asker.Scope, kind, code, null, ct);
-            asker.Need(Writes(kind), await OwnerOf(record, reader, ct), record.Code);
+            asker.Need(Writes(kind), await Ownership.OwnerOfAsync(record, reader, _ => null, ct), record.Code);
             if (at != version)
                 throw new ConflictException(record.Id, version, at);
             if (record.Retired is { } since || record is Tunnel { State: TunnelState.Retired })
@@ -119,12 +119,14 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
                 _ => before.With("retired", today),
             };
             after = WrittenRecord.Read(kind, record.Id, form, IdNames.Instance).Record!;
+            if (after is Person person)
+                await LastLead.NeedAnotherAsync(reader, person, ct);
             moved = Edits.Between(before, form);
             writing.Put(after, at);
             return record;
         }, ct, keep: !dryRun);
         var names = new KeptNames(outside, Scope.Everything);
-        var moves = Moves(wrote.Moves, asker, names, after!);
+        var moves = Moves(wrote.Moves, asker, await Ownership.SeenAsync(asker, outside, wrote.Moves.Select(m => m.TunnelId), ct), names, after!);
         return new(dryRun, kind.Word(), after!.Code, version + (dryRun ? 0 : 1), "retired", [.. moved.Select(m => new Difference(m.Path, Wordings.Text(m.Before, m.Path, names), Wordings.Text(m.After, m.Path, names)))], [], [], moves.Added, moves.Removed);
     }
 
@@ -151,6 +153,7 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
         };
         foreach (var set in given.Set ?? [])
         {
+            NeedPath(set.Path);
             var (value, unreadable) = set.Value is null ? (null, null) : YamlText.ReadPart(set.Value);
             if (unreadable is not null)
                 throw ProblemException.Field(set.Path, unreadable.Wrong, unreadable.Right);
@@ -173,9 +176,9 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
         var all = problems.ToList();
         Gateway? GatewayOf(string id) => reader.ByIdAsync<Gateway>(Scope.Everything, id, default).GetAwaiter().GetResult()?.Record;
         if (record is Tunnel tunnel)
-            all.AddRange(Keepfile.EndProblems(tunnel, GatewayOf, "", _ => 0));
+            all.AddRange(Keepfile.EndProblems(tunnel, GatewayOf, "", _ => 0, g => names.IdOf(RecordKind.Gateway, g.Code) is not null));
         if (record is Gateway gateway && existing is Gateway before)
-            all.AddRange(Unheld(before, gateway, reader));
+            all.AddRange(Unheld(before, gateway, reader, asker.Scope));
         if (record is Person && existing is not null && record.Code != existing.Code)
             all.Add(new("code", 0, "a sign-in name stays as it is, because the history speaks of it", existing.Code));
         if (all.Count > 0)
@@ -185,14 +188,17 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
     }
 
     /// <summary>Uplinks and held parts that go although a tunnel names them.</summary>
-    private static IEnumerable<Problem> Unheld(Gateway before, Gateway after, RecordReader reader)
+    private static IEnumerable<Problem> Unheld(Gateway before, Gateway after, RecordReader reader, Scope scope)
     {
         var gone = before.Uplinks.Select(u => u.Label).Except(after.Uplinks.Select(u => u.Label)).Concat(before.HeldParts.Select(h => h.Name).Except(after.HeldParts.Select(h => h.Name))).ToArray();
         if (gone.Length == 0)
             yield break;
         foreach (var tunnel in reader.OnGatewayAsync(before.Id, default).GetAwaiter().GetResult())
             foreach (var problem in Keepfile.EndProblems(tunnel, id => id == after.Id ? after : null, tunnel.Code, _ => 0))
-                yield return problem with { Field = problem.Field.EndsWith("uplinks", StringComparison.Ordinal) ? "uplinks" : "heldParts", Wrong = $"{tunnel.Code} still uses it: {problem.Wrong}", Right = $"leave it, or correct {tunnel.Code} first" };
+            {
+                var named = scope.Sees(tunnel.CustomerId) ? tunnel.Code : "another customer's tunnel";
+                yield return problem with { Field = problem.Field.EndsWith("uplinks", StringComparison.Ordinal) ? "uplinks" : "heldParts", Wrong = $"{named} still uses it: {problem.Wrong}", Right = $"leave it, or correct {named} first" };
+            }
     }
 
     private static MapNode OfText(string text)
@@ -205,24 +211,20 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
     private static IReadOnlyList<Difference> Differences(MapNode before, MapNode after, INames names) =>
         [.. Edits.Between(before, after).Select(m => new Difference(m.Path, Wordings.Text(m.Before, m.Path, names), Wordings.Text(m.After, m.Path, names)))];
 
-    private static (IReadOnlyList<ImportFinding> Added, IReadOnlyList<ImportFinding> Removed) Moves(IReadOnlyList<FindingMove> moves, Asker asker, INames names, IRecord written)
+    /// <summary>The findings that come and go on tunnels that the asker may see.</summary>
+    private static (IReadOnlyList<ImportFinding> Added, IReadOnlyList<ImportFinding> Removed) Moves(IReadOnlyList<FindingMove> moves, Asker asker, IReadOnlySet<string> seen, INames names, IRecord written)
     {
-        var shown = moves.Where(m => m.Finding.Severity != Severity.Note).OrderBy(m => m.Finding.Severity).Take(200)
+        var shown = moves.Where(m => (m.TunnelId == written.Id || seen.Contains(m.TunnelId)) && m.Finding.Severity != Severity.Note).OrderBy(m => m.Finding.Severity).Take(200)
             .Select(m => (m.Added, Shown: new ImportFinding(m.TunnelId == written.Id ? written.Code : names.TextOf(RecordKind.Tunnel, m.TunnelId), m.Finding.Code, Severities.Words.Of(m.Finding.Severity), m.Finding.What.Show(asker.Scope.Sees)))).ToArray();
         return ([.. shown.Where(s => s.Added).Select(s => s.Shown)], [.. shown.Where(s => !s.Added).Select(s => s.Shown)]);
     }
 
-    /// <summary>Whose record it is; null is the house's.</summary>
-    public static async Task<string?> OwnerOf(IRecord record, RecordReader reader, CancellationToken ct) => record switch
+    /// <summary>A path is looked at before anything walks along it.</summary>
+    private static void NeedPath(string path)
     {
-        Customer c => c.Id,
-        Site s => s.CustomerId,
-        Offer o => o.CustomerId,
-        Tunnel t => t.CustomerId,
-        Gateway g => (await reader.ByIdAsync<Site>(Scope.Everything, g.SiteId, ct))?.Record.CustomerId,
-        Person => Scope.People,
-        _ => null,
-    };
+        if (string.IsNullOrWhiteSpace(path) || path.Length > Bounds.PathLength || path.Count(c => c is '.' or '[') >= Bounds.PathDepth)
+            throw ProblemException.Field("set.path", $"'{Typed.Short(path ?? "")}' is not a path in the form", $"at most {Bounds.PathDepth} keys parted by dots, items of lists in brackets: networks[cold store].purpose");
+    }
 
     /// <summary>Names that also know what the record refers to already, whoever may see it.</summary>
     private sealed class Also(INames names, KeepContext context, IReadOnlySet<string> kept) : INames

@@ -88,7 +88,7 @@ public static class TunnelEndpoints
     {
         var names = new KeptNames(context, Scope.Everything);
         var lists = new Lists(context);
-        var history = await lists.HistoryAsync(id, ct);
+        var history = await lists.HistoryAsync(scope, id, ct);
         // A reason given for several owners' records at once may speak of somebody else's.
         var mixed = await lists.MixedAsync(scope, [.. history.Select(h => h.Commit.Number)], ct);
         return [.. history.Select(h => new HistoryEntry(h.Commit.Number, h.Version, DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture), h.Commit.Who, h.Commit.Act, mixed.Contains(h.Commit.Number) ? null : h.Commit.Reason,

@@ -23,7 +23,7 @@ public static class Backup
 {
     private const string Form = "backup/1";
 
-    private static readonly Type[] LeftOut = [typeof(SessionRow), typeof(CookieKeyRow), typeof(AnsweredRow)];
+    private static readonly Type[] LeftOut = [typeof(SessionRow), typeof(CookieKeyRow), typeof(AnsweredRow), typeof(SignInTryRow)];
 
     public static async Task<long> WriteAsync(Databases databases, Stream to, CancellationToken ct)
     {
@@ -132,8 +132,10 @@ public static class Backup
             await transaction.CommitAsync(ct);
         }
 
-        var (commits, broken) = await new Keeper(databases).VerifyAsync(ct);
-        return broken is { } at ? throw new BackupException($"The history in the backup does not hold from commit {at} on.") : new(rows, commits, migration);
+        var verified = await Verification.RunAsync(databases, ct);
+        return verified.Broken is { } at ? throw new BackupException($"The history in the backup does not hold from commit {at} on.")
+            : verified.Differs.Count > 0 ? throw new BackupException($"What the backup holds does not agree with its history: {verified.Differs[0]}.")
+            : new(rows, verified.Commits, migration);
     }
 
     /// <summary>The next line, when the file has all of it: what a broken copy ends in is no line.</summary>

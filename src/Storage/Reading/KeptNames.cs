@@ -7,6 +7,9 @@ public sealed class KeptNames(KeepContext context, Scope scope) : INames
     private readonly Dictionary<(RecordKind, string), string?> ids = [];
     private readonly Dictionary<string, string> codes = [];
 
+    /// <summary>Names a record that is kept nowhere: one that a dry run would add.</summary>
+    public void Knows(IRecord record) => codes[record.Id] = record.Code;
+
     public string? IdOf(RecordKind kind, string text)
     {
         var key = text.ToUpperInvariant();

@@ -194,11 +194,12 @@ public sealed class Lists(KeepContext context)
         return [.. found.Values.OrderBy(c => c.Code, StringComparer.OrdinalIgnoreCase)];
     }
 
-    /// <summary>The versions of a record, newest first, each with the one before it.</summary>
-    public async Task<IReadOnlyList<HistoryKept>> HistoryAsync(string recordId, CancellationToken ct)
+    /// <summary>The versions of a record that belonged to somebody whom the asker may see, newest first, each with the one before it where that did too.</summary>
+    public async Task<IReadOnlyList<HistoryKept>> HistoryAsync(Scope scope, string recordId, CancellationToken ct)
     {
         var rows = await (from v in context.Versions.AsNoTracking() join c in context.Commits on v.CommitNumber equals c.Number where v.RecordId == recordId orderby v.Version select new { v, c }).ToListAsync(ct);
-        return [.. rows.Select((r, i) => new HistoryKept(r.c, r.v.Version, r.v.Kind, i == 0 ? null : rows[i - 1].v.Body, r.v.Body)).Reverse()];
+        var seen = rows.Where(r => scope.Sees(r.v.OwnerId)).ToArray();
+        return [.. seen.Select((r, i) => new HistoryKept(r.c, r.v.Version, r.v.Kind, i == 0 ? null : seen[i - 1].v.Body, r.v.Body)).Reverse()];
     }
 
     /// <summary>Those of the commits that also wrote records which the asker may not see.</summary>

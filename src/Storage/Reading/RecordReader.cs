@@ -5,9 +5,23 @@ public sealed record Kept<T>(T Record, int Version, long CommitNumber)
     where T : class, IRecord;
 
 /// <summary>Reads records inside one context. What a person may see is asked with a <see cref="Scope"/>; what a computation needs around a tunnel is not.</summary>
-public sealed class RecordReader(KeepContext context)
+public sealed class RecordReader
 {
-    private readonly Dictionary<string, IRecord> known = [];
+    private readonly KeepContext context;
+    private readonly Overlay? overlay;
+    private readonly Neighbours neighbours;
+    private readonly HashSet<string> loaded = [];
+
+    public RecordReader(KeepContext context)
+        : this(context, null)
+    {
+    }
+
+    /// <param name="overlay">What is about to be written: read as though it were.</param>
+    internal RecordReader(KeepContext context, Overlay? overlay) => (this.context, this.overlay, neighbours) = (context, overlay, new(context, overlay));
+
+    /// <summary>The ids of every record that was read: what a writing rests on.</summary>
+    internal IReadOnlySet<string> Loaded => loaded;
 
     public async Task<Kept<T>?> ByCodeAsync<T>(Scope scope, RecordKind kind, string code, CancellationToken ct)
         where T : class, IRecord
@@ -15,7 +29,7 @@ public sealed class RecordReader(KeepContext context)
         var key = code.ToUpperInvariant();
         var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind));
         var row = await rows.FirstOrDefaultAsync(r => r.CodeKey == key, ct);
-        return row is null ? null : new((T)RecordBody.Read(kind, row.Id, row.Body), row.Version, row.CommitNumber);
+        return row is null ? null : new((T)Read(row), row.Version, row.CommitNumber);
     }
 
     /// <summary>The codes that begin with <paramref name="start"/>, at most ten.</summary>
@@ -37,7 +51,7 @@ public sealed class RecordReader(KeepContext context)
         where T : class, IRecord
     {
         var row = await scope.Over(context, context.Records.AsNoTracking()).FirstOrDefaultAsync(r => r.Id == id, ct);
-        return row is null || RecordBody.Read(row.Kind, row.Id, row.Body) is not T record ? null : new(record, row.Version, row.CommitNumber);
+        return row is null || Read(row) is not T record ? null : new(record, row.Version, row.CommitNumber);
     }
 
     public async Task<IReadOnlyList<IRecord>> AllAsync(Scope scope, CancellationToken ct) =>
@@ -47,6 +61,26 @@ public sealed class RecordReader(KeepContext context)
     public async Task<IReadOnlyList<T>> AllAsync<T>(Scope scope, RecordKind kind, CancellationToken ct)
         where T : class, IRecord =>
         [.. (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (T)RecordBody.Read(r.Kind, r.Id, r.Body))];
+
+    /// <summary>Those of some records that are within the scope, by id.</summary>
+    public async Task<Dictionary<string, Kept<IRecord>>> KeptAsync(Scope scope, IReadOnlyCollection<string> ids, CancellationToken ct)
+    {
+        var found = new Dictionary<string, Kept<IRecord>>();
+        foreach (var some in ids.Chunk(500))
+            foreach (var row in await scope.Over(context, context.Records.AsNoTracking()).Where(r => some.Contains(r.Id)).ToListAsync(ct))
+                found[row.Id] = new(Read(row), row.Version, row.CommitNumber);
+        return found;
+    }
+
+    /// <summary>The first of some codes that a record has, whoever may see it; null when all are free.</summary>
+    public async Task<(RecordKind Kind, string Code)?> TakenAsync(IReadOnlyCollection<(RecordKind Kind, string Code)> codes, CancellationToken ct)
+    {
+        foreach (var kind in codes.GroupBy(c => c.Kind))
+            foreach (var some in kind.Select(c => c.Code.ToUpperInvariant()).Chunk(500))
+                if (await context.Records.Where(r => r.Kind == kind.Key && some.Contains(r.CodeKey)).Select(r => r.Code).FirstOrDefaultAsync(ct) is { } code)
+                    return (kind.Key, code);
+        return null;
+    }
 
     /// <summary>Every record with its code in upper case, its name and whose it is.</summary>
     public async Task<IReadOnlyList<(string Id, RecordKind Kind, string CodeKey, string Name, string? OwnerId)>> NamedAsync(Scope scope, CancellationToken ct) =>
@@ -58,6 +92,13 @@ public sealed class RecordReader(KeepContext context)
         var names = new CodeNames();
         foreach (var r in await scope.Over(context, context.Records.AsNoTracking()).Select(r => new { r.Kind, r.Code, r.Id }).ToListAsync(ct))
             names.Add(r.Kind, r.Code, r.Id);
+        if (scope.All)
+            return names;
+        // What the asker's own records refer to is named on their pages: it can be said again, and nothing else of other owners.
+        var own = scope.Over(context, context.Records.AsNoTracking());
+        var referred = from l in context.Links join mine in own on l.FromId equals mine.Id join r in context.Records on l.ToId equals r.Id select new { r.Kind, r.Code, r.Id };
+        foreach (var r in await referred.Distinct().ToListAsync(ct))
+            names.Add(r.Kind, r.Code, r.Id);
         return names;
     }
 
@@ -68,18 +109,7 @@ public sealed class RecordReader(KeepContext context)
     public async Task<Inventory> AroundAsync(IReadOnlyCollection<string> tunnelIds, bool wholeGateways, CancellationToken ct)
     {
         var ids = tunnelIds.ToArray();
-        string[] ends = ["a", "b"];
-        var others = wholeGateways
-            ? from mine in context.Links
-              from theirs in context.Links
-              where ids.Contains(mine.FromId) && ends.Contains(mine.Role) && theirs.ToId == mine.ToId && ends.Contains(theirs.Role)
-              select theirs.FromId
-            : Meeting(ids).Union(Sharing(ids)).Union(
-                from mine in context.Held
-                from theirs in context.Held
-                where ids.Contains(mine.TunnelId) && theirs.GatewayId == mine.GatewayId && theirs.Part == mine.Part
-                select theirs.TunnelId);
-        var tunnels = await others.Distinct().ToListAsync(ct);
+        var tunnels = wholeGateways ? await OnSameGatewaysAsync(ids, ct) : [.. await neighbours.MeetingAsync(ids, ct), .. await neighbours.SharingAsync(ids, ct), .. await neighbours.HoldingAsync(ids, ct)];
         var wanted = tunnels.Union(ids).ToHashSet();
         var records = new Dictionary<string, IRecord>();
         async Task AlsoAsync(IReadOnlyCollection<string> some)
@@ -94,16 +124,27 @@ public sealed class RecordReader(KeepContext context)
             await AlsoAsync(records.Values.SelectMany(Refers).Where(id => !records.ContainsKey(id)).ToHashSet());
         // Gateways elsewhere that show the same outer address.
         var gateways = records.Values.OfType<Gateway>().Select(g => g.Id).ToArray();
-        foreach (var chunk in gateways.Chunk(500))
-            await AlsoAsync((await SameOuter(chunk).Distinct().ToListAsync(ct)).Where(id => !records.ContainsKey(id)).ToHashSet());
+        await AlsoAsync((await neighbours.SameOuterAsync(gateways, ct)).Where(id => !records.ContainsKey(id)).ToHashSet());
         return Inventory.Of(records.Values);
     }
 
-    /// <summary>That these records are as given: they were written a moment ago and need not be read again.</summary>
-    internal void Knows(IEnumerable<IRecord> written)
+    /// <summary>Every tunnel with an end on a gateway of these.</summary>
+    private async Task<List<string>> OnSameGatewaysAsync(string[] ids, CancellationToken ct)
     {
-        foreach (var record in written)
-            known[record.Id] = record;
+        string[] ends = ["a", "b"];
+        var found = new HashSet<string>();
+        foreach (var some in ids.Chunk(500))
+            found.UnionWith(await (from mine in context.Links
+                                   from theirs in context.Links
+                                   where some.Contains(mine.FromId) && ends.Contains(mine.Role) && theirs.ToId == mine.ToId && ends.Contains(theirs.Role)
+                                   select theirs.FromId).Distinct().ToListAsync(ct));
+        return [.. found];
+    }
+
+    private IRecord Read(RecordRow row)
+    {
+        loaded.Add(row.Id);
+        return RecordBody.Read(row.Kind, row.Id, row.Body);
     }
 
     /// <summary>The records with these ids.</summary>
@@ -113,7 +154,7 @@ public sealed class RecordReader(KeepContext context)
         var others = new List<string>();
         foreach (var id in ids)
         {
-            if (known.TryGetValue(id, out var record))
+            if (overlay is not null && overlay.Records.TryGetValue(id, out var record))
                 found.Add(record);
             else
                 others.Add(id);
@@ -121,7 +162,7 @@ public sealed class RecordReader(KeepContext context)
 
         foreach (var chunk in others.Chunk(500))
             foreach (var row in await context.Records.AsNoTracking().Where(r => chunk.Contains(r.Id)).ToListAsync(ct))
-                found.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
+                found.Add(Read(row));
         return found;
     }
 
@@ -134,9 +175,12 @@ public sealed class RecordReader(KeepContext context)
         _ => [],
     };
 
+    /// <summary>Whether anything refers to a record in a role, whoever may see it.</summary>
+    public Task<bool> ReferringAsync(string id, string role, CancellationToken ct) => context.Links.AnyAsync(l => l.ToId == id && l.Role == role, ct);
+
     /// <summary>The tunnels with an end on a gateway, retired ones left out.</summary>
     public async Task<IReadOnlyList<Tunnel>> OnGatewayAsync(string gatewayId, CancellationToken ct) =>
-        [.. (await context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel && r.State != "retired" && context.Links.Any(l => l.FromId == r.Id && l.ToId == gatewayId && (l.Role == "a" || l.Role == "b"))).ToListAsync(ct)).Select(r => (Tunnel)RecordBody.Read(r.Kind, r.Id, r.Body))];
+        [.. (await context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel && r.State != "retired" && context.Links.Any(l => l.FromId == r.Id && l.ToId == gatewayId && (l.Role == "a" || l.Role == "b"))).ToListAsync(ct)).Select(r => (Tunnel)Read(r))];
 
     /// <summary>The tunnels that have to be checked again when these records were written.</summary>
     internal async Task<IReadOnlyCollection<string>> TouchedAsync(IReadOnlyList<(string Id, RecordKind Kind, bool New)> written, CancellationToken ct)
@@ -172,8 +216,8 @@ public sealed class RecordReader(KeepContext context)
         foreach (var chunk in all.Where(w => w.Kind == RecordKind.Gateway).Select(w => w.Id).Chunk(500))
         {
             found.UnionWith(await context.Links.Where(l => chunk.Contains(l.ToId) && (l.Role == "a" || l.Role == "b")).Select(l => l.FromId).ToListAsync(ct));
-            var alike = await SameOuter(chunk).Distinct().ToListAsync(ct);
-            found.UnionWith(await context.Links.Where(l => alike.Contains(l.ToId) && (l.Role == "a" || l.Role == "b")).Select(l => l.FromId).ToListAsync(ct));
+            foreach (var alike in (await neighbours.SameOuterAsync(chunk, ct)).Chunk(500))
+                found.UnionWith(await context.Links.Where(l => alike.Contains(l.ToId) && (l.Role == "a" || l.Role == "b")).Select(l => l.FromId).ToListAsync(ct));
         }
 
         return found;
@@ -182,32 +226,9 @@ public sealed class RecordReader(KeepContext context)
     /// <summary>The tunnels whose remote prefixes or look-up keys meet those of the given tunnels as they are kept now, those themselves left out.</summary>
     internal async Task<IReadOnlyCollection<string>> MeetingAsync(IReadOnlyCollection<string> ids, CancellationToken ct)
     {
-        var found = new HashSet<string>();
-        foreach (var chunk in ids.Chunk(500))
-            found.UnionWith(await Meeting(chunk).Union(Sharing(chunk)).Distinct().ToListAsync(ct));
+        var found = await neighbours.MeetingAsync(ids, ct);
+        found.UnionWith(await neighbours.SharingAsync(ids, ct));
         found.ExceptWith(ids);
         return found;
     }
-
-    /// <summary>Tunnels on the same gateways whose entries would be found by the same key.</summary>
-    private IQueryable<string> Sharing(string[] ids) =>
-        from mine in context.Lookups
-        from theirs in context.Lookups
-        where ids.Contains(mine.TunnelId) && theirs.GatewayId == mine.GatewayId && theirs.Key == mine.Key && (theirs.Held || mine.Held)
-        select theirs.TunnelId;
-
-    /// <summary>Gateways that show the same outer address as one of these.</summary>
-    private IQueryable<string> SameOuter(string[] gateways) =>
-        from mine in context.Prefixes
-        from theirs in context.Prefixes
-        where gateways.Contains(mine.RecordId) && mine.Role == "outer" && theirs.Role == "outer" && theirs.Family == mine.Family && theirs.Low == mine.Low && theirs.RecordId != mine.RecordId
-        select theirs.RecordId;
-
-    /// <summary>Other tunnels on the same gateways with a remote prefix that overlaps one of these tunnels'.</summary>
-    private IQueryable<string> Meeting(string[] ids) =>
-        from mine in context.Prefixes
-        from theirs in context.Prefixes
-        where ids.Contains(mine.RecordId) && mine.GatewayId != null && theirs.GatewayId == mine.GatewayId && theirs.Family == mine.Family
-            && string.Compare(theirs.Low, mine.High) <= 0 && string.Compare(theirs.High, mine.Low) >= 0
-        select theirs.RecordId;
 }

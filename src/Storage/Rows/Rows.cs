@@ -225,10 +225,55 @@ public sealed class PersonRow
 
     /// <summary>They have left.</summary>
     public bool Disabled { get; set; }
+}
 
-    public int WrongTries { get; set; }
+/// <summary>
+/// Wrong tries to sign in, counted under a key: a name from an address, a name from anywhere, an address for any name. Names that nobody has are counted alike.
+/// </summary>
+public sealed class SignInTryRow
+{
+    /// <summary>What is counted, as a digest: a stranger's typing, which may be a password in the wrong field, is not kept.</summary>
+    public required string Key { get; set; }
 
-    public string? LockedUntil { get; set; }
+    /// <summary>Tries since <see cref="Since"/>, those at the same moment among them.</summary>
+    public int Count { get; set; }
+
+    public required string Since { get; set; }
+}
+
+/// <summary>An address from which somebody has signed in: strangers elsewhere do not keep them out there.</summary>
+public sealed class KnownAddressRow
+{
+    public required string Person { get; set; }
+
+    public required string Address { get; set; }
+
+    public required string LastAt { get; set; }
+}
+
+/// <summary>
+/// What happened at the door and around secrets: sign-ins, refusals, exports, backups, showings of keys. Never altered, and never a secret in it. What moves records is
+/// in the history.
+/// </summary>
+public sealed class AuditRow
+{
+    public long Id { get; set; }
+
+    public required string At { get; set; }
+
+    /// <summary>The sign-in name; for a sign-in that failed, the name of somebody who is here or "unknown".</summary>
+    public required string Who { get; set; }
+
+    public required string What { get; set; }
+
+    /// <summary>What it was about: a tunnel's key, a customer's export, a call.</summary>
+    public required string About { get; set; }
+
+    /// <summary>done or refused.</summary>
+    public required string Outcome { get; set; }
+
+    /// <summary>The address that asked.</summary>
+    public required string From { get; set; }
 }
 
 /// <summary>A token of a person, kept only as a digest.</summary>
@@ -267,31 +312,38 @@ public sealed class SessionRow
     public required string From { get; set; }
 }
 
-/// <summary>A key that protects cookies. In the database, so that a second service on it reads the first one's.</summary>
+/// <summary>A key that protects cookies, encrypted at rest. In the database, so that a second service on it reads the first one's.</summary>
 public sealed class CookieKeyRow
 {
     public int Id { get; set; }
 
     public required string Name { get; set; }
 
-    public required string Xml { get; set; }
+    /// <summary>The key of the key folder that it is encrypted under.</summary>
+    public required string Under { get; set; }
+
+    public required byte[] Sealed { get; set; }
 }
 
-/// <summary>The answer to a creating call that carried an idempotency key, so that the same call again gives it again.</summary>
+/// <summary>
+/// That a call which carried an idempotency key is being carried out, or was: what it was and what it wrote, never its body, what it was given or what it answered.
+/// </summary>
 public sealed class AnsweredRow
 {
     public required string Person { get; set; }
 
     public required string Key { get; set; }
 
-    /// <summary>Digest of the path and body that it answered.</summary>
+    /// <summary>The call and a keyed digest of what it was given (HMAC-SHA-256 under a key that is not in the database).</summary>
     public required string Asked { get; set; }
 
     public required string At { get; set; }
 
+    /// <summary>The status that it ended with; 0 while it is carried out.</summary>
     public int Status { get; set; }
 
-    public required byte[] Body { get; set; }
+    /// <summary>The last commit that it wrote; null when it wrote none.</summary>
+    public long? CommitNumber { get; set; }
 }
 
 /// <summary>A version of a tunnel's pre-shared key: sealed, with what may be known about it. Never part of a record, a history difference or an export.</summary>

@@ -17,16 +17,17 @@ public static class ClaimedTwice
                 // Two tunnels in one fallback order carry the same traffic on purpose.
                 if (other.Fallback is { } order && order.Order == c.View.Tunnel.Fallback?.Order)
                     continue;
+                var taken = Argument.Of(other, theirs);
                 var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(end.Name.Other()) == mine).ToImmutableArray();
                 Sentence wins = mine == theirs ? Sentence.Of($"which of the two gets the traffic is not said by {end.Platform.Title}")
                     : mine.Length > theirs.Length ? Sentence.Of($"the longer {mine} wins here")
-                    : Sentence.Of($"the longer {theirs} takes its part of the traffic away");
+                    : Sentence.Of($"the longer one takes its part of the traffic away");
                 yield return new("ADR-03", mine == theirs ? Severity.Blocks : Severity.Degrades, $"{end.Name}:{mine}:{other.Id}", $"subnetsOf{end.Name.Other()}", pairs, null,
-                        $"{mine} behind {end.Name.Other()} overlaps {theirs} of {other}, also on {end.Gateway.Code}.",
+                        $"{mine} behind {end.Name.Other()} overlaps {taken} of {other}, also on {end.Gateway.Code}.",
                         $"One gateway sends one address one way: {wins}.",
                         $"Part the two by routing instance on {end.Gateway.Code}, or present one as another prefix.",
-                        $"{end.Gateway.Code} also sends {theirs} into {other}: {wins}.", null,
-                        [new Evidence(end.Name, "Remote subnet", mine.ToString(), c.View.Tunnel.Code), new Evidence(end.Name, "Claimed also", theirs.ToString(), "another tunnel of the gateway")]);
+                        $"{end.Gateway.Code} also sends {taken} into {other}: {wins}.", null,
+                        [new Evidence(end.Name, "Remote subnet", mine.ToString(), c.View.Tunnel.Code), new Evidence(end.Name, "Claimed also", theirs.ToString(), "another tunnel of the gateway") { Owner = other.CustomerId }]);
             }
         }
     }

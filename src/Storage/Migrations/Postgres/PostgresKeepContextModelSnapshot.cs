@@ -41,10 +41,9 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("at");
 
-                    b.Property<byte[]>("Body")
-                        .IsRequired()
-                        .HasColumnType("bytea")
-                        .HasColumnName("body");
+                    b.Property<long?>("CommitNumber")
+                        .HasColumnType("bigint")
+                        .HasColumnName("commit_number");
 
                     b.Property<int>("Status")
                         .HasColumnType("integer")
@@ -54,6 +53,58 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasName("pk_answered");
 
                     b.ToTable("answered", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.AuditRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("about");
+
+                    b.Property<string>("At")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("at")
+                        .UseCollation("C");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("from");
+
+                    b.Property<string>("Outcome")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("outcome");
+
+                    b.Property<string>("What")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("what");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("who");
+
+                    b.HasKey("Id")
+                        .HasName("pk_audit");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_audit_at");
+
+                    b.HasIndex("Who", "Id")
+                        .HasDatabaseName("ix_audit_who_id");
+
+                    b.ToTable("audit", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.CommitRow", b =>
@@ -125,10 +176,15 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("name");
 
-                    b.Property<string>("Xml")
+                    b.Property<byte[]>("Sealed")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("sealed");
+
+                    b.Property<string>("Under")
                         .IsRequired()
                         .HasColumnType("text")
-                        .HasColumnName("xml");
+                        .HasColumnName("under");
 
                     b.HasKey("Id")
                         .HasName("pk_cookie_keys");
@@ -368,6 +424,27 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("keys_seen", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KnownAddressRow", b =>
+                {
+                    b.Property<string>("Person")
+                        .HasColumnType("text")
+                        .HasColumnName("person");
+
+                    b.Property<string>("Address")
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<string>("LastAt")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("last_at");
+
+                    b.HasKey("Person", "Address")
+                        .HasName("pk_known_addresses");
+
+                    b.ToTable("known_addresses", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LinkRow", b =>
                 {
                     b.Property<string>("FromId")
@@ -438,10 +515,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("grants");
 
-                    b.Property<string>("LockedUntil")
-                        .HasColumnType("text")
-                        .HasColumnName("locked_until");
-
                     b.Property<bool>("MustReplace")
                         .HasColumnType("boolean")
                         .HasColumnName("must_replace");
@@ -455,10 +528,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("record_id");
-
-                    b.Property<int>("WrongTries")
-                        .HasColumnType("integer")
-                        .HasColumnName("wrong_tries");
 
                     b.HasKey("Name")
                         .HasName("pk_people");
@@ -638,6 +707,30 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_sessions_person");
 
                     b.ToTable("sessions", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.SignInTryRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("integer")
+                        .HasColumnName("count");
+
+                    b.Property<string>("Since")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("since");
+
+                    b.HasKey("Key")
+                        .HasName("pk_sign_in_tries");
+
+                    b.HasIndex("Since")
+                        .HasDatabaseName("ix_sign_in_tries_since");
+
+                    b.ToTable("sign_in_tries", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.TokenRow", b =>

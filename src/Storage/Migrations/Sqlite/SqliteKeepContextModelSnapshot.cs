@@ -36,10 +36,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("at");
 
-                    b.Property<byte[]>("Body")
-                        .IsRequired()
-                        .HasColumnType("BLOB")
-                        .HasColumnName("body");
+                    b.Property<long?>("CommitNumber")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("commit_number");
 
                     b.Property<int>("Status")
                         .HasColumnType("INTEGER")
@@ -49,6 +48,56 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasName("pk_answered");
 
                     b.ToTable("answered", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.AuditRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("id");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("about");
+
+                    b.Property<string>("At")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("at")
+                        .UseCollation("BINARY");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("from");
+
+                    b.Property<string>("Outcome")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("outcome");
+
+                    b.Property<string>("What")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("what");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("who");
+
+                    b.HasKey("Id")
+                        .HasName("pk_audit");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_audit_at");
+
+                    b.HasIndex("Who", "Id")
+                        .HasDatabaseName("ix_audit_who_id");
+
+                    b.ToTable("audit", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.CommitRow", b =>
@@ -118,10 +167,15 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("name");
 
-                    b.Property<string>("Xml")
+                    b.Property<byte[]>("Sealed")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("sealed");
+
+                    b.Property<string>("Under")
                         .IsRequired()
                         .HasColumnType("TEXT")
-                        .HasColumnName("xml");
+                        .HasColumnName("under");
 
                     b.HasKey("Id")
                         .HasName("pk_cookie_keys");
@@ -359,6 +413,27 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("keys_seen", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KnownAddressRow", b =>
+                {
+                    b.Property<string>("Person")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("person");
+
+                    b.Property<string>("Address")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address");
+
+                    b.Property<string>("LastAt")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("last_at");
+
+                    b.HasKey("Person", "Address")
+                        .HasName("pk_known_addresses");
+
+                    b.ToTable("known_addresses", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LinkRow", b =>
                 {
                     b.Property<string>("FromId")
@@ -429,10 +504,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("grants");
 
-                    b.Property<string>("LockedUntil")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("locked_until");
-
                     b.Property<bool>("MustReplace")
                         .HasColumnType("INTEGER")
                         .HasColumnName("must_replace");
@@ -446,10 +517,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("record_id");
-
-                    b.Property<int>("WrongTries")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("wrong_tries");
 
                     b.HasKey("Name")
                         .HasName("pk_people");
@@ -627,6 +694,30 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasDatabaseName("ix_sessions_person");
 
                     b.ToTable("sessions", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.SignInTryRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("key");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("count");
+
+                    b.Property<string>("Since")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("since");
+
+                    b.HasKey("Key")
+                        .HasName("pk_sign_in_tries");
+
+                    b.HasIndex("Since")
+                        .HasDatabaseName("ix_sign_in_tries_since");
+
+                    b.ToTable("sign_in_tries", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.TokenRow", b =>

@@ -1,0 +1,92 @@
+using Vellumkeep.Storage.Backups;
+
+namespace Vellumkeep.Service.Backups;
+
+/// <summary>What is done on the machine itself, without the service: backup, restore, the first person, a name let in again, new keys at rest.</summary>
+public static class Commands
+{
+    private const string OnTheMachine = "on the machine itself";
+
+    /// <returns>The status to end with.</returns>
+    public static async Task<int> RunAsync(Started started, Databases databases, IServiceProvider services, TimeProvider clock)
+    {
+        var argument = started.Argument ?? "";
+        try
+        {
+            if (started.What != "restore")
+                await databases.MigrateAsync(default);
+            Console.Out.WriteLine(started.What switch
+            {
+                "backup" => await BackupAsync(databases, argument),
+                "restore" => await RestoreAsync(databases, argument),
+                "add-lead" => await AddLeadAsync(services, clock, argument),
+                "unlock" => await UnlockAsync(databases, argument),
+                "re-encrypt" => await ReEncryptAsync(services, clock),
+                _ => throw new BackupException($"{started.What} is no command of the service. Right would be: what --help lists."),
+            });
+            return 0;
+        }
+        catch (Exception e) when (e is BackupException or NewerDatabaseException or ProblemException)
+        {
+            ServiceCommand.Refuse(e.Message);
+            return 2;
+        }
+    }
+
+    private static async Task<string> BackupAsync(Databases databases, string name)
+    {
+        // Written beside and moved, so that a file of that name is always whole.
+        var part = name + ".part";
+        long rows;
+        await using (var file = Private.Create(part))
+            rows = await Backup.WriteAsync(databases, file, default);
+        File.Move(part, name, true);
+        await NoteAsync(databases, "backup", name);
+        return $"{rows:N0} rows written to {name}.";
+    }
+
+    private static async Task<string> RestoreAsync(Databases databases, string name)
+    {
+        if (!File.Exists(name))
+            throw new BackupException($"There is no file {name}.");
+        await using var file = File.OpenRead(name);
+        var restored = await Backup.RestoreAsync(databases, file, default);
+        return $"{restored.Rows:N0} rows restored. All {restored.Commits:N0} commits of the history hold, and everything current agrees with them.";
+    }
+
+    private static async Task<string> AddLeadAsync(IServiceProvider services, TimeProvider clock, string name)
+    {
+        name = SignIns.Fold(name);
+        await services.GetRequiredService<PeopleStore>().AddAsync(new(name, clock.GetUtcNow(), "add", OnTheMachine), name, name, [new(Role.Lead, null)], Console.In.ReadLine() ?? "", null, default);
+        return $"{name} is a lead and can sign in.";
+    }
+
+    private static async Task<string> UnlockAsync(Databases databases, string name)
+    {
+        name = SignIns.Fold(name);
+        await using (var context = databases.Open())
+        {
+            if (!await context.People.AnyAsync(p => p.Name == name))
+                throw new BackupException($"There is no person {Typed.Short(name)}.");
+            // Wrong tries are counted by address too; whoever stands at the machine clears them all.
+            await context.SignInTries.ExecuteDeleteAsync();
+        }
+
+        await NoteAsync(databases, "unlock", name);
+        return $"{name} can try to sign in again.";
+    }
+
+    private static async Task<string> ReEncryptAsync(IServiceProvider services, TimeProvider clock)
+    {
+        var (count, under, left) = await services.GetRequiredService<Keys.KeyWork>().ReEncryptAsync("vellumkeep", clock.GetUtcNow(), default);
+        var lost = left.Count == 0 ? "" : $"{Environment.NewLine}{Say.Count(left.Count, "key")} cannot be opened and stay as they are: {string.Join("; ", left)}.";
+        return $"{Say.Count(count, "key")} encrypted under {under} now. Older keys of the key folder open only older backups.{lost}";
+    }
+
+    private static async Task NoteAsync(Databases databases, string what, string about)
+    {
+        await using var context = databases.Open();
+        context.Audit.Add(new() { At = DateTimeOffset.UtcNow.ToString("O", CultureInfo.InvariantCulture), Who = Environment.UserName, What = what, About = about, Outcome = AuditLog.Done, From = OnTheMachine });
+        await context.SaveChangesAsync();
+    }
+}

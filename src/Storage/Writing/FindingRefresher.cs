@@ -1,0 +1,68 @@
+using System.Text.Json;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
+using Vellumkeep.Storage.Reading;
+
+namespace Vellumkeep.Storage.Writing;
+
+/// <summary>Checks tunnels again and works out the rows that their findings, verdicts and words will be.</summary>
+internal static class FindingRefresher
+{
+    private const int AtOnce = 500;
+
+    public static async Task<(List<PreparedTunnel> Tunnels, List<FindingMove> Moves)> RunAsync(KeepContext context, RecordReader reader, IReadOnlyCollection<string> tunnels, DateTimeOffset at, IProgress<Progressed>? progress, CancellationToken ct)
+    {
+        var (prepared, moves) = (new List<PreparedTunnel>(tunnels.Count), new List<FindingMove>());
+        foreach (var some in tunnels.Chunk(AtOnce))
+        {
+            ct.ThrowIfCancellationRequested();
+            var known = (await context.Findings.AsNoTracking().Where(f => some.Contains(f.TunnelId)).ToListAsync(ct)).ToLookup(f => f.TunnelId);
+            var inventory = await reader.AroundAsync(some, wholeGateways: false, ct);
+            foreach (var id in some)
+                prepared.Add(One(new(inventory, inventory.Get<Tunnel>(id), DateOnly.FromDateTime(at.UtcDateTime)), [.. known[id]], at, moves));
+            progress?.Report(new("tunnels checked", prepared.Count, tunnels.Count));
+        }
+
+        return (prepared, moves);
+    }
+
+    private static PreparedTunnel One(TunnelView view, FindingRow[] known, DateTimeOffset at, List<FindingMove> moves)
+    {
+        var id = view.Tunnel.Id;
+        var about = new Checked(view);
+        var findings = Checks.Run(about);
+        var before = known.ToDictionary(f => (f.Code, f.Subject));
+        var now = findings.Select(f => (f.Code, f.Subject)).ToHashSet();
+        moves.AddRange(findings.Where(f => !before.ContainsKey((f.Code, f.Subject))).Select(f => new FindingMove(true, id, f)));
+        moves.AddRange(known.Where(f => !now.Contains((f.Code, f.Subject))).Select(f => new FindingMove(false, id, JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!)));
+        var moment = at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
+        var rows = findings.DistinctBy(f => (f.Code, f.Subject)).Select(f => new FindingRow
+        {
+            TunnelId = id,
+            Code = f.Code,
+            Subject = f.Subject,
+            Severity = (int)f.Severity,
+            Digest = f.Digest,
+            FirstSeen = before.TryGetValue((f.Code, f.Subject), out var seen) && seen.Digest == f.Digest ? seen.FirstSeen : moment,
+            Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
+            CodeKey = view.Tunnel.Code.ToUpperInvariant(),
+            OwnerId = view.Tunnel.CustomerId,
+        });
+        var row = new TunnelRow
+        {
+            Id = id,
+            // What was accepted counts no longer, unless it blocks.
+            Worst = findings.Where(f => f.Accepted is null || f.Severity == Severity.Blocks).Select(f => (int)f.Severity).DefaultIfEmpty(4).Min(),
+            CheckAgainOn = NextDay(view) is { } next ? Scalars.Write(next) : null,
+            Verdict = JsonSerializer.SerializeToUtf8Bytes(Verdict.Of(about, findings), RecordBody.Json),
+            EndA = view.A.Site.Name,
+            EndB = view.B.Site.Name,
+        };
+        return new(row, [.. rows], [.. SearchWords.AroundOf(view)]);
+    }
+
+    /// <summary>The next day on which a date in these records is passed.</summary>
+    private static DateOnly? NextDay(TunnelView view) =>
+        view.Ends.SelectMany(e => new[] { e.Platform.SupportEnds, e.Platform.SupportEnds?.AddDays(-183), e.End.Certificate?.From, e.End.Certificate?.Until?.AddDays(1), e.End.Certificate?.Until?.AddDays(-30), e.PeerAddress.ForNow?.Deadline.AddDays(1) }
+            .Concat(Settings.All.Select(s => s.Until(e)?.AddDays(1)))).Concat(view.Tunnel.Accepted.Select(a => (DateOnly?)a.Until.AddDays(1))).Where(d => d > view.Today).Min();
+}
