@@ -31,7 +31,7 @@ public static class ChangeEndpoints
             .For(Role.Reader).WithName("openChange").WithSummary("A change: plan, review, run sheet, record").ProducesProblem(404);
 
         api.MapGet("/changes/{code}/record", async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            Results.Text(ChangeFiles.Markdown(await PageAsync(code, databases, clock, http, ct)), "text/markdown"))
+            Results.Text(ChangeRecord.Write(await PageAsync(code, databases, clock, http, ct)), "text/markdown"))
             .For(Role.Reader).Produces<string>(200, "text/markdown").WithName("changeRecord").WithSummary("The record of a change as Markdown").ProducesProblem(404);
 
         api.MapGet("/changes/{code}/proof/{digest}", (string code, string digest, Databases databases, HttpContext http, CancellationToken ct) =>

@@ -18,9 +18,12 @@ public sealed class DailyCheck(Keeper keeper, TimeProvider clock, ILogger<DailyC
             {
                 return;
             }
-            catch (Exception e) when (e is DbUpdateException or System.Data.Common.DbException)
+            catch (Exception e)
             {
-                log.LogWarning(e, "The daily check failed and is tried again in a minute");
+                if (Trouble.Of(e) is { } trouble)
+                    log.LogWarning("The daily check is tried again in a minute: {Trouble}", trouble);
+                else
+                    log.LogError(e, "The daily check failed and is tried again in a minute");
                 await Task.Delay(TimeSpan.FromMinutes(1), clock, stoppingToken);
             }
         }

@@ -56,9 +56,12 @@ public sealed class Commits(Databases databases, TimeProvider clock, ILogger<Com
             {
                 return;
             }
-            catch (Exception e) when (e is System.Data.Common.DbException or InvalidOperationException)
+            catch (Exception e)
             {
-                log.LogWarning(e, "The last commit could not be read and is asked again");
+                if (Trouble.Of(e) is { } trouble)
+                    log.LogWarning("The last commit could not be read and is asked again: {Trouble}", trouble);
+                else
+                    log.LogError(e, "The last commit could not be read and is asked again");
                 await Task.Delay(TimeSpan.FromSeconds(5), clock, stoppingToken);
             }
         }

@@ -6,6 +6,7 @@ import { ChangeRoute } from "./change/ChangeRoute";
 import { DraftGatewayRoute, DraftNewRoute, DraftRoute } from "./change/DraftRoute";
 import { ChangesRoute } from "./changes/ChangesRoute";
 import { FindingsRoute } from "./findings/FindingsRoute";
+import { AuditRoute } from "./history/AuditRoute";
 import { HistoryRoute } from "./history/HistoryRoute";
 import { ImportRoute } from "./imports/ImportRoute";
 import { useLive } from "./live";
@@ -196,6 +197,7 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
             <Route path="/edit/:plural/:code" element={<EditRoute />} />
             <Route path="/search" element={<SearchRoute />} />
             <Route path="/history" element={<HistoryRoute />} />
+            <Route path="/history/audit" element={<AuditRoute />} />
             <Route path="/people" element={<PeopleRoute />} />
             <Route path="/people/:code" element={<PersonRoute />} />
             <Route path="/access" element={<AccessRoute />} />

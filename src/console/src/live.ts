@@ -16,6 +16,8 @@ export function useLive(me: string) {
       void queries.invalidateQueries({ predicate: (q) => !["form", "new", "preview", "me"].includes(String(q.queryKey[0])) });
       if (moved.who !== me) setLast(moved);
     });
+    // Too many at once to be told one by one: everything that is shown is read again.
+    line.addEventListener("skipped", () => void queries.invalidateQueries());
     return () => line.close();
   }, [queries, me]);
   return last;

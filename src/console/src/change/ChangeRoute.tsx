@@ -9,14 +9,15 @@ import { BeforeAndAfter, ChangeKeys, PendingValues, PlanFindings, Translations }
 import { RunSheet } from "./RunSheet";
 import { WindowForm } from "./WindowForm";
 
-type Act = "submit" | "approve" | "return" | "begin" | "urgent" | "review-after" | "recompute" | "close" | "back-out" | "drop";
+type Act = "submit" | "approve" | "return" | "begin" | "urgent" | "confirm-urgent" | "review-after" | "recompute" | "close" | "back-out" | "drop";
 
 const words: Record<Act, string> = {
   submit: "Send for review",
   approve: "Approve",
   return: "Return with a remark",
   begin: "Begin the work",
-  urgent: "Begin urgently",
+  urgent: "Ask to begin urgently",
+  "confirm-urgent": "Confirm: begin now",
   "review-after": "Reviewed afterwards",
   recompute: "Recompute",
   close: "Close: record as built",
@@ -30,6 +31,7 @@ const asks: Partial<Record<Act, string>> = {
   "back-out": "Why",
   drop: "Why",
   urgent: "Why it cannot wait",
+  "confirm-urgent": "What you looked at, if anything",
   "review-after": "What the review says, if anything",
 };
 
@@ -62,7 +64,7 @@ export function ChangeRoute() {
   const c = page.data;
   const may = (a: string) => c.acts.find((x) => x.act === a);
   const shown = (Object.keys(words) as Act[]).filter((a) => may(a)?.allowed);
-  const first = (["approve", "submit", "recompute", "begin", "close"] as Act[]).find((a) => may(a)?.allowed);
+  const first = (["confirm-urgent", "approve", "submit", "recompute", "begin", "close"] as Act[]).find((a) => may(a)?.allowed);
   const planned = ["draft", "in review", "approved"].includes(c.state);
   const stay = c.findingsStanding.filter((f) => f.severity !== "note");
   const next = ({ draft: "submit", "in review": "approve", approved: "begin", "under way": "close" } as Record<string, Act>)[c.state];
@@ -125,12 +127,13 @@ export function ChangeRoute() {
       )}
       {c.urgent && (
         <p className={c.urgent.overdue ? "stops" : "weak"}>
-          Urgent, begun on the word of {c.urgent.named}: {c.urgent.why}.{" "}
+          Urgent, confirmed by {c.urgent.named}: {c.urgent.why}.{" "}
           {c.urgent.reviewedBy
             ? `Reviewed afterwards by ${c.urgent.reviewedBy}.`
             : `It has to be reviewed by ${moment(c.urgent.reviewBy)}${c.urgent.overdue ? ", and was not" : ""}.`}
         </p>
       )}
+      {c.urgentAsked && <p className="weak">Not begun. It waits for {c.urgentAsked.named} to confirm it here, signed in as themselves.</p>}
       <PlanFindings c={c} />
       {asking && (
         <form
@@ -142,7 +145,7 @@ export function ChangeRoute() {
         >
           {asking === "urgent" && (
             <label>
-              On whose word: the sign-in name of a second person
+              Who has to confirm it: the sign-in name of somebody who may approve this change
               <input autoFocus required value={named} onChange={(e) => setNamed(e.target.value)} />
             </label>
           )}
@@ -150,7 +153,7 @@ export function ChangeRoute() {
             {asks[asking]}
             <input
               autoFocus={asking !== "urgent"}
-              required={asking !== "drop" && asking !== "review-after"}
+              required={!["drop", "review-after", "confirm-urgent"].includes(asking)}
               value={remark}
               onChange={(e) => setRemark(e.target.value)}
             />

@@ -43,17 +43,24 @@ export function HistoryRoute() {
       <Head title="History" sub="Every commit, in one chain: each carries a digest over the one before.">
         <AsFile path="/api/v1/history" query={query} />
         {me.data?.roles.includes("lead") && (
-          <button onClick={() => verify.mutate()} disabled={verify.isPending}>
-            {verify.isPending ? "Going through the chain …" : "Verify the chain"}
-          </button>
+          <>
+            <Link to="/history/audit">Audit list</Link>
+            <button onClick={() => verify.mutate()} disabled={verify.isPending}>
+              {verify.isPending ? "Going through the chain …" : "Verify the chain"}
+            </button>
+          </>
         )}
       </Head>
       {verify.data && (
-        <div className={verify.data.broken === null ? "told" : "problem"} role="status">
+        <div className={verify.data.broken === null && verify.data.differs.length === 0 ? "told" : "problem"} role="status">
           {verify.data.broken === null
             ? `All ${verify.data.commits} commits hold. The last digest is `
             : `Commit ${verify.data.broken} does not hold: what is recorded was altered outside the service. The last digest is `}
           <code style={{ whiteSpace: "normal" }}>{verify.data.digest}</code>
+          {verify.data.differs.length === 0 ? ". Records, grants and people are as the history says." : ". Altered beside the history: "}
+          {verify.data.differs.map((d) => (
+            <div key={d}>{d}</div>
+          ))}
         </div>
       )}
       {verify.error && <Problem error={verify.error} />}
