@@ -47,7 +47,7 @@ static string? Wrong(Exception e) => e switch
     NewerDatabaseException or BackupException => e.Message,
     UnauthorizedAccessException => $"{e.Message.TrimEnd('.')}. Right would be: --data and --key-folder in a place where this user may write.",
     ArgumentException when e.Source?.StartsWith("Npgsql", StringComparison.Ordinal) == true || e.StackTrace?.Contains("Npgsql", StringComparison.Ordinal) == true => "--postgres cannot be read. Right would be: Host=...;Database=...;Username=...",
-    InvalidOperationException when e.InnerException is FormatException => $"A setting cannot be read: {e.Message.TrimEnd('.')}. Right would be: what --help says of it.",
+    InvalidOperationException when e.Source == "Microsoft.Extensions.Configuration.Binder" => $"A setting cannot be read: {e.Message.TrimEnd('.')}. Right would be: what --help says of it.",
     _ when Trouble.Of(e) is { } trouble => $"The service cannot start: {trouble}. Right would be: a database that this user may read and write (--data or --postgres).",
     IOException => $"The service cannot start: {e.Message.TrimEnd('.')}. Right would be: --urls with an address of this machine and a port that nothing else uses, and folders that can be written.",
     _ => null,
@@ -57,6 +57,8 @@ static async Task<int> RunAsync(Started started)
 {
     // Nothing that this process makes is for anybody else on the machine.
     Umask.Owner();
+    // A plan or a read of SQLite holds its thread for as long as it takes: a pool of one for each core would have everybody else wait for new ones.
+    ThreadPool.SetMinThreads(32, 32);
     var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
     builder.Configuration.AddInMemoryCollection(started.Settings);
     var settings = builder.Configuration.GetSection("Vellumkeep").Get<ServiceSettings>() ?? new();

@@ -49,6 +49,9 @@ public sealed class Databases
             built.Timeout = 10;
         if (!said.Contains("Command Timeout"))
             built.CommandTimeout = 30;
+        // A copy of many rows goes in few pieces.
+        if (!said.Contains("Write Buffer Size"))
+            built.WriteBufferSize = 128 * 1024;
         var options = new DbContextOptionsBuilder<PostgresKeepContext>().UseNpgsql(built.ConnectionString).UseSnakeCaseNamingConvention().Options;
         return new(() => new PostgresKeepContext(options), built.MaxPoolSize);
     }
@@ -85,7 +88,7 @@ public sealed class Databases
     {
         public static readonly Pragmas Instance = new();
 
-        private const string Text = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;";
+        private const string Text = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA cache_size=-16384;";
 
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData data)
         {

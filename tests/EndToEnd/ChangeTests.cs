@@ -26,7 +26,7 @@ public class ChangesOnSqlite(DemoService demo) : ChangeTests(demo), IClassFixtur
         shown.Grouped.Replace(" ", "").ShouldBe(shown.Key);
         shown.CheckCode.ShouldBe(made.CheckCode);
         // A call that may be repeated keeps its answer for a day; one that tells a secret does not.
-        foreach (var (who, call, body) in new (string, string, object)[] { ("ines", $"tunnels/BRI-NETTLE/keys/{made.Version}/show", new { why = "again" }), ("odile", "people/bram/password", new { }) })
+        foreach (var (who, call, body) in new (string, string, object)[] { ("ines", $"tunnels/BRI-NETTLE/keys/{made.Version}/show", new { why = "again" }), ("odile", "people/perrin/password", new { }) })
         {
             using var request = new HttpRequestMessage(HttpMethod.Post, new Uri(Demo.Service.Url, "/api/v1/" + call)) { Content = System.Net.Http.Json.JsonContent.Create(body), Headers = { { "Idempotency-Key", "once" } } };
             request.Headers.Authorization = new("Bearer", Demo.Token(who));
@@ -223,8 +223,20 @@ public abstract class ChangeTests(DemoService demo)
         using var tomas = await demo.Service.ClientAsync("tomas");
         var change = await Drafted(ines, new("LAR-FEN", null, null, null, null, "the line is down", null, null) { Kind = "free", Steps = [new("switch", "B", "Take the uplink down and up", 2, "The tunnel falls for a moment.", null)] });
         (await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new("ines", "cannot wait"), Ct))).Message.ShouldContain("second person");
-        (await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new("nobody-here", "cannot wait"), Ct))).Message.ShouldContain("nobody here");
-        (await ines.UrgentAsync(change.Code, new("tomas", "the surgeries are open"), Ct)).State.ShouldBe("under way");
+        (await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new("nobody-here", "cannot wait"), Ct))).Message.ShouldContain("nobody who may approve");
+        // Somebody who may only read or work on it is no second person, however they are called.
+        foreach (var name in new[] { "bram", "maud-audit", "perrin" })
+            (await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new(name, "cannot wait"), Ct))).Message.ShouldContain("nobody who may approve");
+        var asked = await ines.UrgentAsync(change.Code, new("tomas", "the surgeries are open"), Ct);
+        (asked.State, asked.UrgentAsked!.Named).ShouldBe(("draft", "tomas"));
+        // A name that the author typed begins nothing: nobody but Tomas, by himself, for what he read.
+        (await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(change.Code, "confirm-urgent", new(null, null), asked.Version, Ct))).Status.ShouldBe(HttpStatusCode.Forbidden);
+        using var odile = await demo.Service.ClientAsync("odile");
+        (await Should.ThrowAsync<ServiceProblem>(odile.ActAsync(change.Code, "confirm-urgent", new(null, null), asked.Version, Ct))).Message.ShouldContain("tomas was asked");
+        (await Should.ThrowAsync<ServiceProblem>(tomas.ActAsync(change.Code, "confirm-urgent", new(null, null), null, Ct))).Status.ShouldBe((HttpStatusCode)428);
+        (await Should.ThrowAsync<ServiceProblem>(tomas.ActAsync(change.Code, "confirm-urgent", new(null, null), asked.Version - 1, Ct))).Status.ShouldBe(HttpStatusCode.PreconditionFailed);
+        (await tomas.TodayAsync(Ct)).Verdict.ShouldContain(v => v.Says.Text.Contains("ines asks you to let", StringComparison.Ordinal));
+        (await tomas.ActAsync(change.Code, "confirm-urgent", new("I see it too", null), asked.Version, Ct)).State.ShouldBe("under way");
         (await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(change.Code, "review-after", new(null, null), null, Ct))).Status.ShouldBe(HttpStatusCode.Forbidden);
         var after = await tomas.ActAsync(change.Code, "review-after", new("right to do it", null), null, Ct);
         (after.Urgent!.Named, after.Urgent.ReviewedBy).ShouldBe(("tomas", "tomas"));

@@ -212,14 +212,27 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
         {
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByText("stops traffic").WaitForAsync();
-            await page.GetByRole(AriaRole.Button, new() { Name = "Begin urgently" }).ClickAsync();
-            await page.GetByLabel("On whose word").FillAsync("ines");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" }).ClickAsync();
+            await page.GetByLabel("Who has to confirm it").FillAsync("ines");
             await page.GetByLabel("Why it cannot wait").FillAsync("the pier is cut off");
-            await page.Locator("form.told").GetByRole(AriaRole.Button, new() { Name = "Begin urgently" }).ClickAsync();
+            await page.Locator("form.told").GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" }).ClickAsync();
             await page.GetByText("who wrote it").WaitForAsync();
-            await page.GetByLabel("On whose word").FillAsync("tomas");
-            await page.Locator("form.told").GetByRole(AriaRole.Button, new() { Name = "Begin urgently" }).ClickAsync();
-            await page.GetByText("Urgent, begun on the word of tomas: the pier is cut off.").WaitForAsync();
+            await page.GetByLabel("Who has to confirm it").FillAsync("tomas");
+            await page.Locator("form.told").GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" }).ClickAsync();
+            await page.GetByText("It waits for tomas to confirm it here").WaitForAsync();
+        });
+        await With("tomas", async page =>
+        {
+            await page.GotoAsync("/");
+            await page.GetByText("ines asks you to let").WaitForAsync();
+            await page.GotoAsync($"/changes/{change.Code}");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Confirm: begin now" }).ClickAsync();
+            await page.Locator("form.told").GetByRole(AriaRole.Button, new() { Name = "Confirm: begin now" }).ClickAsync();
+            await page.GetByText("Urgent, confirmed by tomas: the pier is cut off.").WaitForAsync();
+        });
+        await With("ines", async page =>
+        {
+            await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true }).ClickAsync();
             await page.GetByRole(AriaRole.Region, new() { Name = "Step 2, at hand" }).WaitForAsync();
             await page.GetByLabel("Remark, what was seen").FillAsync("nobody is there before noon");

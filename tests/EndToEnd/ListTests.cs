@@ -1,3 +1,5 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
 using Shouldly;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Records;
@@ -137,6 +139,27 @@ public abstract class ListTests : IAsyncLifetime
         var (items, _) = await new Lists(context).CommitsAsync(Scope.Everything, new(null, null, null, Day(169), null), null, 10, Ct);
         items.Select(c => c.Commit.Act).ShouldBe(["clock went back", "import"]);
         (await Verification.RunAsync(databases, Ct)).ShouldSatisfyAllConditions(v => v.Broken.ShouldBeNull(), v => v.Differs.ShouldBeEmpty());
+    }
+
+    [Fact]
+    public async Task A_clock_that_ran_far_ahead_does_not_spoil_the_days_after_it_and_is_told_once()
+    {
+        var ahead = new DateTimeOffset(2099, 1, 1, 0, 0, 0, TimeSpan.Zero);
+        await keeper.NoteAsync(new("ines", At(180), "before"), Ct);
+        await keeper.NoteAsync(new("ines", ahead, "far ahead"), Ct);
+        await keeper.NoteAsync(new("ines", At(181), "put right"), Ct);
+        await keeper.NoteAsync(new("ines", At(182), "the day after"), Ct);
+        await using var context = databases.Open();
+        // As it was on the day on which the clock was put right: what was written by it until then, and not what came after.
+        var last = await context.Commits.MaxAsync(c => c.Number, Ct);
+        (await context.Commits.OrderBy(c => c.Number).Select(c => c.At.Substring(0, 10)).ToListAsync(Ct)).TakeLast(4).ShouldBe([Text(180), "2099-01-01", Text(181), Text(182)]);
+        (await Past.OnAsync(context, Day(181), Ct)).Commit.ShouldBe(last - 1);
+        (await context.Audit.CountAsync(a => a.What == "clock", Ct)).ShouldBe(1);
+        (await Verification.RunAsync(databases, Ct)).Broken.ShouldBeNull();
+        // One that goes back by days is overruled by the commit before.
+        await keeper.NoteAsync(new("ines", At(100), "behind"), Ct);
+        (await context.Commits.OrderByDescending(c => c.Number).Select(c => c.At).FirstAsync(Ct)).ShouldStartWith(Text(182));
+        static string Text(int day) => At(day).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
     }
 
     private static DateTimeOffset At(int day) => new DateTimeOffset(2026, 1, 1, 9, 0, 0, TimeSpan.Zero).AddDays(day);

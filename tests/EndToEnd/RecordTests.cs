@@ -228,7 +228,8 @@ public abstract class RecordTests(DemoService demo)
         var first = await Post("k1", "ONCE");
         var second = await Post("k1", "ONCE");
         (first.Status, first.Again, second.Status, second.Again).ShouldBe((HttpStatusCode.OK, false, HttpStatusCode.OK, true));
-        second.Body.ShouldBe(first.Body);
+        // Nothing of an answer is kept: what is told again is what the first one did.
+        System.Text.Json.JsonDocument.Parse(second.Body).RootElement.GetProperty("records").EnumerateArray().Single().GetProperty("code").GetString().ShouldBe("ONCE");
         (await Post("k1", "TWICE")).Body.ShouldContain("another call was made with it");
         (await Post("k2", "ONCE")).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
     }

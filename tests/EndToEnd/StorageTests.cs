@@ -84,7 +84,7 @@ public class StorageTests
         (await RunningService.ServiceAsync(["restore", half, "--data", Path.Combine(service.Data, "other")])).Status.ShouldBe(2);
         (await RunningService.ServiceAsync(["restore", Path.Combine(RunningService.Root, "README.md"), "--data", Path.Combine(service.Data, "other")])).Error.ShouldContain("not a backup");
 
-        await using var again = await RunningService.StartAsync(false, [.. where, "--demo", "yes"]);
+        await using var again = await RunningService.StartAsync(false, [.. where, "--demo", Path.Combine(RunningService.Root, "demo")]);
         using var after = await again.ClientAsync("odile");
         (await after.TunnelsAsync(null, null, null, null, null, null, Ct)).Items.Select(t => t.Code).ShouldBe(tunnels);
         (await after.HistoryAsync("BRI-DEPOT", Ct)).Select(h => h.Digest).ShouldBe(history.Select(h => h.Digest));

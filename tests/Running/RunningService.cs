@@ -22,6 +22,8 @@ public sealed class RunningService : IAsyncDisposable
 
     public string Data { get; }
 
+    public int ProcessId => process!.Id;
+
     /// <summary>The key folder, beside the data.</summary>
     public string Keys => Data + "-keys";
 
@@ -39,7 +41,8 @@ public sealed class RunningService : IAsyncDisposable
     /// <summary>Starts the process on the same data; the port may be another one.</summary>
     public async Task StartAgainAsync()
     {
-        string[] args = [Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"), "--data", Data, "--urls", "http://127.0.0.1:0", .. demo ? new[] { "--demo", Path.Combine(Root, "demo") } : [], .. more];
+        string[] data = more.Contains("--data") ? [] : ["--data", Data];
+        string[] args = [Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"), .. data, "--urls", "http://127.0.0.1:0", .. demo ? new[] { "--demo", Path.Combine(Root, "demo") } : [], .. more];
         process = new() { StartInfo = new("dotnet", args) { RedirectStandardOutput = true, RedirectStandardError = true } };
         // Continued elsewhere than on the reader of the output, which Kill waits for.
         var at = new TaskCompletionSource<Uri>(TaskCreationOptions.RunContinuationsAsynchronously);

@@ -22,9 +22,16 @@ public sealed class ShortPostgres : IAsyncDisposable
         }
 
         await server.AsPostgres($"{server.bin}/initdb -D {server.folder}/data -U postgres -A trust --no-sync");
-        await server.AsPostgres($"{server.bin}/pg_ctl -D {server.folder}/data -w -l {server.folder}/log -o \"-k {server.folder} -p 54329 -c listen_addresses=''\" start");
+        await server.AsPostgres(server.StartLine);
         return server;
     }
+
+    /// <summary>Stops the server as a machine that goes away; what it acknowledged stays.</summary>
+    public Task StopAsync() => AsPostgres($"{bin}/pg_ctl -D {folder}/data -m fast stop");
+
+    public Task StartAgainAsync() => AsPostgres(StartLine);
+
+    private string StartLine => $"{bin}/pg_ctl -D {folder}/data -w -l {folder}/log -o \"-k {folder} -p 54329 -c listen_addresses=''\" start";
 
     public async ValueTask DisposeAsync()
     {

@@ -430,7 +430,7 @@ internal sealed record Judged(ImmutableArray<FindingOn> Added, ImmutableArray<Fi
             return ([.. found.Where(f => own.Contains(id) || f.Severity <= Severity.Degrades).Select(f => new FindingOn(id, about.View.Tunnel.Code, f))], own.Contains(id) ? Verdict.Of(about, found) : []);
         }
 
-        var looked = own.Concat(others).AsParallel().AsOrdered().Select(id => (Id: id, Was: Look(before, id), Then: Look(after, id))).ToArray();
+        var looked = own.Concat(others).AsParallel().AsOrdered().WithDegreeOfParallelism(Math.Max(1, Environment.ProcessorCount / 2)).Select(id => (Id: id, Was: Look(before, id), Then: Look(after, id))).ToArray();
         static (string, string, string) About(FindingOn f) => (f.TunnelId, f.Finding.Code, f.Finding.Subject);
         static ((string, string, string), Severity) Same(FindingOn f) => (About(f), f.Finding.Severity);
         // What is entered under a change is seen when its step is done: that nobody confirmed it yet (PAIR-19, PAIR-20) is no news of it.

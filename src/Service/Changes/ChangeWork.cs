@@ -47,7 +47,8 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
     }
 
     private static Window? WindowOf(DateTimeOffset? start, int? minutes) => start is { } at
-        ? minutes is > 0 and <= 1440 ? new Window(at, minutes.Value) : throw ProblemException.Field("windowMinutes", "a window needs its length", "minutes, 1 to 1440")
+        ? at < Bounds.FirstMoment || at >= Bounds.LastMoment ? throw ProblemException.Field("start", $"{at:yyyy-MM-dd} is out of range", $"a day from {Scalars.Write(Scalars.FirstDay)} to {Scalars.Write(Scalars.LastDay)}")
+        : minutes is > 0 and <= 1440 ? new Window(at, minutes.Value) : throw ProblemException.Field("windowMinutes", "a window needs its length", "minutes, 1 to 1440")
         : null;
 
     private async Task<(Wish Wish, Func<Inventory, string> Title)> WishOf(Asker asker, DraftChange given, Storage.Writing.Writing writing, RecordReader reader, DateOnly today, CancellationToken ct)
@@ -269,9 +270,10 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
         var named = SignIns.Fold(given.Named);
         return StepAsync(asker, now, "ask to begin urgently", code, null, async (c, _, reader) =>
         {
-            if (!await MayApproveAsync(reader, c, named, ct))
+            var asked = ChangeLife.AskUrgently(c, asker.Name, now, named, given.Why ?? "");
+            if (asked.Refused is null && !await MayApproveAsync(reader, c, named, ct))
                 throw ProblemException.Field("named", $"'{Typed.Short(named)}' is nobody who may approve {c.Code}", "the sign-in name of a second person with the role reviewer for everything that it is about");
-            return ChangeLife.AskUrgently(c, asker.Name, now, named, given.Why ?? "");
+            return asked;
         }, ct);
     }
 

@@ -18,7 +18,7 @@ public static class ServiceCommand
         ("--key-folder", "Vellumkeep:KeyFolder", "the folder of the keys that secrets are encrypted under (DATA-keys)"),
         ("--house", "Vellumkeep:House", "the code of the customer record that is the house itself"),
         ("--review-within-hours", "Vellumkeep:ReviewWithinHours", "within how many hours urgent work is reviewed (24)"),
-        ("--largest-import", "Vellumkeep:LargestImport", "the most records of one import (3000)"),
+        ("--largest-import", "Vellumkeep:LargestImport", "the most records of one import (600)"),
         ("--demo", "Vellumkeep:Demo", "a folder with the demo scenario, for an empty database"),
         ("--clock", "Vellumkeep:Clock", "a moment at which the clock of the demo stands still"),
     ];

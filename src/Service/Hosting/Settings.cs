@@ -16,7 +16,7 @@ public sealed class ServiceSettings
     public int ReviewWithinHours { get; set; } = 24;
 
     /// <summary>The most records that one import may bring; 100 to 1,000,000. More of them keep other writers waiting for longer than a second.</summary>
-    public int LargestImport { get; set; } = 3000;
+    public int LargestImport { get; set; } = 600;
 
     /// <summary>A PostgreSQL connection string; SQLite when empty.</summary>
     public string? Postgres { get; set; }

@@ -44,16 +44,18 @@ public static class Gate
     public static void UseGate(this WebApplication app) => app.Use(async (http, next) =>
     {
         var metadata = http.GetEndpoint()?.Metadata;
-        Bound(http, metadata?.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body);
+        var most = metadata?.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body;
+        if (http.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } feature)
+            feature.MaxRequestBodySize = most;
         if (metadata?.GetMetadata<SignedIn>() is not null)
             await LetInAsync(http, metadata);
+        NeedAnnounced(http, most);
         await next(http);
     });
 
-    private static void Bound(HttpContext http, long most)
+    /// <summary>What is announced as too large is not waited for.</summary>
+    private static void NeedAnnounced(HttpContext http, long most)
     {
-        if (http.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } feature)
-            feature.MaxRequestBodySize = most;
         if (http.Request.ContentLength is { } length && length > most)
             throw TooLarge(most);
     }

@@ -3,6 +3,9 @@ namespace Vellumkeep.Storage.Reading;
 /// <summary>The records as they were recorded up to a commit. A correction made later does not rewrite what this shows.</summary>
 public sealed class Past(KeepContext context, long commit)
 {
+    /// <summary>The last commit that is seen.</summary>
+    public long Commit => commit;
+
     /// <summary>The last commit of a day (UTC, that day included); 0 when there was none yet.</summary>
     public static async Task<Past> OnAsync(KeepContext context, DateOnly day, CancellationToken ct)
     {

@@ -13,7 +13,8 @@ public static class Chain
     private static readonly TimeSpan FarAhead = TimeSpan.FromDays(366);
 
     /// <summary>The commit that follows another.</summary>
-    public static CommitRow Next(CommitRow? last, long number, Act act, IReadOnlyCollection<VersionRow> versions)
+    /// <param name="bodyDigest">The SHA-256 of a version's body, where it is known already.</param>
+    public static CommitRow Next(CommitRow? last, long number, Act act, IReadOnlyCollection<VersionRow> versions, Func<VersionRow, byte[]>? bodyDigest = null)
     {
         var before = last?.Digest ?? new string('0', 64);
         var at = act.At.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
@@ -29,7 +30,7 @@ public static class Chain
         foreach (var v in versions.OrderBy(v => v.RecordId, StringComparer.Ordinal))
         {
             Add($"{v.RecordId} {v.Version} {v.Kind}");
-            hash.AppendData(SHA256.HashData(v.Body));
+            hash.AppendData(bodyDigest?.Invoke(v) ?? SHA256.HashData(v.Body));
         }
 
         return new()

@@ -17,9 +17,15 @@ internal static class FindingRefresher
         {
             ct.ThrowIfCancellationRequested();
             var known = (await context.Findings.AsNoTracking().Where(f => some.Contains(f.TunnelId)).ToListAsync(ct)).ToLookup(f => f.TunnelId);
+            var rows = await context.Tunnels.AsNoTracking().Where(t => some.Contains(t.Id)).ToDictionaryAsync(t => t.Id, ct);
+            var words = (await context.Words.AsNoTracking().Where(w => some.Contains(w.RecordId) && w.Field == SearchWords.Around).Select(w => new { w.RecordId, w.Word }).ToListAsync(ct)).ToLookup(w => w.RecordId, w => w.Word);
             var inventory = await reader.AroundAsync(some, wholeGateways: false, ct);
             foreach (var id in some)
-                prepared.Add(One(new(inventory, inventory.Get<Tunnel>(id), DateOnly.FromDateTime(at.UtcDateTime)), [.. known[id]], at, moves));
+            {
+                var one = One(new(inventory, inventory.Get<Tunnel>(id), DateOnly.FromDateTime(at.UtcDateTime)), [.. known[id]], at, moves);
+                prepared.Add(Differing(one, [.. known[id]], rows.GetValueOrDefault(id), [.. words[id]]));
+            }
+
             progress?.Report(new("tunnels checked", prepared.Count, tunnels.Count));
         }
 
@@ -58,7 +64,25 @@ internal static class FindingRefresher
             EndA = view.A.Site.Name,
             EndB = view.B.Site.Name,
         };
-        return new(row, [.. rows], [.. SearchWords.AroundOf(view)]);
+        return new(id, row, [.. rows], [.. SearchWords.AroundOf(view)]);
+    }
+
+    /// <summary>Leaves out what stands already.</summary>
+    private static PreparedTunnel Differing(PreparedTunnel tunnel, FindingRow[] findings, TunnelRow? row, HashSet<string> words) => tunnel with
+    {
+        Row = row is not null && Same(row, tunnel.Row!) ? null : tunnel.Row,
+        Findings = Same(findings, tunnel.Findings!) ? null : tunnel.Findings,
+        Words = words.SetEquals(tunnel.Words!.Select(w => w.Word)) ? null : tunnel.Words,
+    };
+
+    private static bool Same(TunnelRow a, TunnelRow b) =>
+        a.Worst == b.Worst && a.CheckAgainOn == b.CheckAgainOn && a.EndA == b.EndA && a.EndB == b.EndB && a.Verdict.AsSpan().SequenceEqual(b.Verdict);
+
+    private static bool Same(IReadOnlyCollection<FindingRow> a, IReadOnlyCollection<FindingRow> b)
+    {
+        var known = a.ToDictionary(f => (f.Code, f.Subject));
+        return a.Count == b.Count && b.All(f => known.TryGetValue((f.Code, f.Subject), out var was)
+            && was.Severity == f.Severity && was.Digest == f.Digest && was.CodeKey == f.CodeKey && was.OwnerId == f.OwnerId && was.Body.AsSpan().SequenceEqual(f.Body));
     }
 
     /// <summary>The next day on which a date in these records is passed.</summary>

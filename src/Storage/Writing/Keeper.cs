@@ -23,6 +23,9 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
     /// <summary>How long a writer stands in line before the service counts as busy.</summary>
     private static readonly TimeSpan LongestLine = TimeSpan.FromSeconds(20);
 
+    /// <summary>A write that takes longer than this is told in the log.</summary>
+    private static readonly TimeSpan Notable = TimeSpan.FromMilliseconds(300);
+
     private int clockTold;
 
     /// <summary>
@@ -85,6 +88,7 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
             var reader = new RecordReader(reading);
             var (found, moves) = await FindingRefresher.RunAsync(reading, reader, tunnels, now, null, ct);
             prepared = new() { Head = head?.Number ?? 0, Writing = new(reading, 0, "r"), Records = [], Overlay = new(), Tunnels = found, Moves = moves, RestsOn = reader.Loaded };
+            prepared.Sort();
         }
 
         return await LockedAsync(async (context, _) =>
@@ -124,7 +128,9 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
         foreach (var record in records)
             overlay.Add(record.Record);
         var (tunnels, moves) = await FindingsAsync(context, reader, records, overlay, restsOn, act.At, progress, ct);
-        return (new() { Head = head?.Number ?? 0, Writing = writing, Records = records, Overlay = overlay, Tunnels = tunnels, Moves = moves, RestsOn = restsOn }, result);
+        var prepared = new Prepared { Head = head?.Number ?? 0, Writing = writing, Records = records, Overlay = overlay, Tunnels = tunnels, Moves = moves, RestsOn = restsOn };
+        prepared.Sort();
+        return (prepared, result);
     }
 
     /// <summary>Of what was put, what differs from what is kept, in the order of the history; and those records as they are kept.</summary>
@@ -260,9 +266,12 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
             await using var transaction = await context.Database.BeginTransactionAsync(databases.IsPostgres ? IsolationLevel.ReadCommitted : IsolationLevel.Serializable, ct);
             if (databases.IsPostgres)
                 await context.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({PostgresLock})", ct);
+            var clock = System.Diagnostics.Stopwatch.StartNew();
             var result = await write(context, await HeadAsync(context, ct));
             if (keep(result))
                 await transaction.CommitAsync(ct);
+            if (clock.Elapsed > Notable)
+                log?.LogInformation("A write kept the others waiting for {Milliseconds} ms", clock.ElapsedMilliseconds);
             return result;
         }
         finally

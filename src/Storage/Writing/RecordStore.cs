@@ -7,7 +7,8 @@ internal static class RecordStore
     {
         var number = (last?.Number ?? 0) + 1;
         var versions = prepared.Records.Select(r => VersionOf(r, number)).ToArray();
-        context.Commits.Add(Chain.Next(last, number, act, versions));
+        var digests = prepared.Records.ToDictionary(r => r.Record.Id, r => r.BodyDigest);
+        context.Commits.Add(Chain.Next(last, number, act, versions, v => digests[v.RecordId]));
         var rows = prepared.Records.Zip(versions).Select(p => RowOf(p.First, p.Second)).ToArray();
         foreach (var row in rows.Where(r => r.Version > 1))
         {
@@ -18,7 +19,6 @@ internal static class RecordStore
 
         await context.SaveChangesAsync(ct);
         context.ChangeTracker.Clear();
-        // Links are foreign keys, so that they are projected when every record of the commit is there.
         await Bulk.InsertAsync(context, rows.Where(r => r.Version == 1), ct);
         await Bulk.InsertAsync(context, versions, ct);
         progress?.Report(new("records", rows.Length, rows.Length));
@@ -39,16 +39,15 @@ internal static class RecordStore
         foreach (var some in lookups.Keys.Chunk(500))
             await context.Lookups.Where(l => some.Contains(l.TunnelId)).ExecuteDeleteAsync(ct);
         await Bulk.InsertAsync(context, lookups.Values.SelectMany(l => l), ct);
-        foreach (var some in prepared.Tunnels.Select(t => t.Row.Id).Chunk(500))
-        {
+        foreach (var some in prepared.Tunnels.Where(t => t.Findings is not null).Select(t => t.Id).Chunk(500))
             await context.Findings.Where(f => some.Contains(f.TunnelId)).ExecuteDeleteAsync(ct);
+        foreach (var some in prepared.Tunnels.Where(t => t.Words is not null).Select(t => t.Id).Chunk(500))
             await context.Words.Where(w => some.Contains(w.RecordId) && w.Field == SearchWords.Around).ExecuteDeleteAsync(ct);
+        foreach (var some in prepared.Tunnels.Where(t => t.Row is not null).Select(t => t.Id).Chunk(500))
             await context.Tunnels.Where(t => some.Contains(t.Id)).ExecuteDeleteAsync(ct);
-        }
-
-        await Bulk.InsertAsync(context, prepared.Tunnels.Select(t => t.Row), ct);
-        await Bulk.InsertAsync(context, prepared.Tunnels.SelectMany(t => t.Findings), ct);
-        await Bulk.InsertAsync(context, prepared.Tunnels.SelectMany(t => t.Words), ct);
+        await Bulk.InsertAsync(context, prepared.Tunnels.Select(t => t.Row).OfType<TunnelRow>(), ct);
+        await Bulk.InsertAsync(context, prepared.Tunnels.SelectMany(t => t.Findings ?? []), ct);
+        await Bulk.InsertAsync(context, prepared.Words, ct);
     }
 
     private static VersionRow VersionOf(PreparedRecord prepared, long number)
@@ -93,13 +92,12 @@ internal static class RecordStore
             await context.Words.Where(w => old.Contains(w.RecordId) && w.Field != SearchWords.Around).ExecuteDeleteAsync(ct);
         }
 
-        var links = prepared.Records.SelectMany(r => RecordRows.Links(r.Record)).ToArray();
+        var links = prepared.Records.SelectMany(r => r.Links).ToArray();
         var numbers = versions.ToDictionary(v => v.RecordId, v => v.Version);
         await Bulk.InsertAsync(context, links, ct);
         await Bulk.InsertAsync(context, links.DistinctBy(l => (l.FromId, l.ToId)).Select(l => new VersionLinkRow { ToId = l.ToId, RecordId = l.FromId, Version = numbers[l.FromId] }), ct);
         await Bulk.InsertAsync(context, prepared.Overlay.Prefixes.Values.SelectMany(p => p), ct);
         await Bulk.InsertAsync(context, prepared.Overlay.Held.Values.SelectMany(h => h), ct);
-        await Bulk.InsertAsync(context, prepared.Records.SelectMany(r => SearchWords.Of(r.Record)), ct);
         foreach (var person in prepared.Records.Select(r => r.Record).OfType<Person>())
             await ProjectAsync(context, person, ct);
     }

@@ -16,6 +16,9 @@ public static class SearchWords
         var all = Typed.Trim(text).ToLowerInvariant();
         if (all.Length == 0)
             return [];
+        // An address is one word: nobody looks for the 113 in it, and it is found by its beginning all the same.
+        if (all.Length <= Longest && Prefix.Parse(all).Ok)
+            return [all];
         var words = new List<string>();
         var start = -1;
         for (var i = 0; i <= all.Length; i++)

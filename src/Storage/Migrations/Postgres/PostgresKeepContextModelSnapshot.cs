@@ -934,43 +934,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("words", (string)null);
                 });
 
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.FindingRow", b =>
-                {
-                    b.HasOne("Vellumkeep.Storage.Rows.RecordRow", null)
-                        .WithMany()
-                        .HasForeignKey("TunnelId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired()
-                        .HasConstraintName("fk_findings_records_tunnel_id");
-                });
-
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.LinkRow", b =>
-                {
-                    b.HasOne("Vellumkeep.Storage.Rows.RecordRow", null)
-                        .WithMany()
-                        .HasForeignKey("FromId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired()
-                        .HasConstraintName("fk_links_records_from_id");
-
-                    b.HasOne("Vellumkeep.Storage.Rows.RecordRow", null)
-                        .WithMany()
-                        .HasForeignKey("ToId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired()
-                        .HasConstraintName("fk_links_records_to_id");
-                });
-
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.PrefixRow", b =>
-                {
-                    b.HasOne("Vellumkeep.Storage.Rows.RecordRow", null)
-                        .WithMany()
-                        .HasForeignKey("RecordId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired()
-                        .HasConstraintName("fk_prefixes_records_record_id");
-                });
-
             modelBuilder.Entity("Vellumkeep.Storage.Rows.TokenRow", b =>
                 {
                     b.HasOne("Vellumkeep.Storage.Rows.PersonRow", null)
@@ -979,16 +942,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_tokens_people_person");
-                });
-
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.TunnelRow", b =>
-                {
-                    b.HasOne("Vellumkeep.Storage.Rows.RecordRow", null)
-                        .WithMany()
-                        .HasForeignKey("Id")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired()
-                        .HasConstraintName("fk_tunnels_records_id");
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.VersionRow", b =>

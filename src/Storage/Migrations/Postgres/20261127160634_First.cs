@@ -79,6 +79,25 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 });
 
             migrationBuilder.CreateTable(
+                name: "findings",
+                columns: table => new
+                {
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    code = table.Column<string>(type: "text", nullable: false),
+                    subject = table.Column<string>(type: "text", nullable: false),
+                    severity = table.Column<int>(type: "integer", nullable: false),
+                    digest = table.Column<string>(type: "text", nullable: false),
+                    first_seen = table.Column<string>(type: "text", nullable: false),
+                    body = table.Column<byte[]>(type: "bytea", nullable: false),
+                    code_key = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    owner_id = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_findings", x => new { x.tunnel_id, x.code, x.subject });
+                });
+
+            migrationBuilder.CreateTable(
                 name: "held",
                 columns: table => new
                 {
@@ -160,6 +179,19 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 });
 
             migrationBuilder.CreateTable(
+                name: "links",
+                columns: table => new
+                {
+                    from_id = table.Column<string>(type: "text", nullable: false),
+                    to_id = table.Column<string>(type: "text", nullable: false),
+                    role = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_links", x => new { x.from_id, x.to_id, x.role });
+                });
+
+            migrationBuilder.CreateTable(
                 name: "lookups",
                 columns: table => new
                 {
@@ -188,6 +220,24 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_people", x => x.name);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "prefixes",
+                columns: table => new
+                {
+                    id = table.Column<long>(type: "bigint", nullable: false)
+                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    gateway_id = table.Column<string>(type: "text", nullable: true),
+                    role = table.Column<string>(type: "text", nullable: false),
+                    family = table.Column<int>(type: "integer", nullable: false),
+                    low = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    high = table.Column<string>(type: "text", nullable: false, collation: "C")
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_prefixes", x => x.id);
                 });
 
             migrationBuilder.CreateTable(
@@ -249,6 +299,22 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_sign_in_tries", x => x.key);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "tunnels",
+                columns: table => new
+                {
+                    id = table.Column<string>(type: "text", nullable: false),
+                    worst = table.Column<int>(type: "integer", nullable: false),
+                    verdict = table.Column<byte[]>(type: "bytea", nullable: false),
+                    end_a = table.Column<string>(type: "text", nullable: false),
+                    end_b = table.Column<string>(type: "text", nullable: false),
+                    check_again_on = table.Column<string>(type: "text", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_tunnels", x => x.id);
                 });
 
             migrationBuilder.CreateTable(
@@ -323,102 +389,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         column: x => x.person,
                         principalTable: "people",
                         principalColumn: "name",
-                        onDelete: ReferentialAction.Cascade);
-                });
-
-            migrationBuilder.CreateTable(
-                name: "findings",
-                columns: table => new
-                {
-                    tunnel_id = table.Column<string>(type: "text", nullable: false),
-                    code = table.Column<string>(type: "text", nullable: false),
-                    subject = table.Column<string>(type: "text", nullable: false),
-                    severity = table.Column<int>(type: "integer", nullable: false),
-                    digest = table.Column<string>(type: "text", nullable: false),
-                    first_seen = table.Column<string>(type: "text", nullable: false),
-                    body = table.Column<byte[]>(type: "bytea", nullable: false),
-                    code_key = table.Column<string>(type: "text", nullable: false, collation: "C"),
-                    owner_id = table.Column<string>(type: "text", nullable: false)
-                },
-                constraints: table =>
-                {
-                    table.PrimaryKey("pk_findings", x => new { x.tunnel_id, x.code, x.subject });
-                    table.ForeignKey(
-                        name: "fk_findings_records_tunnel_id",
-                        column: x => x.tunnel_id,
-                        principalTable: "records",
-                        principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
-
-            migrationBuilder.CreateTable(
-                name: "links",
-                columns: table => new
-                {
-                    from_id = table.Column<string>(type: "text", nullable: false),
-                    to_id = table.Column<string>(type: "text", nullable: false),
-                    role = table.Column<string>(type: "text", nullable: false)
-                },
-                constraints: table =>
-                {
-                    table.PrimaryKey("pk_links", x => new { x.from_id, x.to_id, x.role });
-                    table.ForeignKey(
-                        name: "fk_links_records_from_id",
-                        column: x => x.from_id,
-                        principalTable: "records",
-                        principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                    table.ForeignKey(
-                        name: "fk_links_records_to_id",
-                        column: x => x.to_id,
-                        principalTable: "records",
-                        principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
-
-            migrationBuilder.CreateTable(
-                name: "prefixes",
-                columns: table => new
-                {
-                    id = table.Column<long>(type: "bigint", nullable: false)
-                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
-                    record_id = table.Column<string>(type: "text", nullable: false),
-                    gateway_id = table.Column<string>(type: "text", nullable: true),
-                    role = table.Column<string>(type: "text", nullable: false),
-                    family = table.Column<int>(type: "integer", nullable: false),
-                    low = table.Column<string>(type: "text", nullable: false, collation: "C"),
-                    high = table.Column<string>(type: "text", nullable: false, collation: "C")
-                },
-                constraints: table =>
-                {
-                    table.PrimaryKey("pk_prefixes", x => x.id);
-                    table.ForeignKey(
-                        name: "fk_prefixes_records_record_id",
-                        column: x => x.record_id,
-                        principalTable: "records",
-                        principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
-
-            migrationBuilder.CreateTable(
-                name: "tunnels",
-                columns: table => new
-                {
-                    id = table.Column<string>(type: "text", nullable: false),
-                    worst = table.Column<int>(type: "integer", nullable: false),
-                    verdict = table.Column<byte[]>(type: "bytea", nullable: false),
-                    end_a = table.Column<string>(type: "text", nullable: false),
-                    end_b = table.Column<string>(type: "text", nullable: false),
-                    check_again_on = table.Column<string>(type: "text", nullable: true)
-                },
-                constraints: table =>
-                {
-                    table.PrimaryKey("pk_tunnels", x => x.id);
-                    table.ForeignKey(
-                        name: "fk_tunnels_records_id",
-                        column: x => x.id,
-                        principalTable: "records",
-                        principalColumn: "id",
                         onDelete: ReferentialAction.Cascade);
                 });
 
@@ -633,6 +603,9 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 name: "proof_files");
 
             migrationBuilder.DropTable(
+                name: "records");
+
+            migrationBuilder.DropTable(
                 name: "sessions");
 
             migrationBuilder.DropTable(
@@ -655,9 +628,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
 
             migrationBuilder.DropTable(
                 name: "people");
-
-            migrationBuilder.DropTable(
-                name: "records");
 
             migrationBuilder.DropTable(
                 name: "commits");

@@ -78,6 +78,25 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 });
 
             migrationBuilder.CreateTable(
+                name: "findings",
+                columns: table => new
+                {
+                    tunnel_id = table.Column<string>(type: "TEXT", nullable: false),
+                    code = table.Column<string>(type: "TEXT", nullable: false),
+                    subject = table.Column<string>(type: "TEXT", nullable: false),
+                    severity = table.Column<int>(type: "INTEGER", nullable: false),
+                    digest = table.Column<string>(type: "TEXT", nullable: false),
+                    first_seen = table.Column<string>(type: "TEXT", nullable: false),
+                    body = table.Column<byte[]>(type: "BLOB", nullable: false),
+                    code_key = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
+                    owner_id = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_findings", x => new { x.tunnel_id, x.code, x.subject });
+                });
+
+            migrationBuilder.CreateTable(
                 name: "held",
                 columns: table => new
                 {
@@ -159,6 +178,19 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 });
 
             migrationBuilder.CreateTable(
+                name: "links",
+                columns: table => new
+                {
+                    from_id = table.Column<string>(type: "TEXT", nullable: false),
+                    to_id = table.Column<string>(type: "TEXT", nullable: false),
+                    role = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_links", x => new { x.from_id, x.to_id, x.role });
+                });
+
+            migrationBuilder.CreateTable(
                 name: "lookups",
                 columns: table => new
                 {
@@ -187,6 +219,24 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_people", x => x.name);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "prefixes",
+                columns: table => new
+                {
+                    id = table.Column<long>(type: "INTEGER", nullable: false)
+                        .Annotation("Sqlite:Autoincrement", true),
+                    record_id = table.Column<string>(type: "TEXT", nullable: false),
+                    gateway_id = table.Column<string>(type: "TEXT", nullable: true),
+                    role = table.Column<string>(type: "TEXT", nullable: false),
+                    family = table.Column<int>(type: "INTEGER", nullable: false),
+                    low = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
+                    high = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY")
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_prefixes", x => x.id);
                 });
 
             migrationBuilder.CreateTable(
@@ -248,6 +298,22 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_sign_in_tries", x => x.key);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "tunnels",
+                columns: table => new
+                {
+                    id = table.Column<string>(type: "TEXT", nullable: false),
+                    worst = table.Column<int>(type: "INTEGER", nullable: false),
+                    verdict = table.Column<byte[]>(type: "BLOB", nullable: false),
+                    end_a = table.Column<string>(type: "TEXT", nullable: false),
+                    end_b = table.Column<string>(type: "TEXT", nullable: false),
+                    check_again_on = table.Column<string>(type: "TEXT", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_tunnels", x => x.id);
                 });
 
             migrationBuilder.CreateTable(
@@ -322,102 +388,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         column: x => x.person,
                         principalTable: "people",
                         principalColumn: "name",
-                        onDelete: ReferentialAction.Cascade);
-                });
-
-            migrationBuilder.CreateTable(
-                name: "findings",
-                columns: table => new
-                {
-                    tunnel_id = table.Column<string>(type: "TEXT", nullable: false),
-                    code = table.Column<string>(type: "TEXT", nullable: false),
-                    subject = table.Column<string>(type: "TEXT", nullable: false),
-                    severity = table.Column<int>(type: "INTEGER", nullable: false),
-                    digest = table.Column<string>(type: "TEXT", nullable: false),
-                    first_seen = table.Column<string>(type: "TEXT", nullable: false),
-                    body = table.Column<byte[]>(type: "BLOB", nullable: false),
-                    code_key = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
-                    owner_id = table.Column<string>(type: "TEXT", nullable: false)
-                },
-                constraints: table =>
-                {
-                    table.PrimaryKey("pk_findings", x => new { x.tunnel_id, x.code, x.subject });
-                    table.ForeignKey(
-                        name: "fk_findings_records_tunnel_id",
-                        column: x => x.tunnel_id,
-                        principalTable: "records",
-                        principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
-
-            migrationBuilder.CreateTable(
-                name: "links",
-                columns: table => new
-                {
-                    from_id = table.Column<string>(type: "TEXT", nullable: false),
-                    to_id = table.Column<string>(type: "TEXT", nullable: false),
-                    role = table.Column<string>(type: "TEXT", nullable: false)
-                },
-                constraints: table =>
-                {
-                    table.PrimaryKey("pk_links", x => new { x.from_id, x.to_id, x.role });
-                    table.ForeignKey(
-                        name: "fk_links_records_from_id",
-                        column: x => x.from_id,
-                        principalTable: "records",
-                        principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                    table.ForeignKey(
-                        name: "fk_links_records_to_id",
-                        column: x => x.to_id,
-                        principalTable: "records",
-                        principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
-
-            migrationBuilder.CreateTable(
-                name: "prefixes",
-                columns: table => new
-                {
-                    id = table.Column<long>(type: "INTEGER", nullable: false)
-                        .Annotation("Sqlite:Autoincrement", true),
-                    record_id = table.Column<string>(type: "TEXT", nullable: false),
-                    gateway_id = table.Column<string>(type: "TEXT", nullable: true),
-                    role = table.Column<string>(type: "TEXT", nullable: false),
-                    family = table.Column<int>(type: "INTEGER", nullable: false),
-                    low = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
-                    high = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY")
-                },
-                constraints: table =>
-                {
-                    table.PrimaryKey("pk_prefixes", x => x.id);
-                    table.ForeignKey(
-                        name: "fk_prefixes_records_record_id",
-                        column: x => x.record_id,
-                        principalTable: "records",
-                        principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
-
-            migrationBuilder.CreateTable(
-                name: "tunnels",
-                columns: table => new
-                {
-                    id = table.Column<string>(type: "TEXT", nullable: false),
-                    worst = table.Column<int>(type: "INTEGER", nullable: false),
-                    verdict = table.Column<byte[]>(type: "BLOB", nullable: false),
-                    end_a = table.Column<string>(type: "TEXT", nullable: false),
-                    end_b = table.Column<string>(type: "TEXT", nullable: false),
-                    check_again_on = table.Column<string>(type: "TEXT", nullable: true)
-                },
-                constraints: table =>
-                {
-                    table.PrimaryKey("pk_tunnels", x => x.id);
-                    table.ForeignKey(
-                        name: "fk_tunnels_records_id",
-                        column: x => x.id,
-                        principalTable: "records",
-                        principalColumn: "id",
                         onDelete: ReferentialAction.Cascade);
                 });
 
@@ -632,6 +602,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "proof_files");
 
             migrationBuilder.DropTable(
+                name: "records");
+
+            migrationBuilder.DropTable(
                 name: "sessions");
 
             migrationBuilder.DropTable(
@@ -654,9 +627,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
 
             migrationBuilder.DropTable(
                 name: "people");
-
-            migrationBuilder.DropTable(
-                name: "records");
 
             migrationBuilder.DropTable(
                 name: "commits");
