@@ -19,7 +19,7 @@ COUNT ?= 1000000
 
 say = @printf '\n== %s\n' "$(1)"
 
-.PHONY: fleet bench soak kills build dotnet console demo test screenshots check schema clean chromium
+.PHONY: audit fleet bench soak kills build dotnet console demo test screenshots check schema clean chromium
 
 build: console
 
@@ -44,7 +44,7 @@ console: dotnet $(CONSOLE)/node_modules/.stamp
 
 demo: build
 	$(call say,Starting Vellumkeep with the demo data)
-	rm -rf $(DEMO_DATA)/data
+	rm -rf $(DEMO_DATA)/data $(DEMO_DATA)/data-keys
 	echo "Sign in as  ines cold-store-1 (engineer) · tomas cold-store-2 (engineer and reviewer) · odile cold-store-3 (lead)"
 	echo "            bram cold-store-4 (reader) · maud-audit cold-store-5 (reader of Saltmarsh Ferries only)"
 	echo "Stop with Ctrl-C. Each start loads the demo afresh, relative to today; the log is in $(DEMO_DATA)/log."
@@ -73,6 +73,13 @@ check: build
 test: chromium check
 	$(call say,Running the tests)
 	bash tests/run
+
+# Known weaknesses of packages: NuGet is asked with every restore, npm here, where its registry answers.
+audit:
+	$(call say,Asking for known weaknesses of packages)
+	dotnet restore Vellumkeep.slnx --force -v quiet
+	cd $(CONSOLE)
+	npm audit --omit=dev || echo "npm: weaknesses were found, or the registry does not answer to the question."
 
 # The schema is made from the readers of the keepfile; a test holds the kept copy against them.
 schema: dotnet

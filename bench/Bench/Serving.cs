@@ -102,7 +102,7 @@ internal static class Serving
         await lead.StandardInput.WriteLineAsync(Password);
         lead.StandardInput.Close();
         await lead.WaitForExitAsync();
-        var process = Process.Start(new ProcessStartInfo("dotnet", [service, "--data", folder, "--urls", "http://127.0.0.1:0"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        var process = Process.Start(new ProcessStartInfo("dotnet", [service, "--data", folder, "--urls", "http://127.0.0.1:0", "--largest-import", "1000000"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
         _ = Task.Run(async () => { while (await process.StandardError.ReadLineAsync() is not null) { } });
         string? line;
         while ((line = await process.StandardOutput.ReadLineAsync()) is not null && !line.StartsWith("Vellumkeep is at ", StringComparison.Ordinal))

@@ -219,7 +219,7 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
             await page.GetByText("who wrote it").WaitForAsync();
             await page.GetByLabel("Who has to confirm it").FillAsync("tomas");
             await page.Locator("form.told").GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" }).ClickAsync();
-            await page.GetByText("It waits for tomas to confirm it here").WaitForAsync();
+            await page.GetByText("asked tomas to let it begin urgently").WaitForAsync();
         });
         await With("tomas", async page =>
         {

@@ -133,7 +133,6 @@ export function ChangeRoute() {
             : `It has to be reviewed by ${moment(c.urgent.reviewBy)}${c.urgent.overdue ? ", and was not" : ""}.`}
         </p>
       )}
-      {c.urgentAsked && <p className="weak">Not begun. It waits for {c.urgentAsked.named} to confirm it here, signed in as themselves.</p>}
       <PlanFindings c={c} />
       {asking && (
         <form
