@@ -79,7 +79,7 @@ public static class TunnelEndpoints
     private static async Task<IReadOnlyList<TunnelSummary>> SummariesAsync(KeepContext context, IReadOnlyList<TunnelListed> items, Scope scope, CancellationToken ct)
     {
         var ids = items.Select(t => t.CustomerId).Distinct().ToArray();
-        var customers = await context.Records.AsNoTracking().Where(r => ids.Contains(r.Id)).Select(r => new { r.Id, r.Code, r.Name }).ToDictionaryAsync(r => r.Id, ct);
+        var customers = await context.Records.AsNoTracking().Where(r => EF.Parameter(ids).Contains(r.Id)).Select(r => new { r.Id, r.Code, r.Name }).ToDictionaryAsync(r => r.Id, ct);
         return [.. items.Select(t => new TunnelSummary(t.Code, t.Name, customers[t.CustomerId].Code, customers[t.CustomerId].Name, t.State, t.EndA, t.EndB,
             t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst), Form(t), t.Verdict.Show(scope.Sees)))];
     }

@@ -30,7 +30,10 @@ public sealed record CommitRecord(RecordKind Kind, string Code, string RecordId,
 /// <summary>A gateway as a list shows it.</summary>
 public sealed record GatewayListed(string Code, string Site, string Owner, string Platform, string Outer, int Tunnels, int Blocked);
 
-/// <summary>Lists over projections: nothing here reads a record's body to decide what to leave out.</summary>
+/// <summary>
+/// Lists over projections: nothing here reads a record's body to decide what to leave out. Ids of which there may be any number are given as one parameter, because a
+/// statement takes only so many.
+/// </summary>
 public sealed class Lists(KeepContext context)
 {
     /// <summary>
@@ -94,7 +97,7 @@ public sealed class Lists(KeepContext context)
             // Few: found by their ids and put in order here, so that no plan goes through the whole list in its order to find them.
             var keys = await rows.Select(r => new { r.Id, r.CodeKey }).ToListAsync(ct);
             string[] page = [.. keys.OrderBy(k => k.CodeKey, StringComparer.Ordinal).Take(most + 1).Select(k => k.Id)];
-            rows = context.Records.AsNoTracking().Where(r => page.Contains(r.Id));
+            rows = context.Records.AsNoTracking().Where(r => EF.Parameter(page).Contains(r.Id));
         }
 
         var found = await (from r in rows
@@ -225,7 +228,7 @@ public sealed class Lists(KeepContext context)
     {
         var rows = await Page(scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Customer)), after, most).ToListAsync(ct);
         var ids = rows.Select(r => r.Id).ToArray();
-        var counts = await (from r in context.Records where r.Kind == RecordKind.Tunnel && ids.Contains(r.OwnerId!) join t in context.Tunnels on r.Id equals t.Id group t by r.OwnerId into g select new { g.Key, All = g.Count(), Blocked = g.Count(t => t.Worst == 0) }).ToDictionaryAsync(g => g.Key!, ct);
+        var counts = await (from r in context.Records where r.Kind == RecordKind.Tunnel && EF.Parameter(ids).Contains(r.OwnerId!) join t in context.Tunnels on r.Id equals t.Id group t by r.OwnerId into g select new { g.Key, All = g.Count(), Blocked = g.Count(t => t.Worst == 0) }).ToDictionaryAsync(g => g.Key!, ct);
         return [.. rows.Select(r => (r.Code, r.Name, ((Customer)RecordBody.Read(r.Kind, r.Id, r.Body)).Owner, counts.GetValueOrDefault(r.Id)?.All ?? 0, counts.GetValueOrDefault(r.Id)?.Blocked ?? 0))];
     }
 
@@ -244,7 +247,7 @@ public sealed class Lists(KeepContext context)
     /// <summary>How many records refer to each of some in a role.</summary>
     public async Task<Dictionary<string, int>> UsersAsync(Scope scope, IReadOnlyCollection<string> ids, string role, CancellationToken ct)
     {
-        var links = context.Links.Where(l => ids.Contains(l.ToId) && l.Role == role);
+        var links = context.Links.Where(l => EF.Parameter(ids).Contains(l.ToId) && l.Role == role);
         if (!scope.All)
         {
             var seen = scope.Over(context, context.Records.AsNoTracking());
@@ -276,7 +279,7 @@ public sealed class Lists(KeepContext context)
     {
         var listed = (await TunnelsOfAsync(scope, id, roles, ct)).Where(t => t.State != "retired").ToArray();
         var ids = listed.Select(t => t.Id).ToArray();
-        var blocking = (await context.Findings.AsNoTracking().Where(f => ids.Contains(f.TunnelId) && f.Severity == 0).Select(f => new { f.TunnelId, f.Code }).ToListAsync(ct)).ToLookup(f => f.TunnelId, f => f.Code);
+        var blocking = (await context.Findings.AsNoTracking().Where(f => EF.Parameter(ids).Contains(f.TunnelId) && f.Severity == 0).Select(f => new { f.TunnelId, f.Code }).ToListAsync(ct)).ToLookup(f => f.TunnelId, f => f.Code);
         return [.. listed.Select(t => new Standing(t.Code, t.CustomerId, t.Worst, t.Verdict, [.. blocking[t.Id]]))];
     }
 
@@ -300,11 +303,11 @@ public sealed class Lists(KeepContext context)
 
         var found = (await Page(rows, after, most).ToListAsync(ct)).Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
         var ids = found.Select(g => g.Id).ToArray();
-        var counts = await (from l in context.Links where ids.Contains(l.ToId) && (l.Role == "a" || l.Role == "b") join t in context.Tunnels on l.FromId equals t.Id group t by l.ToId into g select new { g.Key, All = g.Count(), Blocked = g.Count(t => t.Worst == 0) }).ToDictionaryAsync(g => g.Key, ct);
+        var counts = await (from l in context.Links where EF.Parameter(ids).Contains(l.ToId) && (l.Role == "a" || l.Role == "b") join t in context.Tunnels on l.FromId equals t.Id group t by l.ToId into g select new { g.Key, All = g.Count(), Blocked = g.Count(t => t.Worst == 0) }).ToDictionaryAsync(g => g.Key, ct);
         var around = found.SelectMany(g => new[] { g.SiteId, g.PlatformId }).Distinct().ToArray();
-        var beside = (await context.Records.AsNoTracking().Where(r => around.Contains(r.Id)).Select(r => new { r.Id, r.Name, r.OwnerId }).ToListAsync(ct)).ToDictionary(r => r.Id);
+        var beside = (await context.Records.AsNoTracking().Where(r => EF.Parameter(around).Contains(r.Id)).Select(r => new { r.Id, r.Name, r.OwnerId }).ToListAsync(ct)).ToDictionary(r => r.Id);
         var owning = beside.Values.Select(r => r.OwnerId).OfType<string>().Distinct().ToArray();
-        var owners = (await context.Records.AsNoTracking().Where(r => owning.Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToListAsync(ct)).ToDictionary(r => r.Id, r => r.Code);
+        var owners = (await context.Records.AsNoTracking().Where(r => EF.Parameter(owning).Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToListAsync(ct)).ToDictionary(r => r.Id, r => r.Code);
         return [.. found.Select(g => new GatewayListed(g.Code, beside[g.SiteId].Name, owners.GetValueOrDefault(beside[g.SiteId].OwnerId ?? "", ""), beside[g.PlatformId].Name, g.Uplinks.FirstOrDefault()?.OuterText ?? "unknown",
             counts.GetValueOrDefault(g.Id)?.All ?? 0, counts.GetValueOrDefault(g.Id)?.Blocked ?? 0))];
     }
@@ -318,7 +321,7 @@ public sealed class Lists(KeepContext context)
     {
         var sites = (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Site && r.OwnerId == customerId)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (Site)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
         var ids = sites.Select(t => t.Id).ToArray();
-        var gateways = (await (from l in context.Links where ids.Contains(l.ToId) && l.Role == "site" join r in scope.Over(context, context.Records.AsNoTracking()) on l.FromId equals r.Id orderby r.CodeKey select new { l.ToId, r.Code }).ToListAsync(ct)).ToLookup(g => g.ToId, g => g.Code);
+        var gateways = (await (from l in context.Links where EF.Parameter(ids).Contains(l.ToId) && l.Role == "site" join r in scope.Over(context, context.Records.AsNoTracking()) on l.FromId equals r.Id orderby r.CodeKey select new { l.ToId, r.Code }).ToListAsync(ct)).ToLookup(g => g.ToId, g => g.Code);
         return [.. sites.Select(t => (t, (IReadOnlyList<string>)[.. gateways[t.Id]]))];
     }
 
@@ -416,7 +419,7 @@ public sealed class Lists(KeepContext context)
     private async Task<IReadOnlyList<SearchFound>> OwnedAsync(IReadOnlyList<(SearchFound Found, string? OwnerId)> found, CancellationToken ct)
     {
         var ids = found.Select(f => f.OwnerId).OfType<string>().Distinct().ToArray();
-        var owners = await context.Records.AsNoTracking().Where(r => ids.Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToDictionaryAsync(r => r.Id, r => r.Code, ct);
+        var owners = await context.Records.AsNoTracking().Where(r => EF.Parameter(ids).Contains(r.Id)).Select(r => new { r.Id, r.Code }).ToDictionaryAsync(r => r.Id, r => r.Code, ct);
         return [.. found.Select(f => f.Found with { Owner = f.OwnerId is { } id ? owners.GetValueOrDefault(id, "") : "" })];
     }
 
