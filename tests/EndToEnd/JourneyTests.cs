@@ -91,7 +91,7 @@ public class JourneyTests(DemoService demo) : IClassFixture<DemoService>
     public async Task Signing_in_keeps_a_token_for_the_owner_only_and_wrong_use_and_no_service_have_their_status()
     {
         (await demo.Service.CommandAsync("today")).Status.ShouldBe(5);
-        (await demo.Service.CommandAsync($"sign-in --url {demo.Service.Url} --name bram", "wrong\n")).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(5), r => r.Error.ShouldContain("do not fit together"));
+        (await demo.Service.CommandAsync($"sign-in --url {demo.Service.Url} --name bram", "wrong\n")).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(5), r => r.Error.ShouldContain("Wrong name or password"));
         (await demo.Service.CommandAsync($"sign-in --url {demo.Service.Url} --name bram", "cold-store-4\n")).Status.ShouldBe(0);
         var kept = Path.Combine(demo.Service.Data, "config/vellumkeep/session.json");
         File.GetUnixFileMode(kept).ShouldBe(UnixFileMode.UserRead | UnixFileMode.UserWrite);
