@@ -19,7 +19,7 @@ COUNT ?= 1000000
 
 say = @printf '\n== %s\n' "$(1)"
 
-.PHONY: audit fleet bench soak kills build dotnet console demo test screenshots check schema clean chromium
+.PHONY: audit fleet bench soak fuzz kills build dotnet console demo test screenshots check schema clean chromium
 
 build: console
 
@@ -103,6 +103,11 @@ bench: dotnet
 soak: dotnet
 	$(call say,Rehearsing random ends)
 	dotnet bench/Bench/bin/Release/net10.0/Vellumkeep.Bench.dll soak --count $(COUNT)
+
+# Odd calls of another seed each time, for five minutes on either database.
+fuzz: chromium dotnet
+	$(call say,Asking the service what nobody means)
+	VELLUMKEEP_FUZZ_SEED=$$RANDOM VELLUMKEEP_FUZZ_SECONDS=300 dotnet tests/EndToEnd/bin/Release/net10.0/Vellumkeep.EndToEnd.dll -noColor -diagnostics -method "*.Nothing_that_is_asked_is_the_services_failure"
 
 # A power cut in the middle of people's writes, 200 times: nothing acknowledged may be lost.
 kills: chromium dotnet

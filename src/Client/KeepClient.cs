@@ -158,12 +158,12 @@ public sealed class KeepClient(Uri service, string? token) : IDisposable
 
     public Task<SitePage> SiteAsync(string code, CancellationToken ct) => GetAsync<SitePage>($"sites/{Uri.EscapeDataString(code)}", ct);
 
-    public Task<AddressPlanPage> AddressPlanAsync(string customer, CancellationToken ct) => GetAsync<AddressPlanPage>($"customers/{Uri.EscapeDataString(customer)}/addresses", ct);
+    public Task<AddressPlanPage> AddressPlanAsync(string customer, string? within, CancellationToken ct) => GetAsync<AddressPlanPage>($"customers/{Uri.EscapeDataString(customer)}/addresses" + Query(("within", within)), ct);
 
     /// <summary>A drawing of a customer as SVG: its sites and tunnels, or its addresses to scale.</summary>
-    public async Task<string> DrawingAsync(string customer, bool addresses, CancellationToken ct)
+    public async Task<string> DrawingAsync(string customer, bool addresses, CancellationToken ct, string? within = null)
     {
-        using var answer = await http.GetAsync($"customers/{Uri.EscapeDataString(customer)}/{(addresses ? "addresses/" : "")}drawing", ct);
+        using var answer = await http.GetAsync($"customers/{Uri.EscapeDataString(customer)}/{(addresses ? "addresses/" : "")}drawing" + Query(("within", within)), ct);
         await RefusedAsync(answer, ct);
         return await answer.Content.ReadAsStringAsync(ct);
     }

@@ -25,8 +25,8 @@ public sealed record HeldLine(string Name, string What, string Holds, IReadOnlyL
 
 public sealed record GatewaySummary(string Code, string Site, string Customer, string Platform, string Outer, int Tunnels, int Blocked);
 
-/// <summary>A customer: its verdict, its sites and its tunnels.</summary>
-public sealed record CustomerPage(string Code, string Name, string Owner, IReadOnlyList<VerdictSentence> Verdict, IReadOnlyList<SiteLine> Sites, IReadOnlyList<TunnelSummary> Tunnels);
+/// <summary>A customer: its verdict, its first sites by code and its tunnels. SiteCount: how many sites there are; the list of sites has them all.</summary>
+public sealed record CustomerPage(string Code, string Name, string Owner, IReadOnlyList<VerdictSentence> Verdict, IReadOnlyList<SiteLine> Sites, int SiteCount, IReadOnlyList<TunnelSummary> Tunnels);
 
 public sealed record SiteLine(string Code, string Name, string TimeZone, IReadOnlyList<string> Networks, IReadOnlyList<string> Gateways);
 
@@ -53,5 +53,5 @@ public sealed record AddressPlanPage(string Customer, string Name, IReadOnlyList
 /// <summary>A piece of address space. Free: the largest prefixes in which nothing lies, in order.</summary>
 public sealed record PlanAreaLine(string Space, IReadOnlyList<PlanItemLine> Items, IReadOnlyList<string> Free);
 
-/// <summary>A prefix of the plan. Real: as it is at the site; otherwise what is seen inside tunnels. Overlaps: the sites it overlaps with; Harmless: all of those are told apart by translation.</summary>
-public sealed record PlanItemLine(string Prefix, bool Real, string Name, string Site, string SiteName, string? PresentedAs, IReadOnlyList<string> Overlaps, bool Harmless);
+/// <summary>A prefix of the plan. Real: as it is at the site; otherwise what is seen inside tunnels. Overlaps: the first sites it overlaps with; More: how many others; Harmless: all of those are told apart by translation.</summary>
+public sealed record PlanItemLine(string Prefix, bool Real, string Name, string Site, string SiteName, string? PresentedAs, IReadOnlyList<string> Overlaps, int More, bool Harmless);

@@ -57,6 +57,7 @@ static async Task<int> RunAsync(Started started)
 {
     // Nothing that this process makes is for anybody else on the machine.
     Umask.Owner();
+    FileLimit.Survive();
     // A plan or a read of SQLite holds its thread for as long as it takes: a pool of one for each core would have everybody else wait for new ones.
     ThreadPool.SetMinThreads(32, 32);
     var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });

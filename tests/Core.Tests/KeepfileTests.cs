@@ -35,6 +35,10 @@ public class KeepfileTests
         schema.Validate(Json(YamlText.Read(Head + "tunnels:\n  - {code: ACM-ONE, custommer: ACM}\n").Root!)).ShouldNotBeEmpty();
     }
 
+    [Fact]
+    public void A_file_that_nobody_waits_for_is_not_read_to_its_end() =>
+        Should.Throw<OperationCanceledException>(() => Keepfile.Read(Head, new CodeNames(), _ => null, null, ct: new(canceled: true)));
+
     private static string Json(Node node) => System.Text.Json.JsonSerializer.Serialize(node, new System.Text.Json.JsonSerializerOptions { Converters = { new Storage.Bodies.NodeJson() } });
 
     [Theory]

@@ -47,6 +47,11 @@ public class PlanTextTests
         text.ShouldBe(File.ReadAllText(file));
     }
 
+    [Theory]
+    [MemberData(nameof(Names))]
+    public void A_plan_that_nobody_waits_for_is_not_made_to_its_end(string name) =>
+        Should.Throw<OperationCanceledException>(() => Planner.Plan(DemoInventory.All, Wishes[name](), DemoInventory.Today, new(canceled: true)));
+
     /// <summary>Nothing in a plan is a form letter: no two steps of one plan say the same, every sentence ends, and no template shows through.</summary>
     [Fact]
     public void No_step_of_a_plan_repeats_another_or_shows_its_template()

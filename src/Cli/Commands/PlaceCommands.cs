@@ -11,6 +11,7 @@ internal static class PlaceCommands
         var s = f.Screen;
         var customer = Frame.Text("--customer", "code");
         var output = new Option<string>("--output") { Description = "the file to write, such as brindlecombe.svg", Required = true };
+        var within = Frame.Text("--within", "only what overlaps this prefix");
         var svg = Frame.Text("--output", "a file to draw it into, as SVG");
         var (gateway, owner, platform, suite) = (Frame.Name("gateway"), Frame.Name("customer"), Frame.Name("platform profile"), Frame.Name("suite"));
         var (what, space, length) = (new Argument<string>("address") { Description = "an address (what contains it) or a prefix (what overlaps it)" }, new Argument<string>("prefix") { Description = "where to look" }, new Option<int>("--length") { Description = "length wanted", Required = true });
@@ -58,6 +59,8 @@ internal static class PlaceCommands
                     s.Verdict(x.Verdict);
                     s.Line();
                     s.Table(["site", "name", "gateways", "networks"], x.Sites.Select(t => (IReadOnlyList<string>)[t.Code, t.Name, string.Join(", ", t.Gateways), string.Join("; ", t.Networks)]));
+                    if (x.Sites.Count < x.SiteCount)
+                        s.Line(s.In("soft", $"{x.SiteCount - x.Sites.Count} more: vellumkeep site list --customer {x.Code}"));
                     s.Line();
                     Tunnels(s, x.Tunnels);
                 });
@@ -67,8 +70,8 @@ internal static class PlaceCommands
             Frame.Verb("addresses", "its address plan: what lies where, overlaps, is translated, is free; with --output as SVG to scale", async (p, c, ct) =>
             {
                 if (p.GetValue(svg) is { } to)
-                    return await DrawAsync(s, await c.DrawingAsync(p.GetValue(owner)!, true, ct), to, ct);
-                var plan = await c.AddressPlanAsync(p.GetValue(owner)!, ct);
+                    return await DrawAsync(s, await c.DrawingAsync(p.GetValue(owner)!, true, ct, p.GetValue(within)), to, ct);
+                var plan = await c.AddressPlanAsync(p.GetValue(owner)!, p.GetValue(within), ct);
                 f.Shows(p, plan, () =>
                 {
                     s.Line($"{s.In("strong", plan.Customer)}  {plan.Name}");
@@ -76,13 +79,13 @@ internal static class PlaceCommands
                     {
                         s.Line();
                         s.Table([area.Space, "inside tunnels", "network", "site", "overlaps"], area.Items.Where(i => i.Real).Select(i => (IReadOnlyList<string>)[
-                            i.Prefix, i.PresentedAs ?? "as it is", i.Name, i.Site, i.Overlaps.Count == 0 ? "" : s.In(i.Harmless ? "weak" : "stops", $"{string.Join(", ", i.Overlaps)}{(i.Harmless ? ", told apart by translation" : ", not told apart")}")]));
+                            i.Prefix, i.PresentedAs ?? "as it is", i.Name, i.Site, i.Overlaps.Count == 0 ? "" : s.In(i.Harmless ? "weak" : "stops", $"{string.Join(", ", i.Overlaps)}{(i.More == 0 ? "" : $" and {i.More} more")}{(i.Harmless ? ", told apart by translation" : ", not told apart")}")]));
                         if (area.Free.Count > 0)
                             s.Wrapped($"free: {string.Join(", ", area.Free)}", 2, "soft");
                     }
                 });
                 return plan.Areas.SelectMany(a => a.Items).Any(i => i.Overlaps.Count > 0 && !i.Harmless) ? 1 : 0;
-            }, owner, svg));
+            }, owner, within, svg));
 
         yield return Frame.Thing("platform", "platform profiles",
             f.List("list", "platform profiles by code", "platforms", _ => [], async (p, c, ct) =>

@@ -6,7 +6,7 @@ namespace Vellumkeep.Core.Changes;
 /// <summary>A gateway gets another outer address: every tunnel over that uplink, and every other gateway that has to be told.</summary>
 public static class AddressMove
 {
-    public static Planned Plan(Inventory inventory, AddressWish wish, DateOnly today)
+    public static Planned Plan(Inventory inventory, AddressWish wish, DateOnly today, CancellationToken ct = default)
     {
         var gateway = inventory.Get<Gateway>(wish.GatewayId);
         if (gateway.Uplinks.FirstOrDefault(u => u.Label == wish.Uplink) is not { } uplink)
@@ -24,7 +24,7 @@ public static class AddressMove
         var edit = new Edit(gateway.Id, RecordKind.Gateway, path, Edits.Find(form, path), wish.Address.ToString());
         var moved = AfterForm.Read(gateway, Edits.Put(form, path, edit.After));
         var after = inventory.With([moved, .. wish.TunnelIds.Select(id => Follow(inventory, inventory.Get<Tunnel>(id), gateway.Id, old, wish.Address, today))]);
-        return new(Make(inventory, after, wish.TunnelIds, today, gateway, edit, old, wish.Address, uplink.Label), []);
+        return new(Make(inventory, after, wish.TunnelIds, today, gateway, edit, old, wish.Address, uplink.Label, ct), []);
     }
 
     /// <summary>A tunnel with the other end's entries, and identities that are the address, brought to the new address.</summary>
@@ -51,9 +51,9 @@ public static class AddressMove
         return AfterForm.Read(tunnel, form);
     }
 
-    private static Plan Make(Inventory inventory, Inventory after, ImmutableArray<string> tunnels, DateOnly today, Gateway gateway, Edit edit, Address? old, Address now, string uplink)
+    private static Plan Make(Inventory inventory, Inventory after, ImmutableArray<string> tunnels, DateOnly today, Gateway gateway, Edit edit, Address? old, Address now, string uplink, CancellationToken ct)
     {
-        var maker = new PlanMaker(inventory, after, tunnels, today) { Main = gateway.Id };
+        var maker = new PlanMaker(inventory, after, tunnels, today, ct: ct) { Main = gateway.Id };
         var asked = maker.Tunnels.SelectMany(t => t.Then.Ends).Where(e => e.Gateway.Id != gateway.Id && StepWords.Asked(e) is not null).Select(e => e.Owner.Name).Distinct().ToArray();
         maker.Prepare();
         maker.Safeguard();

@@ -75,7 +75,7 @@ public static class NewTunnel
         return tunnel is not null ? (tunnel, []) : (null, [.. reading.Problems.Select(p => new Refusal(null, p.Field, Sentence.Plain(p.Wrong), Sentence.Plain(p.Right)))]);
     }
 
-    public static Planned Plan(Inventory inventory, NewTunnelWish wish, DateOnly today)
+    public static Planned Plan(Inventory inventory, NewTunnelWish wish, DateOnly today, CancellationToken ct = default)
     {
         var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
         if (tunnel.State is not (TunnelState.Planned or TunnelState.Building))
@@ -89,7 +89,7 @@ public static class NewTunnel
         var built = AfterForm.Read(tunnel, form);
         built = AfterForm.Read(tunnel, AfterForm.Entered(new(inventory.With(built), built, today), form));
         // While planned nothing of it is looked at; what building it would do is what counts.
-        var maker = new PlanMaker(inventory, inventory.With(built), [tunnel.Id], today);
+        var maker = new PlanMaker(inventory, inventory.With(built), [tunnel.Id], today, ct: ct);
         maker.Prepare();
         if (psk)
             maker.Add($"prepare-key-{tunnel.Code}", Part.Prepare, null, 3, $"Have key version {version} of {tunnel} made here{HandedTo(maker.Tunnels[0].Then):w}.");

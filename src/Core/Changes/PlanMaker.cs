@@ -43,6 +43,7 @@ internal sealed class PlanMaker
 {
     private readonly Inventory before;
     private readonly Inventory after;
+    private readonly CancellationToken ct;
     private readonly List<Moving> tunnels;
     private readonly List<Step> steps = [];
     private readonly List<Step> withdrawn = [];
@@ -51,9 +52,9 @@ internal sealed class PlanMaker
     private readonly Dictionary<(string Tunnel, EndName End, Work Work), string> carriers = [];
     private readonly Dictionary<string, string> activations = [];
 
-    public PlanMaker(Inventory before, Inventory after, IEnumerable<string> tunnelIds, DateOnly today, Inventory? between = null)
+    public PlanMaker(Inventory before, Inventory after, IEnumerable<string> tunnelIds, DateOnly today, Inventory? between = null, CancellationToken ct = default)
     {
-        (this.before, this.after) = (before, after);
+        (this.before, this.after, this.ct) = (before, after, ct);
         tunnels = [.. tunnelIds.Select(id => new Moving(new(before, before.Get<Tunnel>(id), today), new(after, after.Get<Tunnel>(id), today), between is null ? null : new(between, between.Get<Tunnel>(id), today)))];
     }
 
@@ -108,6 +109,7 @@ internal sealed class PlanMaker
             Add($"save-{end.Gateway.Code}", Part.Safeguard, end, 3, $"Save the configuration of {end.Gateway.Code}; note what runs through it: {Say.Count(before.On(end.Gateway.Id).Count(), "tunnel"):w}.", proof: $"the saved configuration, with its time");
         foreach (var t in tunnels)
         {
+            ct.ThrowIfCancellationRequested();
             if (t.Then.Tunnel.Agreed.Pairs.FirstOrDefault() is not { A.Length: > 0 } first)
                 continue;
             var (from, to) = (StepWords.PointIn(t.Then.A, first), StepWords.PointIn(t.Then.B, first));
@@ -126,6 +128,7 @@ internal sealed class PlanMaker
         var late = new List<Step>();
         foreach (var t in tunnels)
         {
+            ct.ThrowIfCancellationRequested();
             // Who takes the new beside the old stops nothing by it, and has to have it before the other end moves.
             var moving = InOrder(t.Then).Where(e => only?.Invoke(t, e.Name) ?? true).OrderBy(e => t.Adds(e.Name) ? 0 : 1).ToArray();
             // Associations are cleared when both ends have the new, not in between.
@@ -254,6 +257,7 @@ internal sealed class PlanMaker
     {
         foreach (var t in tunnels)
         {
+            ct.ThrowIfCancellationRequested();
             var pairs = t.Then.Tunnel.Agreed.Pairs;
             foreach (var pair in pairs.Take(Many ? 1 : 4))
             {
@@ -323,6 +327,7 @@ internal sealed class PlanMaker
 
         foreach (var t in tunnels)
         {
+            ct.ThrowIfCancellationRequested();
             Edited(t, t.Was.Tunnel, (t.Mid ?? t.Then).Tunnel, "");
             if (t.Mid is not null)
                 Edited(t, t.Mid.Tunnel, t.Then.Tunnel, "/2");
@@ -331,7 +336,7 @@ internal sealed class PlanMaker
         for (var i = 0; i < steps.Count; i++)
             if (carried.TryGetValue(steps[i].Key, out var mine))
                 steps[i] = steps[i] with { Edits = [.. steps[i].Edits, .. mine] };
-        var judged = Judged.Of(before, after, tunnels);
+        var judged = Judged.Of(before, after, tunnels, ct);
         var plan = new Plan([], [], [.. differs], [.. edits], [.. steps.OrderBy(s => s.Part)], judged.Added, judged.Removed, judged.Standing, RestsOn())
         {
             Pending = [.. pending],
@@ -354,6 +359,7 @@ internal sealed class PlanMaker
         var rests = new List<RestsOn>();
         foreach (var t in tunnels)
         {
+            ct.ThrowIfCancellationRequested();
             var form = t.WasForm;
             rests.AddRange(new[] { "state", "form", "agreed", "a", "b" }.Select(p => new RestsOn(t.Was.Tunnel.Id, RecordKind.Tunnel, p, Edits.Find(form, p))));
         }
@@ -417,7 +423,7 @@ internal sealed class PlanMaker
 /// <summary>The findings that a change adds, takes away and leaves, and what its tunnels do before and after.</summary>
 internal sealed record Judged(ImmutableArray<FindingOn> Added, ImmutableArray<FindingOn> Removed, ImmutableArray<FindingOn> Standing, ImmutableArray<Rehearsed> Rehearsals)
 {
-    public static Judged Of(Inventory before, Inventory after, IReadOnlyList<Moving> tunnels)
+    public static Judged Of(Inventory before, Inventory after, IReadOnlyList<Moving> tunnels, CancellationToken ct)
     {
         var own = tunnels.Select(t => t.Was.Tunnel.Id).ToHashSet();
         var others = Neighbours(before, tunnels, own);
@@ -430,7 +436,7 @@ internal sealed record Judged(ImmutableArray<FindingOn> Added, ImmutableArray<Fi
             return ([.. found.Where(f => own.Contains(id) || f.Severity <= Severity.Degrades).Select(f => new FindingOn(id, about.View.Tunnel.Code, f))], own.Contains(id) ? Verdict.Of(about, found) : []);
         }
 
-        var looked = own.Concat(others).AsParallel().AsOrdered().WithDegreeOfParallelism(Math.Max(1, Environment.ProcessorCount / 2)).Select(id => (Id: id, Was: Look(before, id), Then: Look(after, id))).ToArray();
+        var looked = own.Concat(others).AsParallel().AsOrdered().WithCancellation(ct).WithDegreeOfParallelism(Math.Max(1, Environment.ProcessorCount / 2)).Select(id => (Id: id, Was: Look(before, id), Then: Look(after, id))).ToArray();
         static (string, string, string) About(FindingOn f) => (f.TunnelId, f.Finding.Code, f.Finding.Subject);
         static ((string, string, string), Severity) Same(FindingOn f) => (About(f), f.Finding.Severity);
         // What is entered under a change is seen when its step is done: that nobody confirmed it yet (PAIR-19, PAIR-20) is no news of it.

@@ -6,7 +6,7 @@ namespace Vellumkeep.Core.Changes;
 /// <summary>New keys: the order that keeps the gap shortest, or closes it where an end can hold two.</summary>
 public static class Rekey
 {
-    public static Planned Plan(Inventory inventory, RekeyWish wish, DateOnly today)
+    public static Planned Plan(Inventory inventory, RekeyWish wish, DateOnly today, CancellationToken ct = default)
     {
         var refused = new List<Refusal>();
         var (mid, after) = (new List<IRecord>(), new List<IRecord>());
@@ -40,7 +40,7 @@ public static class Rekey
             refused.Add(new(null, "tunnel", $"No tunnel is named.", $"At least one."));
         if (refused.Count > 0)
             return Planned.No(refused);
-        var maker = new PlanMaker(inventory, inventory.With(after), wish.TunnelIds, today, inventory.With(mid));
+        var maker = new PlanMaker(inventory, inventory.With(after), wish.TunnelIds, today, inventory.With(mid), ct);
         maker.Prepare();
         foreach (var k in keys)
         {

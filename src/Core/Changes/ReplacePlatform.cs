@@ -10,7 +10,7 @@ namespace Vellumkeep.Core.Changes;
 /// </summary>
 public static class ReplacePlatform
 {
-    public static Planned Plan(Inventory inventory, PlatformWish wish, DateOnly today)
+    public static Planned Plan(Inventory inventory, PlatformWish wish, DateOnly today, CancellationToken ct = default)
     {
         var gateway = inventory.Get<Gateway>(wish.GatewayId);
         var (from, to) = (inventory.Get<Platform>(gateway.PlatformId), inventory.Get<Platform>(wish.PlatformId));
@@ -47,7 +47,7 @@ public static class ReplacePlatform
             after.Add(AfterForm.Read(tunnel, AfterForm.Entered(view, written, e => e.Gateway.Id == gateway.Id)));
         }
 
-        var maker = new PlanMaker(inventory, ground.With(after), wish.TunnelIds, today) { Main = gateway.Id };
+        var maker = new PlanMaker(inventory, ground.With(after), wish.TunnelIds, today, ct: ct) { Main = gateway.Id };
         var near = maker.Tunnels.SelectMany(t => t.Then.Ends).First(e => e.Gateway.Id == gateway.Id);
         maker.Prepare();
         maker.Add($"prepare-device-{gateway.Code}", Part.Prepare, near, 15, $"Put up the {to.Title:w} at {near.Site.Name:w}{(wish.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management, not yet on the uplink"):w}; set its clock.");

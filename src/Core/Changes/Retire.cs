@@ -6,13 +6,13 @@ namespace Vellumkeep.Core.Changes;
 /// <summary>A tunnel goes: what may be taken out on each end, and what others still use.</summary>
 public static class Retire
 {
-    public static Planned Plan(Inventory inventory, RetireWish wish, DateOnly today)
+    public static Planned Plan(Inventory inventory, RetireWish wish, DateOnly today, CancellationToken ct = default)
     {
         var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
         if (tunnel.State is TunnelState.Planned or TunnelState.Retired)
             return Planned.No([new(null, "tunnel", $"{tunnel} is {WordsOf.States.Of(tunnel.State):w}.", tunnel.State == TunnelState.Planned ? Sentence.Of($"Nothing of it was entered: retire the record itself.") : Sentence.Of($"A tunnel that is in service."))]);
         var form = Edits.Put(AfterForm.Of(tunnel), "state", "retired").With("since", Scalars.Write(today));
-        var maker = new PlanMaker(inventory, inventory.With(AfterForm.Read(tunnel, form)), [tunnel.Id], today);
+        var maker = new PlanMaker(inventory, inventory.With(AfterForm.Read(tunnel, form)), [tunnel.Id], today, ct: ct);
         var said = new List<VerdictPart>();
         foreach (var end in maker.Tunnels[0].Was.Ends)
         {

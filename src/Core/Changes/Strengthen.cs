@@ -7,7 +7,7 @@ namespace Vellumkeep.Core.Changes;
 /// <summary>Better protection, in stages where an end can hold several proposals: the new beside the old, proven, then the old withdrawn.</summary>
 public static class Strengthen
 {
-    public static Planned Plan(Inventory inventory, StrengthenWish wish, DateOnly today)
+    public static Planned Plan(Inventory inventory, StrengthenWish wish, DateOnly today, CancellationToken ct = default)
     {
         var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
         var view = new TunnelView(inventory, tunnel, today);
@@ -78,7 +78,7 @@ public static class Strengthen
             mid = AfterForm.Read(tunnel, between);
         }
 
-        var maker = new PlanMaker(inventory, inventory.With(after), [tunnel.Id], today, mid is null ? null : inventory.With(mid));
+        var maker = new PlanMaker(inventory, inventory.With(after), [tunnel.Id], today, mid is null ? null : inventory.With(mid), ct);
         maker.Prepare();
         maker.Safeguard();
         maker.Work();

@@ -7,32 +7,33 @@ namespace Vellumkeep.Core.Changes;
 /// <summary>Subnets added and taken out on one side of one or several tunnels: one plan, tunnel by tunnel, each on the ground that the one before left.</summary>
 public static class Subnets
 {
-    public static Planned Plan(Inventory inventory, SubnetsWish wish, DateOnly today)
+    public static Planned Plan(Inventory inventory, SubnetsWish wish, DateOnly today, CancellationToken ct = default)
     {
         if (wish.Remove.IsEmpty && wish.Also.IsEmpty)
-            return SubnetsPlanner.Plan(inventory, wish, today).Planned;
+            return SubnetsPlanner.Plan(inventory, wish, today, ct: ct).Planned;
         var sides = wish.Also.Insert(0, new(wish.TunnelId, wish.End));
         var parts = new List<(string TunnelId, Plan Plan)>();
         var refused = new List<Refusal>();
         var ground = inventory;
         foreach (var side in sides)
         {
+            ct.ThrowIfCancellationRequested();
             var (add, remove) = (side.Add ?? wish.Add, side.Remove ?? wish.Remove);
             if (!add.IsEmpty)
             {
-                var (planned, after) = SubnetsPlanner.Plan(ground, new(side.TunnelId, side.End, add, side == sides[0] ? wish.Reach : []), today, [.. sides.Where(s => s.TunnelId != side.TunnelId && (s.Add ?? wish.Add).ToHashSet().SetEquals(add))]);
+                var (planned, after) = SubnetsPlanner.Plan(ground, new(side.TunnelId, side.End, add, side == sides[0] ? wish.Reach : []), today, [.. sides.Where(s => s.TunnelId != side.TunnelId && (s.Add ?? wish.Add).ToHashSet().SetEquals(add))], ct);
                 Take(side, planned, after);
             }
 
             if (remove.IsEmpty)
                 continue;
-            var (taken, then) = Remove(ground, side, remove, today, [.. sides.Where(s => s.TunnelId != side.TunnelId && (s.Remove ?? wish.Remove).ToHashSet().SetEquals(remove))]);
+            var (taken, then) = Remove(ground, side, remove, today, [.. sides.Where(s => s.TunnelId != side.TunnelId && (s.Remove ?? wish.Remove).ToHashSet().SetEquals(remove))], ct);
             Take(side, taken, then);
         }
 
         if (refused.Count > 0 || parts.Count == 0)
             return Planned.No(refused.Count > 0 ? refused : [new(null, "add", $"Nothing is named that should be added or taken out.", $"A prefix, such as 10.61.40.0/24.")]);
-        return new(Joined(inventory, ground, parts, today), []);
+        return new(Joined(inventory, ground, parts, today, ct), []);
 
         void Take(TunnelSide side, Planned planned, Inventory? after)
         {
@@ -45,7 +46,7 @@ public static class Subnets
     }
 
     /// <summary>One plan of several: steps in the order of their parts, each with its tunnel's code; edits one after the other.</summary>
-    private static Plan Joined(Inventory before, Inventory after, List<(string TunnelId, Plan Plan)> parts, DateOnly today)
+    private static Plan Joined(Inventory before, Inventory after, List<(string TunnelId, Plan Plan)> parts, DateOnly today, CancellationToken ct)
     {
         var (edits, steps) = (new List<Edit>(), new List<Step>());
         var saved = new HashSet<string>();
@@ -84,7 +85,7 @@ public static class Subnets
 
         steps.Add(parts[^1].Plan.Steps.First(s => s.Key == "record") with { TunnelId = null });
         var moving = parts.Select(p => p.TunnelId).Distinct().Select(id => new Moving(new(before, before.Get<Tunnel>(id), today), new(after, after.Get<Tunnel>(id), today))).ToArray();
-        var judged = Judged.Of(before, after, moving);
+        var judged = Judged.Of(before, after, moving, ct);
         var ordered = steps.OrderBy(s => s.Part).ToImmutableArray();
         return new([.. parts.SelectMany(p => p.Plan.Verdict)], [.. parts.SelectMany(p => p.Plan.NewPairs)],
             [.. parts.SelectMany(p => p.Plan.Differs.Select(d => parts.Select(x => x.TunnelId).Distinct().Count() > 1 ? d with { What = $"{before.Get<Tunnel>(p.TunnelId).Code} {d.What}" } : d))],
@@ -98,7 +99,7 @@ public static class Subnets
 
     private static string? Once(Step step) => new[] { "prepare-way", "save-after", "save", "activate" }.FirstOrDefault(k => step.Key.StartsWith(k + "-", StringComparison.Ordinal));
 
-    private static (Planned, Inventory?) Remove(Inventory inventory, TunnelSide side, ImmutableArray<Prefix> remove, DateOnly today, ImmutableArray<TunnelSide> together)
+    private static (Planned, Inventory?) Remove(Inventory inventory, TunnelSide side, ImmutableArray<Prefix> remove, DateOnly today, ImmutableArray<TunnelSide> together, CancellationToken ct)
     {
         var tunnel = inventory.Get<Tunnel>(side.TunnelId);
         var refused = new List<Refusal>();
@@ -165,7 +166,7 @@ public static class Subnets
         if (refused.Count > 0)
             return (Planned.No(refused), null);
         var after = inventory.With([AfterForm.Read(tunnel, form), .. gateways]);
-        var maker = new PlanMaker(inventory, after, [tunnel.Id], today);
+        var maker = new PlanMaker(inventory, after, [tunnel.Id], today, ct: ct);
         maker.Prepare();
         maker.Safeguard();
         maker.Work();

@@ -23,14 +23,14 @@ public sealed class SubnetsPlanner
 
     /// <param name="together">Other tunnels that gain the same prefixes in the same change: a list that serves only them and this one is altered for all at once.</param>
     /// <returns>The plan, or why there is none; and the records as it would leave them.</returns>
-    public static (Planned Planned, Inventory? After) Plan(Inventory inventory, SubnetsWish wish, DateOnly today, ImmutableArray<TunnelSide> together = default)
+    public static (Planned Planned, Inventory? After) Plan(Inventory inventory, SubnetsWish wish, DateOnly today, ImmutableArray<TunnelSide> together = default, CancellationToken ct = default)
     {
         var view = new TunnelView(inventory, inventory.Get<Tunnel>(wish.TunnelId), today);
         var (pairs, refused) = Refuse(view, wish);
         if (refused.Count > 0)
             return (Planned.No(refused), null);
         var planner = new SubnetsPlanner(view, wish, together.IsDefault ? [] : together, pairs);
-        return (new(planner.Make(), []), planner.After());
+        return (new(planner.Make(ct), []), planner.After());
     }
 
     private static (ImmutableArray<SubnetPair>, List<Refusal>) Refuse(TunnelView view, SubnetsWish wish)
@@ -77,7 +77,7 @@ public sealed class SubnetsPlanner
         return ([.. pairs.Distinct()], refused.DistinctBy(r => (r.Code, r.Wrong.ToString())).ToList());
     }
 
-    private Plan Make()
+    private Plan Make(CancellationToken ct)
     {
         foreach (var pair in added)
             edits.Add(new(view.Tunnel.Id, RecordKind.Tunnel, $"agreed.pairs[{pair.A} - {pair.B}]", null, new MapWriter().Add("a", pair.A.ToString()).Add("b", pair.B.ToString()).Done()));
@@ -105,7 +105,7 @@ public sealed class SubnetsPlanner
 
         var after = After();
         var moving = new Moving(view, new(after, after.Get<Tunnel>(view.Tunnel.Id), view.Today));
-        var judged = Judged.Of(view.Inventory, after, [moving]);
+        var judged = Judged.Of(view.Inventory, after, [moving], ct);
         return new([.. Verdict(judged.Added), .. PlanEffects.Temporary([moving])], added, [.. differs], [.. edits], [.. steps], judged.Added, judged.Removed, judged.Standing, RestsOn())
         {
             Interruptions = PlanEffects.Interruptions(steps, [moving]),

@@ -110,16 +110,18 @@ public sealed record FreeStep(Part Part, Where Where, string Do, int Minutes, st
 /// <summary>Makes the plan of a wish. A pure function of the records, the wish and the day: the same gives the same, to the octet.</summary>
 public static class Planner
 {
-    public static Planned Plan(Inventory inventory, Wish wish, DateOnly today) => wish switch
+    /// <summary>The plan of a wish, or why there is none.</summary>
+    /// <exception cref="OperationCanceledException">Nobody waits for the plan any more.</exception>
+    public static Planned Plan(Inventory inventory, Wish wish, DateOnly today, CancellationToken ct = default) => wish switch
     {
-        SubnetsWish w => Subnets.Plan(inventory, w, today),
-        NewTunnelWish w => NewTunnel.Plan(inventory, w, today),
-        RekeyWish w => Rekey.Plan(inventory, w, today),
-        StrengthenWish w => Strengthen.Plan(inventory, w, today),
-        PlatformWish w => ReplacePlatform.Plan(inventory, w, today),
-        AddressWish w => AddressMove.Plan(inventory, w, today),
-        RetireWish w => Retire.Plan(inventory, w, today),
-        FreeWish w => Free.Plan(inventory, w, today),
+        SubnetsWish w => Subnets.Plan(inventory, w, today, ct),
+        NewTunnelWish w => NewTunnel.Plan(inventory, w, today, ct),
+        RekeyWish w => Rekey.Plan(inventory, w, today, ct),
+        StrengthenWish w => Strengthen.Plan(inventory, w, today, ct),
+        PlatformWish w => ReplacePlatform.Plan(inventory, w, today, ct),
+        AddressWish w => AddressMove.Plan(inventory, w, today, ct),
+        RetireWish w => Retire.Plan(inventory, w, today, ct),
+        FreeWish w => Free.Plan(inventory, w, today, ct),
         _ => throw new ArgumentOutOfRangeException(nameof(wish), wish.Kind, "There is no plan for this kind."),
     };
 }

@@ -6,12 +6,15 @@ public sealed record PlannedNetwork(Prefix Prefix, Prefix? PresentedAs, string N
 /// <summary>A piece of address space with what lies in it. Free: maximal prefixes in which nothing lies, in order.</summary>
 public sealed record PlanArea(Prefix Space, ImmutableArray<PlanItem> Items, ImmutableArray<Prefix> Free);
 
-/// <summary>A prefix in an area. Real: as it is at the site; otherwise as it is seen inside tunnels. Overlaps: codes of the sites whose prefixes of the same sort overlap it. Harmless: all of them are told apart by translation.</summary>
-public sealed record PlanItem(Prefix Prefix, bool Real, PlannedNetwork Network, ImmutableArray<string> Overlaps, bool Harmless);
+/// <summary>A prefix in an area. Real: as it is at the site; otherwise as it is seen inside tunnels. Overlaps: codes of the first sites whose prefixes of the same sort overlap it, at most <see cref="AddressPlan.MostNamed"/>; More: how many other sites do. Harmless: all of them are told apart by translation.</summary>
+public sealed record PlanItem(Prefix Prefix, bool Real, PlannedNetwork Network, ImmutableArray<string> Overlaps, int More, bool Harmless);
 
 /// <summary>The addresses of a customer to scale: what lies where, what overlaps, what is translated, what is free.</summary>
 public static class AddressPlan
 {
+    /// <summary>Sites that are named beside one prefix.</summary>
+    public const int MostNamed = 12;
+
     private const double Column = 580, Lanes = 150, LaneWidth = 15, Label = 16;
 
     /// <summary>
@@ -26,7 +29,8 @@ public static class AddressPlan
         var made = items.Select(i =>
         {
             var others = items.Where(o => o.Network != i.Network && o.Prefix.Overlaps(i.Prefix) && (o.Real == i.Real || Seen(o) || Seen(i))).ToArray();
-            return new PlanItem(i.Prefix, i.Real, i.Network, [.. others.Select(o => o.Network.SiteCode).Distinct().Order(StringComparer.Ordinal)], others.All(o => !(Seen(i) && Seen(o))));
+            string[] codes = [.. others.Select(o => o.Network.SiteCode).Distinct().Order(StringComparer.Ordinal)];
+            return new PlanItem(i.Prefix, i.Real, i.Network, [.. codes.Take(MostNamed)], Math.Max(0, codes.Length - MostNamed), others.All(o => !(Seen(i) && Seen(o))));
         }).ToArray();
         return [.. made.GroupBy(i => i.Prefix.Family).OrderBy(g => g.Key).SelectMany(g => Split([.. g])).OrderBy(a => a.Space)];
 
@@ -80,8 +84,10 @@ public static class AddressPlan
         }
 
         return new((Column * 2) + 20, height + 24, title,
-            string.Join(". ", areas.Select(a => $"{a.Space}: {string.Join(", ", a.Items.Where(i => i.Real).Select(i => $"{i.Prefix} {i.Network.Name} at {i.Network.SiteName}{(i.Overlaps.IsEmpty ? "" : $", overlaps {string.Join(" and ", i.Overlaps)}")}"))}")), shapes.ToImmutable());
+            string.Join(". ", areas.Select(a => $"{a.Space}: {string.Join(", ", a.Items.Where(i => i.Real).Select(i => $"{i.Prefix} {i.Network.Name} at {i.Network.SiteName}{(i.Overlaps.IsEmpty ? "" : $", overlaps {Others(i)}")}"))}")), shapes.ToImmutable());
     }
+
+    private static string Others(PlanItem item) => Say.And(item.More == 0 ? item.Overlaps : item.Overlaps.Add($"{item.More} more"));
 
     private static double Ruler(ImmutableArray<Shape>.Builder shapes, PlanArea area, double x, double y)
     {
@@ -131,8 +137,8 @@ public static class AddressPlan
             shapes.Add(new Written(labels, at[i] + 4, prefix, item.Overlaps.IsEmpty ? Ink.Plain : item.Harmless ? Ink.Weak : Ink.Stops, Face.Mono, 11.5));
             var room = (int)((x + Column - labels - (prefix.Length * 7.1) - 8) / 6.1);
             var text = item.Real
-                ? $"{item.Network.SiteName}{(item.Network.PresentedAs is { } shown ? $", seen as {shown}" : "")}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {string.Join(", ", item.Overlaps)}")}, {item.Network.Name}"
-                : $"{item.Network.Prefix} of {item.Network.SiteName}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {string.Join(", ", item.Overlaps)}")}";
+                ? $"{item.Network.SiteName}{(item.Network.PresentedAs is { } shown ? $", seen as {shown}" : "")}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {Others(item)}")}, {item.Network.Name}"
+                : $"{item.Network.Prefix} of {item.Network.SiteName}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {Others(item)}")}";
             shapes.Add(new Written(labels + (prefix.Length * 7.1) + 8, at[i] + 4, text.Length > room ? text[..Math.Max(1, room - 1)] + "…" : text, Ink.Soft, Face.Sans, 11.5, Anchor.Start, (RecordKind.Site, item.Network.SiteCode)));
         }
 

@@ -27,11 +27,11 @@ public static class Keepfile
     /// </summary>
     /// <param name="gatewayById">Gateways that are not in the file, for checking what ends say of them.</param>
     /// <param name="seen">Whether what a gateway has may be named in a problem.</param>
-    public static KeepfileRead Read(string text, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId, Func<Gateway, bool>? seen = null)
+    public static KeepfileRead Read(string text, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId, Func<Gateway, bool>? seen = null, CancellationToken ct = default)
     {
         if (text.Length > Largest)
             return Fail(new Problem("file", 1, $"the file is larger than {Largest / 1024 / 1024} MB", "several files, one for each group of customers"));
-        var (root, problem) = YamlText.Read(text);
+        var (root, problem) = YamlText.Read(text, ct);
         if (problem is not null)
             return Fail(problem);
         return Read(root, known, gatewayById, newId, seen);

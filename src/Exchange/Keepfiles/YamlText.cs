@@ -15,7 +15,8 @@ public static class YamlText
     private const int LongestLine = 32_000;
 
     /// <summary>The form and no problem, or null and the one problem that stopped the reading.</summary>
-    public static (Node? Root, Problem? Problem) Read(string text)
+    /// <exception cref="OperationCanceledException">Nobody waits for the answer any more.</exception>
+    public static (Node? Root, Problem? Problem) Read(string text, CancellationToken ct = default)
     {
         // A file that is no text at all is told from its first part, before a parser loses time over it.
         var head = text.AsSpan(0, Math.Min(text.Length, 4096));
@@ -24,11 +25,12 @@ public static class YamlText
                 return (null, new("file", 1, "this is not a text file", "a keepfile in YAML or JSON that begins with: vellumkeep: inventory/1"));
         if (!head.Contains("vellumkeep", StringComparison.Ordinal))
             return (null, new("vellumkeep", 1, "the file does not say that it is a keepfile", "vellumkeep: inventory/1 near its beginning"));
-        return ReadPart(text);
+        return ReadPart(text, ct);
     }
 
     /// <summary>Reads a part of a keepfile on its own: the form of one record, or one value.</summary>
-    public static (Node? Root, Problem? Problem) ReadPart(string text)
+    /// <exception cref="OperationCanceledException">Nobody waits for the answer any more.</exception>
+    public static (Node? Root, Problem? Problem) ReadPart(string text, CancellationToken ct = default)
     {
         // So is a line that no writer of ours or hand would make: JSON in one line stays readable, ten million letters do not reach the parser.
         var lines = 0;
@@ -47,7 +49,7 @@ public static class YamlText
             if (!parser.TryConsume<DocumentStart>(out _))
                 return (null, new("file", 1, "the file is empty", "vellumkeep: inventory/1"));
             var left = MostNodes;
-            var (root, problem) = One(parser, 0, ref left);
+            var (root, problem) = One(parser, 0, ref left, ct);
             if (problem is not null)
                 return (null, problem);
             parser.Consume<DocumentEnd>();
@@ -78,8 +80,9 @@ public static class YamlText
         return writer.ToString();
     }
 
-    private static (Node?, Problem?) One(IParser parser, int depth, ref int left)
+    private static (Node?, Problem?) One(IParser parser, int depth, ref int left, CancellationToken ct)
     {
+        ct.ThrowIfCancellationRequested();
         var e = parser.Current!;
         var line = (int)e.Start.Line;
         if (--left < 0)
@@ -99,7 +102,7 @@ public static class YamlText
             var items = ImmutableArray.CreateBuilder<Node>();
             while (!parser.TryConsume<SequenceEnd>(out _))
             {
-                var (item, problem) = One(parser, depth + 1, ref left);
+                var (item, problem) = One(parser, depth + 1, ref left, ct);
                 if (problem is not null)
                     return (null, problem);
                 items.Add(item!);
@@ -115,7 +118,7 @@ public static class YamlText
             if (parser.Current is not Scalar { Anchor.IsEmpty: true } key)
                 return (null, new("file", (int)parser.Current!.Start.Line, "a key that is not a word stands here", "key: value"));
             parser.MoveNext();
-            var (value, problem) = One(parser, depth + 1, ref left);
+            var (value, problem) = One(parser, depth + 1, ref left, ct);
             if (problem is not null)
                 return (null, problem);
             entries.Add(new(key.Value, value!));

@@ -25,7 +25,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             var owners = tunnels.Select(t => t.CustomerId).Concat(wish.Gateways.Select(g => around.Get<Site>(around.Get<Gateway>(g).SiteId).CustomerId)).Distinct().ToImmutableArray();
             foreach (var owner in owners)
                 asker.Need(Role.Engineer, owner, tunnels.FirstOrDefault(t => t.CustomerId == owner)?.Code ?? around.Get<Customer>(owner).Code);
-            var plan = PlanOf(around, wish, now, asker.Scope);
+            var plan = PlanOf(around, wish, now, asker.Scope, ct);
             // A gateway's change is its owner's; a tunnel's the tunnel's.
             var customer = around.Get<Customer>(wish.Gateways.IsEmpty ? tunnels[0].CustomerId : owners[^1]);
             var number = (await reader.BeginningNumbersAsync(RecordKind.Change, customer.Code + "-", ct)).DefaultIfEmpty(0).Max() + 1;
@@ -308,7 +308,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             foreach (var outer in (made as Gateway)?.Uplinks.Select(u => u.Outer).OfType<Address>() ?? [])
                 await FreeAsync(writing, reader, asker, "value", outer, made.Id, ct);
             var ground = around.With(made);
-            var (next, refused) = ChangeLife.Fill(change, PlanOf(ground, change.Wish, now, asker.Scope), pending, given.Value!.Trim(), asker.Name, now);
+            var (next, refused) = ChangeLife.Fill(change, PlanOf(ground, change.Wish, now, asker.Scope, ct), pending, given.Value!.Trim(), asker.Name, now);
             writing.Put(made);
             writing.Put(next ?? throw Refuse(refused!, asker.Scope), kept.Version);
             return true;
@@ -316,7 +316,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
     }
 
     public Task RecomputeAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct) =>
-        StepAsync(asker, now, "recompute", code, null, (c, around, _) => ChangeLife.Recompute(c, PlanOf(around, c.Wish, now, asker.Scope), asker.Name, now, "recomputed because what it rests on had moved"), ct);
+        StepAsync(asker, now, "recompute", code, null, (c, around, _) => ChangeLife.Recompute(c, PlanOf(around, c.Wish, now, asker.Scope, ct), asker.Name, now, "recomputed because what it rests on had moved"), ct);
 
     public Task DropAsync(Asker asker, DateTimeOffset now, string code, string? remark, CancellationToken ct) => StepAsync(asker, now, "drop", code, null, (c, _, _) => ChangeLife.Drop(c, asker.Name, now, remark), ct);
 
@@ -405,9 +405,9 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             asker.Need(role, owner, change.Code);
     }
 
-    private static Plan PlanOf(Inventory around, Wish wish, DateTimeOffset now, Scope scope)
+    private static Plan PlanOf(Inventory around, Wish wish, DateTimeOffset now, Scope scope, CancellationToken ct)
     {
-        var planned = Planner.Plan(around, wish, DateOnly.FromDateTime(now.UtcDateTime));
+        var planned = Planner.Plan(around, wish, DateOnly.FromDateTime(now.UtcDateTime), ct);
         return planned.Plan ?? throw Unplanned(planned.Refused, scope);
     }
 

@@ -41,6 +41,12 @@ public static class Bounds
     /// <summary>Tunnels that one change is about, by name.</summary>
     public const int TunnelsPerChange = 200;
 
+    /// <summary>Sites that the page of a customer names; the list of sites goes on.</summary>
+    public const int SitesOnPage = 500;
+
+    /// <summary>Sites, and networks of sites, that one drawing or address plan shows: what is more nobody can read.</summary>
+    public const int Drawn = 500;
+
     /// <summary>The first and the last moment that may be given.</summary>
     public static readonly DateTimeOffset FirstMoment = new(Scalars.FirstDay.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero);
 

@@ -17,11 +17,19 @@ public static class Fit
 
     public static RouteGroupBuilder FittingOnly(this RouteGroupBuilder group) => group.AddEndpointFilterFactory((factory, next) =>
     {
-        string[] names = [.. factory.MethodInfo.GetParameters().Select(p => p.Name ?? "")];
+        var parameters = factory.MethodInfo.GetParameters();
+        string[] names = [.. parameters.Select(p => p.Name ?? "")];
+        // A body of null is a body of nothing, also where the framework does not know what a generic endpoint takes.
+        bool[] bodies = [.. parameters.Select(p => p.ParameterType.Assembly == typeof(MostCharactersAttribute).Assembly && !p.ParameterType.IsValueType)];
         return context =>
         {
             for (var i = 0; i < context.Arguments.Count; i++)
+            {
+                if (bodies[i] && context.Arguments[i] is null)
+                    throw new ProblemException(400, "unreadable", "The request cannot be read", "Body: nothing stands here. Right would be: what the description of the interface says.").With("field", "body");
                 Argument(names[i], context.Arguments[i]);
+            }
+
             return next(context);
         };
     });

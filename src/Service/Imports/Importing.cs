@@ -10,7 +10,7 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
     {
         if (text.Length > Keepfile.Largest)
             throw Refuse([new("file", 1, $"the file is larger than {Keepfile.Largest / 1024 / 1024} MB", "several files, one for each group of customers")]);
-        var (root, problem) = YamlText.Read(text);
+        var (root, problem) = YamlText.Read(text, ct);
         return problem is not null ? throw Refuse([problem]) : ImportAsync(asker, now, root!, dryRun, reason, ct, progress);
     }
 

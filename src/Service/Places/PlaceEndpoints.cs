@@ -39,8 +39,8 @@ public static class PlaceEndpoints
             var reader = new RecordReader(context);
             var c = (await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, code, ct) ?? throw ProblemException.NotFound("customer", code, await reader.BeginningAsync(scope, RecordKind.Customer, code, ct))).Record;
             var lists = new Lists(context);
-            SiteLine[] sites = [.. (await lists.SitesAsync(scope, c.Id, ct)).Select(s => new SiteLine(s.Site.Code, s.Site.Name, s.Site.TimeZone, [.. s.Site.Networks.Select(n => $"{n.Prefix} {n.Name}{(n.PresentedAs is { } shown ? $", presented as {shown}" : "")}")], s.Gateways))];
-            return new CustomerPage(c.Code, c.Name, Customer.Owners.Of(c.Owner), Together.Of($"belong to {c.Name:w}", await lists.StandingAsync(scope, c.Id, ["customer"], ct)).Show(scope.Sees), sites,
+            SiteLine[] sites = [.. (await lists.SitesAsync(scope, c.Id, Bounds.SitesOnPage, ct)).Select(s => new SiteLine(s.Site.Code, s.Site.Name, s.Site.TimeZone, [.. s.Site.Networks.Select(n => $"{n.Prefix} {n.Name}{(n.PresentedAs is { } shown ? $", presented as {shown}" : "")}")], s.Gateways))];
+            return new CustomerPage(c.Code, c.Name, Customer.Owners.Of(c.Owner), Together.Of($"belong to {c.Name:w}", await lists.StandingAsync(scope, c.Id, ["customer"], ct)).Show(scope.Sees), sites, sites.Length < Bounds.SitesOnPage ? sites.Length : await lists.CountSitesAsync(scope, c.Id, ct),
                 await TunnelEndpoints.ReferringAsync(context, scope, c.Id, "customer", ct));
         }).For(Role.Reader).WithName("openCustomer").WithSummary("A customer, its sites and its tunnels").ProducesProblem(404);
 

@@ -38,7 +38,7 @@ public static class RehearsalEndpoints
             var reader = new RecordReader(context);
             var names = await reader.CodesAsync(scope, ct);
             var kept2 = Inventory.Of(await reader.AllAsync(scope, ct));
-            var read = Keepfile.Read(given.Keepfile!, names, id => kept2.Find<Gateway>(id), null);
+            var read = Keepfile.Read(given.Keepfile!, names, id => kept2.Find<Gateway>(id), null, ct: ct);
             if (!read.Problems.IsEmpty)
             {
                 var p = read.Problems[0];

@@ -317,13 +317,24 @@ public sealed class Lists(KeepContext context)
         [.. (await (from l in context.Links where l.ToId == siteId && l.Role == "site" join r in scope.Over(context, context.Records.AsNoTracking()) on l.FromId equals r.Id orderby r.CodeKey select r).ToListAsync(ct)).Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body))];
 
     /// <summary>The sites of a customer with their networks and gateways.</summary>
-    public async Task<IReadOnlyList<(Site Site, IReadOnlyList<string> Gateways)>> SitesAsync(Scope scope, string customerId, CancellationToken ct)
+    /// <param name="within">Only sites with a network that overlaps this prefix, as it is or as it is presented.</param>
+    public async Task<IReadOnlyList<(Site Site, IReadOnlyList<string> Gateways)>> SitesAsync(Scope scope, string customerId, int most, CancellationToken ct, Prefix? within = null)
     {
-        var sites = (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Site && r.OwnerId == customerId)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (Site)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Site && r.OwnerId == customerId));
+        if (within is { } prefix)
+        {
+            var there = Containing(prefix).Concat(Inside(prefix)).Select(p => p.RecordId);
+            rows = rows.Where(r => there.Contains(r.Id));
+        }
+
+        var sites = (await rows.OrderBy(r => r.CodeKey).Take(most).ToListAsync(ct)).Select(r => (Site)RecordBody.Read(r.Kind, r.Id, r.Body)).ToArray();
         var ids = sites.Select(t => t.Id).ToArray();
         var gateways = (await (from l in context.Links where EF.Parameter(ids).Contains(l.ToId) && l.Role == "site" join r in scope.Over(context, context.Records.AsNoTracking()) on l.FromId equals r.Id orderby r.CodeKey select new { l.ToId, r.Code }).ToListAsync(ct)).ToLookup(g => g.ToId, g => g.Code);
         return [.. sites.Select(t => (t, (IReadOnlyList<string>)[.. gateways[t.Id]]))];
     }
+
+    public Task<int> CountSitesAsync(Scope scope, string customerId, CancellationToken ct) =>
+        scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Site && r.OwnerId == customerId)).CountAsync(ct);
 
     /// <summary>Every prefix in use that overlaps one, with whose it is: networks of sites, what they are presented as, and what tunnels claim at gateways.</summary>
     public async Task<IReadOnlyList<(Prefix Prefix, string Role, string OwnerCode, string Code, string Name)>> PlacesAsync(Scope scope, Prefix prefix, string? customerCode, CancellationToken ct)

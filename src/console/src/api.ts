@@ -34,4 +34,12 @@ export async function told<T>(call: Promise<{ data?: T; error?: unknown; respons
   throw new Refused(answer.response.status, String(more.detail ?? more.title ?? `The service answered ${answer.response.status}.`), more);
 }
 
+/** Fetches what is not JSON; what the service says instead is thrown. */
+export async function fetched(path: string): Promise<Response> {
+  const answer = await fetch(path);
+  if (answer.ok) return answer;
+  const more = (await answer.json().catch(() => ({}))) as Record<string, unknown>;
+  throw new Refused(answer.status, String(more.detail ?? more.title ?? `The service answered ${answer.status}.`), more);
+}
+
 export const version = (n: number) => ({ "If-Match": `"${n}"` });

@@ -92,6 +92,26 @@ public class BoundsTests(DemoService demo)
         }
     }
 
+    [Fact]
+    public async Task More_sites_than_can_be_drawn_are_told_and_a_part_is_drawn()
+    {
+        using var ines = Ines;
+        var sites = string.Join("\n", Enumerable.Range(0, 598).Select(i => $"  - {{code: LOTS-{i}, customer: LOTS, name: Shop {i}, networks: [{{prefix: {(i < 3 ? $"10.77.{i}.0/24" : "10.0.0.0/24")}, name: lan}}]}}"));
+        var given = new StringContent($"vellumkeep: inventory/1\ncustomers:\n  - {{code: LOTS, name: Lots}}\nsites:\n{sites}\n", Encoding.UTF8, "application/yaml");
+        (await ines.PostAsync("import?reason=many", given, Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var page = System.Text.Json.Nodes.JsonNode.Parse(await ines.GetStringAsync("customers/LOTS", Ct))!;
+        (page["sites"]!.AsArray().Count, (int)page["siteCount"]!).ShouldBe((500, 598));
+        foreach (var path in new[] { "customers/LOTS/drawing", "customers/LOTS/addresses", "customers/LOTS/addresses/drawing", "customers/LOTS/addresses?within=10.0.0.0/24" })
+        {
+            using var answer = await ines.GetAsync(path, Ct);
+            (answer.StatusCode, (await answer.Content.ReadAsStringAsync(Ct)).Contains("LOTS has more than 500", StringComparison.Ordinal)).ShouldBe((HttpStatusCode.UnprocessableEntity, true), path);
+        }
+
+        var part = System.Text.Json.Nodes.JsonNode.Parse(await ines.GetStringAsync("customers/LOTS/addresses?within=10.77.0.0/23", Ct))!;
+        part["areas"]!.AsArray().SelectMany(a => a!["items"]!.AsArray()).Select(i => (string)i!["site"]!).ShouldBe(["LOTS-0", "LOTS-1"]);
+        (await ines.GetAsync("customers/LOTS/addresses?within=10.77.0.300", Ct)).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+    }
+
     /// <summary>Workbooks of a few kilobytes that unpack to anything, or reach over all rows and columns.</summary>
     [Fact]
     public async Task A_small_workbook_that_unpacks_to_anything_is_given_up_early()

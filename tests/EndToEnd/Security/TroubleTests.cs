@@ -42,6 +42,40 @@ public class TroubleTests
         await ReadyAsync(service);
     }
 
+    /// <summary>No file of the service may grow any more, as on a full disk or a used-up quota; then there is room again.</summary>
+    [Fact]
+    public async Task A_full_disk_gives_503_loses_nothing_and_the_service_recovers()
+    {
+        await using var service = await RunningService.StartAsync();
+        var token = await service.ClientTokenAsync("ines");
+        using var ines = Asking.By(service, token);
+        var version = (await ines.GetAsync("sites/BRI-CHURN/form", Ct)).Headers.ETag!.Tag;
+        await MayGrowToAsync(service, 4096);
+        using (var write = await PutAsync(ines, version))
+        {
+            write.StatusCode.ShouldBe(HttpStatusCode.ServiceUnavailable);
+            write.Headers.RetryAfter!.Delta!.Value.ShouldBeGreaterThan(TimeSpan.Zero);
+            (await write.Content.ReadAsStringAsync(Ct)).ShouldMatch("the disk is full|cannot be read or written");
+        }
+
+        (await ines.GetAsync("tunnels/BRI-ASHLOW", Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var (status, _, error) = await service.CommandAsync("site edit BRI-CHURN --set 'notes=x'", null, token);
+        (status, error.Trim().Split('\n').Length).ShouldBe((6, 1), error);
+        await MayGrowToAsync(service, null);
+        using var again = await PutAsync(ines, version);
+        again.StatusCode.ShouldBe(HttpStatusCode.OK, await again.Content.ReadAsStringAsync(Ct));
+        await ReadyAsync(service);
+        (await service.CommandAsync("history verify", null, await service.ClientTokenAsync("odile"))).Status.ShouldBe(0);
+    }
+
+    /// <summary>How large a file the service may write from now on; no number: any.</summary>
+    private static async Task MayGrowToAsync(RunningService service, long? octets)
+    {
+        using var limit = Process.Start("prlimit", ["--pid", $"{service.ProcessId}", $"--fsize={octets?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "unlimited"}:unlimited"]);
+        await limit.WaitForExitAsync(Ct);
+        limit.ExitCode.ShouldBe(0);
+    }
+
     [Fact]
     public async Task A_database_that_is_away_gives_503_and_a_burst_is_served_or_told_so()
     {

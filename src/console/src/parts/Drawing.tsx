@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { Refused } from "../api";
+import { fetched } from "../api";
 import { Problem, Waiting } from "./Page";
 
 /** A drawing that the service made: shown with its links, and given as a file without them. */
@@ -8,11 +8,7 @@ export function Drawing({ path, name, what }: { path: string; name: string; what
   const go = useNavigate();
   const drawing = useQuery({
     queryKey: ["drawing", path],
-    queryFn: async () => {
-      const answer = await fetch(`${path}?links=true`);
-      if (!answer.ok) throw new Refused(answer.status, "The drawing could not be made.", {});
-      return answer.text();
-    },
+    queryFn: async () => (await fetched(`${path}${path.includes("?") ? "&" : "?"}links=true`)).text(),
   });
   if (drawing.isPending) return <Waiting what={`the drawing of ${what}`} />;
   if (drawing.error) return <Problem error={drawing.error} again={() => drawing.refetch()} />;

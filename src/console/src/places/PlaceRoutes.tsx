@@ -186,6 +186,34 @@ export function CustomersRoute() {
   );
 }
 
+/** The addresses of a customer to scale, or of one block of them. */
+function AddressPlan({ customer }: { customer: string }) {
+  const [params, setParams] = useSearchParams();
+  const within = params.get("within") ?? "";
+  return (
+    <>
+      <form
+        className="row"
+        onSubmit={(e) => {
+          e.preventDefault();
+          const typed = String(new FormData(e.currentTarget).get("within")).trim();
+          setParams(typed ? { tab: "addresses", within: typed } : { tab: "addresses" }, { replace: true });
+        }}
+      >
+        <label>
+          Only what overlaps <input className="mono" name="within" defaultValue={within} placeholder="10.61.0.0/16" size={20} />
+        </label>
+        <button type="submit">Show</button>
+      </form>
+      <Drawing
+        path={`/api/v1/customers/${customer}/addresses/drawing${within ? `?within=${encodeURIComponent(within)}` : ""}`}
+        name={`${customer}-addresses.svg`}
+        what="addresses"
+      />
+    </>
+  );
+}
+
 /** A customer: its sites and tunnels drawn, its addresses to scale, and both as lists. */
 export function CustomerRoute() {
   const code = useParams().code!;
@@ -199,7 +227,7 @@ export function CustomerRoute() {
   const views = [
     ["drawing", "Drawing"],
     ["tunnels", `Tunnels, ${c.tunnels.length}`],
-    ["sites", `Sites, ${c.sites.length}`],
+    ["sites", `Sites, ${c.siteCount}`],
     ["addresses", "Address plan"],
     ["history", "History"],
   ];
@@ -225,38 +253,45 @@ export function CustomerRoute() {
         ))}
       </nav>
       {tab === "drawing" && <Drawing path={`/api/v1/customers/${c.code}/drawing`} name={`${c.code}-tunnels.svg`} what="sites and tunnels" />}
-      {tab === "addresses" && <Drawing path={`/api/v1/customers/${c.code}/addresses/drawing`} name={`${c.code}-addresses.svg`} what="addresses" />}
+      {tab === "addresses" && <AddressPlan customer={c.code} />}
       {tab === "tunnels" && <TunnelRows items={c.tunnels} />}
       {tab === "history" && <RecordHistory plural="customers" code={c.code} />}
       {tab === "sites" && (
-        <table>
-          <tbody>
-            {c.sites.map((s) => (
-              <tr key={s.code}>
-                <td className="mono">
-                  <Link className="plain" to={`/sites/${s.code}`}>
-                    {s.code}
-                  </Link>
-                </td>
-                <td>{s.name}</td>
-                <td>
-                  {s.gateways.map((g, i) => (
-                    <span key={g}>
-                      {i > 0 && ", "}
-                      <Link className="mono" to={`/gateways/${g}`}>
-                        {g}
-                      </Link>
-                    </span>
-                  ))}
-                </td>
-                <td className="mono" style={{ whiteSpace: "normal" }}>
-                  {s.networks.join(" · ")}
-                </td>
-                <td className="soft">{s.timeZone}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <>
+          <table>
+            <tbody>
+              {c.sites.map((s) => (
+                <tr key={s.code}>
+                  <td className="mono">
+                    <Link className="plain" to={`/sites/${s.code}`}>
+                      {s.code}
+                    </Link>
+                  </td>
+                  <td>{s.name}</td>
+                  <td>
+                    {s.gateways.map((g, i) => (
+                      <span key={g}>
+                        {i > 0 && ", "}
+                        <Link className="mono" to={`/gateways/${g}`}>
+                          {g}
+                        </Link>
+                      </span>
+                    ))}
+                  </td>
+                  <td className="mono" style={{ whiteSpace: "normal" }}>
+                    {s.networks.join(" · ")}
+                  </td>
+                  <td className="soft">{s.timeZone}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {c.sites.length < c.siteCount && (
+            <p className="soft">
+              {c.siteCount - c.sites.length} more stand in <Link to={`/sites?customer=${c.code}`}>the list of sites</Link>.
+            </p>
+          )}
+        </>
       )}
     </>
   );

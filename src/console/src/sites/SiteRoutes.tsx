@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { api, told } from "../api";
 import { useMe } from "../App";
 import { AsFile } from "../parts/AsFile";
@@ -13,14 +13,15 @@ import { inline, type Value } from "../records/form";
 import { RecordHistory } from "../records/RecordHistory";
 
 export function SitesRoute() {
-  const list = usePages(["sites"], (cursor) => told(api.GET("/api/v1/sites", { params: { query: { cursor } } })));
+  const customer = useSearchParams()[0].get("customer") ?? undefined;
+  const list = usePages(["sites", customer], (cursor) => told(api.GET("/api/v1/sites", { params: { query: { customer, cursor } } })));
   const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
   if (list.isPending) return <Waiting what="sites" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Sites" sub={list.count}>
-        <AsFile path="/api/v1/sites" query={{}} />
+      <Head title={customer ? `Sites of ${customer}` : "Sites"} sub={list.count}>
+        <AsFile path="/api/v1/sites" query={customer ? { customer } : {}} />
         {engineer && (
           <Link className="btn" to="/new/sites">
             Add a site
