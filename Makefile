@@ -19,7 +19,7 @@ COUNT ?= 1000000
 
 say = @printf '\n== %s\n' "$(1)"
 
-.PHONY: audit fleet bench soak fuzz kills build dotnet console demo test screenshots check schema clean chromium
+.PHONY: format audit fleet bench soak fuzz kills build dotnet console demo test screenshots check schema clean chromium
 
 build: console
 
@@ -66,9 +66,18 @@ chromium:
 
 check: build
 	$(call say,Checking format and lint)
-	dotnet format Vellumkeep.slnx --verify-no-changes --no-restore -v quiet --exclude src/Storage/Migrations
+	dotnet tool restore > /dev/null
+	dotnet csharpier check . > /dev/null || (dotnet csharpier check . | tail -20; echo "run: make format"; exit 1)
 	cd $(CONSOLE)
 	npm run --silent lint
+
+# Everything as the formatters have it: CSharpier here, Prettier in the console.
+format: $(CONSOLE)/node_modules/.stamp
+	$(call say,Formatting)
+	dotnet tool restore > /dev/null
+	dotnet csharpier format .
+	cd $(CONSOLE)
+	npx --no-install prettier --log-level warn --write .
 
 test: chromium check
 	$(call say,Running the tests)
