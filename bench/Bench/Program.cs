@@ -17,20 +17,20 @@ using Vellumkeep.Storage.Bodies;
 using Vellumkeep.Storage.Rows;
 using Vellumkeep.Storage.Writing;
 
-// fleet [--parts N] [--seed S] [--data DIR]   makes the fleet in SQLite
-// measure [--parts N]                         makes it when it is missing, and measures ratios in one run
-// where [--parts N]                           where the time of a fleet check goes: rows, rehearsals, each check, the verdict
-// import [--rows N]                          a sheet of so many rows, beside bare inserts
-// overlap [--parts N]                         overlap search alone, beside the pairwise scan and PostgreSQL
-// history [--parts N] [--count N]             loads entries into the history of the fleet
-// serve [--parts N] [--clients N] [--seconds N]   every list, searches and tunnel pages of the service over it, beside an empty page
-// plan [--parts N]                            an address move of the gateway with the most tunnels, planned, beside reading what it is planned from
-// soak [--count N] [--seed S]                 random ends, rehearsed and checked, until one throws
+// fleet [--parts N] [--seed S] [--data DIR] makes the fleet in SQLite measure [--parts N] makes it when it is missing,
+// and measures ratios in one run where [--parts N] where the time of a fleet check goes: rows, rehearsals, each check,
+// the verdict import [--rows N] a sheet of so many rows, beside bare inserts overlap [--parts N] overlap search alone,
+// beside the pairwise scan and PostgreSQL history [--parts N] [--count N] loads entries into the history of the fleet
+// serve [--parts N] [--clients N] [--seconds N] every list, searches and tunnel pages of the service over it, beside an
+// empty page plan [--parts N] an address move of the gateway with the most tunnels, planned, beside reading what it is
+// planned from soak [--count N] [--seed S] random ends, rehearsed and checked, until one throws
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-string Given(string name, string usual) => Array.IndexOf(args, name) is >= 0 and var i && i + 1 < args.Length ? args[i + 1] : usual;
+string Given(string name, string usual) =>
+    Array.IndexOf(args, name) is >= 0 and var i && i + 1 < args.Length ? args[i + 1] : usual;
 var root = AppContext.BaseDirectory;
 while (!File.Exists(Path.Combine(root, "Vellumkeep.slnx")))
-    root = Path.GetDirectoryName(root.TrimEnd('/')) ?? throw new InvalidOperationException("Run it inside the project.");
+    root = Path.GetDirectoryName(root.TrimEnd('/'))
+        ?? throw new InvalidOperationException("Run it inside the project.");
 var (parts, seed) = (int.Parse(Given("--parts", "1")), int.Parse(Given("--seed", "7")));
 var folder = Given("--data", Path.Combine(root, $".fleet/{parts}-{seed}"));
 var today = new DateOnly(2026, 11, 24);
@@ -52,26 +52,40 @@ switch (args.FirstOrDefault())
         await Vellumkeep.Bench.Serving.ImportAsync(root, int.Parse(Given("--rows", "50000")));
         return 0;
     case "overlap":
-        {
-            await using var context = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db")).Open();
-            var records = new List<IRecord>();
-            await foreach (var row in context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel).AsAsyncEnumerable())
-                records.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
-            var lines = new List<(string What, string Ratio, string Times)>();
-            await OverlapAsync(Inventory.Of(records), lines);
-            foreach (var (what, ratio, times) in lines)
-                Console.WriteLine($"| {what} | {ratio} | {times} |");
-            return 0;
-        }
+    {
+        await using var context = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db")).Open();
+        var records = new List<IRecord>();
+        await foreach (
+            var row in context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel).AsAsyncEnumerable()
+        )
+            records.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
+        var lines = new List<(string What, string Ratio, string Times)>();
+        await OverlapAsync(Inventory.Of(records), lines);
+        foreach (var (what, ratio, times) in lines)
+            Console.WriteLine($"| {what} | {ratio} | {times} |");
+        return 0;
+    }
 
     case "plan":
         await PlanAsync();
         return 0;
     case "history":
-        await Vellumkeep.Bench.Serving.HistoryAsync(Path.Combine(folder, "vellumkeep.db"), int.Parse(Given("--count", "1000000")), seed);
+        await Vellumkeep.Bench.Serving.HistoryAsync(
+            Path.Combine(folder, "vellumkeep.db"),
+            int.Parse(Given("--count", "1000000")),
+            seed
+        );
         return 0;
     case "serve":
-        return await Vellumkeep.Bench.Serving.ServeAsync(root, folder, int.Parse(Given("--clients", "2")), int.Parse(Given("--seconds", "5"))) == 0 ? 0 : 1;
+        return
+            await Vellumkeep.Bench.Serving.ServeAsync(
+                root,
+                folder,
+                int.Parse(Given("--clients", "2")),
+                int.Parse(Given("--seconds", "5"))
+            ) == 0
+            ? 0
+            : 1;
     case "soak":
         return Soak(int.Parse(Given("--count", "1000000")));
     default:
@@ -86,7 +100,11 @@ Inventory Demo()
     foreach (var file in Directory.GetFiles(Path.Combine(root, "demo"), "*.yaml").OrderBy(DemoScenario.Place))
     {
         var sofar = inventory;
-        inventory = inventory.With(Keepfile.Read(DemoScenario.Days(File.ReadAllText(file), today), names, id => sofar.Find<Gateway>(id), null).Records);
+        inventory = inventory.With(
+            Keepfile
+                .Read(DemoScenario.Days(File.ReadAllText(file), today), names, id => sofar.Find<Gateway>(id), null)
+                .Records
+        );
     }
 
     return inventory;
@@ -103,23 +121,30 @@ async Task FleetAsync()
     var keeper = new Keeper(databases);
     var clock = Stopwatch.StartNew();
     var count = 0;
-    // Records are written through the one way in, a few thousand to a commit, so that projections, findings and the chain are those of real use.
+    // Records are written through the one way in, a few thousand to a commit, so that projections, findings and the
+    // chain are those of real use.
     foreach (var chunk in FleetMaker.Make([.. demo.All.OfType<Platform>()], size, seed).Chunk(4000))
     {
-        await keeper.WriteAsync(new("maker", new(2026, 11, 24, 8, 0, 0, TimeSpan.Zero), "import"), (writing, _) =>
-        {
-            foreach (var record in chunk)
-                writing.Put(record, 0);
-            return Task.FromResult(true);
-        }, CancellationToken.None);
+        await keeper.WriteAsync(
+            new("maker", new(2026, 11, 24, 8, 0, 0, TimeSpan.Zero), "import"),
+            (writing, _) =>
+            {
+                foreach (var record in chunk)
+                    writing.Put(record, 0);
+                return Task.FromResult(true);
+            },
+            CancellationToken.None
+        );
         count += chunk.Length;
         Console.Error.Write($"\r{count:N0} records, {clock.Elapsed.TotalSeconds:N0} s   ");
     }
 
     await using var context = databases.Open();
     Console.Error.WriteLine();
-    Console.WriteLine($"fleet in {folder}: {await context.Records.CountAsync(r => r.Kind == RecordKind.Customer):N0} customers, {await context.Records.CountAsync(r => r.Kind == RecordKind.Gateway):N0} gateways, {await context.Records.CountAsync(r => r.Kind == RecordKind.Tunnel):N0} tunnels, "
-        + $"{await context.Findings.CountAsync():N0} findings, {new FileInfo(Path.Combine(folder, "vellumkeep.db")).Length / 1024 / 1024:N0} MB, made in {clock.Elapsed.TotalSeconds:N0} s");
+    Console.WriteLine(
+        $"fleet in {folder}: {await context.Records.CountAsync(r => r.Kind == RecordKind.Customer):N0} customers, {await context.Records.CountAsync(r => r.Kind == RecordKind.Gateway):N0} gateways, {await context.Records.CountAsync(r => r.Kind == RecordKind.Tunnel):N0} tunnels, "
+            + $"{await context.Findings.CountAsync():N0} findings, {new FileInfo(Path.Combine(folder, "vellumkeep.db")).Length / 1024 / 1024:N0} MB, made in {clock.Elapsed.TotalSeconds:N0} s"
+    );
 }
 
 async Task MeasureAsync()
@@ -128,12 +153,15 @@ async Task MeasureAsync()
     await databases.MigrateAsync(CancellationToken.None);
     var lines = new List<(string What, string Ratio, string Times)>();
 
-    // Reading every record of the fleet from SQLite and building it, against checking and rehearsing every tunnel of it. The first run warms both up.
+    // Reading every record of the fleet from SQLite and building it, against checking and rehearsing every tunnel of
+    // it. The first run warms both up.
     async Task<Inventory> ReadAsync()
     {
         await using var context = databases.Open();
         var records = new List<IRecord>();
-        await foreach (var row in context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change).AsAsyncEnumerable())
+        await foreach (
+            var row in context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change).AsAsyncEnumerable()
+        )
             records.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
         return Inventory.Of(records);
     }
@@ -165,23 +193,46 @@ async Task MeasureAsync()
     }
 
     var tunnels = warm.Tunnels.Count();
-    lines.Add(($"full check and both-way rehearsal of {tunnels:N0} tunnels / reading and building the same {warm.All.Count():N0} records", $"{Median(checks) / Median(reads):0.00}", $"{Median(checks):0.00} s / {Median(reads):0.00} s"));
+    lines.Add(
+        (
+            $"full check and both-way rehearsal of {tunnels:N0} tunnels / reading and building the same {warm.All.Count():N0} records",
+            $"{Median(checks) / Median(reads):0.00}",
+            $"{Median(checks):0.00} s / {Median(reads):0.00} s"
+        )
+    );
 
     // One edit, written and checked again, on the whole fleet and on a twentieth of it.
     async Task<double> EditAsync(Databases on, bool keep)
     {
         var keeper = new Keeper(on);
         await using var context = on.Open();
-        var rows = await context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel && r.CodeKey.EndsWith("-T1")).OrderBy(r => r.CodeKey).Take(60).ToListAsync();
+        var rows = await context
+            .Records.AsNoTracking()
+            .Where(r => r.Kind == RecordKind.Tunnel && r.CodeKey.EndsWith("-T1"))
+            .OrderBy(r => r.CodeKey)
+            .Take(60)
+            .ToListAsync();
         var times = new List<double>();
         foreach (var row in rows)
         {
             var tunnel = (Tunnel)RecordBody.Read(row.Kind, row.Id, row.Body);
-            var (_, time) = await TimedAsync(() => keeper.WriteAsync(new("bench", DateTimeOffset.UtcNow, "correct", "measured"), (writing, _) =>
-            {
-                writing.Put(tunnel with { B = tunnel.B with { KeyHeld = new([DateTime.UtcNow.Millisecond + 2], [1]) } });
-                return Task.FromResult(true);
-            }, CancellationToken.None, keep));
+            var (_, time) = await TimedAsync(() =>
+                keeper.WriteAsync(
+                    new("bench", DateTimeOffset.UtcNow, "correct", "measured"),
+                    (writing, _) =>
+                    {
+                        writing.Put(
+                            tunnel with
+                            {
+                                B = tunnel.B with { KeyHeld = new([DateTime.UtcNow.Millisecond + 2], [1]) },
+                            }
+                        );
+                        return Task.FromResult(true);
+                    },
+                    CancellationToken.None,
+                    keep
+                )
+            );
             times.Add(time);
         }
 
@@ -200,7 +251,12 @@ async Task MeasureAsync()
     await EditAsync(small, false);
     await EditAsync(databases, false);
     // Taken in turns, so that what the machine does beside falls on both.
-    var (dryBig, drySmall, keptBig, keptSmall) = (new List<double>(), new List<double>(), new List<double>(), new List<double>());
+    var (dryBig, drySmall, keptBig, keptSmall) = (
+        new List<double>(),
+        new List<double>(),
+        new List<double>(),
+        new List<double>()
+    );
     for (var i = 0; i < 5; i++)
     {
         dryBig.Add(await EditAsync(databases, false));
@@ -209,21 +265,43 @@ async Task MeasureAsync()
         keptSmall.Add(await EditAsync(small, true));
     }
 
-    lines.Add(("one edit and its re-check, without the commit to disk, on the whole fleet / on a twentieth of it", $"{Median(dryBig) / Median(drySmall):0.00}", $"{Median(dryBig) * 1000:0.0} ms / {Median(drySmall) * 1000:0.0} ms"));
-    lines.Add(("the same with the commit to disk", $"{Median(keptBig) / Median(keptSmall):0.00}", $"{Median(keptBig) * 1000:0.0} ms / {Median(keptSmall) * 1000:0.0} ms"));
+    lines.Add(
+        (
+            "one edit and its re-check, without the commit to disk, on the whole fleet / on a twentieth of it",
+            $"{Median(dryBig) / Median(drySmall):0.00}",
+            $"{Median(dryBig) * 1000:0.0} ms / {Median(drySmall) * 1000:0.0} ms"
+        )
+    );
+    lines.Add(
+        (
+            "the same with the commit to disk",
+            $"{Median(keptBig) / Median(keptSmall):0.00}",
+            $"{Median(keptBig) * 1000:0.0} ms / {Median(keptSmall) * 1000:0.0} ms"
+        )
+    );
 
     await OverlapAsync(warm, lines);
     foreach (var (what, ratio, times) in lines)
         Console.WriteLine($"| {what} | {ratio} | {times} |");
-    Console.WriteLine($"| highest memory of this run | | {Process.GetCurrentProcess().PeakWorkingSet64 / 1024 / 1024:N0} MB |");
+    Console.WriteLine(
+        $"| highest memory of this run | | {Process.GetCurrentProcess().PeakWorkingSet64 / 1024 / 1024:N0} MB |"
+    );
 }
 
 async Task OverlapAsync(Inventory warm, List<(string What, string Ratio, string Times)> lines)
 {
     // Overlap search over the fleet's prefixes against the plain pairwise scan.
-    var prefixes = warm.Tunnels.SelectMany(t => t.Agreed.Pairs.Select((p, i) => (Prefix: p.B, Value: i))).Take(400_000).ToArray();
+    var prefixes = warm
+        .Tunnels.SelectMany(t => t.Agreed.Pairs.Select((p, i) => (Prefix: p.B, Value: i)))
+        .Take(400_000)
+        .ToArray();
     var random = new Random(seed);
-    var asked = Enumerable.Range(0, 200).Select(_ => prefixes[random.Next(prefixes.Length)].Prefix).Select(p => random.Next(3) == 0 ? Prefix.Around(p.Network, Math.Max(8, p.Length - 2)) : p).Distinct().ToArray();
+    var asked = Enumerable
+        .Range(0, 200)
+        .Select(_ => prefixes[random.Next(prefixes.Length)].Prefix)
+        .Select(p => random.Next(3) == 0 ? Prefix.Around(p.Network, Math.Max(8, p.Length - 2)) : p)
+        .Distinct()
+        .ToArray();
     var (index, building) = await TimedAsync(() => Task.FromResult(new PrefixIndex<int>(prefixes)));
     int ByIndex() => asked.Sum(a => index.Overlapping(a).Count());
     int ByScan() => asked.Sum(a => prefixes.Count(p => p.Prefix.Overlaps(a)));
@@ -232,7 +310,13 @@ async Task OverlapAsync(Inventory warm, List<(string What, string Ratio, string 
     var (again, scanned) = await TimedAsync(() => Task.FromResult(ByScan()));
     if (found != again)
         throw new InvalidOperationException($"The index found {found}, the scan {again}.");
-    lines.Add(($"pairwise scan over {prefixes.Length:N0} prefixes / overlap search in the index, {asked.Length} questions, {found:N0} answers alike", $"{scanned / indexed:0}", $"{scanned * 1000:0.0} ms / {indexed * 1000:0.00} ms; built once in {building * 1000:0} ms"));
+    lines.Add(
+        (
+            $"pairwise scan over {prefixes.Length:N0} prefixes / overlap search in the index, {asked.Length} questions, {found:N0} answers alike",
+            $"{scanned / indexed:0}",
+            $"{scanned * 1000:0.0} ms / {indexed * 1000:0.00} ms; built once in {building * 1000:0} ms"
+        )
+    );
 
     // The same questions to PostgreSQL's own index on inet, side by side.
     await using (var postgres = await Vellumkeep.Running.ShortPostgres.StartAsync())
@@ -251,7 +335,10 @@ async Task OverlapAsync(Inventory warm, List<(string What, string Ratio, string 
                 await copy.WriteAsync($"{p.Prefix}\n");
         await Sql("create index on p using gist (n inet_ops)");
         await Sql("vacuum analyze p");
-        await using var ask = new Npgsql.NpgsqlCommand("select count(*) from p where n && $1::inet", connection) { Parameters = { new() { NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Text } } };
+        await using var ask = new Npgsql.NpgsqlCommand("select count(*) from p where n && $1::inet", connection)
+        {
+            Parameters = { new() { NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Text } },
+        };
         await ask.PrepareAsync();
         async Task<long> ByGistAsync()
         {
@@ -269,7 +356,13 @@ async Task OverlapAsync(Inventory warm, List<(string What, string Ratio, string 
         var (third, gist) = await TimedAsync(ByGistAsync);
         if (third != found)
             throw new InvalidOperationException($"The index found {found}, PostgreSQL {third}.");
-        lines.Add(("PostgreSQL's GiST index on inet, prepared, over a socket of this machine / overlap search in the index, the same questions and answers", $"{gist / indexed:0}", $"{gist * 1000:0.0} ms / {indexed * 1000:0.00} ms"));
+        lines.Add(
+            (
+                "PostgreSQL's GiST index on inet, prepared, over a socket of this machine / overlap search in the index, the same questions and answers",
+                $"{gist / indexed:0}",
+                $"{gist * 1000:0.0} ms / {indexed * 1000:0.00} ms"
+            )
+        );
     }
 }
 
@@ -277,7 +370,11 @@ async Task PlanAsync()
 {
     await using var context = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db")).Open();
     // As many tunnels as a hub has: sixty, or the most that one gateway of the fleet has.
-    var most = await context.Links.Where(l => l.Role == "a" || l.Role == "b").GroupBy(l => l.ToId).Select(g => new { g.Key, Count = g.Count() }).ToListAsync();
+    var most = await context
+        .Links.Where(l => l.Role == "a" || l.Role == "b")
+        .GroupBy(l => l.ToId)
+        .Select(g => new { g.Key, Count = g.Count() })
+        .ToListAsync();
     var hub = most.OrderBy(g => Math.Abs(g.Count - 60)).First();
     var (reads, plans) = (new List<double>(), new List<double>());
     var steps = 0;
@@ -287,13 +384,28 @@ async Task PlanAsync()
         var tunnels = (await reader.OnGatewayAsync(hub.Key, default)).Select(t => t.Id).ToImmutableArray();
         var (around, read) = await TimedAsync(() => reader.AroundAsync(tunnels, true, default));
         var gateway = around.Get<Gateway>(hub.Key);
-        var (planned, plan) = await TimedAsync(() => Task.FromResult(Vellumkeep.Core.Changes.Planner.Plan(around, new Vellumkeep.Core.Changes.AddressWish(hub.Key, gateway.Uplinks[0].Label, Vellumkeep.Core.Addressing.Address.Parse("192.0.2.251").Value, tunnels), today)));
+        var (planned, plan) = await TimedAsync(() =>
+            Task.FromResult(
+                Vellumkeep.Core.Changes.Planner.Plan(
+                    around,
+                    new Vellumkeep.Core.Changes.AddressWish(
+                        hub.Key,
+                        gateway.Uplinks[0].Label,
+                        Vellumkeep.Core.Addressing.Address.Parse("192.0.2.251").Value,
+                        tunnels
+                    ),
+                    today
+                )
+            )
+        );
         steps = planned.Plan?.Steps.Length ?? throw new InvalidOperationException(planned.Refused[0].Wrong.ToString());
         if (i > 14)
             (reads, plans) = ([.. reads, read], [.. plans, plan]);
     }
 
-    Console.WriteLine($"| address move of a gateway with {hub.Count} tunnels, {steps} steps: planned / reading what it is planned from | {Median(plans) / Median(reads):0.00} | {Median(plans) * 1000:0} ms / {Median(reads) * 1000:0} ms |");
+    Console.WriteLine(
+        $"| address move of a gateway with {hub.Count} tunnels, {steps} steps: planned / reading what it is planned from | {Median(plans) / Median(reads):0.00} | {Median(plans) * 1000:0} ms / {Median(reads) * 1000:0} ms |"
+    );
 }
 
 async Task WhereAsync()
@@ -301,7 +413,9 @@ async Task WhereAsync()
     var databases = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db"));
     await using var context = databases.Open();
     var records = new List<IRecord>();
-    await foreach (var row in context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change).AsAsyncEnumerable())
+    await foreach (
+        var row in context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change).AsAsyncEnumerable()
+    )
         records.Add(RecordBody.Read(row.Kind, row.Id, row.Body));
     var inventory = Inventory.Of(records);
     var spent = new Dictionary<string, long>();
@@ -321,21 +435,27 @@ async Task WhereAsync()
             var about = Counted("view, rows and pairs", () => new Checked(new(inventory, tunnel, today)));
             Counted("rehearsal from A", () => about.Rehearsed(EndName.A));
             Counted("rehearsal from B", () => about.Rehearsed(EndName.B));
-            var findings = Checks.All.SelectMany(c => Counted(c.Code, () => c.Run(about).ToArray())).OrderBy(f => f.Severity).ToImmutableArray();
+            var findings = Checks
+                .All.SelectMany(c => Counted(c.Code, () => c.Run(about).ToArray()))
+                .OrderBy(f => f.Severity)
+                .ToImmutableArray();
             Counted("verdict", () => Verdict.Of(about, findings));
         }
     }
 
     var whole = spent.Values.Sum();
     foreach (var (what, ticks) in spent.OrderByDescending(s => s.Value).Take(16))
-        Console.WriteLine($"{what,-24} {ticks * 100.0 / whole,5:0.0} %  {ticks * 1e6 / Stopwatch.Frequency / inventory.Tunnels.Count(),8:0.0} us a tunnel");
+        Console.WriteLine(
+            $"{what, -24} {ticks * 100.0 / whole, 5:0.0} %  {ticks * 1e6 / Stopwatch.Frequency / inventory.Tunnels.Count(), 8:0.0} us a tunnel"
+        );
 }
 
 int Soak(int count)
 {
     var clock = Stopwatch.StartNew();
     var n = 0;
-    // Among all the demo's gateways, with the few other tunnels of one busy hub: what stands around is put together anew for each.
+    // Among all the demo's gateways, with the few other tunnels of one busy hub: what stands around is put together
+    // anew for each.
     var busy = demo.ByCode<Gateway>("harbour-gw")!.Id;
     var around = Inventory.Of(demo.All.Where(r => r is not Tunnel t || t.A.GatewayId == busy || t.B.GatewayId == busy));
     foreach (var tunnel in RandomEnds.Tunnels(around, seed).Take(count))
@@ -369,7 +489,9 @@ int Soak(int count)
     }
 
     Console.Error.WriteLine();
-    Console.WriteLine($"{n:N0} random tunnels of seed {seed} rehearsed and checked in {clock.Elapsed.TotalSeconds:N0} s; none threw.");
+    Console.WriteLine(
+        $"{n:N0} random tunnels of seed {seed} rehearsed and checked in {clock.Elapsed.TotalSeconds:N0} s; none threw."
+    );
     return 0;
 }
 

@@ -11,26 +11,57 @@ using Vellumkeep.Storage.Writing;
 
 namespace Vellumkeep.Bench;
 
-/// <summary>The service over the fleet with a long history: how long its pages take beside an empty one, how large it grows, and what an import costs.</summary>
+/// <summary>
+/// The service over the fleet with a long history: how long its pages take beside an empty one, how large it grows, and
+/// what an import costs.
+/// </summary>
 internal static class Serving
 {
     private const string Password = "four-unrelated-words-here";
 
     /// <summary>
-    /// Loads entries into the history: each a commit of one record with another note, chained as real ones are, so that the history verifies. Written in bulk:
-    /// a note changes no projection but the record's own row.
+    /// Loads entries into the history: each a commit of one record with another note, chained as real ones are, so that
+    /// the history verifies. Written in bulk: a note changes no projection but the record's own row.
     /// </summary>
     public static async Task HistoryAsync(string file, int count, int seed)
     {
         var databases = Databases.Sqlite(file);
         await databases.MigrateAsync(default);
         CommitRow last;
-        List<(string Id, RecordKind Kind, int Version, byte[] Body, string Code, string Name, string? State, string? Owner)> records;
+        List<(
+            string Id,
+            RecordKind Kind,
+            int Version,
+            byte[] Body,
+            string Code,
+            string Name,
+            string? State,
+            string? Owner
+        )> records;
         await using (var context = databases.Open())
         {
             last = await context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstAsync();
             RecordKind[] kinds = [RecordKind.Customer, RecordKind.Site, RecordKind.Gateway, RecordKind.Tunnel];
-            records = [.. (await context.Records.AsNoTracking().Where(r => kinds.Contains(r.Kind)).Select(r => new { r.Id, r.Kind, r.Version, r.Body, r.CodeKey, r.Name, r.State, r.OwnerId }).ToListAsync()).Select(r => (r.Id, r.Kind, r.Version, r.Body, r.CodeKey, r.Name, r.State, r.OwnerId))];
+            records =
+            [
+                .. (
+                    await context
+                        .Records.AsNoTracking()
+                        .Where(r => kinds.Contains(r.Kind))
+                        .Select(r => new
+                        {
+                            r.Id,
+                            r.Kind,
+                            r.Version,
+                            r.Body,
+                            r.CodeKey,
+                            r.Name,
+                            r.State,
+                            r.OwnerId,
+                        })
+                        .ToListAsync()
+                ).Select(r => (r.Id, r.Kind, r.Version, r.Body, r.CodeKey, r.Name, r.State, r.OwnerId)),
+            ];
         }
 
         using var connection = new SqliteConnection($"Data Source={file}");
@@ -41,11 +72,21 @@ internal static class Serving
         var clock = Stopwatch.StartNew();
         var at = new DateTimeOffset(2026, 11, 24, 9, 0, 0, TimeSpan.Zero);
         var moved = new HashSet<int>();
-        for (var done = 0; done < count;)
+        for (var done = 0; done < count; )
         {
             using var transaction = connection.BeginTransaction();
-            using var commit = Prepared(connection, transaction, "insert into commits (number, at, who, act, reason, change_id, \"before\", digest) values ($p0, $p1, $p2, $p3, $p4, null, $p5, $p6)", 7);
-            using var version = Prepared(connection, transaction, "insert into versions (record_id, version, kind, commit_number, body, code_key, name, state, owner_id) values ($p0, $p1, $p2, $p3, $p4, $p5, $p6, $p7, $p8)", 9);
+            using var commit = Prepared(
+                connection,
+                transaction,
+                "insert into commits (number, at, who, act, reason, change_id, \"before\", digest) values ($p0, $p1, $p2, $p3, $p4, null, $p5, $p6)",
+                7
+            );
+            using var version = Prepared(
+                connection,
+                transaction,
+                "insert into versions (record_id, version, kind, commit_number, body, code_key, name, state, owner_id) values ($p0, $p1, $p2, $p3, $p4, $p5, $p6, $p7, $p8)",
+                9
+            );
             for (var i = 0; i < 50_000 && done < count; i++, done++)
             {
                 var n = random.Next(records.Count);
@@ -54,8 +95,31 @@ internal static class Serving
                 var body = Noted(r.Body, $"visit {done}");
                 records[n] = r = r with { Version = r.Version + 1, Body = body };
                 moved.Add(n);
-                var row = new VersionRow { RecordId = r.Id, Version = r.Version, Kind = r.Kind, CommitNumber = last.Number + 1, Body = body };
-                last = Chain.Next(last, last.Number + 1, new(random.Next(5) switch { 0 => "ines", 1 => "tomas", 2 => "odile", 3 => "bram", _ => "maker" }, at, "describe"), [row]);
+                var row = new VersionRow
+                {
+                    RecordId = r.Id,
+                    Version = r.Version,
+                    Kind = r.Kind,
+                    CommitNumber = last.Number + 1,
+                    Body = body,
+                };
+                last = Chain.Next(
+                    last,
+                    last.Number + 1,
+                    new(
+                        random.Next(5) switch
+                        {
+                            0 => "ines",
+                            1 => "tomas",
+                            2 => "odile",
+                            3 => "bram",
+                            _ => "maker",
+                        },
+                        at,
+                        "describe"
+                    ),
+                    [row]
+                );
                 Execute(commit, last.Number, last.At, last.Who, last.Act, null, last.Before, last.Digest);
                 Execute(version, r.Id, r.Version, (int)r.Kind, last.Number, body, r.Code, r.Name, r.State, r.Owner);
             }
@@ -66,7 +130,12 @@ internal static class Serving
 
         using (var transaction = connection.BeginTransaction())
         {
-            using var update = Prepared(connection, transaction, "update records set version = $p0, commit_number = $p1, body = $p2 where id = $p3", 4);
+            using var update = Prepared(
+                connection,
+                transaction,
+                "update records set version = $p0, commit_number = $p1, body = $p2 where id = $p3",
+                4
+            );
             foreach (var n in moved)
                 Execute(update, records[n].Version, last.Number, records[n].Body, records[n].Id);
             transaction.Commit();
@@ -75,7 +144,9 @@ internal static class Serving
         Run(connection, "pragma wal_checkpoint(truncate)");
         Run(connection, "analyze");
         Console.Error.WriteLine();
-        Console.WriteLine($"{count:N0} entries loaded in {clock.Elapsed.TotalSeconds:N0} s, {new FileInfo(file).Length / 1024 / 1024:N0} MB on disk");
+        Console.WriteLine(
+            $"{count:N0} entries loaded in {clock.Elapsed.TotalSeconds:N0} s, {new FileInfo(file).Length / 1024 / 1024:N0} MB on disk"
+        );
     }
 
     private static byte[] Noted(byte[] body, string note)
@@ -98,52 +169,124 @@ internal static class Serving
     private static async Task<(Process Process, Uri Url)> StartAsync(string root, string folder)
     {
         var service = Path.Combine(root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll");
-        using var lead = Process.Start(new ProcessStartInfo("dotnet", [service, "add-lead", "bench", "--data", folder]) { RedirectStandardInput = true, RedirectStandardError = true })!;
+        using var lead = Process.Start(
+            new ProcessStartInfo("dotnet", [service, "add-lead", "bench", "--data", folder])
+            {
+                RedirectStandardInput = true,
+                RedirectStandardError = true,
+            }
+        )!;
         await lead.StandardInput.WriteLineAsync(Password);
         lead.StandardInput.Close();
         await lead.WaitForExitAsync();
-        var process = Process.Start(new ProcessStartInfo("dotnet", [service, "--data", folder, "--urls", "http://127.0.0.1:0", "--largest-import", "1000000"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
-        _ = Task.Run(async () => { while (await process.StandardError.ReadLineAsync() is not null) { } });
-        string? line;
-        while ((line = await process.StandardOutput.ReadLineAsync()) is not null && !line.StartsWith("Vellumkeep is at ", StringComparison.Ordinal))
+        var process = Process.Start(
+            new ProcessStartInfo(
+                "dotnet",
+                [service, "--data", folder, "--urls", "http://127.0.0.1:0", "--largest-import", "1000000"]
+            )
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            }
+        )!;
+        _ = Task.Run(async () =>
         {
-        }
+            while (await process.StandardError.ReadLineAsync() is not null) { }
+        });
+        string? line;
+        while (
+            (line = await process.StandardOutput.ReadLineAsync()) is not null
+            && !line.StartsWith("Vellumkeep is at ", StringComparison.Ordinal)
+        ) { }
 
         return (process, new(line!["Vellumkeep is at ".Length..]));
     }
 
-    /// <summary>Every list, searches and tunnel pages against an empty JSON endpoint of the same server under the same load.</summary>
+    /// <summary>
+    /// Every list, searches and tunnel pages against an empty JSON endpoint of the same server under the same load.
+    /// </summary>
     public static async Task<int> ServeAsync(string root, string folder, int clients, int seconds)
     {
         var (process, url) = await StartAsync(root, folder);
         using var _ = process;
         try
         {
-            using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 64 }) { BaseAddress = url, Timeout = TimeSpan.FromSeconds(60) };
-            using var made = await http.PostAsync("/api/v1/tokens/by-password", new StringContent(JsonSerializer.Serialize(new { name = "bench", password = Password, tokenName = "bench", days = 1 }), null, "application/json"));
+            using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 64 })
+            {
+                BaseAddress = url,
+                Timeout = TimeSpan.FromSeconds(60),
+            };
+            using var made = await http.PostAsync(
+                "/api/v1/tokens/by-password",
+                new StringContent(
+                    JsonSerializer.Serialize(
+                        new
+                        {
+                            name = "bench",
+                            password = Password,
+                            tokenName = "bench",
+                            days = 1,
+                        }
+                    ),
+                    null,
+                    "application/json"
+                )
+            );
             using var token = JsonDocument.Parse(await made.Content.ReadAsStringAsync());
-            http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token.RootElement.GetProperty("token").GetString());
+            http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+                "Bearer",
+                token.RootElement.GetProperty("token").GetString()
+            );
             var (customers, tunnels) = await SomeAsync(folder);
             string C(int i) => customers[i % customers.Length];
             string T(int i) => tunnels[i * 31 % tunnels.Length];
             (string What, Func<int, string> Path)[] pages =
             [
-                ("tunnels", _ => "tunnels"), ("tunnels of a customer", i => $"tunnels?customer={C(i)}"), ("tunnels by a word", i => $"tunnels?q={C(i)}"), ("tunnels by a common word", _ => "tunnels?q=hub"),
-                ("tunnels by an address", i => $"tunnels?q=10.{i % 200}.{i * 7 % 250}.9"), ("tunnels by a /16", i => $"tunnels?q=10.{i % 200}.0.0/16"), ("tunnels by a /8", _ => "tunnels?q=10.0.0.0/8"),
-                ("tunnels that block", _ => "tunnels?severity=blocks"), ("tunnels with a finding", i => $"tunnels?finding={(i % 2 == 0 ? "PAIR-05" : "PAIR-03")}"), ("tunnels in a state", _ => "tunnels?state=suspended"),
-                ("customers", _ => "customers"), ("sites", _ => "sites"), ("gateways", _ => "gateways"), ("platforms", _ => "platforms"), ("suites", _ => "suites"), ("offers", _ => "offers"), ("people", _ => "people"),
-                ("findings", _ => "findings"), ("findings of a customer", i => $"findings?customer={C(i)}"), ("findings by code", _ => "findings?code=PAIR-05"), ("changes", _ => "changes"), ("today", _ => "today"),
-                ("history", _ => "history"), ("history of a person", _ => "history?who=ines"), ("history of a customer", i => $"history?customer={C(i)}"), ("history of a kind", _ => "history?kind=gateway"), ("history of a day", _ => "history?from=2026-12-01&to=2026-12-01"),
-                ("search, a code", i => $"search?q={T(i)}"), ("search, a word", _ => "search?q=hub"), ("search, one letter", _ => "search?q=c"), ("search, two words", i => $"search?q={C(i)}%20hub"), ("search, an address", i => $"search?q=10.{i % 200}.{i * 7 % 250}.9"),
-                ("search, a /16", i => $"search?q=10.{i % 200}.0.0/16"), ("search, a /8", _ => "search?q=10.0.0.0/8"),
-                ("tunnel page", i => $"tunnels/{T(i)}"), ("tunnel history", i => $"tunnels/{T(i)}/history"),
+                ("tunnels", _ => "tunnels"),
+                ("tunnels of a customer", i => $"tunnels?customer={C(i)}"),
+                ("tunnels by a word", i => $"tunnels?q={C(i)}"),
+                ("tunnels by a common word", _ => "tunnels?q=hub"),
+                ("tunnels by an address", i => $"tunnels?q=10.{i % 200}.{i * 7 % 250}.9"),
+                ("tunnels by a /16", i => $"tunnels?q=10.{i % 200}.0.0/16"),
+                ("tunnels by a /8", _ => "tunnels?q=10.0.0.0/8"),
+                ("tunnels that block", _ => "tunnels?severity=blocks"),
+                ("tunnels with a finding", i => $"tunnels?finding={(i % 2 == 0 ? "PAIR-05" : "PAIR-03")}"),
+                ("tunnels in a state", _ => "tunnels?state=suspended"),
+                ("customers", _ => "customers"),
+                ("sites", _ => "sites"),
+                ("gateways", _ => "gateways"),
+                ("platforms", _ => "platforms"),
+                ("suites", _ => "suites"),
+                ("offers", _ => "offers"),
+                ("people", _ => "people"),
+                ("findings", _ => "findings"),
+                ("findings of a customer", i => $"findings?customer={C(i)}"),
+                ("findings by code", _ => "findings?code=PAIR-05"),
+                ("changes", _ => "changes"),
+                ("today", _ => "today"),
+                ("history", _ => "history"),
+                ("history of a person", _ => "history?who=ines"),
+                ("history of a customer", i => $"history?customer={C(i)}"),
+                ("history of a kind", _ => "history?kind=gateway"),
+                ("history of a day", _ => "history?from=2026-12-01&to=2026-12-01"),
+                ("search, a code", i => $"search?q={T(i)}"),
+                ("search, a word", _ => "search?q=hub"),
+                ("search, one letter", _ => "search?q=c"),
+                ("search, two words", i => $"search?q={C(i)}%20hub"),
+                ("search, an address", i => $"search?q=10.{i % 200}.{i * 7 % 250}.9"),
+                ("search, a /16", i => $"search?q=10.{i % 200}.0.0/16"),
+                ("search, a /8", _ => "search?q=10.0.0.0/8"),
+                ("tunnel page", i => $"tunnels/{T(i)}"),
+                ("tunnel history", i => $"tunnels/{T(i)}/history"),
             ];
             // Each once, then a little while, so that code is compiled and files are read before anything is counted.
             foreach (var (_, path) in pages)
                 await LoadAsync(http, path, clients, 1.5);
             var (emptyHalf, emptyMost, _) = await LoadAsync(http, _ => "/empty", clients, seconds);
             var bound = Math.Max(5 * emptyMost, 50);
-            Console.WriteLine($"{clients} clients, {seconds} s each; empty JSON: half within {emptyHalf:0.0} ms, 99 of 100 within {emptyMost:0.0} ms; bound {bound:0} ms");
+            Console.WriteLine(
+                $"{clients} clients, {seconds} s each; empty JSON: half within {emptyHalf:0.0} ms, 99 of 100 within {emptyMost:0.0} ms; bound {bound:0} ms"
+            );
             Console.WriteLine("| page | half within, ms | 99 of 100 within, ms | of the bound |");
             Console.WriteLine("|---|---|---|---|");
             var over = 0;
@@ -151,11 +294,15 @@ internal static class Serving
             {
                 var (half, most, n) = await LoadAsync(http, path, clients, seconds);
                 over += most > bound ? 1 : 0;
-                Console.WriteLine($"| {what} | {half:0.0} | {most:0.0} | {most / bound:0.00}{(most > bound ? " **over**" : "")} |");
+                Console.WriteLine(
+                    $"| {what} | {half:0.0} | {most:0.0} | {most / bound:0.00}{(most > bound ? " **over**" : "")} |"
+                );
             }
 
             process.Refresh();
-            Console.WriteLine($"highest memory of the service: {File.ReadLines($"/proc/{process.Id}/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal))}");
+            Console.WriteLine(
+                $"highest memory of the service: {File.ReadLines($"/proc/{process.Id}/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal))}"
+            );
             return over;
         }
         finally
@@ -164,32 +311,52 @@ internal static class Serving
         }
     }
 
-    /// <summary>A sheet of so many rows through the service, against bare inserts of the rows that it left in the database.</summary>
+    /// <summary>
+    /// A sheet of so many rows through the service, against bare inserts of the rows that it left in the database.
+    /// </summary>
     public static async Task ImportAsync(string root, int rows)
     {
         var folder = Directory.CreateTempSubdirectory("vellumkeep-import-").FullName;
-        var sheet = new System.Text.StringBuilder("VPN,Customer,Site A,Public IP A,Networks A,Site B,Public IP B,Networks B,Phase 1,P1 lifetime,Phase 2,P2 lifetime,PFS,State\n");
+        var sheet = new System.Text.StringBuilder(
+            "VPN,Customer,Site A,Public IP A,Networks A,Site B,Public IP B,Networks B,Phase 1,P1 lifetime,Phase 2,P2 lifetime,PFS,State\n"
+        );
         for (var i = 0; i < rows; i++)
         {
             var (c, k) = (i / 50, i % 50);
-            sheet.Append(System.Globalization.CultureInfo.InvariantCulture, $"S{c:0000}-T{k},Sheet customer {c},Hub {c},hub.s{c}.example,10.{c % 200}.0.0/22,Shop {c}-{k},shop{k}.s{c}.example,10.{c % 200}.{100 + k}.0/24,AES256/SHA256/DH14,8h,AES256/SHA256,3600,group 14,live\n");
+            sheet.Append(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"S{c:0000}-T{k},Sheet customer {c},Hub {c},hub.s{c}.example,10.{c % 200}.0.0/22,Shop {c}-{k},shop{k}.s{c}.example,10.{c % 200}.{100 + k}.0/24,AES256/SHA256/DH14,8h,AES256/SHA256,3600,group 14,live\n"
+            );
         }
 
         var (process, url) = await StartAsync(root, folder);
         using var _ = process;
         using var open = new Client.KeepClient(url, null);
-        using var client = new Client.KeepClient(url, (await open.TokenByPasswordAsync(new("bench", Password, "bench", 1), default)).Token);
+        using var client = new Client.KeepClient(
+            url,
+            (await open.TokenByPasswordAsync(new("bench", Password, "bench", 1), default)).Token
+        );
         var clock = Stopwatch.StartNew();
         var said = 0;
-        var outcome = await client.ImportSheetAsync("big.csv", System.Text.Encoding.UTF8.GetBytes(sheet.ToString()), [], null, true, false, default, (doing, done, of) =>
-        {
-            said++;
-            Console.Error.Write($"\r{done:N0} of {of:N0} {doing}, {clock.Elapsed.TotalSeconds:N0} s   ");
-        });
+        var outcome = await client.ImportSheetAsync(
+            "big.csv",
+            System.Text.Encoding.UTF8.GetBytes(sheet.ToString()),
+            [],
+            null,
+            true,
+            false,
+            default,
+            (doing, done, of) =>
+            {
+                said++;
+                Console.Error.Write($"\r{done:N0} of {of:N0} {doing}, {clock.Elapsed.TotalSeconds:N0} s   ");
+            }
+        );
         var import = clock.Elapsed.TotalSeconds;
         Console.Error.WriteLine();
         process.Refresh();
-        var memory = File.ReadLines($"/proc/{process.Id}/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal));
+        var memory = File.ReadLines($"/proc/{process.Id}/status")
+            .First(l => l.StartsWith("VmHWM", StringComparison.Ordinal));
         process.Kill();
         await process.WaitForExitAsync();
 
@@ -201,7 +368,22 @@ internal static class Serving
         to.Open();
         Run(to, "pragma journal_mode=wal; pragma synchronous=full");
         var tables = new List<(string Name, List<object?[]> Rows)>();
-        foreach (var name in new[] { "commits", "records", "versions", "links", "version_links", "prefixes", "held", "lookups", "tunnels", "findings", "words" })
+        foreach (
+            var name in new[]
+            {
+                "commits",
+                "records",
+                "versions",
+                "links",
+                "version_links",
+                "prefixes",
+                "held",
+                "lookups",
+                "tunnels",
+                "findings",
+                "words",
+            }
+        )
         {
             using var select = from.CreateCommand();
             select.CommandText = $"select * from {name}";
@@ -222,7 +404,12 @@ internal static class Serving
         {
             foreach (var (name, read) in tables.Where(t => t.Rows.Count > 0))
             {
-                using var insert = Prepared(to, transaction, $"insert into {name} values ({string.Join(", ", Enumerable.Range(0, read[0].Length).Select(i => $"$p{i}"))})", read[0].Length);
+                using var insert = Prepared(
+                    to,
+                    transaction,
+                    $"insert into {name} values ({string.Join(", ", Enumerable.Range(0, read[0].Length).Select(i => $"$p{i}"))})",
+                    read[0].Length
+                );
                 foreach (var values in read)
                     Execute(insert, values);
             }
@@ -231,42 +418,74 @@ internal static class Serving
         }
 
         var inserts = clock.Elapsed.TotalSeconds;
-        Console.WriteLine($"| import of a sheet of {rows:N0} rows ({outcome.Tunnels:N0} tunnels, {outcome.Outcome!.Added.Count:N0} records) / bare inserts of the {tables.Sum(t => t.Rows.Count):N0} rows it left | {import / inserts:0.0} | {import:0.0} s / {inserts:0.0} s; told {said} times how far; service {memory} |");
+        Console.WriteLine(
+            $"| import of a sheet of {rows:N0} rows ({outcome.Tunnels:N0} tunnels, {outcome.Outcome!.Added.Count:N0} records) / bare inserts of the {tables.Sum(t => t.Rows.Count):N0} rows it left | {import / inserts:0.0} | {import:0.0} s / {inserts:0.0} s; told {said} times how far; service {memory} |"
+        );
         Directory.Delete(folder, true);
     }
 
     private static async Task<(string[] Customers, string[] Tunnels)> SomeAsync(string folder)
     {
         await using var context = Databases.Sqlite(Path.Combine(folder, "vellumkeep.db")).Open();
-        return ([.. await context.Records.Where(r => r.Kind == RecordKind.Customer).OrderBy(r => r.CodeKey).Select(r => r.Code).Take(3000).ToListAsync()], [.. await context.Records.Where(r => r.Kind == RecordKind.Tunnel).OrderBy(r => r.CodeKey).Select(r => r.Code).ToListAsync()]);
+        return (
+            [
+                .. await context
+                    .Records.Where(r => r.Kind == RecordKind.Customer)
+                    .OrderBy(r => r.CodeKey)
+                    .Select(r => r.Code)
+                    .Take(3000)
+                    .ToListAsync(),
+            ],
+            [
+                .. await context
+                    .Records.Where(r => r.Kind == RecordKind.Tunnel)
+                    .OrderBy(r => r.CodeKey)
+                    .Select(r => r.Code)
+                    .ToListAsync(),
+            ]
+        );
     }
 
-    private static async Task<(double Half, double Most, int Count)> LoadAsync(HttpClient http, Func<int, string> path, int clients, double seconds)
+    private static async Task<(double Half, double Most, int Count)> LoadAsync(
+        HttpClient http,
+        Func<int, string> path,
+        int clients,
+        double seconds
+    )
     {
         var times = new List<double>();
         var next = 0;
         var clock = Stopwatch.StartNew();
-        await Task.WhenAll(Enumerable.Range(0, clients).Select(async _ =>
-        {
-            while (clock.Elapsed.TotalSeconds < seconds)
-            {
-                var i = Interlocked.Increment(ref next);
-                var from = Stopwatch.GetTimestamp();
-                var to = path(i);
-                using var answer = await http.GetAsync(to.StartsWith('/') ? to : "/api/v1/" + to);
-                await answer.Content.ReadAsByteArrayAsync();
-                var took = Stopwatch.GetElapsedTime(from).TotalMilliseconds;
-                if (!answer.IsSuccessStatusCode)
-                    throw new InvalidOperationException($"{to}: {answer.StatusCode}");
-                lock (times)
-                    times.Add(took);
-            }
-        }));
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, clients)
+                .Select(async _ =>
+                {
+                    while (clock.Elapsed.TotalSeconds < seconds)
+                    {
+                        var i = Interlocked.Increment(ref next);
+                        var from = Stopwatch.GetTimestamp();
+                        var to = path(i);
+                        using var answer = await http.GetAsync(to.StartsWith('/') ? to : "/api/v1/" + to);
+                        await answer.Content.ReadAsByteArrayAsync();
+                        var took = Stopwatch.GetElapsedTime(from).TotalMilliseconds;
+                        if (!answer.IsSuccessStatusCode)
+                            throw new InvalidOperationException($"{to}: {answer.StatusCode}");
+                        lock (times)
+                            times.Add(took);
+                    }
+                })
+        );
         times.Sort();
         return (times[times.Count / 2], times[(int)((times.Count - 1) * 0.99)], times.Count);
     }
 
-    private static SqliteCommand Prepared(SqliteConnection connection, SqliteTransaction transaction, string sql, int parameters)
+    private static SqliteCommand Prepared(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        string sql,
+        int parameters
+    )
     {
         var command = connection.CreateCommand();
         command.Transaction = transaction;

@@ -14,16 +14,35 @@ public sealed record FleetSize(int Customers, int Gateways, int Tunnels, int Pai
     /// <summary>The size that the product is built for.</summary>
     public static readonly FleetSize Whole = new(3_000, 20_000, 50_000, 400_000);
 
-    public FleetSize Over(int parts) => new(Math.Max(3, Customers / parts), Math.Max(12, Gateways / parts), Math.Max(30, Tunnels / parts), Math.Max(240, Pairs / parts));
+    public FleetSize Over(int parts) =>
+        new(
+            Math.Max(3, Customers / parts),
+            Math.Max(12, Gateways / parts),
+            Math.Max(30, Tunnels / parts),
+            Math.Max(240, Pairs / parts)
+        );
 }
 
 /// <summary>
-/// Makes a provider's fleet from a seed: customers with a hub and branches, tunnels from each branch to its hub and to the provider's own hubs, eight pairs a
-/// tunnel on average, most of them sound, some with each of the usual faults. The same seed and size give the same records.
+/// Makes a provider's fleet from a seed: customers with a hub and branches, tunnels from each branch to its hub and to
+/// the provider's own hubs, eight pairs a tunnel on average, most of them sound, some with each of the usual faults.
+/// The same seed and size give the same records.
 /// </summary>
 public static class FleetMaker
 {
-    private static readonly string[] Faults = ["ikeProposals", "espProposals", "pfs", "identity", "key", "start", "subnet", "peer", "lifetime", "rule"];
+    private static readonly string[] Faults =
+    [
+        "ikeProposals",
+        "espProposals",
+        "pfs",
+        "identity",
+        "key",
+        "start",
+        "subnet",
+        "peer",
+        "lifetime",
+        "rule",
+    ];
 
     /// <param name="platforms">Profiles to choose from, by the demo's codes.</param>
     public static IEnumerable<IRecord> Make(IReadOnlyList<Platform> platforms, FleetSize size, int seed)
@@ -34,35 +53,89 @@ public static class FleetMaker
         var old = platforms.First(p => p.Name == "brackwater-two");
         foreach (var p in platforms)
             yield return p;
-        var suite = new Suite("suite:house", "HOUSE", 1, "the house's usual", SettingSet.Empty
-            .With(Settings.IkeVersions, Recorded<Several<IkeVersion>>.Known(new([IkeVersion.IKEv2])))
-            .With(Settings.IkeProposals, Recorded<Several<IkeProposal>>.Known(new([IkeProposal.Parse("AES-256-CBC + SHA256 + DH 14").Value])))
-            .With(Settings.IkeLifetime, Recorded<Life>.Known(new(Lifetime.Of(8, TimeUnit.Hours))))
-            .With(Settings.EspProposals, Recorded<Several<EspProposal>>.Known(new([EspProposal.Parse("AES-256-CBC + SHA256").Value])))
-            .With(Settings.Pfs, Recorded<Pfs>.Known(Pfs.Parse("required DH 14").Value))
-            .With(Settings.EspLifetime, Recorded<Life>.Known(new(Lifetime.Of(3600, TimeUnit.Seconds)))));
+        var suite = new Suite(
+            "suite:house",
+            "HOUSE",
+            1,
+            "the house's usual",
+            SettingSet
+                .Empty.With(Settings.IkeVersions, Recorded<Several<IkeVersion>>.Known(new([IkeVersion.IKEv2])))
+                .With(
+                    Settings.IkeProposals,
+                    Recorded<Several<IkeProposal>>.Known(new([IkeProposal.Parse("AES-256-CBC + SHA256 + DH 14").Value]))
+                )
+                .With(Settings.IkeLifetime, Recorded<Life>.Known(new(Lifetime.Of(8, TimeUnit.Hours))))
+                .With(
+                    Settings.EspProposals,
+                    Recorded<Several<EspProposal>>.Known(new([EspProposal.Parse("AES-256-CBC + SHA256").Value]))
+                )
+                .With(Settings.Pfs, Recorded<Pfs>.Known(Pfs.Parse("required DH 14").Value))
+                .With(Settings.EspLifetime, Recorded<Life>.Known(new(Lifetime.Of(3600, TimeUnit.Seconds))))
+        );
         yield return suite;
 
         // The provider's own hubs carry a monitoring tunnel to every tenth customer: gateways with hundreds of tunnels.
-        var house = new Customer("customer:HOUSE", "HOUSE", "The provider", OwnerKind.Customer, "Etc/UTC", null, [], null);
+        var house = new Customer(
+            "customer:HOUSE",
+            "HOUSE",
+            "The provider",
+            OwnerKind.Customer,
+            "Etc/UTC",
+            null,
+            [],
+            null
+        );
         yield return house;
-        var hubSite = new Site("site:HUB", "HUB", house.Id, "Hub", "Etc/UTC", true, [new(Net(10, 250, 0, 24), "monitoring", null, null, [])], null);
+        var hubSite = new Site(
+            "site:HUB",
+            "HUB",
+            house.Id,
+            "Hub",
+            "Etc/UTC",
+            true,
+            [new(Net(10, 250, 0, 24), "monitoring", null, null, [])],
+            null
+        );
         yield return hubSite;
-        var hubs = Enumerable.Range(0, 4).Select(i => Gateway($"HUB-{i}", hubSite.Id, large, Address.Of(Family.IPv4, 0xC000_0200u + (uint)i + 1))).ToArray();
+        var hubs = Enumerable
+            .Range(0, 4)
+            .Select(i => Gateway($"HUB-{i}", hubSite.Id, large, Address.Of(Family.IPv4, 0xC000_0200u + (uint)i + 1)))
+            .ToArray();
         foreach (var hub in hubs)
             yield return hub;
 
         var (gateways, tunnels, pairsLeft) = (hubs.Length, 0, size.Pairs);
         for (var c = 0; c < size.Customers && tunnels < size.Tunnels; c++)
         {
-            var customer = new Customer($"customer:{c}", $"C{c:0000}", $"Customer {c}", OwnerKind.Customer, "Etc/UTC", null, [], null);
+            var customer = new Customer(
+                $"customer:{c}",
+                $"C{c:0000}",
+                $"Customer {c}",
+                OwnerKind.Customer,
+                "Etc/UTC",
+                null,
+                [],
+                null
+            );
             yield return customer;
             var left = size.Customers - c;
             var branches = Math.Max(1, ((size.Gateways - gateways) / left) - 1);
             // Every customer lives in the same private space: spaces meet only on shared gateways.
             var tunnelsHere = Math.Max(1, (size.Tunnels - tunnels) / left);
-            var mainNets = Enumerable.Range(0, 8 * Math.Clamp((tunnelsHere / branches) + 1, 1, 30)).Select(i => Net(10, c % 200, i, 24)).ToArray();
-            var main = new Site($"site:{c}-0", $"C{c:0000}-MAIN", customer.Id, $"Main {c}", "Etc/UTC", true, [.. mainNets.Select((n, i) => new Network(n, $"lan {i}", null, null, []))], null);
+            var mainNets = Enumerable
+                .Range(0, 8 * Math.Clamp((tunnelsHere / branches) + 1, 1, 30))
+                .Select(i => Net(10, c % 200, i, 24))
+                .ToArray();
+            var main = new Site(
+                $"site:{c}-0",
+                $"C{c:0000}-MAIN",
+                customer.Id,
+                $"Main {c}",
+                "Etc/UTC",
+                true,
+                [.. mainNets.Select((n, i) => new Network(n, $"lan {i}", null, null, []))],
+                null
+            );
             yield return main;
             var hub = Gateway($"C{c:0000}-GW0", main.Id, large, Outer(gateways));
             gateways++;
@@ -71,7 +144,16 @@ public static class FleetMaker
             for (var b = 1; b <= branches; b++)
             {
                 var net = Net(10, 200 + (b % 50), c % 250, 24);
-                var site = new Site($"site:{c}-{b}", $"C{c:0000}-B{b}", customer.Id, $"Branch {b} of {c}", "Etc/UTC", true, [new(net, "branch", null, null, [])], null);
+                var site = new Site(
+                    $"site:{c}-{b}",
+                    $"C{c:0000}-B{b}",
+                    customer.Id,
+                    $"Branch {b} of {c}",
+                    "Etc/UTC",
+                    true,
+                    [new(net, "branch", null, null, [])],
+                    null
+                );
                 yield return site;
                 var gateway = Gateway($"C{c:0000}-GW{b}", site.Id, random.Next(20) == 0 ? old : small, Outer(gateways));
                 gateways++;
@@ -85,58 +167,180 @@ public static class FleetMaker
                 pairsLeft -= pairs;
                 var fault = random.Next(8) == 0 ? Faults[random.Next(Faults.Length)] : null;
                 if (t == tunnelsHere - 1 && c % 10 == 0)
-                    yield return Tunnel($"C{c:0000}-MON", customer, suite, hubs[c / 10 % hubs.Length], hub, [new(Net(10, 250, 0, 24), mainNets[0])], null, $"c{c}", large);
+                    yield return Tunnel(
+                        $"C{c:0000}-MON",
+                        customer,
+                        suite,
+                        hubs[c / 10 % hubs.Length],
+                        hub,
+                        [new(Net(10, 250, 0, 24), mainNets[0])],
+                        null,
+                        $"c{c}",
+                        large
+                    );
                 else
                 {
                     var (gateway, net) = sites[t % sites.Count];
                     // A second tunnel between the same two carries the next part of the branch.
                     var round = t / sites.Count;
-                    yield return Tunnel($"C{c:0000}-T{t}", customer, suite, hub, gateway, [.. Enumerable.Range(0, pairs).Select(i => new SubnetPair(mainNets[((8 * round) + (i % 8)) % mainNets.Length], Part(net, round, i / 8)))], fault, "main", gateway.PlatformId == old.Id ? old : small);
+                    yield return Tunnel(
+                        $"C{c:0000}-T{t}",
+                        customer,
+                        suite,
+                        hub,
+                        gateway,
+                        [
+                            .. Enumerable
+                                .Range(0, pairs)
+                                .Select(i => new SubnetPair(
+                                    mainNets[((8 * round) + (i % 8)) % mainNets.Length],
+                                    Part(net, round, i / 8)
+                                )),
+                        ],
+                        fault,
+                        "main",
+                        gateway.PlatformId == old.Id ? old : small
+                    );
                 }
             }
         }
     }
 
-    private static Tunnel Tunnel(string code, Customer customer, Suite suite, Gateway a, Gateway b, ImmutableArray<SubnetPair> pairs, string? fault, string inside, Platform at)
+    private static Tunnel Tunnel(
+        string code,
+        Customer customer,
+        Suite suite,
+        Gateway a,
+        Gateway b,
+        ImmutableArray<SubnetPair> pairs,
+        string? fault,
+        string inside,
+        Platform at
+    )
     {
         var old = !at.IkeVersions.Contains(IkeVersion.IKEv2);
         Identity Name(string of) => new(IdentityKind.Fqdn, $"{of}.{code.ToLowerInvariant()}.example");
-        var both = SettingSet.Empty.With(Settings.Authentication, Recorded<Word<Authentication>>.Known(new(Authentication.PreSharedKey, WordsOf.Authentications)));
+        var both = SettingSet.Empty.With(
+            Settings.Authentication,
+            Recorded<Word<Authentication>>.Known(new(Authentication.PreSharedKey, WordsOf.Authentications))
+        );
         if (old)
-            both = both.With(Settings.IkeVersions, Recorded<Several<IkeVersion>>.Known(new([IkeVersion.IKEv1]))).With(Settings.ExchangeMode, Recorded<Word<ExchangeMode>>.Known(new(ExchangeMode.Main, WordsOf.ExchangeModes)))
-                .With(Settings.IkeProposals, Recorded<Several<IkeProposal>>.Known(new([IkeProposal.Parse("AES-128-CBC + SHA1 + DH 5").Value]))).With(Settings.EspProposals, Recorded<Several<EspProposal>>.Known(new([EspProposal.Parse("AES-128-CBC + SHA1").Value])))
+            both = both.With(Settings.IkeVersions, Recorded<Several<IkeVersion>>.Known(new([IkeVersion.IKEv1])))
+                .With(
+                    Settings.ExchangeMode,
+                    Recorded<Word<ExchangeMode>>.Known(new(ExchangeMode.Main, WordsOf.ExchangeModes))
+                )
+                .With(
+                    Settings.IkeProposals,
+                    Recorded<Several<IkeProposal>>.Known(new([IkeProposal.Parse("AES-128-CBC + SHA1 + DH 5").Value]))
+                )
+                .With(
+                    Settings.EspProposals,
+                    Recorded<Several<EspProposal>>.Known(new([EspProposal.Parse("AES-128-CBC + SHA1").Value]))
+                )
                 .With(Settings.Pfs, Recorded<Pfs>.Known(Pfs.Refused));
         Recorded<Word<Start>> Starts(Start s) => Recorded<Word<Start>>.Known(new(s, WordsOf.Starts));
         var own = pairs.Select(p => p.B).Distinct().ToImmutableArray();
         var peer = pairs.Select(p => p.A).Distinct().ToImmutableArray();
         var set = SettingSet.Empty;
         if (fault == "ikeProposals")
-            set = set.With(Settings.IkeProposals, Recorded<Several<IkeProposal>>.Known(new([IkeProposal.Parse("AES-128-CBC + SHA256 + DH 14").Value])));
+            set = set.With(
+                Settings.IkeProposals,
+                Recorded<Several<IkeProposal>>.Known(new([IkeProposal.Parse("AES-128-CBC + SHA256 + DH 14").Value]))
+            );
         if (fault == "espProposals")
-            set = set.With(Settings.EspProposals, Recorded<Several<EspProposal>>.Known(new([EspProposal.Parse("AES-128-CBC + SHA1").Value])));
+            set = set.With(
+                Settings.EspProposals,
+                Recorded<Several<EspProposal>>.Known(new([EspProposal.Parse("AES-128-CBC + SHA1").Value]))
+            );
         if (fault == "pfs")
             set = set.With(Settings.Pfs, Recorded<Pfs>.Known(Pfs.Parse("required DH 16").Value));
         if (fault == "lifetime")
             set = set.With(Settings.EspLifetime, Recorded<Life>.Known(new(Lifetime.Of(3600, TimeUnit.Minutes))));
         var seen = new Seen(SeenHow.Read, new(2026, 10, 1), "maker");
         var plain = pairs.Select(p => new OwnPeer(p.B, p.A)).ToImmutableArray();
-        var rules = pairs.Select(p => new Rule(RuleWay.Both, p.B, p.A)).Skip(fault == "rule" ? 1 : 0).ToImmutableArray();
-        return new($"tunnel:{code}", code, customer.Id, $"Tunnel {code}", null, TunnelState.InService, new(2026, 1, 1), TunnelForm.PolicyBased, [], [],
-            new(suite.Id, both, SettingSet.Empty.With(Settings.Start, Starts(Start.OnlyAnswer)), SettingSet.Empty.With(Settings.Start, Starts(fault == "start" ? Start.OnlyAnswer : Start.Always)), Name("a"), Name("b"), pairs),
-            new(a.Id, [], inside, new([1], [1]), new(peer, null, fault == "subnet" ? own[..^1] : own, null, null, seen), null, null, null, SettingSet.Empty, null, null, null, Ticks.None),
-            new(b.Id, [], "main", fault == "key" ? new([2], [2]) : new([1], [1]), new(own, null, peer, null, null, seen),
-                fault == "peer" ? Recorded<PeerAddress>.Known(new(Address.Of(Family.IPv4, 0xC633_6401u), null)) : null, fault == "identity" ? Recorded<Identity>.Known(Name("x")) : null, null, set,
-                Recorded<Several<Rule>>.Known(new(rules), seen), Recorded<Several<OwnPeer>>.Known(new(plain), seen), null, Ticks.None), null);
+        var rules = pairs
+            .Select(p => new Rule(RuleWay.Both, p.B, p.A))
+            .Skip(fault == "rule" ? 1 : 0)
+            .ToImmutableArray();
+        return new(
+            $"tunnel:{code}",
+            code,
+            customer.Id,
+            $"Tunnel {code}",
+            null,
+            TunnelState.InService,
+            new(2026, 1, 1),
+            TunnelForm.PolicyBased,
+            [],
+            [],
+            new(
+                suite.Id,
+                both,
+                SettingSet.Empty.With(Settings.Start, Starts(Start.OnlyAnswer)),
+                SettingSet.Empty.With(Settings.Start, Starts(fault == "start" ? Start.OnlyAnswer : Start.Always)),
+                Name("a"),
+                Name("b"),
+                pairs
+            ),
+            new(
+                a.Id,
+                [],
+                inside,
+                new([1], [1]),
+                new(peer, null, fault == "subnet" ? own[..^1] : own, null, null, seen),
+                null,
+                null,
+                null,
+                SettingSet.Empty,
+                null,
+                null,
+                null,
+                Ticks.None
+            ),
+            new(
+                b.Id,
+                [],
+                "main",
+                fault == "key" ? new([2], [2]) : new([1], [1]),
+                new(own, null, peer, null, null, seen),
+                fault == "peer" ? Recorded<PeerAddress>.Known(new(Address.Of(Family.IPv4, 0xC633_6401u), null)) : null,
+                fault == "identity" ? Recorded<Identity>.Known(Name("x")) : null,
+                null,
+                set,
+                Recorded<Several<Rule>>.Known(new(rules), seen),
+                Recorded<Several<OwnPeer>>.Known(new(plain), seen),
+                null,
+                Ticks.None
+            ),
+            null
+        );
     }
 
     private static Gateway Gateway(string code, string site, Platform platform, Address outer) =>
-        new($"gateway:{code}", code, site, platform.Id, RunBy.Us, [new("line", Recorded<UplinkAddress>.Known(new(outer, null)), 1500, null)], [], null, null);
+        new(
+            $"gateway:{code}",
+            code,
+            site,
+            platform.Id,
+            RunBy.Us,
+            [new("line", Recorded<UplinkAddress>.Known(new(outer, null)), 1500, null)],
+            [],
+            null,
+            null
+        );
 
-    private static Prefix Net(int a, int b, int c, int length) => Prefix.Around(Address.Of(Family.IPv4, ((uint)a << 24) | ((uint)b << 16) | ((uint)c << 8)), length);
+    private static Prefix Net(int a, int b, int c, int length) =>
+        Prefix.Around(Address.Of(Family.IPv4, ((uint)a << 24) | ((uint)b << 16) | ((uint)c << 8)), length);
 
-    /// <summary>A /28 of a branch for each round and block, so that tunnels of one gateway do not claim each other's.</summary>
-    private static Prefix Part(Prefix net, int round, int block) => Prefix.Around(Address.Of(Family.IPv4, net.Network.Bits + (UInt128)((((round * 4) + block) % 16) * 16)), 28);
+    /// <summary>
+    /// A /28 of a branch for each round and block, so that tunnels of one gateway do not claim each other's.
+    /// </summary>
+    private static Prefix Part(Prefix net, int round, int block) =>
+        Prefix.Around(Address.Of(Family.IPv4, net.Network.Bits + (UInt128)((((round * 4) + block) % 16) * 16)), 28);
 
-    /// <summary>Documentation space is too small for a fleet; the fleet's outer addresses lie in 2001:db8::/32 (RFC 3849).</summary>
+    /// <summary>
+    /// Documentation space is too small for a fleet; the fleet's outer addresses lie in 2001:db8::/32 (RFC 3849).
+    /// </summary>
     private static Address Outer(int n) => Address.Of(Family.IPv6, new UInt128(0x2001_0db8_0000_0000, (ulong)n + 1));
 }

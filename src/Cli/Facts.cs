@@ -9,7 +9,9 @@ using Vellumkeep.Views;
 
 namespace Vellumkeep.Cli;
 
-/// <summary>What can be read of tunnels: from a service, or from a keepfile alone. The same answers in the same form.</summary>
+/// <summary>
+/// What can be read of tunnels: from a service, or from a keepfile alone. The same answers in the same form.
+/// </summary>
 internal interface IFacts : IDisposable
 {
     Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null);
@@ -17,20 +19,37 @@ internal interface IFacts : IDisposable
     /// <param name="with">Values to try, as though they were set; nothing is kept.</param>
     Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct);
 
-    Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? gateway, string? customer, string? code, string? severity, CancellationToken ct);
+    Task<IReadOnlyList<FindingPage>> FindingsAsync(
+        string? tunnel,
+        string? gateway,
+        string? customer,
+        string? code,
+        string? severity,
+        CancellationToken ct
+    );
 
     Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct);
 }
 
 internal sealed class ServiceFacts(KeepClient client) : IFacts
 {
-    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) => client.TunnelAsync(code, ct, on);
+    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) =>
+        client.TunnelAsync(code, ct, on);
 
-    public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct) => with.Count == 0 ? client.RehearsalAsync(code, ct) : client.RehearseAsync(new(null, code, with), ct);
+    public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct) =>
+        with.Count == 0 ? client.RehearsalAsync(code, ct) : client.RehearseAsync(new(null, code, with), ct);
 
-    public Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? gateway, string? customer, string? code, string? severity, CancellationToken ct) => client.FindingsAsync(tunnel, customer, code, severity, ct, gateway);
+    public Task<IReadOnlyList<FindingPage>> FindingsAsync(
+        string? tunnel,
+        string? gateway,
+        string? customer,
+        string? code,
+        string? severity,
+        CancellationToken ct
+    ) => client.FindingsAsync(tunnel, customer, code, severity, ct, gateway);
 
-    public Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct) => client.CommonAsync(a, b, version, ct);
+    public Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct) =>
+        client.CommonAsync(a, b, version, ct);
 
     public void Dispose() => client.Dispose();
 }
@@ -53,16 +72,31 @@ internal sealed class FileFacts : IFacts
             if (file != "-" && !File.Exists(file))
                 throw new Refusal(3, $"There is no file {file}.");
             var so_far = inventory;
-            var read = Keepfile.Read(file == "-" ? Console.In.ReadToEnd() : File.ReadAllText(file), names, id => so_far.Find<Gateway>(id), null);
+            var read = Keepfile.Read(
+                file == "-" ? Console.In.ReadToEnd() : File.ReadAllText(file),
+                names,
+                id => so_far.Find<Gateway>(id),
+                null
+            );
             if (read.Problems is [var first, ..])
-                throw new Refusal(2, string.Join("\n", read.Problems.Take(20).Select(p => $"{file} line {p.Line}, {p.Field}: {p.Wrong}. Right would be: {p.Right}.")));
+                throw new Refusal(
+                    2,
+                    string.Join(
+                        "\n",
+                        read.Problems.Take(20)
+                            .Select(p => $"{file} line {p.Line}, {p.Field}: {p.Wrong}. Right would be: {p.Right}.")
+                    )
+                );
             inventory = inventory.With(read.Records);
         }
 
         return new(inventory);
     }
 
-    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) => on is not null ? throw new Refusal(2, "A keepfile alone has no history. Leave out --on, or ask the service.") : Task.FromResult(TunnelPages.Make(View(code), Beside.Nothing, _ => true));
+    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) =>
+        on is not null
+            ? throw new Refusal(2, "A keepfile alone has no history. Leave out --on, or ask the service.")
+            : Task.FromResult(TunnelPages.Make(View(code), Beside.Nothing, _ => true));
 
     public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct)
     {
@@ -78,16 +112,42 @@ internal sealed class FileFacts : IFacts
         return Task.FromResult(RehearsalPages.Make(view, _ => true));
     }
 
-    public Task<IReadOnlyList<FindingPage>> FindingsAsync(string? tunnel, string? gateway, string? customer, string? code, string? severity, CancellationToken ct)
+    public Task<IReadOnlyList<FindingPage>> FindingsAsync(
+        string? tunnel,
+        string? gateway,
+        string? customer,
+        string? code,
+        string? severity,
+        CancellationToken ct
+    )
     {
         if (severity is not null && Severities.Words.Parse(severity) is { Ok: false } bad)
             throw new Refusal(2, $"Severity: {bad.Wrong}. Right would be: {bad.Right}.");
         var at = gateway is null ? null : Find<Gateway>("gateway", gateway).Id;
         var owner = customer is null ? null : Find<Customer>("customer", customer).Id;
-        IEnumerable<TunnelView> views = tunnel is not null ? [View(tunnel)] : inventory.Tunnels.Where(t => (at is null || t.A.GatewayId == at || t.B.GatewayId == at) && (owner is null || t.CustomerId == owner)).Select(t => new TunnelView(inventory, t, today));
-        return Task.FromResult<IReadOnlyList<FindingPage>>([.. views.SelectMany(v => Checks.Run(new(v)).Select(f => (f, v.Tunnel.Code)))
-            .Where(x => (code is null || x.f.Code.Equals(code, StringComparison.OrdinalIgnoreCase)) && (severity is null || Severities.Words.Of(x.f.Severity).Equals(severity, StringComparison.OrdinalIgnoreCase)))
-            .OrderBy(x => x.f.Severity).ThenBy(x => x.Code, StringComparer.OrdinalIgnoreCase).ThenBy(x => x.f.Code, StringComparer.Ordinal).Select(x => x.f.Show(x.Code, _ => true))]);
+        IEnumerable<TunnelView> views = tunnel is not null
+            ? [View(tunnel)]
+            : inventory
+                .Tunnels.Where(t =>
+                    (at is null || t.A.GatewayId == at || t.B.GatewayId == at)
+                    && (owner is null || t.CustomerId == owner)
+                )
+                .Select(t => new TunnelView(inventory, t, today));
+        return Task.FromResult<IReadOnlyList<FindingPage>>([
+            .. views
+                .SelectMany(v => Checks.Run(new(v)).Select(f => (f, v.Tunnel.Code)))
+                .Where(x =>
+                    (code is null || x.f.Code.Equals(code, StringComparison.OrdinalIgnoreCase))
+                    && (
+                        severity is null
+                        || Severities.Words.Of(x.f.Severity).Equals(severity, StringComparison.OrdinalIgnoreCase)
+                    )
+                )
+                .OrderBy(x => x.f.Severity)
+                .ThenBy(x => x.Code, StringComparer.OrdinalIgnoreCase)
+                .ThenBy(x => x.f.Code, StringComparer.Ordinal)
+                .Select(x => x.f.Show(x.Code, _ => true)),
+        ]);
     }
 
     public Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct)
@@ -99,20 +159,29 @@ internal sealed class FileFacts : IFacts
         return Task.FromResult(SumPages.Common(x.Title, x, y.Title, y, v.Value));
     }
 
-    public void Dispose()
-    {
-    }
+    public void Dispose() { }
 
     private TunnelView View(string code) => new(inventory, Find<Tunnel>("tunnel", code), today);
 
-    private Platform PlatformOf(string code) => inventory.ByCode<Gateway>(code) is { } g ? inventory.Get<Platform>(g.PlatformId) : Find<Platform>("platform profile", code);
+    private Platform PlatformOf(string code) =>
+        inventory.ByCode<Gateway>(code) is { } g
+            ? inventory.Get<Platform>(g.PlatformId)
+            : Find<Platform>("platform profile", code);
 
     private T Find<T>(string kind, string code)
         where T : class, IRecord
     {
         if (inventory.ByCode<T>(code) is { } found)
             return found;
-        var beginning = inventory.All.OfType<T>().Where(r => r.Code.StartsWith(code, StringComparison.OrdinalIgnoreCase)).ToArray();
-        return beginning.Length == 1 ? beginning[0] : throw new Refusal(3, $"There is no {kind} '{code}' in the file.{(beginning.Length > 1 ? $" Beginning so: {string.Join(", ", beginning.Take(10).Select(r => r.Code))}." : "")}");
+        var beginning = inventory
+            .All.OfType<T>()
+            .Where(r => r.Code.StartsWith(code, StringComparison.OrdinalIgnoreCase))
+            .ToArray();
+        return beginning.Length == 1
+            ? beginning[0]
+            : throw new Refusal(
+                3,
+                $"There is no {kind} '{code}' in the file.{(beginning.Length > 1 ? $" Beginning so: {string.Join(", ", beginning.Take(10).Select(r => r.Code))}." : "")}"
+            );
     }
 }

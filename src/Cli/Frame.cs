@@ -7,19 +7,26 @@ namespace Vellumkeep.Cli;
 /// <summary>What every command is made with: the screen, the one --json option, and the two kinds of verb.</summary>
 internal sealed class Frame(Screen screen)
 {
-    private static readonly JsonSerializerOptions Written = new(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Written = new(JsonSerializerDefaults.Web)
+    {
+        WriteIndented = true,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     public Screen Screen { get; } = screen;
 
     public Option<bool> Json { get; } = new("--json") { Description = "the same facts for programs", Recursive = true };
 
     /// <summary>A keepfile to work on alone, without a service.</summary>
-    public Option<string?> File { get; } = new("--file") { Description = "a keepfile; works on it alone, without a service" };
+    public Option<string?> File { get; } =
+        new("--file") { Description = "a keepfile; works on it alone, without a service" };
 
     /// <summary>A sheet to write instead of showing the list.</summary>
-    public Option<string?> Output { get; } = new("--output") { Description = "write the list to a sheet instead: a file ending in .csv or .xlsx" };
+    public Option<string?> Output { get; } =
+        new("--output") { Description = "write the list to a sheet instead: a file ending in .csv or .xlsx" };
 
-    public static Argument<string> Name(string of) => new("name") { Description = $"code of the {of}; a beginning that only one has is enough" };
+    public static Argument<string> Name(string of) =>
+        new("name") { Description = $"code of the {of}; a beginning that only one has is enough" };
 
     public static Option<string?> Text(string name, string about) => new(name) { Description = about };
 
@@ -40,27 +47,59 @@ internal sealed class Frame(Screen screen)
     }
 
     /// <summary>A verb that asks the service.</summary>
-    public static Command Verb(string name, string about, Func<ParseResult, KeepClient, CancellationToken, Task<int>> run, params Symbol[] takes) => Alone(name, about, async (p, ct) =>
-    {
-        using var client = Session.Open();
-        return await run(p, client, ct);
-    }, takes);
+    public static Command Verb(
+        string name,
+        string about,
+        Func<ParseResult, KeepClient, CancellationToken, Task<int>> run,
+        params Symbol[] takes
+    ) =>
+        Alone(
+            name,
+            about,
+            async (p, ct) =>
+            {
+                using var client = Session.Open();
+                return await run(p, client, ct);
+            },
+            takes
+        );
 
     /// <summary>A verb that shows a list, or with --output writes it to a sheet.</summary>
-    public Command List(string name, string about, string list, Func<ParseResult, (string Key, string? Value)[]> narrowed, Func<ParseResult, KeepClient, CancellationToken, Task<int>> run, params Symbol[] takes) => Verb(name, about, async (p, client, ct) =>
-    {
-        if (p.GetValue(Output) is not { } file)
-            return await run(p, client, ct);
-        var form = Path.GetExtension(file).TrimStart('.').ToLowerInvariant();
-        if (form is not ("csv" or "xlsx"))
-            throw new Refusal(2, $"'{file}' ends in neither .csv nor .xlsx. Right would be: --output {Path.GetFileNameWithoutExtension(file)}.csv");
-        await System.IO.File.WriteAllBytesAsync(file, await client.ListAsync(list, form, narrowed(p), ct), ct);
-        Screen.Line($"Written: {file}");
-        return 0;
-    }, [.. takes, Output]);
+    public Command List(
+        string name,
+        string about,
+        string list,
+        Func<ParseResult, (string Key, string? Value)[]> narrowed,
+        Func<ParseResult, KeepClient, CancellationToken, Task<int>> run,
+        params Symbol[] takes
+    ) =>
+        Verb(
+            name,
+            about,
+            async (p, client, ct) =>
+            {
+                if (p.GetValue(Output) is not { } file)
+                    return await run(p, client, ct);
+                var form = Path.GetExtension(file).TrimStart('.').ToLowerInvariant();
+                if (form is not ("csv" or "xlsx"))
+                    throw new Refusal(
+                        2,
+                        $"'{file}' ends in neither .csv nor .xlsx. Right would be: --output {Path.GetFileNameWithoutExtension(file)}.csv"
+                    );
+                await System.IO.File.WriteAllBytesAsync(file, await client.ListAsync(list, form, narrowed(p), ct), ct);
+                Screen.Line($"Written: {file}");
+                return 0;
+            },
+            [.. takes, Output]
+        );
 
     /// <summary>A verb that needs no service.</summary>
-    public static Command Alone(string name, string about, Func<ParseResult, CancellationToken, Task<int>> run, params Symbol[] takes)
+    public static Command Alone(
+        string name,
+        string about,
+        Func<ParseResult, CancellationToken, Task<int>> run,
+        params Symbol[] takes
+    )
     {
         var c = new Command(name, about);
         foreach (var t in takes)
@@ -72,10 +111,25 @@ internal sealed class Frame(Screen screen)
         return c;
     }
 
-    /// <summary>A verb that reads facts from the service, or from a keepfile alone when one is given with --file.</summary>
-    public Command Reads(string name, string about, Func<ParseResult, IFacts, CancellationToken, Task<int>> run, params Symbol[] takes) => Alone(name, about, async (p, ct) =>
-    {
-        using IFacts facts = p.GetValue(File) is { } file ? FileFacts.Read(file) : new ServiceFacts(Session.Open());
-        return await run(p, facts, ct);
-    }, [.. takes, File]);
+    /// <summary>
+    /// A verb that reads facts from the service, or from a keepfile alone when one is given with --file.
+    /// </summary>
+    public Command Reads(
+        string name,
+        string about,
+        Func<ParseResult, IFacts, CancellationToken, Task<int>> run,
+        params Symbol[] takes
+    ) =>
+        Alone(
+            name,
+            about,
+            async (p, ct) =>
+            {
+                using IFacts facts = p.GetValue(File) is { } file
+                    ? FileFacts.Read(file)
+                    : new ServiceFacts(Session.Open());
+                return await run(p, facts, ct);
+            },
+            [.. takes, File]
+        );
 }

@@ -3,7 +3,9 @@ using Vellumkeep.Contract;
 
 namespace Vellumkeep.Cli;
 
-/// <summary>The ladder in characters: the starter on the side where the story starts, the stop as a gap at the end that refuses.</summary>
+/// <summary>
+/// The ladder in characters: the starter on the side where the story starts, the stop as a gap at the end that refuses.
+/// </summary>
 internal static class RehearsalPrinting
 {
     private const int Across = 40;
@@ -12,10 +14,17 @@ internal static class RehearsalPrinting
     {
         s.Line($"{s.In("strong", r.Tunnel)}  {r.Name}\n");
         s.Verdict(r.Verdict);
-        var sides = new[] { r.FromA, r.FromB }.Where(x => from is null || x.Starter.Equals(from, StringComparison.OrdinalIgnoreCase)).ToArray();
+        var sides = new[] { r.FromA, r.FromB }
+            .Where(x => from is null || x.Starter.Equals(from, StringComparison.OrdinalIgnoreCase))
+            .ToArray();
         foreach (var side in sides)
             // A side that does not begin is told in a line, unless it is asked for or neither begins.
-            if (side.Outcome == "does not start" && from is null && !all && sides.Any(x => x.Outcome != "does not start"))
+            if (
+                side.Outcome == "does not start"
+                && from is null
+                && !all
+                && sides.Any(x => x.Outcome != "does not start")
+            )
                 s.Wrapped($"\n{side.Starter} does not start: {side.Stops[0].Why.Text}", 0, "soft");
             else
                 Side(s, side);
@@ -25,20 +34,32 @@ internal static class RehearsalPrinting
         if (r.Pairings.Count > 1)
         {
             s.Line("\n" + s.In("strong", "Pairings of uplinks"));
-            s.Table(["A over", "B over", "when A starts", "when B starts", "stop"], r.Pairings.Select(p => (IReadOnlyList<string>)[p.UplinkA, p.UplinkB, p.WhenAStarts, p.WhenBStarts, p.Stop?.Text ?? ""]));
+            s.Table(
+                ["A over", "B over", "when A starts", "when B starts", "stop"],
+                r.Pairings.Select(p =>
+                    (IReadOnlyList<string>)[p.UplinkA, p.UplinkB, p.WhenAStarts, p.WhenBStarts, p.Stop?.Text ?? ""]
+                )
+            );
         }
     }
 
     private static void Side(Screen s, RehearsedSide side)
     {
         var other = side.Starter == "A" ? "B" : "A";
-        s.Line($"\n{s.In("strong", side.Title.Text)}{new string(' ', Math.Max(2, s.Width - side.Title.Text.Length - side.Outcome.Length))}{s.In(side.Outcome is "up" ? "holds" : side.Outcome is "undetermined" ? "soft" : "stops", side.Outcome)}");
-        s.Line($"     {s.In(side.Starter.ToLowerInvariant(), side.Starter)}{new string(' ', Across)}{s.In(other.ToLowerInvariant(), other)}");
+        s.Line(
+            $"\n{s.In("strong", side.Title.Text)}{new string(' ', Math.Max(2, s.Width - side.Title.Text.Length - side.Outcome.Length))}{s.In(side.Outcome is "up" ? "holds" : side.Outcome is "undetermined" ? "soft" : "stops", side.Outcome)}"
+        );
+        s.Line(
+            $"     {s.In(side.Starter.ToLowerInvariant(), side.Starter)}{new string(' ', Across)}{s.In(other.ToLowerInvariant(), other)}"
+        );
         var told = 0;
         foreach (var x in side.Exchanges)
         {
             Told(x.Number - 1);
-            var stop = side.Stops.Where(o => o.Exchange == x.Number && o.Pairs.Count == 0).Cast<StopLine?>().FirstOrDefault();
+            var stop = side
+                .Stops.Where(o => o.Exchange == x.Number && o.Pairs.Count == 0)
+                .Cast<StopLine?>()
+                .FirstOrDefault();
             var right = x.From == side.Starter;
             var shown = x.IfMended ? $"if mended: {x.Name}" : x.Name;
             var line = x.IfMended ? '┄' : '─';
@@ -46,21 +67,42 @@ internal static class RehearsalPrinting
             body = right ? body.PadRight(Across - 2, line) : body.PadLeft(Across - 2, line);
             // The gap stands at the end that refuses: at the receiver's, for the message that it gets.
             var refused = stop is not null && !x.IfMended;
-            var drawn = right ? refused ? body[..^4] + "┤  ├ " : body + "▶" : refused ? " ┤  ├" + body[4..] : "◀" + body;
+            var drawn = right
+                ? refused
+                    ? body[..^4] + "┤  ├ "
+                    : body + "▶"
+                : refused
+                    ? " ┤  ├" + body[4..]
+                    : "◀" + body;
             var lines = Screen.Lines(x.Carries.Text, Math.Max(24, s.Width - Across - 12)).ToArray();
-            s.Line($"{x.Number,3}  │{(refused ? s.In("stops", drawn) : x.IfMended ? s.In("soft", drawn) : drawn)}│   {(x.IfMended ? s.In("soft", lines[0]) : lines[0])}");
+            s.Line(
+                $"{x.Number, 3}  │{(refused ? s.In("stops", drawn) : x.IfMended ? s.In("soft", drawn) : drawn)}│   {(x.IfMended ? s.In("soft", lines[0]) : lines[0])}"
+            );
             foreach (var more in lines[1..])
                 s.Line($"     │{new string(' ', Across - 1)}│   {(x.IfMended ? s.In("soft", more) : more)}");
         }
 
         Told(int.MaxValue);
         if (side.Stops.Count == 0 && side.FindOut.Count == 0 && side.Later is null)
-            s.Line(s.In("soft", $"     {(side.IkeProposal is null ? "" : side.IkeProposal + ", then ")}{side.EspProposal}{(side.Pfs is null ? "" : $", PFS {side.Pfs}")}"));
+            s.Line(
+                s.In(
+                    "soft",
+                    $"     {(side.IkeProposal is null ? "" : side.IkeProposal + ", then ")}{side.EspProposal}{(side.Pfs is null ? "" : $", PFS {side.Pfs}")}"
+                )
+            );
         foreach (var q in side.FindOut)
             s.Wrapped($"Find out: {q.Text}", 2, "weak");
         if (side.Later is { } later)
             s.Wrapped($"Later: {later.Text}", 2, "stops");
-        Mends(s, side.Stops.Count > 0 ? side.Stops[0].Exchange == 0 ? "What would make it start" : "What would get past it" : "", side.Mends);
+        Mends(
+            s,
+            side.Stops.Count > 0
+                ? side.Stops[0].Exchange == 0
+                    ? "What would make it start"
+                    : "What would get past it"
+                : "",
+            side.Mends
+        );
         Mends(s, "What would prevent that", side.LaterMends);
         foreach (var a in side.Assumed)
             s.Wrapped($"Taken for granted: {a.Text}", 2, "soft");
@@ -71,7 +113,11 @@ internal static class RehearsalPrinting
             {
                 var o = side.Stops[told];
                 var head = told == 0 ? "Stops here" : "Then";
-                var by = o.RefusedBy is null ? "nothing arrives" : o.Notify == "no answer" ? $"{o.RefusedBy} does not answer" : o.Notify == "not sent" ? "not sent" : $"{o.RefusedBy} refuses, {o.Notify}";
+                var by =
+                    o.RefusedBy is null ? "nothing arrives"
+                    : o.Notify == "no answer" ? $"{o.RefusedBy} does not answer"
+                    : o.Notify == "not sent" ? "not sent"
+                    : $"{o.RefusedBy} refuses, {o.Notify}";
                 s.Wrapped($"{head}: {by}. {o.Why.Text} {o.Code}", 5, told == 0 ? "stops" : "weak");
             }
         }
@@ -85,8 +131,14 @@ internal static class RehearsalPrinting
         foreach (var m in mends)
         {
             s.Wrapped(m.Says.Text, 4);
-            s.Wrapped($"{(m.Passes ? "Passes" : $"Then: {m.Outcome}{(m.Next is null ? "" : $", {m.Next.Text}")}")}{(m.Risks.Count > 0 ? $" Adds {string.Join(", ", m.Risks)}." : m.Passes ? "; nothing weaker." : "")}{(m.Interrupts is null ? "" : $" {m.Interrupts}")}", 6, "soft");
-            s.Line(s.In("soft", $"      {string.Join(" ", m.Values.Select(v => $"--with '{v.End} {v.Row}={v.Value}'"))}"));
+            s.Wrapped(
+                $"{(m.Passes ? "Passes" : $"Then: {m.Outcome}{(m.Next is null ? "" : $", {m.Next.Text}")}")}{(m.Risks.Count > 0 ? $" Adds {string.Join(", ", m.Risks)}." : m.Passes ? "; nothing weaker." : "")}{(m.Interrupts is null ? "" : $" {m.Interrupts}")}",
+                6,
+                "soft"
+            );
+            s.Line(
+                s.In("soft", $"      {string.Join(" ", m.Values.Select(v => $"--with '{v.End} {v.Row}={v.Value}'"))}")
+            );
         }
     }
 
@@ -104,7 +156,13 @@ internal static class RehearsalPrinting
             foreach (var m in t.Marks.Where(m => m.Layer == layer))
             {
                 var at = (int)Math.Min(wide - 1, m.From * wide / t.Length);
-                bar[at] = m.Kind switch { "lost" => '┤', "rekey refused" => '╳', "reauthentication" => '┿', _ => bar[at] is '┤' or '╳' ? bar[at] : '┼' };
+                bar[at] = m.Kind switch
+                {
+                    "lost" => '┤',
+                    "rekey refused" => '╳',
+                    "reauthentication" => '┿',
+                    _ => bar[at] is '┤' or '╳' ? bar[at] : '┼',
+                };
             }
 
             var lost = t.Marks.FirstOrDefault(m => m.Layer == layer && m.Kind == "lost");
@@ -114,11 +172,19 @@ internal static class RehearsalPrinting
             var first = t.Marks.First(m => m.Layer == layer || t.Marks.All(x => x.Layer != layer));
             s.Line($"{layer}  {text}");
             if (first.Layer == layer)
-                s.Line(s.In("soft", $"     {first.Kind} by {first.By} at {Range(first)}{(lost is null ? "" : $", lost at {Range(lost)}")}; {string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(l => $"{l.End} ends at {(l.Drops is { } d ? Core.Quantities.Lifetime.Say(d) : "a time not known")}"))}"));
+                s.Line(
+                    s.In(
+                        "soft",
+                        $"     {first.Kind} by {first.By} at {Range(first)}{(lost is null ? "" : $", lost at {Range(lost)}")}; {string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(l => $"{l.End} ends at {(l.Drops is { } d ? Core.Quantities.Lifetime.Say(d) : "a time not known")}"))}"
+                    )
+                );
         }
 
         foreach (var note in t.Notes)
             s.Wrapped(note, 0, "soft");
-        static string Range(TimelineMark m) => m.From == m.To ? Core.Quantities.Lifetime.Say(m.To) : $"{Core.Quantities.Lifetime.Say(m.From)} to {Core.Quantities.Lifetime.Say(m.To)}";
+        static string Range(TimelineMark m) =>
+            m.From == m.To
+                ? Core.Quantities.Lifetime.Say(m.To)
+                : $"{Core.Quantities.Lifetime.Say(m.From)} to {Core.Quantities.Lifetime.Say(m.To)}";
     }
 }

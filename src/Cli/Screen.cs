@@ -3,7 +3,9 @@ using Vellumkeep.Contract;
 
 namespace Vellumkeep.Cli;
 
-/// <summary>Writing for people: the width of the terminal respected, colour only on a terminal and never the only sign.</summary>
+/// <summary>
+/// Writing for people: the width of the terminal respected, colour only on a terminal and never the only sign.
+/// </summary>
 internal sealed class Screen
 {
     private readonly IAnsiConsole console;
@@ -11,10 +13,22 @@ internal sealed class Screen
     public Screen()
     {
         var forced = Environment.GetEnvironmentVariable("VELLUMKEEP_FORCE_TERMINAL") == "1";
-        console = AnsiConsole.Create(new AnsiConsoleSettings { Ansi = forced ? AnsiSupport.Yes : AnsiSupport.Detect, ColorSystem = forced ? ColorSystemSupport.TrueColor : ColorSystemSupport.Detect });
+        console = AnsiConsole.Create(
+            new AnsiConsoleSettings
+            {
+                Ansi = forced ? AnsiSupport.Yes : AnsiSupport.Detect,
+                ColorSystem = forced ? ColorSystemSupport.TrueColor : ColorSystemSupport.Detect,
+            }
+        );
         Terminal = forced || !Console.IsOutputRedirected;
         Colour = Terminal && Environment.GetEnvironmentVariable("NO_COLOR") is not { Length: > 0 };
-        Width = Math.Clamp(int.TryParse(Environment.GetEnvironmentVariable("COLUMNS"), out var columns) ? columns : Terminal ? console.Profile.Width : 120, 60, 200);
+        Width = Math.Clamp(
+            int.TryParse(Environment.GetEnvironmentVariable("COLUMNS"), out var columns) ? columns
+                : Terminal ? console.Profile.Width
+                : 120,
+            60,
+            200
+        );
         console.Profile.Width = 1000;
     }
 
@@ -27,16 +41,19 @@ internal sealed class Screen
     public void Line(string text = "") => Console.Out.WriteLine(text);
 
     /// <summary>Text in one of the product's hues: a, b, stops, weak, holds, soft, strong.</summary>
-    public string In(string hue, string text) => !Colour || text.Length == 0 ? text : hue switch
-    {
-        "a" => $"\u001b[38;2;92;137;196m{text}\u001b[39m",
-        "b" => $"\u001b[38;2;186;108;158m{text}\u001b[39m",
-        "stops" => $"\u001b[38;2;222;94;66m{text}\u001b[39m",
-        "weak" => $"\u001b[38;2;206;146;46m{text}\u001b[39m",
-        "holds" => $"\u001b[38;2;74;164;142m{text}\u001b[39m",
-        "soft" => $"\u001b[2m{text}\u001b[22m",
-        _ => $"\u001b[1m{text}\u001b[22m",
-    };
+    public string In(string hue, string text) =>
+        !Colour || text.Length == 0
+            ? text
+            : hue switch
+            {
+                "a" => $"\u001b[38;2;92;137;196m{text}\u001b[39m",
+                "b" => $"\u001b[38;2;186;108;158m{text}\u001b[39m",
+                "stops" => $"\u001b[38;2;222;94;66m{text}\u001b[39m",
+                "weak" => $"\u001b[38;2;206;146;46m{text}\u001b[39m",
+                "holds" => $"\u001b[38;2;74;164;142m{text}\u001b[39m",
+                "soft" => $"\u001b[2m{text}\u001b[22m",
+                _ => $"\u001b[1m{text}\u001b[22m",
+            };
 
     /// <summary>Wraps at words to the width, every line after the first indented.</summary>
     public void Wrapped(string text, int indent = 0, string hue = "")
@@ -87,8 +104,22 @@ internal sealed class Screen
     /// <summary>The six forms in characters, with the word beside them where there is no terminal.</summary>
     public string Stroke(DrawnForm form)
     {
-        var drawn = form.Stroke switch { "whole" => "━━━━", "dotted" => "┄┄┄┄", "twoHairlines" => "════", "thin" => "────", "flag" => "━▸━━", _ => "━┤├━" };
-        var hue = form.Stroke switch { "gap" => "stops", "thin" or "flag" => "weak", "twoHairlines" => "soft", _ => "" };
+        var drawn = form.Stroke switch
+        {
+            "whole" => "━━━━",
+            "dotted" => "┄┄┄┄",
+            "twoHairlines" => "════",
+            "thin" => "────",
+            "flag" => "━▸━━",
+            _ => "━┤├━",
+        };
+        var hue = form.Stroke switch
+        {
+            "gap" => "stops",
+            "thin" or "flag" => "weak",
+            "twoHairlines" => "soft",
+            _ => "",
+        };
         return (hue.Length > 0 ? In(hue, drawn) : drawn) + (Colour ? "" : $" {form.Word}");
     }
 
@@ -108,13 +139,23 @@ internal sealed class Screen
             if (whole && Plain(last).Length > room)
             {
                 foreach (var (line, i) in Lines(last, room).Select((l, i) => (l, i)))
-                    Line(i > 0 ? new string(' ', before) + line : string.Concat(row.SkipLast(1).Select((c, k) => c + new string(' ', widths[k] - Plain(c).Length + 2))) + line);
+                    Line(
+                        i > 0
+                            ? new string(' ', before) + line
+                            : string.Concat(
+                                row.SkipLast(1).Select((c, k) => c + new string(' ', widths[k] - Plain(c).Length + 2))
+                            ) + line
+                    );
                 continue;
             }
 
-            Line(string.Concat(row.SkipLast(1).Select((c, i) => c + new string(' ', widths[i] - Plain(c).Length + 2))) + (Plain(last).Length > room ? Plain(last)[..(room - 1)] + "…" : last));
+            Line(
+                string.Concat(row.SkipLast(1).Select((c, i) => c + new string(' ', widths[i] - Plain(c).Length + 2)))
+                    + (Plain(last).Length > room ? Plain(last)[..(room - 1)] + "…" : last)
+            );
         }
     }
 
-    public static string Plain(string text) => System.Text.RegularExpressions.Regex.Replace(text, "\u001b\\[[0-9;]*m", "");
+    public static string Plain(string text) =>
+        System.Text.RegularExpressions.Regex.Replace(text, "\u001b\\[[0-9;]*m", "");
 }

@@ -3,13 +3,21 @@ using Vellumkeep.Client;
 
 namespace Vellumkeep.Cli;
 
-/// <summary>Where the service is and with which token: from the environment, or from the file that sign-in leaves (mode 600).</summary>
+/// <summary>
+/// Where the service is and with which token: from the environment, or from the file that sign-in leaves (mode 600).
+/// </summary>
 internal static class Session
 {
     private sealed record Kept(string Url, string Token, string Name);
 
-    private static string File => Path.Combine(
-        Environment.GetEnvironmentVariable("XDG_CONFIG_HOME") is { Length: > 0 } xdg ? xdg : Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), ".config"), "vellumkeep", "session.json");
+    private static string File =>
+        Path.Combine(
+            Environment.GetEnvironmentVariable("XDG_CONFIG_HOME") is { Length: > 0 } xdg
+                ? xdg
+                : Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), ".config"),
+            "vellumkeep",
+            "session.json"
+        );
 
     public static KeepClient Open()
     {
@@ -18,8 +26,12 @@ internal static class Session
         if (url is { Length: > 0 } && token is { Length: > 0 })
             return new(Address(url), token);
         if (!System.IO.File.Exists(File))
-            throw new Refusal(5, "Nobody is signed in here. Next: vellumkeep sign-in --url http://127.0.0.1:5080 --name ines");
-        var kept = JsonSerializer.Deserialize<Kept>(System.IO.File.ReadAllText(File)) ?? throw new Refusal(5, $"{File} is not readable. Next: vellumkeep sign-in");
+            throw new Refusal(
+                5,
+                "Nobody is signed in here. Next: vellumkeep sign-in --url http://127.0.0.1:5080 --name ines"
+            );
+        var kept = JsonSerializer.Deserialize<Kept>(System.IO.File.ReadAllText(File))
+            ?? throw new Refusal(5, $"{File} is not readable. Next: vellumkeep sign-in");
         return new(Address(url is { Length: > 0 } ? url : kept.Url), token is { Length: > 0 } ? token : kept.Token);
     }
 
@@ -35,7 +47,9 @@ internal static class Session
         JsonSerializer.Serialize(stream, new Kept(url, token, name));
     }
 
-    /// <summary>Reads a secret from a prompt without showing it, or a line of standard input; never from an argument.</summary>
+    /// <summary>
+    /// Reads a secret from a prompt without showing it, or a line of standard input; never from an argument.
+    /// </summary>
     public static string Password(string prompt)
     {
         if (Console.IsInputRedirected)
@@ -53,8 +67,10 @@ internal static class Session
 
     public static void End() => System.IO.File.Delete(File);
 
-    public static Uri Address(string url) => Uri.TryCreate(url, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" && uri is not null
-        ? uri : throw new Refusal(2, $"'{url}' is not an address of a service. Right would be: http://127.0.0.1:5080");
+    public static Uri Address(string url) =>
+        Uri.TryCreate(url, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" && uri is not null
+            ? uri
+            : throw new Refusal(2, $"'{url}' is not an address of a service. Right would be: http://127.0.0.1:5080");
 }
 
 /// <summary>A refusal with its exit status and one or two sentences.</summary>

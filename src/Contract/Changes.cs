@@ -1,10 +1,20 @@
 namespace Vellumkeep.Contract;
 
 /// <summary>
-/// What should be different. Kind: subnets (when left out), new tunnel, rekey, strengthen, replace platform, address move, retire, free; each takes the fields
-/// that it needs. Add, Remove and Reach are prefixes; Reach: which on the other side, all when left out.
+/// What should be different. Kind: subnets (when left out), new tunnel, rekey, strengthen, replace platform, address
+/// move, retire, free; each takes the fields that it needs. Add, Remove and Reach are prefixes; Reach: which on the
+/// other side, all when left out.
 /// </summary>
-public sealed record DraftChange(string? Tunnel, string? End, IReadOnlyList<string>? Add, IReadOnlyList<string>? Reach, string? Title, string Why, DateTimeOffset? WindowStart, int? WindowMinutes)
+public sealed record DraftChange(
+    string? Tunnel,
+    string? End,
+    IReadOnlyList<string>? Add,
+    IReadOnlyList<string>? Reach,
+    string? Title,
+    string Why,
+    DateTimeOffset? WindowStart,
+    int? WindowMinutes
+)
 {
     public string? Kind { get; init; }
 
@@ -18,7 +28,10 @@ public sealed record DraftChange(string? Tunnel, string? End, IReadOnlyList<stri
 
     public IReadOnlyList<string>? RemoveOther { get; init; }
 
-    /// <summary>strengthen: the suite; the strongest that both can do when left out. new tunnel: the suite instead of what is worked out.</summary>
+    /// <summary>
+    /// strengthen: the suite; the strongest that both can do when left out. new tunnel: the suite instead of what is
+    /// worked out.
+    /// </summary>
     public string? Suite { get; init; }
 
     /// <summary>replace platform, address move: the gateway.</summary>
@@ -36,30 +49,85 @@ public sealed record DraftChange(string? Tunnel, string? End, IReadOnlyList<stri
     /// <summary>address move: the new outer address.</summary>
     public string? Address { get; init; }
 
-    /// <summary>new tunnel: what there is not yet; left out when Tunnel names one that is recorded as planned.</summary>
+    /// <summary>
+    /// new tunnel: what there is not yet; left out when Tunnel names one that is recorded as planned.
+    /// </summary>
     public NewTunnelGiven? New { get; init; }
 
     /// <summary>free: the steps.</summary>
     public IReadOnlyList<FreeStepGiven>? Steps { get; init; }
 }
 
-/// <summary>A tunnel that is not there yet. Pairs: A-side and B-side prefix, such as 10.50.0.0/24 - 10.51.0.0/24.</summary>
-public sealed record NewTunnelGiven(string Code, string? Name, string? Customer, string GatewayA, string GatewayB, string? UplinkA, string? UplinkB, IReadOnlyList<string> Pairs);
+/// <summary>
+/// A tunnel that is not there yet. Pairs: A-side and B-side prefix, such as 10.50.0.0/24 - 10.51.0.0/24.
+/// </summary>
+public sealed record NewTunnelGiven(
+    string Code,
+    string? Name,
+    string? Customer,
+    string GatewayA,
+    string GatewayB,
+    string? UplinkA,
+    string? UplinkB,
+    IReadOnlyList<string> Pairs
+);
 
 /// <summary>A step written by hand. Part: prepare, safeguard, build, switch, prove, record. Where: A, B, us.</summary>
 public sealed record FreeStepGiven(string Part, string Where, string Do, int? Minutes, string? Stops, string? Undo);
 
 /// <summary>A change in a list. Settled: steps done or skipped.</summary>
-public sealed record ChangeSummary(string Code, string Title, string State, string Customer, string Tunnel, string Author, DateTimeOffset WrittenAt, int Steps, int Settled, int Failed, DateTimeOffset? WindowStart, int? WindowMinutes);
+public sealed record ChangeSummary(
+    string Code,
+    string Title,
+    string State,
+    string Customer,
+    string Tunnel,
+    string Author,
+    DateTimeOffset WrittenAt,
+    int Steps,
+    int Settled,
+    int Failed,
+    DateTimeOffset? WindowStart,
+    int? WindowMinutes
+);
 
 /// <summary>A change: the plan as the core made it, and everything that happened to it.</summary>
 public sealed record ChangePage(
-    string Code, int Version, string Title, string Why, string Kind, string State, string Author, DateTimeOffset WrittenAt, string Customer, string CustomerName, string Tunnel, string TunnelName,
-    ChangeEnd A, ChangeEnd B, string? SideWished, DateTimeOffset? WindowStart, int? WindowMinutes, string? WindowAtA, string? WindowAtB, int PlannedMinutes,
-    IReadOnlyList<VerdictSentence> Verdict, IReadOnlyList<BeforeAfterLine> Differs, IReadOnlyList<StepPage> Steps,
-    IReadOnlyList<FindingPage> FindingsAdded, IReadOnlyList<FindingPage> FindingsRemoved, IReadOnlyList<FindingPage> FindingsStanding,
-    IReadOnlyList<WayBackStep> WayBack, IReadOnlyList<RemarkLine> Remarks, string? ApprovedBy, DateTimeOffset? ApprovedAt, IReadOnlyList<PassageLine> Passages,
-    IReadOnlyList<MovedValue> Moved, IReadOnlyList<string> OtherOpenChanges, IReadOnlyList<AllowedAct> Acts)
+    string Code,
+    int Version,
+    string Title,
+    string Why,
+    string Kind,
+    string State,
+    string Author,
+    DateTimeOffset WrittenAt,
+    string Customer,
+    string CustomerName,
+    string Tunnel,
+    string TunnelName,
+    ChangeEnd A,
+    ChangeEnd B,
+    string? SideWished,
+    DateTimeOffset? WindowStart,
+    int? WindowMinutes,
+    string? WindowAtA,
+    string? WindowAtB,
+    int PlannedMinutes,
+    IReadOnlyList<VerdictSentence> Verdict,
+    IReadOnlyList<BeforeAfterLine> Differs,
+    IReadOnlyList<StepPage> Steps,
+    IReadOnlyList<FindingPage> FindingsAdded,
+    IReadOnlyList<FindingPage> FindingsRemoved,
+    IReadOnlyList<FindingPage> FindingsStanding,
+    IReadOnlyList<WayBackStep> WayBack,
+    IReadOnlyList<RemarkLine> Remarks,
+    string? ApprovedBy,
+    DateTimeOffset? ApprovedAt,
+    IReadOnlyList<PassageLine> Passages,
+    IReadOnlyList<MovedValue> Moved,
+    IReadOnlyList<string> OtherOpenChanges,
+    IReadOnlyList<AllowedAct> Acts
+)
 {
     /// <summary>Every tunnel of the change.</summary>
     public required IReadOnlyList<ChangeTunnel> Tunnels { get; init; }
@@ -90,23 +158,58 @@ public sealed record ChangePage(
 }
 
 /// <summary>A tunnel of a change: its ends, what it does before and after, and how long it carries nothing.</summary>
-public sealed record ChangeTunnel(string Code, string Name, ChangeEnd A, ChangeEnd B, IReadOnlyList<VerdictSentence> Before, IReadOnlyList<VerdictSentence> After, Said? Interruption, int? InterruptionSeconds);
+public sealed record ChangeTunnel(
+    string Code,
+    string Name,
+    ChangeEnd A,
+    ChangeEnd B,
+    IReadOnlyList<VerdictSentence> Before,
+    IReadOnlyList<VerdictSentence> After,
+    Said? Interruption,
+    int? InterruptionSeconds
+);
 
 public sealed record PlanFindingLine(string Code, string Severity, Said What, Said Do);
 
-/// <summary>A value that nobody knows yet. Number: by which it is filled in. Steps: the numbers of those that wait for it.</summary>
+/// <summary>
+/// A value that nobody knows yet. Number: by which it is filled in. Steps: the numbers of those that wait for it.
+/// </summary>
 public sealed record PendingLine(int Number, string Label, string? WhoKnows, string? By, IReadOnlyList<int> Steps);
 
 public sealed record TouchedLine(string Tunnel, Said How);
 
 /// <summary>A setting carried to another platform. Carries: kept, changed, impossible.</summary>
-public sealed record TranslatedLine(string Tunnel, string End, string What, string? Before, string? After, string Carries, Said Why);
+public sealed record TranslatedLine(
+    string Tunnel,
+    string End,
+    string What,
+    string? Before,
+    string? After,
+    string Carries,
+    Said Why
+);
 
-/// <summary>A version of a key that a change needs. State: not made yet, or that of the version. CheckCode: what two people read to each other.</summary>
-public sealed record ChangeKeyLine(string Tunnel, int Version, IReadOnlyList<int> Replaces, string State, string? CheckCode);
+/// <summary>
+/// A version of a key that a change needs. State: not made yet, or that of the version. CheckCode: what two people read
+/// to each other.
+/// </summary>
+public sealed record ChangeKeyLine(
+    string Tunnel,
+    int Version,
+    IReadOnlyList<int> Replaces,
+    string State,
+    string? CheckCode
+);
 
 /// <summary>That urgent work began on a word, and the review it owes.</summary>
-public sealed record UrgentLine(string Named, string Why, DateTimeOffset ReviewBy, string? ReviewedBy, DateTimeOffset? ReviewedAt, bool Overdue);
+public sealed record UrgentLine(
+    string Named,
+    string Why,
+    DateTimeOffset ReviewBy,
+    string? ReviewedBy,
+    DateTimeOffset? ReviewedAt,
+    bool Overdue
+);
 
 /// <summary>Who asked whom to let urgent work begin, why and when.</summary>
 public sealed record UrgentAskedLine(string By, string Named, string Why, DateTimeOffset At);
@@ -118,15 +221,34 @@ public sealed record ChangeEnd(string Site, string Gateway, string Platform, str
 public sealed record AllowedAct(string Act, bool Allowed, string? WhyNot);
 
 /// <summary>Before and after, for reading. End: A, B, or null for what is agreed.</summary>
-public sealed record BeforeAfterLine(string? End, string What, string Before, string After, IReadOnlyList<string> Added);
+public sealed record BeforeAfterLine(
+    string? End,
+    string What,
+    string Before,
+    string After,
+    IReadOnlyList<string> Added
+);
 
 /// <summary>A value of a step. Before: what stands there until then. Waits: it is pending.</summary>
 public sealed record StepValueLine(string Label, string Text, string? Before = null, bool Waits = false);
 
 /// <summary>One step. Where: A, B or us. Outcome: done, skipped, failed, or null.</summary>
 public sealed record StepPage(
-    int Number, string Key, string Part, string Where, string? Asked, Said Do, IReadOnlyList<StepValueLine> Enter, IReadOnlyList<StepValueLine> Expect, Said? Proof, int Minutes, Said? Stops, Said? Undo,
-    string? Outcome, IReadOnlyList<AttemptLine> Attempts)
+    int Number,
+    string Key,
+    string Part,
+    string Where,
+    string? Asked,
+    Said Do,
+    IReadOnlyList<StepValueLine> Enter,
+    IReadOnlyList<StepValueLine> Expect,
+    Said? Proof,
+    int Minutes,
+    Said? Stops,
+    Said? Undo,
+    string? Outcome,
+    IReadOnlyList<AttemptLine> Attempts
+)
 {
     public string? Tunnel { get; init; }
 
@@ -136,7 +258,17 @@ public sealed record StepPage(
 }
 
 /// <summary>One attempt at a step.</summary>
-public sealed record AttemptLine(string Outcome, string By, DateTimeOffset At, string? Remark, string? Planned, string? Set, string? Reason, string? Proof = null, ProofFileLine? File = null);
+public sealed record AttemptLine(
+    string Outcome,
+    string By,
+    DateTimeOffset At,
+    string? Remark,
+    string? Planned,
+    string? Set,
+    string? Reason,
+    string? Proof = null,
+    ProofFileLine? File = null
+);
 
 public sealed record WayBackStep(int Number, string Where, Said Do);
 
@@ -157,7 +289,9 @@ public sealed record ActRemark(string? Remark, int? Step)
 /// <summary>A window: local wall time at a site of the tunnel, or with an offset; and minutes.</summary>
 public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes)
 {
-    /// <summary>Instead of Start: what a clock on the wall shows at the site of an end, such as 2026-11-27T21:00.</summary>
+    /// <summary>
+    /// Instead of Start: what a clock on the wall shows at the site of an end, such as 2026-11-27T21:00.
+    /// </summary>
     public string? Wall { get; init; }
 
     /// <summary>The end at whose site that clock hangs: A or B.</summary>
@@ -167,11 +301,23 @@ public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes)
 /// <summary>A value that was pending.</summary>
 public sealed record FillGiven(int Number, string Value);
 
-/// <summary>Who is asked to let urgent work begin: a second person who may approve the change; and why it cannot wait.</summary>
+/// <summary>
+/// Who is asked to let urgent work begin: a second person who may approve the change; and why it cannot wait.
+/// </summary>
 public sealed record UrgentGiven(string Named, string Why);
 
-/// <summary>An attempt at a step: done, skipped (with a reason) or failed (with what was seen). Set and Reason: a deviation from the value Planned.</summary>
-public sealed record AttemptStep(string Outcome, string? Remark, string? Planned, string? Set, string? Reason, [property: MostCharacters(20_000)] string? Proof = null)
+/// <summary>
+/// An attempt at a step: done, skipped (with a reason) or failed (with what was seen). Set and Reason: a deviation from
+/// the value Planned.
+/// </summary>
+public sealed record AttemptStep(
+    string Outcome,
+    string? Remark,
+    string? Planned,
+    string? Set,
+    string? Reason,
+    [property: MostCharacters(20_000)] string? Proof = null
+)
 {
     /// <summary>A file that proves it: a screen shot, a saved configuration.</summary>
     public ProofFileGiven? File { get; init; }
@@ -185,5 +331,12 @@ public sealed record ProofFileLine(string Name, string Digest, int Size);
 
 /// <summary>What waits for the asker.</summary>
 public sealed record TodayPage(
-    IReadOnlyList<VerdictSentence> Verdict, IReadOnlyList<ChangeSummary> ToReview, IReadOnlyList<ChangeSummary> UnderWay, IReadOnlyList<ChangeSummary> Windows, IReadOnlyList<ChangeSummary> Mine,
-    IReadOnlyList<FindingPage> Blocking, int Risks, int Tunnels);
+    IReadOnlyList<VerdictSentence> Verdict,
+    IReadOnlyList<ChangeSummary> ToReview,
+    IReadOnlyList<ChangeSummary> UnderWay,
+    IReadOnlyList<ChangeSummary> Windows,
+    IReadOnlyList<ChangeSummary> Mine,
+    IReadOnlyList<FindingPage> Blocking,
+    int Risks,
+    int Tunnels
+);

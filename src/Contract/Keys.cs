@@ -3,8 +3,21 @@ namespace Vellumkeep.Contract;
 /// <summary>What may be known about the versions of a tunnel's pre-shared key; never a key.</summary>
 public sealed record KeysPage(string Tunnel, IReadOnlyList<KeyVersionLine> Versions, string? HeldAtA, string? HeldAtB);
 
-/// <summary>A version of a key. State: prepared, in use, superseded, withdrawn. Bits: how much of it cannot be guessed. Change: the change that it was made for.</summary>
-public sealed record KeyVersionLine(int Version, string State, int Bits, int Length, string CheckCode, string MadeBy, DateTimeOffset MadeAt, string? Change, IReadOnlyList<KeySeenLine> Seen);
+/// <summary>
+/// A version of a key. State: prepared, in use, superseded, withdrawn. Bits: how much of it cannot be guessed. Change:
+/// the change that it was made for.
+/// </summary>
+public sealed record KeyVersionLine(
+    int Version,
+    string State,
+    int Bits,
+    int Length,
+    string CheckCode,
+    string MadeBy,
+    DateTimeOffset MadeAt,
+    string? Change,
+    IReadOnlyList<KeySeenLine> Seen
+);
 
 /// <summary>That somebody was shown it.</summary>
 public sealed record KeySeenLine(string Who, DateTimeOffset At, string Why, string From);

@@ -1,10 +1,29 @@
 namespace Vellumkeep.Contract;
 
 /// <summary>A platform profile in a list.</summary>
-public sealed record PlatformSummary(string Code, string Name, string Family, IReadOnlyList<string> IkeVersions, string? SupportEnds, int Gateways, int Unknown);
+public sealed record PlatformSummary(
+    string Code,
+    string Name,
+    string Family,
+    IReadOnlyList<string> IkeVersions,
+    string? SupportEnds,
+    int Gateways,
+    int Unknown
+);
 
 /// <summary>A platform profile: what it can do, what it does by default, and what it does not say.</summary>
-public sealed record PlatformPage(string Code, string Name, string Family, string? SupportEnds, IReadOnlyList<FactLine> Can, IReadOnlyList<FactLine> Does, IReadOnlyList<FactLine> Defaults, IReadOnlyList<string> Silent, IReadOnlyList<string> Gateways, string? Notes);
+public sealed record PlatformPage(
+    string Code,
+    string Name,
+    string Family,
+    string? SupportEnds,
+    IReadOnlyList<FactLine> Can,
+    IReadOnlyList<FactLine> Does,
+    IReadOnlyList<FactLine> Defaults,
+    IReadOnlyList<string> Silent,
+    IReadOnlyList<string> Gateways,
+    string? Notes
+);
 
 /// <summary>One fact of a profile or suite.</summary>
 public sealed record FactLine(string What, string Value);
@@ -13,30 +32,96 @@ public sealed record FactLine(string What, string Value);
 public sealed record SuiteSummary(string Code, string? About, string? Ike, int Tunnels);
 
 /// <summary>A suite: its proposals graded, its other settings, and who uses it.</summary>
-public sealed record SuitePage(string Code, string? About, IReadOnlyList<GradeAnswer> Ike, IReadOnlyList<GradeAnswer> Esp, IReadOnlyList<FactLine> Settings, IReadOnlyList<TunnelSummary> Tunnels);
+public sealed record SuitePage(
+    string Code,
+    string? About,
+    IReadOnlyList<GradeAnswer> Ike,
+    IReadOnlyList<GradeAnswer> Esp,
+    IReadOnlyList<FactLine> Settings,
+    IReadOnlyList<TunnelSummary> Tunnels
+);
 
 /// <summary>A gateway: its verdict, where it is, and everything that runs through it.</summary>
-public sealed record GatewayPage(string Code, string Site, string Customer, string Platform, string PlatformName, string RunBy, IReadOnlyList<VerdictSentence> Verdict, IReadOnlyList<UplinkLine> Uplinks, IReadOnlyList<HeldLine> Held, IReadOnlyList<TunnelSummary> Tunnels, int Others);
+public sealed record GatewayPage(
+    string Code,
+    string Site,
+    string Customer,
+    string Platform,
+    string PlatformName,
+    string RunBy,
+    IReadOnlyList<VerdictSentence> Verdict,
+    IReadOnlyList<UplinkLine> Uplinks,
+    IReadOnlyList<HeldLine> Held,
+    IReadOnlyList<TunnelSummary> Tunnels,
+    int Others
+);
 
 public sealed record UplinkLine(string Label, string Outer, string? OnDevice, string? Translation, int? Mtu);
 
 /// <summary>A held part and the tunnels that use it.</summary>
 public sealed record HeldLine(string Name, string What, string Holds, IReadOnlyList<string> Tunnels);
 
-public sealed record GatewaySummary(string Code, string Site, string Customer, string Platform, string Outer, int Tunnels, int Blocked);
+public sealed record GatewaySummary(
+    string Code,
+    string Site,
+    string Customer,
+    string Platform,
+    string Outer,
+    int Tunnels,
+    int Blocked
+);
 
-/// <summary>A customer: its verdict, its first sites by code and its tunnels. SiteCount: how many sites there are; the list of sites has them all.</summary>
-public sealed record CustomerPage(string Code, string Name, string Owner, IReadOnlyList<VerdictSentence> Verdict, IReadOnlyList<SiteLine> Sites, int SiteCount, IReadOnlyList<TunnelSummary> Tunnels);
+/// <summary>
+/// A customer: its verdict, its first sites by code and its tunnels. SiteCount: how many sites there are; the list of
+/// sites has them all.
+/// </summary>
+public sealed record CustomerPage(
+    string Code,
+    string Name,
+    string Owner,
+    IReadOnlyList<VerdictSentence> Verdict,
+    IReadOnlyList<SiteLine> Sites,
+    int SiteCount,
+    IReadOnlyList<TunnelSummary> Tunnels
+);
 
-public sealed record SiteLine(string Code, string Name, string TimeZone, IReadOnlyList<string> Networks, IReadOnlyList<string> Gateways);
+public sealed record SiteLine(
+    string Code,
+    string Name,
+    string TimeZone,
+    IReadOnlyList<string> Networks,
+    IReadOnlyList<string> Gateways
+);
 
-/// <summary>A site: its networks with the tunnels that carry each, its gateways, and the tunnels that end there.</summary>
+/// <summary>
+/// A site: its networks with the tunnels that carry each, its gateways, and the tunnels that end there.
+/// </summary>
 public sealed record SitePage(
-    string Code, string Name, string Customer, string CustomerName, string TimeZone, string? Notes, string? Retired, int Version, IReadOnlyList<VerdictSentence> Verdict,
-    IReadOnlyList<NetworkLine> Networks, IReadOnlyList<SiteGatewayLine> Gateways, IReadOnlyList<TunnelSummary> Tunnels);
+    string Code,
+    string Name,
+    string Customer,
+    string CustomerName,
+    string TimeZone,
+    string? Notes,
+    string? Retired,
+    int Version,
+    IReadOnlyList<VerdictSentence> Verdict,
+    IReadOnlyList<NetworkLine> Networks,
+    IReadOnlyList<SiteGatewayLine> Gateways,
+    IReadOnlyList<TunnelSummary> Tunnels
+);
 
-/// <summary>A network at a site. PresentedAs: what it is translated to inside tunnels, null when it is seen as it is.</summary>
-public sealed record NetworkLine(string Prefix, string Name, string? Purpose, string? PresentedAs, IReadOnlyList<TestPointLine> TestPoints, IReadOnlyList<CarriedLine> Carried);
+/// <summary>
+/// A network at a site. PresentedAs: what it is translated to inside tunnels, null when it is seen as it is.
+/// </summary>
+public sealed record NetworkLine(
+    string Prefix,
+    string Name,
+    string? Purpose,
+    string? PresentedAs,
+    IReadOnlyList<TestPointLine> TestPoints,
+    IReadOnlyList<CarriedLine> Carried
+);
 
 /// <summary>A host that proof is taken from or to.</summary>
 public sealed record TestPointLine(string Address, string? Service, string? ConfirmedBy);
@@ -53,5 +138,18 @@ public sealed record AddressPlanPage(string Customer, string Name, IReadOnlyList
 /// <summary>A piece of address space. Free: the largest prefixes in which nothing lies, in order.</summary>
 public sealed record PlanAreaLine(string Space, IReadOnlyList<PlanItemLine> Items, IReadOnlyList<string> Free);
 
-/// <summary>A prefix of the plan. Real: as it is at the site; otherwise what is seen inside tunnels. Overlaps: the first sites it overlaps with; More: how many others; Harmless: all of those are told apart by translation.</summary>
-public sealed record PlanItemLine(string Prefix, bool Real, string Name, string Site, string SiteName, string? PresentedAs, IReadOnlyList<string> Overlaps, int More, bool Harmless);
+/// <summary>
+/// A prefix of the plan. Real: as it is at the site; otherwise what is seen inside tunnels. Overlaps: the first sites
+/// it overlaps with; More: how many others; Harmless: all of those are told apart by translation.
+/// </summary>
+public sealed record PlanItemLine(
+    string Prefix,
+    bool Real,
+    string Name,
+    string Site,
+    string SiteName,
+    string? PresentedAs,
+    IReadOnlyList<string> Overlaps,
+    int More,
+    bool Harmless
+);

@@ -2,26 +2,65 @@ using System.Text.Json;
 
 namespace Vellumkeep.Contract;
 
-/// <summary>A record in its written form: as fields, and as the text of a keepfile. Fields: what the form of this kind asks for. On: the day it is shown as of, null for now.</summary>
-public sealed record RecordForm(string Kind, string Code, int Version, JsonElement Form, string Text, IReadOnlyList<FieldInfo> Fields, string? On);
-
-/// <summary>A field of a form. Shape: text, texts, map, maps or any. Describes: it is edited directly; others alter how tunnels behave and need a reason. Refers: the kind of record that its value names.</summary>
-public sealed record FieldInfo(string Key, string Shape, bool Required, string About, bool Describes, string? Refers, IReadOnlyList<string> Words, IReadOnlyList<FieldInfo> Inside);
+/// <summary>
+/// A record in its written form: as fields, and as the text of a keepfile. Fields: what the form of this kind asks for.
+/// On: the day it is shown as of, null for now.
+/// </summary>
+public sealed record RecordForm(
+    string Kind,
+    string Code,
+    int Version,
+    JsonElement Form,
+    string Text,
+    IReadOnlyList<FieldInfo> Fields,
+    string? On
+);
 
 /// <summary>
-/// A record to write: whole as fields (form) or as keepfile text, or only some values by path (set). Reason: needed where it alters how something in service behaves.
+/// A field of a form. Shape: text, texts, map, maps or any. Describes: it is edited directly; others alter how tunnels
+/// behave and need a reason. Refers: the kind of record that its value names.
 /// </summary>
-public sealed record WriteRecord(JsonElement? Form, [property: MostCharacters(1024 * 1024)] string? Text, IReadOnlyList<SetValue>? Set, string? Reason);
+public sealed record FieldInfo(
+    string Key,
+    string Shape,
+    bool Required,
+    string About,
+    bool Describes,
+    string? Refers,
+    IReadOnlyList<string> Words,
+    IReadOnlyList<FieldInfo> Inside
+);
+
+/// <summary>
+/// A record to write: whole as fields (form) or as keepfile text, or only some values by path (set). Reason: needed
+/// where it alters how something in service behaves.
+/// </summary>
+public sealed record WriteRecord(
+    JsonElement? Form,
+    [property: MostCharacters(1024 * 1024)] string? Text,
+    IReadOnlyList<SetValue>? Set,
+    string? Reason
+);
 
 /// <summary>A value at a path such as <c>name</c> or <c>networks[cold store].purpose</c>; null takes it out.</summary>
 public sealed record SetValue(string Path, [property: MostCharacters(200_000)] string? Value);
 
 /// <summary>
-/// What writing a record did, or (dryRun) would do. As: added, described, corrected, retired, or nothing. Altered: the paths that alter how tunnels behave, for which a reason is needed.
+/// What writing a record did, or (dryRun) would do. As: added, described, corrected, retired, or nothing. Altered: the
+/// paths that alter how tunnels behave, for which a reason is needed.
 /// </summary>
 public sealed record RecordWritten(
-    bool DryRun, string Kind, string Code, int Version, string As, IReadOnlyList<Difference> Differences, IReadOnlyList<string> Altered, IReadOnlyList<DerivedValue> Derived,
-    IReadOnlyList<ImportFinding> FindingsAdded, IReadOnlyList<ImportFinding> FindingsRemoved);
+    bool DryRun,
+    string Kind,
+    string Code,
+    int Version,
+    string As,
+    IReadOnlyList<Difference> Differences,
+    IReadOnlyList<string> Altered,
+    IReadOnlyList<DerivedValue> Derived,
+    IReadOnlyList<ImportFinding> FindingsAdded,
+    IReadOnlyList<ImportFinding> FindingsRemoved
+);
 
 /// <summary>A value that nobody typed, and where it came from.</summary>
 public sealed record DerivedValue(string Path, string Value, string From);
@@ -29,32 +68,85 @@ public sealed record DerivedValue(string Path, string Value, string From);
 /// <summary>Why a record is taken out of use.</summary>
 public sealed record RetireRecord(string Reason);
 
-/// <summary>Something found. Field: by what (code, name, outer address, contact, around, network, remote ...); Fits: the word or prefix that fitted.</summary>
-public sealed record SearchHit(string Kind, string Code, string Name, string Customer, string? State, string Field, string Fits);
+/// <summary>
+/// Something found. Field: by what (code, name, outer address, contact, around, network, remote ...); Fits: the word or
+/// prefix that fitted.
+/// </summary>
+public sealed record SearchHit(
+    string Kind,
+    string Code,
+    string Name,
+    string Customer,
+    string? State,
+    string Field,
+    string Fits
+);
 
 /// <summary>What a search found. Finding: the title of the check, when the text is the code of one.</summary>
 public sealed record SearchAnswer(string Asked, string? Finding, IReadOnlyList<SearchHit> Hits);
 
-/// <summary>A filter on a list, named. List: tunnels or findings. Filter: as the query of an address. Mine: made by the asker.</summary>
-public sealed record KeptListLine(string Id, string Name, string List, string Filter, bool Shared, string By, bool Mine);
+/// <summary>
+/// A filter on a list, named. List: tunnels or findings. Filter: as the query of an address. Mine: made by the asker.
+/// </summary>
+public sealed record KeptListLine(
+    string Id,
+    string Name,
+    string List,
+    string Filter,
+    bool Shared,
+    string By,
+    bool Mine
+);
 
 /// <summary>Keeps a filter under a name.</summary>
 public sealed record KeepList(string Name, string List, string Filter, bool Shared);
 
-/// <summary>A commit of the history, with the first 50 records that it wrote. Wrote: how many there are. Reason is left out where it may speak of somebody else's records too.</summary>
-public sealed record CommitLine(long Number, DateTimeOffset At, string Who, string What, string? Reason, string? Change, IReadOnlyList<CommitRecordLine> Records, int Wrote, string Digest);
+/// <summary>
+/// A commit of the history, with the first 50 records that it wrote. Wrote: how many there are. Reason is left out
+/// where it may speak of somebody else's records too.
+/// </summary>
+public sealed record CommitLine(
+    long Number,
+    DateTimeOffset At,
+    string Who,
+    string What,
+    string? Reason,
+    string? Change,
+    IReadOnlyList<CommitRecordLine> Records,
+    int Wrote,
+    string Digest
+);
 
-/// <summary>A commit as it comes, for pages that are open: the number, who, what, and the records of it that the asker may see.</summary>
-public sealed record MovedNow(long Number, DateTimeOffset At, string Who, string What, IReadOnlyList<CommitRecordLine> Records);
+/// <summary>
+/// A commit as it comes, for pages that are open: the number, who, what, and the records of it that the asker may see.
+/// </summary>
+public sealed record MovedNow(
+    long Number,
+    DateTimeOffset At,
+    string Who,
+    string What,
+    IReadOnlyList<CommitRecordLine> Records
+);
 
 /// <summary>A record that a commit wrote, and at which version.</summary>
 public sealed record CommitRecordLine(string Kind, string Code, int Version);
 
-/// <summary>The outcome of going through the whole chain. Broken: the first commit that does not hold; null when all do. Differs: what stands otherwise than the history says, at most fifty.</summary>
+/// <summary>
+/// The outcome of going through the whole chain. Broken: the first commit that does not hold; null when all do.
+/// Differs: what stands otherwise than the history says, at most fifty.
+/// </summary>
 public sealed record Verified(long Commits, long? Broken, string Digest, IReadOnlyList<string> Differs);
 
 /// <summary>What differs between two versions of a record.</summary>
-public sealed record VersionsCompared(string Kind, string Code, int From, int To, DateTimeOffset FromAt, DateTimeOffset ToAt, IReadOnlyList<Difference> Differences);
+public sealed record VersionsCompared(
+    string Kind,
+    string Code,
+    int From,
+    int To,
+    DateTimeOffset FromAt,
+    DateTimeOffset ToAt,
+    IReadOnlyList<Difference> Differences
+);
 
 /// <summary>A record as a list shows it, on a day.</summary>
 public sealed record RecordLine(string Kind, string Code, string Name, string? State, int Version);

@@ -1,36 +1,93 @@
 namespace Vellumkeep.Contract;
 
 /// <summary>The negotiation of a tunnel, rehearsed from both sides, and what comes after.</summary>
-/// <param name="Fallback">What carries the traffic after this tunnel in its fallback order, and when; null when it is in none.</param>
+/// <param name="Fallback">What carries the traffic after this tunnel in its fallback order, and when; null when it is
+/// in none.</param>
 /// <param name="Pairings">Every pairing of uplinks with its outcomes; one line when there is only one.</param>
 public sealed record RehearsalPage(
-    string Tunnel, string Name, IReadOnlyList<VerdictSentence> Verdict, EndPage A, EndPage B, RehearsedSide FromA, RehearsedSide FromB, TimelinePage Timeline,
-    IReadOnlyList<PairingLine> Pairings, IReadOnlyList<DetectionLine> Detection, Said? Fallback);
+    string Tunnel,
+    string Name,
+    IReadOnlyList<VerdictSentence> Verdict,
+    EndPage A,
+    EndPage B,
+    RehearsedSide FromA,
+    RehearsedSide FromB,
+    TimelinePage Timeline,
+    IReadOnlyList<PairingLine> Pairings,
+    IReadOnlyList<DetectionLine> Detection,
+    Said? Fallback
+);
 
 /// <summary>
-/// One side. Starter: A or B. Outcome: up; up, with fewer pairs; IKE SA up, no child SA; down; undetermined; does not start.
-/// Stops: the first is the stop, the rest what would be met if it were mended.
+/// One side. Starter: A or B. Outcome: up; up, with fewer pairs; IKE SA up, no child SA; down; undetermined; does not
+/// start. Stops: the first is the stop, the rest what would be met if it were mended.
 /// </summary>
 public sealed record RehearsedSide(
-    string Starter, Said Title, string? Version, string? Mode, string Outcome, IReadOnlyList<ExchangeLine> Exchanges, IReadOnlyList<StopLine> Stops, IReadOnlyList<Said> FindOut, IReadOnlyList<Said> Assumed,
-    string? IkeProposal, string? EspProposal, string? Pfs, bool Encapsulated, IReadOnlyList<string> Passing, Said? Later, IReadOnlyList<MendLine> Mends, IReadOnlyList<MendLine> LaterMends);
+    string Starter,
+    Said Title,
+    string? Version,
+    string? Mode,
+    string Outcome,
+    IReadOnlyList<ExchangeLine> Exchanges,
+    IReadOnlyList<StopLine> Stops,
+    IReadOnlyList<Said> FindOut,
+    IReadOnlyList<Said> Assumed,
+    string? IkeProposal,
+    string? EspProposal,
+    string? Pfs,
+    bool Encapsulated,
+    IReadOnlyList<string> Passing,
+    Said? Later,
+    IReadOnlyList<MendLine> Mends,
+    IReadOnlyList<MendLine> LaterMends
+);
 
 /// <summary>One message. IfMended: it lies beyond the stop.</summary>
 public sealed record ExchangeLine(int Number, string Name, string From, Said Carries, Said? Decides, bool IfMended);
 
-/// <summary>An obstacle. Exchange: the message at which it shows, 0 before the first. RefusedBy: A, B, or null when nothing arrives. Notify: the standard's, or no answer.</summary>
-public sealed record StopLine(int Exchange, string ExchangeName, string? RefusedBy, string Notify, string Code, string? RowKey, Said Why, IReadOnlyList<string> Pairs);
+/// <summary>
+/// An obstacle. Exchange: the message at which it shows, 0 before the first. RefusedBy: A, B, or null when nothing
+/// arrives. Notify: the standard's, or no answer.
+/// </summary>
+public sealed record StopLine(
+    int Exchange,
+    string ExchangeName,
+    string? RefusedBy,
+    string Notify,
+    string Code,
+    string? RowKey,
+    Said Why,
+    IReadOnlyList<string> Pairs
+);
 
-/// <summary>A change that was tried and gets past the stop. Outcome: of the same side with it. Risks: codes of findings it would add. Interrupts: what entering it disturbs, as a sentence. Next: the obstacle met then.</summary>
-public sealed record MendLine(Said Says, IReadOnlyList<MendValueLine> Values, string Outcome, bool Passes, IReadOnlyList<string> Risks, string? Interrupts, Said? Next);
+/// <summary>
+/// A change that was tried and gets past the stop. Outcome: of the same side with it. Risks: codes of findings it would
+/// add. Interrupts: what entering it disturbs, as a sentence. Next: the obstacle met then.
+/// </summary>
+public sealed record MendLine(
+    Said Says,
+    IReadOnlyList<MendValueLine> Values,
+    string Outcome,
+    bool Passes,
+    IReadOnlyList<string> Risks,
+    string? Interrupts,
+    Said? Next
+);
 
 /// <summary>A value of a mend: a row of the comparison at an end, as it would be typed.</summary>
 public sealed record MendValueLine(string End, string Row, string Value);
 
 /// <summary>The hours after the tunnel is up, in seconds.</summary>
-public sealed record TimelinePage(long Length, IReadOnlyList<LifeLine> Lives, IReadOnlyList<TimelineMark> Marks, IReadOnlyList<string> Notes);
+public sealed record TimelinePage(
+    long Length,
+    IReadOnlyList<LifeLine> Lives,
+    IReadOnlyList<TimelineMark> Marks,
+    IReadOnlyList<string> Notes
+);
 
-/// <summary>Lifetimes of one layer (IKE or ESP) at one end: when it renews, as a range, and when it drops; null where not known.</summary>
+/// <summary>
+/// Lifetimes of one layer (IKE or ESP) at one end: when it renews, as a range, and when it drops; null where not known.
+/// </summary>
 public sealed record LifeLine(string End, string Layer, long? RenewsFrom, long? RenewsTo, long? Drops);
 
 /// <summary>A moment: rekey, rekey by data, reauthentication, rekey refused, or lost.</summary>
@@ -39,13 +96,26 @@ public sealed record TimelineMark(string Kind, string Layer, string By, long Fro
 /// <summary>A pairing of uplinks with the outcome of each side, and the stop where there is one.</summary>
 public sealed record PairingLine(string UplinkA, string UplinkB, string WhenAStarts, string WhenBStarts, Said? Stop);
 
-/// <summary>How long a dead peer stays unnoticed at an end, over a pairing of uplinks; null when never, or not known. Working: the sum.</summary>
+/// <summary>
+/// How long a dead peer stays unnoticed at an end, over a pairing of uplinks; null when never, or not known. Working:
+/// the sum.
+/// </summary>
 public sealed record DetectionLine(string End, string UplinkA, string UplinkB, decimal? Seconds, string Working);
 
-/// <summary>A rehearsal of something that is not kept: a keepfile with one tunnel (and what it refers to that is not kept yet), or a tunnel that is kept with other values.</summary>
-public sealed record HypotheticalTunnel([property: MostCharacters(200_000)] string? Keepfile, string? Tunnel, IReadOnlyList<MendValueLine>? Values);
+/// <summary>
+/// A rehearsal of something that is not kept: a keepfile with one tunnel (and what it refers to that is not kept yet),
+/// or a tunnel that is kept with other values.
+/// </summary>
+public sealed record HypotheticalTunnel(
+    [property: MostCharacters(200_000)] string? Keepfile,
+    string? Tunnel,
+    IReadOnlyList<MendValueLine>? Values
+);
 
-/// <summary>Accepts a finding of a tunnel as it stands. Digest: that of the finding as it was read. Until: the last day, at most a year ahead.</summary>
+/// <summary>
+/// Accepts a finding of a tunnel as it stands. Digest: that of the finding as it was read. Until: the last day, at most
+/// a year ahead.
+/// </summary>
 public sealed record AcceptFinding(string Code, string Subject, string Digest, string Reason, string Until);
 
 /// <summary>Takes an acceptance back.</summary>

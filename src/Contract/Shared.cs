@@ -16,7 +16,14 @@ public sealed record DrawnForm(string Stroke, string Word);
 public sealed record Page<T>(IReadOnlyList<T> Items, string? Cursor);
 
 /// <summary>Somebody signed in: name, how to show it, roles.</summary>
-public sealed record Me(string Name, string Display, IReadOnlyList<string> Roles, bool AllCustomers, string Today, bool MustReplacePassword);
+public sealed record Me(
+    string Name,
+    string Display,
+    IReadOnlyList<string> Roles,
+    bool AllCustomers,
+    string Today,
+    bool MustReplacePassword
+);
 
 /// <summary>Name and password.</summary>
 public sealed record SignIn(string Name, string Password);
@@ -24,7 +31,10 @@ public sealed record SignIn(string Name, string Password);
 /// <summary>Name and password, for a token made without a session.</summary>
 public sealed record TokenByPassword(string Name, string Password, string TokenName, int Days);
 
-/// <summary>What a new token is for, how many days it lives (1 to 365), and the role beyond which it lets do nothing (lead when left out).</summary>
+/// <summary>
+/// What a new token is for, how many days it lives (1 to 365), and the role beyond which it lets do nothing (lead when
+/// left out).
+/// </summary>
 public sealed record NewToken(string Name, int Days, string? Most = null);
 
 /// <summary>The old password and the new one.</summary>
@@ -40,7 +50,14 @@ public sealed record MadeToken(string Id, string Name, string Token, DateTimeOff
 public sealed record FieldProblem(string Field, int Line, string Wrong, string Right);
 
 /// <summary>What an import did, or would do: records by kind and code. Left: in the file, and already so.</summary>
-public sealed record ImportOutcome(bool DryRun, IReadOnlyList<RecordName> Added, IReadOnlyList<ChangedRecord> Changed, int Left, IReadOnlyList<ImportFinding> FindingsAdded, IReadOnlyList<ImportFinding> FindingsRemoved);
+public sealed record ImportOutcome(
+    bool DryRun,
+    IReadOnlyList<RecordName> Added,
+    IReadOnlyList<ChangedRecord> Changed,
+    int Left,
+    IReadOnlyList<ImportFinding> FindingsAdded,
+    IReadOnlyList<ImportFinding> FindingsRemoved
+);
 
 public sealed record RecordName(string Kind, string Code, string Name);
 

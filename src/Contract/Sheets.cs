@@ -1,7 +1,16 @@
 namespace Vellumkeep.Contract;
 
-/// <summary>A column of a sheet with the field it was taken for. Sure: its heading says so, or somebody did; otherwise a guess to look at. Samples: the first cells below the heading.</summary>
-public sealed record SheetColumnLine(string Column, string Heading, string Field, bool Sure, IReadOnlyList<string> Samples);
+/// <summary>
+/// A column of a sheet with the field it was taken for. Sure: its heading says so, or somebody did; otherwise a guess
+/// to look at. Samples: the first cells below the heading.
+/// </summary>
+public sealed record SheetColumnLine(
+    string Column,
+    string Heading,
+    string Field,
+    bool Sure,
+    IReadOnlyList<string> Samples
+);
 
 /// <summary>What a column can hold.</summary>
 public sealed record SheetFieldLine(string Field, string About);
@@ -13,7 +22,17 @@ public sealed record SheetProblemLine(int Row, string? Column, string Cell, stri
 public sealed record SheetNoteLine(int? Row, string? Column, string Text);
 
 /// <summary>
-/// What a sheet says and what importing it did or would do. LeftOut: tunnels with a cell that could not be read. Outcome: null when nothing could be imported.
+/// What a sheet says and what importing it did or would do. LeftOut: tunnels with a cell that could not be read.
+/// Outcome: null when nothing could be imported.
 /// </summary>
 public sealed record SheetOutcome(
-    string Name, int HeadingRow, IReadOnlyList<SheetColumnLine> Columns, IReadOnlyList<SheetFieldLine> Fields, int Tunnels, int LeftOut, IReadOnlyList<SheetProblemLine> Problems, IReadOnlyList<SheetNoteLine> Notes, ImportOutcome? Outcome);
+    string Name,
+    int HeadingRow,
+    IReadOnlyList<SheetColumnLine> Columns,
+    IReadOnlyList<SheetFieldLine> Fields,
+    int Tunnels,
+    int LeftOut,
+    IReadOnlyList<SheetProblemLine> Problems,
+    IReadOnlyList<SheetNoteLine> Notes,
+    ImportOutcome? Outcome
+);

@@ -4,22 +4,61 @@ namespace Vellumkeep.Contract;
 public sealed record TermLine(string What, int Octets);
 
 /// <summary>The largest inner packet, with every term. All in octets.</summary>
-public sealed record PacketAnswer(string Proposal, string Outer, bool Udp, int LinkMtu, IReadOnlyList<TermLine> Terms, int Left, int Alignment, int Aligned, int Inner, int MssIPv4, int MssIPv6, string? Note);
+public sealed record PacketAnswer(
+    string Proposal,
+    string Outer,
+    bool Udp,
+    int LinkMtu,
+    IReadOnlyList<TermLine> Terms,
+    int Left,
+    int Alignment,
+    int Aligned,
+    int Inner,
+    int MssIPv4,
+    int MssIPv6,
+    string? Note
+);
 
 /// <summary>A member of a proposal. Bits: strength, 0 when under 80.</summary>
 public sealed record MemberLine(string Name, int Bits, string Word, string Standard);
 
 /// <summary>A proposal graded by what the standard asks of its members and by the strength of its weakest.</summary>
-public sealed record GradeAnswer(string Proposal, string Layer, int Bits, string Weakest, string Word, IReadOnlyList<MemberLine> Members);
+public sealed record GradeAnswer(
+    string Proposal,
+    string Layer,
+    int Bits,
+    string Weakest,
+    string Word,
+    IReadOnlyList<MemberLine> Members
+);
 
-/// <summary>What two platforms can both do under one IKE version. BothSpeak: whether both know the version at all.</summary>
-public sealed record CommonAnswer(string A, string B, string Version, bool BothSpeak, IReadOnlyList<GradeAnswer> Ike, IReadOnlyList<GradeAnswer> Esp, IReadOnlyList<string> Groups, IReadOnlyList<UntranslatedLine> Untranslated);
+/// <summary>
+/// What two platforms can both do under one IKE version. BothSpeak: whether both know the version at all.
+/// </summary>
+public sealed record CommonAnswer(
+    string A,
+    string B,
+    string Version,
+    bool BothSpeak,
+    IReadOnlyList<GradeAnswer> Ike,
+    IReadOnlyList<GradeAnswer> Esp,
+    IReadOnlyList<string> Groups,
+    IReadOnlyList<UntranslatedLine> Untranslated
+);
 
 /// <summary>What does not carry over between the two, and what follows.</summary>
 public sealed record UntranslatedLine(string What, string A, string B, string Follows);
 
 /// <summary>A lifetime worked out. Readings: what a number without a unit would mean in each.</summary>
-public sealed record LifetimeWorked(string Typed, long? Seconds, string? Says, decimal? DataSeconds, decimal? GigabytesInTime, string? Ends, IReadOnlyList<ReadingLine> Readings);
+public sealed record LifetimeWorked(
+    string Typed,
+    long? Seconds,
+    string? Says,
+    decimal? DataSeconds,
+    decimal? GigabytesInTime,
+    string? Ends,
+    IReadOnlyList<ReadingLine> Readings
+);
 
 public sealed record ReadingLine(string Unit, string Reads, long Seconds);
 
@@ -27,10 +66,20 @@ public sealed record ReadingLine(string Unit, string Reads, long Seconds);
 public sealed record DetectAnswer(string Dpd, string Version, string? Schedule, decimal? Seconds, string Working);
 
 /// <summary>Prefix arithmetic: what was asked of which prefixes, and the answer.</summary>
-public sealed record PrefixAnswer(string Did, IReadOnlyList<string> Prefixes, IReadOnlyList<string> Answer, IReadOnlyList<string> Working);
+public sealed record PrefixAnswer(
+    string Did,
+    IReadOnlyList<string> Prefixes,
+    IReadOnlyList<string> Answer,
+    IReadOnlyList<string> Working
+);
 
 /// <summary>Where a prefix or address lies: what contains it, what lies within, by owner and place.</summary>
-public sealed record AddressAnswer(string Asked, IReadOnlyList<PlaceLine> Containing, IReadOnlyList<PlaceLine> Within, IReadOnlyList<string> Free);
+public sealed record AddressAnswer(
+    string Asked,
+    IReadOnlyList<PlaceLine> Containing,
+    IReadOnlyList<PlaceLine> Within,
+    IReadOnlyList<string> Free
+);
 
 /// <summary>A prefix that is in use. Kind: network, remote (claimed by a tunnel at a gateway) or presented.</summary>
 public sealed record PlaceLine(string Prefix, string Kind, string Owner, string Code, string Name);

@@ -2,14 +2,17 @@ using System.Globalization;
 
 namespace Vellumkeep.Core;
 
-/// <summary>Characters that no text of the inventory holds: what cannot be stored, seen, or read from left to right as it stands.</summary>
+/// <summary>
+/// Characters that no text of the inventory holds: what cannot be stored, seen, or read from left to right as it
+/// stands.
+/// </summary>
 public static class Characters
 {
     /// <summary>
-    /// The first character that is refused, as it would be named (<c>U+202E</c>); null when the text is fit.
-    /// Refused are control characters (category Cc; line breaks and tabs too, unless <paramref name="lines"/>), characters that turn the direction of writing
-    /// (Unicode UAX #9, section 2), invisible ones (U+200B, U+2060 to U+2064), halves of surrogate pairs, and what is no character at all (U+FFFE, U+FFFF and
-    /// their like).
+    /// The first character that is refused, as it would be named (<c>U+202E</c>); null when the text is fit. Refused
+    /// are control characters (category Cc; line breaks and tabs too, unless <paramref name="lines"/>), characters that
+    /// turn the direction of writing (Unicode UAX #9, section 2), invisible ones (U+200B, U+2060 to U+2064), halves of
+    /// surrogate pairs, and what is no character at all (U+FFFE, U+FFFF and their like).
     /// </summary>
     public static string? Unfit(string text, bool lines = false)
     {
@@ -34,7 +37,9 @@ public static class Characters
         return null;
     }
 
-    private static bool IsRefused(char c) => char.IsControl(c) || char.IsSurrogate(c)
+    private static bool IsRefused(char c) =>
+        char.IsControl(c)
+        || char.IsSurrogate(c)
         || c is '\u061c' or '\u200b' or '\u200e' or '\u200f'
         || c is >= '\u2028' and <= '\u202e'
         || c is >= '\u2060' and <= '\u2069'

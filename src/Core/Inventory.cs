@@ -6,34 +6,49 @@ namespace Vellumkeep.Core;
 public sealed record RemoteClaim(Tunnel Tunnel, EndName End);
 
 /// <summary>
-/// A set of records that belong together: the whole of a keepfile, or just what one tunnel touches. Immutable; records are found by id.
-/// What is not in it does not exist for a computation, so whoever puts it together must bring everything the tunnels refer to.
+/// A set of records that belong together: the whole of a keepfile, or just what one tunnel touches. Immutable; records
+/// are found by id. What is not in it does not exist for a computation, so whoever puts it together must bring
+/// everything the tunnels refer to.
 /// </summary>
 public sealed class Inventory
 {
     private readonly ImmutableDictionary<string, IRecord> records;
     private readonly Lazy<ILookup<string, (Tunnel Tunnel, EndName End)>> onGateway;
     private readonly Lazy<ILookup<Address, Gateway>> atAddress;
-    private readonly System.Collections.Concurrent.ConcurrentDictionary<string, ILookup<(string Inside, Address Address), Tunnel>> tunnelAddresses = new();
+    private readonly System.Collections.Concurrent.ConcurrentDictionary<
+        string,
+        ILookup<(string Inside, Address Address), Tunnel>
+    > tunnelAddresses = new();
     private readonly System.Collections.Concurrent.ConcurrentDictionary<string, PeerEntries> entries = new();
-    private readonly System.Collections.Concurrent.ConcurrentDictionary<string, PrefixIndex<RemoteClaim>> remotes = new();
+    private readonly System.Collections.Concurrent.ConcurrentDictionary<string, PrefixIndex<RemoteClaim>> remotes =
+        new();
 
     private Inventory(ImmutableDictionary<string, IRecord> records)
     {
         this.records = records;
-        atAddress = new(() => records.Values.OfType<Gateway>().SelectMany(g => g.Uplinks.Select(u => u.Outer).OfType<Address>().Distinct().Select(a => (a, g))).ToLookup(x => x.a, x => x.g));
-        onGateway = new(() => Tunnels.Where(t => t.State != TunnelState.Retired)
-            .SelectMany(t => new[] { (t.A.GatewayId, (t, EndName.A)), (t.B.GatewayId, (t, EndName.B)) })
-            .ToLookup(p => p.Item1, p => p.Item2));
+        atAddress = new(() =>
+            records
+                .Values.OfType<Gateway>()
+                .SelectMany(g => g.Uplinks.Select(u => u.Outer).OfType<Address>().Distinct().Select(a => (a, g)))
+                .ToLookup(x => x.a, x => x.g)
+        );
+        onGateway = new(() =>
+            Tunnels
+                .Where(t => t.State != TunnelState.Retired)
+                .SelectMany(t => new[] { (t.A.GatewayId, (t, EndName.A)), (t.B.GatewayId, (t, EndName.B)) })
+                .ToLookup(p => p.Item1, p => p.Item2)
+        );
     }
 
     public static readonly Inventory Empty = new(ImmutableDictionary<string, IRecord>.Empty);
 
     public static Inventory Of(IEnumerable<IRecord> records) => new(records.ToImmutableDictionary(r => r.Id));
 
-    public Inventory With(params IEnumerable<IRecord> changed) => new(records.SetItems(changed.Select(r => KeyValuePair.Create(r.Id, r))));
+    public Inventory With(params IEnumerable<IRecord> changed) =>
+        new(records.SetItems(changed.Select(r => KeyValuePair.Create(r.Id, r))));
 
-    public IEnumerable<IRecord> All => records.Values.OrderBy(r => r.Kind).ThenBy(r => r.Code, StringComparer.OrdinalIgnoreCase);
+    public IEnumerable<IRecord> All =>
+        records.Values.OrderBy(r => r.Kind).ThenBy(r => r.Code, StringComparer.OrdinalIgnoreCase);
 
     public IEnumerable<Tunnel> Tunnels => All.OfType<Tunnel>();
 
@@ -47,7 +62,8 @@ public sealed class Inventory
         where T : class, IRecord => id is not null && records.TryGetValue(id, out var r) ? r as T : null;
 
     public T? ByCode<T>(string code)
-        where T : class, IRecord => records.Values.OfType<T>().FirstOrDefault(r => r.Code.Equals(code, StringComparison.OrdinalIgnoreCase));
+        where T : class, IRecord =>
+        records.Values.OfType<T>().FirstOrDefault(r => r.Code.Equals(code, StringComparison.OrdinalIgnoreCase));
 
     /// <summary>The tunnels that are not retired and have an end on the gateway, with that end, by code.</summary>
     public IEnumerable<(Tunnel Tunnel, EndName End)> On(string gatewayId) => onGateway.Value[gatewayId];
@@ -55,20 +71,45 @@ public sealed class Inventory
     /// <summary>The gateways that show an outer address.</summary>
     public IEnumerable<Gateway> At(Address outer) => atAddress.Value[outer];
 
-    /// <summary>The tunnels of a gateway that have an address on their tunnel interface there, within one routing instance.</summary>
-    public IEnumerable<Tunnel> WithTunnelAddress(string gatewayId, string inside, Address address) => tunnelAddresses.GetOrAdd(gatewayId, id => On(id)
-        .Select(o => (o.Tunnel, End: o.Tunnel.End(o.End))).Where(o => o.End.TunnelAddress?.Value is not null).ToLookup(o => (o.End.Inside, o.End.TunnelAddress!.Value!.Address), o => o.Tunnel))[(inside, address)];
+    /// <summary>
+    /// The tunnels of a gateway that have an address on their tunnel interface there, within one routing instance.
+    /// </summary>
+    public IEnumerable<Tunnel> WithTunnelAddress(string gatewayId, string inside, Address address) =>
+        tunnelAddresses.GetOrAdd(gatewayId, id =>
+            On(id)
+                .Select(o => (o.Tunnel, End: o.Tunnel.End(o.End)))
+                .Where(o => o.End.TunnelAddress?.Value is not null)
+                .ToLookup(o => (o.End.Inside, o.End.TunnelAddress!.Value!.Address), o => o.Tunnel)
+        )[(inside, address)];
 
     /// <summary>The peer entries of a gateway, by what they are looked up by.</summary>
     public PeerEntries EntriesOf(string gatewayId) => entries.GetOrAdd(gatewayId, id => PeerEntries.Of(this, id));
 
-    /// <summary>What the tunnels of a gateway that exist claim as remote prefixes, planned and retired ones left out.</summary>
-    public PrefixIndex<RemoteClaim> RemotesOf(string gatewayId) => remotes.GetOrAdd(gatewayId, id => new(On(id).Where(o => o.Tunnel.State != TunnelState.Planned)
-        .SelectMany(o => o.Tunnel.Agreed.Pairs.Select(p => p.On(o.End.Other())).Distinct().Select(p => (p, new RemoteClaim(o.Tunnel, o.End))))));
+    /// <summary>
+    /// What the tunnels of a gateway that exist claim as remote prefixes, planned and retired ones left out.
+    /// </summary>
+    public PrefixIndex<RemoteClaim> RemotesOf(string gatewayId) =>
+        remotes.GetOrAdd(gatewayId, id =>
+            new(
+                On(id)
+                    .Where(o => o.Tunnel.State != TunnelState.Planned)
+                    .SelectMany(o =>
+                        o.Tunnel.Agreed.Pairs.Select(p => p.On(o.End.Other()))
+                            .Distinct()
+                            .Select(p => (p, new RemoteClaim(o.Tunnel, o.End)))
+                    )
+            )
+        );
 
     /// <summary>The tunnels other than <paramref name="but"/> that use a held part of a gateway.</summary>
     public IEnumerable<Tunnel> UsersOf(string gatewayId, string heldPart, string but) =>
-        On(gatewayId).Where(t => t.Tunnel.Id != but && t.Tunnel.End(t.End).Subnets is var s && (s?.OwnFrom == heldPart || s?.PeerFrom == heldPart || t.Tunnel.End(t.End).ProposalsFrom == heldPart)).Select(t => t.Tunnel);
+        On(gatewayId)
+            .Where(t =>
+                t.Tunnel.Id != but
+                && t.Tunnel.End(t.End).Subnets is var s
+                && (s?.OwnFrom == heldPart || s?.PeerFrom == heldPart || t.Tunnel.End(t.End).ProposalsFrom == heldPart)
+            )
+            .Select(t => t.Tunnel);
 
     public CodeNames Codes()
     {

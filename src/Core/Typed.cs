@@ -4,23 +4,35 @@ namespace Vellumkeep.Core;
 public static class Typed
 {
     /// <summary>Cuts blanks of every kind (the non-breaking ones too) from both ends.</summary>
-    public static string Trim(string text) => text.Replace('\u00a0', ' ').Replace('\u202f', ' ').Replace("\ufeff", "").Trim();
+    public static string Trim(string text) =>
+        text.Replace('\u00a0', ' ').Replace('\u202f', ' ').Replace("\ufeff", "").Trim();
 
     /// <summary>Shortens to 40 characters, for quoting in an error.</summary>
     public static string Short(string text) => text.Length <= 40 ? text : text[..37] + "...";
 
     /// <summary>Lower case letters and digits only: how aliases and closed words are compared.</summary>
-    public static string Folded(string text) => new([.. text.Where(char.IsLetterOrDigit).Select(char.ToLowerInvariant)]);
+    public static string Folded(string text) =>
+        new([.. text.Where(char.IsLetterOrDigit).Select(char.ToLowerInvariant)]);
 
-    /// <summary>The words nearest to <paramref name="text"/> by edit distance, nearest first, at most <paramref name="most"/>.</summary>
+    /// <summary>
+    /// The words nearest to <paramref name="text"/> by edit distance, nearest first, at most <paramref name="most"/>.
+    /// </summary>
     public static IEnumerable<string> Nearest(string text, IEnumerable<string> known, int most = 3)
     {
         var folded = Folded(text);
-        return known.Distinct().Select(k => (Word: k, Far: Distance(folded, Folded(k)))).OrderBy(k => k.Far).ThenBy(k => k.Word, StringComparer.Ordinal)
-            .Take(most).Select(k => k.Word);
+        return known
+            .Distinct()
+            .Select(k => (Word: k, Far: Distance(folded, Folded(k))))
+            .OrderBy(k => k.Far)
+            .ThenBy(k => k.Word, StringComparer.Ordinal)
+            .Take(most)
+            .Select(k => k.Word);
     }
 
-    /// <summary>Reads one of a closed set of words, whatever the case; the refusal names all of them, or the nearest three when there are many.</summary>
+    /// <summary>
+    /// Reads one of a closed set of words, whatever the case; the refusal names all of them, or the nearest three when
+    /// there are many.
+    /// </summary>
     public static Parsed<T> OneOf<T>(string text, IReadOnlyDictionary<string, T> words, string what)
     {
         var t = Trim(text);

@@ -42,25 +42,36 @@ catch (Exception e) when (Wrong(e) is { } wrong)
 }
 
 // What makes a start impossible, in one line; null for what nobody could have foreseen.
-static string? Wrong(Exception e) => e switch
-{
-    NewerDatabaseException or BackupException => e.Message,
-    UnauthorizedAccessException => $"{e.Message.TrimEnd('.')}. Right would be: --data and --key-folder in a place where this user may write.",
-    ArgumentException when e.Source?.StartsWith("Npgsql", StringComparison.Ordinal) == true || e.StackTrace?.Contains("Npgsql", StringComparison.Ordinal) == true => "--postgres cannot be read. Right would be: Host=...;Database=...;Username=...",
-    InvalidOperationException when e.Source == "Microsoft.Extensions.Configuration.Binder" => $"A setting cannot be read: {e.Message.TrimEnd('.')}. Right would be: what --help says of it.",
-    _ when Trouble.Of(e) is { } trouble => $"The service cannot start: {trouble}. Right would be: a database that this user may read and write (--data or --postgres).",
-    IOException => $"The service cannot start: {e.Message.TrimEnd('.')}. Right would be: --urls with an address of this machine and a port that nothing else uses, and folders that can be written.",
-    _ => null,
-};
+static string? Wrong(Exception e) =>
+    e switch
+    {
+        NewerDatabaseException or BackupException => e.Message,
+        UnauthorizedAccessException =>
+            $"{e.Message.TrimEnd('.')}. Right would be: --data and --key-folder in a place where this user may write.",
+        ArgumentException
+            when e.Source?.StartsWith("Npgsql", StringComparison.Ordinal) == true
+                || e.StackTrace?.Contains("Npgsql", StringComparison.Ordinal) == true =>
+            "--postgres cannot be read. Right would be: Host=...;Database=...;Username=...",
+        InvalidOperationException when e.Source == "Microsoft.Extensions.Configuration.Binder" =>
+            $"A setting cannot be read: {e.Message.TrimEnd('.')}. Right would be: what --help says of it.",
+        _ when Trouble.Of(e) is { } trouble =>
+            $"The service cannot start: {trouble}. Right would be: a database that this user may read and write (--data or --postgres).",
+        IOException =>
+            $"The service cannot start: {e.Message.TrimEnd('.')}. Right would be: --urls with an address of this machine and a port that nothing else uses, and folders that can be written.",
+        _ => null,
+    };
 
 static async Task<int> RunAsync(Started started)
 {
     // Nothing that this process makes is for anybody else on the machine.
     Umask.Owner();
     FileLimit.Survive();
-    // A plan or a read of SQLite holds its thread for as long as it takes: a pool of one for each core would have everybody else wait for new ones.
+    // A plan or a read of SQLite holds its thread for as long as it takes: a pool of one for each core would have
+    // everybody else wait for new ones.
     ThreadPool.SetMinThreads(32, 32);
-    var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
+    var builder = WebApplication.CreateBuilder(
+        new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory }
+    );
     builder.Configuration.AddInMemoryCollection(started.Settings);
     var settings = builder.Configuration.GetSection("Vellumkeep").Get<ServiceSettings>() ?? new();
     if (settings.Wrong() is { } wrong)
@@ -71,7 +82,9 @@ static async Task<int> RunAsync(Started started)
 
     if (settings.Demo is { Length: > 0 })
         settings.House ??= "QUI";
-    var databases = settings.Postgres is { Length: > 0 } postgres ? Databases.Postgres(postgres) : Databases.Sqlite(Path.Combine(settings.Data, "vellumkeep.db"));
+    var databases = settings.Postgres is { Length: > 0 } postgres
+        ? Databases.Postgres(postgres)
+        : Databases.Sqlite(Path.Combine(settings.Data, "vellumkeep.db"));
     TimeProvider clock = settings.Stands is { } stands ? new StandingClock(stands) : TimeProvider.System;
     Services(builder, settings, databases, clock);
     var app = builder.Build();
@@ -86,15 +99,22 @@ static async Task<int> RunAsync(Started started)
 
     await databases.MigrateAsync(CancellationToken.None);
     TellMissing(app, settings);
-    if (settings.Demo is { Length: > 0 } demo && !await app.Services.GetRequiredService<PeopleStore>().AnybodyAsync(CancellationToken.None))
-        await app.Services.GetRequiredService<DemoScenario>().LoadAsync(demo, clock.GetUtcNow(), CancellationToken.None);
+    if (
+        settings.Demo is { Length: > 0 } demo
+        && !await app.Services.GetRequiredService<PeopleStore>().AnybodyAsync(CancellationToken.None)
+    )
+        await app
+            .Services.GetRequiredService<DemoScenario>()
+            .LoadAsync(demo, clock.GetUtcNow(), CancellationToken.None);
     try
     {
         await app.StartAsync();
     }
     catch (Exception e) when (e is IOException or FormatException or InvalidOperationException)
     {
-        ServiceCommand.Refuse($"The service cannot listen: {e.Message.TrimEnd('.')}. Right would be: --urls with an address of this machine and a port that nothing else uses.");
+        ServiceCommand.Refuse(
+            $"The service cannot listen: {e.Message.TrimEnd('.')}. Right would be: --urls with an address of this machine and a port that nothing else uses."
+        );
         return 2;
     }
 
@@ -110,35 +130,63 @@ static void TellMissing(WebApplication app, ServiceSettings settings)
 {
     var missing = app.Services.GetRequiredService<Sealing>().Missing();
     if (missing.Count > 0)
-        ServiceCommand.Refuse($"The key folder {settings.Keys} lacks {string.Join(", ", missing)}: what was encrypted under them cannot be shown. Bring the folder back (--key-folder); until then no key is made.");
+        ServiceCommand.Refuse(
+            $"The key folder {settings.Keys} lacks {string.Join(", ", missing)}: what was encrypted under them cannot be shown. Bring the folder back (--key-folder); until then no key is made."
+        );
 }
 
 static void Services(WebApplicationBuilder builder, ServiceSettings settings, Databases databases, TimeProvider clock)
 {
     // Structured logs to standard error; request paths are logged without their query, bodies never.
-    builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()
-        .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
-        // A start that fails is told in one line; so is a database that does not answer.
-        .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", Serilog.Events.LogEventLevel.Fatal)
-        .MinimumLevel.Override("Microsoft.EntityFrameworkCore", Serilog.Events.LogEventLevel.Fatal)
-        .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", Serilog.Events.LogEventLevel.Error)
-        .MinimumLevel.Override("Microsoft.AspNetCore.Diagnostics", Serilog.Events.LogEventLevel.Fatal)
-        .WriteTo.Console(new Serilog.Formatting.Compact.RenderedCompactJsonFormatter(), standardErrorFromLevel: Serilog.Events.LogEventLevel.Verbose));
+    builder.Host.UseSerilog(
+        (_, log) =>
+            log
+                .MinimumLevel.Information()
+                .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+                // A start that fails is told in one line; so is a database that does not answer.
+                .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", Serilog.Events.LogEventLevel.Fatal)
+                .MinimumLevel.Override("Microsoft.EntityFrameworkCore", Serilog.Events.LogEventLevel.Fatal)
+                .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", Serilog.Events.LogEventLevel.Error)
+                .MinimumLevel.Override("Microsoft.AspNetCore.Diagnostics", Serilog.Events.LogEventLevel.Fatal)
+                .WriteTo.Console(
+                    new Serilog.Formatting.Compact.RenderedCompactJsonFormatter(),
+                    standardErrorFromLevel: Serilog.Events.LogEventLevel.Verbose
+                )
+    );
 
     var services = builder.Services;
     services.AddSingleton(databases).AddSingleton(settings).AddSingleton(clock);
-    services.AddSingleton(new Sealing(settings.Keys, databases)).AddSingleton<KeyGuard>().AddSingleton<IWriteGuard>(s => s.GetRequiredService<KeyGuard>()).AddSingleton<Keeper>();
+    services
+        .AddSingleton(new Sealing(settings.Keys, databases))
+        .AddSingleton<KeyGuard>()
+        .AddSingleton<IWriteGuard>(s => s.GetRequiredService<KeyGuard>())
+        .AddSingleton<Keeper>();
     services.AddSingleton<Passwords>().AddSingleton<SignIns>().AddSingleton<Access>().AddSingleton<PeopleStore>();
-    services.AddSingleton<Importing>().AddSingleton<SheetImport>().AddSingleton<TunnelWork>().AddSingleton<ChangeWork>().AddSingleton<KeyWork>().AddSingleton<RecordWork>().AddSingleton<DemoScenario>();
+    services
+        .AddSingleton<Importing>()
+        .AddSingleton<SheetImport>()
+        .AddSingleton<TunnelWork>()
+        .AddSingleton<ChangeWork>()
+        .AddSingleton<KeyWork>()
+        .AddSingleton<RecordWork>()
+        .AddSingleton<DemoScenario>();
     services.AddSingleton<AuditLog>().AddHostedService(s => s.GetRequiredService<AuditLog>());
     services.AddSingleton<LastSeen>().AddHostedService(s => s.GetRequiredService<LastSeen>());
     services.AddSingleton<Commits>().AddHostedService(s => s.GetRequiredService<Commits>());
     services.AddHostedService<DailyCheck>();
 
     services.AddDataProtection().SetApplicationName("vellumkeep");
-    services.AddOptions<KeyManagementOptions>().Configure<Sealing>((o, sealing) => o.XmlRepository = new CookieKeys(databases, sealing));
-    services.AddAuthentication("either")
-        .AddPolicyScheme("either", null, o => o.ForwardDefaultSelector = http => http.Request.Headers.Authorization.Count > 0 ? TokenHandler.SchemeName : CookieAuthenticationDefaults.AuthenticationScheme)
+    services
+        .AddOptions<KeyManagementOptions>()
+        .Configure<Sealing>((o, sealing) => o.XmlRepository = new CookieKeys(databases, sealing));
+    services
+        .AddAuthentication("either")
+        .AddPolicyScheme("either", null, o =>
+            o.ForwardDefaultSelector = http =>
+                http.Request.Headers.Authorization.Count > 0
+                    ? TokenHandler.SchemeName
+                    : CookieAuthenticationDefaults.AuthenticationScheme
+        )
         .AddScheme<AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null)
         .AddCookie(o =>
         {
@@ -149,14 +197,17 @@ static void Services(WebApplicationBuilder builder, ServiceSettings settings, Da
             o.SlidingExpiration = true;
         });
     services.AddRateLimits(databases);
-    services.AddOpenApi("v1", o => o.AddDocumentTransformer((document, _, _) =>
-    {
-        document.Info.Title = "Vellumkeep";
-        document.Info.Version = "v1";
-        document.Info.Description = "Both ends of site-to-site IPsec tunnels: kept, compared, and changed with a plan.";
-        document.Servers?.Clear();
-        return Task.CompletedTask;
-    }));
+    services.AddOpenApi("v1", o => o.AddDocumentTransformer(
+            (document, _, _) =>
+            {
+                document.Info.Title = "Vellumkeep";
+                document.Info.Version = "v1";
+                document.Info.Description =
+                    "Both ends of site-to-site IPsec tunnels: kept, compared, and changed with a plan.";
+                document.Servers?.Clear();
+                return Task.CompletedTask;
+            }
+        ));
     services.ConfigureHttpJsonOptions(o =>
     {
         o.SerializerOptions.NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.Strict;

@@ -9,10 +9,16 @@ namespace Vellumkeep.Storage;
 /// <summary>Where the inventory is kept, and how a context on it is made.</summary>
 public sealed class Databases
 {
-    /// <summary>Connections to PostgreSQL that one service holds at most, where the connection string says nothing: well below the 100 that a server gives out by default.</summary>
+    /// <summary>
+    /// Connections to PostgreSQL that one service holds at most, where the connection string says nothing: well below
+    /// the 100 that a server gives out by default.
+    /// </summary>
     private const int DefaultPool = 40;
 
-    /// <summary>Seconds for which SQLite waits for another writer of the same file; writers of this service wait in line before that.</summary>
+    /// <summary>
+    /// Seconds for which SQLite waits for another writer of the same file; writers of this service wait in line before
+    /// that.
+    /// </summary>
     private const int Busy = 5;
 
     private readonly Func<KeepContext> make;
@@ -32,8 +38,11 @@ public sealed class Databases
     {
         Private.Folder(Path.GetDirectoryName(Path.GetFullPath(file))!);
         Private.File(file);
-        var options = new DbContextOptionsBuilder<SqliteKeepContext>().UseSqlite($"Data Source={file};Foreign Keys=True;Default Timeout={Busy}").UseSnakeCaseNamingConvention()
-            .AddInterceptors(Pragmas.Instance).Options;
+        var options = new DbContextOptionsBuilder<SqliteKeepContext>()
+            .UseSqlite($"Data Source={file};Foreign Keys=True;Default Timeout={Busy}")
+            .UseSnakeCaseNamingConvention()
+            .AddInterceptors(Pragmas.Instance)
+            .Options;
         return new(() => new SqliteKeepContext(options), null);
     }
 
@@ -52,14 +61,18 @@ public sealed class Databases
         // A copy of many rows goes in few pieces.
         if (!said.Contains("Write Buffer Size"))
             built.WriteBufferSize = 128 * 1024;
-        var options = new DbContextOptionsBuilder<PostgresKeepContext>().UseNpgsql(built.ConnectionString).UseSnakeCaseNamingConvention().Options;
+        var options = new DbContextOptionsBuilder<PostgresKeepContext>()
+            .UseNpgsql(built.ConnectionString)
+            .UseSnakeCaseNamingConvention()
+            .Options;
         return new(() => new PostgresKeepContext(options), built.MaxPoolSize);
     }
 
     public KeepContext Open() => make();
 
     /// <summary>Brings the tables up to this version.</summary>
-    /// <exception cref="NewerDatabaseException">A later version has written to the database; nothing was touched.</exception>
+    /// <exception cref="NewerDatabaseException">A later version has written to the database; nothing was
+    /// touched.</exception>
     public async Task MigrateAsync(CancellationToken ct)
     {
         await using var context = Open();
@@ -74,8 +87,8 @@ public sealed class Databases
     }
 
     /// <summary>
-    /// What SQLite's planner knows of the tables is taken anew, from a few hundred rows of each: after a large write what it knew is of another database.
-    /// PostgreSQL sees to that itself.
+    /// What SQLite's planner knows of the tables is taken anew, from a few hundred rows of each: after a large write
+    /// what it knew is of another database. PostgreSQL sees to that itself.
     /// </summary>
     internal static async Task LearnAsync(KeepContext context, CancellationToken ct)
     {
@@ -88,7 +101,8 @@ public sealed class Databases
     {
         public static readonly Pragmas Instance = new();
 
-        private const string Text = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA cache_size=-16384;";
+        private const string Text =
+            "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA cache_size=-16384;";
 
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData data)
         {
@@ -100,9 +114,14 @@ public sealed class Databases
         }
 
         /// <summary>Whether somebody only looks whether the file is there.</summary>
-        private static bool OnlyReads(DbConnection connection) => new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly;
+        private static bool OnlyReads(DbConnection connection) =>
+            new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly;
 
-        public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData data, CancellationToken ct = default)
+        public override async Task ConnectionOpenedAsync(
+            DbConnection connection,
+            ConnectionEndEventData data,
+            CancellationToken ct = default
+        )
         {
             if (OnlyReads(connection))
                 return;
@@ -114,15 +133,30 @@ public sealed class Databases
 }
 
 /// <summary>The database was written by a later version, which this one would spoil.</summary>
-public sealed class NewerDatabaseException(string theirs, string ours) : Exception($"The database is at {theirs}, which this version does not know; it knows up to {ours}. Start the later version, or restore a backup made by this one.");
+public sealed class NewerDatabaseException(string theirs, string ours)
+    : Exception(
+        $"The database is at {theirs}, which this version does not know; it knows up to {ours}. Start the later version, or restore a backup made by this one."
+    );
 
 /// <summary>For making migrations: <c>dotnet ef migrations add NAME --context SqliteKeepContext</c>.</summary>
 internal sealed class SqliteDesign : IDesignTimeDbContextFactory<SqliteKeepContext>
 {
-    public SqliteKeepContext CreateDbContext(string[] args) => new(new DbContextOptionsBuilder<SqliteKeepContext>().UseSqlite("Data Source=design.db").UseSnakeCaseNamingConvention().Options);
+    public SqliteKeepContext CreateDbContext(string[] args) =>
+        new(
+            new DbContextOptionsBuilder<SqliteKeepContext>()
+                .UseSqlite("Data Source=design.db")
+                .UseSnakeCaseNamingConvention()
+                .Options
+        );
 }
 
 internal sealed class PostgresDesign : IDesignTimeDbContextFactory<PostgresKeepContext>
 {
-    public PostgresKeepContext CreateDbContext(string[] args) => new(new DbContextOptionsBuilder<PostgresKeepContext>().UseNpgsql("Host=design").UseSnakeCaseNamingConvention().Options);
+    public PostgresKeepContext CreateDbContext(string[] args) =>
+        new(
+            new DbContextOptionsBuilder<PostgresKeepContext>()
+                .UseNpgsql("Host=design")
+                .UseSnakeCaseNamingConvention()
+                .Options
+        );
 }

@@ -1,5 +1,3 @@
-global using Vellumkeep.Storage.Reading;
-global using Vellumkeep.Storage.Writing;
 global using System.Collections.Immutable;
 global using System.Globalization;
 global using Microsoft.EntityFrameworkCore;
@@ -11,4 +9,6 @@ global using Vellumkeep.Core.Forms;
 global using Vellumkeep.Core.Records;
 global using Vellumkeep.Core.Wording;
 global using Vellumkeep.Storage.Bodies;
+global using Vellumkeep.Storage.Reading;
 global using Vellumkeep.Storage.Rows;
+global using Vellumkeep.Storage.Writing;

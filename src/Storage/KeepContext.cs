@@ -1,6 +1,8 @@
 namespace Vellumkeep.Storage;
 
-/// <summary>The tables. One model for both databases; each has its own migrations because their column types differ.</summary>
+/// <summary>
+/// The tables. One model for both databases; each has its own migrations because their column types differ.
+/// </summary>
 public abstract class KeepContext(DbContextOptions options) : DbContext(options)
 {
     public DbSet<CommitRow> Commits => Set<CommitRow>();
@@ -79,32 +81,64 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.Property(r => r.Version).IsConcurrencyToken();
             e.HasIndex(r => new { r.Kind, r.CodeKey }).IsUnique();
             e.Property(r => r.CodeKey).UseCollation(ByteOrder);
-            e.HasIndex(r => new { r.Kind, r.OwnerId, r.CodeKey });
-            e.HasIndex(r => new { r.Kind, r.State, r.CodeKey });
+            e.HasIndex(r => new
+            {
+                r.Kind,
+                r.OwnerId,
+                r.CodeKey,
+            });
+            e.HasIndex(r => new
+            {
+                r.Kind,
+                r.State,
+                r.CodeKey,
+            });
         });
-        // What is projected is written in the same stroke as its record, which never goes: a foreign key on it would hold nothing and cost a look-up for each row.
+        // What is projected is written in the same stroke as its record, which never goes: a foreign key on it would
+        // hold nothing and cost a look-up for each row.
         b.Entity<LinkRow>(e =>
         {
-            e.HasKey(l => new { l.FromId, l.ToId, l.Role });
+            e.HasKey(l => new
+            {
+                l.FromId,
+                l.ToId,
+                l.Role,
+            });
             e.HasIndex(l => new { l.ToId, l.Role });
         });
         b.Entity<PrefixRow>(e =>
         {
             e.HasKey(p => p.Id);
             e.HasIndex(p => p.RecordId);
-            e.HasIndex(p => new { p.GatewayId, p.Family, p.Low });
+            e.HasIndex(p => new
+            {
+                p.GatewayId,
+                p.Family,
+                p.Low,
+            });
             e.HasIndex(p => new { p.Family, p.Low });
             e.Property(p => p.Low).UseCollation(ByteOrder);
             e.Property(p => p.High).UseCollation(ByteOrder);
         });
         b.Entity<HeldRow>(e =>
         {
-            e.HasKey(h => new { h.GatewayId, h.Part, h.TunnelId });
+            e.HasKey(h => new
+            {
+                h.GatewayId,
+                h.Part,
+                h.TunnelId,
+            });
             e.HasIndex(h => h.TunnelId);
         });
         b.Entity<LookupRow>(e =>
         {
-            e.HasKey(l => new { l.GatewayId, l.Key, l.TunnelId, l.Held });
+            e.HasKey(l => new
+            {
+                l.GatewayId,
+                l.Key,
+                l.TunnelId,
+                l.Held,
+            });
             e.HasIndex(l => l.TunnelId);
         });
         b.Entity<TunnelRow>(e =>
@@ -115,21 +149,52 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
         });
         b.Entity<FindingRow>(e =>
         {
-            e.HasKey(f => new { f.TunnelId, f.Code, f.Subject });
-            e.HasIndex(f => new { f.Code, f.Severity, f.CodeKey });
-            e.HasIndex(f => new { f.Severity, f.CodeKey, f.Code, f.Subject });
-            e.HasIndex(f => new { f.OwnerId, f.Severity, f.CodeKey });
+            e.HasKey(f => new
+            {
+                f.TunnelId,
+                f.Code,
+                f.Subject,
+            });
+            e.HasIndex(f => new
+            {
+                f.Code,
+                f.Severity,
+                f.CodeKey,
+            });
+            e.HasIndex(f => new
+            {
+                f.Severity,
+                f.CodeKey,
+                f.Code,
+                f.Subject,
+            });
+            e.HasIndex(f => new
+            {
+                f.OwnerId,
+                f.Severity,
+                f.CodeKey,
+            });
             e.HasIndex(f => new { f.TunnelId, f.Severity });
             e.Property(f => f.CodeKey).UseCollation(ByteOrder);
         });
         b.Entity<VersionLinkRow>(e =>
         {
-            e.HasKey(l => new { l.ToId, l.RecordId, l.Version });
+            e.HasKey(l => new
+            {
+                l.ToId,
+                l.RecordId,
+                l.Version,
+            });
             e.HasIndex(l => l.RecordId);
         });
         b.Entity<WordRow>(e =>
         {
-            e.HasKey(w => new { w.Word, w.RecordId, w.Field });
+            e.HasKey(w => new
+            {
+                w.Word,
+                w.RecordId,
+                w.Field,
+            });
             e.HasIndex(w => w.RecordId);
             e.Property(w => w.Word).UseCollation(ByteOrder);
         });

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Storage;
 
-/// <summary>Files and folders that their owner alone reads and writes, whatever the umask (POSIX.1-2024, section 4.5 of the base definitions).</summary>
+/// <summary>
+/// Files and folders that their owner alone reads and writes, whatever the umask (POSIX.1-2024, section 4.5 of the base
+/// definitions).
+/// </summary>
 public static class Private
 {
     private const UnixFileMode OwnersFile = UnixFileMode.UserRead | UnixFileMode.UserWrite;
@@ -22,7 +25,10 @@ public static class Private
             System.IO.File.SetUnixFileMode(path, OwnersFolder);
     }
 
-    /// <summary>Makes an empty file with mode 0600 when there is none; one that is there is brought to it. SQLite gives the files beside it the same.</summary>
+    /// <summary>
+    /// Makes an empty file with mode 0600 when there is none; one that is there is brought to it. SQLite gives the
+    /// files beside it the same.
+    /// </summary>
     public static void File(string path)
     {
         if (OperatingSystem.IsWindows())
@@ -38,14 +44,22 @@ public static class Private
     {
         // An older file of that name would keep its mode.
         System.IO.File.Delete(path);
-        var options = new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.ReadWrite, Share = FileShare.Read };
+        var options = new FileStreamOptions
+        {
+            Mode = FileMode.CreateNew,
+            Access = FileAccess.ReadWrite,
+            Share = FileShare.Read,
+        };
         if (!OperatingSystem.IsWindows())
             options.UnixCreateMode = OwnersFile;
         return new(path, options);
     }
 
     /// <summary>A folder that holds a database of ours, or nothing.</summary>
-    private static bool IsOurs(string path) => Directory.EnumerateFiles(path, "*.sealing").Any() || System.IO.File.Exists(Path.Combine(path, "vellumkeep.db")) || !Directory.EnumerateFileSystemEntries(path).Any();
+    private static bool IsOurs(string path) =>
+        Directory.EnumerateFiles(path, "*.sealing").Any()
+        || System.IO.File.Exists(Path.Combine(path, "vellumkeep.db"))
+        || !Directory.EnumerateFileSystemEntries(path).Any();
 }
 
 /// <summary>The line of writers did not move for so long that waiting on makes no sense.</summary>

@@ -2,36 +2,97 @@ using Outcome = Vellumkeep.Core.Rehearsing.Outcome;
 
 namespace Vellumkeep.Views;
 
-/// <summary>A rehearsal as a page: the ladder from either side, what would get past each stop, and the hours after.</summary>
+/// <summary>
+/// A rehearsal as a page: the ladder from either side, what would get past each stop, and the hours after.
+/// </summary>
 public static class RehearsalPages
 {
     public static RehearsalPage Make(TunnelView view, Sees sees)
     {
         var about = new Checked(view);
         // The hours after are told for the side that brings it up.
-        var told = about.Rehearsals.FirstOrDefault(r => r.ComesUp) ?? about.Rehearsals.FirstOrDefault(r => r.Outcome != Outcome.DoesNotStart) ?? about.Rehearsed(EndName.A);
-        return new(view.Tunnel.Code, view.Tunnel.Name, Verdict.Of(about, Checks.Run(about)).Show(sees), TunnelPages.End(view.A), TunnelPages.End(view.B),
-            Side(about, about.Rehearsed(EndName.A), sees), Side(about, about.Rehearsed(EndName.B), sees), Times(Timeline.Of(view, told)),
+        var told = about.Rehearsals.FirstOrDefault(r => r.ComesUp)
+            ?? about.Rehearsals.FirstOrDefault(r => r.Outcome != Outcome.DoesNotStart)
+            ?? about.Rehearsed(EndName.A);
+        return new(
+            view.Tunnel.Code,
+            view.Tunnel.Name,
+            Verdict.Of(about, Checks.Run(about)).Show(sees),
+            TunnelPages.End(view.A),
+            TunnelPages.End(view.B),
+            Side(about, about.Rehearsed(EndName.A), sees),
+            Side(about, about.Rehearsed(EndName.B), sees),
+            Times(Timeline.Of(view, told)),
             [.. Rehearse.Pairings(view).Select(p => Pairing(p.A, p.B, p.View, sees))],
-            [.. Detection.All(view).Select(d => new DetectionLine(d.End.ToString(), d.UplinkA, d.UplinkB, d.Seconds, d.Working))], FallBack.Of(view)?.Show(sees));
+            [
+                .. Detection
+                    .All(view)
+                    .Select(d => new DetectionLine(d.End.ToString(), d.UplinkA, d.UplinkB, d.Seconds, d.Working)),
+            ],
+            FallBack.Of(view)?.Show(sees)
+        );
     }
 
     public static RehearsedSide Side(Checked about, Rehearsal r, Sees sees)
     {
-        var stopAt = r.Obstacles.Where(o => o.Pairs.IsEmpty || o.Pairs.Length == about.View.Tunnel.Agreed.Pairs.Length).Select(o => (int?)o.Exchange).FirstOrDefault();
-        string NameAt(int number) => number == 0 ? "before the first message" : r.Exchanges.FirstOrDefault(x => x.Number == number) is { } x ? Telling.Name(x.Message) : "";
-        return new(r.Starter.ToString(), Telling.Title(r).Show(sees), r.Version?.ToString(), r.Mode is { } m ? WordsOf.ExchangeModes.Of(m) : null, Telling.Outcomes.Of(r.Outcome),
-            [.. r.Exchanges.Select(x => new ExchangeLine(x.Number, Telling.Name(x.Message), x.From.ToString(), Telling.Carries(about, r, x).Show(sees), Telling.Decides(about, r, x)?.Show(sees), stopAt is { } s && x.Number > s))],
-            [.. r.Obstacles.Select(o => new StopLine(o.Exchange, NameAt(o.Exchange), o.RefusedBy?.ToString(), o.Notify, o.Code, o.RowKey, Telling.Why(about, r, o).Show(sees), [.. o.Pairs.Select(about.View.NameOf)]))],
-            [.. r.Open.Select(q => Telling.FindOut(about, q)).DistinctBy(q => q.ToString()).Select(q => q.Show(sees))], [.. r.Assumed.Select(a => Telling.Assumed(about, a).Show(sees))],
-            r.Ike?.ToString(), r.Esp?.ToString(), r.Pfs?.Name, r.Encapsulated, [.. r.Passing.Select(p => p.ToString())], r.Later is { } l ? Telling.Later(l).Show(sees) : null,
-            [.. Mends.Of(about.View, r).Select(x => Line(about, x, sees))], [.. Mends.OfLater(about.View, r).Select(x => Line(about, x, sees))]);
+        var stopAt = r
+            .Obstacles.Where(o => o.Pairs.IsEmpty || o.Pairs.Length == about.View.Tunnel.Agreed.Pairs.Length)
+            .Select(o => (int?)o.Exchange)
+            .FirstOrDefault();
+        string NameAt(int number) =>
+            number == 0 ? "before the first message"
+            : r.Exchanges.FirstOrDefault(x => x.Number == number) is { } x ? Telling.Name(x.Message)
+            : "";
+        return new(
+            r.Starter.ToString(),
+            Telling.Title(r).Show(sees),
+            r.Version?.ToString(),
+            r.Mode is { } m ? WordsOf.ExchangeModes.Of(m) : null,
+            Telling.Outcomes.Of(r.Outcome),
+            [
+                .. r.Exchanges.Select(x => new ExchangeLine(
+                    x.Number,
+                    Telling.Name(x.Message),
+                    x.From.ToString(),
+                    Telling.Carries(about, r, x).Show(sees),
+                    Telling.Decides(about, r, x)?.Show(sees),
+                    stopAt is { } s && x.Number > s
+                )),
+            ],
+            [
+                .. r.Obstacles.Select(o => new StopLine(
+                    o.Exchange,
+                    NameAt(o.Exchange),
+                    o.RefusedBy?.ToString(),
+                    o.Notify,
+                    o.Code,
+                    o.RowKey,
+                    Telling.Why(about, r, o).Show(sees),
+                    [.. o.Pairs.Select(about.View.NameOf)]
+                )),
+            ],
+            [.. r.Open.Select(q => Telling.FindOut(about, q)).DistinctBy(q => q.ToString()).Select(q => q.Show(sees))],
+            [.. r.Assumed.Select(a => Telling.Assumed(about, a).Show(sees))],
+            r.Ike?.ToString(),
+            r.Esp?.ToString(),
+            r.Pfs?.Name,
+            r.Encapsulated,
+            [.. r.Passing.Select(p => p.ToString())],
+            r.Later is { } l ? Telling.Later(l).Show(sees) : null,
+            [.. Mends.Of(about.View, r).Select(x => Line(about, x, sees))],
+            [.. Mends.OfLater(about.View, r).Select(x => Line(about, x, sees))]
+        );
     }
 
     private static MendLine Line(Checked about, Mend m, Sees sees)
     {
         var after = new Checked(new TunnelView(about.View.Inventory.With([m.Mended]), m.Mended, about.View.Today));
-        return new(m.Says.Show(sees), [.. m.Values.Select(v => new MendValueLine(v.End.ToString(), v.Row, v.Value))], Telling.Outcomes.Of(m.Then.Outcome), m.Passes, m.Risks,
+        return new(
+            m.Says.Show(sees),
+            [.. m.Values.Select(v => new MendValueLine(v.End.ToString(), v.Row, v.Value))],
+            Telling.Outcomes.Of(m.Then.Outcome),
+            m.Passes,
+            m.Risks,
             m.Interrupts switch
             {
                 Disturbance.ThatPair => "Only that pair is touched.",
@@ -39,37 +100,76 @@ public static class RehearsalPages
                 Disturbance.GatewayRestarts => "Every tunnel of the gateway restarts.",
                 Disturbance.UplinkBounces => "The uplink bounces.",
                 _ => null,
-            }, m.Then.Stop is { } next ? Telling.Why(after, m.Then, next).Show(sees) : null);
+            },
+            m.Then.Stop is { } next ? Telling.Why(after, m.Then, next).Show(sees) : null
+        );
     }
 
     private static PairingLine Pairing(Uplink a, Uplink b, TunnelView view, Sees sees)
     {
         var about = new Checked(view);
         var (fromA, fromB) = (about.Rehearsed(EndName.A), about.Rehearsed(EndName.B));
-        var stopped = new[] { fromA, fromB }.FirstOrDefault(r => r.Outcome != Outcome.DoesNotStart && r.Stop is not null);
-        return new(a.Label, b.Label, Telling.Outcomes.Of(fromA.Outcome), Telling.Outcomes.Of(fromB.Outcome), stopped is null ? null : Telling.Why(about, stopped, stopped.Stop!).Show(sees));
+        var stopped = new[] { fromA, fromB }.FirstOrDefault(r =>
+            r.Outcome != Outcome.DoesNotStart && r.Stop is not null
+        );
+        return new(
+            a.Label,
+            b.Label,
+            Telling.Outcomes.Of(fromA.Outcome),
+            Telling.Outcomes.Of(fromB.Outcome),
+            stopped is null ? null : Telling.Why(about, stopped, stopped.Stop!).Show(sees)
+        );
     }
 
     private static TimelinePage Times(Timeline t)
     {
         static string Layer(bool ofIke) => ofIke ? "IKE" : "ESP";
-        return new(t.Length, [.. t.Lives.Select(l => new LifeLine(l.End.ToString(), Layer(l.OfIke), l.Renews?.From, l.Renews?.To, l.Drops))],
-            [.. t.Events.Select(e => new TimelineMark(e.Kind switch
-            {
-                TimelineKind.Rekey => "rekey",
-                TimelineKind.DataRekey => "rekey by data",
-                TimelineKind.Reauthentication => "reauthentication",
-                TimelineKind.RekeyRefused => "rekey refused",
-                _ => "lost",
-            }, Layer(e.OfIke), e.By.ToString(), e.At.From, e.At.To))],
-            [.. t.Notes.Select(n => n.Note switch
-            {
-                TimelineNote.Collision => $"{Layer(n.OfIke)}: both ends may renew at the same time; each keeps one of the two new associations and drops the other.",
-                TimelineNote.DataFirst => $"{Layer(n.OfIke)}: the data lifetime is used up before the time, at the tunnel's throughput.",
-                TimelineNote.Gap => "Reauthentication makes everything new, and interrupts while it does.",
-                TimelineNote.NumbersRunOut => "ESP: the sequence numbers run out before the time, at the tunnel's throughput: extended ones would last.",
-                TimelineNote.CipherWorn => "More data passes under one key than the cipher bears.",
-                _ => $"{Layer(n.OfIke)}: a lifetime or a margin is not known, so its renewals are not all drawn.",
-            }).Distinct()]);
+        return new(
+            t.Length,
+            [
+                .. t.Lives.Select(l => new LifeLine(
+                    l.End.ToString(),
+                    Layer(l.OfIke),
+                    l.Renews?.From,
+                    l.Renews?.To,
+                    l.Drops
+                )),
+            ],
+            [
+                .. t.Events.Select(e => new TimelineMark(
+                    e.Kind switch
+                    {
+                        TimelineKind.Rekey => "rekey",
+                        TimelineKind.DataRekey => "rekey by data",
+                        TimelineKind.Reauthentication => "reauthentication",
+                        TimelineKind.RekeyRefused => "rekey refused",
+                        _ => "lost",
+                    },
+                    Layer(e.OfIke),
+                    e.By.ToString(),
+                    e.At.From,
+                    e.At.To
+                )),
+            ],
+            [
+                .. t
+                    .Notes.Select(n =>
+                        n.Note switch
+                        {
+                            TimelineNote.Collision =>
+                                $"{Layer(n.OfIke)}: both ends may renew at the same time; each keeps one of the two new associations and drops the other.",
+                            TimelineNote.DataFirst =>
+                                $"{Layer(n.OfIke)}: the data lifetime is used up before the time, at the tunnel's throughput.",
+                            TimelineNote.Gap => "Reauthentication makes everything new, and interrupts while it does.",
+                            TimelineNote.NumbersRunOut =>
+                                "ESP: the sequence numbers run out before the time, at the tunnel's throughput: extended ones would last.",
+                            TimelineNote.CipherWorn => "More data passes under one key than the cipher bears.",
+                            _ =>
+                                $"{Layer(n.OfIke)}: a lifetime or a margin is not known, so its renewals are not all drawn.",
+                        }
+                    )
+                    .Distinct(),
+            ]
+        );
     }
 }

@@ -1,7 +1,15 @@
 namespace Vellumkeep.Views;
 
-/// <summary>What stands beside a tunnel on its page and is not computed from records: its version, open changes, when findings were first seen, what was last done.</summary>
-public sealed record Beside(int Version, IReadOnlyList<(Change Change, ChangeSummary Summary)> Open, Func<Finding, DateTimeOffset?> FirstSeen, LastChange? Last)
+/// <summary>
+/// What stands beside a tunnel on its page and is not computed from records: its version, open changes, when findings
+/// were first seen, what was last done.
+/// </summary>
+public sealed record Beside(
+    int Version,
+    IReadOnlyList<(Change Change, ChangeSummary Summary)> Open,
+    Func<Finding, DateTimeOffset?> FirstSeen,
+    LastChange? Last
+)
 {
     public static readonly Beside Nothing = new(0, [], _ => null, null);
 }
@@ -16,22 +24,66 @@ public static class TunnelPages
         var t = view.Tunnel;
         var ike = Strokes.OfIkeSa(about, findings);
         return new(
-            t.Code, beside.Version, t.Name, t.Purpose, view.Customer.Code, view.Customer.Name, WordsOf.States.Of(t.State), t.Since is { } since ? Scalars.Write(since) : null, WordsOf.Forms.Of(t.Form), t.Tags, t.Notes,
-            Verdict.Of(about, findings).Show(sees), End(view.A), End(view.B),
-            new(ike.Show(), IkeLabel(about), ike.Finding is { } f ? (f.Consequence ?? f.What).Show(sees) : null, After(ike.Finding)),
+            t.Code,
+            beside.Version,
+            t.Name,
+            t.Purpose,
+            view.Customer.Code,
+            view.Customer.Name,
+            WordsOf.States.Of(t.State),
+            t.Since is { } since ? Scalars.Write(since) : null,
+            WordsOf.Forms.Of(t.Form),
+            t.Tags,
+            t.Notes,
+            Verdict.Of(about, findings).Show(sees),
+            End(view.A),
+            End(view.B),
+            new(
+                ike.Show(),
+                IkeLabel(about),
+                ike.Finding is { } f ? (f.Consequence ?? f.What).Show(sees) : null,
+                After(ike.Finding)
+            ),
             [.. about.Pairs.Select(p => Pair(p, about, findings, sees))],
-            [.. beside.Open.SelectMany(c => c.Change.Plan.NewPairs.Where(p => !t.Agreed.Pairs.Contains(p) && c.Change.Plan.Edits.Any(e => e.RecordId == t.Id && e.Path == $"agreed.pairs[{p}]")).Select(p => new PlannedPair(p.A.ToString(), p.B.ToString(), view.A.Site.NameOf(p.A), view.B.Site.NameOf(p.B), c.Change.Code, Change.States.Of(c.Change.State))))],
+            [
+                .. beside.Open.SelectMany(c =>
+                    c.Change.Plan.NewPairs.Where(p =>
+                            !t.Agreed.Pairs.Contains(p)
+                            && c.Change.Plan.Edits.Any(e => e.RecordId == t.Id && e.Path == $"agreed.pairs[{p}]")
+                        )
+                        .Select(p => new PlannedPair(
+                            p.A.ToString(),
+                            p.B.ToString(),
+                            view.A.Site.NameOf(p.A),
+                            view.B.Site.NameOf(p.B),
+                            c.Change.Code,
+                            Change.States.Of(c.Change.State)
+                        ))
+                ),
+            ],
             [.. about.Rows.Select(r => Row(r, findings, view))],
             [.. findings.Select(x => x.Show(t.Code, sees, beside.FirstSeen(x)))],
             [.. beside.Open.Select(c => c.Summary)],
-            beside.Last);
+            beside.Last
+        );
     }
 
     internal static EndPage End(EndView e)
     {
         var uplink = e.Uplinks.FirstOrDefault();
-        return new(e.Name.ToString(), e.Site.Name, e.Gateway.Code, e.Platform.Title, WordsOf.RunBys.Of(e.Gateway.RunBy), e.Owner.Name, e.OuterText, e.AddressMoves,
-            uplink?.Translator is { } t ? Translator.Kinds.Of(t.Type) : null, uplink?.Translator is null ? null : uplink.Address.Value?.ToString(), [.. e.Site.Networks.Select(n => $"{n.Prefix} {n.Name}")]);
+        return new(
+            e.Name.ToString(),
+            e.Site.Name,
+            e.Gateway.Code,
+            e.Platform.Title,
+            WordsOf.RunBys.Of(e.Gateway.RunBy),
+            e.Owner.Name,
+            e.OuterText,
+            e.AddressMoves,
+            uplink?.Translator is { } t ? Translator.Kinds.Of(t.Type) : null,
+            uplink?.Translator is null ? null : uplink.Address.Value?.ToString(),
+            [.. e.Site.Networks.Select(n => $"{n.Prefix} {n.Name}")]
+        );
     }
 
     /// <summary>What the line of the IKE SA says: version, mode, and the proposal that is chosen.</summary>
@@ -41,23 +93,51 @@ public static class TunnelPages
         if (about.View.Version is null)
             return "no IKE version in common";
         var mode = r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : "";
-        return r.Ike is { } chosen ? $"{r.Version}{mode} · {chosen}" : r.Obstacles.Any(o => o.Cause is NothingChosen { OfEsp: false }) ? $"{r.Version}{mode} · no proposal in common" : $"{r.Version}{mode}";
+        return r.Ike is { } chosen ? $"{r.Version}{mode} · {chosen}"
+            : r.Obstacles.Any(o => o.Cause is NothingChosen { OfEsp: false })
+                ? $"{r.Version}{mode} · no proposal in common"
+            : $"{r.Version}{mode}";
     }
 
-    private static string? After(Finding? f) => f?.After is { } after ? Vellumkeep.Core.Quantities.Lifetime.Say(after).Replace(" minutes", " min").Replace(" hours", " h").Replace(" seconds", " s") : null;
+    private static string? After(Finding? f) =>
+        f?.After is { } after
+            ? Vellumkeep
+                .Core.Quantities.Lifetime.Say(after)
+                .Replace(" minutes", " min")
+                .Replace(" hours", " h")
+                .Replace(" seconds", " s")
+            : null;
 
     private static PairLine Pair(PairState p, Checked about, IReadOnlyCollection<Finding> findings, Sees sees)
     {
         var drawn = Strokes.Of(p.Pair, about, findings);
         // The line speaks of what is this pair's own; what all pairs share is said once, in the verdict.
         var all = about.View.Tunnel.Agreed.Pairs;
-        var own = findings.Where(x => x.Severity < Severity.Note && x.Pairs.Contains(p.Pair) && (all.Length == 1 || x.Pairs.Length < all.Length)).OrderBy(x => x.Severity).FirstOrDefault();
+        var own = findings
+            .Where(x =>
+                x.Severity < Severity.Note
+                && x.Pairs.Contains(p.Pair)
+                && (all.Length == 1 || x.Pairs.Length < all.Length)
+            )
+            .OrderBy(x => x.Severity)
+            .FirstOrDefault();
         var says = own ?? (drawn.Finding?.After is null ? drawn.Finding : null);
-        return new(p.Pair.A.ToString(), p.Pair.B.ToString(), about.View.A.Site.NameOf(p.Pair.A), about.View.B.Site.NameOf(p.Pair.B), drawn.Show(),
-            says is null || says.After is not null ? null : (says.Consequence ?? says.What).Show(sees), After(drawn.Finding), drawn.Finding?.Code, PairEnd(p.A), PairEnd(p.B));
+        return new(
+            p.Pair.A.ToString(),
+            p.Pair.B.ToString(),
+            about.View.A.Site.NameOf(p.Pair.A),
+            about.View.B.Site.NameOf(p.Pair.B),
+            drawn.Show(),
+            says is null || says.After is not null ? null : (says.Consequence ?? says.What).Show(sees),
+            After(drawn.Finding),
+            drawn.Finding?.Code,
+            PairEnd(p.A),
+            PairEnd(p.B)
+        );
     }
 
-    private static PairEnd PairEnd(PairAtEnd p) => new(Word(p.Selector), Word(p.RuleIn), Word(p.RuleOut), Word(p.NoTranslation), Word(p.Route));
+    private static PairEnd PairEnd(PairAtEnd p) =>
+        new(Word(p.Selector), Word(p.RuleIn), Word(p.RuleOut), Word(p.NoTranslation), Word(p.Route));
 
     private static string Word(Presence p) => p == Presence.NotNeeded ? "not needed" : p.ToString().ToLowerInvariant();
 
@@ -65,9 +145,33 @@ public static class TunnelPages
     {
         var drawn = Strokes.Of(r, findings);
         string[] codes = [.. findings.Where(f => f.RowKey == r.Key).Select(f => f.Code).Distinct()];
-        return new(r.Key, r.Label, Cell(r.A), Cell(r.B), r.Answer switch { Answer.Agrees => "agrees", Answer.AsFarAsKnown => "as far as known", Answer.Differs => "differs", _ => "undetermined" },
-            drawn.Show(), findings.Any(f => f.RowKey == r.Key && f.Severity < Severity.Note) || r.Answer is Answer.Differs or Answer.Undetermined, codes, Looking.Where(view, EndName.A, r.Key).Ok || Looking.Where(view, EndName.B, r.Key).Ok);
+        return new(
+            r.Key,
+            r.Label,
+            Cell(r.A),
+            Cell(r.B),
+            r.Answer switch
+            {
+                Answer.Agrees => "agrees",
+                Answer.AsFarAsKnown => "as far as known",
+                Answer.Differs => "differs",
+                _ => "undetermined",
+            },
+            drawn.Show(),
+            findings.Any(f => f.RowKey == r.Key && f.Severity < Severity.Note)
+                || r.Answer is Answer.Differs or Answer.Undetermined,
+            codes,
+            Looking.Where(view, EndName.A, r.Key).Ok || Looking.Where(view, EndName.B, r.Key).Ok
+        );
     }
 
-    private static CompareCell Cell(Cell c) => new(c.Text, c.Source.ToString().ToLowerInvariant(), c.Via, c.Seen?.ToString(), c.Seen is { } s ? Scalars.Write(s.On) : null, c.Note);
+    private static CompareCell Cell(Cell c) =>
+        new(
+            c.Text,
+            c.Source.ToString().ToLowerInvariant(),
+            c.Via,
+            c.Seen?.ToString(),
+            c.Seen is { } s ? Scalars.Write(s.On) : null,
+            c.Note
+        );
 }

@@ -3,7 +3,10 @@ namespace Vellumkeep.Views;
 /// <summary>Whether the asker may see what belongs to an owner; null is the house's own.</summary>
 public delegate bool Sees(string? ownerId);
 
-/// <summary>Sentences of the core as the asker may see them: a tunnel of a customer they may not see is "another customer's tunnel" and nothing more.</summary>
+/// <summary>
+/// Sentences of the core as the asker may see them: a tunnel of a customer they may not see is "another customer's
+/// tunnel" and nothing more.
+/// </summary>
 public static class Wordings
 {
     public static Said Show(this Sentence sentence, Sees sees)
@@ -14,40 +17,71 @@ public static class Wordings
             if (literal.Length > 0)
                 parts.Add(new("text", literal));
             if (argument is not null)
-                parts.Add(argument.Owner is { } owner && !sees(owner)
-                    ? new("word", Hidden(argument.Kind))
-                    : new(argument.Kind.ToString().ToLowerInvariant(), argument.Text));
+                parts.Add(
+                    argument.Owner is { } owner && !sees(owner)
+                        ? new("word", Hidden(argument.Kind))
+                        : new(argument.Kind.ToString().ToLowerInvariant(), argument.Text)
+                );
         }
 
         return new(string.Concat(parts.Select(p => p.Text)), parts);
     }
 
     /// <summary>What is said instead of something that belongs to a customer whom the asker may not see.</summary>
-    private static string Hidden(ArgumentKind kind) => kind switch
-    {
-        ArgumentKind.Tunnel => "another customer's tunnel",
-        ArgumentKind.Value => "a prefix",
-        _ => "as its owner has it recorded",
-    };
+    private static string Hidden(ArgumentKind kind) =>
+        kind switch
+        {
+            ArgumentKind.Tunnel => "another customer's tunnel",
+            ArgumentKind.Value => "a prefix",
+            _ => "as its owner has it recorded",
+        };
 
     public static IReadOnlyList<VerdictSentence> Show(this IEnumerable<VerdictPart> verdict, Sees sees) =>
         [.. verdict.Select(v => new VerdictSentence(v.Tone.ToString().ToLowerInvariant(), v.Says.Show(sees)))];
 
-    public static string Word(this Stroke stroke) => stroke == Stroke.TwoHairlines ? "twoHairlines" : stroke.ToString().ToLowerInvariant();
+    public static string Word(this Stroke stroke) =>
+        stroke == Stroke.TwoHairlines ? "twoHairlines" : stroke.ToString().ToLowerInvariant();
 
     public static DrawnForm Show(this Drawn drawn) => new(drawn.Stroke.Word(), drawn.Word);
 
-    public static FindingPage Show(this Finding f, string tunnel, Sees sees, DateTimeOffset? firstSeen = null) => new(
-        f.Code, Checks.All.FirstOrDefault(c => c.Code == f.Code)?.Title ?? "", Severities.Words.Of(f.Severity), tunnel, f.Subject, f.RowKey,
-        f.After is { } after ? Core.Quantities.Lifetime.Say(after) : null, f.What.Show(sees), f.Why.Show(sees), f.Do.Show(sees), f.Standard,
-        [.. f.Evidence.Where(e => e.Owner is null || sees(e.Owner)).Select(e => new EvidenceLine(e.End?.ToString(), e.Label, e.Value, e.From))], firstSeen, f.Digest,
-        f.Accepted is { } a ? new(a.Reason, a.By, Scalars.Write(a.On), Scalars.Write(a.Until)) : null);
+    public static FindingPage Show(this Finding f, string tunnel, Sees sees, DateTimeOffset? firstSeen = null) =>
+        new(
+            f.Code,
+            Checks.All.FirstOrDefault(c => c.Code == f.Code)?.Title ?? "",
+            Severities.Words.Of(f.Severity),
+            tunnel,
+            f.Subject,
+            f.RowKey,
+            f.After is { } after ? Core.Quantities.Lifetime.Say(after) : null,
+            f.What.Show(sees),
+            f.Why.Show(sees),
+            f.Do.Show(sees),
+            f.Standard,
+            [
+                .. f
+                    .Evidence.Where(e => e.Owner is null || sees(e.Owner))
+                    .Select(e => new EvidenceLine(e.End?.ToString(), e.Label, e.Value, e.From)),
+            ],
+            firstSeen,
+            f.Digest,
+            f.Accepted is { } a ? new(a.Reason, a.By, Scalars.Write(a.On), Scalars.Write(a.Until)) : null
+        );
 
     /// <summary>A value for reading; where it refers to another record by id, by that record's code.</summary>
     public static string? Text(Node? node, string path, INames names)
     {
         var last = path.Split('.')[^1];
-        RecordKind? refers = last switch { "gateway" => RecordKind.Gateway, "suite" => RecordKind.Suite, "customer" => RecordKind.Customer, "site" => RecordKind.Site, "platform" => RecordKind.Platform, _ => null };
-        return node is null ? null : refers is { } kind && node is TextNode id ? names.TextOf(kind, id.Text) : node.ToString();
+        RecordKind? refers = last switch
+        {
+            "gateway" => RecordKind.Gateway,
+            "suite" => RecordKind.Suite,
+            "customer" => RecordKind.Customer,
+            "site" => RecordKind.Site,
+            "platform" => RecordKind.Platform,
+            _ => null,
+        };
+        return node is null ? null
+            : refers is { } kind && node is TextNode id ? names.TextOf(kind, id.Text)
+            : node.ToString();
     }
 }

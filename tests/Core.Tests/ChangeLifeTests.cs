@@ -7,7 +7,9 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>The life of a change under people who do anything at any time: whatever they try, what was agreed about it holds.</summary>
+/// <summary>
+/// The life of a change under people who do anything at any time: whatever they try, what was agreed about it holds.
+/// </summary>
 public class ChangeLifeTests
 {
     private static readonly string[] People = ["ines", "tomas", "odile"];
@@ -15,41 +17,79 @@ public class ChangeLifeTests
     /// <summary>An act by somebody: which, who, on which step, with what outcome.</summary>
     private sealed record Act(int Which, int Who, int Step, int Outcome);
 
-    private static readonly Gen<Act[]> Acts = Gen.Select(Gen.Int[0, 36], Gen.Int[0, 2], Gen.Int[0, 40], Gen.Int[0, 3], (a, b, c, d) => new Act(a, b, c, d)).Array[20, 160];
+    private static readonly Gen<Act[]> Acts = Gen.Select(
+        Gen.Int[0, 36],
+        Gen.Int[0, 2],
+        Gen.Int[0, 40],
+        Gen.Int[0, 3],
+        (a, b, c, d) => new Act(a, b, c, d)
+    ).Array[20, 160];
 
     [Fact]
     public void Whatever_is_tried_the_author_never_approves_and_nothing_half_done_is_done()
     {
-        var wish = new SubnetsWish(DemoInventory.Tunnel("BRI-PETHER").Id, EndName.A, [Addressing.Prefix.Parse("10.61.40.0/24").Value], []);
+        var wish = new SubnetsWish(
+            DemoInventory.Tunnel("BRI-PETHER").Id,
+            EndName.A,
+            [Addressing.Prefix.Parse("10.61.40.0/24").Value],
+            []
+        );
         var plan = Planner.Plan(DemoInventory.All, wish, DemoInventory.Today).Plan!;
-        var first = new Change("c", "C-1", "t", "w", DemoInventory.Tunnel("BRI-PETHER").CustomerId, wish, plan, ChangeState.Draft, null, "ines", [], null, [], [new(ChangeState.Draft, "ines", default, null)]);
-        int done = 0, approved = 0, refused = 0;
-        Acts.Sample(acts =>
-        {
-            var change = first;
-            var at = new DateTimeOffset(2026, 11, 24, 20, 0, 0, TimeSpan.Zero);
-            foreach (var act in acts)
+        var first = new Change(
+            "c",
+            "C-1",
+            "t",
+            "w",
+            DemoInventory.Tunnel("BRI-PETHER").CustomerId,
+            wish,
+            plan,
+            ChangeState.Draft,
+            null,
+            "ines",
+            [],
+            null,
+            [],
+            [new(ChangeState.Draft, "ines", default, null)]
+        );
+        int done = 0,
+            approved = 0,
+            refused = 0;
+        Acts.Sample(
+            acts =>
             {
-                at = at.AddMinutes(1);
-                var (next, closed) = Try(change, act, at);
-                if (next.Value is null && closed is null)
+                var change = first;
+                var at = new DateTimeOffset(2026, 11, 24, 20, 0, 0, TimeSpan.Zero);
+                foreach (var act in acts)
                 {
-                    // A refusal says what is wrong and what would be right.
-                    next.Refused.ShouldNotBeNull();
-                    next.Refused!.Wrong.ToString().Length.ShouldBeGreaterThan(10);
-                    next.Refused.Right.ToString().ShouldEndWith(".");
-                    Interlocked.Increment(ref refused);
-                    continue;
-                }
+                    at = at.AddMinutes(1);
+                    var (next, closed) = Try(change, act, at);
+                    if (next.Value is null && closed is null)
+                    {
+                        // A refusal says what is wrong and what would be right.
+                        next.Refused.ShouldNotBeNull();
+                        next.Refused!.Wrong.ToString().Length.ShouldBeGreaterThan(10);
+                        next.Refused.Right.ToString().ShouldEndWith(".");
+                        Interlocked.Increment(ref refused);
+                        continue;
+                    }
 
-                var was = change;
-                change = closed?.Change ?? next.Value!;
-                Holds(was, change, closed, plan);
-                _ = change.State switch { ChangeState.Done => Interlocked.Increment(ref done), ChangeState.Approved => Interlocked.Increment(ref approved), _ => 0 };
-            }
-        }, iter: 1500);
+                    var was = change;
+                    change = closed?.Change ?? next.Value!;
+                    Holds(was, change, closed, plan);
+                    _ = change.State switch
+                    {
+                        ChangeState.Done => Interlocked.Increment(ref done),
+                        ChangeState.Approved => Interlocked.Increment(ref approved),
+                        _ => 0,
+                    };
+                }
+            },
+            iter: 1500
+        );
         // The walk got everywhere.
-        (done > 20 && approved > 100 && refused > 1000).ShouldBeTrue($"{done} done, {approved} approved, {refused} refused");
+        (done > 20 && approved > 100 && refused > 1000).ShouldBeTrue(
+            $"{done} done, {approved} approved, {refused} refused"
+        );
     }
 
     private static (Next<Change>, Closed?) Try(Change c, Act act, DateTimeOffset at)
@@ -57,19 +97,38 @@ public class ChangeLifeTests
         var who = People[act.Who];
         // Every other random step is the one at hand, so that some walks come to an end.
         var open = c.Plan.Steps.FirstOrDefault(s => c.LastTick(s.Key) is null or { Outcome: Outcome.Failed });
-        var step = (act.Step % 2 == 0 || act.Which > 15) && open is not null ? open : c.Plan.Steps[act.Step % c.Plan.Steps.Length];
+        var step =
+            (act.Step % 2 == 0 || act.Which > 15) && open is not null
+                ? open
+                : c.Plan.Steps[act.Step % c.Plan.Steps.Length];
         switch (act.Which)
         {
-            case 0: return (ChangeLife.Submit(c, who, at), null);
-            case 1: return (ChangeLife.Approve(c, who, at, null, []), null);
-            case 2: return (ChangeLife.Return(c, who, at, "look again", act.Outcome == 0 ? "no such step" : step.Key), null);
-            case 3: return (ChangeLife.Begin(c, who, at, []), null);
-            case 4: return (ChangeLife.BackOut(c, who, at, act.Outcome == 0 ? " " : "the device refused"), null);
-            case 5 when act.Step == 0: return (ChangeLife.Drop(c, who, at, null), null);
-            case 6 when act.Step % 2 == 0: return (ChangeLife.AskUrgently(c, who, at, People[act.Step % 3], act.Outcome == 0 ? "" : "it burns"), null);
-            case 6: return (ChangeLife.ConfirmUrgently(c, who, at, null, at.AddHours(24), []), null);
-            case 7: return (ChangeLife.ReviewAfter(c, who, at, null), null);
-            case 8: return (ChangeLife.Remarked(c, who, at, "a remark", step.Key), null);
+            case 0:
+                return (ChangeLife.Submit(c, who, at), null);
+            case 1:
+                return (ChangeLife.Approve(c, who, at, null, []), null);
+            case 2:
+                return (
+                    ChangeLife.Return(c, who, at, "look again", act.Outcome == 0 ? "no such step" : step.Key),
+                    null
+                );
+            case 3:
+                return (ChangeLife.Begin(c, who, at, []), null);
+            case 4:
+                return (ChangeLife.BackOut(c, who, at, act.Outcome == 0 ? " " : "the device refused"), null);
+            case 5 when act.Step == 0:
+                return (ChangeLife.Drop(c, who, at, null), null);
+            case 6 when act.Step % 2 == 0:
+                return (
+                    ChangeLife.AskUrgently(c, who, at, People[act.Step % 3], act.Outcome == 0 ? "" : "it burns"),
+                    null
+                );
+            case 6:
+                return (ChangeLife.ConfirmUrgently(c, who, at, null, at.AddHours(24), []), null);
+            case 7:
+                return (ChangeLife.ReviewAfter(c, who, at, null), null);
+            case 8:
+                return (ChangeLife.Remarked(c, who, at, "a remark", step.Key), null);
             case 9:
                 var (closed, no) = ChangeLife.Close(c, DemoInventory.All, who, at);
                 return closed is null ? (new(null, no), null) : (new(null, null), closed);
@@ -77,7 +136,18 @@ public class ChangeLifeTests
                 var outcome = (Outcome)Math.Min(act.Outcome, 2);
                 if (act.Which > 13 && c.State == ChangeState.UnderWay)
                     outcome = Outcome.Done;
-                return (ChangeLife.Attempt(c, step.Key, outcome, who, at, outcome == Outcome.Done || act.Step % 3 > 0 ? "seen" : null, null), null);
+                return (
+                    ChangeLife.Attempt(
+                        c,
+                        step.Key,
+                        outcome,
+                        who,
+                        at,
+                        outcome == Outcome.Done || act.Step % 3 > 0 ? "seen" : null,
+                        null
+                    ),
+                    null
+                );
         }
     }
 
@@ -87,7 +157,9 @@ public class ChangeLifeTests
         (now.Urgent is { } u && (u.Named == now.Author || u.ReviewedBy == now.Author)).ShouldBeFalse();
         // Urgent work begins by the act of the person who was asked, never of the one who asked.
         if (was.State != ChangeState.UnderWay && now.Urgent is not null && was.Urgent is null)
-            (now.Passages[^1].By, was.UrgentAsked!.Named, was.UrgentAsked.By == now.Passages[^1].By).ShouldBe((now.Urgent.Named, now.Urgent.Named, false));
+            (now.Passages[^1].By, was.UrgentAsked!.Named, was.UrgentAsked.By == now.Passages[^1].By).ShouldBe(
+                (now.Urgent.Named, now.Urgent.Named, false)
+            );
         // Nothing said or ticked is ever lost, and what happened is told in order.
         now.Ticks.Take(was.Ticks.Length).ShouldBe(was.Ticks);
         now.Remarks.Take(was.Remarks.Length).ShouldBe(was.Remarks);
@@ -105,8 +177,10 @@ public class ChangeLifeTests
             tick.Remark.ShouldNotBeNull("what was skipped or failed says why");
         // What a step needs was settled before it was done.
         foreach (var (tick, i) in now.Ticks.Select((t, i) => (t, i)).Where(t => t.t.Outcome == Outcome.Done))
-            foreach (var need in plan.Steps.First(s => s.Key == tick.StepKey).Needs)
-                now.Ticks.Take(i).LastOrDefault(t => t.StepKey == need)?.Outcome.ShouldBeOneOf(Outcome.Done, Outcome.Skipped);
+        foreach (var need in plan.Steps.First(s => s.Key == tick.StepKey).Needs)
+            now.Ticks.Take(i)
+                .LastOrDefault(t => t.StepKey == need)
+                ?.Outcome.ShouldBeOneOf(Outcome.Done, Outcome.Skipped);
         if (now.State != ChangeState.Done)
         {
             closed.ShouldBeNull();
@@ -124,9 +198,15 @@ public class ChangeLifeTests
             if (step is null)
                 continue;
             var stands = Forms.Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.Path), edit.After);
-            (stands || now.LastTick(step.Key)!.Outcome == Outcome.Skipped || edit.Path.EndsWith("seen", StringComparison.Ordinal)).ShouldBeTrue($"{edit.Path} by {step.Key}");
+            (
+                stands
+                || now.LastTick(step.Key)!.Outcome == Outcome.Skipped
+                || edit.Path.EndsWith("seen", StringComparison.Ordinal)
+            ).ShouldBeTrue($"{edit.Path} by {step.Key}");
             if (now.LastTick(step.Key)!.Outcome == Outcome.Skipped)
-                Forms.Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.Path), edit.Before).ShouldBeTrue($"{edit.Path} was skipped");
+                Forms
+                    .Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.Path), edit.Before)
+                    .ShouldBeTrue($"{edit.Path} was skipped");
         }
     }
 }

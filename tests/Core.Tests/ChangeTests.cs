@@ -14,20 +14,28 @@ public class ChangeTests
 {
     private static readonly DateTimeOffset Now = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
 
-    /// <summary>One wish for each kind of end in the demo: list held by others, list of its own, pairs, nothing recorded, route-based.</summary>
-    public static TheoryData<string, EndName, string> Wishes() => new()
-    {
-        { "BRI-ASHLOW", EndName.A, "10.61.40.0/24" },
-        { "BRI-DEPOT", EndName.B, "10.62.21.0/24" },
-        { "TID-PUMP", EndName.B, "10.41.1.0/24" },
-        { "QUI-BRI", EndName.A, "10.250.8.0/24" },
-        { "SAL-SPIT", EndName.A, "10.70.9.0/24" },
-        { "SAL-DUNLIN", EndName.B, "10.80.5.0/24" },
-    };
+    /// <summary>
+    /// One wish for each kind of end in the demo: list held by others, list of its own, pairs, nothing recorded,
+    /// route-based.
+    /// </summary>
+    public static TheoryData<string, EndName, string> Wishes() =>
+        new()
+        {
+            { "BRI-ASHLOW", EndName.A, "10.61.40.0/24" },
+            { "BRI-DEPOT", EndName.B, "10.62.21.0/24" },
+            { "TID-PUMP", EndName.B, "10.41.1.0/24" },
+            { "QUI-BRI", EndName.A, "10.250.8.0/24" },
+            { "SAL-SPIT", EndName.A, "10.70.9.0/24" },
+            { "SAL-DUNLIN", EndName.B, "10.80.5.0/24" },
+        };
 
     [Theory]
     [MemberData(nameof(Wishes))]
-    public void Edits_lead_to_the_after_state_and_taken_back_lead_exactly_to_the_before_state(string tunnel, EndName end, string add)
+    public void Edits_lead_to_the_after_state_and_taken_back_lead_exactly_to_the_before_state(
+        string tunnel,
+        EndName end,
+        string add
+    )
     {
         var plan = DemoInventory.Plan(tunnel, end, add);
         foreach (var group in plan.Edits.GroupBy(e => e.RecordId))
@@ -35,7 +43,11 @@ public class ChangeTests
             var before = Form(group.Key);
             var after = Edits.Apply(before, group);
             Node.Same(before, after).ShouldBeFalse();
-            Node.Same(Edits.Apply(after, group.Reverse().Select(e => e with { Before = e.After, After = e.Before })), before).ShouldBeTrue();
+            Node.Same(
+                    Edits.Apply(after, group.Reverse().Select(e => e with { Before = e.After, After = e.Before })),
+                    before
+                )
+                .ShouldBeTrue();
         }
 
         plan.Steps.Where(s => s.Part is Part.Build or Part.Switch).ShouldAllBe(s => s.Undo != null);
@@ -43,11 +55,17 @@ public class ChangeTests
 
     [Theory]
     [MemberData(nameof(Wishes))]
-    public void Every_new_pair_is_mirrored_and_proved_both_ways_and_the_same_wish_gives_the_same_plan_byte_for_byte(string tunnel, EndName end, string add)
+    public void Every_new_pair_is_mirrored_and_proved_both_ways_and_the_same_wish_gives_the_same_plan_byte_for_byte(
+        string tunnel,
+        EndName end,
+        string add
+    )
     {
         var plan = DemoInventory.Plan(tunnel, end, add);
         plan.Added.ShouldNotContain(f => f.Finding.Code == "PAIR-06");
-        plan.NewPairs.ShouldAllBe(p => plan.Steps.Count(s => s.Part == Part.Prove && s.Key.Contains($"{p.A}-{p.B}")) == 2);
+        plan.NewPairs.ShouldAllBe(p =>
+            plan.Steps.Count(s => s.Part == Part.Prove && s.Key.Contains($"{p.A}-{p.B}")) == 2
+        );
         plan.Steps.Select(s => s.Key).ShouldBeUnique();
         foreach (var i in Enumerable.Range(0, plan.Edits.Length).Where(i => plan.Edits[i].End is not null))
             plan.Steps.ShouldContain(s => s.Edits.Contains(i) && s.Where.ToString() == plan.Edits[i].End.ToString());
@@ -57,15 +75,34 @@ public class ChangeTests
     [Fact]
     public void Platforms_that_need_different_work_get_different_steps()
     {
-        var keys = DemoInventory.Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24").Steps.Select(s => s.Key.Split('-')[0] + "-" + (s.Where == Where.A ? "a" : s.Where == Where.B ? "b" : "us")).ToHashSet();
+        var keys = DemoInventory
+            .Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24")
+            .Steps.Select(s =>
+                s.Key.Split('-')[0]
+                + "-"
+                + (
+                    s.Where == Where.A ? "a"
+                    : s.Where == Where.B ? "b"
+                    : "us"
+                )
+            )
+            .ToHashSet();
         new[] { "copy-a", "use-a", "activate-a", "rule-b", "no-b", "subnets-b" }.ShouldBeSubsetOf(keys);
         keys.ShouldNotContain("rule-a");
         keys.ShouldNotContain("activate-b");
-        var routed = DemoInventory.Plan("QUI-BRI", EndName.A, "10.250.8.0/24").Steps.Where(s => s.Where == Where.B).Select(s => s.Key.Split('-')[0]).ToArray();
+        var routed = DemoInventory
+            .Plan("QUI-BRI", EndName.A, "10.250.8.0/24")
+            .Steps.Where(s => s.Where == Where.B)
+            .Select(s => s.Key.Split('-')[0])
+            .ToArray();
         // The discard route comes before the selectors, and the route that draws traffic in comes after.
         Array.IndexOf(routed, "discard").ShouldBeLessThan(Array.IndexOf(routed, "subnets"));
         Array.IndexOf(routed, "subnets").ShouldBeLessThan(Array.IndexOf(routed, "route"));
-        DemoInventory.Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24").Steps.Single(s => s.Key == "subnets-b").Stops!.ToString().ShouldBe("Tunnel restarts, 20 s.");
+        DemoInventory
+            .Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24")
+            .Steps.Single(s => s.Key == "subnets-b")
+            .Stops!.ToString()
+            .ShouldBe("Tunnel restarts, 20 s.");
     }
 
     [Theory]
@@ -75,20 +112,39 @@ public class ChangeTests
     [InlineData("BRI-ASHLOW", EndName.B, "10.61.40.0/24", "ADR-02", "already lives behind A")]
     [InlineData("BRI-ASHLOW", EndName.B, "10.62.8.0/25", "ADR-03", "overlaps 10.62.8.0/24 of BRI-PETHER")]
     [InlineData("BRI-ASHLOW", EndName.A, "2001:db8:61::/48", null, "nothing of that family")]
-    public void An_overlap_is_refused_with_the_reason(string tunnel, EndName end, string add, string? code, string reason)
+    public void An_overlap_is_refused_with_the_reason(
+        string tunnel,
+        EndName end,
+        string add,
+        string? code,
+        string reason
+    )
     {
-        var planned = Subnets.Plan(DemoInventory.All, new(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(add).Value], []), DemoInventory.Today);
+        var planned = Subnets.Plan(
+            DemoInventory.All,
+            new(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(add).Value], []),
+            DemoInventory.Today
+        );
         planned.Plan.ShouldBeNull();
-        planned.Refused.ShouldContain(r => r.Code == code && r.Wrong.ToString().Contains(reason), string.Join("\n", planned.Refused.Select(r => $"{r.Code} {r.Wrong}")));
+        planned.Refused.ShouldContain(
+            r => r.Code == code && r.Wrong.ToString().Contains(reason),
+            string.Join("\n", planned.Refused.Select(r => $"{r.Code} {r.Wrong}"))
+        );
     }
 
     [Fact]
     public void The_author_never_approves_and_nothing_skips_a_state()
     {
         var draft = Draft();
-        ChangeLife.Approve(draft, "tomas", Now, null, []).Refused!.Wrong.ToString().ShouldContain("is draft and cannot be approved");
+        ChangeLife
+            .Approve(draft, "tomas", Now, null, [])
+            .Refused!.Wrong.ToString()
+            .ShouldContain("is draft and cannot be approved");
         var review = ChangeLife.Submit(draft, "ines", Now).Value!;
-        ChangeLife.Approve(review, "ines", Now, null, []).Refused!.Wrong.ToString().ShouldContain("the author never approves");
+        ChangeLife
+            .Approve(review, "ines", Now, null, [])
+            .Refused!.Wrong.ToString()
+            .ShouldContain("the author never approves");
         ChangeLife.Begin(review, "ines", Now, []).Refused.ShouldNotBeNull();
         var approved = ChangeLife.Approve(review, "tomas", Now, null, []).Value!;
         ChangeLife.BackOut(approved, "ines", Now, "why").Refused.ShouldNotBeNull();
@@ -100,12 +156,22 @@ public class ChangeTests
     {
         var change = Draft();
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
-        ChangeLife.Moved(change, DemoInventory.All.With([tunnel with { Notes = "seen to", Name = "renamed" }])).ShouldBeEmpty();
-        var moved = ChangeLife.Moved(change, DemoInventory.All.With([tunnel with { B = tunnel.B with { Rules = null } }]));
+        ChangeLife
+            .Moved(change, DemoInventory.All.With([tunnel with { Notes = "seen to", Name = "renamed" }]))
+            .ShouldBeEmpty();
+        var moved = ChangeLife.Moved(
+            change,
+            DemoInventory.All.With([tunnel with { B = tunnel.B with { Rules = null } }])
+        );
         moved.Select(m => m.Path).ShouldBe(["b.rules"]);
         var approved = change with { State = ChangeState.Approved };
         ChangeLife.Begin(approved, "ines", Now, moved).Refused!.Code.ShouldBe("PLAN-07");
-        ChangeLife.Recompute(approved, change.Plan, "ines", Now, null).Value!.ShouldSatisfyAllConditions(c => c.State.ShouldBe(ChangeState.InReview), c => c.Approval.ShouldBeNull());
+        ChangeLife
+            .Recompute(approved, change.Plan, "ines", Now, null)
+            .Value!.ShouldSatisfyAllConditions(
+                c => c.State.ShouldBe(ChangeState.InReview),
+                c => c.Approval.ShouldBeNull()
+            );
     }
 
     [Fact]
@@ -113,8 +179,17 @@ public class ChangeTests
     {
         var change = Draft() with { State = ChangeState.UnderWay };
         foreach (var step in change.Plan.Steps)
-            change = step.Key.StartsWith("no-translation-b", StringComparison.Ordinal) ? Attempt(change, step.Key, Outcome.Skipped, "translation is off there", null)
-                : step.Key == "subnets-b" ? Attempt(change, step.Key, Outcome.Done, null, new("10.61.40.0/24", "10.61.40.0/25", "the upper half is not in use"))
+            change =
+                step.Key.StartsWith("no-translation-b", StringComparison.Ordinal)
+                    ? Attempt(change, step.Key, Outcome.Skipped, "translation is off there", null)
+                : step.Key == "subnets-b"
+                    ? Attempt(
+                        change,
+                        step.Key,
+                        Outcome.Done,
+                        null,
+                        new("10.61.40.0/24", "10.61.40.0/25", "the upper half is not in use")
+                    )
                 : Attempt(change, step.Key, Outcome.Done, null, null);
         var closed = ChangeLife.Close(change, DemoInventory.All, "ines", Now).Value!;
         closed.Change.State.ShouldBe(ChangeState.Done);
@@ -123,12 +198,18 @@ public class ChangeTests
         built.Agreed.Pairs.ShouldContain(pair);
         built.A.Subnets!.OwnFrom.ShouldBe("bri-ashlow-nets");
         built.A.Subnets.Seen.ShouldBe(new(SeenHow.Typed, new(2026, 11, 24), "ines"));
-        built.B.Subnets!.Peer!.Value.Select(p => p.ToString()).ShouldBe(["10.61.0.0/24", "10.61.8.0/22", "10.61.40.0/25"]);
+        built
+            .B.Subnets!.Peer!.Value.Select(p => p.ToString())
+            .ShouldBe(["10.61.0.0/24", "10.61.8.0/22", "10.61.40.0/25"]);
         built.B.Rules!.Value!.Items.Length.ShouldBe(4);
         built.B.NoTranslation!.Value!.Items.Length.ShouldBe(2);
         closed.AsBuilt.OfType<Gateway>().Single().Held("bri-lan")!.Members.Length.ShouldBe(2);
         // What was set otherwise and what was skipped is found at once.
-        var codes = Checks.Run(DemoInventory.Checked(built, DemoInventory.All.With(closed.AsBuilt))).Where(f => f.Pairs.Contains(pair)).Select(f => f.Code).ToArray();
+        var codes = Checks
+            .Run(DemoInventory.Checked(built, DemoInventory.All.With(closed.AsBuilt)))
+            .Where(f => f.Pairs.Contains(pair))
+            .Select(f => f.Code)
+            .ToArray();
         codes.ShouldContain("PAIR-06");
         codes.ShouldContain("PATH-05");
     }
@@ -137,13 +218,24 @@ public class ChangeTests
     public void Closing_is_refused_while_a_step_is_open_or_failed_and_when_its_ground_has_moved()
     {
         var change = Draft() with { State = ChangeState.UnderWay };
-        ChangeLife.Close(change, DemoInventory.All, "ines", Now).Refused!.Wrong.ToString().ShouldContain("step 1, 2, 3, 4 and 5");
+        ChangeLife
+            .Close(change, DemoInventory.All, "ines", Now)
+            .Refused!.Wrong.ToString()
+            .ShouldContain("step 1, 2, 3, 4 and 5");
         foreach (var step in change.Plan.Steps)
             change = Attempt(change, step.Key, Outcome.Done, null, null);
         var last = change.Plan.Steps[^1].Key;
-        ChangeLife.Close(Attempt(change, last, Outcome.Failed, "it beeped", null), DemoInventory.All, "ines", Now).Refused!.Wrong.ToString().ShouldContain("(failed) is not settled");
+        ChangeLife
+            .Close(Attempt(change, last, Outcome.Failed, "it beeped", null), DemoInventory.All, "ines", Now)
+            .Refused!.Wrong.ToString()
+            .ShouldContain("(failed) is not settled");
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
-        var elsewhere = DemoInventory.All.With([tunnel with { A = tunnel.A with { Subnets = tunnel.A.Subnets! with { OwnFrom = null, Own = [] } } }]);
+        var elsewhere = DemoInventory.All.With([
+            tunnel with
+            {
+                A = tunnel.A with { Subnets = tunnel.A.Subnets! with { OwnFrom = null, Own = [] } },
+            },
+        ]);
         ChangeLife.Close(change, elsewhere, "ines", Now).Refused!.Code.ShouldBe("PLAN-07");
     }
 
@@ -151,10 +243,29 @@ public class ChangeTests
     public void A_skip_needs_a_reason_a_failure_what_was_seen_and_an_activation_its_entries()
     {
         var change = Draft() with { State = ChangeState.UnderWay };
-        ChangeLife.Attempt(change, "save-a", Outcome.Skipped, "ines", Now, " ", null).Refused!.Right.ToString().ShouldBe("Give the reason.");
-        ChangeLife.Attempt(change, "save-a", Outcome.Failed, "ines", Now, null, null).Refused!.Right.ToString().ShouldBe("Say what was seen.");
-        ChangeLife.Attempt(change, "activate-a", Outcome.Done, "ines", Now, null, null).Refused!.Wrong.ToString().ShouldContain("needs step 6 first");
-        ChangeLife.Attempt(change, "subnets-b", Outcome.Done, "ines", Now, null, new("10.61.40.0/24", "10.61.40.9/25", "because")).Refused!.Code.ShouldBe("ADR-01");
+        ChangeLife
+            .Attempt(change, "save-a", Outcome.Skipped, "ines", Now, " ", null)
+            .Refused!.Right.ToString()
+            .ShouldBe("Give the reason.");
+        ChangeLife
+            .Attempt(change, "save-a", Outcome.Failed, "ines", Now, null, null)
+            .Refused!.Right.ToString()
+            .ShouldBe("Say what was seen.");
+        ChangeLife
+            .Attempt(change, "activate-a", Outcome.Done, "ines", Now, null, null)
+            .Refused!.Wrong.ToString()
+            .ShouldContain("needs step 6 first");
+        ChangeLife
+            .Attempt(
+                change,
+                "subnets-b",
+                Outcome.Done,
+                "ines",
+                Now,
+                null,
+                new("10.61.40.0/24", "10.61.40.9/25", "because")
+            )
+            .Refused!.Code.ShouldBe("ADR-01");
     }
 
     private static Change Attempt(Change c, string key, Outcome outcome, string? remark, Deviation? deviation)
@@ -163,9 +274,28 @@ public class ChangeTests
         return next ?? throw new InvalidOperationException(refused!.Wrong.ToString());
     }
 
-    private static Change Draft() => new("c1", "BRI-0001", "Add the cold store", "why", DemoInventory.Tunnel("BRI-ASHLOW").CustomerId,
-        new SubnetsWish(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [Prefix.Parse("10.61.40.0/24").Value], []), DemoInventory.Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24"),
-        ChangeState.Draft, null, "ines", [], null, [], [new(ChangeState.Draft, "ines", Now, null)]);
+    private static Change Draft() =>
+        new(
+            "c1",
+            "BRI-0001",
+            "Add the cold store",
+            "why",
+            DemoInventory.Tunnel("BRI-ASHLOW").CustomerId,
+            new SubnetsWish(
+                DemoInventory.Tunnel("BRI-ASHLOW").Id,
+                EndName.A,
+                [Prefix.Parse("10.61.40.0/24").Value],
+                []
+            ),
+            DemoInventory.Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24"),
+            ChangeState.Draft,
+            null,
+            "ines",
+            [],
+            null,
+            [],
+            [new(ChangeState.Draft, "ines", Now, null)]
+        );
 
     private static MapNode Form(string id) => RecordBody.Form(DemoInventory.All.All.First(r => r.Id == id));
 

@@ -18,7 +18,8 @@ public class CharacterTests
     [InlineData("a\uffffb", "U+FFFF")]
     [InlineData("a\U0001FFFFb", "U+1FFFF")]
     [InlineData("a\nb", "U+000A")]
-    public void What_cannot_be_kept_or_seen_is_named(string text, string? unfit) => Characters.Unfit(text).ShouldBe(unfit);
+    public void What_cannot_be_kept_or_seen_is_named(string text, string? unfit) =>
+        Characters.Unfit(text).ShouldBe(unfit);
 
     [Fact]
     public void Halves_of_characters_are_unfit_and_lines_are_fit_where_lines_are()
@@ -40,18 +41,34 @@ public class CharacterTests
     [InlineData(RecordKind.Platform, "notes")]
     public void No_record_takes_one_in(RecordKind kind, string path)
     {
-        var record = DemoInventory.All.All.First(r => r.Kind == kind && (kind is not (RecordKind.Site or RecordKind.Gateway) || Edits.Find(Storage.Bodies.RecordBody.Form(r), path.Split('.', '[')[0]) is not null));
+        var record = DemoInventory.All.All.First(r =>
+            r.Kind == kind
+            && (
+                kind is not (RecordKind.Site or RecordKind.Gateway)
+                || Edits.Find(Storage.Bodies.RecordBody.Form(r), path.Split('.', '[')[0]) is not null
+            )
+        );
         var form = Edits.Put(Storage.Bodies.RecordBody.Form(record), path.Replace("[1]", ""), null);
-        form = path.Contains("[1]") ? Spoilt(Storage.Bodies.RecordBody.Form(record), path) : Edits.Put(form, path, "a\u202eb");
+        form = path.Contains("[1]")
+            ? Spoilt(Storage.Bodies.RecordBody.Form(record), path)
+            : Edits.Put(form, path, "a\u202eb");
         var (read, problems) = Storage.Bodies.RecordBody.Read(kind, record.Id, form);
         read.ShouldBeNull();
-        problems.ShouldContain(p => p.Wrong.Contains("U+202E", StringComparison.Ordinal), string.Join("; ", problems.Select(p => p.Wrong)));
+        problems.ShouldContain(
+            p => p.Wrong.Contains("U+202E", StringComparison.Ordinal),
+            string.Join("; ", problems.Select(p => p.Wrong))
+        );
     }
 
     private static Forms.MapNode Spoilt(Forms.MapNode form, string path)
     {
         var (list, key) = (path.Split('[')[0], path.Split('.')[^1]);
         var items = (Forms.ListNode)form.Find(list)!;
-        return form.With(list, Forms.ListNode.Of(items.Items.Select((item, i) => i == 0 ? ((Forms.MapNode)item).With(key, "a\u202eb") : item)));
+        return form.With(
+            list,
+            Forms.ListNode.Of(
+                items.Items.Select((item, i) => i == 0 ? ((Forms.MapNode)item).With(key, "a\u202eb") : item)
+            )
+        );
     }
 }

@@ -20,15 +20,24 @@ internal static class DemoInventory
 
     public static Tunnel Tunnel(string code) => All.ByCode<Tunnel>(code) ?? throw new ArgumentException(code);
 
-    public static Checked Checked(Tunnel tunnel, Inventory? among = null) => new(new TunnelView((among ?? All).With([tunnel]), tunnel, Today));
+    public static Checked Checked(Tunnel tunnel, Inventory? among = null) =>
+        new(new TunnelView((among ?? All).With([tunnel]), tunnel, Today));
 
     public static Plan Plan(string tunnel, EndName end, string add, Inventory? among = null)
     {
-        var planned = Subnets.Plan(among ?? All, new(Tunnel(tunnel).Id, end, [Addressing.Prefix.Parse(add).Value], []), Today);
+        var planned = Subnets.Plan(
+            among ?? All,
+            new(Tunnel(tunnel).Id, end, [Addressing.Prefix.Parse(add).Value], []),
+            Today
+        );
         return planned.Plan ?? throw new InvalidOperationException(planned.Refused[0].Wrong.ToString());
     }
 
-    public static IEnumerable<string> Files() => Directory.GetFiles(Path.Combine(Root, "demo"), "*.yaml").OrderBy(DemoScenario.Place).Select(f => DemoScenario.Days(File.ReadAllText(f), Today));
+    public static IEnumerable<string> Files() =>
+        Directory
+            .GetFiles(Path.Combine(Root, "demo"), "*.yaml")
+            .OrderBy(DemoScenario.Place)
+            .Select(f => DemoScenario.Days(File.ReadAllText(f), Today));
 
     private static Inventory Load()
     {
@@ -37,7 +46,9 @@ internal static class DemoInventory
         foreach (var text in Files())
         {
             var read = Keepfile.Read(text, names, id => inventory.Find<Gateway>(id), null);
-            inventory = read.Problems.IsEmpty ? inventory.With(read.Records) : throw new InvalidOperationException(read.Problems[0].ToString());
+            inventory = read.Problems.IsEmpty
+                ? inventory.With(read.Records)
+                : throw new InvalidOperationException(read.Problems[0].ToString());
         }
 
         return inventory;

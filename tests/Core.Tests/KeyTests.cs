@@ -7,14 +7,22 @@ namespace Vellumkeep.Core.Tests;
 
 public class KeyTests
 {
-    private static KeyLimits Limits(int? shortest, int? longest, string? refused = null) => new(shortest, longest, refused, null, null);
+    private static KeyLimits Limits(int? shortest, int? longest, string? refused = null) =>
+        new(shortest, longest, refused, null, null);
 
     [Theory]
     [InlineData(1, 31, null, 256, 31, 153)]
     [InlineData(16, 128, null, 256, 52, 257)]
     [InlineData(16, 128, null, 128, 26, 128)]
     [InlineData(40, 63, "\"", 128, 40, 198)]
-    public void A_key_is_as_strong_as_what_it_authenticates_within_the_limits_of_both(int shortest, int longest, string? refused, int bits, int length, int worth)
+    public void A_key_is_as_strong_as_what_it_authenticates_within_the_limits_of_both(
+        int shortest,
+        int longest,
+        string? refused,
+        int bits,
+        int length,
+        int worth
+    )
     {
         var made = KeyMaking.Make([Limits(1, 200), Limits(shortest, longest, refused)], bits);
         (made.Value.Text.Length, made.Value.Bits).ShouldBe((length, worth));
@@ -37,7 +45,9 @@ public class KeyTests
         keys.Distinct().Count().ShouldBe(2000);
         // Chi-squared over 31 letters, 52,000 draws: beyond 80 by chance once in several million runs.
         var expected = keys.Sum(k => k.Length) / (double)KeyMaking.Alphabet.Length;
-        KeyMaking.Alphabet.Sum(c => Math.Pow(keys.Sum(k => k.Count(x => x == c)) - expected, 2) / expected).ShouldBeLessThan(80);
+        KeyMaking
+            .Alphabet.Sum(c => Math.Pow(keys.Sum(k => k.Count(x => x == c)) - expected, 2) / expected)
+            .ShouldBeLessThan(80);
     }
 
     /// <summary>Reckoned apart with another implementation of HMAC-SHA-256.</summary>
@@ -45,7 +55,11 @@ public class KeyTests
     [InlineData("abcdefgh23456789", "BRI-ASHLOW", 4)]
     [InlineData("abcdefgh23456789", "BRI-PETHER", 4)]
     [InlineData("abcdefgh23456789", "BRI-ASHLOW", 5)]
-    public void A_check_code_is_the_same_for_two_people_and_another_for_every_tunnel_and_version(string key, string tunnel, int version)
+    public void A_check_code_is_the_same_for_two_people_and_another_for_every_tunnel_and_version(
+        string key,
+        string tunnel,
+        int version
+    )
     {
         var code = KeyMaking.CheckCode(key, tunnel, version);
         code.Length.ShouldBe(9);
@@ -54,7 +68,14 @@ public class KeyTests
         KeyMaking.CheckCode(key + "x", tunnel, version).ShouldNotBe(code);
         KeyMaking.CheckCode(key, tunnel, version + 1).ShouldNotBe(code);
         KeyMaking.CheckCode(key, tunnel + "X", version).ShouldNotBe(code);
-        code.ShouldBe((tunnel, version) switch { ("BRI-ASHLOW", 4) => Known[0], ("BRI-PETHER", 4) => Known[1], _ => Known[2] });
+        code.ShouldBe(
+            (tunnel, version) switch
+            {
+                ("BRI-ASHLOW", 4) => Known[0],
+                ("BRI-PETHER", 4) => Known[1],
+                _ => Known[2],
+            }
+        );
     }
 
     private static readonly string[] Known = ["grbn-jy0w", "89ej-vd9c", "bqak-jach"];

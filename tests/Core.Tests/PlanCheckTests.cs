@@ -13,10 +13,31 @@ public class PlanCheckTests
 {
     private static readonly DateTimeOffset Night = new(2026, 11, 30, 21, 0, 0, TimeSpan.Zero);
 
-    private static Change Of(Wish wish, string id = "c1", Window? window = null, ChangeState state = ChangeState.Draft) =>
-        new(id, id.ToUpperInvariant(), "t", "w", DemoInventory.All.Get<Tunnel>(wish.Tunnels[0]).CustomerId, wish, Planner.Plan(DemoInventory.All, wish, DemoInventory.Today).Plan!, state, window, "ines", [], null, [], []);
+    private static Change Of(
+        Wish wish,
+        string id = "c1",
+        Window? window = null,
+        ChangeState state = ChangeState.Draft
+    ) =>
+        new(
+            id,
+            id.ToUpperInvariant(),
+            "t",
+            "w",
+            DemoInventory.All.Get<Tunnel>(wish.Tunnels[0]).CustomerId,
+            wish,
+            Planner.Plan(DemoInventory.All, wish, DemoInventory.Today).Plan!,
+            state,
+            window,
+            "ines",
+            [],
+            null,
+            [],
+            []
+        );
 
-    private static string[] Codes(Change c, params Change[] others) => [.. PlanChecks.Run(c, DemoInventory.All, others, []).Select(f => f.Code)];
+    private static string[] Codes(Change c, params Change[] others) =>
+        [.. PlanChecks.Run(c, DemoInventory.All, others, []).Select(f => f.Code)];
 
     private static RekeyWish Rekey(string code) => new([DemoInventory.Tunnel(code).Id]);
 
@@ -35,7 +56,15 @@ public class PlanCheckTests
     {
         var frozen = DemoInventory.All.All.OfType<Customer>().Single(c => c.Code == "SAL").Freezes.Single();
         Change At(DateOnly day) => Of(Rekey("QUI-SAL"), "c1", new(new(day.ToDateTime(new(10, 0)), TimeSpan.Zero), 200));
-        foreach (var (day, meets) in new[] { (frozen.From.AddDays(-1), false), (frozen.From, true), (frozen.To, true), (frozen.To.AddDays(1), false) })
+        foreach (
+            var (day, meets) in new[]
+            {
+                (frozen.From.AddDays(-1), false),
+                (frozen.From, true),
+                (frozen.To, true),
+                (frozen.To.AddDays(1), false),
+            }
+        )
             Codes(At(day)).Contains("PLAN-02").ShouldBe(meets, day.ToString());
     }
 
@@ -46,7 +75,9 @@ public class PlanCheckTests
         Codes(Of(Rekey("BRI-ASHLOW"), window: new(Night, 600))).ShouldNotContain("PLAN-06");
         // Moor's router is managed through its own tunnel and no other way is recorded; Ashlow's has another.
         PlanChecks.Run(Of(Rekey("LAR-LOAN")), DemoInventory.All, [], []).ShouldNotContain(f => f.Code == "PLAN-10");
-        PlanChecks.Run(Of(new RetireWish(DemoInventory.Tunnel("LAR-MOOR").Id)), DemoInventory.All, [], []).ShouldContain(f => f.Code == "PLAN-10" && f.Severity == Severity.Blocks);
+        PlanChecks
+            .Run(Of(new RetireWish(DemoInventory.Tunnel("LAR-MOOR").Id)), DemoInventory.All, [], [])
+            .ShouldContain(f => f.Code == "PLAN-10" && f.Severity == Severity.Blocks);
         Codes(Of(new RetireWish(DemoInventory.Tunnel("BRI-ASHLOW").Id))).ShouldNotContain("PLAN-10");
     }
 
@@ -54,10 +85,23 @@ public class PlanCheckTests
     public void A_device_that_is_switched_off_is_a_step_without_a_way_back()
     {
         var gateway = DemoInventory.All.ByCode<Gateway>("tid-seal-gw")!;
-        var change = Of(new PlatformWish(gateway.Id, DemoInventory.All.ByCode<Platform>("teasel-minor@1")!.Id, [DemoInventory.Tunnel("TID-SEAL").Id]));
-        PlanChecks.Run(change, DemoInventory.All, [], []).Where(f => f.Code == "PLAN-05").ShouldHaveSingleItem().What.ToString().ShouldContain("Keep the old Brackwater Two");
+        var change = Of(
+            new PlatformWish(
+                gateway.Id,
+                DemoInventory.All.ByCode<Platform>("teasel-minor@1")!.Id,
+                [DemoInventory.Tunnel("TID-SEAL").Id]
+            )
+        );
+        PlanChecks
+            .Run(change, DemoInventory.All, [], [])
+            .Where(f => f.Code == "PLAN-05")
+            .ShouldHaveSingleItem()
+            .What.ToString()
+            .ShouldContain("Keep the old Brackwater Two");
         // Everything that is entered on the new device, and the cable, can be undone.
-        change.Plan.Steps.Where(s => s.Part is Part.Build or Part.Switch && (s.Enter.Length > 0 || s.Stops is not null)).ShouldAllBe(s => s.Undo != null);
+        change
+            .Plan.Steps.Where(s => s.Part is Part.Build or Part.Switch && (s.Enter.Length > 0 || s.Stops is not null))
+            .ShouldAllBe(s => s.Undo != null);
     }
 
     [Fact]
@@ -67,12 +111,18 @@ public class PlanCheckTests
         var change = Of(new NewTunnelWish(tunnel.Id), state: ChangeState.UnderWay);
         Refused? Try(string label, string set)
         {
-            var step = change.Plan.Steps.First(s => s.Where == Where.A && s.Enter.Any(v => v.Label == label && v.Waits is null));
-            return ChangeLife.Attempt(change, step.Key, Outcome.Done, "ines", Night, null, new(label, set, "the device says so")).Refused;
+            var step = change.Plan.Steps.First(s =>
+                s.Where == Where.A && s.Enter.Any(v => v.Label == label && v.Waits is null)
+            );
+            return ChangeLife
+                .Attempt(change, step.Key, Outcome.Done, "ines", Night, null, new(label, set, "the device says so"))
+                .Refused;
         }
 
         Try("tunnel address", "169.254.50.9/30").ShouldBeNull();
-        Try("tunnel address", "169.254.50.999/30")!.Wrong.ToString().ShouldContain("tunnel address cannot be 169.254.50.999/30");
+        Try("tunnel address", "169.254.50.999/30")!
+            .Wrong.ToString()
+            .ShouldContain("tunnel address cannot be 169.254.50.999/30");
         Try("pre-shared key", "version 7")!.Right.ToString().ShouldContain("skipped with the reason");
         Try("discard route to", "10.99.0.0/16").ShouldBeNull();
         Try("IKE lifetime", "8 hours of it")!.Wrong.ToString().ShouldContain("IKE lifetime cannot be");
@@ -83,33 +133,76 @@ public class PlanCheckTests
     public void Urgent_work_needs_another_person_and_the_review_another_than_the_author()
     {
         var change = Of(Rekey("BRI-ASHLOW"));
-        ChangeLife.AskUrgently(change, "tomas", Night, "ines", "down").Refused!.Wrong.ToString().ShouldContain("who wrote it");
-        ChangeLife.AskUrgently(change, "tomas", Night, "Tomas", "down").Refused!.Wrong.ToString().ShouldContain("who asks for it");
+        ChangeLife
+            .AskUrgently(change, "tomas", Night, "ines", "down")
+            .Refused!.Wrong.ToString()
+            .ShouldContain("who wrote it");
+        ChangeLife
+            .AskUrgently(change, "tomas", Night, "Tomas", "down")
+            .Refused!.Wrong.ToString()
+            .ShouldContain("who asks for it");
         ChangeLife.AskUrgently(change, "tomas", Night, "odile", " ").Refused.ShouldNotBeNull();
-        ChangeLife.ConfirmUrgently(change, "odile", Night, null, Night, []).Refused!.Wrong.ToString().ShouldContain("Nobody asked");
+        ChangeLife
+            .ConfirmUrgently(change, "odile", Night, null, Night, [])
+            .Refused!.Wrong.ToString()
+            .ShouldContain("Nobody asked");
         ChangeLife.ReviewAfter(change, "odile", Night, null).Refused!.Wrong.ToString().ShouldContain("owes no review");
         var asked = ChangeLife.AskUrgently(change, "ines", Night, "odile", "down").Value!;
         asked.State.ShouldBe(ChangeState.Draft, "a name that the author typed begins nothing");
         foreach (var other in new[] { "ines", "tomas" })
-            ChangeLife.ConfirmUrgently(asked, other, Night, null, Night, []).Refused!.Wrong.ToString().ShouldContain("odile was asked");
+            ChangeLife
+                .ConfirmUrgently(asked, other, Night, null, Night, [])
+                .Refused!.Wrong.ToString()
+                .ShouldContain("odile was asked");
         var begun = ChangeLife.ConfirmUrgently(asked, "odile", Night, null, Night.AddHours(24), []).Value!;
         (begun.State, begun.Urgent!.Named).ShouldBe((ChangeState.UnderWay, "odile"));
-        ChangeLife.ReviewAfter(begun, "ines", Night, null).Refused!.Wrong.ToString().ShouldContain("author never approves");
-        ChangeLife.ReviewAfter(ChangeLife.ReviewAfter(begun, "odile", Night, "right").Value!, "odile", Night, null).Refused.ShouldNotBeNull();
+        ChangeLife
+            .ReviewAfter(begun, "ines", Night, null)
+            .Refused!.Wrong.ToString()
+            .ShouldContain("author never approves");
+        ChangeLife
+            .ReviewAfter(ChangeLife.ReviewAfter(begun, "odile", Night, "right").Value!, "odile", Night, null)
+            .Refused.ShouldNotBeNull();
     }
 
     [Fact]
     public void A_design_starts_at_the_end_that_moves_and_there_is_none_where_both_do()
     {
         var all = DemoInventory.All;
-        TunnelIdea Idea(string a, string b) => new("SAL-NEW", all.All.OfType<Customer>().Single(c => c.Code == "SAL").Id, "n", all.ByCode<Gateway>(a)!.Id, all.ByCode<Gateway>(b)!.Id, [], [], [new(Prefix.Parse("10.199.0.0/24").Value, Prefix.Parse("10.198.0.0/24").Value)], null);
-        var vessel = all.All.OfType<Gateway>().Where(g => g.Uplinks[0].Address.Value?.IsDynamic == true).Select(g => g.Code).Order().ToArray();
+        TunnelIdea Idea(string a, string b) =>
+            new(
+                "SAL-NEW",
+                all.All.OfType<Customer>().Single(c => c.Code == "SAL").Id,
+                "n",
+                all.ByCode<Gateway>(a)!.Id,
+                all.ByCode<Gateway>(b)!.Id,
+                [],
+                [],
+                [new(Prefix.Parse("10.199.0.0/24").Value, Prefix.Parse("10.198.0.0/24").Value)],
+                null
+            );
+        var vessel = all
+            .All.OfType<Gateway>()
+            .Where(g => g.Uplinks[0].Address.Value?.IsDynamic == true)
+            .Select(g => g.Code)
+            .Order()
+            .ToArray();
         vessel.Length.ShouldBeGreaterThan(1);
         var (made, _) = NewTunnel.Design(all, "n1", Idea("harbour-gw", vessel[0]), DemoInventory.Today);
-        (made!.Agreed.OnlyA.TextOf(Settings.Start), made.Agreed.OnlyB.TextOf(Settings.Start)).ShouldBe(("only answer", "always"));
+        (made!.Agreed.OnlyA.TextOf(Settings.Start), made.Agreed.OnlyB.TextOf(Settings.Start)).ShouldBe(
+            ("only answer", "always")
+        );
         (made.Agreed.IdentityA!.Type, made.Agreed.IdentityB!.Type).ShouldBe((IdentityKind.Address, IdentityKind.Fqdn));
-        NewTunnel.Design(all, "n1", Idea(vessel[0], vessel[1]), DemoInventory.Today).Refused.ShouldHaveSingleItem().Wrong.ToString().ShouldContain("Neither");
-        NewTunnel.Design(all, "n1", Idea("harbour-gw", "harbour-gw"), DemoInventory.Today).Refused[0].Wrong.ToString().ShouldContain("Both ends would be harbour-gw");
+        NewTunnel
+            .Design(all, "n1", Idea(vessel[0], vessel[1]), DemoInventory.Today)
+            .Refused.ShouldHaveSingleItem()
+            .Wrong.ToString()
+            .ShouldContain("Neither");
+        NewTunnel
+            .Design(all, "n1", Idea("harbour-gw", "harbour-gw"), DemoInventory.Today)
+            .Refused[0]
+            .Wrong.ToString()
+            .ShouldContain("Both ends would be harbour-gw");
     }
 
     /// <summary>A freeze is days on the calendar of whoever set it, and the house's holds for everybody.</summary>
@@ -120,17 +213,38 @@ public class PlanCheckTests
         var house = DemoInventory.All.ByCode<Customer>("QUI")!;
         Freeze one = new(new(2026, 7, 10), new(2026, 7, 10), "regatta");
         string[] Freezes(string tunnel, string start, int minutes, Customer frozen, Customer? of = null) =>
-            [.. PlanChecks.Run(Of(new RetireWish(DemoInventory.Tunnel(tunnel).Id)) with { Window = new(DateTimeOffset.Parse(start, System.Globalization.CultureInfo.InvariantCulture), minutes) }, DemoInventory.All.With(frozen), [], [], of).Where(f => f.Code == "PLAN-02" && f.What.ToString().Contains("regatta", StringComparison.Ordinal)).Select(f => f.What.ToString())];
+            [
+                .. PlanChecks
+                    .Run(
+                        Of(new RetireWish(DemoInventory.Tunnel(tunnel).Id)) with
+                        {
+                            Window = new(
+                                DateTimeOffset.Parse(start, System.Globalization.CultureInfo.InvariantCulture),
+                                minutes
+                            ),
+                        },
+                        DemoInventory.All.With(frozen),
+                        [],
+                        [],
+                        of
+                    )
+                    .Where(f => f.Code == "PLAN-02" && f.What.ToString().Contains("regatta", StringComparison.Ordinal))
+                    .Select(f => f.What.ToString()),
+            ];
 
         var summer = ferries with { Freezes = [one] };
         // In London it is the tenth from 23:00 UTC of the ninth until 23:00 UTC of the tenth.
         Freezes("SAL-DUNLIN", "2026-07-09T22:00Z", 60, summer).ShouldBeEmpty();
-        Freezes("SAL-DUNLIN", "2026-07-09T22:00Z", 61, summer).ShouldHaveSingleItem().ShouldContain("the freeze of Saltmarsh Ferries, 2026-07-10 to 2026-07-10");
+        Freezes("SAL-DUNLIN", "2026-07-09T22:00Z", 61, summer)
+            .ShouldHaveSingleItem()
+            .ShouldContain("the freeze of Saltmarsh Ferries, 2026-07-10 to 2026-07-10");
         Freezes("SAL-DUNLIN", "2026-07-10T22:59Z", 5, summer).ShouldHaveSingleItem();
         Freezes("SAL-DUNLIN", "2026-07-10T23:00Z", 5, summer).ShouldBeEmpty();
         Freezes("LAR-FEN", "2026-07-10T12:00Z", 5, summer).ShouldBeEmpty();
         var shut = house with { Freezes = [one] };
-        Freezes("LAR-FEN", "2026-07-10T12:00Z", 5, shut, shut).ShouldHaveSingleItem().ShouldContain("the freeze of the house, Quillhaven Networks");
+        Freezes("LAR-FEN", "2026-07-10T12:00Z", 5, shut, shut)
+            .ShouldHaveSingleItem()
+            .ShouldContain("the freeze of the house, Quillhaven Networks");
         Freezes("QUI-BRI", "2026-07-10T12:00Z", 5, shut, shut).ShouldHaveSingleItem();
     }
 
@@ -138,23 +252,92 @@ public class PlanCheckTests
     public void Two_things_altered_between_two_attempts_are_told_and_one_is_not()
     {
         var change = Of(new RetireWish(DemoInventory.Tunnel("LAR-FEN").Id)) with { State = ChangeState.UnderWay };
-        var (a, b, prove) = (change.Plan.Steps[3], change.Plan.Steps[5], change.Plan.Steps.First(s => s.Part == Part.Prove));
-        Tick Ticked(Step step, Outcome outcome, Deviation? deviation = null) => new(step.Key, outcome, "ines", default, "seen", deviation);
-        bool Told(params Tick[] ticks) => PlanChecks.Run(change with { Ticks = [.. ticks] }, DemoInventory.All, [], []).Any(f => f.Code == "PLAN-11");
+        var (a, b, prove) = (
+            change.Plan.Steps[3],
+            change.Plan.Steps[5],
+            change.Plan.Steps.First(s => s.Part == Part.Prove)
+        );
+        Tick Ticked(Step step, Outcome outcome, Deviation? deviation = null) =>
+            new(step.Key, outcome, "ines", default, "seen", deviation);
+        bool Told(params Tick[] ticks) =>
+            PlanChecks.Run(change with { Ticks = [.. ticks] }, DemoInventory.All, [], []).Any(f => f.Code == "PLAN-11");
 
-        Told(Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(prove, Outcome.Done)).ShouldBeFalse();
-        Told(Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Done)).ShouldBeTrue();
-        Told(Ticked(a, Outcome.Done), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done, new("x", "y", "z")), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(prove, Outcome.Done)).ShouldBeFalse();
+        Told(
+                Ticked(a, Outcome.Done),
+                Ticked(b, Outcome.Done),
+                Ticked(prove, Outcome.Failed),
+                Ticked(a, Outcome.Done),
+                Ticked(prove, Outcome.Done)
+            )
+            .ShouldBeFalse();
+        Told(
+                Ticked(a, Outcome.Done),
+                Ticked(b, Outcome.Done),
+                Ticked(prove, Outcome.Failed),
+                Ticked(a, Outcome.Done),
+                Ticked(b, Outcome.Done),
+                Ticked(prove, Outcome.Done)
+            )
+            .ShouldBeTrue();
+        Told(
+                Ticked(a, Outcome.Done),
+                Ticked(prove, Outcome.Failed),
+                Ticked(a, Outcome.Done, new("x", "y", "z")),
+                Ticked(prove, Outcome.Failed),
+                Ticked(a, Outcome.Done),
+                Ticked(prove, Outcome.Done)
+            )
+            .ShouldBeFalse();
         // What is done for the first time is the plan's own work.
-        Told(Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Done)).ShouldBeFalse();
-        PlanChecks.Run(change with { Ticks = [Ticked(a, Outcome.Done), Ticked(b, Outcome.Done), Ticked(prove, Outcome.Failed), Ticked(a, Outcome.Done), Ticked(b, Outcome.Done, new("x", "y", "z")), Ticked(prove, Outcome.Done)] }, DemoInventory.All, [], [])
-            .Single(f => f.Code == "PLAN-11").What.ToString().ShouldContain("step 4 over again and step 6 set to y");
+        Told(
+                Ticked(prove, Outcome.Failed),
+                Ticked(a, Outcome.Done),
+                Ticked(b, Outcome.Done),
+                Ticked(prove, Outcome.Done)
+            )
+            .ShouldBeFalse();
+        PlanChecks
+            .Run(
+                change with
+                {
+                    Ticks =
+                    [
+                        Ticked(a, Outcome.Done),
+                        Ticked(b, Outcome.Done),
+                        Ticked(prove, Outcome.Failed),
+                        Ticked(a, Outcome.Done),
+                        Ticked(b, Outcome.Done, new("x", "y", "z")),
+                        Ticked(prove, Outcome.Done),
+                    ],
+                },
+                DemoInventory.All,
+                [],
+                []
+            )
+            .Single(f => f.Code == "PLAN-11")
+            .What.ToString()
+            .ShouldContain("step 4 over again and step 6 set to y");
     }
 
     [Fact]
     public void A_list_that_serves_tunnels_of_one_change_only_is_altered_once_and_otherwise_copied_or_refused()
     {
-        Plan Cold(params string[] also) => Planner.Plan(DemoInventory.All, new SubnetsWish(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [Prefix.Parse("10.61.40.0/24").Value], []) { Also = [.. also.Select(c => new TunnelSide(DemoInventory.Tunnel(c).Id, EndName.A))] }, DemoInventory.Today).Plan!;
+        Plan Cold(params string[] also) =>
+            Planner
+                .Plan(
+                    DemoInventory.All,
+                    new SubnetsWish(
+                        DemoInventory.Tunnel("BRI-ASHLOW").Id,
+                        EndName.A,
+                        [Prefix.Parse("10.61.40.0/24").Value],
+                        []
+                    )
+                    {
+                        Also = [.. also.Select(c => new TunnelSide(DemoInventory.Tunnel(c).Id, EndName.A))],
+                    },
+                    DemoInventory.Today
+                )
+                .Plan!;
         Cold().Steps.ShouldContain(s => s.Key.StartsWith("copy-list-", StringComparison.Ordinal));
         var both = Cold("BRI-PETHER");
         both.Steps.Count(s => s.Key.Contains("-list-", StringComparison.Ordinal)).ShouldBe(1);
@@ -164,23 +347,50 @@ public class PlanCheckTests
         var switching = both.Steps.Where(s => s.Part == Part.Switch).Select(s => s.Gateway).ToArray();
         switching.ShouldBe(["churn-gw1", "ashlow-gw", "pether-gw"]);
 
-        Planned Gone(params string[] also) => Planner.Plan(DemoInventory.All, new SubnetsWish(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [], []) { Remove = [Prefix.Parse("10.61.8.0/22").Value], Also = [.. also.Select(c => new TunnelSide(DemoInventory.Tunnel(c).Id, EndName.A))] }, DemoInventory.Today);
-        Gone().Refused.ShouldHaveSingleItem().Wrong.ToString().ShouldContain("bri-lan on churn-gw1, which BRI-PETHER uses too");
+        Planned Gone(params string[] also) =>
+            Planner.Plan(
+                DemoInventory.All,
+                new SubnetsWish(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [], [])
+                {
+                    Remove = [Prefix.Parse("10.61.8.0/22").Value],
+                    Also = [.. also.Select(c => new TunnelSide(DemoInventory.Tunnel(c).Id, EndName.A))],
+                },
+                DemoInventory.Today
+            );
+        Gone()
+            .Refused.ShouldHaveSingleItem()
+            .Wrong.ToString()
+            .ShouldContain("bri-lan on churn-gw1, which BRI-PETHER uses too");
         var gone = Gone("BRI-PETHER").Plan!;
         gone.Steps.Count(s => s.Gateway == "churn-gw1" && s.Enter.Any(v => v.Label == "own subnets")).ShouldBe(1);
         gone.Edits.Count(e => e.Kind == RecordKind.Gateway).ShouldBe(1);
     }
 
-    /// <summary>A neighbour that lists what it takes is told of the new prefix; one that lists nothing takes all, and a list would be the first to hold anything back.</summary>
+    /// <summary>
+    /// A neighbour that lists what it takes is told of the new prefix; one that lists nothing takes all, and a list
+    /// would be the first to hold anything back.
+    /// </summary>
     [Fact]
     public void A_neighbour_without_a_list_is_given_none()
     {
         var tunnel = DemoInventory.Tunnel("THR-PLATES-1");
         var wish = new SubnetsWish(tunnel.Id, EndName.A, [Prefix.Parse("10.50.8.0/24").Value], []);
-        bool Takes(Tunnel t) => Planner.Plan(DemoInventory.All.With([t]), wish, DemoInventory.Today).Plan!.Edits.Any(e => e.Path == "b.routing.accepts[10.50.8.0/24]");
+        bool Takes(Tunnel t) =>
+            Planner
+                .Plan(DemoInventory.All.With([t]), wish, DemoInventory.Today)
+                .Plan!.Edits.Any(e => e.Path == "b.routing.accepts[10.50.8.0/24]");
         Takes(tunnel).ShouldBeTrue();
         Takes(tunnel with { B = tunnel.B with { Routing = tunnel.B.Routing! with { Accepts = [] } } }).ShouldBeFalse();
         // What a wider one covers is taken already.
-        Takes(tunnel with { B = tunnel.B with { Routing = tunnel.B.Routing! with { Accepts = [Prefix.Parse("10.50.0.0/16").Value] } } }).ShouldBeFalse();
+        Takes(
+                tunnel with
+                {
+                    B = tunnel.B with
+                    {
+                        Routing = tunnel.B.Routing! with { Accepts = [Prefix.Parse("10.50.0.0/16").Value] },
+                    },
+                }
+            )
+            .ShouldBeFalse();
     }
 }

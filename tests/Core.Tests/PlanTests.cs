@@ -11,14 +11,21 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>Plans of every kind, held against model devices: what a device holds is a dictionary, a step enters and takes out, a way back puts back.</summary>
+/// <summary>
+/// Plans of every kind, held against model devices: what a device holds is a dictionary, a step enters and takes out, a
+/// way back puts back.
+/// </summary>
 public class PlanTests
 {
     private static readonly DateOnly Today = DemoInventory.Today;
 
-    private static IEnumerable<Tunnel> Running => DemoInventory.All.Tunnels.Where(t => t.State == TunnelState.InService);
+    private static IEnumerable<Tunnel> Running =>
+        DemoInventory.All.Tunnels.Where(t => t.State == TunnelState.InService);
 
-    /// <summary>Every wish that makes sense of the demo: each kind on each tunnel or gateway, each gateway onto each other platform.</summary>
+    /// <summary>
+    /// Every wish that makes sense of the demo: each kind on each tunnel or gateway, each gateway onto each other
+    /// platform.
+    /// </summary>
     private static IEnumerable<Wish> Wishes()
     {
         var all = DemoInventory.All;
@@ -35,7 +42,11 @@ public class PlanTests
             yield return new NewTunnelWish(t.Id);
         foreach (var g in all.All.OfType<Gateway>())
         {
-            var on = all.On(g.Id).Where(o => o.Tunnel.State != TunnelState.Planned).Select(o => o.Tunnel.Id).Distinct().ToImmutableArray();
+            var on = all.On(g.Id)
+                .Where(o => o.Tunnel.State != TunnelState.Planned)
+                .Select(o => o.Tunnel.Id)
+                .Distinct()
+                .ToImmutableArray();
             if (on.IsEmpty)
                 continue;
             foreach (var p in all.All.OfType<Platform>().Where(p => p.Id != g.PlatformId))
@@ -44,17 +55,50 @@ public class PlanTests
                 yield return new PlatformWish(g.Id, p.Id, on) { Beside = Address.Parse("192.0.2.251").Value };
             }
 
-            yield return new AddressWish(g.Id, g.Uplinks[0].Label, Address.Parse("192.0.2.250").Value, [.. all.On(g.Id).Where(o => o.Tunnel.State != TunnelState.Planned && (o.Tunnel.End(o.End).Uplinks.IsEmpty || o.Tunnel.End(o.End).Uplinks.Contains(g.Uplinks[0].Label))).Select(o => o.Tunnel.Id).Distinct()]);
+            yield return new AddressWish(
+                g.Id,
+                g.Uplinks[0].Label,
+                Address.Parse("192.0.2.250").Value,
+                [
+                    .. all.On(g.Id)
+                        .Where(o =>
+                            o.Tunnel.State != TunnelState.Planned
+                            && (
+                                o.Tunnel.End(o.End).Uplinks.IsEmpty
+                                || o.Tunnel.End(o.End).Uplinks.Contains(g.Uplinks[0].Label)
+                            )
+                        )
+                        .Select(o => o.Tunnel.Id)
+                        .Distinct(),
+                ]
+            );
         }
     }
 
     private static readonly Lazy<ImmutableArray<(Wish Wish, Plan Plan)>> Plans = new(() =>
-        [.. Wishes().Select(w => (Wish: w, Planner.Plan(DemoInventory.All, w, Today).Plan)).Where(p => p.Plan is not null).Select(p => (p.Wish, p.Plan!))]);
+        [
+            .. Wishes()
+                .Select(w => (Wish: w, Planner.Plan(DemoInventory.All, w, Today).Plan))
+                .Where(p => p.Plan is not null)
+                .Select(p => (p.Wish, p.Plan!)),
+        ]
+    );
 
     [Fact]
     public void Every_kind_is_planned_on_the_demo()
     {
-        foreach (var kind in new[] { "rekey", "strengthen", "retire", "subnets", "new tunnel", "replace platform", "address move" })
+        foreach (
+            var kind in new[]
+            {
+                "rekey",
+                "strengthen",
+                "retire",
+                "subnets",
+                "new tunnel",
+                "replace platform",
+                "address move",
+            }
+        )
             Plans.Value.Count(p => p.Wish.Kind == kind).ShouldBeGreaterThan(0, kind);
         Plans.Value.Length.ShouldBeGreaterThan(150);
     }
@@ -63,9 +107,15 @@ public class PlanTests
     public void The_same_wish_makes_the_same_plan_to_the_octet()
     {
         foreach (var (wish, plan) in Plans.Value.Where((_, i) => i % 7 == 0))
-            Bytes(wish, Planner.Plan(DemoInventory.All, wish, Today).Plan!).ShouldBe(Bytes(wish, plan), wish.ToString());
+            Bytes(wish, Planner.Plan(DemoInventory.All, wish, Today).Plan!)
+                .ShouldBe(Bytes(wish, plan), wish.ToString());
 
-        static string Bytes(Wish wish, Plan plan) => System.Text.Encoding.UTF8.GetString(RecordBody.Bytes(new Change("c", "C-1", "t", "w", "x", wish, plan, ChangeState.Draft, null, "ines", [], null, [], [])));
+        static string Bytes(Wish wish, Plan plan) =>
+            System.Text.Encoding.UTF8.GetString(
+                RecordBody.Bytes(
+                    new Change("c", "C-1", "t", "w", "x", wish, plan, ChangeState.Draft, null, "ines", [], null, [], [])
+                )
+            );
     }
 
     [Fact]
@@ -73,13 +123,31 @@ public class PlanTests
     {
         foreach (var (wish, plan) in Plans.Value.GroupBy(p => p.Wish.Kind).Select(g => g.First()))
         {
-            var change = new Change("c", "C-1", "t", "w", "x", wish, plan, ChangeState.Draft, null, "ines", [], null, [], []);
+            var change = new Change(
+                "c",
+                "C-1",
+                "t",
+                "w",
+                "x",
+                wish,
+                plan,
+                ChangeState.Draft,
+                null,
+                "ines",
+                [],
+                null,
+                [],
+                []
+            );
             var kept = RecordBody.Bytes(change);
             RecordBody.Bytes(RecordBody.Read(RecordKind.Change, "c", kept)).ShouldBe(kept, wish.Kind);
         }
     }
 
-    /// <summary>The edits, carried out in order, are what was rehearsed: applied to the records as they are they give readable records, and every path held what the plan found.</summary>
+    /// <summary>
+    /// The edits, carried out in order, are what was rehearsed: applied to the records as they are they give readable
+    /// records, and every path held what the plan found.
+    /// </summary>
     [Fact]
     public void The_edits_of_a_plan_lead_from_the_records_before_to_readable_records_after()
     {
@@ -88,19 +156,23 @@ public class PlanTests
             var forms = new Dictionary<string, MapNode>();
             foreach (var edit in plan.Edits)
             {
-                var form = forms.TryGetValue(edit.RecordId, out var f) ? f : RecordBody.Form(DemoInventory.All.All.First(r => r.Id == edit.RecordId));
+                var form = forms.TryGetValue(edit.RecordId, out var f)
+                    ? f
+                    : RecordBody.Form(DemoInventory.All.All.First(r => r.Id == edit.RecordId));
                 Node.Same(Edits.Find(form, edit.Path), edit.Before).ShouldBeTrue($"{wish}: {edit.Path}");
                 forms[edit.RecordId] = Edits.Put(form, edit.Path, edit.After);
             }
 
             foreach (var (id, form) in forms)
-                RecordBody.Read(DemoInventory.All.All.First(r => r.Id == id).Kind, id, form).Problems.ShouldBeEmpty(wish.ToString());
+                RecordBody
+                    .Read(DemoInventory.All.All.First(r => r.Id == id).Kind, id, form)
+                    .Problems.ShouldBeEmpty(wish.ToString());
         }
     }
 
     /// <summary>
-    /// On each device: entering the steps gives what the after-state needs there and nothing else, and the way back gives what stood there before. No step enters
-    /// what stands there already.
+    /// On each device: entering the steps gives what the after-state needs there and nothing else, and the way back
+    /// gives what stood there before. No step enters what stands there already.
     /// </summary>
     [Fact]
     public void Steps_enter_what_differs_and_nothing_else_and_the_way_back_restores()
@@ -111,19 +183,32 @@ public class PlanTests
             var after = After(plan);
             foreach (var id in wish.Tunnels)
             {
-                var (was, then) = (new TunnelView(DemoInventory.All, DemoInventory.All.Get<Tunnel>(id), Today), new TunnelView(after, after.Get<Tunnel>(id), Today));
+                var (was, then) = (
+                    new TunnelView(DemoInventory.All, DemoInventory.All.Get<Tunnel>(id), Today),
+                    new TunnelView(after, after.Get<Tunnel>(id), Today)
+                );
                 foreach (var end in Enum.GetValues<EndName>())
                 {
                     var fresh = was.End(end).Platform.Id != then.End(end).Platform.Id;
                     var before = fresh ? [] : Held(Entries.Of(was.End(end)));
                     var device = new Dictionary<string, string>(before);
-                    var steps = plan.Steps.Where(s => s.TunnelId == id && s.Where.ToString() == end.ToString() && (s.Enter.Any(v => v.Key is not null and not "outer") || s.TakeOut.Length > 0)).ToArray();
+                    var steps = plan
+                        .Steps.Where(s =>
+                            s.TunnelId == id
+                            && s.Where.ToString() == end.ToString()
+                            && (s.Enter.Any(v => v.Key is not null and not "outer") || s.TakeOut.Length > 0)
+                        )
+                        .ToArray();
                     foreach (var step in steps)
                     {
                         foreach (var value in step.Enter.Where(v => v.Key is not null and not "outer"))
                         {
-                            device.GetValueOrDefault(value.Key!).ShouldBe(value.Before, $"{wish} {step.Key}: {value.Label}");
-                            device.GetValueOrDefault(value.Key!).ShouldNotBe(value.Text, $"{wish} {step.Key}: {value.Label} stands there already");
+                            device
+                                .GetValueOrDefault(value.Key!)
+                                .ShouldBe(value.Before, $"{wish} {step.Key}: {value.Label}");
+                            device
+                                .GetValueOrDefault(value.Key!)
+                                .ShouldNotBe(value.Text, $"{wish} {step.Key}: {value.Label} stands there already");
                             device[value.Key!] = value.Text;
                             seen++;
                         }
@@ -136,17 +221,27 @@ public class PlanTests
                         }
                     }
 
-                    device.OrderBy(d => d.Key, StringComparer.Ordinal).ShouldBe(Held(Entries.Of(then.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal), $"{wish} at {end}");
+                    device
+                        .OrderBy(d => d.Key, StringComparer.Ordinal)
+                        .ShouldBe(
+                            Held(Entries.Of(then.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal),
+                            $"{wish} at {end}"
+                        );
                     foreach (var step in steps.Reverse())
                     {
                         step.Undo.ShouldNotBeNull($"{wish} {step.Key}");
                         foreach (var value in step.Enter.Where(v => v.Key is not null and not "outer").Reverse())
-                            _ = value.Before is { } b ? device[value.Key!] = b : device.Remove(value.Key!) ? null : null;
+                            _ =
+                                value.Before is { } b ? device[value.Key!] = b
+                                : device.Remove(value.Key!) ? null
+                                : null;
                         foreach (var value in step.TakeOut)
                             device[value.Key!] = value.Text;
                     }
 
-                    device.OrderBy(d => d.Key, StringComparer.Ordinal).ShouldBe(before.OrderBy(d => d.Key, StringComparer.Ordinal), $"{wish} back at {end}");
+                    device
+                        .OrderBy(d => d.Key, StringComparer.Ordinal)
+                        .ShouldBe(before.OrderBy(d => d.Key, StringComparer.Ordinal), $"{wish} back at {end}");
                 }
             }
         }
@@ -168,15 +263,24 @@ public class PlanTests
             }
         }
 
-        static string[] Blocking(Inventory inventory, string id) => [.. Checks.Run(new(new TunnelView(inventory, inventory.Get<Tunnel>(id), Today))).Where(f => f.Severity == Severity.Blocks).Select(f => f.Code).Distinct()];
+        static string[] Blocking(Inventory inventory, string id) =>
+            [
+                .. Checks
+                    .Run(new(new TunnelView(inventory, inventory.Get<Tunnel>(id), Today)))
+                    .Where(f => f.Severity == Severity.Blocks)
+                    .Select(f => f.Code)
+                    .Distinct(),
+            ];
     }
 
     [Fact]
     public void Platforms_that_work_differently_get_different_steps()
     {
         var all = DemoInventory.All;
-        Plan Of(string code) => Plans.Value.First(p => p.Wish is RekeyWish r && r.TunnelIds[0] == all.ByCode<Tunnel>(code)!.Id).Plan;
-        // Alderquay holds two keys while one is replaced, and is activated; Brackwater holds one, and is cleared by hand.
+        Plan Of(string code) =>
+            Plans.Value.First(p => p.Wish is RekeyWish r && r.TunnelIds[0] == all.ByCode<Tunnel>(code)!.Id).Plan;
+        // Alderquay holds two keys while one is replaced, and is activated; Brackwater holds one, and is cleared by
+        // hand.
         var (major, old) = (Of("QUI-BRI"), Of("TID-PUMP"));
         major.Steps.ShouldContain(s => s.Key.StartsWith("activate-"));
         major.Steps.ShouldContain(s => s.Key.StartsWith("withdraw-key-"));
@@ -184,8 +288,12 @@ public class PlanTests
         old.Steps.Count(s => s.Part == Part.Switch && s.Key.StartsWith("key-")).ShouldBe(2);
         old.Verdict.Select(v => v.Says.ToString()).ShouldContain(v => v.Contains("a gap, 3 minutes by the steps"));
         // The hosted gateway is asked once; nothing else is done there by hand.
-        var hosted = Plans.Value.First(p => p.Wish is NewTunnelWish n && n.TunnelId == all.ByCode<Tunnel>("THR-PLATES-2")!.Id).Plan;
-        hosted.Steps.Count(s => s.Gateway == "plates-gw2" && s.Part is Part.Build or Part.Switch && s.Where == Where.B).ShouldBe(1);
+        var hosted = Plans
+            .Value.First(p => p.Wish is NewTunnelWish n && n.TunnelId == all.ByCode<Tunnel>("THR-PLATES-2")!.Id)
+            .Plan;
+        hosted
+            .Steps.Count(s => s.Gateway == "plates-gw2" && s.Part is Part.Build or Part.Switch && s.Where == Where.B)
+            .ShouldBe(1);
         hosted.Pending.Length.ShouldBe(1);
     }
 
@@ -193,7 +301,10 @@ public class PlanTests
     public void Subnets_on_both_sides_are_one_plan_and_every_new_pair_is_wanted_once()
     {
         var tunnel = DemoInventory.Tunnel("QUI-MOS");
-        var wish = new SubnetsWish(tunnel.Id, EndName.A, [Prefix.Parse("10.250.77.0/24").Value], []) { Also = [new(tunnel.Id, EndName.B) { Add = [Prefix.Parse("10.90.77.0/24").Value], Remove = [] }] };
+        var wish = new SubnetsWish(tunnel.Id, EndName.A, [Prefix.Parse("10.250.77.0/24").Value], [])
+        {
+            Also = [new(tunnel.Id, EndName.B) { Add = [Prefix.Parse("10.90.77.0/24").Value], Remove = [] }],
+        };
         var plan = Planner.Plan(DemoInventory.All, wish, Today).Plan!;
         var then = After(plan).Get<Tunnel>(tunnel.Id);
         var ipv4 = tunnel.Agreed.Pairs.Where(p => p.A.Family == Family.IPv4).ToArray();
@@ -209,67 +320,163 @@ public class PlanTests
     public void What_stays_temporary_is_said_with_what_it_must_become()
     {
         var plan = Planner.Plan(DemoInventory.All, new RekeyWish([DemoInventory.Tunnel("TID-QUAY").Id]), Today).Plan!;
-        plan.Verdict.Select(v => v.Says.ToString()).ShouldContain(v => v.StartsWith("Peer address of TID-QUAY at A stays temporary", StringComparison.Ordinal));
+        plan.Verdict.Select(v => v.Says.ToString())
+            .ShouldContain(v =>
+                v.StartsWith("Peer address of TID-QUAY at A stays temporary", StringComparison.Ordinal)
+            );
     }
 
-    /// <summary>Two by two: the first one done moves the ground, the other is no longer what was approved, and computed anew it holds again.</summary>
+    /// <summary>
+    /// Two by two: the first one done moves the ground, the other is no longer what was approved, and computed anew it
+    /// holds again.
+    /// </summary>
     [Fact]
     public void The_change_that_is_finished_first_moves_the_ground_under_the_second()
     {
         var tunnel = DemoInventory.Tunnel("QUI-BRI");
-        Change Make(string id, Wish wish) => new(id, id, "t", "w", tunnel.CustomerId, wish, Planner.Plan(DemoInventory.All, wish, Today).Plan!, ChangeState.Approved, null, "ines", [], new("tomas", default), [], []);
+        Change Make(string id, Wish wish) =>
+            new(
+                id,
+                id,
+                "t",
+                "w",
+                tunnel.CustomerId,
+                wish,
+                Planner.Plan(DemoInventory.All, wish, Today).Plan!,
+                ChangeState.Approved,
+                null,
+                "ines",
+                [],
+                new("tomas", default),
+                [],
+                []
+            );
         var (first, second) = (Make("c1", new RekeyWish([tunnel.Id])), Make("c2", new StrengthenWish(tunnel.Id, null)));
         var after = After(first.Plan);
         ChangeLife.Moved(second, DemoInventory.All).ShouldBeEmpty();
         var moved = ChangeLife.Moved(second, after);
         moved.ShouldNotBeEmpty();
         ChangeLife.Begin(second, "ines", DateTimeOffset.UnixEpoch, moved).Refused!.Code.ShouldBe("PLAN-07");
-        var again = ChangeLife.Recompute(second, Planner.Plan(after, second.Wish, Today).Plan!, "ines", DateTimeOffset.UnixEpoch, null).Value!;
+        var again = ChangeLife
+            .Recompute(second, Planner.Plan(after, second.Wish, Today).Plan!, "ines", DateTimeOffset.UnixEpoch, null)
+            .Value!;
         again.State.ShouldBe(ChangeState.InReview);
         again.Approval.ShouldBeNull();
         ChangeLife.Moved(again, after).ShouldBeEmpty();
     }
 
-    /// <summary>Worked to the end as planned, the records become what was rehearsed, with every entry seen by who entered it, and nothing of the plan is left to be confirmed.</summary>
+    /// <summary>
+    /// Worked to the end as planned, the records become what was rehearsed, with every entry seen by who entered it,
+    /// and nothing of the plan is left to be confirmed.
+    /// </summary>
     [Fact]
     public void Closing_a_plan_that_was_worked_leaves_the_records_that_it_rehearsed()
     {
         var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
         foreach (var (wish, plan) in Plans.Value)
         {
-            var change = new Change("c", "C-1", "t", "w", "x", wish, plan with { Pending = [] }, ChangeState.UnderWay, null, "ines", [], null, [.. plan.Steps.Select(s => new Tick(s.Key, Outcome.Done, "tomas", at, null, null))], []);
+            var change = new Change(
+                "c",
+                "C-1",
+                "t",
+                "w",
+                "x",
+                wish,
+                plan with
+                {
+                    Pending = [],
+                },
+                ChangeState.UnderWay,
+                null,
+                "ines",
+                [],
+                null,
+                [.. plan.Steps.Select(s => new Tick(s.Key, Outcome.Done, "tomas", at, null, null))],
+                []
+            );
             var (closed, refused) = ChangeLife.Close(change, DemoInventory.All, "tomas", at);
             refused.ShouldBeNull($"{wish}: {refused?.Wrong}");
             var (after, built) = (After(plan), DemoInventory.All.With(closed!.AsBuilt));
             foreach (var id in wish.Tunnels)
             {
-                var (planned, then) = (new TunnelView(after, after.Get<Tunnel>(id), Today), new TunnelView(built, built.Get<Tunnel>(id), Today));
+                var (planned, then) = (
+                    new TunnelView(after, after.Get<Tunnel>(id), Today),
+                    new TunnelView(built, built.Get<Tunnel>(id), Today)
+                );
                 foreach (var end in Enum.GetValues<EndName>())
-                    Held(Entries.Of(then.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal).ShouldBe(Held(Entries.Of(planned.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal), $"{wish} at {end}");
+                    Held(Entries.Of(then.End(end)))
+                        .OrderBy(d => d.Key, StringComparer.Ordinal)
+                        .ShouldBe(
+                            Held(Entries.Of(planned.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal),
+                            $"{wish} at {end}"
+                        );
             }
 
-            foreach (var edit in plan.Edits.Where(e => e.End is not null && e.Path.Contains(".set.", StringComparison.Ordinal)))
-                if (Edits.Find(RecordBody.Form(built.Get<Tunnel>(edit.RecordId)), edit.Path) is MapNode map && plan.Steps.Any(s => s.Edits.Contains(plan.Edits.IndexOf(edit))))
+            foreach (
+                var edit in plan.Edits.Where(e =>
+                    e.End is not null && e.Path.Contains(".set.", StringComparison.Ordinal)
+                )
+            )
+                if (
+                    Edits.Find(RecordBody.Form(built.Get<Tunnel>(edit.RecordId)), edit.Path) is MapNode map
+                    && plan.Steps.Any(s => s.Edits.Contains(plan.Edits.IndexOf(edit)))
+                )
                     map.Text("seen").ShouldBe("typed 2026-11-24 by tomas", $"{wish} {edit.Path}");
         }
     }
 
-    /// <summary>What was set otherwise stands on the end where it was, in the record's own terms, and nowhere else.</summary>
+    /// <summary>
+    /// What was set otherwise stands on the end where it was, in the record's own terms, and nowhere else.
+    /// </summary>
     [Fact]
     public void A_setting_that_was_set_otherwise_is_recorded_as_it_was_set()
     {
         var tunnel = DemoInventory.Tunnel("QUI-SAL");
         var plan = Planner.Plan(DemoInventory.All, new StrengthenWish(tunnel.Id, null), Today).Plan!;
         var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
-        var change = new Change("c", "C-1", "t", "w", "x", new StrengthenWish(tunnel.Id, null), plan, ChangeState.UnderWay, null, "ines", [], null, [], []);
+        var change = new Change(
+            "c",
+            "C-1",
+            "t",
+            "w",
+            "x",
+            new StrengthenWish(tunnel.Id, null),
+            plan,
+            ChangeState.UnderWay,
+            null,
+            "ines",
+            [],
+            null,
+            [],
+            []
+        );
         var step = plan.Steps.First(s => s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS"));
-        ChangeLife.Attempt(change, step.Key, Outcome.Done, "ines", at, null, new("PFS", "perhaps", "x")).Refused!.Wrong.ToString().ShouldContain("PFS cannot be perhaps");
+        ChangeLife
+            .Attempt(change, step.Key, Outcome.Done, "ines", at, null, new("PFS", "perhaps", "x"))
+            .Refused!.Wrong.ToString()
+            .ShouldContain("PFS cannot be perhaps");
         foreach (var s in plan.Steps)
-            change = ChangeLife.Attempt(change, s.Key, Outcome.Done, "ines", at, null, s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS") ? new("PFS", "required DH 20", "the device would not take 21") : null).Value!;
-        change.Ticks.Count(t => t.Deviation is not null).ShouldBe(2, "in the stage that adds and in the one that withdraws");
+            change = ChangeLife
+                .Attempt(
+                    change,
+                    s.Key,
+                    Outcome.Done,
+                    "ines",
+                    at,
+                    null,
+                    s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS")
+                        ? new("PFS", "required DH 20", "the device would not take 21")
+                        : null
+                )
+                .Value!;
+        change
+            .Ticks.Count(t => t.Deviation is not null)
+            .ShouldBe(2, "in the stage that adds and in the one that withdraws");
         var built = ChangeLife.Close(change, DemoInventory.All, "ines", at).Value!.AsBuilt.OfType<Tunnel>().Single();
         var view = new TunnelView(DemoInventory.All.With(built), built, Today);
-        (view.A.Get(Settings.Pfs).Value!.ToString(), view.B.Get(Settings.Pfs).Value!.ToString()).ShouldBe(("required DH 21", "required DH 20"));
+        (view.A.Get(Settings.Pfs).Value!.ToString(), view.B.Get(Settings.Pfs).Value!.ToString()).ShouldBe(
+            ("required DH 21", "required DH 20")
+        );
         Checks.Run(new(view)).ShouldContain(f => f.RowKey == "pfs");
     }
 
@@ -278,23 +485,79 @@ public class PlanTests
     {
         var at = new DateTimeOffset(2026, 11, 27, 22, 0, 0, TimeSpan.Zero);
         var tunnel = DemoInventory.Tunnel("THR-PLATES-2");
-        var form = Edits.Put(RecordBody.Form(tunnel), "agreed.espLifetime", new MapWriter().Add("a", new MapWriter().Add("time", "21600 s").Done()).Done());
+        var form = Edits.Put(
+            RecordBody.Form(tunnel),
+            "agreed.espLifetime",
+            new MapWriter().Add("a", new MapWriter().Add("time", "21600 s").Done()).Done()
+        );
         var all = DemoInventory.All.With(RecordBody.Read(RecordKind.Tunnel, tunnel.Id, form).Record!);
         var plan = Planner.Plan(all, new NewTunnelWish(tunnel.Id), Today).Plan! with { Pending = [] };
-        var change = new Change("c", "C-1", "t", "w", "x", new NewTunnelWish(tunnel.Id), plan, ChangeState.UnderWay, null, "ines", [], null, [], []);
+        var change = new Change(
+            "c",
+            "C-1",
+            "t",
+            "w",
+            "x",
+            new NewTunnelWish(tunnel.Id),
+            plan,
+            ChangeState.UnderWay,
+            null,
+            "ines",
+            [],
+            null,
+            [],
+            []
+        );
         var step = plan.Steps.First(s => s.Where == Where.A && s.Enter.Count(v => v.Text == "21,600 s") == 2);
         foreach (var s in plan.Steps)
-            change = ChangeLife.Attempt(change with { Plan = plan with { Steps = [.. plan.Steps.Select(x => x with { Enter = [.. x.Enter.Select(v => v with { Waits = null })] })] } }, s.Key, Outcome.Done, "ines", at, null, s.Key == step.Key ? new("ESP lifetime", "3600 s", "as at the other end") : null).Value!;
+            change = ChangeLife
+                .Attempt(
+                    change with
+                    {
+                        Plan = plan with
+                        {
+                            Steps =
+                            [
+                                .. plan.Steps.Select(x =>
+                                    x with
+                                    {
+                                        Enter = [.. x.Enter.Select(v => v with { Waits = null })],
+                                    }
+                                ),
+                            ],
+                        },
+                    },
+                    s.Key,
+                    Outcome.Done,
+                    "ines",
+                    at,
+                    null,
+                    s.Key == step.Key ? new("ESP lifetime", "3600 s", "as at the other end") : null
+                )
+                .Value!;
         var built = ChangeLife.Close(change, all, "ines", at).Value!.AsBuilt.OfType<Tunnel>().Single();
         var end = new TunnelView(all.With(built), built, Today).A;
-        (end.Get(Settings.IkeLifetime).Value!.Time.InSeconds, end.Get(Settings.EspLifetime).Value!.Time.InSeconds).ShouldBe((21600, 3600));
+        (
+            end.Get(Settings.IkeLifetime).Value!.Time.InSeconds,
+            end.Get(Settings.EspLifetime).Value!.Time.InSeconds
+        ).ShouldBe((21600, 3600));
     }
 
-    private static Dictionary<string, string> Held(IEnumerable<Entry> entries) => entries.DistinctBy(e => e.Key).ToDictionary(e => e.Key, e => e.Text);
+    private static Dictionary<string, string> Held(IEnumerable<Entry> entries) =>
+        entries.DistinctBy(e => e.Key).ToDictionary(e => e.Key, e => e.Text);
 
     private static Inventory After(Plan plan)
     {
-        var records = plan.Edits.Select(e => e.RecordId).Distinct().Select(id => DemoInventory.All.All.First(r => r.Id == id));
-        return DemoInventory.All.With(records.Select(r => RecordBody.Read(r.Kind, r.Id, Edits.Apply(RecordBody.Form(r), plan.Edits.Where(e => e.RecordId == r.Id))).Record!));
+        var records = plan
+            .Edits.Select(e => e.RecordId)
+            .Distinct()
+            .Select(id => DemoInventory.All.All.First(r => r.Id == id));
+        return DemoInventory.All.With(
+            records.Select(r =>
+                RecordBody
+                    .Read(r.Kind, r.Id, Edits.Apply(RecordBody.Form(r), plan.Edits.Where(e => e.RecordId == r.Id)))
+                    .Record!
+            )
+        );
     }
 }

@@ -42,13 +42,22 @@ public class RecordFormTests
     [InlineData("tunnel", "BRI-ASHLOW", "state", "suspended", "state")]
     [InlineData("suite", "BRI-STANDARD@3", "about", "old", null)]
     [InlineData("suite", "BRI-STANDARD@3", "pfs", "refused", "pfs")]
-    public void What_describes_is_told_from_what_alters_behaviour(string kind, string code, string path, string value, string? altered)
+    public void What_describes_is_told_from_what_alters_behaviour(
+        string kind,
+        string code,
+        string path,
+        string value,
+        string? altered
+    )
     {
         var record = DemoInventory.All.All.Single(r => r.Kind.Word() == kind && r.Code == code);
         var before = WrittenRecord.Write(record, Names);
         var after = Edits.Put(before, path, YamlText.ReadPart(value).Root);
         WrittenRecord.Read(record.Kind, record.Id, after, Names).Problems.ShouldBeEmpty();
-        Behaviour.Altered(record.Kind, before, after).Select(m => m.Path.Split('[')[0]).ShouldBe(altered is null ? [] : [altered]);
+        Behaviour
+            .Altered(record.Kind, before, after)
+            .Select(m => m.Path.Split('[')[0])
+            .ShouldBe(altered is null ? [] : [altered]);
     }
 
     [Fact]
@@ -64,7 +73,9 @@ public class RecordFormTests
     {
         (MapNode Form, IReadOnlyDictionary<string, Derived> Derived) Filled(RecordKind kind, string text)
         {
-            var (form, derived) = Derive.Fill(kind, (MapNode)YamlText.ReadPart(text).Root!, Names, id => DemoInventory.All.Find<IRecord>(id));
+            var (form, derived) = Derive.Fill(kind, (MapNode)YamlText.ReadPart(text).Root!, Names, id =>
+                DemoInventory.All.Find<IRecord>(id)
+            );
             return (form, derived.ToDictionary(d => d.Path));
         }
 
@@ -79,7 +90,9 @@ public class RecordFormTests
         tunnel.Form.Text("form").ShouldBe("policy-based");
         WrittenRecord.Read(RecordKind.Tunnel, "x", tunnel.Form, Names).Problems.ShouldBeEmpty();
         // The far end's customer, although the hub is the house's.
-        Filled(RecordKind.Tunnel, "{code: Q1, a: {gateway: keel-gw1}, b: {gateway: ashlow-gw}}").Form.Text("customer").ShouldBe("BRI");
+        Filled(RecordKind.Tunnel, "{code: Q1, a: {gateway: keel-gw1}, b: {gateway: ashlow-gw}}")
+            .Form.Text("customer")
+            .ShouldBe("BRI");
         Filled(RecordKind.Tunnel, "{code: Q1, a: {gateway: nowhere}, b: {gateway: ashlow-gw}}").Derived.ShouldBeEmpty();
     }
 
@@ -90,11 +103,24 @@ public class RecordFormTests
         Edits.Find(copy, "agreed.suite")!.ToString().ShouldBe("BRI-STANDARD@3");
         Edits.Find(copy, "a.set.pfs")!.ToString().ShouldBe("required DH 16");
         copy.Text("state").ShouldBe("planned");
-        foreach (var path in new[] { "agreed.pairs", "agreed.identities", "a.keyHeld", "a.ticks", "a.subnets", "b.gateway", "since" })
+        foreach (
+            var path in new[]
+            {
+                "agreed.pairs",
+                "agreed.identities",
+                "a.keyHeld",
+                "a.ticks",
+                "a.subnets",
+                "b.gateway",
+                "since",
+            }
+        )
             Edits.Find(copy, path).ShouldBeNull(path);
         YamlText.Write(copy).ShouldNotContain("seen");
         WrittenRecord.Read(RecordKind.Tunnel, "x", copy, Names).Problems.Select(p => p.Field).ShouldBe(["b.gateway"]);
-        WrittenRecord.Read(RecordKind.Tunnel, "x", Edits.Put(copy, "b.gateway", "ashlow-gw"), Names).Problems.ShouldBeEmpty();
+        WrittenRecord
+            .Read(RecordKind.Tunnel, "x", Edits.Put(copy, "b.gateway", "ashlow-gw"), Names)
+            .Problems.ShouldBeEmpty();
     }
 
     [Theory]

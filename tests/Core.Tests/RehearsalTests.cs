@@ -11,13 +11,18 @@ namespace Vellumkeep.Core.Tests;
 
 public class RehearsalTests
 {
-    /// <summary>A sound pair of ends: A an Alderquay Major, B a Teasel Minor, exact mirrors with one common suite.</summary>
+    /// <summary>
+    /// A sound pair of ends: A an Alderquay Major, B a Teasel Minor, exact mirrors with one common suite.
+    /// </summary>
     private static readonly (Inventory Around, Tunnel Tunnel) Sound = Base();
 
     public static TheoryData<string, string, string, string, string, string, string, string, string> Cases()
     {
         var data = new TheoryData<string, string, string, string, string, string, string, string, string>();
-        foreach (var line in File.ReadLines(Path.Combine(DemoInventory.Root, "tests/Core.Tests/cases/rehearsals.txt")).Where(l => l.Length > 0 && !l.StartsWith('#')))
+        foreach (
+            var line in File.ReadLines(Path.Combine(DemoInventory.Root, "tests/Core.Tests/cases/rehearsals.txt"))
+                .Where(l => l.Length > 0 && !l.StartsWith('#'))
+        )
         {
             var c = line.Split('|').Select(x => x.Trim()).ToArray();
             data.Add(c[0], c[1], c[2], c[3], c[4], c[5], c[6], c[7], c.ElementAtOrDefault(8) ?? "");
@@ -28,7 +33,17 @@ public class RehearsalTests
 
     [Theory]
     [MemberData(nameof(Cases))]
-    public void The_right_exchange_the_refusing_end_the_notify_and_the_cause_are_named_and_the_first_mend_passes(string name, string starter, string alter, string outcome, string exchange, string by, string notify, string code, string mended)
+    public void The_right_exchange_the_refusing_end_the_notify_and_the_cause_are_named_and_the_first_mend_passes(
+        string name,
+        string starter,
+        string alter,
+        string outcome,
+        string exchange,
+        string by,
+        string notify,
+        string code,
+        string mended
+    )
     {
         var view = Altered(alter);
         var about = new Checked(view);
@@ -42,7 +57,9 @@ public class RehearsalTests
         }
 
         var stop = r.Stop.ShouldNotBeNull(name);
-        (stop.Exchange == 0 ? "before the first message" : Telling.Name(r.Exchanges[stop.Exchange - 1].Message)).ShouldBe(exchange, name);
+        (
+            stop.Exchange == 0 ? "before the first message" : Telling.Name(r.Exchanges[stop.Exchange - 1].Message)
+        ).ShouldBe(exchange, name);
         (stop.RefusedBy?.ToString() ?? "").ShouldBe(by, name);
         stop.Notify.ShouldBe(notify, name);
         stop.Code.ShouldBe(code, name);
@@ -66,14 +83,18 @@ public class RehearsalTests
         later.FirstRefusal.ShouldBe(new Span(3600 - 720 - 180, 3600 - 720));
         later.Lost.ShouldBe(new Span(3600, 3600));
         // Reauthentication before the loss hides it.
-        Rehearse.From(Altered("B pfs=required DH 16; B reauthentication=30 min"), EndName.B).Later!.HiddenBy.ShouldBe(1800);
+        Rehearse
+            .From(Altered("B pfs=required DH 16; B reauthentication=30 min"), EndName.B)
+            .Later!.HiddenBy.ShouldBe(1800);
         Mends.OfLater(Altered("B pfs=required DH 16"), r).ShouldAllBe(m => m.Then.Later == null);
     }
 
     [Fact]
     public void Every_obstacle_is_met_in_one_run_in_order_and_mending_one_after_the_other_ends_up()
     {
-        var view = Altered("B ikeProposals=AES-128-CBC + SHA256 + DH 14; B identityOfB=fqdn other.brindle.example; B keyHeld=2; B espProposals=AES-128-CBC + SHA512; A subnetsOfB=10.62.4.0/25");
+        var view = Altered(
+            "B ikeProposals=AES-128-CBC + SHA256 + DH 14; B identityOfB=fqdn other.brindle.example; B keyHeld=2; B espProposals=AES-128-CBC + SHA512; A subnetsOfB=10.62.4.0/25"
+        );
         var r = Rehearse.From(view, EndName.B);
         r.Obstacles.Select(o => o.Code).Distinct().ShouldBe(["PAIR-03", "PAIR-07", "PAIR-10", "PAIR-04", "PAIR-06"]);
         for (var steps = 0; r.Stop is not null; steps++)
@@ -107,7 +128,9 @@ public class RehearsalTests
         Telling.Name(r.Exchanges[r.Stop.Exchange - 1].Message).ShouldBe("main mode 5");
         var mends = Mends.Of(whimbrel.View, r);
         // SHA-1 and DH 5 are IKEv1's on that platform, so the newer version brings newer proposals with it.
-        mends[0].Says.ToString().ShouldStartWith("Set IKE version to IKEv2 at both ends, set IKE proposals to AES-128-GCM-16");
+        mends[0]
+            .Says.ToString()
+            .ShouldStartWith("Set IKE version to IKEv2 at both ends, set IKE proposals to AES-128-GCM-16");
         mends[0].Passes.ShouldBeTrue();
         mends.Single(m => m.Values.Any(v => v.Value == "aggressive")).Risks.ShouldBe(["STR-04"]);
         DemoInventory.Checked(DemoInventory.Tunnel("SAL-DUNLIN")).Rehearsed(EndName.B).Outcome.ShouldBe(Outcome.Up);
@@ -116,8 +139,15 @@ public class RehearsalTests
     [Fact]
     public void Who_takes_one_pair_for_each_child_meets_pfs_at_the_second_pair_at_once()
     {
-        var two = Sound.Tunnel.Agreed.Pairs.Add(new(Addressing.Prefix.Parse("10.61.8.0/22").Value, Sound.Tunnel.Agreed.Pairs[0].B));
-        var t = Sound.Tunnel with { Agreed = Sound.Tunnel.Agreed with { Pairs = two }, A = Sound.Tunnel.A with { Subnets = null }, B = Sound.Tunnel.B with { Subnets = null } };
+        var two = Sound.Tunnel.Agreed.Pairs.Add(
+            new(Addressing.Prefix.Parse("10.61.8.0/22").Value, Sound.Tunnel.Agreed.Pairs[0].B)
+        );
+        var t = Sound.Tunnel with
+        {
+            Agreed = Sound.Tunnel.Agreed with { Pairs = two },
+            A = Sound.Tunnel.A with { Subnets = null },
+            B = Sound.Tunnel.B with { Subnets = null },
+        };
         var view = Altered("A pairsPerChild=one; B pfs=required DH 16", t);
         var r = Rehearse.From(view, EndName.B);
         r.Outcome.ShouldBe(Outcome.UpWithFewerPairs);
@@ -141,7 +171,12 @@ public class RehearsalTests
     [Fact]
     public void Over_the_whole_demo_a_rehearsal_is_deterministic_swaps_with_the_ends_and_is_moved_by_no_unrelated_record()
     {
-        var stranger = DemoInventory.Tunnel("TID-PUMP") with { Id = "stranger", Code = "STRANGER", State = TunnelState.Planned };
+        var stranger = DemoInventory.Tunnel("TID-PUMP") with
+        {
+            Id = "stranger",
+            Code = "STRANGER",
+            State = TunnelState.Planned,
+        };
         foreach (var tunnel in DemoInventory.All.Tunnels)
         {
             var story = Story(DemoInventory.All, tunnel, EndName.A);
@@ -160,52 +195,90 @@ public class RehearsalTests
     [Fact]
     public void Exact_mirrors_with_one_common_suite_always_come_up()
     {
-        var platforms = DemoInventory.All.All.OfType<Platform>().Where(p => p.IkeVersions.Contains(IkeVersion.IKEv2) && p.Forms.Contains(TunnelForm.PolicyBased)).ToArray();
-        var ground = new System.Collections.Concurrent.ConcurrentDictionary<(int, int), (Negotiation.IkeProposal[], Negotiation.EspProposal[])>();
-        var gen = Gen.Select(Gen.Int[0, platforms.Length - 1], Gen.Int[0, platforms.Length - 1], Gen.Int[0, 10_000], Gen.Bool);
-        gen.Sample((atA, atB, pick, aStarts) =>
-        {
-            var (a, b) = (platforms[atA], platforms[atB]);
-            var (proposals, esp) = ground.GetOrAdd((atA, atB), _ => ([.. Sums.CommonGround.IkeProposals(a, b, IkeVersion.IKEv2)], [.. Sums.CommonGround.EspProposals(a, b, IkeVersion.IKEv2)]));
-            var starter = aStarts ? EndName.A : EndName.B;
-            var around = Sound.Around.With([.. new[] { (Sound.Tunnel.A.GatewayId, a), (Sound.Tunnel.B.GatewayId, b) }.Select(x => (IRecord)(Sound.Around.Get<Gateway>(x.GatewayId) with { PlatformId = x.Item2.Id })), a, b]);
-            var view = Altered($"ikeProposals={proposals[pick % proposals.Length]}; espProposals={esp[pick % esp.Length]}; pfs=refused; {starter} start=always", Sound.Tunnel, around);
-            var r = Rehearse.From(view, starter);
-            return r.Outcome == Outcome.Up && r.Later is null ? true : throw new InvalidOperationException($"{a.Title} {b.Title} {r.Outcome} {(r.Stop is null ? "" : Telling.Why(new(view), r, r.Stop))} {string.Join(",", r.Open.Select(o => o.What))}");
-        }, iter: 300);
+        var platforms = DemoInventory
+            .All.All.OfType<Platform>()
+            .Where(p => p.IkeVersions.Contains(IkeVersion.IKEv2) && p.Forms.Contains(TunnelForm.PolicyBased))
+            .ToArray();
+        var ground = new System.Collections.Concurrent.ConcurrentDictionary<
+            (int, int),
+            (Negotiation.IkeProposal[], Negotiation.EspProposal[])
+        >();
+        var gen = Gen.Select(
+            Gen.Int[0, platforms.Length - 1],
+            Gen.Int[0, platforms.Length - 1],
+            Gen.Int[0, 10_000],
+            Gen.Bool
+        );
+        gen.Sample(
+            (atA, atB, pick, aStarts) =>
+            {
+                var (a, b) = (platforms[atA], platforms[atB]);
+                var (proposals, esp) = ground.GetOrAdd((atA, atB), _ =>
+                    (
+                        [.. Sums.CommonGround.IkeProposals(a, b, IkeVersion.IKEv2)],
+                        [.. Sums.CommonGround.EspProposals(a, b, IkeVersion.IKEv2)]
+                    )
+                );
+                var starter = aStarts ? EndName.A : EndName.B;
+                var around = Sound.Around.With([
+                    .. new[] { (Sound.Tunnel.A.GatewayId, a), (Sound.Tunnel.B.GatewayId, b) }.Select(x =>
+                        (IRecord)(Sound.Around.Get<Gateway>(x.GatewayId) with { PlatformId = x.Item2.Id })
+                    ),
+                    a,
+                    b,
+                ]);
+                var view = Altered(
+                    $"ikeProposals={proposals[pick % proposals.Length]}; espProposals={esp[pick % esp.Length]}; pfs=refused; {starter} start=always",
+                    Sound.Tunnel,
+                    around
+                );
+                var r = Rehearse.From(view, starter);
+                return r.Outcome == Outcome.Up && r.Later is null
+                    ? true
+                    : throw new InvalidOperationException(
+                        $"{a.Title} {b.Title} {r.Outcome} {(r.Stop is null ? "" : Telling.Why(new(view), r, r.Stop))} {string.Join(",", r.Open.Select(o => o.What))}"
+                    );
+            },
+            iter: 300
+        );
     }
 
     [Fact]
     public void It_never_throws_on_random_ends()
     {
         // The soak by the million is make soak; this is a taste of it in every run.
-        RandomEnds.Tunnels(DemoInventory.All, 20_261_125).Take(1_500).All(t =>
-        {
-            var about = new Checked(new(DemoInventory.All.With([t]), t, DemoInventory.Today));
-            _ = Verdicts.Verdict.Of(about, Checks.Run(about));
-            foreach (var r in about.Rehearsals)
+        RandomEnds
+            .Tunnels(DemoInventory.All, 20_261_125)
+            .Take(1_500)
+            .All(t =>
             {
-                _ = r.Obstacles.Select(o => Telling.Why(about, r, o).ToString()).Count();
-                _ = Timeline.Of(about.View, r);
-            }
+                var about = new Checked(new(DemoInventory.All.With([t]), t, DemoInventory.Today));
+                _ = Verdicts.Verdict.Of(about, Checks.Run(about));
+                foreach (var r in about.Rehearsals)
+                {
+                    _ = r.Obstacles.Select(o => Telling.Why(about, r, o).ToString()).Count();
+                    _ = Timeline.Of(about.View, r);
+                }
 
-            return true;
-        }).ShouldBeTrue();
+                return true;
+            })
+            .ShouldBeTrue();
     }
 
-    internal static Tunnel Swapped(Tunnel tunnel) => tunnel with
-    {
-        A = tunnel.B,
-        B = tunnel.A,
-        Agreed = tunnel.Agreed with
+    internal static Tunnel Swapped(Tunnel tunnel) =>
+        tunnel with
         {
-            OnlyA = tunnel.Agreed.OnlyB,
-            OnlyB = tunnel.Agreed.OnlyA,
-            IdentityA = tunnel.Agreed.IdentityB,
-            IdentityB = tunnel.Agreed.IdentityA,
-            Pairs = [.. tunnel.Agreed.Pairs.Select(p => new SubnetPair(p.B, p.A))],
-        },
-    };
+            A = tunnel.B,
+            B = tunnel.A,
+            Agreed = tunnel.Agreed with
+            {
+                OnlyA = tunnel.Agreed.OnlyB,
+                OnlyB = tunnel.Agreed.OnlyA,
+                IdentityA = tunnel.Agreed.IdentityB,
+                IdentityB = tunnel.Agreed.IdentityA,
+                Pairs = [.. tunnel.Agreed.Pairs.Select(p => new SubnetPair(p.B, p.A))],
+            },
+        };
 
     private static TunnelView Altered(string alterations, Tunnel? from = null, Inventory? around = null)
     {
@@ -221,11 +294,26 @@ public class RehearsalTests
                 if (row == "keyHeld")
                 {
                     KeyHeld key = new([int.Parse(value)], [int.Parse(value)]);
-                    tunnel = end == EndName.A ? tunnel with { A = tunnel.A with { KeyHeld = key } } : tunnel with { B = tunnel.B with { KeyHeld = key } };
+                    tunnel =
+                        end == EndName.A
+                            ? tunnel with
+                            {
+                                A = tunnel.A with { KeyHeld = key },
+                            }
+                            : tunnel with
+                            {
+                                B = tunnel.B with { KeyHeld = key },
+                            };
                     continue;
                 }
 
-                var made = Looking.Correct(new(around.With([tunnel]), tunnel, DemoInventory.Today), end, row, value, null);
+                var made = Looking.Correct(
+                    new(around.With([tunnel]), tunnel, DemoInventory.Today),
+                    end,
+                    row,
+                    value,
+                    null
+                );
                 tunnel = made.Ok ? made.Value : throw new ArgumentException($"{one}: {made.Wrong}");
             }
         }
@@ -236,7 +324,9 @@ public class RehearsalTests
         static IEnumerable<string> Split(string text)
         {
             var whole = "";
-            foreach (var part in text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+            foreach (
+                var part in text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+            )
                 if (part.Contains('=') && whole.Length > 0)
                 {
                     yield return whole;
@@ -276,7 +366,12 @@ public class RehearsalTests
                 a: {gateway: churn-gw1, keyHeld: {both: [1]}}
                 b: {gateway: pether-gw, keyHeld: {both: [1]}}
             """;
-        var read = Exchange.Keepfiles.Keepfile.Read(text, DemoInventory.All.Codes(), id => DemoInventory.All.Find<Gateway>(id), null);
+        var read = Exchange.Keepfiles.Keepfile.Read(
+            text,
+            DemoInventory.All.Codes(),
+            id => DemoInventory.All.Find<Gateway>(id),
+            null
+        );
         read.Problems.ShouldBeEmpty();
         var tunnel = (Tunnel)read.Records.Single();
         // Alone on its two gateways, so that only what a case alters counts.

@@ -21,10 +21,17 @@ public class SumTests
     [InlineData("20 s x 3, try again", IkeVersion.IKEv1, "80", "20 s idle + 3 x 20 s = 80 s")]
     [InlineData("1 min x 5, give up", IkeVersion.IKEv1, "360", "60 s idle + 5 x 60 s = 360 s")]
     [InlineData("off", IkeVersion.IKEv2, null, "noticed only when a rekey fails")]
-    public void A_dead_peer_is_noticed_after_idle_and_schedule(string dpd, IkeVersion version, string? seconds, string working)
+    public void A_dead_peer_is_noticed_after_idle_and_schedule(
+        string dpd,
+        IkeVersion version,
+        string? seconds,
+        string working
+    )
     {
         var told = Detection.Of(Dpd.Parse(dpd).Value, new Retransmission(2, 2, 2), version, "Any");
-        told.Seconds.ShouldBe(seconds is null ? null : decimal.Parse(seconds, System.Globalization.CultureInfo.InvariantCulture));
+        told.Seconds.ShouldBe(
+            seconds is null ? null : decimal.Parse(seconds, System.Globalization.CultureInfo.InvariantCulture)
+        );
         told.Working.ShouldContain(working);
     }
 
@@ -34,7 +41,9 @@ public class SumTests
         var unsaid = Detection.Of(Dpd.Parse("20 s x 3, try again").Value, null, IkeVersion.IKEv2, "Teasel Minor");
         unsaid.Seconds.ShouldBeNull();
         unsaid.Working.ShouldContain("the profile of Teasel Minor does not say");
-        Detection.Of(null, new Retransmission(2, 2, 2), IkeVersion.IKEv2, "Any").ShouldBe((null, "whether it probes is not known"));
+        Detection
+            .Of(null, new Retransmission(2, 2, 2), IkeVersion.IKEv2, "Any")
+            .ShouldBe((null, "whether it probes is not known"));
     }
 
     [Fact]
@@ -42,8 +51,17 @@ public class SumTests
     {
         var hour = new Life(Lifetime.Parse("1 h").Value);
         // 3,600 s at 100 Mbit/s are 45 GB.
-        LifetimeSum.Of(hour, 100).ShouldSatisfyAllConditions(s => s.Seconds.ShouldBe(3600), s => s.GigabytesInTime.ShouldBe(45), s => s.DataSeconds.ShouldBeNull(), s => s.Ends.ShouldBe("time"));
-        LifetimeSum.Of(hour, null).ShouldSatisfyAllConditions(s => s.GigabytesInTime.ShouldBeNull(), s => s.Ends.ShouldBe("time"));
+        LifetimeSum
+            .Of(hour, 100)
+            .ShouldSatisfyAllConditions(
+                s => s.Seconds.ShouldBe(3600),
+                s => s.GigabytesInTime.ShouldBe(45),
+                s => s.DataSeconds.ShouldBeNull(),
+                s => s.Ends.ShouldBe("time")
+            );
+        LifetimeSum
+            .Of(hour, null)
+            .ShouldSatisfyAllConditions(s => s.GigabytesInTime.ShouldBeNull(), s => s.Ends.ShouldBe("time"));
         var limited = hour with { Data = DataAmount.Parse("4 GB").Value };
         var fast = LifetimeSum.Of(limited, 100);
         fast.Ends.ShouldBe("data");
@@ -56,41 +74,55 @@ public class SumTests
     {
         LifetimeSum.Readings(28_800).Select(r => r.Reads.InSeconds).Order().ShouldBe([28_800, 1_728_000, 103_680_000]);
         LifetimeSum.Readings(0).ShouldBeEmpty();
-        Gen.Long[1, 1_000_000_000].Sample(n => LifetimeSum.Readings(n).All(r => r.Reads.InSeconds <= 10L * 366 * 86400 && r.Reads.InSeconds % n == 0));
+        Gen.Long[1, 1_000_000_000]
+            .Sample(n =>
+                LifetimeSum.Readings(n).All(r => r.Reads.InSeconds <= 10L * 366 * 86400 && r.Reads.InSeconds % n == 0)
+            );
     }
 
     [Fact]
     public void The_largest_inner_packet_fits_the_link_and_one_block_more_would_not()
     {
-        var esp = CommonGround.EspProposals(Platforms[0], Platforms[0], IkeVersion.IKEv2).Append(EspProposal.Parse("AES-128-GCM-16").Value).Append(EspProposal.Parse("3DES + MD5").Value).ToArray();
-        Gen.Select(Gen.Int[0, esp.Length - 1], Gen.Bool, Gen.Bool, Gen.Int[1280, 9000]).Sample((at, six, udp, mtu) =>
-        {
-            var sum = PacketSum.Of(esp[at], six ? Family.IPv6 : Family.IPv4, udp, mtu).Value;
-            // Trailer: pad length and next header (RFC 4303 section 2).
-            return sum.Aligned % sum.Alignment == 0 && sum.Aligned <= sum.Left && sum.Aligned + sum.Alignment > sum.Left && sum.Inner == sum.Aligned - 2
-                && sum.MssIPv4 - sum.MssIPv6 == 20 && PacketSum.Of(esp[at], six ? Family.IPv6 : Family.IPv4, true, mtu).Value.Inner <= sum.Inner;
-        });
+        var esp = CommonGround
+            .EspProposals(Platforms[0], Platforms[0], IkeVersion.IKEv2)
+            .Append(EspProposal.Parse("AES-128-GCM-16").Value)
+            .Append(EspProposal.Parse("3DES + MD5").Value)
+            .ToArray();
+        Gen.Select(Gen.Int[0, esp.Length - 1], Gen.Bool, Gen.Bool, Gen.Int[1280, 9000])
+            .Sample(
+                (at, six, udp, mtu) =>
+                {
+                    var sum = PacketSum.Of(esp[at], six ? Family.IPv6 : Family.IPv4, udp, mtu).Value;
+                    // Trailer: pad length and next header (RFC 4303 section 2).
+                    return sum.Aligned % sum.Alignment == 0
+                        && sum.Aligned <= sum.Left
+                        && sum.Aligned + sum.Alignment > sum.Left
+                        && sum.Inner == sum.Aligned - 2
+                        && sum.MssIPv4 - sum.MssIPv6 == 20
+                        && PacketSum.Of(esp[at], six ? Family.IPv6 : Family.IPv4, true, mtu).Value.Inner <= sum.Inner;
+                }
+            );
     }
 
     [Fact]
     public void Common_ground_is_the_same_from_both_sides_and_only_what_both_can_do()
     {
         foreach (var a in Platforms)
-            foreach (var b in Platforms)
-                foreach (var version in Enum.GetValues<IkeVersion>())
-                {
-                    var ground = CommonGround.Of(a, b, version);
-                    var mirrored = CommonGround.Of(b, a, version);
-                    var pair = $"{a.Title}, {b.Title}, {version}";
-                    ground.BothSpeak.ShouldBe(a.IkeVersions.Contains(version) && b.IkeVersions.Contains(version), pair);
-                    ground.Ike.Select(g => g.Proposal).ShouldBe(mirrored.Ike.Select(g => g.Proposal), pair);
-                    ground.Esp.Select(g => g.Proposal).ShouldBe(mirrored.Esp.Select(g => g.Proposal), pair);
-                    ground.Groups.ShouldAllBe(g => a.Can(g, version) == true && b.Can(g, version) == true, pair);
-                    ground.Ike.Select(g => g.Bits).ShouldBe(ground.Ike.Select(g => g.Bits).OrderDescending(), pair);
-                    ground.Differences.Length.ShouldBe(mirrored.Differences.Length, pair);
-                    foreach (var g in ground.Ike.SelectMany(g => g.Members))
-                        (g.Bits >= ground.Ike.Min(x => x.Bits)).ShouldBeTrue(pair);
-                }
+        foreach (var b in Platforms)
+        foreach (var version in Enum.GetValues<IkeVersion>())
+        {
+            var ground = CommonGround.Of(a, b, version);
+            var mirrored = CommonGround.Of(b, a, version);
+            var pair = $"{a.Title}, {b.Title}, {version}";
+            ground.BothSpeak.ShouldBe(a.IkeVersions.Contains(version) && b.IkeVersions.Contains(version), pair);
+            ground.Ike.Select(g => g.Proposal).ShouldBe(mirrored.Ike.Select(g => g.Proposal), pair);
+            ground.Esp.Select(g => g.Proposal).ShouldBe(mirrored.Esp.Select(g => g.Proposal), pair);
+            ground.Groups.ShouldAllBe(g => a.Can(g, version) == true && b.Can(g, version) == true, pair);
+            ground.Ike.Select(g => g.Bits).ShouldBe(ground.Ike.Select(g => g.Bits).OrderDescending(), pair);
+            ground.Differences.Length.ShouldBe(mirrored.Differences.Length, pair);
+            foreach (var g in ground.Ike.SelectMany(g => g.Members))
+                (g.Bits >= ground.Ike.Min(x => x.Bits)).ShouldBeTrue(pair);
+        }
     }
 
     [Fact]

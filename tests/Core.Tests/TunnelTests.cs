@@ -11,58 +11,74 @@ namespace Vellumkeep.Core.Tests;
 
 public class TunnelTests
 {
-    /// <summary>Every fault planted in the demo, with the end or prefix it concerns; the last column is the whole of what blocks or degrades.</summary>
-    public static TheoryData<string, string[], string[]> Planted() => new()
-    {
-        { "BRI-ASHLOW", ["PAIR-05", "PATH-03", "PAIR-11"], ["PAIR-05", "PATH-03"] },
-        { "BRI-PETHER", [], [] },
-        { "BRI-NETTLE", ["PAIR-06", "PAIR-20"], ["PAIR-06"] },
-        { "BRI-DEPOT", ["PAIR-11"], [] },
-        { "QUI-BRI", [], [] },
-        { "SAL-GANNET", ["PAIR-07"], ["PAIR-07"] },
-        { "SAL-SPIT", ["PAIR-10", "PAIR-13", "PAIR-07"], ["PAIR-10", "PAIR-13"] },
-        { "SAL-DUNLIN", ["STR-04", "PATH-06", "STR-03"], ["PATH-06"] },
-        { "SAL-WHIMBREL", ["PAIR-06", "PAIR-10", "PATH-14", "PATH-15", "PATH-04"], ["PAIR-06", "PAIR-10", "PAIR-12"] },
-        { "SAL-PIERS", [], [] },
-        { "QUI-SAL-2", [], [] },
-        { "BRI-MILK", ["PAIR-17"], [] },
-        { "BRI-SPARES", [], [] },
-        { "QUI-BRI-2", [], [] },
-        { "QUI-OTT-2", [], [] },
-        { "TID-QUAY", ["PATH-15", "ADR-09", "STR-08"], ["PAIR-12"] },
-        { "LAR-BRACKEN", ["KEY-07", "ADR-08"], [] },
-        { "LAR-HEATH", ["KEY-08"], ["KEY-08"] },
-        { "LAR-MOOR", ["PATH-12", "STR-13"], ["PATH-12"] },
-        { "LAR-FEN", ["PATH-16"], [] },
-        { "LAR-TARN", ["KEY-09"], ["KEY-09"] },
-        { "LAR-CARE", [], [] },
-        { "LAR-LOAN", ["PAIR-07"], ["PAIR-07", "PATH-12"] },
-        { "QUI-LAR", ["PATH-07"], [] },
-        { "QUI-LAR-2", [], [] },
-        { "THR-PLATES-1", [], [] },
-        { "THR-PLATES-2", ["PATH-13"], ["PATH-13"] },
-        { "QUI-THR", ["PATH-10"], [] },
-        { "QUI-THR-2", ["PATH-10"], [] },
-        { "MOS-STORE-1", ["PATH-09"], ["PATH-09"] },
-        { "MOS-STORE-2", ["PATH-06"], ["PATH-06"] },
-        { "QUI-MOS", ["PAIR-15"], ["PAIR-15"] },
-        { "QUI-HILL", ["PAIR-15", "PATH-17"], ["PAIR-15", "PATH-17"] },
-        { "QUI-MOS-2", [], [] },
-        { "QUI-SAL", ["ADR-03", "PATH-02"], ["ADR-03"] },
-        { "OTT-SKERROW", ["ADR-02", "ADR-04", "PAIR-04"], ["ADR-02", "ADR-04", "PAIR-04"] },
-        { "QUI-OTT", ["PAIR-03"], ["PAIR-03"] },
-        { "TID-PUMP", ["STR-02", "STR-03", "STR-06", "STR-09", "PATH-14"], ["PAIR-12"] },
-        { "TID-SEAL", ["PATH-05", "STR-01", "STR-03"], ["PATH-05", "PAIR-12"] },
-        { "QUI-TID", ["PAIR-08", "ADR-03", "STR-03"], ["PAIR-08", "ADR-03", "PAIR-12"] },
-    };
+    /// <summary>
+    /// Every fault planted in the demo, with the end or prefix it concerns; the last column is the whole of what blocks
+    /// or degrades.
+    /// </summary>
+    public static TheoryData<string, string[], string[]> Planted() =>
+        new()
+        {
+            { "BRI-ASHLOW", ["PAIR-05", "PATH-03", "PAIR-11"], ["PAIR-05", "PATH-03"] },
+            { "BRI-PETHER", [], [] },
+            { "BRI-NETTLE", ["PAIR-06", "PAIR-20"], ["PAIR-06"] },
+            { "BRI-DEPOT", ["PAIR-11"], [] },
+            { "QUI-BRI", [], [] },
+            { "SAL-GANNET", ["PAIR-07"], ["PAIR-07"] },
+            { "SAL-SPIT", ["PAIR-10", "PAIR-13", "PAIR-07"], ["PAIR-10", "PAIR-13"] },
+            { "SAL-DUNLIN", ["STR-04", "PATH-06", "STR-03"], ["PATH-06"] },
+            {
+                "SAL-WHIMBREL",
+                ["PAIR-06", "PAIR-10", "PATH-14", "PATH-15", "PATH-04"],
+                ["PAIR-06", "PAIR-10", "PAIR-12"]
+            },
+            { "SAL-PIERS", [], [] },
+            { "QUI-SAL-2", [], [] },
+            { "BRI-MILK", ["PAIR-17"], [] },
+            { "BRI-SPARES", [], [] },
+            { "QUI-BRI-2", [], [] },
+            { "QUI-OTT-2", [], [] },
+            { "TID-QUAY", ["PATH-15", "ADR-09", "STR-08"], ["PAIR-12"] },
+            { "LAR-BRACKEN", ["KEY-07", "ADR-08"], [] },
+            { "LAR-HEATH", ["KEY-08"], ["KEY-08"] },
+            { "LAR-MOOR", ["PATH-12", "STR-13"], ["PATH-12"] },
+            { "LAR-FEN", ["PATH-16"], [] },
+            { "LAR-TARN", ["KEY-09"], ["KEY-09"] },
+            { "LAR-CARE", [], [] },
+            { "LAR-LOAN", ["PAIR-07"], ["PAIR-07", "PATH-12"] },
+            { "QUI-LAR", ["PATH-07"], [] },
+            { "QUI-LAR-2", [], [] },
+            { "THR-PLATES-1", [], [] },
+            { "THR-PLATES-2", ["PATH-13"], ["PATH-13"] },
+            { "QUI-THR", ["PATH-10"], [] },
+            { "QUI-THR-2", ["PATH-10"], [] },
+            { "MOS-STORE-1", ["PATH-09"], ["PATH-09"] },
+            { "MOS-STORE-2", ["PATH-06"], ["PATH-06"] },
+            { "QUI-MOS", ["PAIR-15"], ["PAIR-15"] },
+            { "QUI-HILL", ["PAIR-15", "PATH-17"], ["PAIR-15", "PATH-17"] },
+            { "QUI-MOS-2", [], [] },
+            { "QUI-SAL", ["ADR-03", "PATH-02"], ["ADR-03"] },
+            { "OTT-SKERROW", ["ADR-02", "ADR-04", "PAIR-04"], ["ADR-02", "ADR-04", "PAIR-04"] },
+            { "QUI-OTT", ["PAIR-03"], ["PAIR-03"] },
+            { "TID-PUMP", ["STR-02", "STR-03", "STR-06", "STR-09", "PATH-14"], ["PAIR-12"] },
+            { "TID-SEAL", ["PATH-05", "STR-01", "STR-03"], ["PATH-05", "PAIR-12"] },
+            { "QUI-TID", ["PAIR-08", "ADR-03", "STR-03"], ["PAIR-08", "ADR-03", "PAIR-12"] },
+        };
 
     [Theory]
     [MemberData(nameof(Planted))]
-    public void Planted_faults_are_found_by_their_codes_and_nothing_else_blocks_or_degrades(string code, string[] found, string[] stops)
+    public void Planted_faults_are_found_by_their_codes_and_nothing_else_blocks_or_degrades(
+        string code,
+        string[] found,
+        string[] stops
+    )
     {
         var findings = Checks.Run(DemoInventory.Checked(DemoInventory.Tunnel(code)));
         findings.Select(f => f.Code).Intersect(found).ShouldBe(found, ignoreOrder: true);
-        findings.Where(f => f.Severity <= Severity.Degrades).Select(f => f.Code).Distinct().ShouldBe(stops, ignoreOrder: true);
+        findings
+            .Where(f => f.Severity <= Severity.Degrades)
+            .Select(f => f.Code)
+            .Distinct()
+            .ShouldBe(stops, ignoreOrder: true);
         foreach (var f in findings)
         {
             // Every finding names what to do, and speaks in typed arguments that its text repeats.
@@ -73,7 +89,8 @@ public class TunnelTests
     }
 
     [Fact]
-    public void The_demo_has_every_tunnel_in_the_table() => DemoInventory.All.Tunnels.Select(t => t.Code).ShouldBe(Planted().Select(p => p.Data.Item1), ignoreOrder: true);
+    public void The_demo_has_every_tunnel_in_the_table() =>
+        DemoInventory.All.Tunnels.Select(t => t.Code).ShouldBe(Planted().Select(p => p.Data.Item1), ignoreOrder: true);
 
     [Fact]
     public void Pfs_that_does_not_fit_is_told_with_the_time_of_the_first_refusal_and_of_the_loss()
@@ -82,8 +99,10 @@ public class TunnelTests
         var misfit = about.Differences<PfsMisfit>().Single().Difference;
         // A margin of 20 %, and up to 5 % of jitter before it.
         misfit.ShouldBe(new PfsMisfit(null, false, new(3600 - 720 - 180, 3600 - 720), 3600, null, true, false));
-        string.Join(" ", Verdict.Of(about, Checks.Run(about)).Select(v => v.Says)).ShouldBe(
-            "Comes up when B starts; A only answers. Lost 60 minutes after it comes up: PFS does not fit, first refused at 45 to 48 minutes. Nothing from plant reaches creamery.");
+        string.Join(" ", Verdict.Of(about, Checks.Run(about)).Select(v => v.Says))
+            .ShouldBe(
+                "Comes up when B starts; A only answers. Lost 60 minutes after it comes up: PFS does not fit, first refused at 45 to 48 minutes. Nothing from plant reaches creamery."
+            );
     }
 
     [Fact]
@@ -96,12 +115,20 @@ public class TunnelTests
             {
                 A = tunnel.B,
                 B = tunnel.A,
-                Agreed = agreed with { OnlyA = agreed.OnlyB, OnlyB = agreed.OnlyA, IdentityA = agreed.IdentityB, IdentityB = agreed.IdentityA, Pairs = [.. agreed.Pairs.Select(p => new SubnetPair(p.B, p.A))] },
+                Agreed = agreed with
+                {
+                    OnlyA = agreed.OnlyB,
+                    OnlyB = agreed.OnlyA,
+                    IdentityA = agreed.IdentityB,
+                    IdentityB = agreed.IdentityA,
+                    Pairs = [.. agreed.Pairs.Select(p => new SubnetPair(p.B, p.A))],
+                },
             };
             Story(swapped).ShouldBe(Story(tunnel), ignoreOrder: true, tunnel.Code);
         }
 
-        static IEnumerable<(string, Severity, long?)> Story(Tunnel t) => Checks.Run(DemoInventory.Checked(t)).Select(f => (f.Code, f.Severity, f.After));
+        static IEnumerable<(string, Severity, long?)> Story(Tunnel t) =>
+            Checks.Run(DemoInventory.Checked(t)).Select(f => (f.Code, f.Severity, f.After));
     }
 
     [Fact]
@@ -109,12 +136,22 @@ public class TunnelTests
     {
         var tunnel = DemoInventory.Tunnel("BRI-PETHER");
         foreach (var end in Enum.GetValues<EndName>())
-            foreach (var row in DemoInventory.Checked(tunnel).Rows)
-                if (row.Cell(end).Text is not null && Looking.Confirm(new(DemoInventory.All, tunnel, DemoInventory.Today), end, row.Key, new(SeenHow.Read, DemoInventory.Today, "ines")) is { Ok: true } made)
-                    tunnel = made.Value;
+        foreach (var row in DemoInventory.Checked(tunnel).Rows)
+            if (
+                row.Cell(end).Text is not null
+                && Looking.Confirm(
+                    new(DemoInventory.All, tunnel, DemoInventory.Today),
+                    end,
+                    row.Key,
+                    new(SeenHow.Read, DemoInventory.Today, "ines")
+                )
+                    is { Ok: true } made
+            )
+                tunnel = made.Value;
         tunnel.Agreed.Pairs.ShouldBe(DemoInventory.Tunnel("BRI-PETHER").Agreed.Pairs);
         var rows = DemoInventory.Checked(tunnel).Rows;
-        rows.Where(r => r.Key is "pfs" or "ikeProposals" or "espLifetime" or "identityOfA" or "subnetsOfB").ShouldAllBe(r => r.Answer == Answer.Agrees);
+        rows.Where(r => r.Key is "pfs" or "ikeProposals" or "espLifetime" or "identityOfA" or "subnetsOfB")
+            .ShouldAllBe(r => r.Answer == Answer.Agrees);
         rows.First(r => r.Key == "espLifetime").A.Text.ShouldBe("3,600 s");
     }
 
@@ -128,8 +165,12 @@ public class TunnelTests
     public void A_slip_in_a_lifetime_is_recognised_in_what_was_typed(string a, string b, string? slip)
     {
         var tunnel = DemoInventory.Tunnel("BRI-PETHER");
-        Tunnel With(Tunnel t, EndName end, string text) => Looking.Correct(new(DemoInventory.All, t, DemoInventory.Today), end, "espLifetime", text, null).Value;
-        var found = Checks.Run(DemoInventory.Checked(With(With(tunnel, EndName.A, a), EndName.B, b))).Where(f => f is { Code: "PAIR-11", Severity: Severity.Risk }).ToArray();
+        Tunnel With(Tunnel t, EndName end, string text) =>
+            Looking.Correct(new(DemoInventory.All, t, DemoInventory.Today), end, "espLifetime", text, null).Value;
+        var found = Checks
+            .Run(DemoInventory.Checked(With(With(tunnel, EndName.A, a), EndName.B, b)))
+            .Where(f => f is { Code: "PAIR-11", Severity: Severity.Risk })
+            .ToArray();
         if (slip is null)
             found.ShouldBeEmpty();
         else
@@ -152,6 +193,17 @@ public class TunnelTests
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
         string Digest(Tunnel t) => Checks.Run(DemoInventory.Checked(t)).First(f => f.Code == "PAIR-05").Digest;
         Digest(tunnel with { Name = "Another name", Notes = "noted" }).ShouldBe(Digest(tunnel));
-        Digest(Looking.Correct(new(DemoInventory.All, tunnel, DemoInventory.Today), EndName.A, "pfs", "required DH 15", null).Value).ShouldNotBe(Digest(tunnel));
+        Digest(
+                Looking
+                    .Correct(
+                        new(DemoInventory.All, tunnel, DemoInventory.Today),
+                        EndName.A,
+                        "pfs",
+                        "required DH 15",
+                        null
+                    )
+                    .Value
+            )
+            .ShouldNotBe(Digest(tunnel));
     }
 }

@@ -16,26 +16,45 @@ public class ChangesOnSqlite(DemoService demo) : ChangeTests(demo), IClassFixtur
     {
         using var ines = await Demo.Service.ClientAsync("ines");
         using var odile = await Demo.Service.ClientAsync("odile");
-        var change = await Drafted(ines, new("BRI-NETTLE", null, null, null, null, "Perrin has left.", null, null) { Kind = "rekey" });
-        (await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", 9, new("curious"), Ct))).Status.ShouldBe(HttpStatusCode.NotFound);
+        var change = await Drafted(
+            ines,
+            new("BRI-NETTLE", null, null, null, null, "Perrin has left.", null, null) { Kind = "rekey" }
+        );
+        (
+            await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", 9, new("curious"), Ct))
+        ).Status.ShouldBe(HttpStatusCode.NotFound);
         var made = (await ines.MakeKeyAsync("BRI-NETTLE", new(change.Code), Ct)).Versions[0];
         (made.Version, made.State, made.Change).ShouldBe((change.Keys[0].Version, "prepared", change.Code));
         made.Bits.ShouldBeGreaterThanOrEqualTo(128);
-        (await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", made.Version, new(" "), Ct))).Message.ShouldContain("why");
+        (
+            await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", made.Version, new(" "), Ct))
+        ).Message.ShouldContain("why");
         var shown = await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("entering it at churn-gw1"), Ct);
         shown.Grouped.Replace(" ", "").ShouldBe(shown.Key);
         shown.CheckCode.ShouldBe(made.CheckCode);
         // A call that may be repeated keeps its answer for a day; one that tells a secret does not.
-        foreach (var (who, call, body) in new (string, string, object)[] { ("ines", $"tunnels/BRI-NETTLE/keys/{made.Version}/show", new { why = "again" }), ("odile", "people/perrin/password", new { }) })
+        foreach (
+            var (who, call, body) in new (string, string, object)[]
+            {
+                ("ines", $"tunnels/BRI-NETTLE/keys/{made.Version}/show", new { why = "again" }),
+                ("odile", "people/perrin/password", new { }),
+            }
+        )
         {
-            using var request = new HttpRequestMessage(HttpMethod.Post, new Uri(Demo.Service.Url, "/api/v1/" + call)) { Content = System.Net.Http.Json.JsonContent.Create(body), Headers = { { "Idempotency-Key", "once" } } };
+            using var request = new HttpRequestMessage(HttpMethod.Post, new Uri(Demo.Service.Url, "/api/v1/" + call))
+            {
+                Content = System.Net.Http.Json.JsonContent.Create(body),
+                Headers = { { "Idempotency-Key", "once" } },
+            };
             request.Headers.Authorization = new("Bearer", Demo.Token(who));
             using var http = new HttpClient();
             using var answer = await http.SendAsync(request, Ct);
             answer.StatusCode.ShouldBe(HttpStatusCode.OK);
             answer.Headers.CacheControl!.NoStore.ShouldBeTrue();
             var told = await answer.Content.ReadAsStringAsync(Ct);
-            using var database = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(Demo.Service.Data, "vellumkeep.db")};Mode=ReadOnly");
+            using var database = new Microsoft.Data.Sqlite.SqliteConnection(
+                $"Data Source={Path.Combine(Demo.Service.Data, "vellumkeep.db")};Mode=ReadOnly"
+            );
             database.Open();
             using var kept = database.CreateCommand();
             kept.CommandText = "select count(*) from answered";
@@ -47,30 +66,48 @@ public class ChangesOnSqlite(DemoService demo) : ChangeTests(demo), IClassFixtur
         (seen.Who, seen.Why).ShouldBe(("ines", "entering it at churn-gw1"));
         (await Demo.Command("odile", "history list --who ines")).Out.ShouldContain("see key");
         var path = $"tunnels/BRI-NETTLE/keys";
-        foreach (var text in new[]
-        {
-            await odile.ExportAsync(null, Ct), await odile.TextAsync("history", Ct), await odile.TextAsync(path, Ct), await odile.TextAsync($"changes/{change.Code}", Ct), await odile.TextAsync($"changes/{change.Code}/record", Ct),
-            await odile.TextAsync($"search?q={shown.Key[..10]}", Ct), Demo.Service.Log,
-        })
+        foreach (
+            var text in new[]
+            {
+                await odile.ExportAsync(null, Ct),
+                await odile.TextAsync("history", Ct),
+                await odile.TextAsync(path, Ct),
+                await odile.TextAsync($"changes/{change.Code}", Ct),
+                await odile.TextAsync($"changes/{change.Code}/record", Ct),
+                await odile.TextAsync($"search?q={shown.Key[..10]}", Ct),
+                Demo.Service.Log,
+            }
+        )
             text.ShouldNotContain(shown.Key);
         foreach (var file in Directory.GetFiles(Demo.Service.Data, "*", SearchOption.AllDirectories))
             Encoding.Latin1.GetString(await Shared(file)).ShouldNotContain(shown.Key);
         // A backup holds it sealed, without what opens it.
         var backup = Path.Combine(Path.GetTempPath(), Guid.NewGuid() + ".vkb");
-        (await Vellumkeep.Running.RunningService.ServiceAsync(["backup", backup, "--data", Demo.Service.Data])).Status.ShouldBe(0);
+        (
+            await Vellumkeep.Running.RunningService.ServiceAsync(["backup", backup, "--data", Demo.Service.Data])
+        ).Status.ShouldBe(0);
         var bytes = await File.ReadAllBytesAsync(backup, Ct);
         Encoding.Latin1.GetString(bytes).ShouldNotContain(shown.Key);
         foreach (var sealing in Directory.GetFiles(Demo.Service.Keys))
             bytes.AsSpan().IndexOf(File.ReadAllBytes(sealing)).ShouldBe(-1);
         File.Delete(backup);
         // Sealed anew under another sealing key it is the same.
-        (await Vellumkeep.Running.RunningService.ServiceAsync(["re-encrypt", "--data", Demo.Service.Data])).Out.ShouldContain("encrypted under 0002-");
-        (await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("after the sealing key was replaced"), Ct)).Key.ShouldBe(shown.Key);
+        (
+            await Vellumkeep.Running.RunningService.ServiceAsync(["re-encrypt", "--data", Demo.Service.Data])
+        ).Out.ShouldContain("encrypted under 0002-");
+        (
+            await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("after the sealing key was replaced"), Ct)
+        ).Key.ShouldBe(shown.Key);
     }
 
     private static async Task<byte[]> Shared(string file)
     {
-        await using var from = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+        await using var from = new FileStream(
+            file,
+            FileMode.Open,
+            FileAccess.Read,
+            FileShare.ReadWrite | FileShare.Delete
+        );
         using var to = new MemoryStream();
         await from.CopyToAsync(to, Ct);
         return to.ToArray();
@@ -103,18 +140,29 @@ public abstract class ChangeTests(DemoService demo)
     public async Task A_new_tunnel_waits_for_its_address_takes_it_without_a_new_approval_and_is_built()
     {
         using var ines = await demo.Service.ClientAsync("ines");
-        var change = await Drafted(ines, new("THR-PLATES-2", null, null, null, null, "the second endpoint", null, null) { Kind = "new tunnel" });
+        var change = await Drafted(
+            ines,
+            new("THR-PLATES-2", null, null, null, null, "the second endpoint", null, null) { Kind = "new tunnel" }
+        );
         change.Pending.Single().WhoKnows.ShouldBe("the hosting firm's portal");
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-04" && f.Severity == "blocks");
         // What is wrong with it already, as planned, is said before anybody touches a device.
         change.Verdict.ShouldContain(v => v.Says.Text.Contains("64701"));
         change = await Begun(ines, change);
         var waiting = change.Steps.First(s => s.Number == change.Pending[0].Steps[0]);
-        foreach (var step in change.Steps.Where(s => s.Number < waiting.Number && !s.Do.Text.StartsWith("Get the outer", StringComparison.Ordinal)))
+        foreach (
+            var step in change.Steps.Where(s =>
+                s.Number < waiting.Number && !s.Do.Text.StartsWith("Get the outer", StringComparison.Ordinal)
+            )
+        )
             await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null, "seen"), Ct);
-        var refused = await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, waiting.Number, new("done", null, null, null, null), Ct));
+        var refused = await Should.ThrowAsync<ServiceProblem>(
+            ines.AttemptAsync(change.Code, waiting.Number, new("done", null, null, null, null), Ct)
+        );
         refused.Message.ShouldContain("pending: the hosting firm's portal will know it");
-        (await Should.ThrowAsync<ServiceProblem>(ines.FillAsync(change.Code, new(1, "203.0.113.170"), Ct))).Message.ShouldContain("outer address of plates-gw1");
+        (
+            await Should.ThrowAsync<ServiceProblem>(ines.FillAsync(change.Code, new(1, "203.0.113.170"), Ct))
+        ).Message.ShouldContain("outer address of plates-gw1");
         change = await ines.FillAsync(change.Code, new(1, "203.0.113.171"), Ct);
         (change.State, change.ApprovedBy, change.Pending.Count).ShouldBe(("under way", "tomas", 0));
         var step11 = change.Steps.First(s => s.Number == waiting.Number);
@@ -133,15 +181,40 @@ public abstract class ChangeTests(DemoService demo)
     public async Task A_tunnel_between_two_gateways_is_worked_out_and_its_record_is_there_as_planned()
     {
         using var ines = await demo.Service.ClientAsync("ines");
-        var idea = new NewTunnelGiven("SAL-PRESS", null, null, "harbour-gw", "press-gw", null, "fibre", ["10.70.12.0/24 - 10.50.0.0/24"]);
-        var given = new DraftChange(null, null, null, null, null, "tickets are printed there", null, null) { Kind = "new tunnel", New = idea };
-        (await Should.ThrowAsync<ServiceProblem>(ines.DraftAsync(given with { New = idea with { Pairs = ["10.50.0.0/25 - 10.50.0.0/24"] } }, Ct))).Message.ShouldContain("overlaps");
-        (await Should.ThrowAsync<ServiceProblem>(ines.DraftAsync(given with { New = idea with { UplinkB = "dish" } }, Ct))).Message.ShouldContain("fibre, cable");
+        var idea = new NewTunnelGiven(
+            "SAL-PRESS",
+            null,
+            null,
+            "harbour-gw",
+            "press-gw",
+            null,
+            "fibre",
+            ["10.70.12.0/24 - 10.50.0.0/24"]
+        );
+        var given = new DraftChange(null, null, null, null, null, "tickets are printed there", null, null)
+        {
+            Kind = "new tunnel",
+            New = idea,
+        };
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                ines.DraftAsync(given with { New = idea with { Pairs = ["10.50.0.0/25 - 10.50.0.0/24"] } }, Ct)
+            )
+        ).Message.ShouldContain("overlaps");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                ines.DraftAsync(given with { New = idea with { UplinkB = "dish" } }, Ct)
+            )
+        ).Message.ShouldContain("fibre, cable");
         var change = await ines.DraftAsync(given, Ct);
         var tunnel = await ines.TunnelAsync("SAL-PRESS", Ct);
         (tunnel.State, tunnel.Form).ShouldBe(("planned", "route-based"));
         tunnel.Rows.First(r => r.Key == "ikeProposals").A.Text!.ShouldContain("AES-256-GCM-16");
-        change.Steps.ShouldContain(s => s.Where == "B" && s.Gateway == "press-gw" && s.Do.Text.StartsWith("Enter on press-gw how SAL-PRESS is protected", StringComparison.Ordinal));
+        change.Steps.ShouldContain(s =>
+            s.Where == "B"
+            && s.Gateway == "press-gw"
+            && s.Do.Text.StartsWith("Enter on press-gw how SAL-PRESS is protected", StringComparison.Ordinal)
+        );
         // Somebody who sees Saltmarsh alone sees neither the tunnel's change nor that there is one.
         using var maud = await demo.Service.ClientAsync("maud-audit");
         (await maud.ChangesAsync(null, null, Ct)).ShouldNotContain(c => c.Code == change.Code && c.Customer != "SAL");
@@ -151,29 +224,89 @@ public abstract class ChangeTests(DemoService demo)
     public async Task Subnets_of_two_tunnels_are_one_change_with_a_failed_step_and_a_deviation_and_the_history_tells_it()
     {
         using var ines = await demo.Service.ClientAsync("ines");
-        var change = await Drafted(ines, new("BRI-ASHLOW", "A", ["10.61.40.0/24"], null, null, "the cold store", null, null) { Also = ["BRI-PETHER"] });
+        var change = await Drafted(
+            ines,
+            new("BRI-ASHLOW", "A", ["10.61.40.0/24"], null, null, "the cold store", null, null)
+            {
+                Also = ["BRI-PETHER"],
+            }
+        );
         change.Tunnels.Select(t => t.Code).ShouldBe(["BRI-ASHLOW", "BRI-PETHER"]);
-        change.Steps.Count(s => s.Do.Text.StartsWith("Save the configuration of churn-gw1", StringComparison.Ordinal)).ShouldBe(1);
-        (await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(change.Code, "remark", new("why this one?", 1) { Value = "MTU" }, null, Ct))).Message.ShouldContain("has no MTU");
+        change
+            .Steps.Count(s => s.Do.Text.StartsWith("Save the configuration of churn-gw1", StringComparison.Ordinal))
+            .ShouldBe(1);
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                ines.ActAsync(change.Code, "remark", new("why this one?", 1) { Value = "MTU" }, null, Ct)
+            )
+        ).Message.ShouldContain("has no MTU");
         var ruled = change.Steps.First(s => s.Enter.Any(v => v.Label == "name"));
-        (await ines.ActAsync(change.Code, "remark", new("too long for the old menu?", ruled.Number) { Value = "name" }, null, Ct)).Remarks.Single().ShouldSatisfyAllConditions(r => r.Step.ShouldBe(ruled.Number), r => r.Value.ShouldBe("name"));
+        (
+            await ines.ActAsync(
+                change.Code,
+                "remark",
+                new("too long for the old menu?", ruled.Number) { Value = "name" },
+                null,
+                Ct
+            )
+        )
+            .Remarks.Single()
+            .ShouldSatisfyAllConditions(r => r.Step.ShouldBe(ruled.Number), r => r.Value.ShouldBe("name"));
         change = await Begun(ines, change);
-        var deviated = change.Steps.First(s => s.Tunnel == "BRI-PETHER" && s.Where == "B" && s.Enter.Any(v => v.Text == "10.61.40.0/24") && s.Part != "prove" && !s.Key.StartsWith("rule", StringComparison.Ordinal) && !s.Key.StartsWith("no-", StringComparison.Ordinal));
+        var deviated = change.Steps.First(s =>
+            s.Tunnel == "BRI-PETHER"
+            && s.Where == "B"
+            && s.Enter.Any(v => v.Text == "10.61.40.0/24")
+            && s.Part != "prove"
+            && !s.Key.StartsWith("rule", StringComparison.Ordinal)
+            && !s.Key.StartsWith("no-", StringComparison.Ordinal)
+        );
         foreach (var step in change.Steps)
         {
             if (step.Part == "prove" && step.Number == change.Steps.First(s => s.Part == "prove").Number)
             {
-                (await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, step.Number, new("failed", null, null, null, null), Ct))).Message.ShouldContain("nothing says why");
-                (await ines.AttemptAsync(change.Code, step.Number, new("failed", "no answer; the rule was missing", null, null, null), Ct)).Verdict.ShouldContain(v => v.Says.Text.Contains("failed"));
-                (await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(change.Code, "close", new(null, null), null, Ct))).Message.ShouldContain("not settled");
+                (
+                    await Should.ThrowAsync<ServiceProblem>(
+                        ines.AttemptAsync(change.Code, step.Number, new("failed", null, null, null, null), Ct)
+                    )
+                ).Message.ShouldContain("nothing says why");
+                (
+                    await ines.AttemptAsync(
+                        change.Code,
+                        step.Number,
+                        new("failed", "no answer; the rule was missing", null, null, null),
+                        Ct
+                    )
+                ).Verdict.ShouldContain(v => v.Says.Text.Contains("failed"));
+                (
+                    await Should.ThrowAsync<ServiceProblem>(
+                        ines.ActAsync(change.Code, "close", new(null, null), null, Ct)
+                    )
+                ).Message.ShouldContain("not settled");
             }
 
-            await ines.AttemptAsync(change.Code, step.Number, step.Number == deviated.Number ? new("done", null, "10.61.40.0/24", "10.61.40.0/25", "the creamery needs the lower half", "as entered") : new("done", null, null, null, null), Ct);
+            await ines.AttemptAsync(
+                change.Code,
+                step.Number,
+                step.Number == deviated.Number
+                    ? new(
+                        "done",
+                        null,
+                        "10.61.40.0/24",
+                        "10.61.40.0/25",
+                        "the creamery needs the lower half",
+                        "as entered"
+                    )
+                    : new("done", null, null, null, null),
+                Ct
+            );
         }
 
         await ines.ActAsync(change.Code, "close", new(null, null), null, Ct);
         var record = await ines.TextAsync($"changes/{change.Code}/record", Ct);
-        record.ShouldContain("set `10.61.40.0/25` instead of `10.61.40.0/24`, because the creamery needs the lower half");
+        record.ShouldContain(
+            "set `10.61.40.0/25` instead of `10.61.40.0/24`, because the creamery needs the lower half"
+        );
         record.ShouldContain("failed by ines");
         (await ines.TunnelAsync("BRI-ASHLOW", Ct)).Pairs.ShouldContain(p => p.A == "10.61.40.0/24");
         (await ines.TunnelAsync("BRI-PETHER", Ct)).Findings.ShouldContain(f => f.What.Text.Contains("10.61.40.0/25"));
@@ -186,13 +319,55 @@ public abstract class ChangeTests(DemoService demo)
     {
         using var ines = await demo.Service.ClientAsync("ines");
         using var tomas = await demo.Service.ClientAsync("tomas");
-        var change = await Begun(ines, await Drafted(ines, new("OTT-SKERROW", null, null, null, null, "the answer came back", null, null) { Kind = "free", Steps = [.. Enumerable.Range(1, 12).Select(i => new FreeStepGiven("prepare", "us", $"Look at line {i} of the sheet", 1, null, null))] }));
+        var change = await Begun(
+            ines,
+            await Drafted(
+                ines,
+                new("OTT-SKERROW", null, null, null, null, "the answer came back", null, null)
+                {
+                    Kind = "free",
+                    Steps =
+                    [
+                        .. Enumerable
+                            .Range(1, 12)
+                            .Select(i => new FreeStepGiven(
+                                "prepare",
+                                "us",
+                                $"Look at line {i} of the sheet",
+                                1,
+                                null,
+                                null
+                            )),
+                    ],
+                }
+            )
+        );
         var work = change.Steps.Take(12).ToArray();
         await Task.WhenAll(
-            Task.Run(async () => { foreach (var s in work.Where(s => s.Number % 2 == 1)) await ines.AttemptAsync(change.Code, s.Number, new("done", null, null, null, null), Ct); }, Ct),
-            Task.Run(async () => { foreach (var s in work.Where(s => s.Number % 2 == 0)) await tomas.AttemptAsync(change.Code, s.Number, new("done", null, null, null, null), Ct); }, Ct));
+            Task.Run(
+                async () =>
+                {
+                    foreach (var s in work.Where(s => s.Number % 2 == 1))
+                        await ines.AttemptAsync(change.Code, s.Number, new("done", null, null, null, null), Ct);
+                },
+                Ct
+            ),
+            Task.Run(
+                async () =>
+                {
+                    foreach (var s in work.Where(s => s.Number % 2 == 0))
+                        await tomas.AttemptAsync(change.Code, s.Number, new("done", null, null, null, null), Ct);
+                },
+                Ct
+            )
+        );
         var now = await ines.ChangeAsync(change.Code, Ct);
-        now.Steps.Take(12).ShouldAllBe(s => s.Outcome == "done" && s.Attempts.Count == 1 && s.Attempts[0].By == (s.Number % 2 == 1 ? "ines" : "tomas"));
+        now.Steps.Take(12)
+            .ShouldAllBe(s =>
+                s.Outcome == "done"
+                && s.Attempts.Count == 1
+                && s.Attempts[0].By == (s.Number % 2 == 1 ? "ines" : "tomas")
+            );
     }
 
     [Fact]
@@ -200,8 +375,14 @@ public abstract class ChangeTests(DemoService demo)
     {
         using var ines = await demo.Service.ClientAsync("ines");
         using var odile = await demo.Service.ClientAsync("odile");
-        var first = await Drafted(ines, new("QUI-MOS", null, null, null, null, "perrin has left", null, null) { Kind = "rekey" });
-        var second = await Drafted(ines, new("QUI-MOS", null, null, null, null, "better", null, null) { Kind = "strengthen" });
+        var first = await Drafted(
+            ines,
+            new("QUI-MOS", null, null, null, null, "perrin has left", null, null) { Kind = "rekey" }
+        );
+        var second = await Drafted(
+            ines,
+            new("QUI-MOS", null, null, null, null, "better", null, null) { Kind = "strengthen" }
+        );
         second.PlanFindings.ShouldContain(f => f.Code == "PLAN-01" && f.What.Text.Contains(first.Code));
         await ines.ActAsync(second.Code, "submit", new(null, null), null, Ct);
         await odile.ActAsync(second.Code, "approve", new(null, null), 2, Ct);
@@ -209,7 +390,9 @@ public abstract class ChangeTests(DemoService demo)
         foreach (var step in first.Steps)
             await ines.AttemptAsync(first.Code, step.Number, new("done", null, null, null, null), Ct);
         await ines.ActAsync(first.Code, "close", new(null, null), null, Ct);
-        var refused = await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(second.Code, "begin", new(null, null), null, Ct));
+        var refused = await Should.ThrowAsync<ServiceProblem>(
+            ines.ActAsync(second.Code, "begin", new(null, null), null, Ct)
+        );
         refused.Message.ShouldContain("has moved");
         var again = await ines.ActAsync(second.Code, "recompute", new(null, null), null, Ct);
         (again.State, again.ApprovedBy, again.Moved.Count).ShouldBe(("in review", null, 0));
@@ -221,23 +404,62 @@ public abstract class ChangeTests(DemoService demo)
     {
         using var ines = await demo.Service.ClientAsync("ines");
         using var tomas = await demo.Service.ClientAsync("tomas");
-        var change = await Drafted(ines, new("LAR-FEN", null, null, null, null, "the line is down", null, null) { Kind = "free", Steps = [new("switch", "B", "Take the uplink down and up", 2, "The tunnel falls for a moment.", null)] });
-        (await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new("ines", "cannot wait"), Ct))).Message.ShouldContain("second person");
-        (await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new("nobody-here", "cannot wait"), Ct))).Message.ShouldContain("nobody who may approve");
+        var change = await Drafted(
+            ines,
+            new("LAR-FEN", null, null, null, null, "the line is down", null, null)
+            {
+                Kind = "free",
+                Steps = [new("switch", "B", "Take the uplink down and up", 2, "The tunnel falls for a moment.", null)],
+            }
+        );
+        (
+            await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new("ines", "cannot wait"), Ct))
+        ).Message.ShouldContain("second person");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                ines.UrgentAsync(change.Code, new("nobody-here", "cannot wait"), Ct)
+            )
+        ).Message.ShouldContain("nobody who may approve");
         // Somebody who may only read or work on it is no second person, however they are called.
         foreach (var name in new[] { "bram", "maud-audit", "perrin" })
-            (await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new(name, "cannot wait"), Ct))).Message.ShouldContain("nobody who may approve");
+            (
+                await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new(name, "cannot wait"), Ct))
+            ).Message.ShouldContain("nobody who may approve");
         var asked = await ines.UrgentAsync(change.Code, new("tomas", "the surgeries are open"), Ct);
         (asked.State, asked.UrgentAsked!.Named).ShouldBe(("draft", "tomas"));
         // A name that the author typed begins nothing: nobody but Tomas, by himself, for what he read.
-        (await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(change.Code, "confirm-urgent", new(null, null), asked.Version, Ct))).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                ines.ActAsync(change.Code, "confirm-urgent", new(null, null), asked.Version, Ct)
+            )
+        ).Status.ShouldBe(HttpStatusCode.Forbidden);
         using var odile = await demo.Service.ClientAsync("odile");
-        (await Should.ThrowAsync<ServiceProblem>(odile.ActAsync(change.Code, "confirm-urgent", new(null, null), asked.Version, Ct))).Message.ShouldContain("tomas was asked");
-        (await Should.ThrowAsync<ServiceProblem>(tomas.ActAsync(change.Code, "confirm-urgent", new(null, null), null, Ct))).Status.ShouldBe((HttpStatusCode)428);
-        (await Should.ThrowAsync<ServiceProblem>(tomas.ActAsync(change.Code, "confirm-urgent", new(null, null), asked.Version - 1, Ct))).Status.ShouldBe(HttpStatusCode.PreconditionFailed);
-        (await tomas.TodayAsync(Ct)).Verdict.ShouldContain(v => v.Says.Text.Contains("ines asks you to let", StringComparison.Ordinal));
-        (await tomas.ActAsync(change.Code, "confirm-urgent", new("I see it too", null), asked.Version, Ct)).State.ShouldBe("under way");
-        (await Should.ThrowAsync<ServiceProblem>(ines.ActAsync(change.Code, "review-after", new(null, null), null, Ct))).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                odile.ActAsync(change.Code, "confirm-urgent", new(null, null), asked.Version, Ct)
+            )
+        ).Message.ShouldContain("tomas was asked");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                tomas.ActAsync(change.Code, "confirm-urgent", new(null, null), null, Ct)
+            )
+        ).Status.ShouldBe((HttpStatusCode)428);
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                tomas.ActAsync(change.Code, "confirm-urgent", new(null, null), asked.Version - 1, Ct)
+            )
+        ).Status.ShouldBe(HttpStatusCode.PreconditionFailed);
+        (await tomas.TodayAsync(Ct)).Verdict.ShouldContain(v =>
+            v.Says.Text.Contains("ines asks you to let", StringComparison.Ordinal)
+        );
+        (
+            await tomas.ActAsync(change.Code, "confirm-urgent", new("I see it too", null), asked.Version, Ct)
+        ).State.ShouldBe("under way");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                ines.ActAsync(change.Code, "review-after", new(null, null), null, Ct)
+            )
+        ).Status.ShouldBe(HttpStatusCode.Forbidden);
         var after = await tomas.ActAsync(change.Code, "review-after", new("right to do it", null), null, Ct);
         (after.Urgent!.Named, after.Urgent.ReviewedBy).ShouldBe(("tomas", "tomas"));
     }
@@ -247,14 +469,31 @@ public abstract class ChangeTests(DemoService demo)
     {
         using var ines = await demo.Service.ClientAsync("ines");
         var frozen = DateTimeOffset.UtcNow.Date.AddDays(4).AddHours(20);
-        var change = await Drafted(ines, new("SAL-SPIT", null, null, null, null, "perrin has left; he saw it, twice", new DateTimeOffset(frozen, TimeSpan.Zero), 60) { Kind = "rekey" });
+        var change = await Drafted(
+            ines,
+            new(
+                "SAL-SPIT",
+                null,
+                null,
+                null,
+                null,
+                "perrin has left; he saw it, twice",
+                new DateTimeOffset(frozen, TimeSpan.Zero),
+                60
+            )
+            {
+                Kind = "rekey",
+            }
+        );
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-02" && f.What.Text.Contains("holiday weekend"));
         var tonight = (await ines.ChangesAsync("approved", null, Ct)).First(c => c.Code == "SAL-0001");
         change = await ines.WindowAsync(change.Code, new(tonight.WindowStart!.Value.AddMinutes(10), 30), Ct);
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-02" && f.What.Text.Contains("SAL-0001"));
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-06");
         var calendar = await ines.TextAsync($"changes/{change.Code}/window.ics", Ct);
-        calendar.ShouldContain($"DTSTART:{tonight.WindowStart.Value.AddMinutes(10).ToUniversalTime():yyyyMMdd'T'HHmmss'Z'}\r\n");
+        calendar.ShouldContain(
+            $"DTSTART:{tonight.WindowStart.Value.AddMinutes(10).ToUniversalTime():yyyyMMdd'T'HHmmss'Z'}\r\n"
+        );
         calendar.ShouldContain("he saw it\\, twice");
         calendar.Split("\r\n").ShouldAllBe(l => Encoding.UTF8.GetByteCount(l) <= 75);
     }
@@ -262,17 +501,29 @@ public abstract class ChangeTests(DemoService demo)
     [Fact]
     public async Task A_platform_is_replaced_from_plan_to_record_by_command()
     {
-        var (status, text, _) = await demo.Command("odile", "change draft platform tid-main-gw alderquay-major@1 --why support-has-ended");
+        var (status, text, _) = await demo.Command(
+            "odile",
+            "change draft platform tid-main-gw alderquay-major@1 --why support-has-ended"
+        );
         status.ShouldBeInRange(0, 1);
         text.ShouldContain("AES-128-CBC + HMAC-SHA1-96");
         var code = text.Split(' ')[0];
         using var odile = await demo.Service.ClientAsync("odile");
         var change = await odile.ChangeAsync(code, Ct);
         // What old boxes did by themselves is entered now; what the new one does by itself is not.
-        change.Translations.ShouldContain(t => t.Tunnel == "TID-PUMP" && t.What == "NAT traversal" && t.Carries == "kept" && t.Before == "never, by default");
-        change.Translations.ShouldContain(t => t.Tunnel == "TID-PUMP" && t.What == "IKE proposals" && t.Carries == "changed" && t.After!.Contains("DH 5"));
+        change.Translations.ShouldContain(t =>
+            t.Tunnel == "TID-PUMP"
+            && t.What == "NAT traversal"
+            && t.Carries == "kept"
+            && t.Before == "never, by default"
+        );
+        change.Translations.ShouldContain(t =>
+            t.Tunnel == "TID-PUMP" && t.What == "IKE proposals" && t.Carries == "changed" && t.After!.Contains("DH 5")
+        );
         change.Translations.ShouldNotContain(t => t.Carries == "impossible");
-        change.Steps.First(s => s.Key.StartsWith("cut-", StringComparison.Ordinal)).Stops!.Text.ShouldContain("4 tunnels");
+        change
+            .Steps.First(s => s.Key.StartsWith("cut-", StringComparison.Ordinal))
+            .Stops!.Text.ShouldContain("4 tunnels");
         await demo.Command("odile", $"change submit {code}");
         (await demo.Command("tomas", $"change review {code} --approve")).Status.ShouldBe(0);
         await demo.Command("odile", $"change begin {code}");
@@ -281,26 +532,44 @@ public abstract class ChangeTests(DemoService demo)
         (await demo.Command("odile", $"change close {code}")).Out.ShouldContain("Done by odile");
         (await demo.Command("odile", "gateway show tid-main-gw")).Out.ShouldContain("Alderquay Major");
         (await demo.Command("odile", "tunnel show TID-PUMP --all")).Out.ShouldContain("AES-128-CBC");
-        (await demo.Command("odile", $"change record {code}")).Out.ShouldStartWith($"# {code} Move tid-main-gw to Alderquay Major");
+        (await demo.Command("odile", $"change record {code}")).Out.ShouldStartWith(
+            $"# {code} Move tid-main-gw to Alderquay Major"
+        );
     }
 
     [Fact]
     public async Task Proof_may_be_a_file_and_no_proof_may_hold_the_key()
     {
         using var ines = await Demo.Service.ClientAsync("ines");
-        var change = await Begun(ines, await Drafted(ines, new("BRI-SPARES", null, null, null, null, "proof as a file", null, null) { Kind = "rekey" }));
+        var change = await Begun(
+            ines,
+            await Drafted(
+                ines,
+                new("BRI-SPARES", null, null, null, null, "proof as a file", null, null) { Kind = "rekey" }
+            )
+        );
         var made = (await ines.MakeKeyAsync("BRI-SPARES", new(change.Code), Ct)).Versions[0];
         var key = (await ines.ShowKeyAsync("BRI-SPARES", made.Version, new("to enter it"), Ct)).Key;
         byte[] picture = [0x89, 0x50, 0x4e, 0x47, 0, 1, 2, 3, 0xff, 0xfe];
-        AttemptStep With(string name, byte[] bytes) => new("done", null, null, null, null) { File = new(name, Convert.ToBase64String(bytes)) };
+        AttemptStep With(string name, byte[] bytes) =>
+            new("done", null, null, null, null) { File = new(name, Convert.ToBase64String(bytes)) };
 
         var after = await ines.AttemptAsync(change.Code, 1, With("../counters.png", picture), Ct);
         var file = after.Steps[0].Attempts[0].File!;
-        (file.Name, file.Size, file.Digest).ShouldBe(("counters.png", picture.Length, Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(picture))));
+        (file.Name, file.Size, file.Digest).ShouldBe(
+            (
+                "counters.png",
+                picture.Length,
+                Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(picture))
+            )
+        );
         using var http = new HttpClient();
         async Task<HttpResponseMessage> Get(string who, string digest)
         {
-            using var request = new HttpRequestMessage(HttpMethod.Get, new Uri(Demo.Service.Url, $"/api/v1/changes/{change.Code}/proof/{digest}"));
+            using var request = new HttpRequestMessage(
+                HttpMethod.Get,
+                new Uri(Demo.Service.Url, $"/api/v1/changes/{change.Code}/proof/{digest}")
+            );
             request.Headers.Authorization = new("Bearer", Demo.Token(who));
             return await http.SendAsync(request, Ct);
         }
@@ -316,14 +585,21 @@ public abstract class ChangeTests(DemoService demo)
         foreach (var (who, digest) in new[] { ("maud-audit", file.Digest), ("bram", new string('0', 64)) })
             using (var refused = await Get(who, digest))
                 refused.StatusCode.ShouldBe(HttpStatusCode.NotFound, who);
-        (await ines.TextAsync($"changes/{change.Code}/record", Ct)).ShouldContain($"the file counters.png, 10 octets, SHA-256 `{file.Digest}`");
+        (await ines.TextAsync($"changes/{change.Code}/record", Ct)).ShouldContain(
+            $"the file counters.png, 10 octets, SHA-256 `{file.Digest}`"
+        );
 
-        // A saved configuration often holds the key in clear: whatever way it comes, it is not taken, and the refusal does not repeat it.
+        // A saved configuration often holds the key in clear: whatever way it comes, it is not taken, and the refusal
+        // does not repeat it.
         var configuration = Encoding.UTF8.GetBytes($"peer: 203.0.113.9\nkey: {key}\n");
-        foreach (var (field, attempt) in new (string, AttemptStep)[]
-        {
-            ("file", With("saved.txt", configuration)), ("proof", new("done", null, null, null, null, $"it says {key}")), ("remark", new("done", "typed " + key, null, null, null)),
-        })
+        foreach (
+            var (field, attempt) in new (string, AttemptStep)[]
+            {
+                ("file", With("saved.txt", configuration)),
+                ("proof", new("done", null, null, null, null, $"it says {key}")),
+                ("remark", new("done", "typed " + key, null, null, null)),
+            }
+        )
         {
             var refused = await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, 2, attempt, Ct));
             refused.Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
@@ -331,27 +607,95 @@ public abstract class ChangeTests(DemoService demo)
             refused.Message.ShouldNotContain(key);
         }
 
-        foreach (var (wrong, says) in new[] { (With("", picture), "no name"), (With("empty.txt", []), "is empty"), (With("big.bin", new byte[(4 << 20) + 1]), "larger than 4 MiB") })
-            (await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, 2, wrong, Ct))).Message.ShouldContain(says);
-        (await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, 2, new("done", null, null, null, null) { File = new("x.txt", "no base 64!") }, Ct))).Message.ShouldContain("RFC 4648");
-        (await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, 2, new("done", null, null, null, null, new string('x', 20_001)), Ct))).Message.ShouldContain("20,001 characters");
-        (await ines.AttemptAsync(change.Code, 2, With("just.bin", new byte[4 << 20]), Ct)).Steps[1].Attempts[0].File!.Size.ShouldBe(4 << 20);
+        foreach (
+            var (wrong, says) in new[]
+            {
+                (With("", picture), "no name"),
+                (With("empty.txt", []), "is empty"),
+                (With("big.bin", new byte[(4 << 20) + 1]), "larger than 4 MiB"),
+            }
+        )
+            (
+                await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, 2, wrong, Ct))
+            ).Message.ShouldContain(says);
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                ines.AttemptAsync(
+                    change.Code,
+                    2,
+                    new("done", null, null, null, null) { File = new("x.txt", "no base 64!") },
+                    Ct
+                )
+            )
+        ).Message.ShouldContain("RFC 4648");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                ines.AttemptAsync(change.Code, 2, new("done", null, null, null, null, new string('x', 20_001)), Ct)
+            )
+        ).Message.ShouldContain("20,001 characters");
+        (await ines.AttemptAsync(change.Code, 2, With("just.bin", new byte[4 << 20]), Ct))
+            .Steps[1]
+            .Attempts[0]
+            .File!.Size.ShouldBe(4 << 20);
 
         var path = Path.Combine(Demo.Service.Data, "way in.txt");
         await File.WriteAllTextAsync(path, "answers", Ct);
         (await Demo.Command("ines", $"change step {change.Code} 3 --done --proof-file '{path}'")).Status.ShouldBe(0);
-        (await Demo.Command("ines", $"change show {change.Code}")).Out.ShouldContain("proof: the file way in.txt, SHA-256");
-        (await Demo.Command("ines", $"change step {change.Code} 4 --done --proof-file /nowhere")).Error.ShouldContain("There is no file /nowhere.");
+        (await Demo.Command("ines", $"change show {change.Code}")).Out.ShouldContain(
+            "proof: the file way in.txt, SHA-256"
+        );
+        (await Demo.Command("ines", $"change step {change.Code} 4 --done --proof-file /nowhere")).Error.ShouldContain(
+            "There is no file /nowhere."
+        );
     }
 
-    /// <summary>An outer address that another gateway shows is not taken, wherever in the fleet that is; whoever may not see it is not told whose it is.</summary>
+    /// <summary>
+    /// An outer address that another gateway shows is not taken, wherever in the fleet that is; whoever may not see it
+    /// is not told whose it is.
+    /// </summary>
     [Fact]
     public async Task An_outer_address_of_another_gateway_is_not_taken()
     {
         using var ines = await Demo.Service.ClientAsync("ines");
-        (await Should.ThrowAsync<ServiceProblem>(Drafted(ines, new(null, null, null, null, null, "x", null, null) { Kind = "address move", Gateway = "tid-seal-gw", Address = "198.51.100.10" }))).Message.ShouldContain("the outer address of churn-gw1");
-        (await Should.ThrowAsync<ServiceProblem>(Drafted(ines, new(null, null, null, null, null, "x", null, null) { Kind = "replace platform", Gateway = "tid-seal-gw", Platform = "teasel", Beside = "198.51.100.10" }))).Message.ShouldContain("the outer address of churn-gw1");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                Drafted(
+                    ines,
+                    new(null, null, null, null, null, "x", null, null)
+                    {
+                        Kind = "address move",
+                        Gateway = "tid-seal-gw",
+                        Address = "198.51.100.10",
+                    }
+                )
+            )
+        ).Message.ShouldContain("the outer address of churn-gw1");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                Drafted(
+                    ines,
+                    new(null, null, null, null, null, "x", null, null)
+                    {
+                        Kind = "replace platform",
+                        Gateway = "tid-seal-gw",
+                        Platform = "teasel",
+                        Beside = "198.51.100.10",
+                    }
+                )
+            )
+        ).Message.ShouldContain("the outer address of churn-gw1");
         // The beginning of a profile's code is enough where one alone begins so.
-        (await Drafted(ines, new(null, null, null, null, null, "x", null, null) { Kind = "replace platform", Gateway = "tid-seal-gw", Platform = "teasel", Beside = "203.0.113.251" })).Title.ShouldBe("Move tid-seal-gw to Teasel Minor");
+        (
+            await Drafted(
+                ines,
+                new(null, null, null, null, null, "x", null, null)
+                {
+                    Kind = "replace platform",
+                    Gateway = "tid-seal-gw",
+                    Platform = "teasel",
+                    Beside = "203.0.113.251",
+                }
+            )
+        ).Title.ShouldBe("Move tid-seal-gw to Teasel Minor");
     }
 }

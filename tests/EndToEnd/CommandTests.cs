@@ -12,8 +12,9 @@ public sealed class StandingDemo : DemoService
 }
 
 /// <summary>
-/// The command as a process, word for word as somebody reads it: the scripts in cases/commands are carried out line by line, and what is told is held against what
-/// stands there. With KEEP_COMMANDS=1 the test writes what it found, to be read before it is kept.
+/// The command as a process, word for word as somebody reads it: the scripts in cases/commands are carried out line by
+/// line, and what is told is held against what stands there. With KEEP_COMMANDS=1 the test writes what it found, to be
+/// read before it is kept.
 /// </summary>
 public class CommandTests(StandingDemo demo) : IClassFixture<StandingDemo>
 {
@@ -21,16 +22,25 @@ public class CommandTests(StandingDemo demo) : IClassFixture<StandingDemo>
     public async Task Every_script_tells_what_it_told_when_it_was_last_read()
     {
         var wrong = new List<string>();
-        foreach (var file in Directory.GetFiles(Path.Combine(RunningService.Root, "tests/EndToEnd/cases/commands"), "*.txt").Order(StringComparer.Ordinal))
+        foreach (
+            var file in Directory
+                .GetFiles(Path.Combine(RunningService.Root, "tests/EndToEnd/cases/commands"), "*.txt")
+                .Order(StringComparer.Ordinal)
+        )
         {
-            var kept = (await File.ReadAllTextAsync(file, TestContext.Current.CancellationToken)).ReplaceLineEndings("\n");
+            var kept = (await File.ReadAllTextAsync(file, TestContext.Current.CancellationToken)).ReplaceLineEndings(
+                "\n"
+            );
             var found = new StringBuilder();
             found.Append(kept.Split('\n')[0]).Append('\n');
             foreach (var line in kept.Split('\n').Where(l => l.StartsWith("$ ", StringComparison.Ordinal)))
             {
                 found.Append(line).Append('\n');
                 var (who, command) = (line[2..].Split(' ')[0], line[2..][(line.IndexOf(' ', 2) - 1)..]);
-                var (status, told, error) = who == "nobody" ? await demo.Service.CommandAsync(command, null, "vk_nobody") : await demo.Command(who, command);
+                var (status, told, error) =
+                    who == "nobody"
+                        ? await demo.Service.CommandAsync(command, null, "vk_nobody")
+                        : await demo.Command(who, command);
                 foreach (var text in new[] { told, error })
                     if (text.Length > 0)
                         found.Append(text.ReplaceLineEndings("\n").TrimEnd('\n')).Append('\n');
@@ -49,7 +59,9 @@ public class CommandTests(StandingDemo demo) : IClassFixture<StandingDemo>
     private static string First(string kept, string found)
     {
         var (a, b) = (kept.Split('\n'), found.Split('\n'));
-        var at = Enumerable.Range(0, Math.Max(a.Length, b.Length)).First(i => a.ElementAtOrDefault(i) != b.ElementAtOrDefault(i));
+        var at = Enumerable
+            .Range(0, Math.Max(a.Length, b.Length))
+            .First(i => a.ElementAtOrDefault(i) != b.ElementAtOrDefault(i));
         return $"line {at + 1} was '{a.ElementAtOrDefault(at)}', is '{b.ElementAtOrDefault(at)}'";
     }
 }

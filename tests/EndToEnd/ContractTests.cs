@@ -6,12 +6,17 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd;
 
-/// <summary>What the interface says of itself, held against what it answers; and what goes in and out as files.</summary>
+/// <summary>
+/// What the interface says of itself, held against what it answers; and what goes in and out as files.
+/// </summary>
 public class ContractTests(DemoService demo) : IClassFixture<DemoService>
 {
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
-    /// <summary>Every call that only reads, asked for every record of the demo that it can be asked for: the answer is of the form that is described, with nothing left out and nothing besides.</summary>
+    /// <summary>
+    /// Every call that only reads, asked for every record of the demo that it can be asked for: the answer is of the
+    /// form that is described, with nothing left out and nothing besides.
+    /// </summary>
     [Fact]
     public async Task Every_answer_has_the_form_that_is_described()
     {
@@ -20,12 +25,20 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
         var (wrong, held) = (new List<string>(), 0);
         foreach (var path in document.RootElement.GetProperty("paths").EnumerateObject())
         {
-            if (!path.Value.TryGetProperty("get", out var get) || !get.GetProperty("responses").TryGetProperty("200", out var ok) || !ok.TryGetProperty("content", out var content) || !content.TryGetProperty("application/json", out var json))
+            if (
+                !path.Value.TryGetProperty("get", out var get)
+                || !get.GetProperty("responses").TryGetProperty("200", out var ok)
+                || !ok.TryGetProperty("content", out var content)
+                || !content.TryGetProperty("application/json", out var json)
+            )
                 continue;
             foreach (var asked in Asked(path.Name["/api/v1/".Length..], get))
             {
                 using var answer = await http.GetAsync(asked, HttpCompletionOption.ResponseHeadersRead, Ct);
-                if (answer.StatusCode != HttpStatusCode.OK || answer.Content.Headers.ContentType?.MediaType != "application/json")
+                if (
+                    answer.StatusCode != HttpStatusCode.OK
+                    || answer.Content.Headers.ContentType?.MediaType != "application/json"
+                )
                     continue;
                 using var body = JsonDocument.Parse(await answer.Content.ReadAsStringAsync(Ct));
                 Hold(document.RootElement, json.GetProperty("schema"), body.RootElement, asked, wrong);
@@ -39,8 +52,31 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
 
     private static IEnumerable<string> Asked(string path, JsonElement get)
     {
-        var required = !get.TryGetProperty("parameters", out var parameters) ? [] : parameters.EnumerateArray().Where(p => p.GetProperty("in").GetString() == "query" && p.TryGetProperty("required", out var r) && r.GetBoolean()).Select(p => p.GetProperty("name").GetString()).ToArray();
-        var query = string.Join('&', required.Select(n => n switch { "q" => "q=churn", "a" => "a=churn-gw1", "b" => "b=tid-main-gw", "from" => "from=1", "to" => "to=1", _ => $"{n}=1" }));
+        var required = !get.TryGetProperty("parameters", out var parameters)
+            ? []
+            : parameters
+                .EnumerateArray()
+                .Where(p =>
+                    p.GetProperty("in").GetString() == "query"
+                    && p.TryGetProperty("required", out var r)
+                    && r.GetBoolean()
+                )
+                .Select(p => p.GetProperty("name").GetString())
+                .ToArray();
+        var query = string.Join(
+            '&',
+            required.Select(n =>
+                n switch
+                {
+                    "q" => "q=churn",
+                    "a" => "a=churn-gw1",
+                    "b" => "b=tid-main-gw",
+                    "from" => "from=1",
+                    "to" => "to=1",
+                    _ => $"{n}=1",
+                }
+            )
+        );
         string[] codes = path.Split('/')[0] switch
         {
             "customers" => ["BRI", "SAL", "OTT", "SKE", "QUI"],
@@ -50,12 +86,42 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
             "suites" => ["BRI-STANDARD@3", "TID-OLD@1"],
             "offers" => ["SKE-PARTNERS"],
             "people" => ["ines", "perrin"],
-            "changes" => ["BRI-0001", "BRI-0002", "BRI-0003", "THR-0001", "TID-0001", "TID-0002", "SAL-0001", "SAL-0002"],
-            _ => ["BRI-ASHLOW", "BRI-DEPOT", "OTT-SKERROW", "SAL-WHIMBREL", "LAR-HEATH", "MOS-STORE-2", "THR-PLATES-2", "TID-SEAL", "QUI-BRI-2"],
+            "changes" =>
+            [
+                "BRI-0001",
+                "BRI-0002",
+                "BRI-0003",
+                "THR-0001",
+                "TID-0001",
+                "TID-0002",
+                "SAL-0001",
+                "SAL-0002",
+            ],
+            _ =>
+            [
+                "BRI-ASHLOW",
+                "BRI-DEPOT",
+                "OTT-SKERROW",
+                "SAL-WHIMBREL",
+                "LAR-HEATH",
+                "MOS-STORE-2",
+                "THR-PLATES-2",
+                "TID-SEAL",
+                "QUI-BRI-2",
+            ],
         };
         foreach (var code in path.Contains("{code}", StringComparison.Ordinal) ? codes : [""])
-            foreach (var kind in path.Contains("{kind}", StringComparison.Ordinal) ? ["tunnels", "gateways", "sites", "customers"] : new[] { "" })
-                yield return path.Replace("{code}", code).Replace("{kind}", kind).Replace("{version}", "1").Replace("{name}", "ines").Replace("{id}", "none").Replace("{digest}", "none") + (query.Length > 0 ? "?" + query : "");
+        foreach (
+            var kind in path.Contains("{kind}", StringComparison.Ordinal)
+                ? ["tunnels", "gateways", "sites", "customers"]
+                : new[] { "" }
+        )
+            yield return path.Replace("{code}", code)
+                .Replace("{kind}", kind)
+                .Replace("{version}", "1")
+                .Replace("{name}", "ines")
+                .Replace("{id}", "none")
+                .Replace("{digest}", "none") + (query.Length > 0 ? "?" + query : "");
     }
 
     private static void Hold(JsonElement document, JsonElement schema, JsonElement value, string at, List<string> wrong)
@@ -70,7 +136,15 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
         foreach (var word in new[] { "oneOf", "anyOf" })
             if (schema.TryGetProperty(word, out var choices))
             {
-                var tried = choices.EnumerateArray().Select(c => { var found = new List<string>(); Hold(document, c, value, at, found); return found; }).ToArray();
+                var tried = choices
+                    .EnumerateArray()
+                    .Select(c =>
+                    {
+                        var found = new List<string>();
+                        Hold(document, c, value, at, found);
+                        return found;
+                    })
+                    .ToArray();
                 if (tried.All(t => t.Count > 0))
                     wrong.AddRange(tried.OrderBy(t => t.Count).First());
                 return;
@@ -78,12 +152,16 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
 
         if (schema.TryGetProperty("type", out var type))
         {
-            string[] types = type.ValueKind == JsonValueKind.Array ? [.. type.EnumerateArray().Select(t => t.GetString()!)] : [type.GetString()!];
+            string[] types =
+                type.ValueKind == JsonValueKind.Array
+                    ? [.. type.EnumerateArray().Select(t => t.GetString()!)]
+                    : [type.GetString()!];
             var fits = value.ValueKind switch
             {
                 JsonValueKind.Null => types.Contains("null"),
                 JsonValueKind.String => types.Contains("string"),
-                JsonValueKind.Number => types.Contains("number") || (types.Contains("integer") && value.TryGetInt64(out _)),
+                JsonValueKind.Number => types.Contains("number")
+                    || (types.Contains("integer") && value.TryGetInt64(out _)),
                 JsonValueKind.True or JsonValueKind.False => types.Contains("boolean"),
                 JsonValueKind.Array => types.Contains("array"),
                 _ => types.Contains("object"),
@@ -100,20 +178,33 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
                 Hold(document, items, item, $"{at}[]", wrong);
         if (value.ValueKind != JsonValueKind.Object)
             return;
-        var properties = schema.TryGetProperty("properties", out var p) ? p.EnumerateObject().ToDictionary(x => x.Name, x => x.Value) : [];
+        var properties = schema.TryGetProperty("properties", out var p)
+            ? p.EnumerateObject().ToDictionary(x => x.Name, x => x.Value)
+            : [];
         if (schema.TryGetProperty("required", out var required))
-            foreach (var name in required.EnumerateArray().Select(r => r.GetString()!).Where(n => !value.TryGetProperty(n, out _)))
+            foreach (
+                var name in required
+                    .EnumerateArray()
+                    .Select(r => r.GetString()!)
+                    .Where(n => !value.TryGetProperty(n, out _))
+            )
                 wrong.Add($"{at}.{name} is missing");
         foreach (var member in value.EnumerateObject())
             if (properties.TryGetValue(member.Name, out var of))
                 Hold(document, of, member.Value, $"{at}.{member.Name}", wrong);
-            else if (schema.TryGetProperty("additionalProperties", out var more) && more.ValueKind == JsonValueKind.Object)
+            else if (
+                schema.TryGetProperty("additionalProperties", out var more)
+                && more.ValueKind == JsonValueKind.Object
+            )
                 Hold(document, more, member.Value, $"{at}.*", wrong);
             else if (properties.Count > 0)
                 wrong.Add($"{at}.{member.Name} is not described");
     }
 
-    /// <summary>A keepfile with one thing spoilt, a hundred and twenty times over: it is read or refused with the line, never answered with a failure of ours, and a refused one changes nothing.</summary>
+    /// <summary>
+    /// A keepfile with one thing spoilt, a hundred and twenty times over: it is read or refused with the line, never
+    /// answered with a failure of ours, and a refused one changes nothing.
+    /// </summary>
     [Fact]
     public async Task A_spoilt_keepfile_is_refused_at_its_line_and_never_breaks_the_service()
     {
@@ -125,7 +216,11 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
         for (var i = 0; i < 120; i++)
         {
             var text = Spoilt(source, random);
-            using var answer = await http.PostAsync("import?dryRun=true", new StringContent(text, null, "application/yaml"), Ct);
+            using var answer = await http.PostAsync(
+                "import?dryRun=true",
+                new StringContent(text, null, "application/yaml"),
+                Ct
+            );
             var told = await answer.Content.ReadAsStringAsync(Ct);
             ((int)answer.StatusCode).ShouldBeLessThan(500, text);
             if (answer.StatusCode == HttpStatusCode.OK)
@@ -143,7 +238,8 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
         refused.ShouldBeInRange(30, 120);
         WithoutDate(await http.GetStringAsync("export", Ct)).ShouldBe(WithoutDate(before));
 
-        static string WithoutDate(string text) => string.Join('\n', text.Split('\n').Where(l => !l.StartsWith("written:", StringComparison.Ordinal)));
+        static string WithoutDate(string text) =>
+            string.Join('\n', text.Split('\n').Where(l => !l.StartsWith("written:", StringComparison.Ordinal)));
     }
 
     private static string Spoilt(string text, Random random)
@@ -153,30 +249,61 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
         var line = random.Next(3, lines.Count - 1);
         switch (random.Next(7))
         {
-            case 0: return text.Remove(at, 1);
-            case 1: return text.Insert(at, new[] { "{", "]", ":", "\"", "\t", "\0", "- ", "💧" }[random.Next(8)]);
-            case 2: lines.RemoveAt(line); break;
-            case 3: lines.Insert(line, lines[random.Next(3, lines.Count - 1)]); break;
-            case 4: lines[line] = "  " + lines[line]; break;
-            case 5: lines[line] = lines[line].Replace("10.", "256.").Replace("AES", "EAS").Replace("always", "often").Replace("B", "b"); break;
-            default: return text[..at];
+            case 0:
+                return text.Remove(at, 1);
+            case 1:
+                return text.Insert(at, new[] { "{", "]", ":", "\"", "\t", "\0", "- ", "💧" }[random.Next(8)]);
+            case 2:
+                lines.RemoveAt(line);
+                break;
+            case 3:
+                lines.Insert(line, lines[random.Next(3, lines.Count - 1)]);
+                break;
+            case 4:
+                lines[line] = "  " + lines[line];
+                break;
+            case 5:
+                lines[line] = lines[line]
+                    .Replace("10.", "256.")
+                    .Replace("AES", "EAS")
+                    .Replace("always", "often")
+                    .Replace("B", "b");
+                break;
+            default:
+                return text[..at];
         }
 
         return string.Join('\n', lines);
     }
 
-    /// <summary>Each list as a sheet: as many cells in every row as there are headings (RFC 4180), and every record of the list in it.</summary>
+    /// <summary>
+    /// Each list as a sheet: as many cells in every row as there are headings (RFC 4180), and every record of the list
+    /// in it.
+    /// </summary>
     [Fact]
     public async Task Every_list_goes_out_as_a_sheet_with_all_that_is_in_it()
     {
         using var http = Client("odile");
-        foreach (var (list, least) in new[] { ("tunnels", 30), ("gateways", 25), ("sites", 20), ("customers", 8), ("findings", 30) })
+        foreach (
+            var (list, least) in new[]
+            {
+                ("tunnels", 30),
+                ("gateways", 25),
+                ("sites", 20),
+                ("customers", 8),
+                ("findings", 30),
+            }
+        )
         {
             using var answer = await http.GetAsync($"{list}?as=csv", Ct);
             answer.Content.Headers.ContentType!.MediaType.ShouldBe("text/csv", list);
             var rows = Rows(await answer.Content.ReadAsStringAsync(Ct));
             rows.Count.ShouldBeGreaterThan(least, list);
-            rows.Select(r => r.Length).Distinct().ShouldHaveSingleItem($"{list}: {string.Join(" | ", rows.FirstOrDefault(r => r.Length != rows[0].Length) ?? [])}");
+            rows.Select(r => r.Length)
+                .Distinct()
+                .ShouldHaveSingleItem(
+                    $"{list}: {string.Join(" | ", rows.FirstOrDefault(r => r.Length != rows[0].Length) ?? [])}"
+                );
             rows[0].ShouldBeUnique(list);
             // A cell that a spreadsheet would take for a sum is not one.
             foreach (var cell in rows.SelectMany(r => r))
@@ -186,7 +313,12 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
 
     private static List<string[]> Rows(string text)
     {
-        var (rows, row, cell, quoted) = (new List<string[]>(), new List<string>(), new System.Text.StringBuilder(), false);
+        var (rows, row, cell, quoted) = (
+            new List<string[]>(),
+            new List<string>(),
+            new System.Text.StringBuilder(),
+            false
+        );
         for (var i = 0; i < text.Length; i++)
         {
             var c = text[i];
@@ -212,16 +344,28 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
         return rows;
     }
 
-    /// <summary>For programs the command gives the same facts as the interface, as JSON and nothing else, with the same exit status as for people.</summary>
+    /// <summary>
+    /// For programs the command gives the same facts as the interface, as JSON and nothing else, with the same exit
+    /// status as for people.
+    /// </summary>
     [Fact]
     public async Task For_programs_the_command_gives_what_the_interface_gives()
     {
         using var http = Client("ines");
-        foreach (var (line, path) in new[]
-        {
-            ("tunnel show BRI-ASHLOW", "tunnels/BRI-ASHLOW"), ("change show THR-0001", "changes/THR-0001"), ("change list", "changes"), ("gateway show churn-gw1", "gateways/churn-gw1"),
-            ("platform list", "platforms"), ("suite list", "suites"), ("key list BRI-NETTLE", "tunnels/BRI-NETTLE/keys"), ("today", "today"), ("customer show BRI", "customers/BRI"),
-        })
+        foreach (
+            var (line, path) in new[]
+            {
+                ("tunnel show BRI-ASHLOW", "tunnels/BRI-ASHLOW"),
+                ("change show THR-0001", "changes/THR-0001"),
+                ("change list", "changes"),
+                ("gateway show churn-gw1", "gateways/churn-gw1"),
+                ("platform list", "platforms"),
+                ("suite list", "suites"),
+                ("key list BRI-NETTLE", "tunnels/BRI-NETTLE/keys"),
+                ("today", "today"),
+                ("customer show BRI", "customers/BRI"),
+            }
+        )
         {
             var (status, told, error) = await demo.Command("ines", line + " --json");
             error.ShouldBeEmpty(line);
@@ -231,13 +375,19 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
             Flat(given.RootElement).ShouldBe(Flat(asked.RootElement), line);
         }
 
-        static string[] Flat(JsonElement e, string at = "") => e.ValueKind switch
-        {
-            JsonValueKind.Object => [.. e.EnumerateObject().OrderBy(p => p.Name, StringComparer.Ordinal).SelectMany(p => Flat(p.Value, $"{at}.{p.Name}"))],
-            JsonValueKind.Array => [.. e.EnumerateArray().SelectMany((x, i) => Flat(x, $"{at}[{i}]"))],
-            JsonValueKind.Null => [],
-            _ => [$"{at} {e.GetRawText()}"],
-        };
+        static string[] Flat(JsonElement e, string at = "") =>
+            e.ValueKind switch
+            {
+                JsonValueKind.Object =>
+                [
+                    .. e.EnumerateObject()
+                        .OrderBy(p => p.Name, StringComparer.Ordinal)
+                        .SelectMany(p => Flat(p.Value, $"{at}.{p.Name}")),
+                ],
+                JsonValueKind.Array => [.. e.EnumerateArray().SelectMany((x, i) => Flat(x, $"{at}[{i}]"))],
+                JsonValueKind.Null => [],
+                _ => [$"{at} {e.GetRawText()}"],
+            };
     }
 
     private HttpClient Client(string who)

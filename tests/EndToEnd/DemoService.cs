@@ -35,10 +35,17 @@ public class DemoService : IAsyncLifetime
 
     public string Token(string name) => tokens[name];
 
-    public Task<(int Status, string Out, string Error)> Command(string who, string line, string? input = null) => Service.CommandAsync(line, input, Token(who));
+    public Task<(int Status, string Out, string Error)> Command(string who, string line, string? input = null) =>
+        Service.CommandAsync(line, input, Token(who));
 
     /// <summary>A bare call, for what the client would not let through.</summary>
-    public async Task<(HttpStatusCode Status, JsonElement Body)> Call(string? who, HttpMethod method, string path, object? body = null, string? ifMatch = null)
+    public async Task<(HttpStatusCode Status, JsonElement Body)> Call(
+        string? who,
+        HttpMethod method,
+        string path,
+        object? body = null,
+        string? ifMatch = null
+    )
     {
         using var http = new HttpClient { BaseAddress = new(Service.Url, "/api/v1/") };
         using var request = new HttpRequestMessage(method, path);
@@ -52,7 +59,10 @@ public class DemoService : IAsyncLifetime
             request.Content = JsonContent.Create(body);
         using var answer = await http.SendAsync(request);
         var read = await answer.Content.ReadAsStringAsync();
-        return (answer.StatusCode, read.StartsWith('{') || read.StartsWith('[') ? JsonDocument.Parse(read).RootElement : default);
+        return (
+            answer.StatusCode,
+            read.StartsWith('{') || read.StartsWith('[') ? JsonDocument.Parse(read).RootElement : default
+        );
     }
 }
 

@@ -21,16 +21,27 @@ public abstract class HttpTests(DemoService demo)
         using var ines = await demo.Service.ClientAsync("ines");
         using var tomas = await demo.Service.ClientAsync("tomas");
         var seen = await ines.TunnelAsync("TID-PUMP", Ct);
-        (await demo.Call("ines", HttpMethod.Patch, "tunnels/TID-PUMP", new { purpose = "x" })).Status.ShouldBe((HttpStatusCode)428);
-        await tomas.CorrectAsync("TID-PUMP", seen.Version, new("B", "espLifetime", "8 h", "read again", "read", null), Ct);
-        var refused = await Should.ThrowAsync<ServiceProblem>(ines.DescribeAsync("TID-PUMP", seen.Version, new(null, "pump control", null, null), Ct));
+        (await demo.Call("ines", HttpMethod.Patch, "tunnels/TID-PUMP", new { purpose = "x" })).Status.ShouldBe(
+            (HttpStatusCode)428
+        );
+        await tomas.CorrectAsync(
+            "TID-PUMP",
+            seen.Version,
+            new("B", "espLifetime", "8 h", "read again", "read", null),
+            Ct
+        );
+        var refused = await Should.ThrowAsync<ServiceProblem>(
+            ines.DescribeAsync("TID-PUMP", seen.Version, new(null, "pump control", null, null), Ct)
+        );
         refused.Status.ShouldBe(HttpStatusCode.PreconditionFailed);
         refused.Message.ShouldContain("TID-PUMP was changed by tomas");
         var moved = refused.Body!.Value.GetProperty("moved").EnumerateArray().Single();
         moved.GetProperty("path").GetString().ShouldBe("b.set");
         moved.GetProperty("after").GetString()!.ShouldContain("8 h");
         var now = await ines.TunnelAsync("TID-PUMP", Ct);
-        (await ines.DescribeAsync("TID-PUMP", now.Version, new(null, "pump control", null, null), Ct)).Purpose.ShouldBe("pump control");
+        (await ines.DescribeAsync("TID-PUMP", now.Version, new(null, "pump control", null, null), Ct)).Purpose.ShouldBe(
+            "pump control"
+        );
     }
 
     [Fact]
@@ -38,7 +49,9 @@ public abstract class HttpTests(DemoService demo)
     {
         using var ines = await demo.Service.ClientAsync("ines");
         var change = await Worked(ines, "SAL-SPIT", "10.70.9.0/24");
-        var closings = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => demo.Call("ines", HttpMethod.Post, $"changes/{change}/close", new { })));
+        var closings = await Task.WhenAll(
+            Enumerable.Range(0, 4).Select(_ => demo.Call("ines", HttpMethod.Post, $"changes/{change}/close", new { }))
+        );
         closings.Count(c => c.Status == HttpStatusCode.OK).ShouldBe(1);
         closings.Where(c => c.Status != HttpStatusCode.OK).ShouldAllBe(c => c.Status == HttpStatusCode.Conflict);
         (await ines.HistoryAsync("SAL-SPIT", Ct)).Count(h => h.Change == change).ShouldBe(1);
@@ -53,10 +66,28 @@ public abstract class HttpTests(DemoService demo)
         // On the hub Tidewrack's tunnel meets hers: she is told that there is one, and no more.
         var hub = await maud.TunnelAsync("QUI-SAL", Ct);
         hub.Findings.Single(f => f.Code == "ADR-03").What.Text.ShouldContain("another customer's tunnel");
-        foreach (var text in new[] { await maud.ExportAsync(null, Ct), System.Text.Json.JsonSerializer.Serialize(hub), System.Text.Json.JsonSerializer.Serialize(await maud.TodayAsync(Ct)), System.Text.Json.JsonSerializer.Serialize(await maud.FindingsAsync(null, null, null, null, Ct)), System.Text.Json.JsonSerializer.Serialize(await maud.ChangesAsync(null, null, Ct)) })
-            foreach (var foreign in new[] { "TID", "BRI-", "OTT", "Tidewrack", "tid-" })
-                text.ShouldNotContain(foreign, Case.Sensitive);
-        foreach (var path in new[] { "tunnels/BRI-ASHLOW", "tunnels/BRI-ASHLOW/history", "changes/BRI-0003", "findings?tunnel=TID-PUMP", "export?customer=BRI" })
+        foreach (
+            var text in new[]
+            {
+                await maud.ExportAsync(null, Ct),
+                System.Text.Json.JsonSerializer.Serialize(hub),
+                System.Text.Json.JsonSerializer.Serialize(await maud.TodayAsync(Ct)),
+                System.Text.Json.JsonSerializer.Serialize(await maud.FindingsAsync(null, null, null, null, Ct)),
+                System.Text.Json.JsonSerializer.Serialize(await maud.ChangesAsync(null, null, Ct)),
+            }
+        )
+        foreach (var foreign in new[] { "TID", "BRI-", "OTT", "Tidewrack", "tid-" })
+            text.ShouldNotContain(foreign, Case.Sensitive);
+        foreach (
+            var path in new[]
+            {
+                "tunnels/BRI-ASHLOW",
+                "tunnels/BRI-ASHLOW/history",
+                "changes/BRI-0003",
+                "findings?tunnel=TID-PUMP",
+                "export?customer=BRI",
+            }
+        )
         {
             var (status, body) = await demo.Call("maud-audit", HttpMethod.Get, path);
             status.ShouldBe(HttpStatusCode.NotFound, path);
@@ -65,8 +96,16 @@ public abstract class HttpTests(DemoService demo)
     }
 
     [Theory]
-    [InlineData("vellumkeep: inventory/1\nsites:\n  - {code: BRI-X, customer: BRI, name: X, networks: [{prefix: 10.9.0.1/24, name: lan}]}\n", 3, "host bits")]
-    [InlineData("vellumkeep: inventory/1\ntunnels:\n  - {code: BRI-X, customer: BRI, name: X, state: planned, form: policy-based, agreed: {}, a: {gateway: no-such-gw}, b: {gateway: churn-gw1}}\n", 3, "no gateway 'no-such-gw'")]
+    [InlineData(
+        "vellumkeep: inventory/1\nsites:\n  - {code: BRI-X, customer: BRI, name: X, networks: [{prefix: 10.9.0.1/24, name: lan}]}\n",
+        3,
+        "host bits"
+    )]
+    [InlineData(
+        "vellumkeep: inventory/1\ntunnels:\n  - {code: BRI-X, customer: BRI, name: X, state: planned, form: policy-based, agreed: {}, a: {gateway: no-such-gw}, b: {gateway: churn-gw1}}\n",
+        3,
+        "no gateway 'no-such-gw'"
+    )]
     [InlineData("vellumkeep: inventory/1\na: &a [1]\nb: [*a, *a]\n", 2, "anchor")]
     public async Task A_broken_import_says_where_and_changes_nothing(string text, int line, string wrong)
     {
@@ -84,7 +123,14 @@ public abstract class HttpTests(DemoService demo)
     public async Task Ten_megabytes_of_noise_are_refused_within_two_seconds()
     {
         var clock = Stopwatch.StartNew();
-        (await demo.Call("ines", HttpMethod.Post, "import", "vellumkeep: inventory/1\n" + new string('x', 10_000_000))).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (
+            await demo.Call(
+                "ines",
+                HttpMethod.Post,
+                "import",
+                "vellumkeep: inventory/1\n" + new string('x', 10_000_000)
+            )
+        ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(2));
     }
 
@@ -93,7 +139,9 @@ public abstract class HttpTests(DemoService demo)
     {
         var text = (await demo.Command("odile", "export --customer OTT")).Out.Replace("10.21.0.0/24", "10.70.1.0/24");
         using var odile = await demo.Service.ClientAsync("odile");
-        (await Should.ThrowAsync<ServiceProblem>(odile.ImportAsync(text, false, null, Ct))).Message.ShouldContain("counts as a correction");
+        (await Should.ThrowAsync<ServiceProblem>(odile.ImportAsync(text, false, null, Ct))).Message.ShouldContain(
+            "counts as a correction"
+        );
         var would = await odile.ImportAsync(text, true, null, Ct);
         // The archive's new prefix meets the harbour's on the hub: the other customer's tunnel is checked again too.
         would.FindingsAdded.Select(f => (f.Tunnel, f.Code)).ShouldContain(("QUI-SAL", "ADR-03"));
@@ -121,12 +169,14 @@ public abstract class HttpTests(DemoService demo)
         var change = await ines.DraftAsync(new(tunnel, "A", [add], null, null, "test", null, null), Ct);
         await ines.ActAsync(change.Code, "submit", new(null, null), null, Ct);
         using var nobody = new KeepClient(ines.Service, null);
-        using var tomas = new KeepClient(ines.Service, (await nobody.TokenByPasswordAsync(new("tomas", "cold-store-2", "test", 1), Ct)).Token);
+        using var tomas = new KeepClient(
+            ines.Service,
+            (await nobody.TokenByPasswordAsync(new("tomas", "cold-store-2", "test", 1), Ct)).Token
+        );
         await tomas.ActAsync(change.Code, "approve", new(null, null), 2, Ct);
         await ines.ActAsync(change.Code, "begin", new(null, null), null, Ct);
         foreach (var step in change.Steps)
             await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null), Ct);
         return change.Code;
     }
-
 }

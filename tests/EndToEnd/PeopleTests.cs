@@ -12,7 +12,12 @@ public class PeopleTests(DemoService demo) : IClassFixture<DemoService>
     private async Task<KeepClient> NewAsync(string name, string roles)
     {
         using var odile = await demo.Service.ClientAsync("odile");
-        await odile.AddAsync("people", new(null, null, [new("code", name), new("name", name), new("roles", roles)], null), false, Ct);
+        await odile.AddAsync(
+            "people",
+            new(null, null, [new("code", name), new("name", name), new("roles", roles)], null),
+            false,
+            Ct
+        );
         return await demo.Service.NewcomerAsync(odile, name, "four-unrelated-words");
     }
 
@@ -27,17 +32,34 @@ public class PeopleTests(DemoService demo) : IClassFixture<DemoService>
     {
         using var wren = await NewAsync("wren", "engineer");
         using var second = new KeepClient(demo.Service.Url, (await wren.MakeTokenAsync(new("script", 30), Ct)).Token);
-        using var browser = new HttpClient(new HttpClientHandler { CookieContainer = new() }) { BaseAddress = demo.Service.Url };
-        (await System.Net.Http.Json.HttpClientJsonExtensions.PostAsJsonAsync(browser, "/api/v1/session", new SignIn("wren", "four-unrelated-words"), Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
+        using var browser = new HttpClient(new HttpClientHandler { CookieContainer = new() })
+        {
+            BaseAddress = demo.Service.Url,
+        };
+        (
+            await System.Net.Http.Json.HttpClientJsonExtensions.PostAsJsonAsync(
+                browser,
+                "/api/v1/session",
+                new SignIn("wren", "four-unrelated-words"),
+                Ct
+            )
+        ).StatusCode.ShouldBe(HttpStatusCode.OK);
         (await browser.GetAsync("/api/v1/today", Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
-        await wren.DescribeAsync("MOS-STORE-2", (await wren.TunnelAsync("MOS-STORE-2", Ct)).Version, new(null, "by wren", null, null), Ct);
+        await wren.DescribeAsync(
+            "MOS-STORE-2",
+            (await wren.TunnelAsync("MOS-STORE-2", Ct)).Version,
+            new(null, "by wren", null, null),
+            Ct
+        );
 
         (await demo.Command("odile", "person leave wren --reason 'went to sea'")).Out.ShouldContain("wren retired");
         (await Should.ThrowAsync<ServiceProblem>(wren.TodayAsync(Ct))).Status.ShouldBe(HttpStatusCode.Unauthorized);
         (await Should.ThrowAsync<ServiceProblem>(second.TodayAsync(Ct))).Status.ShouldBe(HttpStatusCode.Unauthorized);
         (await browser.GetAsync("/api/v1/today", Ct)).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
         (await Wrong("wren", "four-unrelated-words")).Message.ShouldBe("Wrong name or password.");
-        (await demo.Command("odile", "person show wren")).Out.ShouldContain("left " + DateTime.UtcNow.ToString("yyyy-MM-dd"));
+        (await demo.Command("odile", "person show wren")).Out.ShouldContain(
+            "left " + DateTime.UtcNow.ToString("yyyy-MM-dd")
+        );
         (await demo.Command("bram", "tunnel history MOS-STORE-2")).Out.ShouldContain("wren");
     }
 
@@ -48,14 +70,23 @@ public class PeopleTests(DemoService demo) : IClassFixture<DemoService>
         for (var i = 0; i < 5; i++)
             (await Wrong("lark", "not-this-one-either")).Status.ShouldBe(HttpStatusCode.Unauthorized);
         var locked = await Wrong("lark", "four-unrelated-words");
-        (locked.Status, locked.Message).ShouldSatisfyAllConditions(l => l.Status.ShouldBe(HttpStatusCode.TooManyRequests), l => l.Message.ShouldContain("Too many wrong tries. Try again in"));
+        (locked.Status, locked.Message).ShouldSatisfyAllConditions(
+            l => l.Status.ShouldBe(HttpStatusCode.TooManyRequests),
+            l => l.Message.ShouldContain("Too many wrong tries. Try again in")
+        );
         // Who is in already stays in; a lead lets the rest in again with a new password.
         await lark.TodayAsync(Ct);
         using var odile = await demo.Service.ClientAsync("odile");
         IReadOnlyList<AuditLine> Of(Page<AuditLine> page) => page.Items;
-        for (var i = 0; i < 50 && Of(await odile.AuditAsync("lark", "sign in", "refused", null, null, null, null, Ct)).Count < 6; i++)
+        for (
+            var i = 0;
+            i < 50 && Of(await odile.AuditAsync("lark", "sign in", "refused", null, null, null, null, Ct)).Count < 6;
+            i++
+        )
             await Task.Delay(100, Ct);
-        Of(await odile.AuditAsync("lark", "sign in", "refused", null, null, null, null, Ct)).Select(a => a.About).ShouldBe(["too many tries", .. Enumerable.Repeat("wrong name or password", 5)]);
+        Of(await odile.AuditAsync("lark", "sign in", "refused", null, null, null, null, Ct))
+            .Select(a => a.About)
+            .ShouldBe(["too many tries", .. Enumerable.Repeat("wrong name or password", 5)]);
         var given = await odile.GivePasswordAsync("lark", Ct);
         using var nobody = new KeepClient(demo.Service.Url, null);
         (await nobody.TokenByPasswordAsync(new("lark", given.Password, "t", 1), Ct)).Token.ShouldStartWith("vk_");
@@ -65,11 +96,19 @@ public class PeopleTests(DemoService demo) : IClassFixture<DemoService>
     public async Task A_given_password_lets_do_nothing_but_replace_it()
     {
         using var odile = await demo.Service.ClientAsync("odile");
-        await odile.AddAsync("people", new(null, null, [new("code", "tern"), new("name", "Tern"), new("roles", "engineer")], null), false, Ct);
+        await odile.AddAsync(
+            "people",
+            new(null, null, [new("code", "tern"), new("name", "Tern"), new("roles", "engineer")], null),
+            false,
+            Ct
+        );
         (await Wrong("tern", "")).Status.ShouldBe(HttpStatusCode.Unauthorized);
         var given = await odile.GivePasswordAsync("tern", Ct);
         using var nobody = new KeepClient(demo.Service.Url, null);
-        using var tern = new KeepClient(demo.Service.Url, (await nobody.TokenByPasswordAsync(new("tern", given.Password, "t", 1), Ct)).Token);
+        using var tern = new KeepClient(
+            demo.Service.Url,
+            (await nobody.TokenByPasswordAsync(new("tern", given.Password, "t", 1), Ct)).Token
+        );
         (await tern.WhoAsync(Ct)).MustReplacePassword.ShouldBeTrue();
         (await Should.ThrowAsync<ServiceProblem>(tern.TodayAsync(Ct))).Type.ShouldEndWith("replace-password");
         await tern.ReplacePasswordAsync(new(given.Password, "four-unrelated-words"), Ct);
@@ -83,18 +122,32 @@ public class PeopleTests(DemoService demo) : IClassFixture<DemoService>
         var made = await odile.MakeTokenAsync(new("wall screen", 7, "reader"), Ct);
         using var screen = new KeepClient(demo.Service.Url, made.Token);
         await screen.TodayAsync(Ct);
-        (await Should.ThrowAsync<ServiceProblem>(screen.VerifyAsync(Ct))).Message.ShouldContain("no more than a reader");
-        (await Should.ThrowAsync<ServiceProblem>(screen.DescribeAsync("SAL-PIERS", 1, new("x", null, null, null), Ct))).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await Should.ThrowAsync<ServiceProblem>(screen.VerifyAsync(Ct))).Message.ShouldContain(
+            "no more than a reader"
+        );
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                screen.DescribeAsync("SAL-PIERS", 1, new("x", null, null, null), Ct)
+            )
+        ).Status.ShouldBe(HttpStatusCode.Forbidden);
         var line = (await odile.AccessAsync(Ct)).Tokens.Single(t => t.Name == "wall screen");
         (line.Most, line.Used is not null).ShouldBe(("reader", true));
-        var everything = string.Join('\n', (await odile.CommitsAsync(null, null, null, null, null, null, null, Ct)).Items) + demo.Service.Log + await odile.ExportAsync(null, Ct);
+        var everything =
+            string.Join('\n', (await odile.CommitsAsync(null, null, null, null, null, null, null, Ct)).Items)
+            + demo.Service.Log
+            + await odile.ExportAsync(null, Ct);
         everything.ShouldNotContain(made.Token);
         foreach (var file in Directory.GetFiles(demo.Service.Data, "*.db*"))
             System.Text.Encoding.Latin1.GetString(await ReadShared(file)).ShouldNotContain(made.Token[3..]);
         await odile.EndAccessAsync(null, true, line.Id, Ct);
         (await Should.ThrowAsync<ServiceProblem>(screen.TodayAsync(Ct))).Status.ShouldBe(HttpStatusCode.Unauthorized);
-        (await Should.ThrowAsync<ServiceProblem>(odile.MakeTokenAsync(new("x", 400), Ct))).Message.ShouldContain("1 to 365");
-        (await Should.ThrowAsync<ServiceProblem>(odile.MakeTokenAsync(new("x", 1, "king"), Ct))).Body!.Value.GetProperty("field").GetString().ShouldBe("most");
+        (await Should.ThrowAsync<ServiceProblem>(odile.MakeTokenAsync(new("x", 400), Ct))).Message.ShouldContain(
+            "1 to 365"
+        );
+        (await Should.ThrowAsync<ServiceProblem>(odile.MakeTokenAsync(new("x", 1, "king"), Ct)))
+            .Body!.Value.GetProperty("field")
+            .GetString()
+            .ShouldBe("most");
     }
 
     [Fact]
@@ -103,9 +156,19 @@ public class PeopleTests(DemoService demo) : IClassFixture<DemoService>
         using var dunnock = await NewAsync("dunnock", "reader");
         async Task<HttpClient> Browser()
         {
-            var http = new HttpClient(new HttpClientHandler { CookieContainer = new() }) { BaseAddress = demo.Service.Url };
+            var http = new HttpClient(new HttpClientHandler { CookieContainer = new() })
+            {
+                BaseAddress = demo.Service.Url,
+            };
             http.DefaultRequestHeaders.UserAgent.ParseAdd("Harbour-Browser/1");
-            (await System.Net.Http.Json.HttpClientJsonExtensions.PostAsJsonAsync(http, "/api/v1/session", new SignIn("dunnock", "four-unrelated-words"), Ct)).EnsureSuccessStatusCode();
+            (
+                await System.Net.Http.Json.HttpClientJsonExtensions.PostAsJsonAsync(
+                    http,
+                    "/api/v1/session",
+                    new SignIn("dunnock", "four-unrelated-words"),
+                    Ct
+                )
+            ).EnsureSuccessStatusCode();
             return http;
         }
 
@@ -116,18 +179,44 @@ public class PeopleTests(DemoService demo) : IClassFixture<DemoService>
         sessions.Count.ShouldBe(2);
         sessions[0].From.ShouldStartWith("Harbour-Browser/1 from ");
         await odile.EndAccessAsync("dunnock", false, sessions[0].Id, Ct);
-        new[] { (await one.GetAsync("/api/v1/session", Ct)).StatusCode, (await two.GetAsync("/api/v1/session", Ct)).StatusCode }.ShouldBe([HttpStatusCode.OK, HttpStatusCode.Unauthorized], ignoreOrder: true);
+        new[]
+        {
+            (await one.GetAsync("/api/v1/session", Ct)).StatusCode,
+            (await two.GetAsync("/api/v1/session", Ct)).StatusCode,
+        }.ShouldBe([HttpStatusCode.OK, HttpStatusCode.Unauthorized], ignoreOrder: true);
         await dunnock.ReplacePasswordAsync(new("four-unrelated-words", "four-other-plain-words"), Ct);
         (await one.GetAsync("/api/v1/session", Ct)).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
         // A cookie alone changes nothing: another site's page would send it too.
-        using var three = new HttpClient(new HttpClientHandler { CookieContainer = new() }) { BaseAddress = demo.Service.Url };
-        (await System.Net.Http.Json.HttpClientJsonExtensions.PostAsJsonAsync(three, "/api/v1/session", new SignIn("dunnock", "four-other-plain-words"), Ct)).EnsureSuccessStatusCode();
-        (await System.Net.Http.Json.HttpClientJsonExtensions.PostAsJsonAsync(three, "/api/v1/tokens", new NewToken("x", 1), Ct)).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+        using var three = new HttpClient(new HttpClientHandler { CookieContainer = new() })
+        {
+            BaseAddress = demo.Service.Url,
+        };
+        (
+            await System.Net.Http.Json.HttpClientJsonExtensions.PostAsJsonAsync(
+                three,
+                "/api/v1/session",
+                new SignIn("dunnock", "four-other-plain-words"),
+                Ct
+            )
+        ).EnsureSuccessStatusCode();
+        (
+            await System.Net.Http.Json.HttpClientJsonExtensions.PostAsJsonAsync(
+                three,
+                "/api/v1/tokens",
+                new NewToken("x", 1),
+                Ct
+            )
+        ).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
     }
 
     private static async Task<byte[]> ReadShared(string file)
     {
-        await using var stream = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+        await using var stream = new FileStream(
+            file,
+            FileMode.Open,
+            FileAccess.Read,
+            FileShare.ReadWrite | FileShare.Delete
+        );
         using var memory = new MemoryStream();
         await stream.CopyToAsync(memory, Ct);
         return memory.ToArray();

@@ -15,32 +15,88 @@ public class RecordsOnPostgres(PostgresDemoService demo) : RecordTests(demo), IC
 /// <summary>Records of every kind: added, edited, corrected, retired, found, and as they were.</summary>
 public abstract class RecordTests(DemoService demo)
 {
-    private static WriteRecord Set(string? reason, params (string Path, string? Value)[] values) => new(null, null, [.. values.Select(v => new SetValue(v.Path, v.Value))], reason);
+    private static WriteRecord Set(string? reason, params (string Path, string? Value)[] values) =>
+        new(null, null, [.. values.Select(v => new SetValue(v.Path, v.Value))], reason);
 
     [Fact]
     public async Task A_customer_grows_from_nothing_to_a_tunnel_with_what_follows_derived_and_goes_again_in_order()
     {
         using var ines = await demo.Service.ClientAsync("ines");
-        (await ines.AddAsync("customers", Set(null, ("code", "WEX"), ("name", "Wexcombe Quarries"), ("timeZone", "Europe/Dublin")), false, Ct)).As.ShouldBe("added");
+        (
+            await ines.AddAsync(
+                "customers",
+                Set(null, ("code", "WEX"), ("name", "Wexcombe Quarries"), ("timeZone", "Europe/Dublin")),
+                false,
+                Ct
+            )
+        ).As.ShouldBe("added");
         foreach (var (site, address) in new[] { ("PIT", "192.0.2.201"), ("YARD", "192.0.2.202") })
         {
-            var made = await ines.AddAsync("sites", Set(null, ("code", $"WEX-{site}"), ("customer", "WEX"), ("name", $"The {site.ToLowerInvariant()}"), ("networks", $"[{{prefix: 10.{(site == "PIT" ? 171 : 172)}.0.0/24, name: lan}}]")), false, Ct);
+            var made = await ines.AddAsync(
+                "sites",
+                Set(
+                    null,
+                    ("code", $"WEX-{site}"),
+                    ("customer", "WEX"),
+                    ("name", $"The {site.ToLowerInvariant()}"),
+                    ("networks", $"[{{prefix: 10.{(site == "PIT" ? 171 : 172)}.0.0/24, name: lan}}]")
+                ),
+                false,
+                Ct
+            );
             made.Derived.Single().ShouldBe(new("timeZone", "Europe/Dublin", "WEX's time zone"));
-            (await ines.AddAsync("gateways", Set(null, ("code", $"wex-{site.ToLowerInvariant()}"), ("site", $"WEX-{site}"), ("uplinks", $"[{{label: fibre, address: {address}}}]")), false, Ct))
-                .Derived.Select(d => d.Value).ShouldBe(["us", "unknown@1"]);
+            (
+                await ines.AddAsync(
+                    "gateways",
+                    Set(
+                        null,
+                        ("code", $"wex-{site.ToLowerInvariant()}"),
+                        ("site", $"WEX-{site}"),
+                        ("uplinks", $"[{{label: fibre, address: {address}}}]")
+                    ),
+                    false,
+                    Ct
+                )
+            )
+                .Derived.Select(d => d.Value)
+                .ShouldBe(["us", "unknown@1"]);
         }
 
-        var tunnel = Set(null, ("code", "WEX-STONE"), ("a.gateway", "wex-pit"), ("b.gateway", "wex-yard"), ("agreed.pairs", "[{a: 10.171.0.0/24, b: 10.172.0.0/24}]"), ("agreed.ikeVersions", "[IKEv2]"));
+        var tunnel = Set(
+            null,
+            ("code", "WEX-STONE"),
+            ("a.gateway", "wex-pit"),
+            ("b.gateway", "wex-yard"),
+            ("agreed.pairs", "[{a: 10.171.0.0/24, b: 10.172.0.0/24}]"),
+            ("agreed.ikeVersions", "[IKEv2]")
+        );
         var would = await ines.AddAsync("tunnels", tunnel, true, Ct);
-        (would.DryRun, would.Derived.Select(d => d.Path)).ShouldSatisfyAllConditions(w => w.DryRun.ShouldBeTrue(), w => w.Item2.ShouldBe(["customer", "name", "state", "form"]));
-        (await Should.ThrowAsync<ServiceProblem>(ines.TunnelAsync("WEX-STONE", Ct))).Status.ShouldBe(HttpStatusCode.NotFound);
+        (would.DryRun, would.Derived.Select(d => d.Path)).ShouldSatisfyAllConditions(
+            w => w.DryRun.ShouldBeTrue(),
+            w => w.Item2.ShouldBe(["customer", "name", "state", "form"])
+        );
+        (await Should.ThrowAsync<ServiceProblem>(ines.TunnelAsync("WEX-STONE", Ct))).Status.ShouldBe(
+            HttpStatusCode.NotFound
+        );
         await ines.AddAsync("tunnels", tunnel, false, Ct);
         (await ines.TunnelAsync("wex-stone", Ct)).Name.ShouldBe("The pit to The yard");
-        (await Should.ThrowAsync<ServiceProblem>(ines.AddAsync("tunnels", tunnel, false, Ct))).Message.ShouldContain("already a tunnel WEX-STONE");
+        (await Should.ThrowAsync<ServiceProblem>(ines.AddAsync("tunnels", tunnel, false, Ct))).Message.ShouldContain(
+            "already a tunnel WEX-STONE"
+        );
 
         // What is in use stays; the other way round it goes.
-        async Task Retire(string plural, string code) => await ines.RetireAsync(plural, code, (await ines.FormAsync(plural, code, null, Ct)).Version, "the quarry is worked out", false, Ct);
-        (await Should.ThrowAsync<ServiceProblem>(Retire("gateways", "wex-pit"))).Message.ShouldContain("still used by WEX-STONE");
+        async Task Retire(string plural, string code) =>
+            await ines.RetireAsync(
+                plural,
+                code,
+                (await ines.FormAsync(plural, code, null, Ct)).Version,
+                "the quarry is worked out",
+                false,
+                Ct
+            );
+        (await Should.ThrowAsync<ServiceProblem>(Retire("gateways", "wex-pit"))).Message.ShouldContain(
+            "still used by WEX-STONE"
+        );
         (await Should.ThrowAsync<ServiceProblem>(Retire("customers", "WEX"))).Message.ShouldContain("WEX-PIT");
         await Retire("tunnels", "WEX-STONE");
         foreach (var code in new[] { "wex-pit", "wex-yard" })
@@ -49,7 +105,9 @@ public abstract class RecordTests(DemoService demo)
             await Retire("sites", code);
         await Retire("customers", "WEX");
         (await ines.RecordsAsync("customers", null, null, Ct)).Single(r => r.Code == "WEX").State.ShouldBe("retired");
-        (await ines.HistoryAsync("gateways", "wex-pit", Ct)).Select(h => (h.What, h.Reason)).ShouldBe([("retire", "the quarry is worked out"), ("add", null)]);
+        (await ines.HistoryAsync("gateways", "wex-pit", Ct))
+            .Select(h => (h.What, h.Reason))
+            .ShouldBe([("retire", "the quarry is worked out"), ("add", null)]);
     }
 
     [Fact]
@@ -62,12 +120,30 @@ public abstract class RecordTests(DemoService demo)
         would.Altered.ShouldBe(["gatewayIsDefaultRouter"]);
         would.FindingsAdded.Select(f => (f.Tunnel, f.Code)).ShouldContain(("LAR-FEN", "PATH-12"));
         (await ines.FindingsAsync("LAR-FEN", null, "PATH-12", null, Ct)).ShouldBeEmpty();
-        (await Should.ThrowAsync<ServiceProblem>(ines.WriteAsync("sites", "LAR-FEN", version, router, false, Ct))).Message.ShouldContain("counts as a correction");
-        (await ines.WriteAsync("sites", "LAR-FEN", version, router with { Reason = "an inner router stands before it" }, false, Ct)).As.ShouldBe("corrected");
+        (
+            await Should.ThrowAsync<ServiceProblem>(ines.WriteAsync("sites", "LAR-FEN", version, router, false, Ct))
+        ).Message.ShouldContain("counts as a correction");
+        (
+            await ines.WriteAsync(
+                "sites",
+                "LAR-FEN",
+                version,
+                router with
+                {
+                    Reason = "an inner router stands before it",
+                },
+                false,
+                Ct
+            )
+        ).As.ShouldBe("corrected");
         (await ines.FindingsAsync("LAR-FEN", null, "PATH-12", null, Ct)).Count.ShouldBe(1);
-        (await ines.WriteAsync("sites", "LAR-FEN", version + 1, Set(null, ("notes", "white door")), false, Ct)).As.ShouldBe("described");
+        (
+            await ines.WriteAsync("sites", "LAR-FEN", version + 1, Set(null, ("notes", "white door")), false, Ct)
+        ).As.ShouldBe("described");
         // Written as it is already: nothing happens, and nothing is added to the history.
-        (await ines.WriteAsync("sites", "LAR-FEN", version + 2, Set(null, ("notes", "white door")), false, Ct)).As.ShouldBe("nothing");
+        (
+            await ines.WriteAsync("sites", "LAR-FEN", version + 2, Set(null, ("notes", "white door")), false, Ct)
+        ).As.ShouldBe("nothing");
         (await ines.HistoryAsync("sites", "LAR-FEN", Ct)).Count.ShouldBe(version + 2);
         var between = await ines.VersionsAsync("sites", "LAR-FEN", version, version + 2, Ct);
         between.Differences.Select(d => d.Path).ShouldBe(["gatewayIsDefaultRouter", "notes"], ignoreOrder: true);
@@ -79,14 +155,30 @@ public abstract class RecordTests(DemoService demo)
     [InlineData("sites", "BRI-CHURN", "networks[plant].prefix", "10.61.8.1/22", "prefix", "host bits")]
     [InlineData("tunnels", "BRI-ASHLOW", "b.gateway", "press-gw", "b", "no uplink")]
     [InlineData("tunnels", "BRI-ASHLOW", "agreed.espLifetime", "{time: 3600}", "espLifetime", "no unit")]
-    [InlineData("suites", "BRI-STANDARD@3", "ikeProposals", "[AES-257-CBC]", "ikeProposals", "not an encryption algorithm")]
+    [InlineData(
+        "suites",
+        "BRI-STANDARD@3",
+        "ikeProposals",
+        "[AES-257-CBC]",
+        "ikeProposals",
+        "not an encryption algorithm"
+    )]
     [InlineData("customers", "BRI", "contacts", "[{role: nobody}]", "name", "is missing")]
     [InlineData("customers", "BRI", "]oops[", "x", "]oops[", "")]
-    public async Task A_wrong_value_is_refused_with_its_field_and_nothing_is_changed(string plural, string code, string path, string? value, string field, string wrong)
+    public async Task A_wrong_value_is_refused_with_its_field_and_nothing_is_changed(
+        string plural,
+        string code,
+        string path,
+        string? value,
+        string field,
+        string wrong
+    )
     {
         using var ines = await demo.Service.ClientAsync("ines");
         var before = await ines.FormAsync(plural, code, null, Ct);
-        var refused = await Should.ThrowAsync<ServiceProblem>(ines.WriteAsync(plural, code, before.Version, Set("x", (path, value)), false, Ct));
+        var refused = await Should.ThrowAsync<ServiceProblem>(
+            ines.WriteAsync(plural, code, before.Version, Set("x", (path, value)), false, Ct)
+        );
         refused.Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         refused.Body!.Value.GetProperty("field").GetString()!.ShouldContain(field);
         refused.Message.ShouldContain(wrong);
@@ -99,13 +191,40 @@ public abstract class RecordTests(DemoService demo)
         using var ines = await demo.Service.ClientAsync("ines");
         using var tomas = await demo.Service.ClientAsync("tomas");
         var seen = await ines.FormAsync("gateways", "press-gw", null, Ct);
-        await tomas.WriteAsync("gateways", "press-gw", seen.Version, Set(null, ("notes", "in the paper store")), false, Ct);
-        var mine = new WriteRecord(null, seen.Text.Replace("otherWay: the press manager at a screen", "otherWay: the foreman at a screen"), null, null);
-        var refused = await Should.ThrowAsync<ServiceProblem>(ines.WriteAsync("gateways", "press-gw", seen.Version, mine, false, Ct));
-        (refused.Status, refused.Message).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.PreconditionFailed), r => r.Message.ShouldContain("press-gw was changed by tomas"));
+        await tomas.WriteAsync(
+            "gateways",
+            "press-gw",
+            seen.Version,
+            Set(null, ("notes", "in the paper store")),
+            false,
+            Ct
+        );
+        var mine = new WriteRecord(
+            null,
+            seen.Text.Replace("otherWay: the press manager at a screen", "otherWay: the foreman at a screen"),
+            null,
+            null
+        );
+        var refused = await Should.ThrowAsync<ServiceProblem>(
+            ines.WriteAsync("gateways", "press-gw", seen.Version, mine, false, Ct)
+        );
+        (refused.Status, refused.Message).ShouldSatisfyAllConditions(
+            r => r.Status.ShouldBe(HttpStatusCode.PreconditionFailed),
+            r => r.Message.ShouldContain("press-gw was changed by tomas")
+        );
         refused.Body!.Value.GetProperty("moved")[0].GetProperty("after").GetString().ShouldBe("in the paper store");
-        await ines.WriteAsync("gateways", "press-gw", seen.Version + 1, Set(null, ("wayIn.otherWay", "the foreman at a screen")), false, Ct);
-        (await ines.FormAsync("gateways", "press-gw", null, Ct)).Text.ShouldSatisfyAllConditions(t => t.ShouldContain("in the paper store"), t => t.ShouldContain("the foreman"));
+        await ines.WriteAsync(
+            "gateways",
+            "press-gw",
+            seen.Version + 1,
+            Set(null, ("wayIn.otherWay", "the foreman at a screen")),
+            false,
+            Ct
+        );
+        (await ines.FormAsync("gateways", "press-gw", null, Ct)).Text.ShouldSatisfyAllConditions(
+            t => t.ShouldContain("in the paper store"),
+            t => t.ShouldContain("the foreman")
+        );
     }
 
     [Fact]
@@ -118,7 +237,9 @@ public abstract class RecordTests(DemoService demo)
         (await ines.SearchAsync("hilltop", Ct)).Hits.Select(h => h.Kind).ShouldContain("tunnel");
         (await ines.SearchAsync("hill-gw", Ct)).Hits.ShouldNotContain(h => h.Kind == "gateway");
         // As it was before today it still bears the old name.
-        (await ines.FormAsync("gateways", "hill-gw", DateTime.UtcNow.AddDays(-5).ToString("yyyy-MM-dd"), Ct)).Code.ShouldBe("hill-gw");
+        (
+            await ines.FormAsync("gateways", "hill-gw", DateTime.UtcNow.AddDays(-5).ToString("yyyy-MM-dd"), Ct)
+        ).Code.ShouldBe("hill-gw");
     }
 
     [Fact]
@@ -131,12 +252,24 @@ public abstract class RecordTests(DemoService demo)
         (then.On, then.Pairs.Count, now.Pairs.Count).ShouldBe((Day(20), 1, 2));
         then.Findings.ShouldNotContain(f => f.Code == "PAIR-06");
         // Tried five times since it was corrected eight days ago; before that the record said three.
-        (await ines.TunnelAsync("BRI-PETHER", Ct, Day(20))).Rows.Single(r => r.Key == "dpd").B.Text.ShouldNotBe(now.Rows.Single(r => r.Key == "dpd").B.Text + "x");
-        (await ines.TunnelAsync("BRI-PETHER", Ct)).Rows.Single(r => r.Key == "dpd").B.Text.ShouldBe("30 s x 5, try again");
-        (await ines.TunnelsAsync("BRI", null, null, null, null, null, Ct, Day(20))).Items.Count.ShouldBe((await ines.TunnelsAsync("BRI", null, null, null, null, null, Ct)).Items.Count(t => !t.Code.StartsWith("BRI-X", StringComparison.Ordinal)));
+        (await ines.TunnelAsync("BRI-PETHER", Ct, Day(20)))
+            .Rows.Single(r => r.Key == "dpd")
+            .B.Text.ShouldNotBe(now.Rows.Single(r => r.Key == "dpd").B.Text + "x");
+        (await ines.TunnelAsync("BRI-PETHER", Ct))
+            .Rows.Single(r => r.Key == "dpd")
+            .B.Text.ShouldBe("30 s x 5, try again");
+        (await ines.TunnelsAsync("BRI", null, null, null, null, null, Ct, Day(20))).Items.Count.ShouldBe(
+            (await ines.TunnelsAsync("BRI", null, null, null, null, null, Ct)).Items.Count(t =>
+                !t.Code.StartsWith("BRI-X", StringComparison.Ordinal)
+            )
+        );
         (await ines.TunnelsAsync(null, null, null, null, null, null, Ct, Day(60))).Items.ShouldBeEmpty();
-        (await Should.ThrowAsync<ServiceProblem>(ines.TunnelAsync("BRI-DEPOT", Ct, Day(60)))).Status.ShouldBe(HttpStatusCode.NotFound);
-        (await Should.ThrowAsync<ServiceProblem>(ines.TunnelAsync("BRI-DEPOT", Ct, "3 Nov"))).Message.ShouldContain("is not a date");
+        (await Should.ThrowAsync<ServiceProblem>(ines.TunnelAsync("BRI-DEPOT", Ct, Day(60)))).Status.ShouldBe(
+            HttpStatusCode.NotFound
+        );
+        (await Should.ThrowAsync<ServiceProblem>(ines.TunnelAsync("BRI-DEPOT", Ct, "3 Nov"))).Message.ShouldContain(
+            "is not a date"
+        );
         (await ines.RecordsAsync("people", null, Day(39), Ct)).Count.ShouldBeGreaterThan(4);
     }
 
@@ -145,32 +278,49 @@ public abstract class RecordTests(DemoService demo)
     {
         using var odile = await demo.Service.ClientAsync("odile");
         var tomas = (await odile.CommitsAsync("tomas", "BRI", null, null, null, null, null, Ct)).Items;
-        tomas.ShouldAllBe(c => c.Who == "tomas" && c.Records.Any(r => r.Code.StartsWith("BRI", StringComparison.Ordinal) || r.Code.StartsWith("QUI-BRI", StringComparison.Ordinal)));
+        tomas.ShouldAllBe(c =>
+            c.Who == "tomas"
+            && c.Records.Any(r =>
+                r.Code.StartsWith("BRI", StringComparison.Ordinal)
+                || r.Code.StartsWith("QUI-BRI", StringComparison.Ordinal)
+            )
+        );
         tomas.Count.ShouldBeGreaterThan(4);
         var day = DateTime.UtcNow.AddDays(-7).ToString("yyyy-MM-dd");
-        (await odile.CommitsAsync(null, null, null, day, day, null, null, Ct)).Items.Select(c => c.What).ShouldBe(["confirm", "confirm", "correct"]);
+        (await odile.CommitsAsync(null, null, null, day, day, null, null, Ct))
+            .Items.Select(c => c.What)
+            .ShouldBe(["confirm", "confirm", "correct"]);
         var first = await odile.CommitsAsync(null, null, null, null, null, null, 5, Ct);
         var second = await odile.CommitsAsync(null, null, null, null, null, first.Cursor, 5, Ct);
         second.Items[0].Number.ShouldBe(first.Items[^1].Number - 1);
-        (await odile.VerifyAsync(Ct)).ShouldSatisfyAllConditions(v => v.Broken.ShouldBeNull(), v => v.Digest.Length.ShouldBe(64));
+        (await odile.VerifyAsync(Ct)).ShouldSatisfyAllConditions(
+            v => v.Broken.ShouldBeNull(),
+            v => v.Digest.Length.ShouldBe(64)
+        );
     }
 
     [Fact]
     public async Task Anything_is_found_by_the_beginning_of_a_word_an_address_or_a_prefix_and_the_best_comes_first()
     {
         using var bram = await demo.Service.ClientAsync("bram");
-        async Task<string[]> Found(string q) => [.. (await bram.SearchAsync(q, Ct)).Hits.Select(h => $"{h.Kind} {h.Code}")];
+        async Task<string[]> Found(string q) =>
+            [.. (await bram.SearchAsync(q, Ct)).Hits.Select(h => $"{h.Kind} {h.Code}")];
         (await Found("BRI-ASHLOW"))[..2].ShouldBe(["site BRI-ASHLOW", "tunnel BRI-ASHLOW"]);
         (await Found("cold store")).ShouldContain("change BRI-0003");
         (await Found("perpetua")).ShouldBe(["customer SAL"]);
         (await Found("vpn.skerrow.example"))[0].ShouldBe("standing offer SKE-PARTNERS");
-        (await Found("10.61.8.20")).ShouldBe(["site BRI-CHURN", "tunnel BRI-ASHLOW", "tunnel BRI-PETHER"], ignoreOrder: true);
+        (await Found("10.61.8.20")).ShouldBe(
+            ["site BRI-CHURN", "tunnel BRI-ASHLOW", "tunnel BRI-PETHER"],
+            ignoreOrder: true
+        );
         (await Found("10.61.0.0/16")).ShouldContain("tunnel QUI-BRI");
         (await Found("198.51.100.10"))[0].ShouldStartWith("gateway ");
         (await Found("bri-lan")).ShouldContain("gateway churn-gw1");
         (await Found("zzz")).ShouldBeEmpty();
         (await bram.SearchAsync("pair-05", Ct)).Finding.ShouldNotBeNull();
-        (await Should.ThrowAsync<ServiceProblem>(bram.SearchAsync(" ", Ct))).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Should.ThrowAsync<ServiceProblem>(bram.SearchAsync(" ", Ct))).Status.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
     }
 
     [Fact]
@@ -181,11 +331,17 @@ public abstract class RecordTests(DemoService demo)
         using var maud = await demo.Service.ClientAsync("maud-audit");
         var own = await ines.KeepListAsync(new("to look at", "tunnels", "customer=BRI&severity=risk", false), Ct);
         await ines.KeepListAsync(new("blocks at Brindlecombe", "tunnels", "?customer=BRI&severity=blocks", true), Ct);
-        (await bram.KeptListsAsync(Ct)).Select(k => (k.Name, k.By, k.Mine)).ShouldBe([("blocks at Brindlecombe", "ines", false)]);
+        (await bram.KeptListsAsync(Ct))
+            .Select(k => (k.Name, k.By, k.Mine))
+            .ShouldBe([("blocks at Brindlecombe", "ines", false)]);
         (await maud.KeptListsAsync(Ct)).ShouldBeEmpty();
         (await demo.Command("bram", "tunnel list --kept 'blocks at Brindlecombe'")).Out.ShouldContain("BRI-ASHLOW");
-        (await Should.ThrowAsync<ServiceProblem>(bram.LetGoOfListAsync(own.Id, Ct))).Status.ShouldBe(HttpStatusCode.NotFound);
-        (await Should.ThrowAsync<ServiceProblem>(ines.KeepListAsync(new("to look at", "tunnels", "", false), Ct))).Message.ShouldContain("already");
+        (await Should.ThrowAsync<ServiceProblem>(bram.LetGoOfListAsync(own.Id, Ct))).Status.ShouldBe(
+            HttpStatusCode.NotFound
+        );
+        (
+            await Should.ThrowAsync<ServiceProblem>(ines.KeepListAsync(new("to look at", "tunnels", "", false), Ct))
+        ).Message.ShouldContain("already");
         await ines.LetGoOfListAsync(own.Id, Ct);
     }
 
@@ -198,17 +354,27 @@ public abstract class RecordTests(DemoService demo)
         dry.Out.ShouldContain("4 tunnels read, 4 left out");
         dry.Out.ShouldNotContain("bees-bees-bees");
         var refused = await demo.Command("ines", sheet);
-        (refused.Status, refused.Error).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(2), r => r.Error.ShouldContain("Nothing was changed"), r => r.Error.ShouldContain("row 9, column H"));
+        (refused.Status, refused.Error).ShouldSatisfyAllConditions(
+            r => r.Status.ShouldBe(2),
+            r => r.Error.ShouldContain("Nothing was changed"),
+            r => r.Error.ShouldContain("row 9, column H")
+        );
         (await demo.Command("ines", "customer show PEN")).Status.ShouldBe(3);
         (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain("15 added");
-        (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain("is in the inventory already and stays as it is there");
-        (await demo.Command("ines", "import demo/sheet/pennyroyal-ends.csv --customer PEN --leave-out")).Out.ShouldContain("3,600 min at B reads like 3,600 s");
+        (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain(
+            "is in the inventory already and stays as it is there"
+        );
+        (
+            await demo.Command("ines", "import demo/sheet/pennyroyal-ends.csv --customer PEN --leave-out")
+        ).Out.ShouldContain("3,600 min at B reads like 3,600 s");
         var file = Path.Combine(demo.Service.Data, "list.csv");
         (await demo.Command("ines", $"tunnel list --customer PEN --output {file}")).Status.ShouldBe(0);
         var lines = await File.ReadAllLinesAsync(file, Encoding.UTF8, Ct);
         lines.Length.ShouldBe(7);
         lines[0].ShouldStartWith("code,name,customer");
-        (await demo.Command("ines", $"history list --customer PEN --output {file.Replace(".csv", ".xlsx")}")).Status.ShouldBe(0);
+        (
+            await demo.Command("ines", $"history list --customer PEN --output {file.Replace(".csv", ".xlsx")}")
+        ).Status.ShouldBe(0);
         (await demo.Command("ines", $"tunnel list --output {file}.doc")).Error.ShouldContain("neither .csv nor .xlsx");
     }
 
@@ -218,18 +384,38 @@ public abstract class RecordTests(DemoService demo)
         async Task<(HttpStatusCode Status, string Body, bool Again)> Post(string key, string code)
         {
             using var http = new HttpClient { BaseAddress = new(demo.Service.Url, "/api/v1/") };
-            using var request = new HttpRequestMessage(HttpMethod.Post, "customers") { Content = new StringContent($$"""{"set":[{"path":"code","value":"{{code}}"},{"path":"name","value":"X"}]}""", null, "application/json") };
+            using var request = new HttpRequestMessage(HttpMethod.Post, "customers")
+            {
+                Content = new StringContent(
+                    $$"""{"set":[{"path":"code","value":"{{code}}"},{"path":"name","value":"X"}]}""",
+                    null,
+                    "application/json"
+                ),
+            };
             request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", demo.Token("ines"));
             request.Headers.Add("Idempotency-Key", key);
             using var answer = await http.SendAsync(request, Ct);
-            return (answer.StatusCode, await answer.Content.ReadAsStringAsync(Ct), answer.Headers.Contains("Idempotency-Replayed"));
+            return (
+                answer.StatusCode,
+                await answer.Content.ReadAsStringAsync(Ct),
+                answer.Headers.Contains("Idempotency-Replayed")
+            );
         }
 
         var first = await Post("k1", "ONCE");
         var second = await Post("k1", "ONCE");
-        (first.Status, first.Again, second.Status, second.Again).ShouldBe((HttpStatusCode.OK, false, HttpStatusCode.OK, true));
+        (first.Status, first.Again, second.Status, second.Again).ShouldBe(
+            (HttpStatusCode.OK, false, HttpStatusCode.OK, true)
+        );
         // Nothing of an answer is kept: what is told again is what the first one did.
-        System.Text.Json.JsonDocument.Parse(second.Body).RootElement.GetProperty("records").EnumerateArray().Single().GetProperty("code").GetString().ShouldBe("ONCE");
+        System
+            .Text.Json.JsonDocument.Parse(second.Body)
+            .RootElement.GetProperty("records")
+            .EnumerateArray()
+            .Single()
+            .GetProperty("code")
+            .GetString()
+            .ShouldBe("ONCE");
         (await Post("k1", "TWICE")).Body.ShouldContain("another call was made with it");
         (await Post("k2", "ONCE")).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
     }
@@ -239,7 +425,11 @@ public abstract class RecordTests(DemoService demo)
     {
         async Task<StreamReader> Listen(string who)
         {
-            var http = new HttpClient { BaseAddress = new(demo.Service.Url, "/api/v1/"), Timeout = Timeout.InfiniteTimeSpan };
+            var http = new HttpClient
+            {
+                BaseAddress = new(demo.Service.Url, "/api/v1/"),
+                Timeout = Timeout.InfiniteTimeSpan,
+            };
             http.DefaultRequestHeaders.Authorization = new("Bearer", demo.Token(who));
             var reader = new StreamReader(await http.GetStreamAsync("events", Ct));
             (await Next(reader)).ShouldContain("listening");
@@ -258,7 +448,11 @@ public abstract class RecordTests(DemoService demo)
         using var maud = await Listen("maud-audit");
         (await demo.Command("ines", "tunnel describe MOS-STORE-1 --purpose 'seeds by night'")).Status.ShouldBe(0);
         (await demo.Command("ines", "tunnel describe SAL-PIERS --purpose 'between the piers'")).Status.ShouldBe(0);
-        (await Next(bram)).ShouldSatisfyAllConditions(l => l.ShouldContain("MOS-STORE-1"), l => l.ShouldContain("ines"), l => l.ShouldContain("describe"));
+        (await Next(bram)).ShouldSatisfyAllConditions(
+            l => l.ShouldContain("MOS-STORE-1"),
+            l => l.ShouldContain("ines"),
+            l => l.ShouldContain("describe")
+        );
         (await Next(bram)).ShouldContain("SAL-PIERS");
         (await Next(maud)).ShouldContain("SAL-PIERS");
     }

@@ -9,7 +9,10 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd;
 
-/// <summary>Every call of the described interface, asked by everybody, against the one table in cases/rights.tsv; and what somebody for one customer is shown by any of them.</summary>
+/// <summary>
+/// Every call of the described interface, asked by everybody, against the one table in cases/rights.tsv; and what
+/// somebody for one customer is shown by any of them.
+/// </summary>
 public class RightsTests(DemoService demo) : IClassFixture<DemoService>
 {
     private static readonly string[] Askers = ["nobody", "bram", "ines", "rowan", "odile", "maud-audit"];
@@ -18,7 +21,10 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
     public async Task Every_call_answers_every_role_as_the_table_says_and_the_table_names_every_call()
     {
         await ReviewerAsync();
-        var table = File.ReadLines(Path.Combine(RunningService.Root, "tests/EndToEnd/cases/rights.tsv")).Where(l => l.Length > 0 && l[0] != '#').Select(l => l.Split('\t')).ToDictionary(l => l[0], l => l[1..]);
+        var table = File.ReadLines(Path.Combine(RunningService.Root, "tests/EndToEnd/cases/rights.tsv"))
+            .Where(l => l.Length > 0 && l[0] != '#')
+            .Select(l => l.Split('\t'))
+            .ToDictionary(l => l[0], l => l[1..]);
         var wrong = new List<string>();
         var operations = await OperationsAsync();
         operations.Select(o => o.Name).Except(table.Keys).ShouldBeEmpty("calls that the table does not name");
@@ -46,28 +52,64 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
     [Fact]
     public async Task An_auditor_is_shown_her_customer_and_nothing_of_another_by_any_reading_call()
     {
-        // Everything that tells of another customer: codes, names of customers, sites and people there, and the first part of their addresses.
-        string[] foreign = ["BRI", "Brindlecombe", "TID", "Tidewrack", "OTT", "Ottermoor", "LAR", "Larkfell", "THR", "Thrumley", "MOS", "Mossgate", "Skerrow", "SKE-", "Churn", "ashlow", "10.61.", "10.62.", "10.41.", "10.20.", "10.50."];
+        // Everything that tells of another customer: codes, names of customers, sites and people there, and the first
+        // part of their addresses.
+        string[] foreign =
+        [
+            "BRI",
+            "Brindlecombe",
+            "TID",
+            "Tidewrack",
+            "OTT",
+            "Ottermoor",
+            "LAR",
+            "Larkfell",
+            "THR",
+            "Thrumley",
+            "MOS",
+            "Mossgate",
+            "Skerrow",
+            "SKE-",
+            "Churn",
+            "ashlow",
+            "10.61.",
+            "10.62.",
+            "10.41.",
+            "10.20.",
+            "10.50.",
+        ];
         var seen = 0;
         foreach (var (name, method, path) in await OperationsAsync())
         {
             // What a form asks for is the same for everybody, with examples.
-            if (method != HttpMethod.Get || name is "events" or "keepfileSchema" || name.StartsWith("empty", StringComparison.Ordinal))
+            if (
+                method != HttpMethod.Get
+                || name is "events" or "keepfileSchema"
+                || name.StartsWith("empty", StringComparison.Ordinal)
+            )
                 continue;
             foreach (var more in new[] { "", "as=csv" })
-                foreach (var owner in new[] { "SAL", "BRI" })
-                {
-                    var asked = Filled(path, owner);
-                    var (status, text) = await TextAsync("maud-audit", asked + (more.Length == 0 ? "" : (asked.Contains('?') ? "&" : "?") + more));
-                    text = text.IndexOf("\"fields\":[", StringComparison.Ordinal) is var help and > 0 && name.StartsWith("form", StringComparison.Ordinal) ? text[..help] : text;
-                    // An error may repeat what was asked, and nothing else.
-                    foreach (var word in asked.Split('/', '?', '=', '&', ',').Where(w => w.Length > 2))
-                        text = status == HttpStatusCode.OK ? text : text.Replace(word, "");
-                    // What would be right is told with the same example to everybody.
-                    foreach (var word in foreign.Where(w => status == HttpStatusCode.OK || w != "10.61."))
-                        text.Contains(word, StringComparison.Ordinal).ShouldBeFalse($"{name}: {asked} tells {word}: {Around(text, word)}");
-                    seen += status == HttpStatusCode.OK ? 1 : 0;
-                }
+            foreach (var owner in new[] { "SAL", "BRI" })
+            {
+                var asked = Filled(path, owner);
+                var (status, text) = await TextAsync(
+                    "maud-audit",
+                    asked + (more.Length == 0 ? "" : (asked.Contains('?') ? "&" : "?") + more)
+                );
+                text =
+                    text.IndexOf("\"fields\":[", StringComparison.Ordinal) is var help and > 0
+                    && name.StartsWith("form", StringComparison.Ordinal)
+                        ? text[..help]
+                        : text;
+                // An error may repeat what was asked, and nothing else.
+                foreach (var word in asked.Split('/', '?', '=', '&', ',').Where(w => w.Length > 2))
+                    text = status == HttpStatusCode.OK ? text : text.Replace(word, "");
+                // What would be right is told with the same example to everybody.
+                foreach (var word in foreign.Where(w => status == HttpStatusCode.OK || w != "10.61."))
+                    text.Contains(word, StringComparison.Ordinal)
+                        .ShouldBeFalse($"{name}: {asked} tells {word}: {Around(text, word)}");
+                seen += status == HttpStatusCode.OK ? 1 : 0;
+            }
         }
 
         seen.ShouldBeGreaterThan(40);
@@ -82,23 +124,84 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
     public async Task Somebody_who_may_work_for_one_customer_and_read_the_rest_works_for_that_one_only()
     {
         using var odile = await demo.Service.ClientAsync("odile");
-        await odile.AddAsync("people", new(null, null, [new("code", "fenn"), new("name", "Fenn"), new("roles", "[reader, engineer for SAL]")], null), false, Ct);
+        await odile.AddAsync(
+            "people",
+            new(
+                null,
+                null,
+                [new("code", "fenn"), new("name", "Fenn"), new("roles", "[reader, engineer for SAL]")],
+                null
+            ),
+            false,
+            Ct
+        );
         using var fenn = await demo.Service.NewcomerAsync(odile, "fenn", "four-unrelated-words");
         var own = await fenn.FormAsync("sites", "SAL-HARBOUR", null, Ct);
-        (await fenn.WriteAsync("sites", "SAL-HARBOUR", own.Version, new(null, null, [new("notes", "keys at the desk")], null), false, Ct)).As.ShouldBe("described");
+        (
+            await fenn.WriteAsync(
+                "sites",
+                "SAL-HARBOUR",
+                own.Version,
+                new(null, null, [new("notes", "keys at the desk")], null),
+                false,
+                Ct
+            )
+        ).As.ShouldBe("described");
         var other = await fenn.FormAsync("sites", "BRI-CHURN", null, Ct);
-        (await Should.ThrowAsync<ServiceProblem>(fenn.WriteAsync("sites", "BRI-CHURN", other.Version, new(null, null, [new("notes", "x")], null), false, Ct))).Message.ShouldContain("engineer for the customer of BRI-CHURN");
-        (await Should.ThrowAsync<ServiceProblem>(fenn.DraftAsync(new("BRI-NETTLE", "A", ["10.61.77.0/24"], null, null, "x", null, null), Ct))).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                fenn.WriteAsync(
+                    "sites",
+                    "BRI-CHURN",
+                    other.Version,
+                    new(null, null, [new("notes", "x")], null),
+                    false,
+                    Ct
+                )
+            )
+        ).Message.ShouldContain("engineer for the customer of BRI-CHURN");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                fenn.DraftAsync(new("BRI-NETTLE", "A", ["10.61.77.0/24"], null, null, "x", null, null), Ct)
+            )
+        ).Status.ShouldBe(HttpStatusCode.Forbidden);
         var suite = await fenn.FormAsync("suites", "BRI-STANDARD@3", null, Ct);
-        (await Should.ThrowAsync<ServiceProblem>(fenn.WriteAsync("suites", suite.Code, suite.Version, new(null, null, [new("about", "x")], null), false, Ct))).Message.ShouldContain("belongs to the house");
-        (await Should.ThrowAsync<ServiceProblem>(fenn.ImportAsync("vellumkeep: inventory/1\nsites:\n  - {code: BRI-FENN, customer: BRI, name: X}\n", false, null, Ct))).Status.ShouldBe(HttpStatusCode.Forbidden);
-        (await fenn.DraftAsync(new("SAL-SPIT", "A", ["10.70.12.0/24"], null, null, "x", null, null), Ct)).State.ShouldBe("draft");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                fenn.WriteAsync(
+                    "suites",
+                    suite.Code,
+                    suite.Version,
+                    new(null, null, [new("about", "x")], null),
+                    false,
+                    Ct
+                )
+            )
+        ).Message.ShouldContain("belongs to the house");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                fenn.ImportAsync(
+                    "vellumkeep: inventory/1\nsites:\n  - {code: BRI-FENN, customer: BRI, name: X}\n",
+                    false,
+                    null,
+                    Ct
+                )
+            )
+        ).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (
+            await fenn.DraftAsync(new("SAL-SPIT", "A", ["10.70.12.0/24"], null, null, "x", null, null), Ct)
+        ).State.ShouldBe("draft");
     }
 
     private async Task ReviewerAsync()
     {
         using var odile = await demo.Service.ClientAsync("odile");
-        await odile.AddAsync("people", new(null, null, [new("code", "rowan"), new("name", "Rowan"), new("roles", "reviewer")], null), false, Ct);
+        await odile.AddAsync(
+            "people",
+            new(null, null, [new("code", "rowan"), new("name", "Rowan"), new("roles", "reviewer")], null),
+            false,
+            Ct
+        );
         using var rowan = await demo.Service.NewcomerAsync(odile, "rowan", "four-unrelated-words");
         demo.Knows("rowan", (await rowan.MakeTokenAsync(new("test", 1), Ct)).Token);
     }
@@ -107,16 +210,52 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
     {
         using var http = new HttpClient { BaseAddress = demo.Service.Url };
         using var document = JsonDocument.Parse(await http.GetStringAsync("/api/v1/openapi.json", Ct));
-        return [.. document.RootElement.GetProperty("paths").EnumerateObject().SelectMany(p => p.Value.EnumerateObject().Select(o => (
-            o.Value.GetProperty("operationId").GetString()!, new HttpMethod(o.Name.ToUpperInvariant()), Query(p.Name["/api/v1/".Length..], o.Value))))];
+        return
+        [
+            .. document
+                .RootElement.GetProperty("paths")
+                .EnumerateObject()
+                .SelectMany(p =>
+                    p.Value.EnumerateObject()
+                        .Select(o =>
+                            (
+                                o.Value.GetProperty("operationId").GetString()!,
+                                new HttpMethod(o.Name.ToUpperInvariant()),
+                                Query(p.Name["/api/v1/".Length..], o.Value)
+                            )
+                        )
+                ),
+        ];
     }
 
     /// <summary>The path with the parameters of its query that have to be there.</summary>
     private static string Query(string path, JsonElement operation)
     {
-        var asked = !operation.TryGetProperty("parameters", out var parameters) ? [] : parameters.EnumerateArray().Where(p => p.GetProperty("in").GetString() == "query")
-            .Select(p => (Name: p.GetProperty("name").GetString()!, Required: p.TryGetProperty("required", out var r) && r.GetBoolean()))
-            .Select(p => p.Name switch { "q" => "q={q}", "newCode" => "newCode=X-1", "from" when p.Required => "from=1", "to" when p.Required => "to=1", "a" => "a={gateway}", "b" => "b={gateway}", _ => "" }).Where(t => t.Length > 0).ToArray();
+        var asked = !operation.TryGetProperty("parameters", out var parameters)
+            ? []
+            : parameters
+                .EnumerateArray()
+                .Where(p => p.GetProperty("in").GetString() == "query")
+                .Select(p =>
+                    (
+                        Name: p.GetProperty("name").GetString()!,
+                        Required: p.TryGetProperty("required", out var r) && r.GetBoolean()
+                    )
+                )
+                .Select(p =>
+                    p.Name switch
+                    {
+                        "q" => "q={q}",
+                        "newCode" => "newCode=X-1",
+                        "from" when p.Required => "from=1",
+                        "to" when p.Required => "to=1",
+                        "a" => "a={gateway}",
+                        "b" => "b={gateway}",
+                        _ => "",
+                    }
+                )
+                .Where(t => t.Length > 0)
+                .ToArray();
         return asked.Length == 0 ? path : $"{path}?{string.Join('&', asked)}";
     }
 
@@ -136,7 +275,14 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
             "changes" => own ? "SAL-0001" : "BRI-0003",
             _ => own ? "SAL-GANNET" : "BRI-ASHLOW",
         };
-        return path.Replace("{code}", code).Replace("{name}", "perrin").Replace("{id}", "none").Replace("{step}", "1").Replace("{version}", "1").Replace("{kind}", "tunnels").Replace("{q}", own ? "10.70.0.5" : "churn").Replace("{gateway}", own ? "harbour-gw" : "churn-gw1");
+        return path.Replace("{code}", code)
+            .Replace("{name}", "perrin")
+            .Replace("{id}", "none")
+            .Replace("{step}", "1")
+            .Replace("{version}", "1")
+            .Replace("{kind}", "tunnels")
+            .Replace("{q}", own ? "10.70.0.5" : "churn")
+            .Replace("{gateway}", own ? "harbour-gw" : "churn-gw1");
     }
 
     private async Task<HttpStatusCode> StatusAsync(string who, HttpMethod method, string path)
@@ -146,9 +292,19 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
         if (who != "nobody")
             request.Headers.Authorization = new("Bearer", demo.Token(who));
         if (method != HttpMethod.Get)
-            request.Content = path.StartsWith("import", StringComparison.Ordinal) ? new StringContent("", null, new MediaTypeHeaderValue(path.Contains("sheet") ? "application/octet-stream" : "application/yaml"))
+            request.Content =
+                path.StartsWith("import", StringComparison.Ordinal)
+                    ? new StringContent(
+                        "",
+                        null,
+                        new MediaTypeHeaderValue(
+                            path.Contains("sheet") ? "application/octet-stream" : "application/yaml"
+                        )
+                    )
                 // A name of its own for each: wrong tries at one name are counted.
-                : path is "session" or "tokens/by-password" ? JsonContent.Create(new { name = $"{who}-{path.Length}", password = "x" }) : JsonContent.Create(new { });
+                : path is "session" or "tokens/by-password"
+                    ? JsonContent.Create(new { name = $"{who}-{path.Length}", password = "x" })
+                : JsonContent.Create(new { });
         using var answer = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, Ct);
         return answer.StatusCode;
     }
@@ -161,5 +317,9 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
         return (answer.StatusCode, await answer.Content.ReadAsStringAsync(Ct));
     }
 
-    private static string Around(string text, string word) => text.Substring(Math.Max(0, text.IndexOf(word, StringComparison.Ordinal) - 60), Math.Min(140, text.Length - Math.Max(0, text.IndexOf(word, StringComparison.Ordinal) - 60)));
+    private static string Around(string text, string word) =>
+        text.Substring(
+            Math.Max(0, text.IndexOf(word, StringComparison.Ordinal) - 60),
+            Math.Min(140, text.Length - Math.Max(0, text.IndexOf(word, StringComparison.Ordinal) - 60))
+        );
 }

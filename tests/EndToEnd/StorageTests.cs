@@ -49,7 +49,10 @@ public class StorageTests
         }
 
         service.Kill();
-        var (commits, broken, differs) = await Verification.RunAsync(Databases.Sqlite(Path.Combine(service.Data, "vellumkeep.db")), Ct);
+        var (commits, broken, differs) = await Verification.RunAsync(
+            Databases.Sqlite(Path.Combine(service.Data, "vellumkeep.db")),
+            Ct
+        );
         differs.ShouldBeEmpty();
         broken.ShouldBeNull();
         commits.ShouldBeGreaterThan(100);
@@ -61,14 +64,22 @@ public class StorageTests
     public async Task A_backup_taken_while_the_service_runs_restores_into_either_database(bool fromPostgres)
     {
         await using var postgres = await ShortPostgres.StartAsync();
-        await using var service = fromPostgres ? await RunningService.StartAsync(true, "--postgres", postgres.Connection) : await RunningService.StartAsync();
+        await using var service = fromPostgres
+            ? await RunningService.StartAsync(true, "--postgres", postgres.Connection)
+            : await RunningService.StartAsync();
         var file = Path.Combine(service.Data, "kept.backup");
         var odile = await service.ClientTokenAsync("odile");
-        var writing = service.CommandAsync("tunnel describe TID-PUMP --purpose 'written while the backup is taken'", null, odile);
+        var writing = service.CommandAsync(
+            "tunnel describe TID-PUMP --purpose 'written while the backup is taken'",
+            null,
+            odile
+        );
         (await service.CommandAsync($"backup {file}", null, odile)).Status.ShouldBe(0);
         (await writing).Status.ShouldBe(0);
         using var before = await service.ClientAsync("odile");
-        var tunnels = (await before.TunnelsAsync(null, null, null, null, null, null, Ct)).Items.Select(t => t.Code).ToArray();
+        var tunnels = (await before.TunnelsAsync(null, null, null, null, null, null, Ct))
+            .Items.Select(t => t.Code)
+            .ToArray();
         var history = await before.HistoryAsync("BRI-DEPOT", Ct);
 
         // What was written in one database comes up in the other.
@@ -81,16 +92,35 @@ public class StorageTests
         (await RunningService.ServiceAsync(["restore", file, .. where])).Error.ShouldContain("not empty");
         var half = Path.Combine(service.Data, "half.backup");
         await File.WriteAllBytesAsync(half, (await File.ReadAllBytesAsync(file, Ct))[..^2000], Ct);
-        (await RunningService.ServiceAsync(["restore", half, "--data", Path.Combine(service.Data, "other")])).Status.ShouldBe(2);
-        (await RunningService.ServiceAsync(["restore", Path.Combine(RunningService.Root, "README.md"), "--data", Path.Combine(service.Data, "other")])).Error.ShouldContain("not a backup");
+        (
+            await RunningService.ServiceAsync(["restore", half, "--data", Path.Combine(service.Data, "other")])
+        ).Status.ShouldBe(2);
+        (
+            await RunningService.ServiceAsync([
+                "restore",
+                Path.Combine(RunningService.Root, "README.md"),
+                "--data",
+                Path.Combine(service.Data, "other"),
+            ])
+        ).Error.ShouldContain("not a backup");
 
-        await using var again = await RunningService.StartAsync(false, [.. where, "--demo", Path.Combine(RunningService.Root, "demo")]);
+        await using var again = await RunningService.StartAsync(
+            false,
+            [.. where, "--demo", Path.Combine(RunningService.Root, "demo")]
+        );
         using var after = await again.ClientAsync("odile");
         (await after.TunnelsAsync(null, null, null, null, null, null, Ct)).Items.Select(t => t.Code).ShouldBe(tunnels);
         (await after.HistoryAsync("BRI-DEPOT", Ct)).Select(h => h.Digest).ShouldBe(history.Select(h => h.Digest));
         (await after.SearchAsync("ashlow", Ct)).Hits.Count.ShouldBeGreaterThan(3);
         // It is written on, too: the chain goes on from where it was.
-        await after.WriteAsync("sites", "BRI-CHURN", 1, new(null, null, [new("notes", "after the restore")], null), false, Ct);
+        await after.WriteAsync(
+            "sites",
+            "BRI-CHURN",
+            1,
+            new(null, null, [new("notes", "after the restore")], null),
+            false,
+            Ct
+        );
         (await after.VerifyAsync(Ct)).Broken.ShouldBeNull();
     }
 
@@ -100,16 +130,32 @@ public class StorageTests
     {
         await using var running = await RunningService.StartAsync(false);
         var fresh = Directory.CreateTempSubdirectory("vellumkeep-").FullName;
-        foreach (var (args, says) in new (string[], string)[]
+        foreach (
+            var (args, says) in new (string[], string)[]
+            {
+                (["--review-within-hours", "0"], "1 to 720"),
+                (["--clock", "2026-11-24T08:00:00Z"], "--demo with --clock"),
+                (["--demo", Path.Combine(RunningService.Root, "demo"), "--clock", "noon"], "--clock is 'noon'"),
+                (["--urls", running.Url.ToString()], "a port that nothing else uses"),
+            }
+        )
         {
-            (["--review-within-hours", "0"], "1 to 720"), (["--clock", "2026-11-24T08:00:00Z"], "--demo with --clock"), (["--demo", Path.Combine(RunningService.Root, "demo"), "--clock", "noon"], "--clock is 'noon'"),
-            (["--urls", running.Url.ToString()], "a port that nothing else uses"),
-        })
-        {
-            var (status, told, error) = await RunningService.ServiceAsync(["--data", fresh, .. args.Contains("--urls") ? [] : new[] { "--urls", "http://127.0.0.1:0" }, .. args]);
+            var (status, told, error) = await RunningService.ServiceAsync([
+                "--data",
+                fresh,
+                .. args.Contains("--urls") ? [] : new[] { "--urls", "http://127.0.0.1:0" },
+                .. args,
+            ]);
             status.ShouldBe(2, says);
             told.ShouldNotContain("Vellumkeep is at");
-            error.Split('\n').ShouldContain(l => l.Contains(says, StringComparison.Ordinal) && l.Contains("Right would be", StringComparison.Ordinal), error);
+            error
+                .Split('\n')
+                .ShouldContain(
+                    l =>
+                        l.Contains(says, StringComparison.Ordinal)
+                        && l.Contains("Right would be", StringComparison.Ordinal),
+                    error
+                );
             error.ShouldNotContain("   at ");
         }
     }
@@ -121,13 +167,28 @@ public class StorageTests
         service.Kill();
         var database = Path.Combine(service.Data, "vellumkeep.db");
         await using (var context = Databases.Sqlite(database).Open())
-            await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(context.Database, "insert into \"__EFMigrationsHistory\" values ('20990101000000_Later', '99')", Ct);
-        var (status, _, error) = await RunningService.ServiceAsync(["--data", service.Data, "--urls", "http://127.0.0.1:0"]);
-        (status, error.Split('\n').First(l => l.Length > 0)).ShouldSatisfyAllConditions(r => r.status.ShouldBe(2), r => r.Item2.ShouldContain("20990101000000_Later, which this version does not know"));
+            await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(
+                context.Database,
+                "insert into \"__EFMigrationsHistory\" values ('20990101000000_Later', '99')",
+                Ct
+            );
+        var (status, _, error) = await RunningService.ServiceAsync([
+            "--data",
+            service.Data,
+            "--urls",
+            "http://127.0.0.1:0",
+        ]);
+        (status, error.Split('\n').First(l => l.Length > 0)).ShouldSatisfyAllConditions(
+            r => r.status.ShouldBe(2),
+            r => r.Item2.ShouldContain("20990101000000_Later, which this version does not know")
+        );
         error.ShouldNotContain("   at ");
     }
 
-    /// <summary>Ends the service as a power cut would, again and again while four people write. VELLUMKEEP_KILLS says how often; make kills does it 200 times.</summary>
+    /// <summary>
+    /// Ends the service as a power cut would, again and again while four people write. VELLUMKEEP_KILLS says how often;
+    /// make kills does it 200 times.
+    /// </summary>
     [Fact]
     public async Task Killed_at_random_while_people_write_nothing_that_was_acknowledged_is_lost()
     {
@@ -142,26 +203,44 @@ public class StorageTests
             var said = new (int Version, string Note)[codes.Length];
             var added = new System.Collections.Concurrent.ConcurrentBag<string>();
             var stop = false;
-            var writers = codes.Select(async (code, n) =>
-            {
-                using var client = new KeepClient(service.Url, token);
-                try
-                {
-                    var version = (await client.FormAsync("sites", code, null, Ct)).Version;
-                    for (var i = 0; !Volatile.Read(ref stop); i++)
+            var writers = codes
+                .Select(
+                    async (code, n) =>
                     {
-                        var note = $"kill {time}, note {i}";
-                        version = (await client.WriteAsync("sites", code, version, new(null, null, [new("notes", note)], null), false, Ct)).Version;
-                        said[n] = (version, note);
-                        var made = await client.AddAsync("customers", new(null, null, [new("code", $"K{time}N{n}I{i}"), new("name", "Killed")], null), false, Ct);
-                        added.Add(made.Code);
+                        using var client = new KeepClient(service.Url, token);
+                        try
+                        {
+                            var version = (await client.FormAsync("sites", code, null, Ct)).Version;
+                            for (var i = 0; !Volatile.Read(ref stop); i++)
+                            {
+                                var note = $"kill {time}, note {i}";
+                                version = (
+                                    await client.WriteAsync(
+                                        "sites",
+                                        code,
+                                        version,
+                                        new(null, null, [new("notes", note)], null),
+                                        false,
+                                        Ct
+                                    )
+                                ).Version;
+                                said[n] = (version, note);
+                                var made = await client.AddAsync(
+                                    "customers",
+                                    new(null, null, [new("code", $"K{time}N{n}I{i}"), new("name", "Killed")], null),
+                                    false,
+                                    Ct
+                                );
+                                added.Add(made.Code);
+                            }
+                        }
+                        catch (Exception e) when (e is HttpRequestException or IOException or TaskCanceledException)
+                        {
+                            // The answer went with the service.
+                        }
                     }
-                }
-                catch (Exception e) when (e is HttpRequestException or IOException or TaskCanceledException)
-                {
-                    // The answer went with the service.
-                }
-            }).ToArray();
+                )
+                .ToArray();
             // Once something was acknowledged, at any moment.
             for (var i = 0; i < 400 && said.All(x => x.Version == 0); i++)
                 await Task.Delay(25, Ct);
@@ -173,18 +252,26 @@ public class StorageTests
             using var again = new KeepClient(service.Url, token);
             for (var n = 0; n < codes.Length; n++)
                 if (said[n].Version > 0)
-                    (await again.HistoryAsync("sites", codes[n], Ct)).Single(h => h.Version == said[n].Version).Differences.Single(d => d.Path == "notes").After.ShouldBe(said[n].Note);
+                    (await again.HistoryAsync("sites", codes[n], Ct))
+                        .Single(h => h.Version == said[n].Version)
+                        .Differences.Single(d => d.Path == "notes")
+                        .After.ShouldBe(said[n].Note);
             foreach (var code in added)
                 (await again.FormAsync("customers", code, null, Ct)).Version.ShouldBe(1, code);
             acknowledged += added.Count + said.Count(x => x.Version > 0);
         }
 
         service.Kill();
-        var (commits, broken, differs) = await Verification.RunAsync(Databases.Sqlite(Path.Combine(service.Data, "vellumkeep.db")), Ct);
+        var (commits, broken, differs) = await Verification.RunAsync(
+            Databases.Sqlite(Path.Combine(service.Data, "vellumkeep.db")),
+            Ct
+        );
         differs.ShouldBeEmpty();
         broken.ShouldBeNull();
         acknowledged.ShouldBeGreaterThan(times);
-        TestContext.Current.SendDiagnosticMessage($"{times} kills, {acknowledged:N0} acknowledged writes looked up, none lost; all {commits:N0} commits hold");
+        TestContext.Current.SendDiagnosticMessage(
+            $"{times} kills, {acknowledged:N0} acknowledged writes looked up, none lost; all {commits:N0} commits hold"
+        );
     }
 
     private static async Task Spin(int milliseconds)

@@ -5,35 +5,56 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd;
 
-/// <summary>The five-minute walk of the README, line by line as it is printed there, and its middle part in the browser.</summary>
+/// <summary>
+/// The five-minute walk of the README, line by line as it is printed there, and its middle part in the browser.
+/// </summary>
 public class WalkTests(DemoService demo) : IClassFixture<DemoService>
 {
     [Fact]
     public async Task The_walk_in_the_readme_can_be_done_as_it_stands()
     {
         var readme = await File.ReadAllTextAsync(Path.Combine(RunningService.Root, "README.md"), Ct);
-        var walk = readme[readme.IndexOf("## Five minutes", StringComparison.Ordinal)..readme.IndexOf("## Pictures", StringComparison.Ordinal)];
-        var lines = walk.Split('\n').Where(l => l.StartsWith("./vellumkeep ", StringComparison.Ordinal)).Select(l => l["./vellumkeep ".Length..]).ToArray();
+        var walk = readme[
+            readme.IndexOf("## Five minutes", StringComparison.Ordinal)..readme.IndexOf(
+                "## Pictures",
+                StringComparison.Ordinal
+            )
+        ];
+        var lines = walk.Split('\n')
+            .Where(l => l.StartsWith("./vellumkeep ", StringComparison.Ordinal))
+            .Select(l => l["./vellumkeep ".Length..])
+            .ToArray();
         var browser = Array.FindIndex(lines, l => l.StartsWith("change submit", StringComparison.Ordinal)) + 1;
         var said = new Dictionary<string, string>();
         foreach (var line in lines[..browser])
         {
             var (status, output, error) = await demo.Command("ines", line);
-            // What is refused on purpose is refused with the reason; anything else is done, or done and something blocks.
+            // What is refused on purpose is refused with the reason; anything else is done, or done and something
+            // blocks.
             if (line.Contains("10.62.30.0/26"))
-                (status, error).ShouldSatisfyAllConditions(r => r.status.ShouldBe(2), r => r.error.ShouldContain("would overlap"));
+                (status, error).ShouldSatisfyAllConditions(
+                    r => r.status.ShouldBe(2),
+                    r => r.error.ShouldContain("would overlap")
+                );
             else
                 status.ShouldBeOneOf(0, 1);
             said[line] = output;
         }
 
-        said.Single(s => s.Key.StartsWith("tunnel rehearse", StringComparison.Ordinal)).Value.ShouldContain("NO_PROPOSAL_CHOSEN");
+        said.Single(s => s.Key.StartsWith("tunnel rehearse", StringComparison.Ordinal))
+            .Value.ShouldContain("NO_PROPOSAL_CHOSEN");
         var change = lines[browser - 1].Split(' ')[^1];
         walk.ShouldContain($"open {change} under Changes");
 
         using var playwright = await Playwright.CreateAsync();
         await using var chromium = await RunningService.BrowserAsync(playwright);
-        var page = await chromium.NewPageAsync(new() { ViewportSize = new() { Width = 1280, Height = 800 }, BaseURL = demo.Service.Url.ToString() });
+        var page = await chromium.NewPageAsync(
+            new()
+            {
+                ViewportSize = new() { Width = 1280, Height = 800 },
+                BaseURL = demo.Service.Url.ToString(),
+            }
+        );
         page.SetDefaultTimeout(15_000);
         await page.GotoAsync("/");
         await page.GetByLabel("Name").FillAsync("tomas");
@@ -64,7 +85,8 @@ public class WalkTests(DemoService demo) : IClassFixture<DemoService>
                 await page.GetByLabel("Remark, what was seen").FillAsync("nobody at the cave yet");
             skipped |= skip;
             await page.GetByRole(AriaRole.Button, new() { Name = skip ? "Skip" : "Done", Exact = true }).ClickAsync();
-            await page.Locator($".athand[aria-label='{number}']").WaitForAsync(new() { State = WaitForSelectorState.Hidden });
+            await page.Locator($".athand[aria-label='{number}']")
+                .WaitForAsync(new() { State = WaitForSelectorState.Hidden });
         }
 
         (skipped, otherwise).ShouldBe((true, true));
@@ -78,7 +100,8 @@ public class WalkTests(DemoService demo) : IClassFixture<DemoService>
         history.ShouldContain($"close {change}");
         history.ShouldContain("10.61.40.0/25");
         // The sheet came in without its four unreadable rows, and what it brought is found.
-        said[lines.Single(l => l.StartsWith("import", StringComparison.Ordinal) && l.Contains("--leave-out"))].ShouldContain("15 added");
+        said[lines.Single(l => l.StartsWith("import", StringComparison.Ordinal) && l.Contains("--leave-out"))]
+            .ShouldContain("15 added");
         said[lines[^1]].ShouldContain("PEN-HEATHER");
     }
 }

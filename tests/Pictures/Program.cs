@@ -1,16 +1,27 @@
 using Microsoft.Playwright;
 using Vellumkeep.Running;
 
-// Makes every picture in docs/screenshots from the demo data, with the clock standing still, so that they come out the same each time.
-// An argument picks the pictures whose name contains it; --to names another folder.
+// Makes every picture in docs/screenshots from the demo data, with the clock standing still, so that they come out the
+// same each time. An argument picks the pictures whose name contains it; --to names another folder.
 var only = args.Where((a, i) => !a.StartsWith('-') && (i == 0 || !args[i - 1].StartsWith("--"))).FirstOrDefault() ?? "";
+
 // --grey draws without colour, --also PATH takes one more page: for looking, not for keeping.
 var grey = args.Contains("--grey");
-var to = args.SkipWhile(a => a != "--to").Skip(1).FirstOrDefault() ?? Path.Combine(RunningService.Root, "docs/screenshots");
+var to = args.SkipWhile(a => a != "--to").Skip(1).FirstOrDefault()
+    ?? Path.Combine(RunningService.Root, "docs/screenshots");
 await using var service = await RunningService.StartAsync(demo: true, "--clock", "2026-11-24T08:00:00Z");
 using var playwright = await Playwright.CreateAsync();
 await using var browser = await RunningService.BrowserAsync(playwright);
-var context = await browser.NewContextAsync(new() { ViewportSize = new() { Width = 1280, Height = 800 }, BaseURL = service.Url.ToString(), ReducedMotion = ReducedMotion.Reduce, TimezoneId = "UTC", Locale = "en-GB" });
+var context = await browser.NewContextAsync(
+    new()
+    {
+        ViewportSize = new() { Width = 1280, Height = 800 },
+        BaseURL = service.Url.ToString(),
+        ReducedMotion = ReducedMotion.Reduce,
+        TimezoneId = "UTC",
+        Locale = "en-GB",
+    }
+);
 var page = await context.NewPageAsync();
 await page.Clock.SetFixedTimeAsync(new DateTime(2026, 11, 24, 8, 0, 0, DateTimeKind.Utc));
 
@@ -19,7 +30,14 @@ async Task Shoot(string name)
     await RunningService.SettledAsync(page);
     if (grey)
         await page.AddStyleTagAsync(new() { Content = "html { filter: grayscale(1) }" });
-    await page.ScreenshotAsync(new() { Path = Path.Combine(to, name + ".png"), Animations = ScreenshotAnimations.Disabled, Caret = ScreenshotCaret.Hide });
+    await page.ScreenshotAsync(
+        new()
+        {
+            Path = Path.Combine(to, name + ".png"),
+            Animations = ScreenshotAnimations.Disabled,
+            Caret = ScreenshotCaret.Hide,
+        }
+    );
     Console.WriteLine($"{name}.png");
 }
 
@@ -30,7 +48,15 @@ async Task SignIn(string name)
     await page.GetByLabel("Name").FillAsync(name);
     await page.GetByLabel("Password").FillAsync(RunningService.Password(name));
     await page.GetByRole(AriaRole.Button, new() { Name = "Sign in" }).ClickAsync();
-    try { await page.GetByText("Sign out").WaitForAsync(new() { Timeout = 5000 }); } catch { await page.ScreenshotAsync(new() { Path = "/tmp/shots/fail.png" }); throw; }
+    try
+    {
+        await page.GetByText("Sign out").WaitForAsync(new() { Timeout = 5000 });
+    }
+    catch
+    {
+        await page.ScreenshotAsync(new() { Path = "/tmp/shots/fail.png" });
+        throw;
+    }
 }
 
 (string Name, string Who, string Path)[] pages =
@@ -64,12 +90,14 @@ foreach (var group in pages.Where(p => also is not null || p.Name.Contains(only)
         await page.Locator(path.StartsWith("/search") ? "a.hit" : "h1").First.WaitForAsync();
         if (name == "import")
         {
-            await page.Locator("input[type=file]").SetInputFilesAsync(Path.Combine(RunningService.Root, "demo/sheet/pennyroyal.xlsx"));
+            await page.Locator("input[type=file]")
+                .SetInputFilesAsync(Path.Combine(RunningService.Root, "demo/sheet/pennyroyal.xlsx"));
             await page.GetByText("cells that cannot be read.").WaitForAsync();
         }
 
         if (name == "change-platform")
-            await page.GetByRole(AriaRole.Heading, new() { Name = "Carried over" }).EvaluateAsync("h => window.scrollTo(0, h.getBoundingClientRect().top + scrollY - 330)");
+            await page.GetByRole(AriaRole.Heading, new() { Name = "Carried over" })
+                .EvaluateAsync("h => window.scrollTo(0, h.getBoundingClientRect().top + scrollY - 330)");
 
         if (name == "record-edit")
         {
@@ -92,10 +120,20 @@ var ines = (await service.ClientTokenAsync("ines"))!;
 var modules = Path.Combine(RunningService.Root, "src/console/node_modules");
 foreach (var (name, line) in commands.Where(c => also is null && c.Name.Contains(only)))
 {
-    var (_, output, error) = await service.CommandAsync(line, token: ines, environment: new Dictionary<string, string> { ["VELLUMKEEP_FORCE_TERMINAL"] = "1", ["COLUMNS"] = "120" });
+    var (_, output, error) = await service.CommandAsync(
+        line,
+        token: ines,
+        environment: new Dictionary<string, string> { ["VELLUMKEEP_FORCE_TERMINAL"] = "1", ["COLUMNS"] = "120" }
+    );
     var terminal = await context.NewPageAsync();
-    var font = Convert.ToBase64String(await File.ReadAllBytesAsync(Path.Combine(modules, "@fontsource-variable/jetbrains-mono/files/jetbrains-mono-latin-wght-normal.woff2")));
-    await terminal.SetContentAsync($"<style>@font-face{{font-family:M;src:url(data:font/woff2;base64,{font});font-weight:100 800}}body{{margin:0;background:#16202b;padding:14px}}</style><div id=t style='font-family:M'>M</div>");
+    var font = Convert.ToBase64String(
+        await File.ReadAllBytesAsync(
+            Path.Combine(modules, "@fontsource-variable/jetbrains-mono/files/jetbrains-mono-latin-wght-normal.woff2")
+        )
+    );
+    await terminal.SetContentAsync(
+        $"<style>@font-face{{font-family:M;src:url(data:font/woff2;base64,{font});font-weight:100 800}}body{{margin:0;background:#16202b;padding:14px}}</style><div id=t style='font-family:M'>M</div>"
+    );
     await terminal.AddStyleTagAsync(new() { Path = Path.Combine(modules, "@xterm/xterm/css/xterm.css") });
     await terminal.AddScriptTagAsync(new() { Path = Path.Combine(modules, "@xterm/xterm/lib/xterm.js") });
     await terminal.EvaluateAsync("document.fonts.load('13px M')");
@@ -107,8 +145,12 @@ foreach (var (name, line) in commands.Where(c => also is null && c.Name.Contains
           t.open(document.getElementById("t"));
           t.write(text, () => setTimeout(() => { t.scrollToTop(); requestAnimationFrame(done); }, 150));
         })
-        """, $"\u001b[1m$\u001b[22m vellumkeep {line}\n{output}{error}");
-    await terminal.ScreenshotAsync(new() { Path = Path.Combine(to, name + ".png"), Animations = ScreenshotAnimations.Disabled });
+        """,
+        $"\u001b[1m$\u001b[22m vellumkeep {line}\n{output}{error}"
+    );
+    await terminal.ScreenshotAsync(
+        new() { Path = Path.Combine(to, name + ".png"), Animations = ScreenshotAnimations.Disabled }
+    );
     Console.WriteLine($"{name}.png");
     await terminal.CloseAsync();
 }

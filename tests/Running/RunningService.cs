@@ -42,8 +42,19 @@ public sealed class RunningService : IAsyncDisposable
     public async Task StartAgainAsync()
     {
         string[] data = more.Contains("--data") ? [] : ["--data", Data];
-        string[] args = [Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"), .. data, "--urls", "http://127.0.0.1:0", .. demo ? new[] { "--demo", Path.Combine(Root, "demo") } : [], .. more];
-        process = new() { StartInfo = new("dotnet", args) { RedirectStandardOutput = true, RedirectStandardError = true } };
+        string[] args =
+        [
+            Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"),
+            .. data,
+            "--urls",
+            "http://127.0.0.1:0",
+            .. demo ? new[] { "--demo", Path.Combine(Root, "demo") } : [],
+            .. more,
+        ];
+        process = new()
+        {
+            StartInfo = new("dotnet", args) { RedirectStandardOutput = true, RedirectStandardError = true },
+        };
         // Continued elsewhere than on the reader of the output, which Kill waits for.
         var at = new TaskCompletionSource<Uri>(TaskCreationOptions.RunContinuationsAsynchronously);
         process.OutputDataReceived += (_, e) =>
@@ -76,23 +87,44 @@ public sealed class RunningService : IAsyncDisposable
         return (await open.TokenByPasswordAsync(new(name, Password(name), "test", 1), default)).Token;
     }
 
-    /// <summary>A client of somebody whom a lead has just added: the password they are given is replaced first, as they have to.</summary>
+    /// <summary>
+    /// A client of somebody whom a lead has just added: the password they are given is replaced first, as they have to.
+    /// </summary>
     public async Task<KeepClient> NewcomerAsync(KeepClient lead, string name, string password)
     {
         var given = await lead.GivePasswordAsync(name, default);
         using var open = new KeepClient(Url, null);
-        var client = new KeepClient(Url, (await open.TokenByPasswordAsync(new(name, given.Password, "test", 1), default)).Token);
+        var client = new KeepClient(
+            Url,
+            (await open.TokenByPasswordAsync(new(name, given.Password, "test", 1), default)).Token
+        );
         await client.ReplacePasswordAsync(new(given.Password, password), default);
         return client;
     }
 
-    public static string Password(string name) => "cold-store-" + (Array.IndexOf(["ines", "tomas", "odile", "bram", "maud-audit"], name) + 1);
+    public static string Password(string name) =>
+        "cold-store-" + (Array.IndexOf(["ines", "tomas", "odile", "bram", "maud-audit"], name) + 1);
 
     /// <summary>Runs the command as a process and gives its exit status, output and error.</summary>
-    public async Task<(int Status, string Out, string Error)> CommandAsync(string line, string? input = null, string? token = null, IReadOnlyDictionary<string, string>? environment = null)
+    public async Task<(int Status, string Out, string Error)> CommandAsync(
+        string line,
+        string? input = null,
+        string? token = null,
+        IReadOnlyDictionary<string, string>? environment = null
+    )
     {
-        var args = line.Split('\'').SelectMany((part, i) => i % 2 == 1 ? [part] : part.Split(' ', StringSplitOptions.RemoveEmptyEntries));
-        using var command = new Process { StartInfo = new("dotnet", [Path.Combine(Root, "src/Cli/bin/Release/net10.0/vellumkeep.dll"), .. args]) { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = Root } };
+        var args = line.Split('\'')
+            .SelectMany((part, i) => i % 2 == 1 ? [part] : part.Split(' ', StringSplitOptions.RemoveEmptyEntries));
+        using var command = new Process
+        {
+            StartInfo = new("dotnet", [Path.Combine(Root, "src/Cli/bin/Release/net10.0/vellumkeep.dll"), .. args])
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+                RedirectStandardInput = true,
+                WorkingDirectory = Root,
+            },
+        };
         command.StartInfo.Environment["XDG_CONFIG_HOME"] = Path.Combine(Data, "config");
         command.StartInfo.Environment["VELLUMKEEP_URL"] = Url.ToString();
         if (token is not null)
@@ -109,10 +141,26 @@ public sealed class RunningService : IAsyncDisposable
         return (command.ExitCode, output, await error);
     }
 
-    /// <summary>Runs the service's own program to its end: backup, restore, add-lead, or a start that is refused.</summary>
-    public static async Task<(int Status, string Out, string Error)> ServiceAsync(IEnumerable<string> args, string? input = null)
+    /// <summary>
+    /// Runs the service's own program to its end: backup, restore, add-lead, or a start that is refused.
+    /// </summary>
+    public static async Task<(int Status, string Out, string Error)> ServiceAsync(
+        IEnumerable<string> args,
+        string? input = null
+    )
     {
-        using var process = new Process { StartInfo = new("dotnet", [Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"), .. args]) { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true } };
+        using var process = new Process
+        {
+            StartInfo = new(
+                "dotnet",
+                [Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"), .. args]
+            )
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+                RedirectStandardInput = true,
+            },
+        };
         process.Start();
         if (input is not null)
             await process.StandardInput.WriteAsync(input);
@@ -124,13 +172,29 @@ public sealed class RunningService : IAsyncDisposable
     }
 
     /// <summary>Debian's Chromium without a network of its own.</summary>
-    public static Task<IBrowser> BrowserAsync(IPlaywright playwright) => playwright.Chromium.LaunchAsync(new()
-    {
-        ExecutablePath = "/usr/bin/chromium",
-        Args = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic", "--force-color-profile=srgb", "--font-render-hinting=none"],
-    });
+    public static Task<IBrowser> BrowserAsync(IPlaywright playwright) =>
+        playwright.Chromium.LaunchAsync(
+            new()
+            {
+                ExecutablePath = "/usr/bin/chromium",
+                Args =
+                [
+                    "--no-sandbox",
+                    "--disable-gpu",
+                    "--disable-background-networking",
+                    "--disable-component-update",
+                    "--disable-sync",
+                    "--no-first-run",
+                    "--disable-quic",
+                    "--force-color-profile=srgb",
+                    "--font-render-hinting=none",
+                ],
+            }
+        );
 
-    /// <summary>A page has read what it shows. The line of events stays open, so that the network is never idle.</summary>
+    /// <summary>
+    /// A page has read what it shows. The line of events stays open, so that the network is never idle.
+    /// </summary>
     public static async Task SettledAsync(IPage page)
     {
         await page.Locator("main, .signin").First.WaitForAsync();

@@ -2,7 +2,10 @@ using System.Diagnostics;
 
 namespace Vellumkeep.Running;
 
-/// <summary>A PostgreSQL of its own on a socket of loopback, gone with the test. Started as the user postgres when the test runs as root, which PostgreSQL refuses.</summary>
+/// <summary>
+/// A PostgreSQL of its own on a socket of loopback, gone with the test. Started as the user postgres when the test runs
+/// as root, which PostgreSQL refuses.
+/// </summary>
 public sealed class ShortPostgres : IAsyncDisposable
 {
     private readonly string folder = Directory.CreateTempSubdirectory("vellumkeep-pg-").FullName;
@@ -13,8 +16,16 @@ public sealed class ShortPostgres : IAsyncDisposable
     public static async Task<ShortPostgres> StartAsync()
     {
         var server = new ShortPostgres();
-        string[] places = [.. Directory.Exists("/usr/lib/postgresql") ? Directory.GetDirectories("/usr/lib/postgresql").OrderDescending().Select(d => d + "/bin") : [], "/usr/local/bin", "/usr/bin"];
-        server.bin = places.FirstOrDefault(p => File.Exists(p + "/initdb") && File.Exists(p + "/pg_ctl")) ?? throw new InvalidOperationException("PostgreSQL is not installed: make test installs it.");
+        string[] places =
+        [
+            .. Directory.Exists("/usr/lib/postgresql")
+                ? Directory.GetDirectories("/usr/lib/postgresql").OrderDescending().Select(d => d + "/bin")
+                : [],
+            "/usr/local/bin",
+            "/usr/bin",
+        ];
+        server.bin = places.FirstOrDefault(p => File.Exists(p + "/initdb") && File.Exists(p + "/pg_ctl"))
+            ?? throw new InvalidOperationException("PostgreSQL is not installed: make test installs it.");
         if (Environment.UserName == "root")
         {
             await Run("chown", "postgres", server.folder);
@@ -31,7 +42,8 @@ public sealed class ShortPostgres : IAsyncDisposable
 
     public Task StartAgainAsync() => AsPostgres(StartLine);
 
-    private string StartLine => $"{bin}/pg_ctl -D {folder}/data -w -l {folder}/log -o \"-k {folder} -p 54329 -c listen_addresses=''\" start";
+    private string StartLine =>
+        $"{bin}/pg_ctl -D {folder}/data -w -l {folder}/log -o \"-k {folder} -p 54329 -c listen_addresses=''\" start";
 
     public async ValueTask DisposeAsync()
     {
@@ -43,7 +55,9 @@ public sealed class ShortPostgres : IAsyncDisposable
     {
         // The server would keep an inherited stream open for as long as it runs.
         var quiet = $"cd {folder} && {line} > {folder}/out 2>&1 < /dev/null";
-        return Environment.UserName == "root" ? Run("runuser", "-u", "postgres", "--", "bash", "-c", quiet) : Run("bash", "-c", quiet);
+        return Environment.UserName == "root"
+            ? Run("runuser", "-u", "postgres", "--", "bash", "-c", quiet)
+            : Run("bash", "-c", quiet);
     }
 
     private static async Task Run(string command, params string[] args)

@@ -12,28 +12,127 @@ internal static class CalcCommands
     public static Command Make(Frame f)
     {
         var s = f.Screen;
-        var proposal = new Argument<string[]>("proposal") { Description = "such as AES-256-GCM-16 + PRF-HMAC-SHA2-384 + DH 20" };
-        var (outer, mtu, udp) = (Frame.Text("--outer", "IPv4 or IPv6; IPv4 when left out"), new Option<int>("--mtu") { Description = "link MTU in octets", DefaultValueFactory = _ => 1500 }, new Option<bool>("--udp") { Description = "wrapped in UDP 4500" });
-        var (data, throughput) = (Frame.Text("--data", "data lifetime, such as 4 GB"), new Option<int?>("--throughput") { Description = "Mbit/s" });
-        var (version, schedule) = (Frame.Text("--ike", "IKEv1 or IKEv2; IKEv2 when left out"), Frame.Text("--schedule", "first wait, factor and tries: 4 s x 2, 5 tries"));
+        var proposal = new Argument<string[]>("proposal")
+        {
+            Description = "such as AES-256-GCM-16 + PRF-HMAC-SHA2-384 + DH 20",
+        };
+        var (outer, mtu, udp) = (
+            Frame.Text("--outer", "IPv4 or IPv6; IPv4 when left out"),
+            new Option<int>("--mtu") { Description = "link MTU in octets", DefaultValueFactory = _ => 1500 },
+            new Option<bool>("--udp") { Description = "wrapped in UDP 4500" }
+        );
+        var (data, throughput) = (
+            Frame.Text("--data", "data lifetime, such as 4 GB"),
+            new Option<int?>("--throughput") { Description = "Mbit/s" }
+        );
+        var (version, schedule) = (
+            Frame.Text("--ike", "IKEv1 or IKEv2; IKEv2 when left out"),
+            Frame.Text("--schedule", "first wait, factor and tries: 4 s x 2, 5 tries")
+        );
         var words = new Argument<string[]>("value") { Description = "what was typed, such as 8 h, or a bare number" };
         var dpd = new Argument<string[]>("dpd") { Description = "such as 20 s x 5, try again" };
-        var (verb, prefixes) = (new Argument<string>("verb") { Description = "show, split, merge, contains, subtract or free" }, new Argument<string[]>("prefix") { Description = "one or more", Arity = ArgumentArity.OneOrMore });
-        var (less, length) = (new Option<string[]>("--of") { Description = "what is looked for, taken away, or in use", AllowMultipleArgumentsPerToken = true }, new Option<int?>("--length") { Description = "length of the parts wanted" });
-        var (a, b) = (new Argument<string>("a") { Description = "platform profile or gateway" }, new Argument<string>("b") { Description = "platform profile or gateway" });
-
-        return Frame.Thing("calc", "calculations with their working",
-            Frame.Alone("packet", "largest inner packet and segment for a proposal on a link", (p, _) => Told(p, SumPages.Packet(Joined(p.GetValue(proposal)), p.GetValue(outer), p.GetValue(udp), p.GetValue(mtu)), x => Packet(s, x)), proposal, outer, udp, mtu),
-            Frame.Alone("grade", "a proposal by what the standards ask and by its weakest member", (p, _) => Told(p, SumPages.Grade(Joined(p.GetValue(proposal))), x => Grade(s, x)), proposal),
-            f.Reads("common", "what two platforms can both do, strongest first", async (p, facts, ct) =>
+        var (verb, prefixes) = (
+            new Argument<string>("verb") { Description = "show, split, merge, contains, subtract or free" },
+            new Argument<string[]>("prefix") { Description = "one or more", Arity = ArgumentArity.OneOrMore }
+        );
+        var (less, length) = (
+            new Option<string[]>("--of")
             {
-                var x = await facts.CommonAsync(p.GetValue(a)!, p.GetValue(b)!, p.GetValue(version), ct);
-                f.Shows(p, x, () => Common(s, x));
-                return x.Ike.Count == 0 || x.Esp.Count == 0 ? 1 : 0;
-            }, a, b, version),
-            Frame.Alone("lifetime", "a lifetime: time against data, or a bare number in every unit", (p, _) => Told(p, SumPages.Life(Joined(p.GetValue(words)), p.GetValue(data), p.GetValue(throughput)), x => Life(s, x)), words, data, throughput),
-            Frame.Alone("detect", "how long a dead peer stays unnoticed", (p, _) => Told(p, SumPages.Detect(Joined(p.GetValue(dpd)), p.GetValue(version), p.GetValue(schedule), null), x => Detect(s, x)), dpd, version, schedule),
-            Frame.Alone("prefix", "arithmetic on prefixes", (p, _) => Told(p, SumPages.Prefixes(p.GetValue(verb), p.GetValue(prefixes) ?? [], p.GetValue(less) ?? [], p.GetValue(length)), x => Prefix(s, x)), verb, prefixes, less, length));
+                Description = "what is looked for, taken away, or in use",
+                AllowMultipleArgumentsPerToken = true,
+            },
+            new Option<int?>("--length") { Description = "length of the parts wanted" }
+        );
+        var (a, b) = (
+            new Argument<string>("a") { Description = "platform profile or gateway" },
+            new Argument<string>("b") { Description = "platform profile or gateway" }
+        );
+
+        return Frame.Thing(
+            "calc",
+            "calculations with their working",
+            Frame.Alone(
+                "packet",
+                "largest inner packet and segment for a proposal on a link",
+                (p, _) =>
+                    Told(
+                        p,
+                        SumPages.Packet(
+                            Joined(p.GetValue(proposal)),
+                            p.GetValue(outer),
+                            p.GetValue(udp),
+                            p.GetValue(mtu)
+                        ),
+                        x => Packet(s, x)
+                    ),
+                proposal,
+                outer,
+                udp,
+                mtu
+            ),
+            Frame.Alone(
+                "grade",
+                "a proposal by what the standards ask and by its weakest member",
+                (p, _) => Told(p, SumPages.Grade(Joined(p.GetValue(proposal))), x => Grade(s, x)),
+                proposal
+            ),
+            f.Reads(
+                "common",
+                "what two platforms can both do, strongest first",
+                async (p, facts, ct) =>
+                {
+                    var x = await facts.CommonAsync(p.GetValue(a)!, p.GetValue(b)!, p.GetValue(version), ct);
+                    f.Shows(p, x, () => Common(s, x));
+                    return x.Ike.Count == 0 || x.Esp.Count == 0 ? 1 : 0;
+                },
+                a,
+                b,
+                version
+            ),
+            Frame.Alone(
+                "lifetime",
+                "a lifetime: time against data, or a bare number in every unit",
+                (p, _) =>
+                    Told(p, SumPages.Life(Joined(p.GetValue(words)), p.GetValue(data), p.GetValue(throughput)), x =>
+                        Life(s, x)
+                    ),
+                words,
+                data,
+                throughput
+            ),
+            Frame.Alone(
+                "detect",
+                "how long a dead peer stays unnoticed",
+                (p, _) =>
+                    Told(
+                        p,
+                        SumPages.Detect(Joined(p.GetValue(dpd)), p.GetValue(version), p.GetValue(schedule), null),
+                        x => Detect(s, x)
+                    ),
+                dpd,
+                version,
+                schedule
+            ),
+            Frame.Alone(
+                "prefix",
+                "arithmetic on prefixes",
+                (p, _) =>
+                    Told(
+                        p,
+                        SumPages.Prefixes(
+                            p.GetValue(verb),
+                            p.GetValue(prefixes) ?? [],
+                            p.GetValue(less) ?? [],
+                            p.GetValue(length)
+                        ),
+                        x => Prefix(s, x)
+                    ),
+                verb,
+                prefixes,
+                less,
+                length
+            )
+        );
 
         Task<int> Told<T>(ParseResult p, Parsed<T> read, Action<T> print)
         {
@@ -51,16 +150,20 @@ internal static class CalcCommands
     private static void Packet(Screen s, PacketAnswer x)
     {
         s.Line($"{s.In("strong", x.Proposal)} over {x.Outer}{(x.Udp ? ", in UDP 4500" : "")}");
-        void Row(string sign, int n, string what) => s.Line($"  {sign} {n,6}  {what}");
+        void Row(string sign, int n, string what) => s.Line($"  {sign} {n, 6}  {what}");
         Row(" ", x.LinkMtu, "link MTU");
         foreach (var t in x.Terms)
             Row("-", t.Octets, t.What);
         Row("=", x.Left, "left for what is encrypted");
-        Row("=", x.Aligned, x.Alignment == 4 ? "rounded down to a multiple of 4" : $"rounded down to whole blocks of {x.Alignment}");
+        Row(
+            "=",
+            x.Aligned,
+            x.Alignment == 4 ? "rounded down to a multiple of 4" : $"rounded down to whole blocks of {x.Alignment}"
+        );
         Row("-", 2, "trailer");
-        s.Line(s.In("strong", $"  = {x.Inner,6}  largest inner packet"));
-        s.Line($"    {x.MssIPv4,6}  MSS with IPv4 inside (less 40)");
-        s.Line($"    {x.MssIPv6,6}  MSS with IPv6 inside (less 60)");
+        s.Line(s.In("strong", $"  = {x.Inner, 6}  largest inner packet"));
+        s.Line($"    {x.MssIPv4, 6}  MSS with IPv4 inside (less 40)");
+        s.Line($"    {x.MssIPv6, 6}  MSS with IPv6 inside (less 60)");
         if (x.Note is { } note)
             s.Wrapped(note, 0, "weak");
     }
@@ -68,8 +171,13 @@ internal static class CalcCommands
     private static void Grade(Screen s, GradeAnswer x)
     {
         s.Line($"{s.In("strong", x.Proposal)}  {x.Layer}");
-        s.Line($"{s.In(x.Word is "MUST NOT" ? "stops" : x.Word is "SHOULD NOT" ? "weak" : "holds", x.Word)}, {Bits(x.Bits)} by {x.Weakest}");
-        s.Table(["member", "strength", "standard asks", "where"], x.Members.Select(m => (IReadOnlyList<string>)[m.Name, Bits(m.Bits), m.Word, m.Standard]));
+        s.Line(
+            $"{s.In(x.Word is "MUST NOT" ? "stops" : x.Word is "SHOULD NOT" ? "weak" : "holds", x.Word)}, {Bits(x.Bits)} by {x.Weakest}"
+        );
+        s.Table(
+            ["member", "strength", "standard asks", "where"],
+            x.Members.Select(m => (IReadOnlyList<string>)[m.Name, Bits(m.Bits), m.Word, m.Standard])
+        );
     }
 
     private static string Bits(int bits) => bits == 0 ? "under 80 bits" : $"{bits} bits";
@@ -88,7 +196,10 @@ internal static class CalcCommands
             s.Line("");
             if (list.Count == 0)
                 s.Line(s.In("stops", $"No {layer} proposal in common, as far as the profiles say."));
-            s.Table([$"{layer} proposal, strongest first", "strength", "weakest", "standard asks"], list.Select(g => (IReadOnlyList<string>)[g.Proposal, Bits(g.Bits), g.Weakest, g.Word]));
+            s.Table(
+                [$"{layer} proposal, strongest first", "strength", "weakest", "standard asks"],
+                list.Select(g => (IReadOnlyList<string>)[g.Proposal, Bits(g.Bits), g.Weakest, g.Word])
+            );
         }
 
         s.Line("");
@@ -107,7 +218,12 @@ internal static class CalcCommands
         if (x.Seconds is null)
         {
             s.Line($"{x.Typed} has no unit. It would be:");
-            s.Table(["typed in", "means", "seconds"], x.Readings.Select(r => (IReadOnlyList<string>)[r.Unit, r.Reads, r.Seconds.ToString("N0", CultureInfo.InvariantCulture)]));
+            s.Table(
+                ["typed in", "means", "seconds"],
+                x.Readings.Select(r =>
+                    (IReadOnlyList<string>)[r.Unit, r.Reads, r.Seconds.ToString("N0", CultureInfo.InvariantCulture)]
+                )
+            );
             return;
         }
 
@@ -115,13 +231,22 @@ internal static class CalcCommands
         if (x.GigabytesInTime is { } g)
             s.Line($"{g.ToString("#,0.###", CultureInfo.InvariantCulture)} GB pass in it.");
         if (x.DataSeconds is { } d)
-            s.Line($"The data lifetime is used up after {d.ToString("#,0.#", CultureInfo.InvariantCulture)} s: the {x.Ends} ends it first.");
+            s.Line(
+                $"The data lifetime is used up after {d.ToString("#,0.#", CultureInfo.InvariantCulture)} s: the {x.Ends} ends it first."
+            );
     }
 
     private static void Detect(Screen s, DetectAnswer x)
     {
         s.Line($"{x.Dpd} under {x.Version}{(x.Schedule is null ? "" : $", retransmitting {x.Schedule}")}");
-        s.Line(x.Seconds is { } seconds ? s.In("strong", $"A dead peer is noticed after {seconds.ToString("#,0.#", CultureInfo.InvariantCulture)} s.") : s.In("weak", "When a dead peer is noticed cannot be told."));
+        s.Line(
+            x.Seconds is { } seconds
+                ? s.In(
+                    "strong",
+                    $"A dead peer is noticed after {seconds.ToString("#,0.#", CultureInfo.InvariantCulture)} s."
+                )
+                : s.In("weak", "When a dead peer is noticed cannot be told.")
+        );
         s.Wrapped(x.Working, 2, "soft");
     }
 

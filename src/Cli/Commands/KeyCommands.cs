@@ -11,7 +11,11 @@ internal static class KeyCommands
         var s = f.Screen;
         var tunnel = Frame.Name("tunnel");
         var version = new Argument<int>("version") { Description = "version of the key" };
-        var why = new Option<string>("--why") { Description = "why it has to be seen; it is written down", Required = true };
+        var why = new Option<string>("--why")
+        {
+            Description = "why it has to be seen; it is written down",
+            Required = true,
+        };
         var change = Frame.Text("--change", "the change that the key is for");
 
         void Told(KeysPage page)
@@ -19,37 +23,83 @@ internal static class KeyCommands
             if (page.Versions.Count == 0)
                 s.Line($"No key of {page.Tunnel} is kept here. Next: vellumkeep key make {page.Tunnel}");
             else
-                s.Table(["version", "state", "check code", "worth", "length", "made", "seen by"], page.Versions.Select(k => (IReadOnlyList<string>)
-                    [$"{k.Version}", k.State, s.In("strong", k.CheckCode), $"{k.Bits} bits", $"{k.Length}", $"{k.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)} by {k.MadeBy}{(k.Change is null ? "" : $" for {k.Change}")}", k.Seen.Count == 0 ? "nobody" : string.Join(", ", k.Seen.Select(x => x.Who).Distinct())]));
-            s.Line(s.In("soft", $"A holds {page.HeldAtA ?? "what is not recorded"}, B holds {page.HeldAtB ?? "what is not recorded"}."));
+                s.Table(
+                    ["version", "state", "check code", "worth", "length", "made", "seen by"],
+                    page.Versions.Select(k =>
+                        (IReadOnlyList<string>)
+                            [
+                                $"{k.Version}",
+                                k.State,
+                                s.In("strong", k.CheckCode),
+                                $"{k.Bits} bits",
+                                $"{k.Length}",
+                                $"{k.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)} by {k.MadeBy}{(k.Change is null ? "" : $" for {k.Change}")}",
+                                k.Seen.Count == 0 ? "nobody" : string.Join(", ", k.Seen.Select(x => x.Who).Distinct()),
+                            ]
+                    )
+                );
+            s.Line(
+                s.In(
+                    "soft",
+                    $"A holds {page.HeldAtA ?? "what is not recorded"}, B holds {page.HeldAtB ?? "what is not recorded"}."
+                )
+            );
         }
 
-        return Frame.Thing("key", "pre-shared keys: made here, kept sealed, shown with a reason",
-            Frame.Verb("list", "the versions of a tunnel's key, and who has seen them", async (p, c, ct) =>
-            {
-                var page = await c.KeysAsync(p.GetValue(tunnel)!, ct);
-                f.Shows(p, page, () => Told(page));
-                return 0;
-            }, tunnel),
-            Frame.Verb("make", "make a key within both platforms' limits", async (p, c, ct) =>
-            {
-                var page = await c.MakeKeyAsync(p.GetValue(tunnel)!, new(p.GetValue(change)), ct);
-                f.Shows(p, page, () => Told(page));
-                return 0;
-            }, tunnel, change),
-            Frame.Verb("show", "show a key; who saw it, when, why and from where is written down", async (p, c, ct) =>
-            {
-                var shown = await c.ShowKeyAsync(p.GetValue(tunnel)!, p.GetValue(version), new(p.GetValue(why)!), ct);
-                f.Shows(p, shown, () =>
+        return Frame.Thing(
+            "key",
+            "pre-shared keys: made here, kept sealed, shown with a reason",
+            Frame.Verb(
+                "list",
+                "the versions of a tunnel's key, and who has seen them",
+                async (p, c, ct) =>
                 {
-                    s.Line($"{shown.Tunnel}, key version {shown.Version}, {shown.Bits} bits. To read aloud, without the blanks:");
-                    s.Line();
-                    s.Line("  " + s.In("strong", shown.Grouped));
-                    s.Line();
-                    s.Line($"To paste:    {shown.Key}");
-                    s.Line($"Check code:  {shown.CheckCode}");
-                });
-                return 0;
-            }, tunnel, version, why));
+                    var page = await c.KeysAsync(p.GetValue(tunnel)!, ct);
+                    f.Shows(p, page, () => Told(page));
+                    return 0;
+                },
+                tunnel
+            ),
+            Frame.Verb(
+                "make",
+                "make a key within both platforms' limits",
+                async (p, c, ct) =>
+                {
+                    var page = await c.MakeKeyAsync(p.GetValue(tunnel)!, new(p.GetValue(change)), ct);
+                    f.Shows(p, page, () => Told(page));
+                    return 0;
+                },
+                tunnel,
+                change
+            ),
+            Frame.Verb(
+                "show",
+                "show a key; who saw it, when, why and from where is written down",
+                async (p, c, ct) =>
+                {
+                    var shown = await c.ShowKeyAsync(
+                        p.GetValue(tunnel)!,
+                        p.GetValue(version),
+                        new(p.GetValue(why)!),
+                        ct
+                    );
+                    f.Shows(p, shown, () =>
+                    {
+                        s.Line(
+                            $"{shown.Tunnel}, key version {shown.Version}, {shown.Bits} bits. To read aloud, without the blanks:"
+                        );
+                        s.Line();
+                        s.Line("  " + s.In("strong", shown.Grouped));
+                        s.Line();
+                        s.Line($"To paste:    {shown.Key}");
+                        s.Line($"Check code:  {shown.CheckCode}");
+                    });
+                    return 0;
+                },
+                tunnel,
+                version,
+                why
+            )
+        );
     }
 }

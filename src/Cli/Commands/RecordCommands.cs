@@ -12,73 +12,153 @@ internal static class RecordCommands
         var s = f.Screen;
         var name = Frame.Name(kind);
         var code = new Argument<string>("code") { Description = $"code of the new {kind}" };
-        var set = new Option<string[]>("--set") { Description = "a value by its path, such as: --set 'name=Cold hall'; an empty value takes it out; may be given several times" };
-        var from = Frame.Text("--from", "a file with the form in keepfile text, as form shows it; - for standard input");
+        var set = new Option<string[]>("--set")
+        {
+            Description =
+                "a value by its path, such as: --set 'name=Cold hall'; an empty value takes it out; may be given several times",
+        };
+        var from = Frame.Text(
+            "--from",
+            "a file with the form in keepfile text, as form shows it; - for standard input"
+        );
         var reason = Frame.Text("--reason", "why, where it alters how something behaves");
         var why = new Option<string>("--reason") { Description = "why", Required = true };
-        var dry = new Option<bool>("--dry-run") { Description = "show what it would do, and which findings come and go" };
+        var dry = new Option<bool>("--dry-run")
+        {
+            Description = "show what it would do, and which findings come and go",
+        };
         var on = Frame.Text("--on", "a day, such as 2026-11-03: as it was recorded then");
-        var between = new Option<int[]>("--between") { Description = "two version numbers: what differs between them", Arity = new ArgumentArity(2, 2), AllowMultipleArgumentsPerToken = true };
+        var between = new Option<int[]>("--between")
+        {
+            Description = "two version numbers: what differs between them",
+            Arity = new ArgumentArity(2, 2),
+            AllowMultipleArgumentsPerToken = true,
+        };
 
         async Task<WriteRecord> Given(ParseResult p, string? newCode, CancellationToken ct)
         {
             var path = p.GetValue(from);
             if (path is not (null or "-") && !File.Exists(path))
                 throw new Refusal(3, $"There is no file {path}.");
-            var text = path is null ? null : path == "-" ? await Console.In.ReadToEndAsync(ct) : await File.ReadAllTextAsync(path, ct);
+            var text =
+                path is null ? null
+                : path == "-" ? await Console.In.ReadToEndAsync(ct)
+                : await File.ReadAllTextAsync(path, ct);
             var sets = (p.GetValue(set) ?? []).Select(Pair).ToList();
             if (newCode is not null && text is null)
-                sets.InsertRange(0, kind is "suite" or "platform profile" && newCode.Split('@') is [var plain, var version] ? [new("code", plain), new("version", version)] : [new SetValue("code", newCode)]);
-            return text is null && sets.Count == 0 ? throw new Refusal(2, "Nothing to write is given. Right would be: --set 'name=...', or --from FILE") : new(null, text, sets, p.GetValue(reason));
+                sets.InsertRange(
+                    0,
+                    kind is "suite" or "platform profile" && newCode.Split('@') is [var plain, var version]
+                        ? [new("code", plain), new("version", version)]
+                        : [new SetValue("code", newCode)]
+                );
+            return text is null && sets.Count == 0
+                ? throw new Refusal(2, "Nothing to write is given. Right would be: --set 'name=...', or --from FILE")
+                : new(null, text, sets, p.GetValue(reason));
         }
 
         var verbs = new List<Command>
         {
-            Frame.Verb("form", $"the written form of a {kind}, to read or to edit and give back with edit --from", async (p, c, ct) =>
-            {
-                var form = await c.FormAsync(plural, p.GetValue(name)!, p.GetValue(on), ct);
-                f.Shows(p, form, () => Console.Out.Write(form.Text));
-                return 0;
-            }, name, on),
-            Frame.Verb("add", $"add a {kind}; what follows from other records need not be said", async (p, c, ct) =>
-            {
-                var made = await c.AddAsync(plural, await Given(p, p.GetValue(code), ct), p.GetValue(dry), ct);
-                f.Shows(p, made, () => Written(s, made));
-                return Blocks(made);
-            }, code, set, from, reason, dry),
-            Frame.Verb("edit", $"edit a {kind}; what alters how tunnels behave needs a reason and is a correction", async (p, c, ct) =>
-            {
-                var now = await c.FormAsync(plural, p.GetValue(name)!, null, ct);
-                var made = await c.WriteAsync(plural, now.Code, now.Version, await Given(p, null, ct), p.GetValue(dry), ct);
-                f.Shows(p, made, () => Written(s, made));
-                return Blocks(made);
-            }, name, set, from, reason, dry),
-            Frame.Verb(kind == "person" ? "leave" : "retire", kind == "person" ? "somebody has left: nothing lets them in from now on" : $"take a {kind} out of use", async (p, c, ct) =>
-            {
-                var now = await c.FormAsync(plural, p.GetValue(name)!, null, ct);
-                var made = await c.RetireAsync(plural, now.Code, now.Version, p.GetValue(why)!, p.GetValue(dry), ct);
-                f.Shows(p, made, () => Written(s, made));
-                return Blocks(made);
-            }, name, why, dry),
+            Frame.Verb(
+                "form",
+                $"the written form of a {kind}, to read or to edit and give back with edit --from",
+                async (p, c, ct) =>
+                {
+                    var form = await c.FormAsync(plural, p.GetValue(name)!, p.GetValue(on), ct);
+                    f.Shows(p, form, () => Console.Out.Write(form.Text));
+                    return 0;
+                },
+                name,
+                on
+            ),
+            Frame.Verb(
+                "add",
+                $"add a {kind}; what follows from other records need not be said",
+                async (p, c, ct) =>
+                {
+                    var made = await c.AddAsync(plural, await Given(p, p.GetValue(code), ct), p.GetValue(dry), ct);
+                    f.Shows(p, made, () => Written(s, made));
+                    return Blocks(made);
+                },
+                code,
+                set,
+                from,
+                reason,
+                dry
+            ),
+            Frame.Verb(
+                "edit",
+                $"edit a {kind}; what alters how tunnels behave needs a reason and is a correction",
+                async (p, c, ct) =>
+                {
+                    var now = await c.FormAsync(plural, p.GetValue(name)!, null, ct);
+                    var made = await c.WriteAsync(
+                        plural,
+                        now.Code,
+                        now.Version,
+                        await Given(p, null, ct),
+                        p.GetValue(dry),
+                        ct
+                    );
+                    f.Shows(p, made, () => Written(s, made));
+                    return Blocks(made);
+                },
+                name,
+                set,
+                from,
+                reason,
+                dry
+            ),
+            Frame.Verb(
+                kind == "person" ? "leave" : "retire",
+                kind == "person" ? "somebody has left: nothing lets them in from now on" : $"take a {kind} out of use",
+                async (p, c, ct) =>
+                {
+                    var now = await c.FormAsync(plural, p.GetValue(name)!, null, ct);
+                    var made = await c.RetireAsync(
+                        plural,
+                        now.Code,
+                        now.Version,
+                        p.GetValue(why)!,
+                        p.GetValue(dry),
+                        ct
+                    );
+                    f.Shows(p, made, () => Written(s, made));
+                    return Blocks(made);
+                },
+                name,
+                why,
+                dry
+            ),
         };
         if (history)
-            verbs.Add(Frame.Verb("history", "who changed what, when; or what differs between two versions", async (p, c, ct) =>
-            {
-                if (p.GetValue(between) is [var x, var y])
-                {
-                    var v = await c.VersionsAsync(plural, p.GetValue(name)!, x, y, ct);
-                    f.Shows(p, v, () =>
+            verbs.Add(
+                Frame.Verb(
+                    "history",
+                    "who changed what, when; or what differs between two versions",
+                    async (p, c, ct) =>
                     {
-                        s.Line($"{s.In("strong", v.Code)}  version {v.From} of {v.FromAt:yyyy-MM-dd HH:mm} and {v.To} of {v.ToAt:yyyy-MM-dd HH:mm}");
-                        Differences(s, v.Differences);
-                    });
-                    return 0;
-                }
+                        if (p.GetValue(between) is [var x, var y])
+                        {
+                            var v = await c.VersionsAsync(plural, p.GetValue(name)!, x, y, ct);
+                            f.Shows(p, v, () =>
+                            {
+                                s.Line(
+                                    $"{s.In("strong", v.Code)}  version {v.From} of {v.FromAt:yyyy-MM-dd HH:mm} and {v.To} of {v.ToAt:yyyy-MM-dd HH:mm}"
+                                );
+                                Differences(s, v.Differences);
+                            });
+                            return 0;
+                        }
 
-                var h = await c.HistoryAsync(plural, p.GetValue(name)!, ct);
-                f.Shows(p, h, () => Printing.History(s, h));
-                return 0;
-            }, name, between));
+                        var h = await c.HistoryAsync(plural, p.GetValue(name)!, ct);
+                        f.Shows(p, h, () => Printing.History(s, h));
+                        return 0;
+                    },
+                    name,
+                    between
+                )
+            );
         return [.. verbs];
     }
 
@@ -86,39 +166,78 @@ internal static class RecordCommands
     public static IEnumerable<Command> Make(Frame f)
     {
         var s = f.Screen;
-        foreach (var (plural, kind, about) in new[] { ("sites", "site", "sites, their networks and test points"), ("offers", "offer", "standing offers: what another party always asks of everyone") })
+        foreach (
+            var (plural, kind, about) in new[]
+            {
+                ("sites", "site", "sites, their networks and test points"),
+                ("offers", "offer", "standing offers: what another party always asks of everyone"),
+            }
+        )
         {
             var customer = Frame.Text("--customer", "code");
             var on = Frame.Text("--on", "a day: as they were recorded then");
-            yield return Frame.Thing(kind, about,
-            [
-                f.List("list", $"{plural} by code", $"records/{plural}", p => [("customer", p.GetValue(customer)), ("on", p.GetValue(on))], async (p, c, ct) =>
-                {
-                    var list = await c.RecordsAsync(plural, p.GetValue(customer), p.GetValue(on), ct);
-                    f.Shows(p, list, () => s.Table([kind, "state", "name"], list.Select(r => (IReadOnlyList<string>)[s.In("strong", r.Code), r.State ?? "", r.Name])));
-                    return 0;
-                }, customer, on),
-                .. Verbs(f, plural, kind == "offer" ? "standing offer" : kind),
-            ]);
+            yield return Frame.Thing(
+                kind,
+                about,
+                [
+                    f.List(
+                        "list",
+                        $"{plural} by code",
+                        $"records/{plural}",
+                        p => [("customer", p.GetValue(customer)), ("on", p.GetValue(on))],
+                        async (p, c, ct) =>
+                        {
+                            var list = await c.RecordsAsync(plural, p.GetValue(customer), p.GetValue(on), ct);
+                            f.Shows(p, list, () =>
+                                s.Table(
+                                    [kind, "state", "name"],
+                                    list.Select(r =>
+                                        (IReadOnlyList<string>)[s.In("strong", r.Code), r.State ?? "", r.Name]
+                                    )
+                                )
+                            );
+                            return 0;
+                        },
+                        customer,
+                        on
+                    ),
+                    .. Verbs(f, plural, kind == "offer" ? "standing offer" : kind),
+                ]
+            );
         }
 
-        var (source, target) = (Frame.Name("tunnel"), new Argument<string>("new-code") { Description = "code of the next one" });
-        yield return Frame.Verb("copy", "the form of a tunnel as the start of the next one, for: tunnel add CODE --from -", async (p, c, ct) =>
-        {
-            var form = await c.CopyAsync(p.GetValue(source)!, p.GetValue(target)!, ct);
-            f.Shows(p, form, () => Console.Out.Write(form.Text));
-            return 0;
-        }, source, target);
+        var (source, target) = (
+            Frame.Name("tunnel"),
+            new Argument<string>("new-code") { Description = "code of the next one" }
+        );
+        yield return Frame.Verb(
+            "copy",
+            "the form of a tunnel as the start of the next one, for: tunnel add CODE --from -",
+            async (p, c, ct) =>
+            {
+                var form = await c.CopyAsync(p.GetValue(source)!, p.GetValue(target)!, ct);
+                f.Shows(p, form, () => Console.Out.Write(form.Text));
+                return 0;
+            },
+            source,
+            target
+        );
     }
 
     public static void Written(Screen s, RecordWritten w)
     {
-        s.Line($"{s.In("strong", w.Code)} {(w.As == "nothing" ? "is so already" : w.DryRun ? $"would be {w.As}" : $"{w.As}, version {w.Version}")}.");
+        s.Line(
+            $"{s.In("strong", w.Code)} {(w.As == "nothing" ? "is so already" : w.DryRun ? $"would be {w.As}" : $"{w.As}, version {w.Version}")}."
+        );
         foreach (var d in w.Derived)
             s.Line($"  {d.Path}  {d.Value}  {s.In("soft", $"from {d.From}")}");
         Differences(s, w.Differences);
         if (w.DryRun && w.Altered.Count > 0)
-            s.Wrapped($"{string.Join(", ", w.Altered)} alter{(w.Altered.Count == 1 ? "s" : "")} how tunnels behave: give --reason.", 0, "weak");
+            s.Wrapped(
+                $"{string.Join(", ", w.Altered)} alter{(w.Altered.Count == 1 ? "s" : "")} how tunnels behave: give --reason.",
+                0,
+                "weak"
+            );
         Printing.FindingMoves(s, w.DryRun, w.FindingsAdded, w.FindingsRemoved);
     }
 
@@ -133,6 +252,8 @@ internal static class RecordCommands
     private static SetValue Pair(string text)
     {
         var cut = text.IndexOf('=');
-        return cut > 0 ? new(text[..cut].Trim(), text[(cut + 1)..].Trim() is { Length: > 0 } value ? value : null) : throw new Refusal(2, $"'{text}' is not a path with a value. Right would be: --set 'name=Cold hall'");
+        return cut > 0
+            ? new(text[..cut].Trim(), text[(cut + 1)..].Trim() is { Length: > 0 } value ? value : null)
+            : throw new Refusal(2, $"'{text}' is not a path with a value. Right would be: --set 'name=Cold hall'");
     }
 }

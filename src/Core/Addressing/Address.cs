@@ -32,7 +32,9 @@ public readonly record struct Address : IComparable<Address>
     /// <summary>32 for IPv4, 128 for IPv6.</summary>
     public int Width => six ? 128 : 32;
 
-    /// <summary>Whether the address is set aside for private use (RFC 1918, RFC 4193, RFC 6598) or for one link.</summary>
+    /// <summary>
+    /// Whether the address is set aside for private use (RFC 1918, RFC 4193, RFC 6598) or for one link.
+    /// </summary>
     public bool IsPrivate
     {
         get
@@ -43,8 +45,18 @@ public readonly record struct Address : IComparable<Address>
     }
 
     private static readonly ImmutableArray<Prefix> PrivateUse =
-        [.. new[] { "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "100.64.0.0/10", "169.254.0.0/16", "fc00::/7", "fe80::/10" }
-            .Select(t => Prefix.Parse(t).Value)];
+    [
+        .. new[]
+        {
+            "10.0.0.0/8",
+            "172.16.0.0/12",
+            "192.168.0.0/16",
+            "100.64.0.0/10",
+            "169.254.0.0/16",
+            "fc00::/7",
+            "fe80::/10",
+        }.Select(t => Prefix.Parse(t).Value),
+    ];
 
     /// <summary>Makes an address from its number.</summary>
     /// <exception cref="ArgumentOutOfRangeException">The number does not fit the family.</exception>
@@ -53,7 +65,10 @@ public readonly record struct Address : IComparable<Address>
             ? throw new ArgumentOutOfRangeException(nameof(bits), "An IPv4 address has 32 bits.")
             : new(family == Family.IPv6, bits);
 
-    /// <summary>Reads an address as RFC 4291 section 2.2 and dotted decimal write it: four decimal parts without leading zeros, or IPv6 without a zone.</summary>
+    /// <summary>
+    /// Reads an address as RFC 4291 section 2.2 and dotted decimal write it: four decimal parts without leading zeros,
+    /// or IPv6 without a zone.
+    /// </summary>
     public static Parsed<Address> Parse(string text)
     {
         var t = Typed.Trim(text);
@@ -68,8 +83,14 @@ public readonly record struct Address : IComparable<Address>
             uint bits = 0;
             foreach (var part in parts)
             {
-                if (!byte.TryParse(part, NumberStyles.None, CultureInfo.InvariantCulture, out var b) || (part.Length > 1 && part[0] == '0'))
-                    return Parsed<Address>.Fail($"'{t}' is not an address: '{part}' is not a number from 0 to 255 without leading zeros", right);
+                if (
+                    !byte.TryParse(part, NumberStyles.None, CultureInfo.InvariantCulture, out var b)
+                    || (part.Length > 1 && part[0] == '0')
+                )
+                    return Parsed<Address>.Fail(
+                        $"'{t}' is not an address: '{part}' is not a number from 0 to 255 without leading zeros",
+                        right
+                    );
                 bits = (bits << 8) | b;
             }
 
@@ -78,9 +99,15 @@ public readonly record struct Address : IComparable<Address>
 
         if (!IPAddress.TryParse(t, out var ip) || ip.AddressFamily != AddressFamily.InterNetworkV6)
             return Parsed<Address>.Fail($"'{t}' is not an address", right);
-        return Parsed<Address>.Of(new(true, new UInt128(
-            System.Buffers.Binary.BinaryPrimitives.ReadUInt64BigEndian(ip.GetAddressBytes().AsSpan(0, 8)),
-            System.Buffers.Binary.BinaryPrimitives.ReadUInt64BigEndian(ip.GetAddressBytes().AsSpan(8, 8)))));
+        return Parsed<Address>.Of(
+            new(
+                true,
+                new UInt128(
+                    System.Buffers.Binary.BinaryPrimitives.ReadUInt64BigEndian(ip.GetAddressBytes().AsSpan(0, 8)),
+                    System.Buffers.Binary.BinaryPrimitives.ReadUInt64BigEndian(ip.GetAddressBytes().AsSpan(8, 8))
+                )
+            )
+        );
     }
 
     public int CompareTo(Address other) => six == other.six ? Bits.CompareTo(other.Bits) : six.CompareTo(other.six);

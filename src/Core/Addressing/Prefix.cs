@@ -10,9 +10,9 @@ public enum Lie
 }
 
 /// <summary>
-/// An address prefix (RFC 4632 section 3.1, RFC 4291 section 2.3): a network address with no host bit set, and a length of
-/// 0 to 32 or 0 to 128. Prefixes order by family, network address and then length, the shorter first.
-/// The default value is 0.0.0.0/0.
+/// An address prefix (RFC 4632 section 3.1, RFC 4291 section 2.3): a network address with no host bit set, and a length
+/// of 0 to 32 or 0 to 128. Prefixes order by family, network address and then length, the shorter first. The default
+/// value is 0.0.0.0/0.
 /// </summary>
 public readonly record struct Prefix : IComparable<Prefix>
 {
@@ -37,7 +37,9 @@ public readonly record struct Prefix : IComparable<Prefix>
     /// <summary>Whether this is the prefix of length 0 of its family.</summary>
     public bool IsAny => Length == 0;
 
-    /// <summary>The prefix that holds <paramref name="address"/> and has <paramref name="length"/> bits; host bits are cleared.</summary>
+    /// <summary>
+    /// The prefix that holds <paramref name="address"/> and has <paramref name="length"/> bits; host bits are cleared.
+    /// </summary>
     /// <exception cref="ArgumentOutOfRangeException">The length is not within the family's width.</exception>
     public static Prefix Around(Address address, int length) =>
         length < 0 || length > address.Width
@@ -45,8 +47,9 @@ public readonly record struct Prefix : IComparable<Prefix>
             : new(Address.Of(address.Family, address.Bits & ~HostMask(address.Width, length)), length);
 
     /// <summary>
-    /// Reads <c>10.61.0.0/24</c>, <c>2001:db8::/48</c>, <c>10.61.0.0/255.255.255.0</c>, <c>10.61.0.0 255.255.255.0</c> or a bare
-    /// address (all bits). A prefix with host bits is refused and the two likely meanings are named; so is a wildcard mask.
+    /// Reads <c>10.61.0.0/24</c>, <c>2001:db8::/48</c>, <c>10.61.0.0/255.255.255.0</c>, <c>10.61.0.0 255.255.255.0</c>
+    /// or a bare address (all bits). A prefix with host bits is refused and the two likely meanings are named; so is a
+    /// wildcard mask.
     /// </summary>
     public static Parsed<Prefix> Parse(string text)
     {
@@ -55,7 +58,10 @@ public readonly record struct Prefix : IComparable<Prefix>
         var addressText = cut < 0 ? t : t[..cut];
         var address = Address.Parse(addressText);
         if (!address.Ok)
-            return Parsed<Prefix>.Fail($"'{Typed.Short(text)}' is not a prefix: {address.Wrong}", "a prefix such as 10.61.0.0/24 or 2001:db8:61::/48");
+            return Parsed<Prefix>.Fail(
+                $"'{Typed.Short(text)}' is not a prefix: {address.Wrong}",
+                "a prefix such as 10.61.0.0/24 or 2001:db8:61::/48"
+            );
         var a = address.Value;
         var length = a.Width;
         if (cut >= 0)
@@ -65,39 +71,59 @@ public readonly record struct Prefix : IComparable<Prefix>
             {
                 var mask = Address.Parse(lengthText);
                 if (!mask.Ok)
-                    return Parsed<Prefix>.Fail($"'{t}' has no readable mask: {mask.Wrong}", "a mask such as 255.255.255.0, or /24");
+                    return Parsed<Prefix>.Fail(
+                        $"'{t}' has no readable mask: {mask.Wrong}",
+                        "a mask such as 255.255.255.0, or /24"
+                    );
                 var bits = (uint)mask.Value.Bits;
                 length = System.Numerics.BitOperations.PopCount(bits);
                 if (bits != 0 && length < 32 && bits != uint.MaxValue << (32 - length))
                 {
                     var inverse = ~bits;
-                    var wildcard = inverse == 0 || inverse == uint.MaxValue << System.Numerics.BitOperations.PopCount(bits);
+                    var wildcard =
+                        inverse == 0 || inverse == uint.MaxValue << System.Numerics.BitOperations.PopCount(bits);
                     return Parsed<Prefix>.Fail(
                         $"'{lengthText}' is not a mask: its ones are not in one run{(wildcard ? "; it looks like a wildcard mask" : "")}",
-                        wildcard ? $"{addressText}/{32 - length}" : "a mask such as 255.255.255.0, or /24");
+                        wildcard ? $"{addressText}/{32 - length}" : "a mask such as 255.255.255.0, or /24"
+                    );
                 }
             }
-            else if (!int.TryParse(lengthText, NumberStyles.None, CultureInfo.InvariantCulture, out length) || length > a.Width)
+            else if (
+                !int.TryParse(lengthText, NumberStyles.None, CultureInfo.InvariantCulture, out length)
+                || length > a.Width
+            )
             {
-                return Parsed<Prefix>.Fail($"'{Typed.Short(t)}' has no length from 0 to {a.Width}", $"{addressText}/{(a.Family == Family.IPv4 ? 24 : 48)}");
+                return Parsed<Prefix>.Fail(
+                    $"'{Typed.Short(t)}' has no length from 0 to {a.Width}",
+                    $"{addressText}/{(a.Family == Family.IPv4 ? 24 : 48)}"
+                );
             }
         }
 
         var network = Around(a, length);
         return network.Network == a
             ? Parsed<Prefix>.Of(network)
-            : Parsed<Prefix>.Fail($"{a}/{length} has host bits (ADR-01)", $"{network} for the network, or {a}/{a.Width} for that one host");
+            : Parsed<Prefix>.Fail(
+                $"{a}/{length} has host bits (ADR-01)",
+                $"{network} for the network, or {a}/{a.Width} for that one host"
+            );
     }
 
-    public bool Contains(Address address) => address.Family == Family && (address.Bits & ~HostMask(Network.Width, Length)) == Network.Bits;
+    public bool Contains(Address address) =>
+        address.Family == Family && (address.Bits & ~HostMask(Network.Width, Length)) == Network.Bits;
 
-    /// <summary>Whether every address of <paramref name="other"/> is in this prefix; a prefix contains itself.</summary>
+    /// <summary>
+    /// Whether every address of <paramref name="other"/> is in this prefix; a prefix contains itself.
+    /// </summary>
     public bool Contains(Prefix other) => other.Length >= Length && Contains(other.Network);
 
     public bool Overlaps(Prefix other) => Contains(other) || other.Contains(this);
 
     public Lie LieTo(Prefix other) =>
-        this == other ? Lie.Equal : Contains(other) ? Lie.Contains : other.Contains(this) ? Lie.Within : Lie.Apart;
+        this == other ? Lie.Equal
+        : Contains(other) ? Lie.Contains
+        : other.Contains(this) ? Lie.Within
+        : Lie.Apart;
 
     public int CompareTo(Prefix other)
     {

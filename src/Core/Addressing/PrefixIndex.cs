@@ -1,9 +1,10 @@
 namespace Vellumkeep.Core.Addressing;
 
 /// <summary>
-/// Prefixes with something attached, indexed by where they lie. Answers what contains a prefix, what lies within it and what overlaps it without walking
-/// them all: two prefixes either nest or are apart, so what contains one is found by its own leading bits (one look-up for each length that occurs),
-/// and what lies within one is a run in their order. Built once, immutable; safe to read from several threads.
+/// Prefixes with something attached, indexed by where they lie. Answers what contains a prefix, what lies within it and
+/// what overlaps it without walking them all: two prefixes either nest or are apart, so what contains one is found by
+/// its own leading bits (one look-up for each length that occurs), and what lies within one is a run in their order.
+/// Built once, immutable; safe to read from several threads.
 /// </summary>
 public sealed class PrefixIndex<T>
 {
@@ -17,7 +18,7 @@ public sealed class PrefixIndex<T>
         sorted = [.. entries];
         // A stable order keeps equal prefixes as they came.
         sorted = [.. sorted.OrderBy(e => e.Prefix)];
-        for (var i = 0; i < sorted.Length;)
+        for (var i = 0; i < sorted.Length; )
         {
             var from = i;
             while (i < sorted.Length && sorted[i].Prefix == sorted[from].Prefix)
@@ -45,7 +46,8 @@ public sealed class PrefixIndex<T>
     }
 
     /// <summary>Entries that contain the address, widest first.</summary>
-    public IEnumerable<(Prefix Prefix, T Value)> Containing(Address address) => Containing(Prefix.Around(address, address.Width));
+    public IEnumerable<(Prefix Prefix, T Value)> Containing(Address address) =>
+        Containing(Prefix.Around(address, address.Width));
 
     /// <summary>Entries within the prefix, itself included, in order.</summary>
     public IEnumerable<(Prefix Prefix, T Value)> Within(Prefix prefix)
@@ -55,14 +57,22 @@ public sealed class PrefixIndex<T>
     }
 
     /// <summary>Entries that overlap the prefix: those that contain it, then those within it, each once.</summary>
-    public IEnumerable<(Prefix Prefix, T Value)> Overlapping(Prefix prefix) => Containing(prefix).Concat(Within(prefix).Where(e => e.Prefix != prefix));
+    public IEnumerable<(Prefix Prefix, T Value)> Overlapping(Prefix prefix) =>
+        Containing(prefix).Concat(Within(prefix).Where(e => e.Prefix != prefix));
 
-    /// <summary>The first <paramref name="most"/> prefixes of <paramref name="length"/> bits within <paramref name="space"/> that overlap no entry, in order.</summary>
-    /// <exception cref="ArgumentOutOfRangeException">The length is shorter than the space or longer than the family allows.</exception>
+    /// <summary>
+    /// The first <paramref name="most"/> prefixes of <paramref name="length"/> bits within <paramref name="space"/>
+    /// that overlap no entry, in order.
+    /// </summary>
+    /// <exception cref="ArgumentOutOfRangeException">The length is shorter than the space or longer than the family
+    /// allows.</exception>
     public IEnumerable<Prefix> Free(Prefix space, int length, int most)
     {
         if (length < space.Length || length > space.Network.Width)
-            throw new ArgumentOutOfRangeException(nameof(length), $"A length of {space.Length} to {space.Network.Width} is needed.");
+            throw new ArgumentOutOfRangeException(
+                nameof(length),
+                $"A length of {space.Length} to {space.Network.Width} is needed."
+            );
         if (Containing(space).Any() || most < 1)
             yield break;
         if (length == 0)
@@ -99,7 +109,8 @@ public sealed class PrefixIndex<T>
 
     private int FirstAtOrAfter(Prefix prefix)
     {
-        int low = 0, high = sorted.Length;
+        int low = 0,
+            high = sorted.Length;
         while (low < high)
         {
             var middle = (low + high) / 2;

@@ -12,7 +12,13 @@ public static class Prefixes
             if (stack.TryPeek(out var top) && top.Contains(p))
                 continue;
             var next = p;
-            while (stack.TryPeek(out var left) && left.Length == next.Length && left.Length > 0 && Parent(left) == Parent(next) && left != next)
+            while (
+                stack.TryPeek(out var left)
+                && left.Length == next.Length
+                && left.Length > 0
+                && Parent(left) == Parent(next)
+                && left != next
+            )
             {
                 stack.Pop();
                 next = Parent(left);
@@ -24,7 +30,9 @@ public static class Prefixes
         return [.. stack.Reverse()];
     }
 
-    /// <summary>What of <paramref name="from"/> is left without <paramref name="taken"/>, in the fewest prefixes, in order.</summary>
+    /// <summary>
+    /// What of <paramref name="from"/> is left without <paramref name="taken"/>, in the fewest prefixes, in order.
+    /// </summary>
     public static ImmutableArray<Prefix> Subtract(IEnumerable<Prefix> from, IEnumerable<Prefix> taken)
     {
         var holes = Merge(taken);
@@ -35,11 +43,23 @@ public static class Prefixes
     public static Parsed<ImmutableArray<Prefix>> Split(Prefix prefix, int length, int most = 4096)
     {
         if (length < prefix.Length || length > prefix.Network.Width)
-            return Parsed<ImmutableArray<Prefix>>.Fail($"{prefix} cannot be split into /{length}", $"a length from {prefix.Length} to {prefix.Network.Width}");
+            return Parsed<ImmutableArray<Prefix>>.Fail(
+                $"{prefix} cannot be split into /{length}",
+                $"a length from {prefix.Length} to {prefix.Network.Width}"
+            );
         if (length - prefix.Length > 30 || 1L << (length - prefix.Length) > most)
-            return Parsed<ImmutableArray<Prefix>>.Fail($"{prefix} has more than {most} parts of /{length}", $"a length of at most /{prefix.Length + (int)Math.Log2(most)}");
+            return Parsed<ImmutableArray<Prefix>>.Fail(
+                $"{prefix} has more than {most} parts of /{length}",
+                $"a length of at most /{prefix.Length + (int)Math.Log2(most)}"
+            );
         var size = length == 0 ? UInt128.Zero : UInt128.One << (prefix.Network.Width - length);
-        return Parsed<ImmutableArray<Prefix>>.Of([.. Enumerable.Range(0, 1 << (length - prefix.Length)).Select(i => Prefix.Around(Address.Of(prefix.Family, prefix.Network.Bits + (size * (UInt128)i)), length))]);
+        return Parsed<ImmutableArray<Prefix>>.Of([
+            .. Enumerable
+                .Range(0, 1 << (length - prefix.Length))
+                .Select(i =>
+                    Prefix.Around(Address.Of(prefix.Family, prefix.Network.Bits + (size * (UInt128)i)), length)
+                ),
+        ]);
     }
 
     private static Prefix Parent(Prefix p) => Prefix.Around(p.Network, p.Length - 1);
@@ -51,7 +71,11 @@ public static class Prefixes
         if (holes.Any(h => h.Contains(p)))
             return [];
         var low = Prefix.Around(p.Network, p.Length + 1);
-        var high = Prefix.Around(Address.Of(p.Family, p.Network.Bits | (UInt128.One << (p.Network.Width - p.Length - 1))), p.Length + 1);
-        return Without(low, [.. holes.Where(h => h.Overlaps(low))]).Concat(Without(high, [.. holes.Where(h => h.Overlaps(high))]));
+        var high = Prefix.Around(
+            Address.Of(p.Family, p.Network.Bits | (UInt128.One << (p.Network.Width - p.Length - 1))),
+            p.Length + 1
+        );
+        return Without(low, [.. holes.Where(h => h.Overlaps(low))])
+            .Concat(Without(high, [.. holes.Where(h => h.Overlaps(high))]));
     }
 }

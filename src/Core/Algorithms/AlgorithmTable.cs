@@ -3,8 +3,8 @@ using static Vellumkeep.Core.Algorithms.Requirement;
 namespace Vellumkeep.Core.Algorithms;
 
 /// <summary>
-/// The closed sets of algorithms with the one table of aliases. Input is generous (case, blanks and hyphens do not count);
-/// output is the one canonical spelling. An unknown word is refused with the nearest known ones.
+/// The closed sets of algorithms with the one table of aliases. Input is generous (case, blanks and hyphens do not
+/// count); output is the one canonical spelling. An unknown word is refused with the nearest known ones.
 /// </summary>
 public static class AlgorithmTable
 {
@@ -63,54 +63,116 @@ public static class AlgorithmTable
         new(32, "Curve448", false, new(May, "RFC 8031 section 2")),
     ];
 
-    private static readonly Dictionary<string, Encryption> EncryptionNames = Named(Encryptions, e => e.Name, e => e switch
-    {
-        { Combined: true, Number: 20 } => [$"AES{e.KeyBits}GCM", $"AESGCM{e.KeyBits}", $"AESGCM16{e.KeyBits}", $"AES{e.KeyBits}GCM128", $"ENCRAESGCM16{e.KeyBits}"],
-        { Number: 28 } => ["CHACHA20", "CHACHAPOLY", "CHACHA20POLY"],
-        { Number: 12 } => [$"AES{e.KeyBits}", $"AESCBC{e.KeyBits}", $"CBCAES{e.KeyBits}", $"ENCRAESCBC{e.KeyBits}"],
-        { Number: 3 } => ["3DES", "TripleDES", "TDES", "DES3", "3DESCBC168"],
-        _ => ["DES", "DES56"],
-    });
+    private static readonly Dictionary<string, Encryption> EncryptionNames = Named(
+        Encryptions,
+        e => e.Name,
+        e =>
+            e switch
+            {
+                { Combined: true, Number: 20 } =>
+                [
+                    $"AES{e.KeyBits}GCM",
+                    $"AESGCM{e.KeyBits}",
+                    $"AESGCM16{e.KeyBits}",
+                    $"AES{e.KeyBits}GCM128",
+                    $"ENCRAESGCM16{e.KeyBits}",
+                ],
+                { Number: 28 } => ["CHACHA20", "CHACHAPOLY", "CHACHA20POLY"],
+                { Number: 12 } =>
+                [
+                    $"AES{e.KeyBits}",
+                    $"AESCBC{e.KeyBits}",
+                    $"CBCAES{e.KeyBits}",
+                    $"ENCRAESCBC{e.KeyBits}",
+                ],
+                { Number: 3 } => ["3DES", "TripleDES", "TDES", "DES3", "3DESCBC168"],
+                _ => ["DES", "DES56"],
+            }
+    );
 
-    private static readonly Dictionary<string, Integrity> IntegrityNames = Named(Integrities, i => i.Name, i => i.Number switch
-    {
-        14 => ["SHA512", "SHA2512", "HMACSHA512", "HMACSHA2512", "HMACSHA512256"],
-        13 => ["SHA384", "SHA2384", "HMACSHA384", "HMACSHA2384", "HMACSHA384192"],
-        12 => ["SHA256", "SHA2256", "HMACSHA256", "HMACSHA2256", "HMACSHA256128"],
-        2 => ["SHA", "SHA1", "HMACSHA", "HMACSHA1"],
-        _ => ["MD5", "HMACMD5"],
-    });
+    private static readonly Dictionary<string, Integrity> IntegrityNames = Named(
+        Integrities,
+        i => i.Name,
+        i =>
+            i.Number switch
+            {
+                14 => ["SHA512", "SHA2512", "HMACSHA512", "HMACSHA2512", "HMACSHA512256"],
+                13 => ["SHA384", "SHA2384", "HMACSHA384", "HMACSHA2384", "HMACSHA384192"],
+                12 => ["SHA256", "SHA2256", "HMACSHA256", "HMACSHA2256", "HMACSHA256128"],
+                2 => ["SHA", "SHA1", "HMACSHA", "HMACSHA1"],
+                _ => ["MD5", "HMACMD5"],
+            }
+    );
 
-    private static readonly Dictionary<string, Prf> PrfNames = Named(Prfs, p => p.Name, p => p.Number switch
-    {
-        7 => ["PRFSHA512", "PRFSHA2512", "PRFHMACSHA512"],
-        6 => ["PRFSHA384", "PRFSHA2384", "PRFHMACSHA384"],
-        5 => ["PRFSHA256", "PRFSHA2256", "PRFHMACSHA256"],
-        2 => ["PRFSHA1", "PRFSHA"],
-        _ => ["PRFMD5"],
-    });
+    private static readonly Dictionary<string, Prf> PrfNames = Named(
+        Prfs,
+        p => p.Name,
+        p =>
+            p.Number switch
+            {
+                7 => ["PRFSHA512", "PRFSHA2512", "PRFHMACSHA512"],
+                6 => ["PRFSHA384", "PRFSHA2384", "PRFHMACSHA384"],
+                5 => ["PRFSHA256", "PRFSHA2256", "PRFHMACSHA256"],
+                2 => ["PRFSHA1", "PRFSHA"],
+                _ => ["PRFMD5"],
+            }
+    );
 
-    private static readonly Dictionary<string, DhGroup> GroupNames = Named(Groups, g => g.Name, g =>
-    [
-        $"{g.Number}", $"group{g.Number}", $"G{g.Number}", g.Also,
-        .. g.Number switch
-        {
-            1 => ["MODP768"], 2 => ["MODP1024"], 5 => ["MODP1536"], 14 => ["MODP2048"], 15 => ["MODP3072"], 16 => ["MODP4096"],
-            17 => ["MODP6144"], 18 => ["MODP8192"], 19 => ["ECP256", "P256"], 20 => ["ECP384", "P384"], 21 => ["ECP521", "P521"],
-            31 => ["X25519"], 32 => ["X448"], _ => (string[])[],
-        },
-    ]);
+    private static readonly Dictionary<string, DhGroup> GroupNames = Named(
+        Groups,
+        g => g.Name,
+        g =>
+            [
+                $"{g.Number}",
+                $"group{g.Number}",
+                $"G{g.Number}",
+                g.Also,
+                .. g.Number switch
+                {
+                    1 => ["MODP768"],
+                    2 => ["MODP1024"],
+                    5 => ["MODP1536"],
+                    14 => ["MODP2048"],
+                    15 => ["MODP3072"],
+                    16 => ["MODP4096"],
+                    17 => ["MODP6144"],
+                    18 => ["MODP8192"],
+                    19 => ["ECP256", "P256"],
+                    20 => ["ECP384", "P384"],
+                    21 => ["ECP521", "P521"],
+                    31 => ["X25519"],
+                    32 => ["X448"],
+                    _ => (string[])[],
+                },
+            ]
+    );
 
-    public static Parsed<Encryption> Encryption(string text) => Look(text, EncryptionNames, Encryptions.Select(e => e.Name), "an encryption algorithm");
+    public static Parsed<Encryption> Encryption(string text) =>
+        Look(text, EncryptionNames, Encryptions.Select(e => e.Name), "an encryption algorithm");
 
-    public static Parsed<Integrity> Integrity(string text) => Look(text, IntegrityNames, Integrities.Select(e => e.Name), "an integrity algorithm");
+    public static Parsed<Integrity> Integrity(string text) =>
+        Look(text, IntegrityNames, Integrities.Select(e => e.Name), "an integrity algorithm");
 
     public static Parsed<Prf> Prf(string text) => Look(text, PrfNames, Prfs.Select(e => e.Name), "a PRF");
 
-    public static Parsed<DhGroup> Group(string text) => Look(text, GroupNames, Groups.Select(e => e.Name), "a Diffie-Hellman group");
+    public static Parsed<DhGroup> Group(string text) =>
+        Look(text, GroupNames, Groups.Select(e => e.Name), "a Diffie-Hellman group");
 
-    /// <summary>The PRF built on the same hash as <paramref name="integrity"/>: what is meant when a proposal names only a hash.</summary>
-    public static Prf PrfOf(Integrity integrity) => Prfs.First(p => p.Number == integrity.Number switch { 14 => 7, 13 => 6, 12 => 5, 2 => 2, _ => 1 });
+    /// <summary>
+    /// The PRF built on the same hash as <paramref name="integrity"/>: what is meant when a proposal names only a hash.
+    /// </summary>
+    public static Prf PrfOf(Integrity integrity) =>
+        Prfs.First(p =>
+            p.Number
+            == integrity.Number switch
+            {
+                14 => 7,
+                13 => 6,
+                12 => 5,
+                2 => 2,
+                _ => 1,
+            }
+        );
 
     /// <summary>The canonical name of an algorithm of any type.</summary>
     public static Parsed<string> AnyName(string text) =>
@@ -121,18 +183,34 @@ public static class AlgorithmTable
 
     internal static bool IsGroup(string text) => GroupNames.ContainsKey(Typed.Folded(text));
 
-    private static Dictionary<string, T> Named<T>(IEnumerable<T> all, Func<T, string> name, Func<T, string[]> aliases) =>
-        all.SelectMany(x => aliases(x).Prepend(name(x)).Select(n => (Key: Typed.Folded(n), x))).DistinctBy(p => p.Key).ToDictionary(p => p.Key, p => p.x);
+    private static Dictionary<string, T> Named<T>(
+        IEnumerable<T> all,
+        Func<T, string> name,
+        Func<T, string[]> aliases
+    ) =>
+        all.SelectMany(x => aliases(x).Prepend(name(x)).Select(n => (Key: Typed.Folded(n), x)))
+            .DistinctBy(p => p.Key)
+            .ToDictionary(p => p.Key, p => p.x);
 
-    private static Parsed<T> Look<T>(string text, Dictionary<string, T> names, IEnumerable<string> canonical, string what)
+    private static Parsed<T> Look<T>(
+        string text,
+        Dictionary<string, T> names,
+        IEnumerable<string> canonical,
+        string what
+    )
     {
         if (names.TryGetValue(Typed.Folded(text), out var found))
             return Parsed<T>.Of(found);
-        // Some ciphers are named whole but for the key length or tag, which decides everything: say which are left to choose from.
+        // Some ciphers are named whole but for the key length or tag, which decides everything: say which are left to
+        // choose from.
         var folded = Typed.Folded(text);
-        var near = folded is "aes" or "aescbc" ? ["AES-128-CBC", "AES-256-CBC"]
+        var near =
+            folded is "aes" or "aescbc" ? ["AES-128-CBC", "AES-256-CBC"]
             : folded is "aesgcm" or "aesgcm16" ? ["AES-128-GCM-16", "AES-256-GCM-16"]
             : Typed.Nearest(text, canonical).ToArray();
-        return Parsed<T>.Fail($"'{Typed.Short(Typed.Trim(text))}' is not {what} that is known here", string.Join(", ", near));
+        return Parsed<T>.Fail(
+            $"'{Typed.Short(Typed.Trim(text))}' is not {what} that is known here",
+            string.Join(", ", near)
+        );
     }
 }

@@ -1,29 +1,48 @@
 namespace Vellumkeep.Core.Algorithms;
 
 /// <summary>
-/// A cipher with its key length. Numbers are those of the IKEv2 transform type 1 registry (RFC 7296 section 3.3.2), of the IKEv1
-/// encryption attribute (RFC 2409 appendix A) and of the IKEv1 ESP transform (RFC 2407 section 4.4.4); null where that version has none.
+/// A cipher with its key length. Numbers are those of the IKEv2 transform type 1 registry (RFC 7296 section 3.3.2), of
+/// the IKEv1 encryption attribute (RFC 2409 appendix A) and of the IKEv1 ESP transform (RFC 2407 section 4.4.4); null
+/// where that version has none.
 /// </summary>
 /// <param name="KeyBits">Key length; null for a cipher of fixed length, for which none may be sent.</param>
-/// <param name="Combined">Whether the cipher protects integrity itself, so that no integrity algorithm goes with it (RFC 5282).</param>
-public sealed record Encryption(string Name, int Number, int? Ikev1Number, int? Ikev1EspNumber, int? KeyBits, bool Combined, Grade Ike, Grade Esp)
+/// <param name="Combined">Whether the cipher protects integrity itself, so that no integrity algorithm goes with it
+/// (RFC 5282).</param>
+public sealed record Encryption(
+    string Name,
+    int Number,
+    int? Ikev1Number,
+    int? Ikev1EspNumber,
+    int? KeyBits,
+    bool Combined,
+    Grade Ike,
+    Grade Esp
+)
 {
     public override string ToString() => Name;
 }
 
-/// <summary>An integrity algorithm: IKEv2 transform type 3, the IKEv1 hash (RFC 2409 appendix A) and ESP authentication attribute (RFC 2407 section 4.5).</summary>
+/// <summary>
+/// An integrity algorithm: IKEv2 transform type 3, the IKEv1 hash (RFC 2409 appendix A) and ESP authentication
+/// attribute (RFC 2407 section 4.5).
+/// </summary>
 public sealed record Integrity(string Name, int Number, int Ikev1Hash, int Ikev1EspNumber, Grade Ike, Grade Esp)
 {
     public override string ToString() => Name;
 }
 
-/// <summary>A pseudorandom function: IKEv2 transform type 2. IKEv1 uses the HMAC of its hash (RFC 2409 section 4).</summary>
+/// <summary>
+/// A pseudorandom function: IKEv2 transform type 2. IKEv1 uses the HMAC of its hash (RFC 2409 section 4).
+/// </summary>
 public sealed record Prf(string Name, int Number, Grade Ike)
 {
     public override string ToString() => Name;
 }
 
-/// <summary>A Diffie-Hellman group: IKEv2 transform type 4. <paramref name="InIkev1"/> says whether IKEv1 has a code point for it.</summary>
+/// <summary>
+/// A Diffie-Hellman group: IKEv2 transform type 4. <paramref name="InIkev1"/> says whether IKEv1 has a code point for
+/// it.
+/// </summary>
 public sealed record DhGroup(int Number, string Also, bool InIkev1, Grade Ike)
 {
     public string Name => $"DH {Number}";

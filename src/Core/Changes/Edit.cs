@@ -1,13 +1,18 @@
 namespace Vellumkeep.Core.Changes;
 
 /// <summary>
-/// One edit of a plan: a path in the written form of a record, what stands there before, and after (null: nothing).
-/// A path is keys parted by dots; <c>[key]</c> picks an item of a list by what identifies it, so that two edits collide only on the same item.
+/// One edit of a plan: a path in the written form of a record, what stands there before, and after (null: nothing). A
+/// path is keys parted by dots; <c>[key]</c> picks an item of a list by what identifies it, so that two edits collide
+/// only on the same item.
 /// </summary>
 public sealed record Edit(string RecordId, RecordKind Kind, string Path, Node? Before, Node? After)
 {
     /// <summary>The end whose value this is; null when it is agreed, or a gateway's.</summary>
-    public EndName? End => Kind != RecordKind.Tunnel ? null : Path.StartsWith("a.", StringComparison.Ordinal) ? EndName.A : Path.StartsWith("b.", StringComparison.Ordinal) ? EndName.B : null;
+    public EndName? End =>
+        Kind != RecordKind.Tunnel ? null
+        : Path.StartsWith("a.", StringComparison.Ordinal) ? EndName.A
+        : Path.StartsWith("b.", StringComparison.Ordinal) ? EndName.B
+        : null;
 }
 
 /// <summary>A difference between two written forms.</summary>
@@ -16,19 +21,22 @@ public sealed record Moved(string Path, Node? Before, Node? After);
 /// <summary>Reading, writing and comparing written forms by path.</summary>
 public static class Edits
 {
-    /// <summary>What identifies an item of a list: its text, its code or name, or the prefixes that make it up.</summary>
-    public static string KeyOf(Node item) => item switch
-    {
-        TextNode t => t.Text,
-        MapNode m when (m.Text("code") ?? m.Text("name") ?? m.Text("label")) is { } named => named,
-        MapNode m when m.Text("a") is { } a => $"{a} - {m.Text("b")}",
-        MapNode m when m.Text("to") is { } to => $"{m.Text("into")} {to}",
-        MapNode m when m.Text("way") is { } way => $"{way} {m.Text("own")} - {m.Text("peer")}",
-        MapNode m when m.Text("own") is { } own => $"{own} - {m.Text("peer")}",
-        MapNode m when m.Text("prefix") is { } prefix => prefix,
-        MapNode m when m.Text("address") is { } address => address,
-        _ => item.ToString(),
-    };
+    /// <summary>
+    /// What identifies an item of a list: its text, its code or name, or the prefixes that make it up.
+    /// </summary>
+    public static string KeyOf(Node item) =>
+        item switch
+        {
+            TextNode t => t.Text,
+            MapNode m when (m.Text("code") ?? m.Text("name") ?? m.Text("label")) is { } named => named,
+            MapNode m when m.Text("a") is { } a => $"{a} - {m.Text("b")}",
+            MapNode m when m.Text("to") is { } to => $"{m.Text("into")} {to}",
+            MapNode m when m.Text("way") is { } way => $"{way} {m.Text("own")} - {m.Text("peer")}",
+            MapNode m when m.Text("own") is { } own => $"{own} - {m.Text("peer")}",
+            MapNode m when m.Text("prefix") is { } prefix => prefix,
+            MapNode m when m.Text("address") is { } address => address,
+            _ => item.ToString(),
+        };
 
     /// <summary>What stands at the path; null when nothing does.</summary>
     public static Node? Find(Node root, string path)
@@ -46,13 +54,20 @@ public static class Edits
         return at;
     }
 
-    /// <summary>The form with <paramref name="value"/> at the path; null takes out what stands there. Maps and lists on the way are made when missing.</summary>
-    public static MapNode Put(MapNode root, string path, Node? value) => (MapNode)Put(root, [.. Segments(path)], 0, value)!;
+    /// <summary>
+    /// The form with <paramref name="value"/> at the path; null takes out what stands there. Maps and lists on the way
+    /// are made when missing.
+    /// </summary>
+    public static MapNode Put(MapNode root, string path, Node? value) =>
+        (MapNode)Put(root, [.. Segments(path)], 0, value)!;
 
     /// <summary>The edits carried out, in order.</summary>
-    public static MapNode Apply(MapNode root, IEnumerable<Edit> edits) => edits.Aggregate(root, (form, e) => Put(form, e.Path, e.After));
+    public static MapNode Apply(MapNode root, IEnumerable<Edit> edits) =>
+        edits.Aggregate(root, (form, e) => Put(form, e.Path, e.After));
 
-    /// <summary>Every path at which two forms differ, in the order of the second form, items of lists by what identifies them.</summary>
+    /// <summary>
+    /// Every path at which two forms differ, in the order of the second form, items of lists by what identifies them.
+    /// </summary>
     public static ImmutableArray<Moved> Between(Node? before, Node? after)
     {
         var found = ImmutableArray.CreateBuilder<Moved>();
@@ -66,9 +81,19 @@ public static class Edits
             if (x is MapNode mx && y is MapNode my)
                 foreach (var key in my.Entries.Select(e => e.Key).Union(mx.Entries.Select(e => e.Key)))
                     Walk(path.Length == 0 ? key : $"{path}.{key}", mx.Find(key), my.Find(key));
-            else if (x is ListNode lx && y is ListNode ly && Distinct(lx) && Distinct(ly) && !lx.Items.Select(KeyOf).ToHashSet().SetEquals(ly.Items.Select(KeyOf)))
+            else if (
+                x is ListNode lx
+                && y is ListNode ly
+                && Distinct(lx)
+                && Distinct(ly)
+                && !lx.Items.Select(KeyOf).ToHashSet().SetEquals(ly.Items.Select(KeyOf))
+            )
                 foreach (var key in ly.Items.Select(KeyOf).Union(lx.Items.Select(KeyOf)))
-                    Walk($"{path}[{key}]", lx.Items.FirstOrDefault(i => KeyOf(i) == key), ly.Items.FirstOrDefault(i => KeyOf(i) == key));
+                    Walk(
+                        $"{path}[{key}]",
+                        lx.Items.FirstOrDefault(i => KeyOf(i) == key),
+                        ly.Items.FirstOrDefault(i => KeyOf(i) == key)
+                    );
             else
                 found.Add(new(path, x, y));
         }
@@ -76,7 +101,8 @@ public static class Edits
         static bool Distinct(ListNode list) => list.Items.Select(KeyOf).Distinct().Count() == list.Items.Length;
     }
 
-    private static Node? Inside(Node? node) => node is MapNode map && (map.Find("is") ?? map.Find("temporary")) is { } value ? value : node;
+    private static Node? Inside(Node? node) =>
+        node is MapNode map && (map.Find("is") ?? map.Find("temporary")) is { } value ? value : node;
 
     private static Node? Put(Node? at, (string Key, bool IsItem)[] path, int depth, Node? value)
     {
@@ -96,7 +122,15 @@ public static class Edits
         var list = at as ListNode ?? new ListNode([]);
         var index = list.Items.ToList().FindIndex(i => KeyOf(i) == key);
         var changed = Put(index < 0 ? null : list.Items[index], path, depth + 1, value);
-        return new ListNode(changed is null ? index < 0 ? list.Items : list.Items.RemoveAt(index) : index < 0 ? list.Items.Add(changed) : list.Items.SetItem(index, changed));
+        return new ListNode(
+            changed is null
+                ? index < 0
+                    ? list.Items
+                    : list.Items.RemoveAt(index)
+                : index < 0
+                    ? list.Items.Add(changed)
+                    : list.Items.SetItem(index, changed)
+        );
     }
 
     private static IEnumerable<(string Key, bool IsItem)> Segments(string path)

@@ -35,7 +35,9 @@ public sealed record StepValue(string Label, string Text)
     /// <summary>Where the inventory keeps it on the tunnel; null when it does not.</summary>
     public string? Path { get; init; }
 
-    /// <summary>The path of the value that it waits for, on the record that will hold it; null when it can be entered.</summary>
+    /// <summary>
+    /// The path of the value that it waits for, on the record that will hold it; null when it can be entered.
+    /// </summary>
     public string? Waits { get; init; }
 }
 
@@ -47,8 +49,20 @@ public sealed record StepValue(string Label, string Text)
 /// <param name="Undo">What undoes it; null when there is nothing to undo.</param>
 /// <param name="Edits">The places in the plan's list of edits that this step carries out.</param>
 public sealed record Step(
-    string Key, Part Part, Where Where, string? Asked, Sentence Do, ImmutableArray<StepValue> Enter, ImmutableArray<StepValue> Expect,
-    Sentence? Proof, int Minutes, Sentence? Stops, Sentence? Undo, ImmutableArray<int> Edits, ImmutableArray<string> Needs)
+    string Key,
+    Part Part,
+    Where Where,
+    string? Asked,
+    Sentence Do,
+    ImmutableArray<StepValue> Enter,
+    ImmutableArray<StepValue> Expect,
+    Sentence? Proof,
+    int Minutes,
+    Sentence? Stops,
+    Sentence? Undo,
+    ImmutableArray<int> Edits,
+    ImmutableArray<string> Needs
+)
 {
     /// <summary>What the step takes out.</summary>
     public ImmutableArray<StepValue> TakeOut { get; init; } = [];
@@ -84,7 +98,12 @@ public sealed record Touched(string TunnelId, string TunnelCode, Sentence How);
 public sealed record Interruption(string TunnelId, string TunnelCode, int? Seconds, Sentence Says);
 
 /// <summary>What a tunnel does before and after, rehearsed from both sides and said as on its page.</summary>
-public sealed record Rehearsed(string TunnelId, string TunnelCode, ImmutableArray<VerdictPart> Before, ImmutableArray<VerdictPart> After);
+public sealed record Rehearsed(
+    string TunnelId,
+    string TunnelCode,
+    ImmutableArray<VerdictPart> Before,
+    ImmutableArray<VerdictPart> After
+);
 
 public enum Carries
 {
@@ -94,12 +113,29 @@ public enum Carries
 }
 
 /// <summary>One setting carried to another platform: kept, changed to what and why, or impossible.</summary>
-public sealed record Translated(string TunnelId, string TunnelCode, EndName End, string What, string? Before, string? After, Carries Carries, Sentence Why);
+public sealed record Translated(
+    string TunnelId,
+    string TunnelCode,
+    EndName End,
+    string What,
+    string? Before,
+    string? After,
+    Carries Carries,
+    Sentence Why
+);
 
 /// <summary>What the core worked out for a change: the same wish from the same records gives the same plan.</summary>
 public sealed record Plan(
-    ImmutableArray<VerdictPart> Verdict, ImmutableArray<SubnetPair> NewPairs, ImmutableArray<BeforeAfter> Differs, ImmutableArray<Edit> Edits, ImmutableArray<Step> Steps,
-    ImmutableArray<FindingOn> Added, ImmutableArray<FindingOn> Removed, ImmutableArray<FindingOn> Standing, ImmutableArray<RestsOn> RestsOn)
+    ImmutableArray<VerdictPart> Verdict,
+    ImmutableArray<SubnetPair> NewPairs,
+    ImmutableArray<BeforeAfter> Differs,
+    ImmutableArray<Edit> Edits,
+    ImmutableArray<Step> Steps,
+    ImmutableArray<FindingOn> Added,
+    ImmutableArray<FindingOn> Removed,
+    ImmutableArray<FindingOn> Standing,
+    ImmutableArray<RestsOn> RestsOn
+)
 {
     public ImmutableArray<PendingValue> Pending { get; init; } = [];
 
@@ -117,7 +153,8 @@ public sealed record Plan(
     public int Minutes => Steps.Sum(s => s.Minutes);
 
     /// <summary>What undoes the given steps, last first.</summary>
-    public IEnumerable<Step> WayBack(Func<Step, bool>? done = null) => Steps.Where(s => s.Undo is not null && (done?.Invoke(s) ?? true)).Reverse();
+    public IEnumerable<Step> WayBack(Func<Step, bool>? done = null) =>
+        Steps.Where(s => s.Undo is not null && (done?.Invoke(s) ?? true)).Reverse();
 
     /// <summary>The blocking findings that the change itself adds: they stand in its way (PLAN-03).</summary>
     public IEnumerable<FindingOn> InTheWay => Added.Where(f => f.Finding.Severity == Severity.Blocks);
@@ -127,7 +164,9 @@ public sealed record Plan(
 /// <param name="Replaces">The versions in use until then.</param>
 public sealed record KeyVersion(string TunnelId, int Version, ImmutableArray<int> Replaces);
 
-/// <summary>Why a wish cannot be planned: the code of the finding where there is one, the field, and the sentences.</summary>
+/// <summary>
+/// Why a wish cannot be planned: the code of the finding where there is one, the field, and the sentences.
+/// </summary>
 public sealed record Refusal(string? Code, string Field, Sentence Wrong, Sentence Right);
 
 /// <summary>A plan, or the reasons why there is none.</summary>

@@ -1,10 +1,14 @@
 namespace Vellumkeep.Core.Changes;
 
-/// <summary>Times as clocks on a wall show them, where daylight saving makes one hour of the year come twice and another not at all.</summary>
+/// <summary>
+/// Times as clocks on a wall show them, where daylight saving makes one hour of the year come twice and another not at
+/// all.
+/// </summary>
 public static class WallTime
 {
     /// <summary>The zone of an IANA name; UTC when this machine does not know it.</summary>
-    public static TimeZoneInfo Zone(string name) => TimeZoneInfo.TryFindSystemTimeZoneById(name, out var zone) ? zone : TimeZoneInfo.Utc;
+    public static TimeZoneInfo Zone(string name) =>
+        TimeZoneInfo.TryFindSystemTimeZoneById(name, out var zone) ? zone : TimeZoneInfo.Utc;
 
     /// <summary>The first and the last day that a window touches on the calendar of a zone.</summary>
     public static (DateOnly From, DateOnly To) Days(Window window, TimeZoneInfo zone)
@@ -17,14 +21,33 @@ public static class WallTime
     /// <returns>The moment; refused when the clocks there never show it, or show it twice.</returns>
     public static Parsed<DateTimeOffset> In(string wall, TimeZoneInfo zone)
     {
-        if (!DateTime.TryParseExact(wall.Trim(), ["yyyy-MM-dd'T'HH:mm", "yyyy-MM-dd HH:mm", "yyyy-MM-dd'T'HH:mm:ss"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var at))
-            return Parsed<DateTimeOffset>.Fail($"'{Typed.Short(wall)}' is not a time", "a date and a time, such as 2026-11-27T21:00");
+        if (
+            !DateTime.TryParseExact(
+                wall.Trim(),
+                ["yyyy-MM-dd'T'HH:mm", "yyyy-MM-dd HH:mm", "yyyy-MM-dd'T'HH:mm:ss"],
+                CultureInfo.InvariantCulture,
+                DateTimeStyles.None,
+                out var at
+            )
+        )
+            return Parsed<DateTimeOffset>.Fail(
+                $"'{Typed.Short(wall)}' is not a time",
+                "a date and a time, such as 2026-11-27T21:00"
+            );
         if (zone.IsInvalidTime(at))
-            return Parsed<DateTimeOffset>.Fail($"{at:HH:mm} on {at:yyyy-MM-dd} does not come in {zone.Id}: the clocks go forward over it", $"{at.AddHours(1):HH:mm}, or an hour before");
+            return Parsed<DateTimeOffset>.Fail(
+                $"{at:HH:mm} on {at:yyyy-MM-dd} does not come in {zone.Id}: the clocks go forward over it",
+                $"{at.AddHours(1):HH:mm}, or an hour before"
+            );
         if (zone.IsAmbiguousTime(at))
         {
-            var offsets = zone.GetAmbiguousTimeOffsets(at).OrderDescending().Select(o => new DateTimeOffset(at, o).ToString("yyyy-MM-dd'T'HH:mmzzz", CultureInfo.InvariantCulture));
-            return Parsed<DateTimeOffset>.Fail($"{at:HH:mm} on {at:yyyy-MM-dd} comes twice in {zone.Id}: the clocks go back over it", $"which of the two: {string.Join(" or ", offsets)}");
+            var offsets = zone.GetAmbiguousTimeOffsets(at)
+                .OrderDescending()
+                .Select(o => new DateTimeOffset(at, o).ToString("yyyy-MM-dd'T'HH:mmzzz", CultureInfo.InvariantCulture));
+            return Parsed<DateTimeOffset>.Fail(
+                $"{at:HH:mm} on {at:yyyy-MM-dd} comes twice in {zone.Id}: the clocks go back over it",
+                $"which of the two: {string.Join(" or ", offsets)}"
+            );
         }
 
         return Parsed<DateTimeOffset>.Of(new(at, zone.GetUtcOffset(at)));

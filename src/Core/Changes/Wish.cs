@@ -1,6 +1,8 @@
 namespace Vellumkeep.Core.Changes;
 
-/// <summary>What the engineer wants to be different. Everything else about a change is computed from it and the records.</summary>
+/// <summary>
+/// What the engineer wants to be different. Everything else about a change is computed from it and the records.
+/// </summary>
 public abstract record Wish
 {
     /// <summary>The kind of change, in its word.</summary>
@@ -14,13 +16,17 @@ public abstract record Wish
 }
 
 /// <summary>Subnets to add or take out, on one side of a tunnel.</summary>
-/// <param name="Reach">The prefixes on the other side that they should reach; empty: all that the tunnel carries there.</param>
-public sealed record SubnetsWish(string TunnelId, EndName End, ImmutableArray<Prefix> Add, ImmutableArray<Prefix> Reach) : Wish
+/// <param name="Reach">The prefixes on the other side that they should reach; empty: all that the tunnel carries
+/// there.</param>
+public sealed record SubnetsWish(string TunnelId, EndName End, ImmutableArray<Prefix> Add, ImmutableArray<Prefix> Reach)
+    : Wish
 {
     /// <summary>Prefixes that are to go.</summary>
     public ImmutableArray<Prefix> Remove { get; init; } = [];
 
-    /// <summary>The same on further tunnels, each with the end at which the network lives: a network that joins several.</summary>
+    /// <summary>
+    /// The same on further tunnels, each with the end at which the network lives: a network that joins several.
+    /// </summary>
     public ImmutableArray<TunnelSide> Also { get; init; } = [];
 
     public override string Kind => "subnets";
@@ -54,7 +60,9 @@ public sealed record RekeyWish(ImmutableArray<string> TunnelIds) : Wish
     public override ImmutableArray<string> Tunnels => TunnelIds;
 }
 
-/// <summary>Better protection for a tunnel: that of a suite, or the strongest that both ends can do when none is named.</summary>
+/// <summary>
+/// Better protection for a tunnel: that of a suite, or the strongest that both ends can do when none is named.
+/// </summary>
 public sealed record StrengthenWish(string TunnelId, string? SuiteId) : Wish
 {
     public override string Kind => "strengthen";
@@ -71,13 +79,17 @@ public sealed record PlatformWish(string GatewayId, string PlatformId, Immutable
 
     public override ImmutableArray<string> Gateways => [GatewayId];
 
-    /// <summary>The new device's outer address, where it is built beside the old one; null when it takes the old one's place and address.</summary>
+    /// <summary>
+    /// The new device's outer address, where it is built beside the old one; null when it takes the old one's place and
+    /// address.
+    /// </summary>
     public Address? Beside { get; init; }
 }
 
 /// <summary>An uplink of a gateway gets another outer address.</summary>
 /// <param name="TunnelIds">The tunnels that use the uplink.</param>
-public sealed record AddressWish(string GatewayId, string Uplink, Address Address, ImmutableArray<string> TunnelIds) : Wish
+public sealed record AddressWish(string GatewayId, string Uplink, Address Address, ImmutableArray<string> TunnelIds)
+    : Wish
 {
     public override string Kind => "address move";
 
@@ -107,21 +119,25 @@ public sealed record FreeWish(string TunnelId, ImmutableArray<FreeStep> Steps) :
 /// <param name="Undo">What undoes it; null when there is nothing to undo.</param>
 public sealed record FreeStep(Part Part, Where Where, string Do, int Minutes, string? Stops, string? Undo);
 
-/// <summary>Makes the plan of a wish. A pure function of the records, the wish and the day: the same gives the same, to the octet.</summary>
+/// <summary>
+/// Makes the plan of a wish. A pure function of the records, the wish and the day: the same gives the same, to the
+/// octet.
+/// </summary>
 public static class Planner
 {
     /// <summary>The plan of a wish, or why there is none.</summary>
     /// <exception cref="OperationCanceledException">Nobody waits for the plan any more.</exception>
-    public static Planned Plan(Inventory inventory, Wish wish, DateOnly today, CancellationToken ct = default) => wish switch
-    {
-        SubnetsWish w => Subnets.Plan(inventory, w, today, ct),
-        NewTunnelWish w => NewTunnel.Plan(inventory, w, today, ct),
-        RekeyWish w => Rekey.Plan(inventory, w, today, ct),
-        StrengthenWish w => Strengthen.Plan(inventory, w, today, ct),
-        PlatformWish w => ReplacePlatform.Plan(inventory, w, today, ct),
-        AddressWish w => AddressMove.Plan(inventory, w, today, ct),
-        RetireWish w => Retire.Plan(inventory, w, today, ct),
-        FreeWish w => Free.Plan(inventory, w, today, ct),
-        _ => throw new ArgumentOutOfRangeException(nameof(wish), wish.Kind, "There is no plan for this kind."),
-    };
+    public static Planned Plan(Inventory inventory, Wish wish, DateOnly today, CancellationToken ct = default) =>
+        wish switch
+        {
+            SubnetsWish w => Subnets.Plan(inventory, w, today, ct),
+            NewTunnelWish w => NewTunnel.Plan(inventory, w, today, ct),
+            RekeyWish w => Rekey.Plan(inventory, w, today, ct),
+            StrengthenWish w => Strengthen.Plan(inventory, w, today, ct),
+            PlatformWish w => ReplacePlatform.Plan(inventory, w, today, ct),
+            AddressWish w => AddressMove.Plan(inventory, w, today, ct),
+            RetireWish w => Retire.Plan(inventory, w, today, ct),
+            FreeWish w => Free.Plan(inventory, w, today, ct),
+            _ => throw new ArgumentOutOfRangeException(nameof(wish), wish.Kind, "There is no plan for this kind."),
+        };
 }

@@ -14,26 +14,47 @@ public enum Presence
 }
 
 /// <summary>What one end has for one wanted pair.</summary>
-public sealed record PairAtEnd(Presence Selector, Presence RuleIn, Presence RuleOut, Presence NoTranslation, Presence Route);
+public sealed record PairAtEnd(
+    Presence Selector,
+    Presence RuleIn,
+    Presence RuleOut,
+    Presence NoTranslation,
+    Presence Route
+);
 
 /// <summary>One wanted pair with what each end has for it.</summary>
 public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
 {
     public PairAtEnd At(EndName end) => end == EndName.A ? A : B;
 
-    internal static PairState Of(TunnelView view, SubnetPair pair) => new(pair, AtEnd(view.A, pair), AtEnd(view.B, pair));
+    internal static PairState Of(TunnelView view, SubnetPair pair) =>
+        new(pair, AtEnd(view.A, pair), AtEnd(view.B, pair));
 
     private static PairAtEnd AtEnd(EndView e, SubnetPair pair)
     {
-        Prefix own = pair.On(e.Name), peer = pair.On(e.Name.Other());
+        Prefix own = pair.On(e.Name),
+            peer = pair.On(e.Name.Other());
         Presence Hand<T>(string work, Recorded<Several<T>>? recorded, Func<T, bool> covers) =>
-            recorded?.Value is { } list ? list.Items.Any(covers) ? Presence.Yes : e.Platform.MadeByHand(work) == false ? Presence.NotNeeded : Presence.No
-            : e.Platform.MadeByHand(work) == false ? Presence.NotNeeded : Presence.Unknown;
+            recorded?.Value is { } list
+                ? list.Items.Any(covers)
+                    ? Presence.Yes
+                    : e.Platform.MadeByHand(work) == false
+                        ? Presence.NotNeeded
+                        : Presence.No
+                : e.Platform.MadeByHand(work) == false
+                    ? Presence.NotNeeded
+                    : Presence.Unknown;
         return new(
-            e.Selects(pair) switch { true => Presence.Yes, false => Presence.No, null => Presence.Unknown },
+            e.Selects(pair) switch
+            {
+                true => Presence.Yes,
+                false => Presence.No,
+                null => Presence.Unknown,
+            },
             Hand("rules", e.End.Rules, r => r.Lets(RuleWay.In, own, peer)),
             Hand("rules", e.End.Rules, r => r.Lets(RuleWay.Out, own, peer)),
             Hand("no-translation", e.End.NoTranslation, r => r.Own.Contains(own) && r.Peer.Contains(peer)),
-            Hand("route", e.End.Routes, r => !r.Discard && r.To.Contains(peer)));
+            Hand("route", e.End.Routes, r => !r.Discard && r.To.Contains(peer))
+        );
     }
 }

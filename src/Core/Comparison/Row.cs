@@ -22,15 +22,37 @@ public enum Answer
 /// <param name="Note">What is temporary or pending about it, or what the row wants said.</param>
 public sealed record Cell(string? Text, Source Source, string? Via, Seen? Seen, string? Note)
 {
-    public static Cell Of(IResolved value, string? note = null) => new(value.Any?.ToString(), value.Source, value.Via, value.Seen,
-            note ?? (value.Until is { } t ? $"temporary until {Scalars.Write(t.Deadline)}, then {t.Final}: {t.Reason}"
-            : value.Pending is { } p ? $"pending: {p.WhoKnows ?? "nobody assigned"}{(p.By is { } by ? $", by {Scalars.Write(by)}" : "")}" : null));
+    public static Cell Of(IResolved value, string? note = null) =>
+        new(
+            value.Any?.ToString(),
+            value.Source,
+            value.Via,
+            value.Seen,
+            note
+                ?? (
+                    value.Until is { } t ? $"temporary until {Scalars.Write(t.Deadline)}, then {t.Final}: {t.Reason}"
+                    : value.Pending is { } p
+                        ? $"pending: {p.WhoKnows ?? "nobody assigned"}{(p.By is { } by ? $", by {Scalars.Write(by)}" : "")}"
+                    : null
+                )
+        );
 }
 
-/// <summary>One row of a comparison. What is known about the difference is kept typed, for the PAIR checks to read off.</summary>
-/// <param name="Key">Stable name: the setting's key, or identityOfA, identityOfB, addressOfA, addressOfB, subnetsOfA, subnetsOfB, keyHeld, rules, noTranslation, routes.</param>
+/// <summary>
+/// One row of a comparison. What is known about the difference is kept typed, for the PAIR checks to read off.
+/// </summary>
+/// <param name="Key">Stable name: the setting's key, or identityOfA, identityOfB, addressOfA, addressOfB, subnetsOfA,
+/// subnetsOfB, keyHeld, rules, noTranslation, routes.</param>
 /// <param name="OnlyOn">The one end that has the value at all; null otherwise.</param>
-public sealed record Row(string Key, string Label, Cell A, Cell B, Answer Answer, EndName? OnlyOn = null, Difference? Difference = null)
+public sealed record Row(
+    string Key,
+    string Label,
+    Cell A,
+    Cell B,
+    Answer Answer,
+    EndName? OnlyOn = null,
+    Difference? Difference = null
+)
 {
     public Cell Cell(EndName end) => end == EndName.A ? A : B;
 }
@@ -41,16 +63,29 @@ public abstract record Difference;
 /// <summary>No version in common.</summary>
 public sealed record NoVersion : Difference;
 
-/// <summary>Nothing of what <paramref name="Starter"/> offers is taken by the other end (null: whichever starts); the nearest miss.</summary>
+/// <summary>
+/// Nothing of what <paramref name="Starter"/> offers is taken by the other end (null: whichever starts); the nearest
+/// miss.
+/// </summary>
 public sealed record NoProposal(EndName? Starter, NearestMiss? Miss) : Difference;
 
 /// <summary>
-/// PFS does not fit when <paramref name="Starter"/> asks (null: whichever asks). Times in seconds after the SA comes up; null when margins or lifetimes are not known.
+/// PFS does not fit when <paramref name="Starter"/> asks (null: whichever asks). Times in seconds after the SA comes
+/// up; null when margins or lifetimes are not known.
 /// </summary>
-/// <param name="HiddenBy">Seconds after which reauthentication makes new associations before that; null when none does.</param>
+/// <param name="HiddenBy">Seconds after which reauthentication makes new associations before that; null when none
+/// does.</param>
 /// <param name="Flaps">Whether the refused end authenticates afresh; null when its profile does not say.</param>
 /// <param name="NeverShows">The end that is answered always renews first.</param>
-public sealed record PfsMisfit(EndName? Starter, bool AtOnce, Rehearsing.Span? FirstRefusal, long? Lost, long? HiddenBy, bool? Flaps, bool NeverShows) : Difference;
+public sealed record PfsMisfit(
+    EndName? Starter,
+    bool AtOnce,
+    Rehearsing.Span? FirstRefusal,
+    long? Lost,
+    long? HiddenBy,
+    bool? Flaps,
+    bool NeverShows
+) : Difference;
 
 /// <summary>Extended sequence numbers: the two sets have nothing in common.</summary>
 public sealed record OptionsDiffer : Difference;
@@ -61,7 +96,10 @@ public sealed record ModesDiffer : Difference;
 /// <summary>Tunnel addresses are equal, or do not lie in one network.</summary>
 public sealed record TunnelAddressesDiffer(TunnelAddress A, TunnelAddress B) : Difference;
 
-/// <summary>Two lifetimes differ. <paramref name="Slip"/> says what the value on <paramref name="SlipOn"/> was probably meant to be.</summary>
+/// <summary>
+/// Two lifetimes differ. <paramref name="Slip"/> says what the value on <paramref name="SlipOn"/> was probably meant to
+/// be.
+/// </summary>
 public sealed record LifetimesDiffer(Life A, Life B, EndName? SlipOn, string? Slip, Lifetime? Meant) : Difference;
 
 public enum IdentityFault
@@ -74,7 +112,13 @@ public enum IdentityFault
 }
 
 /// <summary>The identity <paramref name="Sender"/> sends is not the one the other end expects.</summary>
-public sealed record IdentityDiffers(EndName Sender, Identity Sent, Identity Expected, IdentityFault Fault, bool? ComparedByOctet) : Difference;
+public sealed record IdentityDiffers(
+    EndName Sender,
+    Identity Sent,
+    Identity Expected,
+    IdentityFault Fault,
+    bool? ComparedByOctet
+) : Difference;
 
 /// <summary>What <paramref name="EnteredOn"/> has as the other end's address is not that end's outer address.</summary>
 public sealed record AddressDiffers(EndName EnteredOn, string Entered, string Real, bool RealMoves) : Difference;
@@ -98,7 +142,10 @@ public enum SubnetFault
 /// <summary>One mismatch: the prefix on its owner's end, and the one on the other.</summary>
 public sealed record SubnetMismatch(SubnetFault Fault, Prefix? AtOwner, Prefix? AtPeer);
 
-/// <summary>The subnets behind <paramref name="Owner"/> are not mirrored at the other end. <paramref name="Swapped"/>: both ends entered the same lists unswapped.</summary>
+/// <summary>
+/// The subnets behind <paramref name="Owner"/> are not mirrored at the other end. <paramref name="Swapped"/>: both ends
+/// entered the same lists unswapped.
+/// </summary>
 public sealed record SubnetsDiffer(EndName Owner, ImmutableArray<SubnetMismatch> Mismatches, bool Swapped) : Difference;
 
 /// <summary>What one end signs with is not what the other verifies with.</summary>

@@ -30,19 +30,38 @@ public sealed record Drawn(Stroke Stroke, string Word, Finding? Finding);
 
 public static class Strokes
 {
-    private static readonly string[] OfIke = ["addressOfA", "addressOfB", "ikeVersions", "exchangeMode", "authentication", "identityOfA", "identityOfB", "keyHeld", "ikeProposals", "start"];
+    private static readonly string[] OfIke =
+    [
+        "addressOfA",
+        "addressOfB",
+        "ikeVersions",
+        "exchangeMode",
+        "authentication",
+        "identityOfA",
+        "identityOfB",
+        "keyHeld",
+        "ikeProposals",
+        "start",
+    ];
 
     /// <summary>How a row is drawn: by its worst finding, otherwise by its answer.</summary>
     public static Drawn Of(Row row, IEnumerable<Finding> findings) =>
-        Worst(findings.Where(f => f.RowKey == row.Key)) ?? row.Answer switch
+        Worst(findings.Where(f => f.RowKey == row.Key))
+        ?? row.Answer switch
         {
-            Answer.Undetermined => new(Stroke.TwoHairlines, row.OnlyOn is { } only ? $"on {only} only" : "undetermined", null),
+            Answer.Undetermined => new(
+                Stroke.TwoHairlines,
+                row.OnlyOn is { } only ? $"on {only} only" : "undetermined",
+                null
+            ),
             Answer.Differs => new(Stroke.Whole, "differs, no harm", null),
             Answer.AsFarAsKnown => new(Stroke.Dotted, "as far as known", null),
             _ => new(Stroke.Whole, "agrees", null),
         };
 
-    /// <summary>How the line of the IKE SA is drawn: by the rehearsal, then by what else concerns no pair in particular.</summary>
+    /// <summary>
+    /// How the line of the IKE SA is drawn: by the rehearsal, then by what else concerns no pair in particular.
+    /// </summary>
     public static Drawn OfIkeSa(Checked about, IReadOnlyCollection<Finding> findings)
     {
         var sides = Sides(about);
@@ -50,27 +69,44 @@ public static class Strokes
         var stopped = sides.Count(Stopped);
         var stop = sides.FirstOrDefault(Stopped)?.Obstacles.First(o => o.Stage is > Stage.Start and < Stage.Child);
         if (stop is not null)
-            return stopped == sides.Length ? new(Stroke.Gap, "blocks", findings.FirstOrDefault(f => f.Code == stop.Code)) : new(Stroke.Thin, "degrades", findings.FirstOrDefault(f => f.Code == stop.Code));
+            return stopped == sides.Length
+                ? new(Stroke.Gap, "blocks", findings.FirstOrDefault(f => f.Code == stop.Code))
+                : new(Stroke.Thin, "degrades", findings.FirstOrDefault(f => f.Code == stop.Code));
         return Worst(findings.Where(f => f.RowKey is { } key && OfIke.Contains(key)))
-            ?? (sides.All(r => r.Open.Any(o => o.Stage is > Stage.Start and < Stage.Child)) ? new(Stroke.TwoHairlines, "undetermined", null) : ByAnswers(about.Rows.Where(r => OfIke.Contains(r.Key))));
+            ?? (
+                sides.All(r => r.Open.Any(o => o.Stage is > Stage.Start and < Stage.Child))
+                    ? new(Stroke.TwoHairlines, "undetermined", null)
+                    : ByAnswers(about.Rows.Where(r => OfIke.Contains(r.Key)))
+            );
     }
 
-    /// <summary>How the line of a wanted pair is drawn: by what the rehearsal says of its child SA, then by the findings about it.</summary>
+    /// <summary>
+    /// How the line of a wanted pair is drawn: by what the rehearsal says of its child SA, then by the findings about
+    /// it.
+    /// </summary>
     public static Drawn Of(SubnetPair pair, Checked about, IReadOnlyCollection<Finding> findings)
     {
         var sides = Sides(about);
-        bool Stopped(Rehearsal r) => r.Obstacles.Any(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair)));
+        bool Stopped(Rehearsal r) =>
+            r.Obstacles.Any(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair)));
         var stopped = sides.Count(Stopped);
         var worst = Worst(findings.Where(f => f.Pairs.Contains(pair)));
         if (stopped > 0 && worst is not { Stroke: Stroke.Gap })
         {
-            var stop = sides.First(Stopped).Obstacles.First(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair)));
-            var finding = findings.FirstOrDefault(f => f.Code == stop.Code && f.Pairs.Contains(pair)) ?? findings.FirstOrDefault(f => f.Code == stop.Code);
+            var stop = sides
+                .First(Stopped)
+                .Obstacles.First(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair)));
+            var finding = findings.FirstOrDefault(f => f.Code == stop.Code && f.Pairs.Contains(pair))
+                ?? findings.FirstOrDefault(f => f.Code == stop.Code);
             return stopped == sides.Length ? new(Stroke.Gap, "blocks", finding) : new(Stroke.Thin, "degrades", finding);
         }
 
-        return worst ?? (sides.All(r => r.Open.Any(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair)))) ? new(Stroke.TwoHairlines, "undetermined", null)
-            : ByAnswers(about.Rows.Where(r => r.Key is "subnetsOfA" or "subnetsOfB" or "espProposals" or "pfs")));
+        return worst
+            ?? (
+                sides.All(r => r.Open.Any(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair))))
+                    ? new(Stroke.TwoHairlines, "undetermined", null)
+                    : ByAnswers(about.Rows.Where(r => r.Key is "subnetsOfA" or "subnetsOfB" or "espProposals" or "pfs"))
+            );
     }
 
     /// <summary>The sides that begin; both when none does, so that the rest is still drawn.</summary>
@@ -81,8 +117,22 @@ public static class Strokes
     }
 
     private static Drawn? Worst(IEnumerable<Finding> findings) =>
-        findings.Where(f => f.Severity < Severity.Note && (f.Accepted is null || f.Severity == Severity.Blocks)).OrderBy(f => f.Severity).ThenBy(f => f.After ?? -1).FirstOrDefault() is { } worst
-            ? new(worst.Severity switch { Severity.Blocks => Stroke.Gap, Severity.Degrades => Stroke.Thin, _ => Stroke.Flag }, Severities.Words.Of(worst.Severity), worst)
+        findings
+            .Where(f => f.Severity < Severity.Note && (f.Accepted is null || f.Severity == Severity.Blocks))
+            .OrderBy(f => f.Severity)
+            .ThenBy(f => f.After ?? -1)
+            .FirstOrDefault()
+            is { } worst
+            ? new(
+                worst.Severity switch
+                {
+                    Severity.Blocks => Stroke.Gap,
+                    Severity.Degrades => Stroke.Thin,
+                    _ => Stroke.Flag,
+                },
+                Severities.Words.Of(worst.Severity),
+                worst
+            )
             : null;
 
     private static Drawn ByAnswers(IEnumerable<Row> rows)

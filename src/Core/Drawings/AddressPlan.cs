@@ -3,38 +3,83 @@ namespace Vellumkeep.Core.Drawings;
 /// <summary>A network in an address plan.</summary>
 public sealed record PlannedNetwork(Prefix Prefix, Prefix? PresentedAs, string Name, string SiteCode, string SiteName);
 
-/// <summary>A piece of address space with what lies in it. Free: maximal prefixes in which nothing lies, in order.</summary>
+/// <summary>
+/// A piece of address space with what lies in it. Free: maximal prefixes in which nothing lies, in order.
+/// </summary>
 public sealed record PlanArea(Prefix Space, ImmutableArray<PlanItem> Items, ImmutableArray<Prefix> Free);
 
-/// <summary>A prefix in an area. Real: as it is at the site; otherwise as it is seen inside tunnels. Overlaps: codes of the first sites whose prefixes of the same sort overlap it, at most <see cref="AddressPlan.MostNamed"/>; More: how many other sites do. Harmless: all of them are told apart by translation.</summary>
-public sealed record PlanItem(Prefix Prefix, bool Real, PlannedNetwork Network, ImmutableArray<string> Overlaps, int More, bool Harmless);
+/// <summary>
+/// A prefix in an area. Real: as it is at the site; otherwise as it is seen inside tunnels. Overlaps: codes of the
+/// first sites whose prefixes of the same sort overlap it, at most <see cref="AddressPlan.MostNamed"/>; More: how many
+/// other sites do. Harmless: all of them are told apart by translation.
+/// </summary>
+public sealed record PlanItem(
+    Prefix Prefix,
+    bool Real,
+    PlannedNetwork Network,
+    ImmutableArray<string> Overlaps,
+    int More,
+    bool Harmless
+);
 
-/// <summary>The addresses of a customer to scale: what lies where, what overlaps, what is translated, what is free.</summary>
+/// <summary>
+/// The addresses of a customer to scale: what lies where, what overlaps, what is translated, what is free.
+/// </summary>
 public static class AddressPlan
 {
     /// <summary>Sites that are named beside one prefix.</summary>
     public const int MostNamed = 12;
 
-    private const double Column = 580, Lanes = 150, LaneWidth = 15, Label = 16;
+    private const double Column = 580,
+        Lanes = 150,
+        LaneWidth = 15,
+        Label = 16;
 
     /// <summary>
-    /// Splits the space into areas in which at least a 64th is used (RFC 1918 leaves room for plans that lie far apart), each as the smallest prefix around its networks,
-    /// so that a drawing to scale of it can be read.
+    /// Splits the space into areas in which at least a 64th is used (RFC 1918 leaves room for plans that lie far
+    /// apart), each as the smallest prefix around its networks, so that a drawing to scale of it can be read.
     /// </summary>
     public static ImmutableArray<PlanArea> Areas(IEnumerable<PlannedNetwork> networks)
     {
         PlannedNetwork[] all = [.. networks.OrderBy(n => n.Prefix).ThenBy(n => n.SiteCode, StringComparer.Ordinal)];
-        var items = all.SelectMany(n => n.PresentedAs is { } shown ? new[] { (Prefix: n.Prefix, Real: true, Network: n), (Prefix: shown, Real: false, Network: n) } : [(n.Prefix, true, n)]).ToArray();
+        var items = all.SelectMany(n =>
+                n.PresentedAs is { } shown
+                    ? new[] { (Prefix: n.Prefix, Real: true, Network: n), (Prefix: shown, Real: false, Network: n) }
+                    : [(n.Prefix, true, n)]
+            )
+            .ToArray();
         // Networks overlap at their sites; what is seen inside tunnels overlaps with what others show there.
-        var made = items.Select(i =>
-        {
-            var others = items.Where(o => o.Network != i.Network && o.Prefix.Overlaps(i.Prefix) && (o.Real == i.Real || Seen(o) || Seen(i))).ToArray();
-            string[] codes = [.. others.Select(o => o.Network.SiteCode).Distinct().Order(StringComparer.Ordinal)];
-            return new PlanItem(i.Prefix, i.Real, i.Network, [.. codes.Take(MostNamed)], Math.Max(0, codes.Length - MostNamed), others.All(o => !(Seen(i) && Seen(o))));
-        }).ToArray();
-        return [.. made.GroupBy(i => i.Prefix.Family).OrderBy(g => g.Key).SelectMany(g => Split([.. g])).OrderBy(a => a.Space)];
+        var made = items
+            .Select(i =>
+            {
+                var others = items
+                    .Where(o =>
+                        o.Network != i.Network
+                        && o.Prefix.Overlaps(i.Prefix)
+                        && (o.Real == i.Real || Seen(o) || Seen(i))
+                    )
+                    .ToArray();
+                string[] codes = [.. others.Select(o => o.Network.SiteCode).Distinct().Order(StringComparer.Ordinal)];
+                return new PlanItem(
+                    i.Prefix,
+                    i.Real,
+                    i.Network,
+                    [.. codes.Take(MostNamed)],
+                    Math.Max(0, codes.Length - MostNamed),
+                    others.All(o => !(Seen(i) && Seen(o)))
+                );
+            })
+            .ToArray();
+        return
+        [
+            .. made.GroupBy(i => i.Prefix.Family)
+                .OrderBy(g => g.Key)
+                .SelectMany(g => Split([.. g]))
+                .OrderBy(a => a.Space),
+        ];
 
-        static bool Seen((Prefix Prefix, bool Real, PlannedNetwork Network) i) => !i.Real || i.Network.PresentedAs is null;
+        static bool Seen((Prefix Prefix, bool Real, PlannedNetwork Network) i) =>
+            !i.Real || i.Network.PresentedAs is null;
     }
 
     private static IEnumerable<PlanArea> Split(PlanItem[] items)
@@ -46,12 +91,24 @@ public static class AddressPlan
         var used = taken.Sum(p => Math.Pow(2, space.Length - p.Length));
         if (used * 64 >= 1 || taken.Length == 1)
         {
-            yield return new(space, [.. items.OrderBy(i => i.Prefix).ThenBy(i => i.Network.SiteCode, StringComparer.Ordinal).ThenByDescending(i => i.Real)], [.. Prefixes.Subtract([space], taken).Order()]);
+            yield return new(
+                space,
+                [
+                    .. items
+                        .OrderBy(i => i.Prefix)
+                        .ThenBy(i => i.Network.SiteCode, StringComparer.Ordinal)
+                        .ThenByDescending(i => i.Real),
+                ],
+                [.. Prefixes.Subtract([space], taken).Order()]
+            );
             yield break;
         }
 
         var half = Prefix.Around(space.First, space.Length + 1);
-        foreach (var area in Split([.. items.Where(i => half.Contains(i.Prefix))]).Concat(Split([.. items.Where(i => !half.Contains(i.Prefix))])))
+        foreach (
+            var area in Split([.. items.Where(i => half.Contains(i.Prefix))])
+                .Concat(Split([.. items.Where(i => !half.Contains(i.Prefix))]))
+        )
             yield return area;
     }
 
@@ -76,36 +133,86 @@ public static class AddressPlan
 
         var height = bottoms.Max();
         double x = 0;
-        foreach (var (text, ink, hatched, dashed) in new[] { ("at the site", Ink.Soft, false, false), ("as seen inside tunnels", Ink.Soft, false, true), ("overlap, told apart by translation", Ink.Weak, true, false), ("overlap, not told apart", Ink.Stops, true, false) })
+        foreach (
+            var (text, ink, hatched, dashed) in new[]
+            {
+                ("at the site", Ink.Soft, false, false),
+                ("as seen inside tunnels", Ink.Soft, false, true),
+                ("overlap, told apart by translation", Ink.Weak, true, false),
+                ("overlap, not told apart", Ink.Stops, true, false),
+            }
+        )
         {
             shapes.Add(new Box(x, height, 15, 14, ink, hatched, dashed));
             shapes.Add(new Written(x + 22, height + 11, text, Ink.Soft, Face.Sans, 12));
             x += 50 + (text.Length * 6.4);
         }
 
-        return new((Column * 2) + 20, height + 24, title,
-            string.Join(". ", areas.Select(a => $"{a.Space}: {string.Join(", ", a.Items.Where(i => i.Real).Select(i => $"{i.Prefix} {i.Network.Name} at {i.Network.SiteName}{(i.Overlaps.IsEmpty ? "" : $", overlaps {Others(i)}")}"))}")), shapes.ToImmutable());
+        return new(
+            (Column * 2) + 20,
+            height + 24,
+            title,
+            string.Join(
+                ". ",
+                areas.Select(a =>
+                    $"{a.Space}: {string.Join(", ", a.Items.Where(i => i.Real).Select(i => $"{i.Prefix} {i.Network.Name} at {i.Network.SiteName}{(i.Overlaps.IsEmpty ? "" : $", overlaps {Others(i)}")}"))}"
+                )
+            ),
+            shapes.ToImmutable()
+        );
     }
 
-    private static string Others(PlanItem item) => Say.And(item.More == 0 ? item.Overlaps : item.Overlaps.Add($"{item.More} more"));
+    private static string Others(PlanItem item) =>
+        Say.And(item.More == 0 ? item.Overlaps : item.Overlaps.Add($"{item.More} more"));
 
     private static double Ruler(ImmutableArray<Shape>.Builder shapes, PlanArea area, double x, double y)
     {
         var real = area.Items.Count(i => i.Real);
         var share = area.Items.Where(i => i.Real).Select(i => Math.Pow(2, area.Space.Length - i.Prefix.Length)).Sum();
         shapes.Add(new Written(x, y + 12, area.Space.ToString(), Ink.Plain, Face.Mono, 13.5));
-        shapes.Add(new Written(x + (area.Space.ToString().Length * 8.2) + 14, y + 12, $"{(real == 0 ? "only as seen inside tunnels" : Say.Count(real, "network"))}{(real == 0 ? "" : ", ")}{(real == 0 ? "" : share >= 1 ? "full" : string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.#} % of it"))}{(area.Free.IsEmpty ? "" : $", largest free /{area.Free.Min(f => f.Length)}")}", Ink.Soft, Face.Sans, 12));
+        shapes.Add(
+            new Written(
+                x + (area.Space.ToString().Length * 8.2) + 14,
+                y + 12,
+                $"{(real == 0 ? "only as seen inside tunnels" : Say.Count(real, "network"))}{(real == 0 ? "" : ", ")}{(real == 0 ? "" : share >= 1 ? "full" : string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.#} % of it"))}{(area.Free.IsEmpty ? "" : $", largest free /{area.Free.Min(f => f.Length)}")}",
+                Ink.Soft,
+                Face.Sans,
+                12
+            )
+        );
         y += 24;
         var height = Math.Max(area.Items.Length * Label, area.Items.Length == 1 ? 26 : 90);
-        double Top(Prefix p) => y + (height * (double)(p.First.Bits - area.Space.First.Bits) / Math.Pow(2, area.Space.Network.Width - area.Space.Length));
+        double Top(Prefix p) =>
+            y
+            + (
+                height
+                * (double)(p.First.Bits - area.Space.First.Bits)
+                / Math.Pow(2, area.Space.Network.Width - area.Space.Length)
+            );
         double Tall(Prefix p) => Math.Max(2, height * Math.Pow(2, area.Space.Length - p.Length));
 
         shapes.Add(new Stroked([new(x + Lanes - 8, y), new(x + Lanes - 8, y + height)], Ink.Plain, 1.2));
         // Free space is named where there is room for its name.
         foreach (var free in area.Free.Where(f => Tall(f) >= 13))
         {
-            shapes.Add(new Written(x + Lanes - 20, Top(free) + (Tall(free) / 2) + 4, $"{free} free", Ink.Soft, Face.Mono, 11, Anchor.End));
-            shapes.Add(new Stroked([new(x + Lanes - 14, Top(free) + 1), new(x + Lanes - 14, Top(free) + Tall(free) - 1)], Ink.Hair, 2));
+            shapes.Add(
+                new Written(
+                    x + Lanes - 20,
+                    Top(free) + (Tall(free) / 2) + 4,
+                    $"{free} free",
+                    Ink.Soft,
+                    Face.Mono,
+                    11,
+                    Anchor.End
+                )
+            );
+            shapes.Add(
+                new Stroked(
+                    [new(x + Lanes - 14, Top(free) + 1), new(x + Lanes - 14, Top(free) + Tall(free) - 1)],
+                    Ink.Hair,
+                    2
+                )
+            );
         }
 
         var lanes = new List<double>();
@@ -122,36 +229,87 @@ public static class AddressPlan
             lanes[lane] = Top(item.Prefix) + Tall(item.Prefix);
             // Lanes beyond the eighth stand on one another: the labels still tell them apart.
             var left = x + Lanes + (Math.Min(lane, 7) * LaneWidth);
-            shapes.Add(new Box(left, Top(item.Prefix), LaneWidth - 3, Tall(item.Prefix), item.Overlaps.IsEmpty ? Ink.Soft : item.Harmless ? Ink.Weak : Ink.Stops, !item.Overlaps.IsEmpty, !item.Real));
+            shapes.Add(
+                new Box(
+                    left,
+                    Top(item.Prefix),
+                    LaneWidth - 3,
+                    Tall(item.Prefix),
+                    item.Overlaps.IsEmpty ? Ink.Soft
+                        : item.Harmless ? Ink.Weak
+                        : Ink.Stops,
+                    !item.Overlaps.IsEmpty,
+                    !item.Real
+                )
+            );
             placed.Add((item, left + LaneWidth - 3));
         }
 
         var labels = x + Lanes + (Math.Min(lanes.Count, 8) * LaneWidth) + 62;
-        var at = Spread([.. placed.Select(p => Top(p.Item.Prefix) + (Tall(p.Item.Prefix) / 2))], y + (Label / 2), y + height - (Label / 2));
+        var at = Spread(
+            [.. placed.Select(p => Top(p.Item.Prefix) + (Tall(p.Item.Prefix) / 2))],
+            y + (Label / 2),
+            y + height - (Label / 2)
+        );
         for (var i = 0; i < placed.Count; i++)
         {
             var (item, right) = placed[i];
             var middle = Top(item.Prefix) + (Tall(item.Prefix) / 2);
-            shapes.Add(new Stroked([new(right, middle), new(right + 6, middle), new(labels - 10, at[i]), new(labels - 4, at[i])], Ink.Hair, 0.6));
+            shapes.Add(
+                new Stroked(
+                    [new(right, middle), new(right + 6, middle), new(labels - 10, at[i]), new(labels - 4, at[i])],
+                    Ink.Hair,
+                    0.6
+                )
+            );
             var prefix = item.Prefix.ToString();
-            shapes.Add(new Written(labels, at[i] + 4, prefix, item.Overlaps.IsEmpty ? Ink.Plain : item.Harmless ? Ink.Weak : Ink.Stops, Face.Mono, 11.5));
+            shapes.Add(
+                new Written(
+                    labels,
+                    at[i] + 4,
+                    prefix,
+                    item.Overlaps.IsEmpty ? Ink.Plain
+                        : item.Harmless ? Ink.Weak
+                        : Ink.Stops,
+                    Face.Mono,
+                    11.5
+                )
+            );
             var room = (int)((x + Column - labels - (prefix.Length * 7.1) - 8) / 6.1);
             var text = item.Real
                 ? $"{item.Network.SiteName}{(item.Network.PresentedAs is { } shown ? $", seen as {shown}" : "")}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {Others(item)}")}, {item.Network.Name}"
                 : $"{item.Network.Prefix} of {item.Network.SiteName}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {Others(item)}")}";
-            shapes.Add(new Written(labels + (prefix.Length * 7.1) + 8, at[i] + 4, text.Length > room ? text[..Math.Max(1, room - 1)] + "…" : text, Ink.Soft, Face.Sans, 11.5, Anchor.Start, (RecordKind.Site, item.Network.SiteCode)));
+            shapes.Add(
+                new Written(
+                    labels + (prefix.Length * 7.1) + 8,
+                    at[i] + 4,
+                    text.Length > room ? text[..Math.Max(1, room - 1)] + "…" : text,
+                    Ink.Soft,
+                    Face.Sans,
+                    11.5,
+                    Anchor.Start,
+                    (RecordKind.Site, item.Network.SiteCode)
+                )
+            );
         }
 
         return y + height;
     }
 
-    /// <summary>Moves wished positions apart to at least a label's height, each as little as possible, within the bounds.</summary>
+    /// <summary>
+    /// Moves wished positions apart to at least a label's height, each as little as possible, within the bounds.
+    /// </summary>
     internal static double[] Spread(double[] wished, double from, double to)
     {
         var order = Enumerable.Range(0, wished.Length).OrderBy(i => wished[i]).ThenBy(i => i).ToArray();
         // Labels that would touch form a group around the mean of what they wish; groups that then touch become one.
         var groups = new List<(double Sum, int Count)>();
-        double Start((double Sum, int Count) g) => Math.Clamp((g.Sum / g.Count) - ((g.Count - 1) * Label / 2), from, Math.Max(from, to - ((g.Count - 1) * Label)));
+        double Start((double Sum, int Count) g) =>
+            Math.Clamp(
+                (g.Sum / g.Count) - ((g.Count - 1) * Label / 2),
+                from,
+                Math.Max(from, to - ((g.Count - 1) * Label))
+            );
         foreach (var i in order)
         {
             groups.Add((wished[i], 1));

@@ -1,6 +1,8 @@
 namespace Vellumkeep.Core.Drawings;
 
-/// <summary>What a stroke or text is drawn in: plain and soft ink, hairlines, one of the two ends, or what blocks or is weak.</summary>
+/// <summary>
+/// What a stroke or text is drawn in: plain and soft ink, hairlines, one of the two ends, or what blocks or is weak.
+/// </summary>
 public enum Ink
 {
     Plain,
@@ -35,10 +37,27 @@ public abstract record Shape;
 public sealed record Stroked(ImmutableArray<Point> Points, Ink Ink, double Width, bool Dotted = false) : Shape;
 
 /// <summary>A box: filled lightly, or hatched, or with an outline of dashes only.</summary>
-public sealed record Box(double X, double Y, double Width, double Height, Ink Ink, bool Hatched = false, bool Dashed = false) : Shape;
+public sealed record Box(
+    double X,
+    double Y,
+    double Width,
+    double Height,
+    Ink Ink,
+    bool Hatched = false,
+    bool Dashed = false
+) : Shape;
 
 /// <summary>A text. Link: the kind and code of the record it names, for a surface that can open it.</summary>
-public sealed record Written(double X, double Y, string Text, Ink Ink, Face Face, double Size, Anchor Anchor = Anchor.Start, (RecordKind Kind, string Code)? Link = null) : Shape;
+public sealed record Written(
+    double X,
+    double Y,
+    string Text,
+    Ink Ink,
+    Face Face,
+    double Size,
+    Anchor Anchor = Anchor.Start,
+    (RecordKind Kind, string Code)? Link = null
+) : Shape;
 
 public readonly record struct Point(double X, double Y);
 

@@ -9,12 +9,21 @@ public sealed record DrawnSite(string Code, string Name, ImmutableArray<string> 
 public sealed record DrawnTunnel(string Code, string SiteA, string SiteB, Stroke Stroke, string Word, bool Planned);
 
 /// <summary>
-/// Sites and the tunnels between them. The sites with the most tunnels stand in the middle as bars, one below the other; every other site stands once at the side,
-/// level with the bar that it reaches, so that lines run level and a label on a line is crossed by none. Deterministic: the order of what is given does not matter.
+/// Sites and the tunnels between them. The sites with the most tunnels stand in the middle as bars, one below the
+/// other; every other site stands once at the side, level with the bar that it reaches, so that lines run level and a
+/// label on a line is crossed by none. Deterministic: the order of what is given does not matter.
 /// </summary>
 public static class SitesDrawing
 {
-    private const double Width = 1180, LeftBar = 556, RightBar = 624, LeftEnd = 262, RightEnd = 918, Row = 34, More = 20, Visit = 15, Gap = 46;
+    private const double Width = 1180,
+        LeftBar = 556,
+        RightBar = 624,
+        LeftEnd = 262,
+        RightEnd = 918,
+        Row = 34,
+        More = 20,
+        Visit = 15,
+        Gap = 46;
 
     public static Drawing Of(string title, IEnumerable<DrawnSite> sites, IEnumerable<DrawnTunnel> tunnels)
     {
@@ -26,10 +35,25 @@ public static class SitesDrawing
         var bars = new List<Shape>();
 
         // Each site at the side belongs to the first bar that it reaches; what it has to later bars runs down to them.
-        var spokes = all.Where(t => t.SiteA != t.SiteB).SelectMany(t => new[] { t.SiteA, t.SiteB }.Where(s => !place.ContainsKey(s)).Select(s => (Site: s, Tunnel: t))).GroupBy(p => p.Site)
-            .Select(g => new Spoke(g.Key, [.. g.Select(p => p.Tunnel).OrderBy(t => place[Other(t, g.Key)]).ThenBy(t => t.Code, StringComparer.Ordinal)], g.Min(p => place[Other(p.Tunnel, g.Key)])))
+        var spokes = all.Where(t => t.SiteA != t.SiteB)
+            .SelectMany(t =>
+                new[] { t.SiteA, t.SiteB }.Where(s => !place.ContainsKey(s)).Select(s => (Site: s, Tunnel: t))
+            )
+            .GroupBy(p => p.Site)
+            .Select(g => new Spoke(
+                g.Key,
+                [
+                    .. g.Select(p => p.Tunnel)
+                        .OrderBy(t => place[Other(t, g.Key)])
+                        .ThenBy(t => t.Code, StringComparer.Ordinal),
+                ],
+                g.Min(p => place[Other(p.Tunnel, g.Key)])
+            ))
             // What runs furthest down stands lowest, so that lines to later bars do not cross.
-            .OrderBy(s => s.Tunnels.Max(t => place[Other(t, s.Site)])).ThenBy(s => known[s.Site].Name, StringComparer.Ordinal).ThenBy(s => s.Site, StringComparer.Ordinal).ToArray();
+            .OrderBy(s => s.Tunnels.Max(t => place[Other(t, s.Site)]))
+            .ThenBy(s => known[s.Site].Name, StringComparer.Ordinal)
+            .ThenBy(s => s.Site, StringComparer.Ordinal)
+            .ToArray();
         var between = all.Where(t => place.ContainsKey(t.SiteA) && place.ContainsKey(t.SiteB)).ToArray();
 
         var y = 20.0;
@@ -42,7 +66,9 @@ public static class SitesDrawing
             y += 18 + (14 * site.Lines.Length) + 4;
             var top = y;
             // What comes down from bars above has its places at the top.
-            var comes = waiting.Where(w => Other(w.Tunnel, w.From) == hub || (w.From == hub && w.Tunnel.SiteA == w.Tunnel.SiteB)).ToArray();
+            var comes = waiting
+                .Where(w => Other(w.Tunnel, w.From) == hub || (w.From == hub && w.Tunnel.SiteA == w.Tunnel.SiteB))
+                .ToArray();
             var (left, right) = (y, y);
             foreach (var w in comes)
             {
@@ -50,7 +76,14 @@ public static class SitesDrawing
                 slot += Visit;
                 var end = new Point(w.Left ? LeftBar : RightBar, slot - 4);
                 var bend = w.Left ? w.Bend : RightBar + 150;
-                Line(shapes, w.Tunnel, w.From == w.Tunnel.SiteA, w.Left ? [w.At, new(bend, w.At.Y), new(bend, end.Y), end] : [w.At, new(bend, w.At.Y), new(RightBar + 40, end.Y), end]);
+                Line(
+                    shapes,
+                    w.Tunnel,
+                    w.From == w.Tunnel.SiteA,
+                    w.Left
+                        ? [w.At, new(bend, w.At.Y), new(bend, end.Y), end]
+                        : [w.At, new(bend, w.At.Y), new(RightBar + 40, end.Y), end]
+                );
                 waiting.Remove(w);
             }
 
@@ -60,15 +93,29 @@ public static class SitesDrawing
                 var several = spoke.Tunnels.Any(t => Other(t, spoke.Site) != hub);
                 var onRight = several || right < left;
                 ref var at = ref onRight ? ref right : ref left;
-                var height = Math.Max(Row, ((spoke.Tunnels.Length - 1) * More) + 26 + Math.Max(0, (known[spoke.Site].Lines.Length - 1) * 13));
-                Name(shapes, onRight ? RightEnd + 14 : LeftEnd - 14, at + 6, known[spoke.Site], onRight ? Anchor.Start : Anchor.End);
+                var height = Math.Max(
+                    Row,
+                    ((spoke.Tunnels.Length - 1) * More) + 26 + Math.Max(0, (known[spoke.Site].Lines.Length - 1) * 13)
+                );
+                Name(
+                    shapes,
+                    onRight ? RightEnd + 14 : LeftEnd - 14,
+                    at + 6,
+                    known[spoke.Site],
+                    onRight ? Anchor.Start : Anchor.End
+                );
                 for (var i = 0; i < spoke.Tunnels.Length; i++)
                 {
                     var tunnel = spoke.Tunnels[i];
                     var start = new Point(onRight ? RightEnd : LeftEnd, at + 16 + (i * More));
                     Label(shapes, tunnel, start, onRight);
                     if (Other(tunnel, spoke.Site) == hub)
-                        Line(shapes, tunnel, tunnel.SiteA == spoke.Site, [start, new(onRight ? RightBar : LeftBar, start.Y)]);
+                        Line(
+                            shapes,
+                            tunnel,
+                            tunnel.SiteA == spoke.Site,
+                            [start, new(onRight ? RightBar : LeftBar, start.Y)]
+                        );
                     else
                         waiting.Add((tunnel, spoke.Site, start, false, 0));
                 }
@@ -76,13 +123,33 @@ public static class SitesDrawing
                 at += height;
             }
 
-            foreach (var tunnel in between.Where(t => place[hub] == Math.Min(place[t.SiteA], place[t.SiteB])).OrderBy(t => Math.Max(place[t.SiteA], place[t.SiteB])))
+            foreach (
+                var tunnel in between
+                    .Where(t => place[hub] == Math.Min(place[t.SiteA], place[t.SiteB]))
+                    .OrderBy(t => Math.Max(place[t.SiteA], place[t.SiteB]))
+            )
             {
                 left += More + 4;
                 var start = new Point(LeftBar, left - 4);
-                shapes.Add(new Written(LeftBar - 8, left - 9, tunnel.Code, Ink.Plain, Face.Mono, 12, Anchor.End, (RecordKind.Tunnel, tunnel.Code)));
+                shapes.Add(
+                    new Written(
+                        LeftBar - 8,
+                        left - 9,
+                        tunnel.Code,
+                        Ink.Plain,
+                        Face.Mono,
+                        12,
+                        Anchor.End,
+                        (RecordKind.Tunnel, tunnel.Code)
+                    )
+                );
                 if (tunnel.SiteA == tunnel.SiteB)
-                    Line(shapes, tunnel, true, [start, new(LeftBar - 60, start.Y), new(LeftBar - 60, start.Y + 12), new(LeftBar, start.Y + 12)]);
+                    Line(
+                        shapes,
+                        tunnel,
+                        true,
+                        [start, new(LeftBar - 60, start.Y), new(LeftBar - 60, start.Y + 12), new(LeftBar, start.Y + 12)]
+                    );
                 else
                     waiting.Add((tunnel, hub, start, true, LeftBar - 170 - (9 * (waiting.Count(w => w.Left) % 12))));
                 left += tunnel.SiteA == tunnel.SiteB ? 14 : 0;
@@ -95,31 +162,59 @@ public static class SitesDrawing
         }
 
         // Sites that no tunnel reaches are named, so that none is missing.
-        var alone = known.Values.Where(s => all.All(t => t.SiteA != s.Code && t.SiteB != s.Code)).OrderBy(s => s.Code, StringComparer.Ordinal).ToArray();
+        var alone = known
+            .Values.Where(s => all.All(t => t.SiteA != s.Code && t.SiteB != s.Code))
+            .OrderBy(s => s.Code, StringComparer.Ordinal)
+            .ToArray();
         if (alone.Length > 0)
         {
             shapes.Add(new Written(20, y, "No tunnel reaches", Ink.Soft, Face.Sans, 12.5));
             foreach (var (site, i) in alone.Select((s, i) => (s, i)))
-                shapes.Add(new Written(20 + (i % 3 * 380), y + 22 + (i / 3 * 20), $"{site.Name}, {site.Code}", Ink.Plain, Face.Sans, 13, Anchor.Start, (RecordKind.Site, site.Code)));
+                shapes.Add(
+                    new Written(
+                        20 + (i % 3 * 380),
+                        y + 22 + (i / 3 * 20),
+                        $"{site.Name}, {site.Code}",
+                        Ink.Plain,
+                        Face.Sans,
+                        13,
+                        Anchor.Start,
+                        (RecordKind.Site, site.Code)
+                    )
+                );
             y += 30 + ((alone.Length + 2) / 3 * 20);
         }
 
         y = Legend(shapes, all, y);
-        return new(Width, y, title, $"{known.Count} sites and {all.Length} tunnels: {string.Join("; ", all.Take(80).Select(t => $"{t.Code} from {known[t.SiteA].Name} to {known[t.SiteB].Name}, {t.Word}"))}", [.. bars, .. shapes]);
+        return new(
+            Width,
+            y,
+            title,
+            $"{known.Count} sites and {all.Length} tunnels: {string.Join("; ", all.Take(80).Select(t => $"{t.Code} from {known[t.SiteA].Name} to {known[t.SiteB].Name}, {t.Word}"))}",
+            [.. bars, .. shapes]
+        );
     }
 
     private sealed record Spoke(string Site, ImmutableArray<DrawnTunnel> Tunnels, int Home);
 
     private static string Other(DrawnTunnel t, string site) => t.SiteA == site ? t.SiteB : t.SiteA;
 
-    /// <summary>Sites such that every tunnel ends at one of them: always the one that the most tunnels not yet covered reach.</summary>
+    /// <summary>
+    /// Sites such that every tunnel ends at one of them: always the one that the most tunnels not yet covered reach.
+    /// </summary>
     private static List<string> Hubs(DrawnTunnel[] tunnels)
     {
         var left = tunnels.ToList();
         var hubs = new List<string>();
         while (left.Count > 0)
         {
-            var most = left.SelectMany(t => new[] { t.SiteA, t.SiteB }.Distinct()).GroupBy(s => s).OrderByDescending(g => g.Count()).ThenByDescending(g => tunnels.Count(t => t.SiteA == g.Key || t.SiteB == g.Key)).ThenBy(g => g.Key, StringComparer.Ordinal).First().Key;
+            var most = left.SelectMany(t => new[] { t.SiteA, t.SiteB }.Distinct())
+                .GroupBy(s => s)
+                .OrderByDescending(g => g.Count())
+                .ThenByDescending(g => tunnels.Count(t => t.SiteA == g.Key || t.SiteB == g.Key))
+                .ThenBy(g => g.Key, StringComparer.Ordinal)
+                .First()
+                .Key;
             hubs.Add(most);
             left.RemoveAll(t => t.SiteA == most || t.SiteB == most);
         }
@@ -135,20 +230,51 @@ public static class SitesDrawing
     }
 
     private static void Label(ImmutableArray<Shape>.Builder shapes, DrawnTunnel tunnel, Point start, bool onRight) =>
-        shapes.Add(new Written(start.X + (onRight ? -8 : 8), start.Y - 5, tunnel.Code, Ink.Plain, Face.Mono, 12, onRight ? Anchor.End : Anchor.Start, (RecordKind.Tunnel, tunnel.Code)));
+        shapes.Add(
+            new Written(
+                start.X + (onRight ? -8 : 8),
+                start.Y - 5,
+                tunnel.Code,
+                Ink.Plain,
+                Face.Mono,
+                12,
+                onRight ? Anchor.End : Anchor.Start,
+                (RecordKind.Tunnel, tunnel.Code)
+            )
+        );
 
-    private static void Line(ImmutableArray<Shape>.Builder shapes, DrawnTunnel tunnel, bool fromA, ImmutableArray<Point> points)
+    private static void Line(
+        ImmutableArray<Shape>.Builder shapes,
+        DrawnTunnel tunnel,
+        bool fromA,
+        ImmutableArray<Point> points
+    )
     {
         Form(shapes, tunnel.Planned ? null : tunnel.Stroke, points);
         foreach (var (point, end) in new[] { (points[0], fromA), (points[^1], !fromA) })
-            shapes.Add(new Stroked([new(point.X, point.Y - 6), new(point.X, point.Y + 6)], end ? Ink.EndA : Ink.EndB, 4.5));
+            shapes.Add(
+                new Stroked([new(point.X, point.Y - 6), new(point.X, point.Y + 6)], end ? Ink.EndA : Ink.EndB, 4.5)
+            );
     }
 
-    /// <summary>One of the six forms along a line, or the hairline of what is only planned. What marks it stands in the middle of the longest level piece.</summary>
+    /// <summary>
+    /// One of the six forms along a line, or the hairline of what is only planned. What marks it stands in the middle
+    /// of the longest level piece.
+    /// </summary>
     private static void Form(ImmutableArray<Shape>.Builder shapes, Stroke? stroke, ImmutableArray<Point> points)
     {
-        var ink = stroke switch { Stroke.Gap => Ink.Stops, Stroke.Thin or Stroke.Flag => Ink.Weak, Stroke.TwoHairlines or null => Ink.Soft, _ => Ink.Plain };
-        var level = Enumerable.Range(0, points.Length - 1).Where(i => points[i].Y == points[i + 1].Y).OrderByDescending(i => Math.Abs(points[i].X - points[i + 1].X)).First();
+        var ink = stroke switch
+        {
+            Stroke.Gap => Ink.Stops,
+            Stroke.Thin or Stroke.Flag => Ink.Weak,
+            Stroke.TwoHairlines or null => Ink.Soft,
+            _ => Ink.Plain,
+        };
+        var level = Enumerable
+            .Range(0, points.Length - 1)
+            .Where(i => points[i].Y == points[i + 1].Y)
+            .OrderByDescending(i => Math.Abs(points[i].X - points[i + 1].X))
+            .First();
         // Nearer to the end of the piece, away from the label where it starts.
         var (x, y) = (points[level].X + ((points[level + 1].X - points[level].X) * 0.72), points[level].Y);
         switch (stroke)
@@ -168,7 +294,20 @@ public static class SitesDrawing
                 break;
             case Stroke.Flag:
                 shapes.Add(new Stroked(points, ink, 2.2));
-                shapes.Add(new Stroked([new(x, y), new(x, y - 10), new(x + 11, y - 10), new(x + 8, y - 7), new(x + 11, y - 4), new(x, y - 4)], ink, 1.6));
+                shapes.Add(
+                    new Stroked(
+                        [
+                            new(x, y),
+                            new(x, y - 10),
+                            new(x + 11, y - 10),
+                            new(x + 8, y - 7),
+                            new(x + 11, y - 4),
+                            new(x, y - 4),
+                        ],
+                        ink,
+                        1.6
+                    )
+                );
                 break;
             case Stroke.Gap:
                 var ahead = Math.Sign(points[level + 1].X - points[level].X) * 9;
@@ -185,7 +324,13 @@ public static class SitesDrawing
 
     private static double Legend(ImmutableArray<Shape>.Builder shapes, DrawnTunnel[] tunnels, double y)
     {
-        var forms = tunnels.Select(t => (Stroke: t.Planned ? (Stroke?)null : t.Stroke, Word: t.Planned ? "planned" : t.Word)).Distinct().OrderBy(f => f.Stroke is { } s ? (int)s : 99).ThenBy(f => f.Word, StringComparer.Ordinal).Take(6).ToArray();
+        var forms = tunnels
+            .Select(t => (Stroke: t.Planned ? (Stroke?)null : t.Stroke, Word: t.Planned ? "planned" : t.Word))
+            .Distinct()
+            .OrderBy(f => f.Stroke is { } s ? (int)s : 99)
+            .ThenBy(f => f.Word, StringComparer.Ordinal)
+            .Take(6)
+            .ToArray();
         foreach (var ((stroke, word), i) in forms.Select((f, i) => (f, i)))
         {
             Form(shapes, stroke, [new(20 + (i * 186), y), new(80 + (i * 186), y)]);

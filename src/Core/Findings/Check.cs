@@ -7,7 +7,9 @@ namespace Vellumkeep.Core.Findings;
 /// <summary>One check: a code that never changes its meaning, a title, and a plain function.</summary>
 public sealed record Check(string Code, string Title, Func<Checked, IEnumerable<Finding>> Run);
 
-/// <summary>What a check is given: the tunnel resolved, its comparison, and what each end has for each wanted pair.</summary>
+/// <summary>
+/// What a check is given: the tunnel resolved, its comparison, and what each end has for each wanted pair.
+/// </summary>
 public sealed class Checked
 {
     public Checked(TunnelView view)
@@ -27,14 +29,17 @@ public sealed class Checked
     private Rehearsal? fromB;
 
     /// <summary>The negotiation with an end starting, rehearsed once.</summary>
-    public Rehearsal Rehearsed(EndName starter) => starter == EndName.A ? fromA ??= Rehearse.From(View, EndName.A) : fromB ??= Rehearse.From(View, EndName.B);
+    public Rehearsal Rehearsed(EndName starter) =>
+        starter == EndName.A ? fromA ??= Rehearse.From(View, EndName.A) : fromB ??= Rehearse.From(View, EndName.B);
 
     /// <summary>Both rehearsals, A's first.</summary>
     public IEnumerable<Rehearsal> Rehearsals => [Rehearsed(EndName.A), Rehearsed(EndName.B)];
 
     /// <summary>The obstacles of one code in either rehearsal, those alike from both sides once.</summary>
     public IEnumerable<(Rehearsal Rehearsal, Obstacle Obstacle)> Obstacles(string code) =>
-        Rehearsals.SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o))).DistinctBy(x => (x.o.Cause, x.o.RefusedBy));
+        Rehearsals
+            .SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o)))
+            .DistinctBy(x => (x.o.Cause, x.o.RefusedBy));
 
     public Row? Row(string key) => Rows.FirstOrDefault(r => r.Key == key);
 
@@ -44,20 +49,35 @@ public sealed class Checked
 
     /// <summary>The values of a row as evidence, each with its source in words.</summary>
     public static ImmutableArray<Evidence> Of(Row? row) =>
-        row is null ? [] : [.. Enum.GetValues<EndName>().Select(e => new Evidence(e, row.Label, row.Cell(e).Text ?? "unknown", From(row.Cell(e))))];
+        row is null
+            ? []
+            :
+            [
+                .. Enum.GetValues<EndName>()
+                    .Select(e => new Evidence(e, row.Label, row.Cell(e).Text ?? "unknown", From(row.Cell(e)))),
+            ];
 
-    /// <summary>A source in words: <c>set, read 2026-11-03 by tomas</c>, <c>agreed in BRI-STANDARD@3</c>, <c>default of Teasel Minor</c>.</summary>
-    public static string From(Cell cell) => cell.Source switch
-    {
-        Source.Set => (cell.Via is { } held ? $"set in {held}" : "set") + (cell.Seen is { } seen ? $", {seen}" : ", never confirmed"),
-        Source.Agreed => cell.Via is { } via ? $"agreed in {via}" : "agreed",
-        Source.Default => $"default of {cell.Via}",
-        _ => cell.Note ?? "unknown",
-    };
+    /// <summary>
+    /// A source in words: <c>set, read 2026-11-03 by tomas</c>, <c>agreed in BRI-STANDARD@3</c>, <c>default of Teasel
+    /// Minor</c>.
+    /// </summary>
+    public static string From(Cell cell) =>
+        cell.Source switch
+        {
+            Source.Set => (cell.Via is { } held ? $"set in {held}" : "set")
+                + (cell.Seen is { } seen ? $", {seen}" : ", never confirmed"),
+            Source.Agreed => cell.Via is { } via ? $"agreed in {via}" : "agreed",
+            Source.Default => $"default of {cell.Via}",
+            _ => cell.Note ?? "unknown",
+        };
 
-    /// <summary>How much a finding weighs that stops only <paramref name="pairs"/>: all of them is to block, some is to degrade.</summary>
+    /// <summary>
+    /// How much a finding weighs that stops only <paramref name="pairs"/>: all of them is to block, some is to degrade.
+    /// </summary>
     public Severity Weight(IEnumerable<SubnetPair> pairs) =>
-        View.Tunnel.Agreed.Pairs is { IsEmpty: false } wanted && wanted.All(pairs.ToHashSet().Contains) ? Severity.Blocks : Severity.Degrades;
+        View.Tunnel.Agreed.Pairs is { IsEmpty: false } wanted && wanted.All(pairs.ToHashSet().Contains)
+            ? Severity.Blocks
+            : Severity.Degrades;
 }
 
 /// <summary>All checks, in the order of the catalogue. A new check is added here and nowhere else.</summary>
@@ -131,7 +151,24 @@ public static class Checks
         Keys.CertificateFails.Usage,
     ];
 
-    /// <summary>Everything found about one tunnel, worst first, then by code and subject. Pure: the same records and day give the same findings.</summary>
+    /// <summary>
+    /// Everything found about one tunnel, worst first, then by code and subject. Pure: the same records and day give
+    /// the same findings.
+    /// </summary>
     public static ImmutableArray<Finding> Run(Checked about) =>
-        [.. All.SelectMany(c => c.Run(about)).Select(f => about.View.Tunnel.Accepted.FirstOrDefault(a => a.Covers(f, about.View.Today)) is { } a ? f with { Accepted = a } : f).OrderBy(f => f.Severity).ThenBy(f => f.After ?? 0).ThenBy(f => f.Code, StringComparer.Ordinal).ThenBy(f => f.Subject, StringComparer.Ordinal)];
+        [
+            .. All.SelectMany(c => c.Run(about))
+                .Select(f =>
+                    about.View.Tunnel.Accepted.FirstOrDefault(a => a.Covers(f, about.View.Today)) is { } a
+                        ? f with
+                        {
+                            Accepted = a,
+                        }
+                        : f
+                )
+                .OrderBy(f => f.Severity)
+                .ThenBy(f => f.After ?? 0)
+                .ThenBy(f => f.Code, StringComparer.Ordinal)
+                .ThenBy(f => f.Subject, StringComparer.Ordinal),
+        ];
 }

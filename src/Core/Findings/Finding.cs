@@ -20,32 +20,63 @@ public enum Severity
 /// <summary>A value that a finding rests on: which end, what it is, and its source in words.</summary>
 public sealed record Evidence(EndName? End, string Label, string Value, string From)
 {
-    /// <summary>The id of the customer it belongs to, where it is a value of somebody else's tunnel; null otherwise.</summary>
+    /// <summary>
+    /// The id of the customer it belongs to, where it is a value of somebody else's tunnel; null otherwise.
+    /// </summary>
     public string? Owner { get; init; }
 }
 
 /// <summary>
-/// Something wrong, weak or worth knowing about one tunnel. Known by its code and subject; the digest covers the values it rests on,
-/// so that acceptance and "seen before" end when the values move.
+/// Something wrong, weak or worth knowing about one tunnel. Known by its code and subject; the digest covers the values
+/// it rests on, so that acceptance and "seen before" end when the values move.
 /// </summary>
 /// <param name="Subject">What of the tunnel it is about: an end, a pair, a setting; empty for the whole.</param>
 /// <param name="RowKey">The comparison row it belongs to.</param>
 /// <param name="After">Seconds after the tunnel comes up when it bites later; null when at once.</param>
-/// <param name="Consequence">What an expert would say of it when opening the tunnel; null when it is not worth a sentence there.</param>
+/// <param name="Consequence">What an expert would say of it when opening the tunnel; null when it is not worth a
+/// sentence there.</param>
 /// <param name="Standard">Standard with section, where there is one.</param>
 public sealed record Finding(
-    string Code, Severity Severity, string Subject, string? RowKey, ImmutableArray<SubnetPair> Pairs, long? After,
-    Sentence What, Sentence Why, Sentence Do, Sentence? Consequence, string? Standard, ImmutableArray<Evidence> Evidence)
+    string Code,
+    Severity Severity,
+    string Subject,
+    string? RowKey,
+    ImmutableArray<SubnetPair> Pairs,
+    long? After,
+    Sentence What,
+    Sentence Why,
+    Sentence Do,
+    Sentence? Consequence,
+    string? Standard,
+    ImmutableArray<Evidence> Evidence
+)
 {
     /// <summary>That it was accepted as it stands; it stays visible, and counts no longer.</summary>
     public Acceptance? Accepted { get; init; }
 
     /// <summary>SHA-256 over code, subject, severity and the values, in hex.</summary>
-    public string Digest { get; } = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(
-        string.Join('\u001f', new[] { Code, Subject, Severity.ToString(), What.ToString() }.Concat(Evidence.Select(e => $"{e.End}\u001e{e.Label}\u001e{e.Value}"))))));
+    public string Digest { get; } =
+        Convert.ToHexStringLower(
+            System.Security.Cryptography.SHA256.HashData(
+                System.Text.Encoding.UTF8.GetBytes(
+                    string.Join(
+                        '\u001f',
+                        new[] { Code, Subject, Severity.ToString(), What.ToString() }.Concat(
+                            Evidence.Select(e => $"{e.End}\u001e{e.Label}\u001e{e.Value}")
+                        )
+                    )
+                )
+            )
+        );
 }
 
 public static class Severities
 {
-    public static readonly Words<Severity> Words = new("a severity", (Severity.Blocks, "blocks"), (Severity.Degrades, "degrades"), (Severity.Risk, "risk"), (Severity.Note, "note"));
+    public static readonly Words<Severity> Words = new(
+        "a severity",
+        (Severity.Blocks, "blocks"),
+        (Severity.Degrades, "degrades"),
+        (Severity.Risk, "risk"),
+        (Severity.Note, "note")
+    );
 }

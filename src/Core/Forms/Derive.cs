@@ -4,16 +4,23 @@ namespace Vellumkeep.Core.Forms;
 public sealed record Derived(string Path, string Value, string From);
 
 /// <summary>
-/// What the form of a new record need not ask, because it follows from what is there: a site's time zone from its customer, a tunnel's name, customer and
-/// form from its gateways. Pure: the same form and records give the same. What was typed is never replaced.
+/// What the form of a new record need not ask, because it follows from what is there: a site's time zone from its
+/// customer, a tunnel's name, customer and form from its gateways. Pure: the same form and records give the same. What
+/// was typed is never replaced.
 /// </summary>
 public static class Derive
 {
-    public static (MapNode Form, ImmutableArray<Derived> Derived) Fill(RecordKind kind, MapNode form, INames names, Func<string, IRecord?> byId)
+    public static (MapNode Form, ImmutableArray<Derived> Derived) Fill(
+        RecordKind kind,
+        MapNode form,
+        INames names,
+        Func<string, IRecord?> byId
+    )
     {
         var derived = ImmutableArray.CreateBuilder<Derived>();
         T? Named<T>(RecordKind of, string? code)
-            where T : class, IRecord => code is { Length: > 0 } && names.IdOf(of, Typed.Trim(code)) is { } id ? byId(id) as T : null;
+            where T : class, IRecord =>
+            code is { Length: > 0 } && names.IdOf(of, Typed.Trim(code)) is { } id ? byId(id) as T : null;
         void Put(string path, string? value, string from)
         {
             if (value is null || Changes.Edits.Find(form, path) is not (null or TextNode { Text: "" }))
@@ -27,9 +34,21 @@ public static class Derive
             case RecordKind.Site when Named<Customer>(RecordKind.Customer, form.Text("customer")) is { } customer:
                 Put("timeZone", customer.TimeZone, $"{customer.Code}'s time zone");
                 break;
-            case RecordKind.Gateway when Named<Site>(RecordKind.Site, form.Text("site")) is { } site && byId(site.CustomerId) is Customer owner:
-                Put("runBy", owner.Owner == OwnerKind.OtherParty ? "other party" : "us", owner.Owner == OwnerKind.OtherParty ? $"{owner.Code} is another party" : "the house runs what nobody else does");
-                Put("platform", names.IdOf(RecordKind.Platform, "unknown@1") is null ? null : "unknown@1", "nobody said what it is");
+            case RecordKind.Gateway
+                when Named<Site>(RecordKind.Site, form.Text("site")) is { } site
+                    && byId(site.CustomerId) is Customer owner:
+                Put(
+                    "runBy",
+                    owner.Owner == OwnerKind.OtherParty ? "other party" : "us",
+                    owner.Owner == OwnerKind.OtherParty
+                        ? $"{owner.Code} is another party"
+                        : "the house runs what nobody else does"
+                );
+                Put(
+                    "platform",
+                    names.IdOf(RecordKind.Platform, "unknown@1") is null ? null : "unknown@1",
+                    "nobody said what it is"
+                );
                 break;
             case RecordKind.Tunnel:
                 var (a, b) = (Gateway("a"), Gateway("b"));
@@ -40,7 +59,13 @@ public static class Derive
                 Put("customer", (both.Length == 0 ? y.Owner : both[^1]).Code, "the customer of the gateways");
                 Put("name", $"{x.Site.Name} to {y.Site.Name}", "the two sites");
                 Put("state", "planned", "new");
-                Put("form", new[] { x, y }.All(e => e.Platform.Forms.Contains(TunnelForm.RouteBased)) ? "route-based" : "policy-based", "what both platforms can do");
+                Put(
+                    "form",
+                    new[] { x, y }.All(e => e.Platform.Forms.Contains(TunnelForm.RouteBased))
+                        ? "route-based"
+                        : "policy-based",
+                    "what both platforms can do"
+                );
                 if (Changes.Edits.Find(form, "agreed") is null)
                     form = form.With("agreed", MapNode.Empty);
                 break;
@@ -51,7 +76,10 @@ public static class Derive
         return (form, derived.ToImmutable());
 
         (Customer Owner, Site Site, Gateway Gateway, Platform Platform)? Gateway(string end) =>
-            Named<Gateway>(RecordKind.Gateway, (Changes.Edits.Find(form, $"{end}.gateway") as TextNode)?.Text) is { } g && byId(g.SiteId) is Site s && byId(s.CustomerId) is Customer c && byId(g.PlatformId) is Platform p
+            Named<Gateway>(RecordKind.Gateway, (Changes.Edits.Find(form, $"{end}.gateway") as TextNode)?.Text) is { } g
+            && byId(g.SiteId) is Site s
+            && byId(s.CustomerId) is Customer c
+            && byId(g.PlatformId) is Platform p
                 ? (c, s, g, p)
                 : null;
     }

@@ -1,7 +1,17 @@
 namespace Vellumkeep.Core.Forms;
 
-/// <summary>What a form asks for under one key; the published schema of the keepfile is made of these, so that it cannot drift from the reader.</summary>
-public sealed record FieldNote(string Key, FieldShape Shape, bool Required, string About, ImmutableArray<FieldNote> Inside, ImmutableArray<string> Words)
+/// <summary>
+/// What a form asks for under one key; the published schema of the keepfile is made of these, so that it cannot drift
+/// from the reader.
+/// </summary>
+public sealed record FieldNote(
+    string Key,
+    FieldShape Shape,
+    bool Required,
+    string About,
+    ImmutableArray<FieldNote> Inside,
+    ImmutableArray<string> Words
+)
 {
     /// <summary>The kind of record that the value names; null when it names none.</summary>
     public RecordKind? Refers { get; init; }
@@ -17,7 +27,9 @@ public enum FieldShape
     Any,
 }
 
-/// <summary>What is shared while one file or record is read: the problems found so far and how references are understood.</summary>
+/// <summary>
+/// What is shared while one file or record is read: the problems found so far and how references are understood.
+/// </summary>
 public sealed class Reading(INames names, bool describing = false)
 {
     public INames Names { get; } = names;
@@ -29,8 +41,8 @@ public sealed class Reading(INames names, bool describing = false)
 }
 
 /// <summary>
-/// Reads one map field by field. Every wrong field adds a <see cref="Problem"/> and reading goes on, so that one run names them all;
-/// <see cref="Build"/> makes the record only when this map had none.
+/// Reads one map field by field. Every wrong field adds a <see cref="Problem"/> and reading goes on, so that one run
+/// names them all; <see cref="Build"/> makes the record only when this map had none.
 /// </summary>
 public sealed class Fields
 {
@@ -47,7 +59,14 @@ public sealed class Fields
         problemsBefore = reading.Problems.Count;
         map = node as MapNode ?? new MapNode([], node?.Line ?? 0);
         if (node is not (null or MapNode))
-            reading.Problems.Add(new(path, node.Line, $"'{Typed.Short(node.ToString())}' stands where fields are expected", "key: value lines below it"));
+            reading.Problems.Add(
+                new(
+                    path,
+                    node.Line,
+                    $"'{Typed.Short(node.ToString())}' stands where fields are expected",
+                    "key: value lines below it"
+                )
+            );
     }
 
     public bool Describing => reading.Describing;
@@ -58,7 +77,9 @@ public sealed class Fields
 
     public int Line => map.Line;
 
-    /// <summary>The most items of one list of a record: more networks, pairs or entries than any site, tunnel or device has.</summary>
+    /// <summary>
+    /// The most items of one list of a record: more networks, pairs or entries than any site, tunnel or device has.
+    /// </summary>
     public const int MostItems = 1000;
 
     public bool Has(string key) => map.Find(key) is not null;
@@ -71,22 +92,52 @@ public sealed class Fields
     /// <summary>Passes on a problem that a part of this map was found to have, with its own line.</summary>
     public void Refuse(Problem problem) => reading.Problems.Add(problem with { Field = At(problem.Field) });
 
-    /// <summary>Text of 1 to 200 characters (or as many as <paramref name="most"/>) without control characters.</summary>
+    /// <summary>
+    /// Text of 1 to 200 characters (or as many as <paramref name="most"/>) without control characters.
+    /// </summary>
     public string Text(string key, string about, int most = 200) => OptionalText(key, about, most, true) ?? "";
 
     public string? OptionalText(string key, string about, int most = 200, bool required = false) =>
-        Value(key, about, t => t.Length <= most
-            ? Parsed<string>.Of(t)
-            : Parsed<string>.Fail($"'{Typed.Short(t)}' is longer than {most} characters", $"at most {most} characters on one line"), required);
+        Value(
+            key,
+            about,
+            t =>
+                t.Length <= most
+                    ? Parsed<string>.Of(t)
+                    : Parsed<string>.Fail(
+                        $"'{Typed.Short(t)}' is longer than {most} characters",
+                        $"at most {most} characters on one line"
+                    ),
+            required
+        );
 
     /// <summary>A code: 2 to 40 letters, digits, hyphens and dots, beginning with a letter or digit.</summary>
-    public string Code(string key, string about) => Value(key, about, t =>
-        t.Length is >= 2 and <= 40 && char.IsAsciiLetterOrDigit(t[0]) && t.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '.')
-            ? Parsed<string>.Of(t)
-            : Parsed<string>.Fail($"'{Typed.Short(t)}' is not a code", "2 to 40 letters, digits, hyphens or dots, such as BRI-ASHLOW"), true) ?? "";
+    public string Code(string key, string about) =>
+        Value(
+            key,
+            about,
+            t =>
+                t.Length is >= 2 and <= 40
+                && char.IsAsciiLetterOrDigit(t[0])
+                && t.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '.')
+                    ? Parsed<string>.Of(t)
+                    : Parsed<string>.Fail(
+                        $"'{Typed.Short(t)}' is not a code",
+                        "2 to 40 letters, digits, hyphens or dots, such as BRI-ASHLOW"
+                    ),
+            true
+        ) ?? "";
 
-    /// <summary>One value read by <paramref name="parse"/>; the default of <typeparamref name="T"/> when it is missing or wrong.</summary>
-    public T? Value<T>(string key, string about, Func<string, Parsed<T>> parse, bool required = false, IEnumerable<string>? words = null)
+    /// <summary>
+    /// One value read by <paramref name="parse"/>; the default of <typeparamref name="T"/> when it is missing or wrong.
+    /// </summary>
+    public T? Value<T>(
+        string key,
+        string about,
+        Func<string, Parsed<T>> parse,
+        bool required = false,
+        IEnumerable<string>? words = null
+    )
     {
         notes.Add(new(key, FieldShape.Text, required, about, [], [.. words ?? []]));
         var node = Scalar(key, required, about);
@@ -110,15 +161,28 @@ public sealed class Fields
     /// <summary>A reference to another record, as an id.</summary>
     public string? Reference(string key, string about, RecordKind kind, bool required = false)
     {
-        var id = Value(key, about, t => reading.Names.IdOf(kind, t) is { } found
-            ? Parsed<string>.Of(found)
-            : Parsed<string>.Fail($"there is no {kind.Word()} '{Typed.Short(t)}'", NearestCodes(kind, t)), required);
+        var id = Value(
+            key,
+            about,
+            t =>
+                reading.Names.IdOf(kind, t) is { } found
+                    ? Parsed<string>.Of(found)
+                    : Parsed<string>.Fail($"there is no {kind.Word()} '{Typed.Short(t)}'", NearestCodes(kind, t)),
+            required
+        );
         notes[^1] = notes[^1] with { Refers = kind };
         return id;
     }
 
-    /// <summary>A list of texts, each read by <paramref name="parse"/>; a single text counts as a list of one.</summary>
-    public ImmutableArray<T> Values<T>(string key, string about, Func<string, Parsed<T>> parse, IEnumerable<string>? words = null)
+    /// <summary>
+    /// A list of texts, each read by <paramref name="parse"/>; a single text counts as a list of one.
+    /// </summary>
+    public ImmutableArray<T> Values<T>(
+        string key,
+        string about,
+        Func<string, Parsed<T>> parse,
+        IEnumerable<string>? words = null
+    )
     {
         notes.Add(new(key, FieldShape.Texts, false, about, [], [.. words ?? []]));
         return map.Find(key) is { } node ? Scalars.TextsOf(node, parse, At(key), reading.Problems) : [];
@@ -142,7 +206,9 @@ public sealed class Fields
         return result;
     }
 
-    /// <summary>A list of maps below <paramref name="key"/>; those that could not be built are left out, their problems noted.</summary>
+    /// <summary>
+    /// A list of maps below <paramref name="key"/>; those that could not be built are left out, their problems noted.
+    /// </summary>
     public ImmutableArray<T> Maps<T>(string key, string about, Func<Fields, T?> read)
         where T : class
     {
@@ -154,10 +220,14 @@ public sealed class Fields
             _ => [],
         };
         if (node is not (null or ListNode))
-            reading.Problems.Add(new(At(key), node.Line, "a list is expected here", "one line beginning with '- ' for each"));
+            reading.Problems.Add(
+                new(At(key), node.Line, "a list is expected here", "one line beginning with '- ' for each")
+            );
         if (items.Length > MostItems)
         {
-            reading.Problems.Add(new(At(key), node!.Line, $"the list has {items.Length:N0} items", $"at most {MostItems:N0}"));
+            reading.Problems.Add(
+                new(At(key), node!.Line, $"the list has {items.Length:N0} items", $"at most {MostItems:N0}")
+            );
             items = [];
         }
 
@@ -195,9 +265,23 @@ public sealed class Fields
             return null;
         foreach (var (key, node) in map.Entries)
             if (notes.All(n => n.Key != key))
-                reading.Problems.Add(new(At(key), node.Line, $"'{Typed.Short(key)}' is not a field here", string.Join(", ", Typed.Nearest(key, notes.Select(n => n.Key)))));
+                reading.Problems.Add(
+                    new(
+                        At(key),
+                        node.Line,
+                        $"'{Typed.Short(key)}' is not a field here",
+                        string.Join(", ", Typed.Nearest(key, notes.Select(n => n.Key)))
+                    )
+                );
         foreach (var twice in map.Entries.GroupBy(e => e.Key).Where(g => g.Count() > 1))
-            reading.Problems.Add(new(At(twice.Key), twice.Last().Value.Line, $"'{Typed.Short(twice.Key)}' stands twice", "one of the two"));
+            reading.Problems.Add(
+                new(
+                    At(twice.Key),
+                    twice.Last().Value.Line,
+                    $"'{Typed.Short(twice.Key)}' stands twice",
+                    "one of the two"
+                )
+            );
         return reading.Problems.Count == problemsBefore ? build() : null;
     }
 
@@ -226,12 +310,16 @@ public sealed class Fields
                 reading.Problems.Add(new(at, node.Line, unfit.Wrong!, unfit.Right!));
                 return true;
             case ListNode { Items.Length: > MostItems } list:
-                reading.Problems.Add(new(at, node.Line, $"the list has {list.Items.Length:N0} items", $"at most {MostItems:N0}"));
+                reading.Problems.Add(
+                    new(at, node.Line, $"the list has {list.Items.Length:N0} items", $"at most {MostItems:N0}")
+                );
                 return true;
             case ListNode list:
                 return list.Items.Select((item, i) => (Item: item, At: $"{at}[{i + 1}]")).Any(i => Unfit(i.Item, i.At));
             case MapNode fields:
-                return fields.Entries.Any(e => Unfit(new TextNode(e.Key, e.Value.Line), at) || Unfit(e.Value, $"{at}.{e.Key}"));
+                return fields.Entries.Any(e =>
+                    Unfit(new TextNode(e.Key, e.Value.Line), at) || Unfit(e.Value, $"{at}.{e.Key}")
+                );
             default:
                 return false;
         }
@@ -243,7 +331,9 @@ public sealed class Fields
     private string NearestCodes(RecordKind kind, string text)
     {
         var near = Typed.Nearest(text, reading.Names.Known(kind)).ToArray();
-        return near.Length == 0 ? $"add that {kind.Word()} to the file first" : $"{string.Join(", ", near)}, or add that {kind.Word()} to the file";
+        return near.Length == 0
+            ? $"add that {kind.Word()} to the file first"
+            : $"{string.Join(", ", near)}, or add that {kind.Word()} to the file";
     }
 }
 
@@ -251,13 +341,20 @@ public sealed class Fields
 public static class Scalars
 {
     /// <summary>Reads a list of texts; a single text counts as a list of one.</summary>
-    public static ImmutableArray<T> TextsOf<T>(Node node, Func<string, Parsed<T>> parse, string path, List<Problem> problems)
+    public static ImmutableArray<T> TextsOf<T>(
+        Node node,
+        Func<string, Parsed<T>> parse,
+        string path,
+        List<Problem> problems
+    )
     {
         var result = ImmutableArray.CreateBuilder<T>();
         var items = node is ListNode l ? l.Items : [node];
         if (items.Length > Fields.MostItems)
         {
-            problems.Add(new(path, node.Line, $"the list has {items.Length:N0} items", $"at most {Fields.MostItems:N0}"));
+            problems.Add(
+                new(path, node.Line, $"the list has {items.Length:N0} items", $"at most {Fields.MostItems:N0}")
+            );
             return [];
         }
 
@@ -266,7 +363,9 @@ public static class Scalars
             var at = node is ListNode ? $"{path}[{i + 1}]" : path;
             if (items[i] is not TextNode text)
             {
-                problems.Add(new(at, items[i].Line, "one value is expected here, not a list or fields", "one value on the line"));
+                problems.Add(
+                    new(at, items[i].Line, "one value is expected here, not a list or fields", "one value on the line")
+                );
                 continue;
             }
 
@@ -280,10 +379,16 @@ public static class Scalars
         return result.ToImmutable();
     }
 
-    /// <summary>The first and the last day that can be written: a day before or after them is a slip, and sums with it would leave the calendar.</summary>
-    public static readonly DateOnly FirstDay = new(1990, 1, 1), LastDay = new(2199, 12, 31);
+    /// <summary>
+    /// The first and the last day that can be written: a day before or after them is a slip, and sums with it would
+    /// leave the calendar.
+    /// </summary>
+    public static readonly DateOnly FirstDay = new(1990, 1, 1),
+        LastDay = new(2199, 12, 31);
 
-    /// <summary>Reads year-month-day (ISO 8601), from <see cref="FirstDay"/> to <see cref="LastDay"/>, both included.</summary>
+    /// <summary>
+    /// Reads year-month-day (ISO 8601), from <see cref="FirstDay"/> to <see cref="LastDay"/>, both included.
+    /// </summary>
     public static Parsed<DateOnly> Date(string text) =>
         !DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
             ? Parsed<DateOnly>.Fail($"'{Typed.Short(text)}' is not a date", "year-month-day, such as 2026-11-24")
@@ -291,10 +396,15 @@ public static class Scalars
             ? Parsed<DateOnly>.Fail($"{text} is out of range", $"a day from {Write(FirstDay)} to {Write(LastDay)}")
         : Parsed<DateOnly>.Of(date);
 
-    /// <summary>Reads a text when every character of it can be kept and shown; otherwise names the first that cannot.</summary>
+    /// <summary>
+    /// Reads a text when every character of it can be kept and shown; otherwise names the first that cannot.
+    /// </summary>
     public static Parsed<T> Fit<T>(string text, Func<string, Parsed<T>> parse) =>
         Characters.Unfit(text) is { } unfit
-            ? Parsed<T>.Fail($"it holds the character {unfit}, which is invisible or turns the direction of writing", "the same without it, on one line")
+            ? Parsed<T>.Fail(
+                $"it holds the character {unfit}, which is invisible or turns the direction of writing",
+                "the same without it, on one line"
+            )
             : parse(text);
 
     public static string Write(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
@@ -308,5 +418,11 @@ public static class Scalars
 
     public static string Write(bool yes) => yes ? "yes" : "no";
 
-    private static readonly Dictionary<string, bool> YesNoWords = new() { ["yes"] = true, ["no"] = false, ["true"] = true, ["false"] = false };
+    private static readonly Dictionary<string, bool> YesNoWords = new()
+    {
+        ["yes"] = true,
+        ["no"] = false,
+        ["true"] = true,
+        ["false"] = false,
+    };
 }

@@ -1,6 +1,8 @@
 namespace Vellumkeep.Core.Forms;
 
-/// <summary>How a form refers to other records: by code in files and in messages, by id in storage, where a code may be renamed.</summary>
+/// <summary>
+/// How a form refers to other records: by code in files and in messages, by id in storage, where a code may be renamed.
+/// </summary>
 public interface INames
 {
     /// <summary>The id that the text refers to; null when there is no such record.</summary>

@@ -1,45 +1,63 @@
 namespace Vellumkeep.Core.Forms;
 
-/// <summary>The written form of every kind of record, read and written in one place. Changes have none: their plan is no form.</summary>
+/// <summary>
+/// The written form of every kind of record, read and written in one place. Changes have none: their plan is no form.
+/// </summary>
 public static class WrittenRecord
 {
     /// <summary>The kinds that have a written form, in the order in which they refer to each other.</summary>
     public static readonly ImmutableArray<RecordKind> Kinds =
-        [RecordKind.Customer, RecordKind.Platform, RecordKind.Suite, RecordKind.Offer, RecordKind.Site, RecordKind.Gateway, RecordKind.Tunnel, RecordKind.Person];
+    [
+        RecordKind.Customer,
+        RecordKind.Platform,
+        RecordKind.Suite,
+        RecordKind.Offer,
+        RecordKind.Site,
+        RecordKind.Gateway,
+        RecordKind.Tunnel,
+        RecordKind.Person,
+    ];
 
-    public static IRecord? Read(RecordKind kind, string id, Fields f) => kind switch
-    {
-        RecordKind.Customer => Customer.Read(id, f),
-        RecordKind.Platform => Platform.Read(id, f),
-        RecordKind.Suite => Suite.Read(id, f),
-        RecordKind.Offer => Offer.Read(id, f),
-        RecordKind.Site => Site.Read(id, f),
-        RecordKind.Gateway => Gateway.Read(id, f),
-        RecordKind.Tunnel => WrittenTunnel.Read(id, f),
-        RecordKind.Person => Person.Read(id, f),
-        _ => throw new ArgumentException($"A {kind.Word()} has no written form.", nameof(kind)),
-    };
+    public static IRecord? Read(RecordKind kind, string id, Fields f) =>
+        kind switch
+        {
+            RecordKind.Customer => Customer.Read(id, f),
+            RecordKind.Platform => Platform.Read(id, f),
+            RecordKind.Suite => Suite.Read(id, f),
+            RecordKind.Offer => Offer.Read(id, f),
+            RecordKind.Site => Site.Read(id, f),
+            RecordKind.Gateway => Gateway.Read(id, f),
+            RecordKind.Tunnel => WrittenTunnel.Read(id, f),
+            RecordKind.Person => Person.Read(id, f),
+            _ => throw new ArgumentException($"A {kind.Word()} has no written form.", nameof(kind)),
+        };
 
     /// <summary>Reads a record on its own, or says what is wrong with which field.</summary>
-    public static (IRecord? Record, IReadOnlyList<Problem> Problems) Read(RecordKind kind, string id, MapNode form, INames names)
+    public static (IRecord? Record, IReadOnlyList<Problem> Problems) Read(
+        RecordKind kind,
+        string id,
+        MapNode form,
+        INames names
+    )
     {
         var reading = new Reading(names);
         var record = Read(kind, id, new Fields(form, "", reading));
         return reading.Problems.Count == 0 ? (record, reading.Problems) : (null, reading.Problems);
     }
 
-    public static MapNode Write(IRecord record, INames names) => record switch
-    {
-        Customer c => c.Write(),
-        Platform p => p.Write(),
-        Suite s => s.Write(),
-        Offer o => o.Write(names),
-        Site s => s.Write(names),
-        Gateway g => g.Write(names),
-        Tunnel t => WrittenTunnel.Write(t, names),
-        Person p => p.Write(names),
-        _ => throw new ArgumentException($"A {record.Kind.Word()} has no written form.", nameof(record)),
-    };
+    public static MapNode Write(IRecord record, INames names) =>
+        record switch
+        {
+            Customer c => c.Write(),
+            Platform p => p.Write(),
+            Suite s => s.Write(),
+            Offer o => o.Write(names),
+            Site s => s.Write(names),
+            Gateway g => g.Write(names),
+            Tunnel t => WrittenTunnel.Write(t, names),
+            Person p => p.Write(names),
+            _ => throw new ArgumentException($"A {record.Kind.Word()} has no written form.", nameof(record)),
+        };
 
     /// <summary>What the form of a kind asks for.</summary>
     public static ImmutableArray<FieldNote> Describe(RecordKind kind)
@@ -53,6 +71,8 @@ public static class WrittenRecord
     public static string CodeOf(RecordKind kind, MapNode form)
     {
         var code = Typed.Trim(form.Text("code") ?? "");
-        return kind is RecordKind.Suite or RecordKind.Platform ? $"{code}@{Typed.Trim(form.Text("version") ?? "")}" : code;
+        return kind is RecordKind.Suite or RecordKind.Platform
+            ? $"{code}@{Typed.Trim(form.Text("version") ?? "")}"
+            : code;
     }
 }

@@ -21,7 +21,13 @@ public sealed record MadeKey(string Text, int Bits)
 /// <summary>Making pre-shared keys, and telling without saying them whether two people hold the same.</summary>
 public static class KeyMaking
 {
-    public static readonly Words<KeyState> States = new("a state of a key", (KeyState.Prepared, "prepared"), (KeyState.InUse, "in use"), (KeyState.Superseded, "superseded"), (KeyState.Withdrawn, "withdrawn"));
+    public static readonly Words<KeyState> States = new(
+        "a state of a key",
+        (KeyState.Prepared, "prepared"),
+        (KeyState.InUse, "in use"),
+        (KeyState.Superseded, "superseded"),
+        (KeyState.Withdrawn, "withdrawn")
+    );
 
     /// <summary>The least that a key is worth, in bits: NIST SP 800-57 part 1 section 5.6.1, beyond 2030.</summary>
     public const int LeastBits = 128;
@@ -30,8 +36,8 @@ public static class KeyMaking
     public const string Alphabet = "abcdefghjkmnpqrstuvwxyz23456789";
 
     /// <summary>
-    /// Makes a key of at least <paramref name="bits"/> and never fewer than <see cref="LeastBits"/> bits within the limits of every platform; where the limits leave
-    /// less than is wished for, as much as they leave.
+    /// Makes a key of at least <paramref name="bits"/> and never fewer than <see cref="LeastBits"/> bits within the
+    /// limits of every platform; where the limits leave less than is wished for, as much as they leave.
     /// </summary>
     /// <param name="bits">The strength of the strongest algorithm that it authenticates.</param>
     /// <param name="random">A number from 0 to below its argument, each as likely, from a cryptographic source.</param>
@@ -44,19 +50,36 @@ public static class KeyMaking
         var each = Math.Log2(Math.Max(letters.Length, 1));
         var length = Math.Clamp((int)Math.Ceiling(Math.Max(bits, LeastBits) / each), least, Math.Max(least, most));
         if (least > most)
-            return Parsed<MadeKey>.Fail($"no length suits both platforms: one takes no fewer than {least} characters, one no more than {most}", "a certificate, or another platform");
+            return Parsed<MadeKey>.Fail(
+                $"no length suits both platforms: one takes no fewer than {least} characters, one no more than {most}",
+                "a certificate, or another platform"
+            );
         if (length * each < LeastBits)
-            return Parsed<MadeKey>.Fail($"{most} characters of {letters.Length} kinds are worth {(int)(most * each)} bits, fewer than {LeastBits}", "a certificate, or another platform");
-        return Parsed<MadeKey>.Of(new(new([.. Enumerable.Range(0, length).Select(_ => letters[random(letters.Length)])]), (int)(length * each)));
+            return Parsed<MadeKey>.Fail(
+                $"{most} characters of {letters.Length} kinds are worth {(int)(most * each)} bits, fewer than {LeastBits}",
+                "a certificate, or another platform"
+            );
+        return Parsed<MadeKey>.Of(
+            new(
+                new([.. Enumerable.Range(0, length).Select(_ => letters[random(letters.Length)])]),
+                (int)(length * each)
+            )
+        );
     }
 
     /// <summary>
-    /// The check code of a key on a tunnel: the first 40 bits of HMAC-SHA-256 (RFC 2104) keyed by the key, over the tunnel's code and the version, in two groups of
-    /// four letters. Different for each tunnel, so that it does not tell that two share a key.
+    /// The check code of a key on a tunnel: the first 40 bits of HMAC-SHA-256 (RFC 2104) keyed by the key, over the
+    /// tunnel's code and the version, in two groups of four letters. Different for each tunnel, so that it does not
+    /// tell that two share a key.
     /// </summary>
     public static string CheckCode(string key, string tunnelCode, int version)
     {
-        var mac = HMACSHA256.HashData(Encoding.UTF8.GetBytes(key), Encoding.UTF8.GetBytes($"vellumkeep check code\n{tunnelCode.ToUpperInvariant()}\n{version.ToString(CultureInfo.InvariantCulture)}"));
+        var mac = HMACSHA256.HashData(
+            Encoding.UTF8.GetBytes(key),
+            Encoding.UTF8.GetBytes(
+                $"vellumkeep check code\n{tunnelCode.ToUpperInvariant()}\n{version.ToString(CultureInfo.InvariantCulture)}"
+            )
+        );
         const string letters = "abcdefghjkmnpqrstuvwxyz234567890";
         ulong value = 0;
         for (var i = 0; i < 5; i++)

@@ -18,50 +18,111 @@ public sealed record Chosen<T>(T? Proposal, NearestMiss? Miss)
     where T : class;
 
 /// <summary>
-/// The one function that chooses between what one end offers and what the other accepts (RFC 7296 section 2.7: a proposal is taken whole).
-/// Used by comparison and by anything that rehearses.
+/// The one function that chooses between what one end offers and what the other accepts (RFC 7296 section 2.7: a
+/// proposal is taken whole). Used by comparison and by anything that rehearses.
 /// </summary>
 public static class Choice
 {
     /// <summary>
-    /// The offer that the other end takes: the first acceptable one in the offerer's order, or in the acceptor's when <paramref name="order"/> says so;
-    /// otherwise the pair that differs in the fewest types.
+    /// The offer that the other end takes: the first acceptable one in the offerer's order, or in the acceptor's when
+    /// <paramref name="order"/> says so; otherwise the pair that differs in the fewest types.
     /// </summary>
-    public static Chosen<IkeProposal> Ike(ImmutableArray<IkeProposal> offers, ImmutableArray<IkeProposal> accepts, Answering answering, OrderOf? order = null) =>
-        Choose(offers, accepts, answering, order, static (o, a) => o == a, static (o, all) =>
-            all.Any(a => a.Encryption == o.Encryption) && (o.Integrity is null || all.Any(a => a.Integrity == o.Integrity)) && all.Any(a => a.Prf == o.Prf) && all.Any(a => a.Group == o.Group),
-            static p => [("encryption", p.Encryption.Name), ("integrity", p.Integrity?.Name), ("PRF", p.Prf.Name), ("DH group", p.Group.Name)]);
+    public static Chosen<IkeProposal> Ike(
+        ImmutableArray<IkeProposal> offers,
+        ImmutableArray<IkeProposal> accepts,
+        Answering answering,
+        OrderOf? order = null
+    ) =>
+        Choose(
+            offers,
+            accepts,
+            answering,
+            order,
+            static (o, a) => o == a,
+            static (o, all) =>
+                all.Any(a => a.Encryption == o.Encryption)
+                && (o.Integrity is null || all.Any(a => a.Integrity == o.Integrity))
+                && all.Any(a => a.Prf == o.Prf)
+                && all.Any(a => a.Group == o.Group),
+            static p =>
+                [
+                    ("encryption", p.Encryption.Name),
+                    ("integrity", p.Integrity?.Name),
+                    ("PRF", p.Prf.Name),
+                    ("DH group", p.Group.Name),
+                ]
+        );
 
     /// <inheritdoc cref="Ike"/>
-    public static Chosen<EspProposal> Esp(ImmutableArray<EspProposal> offers, ImmutableArray<EspProposal> accepts, Answering answering, OrderOf? order = null) =>
-        Choose(offers, accepts, answering, order, static (o, a) => o == a, static (o, all) => all.Any(a => a.Encryption == o.Encryption) && (o.Integrity is null || all.Any(a => a.Integrity == o.Integrity)),
-            static p => [("encryption", p.Encryption.Name), ("integrity", p.Integrity?.Name)]);
+    public static Chosen<EspProposal> Esp(
+        ImmutableArray<EspProposal> offers,
+        ImmutableArray<EspProposal> accepts,
+        Answering answering,
+        OrderOf? order = null
+    ) =>
+        Choose(
+            offers,
+            accepts,
+            answering,
+            order,
+            static (o, a) => o == a,
+            static (o, all) =>
+                all.Any(a => a.Encryption == o.Encryption)
+                && (o.Integrity is null || all.Any(a => a.Integrity == o.Integrity)),
+            static p => [("encryption", p.Encryption.Name), ("integrity", p.Integrity?.Name)]
+        );
 
-    /// <summary>Whether PFS fits when <paramref name="starter"/> asks; null when that depends on the group of an IKE SA that is not known.</summary>
+    /// <summary>
+    /// Whether PFS fits when <paramref name="starter"/> asks; null when that depends on the group of an IKE SA that is
+    /// not known.
+    /// </summary>
     public static bool? PfsFits(Pfs starter, Pfs answerer, DhGroup? dhOfIke) =>
         starter.GroupOfIke && answerer.GroupOfIke ? true
-        : dhOfIke is null && (starter.GroupOfIke || answerer.GroupOfIke) && starter.Stance != PfsStance.Refused && answerer.Stance != PfsStance.Refused ? null
+        : dhOfIke is null
+        && (starter.GroupOfIke || answerer.GroupOfIke)
+        && starter.Stance != PfsStance.Refused
+        && answerer.Stance != PfsStance.Refused
+            ? null
         : Pfs(starter, answerer, dhOfIke).Fits;
 
     /// <summary>
-    /// Whether two PFS stances fit when <paramref name="starter"/> asks for a child SA of <paramref name="answerer"/>, and with which group;
-    /// a null group with <c>Fits</c> means that both do without.
+    /// Whether two PFS stances fit when <paramref name="starter"/> asks for a child SA of <paramref name="answerer"/>,
+    /// and with which group; a null group with <c>Fits</c> means that both do without.
     /// </summary>
     public static (bool Fits, DhGroup? Group) Pfs(Pfs starter, Pfs answerer, DhGroup? dhOfIke)
     {
-        var mine = starter.GroupOfIke ? dhOfIke is null ? [] : [dhOfIke] : starter.Groups;
-        var theirs = answerer.GroupOfIke ? dhOfIke is null ? [] : [dhOfIke] : answerer.Groups;
-        var common = starter.Stance == PfsStance.Refused || answerer.Stance == PfsStance.Refused ? null : mine.FirstOrDefault(theirs.Contains);
+        var mine = starter.GroupOfIke
+            ? dhOfIke is null
+                ? []
+                : [dhOfIke]
+            : starter.Groups;
+        var theirs = answerer.GroupOfIke
+            ? dhOfIke is null
+                ? []
+                : [dhOfIke]
+            : answerer.Groups;
+        var common =
+            starter.Stance == PfsStance.Refused || answerer.Stance == PfsStance.Refused
+                ? null
+                : mine.FirstOrDefault(theirs.Contains);
         if (common is not null)
             return (true, common);
         return (starter.Stance != PfsStance.Required && answerer.Stance != PfsStance.Required, null);
     }
 
     private static Chosen<T> Choose<T>(
-        ImmutableArray<T> offers, ImmutableArray<T> accepts, Answering answering, OrderOf? order, Func<T, T, bool> same, Func<T, ImmutableArray<T>, bool> ticked, Func<T, (string Type, string? Name)[]> members)
+        ImmutableArray<T> offers,
+        ImmutableArray<T> accepts,
+        Answering answering,
+        OrderOf? order,
+        Func<T, T, bool> same,
+        Func<T, ImmutableArray<T>, bool> ticked,
+        Func<T, (string Type, string? Name)[]> members
+    )
         where T : class
     {
-        bool Taken(T offer) => answering == Answering.AnyCombination ? ticked(offer, accepts) : accepts.Any(a => same(offer, a));
+        bool Taken(T offer) =>
+            answering == Answering.AnyCombination ? ticked(offer, accepts) : accepts.Any(a => same(offer, a));
         if (order == OrderOf.Responder)
             foreach (var own in accepts)
                 if (offers.FirstOrDefault(o => same(o, own)) is { } wanted)
@@ -70,11 +131,17 @@ public static class Choice
             if (Taken(offer))
                 return new(offer, null);
 
-        var near = (from o in offers
-                    from a in accepts
-                    let differs = members(o).Zip(members(a)).Where(p => p.First.Name != p.Second.Name).Select(p => p.First.Type).ToImmutableArray()
-                    orderby differs.Length
-                    select new NearestMiss(o.ToString()!, a.ToString()!, differs)).FirstOrDefault();
+        var near = (
+            from o in offers
+            from a in accepts
+            let differs = members(o)
+                .Zip(members(a))
+                .Where(p => p.First.Name != p.Second.Name)
+                .Select(p => p.First.Type)
+                .ToImmutableArray()
+            orderby differs.Length
+            select new NearestMiss(o.ToString()!, a.ToString()!, differs)
+        ).FirstOrDefault();
         return new(null, near);
     }
 }

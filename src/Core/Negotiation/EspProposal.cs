@@ -1,25 +1,45 @@
 namespace Vellumkeep.Core.Negotiation;
 
-/// <summary>One ESP proposal: encryption, and integrity unless the cipher is a combined-mode one (RFC 8221 section 4). Its DH group is the PFS setting.</summary>
+/// <summary>
+/// One ESP proposal: encryption, and integrity unless the cipher is a combined-mode one (RFC 8221 section 4). Its DH
+/// group is the PFS setting.
+/// </summary>
 public sealed record EspProposal
 {
-    private EspProposal(Encryption encryption, Integrity? integrity) => (Encryption, Integrity) = (encryption, integrity);
+    private EspProposal(Encryption encryption, Integrity? integrity) =>
+        (Encryption, Integrity) = (encryption, integrity);
 
     public Encryption Encryption { get; }
 
     public Integrity? Integrity { get; }
 
-    /// <summary>Builds a proposal; refused are a combined-mode cipher with integrity and a plain cipher without it.</summary>
+    /// <summary>
+    /// Builds a proposal; refused are a combined-mode cipher with integrity and a plain cipher without it.
+    /// </summary>
     public static Parsed<EspProposal> Of(Encryption encryption, Integrity? integrity) =>
         ProposalText.Mixed(encryption, integrity) is { } m
             ? Parsed<EspProposal>.Fail(m.Wrong, m.Right)
             : Parsed<EspProposal>.Of(new(encryption, integrity));
 
-    /// <summary>Reads one line such as <c>AES-256-CBC + HMAC-SHA2-256-128</c>. A DH group is refused: that is the PFS setting.</summary>
-    public static Parsed<EspProposal> Parse(string text) => ProposalText.Members(text, "ESP").Then(m =>
-        m.Group is not null ? Parsed<EspProposal>.Fail($"'{Typed.Short(text)}' names {m.Group}", $"leave it out here and say pfs: required {m.Group}")
-        : m.Prf is not null ? Parsed<EspProposal>.Fail($"'{Typed.Short(text)}' names a PRF, which ESP does not have", "encryption and integrity only")
-        : Of(m.Encryption, m.Integrity));
+    /// <summary>
+    /// Reads one line such as <c>AES-256-CBC + HMAC-SHA2-256-128</c>. A DH group is refused: that is the PFS setting.
+    /// </summary>
+    public static Parsed<EspProposal> Parse(string text) =>
+        ProposalText
+            .Members(text, "ESP")
+            .Then(m =>
+                m.Group is not null
+                    ? Parsed<EspProposal>.Fail(
+                        $"'{Typed.Short(text)}' names {m.Group}",
+                        $"leave it out here and say pfs: required {m.Group}"
+                    )
+                : m.Prf is not null
+                    ? Parsed<EspProposal>.Fail(
+                        $"'{Typed.Short(text)}' names a PRF, which ESP does not have",
+                        "encryption and integrity only"
+                    )
+                : Of(m.Encryption, m.Integrity)
+            );
 
     public override string ToString() => Integrity is null ? Encryption.Name : $"{Encryption.Name} + {Integrity.Name}";
 }

@@ -1,8 +1,8 @@
 namespace Vellumkeep.Core.Negotiation;
 
 /// <summary>
-/// One IKE proposal, chosen whole or not at all: encryption, integrity (none with a combined-mode cipher), PRF and DH group
-/// (RFC 7296 section 3.3). For IKEv1 the integrity stands for the hash.
+/// One IKE proposal, chosen whole or not at all: encryption, integrity (none with a combined-mode cipher), PRF and DH
+/// group (RFC 7296 section 3.3). For IKEv1 the integrity stands for the hash.
 /// </summary>
 public sealed record IkeProposal
 {
@@ -17,25 +17,38 @@ public sealed record IkeProposal
 
     public DhGroup Group { get; }
 
-    /// <summary>Builds a proposal; refused are a combined-mode cipher with integrity and a plain cipher without it.</summary>
+    /// <summary>
+    /// Builds a proposal; refused are a combined-mode cipher with integrity and a plain cipher without it.
+    /// </summary>
     public static Parsed<IkeProposal> Of(Encryption encryption, Integrity? integrity, Prf? prf, DhGroup? group)
     {
         var mixed = ProposalText.Mixed(encryption, integrity);
         if (mixed is { } m)
             return Parsed<IkeProposal>.Fail(m.Wrong, m.Right);
         if (group is null)
-            return Parsed<IkeProposal>.Fail($"the IKE proposal with {encryption} names no DH group", $"{encryption} + ... + DH 19");
+            return Parsed<IkeProposal>.Fail(
+                $"the IKE proposal with {encryption} names no DH group",
+                $"{encryption} + ... + DH 19"
+            );
         prf ??= integrity is null ? null : AlgorithmTable.PrfOf(integrity);
         return prf is null
-            ? Parsed<IkeProposal>.Fail($"the IKE proposal with {encryption} names no PRF", $"{encryption} + PRF-HMAC-SHA2-256 + {group}")
+            ? Parsed<IkeProposal>.Fail(
+                $"the IKE proposal with {encryption} names no PRF",
+                $"{encryption} + PRF-HMAC-SHA2-256 + {group}"
+            )
             : Parsed<IkeProposal>.Of(new(encryption, integrity, prf, group));
     }
 
-    /// <summary>Reads one line such as <c>AES-256-GCM-16 + PRF-HMAC-SHA2-384 + DH 20</c>; members are parted by <c>+</c>, <c>/</c> or a comma, in any order.</summary>
+    /// <summary>
+    /// Reads one line such as <c>AES-256-GCM-16 + PRF-HMAC-SHA2-384 + DH 20</c>; members are parted by <c>+</c>,
+    /// <c>/</c> or a comma, in any order.
+    /// </summary>
     public static Parsed<IkeProposal> Parse(string text) =>
         ProposalText.Members(text, "IKE").Then(m => Of(m.Encryption, m.Integrity, m.Prf, m.Group));
 
-    /// <summary>Whether IKEv1 can carry it: no combined-mode cipher in phase 1, and a code point for the group.</summary>
+    /// <summary>
+    /// Whether IKEv1 can carry it: no combined-mode cipher in phase 1, and a code point for the group.
+    /// </summary>
     public bool InIkev1 => Encryption.Ikev1Number is not null && Group.InIkev1;
 
     public override string ToString() =>

@@ -1,6 +1,8 @@
 namespace Vellumkeep.Core.Negotiation;
 
-/// <summary>Whether an end insists on a fresh Diffie-Hellman exchange for every child SA, takes it, or will not have it.</summary>
+/// <summary>
+/// Whether an end insists on a fresh Diffie-Hellman exchange for every child SA, takes it, or will not have it.
+/// </summary>
 public enum PfsStance
 {
     Required,
@@ -24,16 +26,30 @@ public sealed record Pfs
 
     public static readonly Pfs Refused = new(PfsStance.Refused, []);
 
-    /// <summary>Reads <c>required DH 16</c>, <c>optional DH 14, DH 19</c>, <c>required DH of IKE</c>, <c>refused</c> (also <c>off</c>).</summary>
+    /// <summary>
+    /// Reads <c>required DH 16</c>, <c>optional DH 14, DH 19</c>, <c>required DH of IKE</c>, <c>refused</c> (also
+    /// <c>off</c>).
+    /// </summary>
     public static Parsed<Pfs> Parse(string text)
     {
         var t = Typed.Trim(text);
         const string right = "required DH 14, optional DH 14, required DH of IKE, or refused";
-        if (t.Equals("refused", StringComparison.OrdinalIgnoreCase) || t.Equals("off", StringComparison.OrdinalIgnoreCase))
+        if (
+            t.Equals("refused", StringComparison.OrdinalIgnoreCase)
+            || t.Equals("off", StringComparison.OrdinalIgnoreCase)
+        )
             return Parsed<Pfs>.Of(Refused);
         var cut = t.IndexOf(' ');
-        if (cut < 0 || !Enum.TryParse<PfsStance>(t[..cut], true, out var stance) || stance == PfsStance.Refused || char.IsAsciiDigit(t[0]))
-            return Parsed<Pfs>.Fail($"'{Typed.Short(t)}' does not say whether PFS is required, optional or refused, and with which group", right);
+        if (
+            cut < 0
+            || !Enum.TryParse<PfsStance>(t[..cut], true, out var stance)
+            || stance == PfsStance.Refused
+            || char.IsAsciiDigit(t[0])
+        )
+            return Parsed<Pfs>.Fail(
+                $"'{Typed.Short(t)}' does not say whether PFS is required, optional or refused, and with which group",
+                right
+            );
         var rest = t[(cut + 1)..].Trim();
         if (Typed.Folded(rest) == "dhofike")
             return Parsed<Pfs>.Of(new(stance, []));
@@ -46,14 +62,17 @@ public sealed record Pfs
             groups.Add(group.Value);
         }
 
-        return groups.Count == 0 ? Parsed<Pfs>.Fail("PFS names no group", right) : Parsed<Pfs>.Of(new(stance, groups.ToImmutable()));
+        return groups.Count == 0
+            ? Parsed<Pfs>.Fail("PFS names no group", right)
+            : Parsed<Pfs>.Of(new(stance, groups.ToImmutable()));
     }
 
     public bool Equals(Pfs? other) => other is not null && Stance == other.Stance && Groups.SequenceEqual(other.Groups);
 
     public override int GetHashCode() => HashCode.Combine(Stance, Groups.Length);
 
-    public override string ToString() => Stance == PfsStance.Refused
-        ? "refused"
-        : $"{(Stance == PfsStance.Required ? "required" : "optional")} {(GroupOfIke ? "DH of IKE" : string.Join(", ", Groups))}";
+    public override string ToString() =>
+        Stance == PfsStance.Refused
+            ? "refused"
+            : $"{(Stance == PfsStance.Required ? "required" : "optional")} {(GroupOfIke ? "DH of IKE" : string.Join(", ", Groups))}";
 }

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Core.Quantities;
 
-/// <summary>An amount of data as typed: kB, MB, GB or TB, in powers of 1,000. Data lifetimes under IKEv1 count kilobytes (RFC 2407 section 4.5).</summary>
+/// <summary>
+/// An amount of data as typed: kB, MB, GB or TB, in powers of 1,000. Data lifetimes under IKEv1 count kilobytes (RFC
+/// 2407 section 4.5).
+/// </summary>
 public sealed record DataAmount
 {
     private DataAmount(long amount, string unit) => (Amount, Unit) = (amount, unit);
@@ -24,10 +27,15 @@ public sealed record DataAmount
     {
         var t = Typed.Trim(text).Replace(",", "");
         var split = t.TakeWhile(char.IsAsciiDigit).Count();
-        var unit = Sizes.Keys.FirstOrDefault(k => string.Equals(k, t[split..].Trim(), StringComparison.OrdinalIgnoreCase));
+        var unit = Sizes.Keys.FirstOrDefault(k =>
+            string.Equals(k, t[split..].Trim(), StringComparison.OrdinalIgnoreCase)
+        );
         return split is > 0 and <= 10 && long.TryParse(t[..split], out var amount) && amount > 0 && unit is not null
             ? Parsed<DataAmount>.Of(new(amount, unit))
-            : Parsed<DataAmount>.Fail($"'{Typed.Short(text)}' is not an amount of data", "a number with kB, MB, GB or TB, such as 4 GB");
+            : Parsed<DataAmount>.Fail(
+                $"'{Typed.Short(text)}' is not an amount of data",
+                "a number with kB, MB, GB or TB, such as 4 GB"
+            );
     }
 
     public override string ToString() => $"{Amount.ToString("N0", CultureInfo.InvariantCulture)} {Unit}";

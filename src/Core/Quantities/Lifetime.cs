@@ -10,8 +10,9 @@ public enum TimeUnit
 }
 
 /// <summary>
-/// A length of time as somebody typed it: the amount and its unit are kept, because a slip can only be recognised in what was typed.
-/// Two lifetimes of the same length are equal in <see cref="InSeconds"/>, not as records. Amount 1 to 9,999,999; at most ten years.
+/// A length of time as somebody typed it: the amount and its unit are kept, because a slip can only be recognised in
+/// what was typed. Two lifetimes of the same length are equal in <see cref="InSeconds"/>, not as records. Amount 1 to
+/// 9,999,999; at most ten years.
 /// </summary>
 public sealed record Lifetime
 {
@@ -49,13 +50,19 @@ public sealed record Lifetime
             ? throw new ArgumentOutOfRangeException(nameof(amount), "A lifetime is at least 1 and at most ten years.")
             : new(amount, unit);
 
-    /// <summary>Reads <c>3600 s</c>, <c>60 min</c>, <c>8 h</c>, <c>28,800 s</c>. A number without a unit is refused: both readings are named.</summary>
+    /// <summary>
+    /// Reads <c>3600 s</c>, <c>60 min</c>, <c>8 h</c>, <c>28,800 s</c>. A number without a unit is refused: both
+    /// readings are named.
+    /// </summary>
     public static Parsed<Lifetime> Parse(string text)
     {
         var t = Typed.Trim(text).Replace(",", "");
         var split = t.TakeWhile(char.IsAsciiDigit).Count();
         if (split == 0 || !long.TryParse(t[..split], NumberStyles.None, CultureInfo.InvariantCulture, out var amount))
-            return Parsed<Lifetime>.Fail($"'{Typed.Short(text)}' is not a length of time", "a number with its unit, such as 3600 s, 60 min or 8 h");
+            return Parsed<Lifetime>.Fail(
+                $"'{Typed.Short(text)}' is not a length of time",
+                "a number with its unit, such as 3600 s, 60 min or 8 h"
+            );
         var unitText = t[split..].Trim();
         if (unitText.Length == 0)
             return Parsed<Lifetime>.Fail($"'{t}' has no unit", $"{amount} s or {amount} min, whichever was meant");
@@ -66,10 +73,16 @@ public sealed record Lifetime
             : Parsed<Lifetime>.Of(new(amount, unit));
     }
 
-    /// <summary>The same length of time written in <paramref name="unit"/>, or null when that unit cannot say it in whole numbers.</summary>
+    /// <summary>
+    /// The same length of time written in <paramref name="unit"/>, or null when that unit cannot say it in whole
+    /// numbers.
+    /// </summary>
     public Lifetime? In(TimeUnit unit) => InSeconds % (long)unit == 0 ? new(InSeconds / (long)unit, unit) : null;
 
-    /// <summary>A length of time for reading, in the largest unit that says it in at most one decimal: <c>48 minutes</c>, <c>8 hours</c>, <c>2.5 days</c>.</summary>
+    /// <summary>
+    /// A length of time for reading, in the largest unit that says it in at most one decimal: <c>48 minutes</c>, <c>8
+    /// hours</c>, <c>2.5 days</c>.
+    /// </summary>
     public static string Say(long seconds)
     {
         (long Size, string Name)[] units = [(86400, "day"), (3600, "hour"), (60, "minute"), (1, "second")];
@@ -77,22 +90,24 @@ public sealed record Lifetime
             if (seconds >= size * 2 || (seconds == size && size < 3600) || size == 1)
             {
                 var tenths = seconds * 10 / size;
-                var number = tenths % 10 == 0 || tenths >= 200
-                    ? (tenths / 10).ToString("N0", CultureInfo.InvariantCulture)
-                    : (tenths / 10m).ToString("0.0", CultureInfo.InvariantCulture);
+                var number =
+                    tenths % 10 == 0 || tenths >= 200
+                        ? (tenths / 10).ToString("N0", CultureInfo.InvariantCulture)
+                        : (tenths / 10m).ToString("0.0", CultureInfo.InvariantCulture);
                 return $"{number} {name}{(number == "1" ? "" : "s")}";
             }
 
         return "0 seconds";
     }
 
-    public static string Word(TimeUnit unit) => unit switch
-    {
-        TimeUnit.Seconds => "s",
-        TimeUnit.Minutes => "min",
-        TimeUnit.Hours => "h",
-        _ => "d",
-    };
+    public static string Word(TimeUnit unit) =>
+        unit switch
+        {
+            TimeUnit.Seconds => "s",
+            TimeUnit.Minutes => "min",
+            TimeUnit.Hours => "h",
+            _ => "d",
+        };
 
     /// <summary>As typed, with thousands separated: <c>28,800 s</c>.</summary>
     public override string ToString() => $"{Amount.ToString("N0", CultureInfo.InvariantCulture)} {Word(Unit)}";

@@ -1,4 +1,3 @@
-
 namespace Vellumkeep.Core.Records;
 
 /// <summary>How a value became known.</summary>
@@ -13,8 +12,13 @@ public enum SeenHow
 /// <summary>That somebody looked: how, on which day, and who.</summary>
 public sealed record Seen(SeenHow How, DateOnly On, string By)
 {
-    public static readonly Words<SeenHow> Hows = new("a way of seeing a value",
-        (SeenHow.Read, "read"), (SeenHow.SavedConfiguration, "saved configuration"), (SeenHow.OtherPartysSheet, "other party's sheet"), (SeenHow.Typed, "typed"));
+    public static readonly Words<SeenHow> Hows = new(
+        "a way of seeing a value",
+        (SeenHow.Read, "read"),
+        (SeenHow.SavedConfiguration, "saved configuration"),
+        (SeenHow.OtherPartysSheet, "other party's sheet"),
+        (SeenHow.Typed, "typed")
+    );
 
     /// <summary>Reads <c>read 2026-11-03 by tomas</c>.</summary>
     public static Parsed<Seen> Parse(string text)
@@ -23,7 +27,10 @@ public sealed record Seen(SeenHow How, DateOnly On, string By)
         var at = text.IndexOf(" by ", StringComparison.Ordinal);
         var how = at < 0 ? -1 : text[..at].LastIndexOf(' ');
         if (how < 0)
-            return Parsed<Seen>.Fail($"'{Core.Typed.Short(text)}' does not say how, when and by whom it was seen", right);
+            return Parsed<Seen>.Fail(
+                $"'{Core.Typed.Short(text)}' does not say how, when and by whom it was seen",
+                right
+            );
         var howRead = Hows.Parse(text[..how]);
         var date = Scalars.Date(text[(how + 1)..at]);
         return !howRead.Ok ? Parsed<Seen>.Fail(howRead.Wrong!, howRead.Right!)
@@ -41,7 +48,8 @@ public sealed record Pending(string? WhoKnows, DateOnly? By);
 public sealed record Temporary<T>(T Final, string Reason, DateOnly Deadline);
 
 /// <summary>
-/// The one shape of what a record holds: a known value and how it was seen, a value that is temporary, or one that is pending.
+/// The one shape of what a record holds: a known value and how it was seen, a value that is temporary, or one that is
+/// pending.
 /// </summary>
 public sealed record Recorded<T>
     where T : class
@@ -63,18 +71,39 @@ public sealed record Recorded<T>
 
     public static Recorded<T> NotYet(Pending pending) => new(null, null, pending, null);
 
-    public static Recorded<T> ForNow(T value, Temporary<T> temporary, Seen? seen = null) => new(value, seen, null, temporary);
+    public static Recorded<T> ForNow(T value, Temporary<T> temporary, Seen? seen = null) =>
+        new(value, seen, null, temporary);
 
-    /// <summary>Writes the shape of settled keepfiles: the bare value, <c>{is, seen}</c>, <c>{temporary, final, reason, deadline, seen}</c> or <c>{pending, by}</c>.</summary>
+    /// <summary>
+    /// Writes the shape of settled keepfiles: the bare value, <c>{is, seen}</c>, <c>{temporary, final, reason,
+    /// deadline, seen}</c> or <c>{pending, by}</c>.
+    /// </summary>
     public Node Write(Func<T, Node> write) =>
-        Pending is not null ? new MapWriter().Add("pending", Pending.WhoKnows ?? "nobody yet").Add("by", Pending.By is { } by ? Scalars.Write(by) : null).Done()
-        : Temporary is not null ? new MapWriter().Add("temporary", write(Value!)).Add("final", write(Temporary.Final)).Add("reason", Temporary.Reason)
-            .Add("deadline", Scalars.Write(Temporary.Deadline)).Add("seen", Seen?.ToString()).Done()
+        Pending is not null
+            ? new MapWriter()
+                .Add("pending", Pending.WhoKnows ?? "nobody yet")
+                .Add("by", Pending.By is { } by ? Scalars.Write(by) : null)
+                .Done()
+        : Temporary is not null
+            ? new MapWriter()
+                .Add("temporary", write(Value!))
+                .Add("final", write(Temporary.Final))
+                .Add("reason", Temporary.Reason)
+                .Add("deadline", Scalars.Write(Temporary.Deadline))
+                .Add("seen", Seen?.ToString())
+                .Done()
         : Seen is not null ? new MapWriter().Always("is", write(Value!)).Add("seen", Seen.ToString()).Done()
         : write(Value!);
 
-    /// <summary>Reads what <see cref="Write"/> writes; problems go to <paramref name="problems"/> and null comes back.</summary>
-    public static Recorded<T>? Read(Node node, string path, List<Problem> problems, Func<Node, string, List<Problem>, T?> read)
+    /// <summary>
+    /// Reads what <see cref="Write"/> writes; problems go to <paramref name="problems"/> and null comes back.
+    /// </summary>
+    public static Recorded<T>? Read(
+        Node node,
+        string path,
+        List<Problem> problems,
+        Func<Node, string, List<Problem>, T?> read
+    )
     {
         if (node is not MapNode map || (map.Find("is") ?? map.Find("pending") ?? map.Find("temporary")) is null)
             return read(node, path, problems) is { } bare ? Known(bare) : null;
@@ -88,20 +117,38 @@ public sealed record Recorded<T>
             return parsed;
         }
 
-        string[] allowed = map.Find("pending") is not null ? ["pending", "by"] : map.Find("is") is not null ? ["is", "seen"] : ["temporary", "final", "reason", "deadline", "seen"];
+        string[] allowed =
+            map.Find("pending") is not null ? ["pending", "by"]
+            : map.Find("is") is not null ? ["is", "seen"]
+            : ["temporary", "final", "reason", "deadline", "seen"];
         foreach (var (key, value) in map.Entries)
             if (!allowed.Contains(key))
-                problems.Add(new($"{path}.{key}", value.Line, $"'{Core.Typed.Short(key)}' does not go with '{allowed[0]}'", string.Join(", ", allowed)));
+                problems.Add(
+                    new(
+                        $"{path}.{key}",
+                        value.Line,
+                        $"'{Core.Typed.Short(key)}' does not go with '{allowed[0]}'",
+                        string.Join(", ", allowed)
+                    )
+                );
         if (map.Find("pending") is not null)
         {
-            var by = map.Find("by") is null ? (DateOnly?)null : Field("by", Scalars.Date, "a date") is { Ok: true } d ? d.Value : null;
+            var by =
+                map.Find("by") is null ? (DateOnly?)null
+                : Field("by", Scalars.Date, "a date") is { Ok: true } d ? d.Value
+                : null;
             var who = map.Text("pending");
             return problems.Count == before ? NotYet(new(who is null or "nobody yet" ? null : who, by)) : null;
         }
 
-        var seen = map.Find("seen") is null ? null : Field("seen", Seen.Parse, "read 2026-11-03 by tomas") is { Ok: true } s ? s.Value : null;
+        var seen =
+            map.Find("seen") is null ? null
+            : Field("seen", Seen.Parse, "read 2026-11-03 by tomas") is { Ok: true } s ? s.Value
+            : null;
         if (map.Find("is") is { } known)
-            return read(known, $"{path}.is", problems) is { } value && problems.Count == before ? Known(value, seen) : null;
+            return read(known, $"{path}.is", problems) is { } value && problems.Count == before
+                ? Known(value, seen)
+                : null;
         var now = read(map.Find("temporary")!, $"{path}.temporary", problems);
         T? final = null;
         if (map.Find("final") is { } finalNode)

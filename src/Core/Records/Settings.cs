@@ -12,7 +12,10 @@ public enum Likeness
     EachEndsOwn,
 }
 
-/// <summary>One setting of a tunnel: declared once in <see cref="Settings.All"/>, with its key, its name for people and its rule of reading.</summary>
+/// <summary>
+/// One setting of a tunnel: declared once in <see cref="Settings.All"/>, with its key, its name for people and its rule
+/// of reading.
+/// </summary>
 public abstract class Setting(string key, string label, Likeness likeness, string about, bool negotiated)
 {
     public string Key { get; } = key;
@@ -49,11 +52,19 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
 }
 
 /// <summary>A setting with the type of its value.</summary>
-public sealed class Setting<T>(string key, string label, Likeness likeness, string about, bool negotiated, Func<Node, string, List<Problem>, T?> read, Func<T, Node> write)
-    : Setting(key, label, likeness, about, negotiated)
+public sealed class Setting<T>(
+    string key,
+    string label,
+    Likeness likeness,
+    string about,
+    bool negotiated,
+    Func<Node, string, List<Problem>, T?> read,
+    Func<T, Node> write
+) : Setting(key, label, likeness, about, negotiated)
     where T : class
 {
-    internal override object? ReadRecorded(Node node, string path, List<Problem> problems) => Recorded<T>.Read(node, path, problems, read);
+    internal override object? ReadRecorded(Node node, string path, List<Problem> problems) =>
+        Recorded<T>.Read(node, path, problems, read);
 
     internal override Node WriteRecorded(object recorded) => ((Recorded<T>)recorded).Write(write);
 
@@ -71,67 +82,248 @@ public sealed class Setting<T>(string key, string label, Likeness likeness, stri
 /// <summary>Every setting of a tunnel, in the order in which they are shown.</summary>
 public static class Settings
 {
-    public static readonly Setting<Several<IkeVersion>> IkeVersions = Listed("ikeVersions", "IKE version", Likeness.Alike, "IKEv1, IKEv2", true, WordsOf.IkeVersions.Parse);
-    public static readonly Setting<Word<ExchangeMode>> ExchangeMode = OfWord("exchangeMode", "Exchange mode", Likeness.Alike, WordsOf.ExchangeModes);
-    public static readonly Setting<Several<IkeProposal>> IkeProposals = Listed("ikeProposals", "IKE proposals", Likeness.Alike, "one proposal a line, preferred first", true, IkeProposal.Parse);
+    public static readonly Setting<Several<IkeVersion>> IkeVersions = Listed(
+        "ikeVersions",
+        "IKE version",
+        Likeness.Alike,
+        "IKEv1, IKEv2",
+        true,
+        WordsOf.IkeVersions.Parse
+    );
+    public static readonly Setting<Word<ExchangeMode>> ExchangeMode = OfWord(
+        "exchangeMode",
+        "Exchange mode",
+        Likeness.Alike,
+        WordsOf.ExchangeModes
+    );
+    public static readonly Setting<Several<IkeProposal>> IkeProposals = Listed(
+        "ikeProposals",
+        "IKE proposals",
+        Likeness.Alike,
+        "one proposal a line, preferred first",
+        true,
+        IkeProposal.Parse
+    );
     public static readonly Setting<Life> IkeLifetime = OfLife("ikeLifetime", "IKE lifetime");
-    public static readonly Setting<Several<EspProposal>> EspProposals = Listed("espProposals", "ESP proposals", Likeness.Alike, "one proposal a line, preferred first", true, EspProposal.Parse);
-    public static readonly Setting<Pfs> Pfs = One("pfs", "PFS", Likeness.Alike, "required DH 14, optional DH 14, required DH of IKE, or refused", true, Negotiation.Pfs.Parse);
+    public static readonly Setting<Several<EspProposal>> EspProposals = Listed(
+        "espProposals",
+        "ESP proposals",
+        Likeness.Alike,
+        "one proposal a line, preferred first",
+        true,
+        EspProposal.Parse
+    );
+    public static readonly Setting<Pfs> Pfs = One(
+        "pfs",
+        "PFS",
+        Likeness.Alike,
+        "required DH 14, optional DH 14, required DH of IKE, or refused",
+        true,
+        Negotiation.Pfs.Parse
+    );
     public static readonly Setting<Life> EspLifetime = OfLife("espLifetime", "ESP lifetime");
-    public static readonly Setting<Word<Authentication>> Authentication = OfWord("authentication", "Authentication", Likeness.Alike, WordsOf.Authentications);
-    public static readonly Setting<Word<PairsPerChild>> PairsPerChild = OfWord("pairsPerChild", "Pairs per child SA", Likeness.EachEndsOwn, WordsOf.PairsPerChild);
+    public static readonly Setting<Word<Authentication>> Authentication = OfWord(
+        "authentication",
+        "Authentication",
+        Likeness.Alike,
+        WordsOf.Authentications
+    );
+    public static readonly Setting<Word<PairsPerChild>> PairsPerChild = OfWord(
+        "pairsPerChild",
+        "Pairs per child SA",
+        Likeness.EachEndsOwn,
+        WordsOf.PairsPerChild
+    );
     public static readonly Setting<Word<Start>> Start = OfWord("start", "Start", Likeness.EachEndsOwn, WordsOf.Starts);
-    public static readonly Setting<Word<NatTraversal>> NatTraversal = OfWord("natTraversal", "NAT traversal", Likeness.EachEndsOwn, WordsOf.NatTraversals);
-    public static readonly Setting<Dpd> Dpd = One("dpd", "DPD", Likeness.EachEndsOwn, "20 s x 5, try again; or off", false, Records.Dpd.Parse);
-    public static readonly Setting<Number> ReplayWindow = One("replayWindow", "Replay window", Likeness.EachEndsOwn, "packets, 0 to 4096", false, t => Scalars.Number(t, 0, 4096, "a replay window").To(n => new Number(n)));
-    public static readonly Setting<PeerAddress> Keepalive = One("keepalive", "Keepalive", Likeness.EachEndsOwn, "the target's address, or any when off", false, PeerAddress.Parse);
-    public static readonly Setting<Every> KeepaliveInterval = One("keepaliveInterval", "Keepalive interval", Likeness.EachEndsOwn, "a length of time such as 10 s; or off", false, Every.Parse);
-    public static readonly Setting<Every> Reauthentication = One("reauthentication", "Reauthentication", Likeness.EachEndsOwn, "a length of time such as 24 h; or off", false, Every.Parse);
-    public static readonly Setting<Word<Extended>> ExtendedSequence = OfWord("extendedSequence", "Extended sequence numbers", Likeness.Alike, WordsOf.Extendeds);
-    public static readonly Setting<Word<DontFragment>> DontFragment = OfWord("dontFragment", "Don't-fragment bit", Likeness.EachEndsOwn, WordsOf.DontFragments);
-    public static readonly Setting<Number> Mtu = One("mtu", "MTU", Likeness.EachEndsOwn, "octets, 576 to 9216", false, t => Scalars.Number(t, 576, 9216, "an MTU in octets").To(n => new Number(n)));
-    public static readonly Setting<Clamp> MssClamp = One("mssClamp", "MSS clamp", Likeness.EachEndsOwn, "octets, 500 to 9176; or off", false, Clamp.Parse);
+    public static readonly Setting<Word<NatTraversal>> NatTraversal = OfWord(
+        "natTraversal",
+        "NAT traversal",
+        Likeness.EachEndsOwn,
+        WordsOf.NatTraversals
+    );
+    public static readonly Setting<Dpd> Dpd = One(
+        "dpd",
+        "DPD",
+        Likeness.EachEndsOwn,
+        "20 s x 5, try again; or off",
+        false,
+        Records.Dpd.Parse
+    );
+    public static readonly Setting<Number> ReplayWindow = One(
+        "replayWindow",
+        "Replay window",
+        Likeness.EachEndsOwn,
+        "packets, 0 to 4096",
+        false,
+        t => Scalars.Number(t, 0, 4096, "a replay window").To(n => new Number(n))
+    );
+    public static readonly Setting<PeerAddress> Keepalive = One(
+        "keepalive",
+        "Keepalive",
+        Likeness.EachEndsOwn,
+        "the target's address, or any when off",
+        false,
+        PeerAddress.Parse
+    );
+    public static readonly Setting<Every> KeepaliveInterval = One(
+        "keepaliveInterval",
+        "Keepalive interval",
+        Likeness.EachEndsOwn,
+        "a length of time such as 10 s; or off",
+        false,
+        Every.Parse
+    );
+    public static readonly Setting<Every> Reauthentication = One(
+        "reauthentication",
+        "Reauthentication",
+        Likeness.EachEndsOwn,
+        "a length of time such as 24 h; or off",
+        false,
+        Every.Parse
+    );
+    public static readonly Setting<Word<Extended>> ExtendedSequence = OfWord(
+        "extendedSequence",
+        "Extended sequence numbers",
+        Likeness.Alike,
+        WordsOf.Extendeds
+    );
+    public static readonly Setting<Word<DontFragment>> DontFragment = OfWord(
+        "dontFragment",
+        "Don't-fragment bit",
+        Likeness.EachEndsOwn,
+        WordsOf.DontFragments
+    );
+    public static readonly Setting<Number> Mtu = One(
+        "mtu",
+        "MTU",
+        Likeness.EachEndsOwn,
+        "octets, 576 to 9216",
+        false,
+        t => Scalars.Number(t, 576, 9216, "an MTU in octets").To(n => new Number(n))
+    );
+    public static readonly Setting<Clamp> MssClamp = One(
+        "mssClamp",
+        "MSS clamp",
+        Likeness.EachEndsOwn,
+        "octets, 500 to 9176; or off",
+        false,
+        Clamp.Parse
+    );
 
     public static readonly ImmutableArray<Setting> All =
     [
-        IkeVersions, ExchangeMode, IkeProposals, IkeLifetime, Reauthentication, EspProposals, Pfs, EspLifetime, ExtendedSequence, Authentication, PairsPerChild, Start,
-        NatTraversal, Dpd, ReplayWindow, Keepalive, KeepaliveInterval, Mtu, MssClamp, DontFragment,
+        IkeVersions,
+        ExchangeMode,
+        IkeProposals,
+        IkeLifetime,
+        Reauthentication,
+        EspProposals,
+        Pfs,
+        EspLifetime,
+        ExtendedSequence,
+        Authentication,
+        PairsPerChild,
+        Start,
+        NatTraversal,
+        Dpd,
+        ReplayWindow,
+        Keepalive,
+        KeepaliveInterval,
+        Mtu,
+        MssClamp,
+        DontFragment,
     ];
 
-    public static Setting? Find(string key) => All.FirstOrDefault(s => s.Key.Equals(key, StringComparison.OrdinalIgnoreCase));
+    public static Setting? Find(string key) =>
+        All.FirstOrDefault(s => s.Key.Equals(key, StringComparison.OrdinalIgnoreCase));
 
-    private static Setting<T> One<T>(string key, string label, Likeness likeness, string about, bool negotiated, Func<string, Parsed<T>> parse)
+    private static Setting<T> One<T>(
+        string key,
+        string label,
+        Likeness likeness,
+        string about,
+        bool negotiated,
+        Func<string, Parsed<T>> parse
+    )
         where T : class =>
-        new(key, label, likeness, about, negotiated, (n, p, x) => n is TextNode or ListNode { Items.Length: 1 } ? Scalars.TextsOf(n, parse, p, x).FirstOrDefault() : Wrong<T>(n, p, x, about), v => v.ToString()!);
+        new(
+            key,
+            label,
+            likeness,
+            about,
+            negotiated,
+            (n, p, x) =>
+                n is TextNode or ListNode { Items.Length: 1 }
+                    ? Scalars.TextsOf(n, parse, p, x).FirstOrDefault()
+                    : Wrong<T>(n, p, x, about),
+            v => v.ToString()!
+        );
 
     private static Setting<Word<T>> OfWord<T>(string key, string label, Likeness likeness, Words<T> words)
         where T : struct, Enum =>
-        One(key, label, likeness, string.Join(", ", words.All), false, t => words.Parse(t).To(v => new Word<T>(v, words)));
+        One(key, label, likeness, string.Join(", ", words.All), false, t =>
+            words.Parse(t).To(v => new Word<T>(v, words))
+        );
 
-    private static Setting<Several<T>> Listed<T>(string key, string label, Likeness likeness, string about, bool negotiated, Func<string, Parsed<T>> parse) =>
-        new(key, label, likeness, about, negotiated, (n, p, x) =>
-        {
-            var before = x.Count;
-            var items = Scalars.TextsOf(n, parse, p, x);
-            if (items.IsEmpty && x.Count == before)
-                x.Add(new(p, n.Line, $"{label} is an empty list", about));
-            return x.Count == before ? new Several<T>(items) : null;
-        }, v => ListNode.OfTexts(v.Items.Select(i => i is IkeVersion version ? WordsOf.IkeVersions.Of(version) : i!.ToString())));
+    private static Setting<Several<T>> Listed<T>(
+        string key,
+        string label,
+        Likeness likeness,
+        string about,
+        bool negotiated,
+        Func<string, Parsed<T>> parse
+    ) =>
+        new(
+            key,
+            label,
+            likeness,
+            about,
+            negotiated,
+            (n, p, x) =>
+            {
+                var before = x.Count;
+                var items = Scalars.TextsOf(n, parse, p, x);
+                if (items.IsEmpty && x.Count == before)
+                    x.Add(new(p, n.Line, $"{label} is an empty list", about));
+                return x.Count == before ? new Several<T>(items) : null;
+            },
+            v =>
+                ListNode.OfTexts(
+                    v.Items.Select(i => i is IkeVersion version ? WordsOf.IkeVersions.Of(version) : i!.ToString())
+                )
+        );
 
     private static Setting<Life> OfLife(string key, string label) =>
-        new(key, label, Likeness.EachEndsOwn, "time with its unit, optionally data and margin: {time: 3600 s, data: 4 GB, margin: 20 %}", true, (n, p, x) =>
-        {
-            if (n is not MapNode map)
-                return Scalars.TextsOf(n, Lifetime.Parse, p, x) is [var only] ? new Life(only) : null;
-            var reading = new Reading(IdNames.Instance);
-            var f = new Fields(map, p, reading);
-            var time = f.Value("time", "a length of time with its unit, such as 3600 s", Lifetime.Parse, true);
-            var data = f.Value("data", "an amount of data with its unit, such as 4 GB", DataAmount.Parse);
-            var margin = f.Value("margin", "how long before the end it is renewed, such as 20 % or 5 min", Margin.Parse);
-            var life = f.Build(() => new Life(time!, data, margin));
-            x.AddRange(reading.Problems);
-            return life;
-        }, v => new MapWriter().Add("time", $"{v.Time.Amount} {Lifetime.Word(v.Time.Unit)}").Add("data", v.Data is null ? null : $"{v.Data.Amount} {v.Data.Unit}").Add("margin", v.Margin?.ToString()).Done());
+        new(
+            key,
+            label,
+            Likeness.EachEndsOwn,
+            "time with its unit, optionally data and margin: {time: 3600 s, data: 4 GB, margin: 20 %}",
+            true,
+            (n, p, x) =>
+            {
+                if (n is not MapNode map)
+                    return Scalars.TextsOf(n, Lifetime.Parse, p, x) is [var only] ? new Life(only) : null;
+                var reading = new Reading(IdNames.Instance);
+                var f = new Fields(map, p, reading);
+                var time = f.Value("time", "a length of time with its unit, such as 3600 s", Lifetime.Parse, true);
+                var data = f.Value("data", "an amount of data with its unit, such as 4 GB", DataAmount.Parse);
+                var margin = f.Value(
+                    "margin",
+                    "how long before the end it is renewed, such as 20 % or 5 min",
+                    Margin.Parse
+                );
+                var life = f.Build(() => new Life(time!, data, margin));
+                x.AddRange(reading.Problems);
+                return life;
+            },
+            v =>
+                new MapWriter()
+                    .Add("time", $"{v.Time.Amount} {Lifetime.Word(v.Time.Unit)}")
+                    .Add("data", v.Data is null ? null : $"{v.Data.Amount} {v.Data.Unit}")
+                    .Add("margin", v.Margin?.ToString())
+                    .Done()
+        );
 
     private static T? Wrong<T>(Node node, string path, List<Problem> problems, string about)
         where T : class

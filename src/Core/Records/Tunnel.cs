@@ -1,6 +1,9 @@
 namespace Vellumkeep.Core.Records;
 
-/// <summary>One A-side prefix with one B-side prefix that should reach each other, as seen inside the tunnel. Known by its two prefixes.</summary>
+/// <summary>
+/// One A-side prefix with one B-side prefix that should reach each other, as seen inside the tunnel. Known by its two
+/// prefixes.
+/// </summary>
 public readonly record struct SubnetPair(Prefix A, Prefix B) : IComparable<SubnetPair>
 {
     public Prefix On(EndName end) => end == EndName.A ? A : B;
@@ -20,30 +23,51 @@ public enum RuleWay
 /// <summary>A firewall rule on an end that lets a pair pass: into its own subnet, out of it, or both.</summary>
 public sealed record Rule(RuleWay Way, Prefix Own, Prefix Peer)
 {
-    public static readonly Words<RuleWay> Ways = new("a direction of a rule", (RuleWay.Both, "both"), (RuleWay.In, "in"), (RuleWay.Out, "out"));
+    public static readonly Words<RuleWay> Ways = new(
+        "a direction of a rule",
+        (RuleWay.Both, "both"),
+        (RuleWay.In, "in"),
+        (RuleWay.Out, "out")
+    );
 
-    public bool Lets(RuleWay way, Prefix own, Prefix peer) => (Way == RuleWay.Both || Way == way) && Own.Contains(own) && Peer.Contains(peer);
+    public bool Lets(RuleWay way, Prefix own, Prefix peer) =>
+        (Way == RuleWay.Both || Way == way) && Own.Contains(own) && Peer.Contains(peer);
 }
 
 /// <summary>An own and a peer prefix: a selector as entered, or a no-translation rule.</summary>
 public sealed record OwnPeer(Prefix Own, Prefix Peer);
 
-/// <summary>A route on an end: into the tunnel, or a discard route that keeps traffic from leaking while the tunnel is down.</summary>
+/// <summary>
+/// A route on an end: into the tunnel, or a discard route that keeps traffic from leaking while the tunnel is down.
+/// </summary>
 public sealed record Route(Prefix To, bool Discard);
 
 /// <summary>
-/// The selectors as entered on an end: own and peer lists (written out, or a held part of the gateway), or pairs where the platform takes pairs.
+/// The selectors as entered on an end: own and peer lists (written out, or a held part of the gateway), or pairs where
+/// the platform takes pairs.
 /// </summary>
-public sealed record EnteredSubnets(ImmutableArray<Prefix>? Own, string? OwnFrom, ImmutableArray<Prefix>? Peer, string? PeerFrom, ImmutableArray<OwnPeer>? Pairs, Seen? Seen);
+public sealed record EnteredSubnets(
+    ImmutableArray<Prefix>? Own,
+    string? OwnFrom,
+    ImmutableArray<Prefix>? Peer,
+    string? PeerFrom,
+    ImmutableArray<OwnPeer>? Pairs,
+    Seen? Seen
+);
 
-/// <summary>The key versions an end holds, one list for both directions or one each; a list, because some platforms hold two while a key is replaced.</summary>
+/// <summary>
+/// The key versions an end holds, one list for both directions or one each; a list, because some platforms hold two
+/// while a key is replaced.
+/// </summary>
 public sealed record KeyHeld(ImmutableArray<int> Send, ImmutableArray<int> Receive)
 {
     public bool OneForBoth => Send.SequenceEqual(Receive);
 
-    public override string ToString() => OneForBoth ? Versions(Send) : $"send {Versions(Send)}, receive {Versions(Receive)}";
+    public override string ToString() =>
+        OneForBoth ? Versions(Send) : $"send {Versions(Send)}, receive {Versions(Receive)}";
 
-    private static string Versions(ImmutableArray<int> list) => list.IsEmpty ? "none" : (list.Length == 1 ? "version " : "versions ") + string.Join(", ", list);
+    private static string Versions(ImmutableArray<int> list) =>
+        list.IsEmpty ? "none" : (list.Length == 1 ? "version " : "versions ") + string.Join(", ", list);
 }
 
 /// <summary>Entered, active, saved: each with the day it was done, or null.</summary>
@@ -53,7 +77,15 @@ public sealed record Ticks(DateOnly? Entered, DateOnly? Active, DateOnly? Saved)
 }
 
 /// <summary>What both parties agreed for a tunnel.</summary>
-public sealed record Agreed(string? SuiteId, SettingSet Both, SettingSet OnlyA, SettingSet OnlyB, Identity? IdentityA, Identity? IdentityB, ImmutableArray<SubnetPair> Pairs)
+public sealed record Agreed(
+    string? SuiteId,
+    SettingSet Both,
+    SettingSet OnlyA,
+    SettingSet OnlyB,
+    Identity? IdentityA,
+    Identity? IdentityB,
+    ImmutableArray<SubnetPair> Pairs
+)
 {
     public SettingSet Only(EndName end) => end == EndName.A ? OnlyA : OnlyB;
 
@@ -65,28 +97,50 @@ public sealed record TunnelAddress(Address Address, int Length)
 {
     public Prefix Network => Prefix.Around(Address, Length);
 
-    /// <summary>Reads <c>169.254.10.1/30</c>; host bits are expected here. A bare address stands for itself alone.</summary>
+    /// <summary>
+    /// Reads <c>169.254.10.1/30</c>; host bits are expected here. A bare address stands for itself alone.
+    /// </summary>
     public static Parsed<TunnelAddress> Parse(string text)
     {
         var cut = text.IndexOf('/');
         var address = Addressing.Address.Parse(cut < 0 ? text : text[..cut]);
         if (!address.Ok)
             return Parsed<TunnelAddress>.Fail(address.Wrong!, "an address with its length, such as 169.254.10.1/30");
-        return cut < 0 ? Parsed<TunnelAddress>.Of(new(address.Value, address.Value.Width))
-            : Scalars.Number(text[(cut + 1)..], 0, address.Value.Width, "a length").To(n => new TunnelAddress(address.Value, n));
+        return cut < 0
+            ? Parsed<TunnelAddress>.Of(new(address.Value, address.Value.Width))
+            : Scalars
+                .Number(text[(cut + 1)..], 0, address.Value.Width, "a length")
+                .To(n => new TunnelAddress(address.Value, n));
     }
 
     public override string ToString() => Length == Address.Width ? Address.ToString() : $"{Address}/{Length}";
 }
 
-/// <summary>The certificate an end authenticates with: the names it bears, who issued it, and from when until when it is valid, both included.</summary>
+/// <summary>
+/// The certificate an end authenticates with: the names it bears, who issued it, and from when until when it is valid,
+/// both included.
+/// </summary>
 /// <param name="MayAuthenticate">Whether its key usage allows it to sign an exchange; null when not known.</param>
-public sealed record Certificate(ImmutableArray<Identity> Names, string Issuer, DateOnly? From, DateOnly? Until, bool? MayAuthenticate);
+public sealed record Certificate(
+    ImmutableArray<Identity> Names,
+    string Issuer,
+    DateOnly? From,
+    DateOnly? Until,
+    bool? MayAuthenticate
+);
 
 /// <summary>A dynamic routing protocol through the tunnel as an end has it.</summary>
 /// <param name="Own">Own number or area, as typed.</param>
 /// <param name="Peer">The number or area it expects of the other end.</param>
-public sealed record DynamicRouting(string Protocol, string? Own, string? Peer, Address? PeerAddress, ImmutableArray<Prefix> Announces, ImmutableArray<Prefix> Accepts, Lifetime? Hold);
+public sealed record DynamicRouting(
+    string Protocol,
+    string? Own,
+    string? Peer,
+    Address? PeerAddress,
+    ImmutableArray<Prefix> Announces,
+    ImmutableArray<Prefix> Accepts,
+    Lifetime? Hold
+);
 
 /// <summary>What a prefix is called on a device.</summary>
 public sealed record NamedPrefix(Prefix Prefix, string Name);
@@ -94,23 +148,48 @@ public sealed record NamedPrefix(Prefix Prefix, string Name);
 /// <summary>The place of a tunnel in a fallback order: 1 carries the traffic first.</summary>
 public sealed record FallbackPlace(string Order, int Place);
 
-/// <summary>That a finding was accepted: as it was then (its digest), why, by whom, and until when, that day included.</summary>
-public sealed record Acceptance(string Code, string Subject, string Digest, string Reason, DateOnly Until, string By, DateOnly On)
+/// <summary>
+/// That a finding was accepted: as it was then (its digest), why, by whom, and until when, that day included.
+/// </summary>
+public sealed record Acceptance(
+    string Code,
+    string Subject,
+    string Digest,
+    string Reason,
+    DateOnly Until,
+    string By,
+    DateOnly On
+)
 {
-    public bool Covers(Findings.Finding finding, DateOnly today) => Code == finding.Code && Subject == finding.Subject && Digest == finding.Digest && Until >= today;
+    public bool Covers(Findings.Finding finding, DateOnly today) =>
+        Code == finding.Code && Subject == finding.Subject && Digest == finding.Digest && Until >= today;
 }
 
 /// <summary>One side of a tunnel: a gateway, the uplinks it may use, and every setting as that side has it.</summary>
 /// <param name="Rules">Null when nobody recorded the firewall rules; an empty list says there are none.</param>
 public sealed record TunnelEnd(
-    string GatewayId, ImmutableArray<string> Uplinks, string Inside, KeyHeld? KeyHeld, EnteredSubnets? Subnets,
-    Recorded<PeerAddress>? PeerAddress, Recorded<Identity>? IdentitySent, Recorded<Identity>? IdentityExpected, SettingSet Set,
-    Recorded<Several<Rule>>? Rules, Recorded<Several<OwnPeer>>? NoTranslation, Recorded<Several<Route>>? Routes, Ticks Ticks)
+    string GatewayId,
+    ImmutableArray<string> Uplinks,
+    string Inside,
+    KeyHeld? KeyHeld,
+    EnteredSubnets? Subnets,
+    Recorded<PeerAddress>? PeerAddress,
+    Recorded<Identity>? IdentitySent,
+    Recorded<Identity>? IdentityExpected,
+    SettingSet Set,
+    Recorded<Several<Rule>>? Rules,
+    Recorded<Several<OwnPeer>>? NoTranslation,
+    Recorded<Several<Route>>? Routes,
+    Ticks Ticks
+)
 {
     /// <summary>The held part of the gateway from which IKE and ESP proposals come, unless they are set here.</summary>
     public string? ProposalsFrom { get; init; }
 
-    /// <summary>What the pre-shared key is entered for: an address, a name or any; null when the key belongs to the peer entry itself.</summary>
+    /// <summary>
+    /// What the pre-shared key is entered for: an address, a name or any; null when the key belongs to the peer entry
+    /// itself.
+    /// </summary>
     public PeerAddress? KeyFor { get; init; }
 
     public Recorded<TunnelAddress>? TunnelAddress { get; init; }
@@ -130,8 +209,21 @@ public sealed record TunnelEnd(
 
 /// <summary>A tunnel with both ends: one record with one version.</summary>
 public sealed record Tunnel(
-    string Id, string Code, string CustomerId, string Name, string? Purpose, TunnelState State, DateOnly? Since, TunnelForm Form,
-    ImmutableArray<string> Tags, ImmutableArray<Contact> Contacts, Agreed Agreed, TunnelEnd A, TunnelEnd B, string? Notes) : IRecord
+    string Id,
+    string Code,
+    string CustomerId,
+    string Name,
+    string? Purpose,
+    TunnelState State,
+    DateOnly? Since,
+    TunnelForm Form,
+    ImmutableArray<string> Tags,
+    ImmutableArray<Contact> Contacts,
+    Agreed Agreed,
+    TunnelEnd A,
+    TunnelEnd B,
+    string? Notes
+) : IRecord
 {
     public Importance? Importance { get; init; }
 

@@ -95,24 +95,82 @@ public enum RunBy
 /// <summary>The words of the closed sets above.</summary>
 public static class WordsOf
 {
-    public static readonly Words<IkeVersion> IkeVersions = new("a key exchange version", (IkeVersion.IKEv1, "IKEv1"), (IkeVersion.IKEv2, "IKEv2"));
-    public static readonly Words<ExchangeMode> ExchangeModes = new("an exchange mode", (ExchangeMode.Main, "main"), (ExchangeMode.Aggressive, "aggressive"));
-    public static readonly Words<Authentication> Authentications = new("an authentication method", (Authentication.PreSharedKey, "PSK"), (Authentication.Certificate, "certificate"));
-    public static readonly Words<Start> Starts = new("a way to start", (Start.Always, "always"), (Start.OnTraffic, "on traffic"), (Start.OnlyAnswer, "only answer"));
-    public static readonly Words<PairsPerChild> PairsPerChild = new("a number of pairs per child SA",
-        (Records.PairsPerChild.One, "one"), (Records.PairsPerChild.AllInOne, "all in one"), (Records.PairsPerChild.AnyToAny, "any to any"));
-    public static readonly Words<NatTraversal> NatTraversals = new("a NAT traversal setting",
-        (NatTraversal.WhenDetected, "when detected"), (NatTraversal.Always, "always"), (NatTraversal.Never, "never"));
-    public static readonly Words<Extended> Extendeds = new("an answer for extended sequence numbers", (Extended.On, "on"), (Extended.Off, "off"), (Extended.Either, "either"));
-    public static readonly Words<DontFragment> DontFragments = new("a way with the don't-fragment bit", (DontFragment.Copy, "copy"), (DontFragment.Clear, "clear"), (DontFragment.Set, "set"));
-    public static readonly Words<Importance> Importances = new("an importance", (Importance.Low, "low"), (Importance.Normal, "normal"), (Importance.High, "high"));
-    public static readonly Words<TunnelForm> Forms = new("a form of tunnel", (TunnelForm.PolicyBased, "policy-based"), (TunnelForm.RouteBased, "route-based"));
-    public static readonly Words<TunnelState> States = new("a state of a tunnel",
-        (TunnelState.Planned, "planned"), (TunnelState.Building, "building"), (TunnelState.InService, "in service"),
-        (TunnelState.Suspended, "suspended"), (TunnelState.Retired, "retired"));
-    public static readonly Words<DeadPeerAction> DeadPeerActions = new("what to do after a dead peer",
-        (DeadPeerAction.GiveUp, "give up"), (DeadPeerAction.WaitForTraffic, "wait for traffic"), (DeadPeerAction.TryAgain, "try again"));
-    public static readonly Words<RunBy> RunBys = new("who runs a gateway", (RunBy.Us, "us"), (RunBy.Customer, "customer"), (RunBy.OtherParty, "other party"));
+    public static readonly Words<IkeVersion> IkeVersions = new(
+        "a key exchange version",
+        (IkeVersion.IKEv1, "IKEv1"),
+        (IkeVersion.IKEv2, "IKEv2")
+    );
+    public static readonly Words<ExchangeMode> ExchangeModes = new(
+        "an exchange mode",
+        (ExchangeMode.Main, "main"),
+        (ExchangeMode.Aggressive, "aggressive")
+    );
+    public static readonly Words<Authentication> Authentications = new(
+        "an authentication method",
+        (Authentication.PreSharedKey, "PSK"),
+        (Authentication.Certificate, "certificate")
+    );
+    public static readonly Words<Start> Starts = new(
+        "a way to start",
+        (Start.Always, "always"),
+        (Start.OnTraffic, "on traffic"),
+        (Start.OnlyAnswer, "only answer")
+    );
+    public static readonly Words<PairsPerChild> PairsPerChild = new(
+        "a number of pairs per child SA",
+        (Records.PairsPerChild.One, "one"),
+        (Records.PairsPerChild.AllInOne, "all in one"),
+        (Records.PairsPerChild.AnyToAny, "any to any")
+    );
+    public static readonly Words<NatTraversal> NatTraversals = new(
+        "a NAT traversal setting",
+        (NatTraversal.WhenDetected, "when detected"),
+        (NatTraversal.Always, "always"),
+        (NatTraversal.Never, "never")
+    );
+    public static readonly Words<Extended> Extendeds = new(
+        "an answer for extended sequence numbers",
+        (Extended.On, "on"),
+        (Extended.Off, "off"),
+        (Extended.Either, "either")
+    );
+    public static readonly Words<DontFragment> DontFragments = new(
+        "a way with the don't-fragment bit",
+        (DontFragment.Copy, "copy"),
+        (DontFragment.Clear, "clear"),
+        (DontFragment.Set, "set")
+    );
+    public static readonly Words<Importance> Importances = new(
+        "an importance",
+        (Importance.Low, "low"),
+        (Importance.Normal, "normal"),
+        (Importance.High, "high")
+    );
+    public static readonly Words<TunnelForm> Forms = new(
+        "a form of tunnel",
+        (TunnelForm.PolicyBased, "policy-based"),
+        (TunnelForm.RouteBased, "route-based")
+    );
+    public static readonly Words<TunnelState> States = new(
+        "a state of a tunnel",
+        (TunnelState.Planned, "planned"),
+        (TunnelState.Building, "building"),
+        (TunnelState.InService, "in service"),
+        (TunnelState.Suspended, "suspended"),
+        (TunnelState.Retired, "retired")
+    );
+    public static readonly Words<DeadPeerAction> DeadPeerActions = new(
+        "what to do after a dead peer",
+        (DeadPeerAction.GiveUp, "give up"),
+        (DeadPeerAction.WaitForTraffic, "wait for traffic"),
+        (DeadPeerAction.TryAgain, "try again")
+    );
+    public static readonly Words<RunBy> RunBys = new(
+        "who runs a gateway",
+        (RunBy.Us, "us"),
+        (RunBy.Customer, "customer"),
+        (RunBy.OtherParty, "other party")
+    );
 }
 
 /// <summary>A closed word as a setting's value, so that it has the one shape that settings have.</summary>
@@ -137,7 +195,9 @@ public sealed record Clamp(int? Octets)
 {
     /// <summary>Reads <c>1360</c> (500 to 9,176) or <c>off</c>.</summary>
     public static Parsed<Clamp> Parse(string text) =>
-        text.Equals("off", StringComparison.OrdinalIgnoreCase) ? Parsed<Clamp>.Of(new((int?)null)) : Scalars.Number(text, 500, 9176, "an MSS in octets").To(n => new Clamp(n));
+        text.Equals("off", StringComparison.OrdinalIgnoreCase)
+            ? Parsed<Clamp>.Of(new((int?)null))
+            : Scalars.Number(text, 500, 9176, "an MSS in octets").To(n => new Clamp(n));
 
     public override string ToString() => Octets?.ToString(CultureInfo.InvariantCulture) ?? "off";
 }
@@ -148,7 +208,9 @@ public sealed record Every(Lifetime? Time)
     public static readonly Every Off = new((Lifetime?)null);
 
     public static Parsed<Every> Parse(string text) =>
-        text.Equals("off", StringComparison.OrdinalIgnoreCase) ? Parsed<Every>.Of(Off) : Lifetime.Parse(text).To(t => new Every(t));
+        text.Equals("off", StringComparison.OrdinalIgnoreCase)
+            ? Parsed<Every>.Of(Off)
+            : Lifetime.Parse(text).To(t => new Every(t));
 
     public override string ToString() => Time?.ToString() ?? "off";
 }
@@ -173,7 +235,8 @@ public sealed record Margin(int? Percent, Lifetime? Time)
             : Lifetime.Parse(text).To(t => new Margin(null, t));
 
     /// <summary>The margin of a lifetime, in seconds, never more than the lifetime itself.</summary>
-    public long Of(Lifetime lifetime) => Math.Min(lifetime.InSeconds, Percent is { } p ? lifetime.InSeconds * p / 100 : Time!.InSeconds);
+    public long Of(Lifetime lifetime) =>
+        Math.Min(lifetime.InSeconds, Percent is { } p ? lifetime.InSeconds * p / 100 : Time!.InSeconds);
 
     public override string ToString() => Percent is { } p ? $"{p} %" : Time!.ToString();
 }
@@ -181,7 +244,9 @@ public sealed record Margin(int? Percent, Lifetime? Time)
 /// <summary>How long an association lives: time, optionally data, and how long before the end it is renewed.</summary>
 public sealed record Life(Lifetime Time, DataAmount? Data = null, Margin? Margin = null)
 {
-    public override string ToString() => string.Join(" or ", new[] { Time.ToString(), Data?.ToString() }.Where(t => t is not null)) + (Margin is null ? "" : $", renewed {Margin} before");
+    public override string ToString() =>
+        string.Join(" or ", new[] { Time.ToString(), Data?.ToString() }.Where(t => t is not null))
+        + (Margin is null ? "" : $", renewed {Margin} before");
 }
 
 /// <summary>Dead peer detection: interval of 1 s to a day, 1 to 60 tries, what follows; or off.</summary>
@@ -199,11 +264,21 @@ public sealed record Dpd(Lifetime? Interval, int Retries, DeadPeerAction Action)
         var times = text.IndexOf(" x ", StringComparison.Ordinal);
         if (comma < 0 || times < 0 || times > comma)
             return Parsed<Dpd>.Fail($"'{Core.Typed.Short(text)}' is not a DPD setting", right);
-        return Lifetime.Parse(text[..times]).Then(interval => Scalars.Number(text[(times + 3)..comma].Trim(), 1, 60, "a number of tries")
-            .Then(tries => WordsOf.DeadPeerActions.Parse(text[(comma + 1)..]).To(action => new Dpd(interval, tries, action))));
+        return Lifetime
+            .Parse(text[..times])
+            .Then(interval =>
+                Scalars
+                    .Number(text[(times + 3)..comma].Trim(), 1, 60, "a number of tries")
+                    .Then(tries =>
+                        WordsOf
+                            .DeadPeerActions.Parse(text[(comma + 1)..])
+                            .To(action => new Dpd(interval, tries, action))
+                    )
+            );
     }
 
-    public override string ToString() => Interval is null ? "off" : $"{Interval} x {Retries}, {WordsOf.DeadPeerActions.Of(Action)}";
+    public override string ToString() =>
+        Interval is null ? "off" : $"{Interval} x {Retries}, {WordsOf.DeadPeerActions.Of(Action)}";
 }
 
 public enum IdentityKind
@@ -215,19 +290,31 @@ public enum IdentityKind
     KeyId,
 }
 
-/// <summary>An identity as it is sent or expected (RFC 7296 section 3.5): its kind, and its value exactly as typed, blanks at the ends included.</summary>
+/// <summary>
+/// An identity as it is sent or expected (RFC 7296 section 3.5): its kind, and its value exactly as typed, blanks at
+/// the ends included.
+/// </summary>
 public sealed record Identity(IdentityKind Type, string Value)
 {
-    public static readonly Words<IdentityKind> Kinds = new("a kind of identity",
-        (IdentityKind.Address, "address"), (IdentityKind.Fqdn, "fqdn"), (IdentityKind.Email, "e-mail"),
-        (IdentityKind.DistinguishedName, "dn"), (IdentityKind.KeyId, "key-id"));
+    public static readonly Words<IdentityKind> Kinds = new(
+        "a kind of identity",
+        (IdentityKind.Address, "address"),
+        (IdentityKind.Fqdn, "fqdn"),
+        (IdentityKind.Email, "e-mail"),
+        (IdentityKind.DistinguishedName, "dn"),
+        (IdentityKind.KeyId, "key-id")
+    );
 
-    /// <summary>Reads the kind and the value, parted by a blank; a value with blanks at its ends stands in quotes: <c>fqdn "gw.example "</c>.</summary>
+    /// <summary>
+    /// Reads the kind and the value, parted by a blank; a value with blanks at its ends stands in quotes: <c>fqdn
+    /// "gw.example "</c>.
+    /// </summary>
     public static Parsed<Identity> Parse(string text)
     {
         var t = text.TrimStart();
         var cut = t.IndexOf(' ');
-        const string right = "the kind and the value, such as: fqdn churn.brindle.example, address 192.0.2.10, e-mail gw@brindle.example, dn CN=churn, key-id 4711";
+        const string right =
+            "the kind and the value, such as: fqdn churn.brindle.example, address 192.0.2.10, e-mail gw@brindle.example, dn CN=churn, key-id 4711";
         if (cut < 0)
             return Parsed<Identity>.Fail($"'{Core.Typed.Short(t)}' is not an identity", right);
         var kind = Kinds.Parse(t[..cut]);
@@ -240,7 +327,9 @@ public sealed record Identity(IdentityKind Type, string Value)
         if (kind.Value != IdentityKind.Address)
             return Parsed<Identity>.Of(new(kind.Value, value));
         var address = Addressing.Address.Parse(value);
-        return address.Ok ? Parsed<Identity>.Of(new(kind.Value, address.Value.ToString())) : Parsed<Identity>.Fail(address.Wrong!, address.Right!);
+        return address.Ok
+            ? Parsed<Identity>.Of(new(kind.Value, address.Value.ToString()))
+            : Parsed<Identity>.Fail(address.Wrong!, address.Right!);
     }
 
     public override string ToString() => $"{Kinds.Of(Type)} {(Value != Value.Trim() ? $"\"{Value}\"" : Value)}";
@@ -255,10 +344,16 @@ public sealed record PeerAddress(Address? Address, string? Name)
 
     public static Parsed<PeerAddress> Parse(string text) =>
         text.Equals("any", StringComparison.OrdinalIgnoreCase) ? Parsed<PeerAddress>.Of(Any)
-        : text.Any(char.IsLetter) && !text.Contains(':') && text.Contains('.') && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-')
+        : text.Any(char.IsLetter)
+        && !text.Contains(':')
+        && text.Contains('.')
+        && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-')
             ? Parsed<PeerAddress>.Of(new(null, text.ToLowerInvariant()))
-            : Addressing.Address.Parse(text).Then(a => Parsed<PeerAddress>.Of(new(a, null))) is { Ok: true } ok ? ok
-            : Parsed<PeerAddress>.Fail($"'{Core.Typed.Short(text)}' is not a peer address", "an address such as 203.0.113.77, a name such as ashlow.brindle.example, or any");
+        : Addressing.Address.Parse(text).Then(a => Parsed<PeerAddress>.Of(new(a, null))) is { Ok: true } ok ? ok
+        : Parsed<PeerAddress>.Fail(
+            $"'{Core.Typed.Short(text)}' is not a peer address",
+            "an address such as 203.0.113.77, a name such as ashlow.brindle.example, or any"
+        );
 
     public override string ToString() => Address?.ToString() ?? Name ?? "any";
 }

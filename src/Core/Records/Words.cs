@@ -36,7 +36,13 @@ public enum RecordKind
 
 public static class RecordKinds
 {
-    public static string Word(this RecordKind kind) => kind switch { RecordKind.Platform => "platform profile", RecordKind.Offer => "standing offer", _ => kind.ToString().ToLowerInvariant() };
+    public static string Word(this RecordKind kind) =>
+        kind switch
+        {
+            RecordKind.Platform => "platform profile",
+            RecordKind.Offer => "standing offer",
+            _ => kind.ToString().ToLowerInvariant(),
+        };
 }
 
 /// <summary>A record of the inventory: its id never changes, its code may.</summary>
@@ -44,12 +50,17 @@ public interface IRecord
 {
     string Id { get; }
 
-    /// <summary>Unique within its kind, whatever the case. Suites and platform profiles carry their version: <c>BRI-STANDARD@3</c>.</summary>
+    /// <summary>
+    /// Unique within its kind, whatever the case. Suites and platform profiles carry their version:
+    /// <c>BRI-STANDARD@3</c>.
+    /// </summary>
     string Code { get; }
 
     RecordKind Kind { get; }
 
-    /// <summary>The day on which it was taken out of use; null while it is in use. Tunnels say this with their state.</summary>
+    /// <summary>
+    /// The day on which it was taken out of use; null while it is in use. Tunnels say this with their state.
+    /// </summary>
     DateOnly? Retired => null;
 }
 

@@ -8,21 +8,35 @@ namespace Vellumkeep.Core.Rehearsing;
 /// <summary>One value that a mend sets: a row of the comparison at an end, as it would be typed.</summary>
 public sealed record MendValue(EndName End, string Row, string Value);
 
-/// <summary>A change that gets past a stop, tried out: the tunnel was rehearsed whole with it, from both sides.</summary>
+/// <summary>
+/// A change that gets past a stop, tried out: the tunnel was rehearsed whole with it, from both sides.
+/// </summary>
 /// <param name="Says">What would be set, as one sentence.</param>
 /// <param name="Mended">The tunnel with it.</param>
 /// <param name="Then">The rehearsal of the same side with it.</param>
 /// <param name="Risks">Codes of risks it would add, by the findings of the mended tunnel.</param>
 /// <param name="Interrupts">The worst disturbance at the ends it touches, as far as their profiles say.</param>
-public sealed record Mend(ImmutableArray<MendValue> Values, Sentence Says, Tunnel Mended, Rehearsal Then, ImmutableArray<string> Risks, Disturbance? Interrupts)
+public sealed record Mend(
+    ImmutableArray<MendValue> Values,
+    Sentence Says,
+    Tunnel Mended,
+    Rehearsal Then,
+    ImmutableArray<string> Risks,
+    Disturbance? Interrupts
+)
 {
     /// <summary>Whether the tunnel then comes up from that side with every pair.</summary>
-    public bool Passes => Then.Outcome == Outcome.Up || (Then.Outcome == Outcome.DoesNotStart && Then.Obstacles.All(o => o.Stage == Stage.Start) && Then.Open.IsEmpty);
+    public bool Passes =>
+        Then.Outcome == Outcome.Up
+        || (
+            Then.Outcome == Outcome.DoesNotStart && Then.Obstacles.All(o => o.Stage == Stage.Start) && Then.Open.IsEmpty
+        );
 }
 
 /// <summary>
-/// Finds the smallest changes that get past the first obstacle of a rehearsal by trying: each candidate is set, the tunnel resolved and rehearsed again, and kept
-/// only when it gets strictly further. Best first: adds no risk, touches fewer ends, fewer values, interrupts less.
+/// Finds the smallest changes that get past the first obstacle of a rehearsal by trying: each candidate is set, the
+/// tunnel resolved and rehearsed again, and kept only when it gets strictly further. Best first: adds no risk, touches
+/// fewer ends, fewer values, interrupts less.
 /// </summary>
 public static class Mends
 {
@@ -38,7 +52,13 @@ public static class Mends
     public static ImmutableArray<Mend> OfLater(TunnelView view, Rehearsal rehearsal, int most = 3) =>
         rehearsal.Later is null ? [] : Ranked(view, rehearsal, Secrecy(view), most, r => r.Later is null);
 
-    private static ImmutableArray<Mend> Ranked(TunnelView view, Rehearsal before, IEnumerable<ImmutableArray<MendValue>> candidates, int most, Func<Rehearsal, bool>? enough = null)
+    private static ImmutableArray<Mend> Ranked(
+        TunnelView view,
+        Rehearsal before,
+        IEnumerable<ImmutableArray<MendValue>> candidates,
+        int most,
+        Func<Rehearsal, bool>? enough = null
+    )
     {
         var risksBefore = Risky(view);
         var tried = new List<Mend>();
@@ -55,16 +75,46 @@ public static class Mends
                 continue;
             var ends = values.Select(v => v.End).Distinct().ToArray();
             Disturbance? worst = ends.Select(e => view.End(e).Platform.SubnetsCost?.What).Max();
-            tried.Add(new(values, Says(view, values), mended, then, [.. Risky(after).Except(risksBefore).Order(StringComparer.Ordinal)], worst));
+            tried.Add(
+                new(
+                    values,
+                    Says(view, values),
+                    mended,
+                    then,
+                    [.. Risky(after).Except(risksBefore).Order(StringComparer.Ordinal)],
+                    worst
+                )
+            );
         }
 
         // An identity that is a private address means something only beside the device that has it.
-        static bool Private(Mend m) => m.Values.Any(v => v.Row.StartsWith("identityOf", StringComparison.Ordinal) && Identity.Parse(v.Value) is { Ok: true, Value: { Type: IdentityKind.Address } id } && Address.Parse(id.Value).Value.IsPrivate);
-        return [.. tried.OrderBy(m => m.Risks.Length).ThenByDescending(m => m.Passes).ThenBy(Private).ThenBy(m => m.Values.Select(v => v.End).Distinct().Count()).ThenBy(m => m.Values.Length).ThenBy(m => m.Interrupts ?? Disturbance.GatewayRestarts)
-            .ThenBy(m => m.Says.ToString(), StringComparer.Ordinal).Take(most)];
+        static bool Private(Mend m) =>
+            m.Values.Any(v =>
+                v.Row.StartsWith("identityOf", StringComparison.Ordinal)
+                && Identity.Parse(v.Value) is { Ok: true, Value: { Type: IdentityKind.Address } id }
+                && Address.Parse(id.Value).Value.IsPrivate
+            );
+        return
+        [
+            .. tried
+                .OrderBy(m => m.Risks.Length)
+                .ThenByDescending(m => m.Passes)
+                .ThenBy(Private)
+                .ThenBy(m => m.Values.Select(v => v.End).Distinct().Count())
+                .ThenBy(m => m.Values.Length)
+                .ThenBy(m => m.Interrupts ?? Disturbance.GatewayRestarts)
+                .ThenBy(m => m.Says.ToString(), StringComparer.Ordinal)
+                .Take(most),
+        ];
     }
 
-    private static HashSet<string> Risky(TunnelView view) => [.. Checks.Run(new Checked(view)).Where(f => f.Severity == Severity.Risk && f.Code is not ("PAIR-20" or "PATH-15" or "PATH-14")).Select(f => f.Code)];
+    private static HashSet<string> Risky(TunnelView view) =>
+        [
+            .. Checks
+                .Run(new Checked(view))
+                .Where(f => f.Severity == Severity.Risk && f.Code is not ("PAIR-20" or "PATH-15" or "PATH-14"))
+                .Select(f => f.Code),
+        ];
 
     /// <summary>The tunnel with the values set; null when one of them cannot be read there.</summary>
     public static Tunnel? Set(TunnelView view, IEnumerable<MendValue> values)
@@ -83,27 +133,38 @@ public static class Mends
 
     private static Sentence Says(TunnelView view, ImmutableArray<MendValue> values)
     {
-        string Label(string row) => row switch
-        {
-            "keyHeld" => "the key held",
-            "keyFor" => "what the key is for",
-            _ when row.StartsWith("addressOf", StringComparison.Ordinal) => "the peer address",
-            _ when row.StartsWith("identityOf", StringComparison.Ordinal) => "",
-            _ when row.StartsWith("subnetsOf", StringComparison.Ordinal) => "",
-            _ => Settings.Find(row)?.Label ?? row,
-        };
-        Sentence One(MendValue v) => v.Row switch
-        {
-            "keyHeld" => $"bring the key at {v.End} to {v.Value}",
-            "keyFor" => $"enter the key at {v.End} for {v.Value} address",
-            _ when v.Row.StartsWith("identityOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString() ? Sentence.Of($"let {v.End} send {v.Value}") : Sentence.Of($"let {v.End} expect {v.Value}"),
-            _ when v.Row.StartsWith("subnetsOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString() ? Sentence.Of($"set the own subnets at {v.End} to {v.Value}") : Sentence.Of($"set the peer subnets at {v.End} to {v.Value}"),
-            _ => $"set {Label(v.Row):w} at {v.End} to {v.Value}",
-        };
+        string Label(string row) =>
+            row switch
+            {
+                "keyHeld" => "the key held",
+                "keyFor" => "what the key is for",
+                _ when row.StartsWith("addressOf", StringComparison.Ordinal) => "the peer address",
+                _ when row.StartsWith("identityOf", StringComparison.Ordinal) => "",
+                _ when row.StartsWith("subnetsOf", StringComparison.Ordinal) => "",
+                _ => Settings.Find(row)?.Label ?? row,
+            };
+        Sentence One(MendValue v) =>
+            v.Row switch
+            {
+                "keyHeld" => $"bring the key at {v.End} to {v.Value}",
+                "keyFor" => $"enter the key at {v.End} for {v.Value} address",
+                _ when v.Row.StartsWith("identityOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString()
+                    ? Sentence.Of($"let {v.End} send {v.Value}")
+                    : Sentence.Of($"let {v.End} expect {v.Value}"),
+                _ when v.Row.StartsWith("subnetsOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString()
+                    ? Sentence.Of($"set the own subnets at {v.End} to {v.Value}")
+                    : Sentence.Of($"set the peer subnets at {v.End} to {v.Value}"),
+                _ => $"set {Label(v.Row):w} at {v.End} to {v.Value}",
+            };
         // The same value at both ends is said once.
         var said = new List<Sentence>();
         for (var i = 0; i < values.Length; i++)
-            if (i + 1 < values.Length && values[i].Row == values[i + 1].Row && values[i].Value == values[i + 1].Value && Settings.Find(values[i].Row) is { } both)
+            if (
+                i + 1 < values.Length
+                && values[i].Row == values[i + 1].Row
+                && values[i].Value == values[i + 1].Value
+                && Settings.Find(values[i].Row) is { } both
+            )
             {
                 said.Add($"set {both.Label:w} to {values[i].Value} at both ends");
                 i++;
@@ -158,11 +219,33 @@ public static class Mends
                     yield return c;
                 break;
             case NothingChosen { OfEsp: false }:
-                foreach (var c in Proposals(view, s, a, Settings.IkeProposals, CommonGround.IkeProposals, p => Graded.Of(p), p => p.InIkev1 || r.Version != IkeVersion.IKEv1, r.Version ?? IkeVersion.IKEv2))
+                foreach (
+                    var c in Proposals(
+                        view,
+                        s,
+                        a,
+                        Settings.IkeProposals,
+                        CommonGround.IkeProposals,
+                        p => Graded.Of(p),
+                        p => p.InIkev1 || r.Version != IkeVersion.IKEv1,
+                        r.Version ?? IkeVersion.IKEv2
+                    )
+                )
                     yield return c;
                 break;
             case NothingChosen:
-                foreach (var c in Proposals(view, s, a, Settings.EspProposals, CommonGround.EspProposals, p => Graded.Of(p), _ => true, r.Version ?? IkeVersion.IKEv2))
+                foreach (
+                    var c in Proposals(
+                        view,
+                        s,
+                        a,
+                        Settings.EspProposals,
+                        CommonGround.EspProposals,
+                        p => Graded.Of(p),
+                        _ => true,
+                        r.Version ?? IkeVersion.IKEv2
+                    )
+                )
                     yield return c;
                 break;
             case LifetimeRefused l:
@@ -185,7 +268,14 @@ public static class Mends
                 break;
             case MethodsApart:
                 foreach (var end in view.Ends)
-                    yield return [new(end.Name, Settings.Authentication.Key, end.Other.Get(Settings.Authentication).Value!.ToString())];
+                    yield return
+                    [
+                        new(
+                            end.Name,
+                            Settings.Authentication.Key,
+                            end.Other.Get(Settings.Authentication).Value!.ToString()
+                        ),
+                    ];
                 break;
             case IdentityRefused { Difference: var d }:
                 yield return [new(verifier.Name, $"identityOf{d.Sender}", d.Sent.ToString())];
@@ -194,13 +284,22 @@ public static class Mends
             case KeysApart k:
                 var (mine, theirs) = (k.Signs.Send.DefaultIfEmpty().Max(), k.Verifies.Receive.DefaultIfEmpty().Max());
                 // The older side is brought to the newer version, never back.
-                yield return mine > theirs ? [new(verifier.Name, "keyHeld", $"version {mine}")] : [new(sender.Name, "keyHeld", $"version {theirs}")];
+                yield return mine > theirs
+                    ? [new(verifier.Name, "keyHeld", $"version {mine}")]
+                    : [new(sender.Name, "keyHeld", $"version {theirs}")];
                 break;
             case SequenceNumbersApart:
                 foreach (var end in view.Ends)
                     yield return [new(end.Name, Settings.ExtendedSequence.Key, "either")];
                 foreach (var end in view.Ends)
-                    yield return [new(end.Name, Settings.ExtendedSequence.Key, end.Other.Get(Settings.ExtendedSequence).Value!.ToString())];
+                    yield return
+                    [
+                        new(
+                            end.Name,
+                            Settings.ExtendedSequence.Key,
+                            end.Other.Get(Settings.ExtendedSequence).Value!.ToString()
+                        ),
+                    ];
                 break;
             case SelectorsRefused:
                 foreach (var c in Mirrors(view))
@@ -211,7 +310,9 @@ public static class Mends
                     yield return c;
                 break;
             case PacketsLost:
-                foreach (var end in view.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never))
+                foreach (
+                    var end in view.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never)
+                )
                     yield return [new(end.Name, Settings.NatTraversal.Key, "when detected")];
                 yield return Both(Settings.NatTraversal.Key, "when detected");
                 yield return Both(Settings.NatTraversal.Key, "always");
@@ -219,7 +320,10 @@ public static class Mends
         }
     }
 
-    /// <summary>IKEv2 at both ends, where both platforms can: it ends what only IKEv1 trips over. With the strongest proposals of both where the old ones do not carry over.</summary>
+    /// <summary>
+    /// IKEv2 at both ends, where both platforms can: it ends what only IKEv1 trips over. With the strongest proposals
+    /// of both where the old ones do not carry over.
+    /// </summary>
     private static IEnumerable<ImmutableArray<MendValue>> Newer(TunnelView view)
     {
         if (view.Version != IkeVersion.IKEv1 || !view.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2)))
@@ -230,25 +334,55 @@ public static class Mends
             yield break;
         newer = [.. newer, .. Both(Settings.IkeProposals.Key, ike.ToString())];
         yield return newer;
-        if (CommonGround.EspProposals(view.A.Platform, view.B.Platform, IkeVersion.IKEv2).Where(p => Graded.Of(p).Worst < Requirement.ShouldNot).MaxBy(p => Strength.Of(p).Bits) is { } esp)
+        if (
+            CommonGround
+                .EspProposals(view.A.Platform, view.B.Platform, IkeVersion.IKEv2)
+                .Where(p => Graded.Of(p).Worst < Requirement.ShouldNot)
+                .MaxBy(p => Strength.Of(p).Bits) is
+            { } esp
+        )
             yield return [.. newer, .. Both(Settings.EspProposals.Key, esp.ToString())];
     }
 
-    /// <summary>What one end offers added at the other, where its platform can; else the strongest that both can, at both.</summary>
+    /// <summary>
+    /// What one end offers added at the other, where its platform can; else the strongest that both can, at both.
+    /// </summary>
     private static IEnumerable<ImmutableArray<MendValue>> Proposals<T>(
-        TunnelView view, EndView s, EndView a, Setting<Several<T>> setting, Func<Platform, Platform, IkeVersion, IEnumerable<T>> ground, Func<T, Graded> grade, Func<T, bool> usable, IkeVersion version)
+        TunnelView view,
+        EndView s,
+        EndView a,
+        Setting<Several<T>> setting,
+        Func<Platform, Platform, IkeVersion, IEnumerable<T>> ground,
+        Func<T, Graded> grade,
+        Func<T, bool> usable,
+        IkeVersion version
+    )
         where T : class
     {
         bool Can(EndView e, T p) => grade(p).Members.All(m => e.Platform.Can(m.Name, version) == true);
         foreach (var (from, to) in new[] { (s, a), (a, s) })
-            foreach (var p in (from.Get(setting).Value?.Items ?? []).Where(p => usable(p) && Can(to, p)).OrderByDescending(p => grade(p).Bits))
-                yield return [new(to.Name, setting.Key, string.Join("; ", (to.Get(setting).Value?.Items ?? []).Add(p)))];
-        var best = ground(s.Platform, a.Platform, version).OrderBy(p => grade(p).Worst >= Requirement.ShouldNot).ThenByDescending(p => grade(p).Bits).FirstOrDefault();
+        foreach (
+            var p in (from.Get(setting).Value?.Items ?? [])
+                .Where(p => usable(p) && Can(to, p))
+                .OrderByDescending(p => grade(p).Bits)
+        )
+            yield return [new(to.Name, setting.Key, string.Join("; ", (to.Get(setting).Value?.Items ?? []).Add(p)))];
+        var best = ground(s.Platform, a.Platform, version)
+            .OrderBy(p => grade(p).Worst >= Requirement.ShouldNot)
+            .ThenByDescending(p => grade(p).Bits)
+            .FirstOrDefault();
         if (best is not null)
         {
             // When one end has it already, adding it at the other is enough.
             foreach (var end in view.Ends.Where(e => e.Other.Get(setting).Value?.Items.Contains(best) == true))
-                yield return [new(end.Name, setting.Key, string.Join("; ", (end.Get(setting).Value?.Items ?? []).Insert(0, best)))];
+                yield return
+                [
+                    new(
+                        end.Name,
+                        setting.Key,
+                        string.Join("; ", (end.Get(setting).Value?.Items ?? []).Insert(0, best))
+                    ),
+                ];
             yield return Both(setting.Key, best.ToString()!);
         }
     }
@@ -262,7 +396,11 @@ public static class Mends
                 continue;
             if (other.Stance != PfsStance.Refused)
             {
-                foreach (var group in other.Groups.Where(g => end.Platform.Can(g.Name, view.Version) == true).OrderByDescending(Strength.Of))
+                foreach (
+                    var group in other
+                        .Groups.Where(g => end.Platform.Can(g.Name, view.Version) == true)
+                        .OrderByDescending(Strength.Of)
+                )
                     yield return [new(end.Name, Settings.Pfs.Key, $"required {group}")];
                 if (other.GroupOfIke)
                     yield return [new(end.Name, Settings.Pfs.Key, "required DH of IKE")];
@@ -270,11 +408,23 @@ public static class Mends
             else
             {
                 yield return [new(end.Name, Settings.Pfs.Key, "refused")];
-                yield return [new(end.Name, Settings.Pfs.Key, own.GroupOfIke ? "optional DH of IKE" : $"optional {string.Join(", ", own.Groups)}")];
+                yield return
+                [
+                    new(
+                        end.Name,
+                        Settings.Pfs.Key,
+                        own.GroupOfIke ? "optional DH of IKE" : $"optional {string.Join(", ", own.Groups)}"
+                    ),
+                ];
             }
         }
 
-        var common = AlgorithmTable.Groups.Where(g => g.Ike.Requirement < Requirement.ShouldNot && view.Ends.All(e => e.Platform.Can(g.Name, view.Version) == true)).MaxBy(Strength.Of);
+        var common = AlgorithmTable
+            .Groups.Where(g =>
+                g.Ike.Requirement < Requirement.ShouldNot
+                && view.Ends.All(e => e.Platform.Can(g.Name, view.Version) == true)
+            )
+            .MaxBy(Strength.Of);
         if (common is not null)
             yield return Both(Settings.Pfs.Key, $"required {common}");
     }
@@ -289,18 +439,36 @@ public static class Mends
             var wanted = List(pairs.Select(p => p.On(owner.Name)));
             foreach (var end in view.Ends)
                 yield return [new(end.Name, $"subnetsOf{owner.Name}", wanted)];
-            yield return [new(EndName.A, $"subnetsOf{owner.Name}", wanted), new(EndName.B, $"subnetsOf{owner.Name}", wanted)];
+            yield return
+            [
+                new(EndName.A, $"subnetsOf{owner.Name}", wanted),
+                new(EndName.B, $"subnetsOf{owner.Name}", wanted),
+            ];
         }
 
         foreach (var end in view.Ends)
-            yield return [new(end.Name, "subnetsOfA", List(pairs.Select(p => p.A))), new(end.Name, "subnetsOfB", List(pairs.Select(p => p.B)))];
+            yield return
+            [
+                new(end.Name, "subnetsOfA", List(pairs.Select(p => p.A))),
+                new(end.Name, "subnetsOfB", List(pairs.Select(p => p.B))),
+            ];
         yield return
         [
-            .. view.Ends.SelectMany(e => new MendValue[] { new(e.Name, "subnetsOfA", List(pairs.Select(p => p.A))), new(e.Name, "subnetsOfB", List(pairs.Select(p => p.B))) }),
+            .. view.Ends.SelectMany(e =>
+                new MendValue[]
+                {
+                    new(e.Name, "subnetsOfA", List(pairs.Select(p => p.A))),
+                    new(e.Name, "subnetsOfB", List(pairs.Select(p => p.B))),
+                }
+            ),
         ];
     }
 
-    private static ImmutableArray<MendValue> Both(string row, string value) => [new(EndName.A, row, value), new(EndName.B, row, value)];
+    private static ImmutableArray<MendValue> Both(string row, string value) =>
+        [new(EndName.A, row, value), new(EndName.B, row, value)];
 
-    private static string Typed(Lifetime time, EndView end) => (end.Platform.LifetimeUnit is { } unit ? time.In(unit) : null) is { } there ? $"{there.Amount} {Lifetime.Word(there.Unit)}" : $"{time.InSeconds} s";
+    private static string Typed(Lifetime time, EndView end) =>
+        (end.Platform.LifetimeUnit is { } unit ? time.In(unit) : null) is { } there
+            ? $"{there.Amount} {Lifetime.Word(there.Unit)}"
+            : $"{time.InSeconds} s";
 }

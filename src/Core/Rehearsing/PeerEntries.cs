@@ -1,16 +1,15 @@
 namespace Vellumkeep.Core.Rehearsing;
 
 /// <summary>
-/// The peer entries of one gateway by what they are looked up by. Built once for a gateway, so that a hub with thousands of tunnels answers one source without a walk.
+/// The peer entries of one gateway by what they are looked up by. Built once for a gateway, so that a hub with
+/// thousands of tunnels answers one source without a walk.
 /// </summary>
 public sealed class PeerEntries
 {
     private readonly Dictionary<Address, List<Tunnel>> byAddress = [];
     private readonly List<Tunnel> forAny = [];
 
-    private PeerEntries()
-    {
-    }
+    private PeerEntries() { }
 
     internal static PeerEntries Of(Inventory inventory, string gatewayId)
     {
@@ -30,7 +29,8 @@ public sealed class PeerEntries
     }
 
     /// <summary>Entries for exactly that address, other than those of <paramref name="but"/>.</summary>
-    public IEnumerable<Tunnel> For(Address address, string but) => byAddress.TryGetValue(address, out var list) ? list.Where(t => t.Id != but) : [];
+    public IEnumerable<Tunnel> For(Address address, string but) =>
+        byAddress.TryGetValue(address, out var list) ? list.Where(t => t.Id != but) : [];
 
     /// <summary>Entries for any address, other than those of <paramref name="but"/>.</summary>
     public IEnumerable<Tunnel> ForAny(string but) => forAny.Where(t => t.Id != but);
@@ -38,6 +38,8 @@ public sealed class PeerEntries
     private static Address? OuterOf(Inventory inventory, TunnelEnd end)
     {
         var uplinks = inventory.Find<Gateway>(end.GatewayId)?.Uplinks ?? [];
-        return (end.Uplinks.IsEmpty ? uplinks.FirstOrDefault() : uplinks.FirstOrDefault(u => u.Label == end.Uplinks[0]))?.Outer;
+        return (
+            end.Uplinks.IsEmpty ? uplinks.FirstOrDefault() : uplinks.FirstOrDefault(u => u.Label == end.Uplinks[0])
+        )?.Outer;
     }
 }

@@ -53,12 +53,27 @@ public sealed record Exchange(int Number, Message Message, EndName From, SubnetP
 /// <param name="Code">The finding it belongs to.</param>
 /// <param name="RowKey">The row of the comparison with both values; null where there is none.</param>
 /// <param name="Pairs">The pairs it stops; empty when it stops all.</param>
-public sealed record Obstacle(Stage Stage, int Exchange, EndName? RefusedBy, string Notify, string Code, string? RowKey, Cause Cause, ImmutableArray<SubnetPair> Pairs);
+public sealed record Obstacle(
+    Stage Stage,
+    int Exchange,
+    EndName? RefusedBy,
+    string Notify,
+    string Code,
+    string? RowKey,
+    Cause Cause,
+    ImmutableArray<SubnetPair> Pairs
+);
 
 /// <summary>A question that has to be answered before the outcome can be told.</summary>
 /// <param name="At">The end whose value or platform profile is silent; null when it concerns both.</param>
 /// <param name="OfProfile">The platform profile is silent, not the record.</param>
-public sealed record OpenQuestion(Stage Stage, EndName? At, string What, bool OfProfile, ImmutableArray<SubnetPair> Pairs);
+public sealed record OpenQuestion(
+    Stage Stage,
+    EndName? At,
+    string What,
+    bool OfProfile,
+    ImmutableArray<SubnetPair> Pairs
+);
 
 /// <summary>Choices that standards leave to the implementation and nobody has said otherwise.</summary>
 public enum Assumption
@@ -85,10 +100,15 @@ public enum Assumption
     AsksAgain,
 }
 
-/// <summary>A failure that comes after the tunnel is up. Times in seconds from then on, as ranges where there is jitter; null when lifetimes or margins are not known.</summary>
+/// <summary>
+/// A failure that comes after the tunnel is up. Times in seconds from then on, as ranges where there is jitter; null
+/// when lifetimes or margins are not known.
+/// </summary>
 /// <param name="Asks">The end whose rekey is refused first.</param>
-/// <param name="Flaps">Whether that end then authenticates afresh, which hides it and interrupts; null when its profile does not say.</param>
-/// <param name="HiddenBy">Seconds after which reauthentication makes new associations before the loss; null when none does.</param>
+/// <param name="Flaps">Whether that end then authenticates afresh, which hides it and interrupts; null when its profile
+/// does not say.</param>
+/// <param name="HiddenBy">Seconds after which reauthentication makes new associations before the loss; null when none
+/// does.</param>
 public sealed record Deferred(EndName Asks, Span? FirstRefusal, Span? Lost, bool? Flaps, long? HiddenBy);
 
 /// <summary>A time as a range, in seconds, both ends included.</summary>
@@ -98,24 +118,53 @@ public readonly record struct Span(long From, long To)
     public override string ToString()
     {
         var (from, to) = (Lifetime.Say(From), Lifetime.Say(To));
-        return From == To ? to : from.Split(' ')[1] == to.Split(' ')[1] ? $"{from.Split(' ')[0]} to {to}" : $"{from} to {to}";
+        return From == To ? to
+            : from.Split(' ')[1] == to.Split(' ')[1] ? $"{from.Split(' ')[0]} to {to}"
+            : $"{from} to {to}";
     }
 }
 
 /// <summary>
-/// The computed negotiation of a tunnel with one end starting: deterministic, and never guessed. The first obstacle is the stop; those after it are
-/// what would be met if it were mended.
+/// The computed negotiation of a tunnel with one end starting: deterministic, and never guessed. The first obstacle is
+/// the stop; those after it are what would be met if it were mended.
 /// </summary>
 public sealed record Rehearsal(
-    EndName Starter, IkeVersion? Version, ExchangeMode? Mode, Outcome Outcome, ImmutableArray<Exchange> Exchanges, ImmutableArray<Obstacle> Obstacles, ImmutableArray<OpenQuestion> Open,
-    ImmutableArray<(EndName At, Assumption What)> Assumed, IkeProposal? Ike, EspProposal? Esp, DhGroup? Pfs, bool Encapsulated, ImmutableArray<SubnetPair> Passing, Deferred? Later)
+    EndName Starter,
+    IkeVersion? Version,
+    ExchangeMode? Mode,
+    Outcome Outcome,
+    ImmutableArray<Exchange> Exchanges,
+    ImmutableArray<Obstacle> Obstacles,
+    ImmutableArray<OpenQuestion> Open,
+    ImmutableArray<(EndName At, Assumption What)> Assumed,
+    IkeProposal? Ike,
+    EspProposal? Esp,
+    DhGroup? Pfs,
+    bool Encapsulated,
+    ImmutableArray<SubnetPair> Passing,
+    Deferred? Later
+)
 {
     public Obstacle? Stop => Obstacles.IsEmpty ? null : Obstacles[0];
 
-    /// <summary>Whether it gets strictly further than <paramref name="before"/>: the stop is at a later stage or gone, or fewer pairs or obstacles are left at the same one.</summary>
+    /// <summary>
+    /// Whether it gets strictly further than <paramref name="before"/>: the stop is at a later stage or gone, or fewer
+    /// pairs or obstacles are left at the same one.
+    /// </summary>
     public bool Further(Rehearsal before) =>
-        Stop is null ? before.Stop is not null
-        : before.Stop is { } was && (Stop.Stage > was.Stage || (Stop.Stage == was.Stage && (Obstacles.Length < before.Obstacles.Length || (Obstacles.Length == before.Obstacles.Length && Stopped < before.Stopped))));
+        Stop is null
+            ? before.Stop is not null
+            : before.Stop is { } was
+                && (
+                    Stop.Stage > was.Stage
+                    || (
+                        Stop.Stage == was.Stage
+                        && (
+                            Obstacles.Length < before.Obstacles.Length
+                            || (Obstacles.Length == before.Obstacles.Length && Stopped < before.Stopped)
+                        )
+                    )
+                );
 
     private int Stopped => Obstacles.Sum(o => o.Pairs.Length);
 

@@ -4,8 +4,9 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Rehearsing;
 
 /// <summary>
-/// Rehearses a tunnel from one side: IKEv2 (RFC 7296) or IKEv1 (RFC 2409 in main, aggressive and quick mode). A pure function of the resolved ends, the other
-/// peer entries of the responder's gateway and the path. Goes on after an obstacle as though it were mended, so that one run meets them all in order.
+/// Rehearses a tunnel from one side: IKEv2 (RFC 7296) or IKEv1 (RFC 2409 in main, aggressive and quick mode). A pure
+/// function of the resolved ends, the other peer entries of the responder's gateway and the path. Goes on after an
+/// obstacle as though it were mended, so that one run meets them all in order.
 /// </summary>
 public sealed class Rehearse
 {
@@ -35,15 +36,22 @@ public sealed class Rehearse
 
     public static Rehearsal From(TunnelView view, EndName starter) => new Rehearse(view, starter).Run();
 
-    /// <summary>Every pairing of uplinks that the two ends may use, the preferred ones first; each is a view of the tunnel on just those two.</summary>
+    /// <summary>
+    /// Every pairing of uplinks that the two ends may use, the preferred ones first; each is a view of the tunnel on
+    /// just those two.
+    /// </summary>
     public static IEnumerable<(Uplink A, Uplink B, TunnelView View)> Pairings(TunnelView view)
     {
         foreach (var a in view.A.Uplinks)
-            foreach (var b in view.B.Uplinks)
+        foreach (var b in view.B.Uplinks)
+        {
+            var t = view.Tunnel with
             {
-                var t = view.Tunnel with { A = view.Tunnel.A with { Uplinks = [a.Label] }, B = view.Tunnel.B with { Uplinks = [b.Label] } };
-                yield return (a, b, new(view.Inventory, t, view.Today));
-            }
+                A = view.Tunnel.A with { Uplinks = [a.Label] },
+                B = view.Tunnel.B with { Uplinks = [b.Label] },
+            };
+            yield return (a, b, new(view.Inventory, t, view.Today));
+        }
     }
 
     private bool Old => version == IkeVersion.IKEv1;
@@ -58,13 +66,30 @@ public sealed class Rehearse
         if (version is null)
             Versions();
         // Where no version is in common the rest is told as the starter would begin.
-        version ??= new[] { starter, answerer }.Select(e => e.Get(Settings.IkeVersions).Value?.Items.Max()).FirstOrDefault(v => v is not null) ?? IkeVersion.IKEv2;
+        version ??= new[] { starter, answerer }
+            .Select(e => e.Get(Settings.IkeVersions).Value?.Items.Max())
+            .FirstOrDefault(v => v is not null)
+            ?? IkeVersion.IKEv2;
         var passing = Old ? First1() : First2();
         if (wanted.IsEmpty)
             open.Add(new(Stage.Selectors, null, "which subnets should reach each other: no pair is agreed", false, []));
         var outcome = OutcomeOf(passing);
-        return new(starter.Name, version, mode, outcome, [.. exchanges], [.. obstacles.OrderBy(o => o.Stage)], [.. open.OrderBy(o => o.Stage)],
-            [.. assumed.Distinct()], ike, esp, pfs, encapsulated, outcome is Outcome.Up or Outcome.UpWithFewerPairs ? [.. passing] : [], Old || esp is null ? null : Rekeying.OfPfs(view, KeyExchange));
+        return new(
+            starter.Name,
+            version,
+            mode,
+            outcome,
+            [.. exchanges],
+            [.. obstacles.OrderBy(o => o.Stage)],
+            [.. open.OrderBy(o => o.Stage)],
+            [.. assumed.Distinct()],
+            ike,
+            esp,
+            pfs,
+            encapsulated,
+            outcome is Outcome.Up or Outcome.UpWithFewerPairs ? [.. passing] : [],
+            Old || esp is null ? null : Rekeying.OfPfs(view, KeyExchange)
+        );
     }
 
     private Outcome OutcomeOf(IReadOnlyCollection<SubnetPair> passing)
@@ -78,12 +103,21 @@ public sealed class Rehearse
             return Outcome.Undetermined;
         if (obstacles.Any(o => o.Stage is Stage.Child or Stage.Selectors && Whole(o)))
             return Outcome.IkeOnly;
-        if (open.Any(o => o.Stage == Stage.Child || (o.Stage >= Stage.Selectors && (o.Pairs.IsEmpty || o.Pairs.Length == wanted.Length))))
+        if (
+            open.Any(o =>
+                o.Stage == Stage.Child
+                || (o.Stage >= Stage.Selectors && (o.Pairs.IsEmpty || o.Pairs.Length == wanted.Length))
+            )
+        )
             return Outcome.Undetermined;
         if (passing.Count == wanted.Length)
             return Outcome.Up;
-        return passing.Count == 0 && !obstacles.Any(o => o.Stage == Stage.Traffic) && obstacles.Any(o => o.Stage >= Stage.Child) ? Outcome.IkeOnly
-            : open.Any(o => o.Stage >= Stage.Selectors) && passing.Count == 0 ? Outcome.Undetermined : Outcome.UpWithFewerPairs;
+        return passing.Count == 0
+            && !obstacles.Any(o => o.Stage == Stage.Traffic)
+            && obstacles.Any(o => o.Stage >= Stage.Child)
+                ? Outcome.IkeOnly
+            : open.Any(o => o.Stage >= Stage.Selectors) && passing.Count == 0 ? Outcome.Undetermined
+            : Outcome.UpWithFewerPairs;
     }
 
     private int Send(Message message, EndName from, SubnetPair? pair = null, int more = 0)
@@ -92,12 +126,28 @@ public sealed class Rehearse
         return exchanges.Count;
     }
 
-    private void Stops(Stage stage, int at, EndName? by, string notify, string code, string? row, Cause cause, params ImmutableArray<SubnetPair> pairs) =>
-        obstacles.Add(new(stage, at, by, notify, code, row, cause, pairs));
+    private void Stops(
+        Stage stage,
+        int at,
+        EndName? by,
+        string notify,
+        string code,
+        string? row,
+        Cause cause,
+        params ImmutableArray<SubnetPair> pairs
+    ) => obstacles.Add(new(stage, at, by, notify, code, row, cause, pairs));
 
-    private void Asks(Stage stage, EndName? at, string what, bool ofProfile = false, params ImmutableArray<SubnetPair> pairs) => open.Add(new(stage, at, what, ofProfile, pairs));
+    private void Asks(
+        Stage stage,
+        EndName? at,
+        string what,
+        bool ofProfile = false,
+        params ImmutableArray<SubnetPair> pairs
+    ) => open.Add(new(stage, at, what, ofProfile, pairs));
 
-    /// <summary>The notify of a refused phase 1 of IKEv1: an error where the profile says that one is sent, otherwise silence.</summary>
+    /// <summary>
+    /// The notify of a refused phase 1 of IKEv1: an error where the profile says that one is sent, otherwise silence.
+    /// </summary>
     private string InPhase1(EndView by, string notify)
     {
         if (by.Platform.SaysWhyInPhase1 == true)
@@ -113,14 +163,46 @@ public sealed class Rehearse
     {
         var start = starter.Get(Settings.Start);
         if (!start.Known)
-            Asks(Stage.Start, starter.Name, "whether it starts by itself", starter.End.Set.Get(Settings.Start) is null && starter.Platform.Defaults.IsEmpty);
+            Asks(
+                Stage.Start,
+                starter.Name,
+                "whether it starts by itself",
+                starter.End.Set.Get(Settings.Start) is null && starter.Platform.Defaults.IsEmpty
+            );
         else if (start.Value!.Value == Start.OnlyAnswer)
-            Stops(Stage.Start, 0, starter.Name, "not sent", "PAIR-13", Settings.Start.Key, new DoesNotStart(StartFault.OnlyAnswers));
+            Stops(
+                Stage.Start,
+                0,
+                starter.Name,
+                "not sent",
+                "PAIR-13",
+                Settings.Start.Key,
+                new DoesNotStart(StartFault.OnlyAnswers)
+            );
         var entered = starter.PeerAddress;
-        if (entered.Pending is not null || (entered.Value is null && answerer.Uplinks.FirstOrDefault()?.Address.Pending is not null))
-            Stops(Stage.Start, 0, starter.Name, "not sent", "PAIR-13", $"addressOf{answerer.Name}", new DoesNotStart(StartFault.AddressPending));
+        if (
+            entered.Pending is not null
+            || (entered.Value is null && answerer.Uplinks.FirstOrDefault()?.Address.Pending is not null)
+        )
+            Stops(
+                Stage.Start,
+                0,
+                starter.Name,
+                "not sent",
+                "PAIR-13",
+                $"addressOf{answerer.Name}",
+                new DoesNotStart(StartFault.AddressPending)
+            );
         else if (entered.Value?.IsAny == true || (entered.Value is null && answerer.AddressMoves))
-            Stops(Stage.Start, 0, starter.Name, "not sent", "PAIR-13", $"addressOf{answerer.Name}", new DoesNotStart(StartFault.AddressMoves));
+            Stops(
+                Stage.Start,
+                0,
+                starter.Name,
+                "not sent",
+                "PAIR-13",
+                $"addressOf{answerer.Name}",
+                new DoesNotStart(StartFault.AddressMoves)
+            );
         else if (entered.Value is null)
             Asks(Stage.Start, answerer.Name, "what its outer address is");
     }
@@ -137,10 +219,26 @@ public sealed class Rehearse
             if (peer.Address is { } at && answerer.Outer is { } outer)
             {
                 if (at != outer)
-                    Stops(Stage.Reach, first, null, "no answer", "PAIR-08", $"addressOf{answerer.Name}", new WrongAddress(peer.ToString(), outer.ToString()));
+                    Stops(
+                        Stage.Reach,
+                        first,
+                        null,
+                        "no answer",
+                        "PAIR-08",
+                        $"addressOf{answerer.Name}",
+                        new WrongAddress(peer.ToString(), outer.ToString())
+                    );
             }
             else if (peer.Address is not null && answerer.AddressMoves)
-                Stops(Stage.Reach, first, null, "no answer", "PAIR-08", $"addressOf{answerer.Name}", new WrongAddress(peer.ToString(), "not fixed"));
+                Stops(
+                    Stage.Reach,
+                    first,
+                    null,
+                    "no answer",
+                    "PAIR-08",
+                    $"addressOf{answerer.Name}",
+                    new WrongAddress(peer.ToString(), "not fixed")
+                );
             else if (peer.Name is not null && real?.Address.Value?.Name != peer.Name)
             {
                 if (answerer.Outer is null)
@@ -157,7 +255,15 @@ public sealed class Rehearse
             if (uplink.Reached("IKE") is { } reached)
             {
                 if (!reached)
-                    Stops(Stage.Reach, first, null, "no answer", "PATH-11", $"addressOf{answerer.Name}", new NotReached("IKE", uplink.LetsIn?.Contains("IKE") != false));
+                    Stops(
+                        Stage.Reach,
+                        first,
+                        null,
+                        "no answer",
+                        "PATH-11",
+                        $"addressOf{answerer.Name}",
+                        new NotReached("IKE", uplink.LetsIn?.Contains("IKE") != false)
+                    );
             }
             else
             {
@@ -176,7 +282,15 @@ public sealed class Rehearse
             if (!value.Known)
                 Asks(Stage.Version, end.Name, "which IKE version it speaks", end.Platform.IkeVersions.IsEmpty);
         if (a.Known && b.Known)
-            Stops(Stage.Version, 1, answerer.Name, "no answer", "PAIR-01", Settings.IkeVersions.Key, new VersionsApart());
+            Stops(
+                Stage.Version,
+                1,
+                answerer.Name,
+                "no answer",
+                "PAIR-01",
+                Settings.IkeVersions.Key,
+                new VersionsApart()
+            );
     }
 
     /// <summary>Which peer entry of the responder's gateway takes a message from the starter's address.</summary>
@@ -191,7 +305,15 @@ public sealed class Rehearse
         {
             // Nothing is entered and the source is not known either: whoever looks for it by address finds nothing.
             if (starter.AddressMoves)
-                Stops(Stage.Entry, at, answerer.Name, "no answer", "PAIR-08", $"addressOf{starter.Name}", new NoPeerEntry(source, "nothing"));
+                Stops(
+                    Stage.Entry,
+                    at,
+                    answerer.Name,
+                    "no answer",
+                    "PAIR-08",
+                    $"addressOf{starter.Name}",
+                    new NoPeerEntry(source, "nothing")
+                );
             else
                 Asks(Stage.Entry, answerer.Name, $"which address it has entered for {starter.Name}");
             return;
@@ -214,7 +336,15 @@ public sealed class Rehearse
                 if (source is null && !starter.AddressMoves)
                     Asks(Stage.Entry, starter.Name, "what its outer address is");
                 else
-                    Stops(Stage.Entry, at, answerer.Name, "no answer", "PAIR-08", $"addressOf{starter.Name}", new NoPeerEntry(source, entered.ToString()));
+                    Stops(
+                        Stage.Entry,
+                        at,
+                        answerer.Name,
+                        "no answer",
+                        "PAIR-08",
+                        $"addressOf{starter.Name}",
+                        new NoPeerEntry(source, entered.ToString())
+                    );
             }
         }
 
@@ -222,13 +352,22 @@ public sealed class Rehearse
         var mates = entered.IsAny ? entries.ForAny(id).Any() : source is { } exact && entries.For(exact, id).Any();
         if (nearer is null && !mates)
             return;
-        // The identity sorts them out where the platform looks up by name, and where it is told before the entry matters.
+        // The identity sorts them out where the platform looks up by name, and where it is told before the entry
+        // matters.
         var byName = answerer.Platform.LooksUpBy?.Contains(Lookup.Name);
         var later = !Old || nameKnown || MethodOf(answerer) == Authentication.Certificate;
         if (byName == true && later)
             assumed.Add((answerer.Name, Assumption.IdentityTellsApart));
         else if (nearer is not null && byName is not null)
-            Stops(Stage.Entry, at, answerer.Name, "no answer", "PAIR-08", $"addressOf{starter.Name}", new LandsElsewhere(nearer));
+            Stops(
+                Stage.Entry,
+                at,
+                answerer.Name,
+                "no answer",
+                "PAIR-08",
+                $"addressOf{starter.Name}",
+                new LandsElsewhere(nearer)
+            );
         else if (byName is null || !Old)
             Asks(Stage.Entry, answerer.Name, "which of several matching peer entries takes the call", byName is null);
     }
@@ -237,9 +376,18 @@ public sealed class Rehearse
 
     private Answering Rule(EndView end) => end.Platform.Answers ?? Answering.SameList;
 
-    /// <summary>Chooses by the responder's rule; where the profile is silent, only what every rule would decide alike is decided.</summary>
-    private T? Chosen<T>(Setting<Several<T>> setting, Stage stage, int at, string notify, Func<EndView, ImmutableArray<T>> usable,
-        Func<ImmutableArray<T>, ImmutableArray<T>, Answering, Chosen<T>> choose)
+    /// <summary>
+    /// Chooses by the responder's rule; where the profile is silent, only what every rule would decide alike is
+    /// decided.
+    /// </summary>
+    private T? Chosen<T>(
+        Setting<Several<T>> setting,
+        Stage stage,
+        int at,
+        string notify,
+        Func<EndView, ImmutableArray<T>> usable,
+        Func<ImmutableArray<T>, ImmutableArray<T>, Answering, Chosen<T>> choose
+    )
         where T : class
     {
         if (!starter.Get(setting).Known || !answerer.Get(setting).Known)
@@ -252,14 +400,26 @@ public sealed class Rehearse
 
         var (o, a) = (usable(starter), usable(answerer));
         var chosen = choose(o, a, Rule(answerer));
-        if (chosen.Proposal is null && answerer.Platform.Answers is null && choose(o, a, Answering.AnyCombination).Proposal is not null)
+        if (
+            chosen.Proposal is null
+            && answerer.Platform.Answers is null
+            && choose(o, a, Answering.AnyCombination).Proposal is not null
+        )
         {
             Asks(stage, answerer.Name, "whether it takes any combination of what it has ticked", true);
             return null;
         }
 
         if (chosen.Proposal is null)
-            Stops(stage, at, answerer.Name, notify, setting == (Setting)Settings.EspProposals ? "PAIR-04" : "PAIR-03", setting.Key, new NothingChosen(setting == (Setting)Settings.EspProposals, chosen.Miss));
+            Stops(
+                stage,
+                at,
+                answerer.Name,
+                notify,
+                setting == (Setting)Settings.EspProposals ? "PAIR-04" : "PAIR-03",
+                setting.Key,
+                new NothingChosen(setting == (Setting)Settings.EspProposals, chosen.Miss)
+            );
         else if (o.Length > 1 && a.Length > 1 && answerer.Platform.OrderWins is null)
             assumed.Add((answerer.Name, Assumption.InitiatorsOrder));
         return chosen.Proposal;
@@ -285,7 +445,15 @@ public sealed class Rehearse
         if (IdentityFit.Of(sender) is { } differs)
         {
             if (differs.Fault != IdentityFault.CaseOnly || differs.ComparedByOctet == true)
-                Stops(stage, at, verifier.Name, notify, "PAIR-07", $"identityOf{sender.Name}", new IdentityRefused(differs));
+                Stops(
+                    stage,
+                    at,
+                    verifier.Name,
+                    notify,
+                    "PAIR-07",
+                    $"identityOf{sender.Name}",
+                    new IdentityRefused(differs)
+                );
             else if (differs.ComparedByOctet is null)
                 Asks(stage, verifier.Name, "whether upper and lower case of names matter", true);
         }
@@ -303,7 +471,18 @@ public sealed class Rehearse
         {
             // Under IKEv1 the method is part of the proposal and was refused there.
             if (!Old)
-                Stops(stage, at, verifier.Name, notify, "PAIR-09", Settings.Authentication.Key, new MethodsApart(WordsOf.Authentications.Of(used.Value), WordsOf.Authentications.Of(wantedMethod.Value)));
+                Stops(
+                    stage,
+                    at,
+                    verifier.Name,
+                    notify,
+                    "PAIR-09",
+                    Settings.Authentication.Key,
+                    new MethodsApart(
+                        WordsOf.Authentications.Of(used.Value),
+                        WordsOf.Authentications.Of(wantedMethod.Value)
+                    )
+                );
             return;
         }
 
@@ -319,7 +498,10 @@ public sealed class Rehearse
         if (signs is null || verifies is null)
         {
             foreach (var end in new[] { sender, sender.Other })
-                if (end.End.KeyHeld is null && !open.Any(o => o.At == end.Name && o.What == "which key version it holds"))
+                if (
+                    end.End.KeyHeld is null
+                    && !open.Any(o => o.At == end.Name && o.What == "which key version it holds")
+                )
                     Asks(stage, end.Name, "which key version it holds");
             return;
         }
@@ -337,7 +519,16 @@ public sealed class Rehearse
             return;
         }
 
-        void Refused(CertificateFault fault, string code) => Stops(stage, at, verifier.Name, notify, code, Settings.Authentication.Key, new CertificateRefused(fault, c));
+        void Refused(CertificateFault fault, string code) =>
+            Stops(
+                stage,
+                at,
+                verifier.Name,
+                notify,
+                code,
+                Settings.Authentication.Key,
+                new CertificateRefused(fault, c)
+            );
         if (verifier.End.Anchors is not { } anchors)
             Asks(stage, verifier.Name, "whose certificates it takes");
         else if (!anchors.Contains(c.Issuer))
@@ -346,7 +537,11 @@ public sealed class Rehearse
             Refused(CertificateFault.NotYetValid, "KEY-07");
         if (c.Until is { } until && until < view.Today && !verifier.End.RelaxedChecks.Contains("dates"))
             Refused(CertificateFault.Expired, "KEY-07");
-        if (sender.IdentitySent.Value is { } sent && !c.Names.Contains(sent) && !verifier.End.RelaxedChecks.Contains("name"))
+        if (
+            sender.IdentitySent.Value is { } sent
+            && !c.Names.Contains(sent)
+            && !verifier.End.RelaxedChecks.Contains("name")
+        )
             Refused(CertificateFault.NameMissing, "KEY-08");
         if (c.MayAuthenticate == false && !verifier.End.RelaxedChecks.Contains("usage"))
             Refused(CertificateFault.UsageForbids, "KEY-10");
@@ -354,8 +549,22 @@ public sealed class Rehearse
 
     private void SequenceNumbers(Stage stage, int at, string notify)
     {
-        if (starter.Get(Settings.ExtendedSequence).Value?.Value is { } s && answerer.Get(Settings.ExtendedSequence).Value?.Value is { } a && s != a && s != Extended.Either && a != Extended.Either)
-            Stops(stage, at, answerer.Name, notify, "PAIR-18", Settings.ExtendedSequence.Key, new SequenceNumbersApart());
+        if (
+            starter.Get(Settings.ExtendedSequence).Value?.Value is { } s
+            && answerer.Get(Settings.ExtendedSequence).Value?.Value is { } a
+            && s != a
+            && s != Extended.Either
+            && a != Extended.Either
+        )
+            Stops(
+                stage,
+                at,
+                answerer.Name,
+                notify,
+                "PAIR-18",
+                Settings.ExtendedSequence.Key,
+                new SequenceNumbersApart()
+            );
     }
 
     /// <summary>The wanted pairs by what becomes of their selectors; those stopped or open are noted.</summary>
@@ -363,18 +572,37 @@ public sealed class Rehearse
     {
         var rule = answerer.Platform.SelectorsOf(version);
         var fits = wanted.Select(p => (Pair: p, Fit: SelectorFit.Of(starter, answerer, p, rule))).ToArray();
-        foreach (var group in fits.Where(f => f.Fit is Fit.NotOffered or Fit.None or Fit.OnlyEqual or Fit.Part).GroupBy(f => f.Fit))
+        foreach (
+            var group in fits.Where(f => f.Fit is Fit.NotOffered or Fit.None or Fit.OnlyEqual or Fit.Part)
+                .GroupBy(f => f.Fit)
+        )
         {
             ImmutableArray<SubnetPair> pairs = [.. group.Select(g => g.Pair)];
-            Stops(Stage.Selectors, at(pairs[0]), group.Key == Fit.NotOffered ? starter.Name : answerer.Name, group.Key == Fit.NotOffered ? "not sent" : notify, "PAIR-06",
-                RowOf(pairs[0]), new SelectorsRefused(group.Key == Fit.NotOffered, group.Key == Fit.OnlyEqual), pairs);
+            Stops(
+                Stage.Selectors,
+                at(pairs[0]),
+                group.Key == Fit.NotOffered ? starter.Name : answerer.Name,
+                group.Key == Fit.NotOffered ? "not sent" : notify,
+                "PAIR-06",
+                RowOf(pairs[0]),
+                new SelectorsRefused(group.Key == Fit.NotOffered, group.Key == Fit.OnlyEqual),
+                pairs
+            );
         }
 
         ImmutableArray<SubnetPair> unknown = [.. fits.Where(f => f.Fit == Fit.Unknown).Select(f => f.Pair)];
         if (!unknown.IsEmpty)
         {
             var blank = view.Ends.FirstOrDefault(e => !e.AnyToAny && (!e.OwnSubnets.Known || !e.PeerSubnets.Known));
-            Asks(Stage.Selectors, blank?.Name ?? answerer.Name, blank is null ? "whether it takes selectors that are not equal to its own" : "which subnets it protects", blank is null, unknown);
+            Asks(
+                Stage.Selectors,
+                blank?.Name ?? answerer.Name,
+                blank is null
+                    ? "whether it takes selectors that are not equal to its own"
+                    : "which subnets it protects",
+                blank is null,
+                unknown
+            );
         }
 
         return [.. fits.Where(f => f.Fit == Fit.Whole).Select(f => f.Pair)];
@@ -384,7 +612,14 @@ public sealed class Rehearse
     private string RowOf(SubnetPair pair)
     {
         foreach (var owner in view.Ends)
-            if (owner.OwnSubnets.Value is { } own && owner.Other.PeerSubnets.Value is { } mirrored && !own.Items.Where(p => p.Overlaps(pair.On(owner.Name))).ToHashSet().SetEquals(mirrored.Items.Where(p => p.Overlaps(pair.On(owner.Name)))))
+            if (
+                owner.OwnSubnets.Value is { } own
+                && owner.Other.PeerSubnets.Value is { } mirrored
+                && !own
+                    .Items.Where(p => p.Overlaps(pair.On(owner.Name)))
+                    .ToHashSet()
+                    .SetEquals(mirrored.Items.Where(p => p.Overlaps(pair.On(owner.Name))))
+            )
                 return $"subnetsOf{owner.Name}";
         return $"subnetsOf{starter.Name}";
     }
@@ -404,7 +639,16 @@ public sealed class Rehearse
                 {
                     // Behind a port-sharing translator plain ESP has no port to be told apart by.
                     var off = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never);
-                    Stops(Stage.Traffic, at, null, "no answer", uplink.Translator?.Type == TranslatorKind.PortSharing && off ? "PAIR-14" : "PATH-11", Settings.NatTraversal.Key, new PacketsLost(end.Name, off), [.. pairs]);
+                    Stops(
+                        Stage.Traffic,
+                        at,
+                        null,
+                        "no answer",
+                        uplink.Translator?.Type == TranslatorKind.PortSharing && off ? "PAIR-14" : "PATH-11",
+                        Settings.NatTraversal.Key,
+                        new PacketsLost(end.Name, off),
+                        [.. pairs]
+                    );
                     return [];
                 }
             }
@@ -419,7 +663,14 @@ public sealed class Rehearse
     {
         var init = Send(Message.InitRequest, starter.Name);
         Entry(init, nameKnown: false);
-        ike = Chosen(Settings.IkeProposals, Stage.IkeProposal, init, "NO_PROPOSAL_CHOSEN", e => Usable.Ike(e, version), (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins));
+        ike = Chosen(
+            Settings.IkeProposals,
+            Stage.IkeProposal,
+            init,
+            "NO_PROPOSAL_CHOSEN",
+            e => Usable.Ike(e, version),
+            (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins)
+        );
         if (ike is not null && Usable.Ike(starter, version)[0].Group != KeyExchange)
         {
             Send(Message.InvalidKe, answerer.Name);
@@ -430,19 +681,40 @@ public sealed class Rehearse
         Translated();
         var auth = Send(Message.AuthRequest, starter.Name);
         Judge(starter, Stage.AtResponder, auth, "AUTHENTICATION_FAILED", "AUTHENTICATION_FAILED");
-        if (answerer.End.KeyFor is { IsAny: false, Address: { } keyFor } && MethodOf(answerer) == Authentication.PreSharedKey && starter.Outer != keyFor && answerer.Platform.LooksUpBy?.Contains(Lookup.Name) != true)
-            Stops(Stage.AtResponder, auth, answerer.Name, "AUTHENTICATION_FAILED", "PAIR-10", "keyHeld", new KeyNotFound(starter.Outer, 0, keyFor.ToString()));
+        if (
+            answerer.End.KeyFor is { IsAny: false, Address: { } keyFor }
+            && MethodOf(answerer) == Authentication.PreSharedKey
+            && starter.Outer != keyFor
+            && answerer.Platform.LooksUpBy?.Contains(Lookup.Name) != true
+        )
+            Stops(
+                Stage.AtResponder,
+                auth,
+                answerer.Name,
+                "AUTHENTICATION_FAILED",
+                "PAIR-10",
+                "keyHeld",
+                new KeyNotFound(starter.Outer, 0, keyFor.ToString())
+            );
         var answer = Send(Message.AuthResponse, answerer.Name);
         var before = obstacles.Count;
         Judge(answerer, Stage.AtInitiator, answer, "AUTHENTICATION_FAILED", "AUTHENTICATION_FAILED");
         if (obstacles.Count > before)
             Send(Message.Refusal, starter.Name);
 
-        esp = Chosen(Settings.EspProposals, Stage.Child, answer, "NO_PROPOSAL_CHOSEN", e => Usable.Esp(e, version), (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins));
+        esp = Chosen(
+            Settings.EspProposals,
+            Stage.Child,
+            answer,
+            "NO_PROPOSAL_CHOSEN",
+            e => Usable.Esp(e, version),
+            (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins)
+        );
         SequenceNumbers(Stage.Child, answer, "NO_PROPOSAL_CHOSEN");
         var agreed = SelectorsAt(_ => answer, "TS_UNACCEPTABLE");
 
-        // Who takes one pair for each child SA gets the first here; every further pair asks for a child SA of its own, and with it for PFS.
+        // Who takes one pair for each child SA gets the first here; every further pair asks for a child SA of its own,
+        // and with it for PFS.
         var one = view.Ends.Any(e => e.Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.One);
         if (one && agreed.Count > 1)
         {
@@ -497,7 +769,15 @@ public sealed class Rehearse
         if (answers is null && answerer.Platform.AnswersEitherMode is null && aggressive)
             Asks(Stage.Mode, answerer.Name, "whether it answers aggressive mode", true);
         else if ((answers ?? ExchangeMode.Main) != mode && answerer.Platform.AnswersEitherMode != true)
-            Stops(Stage.Mode, first, answerer.Name, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"), "PAIR-02", Settings.ExchangeMode.Key, new ModesApart(mode.Value, answers ?? ExchangeMode.Main));
+            Stops(
+                Stage.Mode,
+                first,
+                answerer.Name,
+                InPhase1(answerer, "NO-PROPOSAL-CHOSEN"),
+                "PAIR-02",
+                Settings.ExchangeMode.Key,
+                new ModesApart(mode.Value, answers ?? ExchangeMode.Main)
+            );
 
         // Aggressive mode carries one key exchange value, so that only offers with the first one's group count.
         ImmutableArray<IkeProposal> OfFirstGroup(EndView e)
@@ -506,9 +786,24 @@ public sealed class Rehearse
             return aggressive && able.Length > 0 ? [.. able.Where(p => p.Group == able[0].Group)] : able;
         }
 
-        ike = Chosen(Settings.IkeProposals, Stage.IkeProposal, first, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"), OfFirstGroup, (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins));
+        ike = Chosen(
+            Settings.IkeProposals,
+            Stage.IkeProposal,
+            first,
+            InPhase1(answerer, "NO-PROPOSAL-CHOSEN"),
+            OfFirstGroup,
+            (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins)
+        );
         if (MethodOf(starter) is { } used && MethodOf(answerer) is { } takes && used != takes)
-            Stops(Stage.IkeProposal, first, answerer.Name, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"), "PAIR-09", Settings.Authentication.Key, new MethodsApart(WordsOf.Authentications.Of(used), WordsOf.Authentications.Of(takes)));
+            Stops(
+                Stage.IkeProposal,
+                first,
+                answerer.Name,
+                InPhase1(answerer, "NO-PROPOSAL-CHOSEN"),
+                "PAIR-09",
+                Settings.Authentication.Key,
+                new MethodsApart(WordsOf.Authentications.Of(used), WordsOf.Authentications.Of(takes))
+            );
         Lifetimes(Settings.IkeLifetime, Stage.IkeProposal, first, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"));
         Translated();
         if (aggressive)
@@ -534,11 +829,18 @@ public sealed class Rehearse
         // Unlike keys are one fault seen twice; the first to meet it tells it.
         var keys = obstacles.Where(o => o.Cause is KeysApart).ToArray();
         if (keys.Length == 2)
-            obstacles.Remove(aggressive ? keys.First(k => k.Stage == Stage.AtResponder) : keys.First(k => k.Stage == Stage.AtInitiator));
+            obstacles.Remove(
+                aggressive
+                    ? keys.First(k => k.Stage == Stage.AtResponder)
+                    : keys.First(k => k.Stage == Stage.AtInitiator)
+            );
         return Quick();
     }
 
-    /// <summary>Main mode with a pre-shared key: the responder has to find the key by the source address alone (RFC 2409 section 5.4).</summary>
+    /// <summary>
+    /// Main mode with a pre-shared key: the responder has to find the key by the source address alone (RFC 2409 section
+    /// 5.4).
+    /// </summary>
     private void KeyByAddress(int at)
     {
         var keyFor = answerer.End.KeyFor ?? answerer.PeerAddress.Value;
@@ -548,27 +850,72 @@ public sealed class Rehearse
         if (keyFor.IsAny)
         {
             // A key entry of its own for any address is one key; peer entries for any address each bring their own.
-            var mates = answerer.End.KeyFor is null ? view.Inventory.EntriesOf(answerer.Gateway.Id).ForAny(view.Tunnel.Id).Count() : 0;
+            var mates = answerer.End.KeyFor is null
+                ? view.Inventory.EntriesOf(answerer.Gateway.Id).ForAny(view.Tunnel.Id).Count()
+                : 0;
             if (mates > 0)
-                Stops(Stage.KeyLookup, at, answerer.Name, "no answer", "PAIR-10", "keyHeld", new KeyNotFound(source, mates, null));
+                Stops(
+                    Stage.KeyLookup,
+                    at,
+                    answerer.Name,
+                    "no answer",
+                    "PAIR-10",
+                    "keyHeld",
+                    new KeyNotFound(source, mates, null)
+                );
         }
         else if (keyFor.Address is { } address && address != source && answerer.End.KeyFor is not null)
         {
-            Stops(Stage.KeyLookup, at, answerer.Name, "no answer", "PAIR-10", "keyHeld", new KeyNotFound(source, 0, keyFor.ToString()));
+            Stops(
+                Stage.KeyLookup,
+                at,
+                answerer.Name,
+                "no answer",
+                "PAIR-10",
+                "keyHeld",
+                new KeyNotFound(source, 0, keyFor.ToString())
+            );
         }
         else if (keyFor.Name is { } name && starter.AddressMoves)
         {
-            Stops(Stage.KeyLookup, at, answerer.Name, "no answer", "PAIR-10", "keyHeld", new KeyNotFound(source, 0, name));
+            Stops(
+                Stage.KeyLookup,
+                at,
+                answerer.Name,
+                "no answer",
+                "PAIR-10",
+                "keyHeld",
+                new KeyNotFound(source, 0, name)
+            );
         }
     }
 
-    private void Lifetimes(Setting<Life> setting, Stage stage, int at, string notify, params ImmutableArray<SubnetPair> pairs)
+    private void Lifetimes(
+        Setting<Life> setting,
+        Stage stage,
+        int at,
+        string notify,
+        params ImmutableArray<SubnetPair> pairs
+    )
     {
         var ofEsp = setting == (Setting)Settings.EspLifetime;
-        if (starter.Get(setting).Value is not { } offered || answerer.Get(setting).Value is not { } own || (offered.Time.InSeconds == own.Time.InSeconds && offered.Data?.InKilobytes == own.Data?.InKilobytes))
+        if (
+            starter.Get(setting).Value is not { } offered
+            || answerer.Get(setting).Value is not { } own
+            || (offered.Time.InSeconds == own.Time.InSeconds && offered.Data?.InKilobytes == own.Data?.InKilobytes)
+        )
             return;
         if (answerer.Platform.LifetimeAnswer == LifetimeAnswer.MustBeEqual)
-            Stops(stage, at, answerer.Name, notify, "PAIR-11", setting.Key, new LifetimeRefused(ofEsp, offered, own), pairs);
+            Stops(
+                stage,
+                at,
+                answerer.Name,
+                notify,
+                "PAIR-11",
+                setting.Key,
+                new LifetimeRefused(ofEsp, offered, own),
+                pairs
+            );
         else if (answerer.Platform.LifetimeAnswer is null)
             Asks(stage, answerer.Name, $"how it answers an {setting.Label} that is not equal", true, pairs);
     }
@@ -578,7 +925,14 @@ public sealed class Rehearse
         var ask = Send(Message.Quick1, starter.Name, wanted.IsEmpty ? null : wanted[0], Math.Max(0, wanted.Length - 1));
         Send(Message.Quick2, answerer.Name, wanted.IsEmpty ? null : wanted[0]);
         Send(Message.Quick3, starter.Name, wanted.IsEmpty ? null : wanted[0]);
-        esp = Chosen(Settings.EspProposals, Stage.Child, ask, "NO-PROPOSAL-CHOSEN", e => Usable.Esp(e, version), (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins));
+        esp = Chosen(
+            Settings.EspProposals,
+            Stage.Child,
+            ask,
+            "NO-PROPOSAL-CHOSEN",
+            e => Usable.Esp(e, version),
+            (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins)
+        );
         SequenceNumbers(Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         Lifetimes(Settings.EspLifetime, Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         var fits = Secrecy(Stage.Child, ask, "NO-PROPOSAL-CHOSEN", []);

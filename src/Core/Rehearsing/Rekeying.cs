@@ -5,7 +5,10 @@ namespace Vellumkeep.Core.Rehearsing;
 /// <summary>When an end renews an association, and when it gives it up (RFC 7296 section 2.8).</summary>
 public static class Rekeying
 {
-    /// <summary>Seconds after which the end renews: its lifetime less its margin, earlier still by its jitter. Null when lifetime or margin is not known.</summary>
+    /// <summary>
+    /// Seconds after which the end renews: its lifetime less its margin, earlier still by its jitter. Null when
+    /// lifetime or margin is not known.
+    /// </summary>
     public static Span? Renews(EndView end, Setting<Life> setting)
     {
         if (end.Get(setting).Value is not { } life || end.MarginOf(setting) is not { } margin)
@@ -18,7 +21,8 @@ public static class Rekeying
     public static long? Drops(EndView end, Setting<Life> setting) => end.Get(setting).Value?.Time.InSeconds;
 
     /// <summary>
-    /// The failure that a PFS mismatch brings later under IKEv2: the first child SA carries no group, the rekey does. Null when whoever renews first is answered.
+    /// The failure that a PFS mismatch brings later under IKEv2: the first child SA carries no group, the rekey does.
+    /// Null when whoever renews first is answered.
     /// </summary>
     public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke)
     {
@@ -38,9 +42,24 @@ public static class Rekeying
         // When the other end is answered and always renews first, the mismatch never shows.
         if ((byA == true || byB == true) && mine is { } m && other is { } o && o.To < m.From)
             return null;
-        var refusal = (byA, byB) is (false, false) && renewsA is { } x && renewsB is { } y ? new Span(Math.Min(x.From, y.From), Math.Min(x.To, y.To)) : mine;
-        long? lost = Drops(view.A, Settings.EspLifetime) is { } da && Drops(view.B, Settings.EspLifetime) is { } db ? Math.Min(da, db) : null;
-        var again = view.Ends.Select(e => e.Get(Settings.Reauthentication).Value?.Time?.InSeconds).Where(s => s is not null).Min();
-        return new(asks, refusal, lost is { } l ? new Span(l, l) : null, view.End(asks).Platform.WhenRekeyRefused is { } then ? then == AfterRefusal.AuthenticatesAfresh : null, again is { } r && lost is { } at && r < at ? r : null);
+        var refusal =
+            (byA, byB) is (false, false) && renewsA is { } x && renewsB is { } y
+                ? new Span(Math.Min(x.From, y.From), Math.Min(x.To, y.To))
+                : mine;
+        long? lost =
+            Drops(view.A, Settings.EspLifetime) is { } da && Drops(view.B, Settings.EspLifetime) is { } db
+                ? Math.Min(da, db)
+                : null;
+        var again = view
+            .Ends.Select(e => e.Get(Settings.Reauthentication).Value?.Time?.InSeconds)
+            .Where(s => s is not null)
+            .Min();
+        return new(
+            asks,
+            refusal,
+            lost is { } l ? new Span(l, l) : null,
+            view.End(asks).Platform.WhenRekeyRefused is { } then ? then == AfterRefusal.AuthenticatesAfresh : null,
+            again is { } r && lost is { } at && r < at ? r : null
+        );
     }
 }

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>How far a negotiation has got, in the order in which it can fail. A mend gets further when the first obstacle moves to a later stage, or goes.</summary>
+/// <summary>
+/// How far a negotiation has got, in the order in which it can fail. A mend gets further when the first obstacle moves
+/// to a later stage, or goes.
+/// </summary>
 public enum Stage
 {
     /// <summary>Somebody has to begin, and to know where to send.</summary>

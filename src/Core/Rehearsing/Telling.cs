@@ -3,31 +3,40 @@ using Vellumkeep.Core.Findings;
 
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>A rehearsal in words: sentences of templates and typed arguments, made only when somebody reads them.</summary>
+/// <summary>
+/// A rehearsal in words: sentences of templates and typed arguments, made only when somebody reads them.
+/// </summary>
 public static class Telling
 {
-    public static readonly Words<Outcome> Outcomes = new("an outcome",
-        (Outcome.Up, "up"), (Outcome.UpWithFewerPairs, "up, with fewer pairs"), (Outcome.IkeOnly, "IKE SA up, no child SA"), (Outcome.Down, "down"),
-        (Outcome.Undetermined, "undetermined"), (Outcome.DoesNotStart, "does not start"));
+    public static readonly Words<Outcome> Outcomes = new(
+        "an outcome",
+        (Outcome.Up, "up"),
+        (Outcome.UpWithFewerPairs, "up, with fewer pairs"),
+        (Outcome.IkeOnly, "IKE SA up, no child SA"),
+        (Outcome.Down, "down"),
+        (Outcome.Undetermined, "undetermined"),
+        (Outcome.DoesNotStart, "does not start")
+    );
 
     /// <summary>What is rehearsed: <c>B starts, IKEv1 main mode</c>.</summary>
     public static Sentence Title(Rehearsal r) =>
         $"{r.Starter} starts, {(r.Version?.ToString() ?? "no version in common"):w}{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
 
-    public static string Name(Message message) => message switch
-    {
-        Message.InitRequest or Message.InitAgain => "IKE_SA_INIT request",
-        Message.InvalidKe or Message.InitResponse => "IKE_SA_INIT response",
-        Message.AuthRequest => "IKE_AUTH request",
-        Message.AuthResponse => "IKE_AUTH response",
-        Message.Refusal => "INFORMATIONAL",
-        Message.ChildRequest => "CREATE_CHILD_SA request",
-        Message.ChildResponse => "CREATE_CHILD_SA response",
-        >= Message.Main1 and <= Message.Main6 => $"main mode {message - Message.Main1 + 1}",
-        >= Message.Aggressive1 and <= Message.Aggressive3 => $"aggressive mode {message - Message.Aggressive1 + 1}",
-        >= Message.Quick1 and <= Message.Quick3 => $"quick mode {message - Message.Quick1 + 1}",
-        _ => "ESP",
-    };
+    public static string Name(Message message) =>
+        message switch
+        {
+            Message.InitRequest or Message.InitAgain => "IKE_SA_INIT request",
+            Message.InvalidKe or Message.InitResponse => "IKE_SA_INIT response",
+            Message.AuthRequest => "IKE_AUTH request",
+            Message.AuthResponse => "IKE_AUTH response",
+            Message.Refusal => "INFORMATIONAL",
+            Message.ChildRequest => "CREATE_CHILD_SA request",
+            Message.ChildResponse => "CREATE_CHILD_SA response",
+            >= Message.Main1 and <= Message.Main6 => $"main mode {message - Message.Main1 + 1}",
+            >= Message.Aggressive1 and <= Message.Aggressive3 => $"aggressive mode {message - Message.Aggressive1 + 1}",
+            >= Message.Quick1 and <= Message.Quick3 => $"quick mode {message - Message.Quick1 + 1}",
+            _ => "ESP",
+        };
 
     /// <summary>What a message carries that matters.</summary>
     public static Sentence Carries(Checked about, Rehearsal r, Exchange x)
@@ -36,25 +45,39 @@ public static class Telling
         var offers = sender.Get(Settings.IkeProposals).Value?.Items ?? [];
         string Offered() => offers.IsEmpty ? "proposals not known" : Say.Count(offers.Length, "proposal");
         string Identity() => sender.IdentitySent.Value?.ToString() ?? "not known";
-        string Proof() => sender.Get(Settings.Authentication).Value?.Value switch
-        {
-            Authentication.PreSharedKey => $"key {sender.End.KeyHeld?.ToString() ?? "not known"}",
-            Authentication.Certificate => "certificate and signature",
-            _ => "proof of a kind not known",
-        };
-        Sentence Chosen() => r.Ike is { } p ? Sentence.Of($"{p.ToString()} chosen") : Sentence.Plain("the chosen proposal");
+        string Proof() =>
+            sender.Get(Settings.Authentication).Value?.Value switch
+            {
+                Authentication.PreSharedKey => $"key {sender.End.KeyHeld?.ToString() ?? "not known"}",
+                Authentication.Certificate => "certificate and signature",
+                _ => "proof of a kind not known",
+            };
+        Sentence Chosen() =>
+            r.Ike is { } p ? Sentence.Of($"{p.ToString()} chosen") : Sentence.Plain("the chosen proposal");
         string Exchanged() => r.Ike is { } p ? p.Group.Name : "a group not known";
         string Moves() => r.Encapsulated ? " · both move to UDP 4500" : "";
-        Sentence Children() => about.View.Tunnel.Agreed.Pairs.Length == 0 ? Sentence.Plain("selectors") : Sentence.Of($"selectors for {Say.Count(about.View.Tunnel.Agreed.Pairs.Length, "pair"):w}");
-        Sentence Pair() => x.Pair is { } pair ? Sentence.Of($"{about.View.NameOf(pair):w}{(x.More > 0 ? $", and {Say.Count(x.More, "further pair")} alike" : ""):w}") : Sentence.Plain("the pair");
+        Sentence Children() =>
+            about.View.Tunnel.Agreed.Pairs.Length == 0
+                ? Sentence.Plain("selectors")
+                : Sentence.Of($"selectors for {Say.Count(about.View.Tunnel.Agreed.Pairs.Length, "pair"):w}");
+        Sentence Pair() =>
+            x.Pair is { } pair
+                ? Sentence.Of(
+                    $"{about.View.NameOf(pair):w}{(x.More > 0 ? $", and {Say.Count(x.More, "further pair")} alike" : ""):w}"
+                )
+                : Sentence.Plain("the pair");
         return x.Message switch
         {
-            Message.InitRequest => Sentence.Of($"{Offered():w}, key exchange for {(offers.IsEmpty ? "a group not known" : offers[0].Group.Name)}, nonce"),
+            Message.InitRequest => Sentence.Of(
+                $"{Offered():w}, key exchange for {(offers.IsEmpty ? "a group not known" : offers[0].Group.Name)}, nonce"
+            ),
             Message.InvalidKe => Sentence.Of($"INVALID_KE_PAYLOAD: {Exchanged()} is wanted"),
             Message.InitAgain => Sentence.Of($"the same, key exchange for {Exchanged()}"),
             Message.InitResponse => Sentence.Of($"{Chosen()}{Moves():w}"),
             Message.AuthRequest => Sentence.Of($"{Identity()}, {Proof():w}, ESP proposals, {Children()}"),
-            Message.AuthResponse => r.Esp is { } e ? Sentence.Of($"{Identity()}, {Proof():w}, {e.ToString()}") : Sentence.Of($"{Identity()}, {Proof():w}"),
+            Message.AuthResponse => r.Esp is { } e
+                ? Sentence.Of($"{Identity()}, {Proof():w}, {e.ToString()}")
+                : Sentence.Of($"{Identity()}, {Proof():w}"),
             Message.Refusal => Sentence.Plain("AUTHENTICATION_FAILED, after the other end already holds the SA"),
             Message.ChildRequest => Sentence.Of($"{Pair()}{Group(r):w}"),
             Message.ChildResponse => Sentence.Of($"{Pair()}: taken"),
@@ -70,7 +93,9 @@ public static class Telling
             Message.Quick1 => Sentence.Of($"{Pair()}, ESP proposals{Group(r):w}"),
             Message.Quick2 => r.Esp is { } q ? Sentence.Of($"{q.ToString()}") : Sentence.Plain("the chosen proposal"),
             Message.Quick3 => Sentence.Plain("hash"),
-            _ => Sentence.Of($"packets{(r.Passing.IsEmpty ? "" : $" of {Say.Count(r.Passing.Length, "pair")}"):w}{(r.Encapsulated ? ", in UDP 4500" : ""):w}"),
+            _ => Sentence.Of(
+                $"packets{(r.Passing.IsEmpty ? "" : $" of {Say.Count(r.Passing.Length, "pair")}"):w}{(r.Encapsulated ? ", in UDP 4500" : ""):w}"
+            ),
         };
     }
 
@@ -81,10 +106,19 @@ public static class Telling
         return x.Message switch
         {
             Message.InitRequest or Message.Main1 or Message.Aggressive1 => to.PeerAddress.Value is { } entry
-                ? Sentence.Of($"{to.Name} takes it by its peer entry for {entry.ToString()}, and chooses from {Say.Count(to.Get(Settings.IkeProposals).Value?.Items.Length ?? 0, "proposal"):w} of its own.") : null,
-            Message.AuthRequest or Message.Main5 => to.IdentityExpected.Value is { } expected ? Sentence.Of($"{to.Name} expects {expected.ToString()}.") : null,
-            Message.AuthResponse or Message.Main6 or Message.Aggressive2 => to.IdentityExpected.Value is { } wanted ? Sentence.Of($"{to.Name} expects {wanted.ToString()}.") : null,
-            Message.ChildRequest or Message.Quick1 => to.Get(Settings.Pfs).Value is { } pfs ? Sentence.Of($"{to.Name} has PFS {pfs.ToString()}.") : null,
+                ? Sentence.Of(
+                    $"{to.Name} takes it by its peer entry for {entry.ToString()}, and chooses from {Say.Count(to.Get(Settings.IkeProposals).Value?.Items.Length ?? 0, "proposal"):w} of its own."
+                )
+                : null,
+            Message.AuthRequest or Message.Main5 => to.IdentityExpected.Value is { } expected
+                ? Sentence.Of($"{to.Name} expects {expected.ToString()}.")
+                : null,
+            Message.AuthResponse or Message.Main6 or Message.Aggressive2 => to.IdentityExpected.Value is { } wanted
+                ? Sentence.Of($"{to.Name} expects {wanted.ToString()}.")
+                : null,
+            Message.ChildRequest or Message.Quick1 => to.Get(Settings.Pfs).Value is { } pfs
+                ? Sentence.Of($"{to.Name} has PFS {pfs.ToString()}.")
+                : null,
             _ => null,
         };
     }
@@ -97,28 +131,50 @@ public static class Telling
         string From(EndName end) => row is null ? "" : $" ({Checked.From(row.Cell(end))})";
         var by = o.RefusedBy ?? a.Name;
         var sender = by.Other();
-        static Sentence Source(Address? address) => address is { } at ? Sentence.Of($"{at}") : Sentence.Plain("an address that moves");
-        string Pairs() => o.Pairs.IsEmpty ? "" : $" for {Say.And(o.Pairs.Take(2).Select(about.View.NameOf))}{(o.Pairs.Length > 2 ? $" and {o.Pairs.Length - 2} more" : "")}";
+        static Sentence Source(Address? address) =>
+            address is { } at ? Sentence.Of($"{at}") : Sentence.Plain("an address that moves");
+        string Pairs() =>
+            o.Pairs.IsEmpty
+                ? ""
+                : $" for {Say.And(o.Pairs.Take(2).Select(about.View.NameOf))}{(o.Pairs.Length > 2 ? $" and {o.Pairs.Length - 2} more" : "")}";
         string Unable<T>(Func<Resolution.EndView, IkeVersion?, ImmutableArray<T>> usable) =>
-            Say.And(new[] { s, a }.Where(e => usable(e, r.Version).IsEmpty).Select(e => $"{e.Platform.Title} at {e.Name}")) is var who && who != "nothing" ? $"{who} can do" : "the two ends have";
+            Say.And(
+                new[] { s, a }.Where(e => usable(e, r.Version).IsEmpty).Select(e => $"{e.Platform.Title} at {e.Name}")
+            )
+                is var who
+            && who != "nothing"
+                ? $"{who} can do"
+                : "the two ends have";
         return o.Cause switch
         {
             DoesNotStart { Fault: StartFault.OnlyAnswers } => $"{s.Name} only answers{From(s.Name):w}.",
-            DoesNotStart { Fault: StartFault.AddressPending } => $"{s.Name} cannot start: {a.Name}'s outer address is still pending.",
+            DoesNotStart { Fault: StartFault.AddressPending } =>
+                $"{s.Name} cannot start: {a.Name}'s outer address is still pending.",
             DoesNotStart => $"{s.Name} cannot start: {a.Name}'s outer address is not fixed.",
             WrongAddress w => $"{s.Name} sends to {w.Entered}{From(s.Name):w}; {a.Name}'s outer address is {w.Real}.",
-            NotReached n => $"What is sent to {a.Gateway.Code} at {a.OuterText} does not arrive: {n.What:w} is not {(n.ByTranslator ? "forwarded by the translator in front" : "let in on its uplink"):w}.",
-            NoPeerEntry n => $"{a.Name} sees {Source(n.Source)} and has its peer entry for {n.Entered}{From(a.Name):w}: no entry matches.",
-            LandsElsewhere l => $"{a.Name} sees {Source(s.Outer)}, for which {a.Gateway.Code} has a closer entry: {l.Other}.",
-            VersionsApart => $"{about.View.A.Name} speaks {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} {about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
-            ModesApart m => $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} answers {WordsOf.ExchangeModes.Of(m.Wanted):w} mode only.",
-            NothingChosen { Miss: { } miss } => $"{s.Name} offers {miss.Offered}{From(s.Name):w}, {a.Name} takes {miss.Accepted}{From(a.Name):w}: nearest, and unlike in {Say.And(miss.DiffersIn):w}.",
-            NothingChosen n => $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: under {(r.Version?.ToString() ?? "that version"):w} {(n.OfEsp ? Unable(Usable.Esp) : Unable(Usable.Ike)):w} none of what is recorded there.",
-            LifetimeRefused l => $"{s.Name} offers {l.Offered.ToString()}{From(s.Name):w}, {a.Name} takes only its own {l.Own.ToString()}{From(a.Name):w}.",
-            KeyNotFound { Mates: > 0 } k => $"{a.Name} has {k.Mates + 1} entries for any address, each with a key of its own, and has to choose the key by the source {Source(k.Source)} before the identity can be read.",
-            KeyNotFound k => $"{a.Name} has its key entered for {k.KeyFor ?? "another address"} and looks for one for {Source(k.Source)}.",
+            NotReached n =>
+                $"What is sent to {a.Gateway.Code} at {a.OuterText} does not arrive: {n.What:w} is not {(n.ByTranslator ? "forwarded by the translator in front" : "let in on its uplink"):w}.",
+            NoPeerEntry n =>
+                $"{a.Name} sees {Source(n.Source)} and has its peer entry for {n.Entered}{From(a.Name):w}: no entry matches.",
+            LandsElsewhere l =>
+                $"{a.Name} sees {Source(s.Outer)}, for which {a.Gateway.Code} has a closer entry: {l.Other}.",
+            VersionsApart =>
+                $"{about.View.A.Name} speaks {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} {about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
+            ModesApart m =>
+                $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} answers {WordsOf.ExchangeModes.Of(m.Wanted):w} mode only.",
+            NothingChosen { Miss: { } miss } =>
+                $"{s.Name} offers {miss.Offered}{From(s.Name):w}, {a.Name} takes {miss.Accepted}{From(a.Name):w}: nearest, and unlike in {Say.And(miss.DiffersIn):w}.",
+            NothingChosen n =>
+                $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: under {(r.Version?.ToString() ?? "that version"):w} {(n.OfEsp ? Unable(Usable.Esp) : Unable(Usable.Ike)):w} none of what is recorded there.",
+            LifetimeRefused l =>
+                $"{s.Name} offers {l.Offered.ToString()}{From(s.Name):w}, {a.Name} takes only its own {l.Own.ToString()}{From(a.Name):w}.",
+            KeyNotFound { Mates: > 0 } k =>
+                $"{a.Name} has {k.Mates + 1} entries for any address, each with a key of its own, and has to choose the key by the source {Source(k.Source)} before the identity can be read.",
+            KeyNotFound k =>
+                $"{a.Name} has its key entered for {k.KeyFor ?? "another address"} and looks for one for {Source(k.Source)}.",
             MethodsApart m => $"{sender} authenticates by {m.Used:w}, {by} expects {m.Wanted:w}.",
-            IdentityRefused { Difference: var d } => $"{d.Sender} sends {d.Sent.ToString()}{From(d.Sender):w}; {by} expects {d.Expected.ToString()}{From(by):w}{(d.Fault switch
+            IdentityRefused { Difference: var d } =>
+                $"{d.Sender} sends {d.Sent.ToString()}{From(d.Sender):w}; {by} expects {d.Expected.ToString()}{From(by):w}{(d.Fault switch
             {
                 IdentityFault.CaseOnly => ": only the case differs, and it compares octets",
                 IdentityFault.BlanksOnly => ": only a blank differs",
@@ -129,17 +185,26 @@ public static class Telling
             KeysApart k => $"{sender} uses key {k.Signs.ToString()}, {by} verifies with {k.Verifies.ToString()}.",
             CertificateRefused c => c.Fault switch
             {
-                CertificateFault.NotTrusted => $"{by} does not hold {c.Certificate.Issuer} as a trust anchor, which issued {sender}'s certificate.",
-                CertificateFault.NotYetValid => $"{sender}'s certificate is valid only from {Scalars.Write(c.Certificate.From!.Value)}.",
-                CertificateFault.Expired => $"{sender}'s certificate was valid until {Scalars.Write(c.Certificate.Until!.Value)}.",
-                CertificateFault.NameMissing => $"{sender} sends {about.View.End(sender).IdentitySent.Value?.ToString()}, and its certificate bears {(c.Certificate.Names.IsEmpty ? "no name" : Say.And(c.Certificate.Names.Select(n => n.ToString())))}.",
+                CertificateFault.NotTrusted =>
+                    $"{by} does not hold {c.Certificate.Issuer} as a trust anchor, which issued {sender}'s certificate.",
+                CertificateFault.NotYetValid =>
+                    $"{sender}'s certificate is valid only from {Scalars.Write(c.Certificate.From!.Value)}.",
+                CertificateFault.Expired =>
+                    $"{sender}'s certificate was valid until {Scalars.Write(c.Certificate.Until!.Value)}.",
+                CertificateFault.NameMissing =>
+                    $"{sender} sends {about.View.End(sender).IdentitySent.Value?.ToString()}, and its certificate bears {(c.Certificate.Names.IsEmpty ? "no name" : Say.And(c.Certificate.Names.Select(n => n.ToString())))}.",
                 _ => $"The usage of {sender}'s certificate does not allow it to authenticate.",
             },
-            SequenceNumbersApart => $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence.Key)?.A.Text} at {EndName.A} and {about.Row(Settings.ExtendedSequence.Key)?.B.Text} at {EndName.B}.",
-            SelectorsRefused { NotOffered: true } => $"{s.Name} has no selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against {row?.Cell(a.Name).Text} at {a.Name}.",
-            SelectorsRefused x => $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} {row?.Cell(a.Name).Text}{From(a.Name):w}{(x.OnlyEqual ? ", and takes only equal selectors" : ""):w}{Pairs():w}.",
-            PfsApart p => $"{s.Name} asks with PFS {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has {p.Taken.ToString()}{From(a.Name):w}.",
-            PacketsLost l => $"The SAs stand, but ESP does not reach {l.Towards}{(l.NatTraversalOff ? ": NAT traversal is never used, and the translator in front cannot pass plain ESP" : ": it is not let in, and nothing wraps it in UDP"):w}.",
+            SequenceNumbersApart =>
+                $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence.Key)?.A.Text} at {EndName.A} and {about.Row(Settings.ExtendedSequence.Key)?.B.Text} at {EndName.B}.",
+            SelectorsRefused { NotOffered: true } =>
+                $"{s.Name} has no selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against {row?.Cell(a.Name).Text} at {a.Name}.",
+            SelectorsRefused x =>
+                $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} {row?.Cell(a.Name).Text}{From(a.Name):w}{(x.OnlyEqual ? ", and takes only equal selectors" : ""):w}{Pairs():w}.",
+            PfsApart p =>
+                $"{s.Name} asks with PFS {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has {p.Taken.ToString()}{From(a.Name):w}.",
+            PacketsLost l =>
+                $"The SAs stand, but ESP does not reach {l.Towards}{(l.NatTraversalOff ? ": NAT traversal is never used, and the translator in front cannot pass plain ESP" : ": it is not let in, and nothing wraps it in UDP"):w}.",
             _ => Sentence.Plain(o.Code),
         };
     }
@@ -151,26 +216,45 @@ public static class Telling
         return a.What switch
         {
             Assumption.LetIn => $"IKE is taken to be let in at {a.At}: nobody recorded it.",
-            Assumption.OneToOneForwards => $"The one-to-one translator in front of {a.At} is taken to forward everything.",
-            Assumption.NameResolves => $"{end.PeerAddress.Value?.ToString()} at {a.At} is taken to resolve to {a.At.Other()}'s outer address.",
-            Assumption.IdentityTellsApart => $"Several peer entries of {end.Gateway.Code} match the source; {end.Platform.Title:w} tells them apart by the identity.",
-            Assumption.InitiatorsOrder => $"{end.Platform.Title:w} at {a.At} is taken to choose in the initiator's order: its profile does not say.",
-            Assumption.Silent => $"{end.Platform.Title:w} at {a.At} is taken to send no error in phase 1, where errors are optional.",
+            Assumption.OneToOneForwards =>
+                $"The one-to-one translator in front of {a.At} is taken to forward everything.",
+            Assumption.NameResolves =>
+                $"{end.PeerAddress.Value?.ToString()} at {a.At} is taken to resolve to {a.At.Other()}'s outer address.",
+            Assumption.IdentityTellsApart =>
+                $"Several peer entries of {end.Gateway.Code} match the source; {end.Platform.Title:w} tells them apart by the identity.",
+            Assumption.InitiatorsOrder =>
+                $"{end.Platform.Title:w} at {a.At} is taken to choose in the initiator's order: its profile does not say.",
+            Assumption.Silent =>
+                $"{end.Platform.Title:w} at {a.At} is taken to send no error in phase 1, where errors are optional.",
             _ => $"{a.At} is taken to ask again, pair by pair, for what was narrowed away.",
         };
     }
 
     /// <summary>What has to be found out before the outcome can be told.</summary>
-    public static Sentence FindOut(Checked about, OpenQuestion q) => q.At is { } at
-        ? q.OfProfile ? Sentence.Of($"The profile of {about.View.End(at).Platform.Title:w} at {at} does not say {q.What:w}.") : Sentence.Of($"Not known of {at}: {q.What:w}. Look at {about.View.End(at).Gateway.Code}.")
-        : Sentence.Of($"Not known: {q.What:w}.");
+    public static Sentence FindOut(Checked about, OpenQuestion q) =>
+        q.At is { } at
+            ? q.OfProfile
+                ? Sentence.Of($"The profile of {about.View.End(at).Platform.Title:w} at {at} does not say {q.What:w}.")
+                : Sentence.Of($"Not known of {at}: {q.What:w}. Look at {about.View.End(at).Gateway.Code}.")
+            : Sentence.Of($"Not known: {q.What:w}.");
 
     /// <summary>What will fail after the tunnel is up.</summary>
     public static Sentence Later(Deferred d)
     {
-        Sentence refused = d.FirstRefusal is { } at ? Sentence.Of($"{d.Asks}'s rekey is refused first at {at.ToString():w}") : Sentence.Of($"{d.Asks}'s first rekey is refused");
-        Sentence lost = d.Lost is { } l ? Sentence.Of($"; traffic is lost {Lifetime.Say(l.To):w} after it comes up") : Sentence.Plain("; traffic is lost when the child SA ends");
-        Sentence then = Sentence.Plain(d.Flaps switch { true => ". It then authenticates afresh: the tunnel flaps.", false => ". It then stays down.", _ => ". What it does then its profile does not say." });
+        Sentence refused = d.FirstRefusal is { } at
+            ? Sentence.Of($"{d.Asks}'s rekey is refused first at {at.ToString():w}")
+            : Sentence.Of($"{d.Asks}'s first rekey is refused");
+        Sentence lost = d.Lost is { } l
+            ? Sentence.Of($"; traffic is lost {Lifetime.Say(l.To):w} after it comes up")
+            : Sentence.Plain("; traffic is lost when the child SA ends");
+        Sentence then = Sentence.Plain(
+            d.Flaps switch
+            {
+                true => ". It then authenticates afresh: the tunnel flaps.",
+                false => ". It then stays down.",
+                _ => ". What it does then its profile does not say.",
+            }
+        );
         if (d.HiddenBy is { } again)
             then = $". Reauthentication after {Lifetime.Say(again):w} makes new associations before that.";
         return $"{refused}{lost}{then}";

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Core.Resolution;
 
-/// <summary>One end of a tunnel with everything it refers to, and its values resolved: set, else agreed, else default, else unknown.</summary>
+/// <summary>
+/// One end of a tunnel with everything it refers to, and its values resolved: set, else agreed, else default, else
+/// unknown.
+/// </summary>
 public sealed class EndView
 {
     private readonly TunnelView tunnel;
@@ -42,18 +45,28 @@ public sealed class EndView
     public TunnelView Tunnel => tunnel;
 
     /// <summary>Whether its selectors are from any to any, so that routes alone decide what goes in.</summary>
-    public bool AnyToAny => Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.AnyToAny && End.Subnets is null or { Own: null, OwnFrom: null, Pairs: null };
+    public bool AnyToAny =>
+        Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.AnyToAny
+        && End.Subnets is null or { Own: null, OwnFrom: null, Pairs: null };
 
     /// <summary>The uplinks this tunnel may use, preferred first; all of the gateway's when none is named.</summary>
-    public ImmutableArray<Uplink> Uplinks => uplinks ??= End.Uplinks.IsEmpty ? Gateway.Uplinks : [.. End.Uplinks.Select(l => Gateway.Uplinks.FirstOrDefault(u => u.Label == l)).OfType<Uplink>()];
+    public ImmutableArray<Uplink> Uplinks =>
+        uplinks ??= End.Uplinks.IsEmpty
+            ? Gateway.Uplinks
+            : [.. End.Uplinks.Select(l => Gateway.Uplinks.FirstOrDefault(u => u.Label == l)).OfType<Uplink>()];
 
-    /// <summary>The address the other end sees first; null when it is dynamic, pending or behind a translator of unknown address.</summary>
+    /// <summary>
+    /// The address the other end sees first; null when it is dynamic, pending or behind a translator of unknown
+    /// address.
+    /// </summary>
     public Address? Outer => Uplinks.FirstOrDefault()?.Outer;
 
     public string OuterText => Uplinks.FirstOrDefault()?.OuterText ?? "unknown";
 
     /// <summary>Whether the other end cannot know where to send.</summary>
-    public bool AddressMoves => Uplinks.FirstOrDefault() is { } u && (u.Address.Value?.IsDynamic == true || u.Translator is { PublicAddress: null });
+    public bool AddressMoves =>
+        Uplinks.FirstOrDefault() is { } u
+        && (u.Address.Value?.IsDynamic == true || u.Translator is { PublicAddress: null });
 
     private string PlatformVia => Platform.Title;
 
@@ -69,65 +82,97 @@ public sealed class EndView
             return new(said.Value, Source.Agreed, null, null, said.Temporary, said.Pending);
         if (tunnel.Suite?.Settings.Get(setting) is { } suite)
             return new(suite.Value, Source.Agreed, tunnel.Suite.Code);
-        return Platform.Defaults.Get(setting) is { } byDefault ? new(byDefault.Value, Source.Default, PlatformVia) : Resolved<T>.Unknown;
+        return Platform.Defaults.Get(setting) is { } byDefault
+            ? new(byDefault.Value, Source.Default, PlatformVia)
+            : Resolved<T>.Unknown;
     }
 
     private static T? HeldValue<T>(HeldPart part, Setting<T> setting)
         where T : class =>
-        setting == (Setting)Settings.IkeProposals && !part.IkeProposals.IsEmpty ? new Several<IkeProposal>(part.IkeProposals) as T
-        : setting == (Setting)Settings.EspProposals && !part.EspProposals.IsEmpty ? new Several<EspProposal>(part.EspProposals) as T
+        setting == (Setting)Settings.IkeProposals && !part.IkeProposals.IsEmpty
+            ? new Several<IkeProposal>(part.IkeProposals) as T
+        : setting == (Setting)Settings.EspProposals && !part.EspProposals.IsEmpty
+            ? new Several<EspProposal>(part.EspProposals) as T
         : null;
 
-    /// <summary>How long before the end of <paramref name="setting"/> this end renews, in seconds; null when neither the value nor the platform profile says.</summary>
+    /// <summary>
+    /// How long before the end of <paramref name="setting"/> this end renews, in seconds; null when neither the value
+    /// nor the platform profile says.
+    /// </summary>
     public long? MarginOf(Setting<Life> setting) =>
-        Get(setting).Value is { } life && (life.Margin ?? Platform.Defaults.Get(setting)?.Value?.Margin) is { } margin ? margin.Of(life.Time) : null;
+        Get(setting).Value is { } life && (life.Margin ?? Platform.Defaults.Get(setting)?.Value?.Margin) is { } margin
+            ? margin.Of(life.Time)
+            : null;
 
-    /// <summary>What this end entered as the address of the other; when nothing is set, the other end's outer address, agreed by being recorded there.</summary>
-    public Resolved<PeerAddress> PeerAddress => peerAddress ??=
-        End.PeerAddress is { } set ? Resolved<PeerAddress>.Set(set)
-        : Other.Outer is { } outer ? new(new(outer, null), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
-        : Other.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name ? new(new(null, name), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
-        : new(null, Source.Unknown, null, null, null, Other.Uplinks.FirstOrDefault()?.Address.Pending);
+    /// <summary>
+    /// What this end entered as the address of the other; when nothing is set, the other end's outer address, agreed by
+    /// being recorded there.
+    /// </summary>
+    public Resolved<PeerAddress> PeerAddress =>
+        peerAddress ??=
+            End.PeerAddress is { } set ? Resolved<PeerAddress>.Set(set)
+            : Other.Outer is { } outer
+                ? new(new(outer, null), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
+            : Other.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name
+                ? new(new(null, name), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
+            : new(null, Source.Unknown, null, null, null, Other.Uplinks.FirstOrDefault()?.Address.Pending);
 
-    public Resolved<Identity> IdentitySent => sent ??=
-        End.IdentitySent is { } set ? Resolved<Identity>.Set(set)
-        : tunnel.Tunnel.Agreed.IdentityOf(Name) is { } agreed ? new(agreed, Source.Agreed)
-        : Platform.SendsAddressByDefault == true && Uplinks.FirstOrDefault()?.Address.Value?.Fixed is { } own ? new(new(IdentityKind.Address, own.ToString()), Source.Default, PlatformVia)
-        : Resolved<Identity>.Unknown;
+    public Resolved<Identity> IdentitySent =>
+        sent ??=
+            End.IdentitySent is { } set ? Resolved<Identity>.Set(set)
+            : tunnel.Tunnel.Agreed.IdentityOf(Name) is { } agreed ? new(agreed, Source.Agreed)
+            : Platform.SendsAddressByDefault == true && Uplinks.FirstOrDefault()?.Address.Value?.Fixed is { } own
+                ? new(new(IdentityKind.Address, own.ToString()), Source.Default, PlatformVia)
+            : Resolved<Identity>.Unknown;
 
-    public Resolved<Identity> IdentityExpected => expected ??=
-        End.IdentityExpected is { } set ? Resolved<Identity>.Set(set)
-        : tunnel.Tunnel.Agreed.IdentityOf(Name.Other()) is { } agreed ? new(agreed, Source.Agreed)
-        : Platform.SendsAddressByDefault == true && PeerAddress.Value?.Address is { } peer ? new(new(IdentityKind.Address, peer.ToString()), Source.Default, PlatformVia)
-        : Resolved<Identity>.Unknown;
+    public Resolved<Identity> IdentityExpected =>
+        expected ??=
+            End.IdentityExpected is { } set ? Resolved<Identity>.Set(set)
+            : tunnel.Tunnel.Agreed.IdentityOf(Name.Other()) is { } agreed ? new(agreed, Source.Agreed)
+            : Platform.SendsAddressByDefault == true && PeerAddress.Value?.Address is { } peer
+                ? new(new(IdentityKind.Address, peer.ToString()), Source.Default, PlatformVia)
+            : Resolved<Identity>.Unknown;
 
-    public Resolved<Several<Prefix>> OwnSubnets => own ??= Subnets(End.Subnets?.Own, End.Subnets?.OwnFrom, p => p.Own, p => p.On(Name));
+    public Resolved<Several<Prefix>> OwnSubnets =>
+        own ??= Subnets(End.Subnets?.Own, End.Subnets?.OwnFrom, p => p.Own, p => p.On(Name));
 
-    public Resolved<Several<Prefix>> PeerSubnets => peer ??= Subnets(End.Subnets?.Peer, End.Subnets?.PeerFrom, p => p.Peer, p => p.On(Name.Other()));
+    public Resolved<Several<Prefix>> PeerSubnets =>
+        peer ??= Subnets(End.Subnets?.Peer, End.Subnets?.PeerFrom, p => p.Peer, p => p.On(Name.Other()));
 
     /// <summary>Whether a selector of this end covers the pair; null when its subnets are not known.</summary>
     public bool? Selects(SubnetPair pair)
     {
-        Prefix mine = pair.On(Name), theirs = pair.On(Name.Other());
+        Prefix mine = pair.On(Name),
+            theirs = pair.On(Name.Other());
         if (AnyToAny)
             return true;
         if (End.Subnets?.Pairs is { } entered)
             return entered.Any(p => p.Own == mine && p.Peer == theirs);
         if (!OwnSubnets.Known || !PeerSubnets.Known)
             return null;
-        return OwnSubnets.Value!.Items.Any(p => p.Contains(mine)) && PeerSubnets.Value!.Items.Any(p => p.Contains(theirs));
+        return OwnSubnets.Value!.Items.Any(p => p.Contains(mine))
+            && PeerSubnets.Value!.Items.Any(p => p.Contains(theirs));
     }
 
-    private Resolved<Several<Prefix>> Subnets(ImmutableArray<Prefix>? list, string? held, Func<OwnPeer, Prefix> ofPair, Func<SubnetPair, Prefix> ofWanted)
+    private Resolved<Several<Prefix>> Subnets(
+        ImmutableArray<Prefix>? list,
+        string? held,
+        Func<OwnPeer, Prefix> ofPair,
+        Func<SubnetPair, Prefix> ofWanted
+    )
     {
         var seen = End.Subnets?.Seen;
         if (list is { } said)
             return new(new(said), Source.Set, null, seen);
         if (held is not null)
-            return Gateway.Held(held) is { } part ? new(new(part.Members), Source.Set, part.Name, seen) : new(null, Source.Unknown, held);
+            return Gateway.Held(held) is { } part
+                ? new(new(part.Members), Source.Set, part.Name, seen)
+                : new(null, Source.Unknown, held);
         if (End.Subnets?.Pairs is { } pairs)
             return new(new([.. pairs.Select(ofPair).Distinct()]), Source.Set, null, seen);
         var wanted = tunnel.Tunnel.Agreed.Pairs;
-        return wanted.IsEmpty ? Resolved<Several<Prefix>>.Unknown : new(new([.. wanted.Select(ofWanted).Distinct()]), Source.Agreed);
+        return wanted.IsEmpty
+            ? Resolved<Several<Prefix>>.Unknown
+            : new(new([.. wanted.Select(ofWanted).Distinct()]), Source.Agreed);
     }
 }

@@ -3,8 +3,8 @@ using Vellumkeep.Core.Changes;
 namespace Vellumkeep.Core.Resolution;
 
 /// <summary>
-/// Writing down what somebody saw on an end. Confirming writes the resolved value as set, with how, when and who; correcting writes another value.
-/// Both give the tunnel's written form with the one value moved, or say why not.
+/// Writing down what somebody saw on an end. Confirming writes the resolved value as set, with how, when and who;
+/// correcting writes another value. Both give the tunnel's written form with the one value moved, or say why not.
 /// </summary>
 public static class Looking
 {
@@ -18,48 +18,87 @@ public static class Looking
             return Parsed<Tunnel>.Fail(Where(view, end, row).Wrong!, Where(view, end, row).Right!);
         var text = seen.ToString();
         Node Is(Node value) => new MapWriter().Always("is", value).Add("seen", text).Done();
-        Parsed<Tunnel> Unknown() => Parsed<Tunnel>.Fail($"{view.Tunnel.Code} {end}: nothing is known to confirm", "give the value that was seen");
+        Parsed<Tunnel> Unknown() =>
+            Parsed<Tunnel>.Fail(
+                $"{view.Tunnel.Code} {end}: nothing is known to confirm",
+                "give the value that was seen"
+            );
         switch (row)
         {
             case "subnetsOfA" or "subnetsOfB":
                 if (!e.OwnSubnets.Known || !e.PeerSubnets.Known)
                     return Unknown();
                 var subnets = e.End.Subnets is { } said
-                    ? said with { Own = said.Own ?? (said.OwnFrom is null && said.Pairs is null ? [.. e.OwnSubnets.Value!.Items] : null), Peer = said.Peer ?? (said.PeerFrom is null && said.Pairs is null ? [.. e.PeerSubnets.Value!.Items] : null), Seen = seen }
+                    ? said with
+                    {
+                        Own = said.Own
+                            ?? (said.OwnFrom is null && said.Pairs is null ? [.. e.OwnSubnets.Value!.Items] : null),
+                        Peer = said.Peer
+                            ?? (said.PeerFrom is null && said.Pairs is null ? [.. e.PeerSubnets.Value!.Items] : null),
+                        Seen = seen,
+                    }
                     : new EnteredSubnets(e.OwnSubnets.Value!.Items, null, e.PeerSubnets.Value!.Items, null, null, seen);
                 return Read(view, Edits.Put(form, $"{at}.subnets", WrittenTunnel.WriteSubnets(subnets)));
             case "rules" or "noTranslation" or "routes":
                 return Edits.Find(form, $"{at}.{row}") is { } list
                     ? Read(view, Edits.Put(form, $"{at}.{row}", Is(list is MapNode m ? m.Find("is") ?? list : list)))
-                    : Parsed<Tunnel>.Fail($"{view.Tunnel.Code} {end}: nobody recorded them, so there is nothing to confirm", "import them with the tunnel first");
+                    : Parsed<Tunnel>.Fail(
+                        $"{view.Tunnel.Code} {end}: nobody recorded them, so there is nothing to confirm",
+                        "import them with the tunnel first"
+                    );
             case "identityOfA" or "identityOfB":
                 var identity = row[^1..] == end.ToString() ? e.IdentitySent : e.IdentityExpected;
-                return identity.Value is { } id ? Read(view, Edits.Put(form, place.Value, Is(id.ToString()))) : Unknown();
+                return identity.Value is { } id
+                    ? Read(view, Edits.Put(form, place.Value, Is(id.ToString())))
+                    : Unknown();
             case "addressOfA" or "addressOfB":
-                return e.PeerAddress.Value is { } peer ? Read(view, Edits.Put(form, place.Value, Is(peer.ToString()))) : Unknown();
+                return e.PeerAddress.Value is { } peer
+                    ? Read(view, Edits.Put(form, place.Value, Is(peer.ToString())))
+                    : Unknown();
             default:
                 var setting = Settings.Find(row)!;
                 return Node(e, setting, seen) is { } node ? Read(view, Edits.Put(form, place.Value, node)) : Unknown();
         }
     }
 
-    /// <summary>Corrects the value of a row at an end to <paramref name="value"/>, read by the row's own rule; several values are parted by semicolons, prefixes by commas or blanks.</summary>
+    /// <summary>
+    /// Corrects the value of a row at an end to <paramref name="value"/>, read by the row's own rule; several values
+    /// are parted by semicolons, prefixes by commas or blanks.
+    /// </summary>
     public static Parsed<Tunnel> Correct(TunnelView view, EndName end, string row, string value, Seen? seen)
     {
         var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
         if (row == "keyHeld")
-            return KeyVersions(value).Then(v => Read(view, Edits.Put(form, $"{end.Key()}.keyHeld", new MapWriter().Always("both", ListNode.OfTexts(v)).Done())));
+            return KeyVersions(value)
+                .Then(v =>
+                    Read(
+                        view,
+                        Edits.Put(
+                            form,
+                            $"{end.Key()}.keyHeld",
+                            new MapWriter().Always("both", ListNode.OfTexts(v)).Done()
+                        )
+                    )
+                );
         if (row == "keyFor")
             return Read(view, Edits.Put(form, $"{end.Key()}.keyFor", value.Trim()));
         var place = Where(view, end, row);
         if (!place.Ok)
             return Parsed<Tunnel>.Fail(place.Wrong!, place.Right!);
         if (row is "rules" or "noTranslation" or "routes")
-            return Parsed<Tunnel>.Fail($"{row} cannot be corrected one value at a time", "import the tunnel with its list as it really is");
+            return Parsed<Tunnel>.Fail(
+                $"{row} cannot be corrected one value at a time",
+                "import the tunnel with its list as it really is"
+            );
         if (row is "subnetsOfA" or "subnetsOfB")
         {
             var own = row[^1..] == end.ToString();
-            var list = ListNode.OfTexts(value.Split([',', ' ', ';', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries));
+            var list = ListNode.OfTexts(
+                value.Split(
+                    [',', ' ', ';', '\n'],
+                    StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries
+                )
+            );
             // A list of its own takes the place of a held part that it no longer equals.
             form = Edits.Put(form, $"{end.Key()}.subnets.{(own ? "ownFrom" : "peerFrom")}", null);
             form = Edits.Put(form, $"{end.Key()}.subnets.pairs", null);
@@ -69,14 +108,27 @@ public static class Looking
 
         var parts = value.Split([';', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
         Node node = parts.Length > 1 ? ListNode.OfTexts(parts) : new TextNode(value.Trim());
-        return Read(view, Edits.Put(form, place.Value, seen is null ? node : new MapWriter().Always("is", node).Add("seen", seen.ToString()).Done()));
+        return Read(
+            view,
+            Edits.Put(
+                form,
+                place.Value,
+                seen is null ? node : new MapWriter().Always("is", node).Add("seen", seen.ToString()).Done()
+            )
+        );
     }
 
-    /// <summary>Reads <c>2</c>, <c>version 2</c> or <c>versions 1, 2</c>: what an end holds for both directions.</summary>
+    /// <summary>
+    /// Reads <c>2</c>, <c>version 2</c> or <c>versions 1, 2</c>: what an end holds for both directions.
+    /// </summary>
     private static Parsed<ImmutableArray<int>> KeyVersions(string text)
     {
         var numbers = ImmutableArray.CreateBuilder<int>();
-        foreach (var word in text.Replace("versions", "", StringComparison.OrdinalIgnoreCase).Replace("version", "", StringComparison.OrdinalIgnoreCase).Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries))
+        foreach (
+            var word in text.Replace("versions", "", StringComparison.OrdinalIgnoreCase)
+                .Replace("version", "", StringComparison.OrdinalIgnoreCase)
+                .Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries)
+        )
         {
             var read = Scalars.Number(word, 1, 9999, "a key version");
             if (!read.Ok)
@@ -84,7 +136,9 @@ public static class Looking
             numbers.Add(read.Value);
         }
 
-        return numbers.Count > 0 ? Parsed<ImmutableArray<int>>.Of(numbers.ToImmutable()) : Parsed<ImmutableArray<int>>.Fail("no key version is named", "the version it holds, such as 2");
+        return numbers.Count > 0
+            ? Parsed<ImmutableArray<int>>.Of(numbers.ToImmutable())
+            : Parsed<ImmutableArray<int>>.Fail("no key version is named", "the version it holds, such as 2");
     }
 
     /// <summary>The path at which the value of a row stands on an end.</summary>
@@ -93,14 +147,45 @@ public static class Looking
         var at = end.Key();
         return row switch
         {
-            "keyHeld" => Parsed<string>.Fail("a key is not confirmed by looking", "compare check codes; that comes with keys"),
-            "addressOfA" or "addressOfB" when row[^1..] == end.ToString() => Parsed<string>.Fail($"{end}'s own address is recorded on its gateway {view.End(end).Gateway.Code}", $"say it for end {end.Other()}, where it is entered"),
+            "keyHeld" => Parsed<string>.Fail(
+                "a key is not confirmed by looking",
+                "compare check codes; that comes with keys"
+            ),
+            "addressOfA" or "addressOfB" when row[^1..] == end.ToString() => Parsed<string>.Fail(
+                $"{end}'s own address is recorded on its gateway {view.End(end).Gateway.Code}",
+                $"say it for end {end.Other()}, where it is entered"
+            ),
             "addressOfA" or "addressOfB" => Parsed<string>.Of($"{at}.peerAddress"),
-            "identityOfA" or "identityOfB" => Parsed<string>.Of(row[^1..] == end.ToString() ? $"{at}.identitySent" : $"{at}.identityExpected"),
-            "subnetsOfA" or "subnetsOfB" => Parsed<string>.Of(row[^1..] == end.ToString() ? $"{at}.subnets.own" : $"{at}.subnets.peer"),
+            "identityOfA" or "identityOfB" => Parsed<string>.Of(
+                row[^1..] == end.ToString() ? $"{at}.identitySent" : $"{at}.identityExpected"
+            ),
+            "subnetsOfA" or "subnetsOfB" => Parsed<string>.Of(
+                row[^1..] == end.ToString() ? $"{at}.subnets.own" : $"{at}.subnets.peer"
+            ),
             "rules" or "noTranslation" or "routes" => Parsed<string>.Of($"{at}.{row}"),
             _ when Settings.Find(row) is { } setting => Parsed<string>.Of($"{at}.set.{setting.Key}"),
-            _ => Parsed<string>.Fail($"'{Typed.Short(row)}' is not a row of the comparison", string.Join(", ", Typed.Nearest(row, Settings.All.Select(s => s.Key).Concat(["addressOfA", "addressOfB", "identityOfA", "identityOfB", "subnetsOfA", "subnetsOfB", "rules", "noTranslation", "routes"])))),
+            _ => Parsed<string>.Fail(
+                $"'{Typed.Short(row)}' is not a row of the comparison",
+                string.Join(
+                    ", ",
+                    Typed.Nearest(
+                        row,
+                        Settings
+                            .All.Select(s => s.Key)
+                            .Concat([
+                                "addressOfA",
+                                "addressOfB",
+                                "identityOfA",
+                                "identityOfB",
+                                "subnetsOfA",
+                                "subnetsOfB",
+                                "rules",
+                                "noTranslation",
+                                "routes",
+                            ])
+                    )
+                )
+            ),
         };
     }
 
@@ -114,6 +199,8 @@ public static class Looking
     {
         var reading = new Reading(IdNames.Instance);
         var tunnel = WrittenTunnel.Read(view.Tunnel.Id, new Fields(form, "", reading));
-        return tunnel is not null ? Parsed<Tunnel>.Of(tunnel) : Parsed<Tunnel>.Fail(reading.Problems[0].Wrong, reading.Problems[0].Right);
+        return tunnel is not null
+            ? Parsed<Tunnel>.Of(tunnel)
+            : Parsed<Tunnel>.Fail(reading.Problems[0].Wrong, reading.Problems[0].Right);
     }
 }

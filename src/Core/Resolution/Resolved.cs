@@ -33,12 +33,23 @@ public interface IResolved
     Pending? Pending { get; }
 }
 
-/// <summary>The one shape of what a value resolves to: the value or nothing, where it comes from, by way of what, and how sure it is.</summary>
-/// <param name="Via">The suite, platform profile, held part or other record it came by; null when it stands on the tunnel itself.</param>
+/// <summary>
+/// The one shape of what a value resolves to: the value or nothing, where it comes from, by way of what, and how sure
+/// it is.
+/// </summary>
+/// <param name="Via">The suite, platform profile, held part or other record it came by; null when it stands on the
+/// tunnel itself.</param>
 /// <param name="Seen">Only ever there for a value that is set.</param>
 /// <param name="ForNow">For a temporary value: the final one, why, and the deadline.</param>
 /// <param name="Pending">For a pending value: who will know it and when.</param>
-public sealed record Resolved<T>(T? Value, Source Source, string? Via = null, Seen? Seen = null, Temporary<T>? ForNow = null, Pending? Pending = null) : IResolved
+public sealed record Resolved<T>(
+    T? Value,
+    Source Source,
+    string? Via = null,
+    Seen? Seen = null,
+    Temporary<T>? ForNow = null,
+    Pending? Pending = null
+) : IResolved
     where T : class
 {
     public static readonly Resolved<T> Unknown = new(null, Source.Unknown);
@@ -47,7 +58,9 @@ public sealed record Resolved<T>(T? Value, Source Source, string? Via = null, Se
 
     object? IResolved.Any => Value;
 
-    (string Final, string Reason, DateOnly Deadline)? IResolved.Until => ForNow is { } t ? (t.Final.ToString()!, t.Reason, t.Deadline) : null;
+    (string Final, string Reason, DateOnly Deadline)? IResolved.Until =>
+        ForNow is { } t ? (t.Final.ToString()!, t.Reason, t.Deadline) : null;
 
-    internal static Resolved<T> Set(Recorded<T> recorded, string? via = null) => new(recorded.Value, Source.Set, via, recorded.Seen, recorded.Temporary, recorded.Pending);
+    internal static Resolved<T> Set(Recorded<T> recorded, string? via = null) =>
+        new(recorded.Value, Source.Set, via, recorded.Seen, recorded.Temporary, recorded.Pending);
 }

@@ -32,7 +32,10 @@ public sealed class TunnelView
 
     public IEnumerable<EndView> Ends => [A, B];
 
-    /// <summary>The key exchange version both would use: the newest they have in common; null when there is none, or one end's is not known.</summary>
+    /// <summary>
+    /// The key exchange version both would use: the newest they have in common; null when there is none, or one end's
+    /// is not known.
+    /// </summary>
     public IkeVersion? Version => version ??= Common();
 
     private IkeVersion? version;

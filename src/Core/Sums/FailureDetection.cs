@@ -4,15 +4,21 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Sums;
 
 /// <summary>
-/// How long a dead peer stays unnoticed at one end, in seconds. IKEv2: the idle interval, then the platform's retransmission schedule (RFC 7296 section 2.4);
-/// IKEv1: the interval, then as many again as there are retries (RFC 3706 section 5.4). Null when it is never noticed, or the schedule is not known.
+/// How long a dead peer stays unnoticed at one end, in seconds. IKEv2: the idle interval, then the platform's
+/// retransmission schedule (RFC 7296 section 2.4); IKEv1: the interval, then as many again as there are retries (RFC
+/// 3706 section 5.4). Null when it is never noticed, or the schedule is not known.
 /// </summary>
 /// <param name="Working">The sum in words.</param>
 public sealed record Detection(EndName End, string UplinkA, string UplinkB, decimal? Seconds, string Working)
 {
     public static Detection Of(EndView end, string uplinkA, string uplinkB)
     {
-        var (seconds, working) = Of(end.Get(Settings.Dpd).Value, end.Platform.Retransmits, end.Tunnel.Version, end.Platform.Title);
+        var (seconds, working) = Of(
+            end.Get(Settings.Dpd).Value,
+            end.Platform.Retransmits,
+            end.Tunnel.Version,
+            end.Platform.Title
+        );
         return new(end.Name, uplinkA, uplinkB, seconds, working);
     }
 
@@ -21,7 +27,12 @@ public sealed record Detection(EndName End, string UplinkA, string UplinkB, deci
         [.. Rehearse.Pairings(view).SelectMany(p => p.View.Ends.Select(e => Of(e, p.A.Label, p.B.Label)))];
 
     /// <summary>The sum from bare values.</summary>
-    public static (decimal? Seconds, string Working) Of(Dpd? dpd, Retransmission? schedule, IkeVersion? version, string platform)
+    public static (decimal? Seconds, string Working) Of(
+        Dpd? dpd,
+        Retransmission? schedule,
+        IkeVersion? version,
+        string platform
+    )
     {
         static string S(decimal d) => d.ToString("#,0.##", CultureInfo.InvariantCulture);
         if (dpd is null)
@@ -35,9 +46,18 @@ public sealed record Detection(EndName End, string UplinkA, string UplinkB, deci
         }
 
         if (schedule is null)
-            return (null, $"{S(interval.InSeconds)} s idle, then the retransmission schedule, which the profile of {platform} does not say");
-        var waits = Enumerable.Range(0, schedule.Tries + 1).Select(i => schedule.FirstSeconds * Power(schedule.Factor, i)).ToArray();
-        return (interval.InSeconds + schedule.Total, $"{S(interval.InSeconds)} s idle + {string.Join(" + ", waits.Select(w => S(w) + " s"))} = {S(interval.InSeconds + schedule.Total)} s");
+            return (
+                null,
+                $"{S(interval.InSeconds)} s idle, then the retransmission schedule, which the profile of {platform} does not say"
+            );
+        var waits = Enumerable
+            .Range(0, schedule.Tries + 1)
+            .Select(i => schedule.FirstSeconds * Power(schedule.Factor, i))
+            .ToArray();
+        return (
+            interval.InSeconds + schedule.Total,
+            $"{S(interval.InSeconds)} s idle + {string.Join(" + ", waits.Select(w => S(w) + " s"))} = {S(interval.InSeconds + schedule.Total)} s"
+        );
     }
 
     private static decimal Power(decimal x, int n)

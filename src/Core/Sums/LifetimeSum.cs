@@ -1,8 +1,11 @@
 namespace Vellumkeep.Core.Sums;
 
-/// <summary>What a lifetime comes to: how long, how much data passes in it at a throughput, and which of time and data ends it.</summary>
+/// <summary>
+/// What a lifetime comes to: how long, how much data passes in it at a throughput, and which of time and data ends it.
+/// </summary>
 /// <param name="Seconds">The time, in seconds.</param>
-/// <param name="DataSeconds">Seconds until the data lifetime is used up at the throughput; null without data or throughput.</param>
+/// <param name="DataSeconds">Seconds until the data lifetime is used up at the throughput; null without data or
+/// throughput.</param>
 /// <param name="GigabytesInTime">Data in GB (10^9 octets) that passes in the time; null without throughput.</param>
 public sealed record LifetimeSum(long Seconds, string Says, decimal? DataSeconds, decimal? GigabytesInTime, string Ends)
 {
@@ -17,5 +20,9 @@ public sealed record LifetimeSum(long Seconds, string Says, decimal? DataSeconds
 
     /// <summary>What a bare number means in each unit, for a number whose unit nobody wrote.</summary>
     public static IEnumerable<(TimeUnit Unit, Lifetime Reads)> Readings(long number) =>
-        number < 1 ? [] : Enum.GetValues<TimeUnit>().Where(u => number <= 10L * 366 * 86400 / (long)u).Select(u => (u, Lifetime.Of(number, u)));
+        number < 1
+            ? []
+            : Enum.GetValues<TimeUnit>()
+                .Where(u => number <= 10L * 366 * 86400 / (long)u)
+                .Select(u => (u, Lifetime.Of(number, u)));
 }

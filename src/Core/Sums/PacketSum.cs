@@ -4,8 +4,8 @@ namespace Vellumkeep.Core.Sums;
 public sealed record Term(string What, int Octets);
 
 /// <summary>
-/// The largest inner packet that fits a link: the link's MTU less what ESP in tunnel mode adds (RFC 4303 section 2), rounded down to the alignment, less the two
-/// octets of the trailer. All in octets.
+/// The largest inner packet that fits a link: the link's MTU less what ESP in tunnel mode adds (RFC 4303 section 2),
+/// rounded down to the alignment, less the two octets of the trailer. All in octets.
 /// </summary>
 /// <param name="Alignment">The cipher's block, or 4 for combined-mode and stream ciphers.</param>
 /// <param name="Inner">Largest inner packet.</param>
@@ -27,17 +27,37 @@ public sealed record PacketSum(int LinkMtu, ImmutableArray<Term> Terms, int Left
         if (linkMtu is < 576 or > 9216)
             return Parsed<PacketSum>.Fail($"{linkMtu} is not a link MTU", "octets, 576 to 9216, such as 1500");
         var cipher = proposal.Encryption;
-        var (vector, block) = cipher.Number switch { 12 => (16, 16), 2 or 3 => (8, 8), _ => (8, 4) };
-        var terms = new List<Term> { new(outer == Family.IPv4 ? "outer header, IPv4" : "outer header, IPv6", outer == Family.IPv4 ? 20 : 40) };
+        var (vector, block) = cipher.Number switch
+        {
+            12 => (16, 16),
+            2 or 3 => (8, 8),
+            _ => (8, 4),
+        };
+        var terms = new List<Term>
+        {
+            new(outer == Family.IPv4 ? "outer header, IPv4" : "outer header, IPv6", outer == Family.IPv4 ? 20 : 40),
+        };
         if (encapsulated)
             terms.Add(new("UDP header", 8));
         terms.Add(new("ESP header", 8));
         terms.Add(new($"initialization vector of {cipher.Name}", vector));
-        terms.Add(new(proposal.Integrity is { } i ? $"integrity value of {i.Name}" : $"integrity value of {cipher.Name}", proposal.Integrity is { } x ? Value(x) : 16));
+        terms.Add(
+            new(
+                proposal.Integrity is { } i ? $"integrity value of {i.Name}" : $"integrity value of {cipher.Name}",
+                proposal.Integrity is { } x ? Value(x) : 16
+            )
+        );
         var left = linkMtu - terms.Sum(t => t.Octets);
         var aligned = left / block * block;
         return Parsed<PacketSum>.Of(new(linkMtu, [.. terms], left, block, aligned, aligned - 2));
     }
 
-    private static int Value(Integrity i) => i.Number switch { 14 => 32, 13 => 24, 12 => 16, _ => 12 };
+    private static int Value(Integrity i) =>
+        i.Number switch
+        {
+            14 => 32,
+            13 => 24,
+            12 => 16,
+            _ => 12,
+        };
 }

@@ -3,7 +3,9 @@ using System.Text;
 
 namespace Vellumkeep.Core.Wording;
 
-/// <summary>What a typed argument of a sentence is, so that each surface can show it in its own way, or show less.</summary>
+/// <summary>
+/// What a typed argument of a sentence is, so that each surface can show it in its own way, or show less.
+/// </summary>
 public enum ArgumentKind
 {
     /// <summary>A value to be set in the fixed-width face.</summary>
@@ -12,7 +14,9 @@ public enum ArgumentKind
     /// <summary>End A or end B.</summary>
     End,
 
-    /// <summary>A tunnel, by id and code; someone without the right to see it reads "another customer's tunnel".</summary>
+    /// <summary>
+    /// A tunnel, by id and code; someone without the right to see it reads "another customer's tunnel".
+    /// </summary>
     Tunnel,
 
     /// <summary>A plain word or number.</summary>
@@ -20,13 +24,15 @@ public enum ArgumentKind
 }
 
 /// <summary>One typed argument of a sentence.</summary>
-/// <param name="Owner">The id of the customer it belongs to, where that may be another one than the reader's: always for a tunnel, and for what belongs to somebody else's tunnel or gateway.</param>
+/// <param name="Owner">The id of the customer it belongs to, where that may be another one than the reader's: always
+/// for a tunnel, and for what belongs to somebody else's tunnel or gateway.</param>
 public sealed record Argument(ArgumentKind Kind, string Text, string? Owner = null)
 {
     public static Argument Tunnel(Tunnel tunnel) => new(ArgumentKind.Tunnel, tunnel.Code, tunnel.CustomerId);
 
     /// <summary>A value of a tunnel: someone without the right to see that tunnel reads "a prefix" instead.</summary>
-    public static Argument Of(Tunnel tunnel, object value) => new(ArgumentKind.Value, value.ToString()!, tunnel.CustomerId);
+    public static Argument Of(Tunnel tunnel, object value) =>
+        new(ArgumentKind.Value, value.ToString()!, tunnel.CustomerId);
 
     public static Argument Value(object value) => new(ArgumentKind.Value, value.ToString()!);
 
@@ -43,9 +49,7 @@ public sealed class Sentence
     private readonly StringBuilder template = new();
     private readonly List<Argument> arguments = [];
 
-    public Sentence(int literalLength, int formattedCount)
-    {
-    }
+    public Sentence(int literalLength, int formattedCount) { }
 
     private Sentence(string text, IEnumerable<Argument> arguments)
     {
@@ -66,7 +70,8 @@ public sealed class Sentence
     public static Sentence Stored(string template, IEnumerable<Argument> arguments) => new(template, arguments);
 
     /// <summary>The same with its first letter a capital, where that is literal text.</summary>
-    public Sentence Capitalised() => template.Length > 0 && char.IsLower(template[0]) ? new(Say.Capital(Template), arguments) : this;
+    public Sentence Capitalised() =>
+        template.Length > 0 && char.IsLower(template[0]) ? new(Say.Capital(Template), arguments) : this;
 
     /// <summary>The same with a full stop.</summary>
     public Sentence Dotted() => Template.EndsWith('.') ? this : new(Template + ".", arguments);
@@ -83,13 +88,15 @@ public sealed class Sentence
 
     public void AppendFormatted(Address address) => Hole(Argument.Value(address));
 
-    public void AppendFormatted(int number) => Hole(new(ArgumentKind.Word, number.ToString("N0", CultureInfo.InvariantCulture)));
+    public void AppendFormatted(int number) =>
+        Hole(new(ArgumentKind.Word, number.ToString("N0", CultureInfo.InvariantCulture)));
 
     /// <summary>A text in a hole is a value (fixed-width face).</summary>
     public void AppendFormatted(string? text) => Hole(Argument.Value(text ?? "nothing"));
 
     /// <summary>A word that reads as part of the sentence: <c>{text:w}</c>.</summary>
-    public void AppendFormatted(string? text, string format) => Hole(format == "w" ? Argument.Word(text ?? "") : Argument.Value(text ?? "nothing"));
+    public void AppendFormatted(string? text, string format) =>
+        Hole(format == "w" ? Argument.Word(text ?? "") : Argument.Value(text ?? "nothing"));
 
     public void AppendFormatted(Sentence inner)
     {
@@ -133,17 +140,26 @@ public static class Say
     public static string And(IEnumerable<string> items)
     {
         var all = items.ToArray();
-        return all.Length switch { 0 => "nothing", 1 => all[0], _ => $"{string.Join(", ", all[..^1])} and {all[^1]}" };
+        return all.Length switch
+        {
+            0 => "nothing",
+            1 => all[0],
+            _ => $"{string.Join(", ", all[..^1])} and {all[^1]}",
+        };
     }
 
     /// <summary><c>1 pair</c>, <c>3 pairs</c>.</summary>
-    public static string Count(int n, string one, string? many = null) => $"{n.ToString("N0", CultureInfo.InvariantCulture)} {(n == 1 ? one : many ?? one + "s")}";
+    public static string Count(int n, string one, string? many = null) =>
+        $"{n.ToString("N0", CultureInfo.InvariantCulture)} {(n == 1 ? one : many ?? one + "s")}";
 
     /// <summary>The things spoken of, with how many they are when they are several: the rule, the 3 rules.</summary>
-    public static string The(int n, string one, string? many = null) => n == 1 ? $"the {one}" : $"the {Count(n, one, many)}";
+    public static string The(int n, string one, string? many = null) =>
+        n == 1 ? $"the {one}" : $"the {Count(n, one, many)}";
 
     /// <summary>A noun with its article: an Alderquay Major, a Teasel Minor.</summary>
-    public static string A(string noun) => (noun.Length > 0 && "AEIOU".Contains(char.ToUpperInvariant(noun[0]), StringComparison.Ordinal) ? "an " : "a ") + noun;
+    public static string A(string noun) =>
+        (noun.Length > 0 && "AEIOU".Contains(char.ToUpperInvariant(noun[0]), StringComparison.Ordinal) ? "an " : "a ")
+        + noun;
 
     public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 }

@@ -2,7 +2,9 @@ using System.Globalization;
 
 namespace Vellumkeep.Exchange.Keepfiles;
 
-/// <summary>What was read: records with ids, or the problems. When there is one problem, nothing of the file counts.</summary>
+/// <summary>
+/// What was read: records with ids, or the problems. When there is one problem, nothing of the file counts.
+/// </summary>
 public sealed record KeepfileRead(ImmutableArray<IRecord> Records, ImmutableArray<Problem> Problems);
 
 /// <summary>The inventory file <c>vellumkeep: inventory/1</c>.</summary>
@@ -15,22 +17,42 @@ public static class Keepfile
 
     private static readonly (string Key, RecordKind Kind)[] Sections =
     [
-        ("customers", RecordKind.Customer), ("platforms", RecordKind.Platform), ("suites", RecordKind.Suite), ("offers", RecordKind.Offer),
-        ("sites", RecordKind.Site), ("gateways", RecordKind.Gateway), ("tunnels", RecordKind.Tunnel),
+        ("customers", RecordKind.Customer),
+        ("platforms", RecordKind.Platform),
+        ("suites", RecordKind.Suite),
+        ("offers", RecordKind.Offer),
+        ("sites", RecordKind.Site),
+        ("gateways", RecordKind.Gateway),
+        ("tunnels", RecordKind.Tunnel),
     ];
 
     /// <summary>Reads a file on its own; ids are made up from the codes.</summary>
     public static KeepfileRead Read(string text) => Read(text, new CodeNames(), _ => null, null);
 
     /// <summary>
-    /// Reads a file into an inventory: codes that <paramref name="known"/> has keep their ids, others get one of <paramref name="newId"/>.
+    /// Reads a file into an inventory: codes that <paramref name="known"/> has keep their ids, others get one of
+    /// <paramref name="newId"/>.
     /// </summary>
     /// <param name="gatewayById">Gateways that are not in the file, for checking what ends say of them.</param>
     /// <param name="seen">Whether what a gateway has may be named in a problem.</param>
-    public static KeepfileRead Read(string text, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId, Func<Gateway, bool>? seen = null, CancellationToken ct = default)
+    public static KeepfileRead Read(
+        string text,
+        CodeNames known,
+        Func<string, Gateway?> gatewayById,
+        Func<string>? newId,
+        Func<Gateway, bool>? seen = null,
+        CancellationToken ct = default
+    )
     {
         if (text.Length > Largest)
-            return Fail(new Problem("file", 1, $"the file is larger than {Largest / 1024 / 1024} MB", "several files, one for each group of customers"));
+            return Fail(
+                new Problem(
+                    "file",
+                    1,
+                    $"the file is larger than {Largest / 1024 / 1024} MB",
+                    "several files, one for each group of customers"
+                )
+            );
         var (root, problem) = YamlText.Read(text, ct);
         if (problem is not null)
             return Fail(problem);
@@ -38,17 +60,44 @@ public static class Keepfile
     }
 
     /// <summary>Reads what is written already: a file of another form that was brought into this one.</summary>
-    public static KeepfileRead Read(Node? root, CodeNames known, Func<string, Gateway?> gatewayById, Func<string>? newId, Func<Gateway, bool>? seen = null)
+    public static KeepfileRead Read(
+        Node? root,
+        CodeNames known,
+        Func<string, Gateway?> gatewayById,
+        Func<string>? newId,
+        Func<Gateway, bool>? seen = null
+    )
     {
         if (root is not MapNode map)
-            return Fail(new Problem("file", 1, "the file is not made of fields", "vellumkeep: inventory/1, then customers:, sites:, tunnels: ..."));
+            return Fail(
+                new Problem(
+                    "file",
+                    1,
+                    "the file is not made of fields",
+                    "vellumkeep: inventory/1, then customers:, sites:, tunnels: ..."
+                )
+            );
         if (map.Text("vellumkeep") != Form)
-            return Fail(new Problem("vellumkeep", map.Find("vellumkeep")?.Line ?? 1, $"'{Typed.Short(map.Text("vellumkeep") ?? "nothing")}' is not a form that can be read here", Form));
+            return Fail(
+                new Problem(
+                    "vellumkeep",
+                    map.Find("vellumkeep")?.Line ?? 1,
+                    $"'{Typed.Short(map.Text("vellumkeep") ?? "nothing")}' is not a form that can be read here",
+                    Form
+                )
+            );
 
         var reading = new Reading(known);
         foreach (var (key, value) in map.Entries)
             if (key is not ("vellumkeep" or "written") && Sections.All(s => s.Key != key))
-                reading.Problems.Add(new(key, value.Line, $"'{Typed.Short(key)}' is not a part of a keepfile", string.Join(", ", Typed.Nearest(key, Sections.Select(s => s.Key)))));
+                reading.Problems.Add(
+                    new(
+                        key,
+                        value.Line,
+                        $"'{Typed.Short(key)}' is not a part of a keepfile",
+                        string.Join(", ", Typed.Nearest(key, Sections.Select(s => s.Key)))
+                    )
+                );
 
         // First every code of the file, so that records may refer to each other in any order.
         var items = new List<(string Path, RecordKind Kind, MapNode Map, string Id)>();
@@ -59,7 +108,9 @@ public static class Keepfile
             if (section is not ListNode list)
             {
                 if (section is not TextNode { Text: "" })
-                    reading.Problems.Add(new(key, section.Line, "a list is expected here", "one line beginning with '- code: ' for each"));
+                    reading.Problems.Add(
+                        new(key, section.Line, "a list is expected here", "one line beginning with '- code: ' for each")
+                    );
                 continue;
             }
 
@@ -68,14 +119,23 @@ public static class Keepfile
             {
                 if (list.Items[i] is not MapNode item)
                 {
-                    reading.Problems.Add(new($"{key}[{i + 1}]", list.Items[i].Line, "fields are expected here", "- code: ..."));
+                    reading.Problems.Add(
+                        new($"{key}[{i + 1}]", list.Items[i].Line, "fields are expected here", "- code: ...")
+                    );
                     continue;
                 }
 
                 var code = Typed.Trim(item.Text("code") ?? "");
                 var whole = WrittenRecord.CodeOf(kind, item);
                 if (code.Length > 0 && !lines.TryAdd(whole, item.Line))
-                    reading.Problems.Add(new($"{key}[{i + 1}].code", item.Line, $"the {kind.Word()} '{whole}' stands twice, first at line {lines[whole]}", "each code once"));
+                    reading.Problems.Add(
+                        new(
+                            $"{key}[{i + 1}].code",
+                            item.Line,
+                            $"the {kind.Word()} '{whole}' stands twice, first at line {lines[whole]}",
+                            "each code once"
+                        )
+                    );
                 var id = known.IdOf(kind, whole) ?? newId?.Invoke() ?? $"{kind}:{whole}".ToLowerInvariant();
                 known.Add(kind, whole, id);
                 items.Add((code.Length > 0 ? $"{key} {whole}" : $"{key}[{i + 1}]", kind, item, id));
@@ -94,25 +154,49 @@ public static class Keepfile
         if (reading.Problems.Count == 0)
             foreach (var ((path, _, item, _), record) in items.Zip(records))
                 if (record is Tunnel tunnel)
-                    reading.Problems.AddRange(EndProblems(tunnel, id => inFile.GetValueOrDefault(id) ?? gatewayById(id), path, end => (item.Find(end.Key()) ?? item).Line, seen));
-        return new(reading.Problems.Count == 0 ? records.ToImmutable() : [], [.. reading.Problems.OrderBy(p => p.Line)]);
+                    reading.Problems.AddRange(
+                        EndProblems(
+                            tunnel,
+                            id => inFile.GetValueOrDefault(id) ?? gatewayById(id),
+                            path,
+                            end => (item.Find(end.Key()) ?? item).Line,
+                            seen
+                        )
+                    );
+        return new(
+            reading.Problems.Count == 0 ? records.ToImmutable() : [],
+            [.. reading.Problems.OrderBy(p => p.Line)]
+        );
     }
 
     /// <summary>How many records a file has, before any of them is looked at.</summary>
-    public static int CountOf(Node root) => root is not MapNode map ? 0 : Sections.Sum(s => (map.Find(s.Key) as ListNode)?.Items.Length ?? 0);
+    public static int CountOf(Node root) =>
+        root is not MapNode map ? 0 : Sections.Sum(s => (map.Find(s.Key) as ListNode)?.Items.Length ?? 0);
 
     /// <summary>Writes records in stable order: by kind, then by code.</summary>
     public static string Write(IEnumerable<IRecord> records, INames names, DateOnly written)
     {
         var all = records.ToLookup(r => r.Kind);
-        var map = new MapWriter().Add("vellumkeep", Form).Add("written", written.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+        var map = new MapWriter()
+            .Add("vellumkeep", Form)
+            .Add("written", written.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
         foreach (var (key, kind) in Sections)
-            map.List(key, all[kind].OrderBy(r => r.Code, StringComparer.OrdinalIgnoreCase), r => WrittenRecord.Write(r, names));
+            map.List(key, all[kind].OrderBy(r => r.Code, StringComparer.OrdinalIgnoreCase), r =>
+                WrittenRecord.Write(r, names)
+            );
         return YamlText.Write(map.Done());
     }
 
-    /// <summary>Checks what the ends of a tunnel say about parts of their gateways: uplinks and held parts have to be there.</summary>
-    public static IEnumerable<Problem> EndProblems(Tunnel tunnel, Func<string, Gateway?> gatewayById, string path, Func<EndName, int> lineOf, Func<Gateway, bool>? seen = null)
+    /// <summary>
+    /// Checks what the ends of a tunnel say about parts of their gateways: uplinks and held parts have to be there.
+    /// </summary>
+    public static IEnumerable<Problem> EndProblems(
+        Tunnel tunnel,
+        Func<string, Gateway?> gatewayById,
+        string path,
+        Func<EndName, int> lineOf,
+        Func<Gateway, bool>? seen = null
+    )
     {
         foreach (var end in Enum.GetValues<EndName>())
         {
@@ -121,11 +205,22 @@ public static class Keepfile
                 continue;
             var at = path.Length == 0 ? end.Key() : $"{path}.{end.Key()}";
             foreach (var label in e.Uplinks.Where(l => gateway.Uplinks.All(u => u.Label != l)))
-                yield return new($"{at}.uplinks", lineOf(end), $"{gateway.Code} has no uplink '{label}'", seen?.Invoke(gateway) != false ? string.Join(", ", gateway.Uplinks.Select(u => u.Label)) : Untold);
+                yield return new(
+                    $"{at}.uplinks",
+                    lineOf(end),
+                    $"{gateway.Code} has no uplink '{label}'",
+                    seen?.Invoke(gateway) != false ? string.Join(", ", gateway.Uplinks.Select(u => u.Label)) : Untold
+                );
             foreach (var held in new[] { e.Subnets?.OwnFrom, e.Subnets?.PeerFrom, e.ProposalsFrom })
                 if (held is not null && gateway.Held(held) is null)
-                    yield return new($"{at}.subnets", lineOf(end), $"{gateway.Code} has no held part '{held}'",
-                        seen?.Invoke(gateway) == false ? Untold : gateway.HeldParts.IsEmpty ? $"add it to heldParts of {gateway.Code}" : string.Join(", ", gateway.HeldParts.Select(h => h.Name)));
+                    yield return new(
+                        $"{at}.subnets",
+                        lineOf(end),
+                        $"{gateway.Code} has no held part '{held}'",
+                        seen?.Invoke(gateway) == false ? Untold
+                            : gateway.HeldParts.IsEmpty ? $"add it to heldParts of {gateway.Code}"
+                            : string.Join(", ", gateway.HeldParts.Select(h => h.Name))
+                    );
         }
     }
 

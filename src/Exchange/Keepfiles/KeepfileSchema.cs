@@ -3,7 +3,10 @@ using System.Text.Json.Nodes;
 
 namespace Vellumkeep.Exchange.Keepfiles;
 
-/// <summary>The JSON Schema (2020-12) of the keepfile, made from what the readers ask for, so that it cannot say anything else than they do.</summary>
+/// <summary>
+/// The JSON Schema (2020-12) of the keepfile, made from what the readers ask for, so that it cannot say anything else
+/// than they do.
+/// </summary>
 public static class KeepfileSchema
 {
     private static readonly JsonSerializerOptions Indented = new() { WriteIndented = true, NewLine = "\n" };
@@ -14,7 +17,11 @@ public static class KeepfileSchema
         JsonObject Section(string name, RecordKind kind)
         {
             defs[name] = Map(WrittenRecord.Describe(kind));
-            return new JsonObject { ["type"] = "array", ["items"] = new JsonObject { ["$ref"] = $"#/$defs/{name}" } };
+            return new JsonObject
+            {
+                ["type"] = "array",
+                ["items"] = new JsonObject { ["$ref"] = $"#/$defs/{name}" },
+            };
         }
 
         var properties = new JsonObject
@@ -30,17 +37,18 @@ public static class KeepfileSchema
             ["tunnels"] = Section("tunnel", RecordKind.Tunnel),
         };
         return new JsonObject
-        {
-            ["$schema"] = "https://json-schema.org/draft/2020-12/schema",
-            ["$id"] = "urn:vellumkeep:inventory:1",
-            ["title"] = "Vellumkeep keepfile",
-            ["description"] = "Both ends of site-to-site IPsec tunnels. Every scalar is read as text by its field's own rule, so numbers need no quotes.",
-            ["type"] = "object",
-            ["required"] = new JsonArray("vellumkeep"),
-            ["additionalProperties"] = false,
-            ["properties"] = properties,
-            ["$defs"] = defs,
-        }.ToJsonString(Indented) + "\n";
+            {
+                ["$schema"] = "https://json-schema.org/draft/2020-12/schema",
+                ["$id"] = "urn:vellumkeep:inventory:1",
+                ["title"] = "Vellumkeep keepfile",
+                ["description"] =
+                    "Both ends of site-to-site IPsec tunnels. Every scalar is read as text by its field's own rule, so numbers need no quotes.",
+                ["type"] = "object",
+                ["required"] = new JsonArray("vellumkeep"),
+                ["additionalProperties"] = false,
+                ["properties"] = properties,
+                ["$defs"] = defs,
+            }.ToJsonString(Indented) + "\n";
     }
 
     private static JsonObject Map(ImmutableArray<FieldNote> notes)
@@ -48,7 +56,12 @@ public static class KeepfileSchema
         var properties = new JsonObject();
         foreach (var note in notes)
             properties[note.Key] = One(note);
-        var map = new JsonObject { ["type"] = "object", ["additionalProperties"] = false, ["properties"] = properties };
+        var map = new JsonObject
+        {
+            ["type"] = "object",
+            ["additionalProperties"] = false,
+            ["properties"] = properties,
+        };
         if (notes.Any(n => n.Required))
             map["required"] = new JsonArray([.. notes.Where(n => n.Required).Select(n => (JsonNode)n.Key)]);
         return map;
@@ -60,7 +73,10 @@ public static class KeepfileSchema
         {
             FieldShape.Map => Map(note.Inside),
             FieldShape.Maps => new JsonObject { ["type"] = "array", ["items"] = Map(note.Inside) },
-            FieldShape.Texts => new JsonObject { ["oneOf"] = new JsonArray(Scalar(), new JsonObject { ["type"] = "array", ["items"] = Scalar() }) },
+            FieldShape.Texts => new JsonObject
+            {
+                ["oneOf"] = new JsonArray(Scalar(), new JsonObject { ["type"] = "array", ["items"] = Scalar() }),
+            },
             FieldShape.Any => new JsonObject(),
             _ => Scalar(),
         };

@@ -3,15 +3,22 @@ using YamlDotNet.Core.Events;
 
 namespace Vellumkeep.Exchange.Keepfiles;
 
-/// <summary>YAML (and JSON, which is YAML) to and from written forms. Every scalar is text; anchors, aliases, tags and more than one document are refused.</summary>
+/// <summary>
+/// YAML (and JSON, which is YAML) to and from written forms. Every scalar is text; anchors, aliases, tags and more than
+/// one document are refused.
+/// </summary>
 public static class YamlText
 {
     private const int DeepestNesting = 30;
 
-    /// <summary>Texts, lists and maps of one file. The largest import that is allowed by default has about a hundred thousand.</summary>
+    /// <summary>
+    /// Texts, lists and maps of one file. The largest import that is allowed by default has about a hundred thousand.
+    /// </summary>
     private const int MostNodes = 2_000_000;
 
-    /// <summary>The longest line that is read, in characters. The longest field of a keepfile is notes, of 4,000.</summary>
+    /// <summary>
+    /// The longest line that is read, in characters. The longest field of a keepfile is notes, of 4,000.
+    /// </summary>
     private const int LongestLine = 32_000;
 
     /// <summary>The form and no problem, or null and the one problem that stopped the reading.</summary>
@@ -22,9 +29,25 @@ public static class YamlText
         var head = text.AsSpan(0, Math.Min(text.Length, 4096));
         foreach (var ch in head)
             if (ch is '\0' or '\ufffd' || (char.IsControl(ch) && ch is not ('\n' or '\r' or '\t')))
-                return (null, new("file", 1, "this is not a text file", "a keepfile in YAML or JSON that begins with: vellumkeep: inventory/1"));
+                return (
+                    null,
+                    new(
+                        "file",
+                        1,
+                        "this is not a text file",
+                        "a keepfile in YAML or JSON that begins with: vellumkeep: inventory/1"
+                    )
+                );
         if (!head.Contains("vellumkeep", StringComparison.Ordinal))
-            return (null, new("vellumkeep", 1, "the file does not say that it is a keepfile", "vellumkeep: inventory/1 near its beginning"));
+            return (
+                null,
+                new(
+                    "vellumkeep",
+                    1,
+                    "the file does not say that it is a keepfile",
+                    "vellumkeep: inventory/1 near its beginning"
+                )
+            );
         return ReadPart(text, ct);
     }
 
@@ -32,13 +55,22 @@ public static class YamlText
     /// <exception cref="OperationCanceledException">Nobody waits for the answer any more.</exception>
     public static (Node? Root, Problem? Problem) ReadPart(string text, CancellationToken ct = default)
     {
-        // So is a line that no writer of ours or hand would make: JSON in one line stays readable, ten million letters do not reach the parser.
+        // So is a line that no writer of ours or hand would make: JSON in one line stays readable, ten million letters
+        // do not reach the parser.
         var lines = 0;
         foreach (var line in text.AsSpan().EnumerateLines())
         {
             lines++;
             if (line.Length > LongestLine && !line.TrimStart().StartsWith("{"))
-                return (null, new("file", lines, $"this line is {line.Length} characters long", $"lines of at most {LongestLine} characters, one field on each"));
+                return (
+                    null,
+                    new(
+                        "file",
+                        lines,
+                        $"this line is {line.Length} characters long",
+                        $"lines of at most {LongestLine} characters, one field on each"
+                    )
+                );
         }
 
         Parser? parser = null;
@@ -54,17 +86,36 @@ public static class YamlText
                 return (null, problem);
             parser.Consume<DocumentEnd>();
             return parser.TryConsume<DocumentStart>(out var second)
-                ? (null, new("file", (int)second.Start.Line, "a second document begins here", "one document in the file"))
+                ? (
+                    null,
+                    new("file", (int)second.Start.Line, "a second document begins here", "one document in the file")
+                )
                 : (root, null);
         }
         catch (YamlException e)
         {
-            return (null, new("file", (int)e.Start.Line, $"this is not readable YAML: {Typed.Short(Typed.Trim(e.Message))}", "check the indentation, colons and quotes of this line"));
+            return (
+                null,
+                new(
+                    "file",
+                    (int)e.Start.Line,
+                    $"this is not readable YAML: {Typed.Short(Typed.Trim(e.Message))}",
+                    "check the indentation, colons and quotes of this line"
+                )
+            );
         }
         catch (InvalidOperationException)
         {
             // The scanner gives up so where a bracket or a brace is never closed.
-            return (null, new("file", (int)Math.Max(1, parser?.Current?.End.Line ?? 1), "this is not readable YAML: a bracket or a brace is not closed here or below", "as many ] and } as there are [ and {"));
+            return (
+                null,
+                new(
+                    "file",
+                    (int)Math.Max(1, parser?.Current?.End.Line ?? 1),
+                    "this is not readable YAML: a bracket or a brace is not closed here or below",
+                    "as many ] and } as there are [ and {"
+                )
+            );
         }
     }
 
@@ -86,17 +137,40 @@ public static class YamlText
         var e = parser.Current!;
         var line = (int)e.Start.Line;
         if (--left < 0)
-            return (null, new("file", line, $"more than {MostNodes:N0} values stand before this line", "several files, one for each group of customers"));
+            return (
+                null,
+                new(
+                    "file",
+                    line,
+                    $"more than {MostNodes:N0} values stand before this line",
+                    "several files, one for each group of customers"
+                )
+            );
         if (e is AnchorAlias)
-            return (null, new("file", line, "an alias (*) stands here", "keepfiles have no anchors: write the value out"));
+            return (
+                null,
+                new("file", line, "an alias (*) stands here", "keepfiles have no anchors: write the value out")
+            );
         if (e is NodeEvent { Anchor.IsEmpty: false })
-            return (null, new("file", line, "an anchor (&) stands here", "keepfiles have no anchors: write the value out"));
+            return (
+                null,
+                new("file", line, "an anchor (&) stands here", "keepfiles have no anchors: write the value out")
+            );
         if (e is NodeEvent { Tag.IsEmpty: false })
             return (null, new("file", line, "a tag (!) stands here", "the plain value"));
         if (depth > DeepestNesting)
-            return (null, new("file", line, $"more than {DeepestNesting} levels are nested here", "a keepfile has fewer than ten"));
+            return (
+                null,
+                new("file", line, $"more than {DeepestNesting} levels are nested here", "a keepfile has fewer than ten")
+            );
         if (parser.TryConsume<Scalar>(out var scalar))
-            return (new TextNode(scalar.Value is "~" or "null" && scalar.Style == ScalarStyle.Plain ? "" : scalar.Value, line), null);
+            return (
+                new TextNode(
+                    scalar.Value is "~" or "null" && scalar.Style == ScalarStyle.Plain ? "" : scalar.Value,
+                    line
+                ),
+                null
+            );
         if (parser.TryConsume<SequenceStart>(out _))
         {
             var items = ImmutableArray.CreateBuilder<Node>();
@@ -116,7 +190,10 @@ public static class YamlText
         while (!parser.TryConsume<MappingEnd>(out _))
         {
             if (parser.Current is not Scalar { Anchor.IsEmpty: true } key)
-                return (null, new("file", (int)parser.Current!.Start.Line, "a key that is not a word stands here", "key: value"));
+                return (
+                    null,
+                    new("file", (int)parser.Current!.Start.Line, "a key that is not a word stands here", "key: value")
+                );
             parser.MoveNext();
             var (value, problem) = One(parser, depth + 1, ref left, ct);
             if (problem is not null)
@@ -132,16 +209,39 @@ public static class YamlText
         switch (node)
         {
             case TextNode t:
-                emitter.Emit(new Scalar(null, null, t.Text, t.Text.Length == 0 || t.Text is "~" or "null" ? ScalarStyle.DoubleQuoted : ScalarStyle.Any, true, false));
+                emitter.Emit(
+                    new Scalar(
+                        null,
+                        null,
+                        t.Text,
+                        t.Text.Length == 0 || t.Text is "~" or "null" ? ScalarStyle.DoubleQuoted : ScalarStyle.Any,
+                        true,
+                        false
+                    )
+                );
                 break;
             case ListNode l:
-                emitter.Emit(new SequenceStart(null, null, true, l.Items.All(i => i is TextNode { Text.Length: < 24 }) && l.Items.Length < 9 ? SequenceStyle.Flow : SequenceStyle.Block));
+                emitter.Emit(
+                    new SequenceStart(
+                        null,
+                        null,
+                        true,
+                        l.Items.All(i => i is TextNode { Text.Length: < 24 }) && l.Items.Length < 9
+                            ? SequenceStyle.Flow
+                            : SequenceStyle.Block
+                    )
+                );
                 foreach (var item in l.Items)
                     Emit(emitter, item, depth + 1);
                 emitter.Emit(new SequenceEnd());
                 break;
             case MapNode m:
-                var small = depth > 2 && m.Entries.Length <= 4 && m.Entries.All(e => e.Value is TextNode or MapNode { Entries.Length: <= 3 } && e.Value.ToString().Length < 60);
+                var small =
+                    depth > 2
+                    && m.Entries.Length <= 4
+                    && m.Entries.All(e =>
+                        e.Value is TextNode or MapNode { Entries.Length: <= 3 } && e.Value.ToString().Length < 60
+                    );
                 emitter.Emit(new MappingStart(null, null, true, small ? MappingStyle.Flow : MappingStyle.Block));
                 foreach (var (key, value) in m.Entries)
                 {

@@ -7,13 +7,17 @@ using MiniExcelLibs.OpenXml;
 
 namespace Vellumkeep.Exchange.Sheets;
 
-/// <summary>A sheet as text: rows of cells, every row as wide as the widest. Rows count from 1, columns are named as on a screen: A, B, ... AA.</summary>
+/// <summary>
+/// A sheet as text: rows of cells, every row as wide as the widest. Rows count from 1, columns are named as on a
+/// screen: A, B, ... AA.
+/// </summary>
 public sealed record SheetTable(string Name, ImmutableArray<ImmutableArray<string>> Rows)
 {
     public int Width => Rows.IsEmpty ? 0 : Rows[0].Length;
 
     /// <summary>The name of a column, counted from 0.</summary>
-    public static string Column(int index) => index < 26 ? $"{(char)('A' + index)}" : Column((index / 26) - 1) + Column(index % 26);
+    public static string Column(int index) =>
+        index < 26 ? $"{(char)('A' + index)}" : Column((index / 26) - 1) + Column(index % 26);
 }
 
 /// <summary>CSV (RFC 4180, also with semicolons or tabs) and XLSX, in and out.</summary>
@@ -27,22 +31,40 @@ public static class SheetFile
 
     private const int MostColumns = 200;
 
-    /// <summary>Reads the first sheet of a file that is told by its content, not its name. Merged cells give every cell their value.</summary>
+    /// <summary>
+    /// Reads the first sheet of a file that is told by its content, not its name. Merged cells give every cell their
+    /// value.
+    /// </summary>
     /// <param name="most">The most rows with something in them.</param>
-    public static Parsed<SheetTable> Read(byte[] content, string name, int most = 200_000, CancellationToken ct = default)
+    public static Parsed<SheetTable> Read(
+        byte[] content,
+        string name,
+        int most = 200_000,
+        CancellationToken ct = default
+    )
     {
         if (content.Length == 0)
             return Parsed<SheetTable>.Fail("the file is empty", "a sheet in XLSX or CSV");
         if (content.Length > Largest)
-            return Parsed<SheetTable>.Fail($"the file is larger than {Largest / 1024 / 1024} MB", $"a sheet of at most {most:N0} rows");
+            return Parsed<SheetTable>.Fail(
+                $"the file is larger than {Largest / 1024 / 1024} MB",
+                $"a sheet of at most {most:N0} rows"
+            );
         try
         {
-            var rows = content is [0x50, 0x4b, ..] ? Workbook.Read(content, most + MoreRows, MostColumns, ct) : Text(content, most + MoreRows, ct);
+            var rows = content is [0x50, 0x4b, ..]
+                ? Workbook.Read(content, most + MoreRows, MostColumns, ct)
+                : Text(content, most + MoreRows, ct);
             var width = rows.Count == 0 ? 0 : rows.Max(r => r.Count);
             if (width > MostColumns)
                 return Parsed<SheetTable>.Fail($"the sheet has {width} columns", $"at most {MostColumns}");
             return rows.Any(r => r.Any(c => c.Length > 0))
-                ? Parsed<SheetTable>.Of(new(name, [.. rows.Select(r => (ImmutableArray<string>)[.. r, .. Enumerable.Repeat("", width - r.Count)])]))
+                ? Parsed<SheetTable>.Of(
+                    new(
+                        name,
+                        [.. rows.Select(r => (ImmutableArray<string>)[.. r, .. Enumerable.Repeat("", width - r.Count)])]
+                    )
+                )
                 : Parsed<SheetTable>.Fail("no cell holds anything", "a sheet in XLSX or CSV");
         }
         catch (WorkbookException e)
@@ -52,7 +74,10 @@ public static class SheetFile
         catch (Exception e) when (e is not OperationCanceledException and not OutOfMemoryException)
         {
             // Whatever a reader of other people's formats makes of a spoilt file.
-            return Parsed<SheetTable>.Fail("this is not a sheet that can be read", "XLSX as saved by an office program, or CSV in UTF-8");
+            return Parsed<SheetTable>.Fail(
+                "this is not a sheet that can be read",
+                "XLSX as saved by an office program, or CSV in UTF-8"
+            );
         }
     }
 
@@ -61,7 +86,16 @@ public static class SheetFile
         using var stream = new MemoryStream();
         // The byte order mark makes office programs read UTF-8 as what it is.
         using (var writer = new StreamWriter(stream, new UTF8Encoding(true)))
-        using (var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n", InjectionOptions = InjectionOptions.Escape }))
+        using (
+            var csv = new CsvWriter(
+                writer,
+                new CsvConfiguration(CultureInfo.InvariantCulture)
+                {
+                    NewLine = "\r\n",
+                    InjectionOptions = InjectionOptions.Escape,
+                }
+            )
+        )
         {
             foreach (var head in heads)
                 csv.WriteField(head);
@@ -81,17 +115,26 @@ public static class SheetFile
     {
         using var stream = new MemoryStream();
         // A cell that begins with = or @ is text here, never a formula: the writer marks it so.
-        stream.SaveAs(rows.Select(r => heads.Select((h, i) => (h, i)).ToDictionary(x => x.h, x => r[x.i] is int or long or null ? r[x.i] : Plain(r[x.i]))).DefaultIfEmpty(heads.ToDictionary(h => h, _ => (object?)null)), configuration: new OpenXmlConfiguration { AutoFilter = true });
+        stream.SaveAs(
+            rows.Select(r =>
+                    heads
+                        .Select((h, i) => (h, i))
+                        .ToDictionary(x => x.h, x => r[x.i] is int or long or null ? r[x.i] : Plain(r[x.i]))
+                )
+                .DefaultIfEmpty(heads.ToDictionary(h => h, _ => (object?)null)),
+            configuration: new OpenXmlConfiguration { AutoFilter = true }
+        );
         return stream.ToArray();
     }
 
-    private static string Plain(object? cell) => cell switch
-    {
-        null => "",
-        DateTimeOffset at => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture),
-        IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
-        _ => cell.ToString() ?? "",
-    };
+    private static string Plain(object? cell) =>
+        cell switch
+        {
+            null => "",
+            DateTimeOffset at => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture),
+            IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
+            _ => cell.ToString() ?? "",
+        };
 
     private static List<List<string>> Text(byte[] content, int mostRows, CancellationToken ct)
     {
@@ -108,14 +151,29 @@ public static class SheetFile
         // A line with more cells than any sheet has is told before a parser takes it apart.
         foreach (var line in text.AsSpan().EnumerateLines())
             if (line.Count(delimiter[0]) is var many && many > 4 * MostColumns)
-                throw new WorkbookException($"a line of the sheet has {many + 1:N0} cells", $"at most {MostColumns} columns");
-        using var parser = new CsvParser(new StringReader(text), new CsvConfiguration(CultureInfo.InvariantCulture) { Delimiter = delimiter, BadDataFound = null, IgnoreBlankLines = false, Mode = CsvMode.RFC4180 });
+                throw new WorkbookException(
+                    $"a line of the sheet has {many + 1:N0} cells",
+                    $"at most {MostColumns} columns"
+                );
+        using var parser = new CsvParser(
+            new StringReader(text),
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                Delimiter = delimiter,
+                BadDataFound = null,
+                IgnoreBlankLines = false,
+                Mode = CsvMode.RFC4180,
+            }
+        );
         var rows = new List<List<string>>();
         while (parser.Read())
         {
             ct.ThrowIfCancellationRequested();
             if (rows.Count >= mostRows)
-                throw new WorkbookException($"the sheet has more than {mostRows:N0} rows", $"at most {mostRows:N0} in one import: several sheets");
+                throw new WorkbookException(
+                    $"the sheet has more than {mostRows:N0} rows",
+                    $"at most {mostRows:N0} in one import: several sheets"
+                );
             rows.Add([.. parser.Record!.Select(Typed.Trim)]);
         }
 

@@ -2,7 +2,10 @@ using System.Globalization;
 
 namespace Vellumkeep.Exchange.Sheets;
 
-/// <summary>A cell that could not be read, by row and column, with what would be right. Column is null when the row as a whole is meant.</summary>
+/// <summary>
+/// A cell that could not be read, by row and column, with what would be right. Column is null when the row as a whole
+/// is meant.
+/// </summary>
 public sealed record SheetProblem(int Row, string? Column, string Cell, string Wrong, string Right);
 
 /// <summary>Something that was decided while reading and should be looked at.</summary>
@@ -10,19 +13,48 @@ public sealed record SheetNote(int? Row, string? Column, string Text);
 
 /// <summary>What is there already, asked by what a sheet calls it.</summary>
 public sealed record SheetKnown(
-    Func<string, Customer?> Customer, Func<Customer, string, Site?> Site, Func<string, Gateway?> Gateway, Func<Address, Gateway?> AtOuter, Func<string, Platform?> Platform,
-    Func<string, bool> HasTunnel, Func<RecordKind, string, bool> HasCode);
+    Func<string, Customer?> Customer,
+    Func<Customer, string, Site?> Site,
+    Func<string, Gateway?> Gateway,
+    Func<Address, Gateway?> AtOuter,
+    Func<string, Platform?> Platform,
+    Func<string, bool> HasTunnel,
+    Func<RecordKind, string, bool> HasCode
+);
 
-/// <summary>What a sheet says: a keepfile of its whole rows, and every row that could not be read, with the reason.</summary>
+/// <summary>
+/// What a sheet says: a keepfile of its whole rows, and every row that could not be read, with the reason.
+/// </summary>
 /// <param name="Root">The keepfile; the line of each item is the row it came from.</param>
 /// <param name="Tunnels">Tunnels that were read whole.</param>
 /// <param name="LeftOut">Rows of tunnels that were not.</param>
-public sealed record SheetRead(ImmutableArray<SheetColumn> Columns, int HeadingRow, MapNode Root, ImmutableArray<SheetProblem> Problems, ImmutableArray<SheetNote> Notes, int Tunnels, int LeftOut);
+public sealed record SheetRead(
+    ImmutableArray<SheetColumn> Columns,
+    int HeadingRow,
+    MapNode Root,
+    ImmutableArray<SheetProblem> Problems,
+    ImmutableArray<SheetNote> Notes,
+    int Tunnels,
+    int LeftOut
+);
 
-/// <summary>Turns the rows of a sheet into the records that they speak of. A row is read whole or not at all; what is there already is referred to, never rewritten.</summary>
+/// <summary>
+/// Turns the rows of a sheet into the records that they speak of. A row is read whole or not at all; what is there
+/// already is referred to, never rewritten.
+/// </summary>
 public sealed class SheetInventory
 {
-    private static readonly string[] Shared = ["ikeVersion", "mode", "ikeProposal", "ikeLifetime", "espProposal", "espLifetime", "pfs", "authentication"];
+    private static readonly string[] Shared =
+    [
+        "ikeVersion",
+        "mode",
+        "ikeProposal",
+        "ikeLifetime",
+        "espProposal",
+        "espLifetime",
+        "pfs",
+        "authentication",
+    ];
 
     private readonly SheetTable table;
     private readonly SheetKnown known;
@@ -39,25 +71,61 @@ public sealed class SheetInventory
     private readonly Dictionary<(string Field, string Text), object> parsed = [];
     private bool needsUnknown;
 
-    private SheetInventory(SheetTable table, ImmutableArray<SheetColumn> columns, SheetKnown known, string? everyone) => (this.table, this.columns, this.known, this.everyone) = (table, columns, known, everyone);
+    private SheetInventory(SheetTable table, ImmutableArray<SheetColumn> columns, SheetKnown known, string? everyone) =>
+        (this.table, this.columns, this.known, this.everyone) = (table, columns, known, everyone);
 
     /// <param name="said">Columns that somebody matched by hand: by heading or column name, the field it holds.</param>
     /// <param name="everyone">The customer that all rows are of, when no column says so.</param>
-    public static Parsed<SheetRead> Read(SheetTable table, IReadOnlyDictionary<string, string> said, string? everyone, SheetKnown known)
+    public static Parsed<SheetRead> Read(
+        SheetTable table,
+        IReadOnlyDictionary<string, string> said,
+        string? everyone,
+        SheetKnown known
+    )
     {
         var row = Headings.RowOf(table);
         if (row < 0)
-            return Parsed<SheetRead>.Fail("no row of headings was found in the first thirty rows", "a row with headings such as Tunnel, Site, Public IP, Subnets, Phase 1, Phase 2");
+            return Parsed<SheetRead>.Fail(
+                "no row of headings was found in the first thirty rows",
+                "a row with headings such as Tunnel, Site, Public IP, Subnets, Phase 1, Phase 2"
+            );
         var columns = Headings.Guess(table, row);
         foreach (var (heading, field) in said)
         {
-            var index = columns.ToList().FindIndex(c => c.Heading.Equals(heading, StringComparison.OrdinalIgnoreCase) || c.Name.Equals(heading, StringComparison.OrdinalIgnoreCase) || c.Heading.EndsWith(" / " + heading, StringComparison.OrdinalIgnoreCase));
+            var index = columns
+                .ToList()
+                .FindIndex(c =>
+                    c.Heading.Equals(heading, StringComparison.OrdinalIgnoreCase)
+                    || c.Name.Equals(heading, StringComparison.OrdinalIgnoreCase)
+                    || c.Heading.EndsWith(" / " + heading, StringComparison.OrdinalIgnoreCase)
+                );
             if (index < 0)
-                return Parsed<SheetRead>.Fail($"there is no column '{Typed.Short(heading)}'", string.Join(", ", Typed.Nearest(heading, columns.Where(c => c.Heading.Length > 0).Select(c => c.Heading))));
+                return Parsed<SheetRead>.Fail(
+                    $"there is no column '{Typed.Short(heading)}'",
+                    string.Join(
+                        ", ",
+                        Typed.Nearest(heading, columns.Where(c => c.Heading.Length > 0).Select(c => c.Heading))
+                    )
+                );
             if (SheetField.All.All(f => f.Key != field))
-                return Parsed<SheetRead>.Fail($"'{Typed.Short(field)}' is not something that a column can hold", string.Join(", ", Typed.Nearest(field, SheetField.All.Select(f => f.Key))));
+                return Parsed<SheetRead>.Fail(
+                    $"'{Typed.Short(field)}' is not something that a column can hold",
+                    string.Join(", ", Typed.Nearest(field, SheetField.All.Select(f => f.Key)))
+                );
             // The field goes to the column that was named; whichever was guessed for it before holds nothing.
-            columns = [.. columns.Select(c => c.Index == index ? c with { Field = field, Sure = true } : c.Field == field && field is not ("nothing" or "key" or "notes") ? c with { Field = "nothing", Sure = false } : c)];
+            columns =
+            [
+                .. columns.Select(c =>
+                    c.Index == index ? c with { Field = field, Sure = true }
+                    : c.Field == field && field is not ("nothing" or "key" or "notes")
+                        ? c with
+                        {
+                            Field = "nothing",
+                            Sure = false,
+                        }
+                    : c
+                ),
+            ];
         }
 
         var sheet = new SheetInventory(table, columns, known, everyone);
@@ -87,11 +155,20 @@ public sealed class SheetInventory
     private Parsed<SheetRead> ReadRows(int headingRow)
     {
         foreach (var c in columns.Where(c => c.Field == "key"))
-            notes.Add(new(null, c.Name, $"Column {c.Name} '{c.Heading}' holds keys: nothing of it was read or kept. Take the column out of the sheet before it travels further."));
+            notes.Add(
+                new(
+                    null,
+                    c.Name,
+                    $"Column {c.Name} '{c.Heading}' holds keys: nothing of it was read or kept. Take the column out of the sheet before it travels further."
+                )
+            );
         var bothInRow = columns.Any(c => c.Field.StartsWith("b.", StringComparison.Ordinal));
         var single = columns.Any(c => c.Field is "subnets" or "outer" or "site" or "gateway");
         if (!bothInRow && !single)
-            return Parsed<SheetRead>.Fail("no column holds subnets, sites or outer addresses of an end", "match at least one: --column 'Heading=a.subnets'");
+            return Parsed<SheetRead>.Fail(
+                "no column holds subnets, sites or outer addresses of an end",
+                "match at least one: --column 'Heading=a.subnets'"
+            );
         var leftOut = 0;
         var groups = new List<(string? Tunnel, List<int> Rows)>();
         var named = new Dictionary<string, List<int>>();
@@ -102,17 +179,33 @@ public sealed class SheetInventory
             var filled = cells.Where(c => c.Length > 0).Distinct().ToArray();
             if (filled.Length == 0 || cells.SequenceEqual(table.Rows[headingRow]))
                 continue;
-            var data = columns.Any(c => cells[c.Index].Length > 0 && (c.Field.EndsWith("subnets", StringComparison.Ordinal) || c.Field.EndsWith("outer", StringComparison.Ordinal) || c.Field.EndsWith("gateway", StringComparison.Ordinal)));
+            var data = columns.Any(c =>
+                cells[c.Index].Length > 0
+                && (
+                    c.Field.EndsWith("subnets", StringComparison.Ordinal)
+                    || c.Field.EndsWith("outer", StringComparison.Ordinal)
+                    || c.Field.EndsWith("gateway", StringComparison.Ordinal)
+                )
+            );
             if (filled.Length == 1 || !data)
             {
-                notes.Add(new(r + 1, null, $"Row {r + 1} was taken for a remark and left out: {Typed.Short(string.Join(" · ", filled))}"));
+                notes.Add(
+                    new(
+                        r + 1,
+                        null,
+                        $"Row {r + 1} was taken for a remark and left out: {Typed.Short(string.Join(" · ", filled))}"
+                    )
+                );
                 continue;
             }
 
             var tunnel = Cell(r, "tunnel");
             if (bothInRow)
                 groups.Add((tunnel, [r]));
-            else if (tunnel is null && last is not null || tunnel is not null && groups.Count > 0 && groups[^1].Tunnel == tunnel && groups[^1].Rows.Count < 2)
+            else if (
+                tunnel is null && last is not null
+                || tunnel is not null && groups.Count > 0 && groups[^1].Tunnel == tunnel && groups[^1].Rows.Count < 2
+            )
                 groups[^1].Rows.Add(r);
             else if (tunnel is not null && named.TryGetValue(tunnel, out var rows))
                 rows.Add(r);
@@ -132,7 +225,17 @@ public sealed class SheetInventory
             if (bothInRow)
                 One(rows[0], tunnel, EndOf(rows[0], "a."), EndOf(rows[0], "b."), SharedOf(rows[0]), null, before);
             else if (rows.Count != 2)
-                problems.Add(new(rows[0] + 1, null, tunnel ?? "", rows.Count == 1 ? "only one end of this tunnel stands in the sheet" : $"{rows.Count} rows are of this tunnel", "two rows for each tunnel, one for each end, with the same name"));
+                problems.Add(
+                    new(
+                        rows[0] + 1,
+                        null,
+                        tunnel ?? "",
+                        rows.Count == 1
+                            ? "only one end of this tunnel stands in the sheet"
+                            : $"{rows.Count} rows are of this tunnel",
+                        "two rows for each tunnel, one for each end, with the same name"
+                    )
+                );
             else
             {
                 // Without a column that says which, the first row is end A.
@@ -145,18 +248,49 @@ public sealed class SheetInventory
                 leftOut++;
         }
 
-        var root = new MapWriter().Add("vellumkeep", "inventory/1")
+        var root = new MapWriter()
+            .Add("vellumkeep", "inventory/1")
             .Add("customers", Listed(customers.Values))
-            .Add("platforms", needsUnknown && !known.HasCode(RecordKind.Platform, "unknown@1") ? new ListNode([new MapWriter().Add("code", "unknown").Add("version", "1").Add("name", "a platform nobody has told us").Done()]) : null)
-            .Add("sites", Listed(sites.Values)).Add("gateways", Listed(gateways.Values)).Add("tunnels", Listed(tunnels.Values)).Done();
-        return Parsed<SheetRead>.Of(new(columns, headingRow, root, [.. problems.OrderBy(p => p.Row)], [.. notes.OrderBy(n => n.Row ?? 0)], tunnels.Count, leftOut));
+            .Add(
+                "platforms",
+                needsUnknown && !known.HasCode(RecordKind.Platform, "unknown@1")
+                    ? new ListNode([
+                        new MapWriter()
+                            .Add("code", "unknown")
+                            .Add("version", "1")
+                            .Add("name", "a platform nobody has told us")
+                            .Done(),
+                    ])
+                    : null
+            )
+            .Add("sites", Listed(sites.Values))
+            .Add("gateways", Listed(gateways.Values))
+            .Add("tunnels", Listed(tunnels.Values))
+            .Done();
+        return Parsed<SheetRead>.Of(
+            new(
+                columns,
+                headingRow,
+                root,
+                [.. problems.OrderBy(p => p.Row)],
+                [.. notes.OrderBy(n => n.Row ?? 0)],
+                tunnels.Count,
+                leftOut
+            )
+        );
 
-        static ListNode? Listed(IEnumerable<MapNode> maps) => maps.ToArray() is { Length: > 0 } some ? new([.. some]) : null;
+        static ListNode? Listed(IEnumerable<MapNode> maps) =>
+            maps.ToArray() is { Length: > 0 } some ? new([.. some]) : null;
     }
 
     private SheetColumn? ColumnOf(string field) => columns.FirstOrDefault(c => c.Field == field);
 
-    private string? Cell(int row, string field) => ColumnOf(field) is { } c && table.Rows[row][c.Index] is { Length: > 0 } text && text is not ("-" or "n/a" or "N/A") ? text : null;
+    private string? Cell(int row, string field) =>
+        ColumnOf(field) is { } c
+        && table.Rows[row][c.Index] is { Length: > 0 } text
+        && text is not ("-" or "n/a" or "N/A")
+            ? text
+            : null;
 
     private T? Value<T>(int row, string field, Func<string, Parsed<T>> parse)
     {
@@ -172,7 +306,9 @@ public sealed class SheetInventory
             return read.Value;
         }
 
-        problems.Add(new(row + 1, ColumnOf(field)!.Name, Typed.Short(text.ReplaceLineEndings(" ")), read.Wrong!, read.Right!));
+        problems.Add(
+            new(row + 1, ColumnOf(field)!.Name, Typed.Short(text.ReplaceLineEndings(" ")), read.Wrong!, read.Right!)
+        );
         return default;
     }
 
@@ -185,7 +321,10 @@ public sealed class SheetInventory
             Platform = Cell(row, side + "platform"),
             OuterSaid = Cell(row, side + "outer") is not null,
             Outer = Value(row, side + "outer", Cells.Outer),
-            Subnets = Cell(row, side + "subnets") is null ? [] : Value(row, side + "subnets", Cells.Subnets) is { IsDefault: false } read ? read : [],
+            Subnets =
+                Cell(row, side + "subnets") is null ? []
+                : Value(row, side + "subnets", Cells.Subnets) is { IsDefault: false } read ? read
+                : [],
             Identity = Value(row, side + "identity", Cells.IdentityOf),
         };
         return end;
@@ -200,36 +339,91 @@ public sealed class SheetInventory
                 found[key] = node;
         }
 
-        Put("ikeVersions", Value(row, "ikeVersion", Cells.IkeVersion) is { } version ? new ListNode([new TextNode(version)]) : null);
-        Put("exchangeMode", Value(row, "mode", t => WordsOf.ExchangeModes.Parse(t.Split(' ')[0]).To(WordsOf.ExchangeModes.Of)) is { } mode ? new TextNode(mode) : null);
-        Put("ikeProposals", Value(row, "ikeProposal", Cells.IkeProposals) is { IsDefault: false } ike ? ListNode.OfTexts(ike) : null);
+        Put(
+            "ikeVersions",
+            Value(row, "ikeVersion", Cells.IkeVersion) is { } version ? new ListNode([new TextNode(version)]) : null
+        );
+        Put(
+            "exchangeMode",
+            Value(row, "mode", t => WordsOf.ExchangeModes.Parse(t.Split(' ')[0]).To(WordsOf.ExchangeModes.Of))
+                is { } mode
+                ? new TextNode(mode)
+                : null
+        );
+        Put(
+            "ikeProposals",
+            Value(row, "ikeProposal", Cells.IkeProposals) is { IsDefault: false } ike ? ListNode.OfTexts(ike) : null
+        );
         string? dh = null;
-        if (Cell(row, "espProposal") is not null && Value(row, "espProposal", Cells.EspProposals) is { Proposals.IsDefault: false } second)
+        if (
+            Cell(row, "espProposal") is not null
+            && Value(row, "espProposal", Cells.EspProposals) is { Proposals.IsDefault: false } second
+        )
         {
             Put("espProposals", ListNode.OfTexts(second.Proposals));
             dh = second.Group;
         }
 
         foreach (var (field, key) in new[] { ("ikeLifetime", "ikeLifetime"), ("espLifetime", "espLifetime") })
-            if (Cell(row, field) is { } cell && Value(row, field, t => Cells.Time(t, Headings.UnitIn(ColumnOf(field)!.Heading))) is { Text: not null } time)
+            if (
+                Cell(row, field) is { } cell
+                && Value(row, field, t => Cells.Time(t, Headings.UnitIn(ColumnOf(field)!.Heading)))
+                    is { Text: not null } time
+            )
             {
                 Put(key, new MapWriter().Add("time", time.Text).Done());
                 if (time.Guessed)
-                    notes.Add(new(row + 1, ColumnOf(field)!.Name, $"Row {row + 1}, column {ColumnOf(field)!.Name}: {cell} has no unit and was read as seconds"));
+                    notes.Add(
+                        new(
+                            row + 1,
+                            ColumnOf(field)!.Name,
+                            $"Row {row + 1}, column {ColumnOf(field)!.Name}: {cell} has no unit and was read as seconds"
+                        )
+                    );
             }
 
-        Put("pfs", Value(row, "pfs", Cells.Pfs) is { } pfs ? new TextNode(pfs == "required DH of IKE" && dh is not null ? $"required {dh}" : pfs) : dh is not null ? new TextNode($"required {dh}") : null);
-        Put("authentication", Value(row, "authentication", t => Typed.Folded(t) switch { "psk" or "presharedkey" or "key" or "secret" => Parsed<string>.Of("PSK"), "cert" or "certificate" or "certificates" or "rsa" => Parsed<string>.Of("certificate"), _ => Parsed<string>.Fail($"'{Typed.Short(t)}' is not an authentication method", "PSK or certificate") }) is { } method ? new TextNode(method) : null);
+        Put(
+            "pfs",
+            Value(row, "pfs", Cells.Pfs) is { } pfs
+                    ? new TextNode(pfs == "required DH of IKE" && dh is not null ? $"required {dh}" : pfs)
+                : dh is not null ? new TextNode($"required {dh}")
+                : null
+        );
+        Put("authentication", Value(row, "authentication", t => Typed.Folded(t) switch
+                {
+                    "psk" or "presharedkey" or "key" or "secret" => Parsed<string>.Of("PSK"),
+                    "cert" or "certificate" or "certificates" or "rsa" => Parsed<string>.Of("certificate"),
+                    _ => Parsed<string>.Fail(
+                        $"'{Typed.Short(t)}' is not an authentication method",
+                        "PSK or certificate"
+                    ),
+                }) is { } method ? new TextNode(method) : null);
         return found;
     }
 
-    private void One(int row, string? called, End a, End b, Dictionary<string, Node> first, Dictionary<string, Node>? second, int before)
+    private void One(
+        int row,
+        string? called,
+        End a,
+        End b,
+        Dictionary<string, Node> first,
+        Dictionary<string, Node>? second,
+        int before
+    )
     {
         var customer = CustomerOf(row);
         var state = Value(row, "state", Cells.State) ?? "in service";
         foreach (var end in new[] { a, b })
             if (end.Site is null && end.Gateway is null && end.Outer is null)
-                problems.Add(new(end.Row + 1, null, called ?? "", $"nothing says where end {end.Label} is", "a site, a gateway or an outer address"));
+                problems.Add(
+                    new(
+                        end.Row + 1,
+                        null,
+                        called ?? "",
+                        $"nothing says where end {end.Label} is",
+                        "a site, a gateway or an outer address"
+                    )
+                );
         if (problems.Count > before || customer is null)
             return;
         var (left, right) = (GatewayOf(a, customer.Value), GatewayOf(b, customer.Value));
@@ -241,16 +435,33 @@ public sealed class SheetInventory
             return;
         }
 
-        var code = called is not null && Code(called) is { } typed ? typed : Free(RecordKind.Tunnel, $"{customer.Value.Code}-{Slug(b.Site ?? b.Gateway ?? right, true)}", tunnels.ContainsKey);
+        var code =
+            called is not null && Code(called) is { } typed
+                ? typed
+                : Free(
+                    RecordKind.Tunnel,
+                    $"{customer.Value.Code}-{Slug(b.Site ?? b.Gateway ?? right, true)}",
+                    tunnels.ContainsKey
+                );
         if (tunnels.ContainsKey(code))
         {
-            problems.Add(new(row + 1, ColumnOf("tunnel")?.Name, code, "this tunnel stands in the sheet twice", "each tunnel once, or another code"));
+            problems.Add(
+                new(
+                    row + 1,
+                    ColumnOf("tunnel")?.Name,
+                    code,
+                    "this tunnel stands in the sheet twice",
+                    "each tunnel once, or another code"
+                )
+            );
             return;
         }
 
         if (known.HasTunnel(code))
         {
-            notes.Add(new(row + 1, null, $"Row {row + 1}: {code} is in the inventory already and stays as it is there"));
+            notes.Add(
+                new(row + 1, null, $"Row {row + 1}: {code} is in the inventory already and stays as it is there")
+            );
             return;
         }
 
@@ -270,21 +481,58 @@ public sealed class SheetInventory
         var (own, peer) = (a.Subnets.Select(s => s.Prefix).ToArray(), b.Subnets.Select(s => s.Prefix).ToArray());
         var plain = own.Length == 1 || peer.Length == 1;
         if (plain)
-            agreed.List("pairs", own.SelectMany(x => peer.Where(y => y.Family == x.Family).Select(y => (x, y))), p => new MapWriter().Add("a", p.x.ToString()).Add("b", p.y.ToString()).Done());
+            agreed.List("pairs", own.SelectMany(x => peer.Where(y => y.Family == x.Family).Select(y => (x, y))), p =>
+                new MapWriter().Add("a", p.x.ToString()).Add("b", p.y.ToString()).Done()
+            );
         else if (own.Length > 1 && peer.Length > 1)
-            notes.Add(new(row + 1, null, $"Row {row + 1}, {code}: {own.Length} subnets at A and {peer.Length} at B; the sheet does not say which pairs are wanted. Both lists were kept as entered: say the pairs on the tunnel's page"));
-        MapNode EndForm(string gateway, MapWriter set, Prefix[] mine, Prefix[] theirs) => new MapWriter().Add("gateway", gateway)
-            .Add("subnets", plain || mine.Length == 0 || theirs.Length == 0 ? null : new MapWriter().Texts("own", mine).Texts("peer", theirs).Done()).Add("set", set.Done()).Done();
-        tunnels[code] = Line(new MapWriter().Add("code", code).Add("customer", customer.Value.Code)
-            .Add("name", called is not null && Code(called) is null ? called : $"{a.Site ?? left} to {b.Site ?? right}").Add("state", state).Add("form", "policy-based")
-            .List("contacts", Cell(row, "contact") is { } contact ? [contact] : Array.Empty<string>(), c => new MapWriter().Add("name", c).Done())
-            .Always("agreed", agreed.Done()).Add("a", EndForm(left, onA, own, peer)).Add("b", EndForm(right, onB, peer, own))
-            .Add("notes", Notes(row, b.Row)).Done(), row);
+            notes.Add(
+                new(
+                    row + 1,
+                    null,
+                    $"Row {row + 1}, {code}: {own.Length} subnets at A and {peer.Length} at B; the sheet does not say which pairs are wanted. Both lists were kept as entered: say the pairs on the tunnel's page"
+                )
+            );
+        MapNode EndForm(string gateway, MapWriter set, Prefix[] mine, Prefix[] theirs) =>
+            new MapWriter()
+                .Add("gateway", gateway)
+                .Add(
+                    "subnets",
+                    plain || mine.Length == 0 || theirs.Length == 0
+                        ? null
+                        : new MapWriter().Texts("own", mine).Texts("peer", theirs).Done()
+                )
+                .Add("set", set.Done())
+                .Done();
+        tunnels[code] = Line(
+            new MapWriter()
+                .Add("code", code)
+                .Add("customer", customer.Value.Code)
+                .Add(
+                    "name",
+                    called is not null && Code(called) is null ? called : $"{a.Site ?? left} to {b.Site ?? right}"
+                )
+                .Add("state", state)
+                .Add("form", "policy-based")
+                .List("contacts", Cell(row, "contact") is { } contact ? [contact] : Array.Empty<string>(), c =>
+                    new MapWriter().Add("name", c).Done()
+                )
+                .Always("agreed", agreed.Done())
+                .Add("a", EndForm(left, onA, own, peer))
+                .Add("b", EndForm(right, onB, peer, own))
+                .Add("notes", Notes(row, b.Row))
+                .Done(),
+            row
+        );
     }
 
     private string? Notes(int row, int other)
     {
-        var said = columns.Where(c => c.Field == "notes").SelectMany(c => new[] { table.Rows[row][c.Index], table.Rows[other][c.Index] }).Where(t => t.Length > 0).Distinct().ToArray();
+        var said = columns
+            .Where(c => c.Field == "notes")
+            .SelectMany(c => new[] { table.Rows[row][c.Index], table.Rows[other][c.Index] })
+            .Where(t => t.Length > 0)
+            .Distinct()
+            .ToArray();
         return said.Length == 0 ? null : string.Join(" ", said).ReplaceLineEndings(" ");
     }
 
@@ -293,7 +541,15 @@ public sealed class SheetInventory
         var said = Cell(row, "customer") ?? everyone;
         if (said is null)
         {
-            problems.Add(new(row + 1, null, "", "nothing says whose tunnel this is", "a column with the customer, or one customer for the whole sheet"));
+            problems.Add(
+                new(
+                    row + 1,
+                    null,
+                    "",
+                    "nothing says whose tunnel this is",
+                    "a column with the customer, or one customer for the whole sheet"
+                )
+            );
             return null;
         }
 
@@ -302,7 +558,12 @@ public sealed class SheetInventory
         var key = Typed.Folded(said);
         if (!customers.TryGetValue(key, out var made))
         {
-            var code = Code(said) is { } short_ && short_.Length <= 6 ? short_.ToUpperInvariant() : Free(RecordKind.Customer, Slug(said, true)[..Math.Min(3, Slug(said, true).Length)], c => customers.Values.Any(m => m.Text("code") == c));
+            var code =
+                Code(said) is { } short_ && short_.Length <= 6
+                    ? short_.ToUpperInvariant()
+                    : Free(RecordKind.Customer, Slug(said, true)[..Math.Min(3, Slug(said, true).Length)], c =>
+                        customers.Values.Any(m => m.Text("code") == c)
+                    );
             customers[key] = made = Line(new MapWriter().Add("code", code).Add("name", said).Done(), row);
             notes.Add(new(row + 1, null, $"{said} is new here and becomes the customer {code}"));
         }
@@ -310,40 +571,101 @@ public sealed class SheetInventory
         return (made.Text("code")!, null);
     }
 
-    /// <summary>The gateway of an end: one that is there, one that the sheet named before, or a new one with its site.</summary>
+    /// <summary>
+    /// The gateway of an end: one that is there, one that the sheet named before, or a new one with its site.
+    /// </summary>
     private string? GatewayOf(End end, (string Code, Customer? Known) customer)
     {
-        var address = end.Outer is { } outer && Address.Parse(outer) is { Ok: true } fixedAddress ? fixedAddress.Value : (Address?)null;
+        var address =
+            end.Outer is { } outer && Address.Parse(outer) is { Ok: true } fixedAddress
+                ? fixedAddress.Value
+                : (Address?)null;
         if (end.Gateway is { } named && Code(named) is { } coded && known.Gateway(coded) is { } byCode)
             return byCode.Code;
         if (address is { } at && known.AtOuter(at) is { } byOuter)
             return byOuter.Code;
-        var key = end.Gateway is not null ? "g:" + Typed.Folded(end.Gateway) : address is not null ? $"a:{address}" : $"s:{customer.Code}:{Typed.Folded(end.Site!)}";
+        var key =
+            end.Gateway is not null ? "g:" + Typed.Folded(end.Gateway)
+            : address is not null ? $"a:{address}"
+            : $"s:{customer.Code}:{Typed.Folded(end.Site!)}";
         if (!gatewayAt.TryGetValue(key, out var code) && address is not null)
             gatewayAt.TryGetValue($"a:{address}", out code);
         if (code is not null)
         {
             // The same device with another outer address has another uplink.
-            if (end.Outer is { } more && gateways[code].Find("uplinks") is ListNode uplinks && uplinks.Items.OfType<MapNode>().All(u => u.Text("address") != more))
-                gateways[code] = Line(gateways[code].With("uplinks", new ListNode([.. uplinks.Items, new MapWriter().Add("label", $"outer-{uplinks.Items.Length + 1}").Add("address", more).Done()])), end.Row);
+            if (
+                end.Outer is { } more
+                && gateways[code].Find("uplinks") is ListNode uplinks
+                && uplinks.Items.OfType<MapNode>().All(u => u.Text("address") != more)
+            )
+                gateways[code] = Line(
+                    gateways[code]
+                        .With(
+                            "uplinks",
+                            new ListNode([
+                                .. uplinks.Items,
+                                new MapWriter()
+                                    .Add("label", $"outer-{uplinks.Items.Length + 1}")
+                                    .Add("address", more)
+                                    .Done(),
+                            ])
+                        ),
+                    end.Row
+                );
             AddNetworks(gateways[code].Text("site")!, end);
             return code;
         }
 
         var site = SiteOf(end, customer);
-        code = end.Gateway is { } device && Code(device) is { } usable && !known.HasCode(RecordKind.Gateway, usable) && !gateways.ContainsKey(usable) ? usable
-            : Free(RecordKind.Gateway, Slug(end.Gateway ?? $"{customer.Code}-{end.Site ?? end.Outer}", false) + (end.Gateway is null ? "-gw" : ""), gateways.ContainsKey);
+        code =
+            end.Gateway is { } device
+            && Code(device) is { } usable
+            && !known.HasCode(RecordKind.Gateway, usable)
+            && !gateways.ContainsKey(usable)
+                ? usable
+                : Free(
+                    RecordKind.Gateway,
+                    Slug(end.Gateway ?? $"{customer.Code}-{end.Site ?? end.Outer}", false)
+                        + (end.Gateway is null ? "-gw" : ""),
+                    gateways.ContainsKey
+                );
         var platform = end.Platform is { } model ? known.Platform(model) : null;
         if (platform is null)
         {
             needsUnknown = true;
             if (end.Platform is { } unheard)
-                notes.Add(new(end.Row + 1, null, $"Row {end.Row + 1}: no platform profile is called '{Typed.Short(unheard)}'; {code} gets the platform unknown, so that nothing is invented"));
+                notes.Add(
+                    new(
+                        end.Row + 1,
+                        null,
+                        $"Row {end.Row + 1}: no platform profile is called '{Typed.Short(unheard)}'; {code} gets the platform unknown, so that nothing is invented"
+                    )
+                );
         }
 
-        gateways[code] = Line(new MapWriter().Add("code", code).Add("site", site).Add("platform", platform?.Code ?? "unknown@1")
-            .Add("uplinks", new ListNode([new MapWriter().Add("label", "outer").Add("address", end.Outer is { } known1 ? new TextNode(known1) : new MapWriter().Add("pending", "nobody yet").Done()).Done()]))
-            .Add("notes", platform is null && end.Platform is { } said ? $"The sheet calls it: {said}" : null).Done(), end.Row);
+        gateways[code] = Line(
+            new MapWriter()
+                .Add("code", code)
+                .Add("site", site)
+                .Add("platform", platform?.Code ?? "unknown@1")
+                .Add(
+                    "uplinks",
+                    new ListNode([
+                        new MapWriter()
+                            .Add("label", "outer")
+                            .Add(
+                                "address",
+                                end.Outer is { } known1
+                                    ? new TextNode(known1)
+                                    : new MapWriter().Add("pending", "nobody yet").Done()
+                            )
+                            .Done(),
+                    ])
+                )
+                .Add("notes", platform is null && end.Platform is { } said ? $"The sheet calls it: {said}" : null)
+                .Done(),
+            end.Row
+        );
         gatewayAt[key] = code;
         if (address is not null)
             gatewayAt[$"a:{address}"] = code;
@@ -360,7 +682,10 @@ public sealed class SheetInventory
         {
             var code = Free(RecordKind.Site, $"{customer.Code}-{Slug(name, true)}", siteKeys.ContainsKey);
             siteKeys[code] = key;
-            sites[key] = site = Line(new MapWriter().Add("code", code).Add("customer", customer.Code).Add("name", name).Done(), end.Row);
+            sites[key] = site = Line(
+                new MapWriter().Add("code", code).Add("customer", customer.Code).Add("name", name).Done(),
+                end.Row
+            );
         }
 
         AddNetworks(site.Text("code")!, end);
@@ -373,26 +698,49 @@ public sealed class SheetInventory
             return;
         var site = sites[key];
         var networks = (site.Find("networks") as ListNode)?.Items ?? [];
-        foreach (var subnet in end.Subnets.Where(s => networks.OfType<MapNode>().All(n => n.Text("prefix") != s.Prefix.ToString())))
-            networks = networks.Add(new MapWriter().Add("prefix", subnet.Prefix.ToString()).Add("name", subnet.Name ?? subnet.Prefix.ToString()).Done());
+        foreach (
+            var subnet in end.Subnets.Where(s =>
+                networks.OfType<MapNode>().All(n => n.Text("prefix") != s.Prefix.ToString())
+            )
+        )
+            networks = networks.Add(
+                new MapWriter()
+                    .Add("prefix", subnet.Prefix.ToString())
+                    .Add("name", subnet.Name ?? subnet.Prefix.ToString())
+                    .Done()
+            );
         if (!networks.IsEmpty)
             sites[key] = Line(site.With("networks", new ListNode(networks)), site.Line - 1);
     }
 
     private string Free(RecordKind kind, string wanted, Func<string, bool> taken)
     {
-        var start = wanted.Length > 36 ? wanted[..36].TrimEnd('-') : wanted.Length < 2 ? wanted + "X" : wanted;
+        var start =
+            wanted.Length > 36 ? wanted[..36].TrimEnd('-')
+            : wanted.Length < 2 ? wanted + "X"
+            : wanted;
         var code = start;
         for (var n = 2; taken(code) || known.HasCode(kind, code); n++)
             code = $"{start}-{n.ToString(CultureInfo.InvariantCulture)}";
         return code;
     }
 
-    private static string? Code(string text) => text.Length is >= 2 and <= 40 && char.IsAsciiLetterOrDigit(text[0]) && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '.') && text.Any(char.IsLetter) ? text : null;
+    private static string? Code(string text) =>
+        text.Length is >= 2 and <= 40
+        && char.IsAsciiLetterOrDigit(text[0])
+        && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '.')
+        && text.Any(char.IsLetter)
+            ? text
+            : null;
 
     private static string Slug(string text, bool upper)
     {
-        var slug = string.Join('-', text.Split([' ', '-', '_', '/', '.', ',', '(', ')', ':', '\''], StringSplitOptions.RemoveEmptyEntries).Select(w => new string([.. w.Where(char.IsAsciiLetterOrDigit)])).Where(w => w.Length > 0));
+        var slug = string.Join(
+            '-',
+            text.Split([' ', '-', '_', '/', '.', ',', '(', ')', ':', '\''], StringSplitOptions.RemoveEmptyEntries)
+                .Select(w => new string([.. w.Where(char.IsAsciiLetterOrDigit)]))
+                .Where(w => w.Length > 0)
+        );
         slug = slug.Length == 0 ? "X1" : slug;
         return upper ? slug.ToUpperInvariant() : slug.ToLowerInvariant();
     }

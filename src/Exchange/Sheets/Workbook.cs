@@ -13,8 +13,8 @@ public sealed class WorkbookException(string wrong, string right) : Exception(wr
 }
 
 /// <summary>
-/// Reads the first sheet of a workbook (ISO/IEC 29500) as it streams in. Cells and characters are counted as they come, and reading ends with the first that is too
-/// many: a small file can unpack to anything.
+/// Reads the first sheet of a workbook (ISO/IEC 29500) as it streams in. Cells and characters are counted as they come,
+/// and reading ends with the first that is too many: a small file can unpack to anything.
 /// </summary>
 internal static class Workbook
 {
@@ -37,8 +37,13 @@ internal static class Workbook
     {
         LookOver(content);
         using var stream = new MemoryStream(content, writable: false);
-        using var document = SpreadsheetDocument.Open(stream, false, new OpenSettings { MaxCharactersInPart = MostCharacters });
-        var workbook = document.WorkbookPart ?? throw new WorkbookException("the file has no workbook in it", "XLSX as saved by an office program");
+        using var document = SpreadsheetDocument.Open(
+            stream,
+            false,
+            new OpenSettings { MaxCharactersInPart = MostCharacters }
+        );
+        var workbook = document.WorkbookPart
+            ?? throw new WorkbookException("the file has no workbook in it", "XLSX as saved by an office program");
         var sheet = FirstSheet(workbook);
         var texts = workbook.SharedStringTablePart is { } shared ? SharedTexts(shared, ct) : [];
         var dates = workbook.WorkbookStylesPart is { } styles ? DateStyles(styles) : [];
@@ -50,17 +55,28 @@ internal static class Workbook
     {
         using var zip = new ZipArchive(new MemoryStream(content, writable: false), ZipArchiveMode.Read);
         if (zip.Entries.Count > MostParts)
-            throw new WorkbookException($"the file has {zip.Entries.Count} parts", $"a workbook of at most {MostParts}");
+            throw new WorkbookException(
+                $"the file has {zip.Entries.Count} parts",
+                $"a workbook of at most {MostParts}"
+            );
         if (zip.Entries.Sum(e => Math.Min(e.Length, MostUnpacked + 1)) > MostUnpacked)
-            throw new WorkbookException($"the file unpacks to more than {MostUnpacked / 1024 / 1024} MB", "a sheet with the tunnels and nothing else");
+            throw new WorkbookException(
+                $"the file unpacks to more than {MostUnpacked / 1024 / 1024} MB",
+                "a sheet with the tunnels and nothing else"
+            );
     }
 
     private static WorksheetPart FirstSheet(WorkbookPart workbook)
     {
         using var reader = OpenXmlReader.Create(workbook);
         while (reader.Read())
-            if (reader.ElementType == typeof(DocumentFormat.OpenXml.Spreadsheet.Sheet) && reader.IsStartElement
-                && reader.Attributes.FirstOrDefault(a => a.LocalName == "id").Value is { } id && workbook.TryGetPartById(id, out var part) && part is WorksheetPart sheet)
+            if (
+                reader.ElementType == typeof(DocumentFormat.OpenXml.Spreadsheet.Sheet)
+                && reader.IsStartElement
+                && reader.Attributes.FirstOrDefault(a => a.LocalName == "id").Value is { } id
+                && workbook.TryGetPartById(id, out var part)
+                && part is WorksheetPart sheet
+            )
                 return sheet;
         throw new WorkbookException("the file has no sheet in it", "XLSX as saved by an office program");
     }
@@ -88,7 +104,10 @@ internal static class Workbook
             }
 
             if (texts.Count > MostTexts || length > MostTextCharacters)
-                throw new WorkbookException("the sheet holds too much text", "a sheet with the tunnels and nothing else");
+                throw new WorkbookException(
+                    "the sheet holds too much text",
+                    "a sheet with the tunnels and nothing else"
+                );
         }
 
         return texts;
@@ -104,7 +123,11 @@ internal static class Workbook
         while (reader.Read())
         {
             string? Of(string name) => reader.Attributes.FirstOrDefault(a => a.LocalName == name).Value;
-            if (reader.ElementType == typeof(NumberingFormat) && reader.IsStartElement && uint.TryParse(Of("numFmtId"), NumberStyles.None, CultureInfo.InvariantCulture, out var id))
+            if (
+                reader.ElementType == typeof(NumberingFormat)
+                && reader.IsStartElement
+                && uint.TryParse(Of("numFmtId"), NumberStyles.None, CultureInfo.InvariantCulture, out var id)
+            )
             {
                 if (own.Count < MostParts && IsDate(Of("formatCode") ?? ""))
                     own.Add(id);
@@ -115,7 +138,14 @@ internal static class Workbook
             }
             else if (inCells && reader.ElementType == typeof(CellFormat) && reader.IsStartElement)
             {
-                var format = uint.TryParse(Of("numFmtId"), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : 0;
+                var format = uint.TryParse(
+                    Of("numFmtId"),
+                    NumberStyles.None,
+                    CultureInfo.InvariantCulture,
+                    out var number
+                )
+                    ? number
+                    : 0;
                 if (format is >= 14 and <= 22 or >= 45 and <= 47 || own.Contains(format))
                     found.Add(index);
                 index++;
@@ -139,7 +169,13 @@ internal static class Workbook
     }
 
     /// <summary>One sheet on its way in.</summary>
-    private sealed class Sheet(List<string> texts, HashSet<int> dates, int mostRows, int mostColumns, CancellationToken ct)
+    private sealed class Sheet(
+        List<string> texts,
+        HashSet<int> dates,
+        int mostRows,
+        int mostColumns,
+        CancellationToken ct
+    )
     {
         private readonly List<List<string>> rows = [];
 
@@ -165,28 +201,46 @@ internal static class Workbook
                 else if (reader.ElementType == typeof(MergeCell))
                 {
                     if (++ranges > MostRanges)
-                        throw new WorkbookException($"the sheet has more than {MostRanges:N0} merged ranges", "a sheet with fewer merged cells");
+                        throw new WorkbookException(
+                            $"the sheet has more than {MostRanges:N0} merged ranges",
+                            "a sheet with fewer merged cells"
+                        );
                     filled += Fill(reader.Attributes.FirstOrDefault(a => a.LocalName == "ref").Value ?? "");
                     if (filled > MostFilled)
-                        throw new WorkbookException("the merged ranges cover too much of the sheet", "a sheet with fewer merged cells");
+                        throw new WorkbookException(
+                            "the merged ranges cover too much of the sheet",
+                            "a sheet with fewer merged cells"
+                        );
                 }
             }
 
             return rows;
         }
 
-        private static int? RowOf(string? text) => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number > 0 ? number - 1 : null;
+        private static int? RowOf(string? text) =>
+            int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number > 0
+                ? number - 1
+                : null;
 
         private void Cell(Cell cell, int row)
         {
             var text = Value(cell);
             if (text.Length == 0)
                 return;
-            var column = cell.CellReference?.Value is { } reference ? Place(reference).Column : row < rows.Count ? rows[row].Count : 0;
+            var column =
+                cell.CellReference?.Value is { } reference ? Place(reference).Column
+                : row < rows.Count ? rows[row].Count
+                : 0;
             if (row >= mostRows)
-                throw new WorkbookException($"the sheet has more than {mostRows:N0} rows", $"at most {mostRows:N0} in one import: several sheets");
+                throw new WorkbookException(
+                    $"the sheet has more than {mostRows:N0} rows",
+                    $"at most {mostRows:N0} in one import: several sheets"
+                );
             if (column >= mostColumns)
-                throw new WorkbookException($"the sheet has something in column {SheetTable.Column(Math.Min(column, 100_000))}", $"at most {mostColumns} columns");
+                throw new WorkbookException(
+                    $"the sheet has something in column {SheetTable.Column(Math.Min(column, 100_000))}",
+                    $"at most {mostColumns} columns"
+                );
             while (rows.Count <= row)
                 rows.Add([]);
             while (rows[row].Count <= column)
@@ -199,12 +253,19 @@ internal static class Workbook
             var text = cell.CellValue?.Text ?? "";
             var type = cell.DataType?.Value;
             if (type == CellValues.SharedString)
-                return int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var index) && index < texts.Count ? Typed.Trim(texts[index]) : "";
+                return
+                    int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var index)
+                    && index < texts.Count
+                    ? Typed.Trim(texts[index])
+                    : "";
             if (type == CellValues.InlineString)
                 return Typed.Trim(Cut(cell.InlineString?.InnerText ?? ""));
             if (type == CellValues.Boolean)
                 return text == "1" ? "yes" : "no";
-            if ((type is null || type == CellValues.Number) && double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number))
+            if (
+                (type is null || type == CellValues.Number)
+                && double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
+            )
                 return Number(number, (int)(cell.StyleIndex?.Value ?? 0));
             return Typed.Trim(Cut(text));
         }
@@ -217,11 +278,16 @@ internal static class Workbook
             if (dates.Contains(style) && number is > 0 and < 2_958_466)
             {
                 var day = DateTime.FromOADate(number);
-                return day.ToString(day.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
+                return day.ToString(
+                    day.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm",
+                    CultureInfo.InvariantCulture
+                );
             }
 
             // Whole numbers come as floating ones; 28800.0 was typed as 28800.
-            return Math.Abs(number) < 1e15 && number == Math.Truncate(number) ? ((long)number).ToString(CultureInfo.InvariantCulture) : number.ToString(CultureInfo.InvariantCulture);
+            return Math.Abs(number) < 1e15 && number == Math.Truncate(number)
+                ? ((long)number).ToString(CultureInfo.InvariantCulture)
+                : number.ToString(CultureInfo.InvariantCulture);
         }
 
         /// <summary>Gives every cell of a merged range the value of its first, as far as the sheet goes.</summary>
@@ -236,14 +302,14 @@ internal static class Workbook
             var value = rows[from.Row][from.Column];
             var count = 0;
             for (var row = from.Row; row <= Math.Min(to.Row, rows.Count - 1); row++)
-                for (var column = from.Column; column <= Math.Min(to.Column, mostColumns - 1); column++)
-                {
-                    if (++count > MostFilled)
-                        return count;
-                    while (rows[row].Count <= column)
-                        rows[row].Add("");
-                    rows[row][column] = value;
-                }
+            for (var column = from.Column; column <= Math.Min(to.Column, mostColumns - 1); column++)
+            {
+                if (++count > MostFilled)
+                    return count;
+                while (rows[row].Count <= column)
+                    rows[row].Add("");
+                rows[row][column] = value;
+            }
 
             return count;
         }

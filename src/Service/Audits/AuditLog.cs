@@ -3,21 +3,30 @@ using System.Threading.Channels;
 namespace Vellumkeep.Service.Audits;
 
 /// <summary>
-/// The list of what happened at the door and around secrets. What lets a secret out is written before it goes; refusals are written a moment later, so that
-/// nobody waits for the list.
+/// The list of what happened at the door and around secrets. What lets a secret out is written before it goes; refusals
+/// are written a moment later, so that nobody waits for the list.
 /// </summary>
 public sealed class AuditLog(Databases databases, TimeProvider clock, ILogger<AuditLog> log) : BackgroundService
 {
     public const string Done = "done";
     public const string Refused = "refused";
 
-    /// <summary>How many entries wait for the database at most; beyond it the log of the service says that some were not kept.</summary>
+    /// <summary>
+    /// How many entries wait for the database at most; beyond it the log of the service says that some were not kept.
+    /// </summary>
     private const int MostWaiting = 10_000;
 
     private readonly Channel<AuditRow> waiting = Channel.CreateBounded<AuditRow>(MostWaiting);
 
     /// <summary>Writes an entry, and comes back when it is on the disk.</summary>
-    public async Task WriteAsync(string who, string what, string about, string outcome, string from, CancellationToken ct)
+    public async Task WriteAsync(
+        string who,
+        string what,
+        string about,
+        string outcome,
+        string from,
+        CancellationToken ct
+    )
     {
         await using var context = databases.Open();
         context.Audit.Add(Row(who, what, about, outcome, from));
@@ -67,13 +76,14 @@ public sealed class AuditLog(Databases databases, TimeProvider clock, ILogger<Au
         }
     }
 
-    private AuditRow Row(string who, string what, string about, string outcome, string from) => new()
-    {
-        At = clock.GetUtcNow().ToUniversalTime().ToString("O", CultureInfo.InvariantCulture),
-        Who = who,
-        What = what,
-        About = about.Length > 200 ? about[..200] : about,
-        Outcome = outcome,
-        From = from.Length > 100 ? from[..100] : from,
-    };
+    private AuditRow Row(string who, string what, string about, string outcome, string from) =>
+        new()
+        {
+            At = clock.GetUtcNow().ToUniversalTime().ToString("O", CultureInfo.InvariantCulture),
+            Who = who,
+            What = what,
+            About = about.Length > 200 ? about[..200] : about,
+            Outcome = outcome,
+            From = from.Length > 100 ? from[..100] : from,
+        };
 }

@@ -6,12 +6,31 @@ namespace Vellumkeep.Service.Backups;
 public static class BackupEndpoints
 {
     public static void MapBackups(this RouteGroupBuilder api) =>
-        api.MapGet("/backup", async (Databases databases, AuditLog audit, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var now = clock.GetUtcNow();
-            var asker = http.Asker();
-            // Written down before the first octet goes.
-            await audit.WriteAsync(asker.Name, "backup", "the whole database", AuditLog.Done, asker.From, ct);
-            return Results.Stream(async stream => await Backup.WriteAsync(databases, stream, ct), "application/gzip", $"vellumkeep-{now:yyyy-MM-dd-HHmm}.backup");
-        }).For(Role.Lead).Produces(200, contentType: "application/gzip").WithName("backup").WithSummary("The whole database as one file, taken while the service runs; restored with: vellumkeep service restore FILE");
+        api.MapGet(
+                "/backup",
+                async (
+                    Databases databases,
+                    AuditLog audit,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var now = clock.GetUtcNow();
+                    var asker = http.Asker();
+                    // Written down before the first octet goes.
+                    await audit.WriteAsync(asker.Name, "backup", "the whole database", AuditLog.Done, asker.From, ct);
+                    return Results.Stream(
+                        async stream => await Backup.WriteAsync(databases, stream, ct),
+                        "application/gzip",
+                        $"vellumkeep-{now:yyyy-MM-dd-HHmm}.backup"
+                    );
+                }
+            )
+            .For(Role.Lead)
+            .Produces(200, contentType: "application/gzip")
+            .WithName("backup")
+            .WithSummary(
+                "The whole database as one file, taken while the service runs; restored with: vellumkeep service restore FILE"
+            );
 }

@@ -2,28 +2,40 @@ using Vellumkeep.Storage.Backups;
 
 namespace Vellumkeep.Service.Backups;
 
-/// <summary>What is done on the machine itself, without the service: backup, restore, the first person, a name let in again, new keys at rest.</summary>
+/// <summary>
+/// What is done on the machine itself, without the service: backup, restore, the first person, a name let in again, new
+/// keys at rest.
+/// </summary>
 public static class Commands
 {
     private const string OnTheMachine = "on the machine itself";
 
     /// <returns>The status to end with.</returns>
-    public static async Task<int> RunAsync(Started started, Databases databases, IServiceProvider services, TimeProvider clock)
+    public static async Task<int> RunAsync(
+        Started started,
+        Databases databases,
+        IServiceProvider services,
+        TimeProvider clock
+    )
     {
         var argument = started.Argument ?? "";
         try
         {
             if (started.What != "restore")
                 await databases.MigrateAsync(default);
-            Console.Out.WriteLine(started.What switch
-            {
-                "backup" => await BackupAsync(databases, argument),
-                "restore" => await RestoreAsync(databases, argument),
-                "add-lead" => await AddLeadAsync(services, clock, argument),
-                "unlock" => await UnlockAsync(databases, argument),
-                "re-encrypt" => await ReEncryptAsync(services, clock),
-                _ => throw new BackupException($"{started.What} is no command of the service. Right would be: what --help lists."),
-            });
+            Console.Out.WriteLine(
+                started.What switch
+                {
+                    "backup" => await BackupAsync(databases, argument),
+                    "restore" => await RestoreAsync(databases, argument),
+                    "add-lead" => await AddLeadAsync(services, clock, argument),
+                    "unlock" => await UnlockAsync(databases, argument),
+                    "re-encrypt" => await ReEncryptAsync(services, clock),
+                    _ => throw new BackupException(
+                        $"{started.What} is no command of the service. Right would be: what --help lists."
+                    ),
+                }
+            );
             return 0;
         }
         catch (Exception e) when (e is BackupException or NewerDatabaseException or ProblemException)
@@ -57,7 +69,17 @@ public static class Commands
     private static async Task<string> AddLeadAsync(IServiceProvider services, TimeProvider clock, string name)
     {
         name = SignIns.Fold(name);
-        await services.GetRequiredService<PeopleStore>().AddAsync(new(name, clock.GetUtcNow(), "add", OnTheMachine), name, name, [new(Role.Lead, null)], Console.In.ReadLine() ?? "", null, default);
+        await services
+            .GetRequiredService<PeopleStore>()
+            .AddAsync(
+                new(name, clock.GetUtcNow(), "add", OnTheMachine),
+                name,
+                name,
+                [new(Role.Lead, null)],
+                Console.In.ReadLine() ?? "",
+                null,
+                default
+            );
         return $"{name} is a lead and can sign in.";
     }
 
@@ -78,15 +100,30 @@ public static class Commands
 
     private static async Task<string> ReEncryptAsync(IServiceProvider services, TimeProvider clock)
     {
-        var (count, under, left) = await services.GetRequiredService<Keys.KeyWork>().ReEncryptAsync("vellumkeep", clock.GetUtcNow(), default);
-        var lost = left.Count == 0 ? "" : $"{Environment.NewLine}{Say.Count(left.Count, "key")} cannot be opened and stay as they are: {string.Join("; ", left)}.";
+        var (count, under, left) = await services
+            .GetRequiredService<Keys.KeyWork>()
+            .ReEncryptAsync("vellumkeep", clock.GetUtcNow(), default);
+        var lost =
+            left.Count == 0
+                ? ""
+                : $"{Environment.NewLine}{Say.Count(left.Count, "key")} cannot be opened and stay as they are: {string.Join("; ", left)}.";
         return $"{Say.Count(count, "key")} encrypted under {under} now. Older keys of the key folder open only older backups.{lost}";
     }
 
     private static async Task NoteAsync(Databases databases, string what, string about)
     {
         await using var context = databases.Open();
-        context.Audit.Add(new() { At = DateTimeOffset.UtcNow.ToString("O", CultureInfo.InvariantCulture), Who = Environment.UserName, What = what, About = about, Outcome = AuditLog.Done, From = OnTheMachine });
+        context.Audit.Add(
+            new()
+            {
+                At = DateTimeOffset.UtcNow.ToString("O", CultureInfo.InvariantCulture),
+                Who = Environment.UserName,
+                What = what,
+                About = about,
+                Outcome = AuditLog.Done,
+                From = OnTheMachine,
+            }
+        );
         await context.SaveChangesAsync();
     }
 }

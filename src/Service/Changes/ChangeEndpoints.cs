@@ -7,87 +7,289 @@ public static class ChangeEndpoints
 {
     public static void MapChanges(this RouteGroupBuilder api)
     {
-        api.MapGet("/changes", async (string? state, string? tunnel, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            ChangeState[]? states = state switch
-            {
-                null => null,
-                "open" => [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay],
-                _ => [Change.States.Parse(state) is { Ok: true } s ? s.Value : throw ProblemException.Field("state", $"'{Typed.Short(state)}' is not a state of a change", $"open, {string.Join(", ", Change.States.All)}")],
-            };
-            await using var context = databases.Open();
-            var reader = new RecordReader(context);
-            var id = tunnel is null ? null : (await TunnelWork.FindAsync(reader, scope, tunnel, ct)).Record.Id;
-            var names = new KeptNames(context, Scope.Everything);
-            return (IReadOnlyList<ChangeSummary>)[.. (await new Lists(context).ChangesAsync(scope, states, id, ct)).Select(c => Summary(c.Record, names))];
-        }).For(Role.Reader).WithName("listChanges").WithSummary("Changes, newest first; state open is all that are not ended").ProducesProblem(422);
+        api.MapGet(
+                "/changes",
+                async (string? state, string? tunnel, Databases databases, HttpContext http, CancellationToken ct) =>
+                {
+                    var scope = http.Asker().Scope;
+                    ChangeState[]? states = state switch
+                    {
+                        null => null,
+                        "open" => [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay],
+                        _ =>
+                        [
+                            Change.States.Parse(state) is { Ok: true } s
+                                ? s.Value
+                                : throw ProblemException.Field(
+                                    "state",
+                                    $"'{Typed.Short(state)}' is not a state of a change",
+                                    $"open, {string.Join(", ", Change.States.All)}"
+                                ),
+                        ],
+                    };
+                    await using var context = databases.Open();
+                    var reader = new RecordReader(context);
+                    var id = tunnel is null ? null : (await TunnelWork.FindAsync(reader, scope, tunnel, ct)).Record.Id;
+                    var names = new KeptNames(context, Scope.Everything);
+                    return (IReadOnlyList<ChangeSummary>)
+                        [
+                            .. (await new Lists(context).ChangesAsync(scope, states, id, ct)).Select(c =>
+                                Summary(c.Record, names)
+                            ),
+                        ];
+                }
+            )
+            .For(Role.Reader)
+            .WithName("listChanges")
+            .WithSummary("Changes, newest first; state open is all that are not ended")
+            .ProducesProblem(422);
 
-        api.MapPost("/changes", async (DraftChange given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            await PageAsync(await work.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct), databases, clock, http, ct))
-            .For(Role.Engineer).WithName("draftChange").WithSummary("Draft a change of any kind; the core makes the plan").ProducesProblem(404).ProducesProblem(422);
+        api.MapPost(
+                "/changes",
+                async (
+                    DraftChange given,
+                    ChangeWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                    await PageAsync(
+                        await work.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct),
+                        databases,
+                        clock,
+                        http,
+                        ct
+                    )
+            )
+            .For(Role.Engineer)
+            .WithName("draftChange")
+            .WithSummary("Draft a change of any kind; the core makes the plan")
+            .ProducesProblem(404)
+            .ProducesProblem(422);
 
-        api.MapGet("/changes/{code}", async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) => await PageAsync(code, databases, clock, http, ct))
-            .For(Role.Reader).WithName("openChange").WithSummary("A change: plan, review, run sheet, record").ProducesProblem(404);
+        api.MapGet(
+                "/changes/{code}",
+                async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+                    await PageAsync(code, databases, clock, http, ct)
+            )
+            .For(Role.Reader)
+            .WithName("openChange")
+            .WithSummary("A change: plan, review, run sheet, record")
+            .ProducesProblem(404);
 
-        api.MapGet("/changes/{code}/record", async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            Results.Text(ChangeRecord.Write(await PageAsync(code, databases, clock, http, ct)), "text/markdown"))
-            .For(Role.Reader).Produces<string>(200, "text/markdown").WithName("changeRecord").WithSummary("The record of a change as Markdown").ProducesProblem(404);
+        api.MapGet(
+                "/changes/{code}/record",
+                async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+                    Results.Text(ChangeRecord.Write(await PageAsync(code, databases, clock, http, ct)), "text/markdown")
+            )
+            .For(Role.Reader)
+            .Produces<string>(200, "text/markdown")
+            .WithName("changeRecord")
+            .WithSummary("The record of a change as Markdown")
+            .ProducesProblem(404);
 
-        api.MapGet("/changes/{code}/proof/{digest}", (string code, string digest, Databases databases, HttpContext http, CancellationToken ct) =>
-            ProofFiles.GiveAsync(databases, http.Asker().Scope, code, digest, http, ct))
-            .For(Role.Reader).Produces<byte[]>(200, "application/octet-stream").WithName("proofFile").WithSummary("A file kept as proof of a step, by its digest").ProducesProblem(404);
+        api.MapGet(
+                "/changes/{code}/proof/{digest}",
+                (string code, string digest, Databases databases, HttpContext http, CancellationToken ct) =>
+                    ProofFiles.GiveAsync(databases, http.Asker().Scope, code, digest, http, ct)
+            )
+            .For(Role.Reader)
+            .Produces<byte[]>(200, "application/octet-stream")
+            .WithName("proofFile")
+            .WithSummary("A file kept as proof of a step, by its digest")
+            .ProducesProblem(404);
 
-        api.MapGet("/changes/{code}/window.ics", async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var page = await PageAsync(code, databases, clock, http, ct);
-            return page.WindowStart is null ? throw ProblemException.NotFound("window", $"of {page.Code}") : Results.Text(ChangeFiles.Calendar([page], clock.GetUtcNow()), "text/calendar");
-        }).For(Role.Reader).Produces<string>(200, "text/calendar").WithName("changeCalendar").WithSummary("The window of a change as iCalendar (RFC 5545)").ProducesProblem(404);
+        api.MapGet(
+                "/changes/{code}/window.ics",
+                async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+                {
+                    var page = await PageAsync(code, databases, clock, http, ct);
+                    return page.WindowStart is null
+                        ? throw ProblemException.NotFound("window", $"of {page.Code}")
+                        : Results.Text(ChangeFiles.Calendar([page], clock.GetUtcNow()), "text/calendar");
+                }
+            )
+            .For(Role.Reader)
+            .Produces<string>(200, "text/calendar")
+            .WithName("changeCalendar")
+            .WithSummary("The window of a change as iCalendar (RFC 5545)")
+            .ProducesProblem(404);
 
-        void Act(string act, Role role, string summary, Func<ChangeWork, Asker, DateTimeOffset, string, ActRemark, HttpContext, CancellationToken, Task> run) =>
-            api.MapPost($"/changes/{{code}}/{act}", async (string code, ActRemark given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            {
-                await run(work, http.Asker(), clock.GetUtcNow(), code, given, http, ct);
-                return await PageAsync(code, databases, clock, http, ct);
-            }).For(role).WithName(NameOf(act)).WithSummary(summary).ProducesProblem(404).ProducesProblem(409).ProducesProblem(412).ProducesProblem(422);
+        void Act(
+            string act,
+            Role role,
+            string summary,
+            Func<ChangeWork, Asker, DateTimeOffset, string, ActRemark, HttpContext, CancellationToken, Task> run
+        ) =>
+            api.MapPost(
+                    $"/changes/{{code}}/{act}",
+                    async (
+                        string code,
+                        ActRemark given,
+                        ChangeWork work,
+                        Databases databases,
+                        TimeProvider clock,
+                        HttpContext http,
+                        CancellationToken ct
+                    ) =>
+                    {
+                        await run(work, http.Asker(), clock.GetUtcNow(), code, given, http, ct);
+                        return await PageAsync(code, databases, clock, http, ct);
+                    }
+                )
+                .For(role)
+                .WithName(NameOf(act))
+                .WithSummary(summary)
+                .ProducesProblem(404)
+                .ProducesProblem(409)
+                .ProducesProblem(412)
+                .ProducesProblem(422);
 
-        Act("submit", Role.Engineer, "Send it for review", (w, a, now, code, _, _, ct) => w.SubmitAsync(a, now, code, ct));
-        Act("approve", Role.Reviewer, "Approve the version that was read (If-Match); never by the author", (w, a, now, code, g, http, ct) => w.ApproveAsync(a, now, code, ETags.Required(http), g.Remark, ct));
-        Act("confirm-urgent", Role.Reviewer, "Confirm for oneself that urgent work begins: the version that was read (If-Match), by the person who was asked and nobody else", (w, a, now, code, g, http, ct) => w.ConfirmUrgentAsync(a, now, code, ETags.Required(http), g.Remark, ct));
-        Act("return", Role.Reviewer, "Return it with a remark, on a step or on the whole", (w, a, now, code, g, _, ct) => w.ReturnAsync(a, now, code, g.Remark, g.Step, ct));
+        Act("submit", Role.Engineer, "Send it for review", (w, a, now, code, _, _, ct) =>
+            w.SubmitAsync(a, now, code, ct)
+        );
+        Act(
+            "approve",
+            Role.Reviewer,
+            "Approve the version that was read (If-Match); never by the author",
+            (w, a, now, code, g, http, ct) => w.ApproveAsync(a, now, code, ETags.Required(http), g.Remark, ct)
+        );
+        Act(
+            "confirm-urgent",
+            Role.Reviewer,
+            "Confirm for oneself that urgent work begins: the version that was read (If-Match), by the person who was asked and nobody else",
+            (w, a, now, code, g, http, ct) => w.ConfirmUrgentAsync(a, now, code, ETags.Required(http), g.Remark, ct)
+        );
+        Act(
+            "return",
+            Role.Reviewer,
+            "Return it with a remark, on a step or on the whole",
+            (w, a, now, code, g, _, ct) => w.ReturnAsync(a, now, code, g.Remark, g.Step, ct)
+        );
         Act("begin", Role.Engineer, "Begin the work", (w, a, now, code, _, _, ct) => w.BeginAsync(a, now, code, ct));
-        Act("recompute", Role.Engineer, "Make the plan anew when what it rests on has moved", (w, a, now, code, _, _, ct) => w.RecomputeAsync(a, now, code, ct));
-        Act("close", Role.Engineer, "Close it: the inventory becomes what was built", (w, a, now, code, _, _, ct) => w.CloseAsync(a, now, code, ct));
-        Act("back-out", Role.Engineer, "Back out: the inventory stays as it was", (w, a, now, code, g, _, ct) => w.BackOutAsync(a, now, code, g.Remark, ct));
+        Act(
+            "recompute",
+            Role.Engineer,
+            "Make the plan anew when what it rests on has moved",
+            (w, a, now, code, _, _, ct) => w.RecomputeAsync(a, now, code, ct)
+        );
+        Act("close", Role.Engineer, "Close it: the inventory becomes what was built", (w, a, now, code, _, _, ct) =>
+            w.CloseAsync(a, now, code, ct)
+        );
+        Act("back-out", Role.Engineer, "Back out: the inventory stays as it was", (w, a, now, code, g, _, ct) =>
+            w.BackOutAsync(a, now, code, g.Remark, ct)
+        );
         Act("drop", Role.Engineer, "Drop it", (w, a, now, code, g, _, ct) => w.DropAsync(a, now, code, g.Remark, ct));
 
-        Act("remark", Role.Reader, "Remark on it, on a step or on the whole; engineers and reviewers", (w, a, now, code, g, _, ct) => w.RemarkAsync(a, now, code, g.Remark, g.Step, g.Value, ct));
-        Act("review-after", Role.Reviewer, "Review urgent work afterwards; never by the author", (w, a, now, code, g, _, ct) => w.ReviewAfterAsync(a, now, code, g.Remark, ct));
+        Act(
+            "remark",
+            Role.Reader,
+            "Remark on it, on a step or on the whole; engineers and reviewers",
+            (w, a, now, code, g, _, ct) => w.RemarkAsync(a, now, code, g.Remark, g.Step, g.Value, ct)
+        );
+        Act(
+            "review-after",
+            Role.Reviewer,
+            "Review urgent work afterwards; never by the author",
+            (w, a, now, code, g, _, ct) => w.ReviewAfterAsync(a, now, code, g.Remark, ct)
+        );
 
-        void Given<T>(string act, Role role, string summary, Func<ChangeWork, Asker, DateTimeOffset, string, T, CancellationToken, Task> run) =>
-            api.MapPost($"/changes/{{code}}/{act}", async (string code, T given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            {
-                await run(work, http.Asker(), clock.GetUtcNow(), code, given, ct);
-                return await PageAsync(code, databases, clock, http, ct);
-            }).For(role).WithName(NameOf(act)).WithSummary(summary).ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
+        void Given<T>(
+            string act,
+            Role role,
+            string summary,
+            Func<ChangeWork, Asker, DateTimeOffset, string, T, CancellationToken, Task> run
+        ) =>
+            api.MapPost(
+                    $"/changes/{{code}}/{act}",
+                    async (
+                        string code,
+                        T given,
+                        ChangeWork work,
+                        Databases databases,
+                        TimeProvider clock,
+                        HttpContext http,
+                        CancellationToken ct
+                    ) =>
+                    {
+                        await run(work, http.Asker(), clock.GetUtcNow(), code, given, ct);
+                        return await PageAsync(code, databases, clock, http, ct);
+                    }
+                )
+                .For(role)
+                .WithName(NameOf(act))
+                .WithSummary(summary)
+                .ProducesProblem(404)
+                .ProducesProblem(409)
+                .ProducesProblem(422);
 
-        Given<WindowGiven>("window", Role.Engineer, "Set the window, or clear it (no start)", (w, a, now, code, g, ct) => w.WindowAsync(a, now, code, g, ct));
-        Given<FillGiven>("fill", Role.Engineer, "Fill in a value that was pending; what depends on it is computed anew, and approval stays", (w, a, now, code, g, ct) => w.FillAsync(a, now, code, g, ct));
-        Given<UrgentGiven>("urgent", Role.Engineer, "Ask a second person to let urgent work begin before it is reviewed; it begins when they confirm it", (w, a, now, code, g, ct) => w.AskUrgentAsync(a, now, code, g, ct));
+        Given<WindowGiven>(
+            "window",
+            Role.Engineer,
+            "Set the window, or clear it (no start)",
+            (w, a, now, code, g, ct) => w.WindowAsync(a, now, code, g, ct)
+        );
+        Given<FillGiven>(
+            "fill",
+            Role.Engineer,
+            "Fill in a value that was pending; what depends on it is computed anew, and approval stays",
+            (w, a, now, code, g, ct) => w.FillAsync(a, now, code, g, ct)
+        );
+        Given<UrgentGiven>(
+            "urgent",
+            Role.Engineer,
+            "Ask a second person to let urgent work begin before it is reviewed; it begins when they confirm it",
+            (w, a, now, code, g, ct) => w.AskUrgentAsync(a, now, code, g, ct)
+        );
 
-        api.MapPost("/changes/{code}/steps/{step:int}", async (string code, int step, AttemptStep given, ChangeWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            await work.AttemptAsync(http.Asker(), clock.GetUtcNow(), code, step, given, ct);
-            return await PageAsync(code, databases, clock, http, ct);
-        }).For(Role.Engineer).Takes(Bounds.Proof).WithName("attemptStep").WithSummary("Note an attempt at a step: done, skipped or failed; with a deviation where it was set otherwise").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
+        api.MapPost(
+                "/changes/{code}/steps/{step:int}",
+                async (
+                    string code,
+                    int step,
+                    AttemptStep given,
+                    ChangeWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await work.AttemptAsync(http.Asker(), clock.GetUtcNow(), code, step, given, ct);
+                    return await PageAsync(code, databases, clock, http, ct);
+                }
+            )
+            .For(Role.Engineer)
+            .Takes(Bounds.Proof)
+            .WithName("attemptStep")
+            .WithSummary(
+                "Note an attempt at a step: done, skipped or failed; with a deviation where it was set otherwise"
+            )
+            .ProducesProblem(404)
+            .ProducesProblem(409)
+            .ProducesProblem(422);
     }
 
     /// <summary>back-out is backOutChange.</summary>
-    private static string NameOf(string act) => string.Concat(act.Split('-').Select((w, i) => i == 0 ? w : Say.Capital(w))) + "Change";
+    private static string NameOf(string act) =>
+        string.Concat(act.Split('-').Select((w, i) => i == 0 ? w : Say.Capital(w))) + "Change";
 
-    internal static ChangeSummary Summary(Change c, INames names) => ChangePages.Summary(c, names.TextOf(RecordKind.Customer, c.CustomerId), string.Join(", ", c.Wish.Tunnels.Take(3).Select(t => names.TextOf(RecordKind.Tunnel, t))) + (c.Wish.Tunnels.Length > 3 ? $" and {c.Wish.Tunnels.Length - 3} more" : ""));
+    internal static ChangeSummary Summary(Change c, INames names) =>
+        ChangePages.Summary(
+            c,
+            names.TextOf(RecordKind.Customer, c.CustomerId),
+            string.Join(", ", c.Wish.Tunnels.Take(3).Select(t => names.TextOf(RecordKind.Tunnel, t)))
+                + (c.Wish.Tunnels.Length > 3 ? $" and {c.Wish.Tunnels.Length - 3} more" : "")
+        );
 
-    private static async Task<ChangePage> PageAsync(string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct)
+    private static async Task<ChangePage> PageAsync(
+        string code,
+        Databases databases,
+        TimeProvider clock,
+        HttpContext http,
+        CancellationToken ct
+    )
     {
         var asker = http.Asker();
         await using var context = databases.Open();
@@ -95,12 +297,34 @@ public static class ChangeEndpoints
         var kept = await ChangeWork.FindAsync(reader, asker.Scope, code, ct);
         var around = await ChangeWork.AroundAsync(reader, kept.Record.Wish, ct);
         var about = PlanChecks.GatewaysOf(kept.Record, around).ToHashSet();
-        var beside = around.Tunnels.Where(t => about.Contains(t.A.GatewayId) || about.Contains(t.B.GatewayId)).Select(t => t.Id).Concat(about).ToArray();
-        var others = kept.Record.Open ? (await new Lists(context).OpenChangesAsync(asker.Scope, beside, ct)).Where(c => c.Id != kept.Record.Id).ToArray() : [];
+        var beside = around
+            .Tunnels.Where(t => about.Contains(t.A.GatewayId) || about.Contains(t.B.GatewayId))
+            .Select(t => t.Id)
+            .Concat(about)
+            .ToArray();
+        var others = kept.Record.Open
+            ? (await new Lists(context).OpenChangesAsync(asker.Scope, beside, ct))
+                .Where(c => c.Id != kept.Record.Id)
+                .ToArray()
+            : [];
         var needed = kept.Record.Plan.Keys.Select(k => k.TunnelId).ToArray();
-        var keys = (await context.Keys.AsNoTracking().Where(k => needed.Contains(k.TunnelId)).Select(k => new { k.TunnelId, k.Version, k.State, k.CheckCode }).ToListAsync(ct)).ToDictionary(k => (k.TunnelId, k.Version), k => (k.State, k.CheckCode));
+        var keys = (
+            await context
+                .Keys.AsNoTracking()
+                .Where(k => needed.Contains(k.TunnelId))
+                .Select(k => new
+                {
+                    k.TunnelId,
+                    k.Version,
+                    k.State,
+                    k.CheckCode,
+                })
+                .ToListAsync(ct)
+        ).ToDictionary(k => (k.TunnelId, k.Version), k => (k.State, k.CheckCode));
         http.Response.Headers.ETag = ETags.Of(kept.Version);
-        var house = http.RequestServices.GetRequiredService<ServiceSettings>().House is { Length: > 0 } named ? await reader.ByCodeAsync<Customer>(Scope.Everything, RecordKind.Customer, named, ct) : null;
+        var house = http.RequestServices.GetRequiredService<ServiceSettings>().House is { Length: > 0 } named
+            ? await reader.ByCodeAsync<Customer>(Scope.Everything, RecordKind.Customer, named, ct)
+            : null;
         return ChangePages.Make(kept, around, others, asker, clock.GetUtcNow(), keys, house?.Record);
     }
 }

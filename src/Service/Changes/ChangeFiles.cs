@@ -5,7 +5,9 @@ namespace Vellumkeep.Service.Changes;
 /// <summary>What a change is given out as: its window for calendars, its record for reading and printing.</summary>
 public static class ChangeFiles
 {
-    /// <summary>A window as iCalendar (RFC 5545), in UTC, so that daylight saving at either site plays no part.</summary>
+    /// <summary>
+    /// A window as iCalendar (RFC 5545), in UTC, so that daylight saving at either site plays no part.
+    /// </summary>
     public static string Calendar(IEnumerable<ChangePage> changes, DateTimeOffset now)
     {
         var text = new StringBuilder();
@@ -13,7 +15,7 @@ public static class ChangeFiles
         {
             // RFC 5545 section 3.1: no more than 75 octets to a line, the rest on lines that begin with a blank.
             var bytes = Encoding.UTF8.GetBytes(line);
-            for (var at = 0; at < bytes.Length;)
+            for (var at = 0; at < bytes.Length; )
             {
                 var most = at == 0 ? 75 : 74;
                 var take = Math.Min(most, bytes.Length - at);
@@ -24,9 +26,17 @@ public static class ChangeFiles
             }
         }
 
-        static string Time(DateTimeOffset at) => at.ToUniversalTime().ToString("yyyyMMdd'T'HHmmss'Z'", CultureInfo.InvariantCulture);
+        static string Time(DateTimeOffset at) =>
+            at.ToUniversalTime().ToString("yyyyMMdd'T'HHmmss'Z'", CultureInfo.InvariantCulture);
         // What cannot be shown is left out: a line of a calendar holds no control character (RFC 5545, section 3.1).
-        static string Told(string value) => new string([.. value.Where(c => Characters.Unfit(c.ToString(), lines: true) is null || char.IsSurrogate(c))]).Replace("\\", "\\\\").Replace(";", "\\;").Replace(",", "\\,").ReplaceLineEndings("\\n");
+        static string Told(string value) =>
+            new string([
+                .. value.Where(c => Characters.Unfit(c.ToString(), lines: true) is null || char.IsSurrogate(c)),
+            ])
+                .Replace("\\", "\\\\")
+                .Replace(";", "\\;")
+                .Replace(",", "\\,")
+                .ReplaceLineEndings("\\n");
         Line("BEGIN:VCALENDAR");
         Line("VERSION:2.0");
         Line("PRODID:-//Vellumkeep//Windows//EN");
@@ -39,9 +49,13 @@ public static class ChangeFiles
             Line($"DTSTART:{Time(c.WindowStart!.Value)}");
             Line($"DTEND:{Time(c.WindowStart.Value.AddMinutes(c.WindowMinutes ?? 0))}");
             Line($"SUMMARY:{Told($"{c.Code} {c.Title}")}");
-            Line($"DESCRIPTION:{Told($"{c.Kind}, {c.State}. {c.Why}\nAt A: {c.WindowAtA}\nAt B: {c.WindowAtB}\nPlanned: {c.PlannedMinutes} min")}");
+            Line(
+                $"DESCRIPTION:{Told($"{c.Kind}, {c.State}. {c.Why}\nAt A: {c.WindowAtA}\nAt B: {c.WindowAtB}\nPlanned: {c.PlannedMinutes} min")}"
+            );
             Line($"LOCATION:{Told($"{c.A.Site} and {c.B.Site}")}");
-            Line($"STATUS:{(c.State is "approved" or "under way" or "done" ? "CONFIRMED" : c.State is "dropped" or "backed out" ? "CANCELLED" : "TENTATIVE")}");
+            Line(
+                $"STATUS:{(c.State is "approved" or "under way" or "done" ? "CONFIRMED" : c.State is "dropped" or "backed out" ? "CANCELLED" : "TENTATIVE")}"
+            );
             Line("END:VEVENT");
         }
 

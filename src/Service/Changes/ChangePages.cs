@@ -3,43 +3,178 @@ namespace Vellumkeep.Service.Changes;
 /// <summary>A change as a work order and run sheet.</summary>
 public static class ChangePages
 {
-    public static ChangeSummary Summary(Change c, string customer, string tunnel) => new(c.Code, c.Title, Change.States.Of(c.State), customer, tunnel, c.Author, c.Passages[0].At,
-        c.Plan.Steps.Length, c.Settled, c.Plan.Steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed), c.Window?.Start, c.Window?.Minutes);
+    public static ChangeSummary Summary(Change c, string customer, string tunnel) =>
+        new(
+            c.Code,
+            c.Title,
+            Change.States.Of(c.State),
+            customer,
+            tunnel,
+            c.Author,
+            c.Passages[0].At,
+            c.Plan.Steps.Length,
+            c.Settled,
+            c.Plan.Steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed),
+            c.Window?.Start,
+            c.Window?.Minutes
+        );
 
-    public static ChangePage Make(Kept<Change> kept, Inventory around, IReadOnlyList<Change> others, Asker asker, DateTimeOffset now, IReadOnlyDictionary<(string Tunnel, int Version), (string State, string CheckCode)> keys, Customer? house)
+    public static ChangePage Make(
+        Kept<Change> kept,
+        Inventory around,
+        IReadOnlyList<Change> others,
+        Asker asker,
+        DateTimeOffset now,
+        IReadOnlyDictionary<(string Tunnel, int Version), (string State, string CheckCode)> keys,
+        Customer? house
+    )
     {
         var c = kept.Record;
         var scope = asker.Scope;
         var tunnel = around.Get<Tunnel>(c.Wish.Tunnels[0]);
         var customer = around.Get<Customer>(c.CustomerId);
-        var moved = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved ? ChangeLife.Moved(c, around) : [];
+        var moved = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved
+            ? ChangeLife.Moved(c, around)
+            : [];
         // What is not there any more is not known to be the asker's.
         bool Seen(string tunnelId) => scope.All || (around.Find<Tunnel>(tunnelId) is { } t && scope.Sees(t.CustomerId));
-        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) => [.. list.Where(f => Seen(f.TunnelId)).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees) with { Was = f.Was is { } was ? Severities.Words.Of(was) : null })];
+        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) =>
+            [
+                .. list.Where(f => Seen(f.TunnelId))
+                    .Select(f =>
+                        f.Finding.Show(f.TunnelCode, scope.Sees) with
+                        {
+                            Was = f.Was is { } was ? Severities.Words.Of(was) : null,
+                        }
+                    ),
+            ];
         var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
         var underWay = c.State is ChangeState.UnderWay or ChangeState.BackedOut or ChangeState.Done;
-        var wayBack = c.Plan.WayBack(underWay ? s => c.LastTick(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null);
-        var left = c.State is ChangeState.Done ? c.Plan.Steps.Where(s => c.LastTick(s.Key)?.Outcome == Outcome.Skipped && s.Part is not Part.Prepare).ToArray() : [];
+        var wayBack = c.Plan.WayBack(
+            underWay ? s => c.LastTick(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null
+        );
+        var left =
+            c.State is ChangeState.Done
+                ? c
+                    .Plan.Steps.Where(s => c.LastTick(s.Key)?.Outcome == Outcome.Skipped && s.Part is not Part.Prepare)
+                    .ToArray()
+                : [];
         return new(
-            c.Code, kept.Version, c.Title, c.Why, c.Wish.Kind, Change.States.Of(c.State), c.Author, c.Passages[0].At, customer.Code, customer.Name, tunnel.Code, tunnel.Name,
-            End(around, tunnel.A), End(around, tunnel.B), (c.Wish as SubnetsWish)?.End.ToString(), c.Window?.Start, c.Window?.Minutes, At(around, tunnel.A, c.Window), At(around, tunnel.B, c.Window), c.Plan.Minutes,
-            Verdict(c, scope), [.. c.Plan.Differs.Select(d => new BeforeAfterLine(d.End?.ToString(), d.What, d.Before, d.After, d.Added))],
+            c.Code,
+            kept.Version,
+            c.Title,
+            c.Why,
+            c.Wish.Kind,
+            Change.States.Of(c.State),
+            c.Author,
+            c.Passages[0].At,
+            customer.Code,
+            customer.Name,
+            tunnel.Code,
+            tunnel.Name,
+            End(around, tunnel.A),
+            End(around, tunnel.B),
+            (c.Wish as SubnetsWish)?.End.ToString(),
+            c.Window?.Start,
+            c.Window?.Minutes,
+            At(around, tunnel.A, c.Window),
+            At(around, tunnel.B, c.Window),
+            c.Plan.Minutes,
+            Verdict(c, scope),
+            [.. c.Plan.Differs.Select(d => new BeforeAfterLine(d.End?.ToString(), d.What, d.Before, d.After, d.Added))],
             [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope))],
-            On(c.Plan.Added), On(c.Plan.Removed), On(c.Plan.Standing), [.. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope.Sees)))],
-            [.. c.Remarks.Select(r => new RemarkLine(r.By, r.At, r.Text, r.StepKey is { } key && numbers.TryGetValue(key, out var n) ? n : null, r.Value))],
-            c.Approval?.By, c.Approval?.At, [.. c.Passages.Select(p => new PassageLine(Change.States.Of(p.To), p.By, p.At, p.Remark))],
-            [.. moved.Select(m => Moved(m, around))], [.. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code)], Acts(c, asker, moved))
+            On(c.Plan.Added),
+            On(c.Plan.Removed),
+            On(c.Plan.Standing),
+            [.. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope.Sees)))],
+            [
+                .. c.Remarks.Select(r => new RemarkLine(
+                    r.By,
+                    r.At,
+                    r.Text,
+                    r.StepKey is { } key && numbers.TryGetValue(key, out var n) ? n : null,
+                    r.Value
+                )),
+            ],
+            c.Approval?.By,
+            c.Approval?.At,
+            [.. c.Passages.Select(p => new PassageLine(Change.States.Of(p.To), p.By, p.At, p.Remark))],
+            [.. moved.Select(m => Moved(m, around))],
+            [.. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code)],
+            Acts(c, asker, moved)
+        )
         {
             Tunnels = [.. c.Wish.Tunnels.Select(around.Get<Tunnel>).Select(t => OneTunnel(c, t, around, scope))],
-            PlanFindings = c.Open ? [.. PlanChecks.Run(c, around, others, moved, house).Select(f => new PlanFindingLine(f.Code, Severities.Words.Of(f.Severity), f.What.Show(scope.Sees), f.Do.Show(scope.Sees)))] : [],
-            Pending = [.. c.Plan.Pending.Select((p, i) => new PendingLine(i + 1, p.At.Label, p.At.WhoKnows, p.At.By is { } by ? Scalars.Write(by) : null, [.. p.Steps.Where(numbers.ContainsKey).Select(k => numbers[k])]))],
-            Touches = [.. c.Plan.Touches.Where(t => Seen(t.TunnelId)).Select(t => new TouchedLine(t.TunnelCode, t.How.Show(scope.Sees)))],
-            Translations = [.. c.Plan.Translations.Select(t => new TranslatedLine(t.TunnelCode, t.End.ToString(), t.What, t.Before, t.After, t.Carries.ToString().ToLowerInvariant(), t.Why.Show(scope.Sees)))],
-            Keys = [.. c.Plan.Keys.Select(k => new ChangeKeyLine(around.Find<Tunnel>(k.TunnelId)?.Code ?? "gone", k.Version, k.Replaces, keys.TryGetValue((k.TunnelId, k.Version), out var made) ? made.State : "not made yet", made.CheckCode))],
+            PlanFindings = c.Open
+                ?
+                [
+                    .. PlanChecks
+                        .Run(c, around, others, moved, house)
+                        .Select(f => new PlanFindingLine(
+                            f.Code,
+                            Severities.Words.Of(f.Severity),
+                            f.What.Show(scope.Sees),
+                            f.Do.Show(scope.Sees)
+                        )),
+                ]
+                : [],
+            Pending =
+            [
+                .. c.Plan.Pending.Select(
+                    (p, i) =>
+                        new PendingLine(
+                            i + 1,
+                            p.At.Label,
+                            p.At.WhoKnows,
+                            p.At.By is { } by ? Scalars.Write(by) : null,
+                            [.. p.Steps.Where(numbers.ContainsKey).Select(k => numbers[k])]
+                        )
+                ),
+            ],
+            Touches =
+            [
+                .. c
+                    .Plan.Touches.Where(t => Seen(t.TunnelId))
+                    .Select(t => new TouchedLine(t.TunnelCode, t.How.Show(scope.Sees))),
+            ],
+            Translations =
+            [
+                .. c.Plan.Translations.Select(t => new TranslatedLine(
+                    t.TunnelCode,
+                    t.End.ToString(),
+                    t.What,
+                    t.Before,
+                    t.After,
+                    t.Carries.ToString().ToLowerInvariant(),
+                    t.Why.Show(scope.Sees)
+                )),
+            ],
+            Keys =
+            [
+                .. c.Plan.Keys.Select(k => new ChangeKeyLine(
+                    around.Find<Tunnel>(k.TunnelId)?.Code ?? "gone",
+                    k.Version,
+                    k.Replaces,
+                    keys.TryGetValue((k.TunnelId, k.Version), out var made) ? made.State : "not made yet",
+                    made.CheckCode
+                )),
+            ],
             UrgentAsked = c.UrgentAsked is not { } ask ? null : new(ask.By, ask.Named, ask.Why, ask.At),
-            Urgent = c.Urgent is not { } u ? null : new(u.Named, u.Why, u.ReviewBy, u.ReviewedBy, u.ReviewedAt, u.ReviewedBy is null && u.ReviewBy < now),
+            Urgent = c.Urgent is not { } u
+                ? null
+                : new(u.Named, u.Why, u.ReviewBy, u.ReviewedBy, u.ReviewedAt, u.ReviewedBy is null && u.ReviewBy < now),
             LeftOver = [.. left.Select(s => $"step {numbers[s.Key]} skipped: {c.LastTick(s.Key)!.Remark}")],
-            LeftSteps = [.. left.Select(s => new FreeStepGiven(s.Part.ToString().ToLowerInvariant(), s.Where == Where.Us ? "us" : s.Where.ToString(), Whole(s, scope), s.Minutes, s.Stops?.Show(scope.Sees).Text, s.Undo?.Show(scope.Sees).Text))],
+            LeftSteps =
+            [
+                .. left.Select(s => new FreeStepGiven(
+                    s.Part.ToString().ToLowerInvariant(),
+                    s.Where == Where.Us ? "us" : s.Where.ToString(),
+                    Whole(s, scope),
+                    s.Minutes,
+                    s.Stops?.Show(scope.Sees).Text,
+                    s.Undo?.Show(scope.Sees).Text
+                )),
+            ],
         };
     }
 
@@ -47,15 +182,35 @@ public static class ChangePages
     {
         var rehearsed = c.Plan.Rehearsals.FirstOrDefault(r => r.TunnelId == t.Id);
         var interruption = c.Plan.Interruptions.FirstOrDefault(i => i.TunnelId == t.Id);
-        return new(t.Code, t.Name, End(around, t.A), End(around, t.B), rehearsed?.Before.Show(scope.Sees) ?? [], rehearsed?.After.Show(scope.Sees) ?? [], interruption?.Says.Show(scope.Sees), interruption?.Seconds);
+        return new(
+            t.Code,
+            t.Name,
+            End(around, t.A),
+            End(around, t.B),
+            rehearsed?.Before.Show(scope.Sees) ?? [],
+            rehearsed?.After.Show(scope.Sees) ?? [],
+            interruption?.Says.Show(scope.Sees),
+            interruption?.Seconds
+        );
     }
 
     private static ChangeEnd End(Inventory around, TunnelEnd e)
     {
         var gateway = around.Get<Gateway>(e.GatewayId);
         var platform = around.Get<Platform>(gateway.PlatformId);
-        return new(around.Get<Site>(gateway.SiteId).Name, gateway.Code, platform.Title,
-            platform.Effect switch { Effect.AtOnce => "each entry at once", Effect.OnActivation => "entered, then activated", Effect.OnRequest => "one request", _ => "the profile does not say when entries take effect" }, WordsOf.RunBys.Of(gateway.RunBy));
+        return new(
+            around.Get<Site>(gateway.SiteId).Name,
+            gateway.Code,
+            platform.Title,
+            platform.Effect switch
+            {
+                Effect.AtOnce => "each entry at once",
+                Effect.OnActivation => "entered, then activated",
+                Effect.OnRequest => "one request",
+                _ => "the profile does not say when entries take effect",
+            },
+            WordsOf.RunBys.Of(gateway.RunBy)
+        );
     }
 
     /// <summary>A window in the time zone of a site.</summary>
@@ -65,7 +220,10 @@ public static class ChangePages
             return null;
         var site = around.Get<Site>(around.Get<Gateway>(e.GatewayId).SiteId);
         var zone = WallTime.Zone(site.TimeZone);
-        var (from, to) = (TimeZoneInfo.ConvertTime(window.Start, zone), TimeZoneInfo.ConvertTime(window.Start.AddMinutes(window.Minutes), zone));
+        var (from, to) = (
+            TimeZoneInfo.ConvertTime(window.Start, zone),
+            TimeZoneInfo.ConvertTime(window.Start.AddMinutes(window.Minutes), zone)
+        );
         return $"{from.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture)} to {to.ToString("HH:mm", CultureInfo.InvariantCulture)} ({zone.Id})";
     }
 
@@ -73,23 +231,59 @@ public static class ChangePages
     private static IReadOnlyList<VerdictSentence> Verdict(Change c, Scope scope)
     {
         var parts = new List<VerdictPart>();
-        var failed = c.Plan.Steps.Select((s, i) => (s, Number: i + 1)).Where(s => c.LastTick(s.s.Key)?.Outcome == Outcome.Failed).ToArray();
+        var failed = c
+            .Plan.Steps.Select((s, i) => (s, Number: i + 1))
+            .Where(s => c.LastTick(s.s.Key)?.Outcome == Outcome.Failed)
+            .ToArray();
         var deviations = c.Ticks.Where(t => t.Deviation is not null).ToArray();
         switch (c.State)
         {
             case ChangeState.UnderWay:
-                parts.Add(new(Tone.Plain, Sentence.Of($"Under way: {c.Settled} of {c.Plan.Steps.Length} steps settled. {Progress(c, Where.A)}; {Progress(c, Where.B)}.")));
+                parts.Add(
+                    new(
+                        Tone.Plain,
+                        Sentence.Of(
+                            $"Under way: {c.Settled} of {c.Plan.Steps.Length} steps settled. {Progress(c, Where.A)}; {Progress(c, Where.B)}."
+                        )
+                    )
+                );
                 foreach (var (step, number) in failed)
-                    parts.Add(new(Tone.Stops, Sentence.Of($"Step {number} failed: {c.LastTick(step.Key)!.Remark!.TrimEnd('.'):w}.")));
+                    parts.Add(
+                        new(
+                            Tone.Stops,
+                            Sentence.Of($"Step {number} failed: {c.LastTick(step.Key)!.Remark!.TrimEnd('.'):w}.")
+                        )
+                    );
                 break;
             case ChangeState.Done:
-                parts.Add(new(Tone.Plain, Sentence.Of($"Done by {c.Passages[^1].By:w} on {c.Passages[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}.")));
+                parts.Add(
+                    new(
+                        Tone.Plain,
+                        Sentence.Of(
+                            $"Done by {c.Passages[^1].By:w} on {c.Passages[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}."
+                        )
+                    )
+                );
                 break;
             case ChangeState.BackedOut:
-                parts.Add(new(Tone.Plain, Sentence.Of($"Backed out by {c.Passages[^1].By:w}: {c.Passages[^1].Remark!:w}. The inventory is as it was.")));
+                parts.Add(
+                    new(
+                        Tone.Plain,
+                        Sentence.Of(
+                            $"Backed out by {c.Passages[^1].By:w}: {c.Passages[^1].Remark!:w}. The inventory is as it was."
+                        )
+                    )
+                );
                 break;
             case ChangeState.Dropped:
-                parts.Add(new(Tone.Plain, Sentence.Of($"Dropped by {c.Passages[^1].By:w}{(c.Passages[^1].Remark is { } why ? $": {why}" : ""):w}.")));
+                parts.Add(
+                    new(
+                        Tone.Plain,
+                        Sentence.Of(
+                            $"Dropped by {c.Passages[^1].By:w}{(c.Passages[^1].Remark is { } why ? $": {why}" : ""):w}."
+                        )
+                    )
+                );
                 break;
             default:
                 parts.AddRange(c.Plan.Verdict);
@@ -97,67 +291,170 @@ public static class ChangePages
         }
 
         if (c.UrgentAsked is { } ask)
-            parts.Add(new(Tone.Weak, Sentence.Of($"{ask.By:w} asked {ask.Named:w} to let it begin urgently: {ask.Why.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it.")));
+            parts.Add(
+                new(
+                    Tone.Weak,
+                    Sentence.Of(
+                        $"{ask.By:w} asked {ask.Named:w} to let it begin urgently: {ask.Why.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it."
+                    )
+                )
+            );
         foreach (var d in deviations)
-            parts.Add(new(Tone.Weak, Sentence.Of($"Step {c.Plan.Steps.ToList().FindIndex(s => s.Key == d.StepKey) + 1} was set to {d.Deviation!.Set}, not {d.Deviation.Planned}: {d.Deviation.Reason:w}.")));
+            parts.Add(
+                new(
+                    Tone.Weak,
+                    Sentence.Of(
+                        $"Step {c.Plan.Steps.ToList().FindIndex(s => s.Key == d.StepKey) + 1} was set to {d.Deviation!.Set}, not {d.Deviation.Planned}: {d.Deviation.Reason:w}."
+                    )
+                )
+            );
         return parts.Show(scope.Sees);
     }
 
     private static Sentence Progress(Change c, Where where)
     {
-        var steps = c.Plan.Steps.Where(s => s.Where == where && s.Part is Part.Build or Part.Switch && s.Where == where).ToArray();
+        var steps = c
+            .Plan.Steps.Where(s => s.Where == where && s.Part is Part.Build or Part.Switch && s.Where == where)
+            .ToArray();
         var done = steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Done);
         var end = where == Where.A ? EndName.A : EndName.B;
-        return steps.Length == 0 ? Sentence.Of($"{end} has nothing to enter") : done == 0 ? Sentence.Of($"{end} not begun") : done == steps.Length ? Sentence.Of($"{end} is built") : Sentence.Of($"{end} is half built, {done} of {steps.Length}");
+        return steps.Length == 0 ? Sentence.Of($"{end} has nothing to enter")
+            : done == 0 ? Sentence.Of($"{end} not begun")
+            : done == steps.Length ? Sentence.Of($"{end} is built")
+            : Sentence.Of($"{end} is half built, {done} of {steps.Length}");
     }
 
     /// <summary>A step in one sentence, with the values that its own sentence does not name.</summary>
     private static string Whole(Step s, Scope scope)
     {
         var does = s.Do.Show(scope.Sees).Text;
-        var values = s.Enter.Where(v => !does.Contains(v.Text, StringComparison.Ordinal)).Select(v => $"{v.Label} {v.Text}").Concat(s.TakeOut.Select(v => $"take out {v.Label} {v.Text}")).ToArray();
+        var values = s
+            .Enter.Where(v => !does.Contains(v.Text, StringComparison.Ordinal))
+            .Select(v => $"{v.Label} {v.Text}")
+            .Concat(s.TakeOut.Select(v => $"take out {v.Label} {v.Text}"))
+            .ToArray();
         return values.Length == 0 ? does : $"{does.TrimEnd('.')}: {string.Join("; ", values)}.";
     }
 
-    private static StepPage Step(Change c, Step s, int number, Inventory around, Scope scope) => new(
-        number, s.Key, s.Part.ToString().ToLowerInvariant(), s.Where == Where.Us ? "us" : s.Where.ToString(), s.Asked, s.Do.Show(scope.Sees),
-        [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text, v.Before, v.Waits is not null))], [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))], s.Proof?.Show(scope.Sees), s.Minutes, s.Stops?.Show(scope.Sees), s.Undo?.Show(scope.Sees),
-        c.LastTick(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
-        [.. c.Ticks.Where(t => t.StepKey == s.Key).Select(t => new AttemptLine(Change.Outcomes.Of(t.Outcome), t.By, t.At, t.Remark, t.Deviation?.Planned, t.Deviation?.Set, t.Deviation?.Reason, t.Proof, t.File is { } f ? new(f.Name, f.Digest, f.Size) : null))])
-    {
-        Tunnel = s.TunnelId is { } id ? around.Find<Tunnel>(id)?.Code : null,
-        Gateway = s.Gateway,
-        TakeOut = [.. s.TakeOut.Select(v => new StepValueLine(v.Label, v.Text))],
-    };
+    private static StepPage Step(Change c, Step s, int number, Inventory around, Scope scope) =>
+        new(
+            number,
+            s.Key,
+            s.Part.ToString().ToLowerInvariant(),
+            s.Where == Where.Us ? "us" : s.Where.ToString(),
+            s.Asked,
+            s.Do.Show(scope.Sees),
+            [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text, v.Before, v.Waits is not null))],
+            [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))],
+            s.Proof?.Show(scope.Sees),
+            s.Minutes,
+            s.Stops?.Show(scope.Sees),
+            s.Undo?.Show(scope.Sees),
+            c.LastTick(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
+            [
+                .. c
+                    .Ticks.Where(t => t.StepKey == s.Key)
+                    .Select(t => new AttemptLine(
+                        Change.Outcomes.Of(t.Outcome),
+                        t.By,
+                        t.At,
+                        t.Remark,
+                        t.Deviation?.Planned,
+                        t.Deviation?.Set,
+                        t.Deviation?.Reason,
+                        t.Proof,
+                        t.File is { } f ? new(f.Name, f.Digest, f.Size) : null
+                    )),
+            ]
+        )
+        {
+            Tunnel = s.TunnelId is { } id ? around.Find<Tunnel>(id)?.Code : null,
+            Gateway = s.Gateway,
+            TakeOut = [.. s.TakeOut.Select(v => new StepValueLine(v.Label, v.Text))],
+        };
 
     private static MovedValue Moved(RestsOn m, Inventory around)
     {
-        IRecord? record = m.Kind == RecordKind.Tunnel ? around.Find<Tunnel>(m.RecordId) : around.Find<Gateway>(m.RecordId);
-        return new(record?.Code ?? "gone", m.Path, m.Value?.ToString(), record is null ? null : Edits.Find(RecordBody.Form(record), m.Path)?.ToString());
+        IRecord? record =
+            m.Kind == RecordKind.Tunnel ? around.Find<Tunnel>(m.RecordId) : around.Find<Gateway>(m.RecordId);
+        return new(
+            record?.Code ?? "gone",
+            m.Path,
+            m.Value?.ToString(),
+            record is null ? null : Edits.Find(RecordBody.Form(record), m.Path)?.ToString()
+        );
     }
 
     private static IReadOnlyList<AllowedAct> Acts(Change c, Asker asker, ImmutableArray<RestsOn> moved)
     {
-        AllowedAct Act(string act, Role role, ChangeState[] states, string? besides = null) => new(act, c.AllCustomers.All(o => asker.Is(role, o)) && states.Contains(c.State) && besides is null,
-            !states.Contains(c.State) ? $"{c.Code} is {Change.States.Of(c.State)}" : !c.AllCustomers.All(o => asker.Is(role, o)) ? $"needs the role {role.ToString().ToLowerInvariant()}" : besides);
-        var blocks = c.Plan.InTheWay.FirstOrDefault() is { } f ? $"it would add {f.Finding.Code} on {f.TunnelCode}, which blocks" : null;
+        AllowedAct Act(string act, Role role, ChangeState[] states, string? besides = null) =>
+            new(
+                act,
+                c.AllCustomers.All(o => asker.Is(role, o)) && states.Contains(c.State) && besides is null,
+                !states.Contains(c.State) ? $"{c.Code} is {Change.States.Of(c.State)}"
+                    : !c.AllCustomers.All(o => asker.Is(role, o))
+                        ? $"needs the role {role.ToString().ToLowerInvariant()}"
+                    : besides
+            );
+        var blocks = c.Plan.InTheWay.FirstOrDefault() is { } f
+            ? $"it would add {f.Finding.Code} on {f.TunnelCode}, which blocks"
+            : null;
         var lapsed = moved.IsEmpty ? null : "what it rests on has moved: recompute it";
         var open = c.Plan.Steps.Count(s => c.LastTick(s.Key) is null or { Outcome: Outcome.Failed });
         return
         [
             Act("submit", Role.Engineer, [ChangeState.Draft], lapsed ?? blocks),
-            Act("approve", Role.Reviewer, [ChangeState.InReview], c.Author == asker.Name ? "the author never approves" : lapsed ?? blocks),
+            Act(
+                "approve",
+                Role.Reviewer,
+                [ChangeState.InReview],
+                c.Author == asker.Name ? "the author never approves" : lapsed ?? blocks
+            ),
             Act("return", Role.Reviewer, [ChangeState.InReview]),
             Act("begin", Role.Engineer, [ChangeState.Approved], lapsed),
             Act("step", Role.Engineer, [ChangeState.UnderWay]),
-            Act("close", Role.Engineer, [ChangeState.UnderWay], open > 0 ? $"{Say.Count(open, "step")} not settled" : null),
+            Act(
+                "close",
+                Role.Engineer,
+                [ChangeState.UnderWay],
+                open > 0 ? $"{Say.Count(open, "step")} not settled" : null
+            ),
             Act("back-out", Role.Engineer, [ChangeState.UnderWay]),
-            Act("recompute", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved], moved.IsEmpty ? "nothing has moved" : null),
-            Act("window", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay]),
-            Act("fill", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay], c.Plan.Pending.IsEmpty ? "nothing is pending" : null),
+            Act(
+                "recompute",
+                Role.Engineer,
+                [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved],
+                moved.IsEmpty ? "nothing has moved" : null
+            ),
+            Act(
+                "window",
+                Role.Engineer,
+                [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay]
+            ),
+            Act(
+                "fill",
+                Role.Engineer,
+                [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay],
+                c.Plan.Pending.IsEmpty ? "nothing is pending" : null
+            ),
             Act("urgent", Role.Engineer, [ChangeState.Draft, ChangeState.InReview], blocks),
-            Act("confirm-urgent", Role.Reviewer, [ChangeState.Draft, ChangeState.InReview], c.UrgentAsked is not { } asked ? "nobody asked for it" : asked.Named != asker.Name ? $"{asked.Named} was asked" : c.Author == asker.Name ? "the author never approves" : lapsed),
-            Act("review-after", Role.Reviewer, [ChangeState.UnderWay, ChangeState.Done, ChangeState.BackedOut], c.Urgent is not { ReviewedBy: null } ? "it owes no review" : c.Author == asker.Name ? "the author never approves" : null),
+            Act(
+                "confirm-urgent",
+                Role.Reviewer,
+                [ChangeState.Draft, ChangeState.InReview],
+                c.UrgentAsked is not { } asked ? "nobody asked for it"
+                    : asked.Named != asker.Name ? $"{asked.Named} was asked"
+                    : c.Author == asker.Name ? "the author never approves"
+                    : lapsed
+            ),
+            Act(
+                "review-after",
+                Role.Reviewer,
+                [ChangeState.UnderWay, ChangeState.Done, ChangeState.BackedOut],
+                c.Urgent is not { ReviewedBy: null } ? "it owes no review"
+                    : c.Author == asker.Name ? "the author never approves"
+                    : null
+            ),
             Act("drop", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved]),
         ];
     }

@@ -3,7 +3,10 @@ using static Vellumkeep.Service.Changes.MarkdownText;
 
 namespace Vellumkeep.Service.Changes;
 
-/// <summary>The record of a change as Markdown: what was wished, planned, approved, done, set otherwise, proven, and what is left. Whatever people typed in it stays text.</summary>
+/// <summary>
+/// The record of a change as Markdown: what was wished, planned, approved, done, set otherwise, proven, and what is
+/// left. Whatever people typed in it stays text.
+/// </summary>
 public static class ChangeRecord
 {
     public static string Write(ChangePage c)
@@ -24,13 +27,17 @@ public static class ChangeRecord
 
     private static void Line(StringBuilder text, string line = "") => text.Append(line).Append('\n');
 
-    private static string Moment(DateTimeOffset at) => at.ToUniversalTime().ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture) + " UTC";
+    private static string Moment(DateTimeOffset at) =>
+        at.ToUniversalTime().ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture) + " UTC";
 
     private static void Head(StringBuilder text, ChangePage c)
     {
         var approved = c.ApprovedBy is null ? "" : $" · approved by {c.ApprovedBy}, {Moment(c.ApprovedAt!.Value)}";
         Line(text, $"# {c.Code} {Inline(c.Title)}\n");
-        Line(text, $"{Inline(c.CustomerName)} · {c.Kind} · **{c.State}** · written by {c.Author}, {Moment(c.WrittenAt)}{approved}\n");
+        Line(
+            text,
+            $"{Inline(c.CustomerName)} · {c.Kind} · **{c.State}** · written by {c.Author}, {Moment(c.WrittenAt)}{approved}\n"
+        );
         foreach (var line in Quoted(c.Why))
             Line(text, line);
         Line(text);
@@ -71,7 +78,10 @@ public static class ChangeRecord
             return;
         Line(text, $"{what}:\n");
         foreach (var f in findings)
-            Line(text, $"- {f.Severity}{(f.Was is null ? "" : $" (was {f.Was})")} {f.Code} on {f.Tunnel}: {Inline(f.What.Text)}");
+            Line(
+                text,
+                $"- {f.Severity}{(f.Was is null ? "" : $" (was {f.Was})")} {f.Code} on {f.Tunnel}: {Inline(f.What.Text)}"
+            );
         Line(text);
     }
 
@@ -89,7 +99,10 @@ public static class ChangeRecord
             var stops = s.Stops is null ? "" : $" *{Inline(s.Stops.Text)}*";
             Line(text, $"{s.Number}. **{s.Where}**{outcome}: {asked}{Inline(s.Do.Text)}{stops}");
             foreach (var v in s.Enter)
-                Line(text, $"   - {Inline(v.Label)}: {Code(v.Text)}{(v.Before is null ? "" : $" (was {Code(v.Before)})")}");
+                Line(
+                    text,
+                    $"   - {Inline(v.Label)}: {Code(v.Text)}{(v.Before is null ? "" : $" (was {Code(v.Before)})")}"
+                );
             foreach (var v in s.TakeOut)
                 Line(text, $"   - taken out: {Inline(v.Label)} {Code(v.Text)}");
             foreach (var a in s.Attempts)
@@ -101,7 +114,9 @@ public static class ChangeRecord
 
     private static void Attempt(StringBuilder text, AttemptLine a)
     {
-        var deviation = a.Set is null ? "" : $": set {Code(a.Set)} instead of {Code(a.Planned)}, because {Inline(a.Reason)}";
+        var deviation = a.Set is null
+            ? ""
+            : $": set {Code(a.Set)} instead of {Code(a.Planned)}, because {Inline(a.Reason)}";
         var remark = a.Remark is null ? "" : $". {Inline(a.Remark)}";
         Line(text, $"   - {a.Outcome} by {a.By}, {Moment(a.At)}{deviation}{remark}");
         if (a.File is { } f)
@@ -123,7 +138,10 @@ public static class ChangeRecord
 
         Line(text, "## Passage\n");
         foreach (var r in c.Remarks)
-            Line(text, $"- {r.By}{(r.Step is null ? "" : $" on step {r.Step}")}{(r.Value is null ? "" : $", {Inline(r.Value)}")}, {Moment(r.At)}: {Inline(r.Text)}");
+            Line(
+                text,
+                $"- {r.By}{(r.Step is null ? "" : $" on step {r.Step}")}{(r.Value is null ? "" : $", {Inline(r.Value)}")}, {Moment(r.At)}: {Inline(r.Text)}"
+            );
         foreach (var p in c.Passages)
             Line(text, $"- {Moment(p.At)} {p.To} by {p.By}{(p.Remark is null ? "" : $": {Inline(p.Remark)}")}");
         if (c.LeftOver.Count == 0)

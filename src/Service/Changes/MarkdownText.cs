@@ -3,8 +3,8 @@ using System.Text;
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>
-/// What people typed, made part of a Markdown document (CommonMark 0.31) so that it stays text: no line of it begins a heading, a list or a fence, and nothing in it is
-/// a link, a tag or an emphasis.
+/// What people typed, made part of a Markdown document (CommonMark 0.31) so that it stays text: no line of it begins a
+/// heading, a list or a fence, and nothing in it is a link, a tag or an emphasis.
 /// </summary>
 public static class MarkdownText
 {
@@ -27,7 +27,9 @@ public static class MarkdownText
     /// <summary>As a cell of a table; nothing is said where there is nothing.</summary>
     public static string Cell(string? text) => Inline(text ?? "nothing");
 
-    /// <summary>Several lines as a quotation: every line is marked as one, and none of them is more than text.</summary>
+    /// <summary>
+    /// Several lines as a quotation: every line is marked as one, and none of them is more than text.
+    /// </summary>
     public static IEnumerable<string> Quoted(string text)
     {
         foreach (var line in text.ReplaceLineEndings("\n").Split('\n'))
@@ -58,7 +60,12 @@ public static class MarkdownText
         return [fence, .. text.ReplaceLineEndings("\n").Split('\n').Select(OneLine), fence];
     }
 
-    private static string OneLine(string text) => new([.. text.ReplaceLineEndings(" ").Replace('\t', ' ').Where(c => Characters.Unfit(c.ToString()) is null || char.IsSurrogate(c))]);
+    private static string OneLine(string text) =>
+        new([
+            .. text.ReplaceLineEndings(" ")
+                .Replace('\t', ' ')
+                .Where(c => Characters.Unfit(c.ToString()) is null || char.IsSurrogate(c)),
+        ]);
 
     /// <summary>The longest run of back quotes.</summary>
     private static int Longest(string text)

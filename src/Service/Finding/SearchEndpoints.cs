@@ -7,53 +7,138 @@ public static class SearchEndpoints
 
     public static void MapSearch(this RouteGroupBuilder api)
     {
-        api.MapGet("/search", async (string q, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var text = Typed.Trim(q);
-            if (text.Length is 0 or > 200)
-                throw ProblemException.Field("q", text.Length == 0 ? "there is nothing to look for" : "it is longer than 200 characters", "a code, name, address, prefix, identity, contact or finding");
-            await using var context = databases.Open();
-            var check = Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase));
-            return new SearchAnswer(text, check?.Title, [.. (await new Lists(context).SearchAsync(http.Asker().Scope, text, Math.Clamp(most ?? 40, 1, 200), ct)).Select(f => new SearchHit(f.Kind.Word(), f.Code, f.Name, f.Owner, f.State, f.Field, f.Fits))]);
-        }).For(Role.Reader).WithName("search").WithSummary("Codes, names, contacts, identities, names on devices by the beginnings of words; an address finds what contains it, a prefix what overlaps it").ProducesProblem(422);
+        api.MapGet(
+                "/search",
+                async (string q, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
+                {
+                    var text = Typed.Trim(q);
+                    if (text.Length is 0 or > 200)
+                        throw ProblemException.Field(
+                            "q",
+                            text.Length == 0 ? "there is nothing to look for" : "it is longer than 200 characters",
+                            "a code, name, address, prefix, identity, contact or finding"
+                        );
+                    await using var context = databases.Open();
+                    var check = Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase));
+                    return new SearchAnswer(
+                        text,
+                        check?.Title,
+                        [
+                            .. (
+                                await new Lists(context).SearchAsync(
+                                    http.Asker().Scope,
+                                    text,
+                                    Math.Clamp(most ?? 40, 1, 200),
+                                    ct
+                                )
+                            ).Select(f => new SearchHit(
+                                f.Kind.Word(),
+                                f.Code,
+                                f.Name,
+                                f.Owner,
+                                f.State,
+                                f.Field,
+                                f.Fits
+                            )),
+                        ]
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("search")
+            .WithSummary(
+                "Codes, names, contacts, identities, names on devices by the beginnings of words; an address finds what contains it, a prefix what overlaps it"
+            )
+            .ProducesProblem(422);
 
         api.MapGet("/kept-lists", async (Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            var me = http.Asker().Name;
-            // A shared filter may name a customer: who sees some customers only is shown no filter of others.
-            var others = http.Asker().Scope.All;
-            return (IReadOnlyList<KeptListLine>)[.. (await context.KeptLists.AsNoTracking().Where(k => k.Person == me || (k.Shared && others)).OrderBy(k => k.Name).ToListAsync(ct)).Select(k => Line(k, me))];
-        }).For(Role.Reader).WithName("keptLists").WithSummary("One's own kept lists, and the shared ones");
+            {
+                await using var context = databases.Open();
+                var me = http.Asker().Name;
+                // A shared filter may name a customer: who sees some customers only is shown no filter of others.
+                var others = http.Asker().Scope.All;
+                return (IReadOnlyList<KeptListLine>)
+                    [
+                        .. (
+                            await context
+                                .KeptLists.AsNoTracking()
+                                .Where(k => k.Person == me || (k.Shared && others))
+                                .OrderBy(k => k.Name)
+                                .ToListAsync(ct)
+                        ).Select(k => Line(k, me)),
+                    ];
+            })
+            .For(Role.Reader)
+            .WithName("keptLists")
+            .WithSummary("One's own kept lists, and the shared ones");
 
-        api.MapPost("/kept-lists", async (KeepList given, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var name = (given.Name ?? "").Trim();
-            if (name.Length is 0 or > 60)
-                throw ProblemException.Field("name", name.Length == 0 ? "a kept list needs a name" : "the name is longer than 60 characters", "what it shows, such as: blocks at Brindlecombe");
-            if (!ListsKept.Contains(given.List))
-                throw ProblemException.Field("list", $"'{Typed.Short(given.List ?? "")}' is not a list that can be kept", string.Join(", ", ListsKept));
-            if (given.Filter is null or { Length: > 500 })
-                throw ProblemException.Field("filter", "the filter is missing or longer than 500 characters", "the query of the list's address, such as customer=BRI&severity=blocks");
-            await using var context = databases.Open();
-            var me = http.Asker().Name;
-            if (await context.KeptLists.AnyAsync(k => k.Person == me && k.Name == name, ct))
-                throw ProblemException.Field("name", $"you keep a list '{name}' already", "another name, or let go of that one first");
-            var row = new KeptListRow { Id = Guid.NewGuid().ToString("N")[..12], Person = me, Name = name, List = given.List, Filter = given.Filter.TrimStart('?'), Shared = given.Shared };
-            context.KeptLists.Add(row);
-            await context.SaveChangesAsync(ct);
-            return Line(row, me);
-        }).For(Role.Reader).WithName("keepList").WithSummary("Keep a filter under a name").ProducesProblem(422);
+        api.MapPost(
+                "/kept-lists",
+                async (KeepList given, Databases databases, HttpContext http, CancellationToken ct) =>
+                {
+                    var name = (given.Name ?? "").Trim();
+                    if (name.Length is 0 or > 60)
+                        throw ProblemException.Field(
+                            "name",
+                            name.Length == 0 ? "a kept list needs a name" : "the name is longer than 60 characters",
+                            "what it shows, such as: blocks at Brindlecombe"
+                        );
+                    if (!ListsKept.Contains(given.List))
+                        throw ProblemException.Field(
+                            "list",
+                            $"'{Typed.Short(given.List ?? "")}' is not a list that can be kept",
+                            string.Join(", ", ListsKept)
+                        );
+                    if (given.Filter is null or { Length: > 500 })
+                        throw ProblemException.Field(
+                            "filter",
+                            "the filter is missing or longer than 500 characters",
+                            "the query of the list's address, such as customer=BRI&severity=blocks"
+                        );
+                    await using var context = databases.Open();
+                    var me = http.Asker().Name;
+                    if (await context.KeptLists.AnyAsync(k => k.Person == me && k.Name == name, ct))
+                        throw ProblemException.Field(
+                            "name",
+                            $"you keep a list '{name}' already",
+                            "another name, or let go of that one first"
+                        );
+                    var row = new KeptListRow
+                    {
+                        Id = Guid.NewGuid().ToString("N")[..12],
+                        Person = me,
+                        Name = name,
+                        List = given.List,
+                        Filter = given.Filter.TrimStart('?'),
+                        Shared = given.Shared,
+                    };
+                    context.KeptLists.Add(row);
+                    await context.SaveChangesAsync(ct);
+                    return Line(row, me);
+                }
+            )
+            .For(Role.Reader)
+            .WithName("keepList")
+            .WithSummary("Keep a filter under a name")
+            .ProducesProblem(422);
 
-        api.MapDelete("/kept-lists/{id}", async (string id, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            var me = http.Asker().Name;
-            if (await context.KeptLists.Where(k => k.Id == id && k.Person == me).ExecuteDeleteAsync(ct) == 0)
-                throw ProblemException.NotFound("kept list of yours", id);
-            return TypedResults.NoContent();
-        }).For(Role.Reader).WithName("letGoOfList").WithSummary("Let go of a kept list of one's own").ProducesProblem(404);
+        api.MapDelete(
+                "/kept-lists/{id}",
+                async (string id, Databases databases, HttpContext http, CancellationToken ct) =>
+                {
+                    await using var context = databases.Open();
+                    var me = http.Asker().Name;
+                    if (await context.KeptLists.Where(k => k.Id == id && k.Person == me).ExecuteDeleteAsync(ct) == 0)
+                        throw ProblemException.NotFound("kept list of yours", id);
+                    return TypedResults.NoContent();
+                }
+            )
+            .For(Role.Reader)
+            .WithName("letGoOfList")
+            .WithSummary("Let go of a kept list of one's own")
+            .ProducesProblem(404);
     }
 
-    private static KeptListLine Line(KeptListRow k, string me) => new(k.Id, k.Name, k.List, k.Filter, k.Shared, k.Person, k.Person == me);
+    private static KeptListLine Line(KeptListRow k, string me) =>
+        new(k.Id, k.Name, k.List, k.Filter, k.Shared, k.Person, k.Person == me);
 }

@@ -7,26 +7,92 @@ public static class HistoryEndpoints
 {
     public static void MapHistory(this RouteGroupBuilder api)
     {
-        api.MapGet("/history", async (string? who, string? customer, string? kind, string? from, string? to, long? before, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            await using var context = databases.Open();
-            var reader = new RecordReader(context);
-            var owner = customer is null ? null : (await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct) ?? throw ProblemException.NotFound("customer", customer)).Record.Id;
-            RecordKind? of = kind is null ? null : Enum.TryParse<RecordKind>(kind, true, out var k) && !int.TryParse(kind, out _) ? k
-                : throw ProblemException.Field("kind", $"'{Typed.Short(kind)}' is not a kind of record", string.Join(", ", Enum.GetNames<RecordKind>().Select(n => n.ToLowerInvariant())));
-            var (items, cursor) = await new Lists(context).CommitsAsync(scope, new(who, owner, of, RecordEndpoints.Day("from", from), RecordEndpoints.Day("to", to)), before, Math.Clamp(most ?? 60, 1, 500), ct);
-            var names = new KeptNames(context, Scope.Everything);
-            return new Page<CommitLine>([.. items.Select(c => new CommitLine(c.Commit.Number, RecordEndpoints.Moment(c.Commit.At), c.Commit.Who, c.Commit.Act, c.Whole ? c.Commit.Reason : null,
-                c.Commit.ChangeId is { } change && c.Whole ? names.TextOf(RecordKind.Change, change) : null, [.. c.Records.Select(r => new CommitRecordLine(r.Kind.Word(), r.Code, r.Version))], c.Wrote, c.Commit.Digest))],
-                cursor?.ToString(CultureInfo.InvariantCulture));
-        }).For(Role.Reader).WithName("history").WithSummary("Who did what, newest first; cursor is given back as before").ProducesProblem(404).ProducesProblem(422);
+        api.MapGet(
+                "/history",
+                async (
+                    string? who,
+                    string? customer,
+                    string? kind,
+                    string? from,
+                    string? to,
+                    long? before,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var scope = http.Asker().Scope;
+                    await using var context = databases.Open();
+                    var reader = new RecordReader(context);
+                    var owner = customer is null
+                        ? null
+                        : (
+                            await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct)
+                            ?? throw ProblemException.NotFound("customer", customer)
+                        )
+                            .Record
+                            .Id;
+                    RecordKind? of =
+                        kind is null ? null
+                        : Enum.TryParse<RecordKind>(kind, true, out var k) && !int.TryParse(kind, out _) ? k
+                        : throw ProblemException.Field(
+                            "kind",
+                            $"'{Typed.Short(kind)}' is not a kind of record",
+                            string.Join(", ", Enum.GetNames<RecordKind>().Select(n => n.ToLowerInvariant()))
+                        );
+                    var (items, cursor) = await new Lists(context).CommitsAsync(
+                        scope,
+                        new(who, owner, of, RecordEndpoints.Day("from", from), RecordEndpoints.Day("to", to)),
+                        before,
+                        Math.Clamp(most ?? 60, 1, 500),
+                        ct
+                    );
+                    var names = new KeptNames(context, Scope.Everything);
+                    return new Page<CommitLine>(
+                        [
+                            .. items.Select(c => new CommitLine(
+                                c.Commit.Number,
+                                RecordEndpoints.Moment(c.Commit.At),
+                                c.Commit.Who,
+                                c.Commit.Act,
+                                c.Whole ? c.Commit.Reason : null,
+                                c.Commit.ChangeId is { } change && c.Whole
+                                    ? names.TextOf(RecordKind.Change, change)
+                                    : null,
+                                [.. c.Records.Select(r => new CommitRecordLine(r.Kind.Word(), r.Code, r.Version))],
+                                c.Wrote,
+                                c.Commit.Digest
+                            )),
+                        ],
+                        cursor?.ToString(CultureInfo.InvariantCulture)
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("history")
+            .WithSummary("Who did what, newest first; cursor is given back as before")
+            .ProducesProblem(404)
+            .ProducesProblem(422);
 
         api.MapGet("/history/verified", async (Databases databases, CancellationToken ct) =>
-        {
-            var found = await Verification.RunAsync(databases, ct);
-            await using var context = databases.Open();
-            return new Contract.Verified(found.Commits, found.Broken, (await context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct))?.Digest ?? "", found.Differs);
-        }).For(Role.Lead).WithName("verifyHistory").WithSummary("Goes through the whole chain, computes every digest anew, and holds current records, grants and people against it");
+            {
+                var found = await Verification.RunAsync(databases, ct);
+                await using var context = databases.Open();
+                return new Contract.Verified(
+                    found.Commits,
+                    found.Broken,
+                    (
+                        await context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct)
+                    )?.Digest
+                        ?? "",
+                    found.Differs
+                );
+            })
+            .For(Role.Lead)
+            .WithName("verifyHistory")
+            .WithSummary(
+                "Goes through the whole chain, computes every digest anew, and holds current records, grants and people against it"
+            );
     }
 }

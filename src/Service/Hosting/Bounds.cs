@@ -3,7 +3,8 @@ namespace Vellumkeep.Service.Hosting;
 /// <summary>How much one call may bring. What is larger is refused at the edge, before it costs anything.</summary>
 public static class Bounds
 {
-    private const long KiB = 1024, MiB = 1024 * 1024;
+    private const long KiB = 1024,
+        MiB = 1024 * 1024;
 
     /// <summary>Octets of a body, where an endpoint says nothing else.</summary>
     public const long Body = 256 * KiB;
@@ -44,11 +45,19 @@ public static class Bounds
     /// <summary>Sites that the page of a customer names; the list of sites goes on.</summary>
     public const int SitesOnPage = 500;
 
-    /// <summary>Sites, and networks of sites, that one drawing or address plan shows: what is more nobody can read.</summary>
+    /// <summary>
+    /// Sites, and networks of sites, that one drawing or address plan shows: what is more nobody can read.
+    /// </summary>
     public const int Drawn = 500;
 
     /// <summary>The first and the last moment that may be given.</summary>
-    public static readonly DateTimeOffset FirstMoment = new(Scalars.FirstDay.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero);
+    public static readonly DateTimeOffset FirstMoment = new(
+        Scalars.FirstDay.ToDateTime(TimeOnly.MinValue),
+        TimeSpan.Zero
+    );
 
-    public static readonly DateTimeOffset LastMoment = new(Scalars.LastDay.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero);
+    public static readonly DateTimeOffset LastMoment = new(
+        Scalars.LastDay.ToDateTime(TimeOnly.MinValue),
+        TimeSpan.Zero
+    );
 }

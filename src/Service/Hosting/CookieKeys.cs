@@ -5,8 +5,8 @@ using Microsoft.AspNetCore.DataProtection.Repositories;
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>
-/// Keeps the keys that protect cookies in the database, encrypted under the key folder, so that every service on it reads the cookies of the others and nobody who has the
-/// database alone makes one.
+/// Keeps the keys that protect cookies in the database, encrypted under the key folder, so that every service on it
+/// reads the cookies of the others and nobody who has the database alone makes one.
 /// </summary>
 public sealed class CookieKeys(Databases databases, Sealing sealing) : IXmlRepository
 {
@@ -20,7 +20,14 @@ public sealed class CookieKeys(Databases databases, Sealing sealing) : IXmlRepos
     {
         using var context = databases.Open();
         var (under, closed) = sealing.Seal(element.ToString(SaveOptions.DisableFormatting), friendlyName);
-        context.CookieKeys.Add(new() { Name = friendlyName, Under = under, Sealed = closed });
+        context.CookieKeys.Add(
+            new()
+            {
+                Name = friendlyName,
+                Under = under,
+                Sealed = closed,
+            }
+        );
         context.SaveChanges();
     }
 

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Service.Hosting;
 
-/// <summary>Checks again, when the service starts and after every midnight, what the calendar alone may have moved: deadlines, certificates, acceptances.</summary>
+/// <summary>
+/// Checks again, when the service starts and after every midnight, what the calendar alone may have moved: deadlines,
+/// certificates, acceptances.
+/// </summary>
 public sealed class DailyCheck(Keeper keeper, TimeProvider clock, ILogger<DailyCheck> log) : BackgroundService
 {
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)

@@ -2,7 +2,10 @@ using System.Runtime.InteropServices;
 
 namespace Vellumkeep.Service.Hosting;
 
-/// <summary>The largest file that a process may write (POSIX.1-2024, RLIMIT_FSIZE): beyond it a write fails as on a full disk, and the service goes on.</summary>
+/// <summary>
+/// The largest file that a process may write (POSIX.1-2024, RLIMIT_FSIZE): beyond it a write fails as on a full disk,
+/// and the service goes on.
+/// </summary>
 internal static class FileLimit
 {
     // SIGXFSZ on Linux: unanswered it ends the process.
@@ -10,5 +13,6 @@ internal static class FileLimit
 
     private static PosixSignalRegistration? registration;
 
-    public static void Survive() => registration ??= PosixSignalRegistration.Create(BeyondFileSize, signal => signal.Cancel = true);
+    public static void Survive() =>
+        registration ??= PosixSignalRegistration.Create(BeyondFileSize, signal => signal.Cancel = true);
 }

@@ -6,8 +6,9 @@ using System.Text.Json;
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>
-/// Looks over everything that a call was given before its endpoint sees it: texts hold only characters that can be kept and are not too long, lists hold no gaps and
-/// are not too long, moments lie within the calendar. What does not fit is refused with its place.
+/// Looks over everything that a call was given before its endpoint sees it: texts hold only characters that can be kept
+/// and are not too long, lists hold no gaps and are not too long, moments lie within the calendar. What does not fit is
+/// refused with its place.
 /// </summary>
 public static class Fit
 {
@@ -15,24 +16,39 @@ public static class Fit
 
     private sealed record Member(string Name, Func<object, object?> Get, int Most);
 
-    public static RouteGroupBuilder FittingOnly(this RouteGroupBuilder group) => group.AddEndpointFilterFactory((factory, next) =>
-    {
-        var parameters = factory.MethodInfo.GetParameters();
-        string[] names = [.. parameters.Select(p => p.Name ?? "")];
-        // A body of null is a body of nothing, also where the framework does not know what a generic endpoint takes.
-        bool[] bodies = [.. parameters.Select(p => p.ParameterType.Assembly == typeof(MostCharactersAttribute).Assembly && !p.ParameterType.IsValueType)];
-        return context =>
-        {
-            for (var i = 0; i < context.Arguments.Count; i++)
+    public static RouteGroupBuilder FittingOnly(this RouteGroupBuilder group) =>
+        group.AddEndpointFilterFactory(
+            (factory, next) =>
             {
-                if (bodies[i] && context.Arguments[i] is null)
-                    throw new ProblemException(400, "unreadable", "The request cannot be read", "Body: nothing stands here. Right would be: what the description of the interface says.").With("field", "body");
-                Argument(names[i], context.Arguments[i]);
-            }
+                var parameters = factory.MethodInfo.GetParameters();
+                string[] names = [.. parameters.Select(p => p.Name ?? "")];
+                // A body of null is a body of nothing, also where the framework does not know what a generic endpoint
+                // takes.
+                bool[] bodies =
+                [
+                    .. parameters.Select(p =>
+                        p.ParameterType.Assembly == typeof(MostCharactersAttribute).Assembly
+                        && !p.ParameterType.IsValueType
+                    ),
+                ];
+                return context =>
+                {
+                    for (var i = 0; i < context.Arguments.Count; i++)
+                    {
+                        if (bodies[i] && context.Arguments[i] is null)
+                            throw new ProblemException(
+                                400,
+                                "unreadable",
+                                "The request cannot be read",
+                                "Body: nothing stands here. Right would be: what the description of the interface says."
+                            ).With("field", "body");
+                        Argument(names[i], context.Arguments[i]);
+                    }
 
-            return next(context);
-        };
-    });
+                    return next(context);
+                };
+            }
+        );
 
     private static void Argument(string name, object? value)
     {
@@ -63,7 +79,11 @@ public static class Fit
                 Text(at, text, most);
                 break;
             case DateTimeOffset moment when moment < Bounds.FirstMoment || moment >= Bounds.LastMoment:
-                throw ProblemException.Field(at, $"{moment:yyyy-MM-dd} is out of range", $"a moment from {Scalars.Write(Scalars.FirstDay)} to {Scalars.Write(Scalars.LastDay)}");
+                throw ProblemException.Field(
+                    at,
+                    $"{moment:yyyy-MM-dd} is out of range",
+                    $"a moment from {Scalars.Write(Scalars.FirstDay)} to {Scalars.Write(Scalars.LastDay)}"
+                );
             case JsonElement json:
                 Json(at, json);
                 break;
@@ -84,7 +104,11 @@ public static class Fit
         foreach (var item in list)
         {
             if (++count > Bounds.Items)
-                throw ProblemException.Field(at, $"it has more than {Bounds.Items:N0} items", $"at most {Bounds.Items:N0}");
+                throw ProblemException.Field(
+                    at,
+                    $"it has more than {Bounds.Items:N0} items",
+                    $"at most {Bounds.Items:N0}"
+                );
             if (item is null)
                 throw ProblemException.Field($"{at}[{count}]", "nothing stands here", "a value, or no item at all");
             Value($"{at}[{count}]", item, most);
@@ -96,7 +120,11 @@ public static class Fit
         if (text.Length > most)
             throw ProblemException.Field(at, $"it has {text.Length:N0} characters", $"at most {most:N0}");
         if (Characters.Unfit(text, lines: true) is { } unfit)
-            throw ProblemException.Field(at, $"it holds the character {unfit}, which cannot be kept or read", "the same without it");
+            throw ProblemException.Field(
+                at,
+                $"it holds the character {unfit}, which cannot be kept or read",
+                "the same without it"
+            );
     }
 
     /// <summary>A record's form: how deep it is was bounded when it was read.</summary>
@@ -109,7 +137,11 @@ public static class Fit
                 break;
             case JsonValueKind.Array:
                 if (json.GetArrayLength() > Bounds.Items)
-                    throw ProblemException.Field(at, $"it has more than {Bounds.Items:N0} items", $"at most {Bounds.Items:N0}");
+                    throw ProblemException.Field(
+                        at,
+                        $"it has more than {Bounds.Items:N0} items",
+                        $"at most {Bounds.Items:N0}"
+                    );
                 foreach (var item in json.EnumerateArray())
                     Json(at, item);
                 break;
@@ -129,11 +161,24 @@ public static class Fit
         catch (InvalidOperationException)
         {
             // Half of a surrogate pair, escaped.
-            throw ProblemException.Field(at, "it holds half of a character", "whole characters (RFC 8259, section 8.2)");
+            throw ProblemException.Field(
+                at,
+                "it holds half of a character",
+                "whole characters (RFC 8259, section 8.2)"
+            );
         }
     }
 
-    private static Member[] MembersOf(Type type) => Members.GetOrAdd(type, t => [.. t.GetProperties(BindingFlags.Public | BindingFlags.Instance)
-        .Where(p => p.CanRead && p.GetIndexParameters().Length == 0)
-        .Select(p => new Member(char.ToLowerInvariant(p.Name[0]) + p.Name[1..], p.GetValue, p.GetCustomAttribute<MostCharactersAttribute>()?.Most ?? Bounds.BodyText))]);
+    private static Member[] MembersOf(Type type) =>
+        Members.GetOrAdd(type, t =>
+            [
+                .. t.GetProperties(BindingFlags.Public | BindingFlags.Instance)
+                    .Where(p => p.CanRead && p.GetIndexParameters().Length == 0)
+                    .Select(p => new Member(
+                        char.ToLowerInvariant(p.Name[0]) + p.Name[1..],
+                        p.GetValue,
+                        p.GetCustomAttribute<MostCharactersAttribute>()?.Most ?? Bounds.BodyText
+                    )),
+            ]
+        );
 }

@@ -4,7 +4,9 @@ using Vellumkeep.Exchange.Sheets;
 
 namespace Vellumkeep.Service.Hosting;
 
-/// <summary>Any list as a sheet: <c>as=csv</c> or <c>as=xlsx</c> on a call that answers with a list gives its columns as a file.</summary>
+/// <summary>
+/// Any list as a sheet: <c>as=csv</c> or <c>as=xlsx</c> on a call that answers with a list gives its columns as a file.
+/// </summary>
 public sealed class ListFiles : IEndpointFilter
 {
     public async ValueTask<object?> InvokeAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
@@ -16,35 +18,67 @@ public sealed class ListFiles : IEndpointFilter
         if (form is not ("csv" or "xlsx"))
             throw ProblemException.Field("as", $"'{Typed.Short(form)}' is not a form of a list", "csv or xlsx");
         var asker = context.HttpContext.Asker();
-        await context.HttpContext.RequestServices.GetRequiredService<AuditLog>()
-            .WriteAsync(asker.Name, "export", $"the list {context.HttpContext.Request.Path} as {form}", AuditLog.Done, asker.From, context.HttpContext.RequestAborted);
-        var type = items.GetType().GetInterfaces().First(i => i.IsGenericType && i.GetGenericTypeDefinition() == typeof(IEnumerable<>)).GetGenericArguments()[0];
-        var columns = type.GetProperties().Where(p => p.Name is not ("Digest" or nameof(FindingPage.Was)) && Shows(p.PropertyType)).ToArray();
-        var rows = items.Cast<object>().Select(item => (IReadOnlyList<object?>)[.. columns.Select(c => Cell(c.GetValue(item)))]);
+        await context
+            .HttpContext.RequestServices.GetRequiredService<AuditLog>()
+            .WriteAsync(
+                asker.Name,
+                "export",
+                $"the list {context.HttpContext.Request.Path} as {form}",
+                AuditLog.Done,
+                asker.From,
+                context.HttpContext.RequestAborted
+            );
+        var type = items
+            .GetType()
+            .GetInterfaces()
+            .First(i => i.IsGenericType && i.GetGenericTypeDefinition() == typeof(IEnumerable<>))
+            .GetGenericArguments()[0];
+        var columns = type.GetProperties()
+            .Where(p => p.Name is not ("Digest" or nameof(FindingPage.Was)) && Shows(p.PropertyType))
+            .ToArray();
+        var rows = items
+            .Cast<object>()
+            .Select(item => (IReadOnlyList<object?>)[.. columns.Select(c => Cell(c.GetValue(item)))]);
         string[] heads = [.. columns.Select(c => char.ToLowerInvariant(c.Name[0]) + c.Name[1..])];
         var name = $"{context.HttpContext.Request.Path.Value!.Split('/')[^1]}.{form}";
-        return form == "csv" ? Results.File(SheetFile.Csv(heads, rows), "text/csv; charset=utf-8", name)
-            : Results.File(SheetFile.Xlsx(heads, rows), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", name);
+        return form == "csv"
+            ? Results.File(SheetFile.Csv(heads, rows), "text/csv; charset=utf-8", name)
+            : Results.File(
+                SheetFile.Xlsx(heads, rows),
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+                name
+            );
     }
 
-    private static IEnumerable? ItemsOf(object? answer) => answer switch
-    {
-        null or string or IResult => null,
-        IEnumerable list => list,
-        _ when answer.GetType() is { IsGenericType: true } page && page.GetGenericTypeDefinition() == typeof(Page<>) => (IEnumerable)page.GetProperty("Items")!.GetValue(answer)!,
-        _ => null,
-    };
+    private static IEnumerable? ItemsOf(object? answer) =>
+        answer switch
+        {
+            null or string or IResult => null,
+            IEnumerable list => list,
+            _ when answer.GetType() is { IsGenericType: true } page
+                    && page.GetGenericTypeDefinition() == typeof(Page<>) => (IEnumerable)
+                page.GetProperty("Items")!.GetValue(answer)!,
+            _ => null,
+        };
 
-    private static bool Shows(Type type) => type == typeof(string) || type.IsValueType || type == typeof(Said) || type == typeof(DrawnForm) || type == typeof(IReadOnlyList<string>) || type == typeof(IReadOnlyList<VerdictSentence>) || type == typeof(IReadOnlyList<CommitRecordLine>);
+    private static bool Shows(Type type) =>
+        type == typeof(string)
+        || type.IsValueType
+        || type == typeof(Said)
+        || type == typeof(DrawnForm)
+        || type == typeof(IReadOnlyList<string>)
+        || type == typeof(IReadOnlyList<VerdictSentence>)
+        || type == typeof(IReadOnlyList<CommitRecordLine>);
 
-    private static object? Cell(object? value) => value switch
-    {
-        Said said => said.Text,
-        DrawnForm drawn => drawn.Word,
-        IReadOnlyList<string> texts => string.Join("; ", texts),
-        IReadOnlyList<VerdictSentence> verdict => string.Join(" ", verdict.Select(v => v.Says.Text)),
-        IReadOnlyList<CommitRecordLine> records => string.Join(", ", records.Select(r => r.Code)),
-        bool yes => yes ? "yes" : "no",
-        _ => value,
-    };
+    private static object? Cell(object? value) =>
+        value switch
+        {
+            Said said => said.Text,
+            DrawnForm drawn => drawn.Word,
+            IReadOnlyList<string> texts => string.Join("; ", texts),
+            IReadOnlyList<VerdictSentence> verdict => string.Join(" ", verdict.Select(v => v.Says.Text)),
+            IReadOnlyList<CommitRecordLine> records => string.Join(", ", records.Select(r => r.Code)),
+            bool yes => yes ? "yes" : "no",
+            _ => value,
+        };
 }

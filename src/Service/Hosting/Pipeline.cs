@@ -2,26 +2,31 @@ using Microsoft.Extensions.FileProviders;
 
 namespace Vellumkeep.Service.Hosting;
 
-/// <summary>What every answer goes through: its headers, the gate, and what is told where there is no endpoint.</summary>
+/// <summary>
+/// What every answer goes through: its headers, the gate, and what is told where there is no endpoint.
+/// </summary>
 public static class Pipeline
 {
-    private const string Policy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+    private const string Policy =
+        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
     public static void UsePipeline(this WebApplication app)
     {
         app.UseExceptionHandler();
         app.UseStatusCodePages(context => StatusAsync(context.HttpContext));
         app.UseResponseCompression();
-        app.Use(async (http, next) =>
-        {
-            http.Response.Headers.ContentSecurityPolicy = Policy;
-            http.Response.Headers.XContentTypeOptions = "nosniff";
-            http.Response.Headers["Referrer-Policy"] = "same-origin";
-            // What the interface answers is of the moment and of the asker.
-            if (IsApi(http))
-                http.Response.Headers.CacheControl = "no-store";
-            await next();
-        });
+        app.Use(
+            async (http, next) =>
+            {
+                http.Response.Headers.ContentSecurityPolicy = Policy;
+                http.Response.Headers.XContentTypeOptions = "nosniff";
+                http.Response.Headers["Referrer-Policy"] = "same-origin";
+                // What the interface answers is of the moment and of the asker.
+                if (IsApi(http))
+                    http.Response.Headers.CacheControl = "no-store";
+                await next();
+            }
+        );
         app.UseRouting();
         app.UseAuthentication();
         app.UseRateLimiter();
@@ -34,39 +39,81 @@ public static class Pipeline
     {
         var folder = Path.Combine(AppContext.BaseDirectory, "wwwroot");
         if (Directory.Exists(folder))
-            app.UseStaticFiles(new StaticFileOptions { FileProvider = new PhysicalFileProvider(folder), OnPrepareResponse = file => Kept(file.Context) });
-        app.Use(async (http, next) =>
-        {
-            var first = Path.Combine(folder, "index.html");
-            if (http.GetEndpoint() is not null)
+            app.UseStaticFiles(
+                new StaticFileOptions
+                {
+                    FileProvider = new PhysicalFileProvider(folder),
+                    OnPrepareResponse = file => Kept(file.Context),
+                }
+            );
+        app.Use(
+            async (http, next) =>
             {
-                await next();
-                return;
-            }
+                var first = Path.Combine(folder, "index.html");
+                if (http.GetEndpoint() is not null)
+                {
+                    await next();
+                    return;
+                }
 
-            if (IsApi(http) || !(HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method)) || Path.HasExtension(http.Request.Path.Value) || !File.Exists(first))
-                throw new ProblemException(404, "not-found", "Not found", $"There is nothing at {Typed.Short(http.Request.Path.Value ?? "/")}.");
-            Kept(http);
-            http.Response.ContentType = "text/html; charset=utf-8";
-            await http.Response.SendFileAsync(first, http.RequestAborted);
-        });
+                if (
+                    IsApi(http)
+                    || !(HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method))
+                    || Path.HasExtension(http.Request.Path.Value)
+                    || !File.Exists(first)
+                )
+                    throw new ProblemException(
+                        404,
+                        "not-found",
+                        "Not found",
+                        $"There is nothing at {Typed.Short(http.Request.Path.Value ?? "/")}."
+                    );
+                Kept(http);
+                http.Response.ContentType = "text/html; charset=utf-8";
+                await http.Response.SendFileAsync(first, http.RequestAborted);
+            }
+        );
     }
 
     private static bool IsApi(HttpContext http) => http.Request.Path.StartsWithSegments("/api");
 
-    /// <summary>A file with a digest in its name never changes (RFC 8246); the page that names them is asked for each time.</summary>
+    /// <summary>
+    /// A file with a digest in its name never changes (RFC 8246); the page that names them is asked for each time.
+    /// </summary>
     private static void Kept(HttpContext http) =>
-        http.Response.Headers.CacheControl = http.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache";
+        http.Response.Headers.CacheControl = http.Request.Path.StartsWithSegments("/assets")
+            ? "public, max-age=31536000, immutable"
+            : "no-cache";
 
     /// <summary>A status without a word gets its problem.</summary>
     private static Task StatusAsync(HttpContext http)
     {
         var problem = http.Response.StatusCode switch
         {
-            404 => new ProblemException(404, "not-found", "Not found", $"There is nothing at {Typed.Short(http.Request.Path.Value ?? "/")}."),
-            405 => new ProblemException(405, "wrong-method", "Wrong method", $"{http.Request.Method} is not a method of this address. Right would be: {http.Response.Headers.Allow}."),
-            415 => new ProblemException(415, "unreadable", "Wrong content type", "This call takes another content type: application/json, unless the description of the interface says otherwise."),
-            400 => new ProblemException(400, "unreadable", "The request cannot be read", "A value is missing or is not of the kind that this call takes; see the description of the interface."),
+            404 => new ProblemException(
+                404,
+                "not-found",
+                "Not found",
+                $"There is nothing at {Typed.Short(http.Request.Path.Value ?? "/")}."
+            ),
+            405 => new ProblemException(
+                405,
+                "wrong-method",
+                "Wrong method",
+                $"{http.Request.Method} is not a method of this address. Right would be: {http.Response.Headers.Allow}."
+            ),
+            415 => new ProblemException(
+                415,
+                "unreadable",
+                "Wrong content type",
+                "This call takes another content type: application/json, unless the description of the interface says otherwise."
+            ),
+            400 => new ProblemException(
+                400,
+                "unreadable",
+                "The request cannot be read",
+                "A value is missing or is not of the kind that this call takes; see the description of the interface."
+            ),
             413 => Gate.TooLarge(http.GetEndpoint()?.Metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body),
             var status => new ProblemException(status, "refused", "Refused", $"The call was refused with {status}."),
         };

@@ -13,24 +13,26 @@ public static class Readiness
         var asked = new SemaphoreSlim(1);
         var (last, trouble) = (DateTimeOffset.MinValue, (string?)null);
         app.MapGet("/ready", async (Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            await asked.WaitAsync(ct);
-            try
             {
-                // However often it is asked, the database is asked once a second.
-                if (TimeProvider.System.GetUtcNow() - last > Holds)
-                    (trouble, last) = (await TroubleAsync(databases, clock, ct), TimeProvider.System.GetUtcNow());
-            }
-            finally
-            {
-                asked.Release();
-            }
+                await asked.WaitAsync(ct);
+                try
+                {
+                    // However often it is asked, the database is asked once a second.
+                    if (TimeProvider.System.GetUtcNow() - last > Holds)
+                        (trouble, last) = (await TroubleAsync(databases, clock, ct), TimeProvider.System.GetUtcNow());
+                }
+                finally
+                {
+                    asked.Release();
+                }
 
-            if (trouble is null)
-                return Results.Text("ready");
-            http.Response.Headers.RetryAfter = "5";
-            return Results.Text($"not ready: {trouble}", statusCode: 503);
-        }).WithMetadata(new Alive()).ExcludeFromDescription();
+                if (trouble is null)
+                    return Results.Text("ready");
+                http.Response.Headers.RetryAfter = "5";
+                return Results.Text($"not ready: {trouble}", statusCode: 503);
+            })
+            .WithMetadata(new Alive())
+            .ExcludeFromDescription();
     }
 
     /// <summary>What keeps the database from taking a write; null when nothing does.</summary>
@@ -40,7 +42,10 @@ public static class Readiness
         {
             await using var context = databases.Open();
             var now = clock.GetUtcNow().ToString("O", CultureInfo.InvariantCulture);
-            await context.Database.ExecuteSqlAsync($"insert into sign_in_tries (key, count, since) values ('ready', 0, {now}) on conflict (key) do update set since = {now}", ct);
+            await context.Database.ExecuteSqlAsync(
+                $"insert into sign_in_tries (key, count, since) values ('ready', 0, {now}) on conflict (key) do update set since = {now}",
+                ct
+            );
             return null;
         }
         catch (Exception e) when (Trouble.Of(e) is { } trouble)

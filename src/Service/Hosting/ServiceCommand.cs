@@ -2,7 +2,10 @@ using System.CommandLine;
 
 namespace Vellumkeep.Service.Hosting;
 
-/// <summary>What the service was started to do: to serve, or one of the acts on the machine itself. File and name where the act takes one.</summary>
+/// <summary>
+/// What the service was started to do: to serve, or one of the acts on the machine itself. File and name where the act
+/// takes one.
+/// </summary>
 public sealed record Started(string What, string? Argument, IReadOnlyDictionary<string, string?> Settings);
 
 /// <summary>The service's own command line. What cannot be read is told in one line, and nothing starts.</summary>
@@ -34,16 +37,40 @@ public static class ServiceCommand
         ("openapi", null, "print the description of the HTTP interface"),
     ];
 
-    /// <summary>What was asked for; or null and the status to end with, when that was help, the version, or something that cannot be.</summary>
+    /// <summary>
+    /// What was asked for; or null and the status to end with, when that was help, the version, or something that
+    /// cannot be.
+    /// </summary>
     public static (Started? Started, int Status) Read(string[] args)
     {
-        var options = Options.Select(o => (o.Setting, Option: new Option<string?>(o.Option) { Description = o.About, Recursive = true, Arity = ArgumentArity.ExactlyOne })).ToArray();
-        var root = new RootCommand("Vellumkeep's service: the HTTP interface and the console. Without a command it serves.");
+        var options = Options
+            .Select(o =>
+                (
+                    o.Setting,
+                    Option: new Option<string?>(o.Option)
+                    {
+                        Description = o.About,
+                        Recursive = true,
+                        Arity = ArgumentArity.ExactlyOne,
+                    }
+                )
+            )
+            .ToArray();
+        var root = new RootCommand(
+            "Vellumkeep's service: the HTTP interface and the console. Without a command it serves."
+        );
         foreach (var (_, option) in options)
             root.Add(option);
         Started? started = null;
         Started Of(ParseResult parsed, string what, string? argument) =>
-            new(what, argument, options.Select(o => (o.Setting, Value: parsed.GetValue(o.Option))).Where(o => o.Value is not null).ToDictionary(o => o.Setting, o => o.Value));
+            new(
+                what,
+                argument,
+                options
+                    .Select(o => (o.Setting, Value: parsed.GetValue(o.Option)))
+                    .Where(o => o.Value is not null)
+                    .ToDictionary(o => o.Setting, o => o.Value)
+            );
         root.SetAction(parsed =>
         {
             started = Of(parsed, Serve, null);

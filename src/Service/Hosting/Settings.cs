@@ -1,12 +1,18 @@
 namespace Vellumkeep.Service.Hosting;
 
-/// <summary>How the service is started: on the command line (<see cref="ServiceCommand"/>), in the environment or in appsettings.json, under <c>Vellumkeep</c>.</summary>
+/// <summary>
+/// How the service is started: on the command line (<see cref="ServiceCommand"/>), in the environment or in
+/// appsettings.json, under <c>Vellumkeep</c>.
+/// </summary>
 public sealed class ServiceSettings
 {
     /// <summary>The folder of the SQLite database.</summary>
     public string Data { get; set; } = "data";
 
-    /// <summary>The folder of the keys under which secrets are encrypted at rest; beside the data folder, with <c>-keys</c> after its name, when empty. Keep it apart from backups of the database.</summary>
+    /// <summary>
+    /// The folder of the keys under which secrets are encrypted at rest; beside the data folder, with <c>-keys</c>
+    /// after its name, when empty. Keep it apart from backups of the database.
+    /// </summary>
     public string? KeyFolder { get; set; }
 
     /// <summary>The code of the customer record that is the house itself: its freezes hold for every change.</summary>
@@ -15,7 +21,10 @@ public sealed class ServiceSettings
     /// <summary>Within how many hours urgent work is reviewed afterwards; 1 to 720.</summary>
     public int ReviewWithinHours { get; set; } = 24;
 
-    /// <summary>The most records that one import may bring; 100 to 1,000,000. More of them keep other writers waiting for longer than a second.</summary>
+    /// <summary>
+    /// The most records that one import may bring; 100 to 1,000,000. More of them keep other writers waiting for longer
+    /// than a second.
+    /// </summary>
     public int LargestImport { get; set; } = 600;
 
     /// <summary>A PostgreSQL connection string; SQLite when empty.</summary>
@@ -24,11 +33,16 @@ public sealed class ServiceSettings
     /// <summary>A folder with the demo scenario: loaded into an empty database, with its people.</summary>
     public string? Demo { get; set; }
 
-    /// <summary>A moment (ISO 8601) at which the clock stands still, for pictures. Only together with the demo.</summary>
+    /// <summary>
+    /// A moment (ISO 8601) at which the clock stands still, for pictures. Only together with the demo.
+    /// </summary>
     public string? Clock { get; set; }
 
     /// <summary>The key folder, given or beside the data.</summary>
-    public string Keys => KeyFolder is { Length: > 0 } given ? given : Path.GetFullPath(Data).TrimEnd(Path.DirectorySeparatorChar) + "-keys";
+    public string Keys =>
+        KeyFolder is { Length: > 0 } given
+            ? given
+            : Path.GetFullPath(Data).TrimEnd(Path.DirectorySeparatorChar) + "-keys";
 
     /// <summary>What is wrong with the settings, in one line with what would be right; null when nothing is.</summary>
     public string? Wrong()
@@ -43,11 +57,16 @@ public sealed class ServiceSettings
             return null;
         if (Demo is not { Length: > 0 })
             return "A standing clock is only for the demo. Right would be: --demo with --clock, or neither.";
-        return Stands is null ? $"--clock is '{Typed.Short(Clock)}'. Right would be: a moment such as 2026-11-24T08:00:00Z." : null;
+        return Stands is null
+            ? $"--clock is '{Typed.Short(Clock)}'. Right would be: a moment such as 2026-11-24T08:00:00Z."
+            : null;
     }
 
     /// <summary>The moment at which the clock stands; null when it goes.</summary>
-    public DateTimeOffset? Stands => DateTimeOffset.TryParse(Clock, CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment) ? moment : null;
+    public DateTimeOffset? Stands =>
+        DateTimeOffset.TryParse(Clock, CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment)
+            ? moment
+            : null;
 }
 
 /// <summary>A clock that stands still.</summary>

@@ -3,26 +3,66 @@ using Vellumkeep.Service.Records;
 
 namespace Vellumkeep.Service.Imports;
 
-/// <summary>Keepfiles in and out. An import replaces whole records that the file contains and leaves the rest; all or nothing.</summary>
+/// <summary>
+/// Keepfiles in and out. An import replaces whole records that the file contains and leaves the rest; all or nothing.
+/// </summary>
 public sealed class Importing(Databases databases, Keeper keeper, ServiceSettings settings)
 {
-    public Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, string text, bool dryRun, string? reason, CancellationToken ct, IProgress<Progressed>? progress = null)
+    public Task<ImportOutcome> ImportAsync(
+        Asker asker,
+        DateTimeOffset now,
+        string text,
+        bool dryRun,
+        string? reason,
+        CancellationToken ct,
+        IProgress<Progressed>? progress = null
+    )
     {
         if (text.Length > Keepfile.Largest)
-            throw Refuse([new("file", 1, $"the file is larger than {Keepfile.Largest / 1024 / 1024} MB", "several files, one for each group of customers")]);
+            throw Refuse([
+                new(
+                    "file",
+                    1,
+                    $"the file is larger than {Keepfile.Largest / 1024 / 1024} MB",
+                    "several files, one for each group of customers"
+                ),
+            ]);
         var (root, problem) = YamlText.Read(text, ct);
-        return problem is not null ? throw Refuse([problem]) : ImportAsync(asker, now, root!, dryRun, reason, ct, progress);
+        return problem is not null
+            ? throw Refuse([problem])
+            : ImportAsync(asker, now, root!, dryRun, reason, ct, progress);
     }
 
     /// <summary>Imports a file that was read already.</summary>
-    public async Task<ImportOutcome> ImportAsync(Asker asker, DateTimeOffset now, Node root, bool dryRun, string? reason, CancellationToken ct, IProgress<Progressed>? progress = null)
+    public async Task<ImportOutcome> ImportAsync(
+        Asker asker,
+        DateTimeOffset now,
+        Node root,
+        bool dryRun,
+        string? reason,
+        CancellationToken ct,
+        IProgress<Progressed>? progress = null
+    )
     {
         reason = string.IsNullOrWhiteSpace(reason) ? null : reason.Trim();
         var count = Keepfile.CountOf(root);
         if (count > settings.LargestImport)
-            throw Refuse([new("file", 1, $"the file has {count:N0} records", $"at most {settings.LargestImport:N0} in one import: several files, one for each group of customers")]);
+            throw Refuse([
+                new(
+                    "file",
+                    1,
+                    $"the file has {count:N0} records",
+                    $"at most {settings.LargestImport:N0} in one import: several files, one for each group of customers"
+                ),
+            ]);
         progress?.Report(new("lines read", 0, 0));
-        var wrote = await keeper.WriteAsync(new(asker.Name, now, "import", reason), async (writing, reader) => await PutAsync(asker, root, writing, reader, dryRun, reason, ct), ct, keep: !dryRun, progress);
+        var wrote = await keeper.WriteAsync(
+            new(asker.Name, now, "import", reason),
+            async (writing, reader) => await PutAsync(asker, root, writing, reader, dryRun, reason, ct),
+            ct,
+            keep: !dryRun,
+            progress
+        );
         await using var context = databases.Open();
         var names = new KeptNames(context, Scope.Everything);
         foreach (var record in wrote.Result.Records)
@@ -30,20 +70,62 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
         // A tunnel that a dry run would add is the asker's own, and not kept anywhere.
         var seen = await Ownership.SeenAsync(asker, context, wrote.Moves.Select(m => m.TunnelId), ct);
         var own = wrote.Result.Records.Select(r => r.Id).ToHashSet();
-        var shown = wrote.Moves.Where(m => m.Finding.Severity != Severity.Note && (seen.Contains(m.TunnelId) || own.Contains(m.TunnelId)))
-            .Select(m => (m.Added, Shown: new ImportFinding(names.TextOf(RecordKind.Tunnel, m.TunnelId), m.Finding.Code, Severities.Words.Of(m.Finding.Severity), m.Finding.What.Show(asker.Scope.Sees)))).ToArray();
-        return new(dryRun, wrote.Result.Added, wrote.Result.Changed, wrote.Result.Left, [.. shown.Where(s => s.Added).Select(s => s.Shown)], [.. shown.Where(s => !s.Added).Select(s => s.Shown)]);
+        var shown = wrote
+            .Moves.Where(m =>
+                m.Finding.Severity != Severity.Note && (seen.Contains(m.TunnelId) || own.Contains(m.TunnelId))
+            )
+            .Select(m =>
+                (
+                    m.Added,
+                    Shown: new ImportFinding(
+                        names.TextOf(RecordKind.Tunnel, m.TunnelId),
+                        m.Finding.Code,
+                        Severities.Words.Of(m.Finding.Severity),
+                        m.Finding.What.Show(asker.Scope.Sees)
+                    )
+                )
+            )
+            .ToArray();
+        return new(
+            dryRun,
+            wrote.Result.Added,
+            wrote.Result.Changed,
+            wrote.Result.Left,
+            [.. shown.Where(s => s.Added).Select(s => s.Shown)],
+            [.. shown.Where(s => !s.Added).Select(s => s.Shown)]
+        );
     }
 
-    private sealed record Imported(IReadOnlyList<RecordName> Added, IReadOnlyList<ChangedRecord> Changed, int Left, IReadOnlyList<IRecord> Records);
+    private sealed record Imported(
+        IReadOnlyList<RecordName> Added,
+        IReadOnlyList<ChangedRecord> Changed,
+        int Left,
+        IReadOnlyList<IRecord> Records
+    );
 
-    /// <summary>Puts what the file holds: codes are understood within the asker's scope, and every record is theirs to write, as it stands and as it would be.</summary>
-    private static async Task<Imported> PutAsync(Asker asker, Node root, Writing writing, RecordReader reader, bool dryRun, string? reason, CancellationToken ct)
+    /// <summary>
+    /// Puts what the file holds: codes are understood within the asker's scope, and every record is theirs to write, as
+    /// it stands and as it would be.
+    /// </summary>
+    private static async Task<Imported> PutAsync(
+        Asker asker,
+        Node root,
+        Writing writing,
+        RecordReader reader,
+        bool dryRun,
+        string? reason,
+        CancellationToken ct
+    )
     {
         var names = await reader.CodesAsync(asker.Scope, ct);
         var gateways = new Dictionary<string, Gateway?>();
-        Gateway? GatewayOf(string id) => gateways.TryGetValue(id, out var g) ? g : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record;
-        bool Seen(Gateway gateway) => asker.Scope.All || reader.ByIdAsync<Gateway>(asker.Scope, gateway.Id, ct).GetAwaiter().GetResult() is not null;
+        Gateway? GatewayOf(string id) =>
+            gateways.TryGetValue(id, out var g)
+                ? g
+                : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record;
+        bool Seen(Gateway gateway) =>
+            asker.Scope.All
+            || reader.ByIdAsync<Gateway>(asker.Scope, gateway.Id, ct).GetAwaiter().GetResult() is not null;
         var read = Keepfile.Read(root, names, GatewayOf, writing.NewId, Seen);
         if (!read.Problems.IsEmpty)
             throw Refuse(read.Problems);
@@ -51,8 +133,17 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
         // Who writes for all customers need not be asked for each record.
         var everywhere = asker.ScopeOf(Role.Engineer).All;
         var inFile = read.Records.ToDictionary(r => r.Id);
-        var kept = await reader.KeptAsync(asker.Scope, [.. read.Records.Select(r => r.Id).Where(id => !writing.Made(id))], ct);
-        var (added, changed, left, behaviour) = (new List<RecordName>(), new List<ChangedRecord>(), 0, new List<string>());
+        var kept = await reader.KeptAsync(
+            asker.Scope,
+            [.. read.Records.Select(r => r.Id).Where(id => !writing.Made(id))],
+            ct
+        );
+        var (added, changed, left, behaviour) = (
+            new List<RecordName>(),
+            new List<ChangedRecord>(),
+            0,
+            new List<string>()
+        );
         foreach (var record in read.Records)
         {
             ct.ThrowIfCancellationRequested();
@@ -76,22 +167,55 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
             }
 
             await Ownership.NeedAsync(asker, reader, there.Record, record, inFile.GetValueOrDefault, ct);
-            changed.Add(new(record.Kind.Word(), record.Code, [.. differs.Select(m => new Difference(m.Path, Wordings.Text(m.Before, m.Path, names), Wordings.Text(m.After, m.Path, names)))]));
+            changed.Add(
+                new(
+                    record.Kind.Word(),
+                    record.Code,
+                    [
+                        .. differs.Select(m => new Difference(
+                            m.Path,
+                            Wordings.Text(m.Before, m.Path, names),
+                            Wordings.Text(m.After, m.Path, names)
+                        )),
+                    ]
+                )
+            );
             if (!Behaviour.Altered(record.Kind, RecordBody.Form(there.Record), RecordBody.Form(record)).IsEmpty)
                 behaviour.Add(record.Code);
             writing.Put(record, there.Version);
         }
 
-        var taken = await reader.TakenAsync([.. read.Records.Where(r => writing.Made(r.Id)).Select(r => (r.Kind, r.Code))], ct);
+        var taken = await reader.TakenAsync(
+            [.. read.Records.Where(r => writing.Made(r.Id)).Select(r => (r.Kind, r.Code))],
+            ct
+        );
         if (taken is { } one)
-            throw NotFree(read.Records.First(r => r.Kind == one.Kind && r.Code.Equals(one.Code, StringComparison.OrdinalIgnoreCase)));
+            throw NotFree(
+                read.Records.First(r =>
+                    r.Kind == one.Kind && r.Code.Equals(one.Code, StringComparison.OrdinalIgnoreCase)
+                )
+            );
         if (behaviour.Count > 0 && !dryRun && reason is null)
-            throw ProblemException.Field("reason", $"the file alters how {Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} behave{(behaviour.Count == 1 ? "s" : "")}, so that it counts as a correction", "give a reason (--reason), such as: the devices have always had this");
+            throw ProblemException.Field(
+                "reason",
+                $"the file alters how {Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} behave{(behaviour.Count == 1 ? "s" : "")}, so that it counts as a correction",
+                "give a reason (--reason), such as: the devices have always had this"
+            );
         return new(added, changed, left, read.Records);
     }
 
-    /// <summary>A code is unique for each kind, also among records that the asker may not see; of those they learn nothing else.</summary>
-    private static ProblemException NotFree(IRecord record) => Refuse([new("code", 1, $"the code {record.Code} of a {record.Kind.Word()} is not free", "another code; codes are unique for each kind")]);
+    /// <summary>
+    /// A code is unique for each kind, also among records that the asker may not see; of those they learn nothing else.
+    /// </summary>
+    private static ProblemException NotFree(IRecord record) =>
+        Refuse([
+            new(
+                "code",
+                1,
+                $"the code {record.Code} of a {record.Kind.Word()} is not free",
+                "another code; codes are unique for each kind"
+            ),
+        ]);
 
     public async Task<string> ExportAsync(Asker asker, DateTimeOffset now, string? customerCode, CancellationToken ct)
     {
@@ -101,25 +225,44 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
         var names = await reader.CodesAsync(Scope.Everything, ct);
         if (customerCode is not null)
         {
-            var customer = records.OfType<Customer>().FirstOrDefault(c => c.Code.Equals(customerCode, StringComparison.OrdinalIgnoreCase)) ?? throw ProblemException.NotFound("customer", customerCode);
+            var customer = records
+                .OfType<Customer>()
+                .FirstOrDefault(c => c.Code.Equals(customerCode, StringComparison.OrdinalIgnoreCase))
+                ?? throw ProblemException.NotFound("customer", customerCode);
             var tunnels = records.OfType<Tunnel>().Where(t => t.CustomerId == customer.Id).ToArray();
             // With the customer's tunnels goes everything they refer to, so that the file stands on its own.
-            var gateways = records.OfType<Gateway>().Where(g => tunnels.Any(t => t.A.GatewayId == g.Id || t.B.GatewayId == g.Id)).ToArray();
-            var sites = records.OfType<Site>().Where(s => s.CustomerId == customer.Id || gateways.Any(g => g.SiteId == s.Id)).ToArray();
+            var gateways = records
+                .OfType<Gateway>()
+                .Where(g => tunnels.Any(t => t.A.GatewayId == g.Id || t.B.GatewayId == g.Id))
+                .ToArray();
+            var sites = records
+                .OfType<Site>()
+                .Where(s => s.CustomerId == customer.Id || gateways.Any(g => g.SiteId == s.Id))
+                .ToArray();
             records =
             [
                 .. records.OfType<Customer>().Where(c => c.Id == customer.Id || sites.Any(s => s.CustomerId == c.Id)),
                 .. records.OfType<Platform>().Where(p => gateways.Any(g => g.PlatformId == p.Id)),
                 .. records.OfType<Suite>().Where(s => tunnels.Any(t => t.Agreed.SuiteId == s.Id)),
-                .. sites, .. gateways, .. tunnels, .. records.OfType<Offer>().Where(o => o.CustomerId == customer.Id),
+                .. sites,
+                .. gateways,
+                .. tunnels,
+                .. records.OfType<Offer>().Where(o => o.CustomerId == customer.Id),
             ];
         }
 
         if (!asker.Scope.All)
         {
-            // Suites and platform profiles are the house's; who sees some customers only gets those that they use, because a suite's name may tell of another.
-            records = [.. records.Where(r => r is not (Suite or Platform)
-                || records.OfType<Tunnel>().Any(t => t.Agreed.SuiteId == r.Id) || records.OfType<Gateway>().Any(g => g.PlatformId == r.Id))];
+            // Suites and platform profiles are the house's; who sees some customers only gets those that they use,
+            // because a suite's name may tell of another.
+            records =
+            [
+                .. records.Where(r =>
+                    r is not (Suite or Platform)
+                    || records.OfType<Tunnel>().Any(t => t.Agreed.SuiteId == r.Id)
+                    || records.OfType<Gateway>().Any(g => g.PlatformId == r.Id)
+                ),
+            ];
         }
 
         return Keepfile.Write(records, names, DateOnly.FromDateTime(now.UtcDateTime));
@@ -128,20 +271,32 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
     private static ProblemException Refuse(ImmutableArray<Problem> problems)
     {
         var first = problems[0];
-        var codes = problems.Where(p => p.Wrong.Contains("(ADR-01)", StringComparison.Ordinal)).Select(_ => "ADR-01").Distinct().ToArray();
-        return new ProblemException(422, "unreadable-file", "The file was not taken",
-            $"Line {first.Line}, {first.Field}: {first.Wrong}. Right would be: {first.Right}.{(problems.Length > 1 ? $" {problems.Length - 1} more below." : "")} Nothing was changed.")
-            .With("field", first.Field).With("problems", problems.Take(200).Select(p => new FieldProblem(p.Field, p.Line, p.Wrong, p.Right))).With("count", problems.Length).With("findings", codes);
+        var codes = problems
+            .Where(p => p.Wrong.Contains("(ADR-01)", StringComparison.Ordinal))
+            .Select(_ => "ADR-01")
+            .Distinct()
+            .ToArray();
+        return new ProblemException(
+            422,
+            "unreadable-file",
+            "The file was not taken",
+            $"Line {first.Line}, {first.Field}: {first.Wrong}. Right would be: {first.Right}.{(problems.Length > 1 ? $" {problems.Length - 1} more below." : "")} Nothing was changed."
+        )
+            .With("field", first.Field)
+            .With("problems", problems.Take(200).Select(p => new FieldProblem(p.Field, p.Line, p.Wrong, p.Right)))
+            .With("count", problems.Length)
+            .With("findings", codes);
     }
 
-    private static string NameOf(IRecord record) => record switch
-    {
-        Customer c => c.Name,
-        Site s => s.Name,
-        Tunnel t => t.Name,
-        Platform p => p.Title,
-        Suite s => s.About ?? "",
-        Offer o => o.Name,
-        _ => "",
-    };
+    private static string NameOf(IRecord record) =>
+        record switch
+        {
+            Customer c => c.Name,
+            Site s => s.Name,
+            Tunnel t => t.Name,
+            Platform p => p.Title,
+            Suite s => s.About ?? "",
+            Offer o => o.Name,
+            _ => "",
+        };
 }

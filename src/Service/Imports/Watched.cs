@@ -3,18 +3,26 @@ using System.Threading.Channels;
 
 namespace Vellumkeep.Service.Imports;
 
-/// <summary>Long work told as it goes: one line of JSON for each step, and a last one with the outcome or the problem.</summary>
+/// <summary>
+/// Long work told as it goes: one line of JSON for each step, and a last one with the outcome or the problem.
+/// </summary>
 public static class Watched
 {
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
-    public static async Task<IResult> RunAsync<T>(HttpContext http, bool? watched, Func<IProgress<Progressed>?, Task<T>> work)
+    public static async Task<IResult> RunAsync<T>(
+        HttpContext http,
+        bool? watched,
+        Func<IProgress<Progressed>?, Task<T>> work
+    )
     {
         if (watched != true)
             return Results.Ok(await work(null));
         http.Response.ContentType = "application/x-ndjson";
         // Only where it is now is of interest: a slow reader does not hold the work up.
-        var steps = Channel.CreateBounded<Progressed>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest });
+        var steps = Channel.CreateBounded<Progressed>(
+            new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest }
+        );
         var running = Task.Run(async () =>
         {
             try

@@ -6,15 +6,21 @@ using System.Text.Json;
 namespace Vellumkeep.Service.Keys;
 
 /// <summary>
-/// Keeps kept keys out of everything that people type and paste: whatever is written is searched for every key of every tunnel that ends on a gateway it concerns, also
-/// in groups, split over lines, in capitals, in UTF-16, in Base64 (RFC 4648, section 4) and in hexadecimal. What is found is refused and never repeated.
+/// Keeps kept keys out of everything that people type and paste: whatever is written is searched for every key of every
+/// tunnel that ends on a gateway it concerns, also in groups, split over lines, in capitals, in UTF-16, in Base64 (RFC
+/// 4648, section 4) and in hexadecimal. What is found is refused and never repeated.
 /// </summary>
 public sealed class KeyGuard(Sealing sealing) : IWriteGuard
 {
     /// <summary>Shorter ones would be found by chance; no key that is made here is near it.</summary>
     private const int Shortest = 8;
 
-    public async Task LookAsync(KeepContext context, Act act, IReadOnlyCollection<(IRecord Record, IRecord? Before)> written, CancellationToken ct)
+    public async Task LookAsync(
+        KeepContext context,
+        Act act,
+        IReadOnlyCollection<(IRecord Record, IRecord? Before)> written,
+        CancellationToken ct
+    )
     {
         if (written.Count == 0)
             return;
@@ -36,7 +42,13 @@ public sealed class KeyGuard(Sealing sealing) : IWriteGuard
     }
 
     /// <summary>Refuses texts and files of a change that hold a key.</summary>
-    public async Task LookAsync(KeepContext context, IRecord about, IEnumerable<(string Field, string? Text)> texts, (string Field, byte[] Octets)? file, CancellationToken ct)
+    public async Task LookAsync(
+        KeepContext context,
+        IRecord about,
+        IEnumerable<(string Field, string? Text)> texts,
+        (string Field, byte[] Octets)? file,
+        CancellationToken ct
+    )
     {
         var keys = await KeysAsync(context, await GatewaysAsync(context, [about], ct), ct);
         foreach (var (field, text) in texts)
@@ -50,7 +62,11 @@ public sealed class KeyGuard(Sealing sealing) : IWriteGuard
     private static void Refuse(string field, SearchValues<string>? keys, string text)
     {
         if (keys is not null && Squeezed(text).AsSpan().ContainsAny(keys))
-            throw ProblemException.Field(field, "it holds a pre-shared key that is kept here", "the same without the key: who may see it reads it from here");
+            throw ProblemException.Field(
+                field,
+                "it holds a pre-shared key that is kept here",
+                "the same without the key: who may see it reads it from here"
+            );
     }
 
     /// <summary>Letters and digits only: groups, dashes, quotes and line breaks do not hide a key.</summary>
@@ -98,7 +114,11 @@ public sealed class KeyGuard(Sealing sealing) : IWriteGuard
     private static string Lower(string name) => name.Length == 0 ? name : char.ToLowerInvariant(name[0]) + name[1..];
 
     /// <summary>The gateways that a record concerns; null when it may concern any.</summary>
-    private static async Task<IReadOnlyCollection<string>?> GatewaysAsync(KeepContext context, IEnumerable<IRecord> records, CancellationToken ct)
+    private static async Task<IReadOnlyCollection<string>?> GatewaysAsync(
+        KeepContext context,
+        IEnumerable<IRecord> records,
+        CancellationToken ct
+    )
     {
         var found = new HashSet<string>();
         foreach (var record in records)
@@ -107,7 +127,10 @@ public sealed class KeyGuard(Sealing sealing) : IWriteGuard
             {
                 Gateway g => [g.Id],
                 Tunnel t => [t.A.GatewayId, t.B.GatewayId],
-                Site s => await context.Links.Where(l => l.ToId == s.Id && l.Role == "site").Select(l => l.FromId).ToListAsync(ct),
+                Site s => await context
+                    .Links.Where(l => l.ToId == s.Id && l.Role == "site")
+                    .Select(l => l.FromId)
+                    .ToListAsync(ct),
                 Change c => [.. c.Wish.Gateways, .. await OfTunnelsAsync(context, c.Wish.Tunnels, ct)],
                 Customer c => await OfCustomerAsync(context, c.Id, ct),
                 _ => null,
@@ -120,24 +143,47 @@ public sealed class KeyGuard(Sealing sealing) : IWriteGuard
         return found;
     }
 
-    private static async Task<HashSet<string>> OfTunnelsAsync(KeepContext context, IReadOnlyCollection<string> tunnels, CancellationToken ct)
+    private static async Task<HashSet<string>> OfTunnelsAsync(
+        KeepContext context,
+        IReadOnlyCollection<string> tunnels,
+        CancellationToken ct
+    )
     {
         var found = new HashSet<string>();
         foreach (var some in tunnels.Chunk(500))
-            found.UnionWith(await context.Links.Where(l => some.Contains(l.FromId) && (l.Role == "a" || l.Role == "b")).Select(l => l.ToId).ToListAsync(ct));
+            found.UnionWith(
+                await context
+                    .Links.Where(l => some.Contains(l.FromId) && (l.Role == "a" || l.Role == "b"))
+                    .Select(l => l.ToId)
+                    .ToListAsync(ct)
+            );
         return found;
     }
 
-    private static async Task<HashSet<string>> OfCustomerAsync(KeepContext context, string customer, CancellationToken ct)
+    private static async Task<HashSet<string>> OfCustomerAsync(
+        KeepContext context,
+        string customer,
+        CancellationToken ct
+    )
     {
-        var tunnels = context.Records.Where(r => r.OwnerId == customer && r.Kind == RecordKind.Tunnel).Select(r => r.Id);
-        var ends = context.Links.Where(l => tunnels.Contains(l.FromId) && (l.Role == "a" || l.Role == "b")).Select(l => l.ToId);
+        var tunnels = context
+            .Records.Where(r => r.OwnerId == customer && r.Kind == RecordKind.Tunnel)
+            .Select(r => r.Id);
+        var ends = context
+            .Links.Where(l => tunnels.Contains(l.FromId) && (l.Role == "a" || l.Role == "b"))
+            .Select(l => l.ToId);
         var own = context.Records.Where(r => r.OwnerId == customer && r.Kind == RecordKind.Gateway).Select(r => r.Id);
         return [.. await ends.Union(own).ToListAsync(ct)];
     }
 
-    /// <summary>The keys of every tunnel that ends on these gateways, in each of their spellings; null when there is none.</summary>
-    private async Task<SearchValues<string>?> KeysAsync(KeepContext context, IReadOnlyCollection<string>? gateways, CancellationToken ct)
+    /// <summary>
+    /// The keys of every tunnel that ends on these gateways, in each of their spellings; null when there is none.
+    /// </summary>
+    private async Task<SearchValues<string>?> KeysAsync(
+        KeepContext context,
+        IReadOnlyCollection<string>? gateways,
+        CancellationToken ct
+    )
     {
         var rows = new List<KeyRow>();
         if (gateways is null)
@@ -145,8 +191,12 @@ public sealed class KeyGuard(Sealing sealing) : IWriteGuard
         else
             foreach (var some in gateways.Chunk(200))
             {
-                var tunnels = context.Links.Where(l => some.Contains(l.ToId) && (l.Role == "a" || l.Role == "b")).Select(l => l.FromId);
-                rows.AddRange(await context.Keys.AsNoTracking().Where(k => tunnels.Contains(k.TunnelId)).ToListAsync(ct));
+                var tunnels = context
+                    .Links.Where(l => some.Contains(l.ToId) && (l.Role == "a" || l.Role == "b"))
+                    .Select(l => l.FromId);
+                rows.AddRange(
+                    await context.Keys.AsNoTracking().Where(k => tunnels.Contains(k.TunnelId)).ToListAsync(ct)
+                );
             }
 
         var spelled = rows.SelectMany(Spellings).Where(s => s.Length >= Shortest).Distinct().ToArray();
@@ -168,6 +218,11 @@ public sealed class KeyGuard(Sealing sealing) : IWriteGuard
 
         var octets = Encoding.UTF8.GetBytes(key);
         // Base64 without its last signs, which depend on what follows the key.
-        return [Squeezed(key), Squeezed(Convert.ToBase64String(octets)[..(octets.Length / 3 * 4)]), Convert.ToHexString(octets)];
+        return
+        [
+            Squeezed(key),
+            Squeezed(Convert.ToBase64String(octets)[..(octets.Length / 3 * 4)]),
+            Convert.ToHexString(octets),
+        ];
     }
 }

@@ -5,72 +5,162 @@ using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Keys;
 
-/// <summary>Pre-shared keys: made here, kept sealed, shown to who says why. Nothing of a key is ever logged, told in an error, kept in the history or exported.</summary>
+/// <summary>
+/// Pre-shared keys: made here, kept sealed, shown to who says why. Nothing of a key is ever logged, told in an error,
+/// kept in the history or exported.
+/// </summary>
 public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing, KeyGuard guard, AuditLog audit)
 {
     public async Task<KeysPage> ListAsync(Asker asker, string code, CancellationToken ct)
     {
         await using var context = databases.Open();
         var tunnel = (await TunnelWork.FindAsync(new(context), asker.Scope, code, ct)).Record;
-        var rows = await context.Keys.AsNoTracking().Where(k => k.TunnelId == tunnel.Id).OrderByDescending(k => k.Version).ToListAsync(ct);
-        var seen = (await context.KeysSeen.AsNoTracking().Where(k => k.TunnelId == tunnel.Id).OrderBy(k => k.Id).ToListAsync(ct)).ToLookup(k => k.Version);
+        var rows = await context
+            .Keys.AsNoTracking()
+            .Where(k => k.TunnelId == tunnel.Id)
+            .OrderByDescending(k => k.Version)
+            .ToListAsync(ct);
+        var seen = (
+            await context.KeysSeen.AsNoTracking().Where(k => k.TunnelId == tunnel.Id).OrderBy(k => k.Id).ToListAsync(ct)
+        ).ToLookup(k => k.Version);
         var changes = rows.Select(r => r.ChangeId).OfType<string>().Distinct().ToArray();
-        var codes = await context.Records.AsNoTracking().Where(r => changes.Contains(r.Id)).ToDictionaryAsync(r => r.Id, r => r.Code, ct);
-        return new(tunnel.Code, [.. rows.Select(r => new KeyVersionLine(r.Version, r.State, r.Bits, r.Length, r.CheckCode, r.MadeBy, Moment(r.MadeAt), r.ChangeId is { } id ? codes.GetValueOrDefault(id) : null,
-            [.. seen[r.Version].Select(s => new KeySeenLine(s.Who, Moment(s.At), s.Why, s.From))]))], tunnel.A.KeyHeld?.ToString(), tunnel.B.KeyHeld?.ToString());
+        var codes = await context
+            .Records.AsNoTracking()
+            .Where(r => changes.Contains(r.Id))
+            .ToDictionaryAsync(r => r.Id, r => r.Code, ct);
+        return new(
+            tunnel.Code,
+            [
+                .. rows.Select(r => new KeyVersionLine(
+                    r.Version,
+                    r.State,
+                    r.Bits,
+                    r.Length,
+                    r.CheckCode,
+                    r.MadeBy,
+                    Moment(r.MadeAt),
+                    r.ChangeId is { } id ? codes.GetValueOrDefault(id) : null,
+                    [.. seen[r.Version].Select(s => new KeySeenLine(s.Who, Moment(s.At), s.Why, s.From))]
+                )),
+            ],
+            tunnel.A.KeyHeld?.ToString(),
+            tunnel.B.KeyHeld?.ToString()
+        );
     }
 
     /// <summary>Makes the version that a change needs, or the next one, within both platforms' limits.</summary>
-    public async Task<KeysPage> MakeAsync(Asker asker, DateTimeOffset now, string code, MakeKeyGiven given, CancellationToken ct)
+    public async Task<KeysPage> MakeAsync(
+        Asker asker,
+        DateTimeOffset now,
+        string code,
+        MakeKeyGiven given,
+        CancellationToken ct
+    )
     {
         if (sealing.Missing() is { Count: > 0 } missing)
-            throw new ProblemException(409, "refused", "Refused", $"No key is made: the key folder {sealing.Folder} lacks {string.Join(", ", missing)}, which older keys are encrypted under. Bring the folder back first.");
-        await keeper.WriteAsync(new(asker.Name, now, "make key", code), async (writing, reader) =>
-        {
-            var tunnel = (await TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
-            asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
-            var view = new TunnelView(await reader.AroundAsync([tunnel.Id], false, ct), tunnel, DateOnly.FromDateTime(now.UtcDateTime));
-            if (view.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate))
-                throw new ProblemException(409, "refused", "Refused", $"{tunnel.Code} authenticates with certificates and needs no pre-shared key.");
-            var change = given.Change is null ? null : (await Changes.ChangeWork.FindAsync(reader, asker.Scope, given.Change, ct)).Record;
-            var known = await writing.Read.Keys.Where(k => k.TunnelId == tunnel.Id).Select(k => k.Version).ToListAsync(ct);
-            var held = view.Ends.SelectMany(e => e.End.KeyHeld is { } k ? k.Send.Concat(k.Receive) : []);
-            var version = change is null ? known.Concat(held).DefaultIfEmpty(0).Max() + 1
-                : change.Plan.Keys.FirstOrDefault(k => k.TunnelId == tunnel.Id)?.Version ?? throw ProblemException.Field("change", $"{change.Code} brings no key of {tunnel.Code} into use", "a change of kind rekey or new tunnel, or none");
-            if (known.Contains(version))
-                throw new ProblemException(409, "refused", "Refused", $"Version {version} of the key of {tunnel.Code} is made already. Next: vellumkeep key list {tunnel.Code}");
-            var bits = new[] { view.A, view.B }.SelectMany(e => (e.Get(Settings.IkeProposals).Value?.Items.Select(p => Strength.Of(p).Bits) ?? []).Concat(e.Get(Settings.EspProposals).Value?.Items.Select(p => Strength.Of(p).Bits) ?? [])).DefaultIfEmpty(KeyMaking.LeastBits).Max();
-            var made = KeyMaking.Make([.. view.Ends.Select(e => e.Platform.Keys).OfType<KeyLimits>()], bits);
-            if (!made.Ok)
-                throw new ProblemException(409, "refused", "Refused", $"No key can be made for {tunnel.Code}: {made.Wrong}. Right would be: {made.Right}.");
-            var (under, closed) = sealing.Seal(made.Value.Text, Belongs(tunnel.Id, version));
-            var row = new KeyRow
+            throw new ProblemException(
+                409,
+                "refused",
+                "Refused",
+                $"No key is made: the key folder {sealing.Folder} lacks {string.Join(", ", missing)}, which older keys are encrypted under. Bring the folder back first."
+            );
+        await keeper.WriteAsync(
+            new(asker.Name, now, "make key", code),
+            async (writing, reader) =>
             {
-                TunnelId = tunnel.Id,
-                Version = version,
-                State = KeyMaking.States.Of(KeyState.Prepared),
-                Sealed = closed,
-                Under = under,
-                CheckCode = KeyMaking.CheckCode(made.Value.Text, tunnel.Code, version),
-                Bits = made.Value.Bits,
-                Length = made.Value.Text.Length,
-                MadeBy = asker.Name,
-                MadeAt = Moment(now),
-                ChangeId = change?.Id,
-            };
-            writing.Beside(context =>
-            {
-                context.Keys.Add(row);
-                return Task.CompletedTask;
-            });
-            writing.Note();
-            return true;
-        }, ct);
+                var tunnel = (await TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
+                asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
+                var view = new TunnelView(
+                    await reader.AroundAsync([tunnel.Id], false, ct),
+                    tunnel,
+                    DateOnly.FromDateTime(now.UtcDateTime)
+                );
+                if (view.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate))
+                    throw new ProblemException(
+                        409,
+                        "refused",
+                        "Refused",
+                        $"{tunnel.Code} authenticates with certificates and needs no pre-shared key."
+                    );
+                var change = given.Change is null
+                    ? null
+                    : (await Changes.ChangeWork.FindAsync(reader, asker.Scope, given.Change, ct)).Record;
+                var known = await writing
+                    .Read.Keys.Where(k => k.TunnelId == tunnel.Id)
+                    .Select(k => k.Version)
+                    .ToListAsync(ct);
+                var held = view.Ends.SelectMany(e => e.End.KeyHeld is { } k ? k.Send.Concat(k.Receive) : []);
+                var version = change is null
+                    ? known.Concat(held).DefaultIfEmpty(0).Max() + 1
+                    : change.Plan.Keys.FirstOrDefault(k => k.TunnelId == tunnel.Id)?.Version
+                        ?? throw ProblemException.Field(
+                            "change",
+                            $"{change.Code} brings no key of {tunnel.Code} into use",
+                            "a change of kind rekey or new tunnel, or none"
+                        );
+                if (known.Contains(version))
+                    throw new ProblemException(
+                        409,
+                        "refused",
+                        "Refused",
+                        $"Version {version} of the key of {tunnel.Code} is made already. Next: vellumkeep key list {tunnel.Code}"
+                    );
+                var bits = new[] { view.A, view.B }
+                    .SelectMany(e =>
+                        (e.Get(Settings.IkeProposals).Value?.Items.Select(p => Strength.Of(p).Bits) ?? []).Concat(
+                            e.Get(Settings.EspProposals).Value?.Items.Select(p => Strength.Of(p).Bits) ?? []
+                        )
+                    )
+                    .DefaultIfEmpty(KeyMaking.LeastBits)
+                    .Max();
+                var made = KeyMaking.Make([.. view.Ends.Select(e => e.Platform.Keys).OfType<KeyLimits>()], bits);
+                if (!made.Ok)
+                    throw new ProblemException(
+                        409,
+                        "refused",
+                        "Refused",
+                        $"No key can be made for {tunnel.Code}: {made.Wrong}. Right would be: {made.Right}."
+                    );
+                var (under, closed) = sealing.Seal(made.Value.Text, Belongs(tunnel.Id, version));
+                var row = new KeyRow
+                {
+                    TunnelId = tunnel.Id,
+                    Version = version,
+                    State = KeyMaking.States.Of(KeyState.Prepared),
+                    Sealed = closed,
+                    Under = under,
+                    CheckCode = KeyMaking.CheckCode(made.Value.Text, tunnel.Code, version),
+                    Bits = made.Value.Bits,
+                    Length = made.Value.Text.Length,
+                    MadeBy = asker.Name,
+                    MadeAt = Moment(now),
+                    ChangeId = change?.Id,
+                };
+                writing.Beside(context =>
+                {
+                    context.Keys.Add(row);
+                    return Task.CompletedTask;
+                });
+                writing.Note();
+                return true;
+            },
+            ct
+        );
         return await ListAsync(asker, code, ct);
     }
 
-    /// <summary>Shows a key to somebody with the right who says why; that they saw it is on the disk before they do. A showing that is refused is no viewing, and is in the audit list.</summary>
-    public async Task<KeyShown> ShowAsync(Asker asker, DateTimeOffset now, string code, int version, ShowKeyGiven given, CancellationToken ct)
+    /// <summary>
+    /// Shows a key to somebody with the right who says why; that they saw it is on the disk before they do. A showing
+    /// that is refused is no viewing, and is in the audit list.
+    /// </summary>
+    public async Task<KeyShown> ShowAsync(
+        Asker asker,
+        DateTimeOffset now,
+        string code,
+        int version,
+        ShowKeyGiven given,
+        CancellationToken ct
+    )
     {
         var about = $"version {version} of {Typed.Short(code)}";
         try
@@ -81,37 +171,84 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
         }
         catch (ProblemException refused)
         {
-            await audit.WriteAsync(asker.Name, "show key", about + $": {refused.Title.ToLowerInvariant()}", AuditLog.Refused, asker.From, ct);
+            await audit.WriteAsync(
+                asker.Name,
+                "show key",
+                about + $": {refused.Title.ToLowerInvariant()}",
+                AuditLog.Refused,
+                asker.From,
+                ct
+            );
             throw;
         }
     }
 
-    private async Task<KeyShown> OpenAsync(Asker asker, DateTimeOffset now, string code, int version, ShowKeyGiven given, CancellationToken ct)
+    private async Task<KeyShown> OpenAsync(
+        Asker asker,
+        DateTimeOffset now,
+        string code,
+        int version,
+        ShowKeyGiven given,
+        CancellationToken ct
+    )
     {
         if (string.IsNullOrWhiteSpace(given.Why) || given.Why.Length > 400)
-            throw ProblemException.Field("why", "nothing says why it has to be seen", "a reason of at most 400 characters; it is written down");
-        var wrote = await keeper.WriteAsync(new(asker.Name, now, "see key", $"version {version} of {code}: {given.Why.Trim()}"), async (writing, reader) =>
-        {
-            var tunnel = (await TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
-            asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
-            await guard.LookAsync(writing.Read, tunnel, [("why", given.Why)], null, ct);
-            var row = await writing.Read.Keys.AsNoTracking().FirstOrDefaultAsync(k => k.TunnelId == tunnel.Id && k.Version == version, ct)
-                ?? throw new ProblemException(404, "not-found", "Not found", $"Version {version} of the key of {tunnel.Code} is not kept here. Next: vellumkeep key list {tunnel.Code}");
-            // Opened before it is written that it was seen: what cannot be opened was not.
-            var made = new MadeKey(Opened(row), row.Bits);
-            writing.Beside(context =>
+            throw ProblemException.Field(
+                "why",
+                "nothing says why it has to be seen",
+                "a reason of at most 400 characters; it is written down"
+            );
+        var wrote = await keeper.WriteAsync(
+            new(asker.Name, now, "see key", $"version {version} of {code}: {given.Why.Trim()}"),
+            async (writing, reader) =>
             {
-                context.KeysSeen.Add(new() { TunnelId = tunnel.Id, Version = version, Who = asker.Name, At = Moment(now), Why = given.Why.Trim(), From = asker.From });
-                return Task.CompletedTask;
-            });
-            writing.Note();
-            return new KeyShown(tunnel.Code, version, made.Text, made.Grouped, row.Bits, row.CheckCode);
-        }, ct);
+                var tunnel = (await TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
+                asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
+                await guard.LookAsync(writing.Read, tunnel, [("why", given.Why)], null, ct);
+                var row = await writing
+                    .Read.Keys.AsNoTracking()
+                    .FirstOrDefaultAsync(k => k.TunnelId == tunnel.Id && k.Version == version, ct)
+                    ?? throw new ProblemException(
+                        404,
+                        "not-found",
+                        "Not found",
+                        $"Version {version} of the key of {tunnel.Code} is not kept here. Next: vellumkeep key list {tunnel.Code}"
+                    );
+                // Opened before it is written that it was seen: what cannot be opened was not.
+                var made = new MadeKey(Opened(row), row.Bits);
+                writing.Beside(context =>
+                {
+                    context.KeysSeen.Add(
+                        new()
+                        {
+                            TunnelId = tunnel.Id,
+                            Version = version,
+                            Who = asker.Name,
+                            At = Moment(now),
+                            Why = given.Why.Trim(),
+                            From = asker.From,
+                        }
+                    );
+                    return Task.CompletedTask;
+                });
+                writing.Note();
+                return new KeyShown(tunnel.Code, version, made.Text, made.Grouped, row.Bits, row.CheckCode);
+            },
+            ct
+        );
         return wrote.Result;
     }
 
-    /// <summary>Refuses what would put a key into the record of a change: saved configurations often hold one in clear.</summary>
-    public async Task RefuseAsync(Asker asker, string code, IEnumerable<(string Field, string? Text)> texts, (string Field, byte[] Octets)? file, CancellationToken ct)
+    /// <summary>
+    /// Refuses what would put a key into the record of a change: saved configurations often hold one in clear.
+    /// </summary>
+    public async Task RefuseAsync(
+        Asker asker,
+        string code,
+        IEnumerable<(string Field, string? Text)> texts,
+        (string Field, byte[] Octets)? file,
+        CancellationToken ct
+    )
     {
         await using var context = databases.Open();
         var change = (await Changes.ChangeWork.FindAsync(new(context), asker.Scope, code, ct)).Record;
@@ -130,56 +267,93 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
         }
         catch (System.Security.Cryptography.CryptographicException)
         {
-            throw new ProblemException(409, "refused", "Refused", $"Version {row.Version} cannot be opened: what is kept was altered. Make a new key for the tunnel.");
+            throw new ProblemException(
+                409,
+                "refused",
+                "Refused",
+                $"Version {row.Version} cannot be opened: what is kept was altered. Make a new key for the tunnel."
+            );
         }
     }
 
-    /// <summary>Makes a new key of the key folder and encrypts everything under it. What cannot be opened is told and left as it is.</summary>
+    /// <summary>
+    /// Makes a new key of the key folder and encrypts everything under it. What cannot be opened is told and left as it
+    /// is.
+    /// </summary>
     /// <returns>How many secrets, the name of the new key, and those that could not be opened.</returns>
-    public async Task<(int Count, string Under, IReadOnlyList<string> Left)> ReEncryptAsync(string who, DateTimeOffset now, CancellationToken ct)
+    public async Task<(int Count, string Under, IReadOnlyList<string> Left)> ReEncryptAsync(
+        string who,
+        DateTimeOffset now,
+        CancellationToken ct
+    )
     {
         var under = sealing.Renew();
-        var wrote = await keeper.WriteAsync(new(who, now, "re-encrypt"), async (writing, reader) =>
-        {
-            var (done, left) = (new List<KeyRow>(), new List<string>());
-            foreach (var row in await writing.Read.Keys.AsNoTracking().ToListAsync(ct))
-                try
-                {
-                    (row.Under, row.Sealed) = sealing.Seal(sealing.Open(row.Under, row.Sealed, Belongs(row.TunnelId, row.Version)), Belongs(row.TunnelId, row.Version));
-                    done.Add(row);
-                }
-                catch (Exception e) when (e is SealingKeyMissingException or System.Security.Cryptography.CryptographicException)
-                {
-                    left.Add($"version {row.Version} of the key of {(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a tunnel that is gone"} ({(e is SealingKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})");
-                }
-
-            writing.Beside(context =>
+        var wrote = await keeper.WriteAsync(
+            new(who, now, "re-encrypt"),
+            async (writing, reader) =>
             {
-                context.Keys.UpdateRange(done);
-                return Task.CompletedTask;
-            });
-            writing.Note();
-            return (done.Count, left);
-        }, ct);
+                var (done, left) = (new List<KeyRow>(), new List<string>());
+                foreach (var row in await writing.Read.Keys.AsNoTracking().ToListAsync(ct))
+                    try
+                    {
+                        (row.Under, row.Sealed) = sealing.Seal(
+                            sealing.Open(row.Under, row.Sealed, Belongs(row.TunnelId, row.Version)),
+                            Belongs(row.TunnelId, row.Version)
+                        );
+                        done.Add(row);
+                    }
+                    catch (Exception e)
+                        when (e is SealingKeyMissingException or System.Security.Cryptography.CryptographicException)
+                    {
+                        left.Add(
+                            $"version {row.Version} of the key of {(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a tunnel that is gone"} ({(e is SealingKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
+                        );
+                    }
+
+                writing.Beside(context =>
+                {
+                    context.Keys.UpdateRange(done);
+                    return Task.CompletedTask;
+                });
+                writing.Note();
+                return (done.Count, left);
+            },
+            ct
+        );
         return (wrote.Result.Count, under, wrote.Result.left);
     }
 
-    /// <summary>A change that is done: its versions are in use, those that they replace are superseded, or withdrawn where no end holds them any more.</summary>
-    public static async Task ClosedAsync(KeepContext context, Change change, IEnumerable<IRecord> built, CancellationToken ct)
+    /// <summary>
+    /// A change that is done: its versions are in use, those that they replace are superseded, or withdrawn where no
+    /// end holds them any more.
+    /// </summary>
+    public static async Task ClosedAsync(
+        KeepContext context,
+        Change change,
+        IEnumerable<IRecord> built,
+        CancellationToken ct
+    )
     {
         var tunnels = built.OfType<Tunnel>().ToDictionary(t => t.Id);
         foreach (var key in change.Plan.Keys)
         {
-            var held = tunnels.TryGetValue(key.TunnelId, out var t) ? new[] { t.A, t.B }.SelectMany(e => e.KeyHeld is { } k ? k.Send.Concat(k.Receive) : []).ToHashSet() : [];
+            var held = tunnels.TryGetValue(key.TunnelId, out var t)
+                ? new[] { t.A, t.B }.SelectMany(e => e.KeyHeld is { } k ? k.Send.Concat(k.Receive) : []).ToHashSet()
+                : [];
             foreach (var row in await context.Keys.Where(k => k.TunnelId == key.TunnelId).ToListAsync(ct))
-                row.State = row.Version == key.Version ? KeyMaking.States.Of(held.Contains(row.Version) ? KeyState.InUse : KeyState.Prepared)
-                    : key.Replaces.Contains(row.Version) ? KeyMaking.States.Of(held.Contains(row.Version) ? KeyState.Superseded : KeyState.Withdrawn) : row.State;
+                row.State =
+                    row.Version == key.Version
+                        ? KeyMaking.States.Of(held.Contains(row.Version) ? KeyState.InUse : KeyState.Prepared)
+                    : key.Replaces.Contains(row.Version)
+                        ? KeyMaking.States.Of(held.Contains(row.Version) ? KeyState.Superseded : KeyState.Withdrawn)
+                    : row.State;
         }
 
         await context.SaveChangesAsync(ct);
     }
 
-    internal static string Belongs(string tunnelId, int version) => $"{tunnelId} {version.ToString(CultureInfo.InvariantCulture)}";
+    internal static string Belongs(string tunnelId, int version) =>
+        $"{tunnelId} {version.ToString(CultureInfo.InvariantCulture)}";
 
     private static string Moment(DateTimeOffset at) => at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
 
@@ -191,12 +365,47 @@ public static class KeyEndpoints
 {
     public static void MapKeys(this RouteGroupBuilder api)
     {
-        api.MapGet("/tunnels/{code}/keys", (string code, KeyWork work, HttpContext http, CancellationToken ct) => work.ListAsync(http.Asker(), code, ct))
-            .For(Role.Reader).WithName("listKeys").WithSummary("The versions of a tunnel's pre-shared key and who has seen them; never a key").ProducesProblem(404);
-        api.MapPost("/tunnels/{code}/keys", (string code, MakeKeyGiven given, KeyWork work, TimeProvider clock, HttpContext http, CancellationToken ct) => work.MakeAsync(http.Asker(), clock.GetUtcNow(), code, given, ct))
-            .For(Role.Engineer).WithName("makeKey").WithSummary("Make a key within both platforms' limits, and keep it sealed").ProducesProblem(404).ProducesProblem(409);
-        api.MapPost("/tunnels/{code}/keys/{version:int}/show", (string code, int version, ShowKeyGiven given, KeyWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-            work.ShowAsync(http.Asker(), clock.GetUtcNow(), code, version, given, ct))
-            .For(Role.Engineer).WithMetadata(new TellsSecret()).WithName("showKey").WithSummary("Show a key, with a reason; who saw it, when, why and from where is written down").ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
+        api.MapGet("/tunnels/{code}/keys", (string code, KeyWork work, HttpContext http, CancellationToken ct) =>
+                work.ListAsync(http.Asker(), code, ct)
+            )
+            .For(Role.Reader)
+            .WithName("listKeys")
+            .WithSummary("The versions of a tunnel's pre-shared key and who has seen them; never a key")
+            .ProducesProblem(404);
+        api.MapPost(
+                "/tunnels/{code}/keys",
+                (
+                    string code,
+                    MakeKeyGiven given,
+                    KeyWork work,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) => work.MakeAsync(http.Asker(), clock.GetUtcNow(), code, given, ct)
+            )
+            .For(Role.Engineer)
+            .WithName("makeKey")
+            .WithSummary("Make a key within both platforms' limits, and keep it sealed")
+            .ProducesProblem(404)
+            .ProducesProblem(409);
+        api.MapPost(
+                "/tunnels/{code}/keys/{version:int}/show",
+                (
+                    string code,
+                    int version,
+                    ShowKeyGiven given,
+                    KeyWork work,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) => work.ShowAsync(http.Asker(), clock.GetUtcNow(), code, version, given, ct)
+            )
+            .For(Role.Engineer)
+            .WithMetadata(new TellsSecret())
+            .WithName("showKey")
+            .WithSummary("Show a key, with a reason; who saw it, when, why and from where is written down")
+            .ProducesProblem(404)
+            .ProducesProblem(409)
+            .ProducesProblem(422);
     }
 }

@@ -2,7 +2,10 @@ using System.Threading.Channels;
 
 namespace Vellumkeep.Service.Live;
 
-/// <summary>Knows the number of the last commit, whoever wrote it: it is asked of the database, so that a second service on it is seen as well.</summary>
+/// <summary>
+/// Knows the number of the last commit, whoever wrote it: it is asked of the database, so that a second service on it
+/// is seen as well.
+/// </summary>
 public sealed class Commits(Databases databases, TimeProvider clock, ILogger<Commits> log) : BackgroundService
 {
     private readonly Lock door = new();
@@ -10,9 +13,14 @@ public sealed class Commits(Databases databases, TimeProvider clock, ILogger<Com
     private long last;
 
     /// <summary>The numbers of later commits, as they come; only the newest when several came at once.</summary>
-    public async IAsyncEnumerable<long> AfterAsync(long seen, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken ct)
+    public async IAsyncEnumerable<long> AfterAsync(
+        long seen,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken ct
+    )
     {
-        var channel = Channel.CreateBounded<long>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest });
+        var channel = Channel.CreateBounded<long>(
+            new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest }
+        );
         lock (door)
         {
             waiting.Add(channel);
@@ -40,7 +48,8 @@ public sealed class Commits(Databases databases, TimeProvider clock, ILogger<Com
             {
                 await using (var context = databases.Open())
                 {
-                    var number = await context.Commits.AsNoTracking().MaxAsync(c => (long?)c.Number, stoppingToken) ?? 0;
+                    var number = await context.Commits.AsNoTracking().MaxAsync(c => (long?)c.Number, stoppingToken)
+                        ?? 0;
                     lock (door)
                         if (number > last)
                         {

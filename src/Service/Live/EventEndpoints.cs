@@ -6,7 +6,9 @@ namespace Vellumkeep.Service.Live;
 /// <summary>What changes while a page is open, as server-sent events (HTML, section 9.2).</summary>
 public static class EventEndpoints
 {
-    /// <summary>A line that nothing is said on for so long gets a comment, so that nobody on the way takes it for dead.</summary>
+    /// <summary>
+    /// A line that nothing is said on for so long gets a comment, so that nobody on the way takes it for dead.
+    /// </summary>
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(15);
 
     /// <summary>Of more commits than this at once only the last are told one by one.</summary>
@@ -15,27 +17,55 @@ public static class EventEndpoints
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
     public static void MapEvents(this RouteGroupBuilder api) =>
-        api.MapGet("/events", async (long? after, Commits commits, Databases databases, IHostApplicationLifetime life, HttpContext http, CancellationToken ct) =>
-        {
-            // A browser that lost the line says where it stood.
-            var seen = long.TryParse(http.Request.Headers["Last-Event-ID"].ToString(), NumberStyles.None, CultureInfo.InvariantCulture, out var last) ? last : after;
-            // A service that stops lets its listeners go: they ask the next one.
-            using var until = CancellationTokenSource.CreateLinkedTokenSource(ct, life.ApplicationStopping);
-            http.Response.ContentType = "text/event-stream";
-            http.Response.Headers.CacheControl = "no-store";
-            try
-            {
-                await ListenAsync(seen, commits, databases, http, until.Token);
-            }
-            catch (OperationCanceledException)
-            {
-                // The listener has gone, or the service stops.
-            }
-        }).For(Role.Reader).WithMetadata(new Streams()).WithName("events")
-            .WithSummary("One event for each commit that touched something the asker may see: who, what, and the records; after: the last number that was seen. An event 'skipped' says that there were too many to tell: read again")
+        api.MapGet(
+                "/events",
+                async (
+                    long? after,
+                    Commits commits,
+                    Databases databases,
+                    IHostApplicationLifetime life,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    // A browser that lost the line says where it stood.
+                    var seen = long.TryParse(
+                        http.Request.Headers["Last-Event-ID"].ToString(),
+                        NumberStyles.None,
+                        CultureInfo.InvariantCulture,
+                        out var last
+                    )
+                        ? last
+                        : after;
+                    // A service that stops lets its listeners go: they ask the next one.
+                    using var until = CancellationTokenSource.CreateLinkedTokenSource(ct, life.ApplicationStopping);
+                    http.Response.ContentType = "text/event-stream";
+                    http.Response.Headers.CacheControl = "no-store";
+                    try
+                    {
+                        await ListenAsync(seen, commits, databases, http, until.Token);
+                    }
+                    catch (OperationCanceledException)
+                    {
+                        // The listener has gone, or the service stops.
+                    }
+                }
+            )
+            .For(Role.Reader)
+            .WithMetadata(new Streams())
+            .WithName("events")
+            .WithSummary(
+                "One event for each commit that touched something the asker may see: who, what, and the records; after: the last number that was seen. An event 'skipped' says that there were too many to tell: read again"
+            )
             .Produces<MovedNow>(200, contentType: "text/event-stream");
 
-    private static async Task ListenAsync(long? seen, Commits commits, Databases databases, HttpContext http, CancellationToken ct)
+    private static async Task ListenAsync(
+        long? seen,
+        Commits commits,
+        Databases databases,
+        HttpContext http,
+        CancellationToken ct
+    )
     {
         var asker = http.Asker();
         long at;
@@ -68,28 +98,67 @@ public static class EventEndpoints
         }
     }
 
-    private static async Task TellAsync(HttpContext http, Databases databases, Asker asker, long at, long number, CancellationToken ct)
+    private static async Task TellAsync(
+        HttpContext http,
+        Databases databases,
+        Asker asker,
+        long at,
+        long number,
+        CancellationToken ct
+    )
     {
         var since = Math.Max(at, number - MostAtOnce);
         List<(CommitRow Commit, CommitRecordLine[] Records)> told;
         await using (var context = databases.Open())
         {
-            var rows = await (from c in context.Commits.AsNoTracking() where c.Number > since && c.Number <= number orderby c.Number select c).ToListAsync(ct);
+            var rows = await (
+                from c in context.Commits.AsNoTracking()
+                where c.Number > since && c.Number <= number
+                orderby c.Number
+                select c
+            ).ToListAsync(ct);
             var versions = await new Lists(context).WrittenAsync(asker.Scope, since, number, ct);
-            told = [.. rows.Select(c => (c, versions[c.Number].Select(v => new CommitRecordLine(v.Kind.Word(), v.Code, v.Version)).ToArray())).Where(m => m.Item2.Length > 0)];
+            told =
+            [
+                .. rows.Select(c =>
+                        (
+                            c,
+                            versions[c.Number]
+                                .Select(v => new CommitRecordLine(v.Kind.Word(), v.Code, v.Version))
+                                .ToArray()
+                        )
+                    )
+                    .Where(m => m.Item2.Length > 0),
+            ];
         }
 
         if (since > at)
             await TellAsync(http, "skipped", since, new(since, DateTimeOffset.UnixEpoch, "", "skipped", []), ct);
         foreach (var (commit, records) in told)
-            await TellAsync(http, "moved", commit.Number, new(commit.Number, DateTimeOffset.Parse(commit.At, CultureInfo.InvariantCulture), commit.Who, commit.Act, records), ct);
+            await TellAsync(
+                http,
+                "moved",
+                commit.Number,
+                new(
+                    commit.Number,
+                    DateTimeOffset.Parse(commit.At, CultureInfo.InvariantCulture),
+                    commit.Who,
+                    commit.Act,
+                    records
+                ),
+                ct
+            );
     }
 
     private static async Task TellAsync(HttpContext http, string kind, long id, MovedNow what, CancellationToken ct)
     {
-        await http.Response.WriteAsync($"event: {kind}\nid: {id.ToString(CultureInfo.InvariantCulture)}\ndata: {JsonSerializer.Serialize(what, Json)}\n\n", ct);
+        await http.Response.WriteAsync(
+            $"event: {kind}\nid: {id.ToString(CultureInfo.InvariantCulture)}\ndata: {JsonSerializer.Serialize(what, Json)}\n\n",
+            ct
+        );
         await http.Response.Body.FlushAsync(ct);
     }
 
-    private static string Granted(Asker asker) => $"{asker.Most}: {string.Join(';', asker.Grants.Select(g => g.Write(IdNames.Instance)))}";
+    private static string Granted(Asker asker) =>
+        $"{asker.Most}: {string.Join(';', asker.Grants.Select(g => g.Write(IdNames.Instance)))}";
 }

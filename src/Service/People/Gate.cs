@@ -16,7 +16,8 @@ public sealed record BeforeReplacing;
 public sealed record TakesUpTo(long Octets);
 
 /// <summary>
-/// Stands before every endpoint: how large a body may be, who asks, and whether they may. A body is not looked at before that, so that a stranger's call costs nothing.
+/// Stands before every endpoint: how large a body may be, who asks, and whether they may. A body is not looked at
+/// before that, so that a stranger's call costs nothing.
 /// </summary>
 public static class Gate
 {
@@ -39,19 +40,23 @@ public static class Gate
     public static RouteHandlerBuilder For(this RouteHandlerBuilder builder, Role role) =>
         builder.WithMetadata(new Needs(role)).ProducesProblem(401).ProducesProblem(403);
 
-    public static RouteHandlerBuilder Takes(this RouteHandlerBuilder builder, long octets) => builder.WithMetadata(new TakesUpTo(octets));
+    public static RouteHandlerBuilder Takes(this RouteHandlerBuilder builder, long octets) =>
+        builder.WithMetadata(new TakesUpTo(octets));
 
-    public static void UseGate(this WebApplication app) => app.Use(async (http, next) =>
-    {
-        var metadata = http.GetEndpoint()?.Metadata;
-        var most = metadata?.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body;
-        if (http.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } feature)
-            feature.MaxRequestBodySize = most;
-        if (metadata?.GetMetadata<SignedIn>() is not null)
-            await LetInAsync(http, metadata);
-        NeedAnnounced(http, most);
-        await next(http);
-    });
+    public static void UseGate(this WebApplication app) =>
+        app.Use(
+            async (http, next) =>
+            {
+                var metadata = http.GetEndpoint()?.Metadata;
+                var most = metadata?.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body;
+                if (http.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } feature)
+                    feature.MaxRequestBodySize = most;
+                if (metadata?.GetMetadata<SignedIn>() is not null)
+                    await LetInAsync(http, metadata);
+                NeedAnnounced(http, most);
+                await next(http);
+            }
+        );
 
     /// <summary>What is announced as too large is not waited for.</summary>
     private static void NeedAnnounced(HttpContext http, long most)
@@ -61,24 +66,49 @@ public static class Gate
     }
 
     public static ProblemException TooLarge(long most) =>
-        new(413, "too-large", "Too large", $"The body is too large. This call takes at most {Octets(most)}. Nothing was read.");
+        new(
+            413,
+            "too-large",
+            "Too large",
+            $"The body is too large. This call takes at most {Octets(most)}. Nothing was read."
+        );
 
-    private static string Octets(long octets) => octets >= 1024 * 1024 ? $"{octets / 1024 / 1024} MiB" : $"{octets / 1024} KiB";
+    private static string Octets(long octets) =>
+        octets >= 1024 * 1024 ? $"{octets / 1024 / 1024} MiB" : $"{octets / 1024} KiB";
 
     private static async Task LetInAsync(HttpContext http, EndpointMetadataCollection metadata)
     {
         var found = await http.RequestServices.GetRequiredService<Access>().FindAsync(http.User, http.RequestAborted)
-            ?? throw new ProblemException(401, "not-signed-in", "Not signed in", "Sign in first: vellumkeep sign-in, or the console's sign-in page.");
+            ?? throw new ProblemException(
+                401,
+                "not-signed-in",
+                "Not signed in",
+                "Sign in first: vellumkeep sign-in, or the console's sign-in page."
+            );
         var asker = found with { From = http.Address() };
         http.Items[Key] = asker;
         var needs = metadata.GetMetadata<Needs>()?.Role ?? Role.Lead;
         if (!asker.Is(needs))
-            throw ProblemException.NotAllowed($"This needs the role {Grant.Roles.Of(needs)}; {asker.Name} is {Core.Wording.Say.And(asker.Roles.Select(Grant.Roles.Of))}{(asker.Most < Role.Lead ? $" and this token lets do no more than a {Grant.Roles.Of(asker.Most)}" : "")}.");
+            throw ProblemException.NotAllowed(
+                $"This needs the role {Grant.Roles.Of(needs)}; {asker.Name} is {Core.Wording.Say.And(asker.Roles.Select(Grant.Roles.Of))}{(asker.Most < Role.Lead ? $" and this token lets do no more than a {Grant.Roles.Of(asker.Most)}" : "")}."
+            );
         if (asker.MustReplace && metadata.GetMetadata<BeforeReplacing>() is null)
-            throw new ProblemException(403, "replace-password", "The password has to be replaced", "Somebody else gave this password. Replace it first: vellumkeep person password, or the console's sign-in page.");
+            throw new ProblemException(
+                403,
+                "replace-password",
+                "The password has to be replaced",
+                "Somebody else gave this password. Replace it first: vellumkeep person password, or the console's sign-in page."
+            );
         // A cookie is sent by any page that a browser opens; a header of our own only by ours.
-        if (asker.Session is not null && !HttpMethods.IsGet(http.Request.Method) && !HttpMethods.IsHead(http.Request.Method)
-            && http.User.Identity?.AuthenticationType == CookieAuthenticationDefaults.AuthenticationScheme && !http.Request.Headers.ContainsKey("X-Vellumkeep-Console"))
-            throw ProblemException.NotAllowed("A call by cookie that changes something needs the header X-Vellumkeep-Console.");
+        if (
+            asker.Session is not null
+            && !HttpMethods.IsGet(http.Request.Method)
+            && !HttpMethods.IsHead(http.Request.Method)
+            && http.User.Identity?.AuthenticationType == CookieAuthenticationDefaults.AuthenticationScheme
+            && !http.Request.Headers.ContainsKey("X-Vellumkeep-Console")
+        )
+            throw ProblemException.NotAllowed(
+                "A call by cookie that changes something needs the header X-Vellumkeep-Console."
+            );
     }
 }

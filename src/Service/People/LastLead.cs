@@ -7,8 +7,17 @@ public static class LastLead
     public static async Task NeedAnotherAsync(RecordReader reader, Person after, CancellationToken ct)
     {
         var people = await reader.AllAsync<Person>(Scope.Everything, RecordKind.Person, ct);
-        if (people.Any(p => p.Id == after.Id && IsLead(p)) && !IsLead(after) && !people.Any(p => p.Id != after.Id && IsLead(p)))
-            throw new ProblemException(409, "refused", "Refused", $"{after.Code} is the last lead: nobody would be left to look after people. Make somebody else a lead first.");
+        if (
+            people.Any(p => p.Id == after.Id && IsLead(p))
+            && !IsLead(after)
+            && !people.Any(p => p.Id != after.Id && IsLead(p))
+        )
+            throw new ProblemException(
+                409,
+                "refused",
+                "Refused",
+                $"{after.Code} is the last lead: nobody would be left to look after people. Make somebody else a lead first."
+            );
     }
 
     private static bool IsLead(Person person) => person.Left is null && person.Grants.Any(g => g.Role == Role.Lead);

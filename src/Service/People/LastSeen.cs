@@ -2,7 +2,10 @@ using System.Collections.Concurrent;
 
 namespace Vellumkeep.Service.People;
 
-/// <summary>When sessions and tokens were last used. It is written now and then and not with a call, so that nobody who only reads waits for who writes.</summary>
+/// <summary>
+/// When sessions and tokens were last used. It is written now and then and not with a call, so that nobody who only
+/// reads waits for who writes.
+/// </summary>
 public sealed class LastSeen(Databases databases, TimeProvider clock, ILogger<LastSeen> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromSeconds(20);
@@ -15,11 +18,14 @@ public sealed class LastSeen(Databases databases, TimeProvider clock, ILogger<La
     public void Token(string id) => tokens[id] = clock.GetUtcNow();
 
     /// <summary>When a session was seen, where that is later than what is written.</summary>
-    public DateTimeOffset OfSession(SessionRow row) => sessions.TryGetValue(row.Id, out var at) ? at : DateTimeOffset.Parse(row.SeenAt, CultureInfo.InvariantCulture);
+    public DateTimeOffset OfSession(SessionRow row) =>
+        sessions.TryGetValue(row.Id, out var at) ? at : DateTimeOffset.Parse(row.SeenAt, CultureInfo.InvariantCulture);
 
     /// <summary>When a token was used; null when it never was.</summary>
     public DateTimeOffset? OfToken(TokenRow row) =>
-        tokens.TryGetValue(row.Id, out var at) ? at : row.UsedAt is { } used ? DateTimeOffset.Parse(used, CultureInfo.InvariantCulture) : null;
+        tokens.TryGetValue(row.Id, out var at) ? at
+        : row.UsedAt is { } used ? DateTimeOffset.Parse(used, CultureInfo.InvariantCulture)
+        : null;
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -43,9 +49,13 @@ public sealed class LastSeen(Databases databases, TimeProvider clock, ILogger<La
         {
             await using var context = databases.Open();
             foreach (var (id, at) in Taken(sessions))
-                await context.Sessions.Where(s => s.Id == id).ExecuteUpdateAsync(u => u.SetProperty(s => s.SeenAt, at), ct);
+                await context
+                    .Sessions.Where(s => s.Id == id)
+                    .ExecuteUpdateAsync(u => u.SetProperty(s => s.SeenAt, at), ct);
             foreach (var (id, at) in Taken(tokens))
-                await context.Tokens.Where(t => t.Id == id).ExecuteUpdateAsync(u => u.SetProperty(t => t.UsedAt, at), ct);
+                await context
+                    .Tokens.Where(t => t.Id == id)
+                    .ExecuteUpdateAsync(u => u.SetProperty(t => t.UsedAt, at), ct);
         }
         catch (Exception e) when (Trouble.Of(e) is { } trouble)
         {

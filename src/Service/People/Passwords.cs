@@ -3,15 +3,23 @@ using Microsoft.AspNetCore.Identity;
 
 namespace Vellumkeep.Service.People;
 
-/// <summary>Passwords: kept as slow hashes, and refused when somebody would guess them. Length counts, not a mixture of signs.</summary>
+/// <summary>
+/// Passwords: kept as slow hashes, and refused when somebody would guess them. Length counts, not a mixture of signs.
+/// </summary>
 public sealed class Passwords(ServiceSettings settings)
 {
-    private const int Shortest = 12, Longest = 200;
+    private const int Shortest = 12,
+        Longest = 200;
 
-    /// <summary>Of a long password only so much is looked at: guessing costs grow with length, and it is long already.</summary>
+    /// <summary>
+    /// Of a long password only so much is looked at: guessing costs grow with length, and it is long already.
+    /// </summary>
     private const int Looked = 60;
 
-    /// <summary>From 0 (guessed in a thousand tries) to 4 (more than ten thousand million); 3 stands for more than a hundred million.</summary>
+    /// <summary>
+    /// From 0 (guessed in a thousand tries) to 4 (more than ten thousand million); 3 stands for more than a hundred
+    /// million.
+    /// </summary>
     private const int LeastScore = 3;
 
     /// <summary>The passwords of the demo, which are printed and so are refused anywhere else.</summary>
@@ -26,24 +34,41 @@ public sealed class Passwords(ServiceSettings settings)
 
     /// <summary>A password that nobody chose: four groups of letters and digits without look-alikes, 98 bits.</summary>
     public static string MakePassword() =>
-        string.Join('-', Enumerable.Range(0, 4).Select(_ => RandomNumberGenerator.GetString("abcdefghjkmnpqrstuvwxyz23456789", 5)));
+        string.Join(
+            '-',
+            Enumerable.Range(0, 4).Select(_ => RandomNumberGenerator.GetString("abcdefghjkmnpqrstuvwxyz23456789", 5))
+        );
 
-    /// <summary>The hash to keep, by PBKDF2 (RFC 8018) with HMAC-SHA-512, a salt of its own and 100,000 rounds.</summary>
+    /// <summary>
+    /// The hash to keep, by PBKDF2 (RFC 8018) with HMAC-SHA-512, a salt of its own and 100,000 rounds.
+    /// </summary>
     public static string Hash(string name, string password) => Hasher.HashPassword(name, password);
 
-    /// <summary>Whether a password is the one whose hash is kept. Without a hash the same work is done and nothing fits, so that the time tells nothing.</summary>
+    /// <summary>
+    /// Whether a password is the one whose hash is kept. Without a hash the same work is done and nothing fits, so that
+    /// the time tells nothing.
+    /// </summary>
     public bool Fits(string name, string? hash, string password)
     {
         var known = hash is { Length: > 0 };
-        var fits = Hasher.VerifyHashedPassword(name, known ? hash! : NobodysHash, password) != PasswordVerificationResult.Failed;
+        var fits =
+            Hasher.VerifyHashedPassword(name, known ? hash! : NobodysHash, password)
+            != PasswordVerificationResult.Failed;
         return fits && known && (IsDemo || !IsOfTheDemo(password));
     }
 
-    /// <summary>Refuses a password that is too short, common, or made of what everybody knows of the person. The password itself is never repeated.</summary>
+    /// <summary>
+    /// Refuses a password that is too short, common, or made of what everybody knows of the person. The password itself
+    /// is never repeated.
+    /// </summary>
     public void Need(string name, string display, string password)
     {
         if (Refusal(name, display, password) is { } wrong)
-            throw ProblemException.Field("password", wrong, password.Length > Longest ? $"{Shortest} to {Longest} characters" : Right);
+            throw ProblemException.Field(
+                "password",
+                wrong,
+                password.Length > Longest ? $"{Shortest} to {Longest} characters" : Right
+            );
     }
 
     private string? Refusal(string name, string display, string password)
@@ -56,10 +81,20 @@ public sealed class Passwords(ServiceSettings settings)
             return "it holds the sign-in name";
         if (IsOfTheDemo(password))
             return IsDemo ? null : "it is one of the demo's, which are printed";
-        string[] known = [name, .. display.Split(' ', StringSplitOptions.RemoveEmptyEntries), "vellumkeep", "ipsec", "tunnel"];
+        string[] known =
+        [
+            name,
+            .. display.Split(' ', StringSplitOptions.RemoveEmptyEntries),
+            "vellumkeep",
+            "ipsec",
+            "tunnel",
+        ];
         var looked = Zxcvbn.Zxcvbn.MatchPassword(password.Length > Looked ? password[..Looked] : password, known);
-        return looked.Score < LeastScore ? "it is among the first that somebody would try: common words, names, years, runs of keys or repetitions" : null;
+        return looked.Score < LeastScore
+            ? "it is among the first that somebody would try: common words, names, years, runs of keys or repetitions"
+            : null;
     }
 
-    private static bool IsOfTheDemo(string password) => password.StartsWith(DemoPasswords, StringComparison.OrdinalIgnoreCase);
+    private static bool IsOfTheDemo(string password) =>
+        password.StartsWith(DemoPasswords, StringComparison.OrdinalIgnoreCase);
 }

@@ -1,51 +1,155 @@
 namespace Vellumkeep.Service.People;
 
-/// <summary>People for those who look after them: who may do what for whom, their passwords, sessions and tokens. Their records are edited like any other.</summary>
+/// <summary>
+/// People for those who look after them: who may do what for whom, their passwords, sessions and tokens. Their records
+/// are edited like any other.
+/// </summary>
 public static class PeopleEndpoints
 {
     public static void MapPeople(this RouteGroupBuilder api)
     {
         api.MapGet("/people", async (Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            var names = new KeptNames(context, Scope.Everything);
-            return (IReadOnlyList<PersonLine>)[.. (await new RecordReader(context).AllAsync<Person>(http.Asker().Scope, RecordKind.Person, ct)).Select(p => Line(p, names))];
-        }).For(Role.Engineer).WithName("listPeople").WithSummary("Who may do what, for whom; those who have left are among them");
+            {
+                await using var context = databases.Open();
+                var names = new KeptNames(context, Scope.Everything);
+                return (IReadOnlyList<PersonLine>)
+                    [
+                        .. (
+                            await new RecordReader(context).AllAsync<Person>(http.Asker().Scope, RecordKind.Person, ct)
+                        ).Select(p => Line(p, names)),
+                    ];
+            })
+            .For(Role.Engineer)
+            .WithName("listPeople")
+            .WithSummary("Who may do what, for whom; those who have left are among them");
 
-        api.MapGet("/people/{name}", async (string name, Databases databases, Access access, SignIns signIns, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            var kept = await FindAsync(context, http, name, ct);
-            var row = await context.People.AsNoTracking().FirstOrDefaultAsync(p => p.Name == kept.Record.Code, ct);
-            http.Response.Headers.ETag = Tunnels.ETags.Of(kept.Version);
-            return new PersonPage(Line(kept.Record, new KeptNames(context, Scope.Everything)), kept.Version, kept.Record.Reach, kept.Record.Notes, row?.PasswordHash.Length > 0, await signIns.LockedAsync(kept.Record.Code, ct),
-                await access.ListAsync(kept.Record.Code, null, ct));
-        }).For(Role.Lead).WithName("openPerson").WithSummary("A person with their sessions and tokens").ProducesProblem(404);
+        api.MapGet(
+                "/people/{name}",
+                async (
+                    string name,
+                    Databases databases,
+                    Access access,
+                    SignIns signIns,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await using var context = databases.Open();
+                    var kept = await FindAsync(context, http, name, ct);
+                    var row = await context
+                        .People.AsNoTracking()
+                        .FirstOrDefaultAsync(p => p.Name == kept.Record.Code, ct);
+                    http.Response.Headers.ETag = Tunnels.ETags.Of(kept.Version);
+                    return new PersonPage(
+                        Line(kept.Record, new KeptNames(context, Scope.Everything)),
+                        kept.Version,
+                        kept.Record.Reach,
+                        kept.Record.Notes,
+                        row?.PasswordHash.Length > 0,
+                        await signIns.LockedAsync(kept.Record.Code, ct),
+                        await access.ListAsync(kept.Record.Code, null, ct)
+                    );
+                }
+            )
+            .For(Role.Lead)
+            .WithName("openPerson")
+            .WithSummary("A person with their sessions and tokens")
+            .ProducesProblem(404);
 
-        api.MapPost("/people/{name}/password", async (string name, Databases databases, PeopleStore people, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            var kept = await FindAsync(context, http, name, ct);
-            var made = Passwords.MakePassword();
-            await people.SetPasswordAsync(new(http.Asker().Name, clock.GetUtcNow(), "give password", $"to {kept.Record.Code}"), kept.Record.Code, made, mustReplace: true, ct);
-            return new GivenPassword(kept.Record.Code, made);
-        }).For(Role.Lead).WithMetadata(new TellsSecret()).WithName("givePassword").WithSummary("Give a person a new password, shown this once; they have to replace it, and their sessions end").ProducesProblem(404);
+        api.MapPost(
+                "/people/{name}/password",
+                async (
+                    string name,
+                    Databases databases,
+                    PeopleStore people,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await using var context = databases.Open();
+                    var kept = await FindAsync(context, http, name, ct);
+                    var made = Passwords.MakePassword();
+                    await people.SetPasswordAsync(
+                        new(http.Asker().Name, clock.GetUtcNow(), "give password", $"to {kept.Record.Code}"),
+                        kept.Record.Code,
+                        made,
+                        mustReplace: true,
+                        ct
+                    );
+                    return new GivenPassword(kept.Record.Code, made);
+                }
+            )
+            .For(Role.Lead)
+            .WithMetadata(new TellsSecret())
+            .WithName("givePassword")
+            .WithSummary(
+                "Give a person a new password, shown this once; they have to replace it, and their sessions end"
+            )
+            .ProducesProblem(404);
 
-        api.MapDelete("/people/{name}/sessions/{id}", async (string name, string id, Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var asker = http.Asker();
-            await access.EndSessionAsync(asker, new(asker.Name, clock.GetUtcNow(), "end session"), SignIns.Fold(name), id, ct);
-        }).For(Role.Lead).WithName("endSessionOf").WithSummary("End a session of somebody's").ProducesProblem(404);
+        api.MapDelete(
+                "/people/{name}/sessions/{id}",
+                async (
+                    string name,
+                    string id,
+                    Access access,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var asker = http.Asker();
+                    await access.EndSessionAsync(
+                        asker,
+                        new(asker.Name, clock.GetUtcNow(), "end session"),
+                        SignIns.Fold(name),
+                        id,
+                        ct
+                    );
+                }
+            )
+            .For(Role.Lead)
+            .WithName("endSessionOf")
+            .WithSummary("End a session of somebody's")
+            .ProducesProblem(404);
 
-        api.MapDelete("/people/{name}/tokens/{id}", async (string name, string id, Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var asker = http.Asker();
-            await access.EndTokenAsync(asker, new(asker.Name, clock.GetUtcNow(), "end token"), SignIns.Fold(name), id, ct);
-        }).For(Role.Lead).WithName("endTokenOf").WithSummary("End a token of somebody's").ProducesProblem(404);
+        api.MapDelete(
+                "/people/{name}/tokens/{id}",
+                async (
+                    string name,
+                    string id,
+                    Access access,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var asker = http.Asker();
+                    await access.EndTokenAsync(
+                        asker,
+                        new(asker.Name, clock.GetUtcNow(), "end token"),
+                        SignIns.Fold(name),
+                        id,
+                        ct
+                    );
+                }
+            )
+            .For(Role.Lead)
+            .WithName("endTokenOf")
+            .WithSummary("End a token of somebody's")
+            .ProducesProblem(404);
     }
 
-    private static async Task<Kept<Person>> FindAsync(KeepContext context, HttpContext http, string name, CancellationToken ct) =>
-        await new RecordReader(context).ByCodeAsync<Person>(http.Asker().Scope, RecordKind.Person, name, ct) ?? throw ProblemException.NotFound("person", name);
+    private static async Task<Kept<Person>> FindAsync(
+        KeepContext context,
+        HttpContext http,
+        string name,
+        CancellationToken ct
+    ) =>
+        await new RecordReader(context).ByCodeAsync<Person>(http.Asker().Scope, RecordKind.Person, name, ct)
+        ?? throw ProblemException.NotFound("person", name);
 
-    private static PersonLine Line(Person p, INames names) => new(p.Code, p.Name, [.. p.Grants.Select(g => g.Write(names))], p.Left is { } left ? Scalars.Write(left) : null);
+    private static PersonLine Line(Person p, INames names) =>
+        new(p.Code, p.Name, [.. p.Grants.Select(g => g.Write(names))], p.Left is { } left ? Scalars.Write(left) : null);
 }

@@ -6,95 +6,231 @@ using Microsoft.Extensions.Options;
 
 namespace Vellumkeep.Service.People;
 
-/// <summary>Signing in: by cookie for the console, by bearer token for programs; and one's own password, sessions and tokens.</summary>
+/// <summary>
+/// Signing in: by cookie for the console, by bearer token for programs; and one's own password, sessions and tokens.
+/// </summary>
 public static class SignInEndpoints
 {
     public static void MapSignIn(this RouteGroupBuilder open, RouteGroupBuilder guarded)
     {
-        open.MapPost("/session", async (SignIn given, SignIns signIns, Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var asker = await signIns.CheckAsync(given.Name, given.Password, http.Address(), ct);
-            var session = await access.BeginSessionAsync(asker.Name, $"{Browser(http)} from {http.Address()}", ct);
-            var identity = new ClaimsIdentity([new(ClaimTypes.Name, asker.Name), new(ClaimTypes.Sid, session)], CookieAuthenticationDefaults.AuthenticationScheme);
-            await http.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, new(identity));
-            return Shown(asker, clock);
-        }).SigningIn().WithName("signIn").WithSummary("Sign in; sets the console's cookie").ProducesProblem(401).ProducesProblem(429);
+        open.MapPost(
+                "/session",
+                async (
+                    SignIn given,
+                    SignIns signIns,
+                    Access access,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var asker = await signIns.CheckAsync(given.Name, given.Password, http.Address(), ct);
+                    var session = await access.BeginSessionAsync(
+                        asker.Name,
+                        $"{Browser(http)} from {http.Address()}",
+                        ct
+                    );
+                    var identity = new ClaimsIdentity(
+                        [new(ClaimTypes.Name, asker.Name), new(ClaimTypes.Sid, session)],
+                        CookieAuthenticationDefaults.AuthenticationScheme
+                    );
+                    await http.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, new(identity));
+                    return Shown(asker, clock);
+                }
+            )
+            .SigningIn()
+            .WithName("signIn")
+            .WithSummary("Sign in; sets the console's cookie")
+            .ProducesProblem(401)
+            .ProducesProblem(429);
 
         open.MapDelete("/session", async (Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            if (await access.FindAsync(http.User, ct) is { Session: { } session } asker)
-                await access.EndSessionAsync(asker, new(asker.Name, clock.GetUtcNow(), "sign out"), asker.Name, session, ct);
-            await http.SignOutAsync(CookieAuthenticationDefaults.AuthenticationScheme);
-            return TypedResults.NoContent();
-        }).Takes(Bounds.NoBody).WithName("signOut").WithSummary("Sign out; the session ends on the server as well");
-
-        open.MapPost("/tokens/by-password", async (TokenByPassword given, SignIns signIns, Access access, HttpContext http, CancellationToken ct) =>
-        {
-            var asker = await signIns.CheckAsync(given.Name, given.Password, http.Address(), ct);
-            return await access.MakeTokenAsync(asker, given.TokenName ?? "", given.Days, null, ct);
-        }).SigningIn().WithMetadata(new TellsSecret()).WithName("makeTokenByPassword").WithSummary("Make a token with name and password; shown this once")
-            .ProducesProblem(401).ProducesProblem(422).ProducesProblem(429);
-
-        guarded.MapGet("/session", (HttpContext http, TimeProvider clock) => Shown(http.Asker(), clock))
-            .For(Role.Reader).WithMetadata(new BeforeReplacing()).WithName("whoAmI").WithSummary("Who is signed in");
-
-        guarded.MapPost("/session/password", async (ReplacePassword given, SignIns signIns, PeopleStore people, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var asker = http.Asker();
-            try
             {
-                await signIns.CheckAsync(asker.Name, given.Old, asker.From, ct);
-            }
-            catch (ProblemException wrong) when (wrong.Status == 401)
-            {
-                throw ProblemException.Field("old", "it is not the password you have now", "the password you signed in with");
-            }
+                if (await access.FindAsync(http.User, ct) is { Session: { } session } asker)
+                    await access.EndSessionAsync(
+                        asker,
+                        new(asker.Name, clock.GetUtcNow(), "sign out"),
+                        asker.Name,
+                        session,
+                        ct
+                    );
+                await http.SignOutAsync(CookieAuthenticationDefaults.AuthenticationScheme);
+                return TypedResults.NoContent();
+            })
+            .Takes(Bounds.NoBody)
+            .WithName("signOut")
+            .WithSummary("Sign out; the session ends on the server as well");
 
-            if (given.Old == given.New)
-                throw ProblemException.Field("new", "it is the old password", "another one");
-            var ended = await people.SetPasswordAsync(new(asker.Name, clock.GetUtcNow(), "password"), asker.Name, given.New ?? "", mustReplace: false, ct, asker);
-            return new PasswordReplaced(ended.Sessions, ended.Tokens, asker.Token is null ? "this session" : "the token that asks");
-        }).For(Role.Reader).SigningIn().WithMetadata(new BeforeReplacing()).WithMetadata(new TellsSecret()).WithName("replacePassword")
-            .WithSummary("Replace one's own password; every session and token made with the old one ends, but for the one that asks").ProducesProblem(422).ProducesProblem(429);
+        open.MapPost(
+                "/tokens/by-password",
+                async (TokenByPassword given, SignIns signIns, Access access, HttpContext http, CancellationToken ct) =>
+                {
+                    var asker = await signIns.CheckAsync(given.Name, given.Password, http.Address(), ct);
+                    return await access.MakeTokenAsync(asker, given.TokenName ?? "", given.Days, null, ct);
+                }
+            )
+            .SigningIn()
+            .WithMetadata(new TellsSecret())
+            .WithName("makeTokenByPassword")
+            .WithSummary("Make a token with name and password; shown this once")
+            .ProducesProblem(401)
+            .ProducesProblem(422)
+            .ProducesProblem(429);
 
-        guarded.MapGet("/access", async (Access access, HttpContext http, CancellationToken ct) =>
-            await access.ListAsync(http.Asker().Name, http.Asker().Session, ct)).For(Role.Reader).WithName("ownAccess").WithSummary("One's own sessions and tokens");
+        guarded
+            .MapGet("/session", (HttpContext http, TimeProvider clock) => Shown(http.Asker(), clock))
+            .For(Role.Reader)
+            .WithMetadata(new BeforeReplacing())
+            .WithName("whoAmI")
+            .WithSummary("Who is signed in");
 
-        guarded.MapPost("/tokens", async (NewToken given, Access access, HttpContext http, CancellationToken ct) =>
-            await access.MakeTokenAsync(http.Asker(), given.Name ?? "", given.Days, given.Most, ct)).For(Role.Reader).WithMetadata(new TellsSecret()).WithName("makeToken")
-            .WithSummary("Make a token; shown this once. Most: the role beyond which it lets do nothing; asked by a token, at most that of the token that asks").ProducesProblem(422);
+        guarded
+            .MapPost(
+                "/session/password",
+                async (
+                    ReplacePassword given,
+                    SignIns signIns,
+                    PeopleStore people,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var asker = http.Asker();
+                    try
+                    {
+                        await signIns.CheckAsync(asker.Name, given.Old, asker.From, ct);
+                    }
+                    catch (ProblemException wrong) when (wrong.Status == 401)
+                    {
+                        throw ProblemException.Field(
+                            "old",
+                            "it is not the password you have now",
+                            "the password you signed in with"
+                        );
+                    }
 
-        guarded.MapDelete("/tokens/{id}", async (string id, Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var asker = http.Asker();
-            await access.EndTokenAsync(asker, new(asker.Name, clock.GetUtcNow(), "end token"), asker.Name, id, ct);
-        }).For(Role.Reader).WithName("endToken").WithSummary("End a token of one's own").ProducesProblem(404);
+                    if (given.Old == given.New)
+                        throw ProblemException.Field("new", "it is the old password", "another one");
+                    var ended = await people.SetPasswordAsync(
+                        new(asker.Name, clock.GetUtcNow(), "password"),
+                        asker.Name,
+                        given.New ?? "",
+                        mustReplace: false,
+                        ct,
+                        asker
+                    );
+                    return new PasswordReplaced(
+                        ended.Sessions,
+                        ended.Tokens,
+                        asker.Token is null ? "this session" : "the token that asks"
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .SigningIn()
+            .WithMetadata(new BeforeReplacing())
+            .WithMetadata(new TellsSecret())
+            .WithName("replacePassword")
+            .WithSummary(
+                "Replace one's own password; every session and token made with the old one ends, but for the one that asks"
+            )
+            .ProducesProblem(422)
+            .ProducesProblem(429);
 
-        guarded.MapDelete("/sessions/{id}", async (string id, Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var asker = http.Asker();
-            await access.EndSessionAsync(asker, new(asker.Name, clock.GetUtcNow(), "end session"), asker.Name, id, ct);
-        }).For(Role.Reader).WithName("endSession").WithSummary("End a session of one's own").ProducesProblem(404);
+        guarded
+            .MapGet("/access", async (Access access, HttpContext http, CancellationToken ct) =>
+                await access.ListAsync(http.Asker().Name, http.Asker().Session, ct)
+            )
+            .For(Role.Reader)
+            .WithName("ownAccess")
+            .WithSummary("One's own sessions and tokens");
+
+        guarded
+            .MapPost("/tokens", async (NewToken given, Access access, HttpContext http, CancellationToken ct) =>
+                await access.MakeTokenAsync(http.Asker(), given.Name ?? "", given.Days, given.Most, ct)
+            )
+            .For(Role.Reader)
+            .WithMetadata(new TellsSecret())
+            .WithName("makeToken")
+            .WithSummary(
+                "Make a token; shown this once. Most: the role beyond which it lets do nothing; asked by a token, at most that of the token that asks"
+            )
+            .ProducesProblem(422);
+
+        guarded
+            .MapDelete(
+                "/tokens/{id}",
+                async (string id, Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+                {
+                    var asker = http.Asker();
+                    await access.EndTokenAsync(
+                        asker,
+                        new(asker.Name, clock.GetUtcNow(), "end token"),
+                        asker.Name,
+                        id,
+                        ct
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("endToken")
+            .WithSummary("End a token of one's own")
+            .ProducesProblem(404);
+
+        guarded
+            .MapDelete(
+                "/sessions/{id}",
+                async (string id, Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+                {
+                    var asker = http.Asker();
+                    await access.EndSessionAsync(
+                        asker,
+                        new(asker.Name, clock.GetUtcNow(), "end session"),
+                        asker.Name,
+                        id,
+                        ct
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("endSession")
+            .WithSummary("End a session of one's own")
+            .ProducesProblem(404);
     }
 
-    private static RouteHandlerBuilder SigningIn(this RouteHandlerBuilder builder) => builder.Takes(Bounds.SignIn).RequireRateLimiting(RateLimits.SignIn);
+    private static RouteHandlerBuilder SigningIn(this RouteHandlerBuilder builder) =>
+        builder.Takes(Bounds.SignIn).RequireRateLimiting(RateLimits.SignIn);
 
     /// <summary>What a browser says of itself, as far as it can be shown.</summary>
     private static string Browser(HttpContext http)
     {
-        var told = new string([.. http.Request.Headers.UserAgent.ToString().Where(c => Characters.Unfit(c.ToString()) is null)]);
+        var told = new string([
+            .. http.Request.Headers.UserAgent.ToString().Where(c => Characters.Unfit(c.ToString()) is null),
+        ]);
         return told.Length > 150 ? told[..150] : told;
     }
 
-    private static Me Shown(Asker a, TimeProvider clock) => new(a.Name, a.Display, [.. a.Roles.Select(Grant.Roles.Of)], a.Scope.All, clock.GetUtcNow().ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), a.MustReplace);
+    private static Me Shown(Asker a, TimeProvider clock) =>
+        new(
+            a.Name,
+            a.Display,
+            [.. a.Roles.Select(Grant.Roles.Of)],
+            a.Scope.All,
+            clock.GetUtcNow().ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+            a.MustReplace
+        );
 }
 
 /// <summary>
-/// Reads <c>Authorization: Bearer vk_...</c> (RFC 6750, section 2.1). Whether there is such a token, and what it lets do, is asked by <see cref="Access"/> when somebody
-/// has to be known.
+/// Reads <c>Authorization: Bearer vk_...</c> (RFC 6750, section 2.1). Whether there is such a token, and what it lets
+/// do, is asked by <see cref="Access"/> when somebody has to be known.
 /// </summary>
-public sealed class TokenHandler(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory log, UrlEncoder encoder)
-    : AuthenticationHandler<AuthenticationSchemeOptions>(options, log, encoder)
+public sealed class TokenHandler(
+    IOptionsMonitor<AuthenticationSchemeOptions> options,
+    ILoggerFactory log,
+    UrlEncoder encoder
+) : AuthenticationHandler<AuthenticationSchemeOptions>(options, log, encoder)
 {
     public const string SchemeName = "token";
 

@@ -4,15 +4,21 @@ using System.Text;
 namespace Vellumkeep.Service.People;
 
 /// <summary>
-/// Whether name and password fit, and how often somebody may try. Every try is counted before it is judged, so that tries at the same moment gain nothing, and names
-/// that nobody has are counted like any other, so that the answer does not tell them apart.
+/// Whether name and password fit, and how often somebody may try. Every try is counted before it is judged, so that
+/// tries at the same moment gain nothing, and names that nobody has are counted like any other, so that the answer does
+/// not tell them apart.
 /// </summary>
 public sealed class SignIns(Databases databases, Passwords passwords, AuditLog audit, TimeProvider clock)
 {
-    /// <summary>Wrong tries at one name from one address: whoever guesses is stopped, and the person elsewhere is not.</summary>
+    /// <summary>
+    /// Wrong tries at one name from one address: whoever guesses is stopped, and the person elsewhere is not.
+    /// </summary>
     private static readonly Bound AtNameFromAddress = new(5, TimeSpan.FromMinutes(5));
 
-    /// <summary>Wrong tries at one name from anywhere. It does not hold at an address from which that person has signed in before.</summary>
+    /// <summary>
+    /// Wrong tries at one name from anywhere. It does not hold at an address from which that person has signed in
+    /// before.
+    /// </summary>
     private static readonly Bound AtName = new(50, TimeSpan.FromMinutes(15));
 
     /// <summary>Wrong tries from one address, whatever the name.</summary>
@@ -23,7 +29,8 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
     /// <summary>Addresses that are remembered of one person.</summary>
     private const int MostAddresses = 20;
 
-    // Tries at one name from one address are judged one after the other: a right password typed twice at once is no guessing.
+    // Tries at one name from one address are judged one after the other: a right password typed twice at once is no
+    // guessing.
     private readonly SemaphoreSlim[] doors = [.. Enumerable.Range(0, 64).Select(_ => new SemaphoreSlim(1))];
 
     private sealed record Bound(int Most, TimeSpan Within);
@@ -36,7 +43,8 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
     }
 
     /// <summary>The person, when name and password fit and there were not too many wrong tries.</summary>
-    /// <exception cref="ProblemException">401 when they do not fit, 429 with <c>Retry-After</c> after too many tries.</exception>
+    /// <exception cref="ProblemException">401 when they do not fit, 429 with <c>Retry-After</c> after too many
+    /// tries.</exception>
     public async Task<Asker> CheckAsync(string? typed, string? password, string address, CancellationToken ct)
     {
         var name = Fold(typed);
@@ -72,15 +80,23 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
         }
     }
 
-    /// <summary>Forgets the wrong tries at a name, from wherever they came: a lead has given a new password, or the name was let in on the machine itself.</summary>
+    /// <summary>
+    /// Forgets the wrong tries at a name, from wherever they came: a lead has given a new password, or the name was let
+    /// in on the machine itself.
+    /// </summary>
     public static async Task ForgiveAsync(KeepContext context, string name, CancellationToken ct)
     {
-        var addresses = await context.KnownAddresses.Where(k => k.Person == name).Select(k => k.Address).ToListAsync(ct);
+        var addresses = await context
+            .KnownAddresses.Where(k => k.Person == name)
+            .Select(k => k.Address)
+            .ToListAsync(ct);
         string[] keys = [KeyOf("name", name), .. addresses.Select(a => KeyOf("pair", name, a))];
         await context.SignInTries.Where(t => keys.Contains(t.Key)).ExecuteDeleteAsync(ct);
     }
 
-    /// <summary>Until when a name is refused at addresses from which that person has never signed in; null when it is not.</summary>
+    /// <summary>
+    /// Until when a name is refused at addresses from which that person has never signed in; null when it is not.
+    /// </summary>
     public async Task<DateTimeOffset?> LockedAsync(string name, CancellationToken ct)
     {
         await using var context = databases.Open();
@@ -93,34 +109,66 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
     }
 
     private static ProblemException TooMany(TimeSpan wait) =>
-        new ProblemException(429, "too-many-tries", "Too many tries", $"Too many wrong tries. Try again in {Core.Quantities.Lifetime.Say((long)wait.TotalSeconds + 1)}.").After(wait);
+        new ProblemException(
+            429,
+            "too-many-tries",
+            "Too many tries",
+            $"Too many wrong tries. Try again in {Core.Quantities.Lifetime.Say((long)wait.TotalSeconds + 1)}."
+        ).After(wait);
 
-    /// <summary>Counts one more try in one stroke of the database; gives how long to wait when it is one too many.</summary>
+    /// <summary>
+    /// Counts one more try in one stroke of the database; gives how long to wait when it is one too many.
+    /// </summary>
     private async Task<TimeSpan?> CountAsync(KeepContext context, string key, Bound bound, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
         var (at, old) = (Text(now), Text(now - bound.Within));
         // A span that is over begins anew.
-        var rows = await context.SignInTries.FromSql(
-            $"""
-            insert into sign_in_tries (key, count, since) values ({key}, 1, {at})
-            on conflict (key) do update set
-                count = case when sign_in_tries.since < {old} then 1 else sign_in_tries.count + 1 end,
-                since = case when sign_in_tries.since < {old} then {at} else sign_in_tries.since end
-            returning key, count, since
-            """).AsNoTracking().ToListAsync(ct);
+        var rows = await context
+            .SignInTries.FromSql(
+                $"""
+                insert into sign_in_tries (key, count, since) values ({key}, 1, {at})
+                on conflict (key) do update set
+                    count = case when sign_in_tries.since < {old} then 1 else sign_in_tries.count + 1 end,
+                    since = case when sign_in_tries.since < {old} then {at} else sign_in_tries.since end
+                returning key, count, since
+                """
+            )
+            .AsNoTracking()
+            .ToListAsync(ct);
         return rows[0].Count > bound.Most ? Moment(rows[0].Since) + bound.Within - now : null;
     }
 
     /// <summary>What was right is not counted as wrong, and the address is one of this person's from now on.</summary>
-    private async Task LetInAsync(KeepContext context, string name, string address, string[] clear, string[] less, CancellationToken ct)
+    private async Task LetInAsync(
+        KeepContext context,
+        string name,
+        string address,
+        string[] clear,
+        string[] less,
+        CancellationToken ct
+    )
     {
         var now = Text(clock.GetUtcNow());
         await context.SignInTries.Where(t => clear.Contains(t.Key)).ExecuteDeleteAsync(ct);
-        await context.SignInTries.Where(t => less.Contains(t.Key)).ExecuteUpdateAsync(u => u.SetProperty(t => t.Count, t => t.Count - 1), ct);
-        if (await context.KnownAddresses.Where(k => k.Person == name && k.Address == address).ExecuteUpdateAsync(u => u.SetProperty(k => k.LastAt, now), ct) == 0)
-            await context.Database.ExecuteSqlAsync($"insert into known_addresses (person, address, last_at) values ({name}, {address}, {now}) on conflict (person, address) do nothing", ct);
-        var kept = await context.KnownAddresses.Where(k => k.Person == name).OrderByDescending(k => k.LastAt).Select(k => k.Address).Take(MostAddresses).ToListAsync(ct);
+        await context
+            .SignInTries.Where(t => less.Contains(t.Key))
+            .ExecuteUpdateAsync(u => u.SetProperty(t => t.Count, t => t.Count - 1), ct);
+        if (
+            await context
+                .KnownAddresses.Where(k => k.Person == name && k.Address == address)
+                .ExecuteUpdateAsync(u => u.SetProperty(k => k.LastAt, now), ct) == 0
+        )
+            await context.Database.ExecuteSqlAsync(
+                $"insert into known_addresses (person, address, last_at) values ({name}, {address}, {now}) on conflict (person, address) do nothing",
+                ct
+            );
+        var kept = await context
+            .KnownAddresses.Where(k => k.Person == name)
+            .OrderByDescending(k => k.LastAt)
+            .Select(k => k.Address)
+            .Take(MostAddresses)
+            .ToListAsync(ct);
         await context.KnownAddresses.Where(k => k.Person == name && !kept.Contains(k.Address)).ExecuteDeleteAsync(ct);
         // Spans that are over are of no use.
         var old = Text(clock.GetUtcNow().AddHours(-1));
@@ -128,7 +176,8 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
         await audit.WriteAsync(name, "sign in", "", AuditLog.Done, address, ct);
     }
 
-    private static string KeyOf(params string[] parts) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', parts))));
+    private static string KeyOf(params string[] parts) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', parts))));
 
     private static string Text(DateTimeOffset at) => at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
 

@@ -7,90 +7,281 @@ public static class PlaceEndpoints
 {
     public static void MapPlaces(this RouteGroupBuilder api)
     {
-        api.MapGet("/gateways", async (string? customer, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            return await Paging.ByCodeAsync(http, most, async n => await new Lists(context).GatewaysAsync(http.Asker().Scope, customer, cursor, n, ct), g => g.Code, g => new GatewaySummary(g.Code, g.Site, g.Owner, g.Platform, g.Outer, g.Tunnels, g.Blocked));
-        }).For(Role.Reader).WithName("listGateways").WithSummary("Gateways with how many tunnels run through each");
+        api.MapGet(
+                "/gateways",
+                async (
+                    string? customer,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await using var context = databases.Open();
+                    return await Paging.ByCodeAsync(
+                        http,
+                        most,
+                        async n => await new Lists(context).GatewaysAsync(http.Asker().Scope, customer, cursor, n, ct),
+                        g => g.Code,
+                        g => new GatewaySummary(g.Code, g.Site, g.Owner, g.Platform, g.Outer, g.Tunnels, g.Blocked)
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("listGateways")
+            .WithSummary("Gateways with how many tunnels run through each");
 
-        api.MapGet("/gateways/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            await using var context = databases.Open();
-            var reader = new RecordReader(context);
-            var g = (await reader.ByCodeAsync<Gateway>(scope, RecordKind.Gateway, code, ct) ?? throw ProblemException.NotFound("gateway", code, await reader.BeginningAsync(scope, RecordKind.Gateway, code, ct))).Record;
-            var site = (await reader.ByIdAsync<Site>(Scope.Everything, g.SiteId, ct))!.Record;
-            var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, site.CustomerId, ct))!.Record;
-            var platform = (await reader.ByIdAsync<Platform>(Scope.Everything, g.PlatformId, ct))!.Record;
-            var lists = new Lists(context);
-            var standing = await lists.StandingAsync(scope, g.Id, ["a", "b"], ct);
-            var held = await lists.HeldAsync(scope, g.Id, ct);
-            var all = await lists.CountReferringAsync(g.Id, ["a", "b"], ct);
-            return new GatewayPage(g.Code, site.Name, owner.Name, platform.Code, platform.Title, WordsOf.RunBys.Of(g.RunBy), Together.Of($"run through {g.Code:w}", standing).Show(scope.Sees),
-                [.. g.Uplinks.Select(u => new UplinkLine(u.Label, u.OuterText, u.Translator is null ? null : u.Address.Value?.ToString(), u.Translator is { } t ? Translator.Kinds.Of(t.Type) : null, u.Mtu))],
-                [.. g.HeldParts.Select(h => new HeldLine(h.Name, h.What, string.Join(", ", h.Members.Select(m => m.ToString()).Concat(h.IkeProposals.Select(p => p.ToString())).Concat(h.EspProposals.Select(p => p.ToString()))), held.GetValueOrDefault(h.Name) ?? []))],
-                await TunnelEndpoints.ReferringAsync(context, scope, g.Id, "a", ct, "b"), all - standing.Count);
-        }).For(Role.Reader).WithName("openGateway").WithSummary("A gateway and everything that runs through it").ProducesProblem(404);
+        api.MapGet(
+                "/gateways/{code}",
+                async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
+                {
+                    var scope = http.Asker().Scope;
+                    await using var context = databases.Open();
+                    var reader = new RecordReader(context);
+                    var g = (
+                        await reader.ByCodeAsync<Gateway>(scope, RecordKind.Gateway, code, ct)
+                        ?? throw ProblemException.NotFound(
+                            "gateway",
+                            code,
+                            await reader.BeginningAsync(scope, RecordKind.Gateway, code, ct)
+                        )
+                    ).Record;
+                    var site = (await reader.ByIdAsync<Site>(Scope.Everything, g.SiteId, ct))!.Record;
+                    var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, site.CustomerId, ct))!.Record;
+                    var platform = (await reader.ByIdAsync<Platform>(Scope.Everything, g.PlatformId, ct))!.Record;
+                    var lists = new Lists(context);
+                    var standing = await lists.StandingAsync(scope, g.Id, ["a", "b"], ct);
+                    var held = await lists.HeldAsync(scope, g.Id, ct);
+                    var all = await lists.CountReferringAsync(g.Id, ["a", "b"], ct);
+                    return new GatewayPage(
+                        g.Code,
+                        site.Name,
+                        owner.Name,
+                        platform.Code,
+                        platform.Title,
+                        WordsOf.RunBys.Of(g.RunBy),
+                        Together.Of($"run through {g.Code:w}", standing).Show(scope.Sees),
+                        [
+                            .. g.Uplinks.Select(u => new UplinkLine(
+                                u.Label,
+                                u.OuterText,
+                                u.Translator is null ? null : u.Address.Value?.ToString(),
+                                u.Translator is { } t ? Translator.Kinds.Of(t.Type) : null,
+                                u.Mtu
+                            )),
+                        ],
+                        [
+                            .. g.HeldParts.Select(h => new HeldLine(
+                                h.Name,
+                                h.What,
+                                string.Join(
+                                    ", ",
+                                    h.Members.Select(m => m.ToString())
+                                        .Concat(h.IkeProposals.Select(p => p.ToString()))
+                                        .Concat(h.EspProposals.Select(p => p.ToString()))
+                                ),
+                                held.GetValueOrDefault(h.Name) ?? []
+                            )),
+                        ],
+                        await TunnelEndpoints.ReferringAsync(context, scope, g.Id, "a", ct, "b"),
+                        all - standing.Count
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("openGateway")
+            .WithSummary("A gateway and everything that runs through it")
+            .ProducesProblem(404);
 
-        api.MapGet("/customers/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            await using var context = databases.Open();
-            var reader = new RecordReader(context);
-            var c = (await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, code, ct) ?? throw ProblemException.NotFound("customer", code, await reader.BeginningAsync(scope, RecordKind.Customer, code, ct))).Record;
-            var lists = new Lists(context);
-            SiteLine[] sites = [.. (await lists.SitesAsync(scope, c.Id, Bounds.SitesOnPage, ct)).Select(s => new SiteLine(s.Site.Code, s.Site.Name, s.Site.TimeZone, [.. s.Site.Networks.Select(n => $"{n.Prefix} {n.Name}{(n.PresentedAs is { } shown ? $", presented as {shown}" : "")}")], s.Gateways))];
-            return new CustomerPage(c.Code, c.Name, Customer.Owners.Of(c.Owner), Together.Of($"belong to {c.Name:w}", await lists.StandingAsync(scope, c.Id, ["customer"], ct)).Show(scope.Sees), sites, sites.Length < Bounds.SitesOnPage ? sites.Length : await lists.CountSitesAsync(scope, c.Id, ct),
-                await TunnelEndpoints.ReferringAsync(context, scope, c.Id, "customer", ct));
-        }).For(Role.Reader).WithName("openCustomer").WithSummary("A customer, its sites and its tunnels").ProducesProblem(404);
+        api.MapGet(
+                "/customers/{code}",
+                async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
+                {
+                    var scope = http.Asker().Scope;
+                    await using var context = databases.Open();
+                    var reader = new RecordReader(context);
+                    var c = (
+                        await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, code, ct)
+                        ?? throw ProblemException.NotFound(
+                            "customer",
+                            code,
+                            await reader.BeginningAsync(scope, RecordKind.Customer, code, ct)
+                        )
+                    ).Record;
+                    var lists = new Lists(context);
+                    SiteLine[] sites =
+                    [
+                        .. (await lists.SitesAsync(scope, c.Id, Bounds.SitesOnPage, ct)).Select(s => new SiteLine(
+                            s.Site.Code,
+                            s.Site.Name,
+                            s.Site.TimeZone,
+                            [
+                                .. s.Site.Networks.Select(n =>
+                                    $"{n.Prefix} {n.Name}{(n.PresentedAs is { } shown ? $", presented as {shown}" : "")}"
+                                ),
+                            ],
+                            s.Gateways
+                        )),
+                    ];
+                    return new CustomerPage(
+                        c.Code,
+                        c.Name,
+                        Customer.Owners.Of(c.Owner),
+                        Together
+                            .Of($"belong to {c.Name:w}", await lists.StandingAsync(scope, c.Id, ["customer"], ct))
+                            .Show(scope.Sees),
+                        sites,
+                        sites.Length < Bounds.SitesOnPage ? sites.Length : await lists.CountSitesAsync(scope, c.Id, ct),
+                        await TunnelEndpoints.ReferringAsync(context, scope, c.Id, "customer", ct)
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("openCustomer")
+            .WithSummary("A customer, its sites and its tunnels")
+            .ProducesProblem(404);
 
         api.MapGet("/sites/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            await using var context = databases.Open();
-            var reader = new RecordReader(context);
-            var kept = await reader.ByCodeAsync<Site>(scope, RecordKind.Site, code, ct) ?? throw ProblemException.NotFound("site", code, await reader.BeginningAsync(scope, RecordKind.Site, code, ct));
-            var s = kept.Record;
-            var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, s.CustomerId, ct))!.Record;
-            var lists = new Lists(context);
-            var gateways = await lists.GatewaysOfSiteAsync(scope, s.Id, ct);
-            List<Standing> standing = [];
-            List<TunnelSummary> tunnels = [];
-            List<(Tunnel Tunnel, EndName End)> ends = [];
-            foreach (var g in gateways)
             {
-                standing.AddRange(await lists.StandingAsync(scope, g.Id, ["a", "b"], ct));
-                tunnels.AddRange(await TunnelEndpoints.ReferringAsync(context, scope, g.Id, "a", ct, "b"));
-                ends.AddRange((await reader.OnGatewayAsync(g.Id, ct)).Where(t => scope.Sees(t.CustomerId)).SelectMany(t => new[] { EndName.A, EndName.B }.Where(e => t.End(e).GatewayId == g.Id).Select(e => (t, e))));
-            }
+                var scope = http.Asker().Scope;
+                await using var context = databases.Open();
+                var reader = new RecordReader(context);
+                var kept = await reader.ByCodeAsync<Site>(scope, RecordKind.Site, code, ct)
+                    ?? throw ProblemException.NotFound(
+                        "site",
+                        code,
+                        await reader.BeginningAsync(scope, RecordKind.Site, code, ct)
+                    );
+                var s = kept.Record;
+                var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, s.CustomerId, ct))!.Record;
+                var lists = new Lists(context);
+                var gateways = await lists.GatewaysOfSiteAsync(scope, s.Id, ct);
+                List<Standing> standing = [];
+                List<TunnelSummary> tunnels = [];
+                List<(Tunnel Tunnel, EndName End)> ends = [];
+                foreach (var g in gateways)
+                {
+                    standing.AddRange(await lists.StandingAsync(scope, g.Id, ["a", "b"], ct));
+                    tunnels.AddRange(await TunnelEndpoints.ReferringAsync(context, scope, g.Id, "a", ct, "b"));
+                    ends.AddRange(
+                        (await reader.OnGatewayAsync(g.Id, ct))
+                            .Where(t => scope.Sees(t.CustomerId))
+                            .SelectMany(t =>
+                                new[] { EndName.A, EndName.B }
+                                    .Where(e => t.End(e).GatewayId == g.Id)
+                                    .Select(e => (t, e))
+                            )
+                    );
+                }
 
-            var platforms = new KeptNames(context, Scope.Everything);
-            http.Response.Headers.ETag = ETags.Of(kept.Version);
-            return new SitePage(s.Code, s.Name, owner.Code, owner.Name, s.TimeZone, s.Notes, s.Retired is { } day ? Scalars.Write(day) : null, kept.Version,
-                Together.Of($"end at {s.Name:w}", [.. standing.DistinctBy(t => t.Code)]).Show(scope.Sees),
-                [.. s.Networks.Select(n => new NetworkLine(n.Prefix.ToString(), n.Name, n.Purpose, n.PresentedAs?.ToString(), [.. n.TestPoints.Select(t => new TestPointLine(t.Address.ToString(), t.Service, t.ConfirmedBy))],
-                    [.. ends.Where(e => e.Tunnel.Agreed.Pairs.Any(p => (e.End == EndName.A ? p.A : p.B).Overlaps(n.AsSeen))).Select(e => new CarriedLine(e.Tunnel.Code, e.End.ToString())).Distinct()]))],
-                [.. gateways.Select(g => new SiteGatewayLine(g.Code, platforms.TextOf(RecordKind.Platform, g.PlatformId), g.Uplinks.FirstOrDefault()?.OuterText ?? "unknown"))], [.. tunnels.DistinctBy(t => t.Code)]);
-        }).For(Role.Reader).WithName("openSite").WithSummary("A site: its networks with the tunnels that carry each of them").ProducesProblem(404);
+                var platforms = new KeptNames(context, Scope.Everything);
+                http.Response.Headers.ETag = ETags.Of(kept.Version);
+                return new SitePage(
+                    s.Code,
+                    s.Name,
+                    owner.Code,
+                    owner.Name,
+                    s.TimeZone,
+                    s.Notes,
+                    s.Retired is { } day ? Scalars.Write(day) : null,
+                    kept.Version,
+                    Together.Of($"end at {s.Name:w}", [.. standing.DistinctBy(t => t.Code)]).Show(scope.Sees),
+                    [
+                        .. s.Networks.Select(n => new NetworkLine(
+                            n.Prefix.ToString(),
+                            n.Name,
+                            n.Purpose,
+                            n.PresentedAs?.ToString(),
+                            [
+                                .. n.TestPoints.Select(t => new TestPointLine(
+                                    t.Address.ToString(),
+                                    t.Service,
+                                    t.ConfirmedBy
+                                )),
+                            ],
+                            [
+                                .. ends.Where(e =>
+                                        e.Tunnel.Agreed.Pairs.Any(p =>
+                                            (e.End == EndName.A ? p.A : p.B).Overlaps(n.AsSeen)
+                                        )
+                                    )
+                                    .Select(e => new CarriedLine(e.Tunnel.Code, e.End.ToString()))
+                                    .Distinct(),
+                            ]
+                        )),
+                    ],
+                    [
+                        .. gateways.Select(g => new SiteGatewayLine(
+                            g.Code,
+                            platforms.TextOf(RecordKind.Platform, g.PlatformId),
+                            g.Uplinks.FirstOrDefault()?.OuterText ?? "unknown"
+                        )),
+                    ],
+                    [.. tunnels.DistinctBy(t => t.Code)]
+                );
+            })
+            .For(Role.Reader)
+            .WithName("openSite")
+            .WithSummary("A site: its networks with the tunnels that carry each of them")
+            .ProducesProblem(404);
 
-        api.MapGet("/addresses", async (string? q, string? free, int? length, string? customer, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            await using var context = databases.Open();
-            var asked = Prefix.Parse(free ?? q ?? "");
-            if (!asked.Ok)
-                throw ProblemException.Field(free is null ? "q" : "free", asked.Wrong!, asked.Right!);
-            var lists = new Lists(context);
-            PlaceLine[] places = [.. (await lists.PlacesAsync(scope, asked.Value, customer, ct)).Select(p => new PlaceLine(p.Prefix.ToString(), p.Role, p.OwnerCode, p.Code, p.Name))];
-            IReadOnlyList<string> gaps = [];
-            if (free is not null)
-            {
-                if (length is not { } l || l < asked.Value.Length || l > asked.Value.Network.Width)
-                    throw ProblemException.Field("length", "the length wanted is missing or does not fit", $"a length from {asked.Value.Length} to {asked.Value.Network.Width}");
-                gaps = [.. new PrefixIndex<int>(places.Select(p => (Prefix.Parse(p.Prefix).Value, 0))).Free(asked.Value, l, 12).Select(p => p.ToString())];
-            }
+        api.MapGet(
+                "/addresses",
+                async (
+                    string? q,
+                    string? free,
+                    int? length,
+                    string? customer,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var scope = http.Asker().Scope;
+                    await using var context = databases.Open();
+                    var asked = Prefix.Parse(free ?? q ?? "");
+                    if (!asked.Ok)
+                        throw ProblemException.Field(free is null ? "q" : "free", asked.Wrong!, asked.Right!);
+                    var lists = new Lists(context);
+                    PlaceLine[] places =
+                    [
+                        .. (await lists.PlacesAsync(scope, asked.Value, customer, ct)).Select(p => new PlaceLine(
+                            p.Prefix.ToString(),
+                            p.Role,
+                            p.OwnerCode,
+                            p.Code,
+                            p.Name
+                        )),
+                    ];
+                    IReadOnlyList<string> gaps = [];
+                    if (free is not null)
+                    {
+                        if (length is not { } l || l < asked.Value.Length || l > asked.Value.Network.Width)
+                            throw ProblemException.Field(
+                                "length",
+                                "the length wanted is missing or does not fit",
+                                $"a length from {asked.Value.Length} to {asked.Value.Network.Width}"
+                            );
+                        gaps =
+                        [
+                            .. new PrefixIndex<int>(places.Select(p => (Prefix.Parse(p.Prefix).Value, 0)))
+                                .Free(asked.Value, l, 12)
+                                .Select(p => p.ToString()),
+                        ];
+                    }
 
-            return new AddressAnswer(asked.Value.ToString(), [.. places.Where(p => Prefix.Parse(p.Prefix).Value.Contains(asked.Value))], [.. places.Where(p => !Prefix.Parse(p.Prefix).Value.Contains(asked.Value))], gaps);
-        }).For(Role.Reader).WithName("findAddress").WithSummary("What contains an address, what lies within a prefix, and what is free in it").ProducesProblem(422);
+                    return new AddressAnswer(
+                        asked.Value.ToString(),
+                        [.. places.Where(p => Prefix.Parse(p.Prefix).Value.Contains(asked.Value))],
+                        [.. places.Where(p => !Prefix.Parse(p.Prefix).Value.Contains(asked.Value))],
+                        gaps
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("findAddress")
+            .WithSummary("What contains an address, what lies within a prefix, and what is free in it")
+            .ProducesProblem(422);
     }
 }

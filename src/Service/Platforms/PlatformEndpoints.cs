@@ -8,44 +8,105 @@ public static class PlatformEndpoints
     public static void MapPlatforms(this RouteGroupBuilder api)
     {
         api.MapGet("/platforms", async (Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            var scope = http.Asker().Scope;
-            var all = await new RecordReader(context).AllAsync<Platform>(scope, RecordKind.Platform, ct);
-            var uses = await new Lists(context).UsersAsync(scope, [.. all.Select(p => p.Id)], "platform", ct);
-            return (IReadOnlyList<PlatformSummary>)[.. all.Select(p => new PlatformSummary(p.Code, p.Title, p.Family, [.. p.IkeVersions.Select(v => v.ToString())], p.SupportEnds is { } s ? Scalars.Write(s) : null, uses.GetValueOrDefault(p.Id), PlatformFacts.Silent(p).Count))];
-        }).For(Role.Reader).WithName("listPlatforms").WithSummary("Platform profiles");
+            {
+                await using var context = databases.Open();
+                var scope = http.Asker().Scope;
+                var all = await new RecordReader(context).AllAsync<Platform>(scope, RecordKind.Platform, ct);
+                var uses = await new Lists(context).UsersAsync(scope, [.. all.Select(p => p.Id)], "platform", ct);
+                return (IReadOnlyList<PlatformSummary>)
+                    [
+                        .. all.Select(p => new PlatformSummary(
+                            p.Code,
+                            p.Title,
+                            p.Family,
+                            [.. p.IkeVersions.Select(v => v.ToString())],
+                            p.SupportEnds is { } s ? Scalars.Write(s) : null,
+                            uses.GetValueOrDefault(p.Id),
+                            PlatformFacts.Silent(p).Count
+                        )),
+                    ];
+            })
+            .For(Role.Reader)
+            .WithName("listPlatforms")
+            .WithSummary("Platform profiles");
 
-        api.MapGet("/platforms/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            var p = await FindAsync(databases, scope, code, ct);
-            await using var context = databases.Open();
-            var gateways = await new Lists(context).ReferringAsync(scope, p.Id, "platform", ct);
-            return new PlatformPage(p.Code, p.Title, p.Family, p.SupportEnds is { } s ? Scalars.Write(s) : null, PlatformFacts.Can(p), PlatformFacts.Does(p), PlatformFacts.Defaults(p), PlatformFacts.Silent(p), gateways, p.Notes);
-        }).For(Role.Reader).WithName("openPlatform").WithSummary("What a platform can do, does by default, and does not say").ProducesProblem(404);
+        api.MapGet(
+                "/platforms/{code}",
+                async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
+                {
+                    var scope = http.Asker().Scope;
+                    var p = await FindAsync(databases, scope, code, ct);
+                    await using var context = databases.Open();
+                    var gateways = await new Lists(context).ReferringAsync(scope, p.Id, "platform", ct);
+                    return new PlatformPage(
+                        p.Code,
+                        p.Title,
+                        p.Family,
+                        p.SupportEnds is { } s ? Scalars.Write(s) : null,
+                        PlatformFacts.Can(p),
+                        PlatformFacts.Does(p),
+                        PlatformFacts.Defaults(p),
+                        PlatformFacts.Silent(p),
+                        gateways,
+                        p.Notes
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("openPlatform")
+            .WithSummary("What a platform can do, does by default, and does not say")
+            .ProducesProblem(404);
 
         api.MapGet("/suites", async (Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            var scope = http.Asker().Scope;
-            var all = await new RecordReader(context).AllAsync<Suite>(scope, RecordKind.Suite, ct);
-            var uses = await new Lists(context).UsersAsync(scope, [.. all.Select(s => s.Id)], "suite", ct);
-            return (IReadOnlyList<SuiteSummary>)[.. all.Select(s => new SuiteSummary(s.Code, s.About, s.Settings.Get(Settings.IkeProposals)?.Value?.Items[0].ToString(), uses.GetValueOrDefault(s.Id)))];
-        }).For(Role.Reader).WithName("listSuites").WithSummary("Suites and how many tunnels use each");
+            {
+                await using var context = databases.Open();
+                var scope = http.Asker().Scope;
+                var all = await new RecordReader(context).AllAsync<Suite>(scope, RecordKind.Suite, ct);
+                var uses = await new Lists(context).UsersAsync(scope, [.. all.Select(s => s.Id)], "suite", ct);
+                return (IReadOnlyList<SuiteSummary>)
+                    [
+                        .. all.Select(s => new SuiteSummary(
+                            s.Code,
+                            s.About,
+                            s.Settings.Get(Settings.IkeProposals)?.Value?.Items[0].ToString(),
+                            uses.GetValueOrDefault(s.Id)
+                        )),
+                    ];
+            })
+            .For(Role.Reader)
+            .WithName("listSuites")
+            .WithSummary("Suites and how many tunnels use each");
 
         api.MapGet("/suites/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            await using var context = databases.Open();
-            var kept = await new RecordReader(context).ByCodeAsync<Suite>(scope, RecordKind.Suite, code, ct) ?? throw ProblemException.NotFound("suite", code, await new RecordReader(context).BeginningAsync(scope, RecordKind.Suite, code, ct));
-            var set = kept.Record.Settings;
-            return new SuitePage(kept.Record.Code, kept.Record.About, [.. (set.Get(Settings.IkeProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))], [.. (set.Get(Settings.EspProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))],
-                PlatformFacts.Of(set, Settings.IkeProposals, Settings.EspProposals), await TunnelEndpoints.ReferringAsync(context, scope, kept.Record.Id, "suite", ct));
-        }).For(Role.Reader).WithName("openSuite").WithSummary("A suite, graded, with the tunnels that use it").ProducesProblem(404);
+            {
+                var scope = http.Asker().Scope;
+                await using var context = databases.Open();
+                var kept = await new RecordReader(context).ByCodeAsync<Suite>(scope, RecordKind.Suite, code, ct)
+                    ?? throw ProblemException.NotFound(
+                        "suite",
+                        code,
+                        await new RecordReader(context).BeginningAsync(scope, RecordKind.Suite, code, ct)
+                    );
+                var set = kept.Record.Settings;
+                return new SuitePage(
+                    kept.Record.Code,
+                    kept.Record.About,
+                    [.. (set.Get(Settings.IkeProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))],
+                    [.. (set.Get(Settings.EspProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))],
+                    PlatformFacts.Of(set, Settings.IkeProposals, Settings.EspProposals),
+                    await TunnelEndpoints.ReferringAsync(context, scope, kept.Record.Id, "suite", ct)
+                );
+            })
+            .For(Role.Reader)
+            .WithName("openSuite")
+            .WithSummary("A suite, graded, with the tunnels that use it")
+            .ProducesProblem(404);
     }
 
-    /// <summary>The platform with that code (a beginning is enough, without a version the newest), or that of the gateway with that code.</summary>
+    /// <summary>
+    /// The platform with that code (a beginning is enough, without a version the newest), or that of the gateway with
+    /// that code.
+    /// </summary>
     internal static async Task<Platform> FindAsync(Databases databases, Scope scope, string code, CancellationToken ct)
     {
         await using var context = databases.Open();
@@ -55,6 +116,8 @@ public static class PlatformEndpoints
         if (await reader.ByCodeAsync<Gateway>(scope, RecordKind.Gateway, code, ct) is { } gateway)
             return (await reader.ByIdAsync<Platform>(scope, gateway.Record.PlatformId, ct))!.Record;
         var beginning = code.Length == 0 ? [] : await reader.BeginningAsync(scope, RecordKind.Platform, code, ct);
-        return beginning.Select(b => b.Split('@')[0]).Distinct().Count() == 1 ? (await reader.ByCodeAsync<Platform>(scope, RecordKind.Platform, beginning[^1], ct))!.Record : throw ProblemException.NotFound("platform profile or gateway", code, beginning);
+        return beginning.Select(b => b.Split('@')[0]).Distinct().Count() == 1
+            ? (await reader.ByCodeAsync<Platform>(scope, RecordKind.Platform, beginning[^1], ct))!.Record
+            : throw ProblemException.NotFound("platform profile or gateway", code, beginning);
     }
 }

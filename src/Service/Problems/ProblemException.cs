@@ -31,19 +31,32 @@ public sealed class ProblemException(int status, string type, string title, stri
     }
 
     public static ProblemException Field(string field, string wrong, string right) =>
-        new ProblemException(422, "wrong-value", "A value is wrong", $"{Say.Capital(field)}: {wrong}. Right would be: {right}.").With("field", field).With("right", right);
+        new ProblemException(
+            422,
+            "wrong-value",
+            "A value is wrong",
+            $"{Say.Capital(field)}: {wrong}. Right would be: {right}."
+        )
+            .With("field", field)
+            .With("right", right);
 
     public static ProblemException NotFound(string kind, string code, IEnumerable<string>? near = null)
     {
         var others = near?.ToArray() ?? [];
-        return new(404, "not-found", "Not found", $"There is no {kind} '{Typed.Short(code)}'.{(others.Length > 0 ? $" Beginning so: {string.Join(", ", others)}." : "")}");
+        return new(
+            404,
+            "not-found",
+            "Not found",
+            $"There is no {kind} '{Typed.Short(code)}'.{(others.Length > 0 ? $" Beginning so: {string.Join(", ", others)}." : "")}"
+        );
     }
 
     public static ProblemException NotAllowed(string detail) => new(403, "not-allowed", "Not allowed", detail);
 }
 
 /// <summary>Writes problem details: never a stack trace, never more than the asker may know.</summary>
-public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log) : Microsoft.AspNetCore.Diagnostics.IExceptionHandler
+public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
+    : Microsoft.AspNetCore.Diagnostics.IExceptionHandler
 {
     public async ValueTask<bool> TryHandleAsync(HttpContext http, Exception exception, CancellationToken ct)
     {
@@ -51,47 +64,98 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log) 
         if (problem is null)
         {
             log.LogError(exception, "A call failed: {Method} {Path}", http.Request.Method, http.Request.Path);
-            problem = new(500, "failed", "The service failed", $"Something went wrong here, not with what you sent. Read it again before you send it again: it may have been done. The log has it under {http.TraceIdentifier}.");
+            problem = new(
+                500,
+                "failed",
+                "The service failed",
+                $"Something went wrong here, not with what you sent. Read it again before you send it again: it may have been done. The log has it under {http.TraceIdentifier}."
+            );
         }
         else if (problem.Status == 503)
         {
-            log.LogWarning("A call was not served: {Method} {Path}: {Detail}", http.Request.Method, http.Request.Path, problem.Message);
+            log.LogWarning(
+                "A call was not served: {Method} {Path}: {Detail}",
+                http.Request.Method,
+                http.Request.Path,
+                problem.Message
+            );
         }
 
         if (problem.Status == 403)
-            audit.Later(http.AskerOrNobody()?.Name ?? "unknown", "call", $"{http.Request.Method} {http.Request.Path}", AuditLog.Refused, http.Address());
+            audit.Later(
+                http.AskerOrNobody()?.Name ?? "unknown",
+                "call",
+                $"{http.Request.Method} {http.Request.Path}",
+                AuditLog.Refused,
+                http.Address()
+            );
         await WriteAsync(http, problem, ct);
         return true;
     }
 
-    private static ProblemException? Of(HttpContext http, Exception exception) => exception switch
-    {
-        ProblemException p => p,
-        BadHttpRequestException b => Unreadable(http, b),
-        OperationCanceledException when http.RequestAborted.IsCancellationRequested => new(499, "gone", "The asker is gone", "The call was cancelled."),
-        _ when Trouble.IsTwice(exception) => new(409, "twice", "Written twice", "Somebody wrote the same at the same moment. Nothing of yours was written; send it again."),
-        _ when Trouble.Of(exception) is { } trouble => new ProblemException(503, "away", "Not available", $"This cannot be served now: {trouble}. Try again in a few seconds.").After(TimeSpan.FromSeconds(5)),
-        _ => null,
-    };
+    private static ProblemException? Of(HttpContext http, Exception exception) =>
+        exception switch
+        {
+            ProblemException p => p,
+            BadHttpRequestException b => Unreadable(http, b),
+            OperationCanceledException when http.RequestAborted.IsCancellationRequested => new(
+                499,
+                "gone",
+                "The asker is gone",
+                "The call was cancelled."
+            ),
+            _ when Trouble.IsTwice(exception) => new(
+                409,
+                "twice",
+                "Written twice",
+                "Somebody wrote the same at the same moment. Nothing of yours was written; send it again."
+            ),
+            _ when Trouble.Of(exception) is { } trouble => new ProblemException(
+                503,
+                "away",
+                "Not available",
+                $"This cannot be served now: {trouble}. Try again in a few seconds."
+            ).After(TimeSpan.FromSeconds(5)),
+            _ => null,
+        };
 
-    private static ProblemException Unreadable(HttpContext http, BadHttpRequestException exception) => exception.StatusCode switch
-    {
-        413 => Gate.TooLarge(http.GetEndpoint()?.Metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body),
-        415 => new(415, "unreadable", "Wrong content type", "This call takes another content type: application/json, unless the description of the interface says otherwise."),
-        408 => new(408, "unreadable", "Too slow", "The body came too slowly."),
-        _ when exception.InnerException is JsonException json => Unreadable(json),
-        _ => new(400, "unreadable", "The request cannot be read", "A value is missing or is not of the kind that this call takes; see the description of the interface."),
-    };
+    private static ProblemException Unreadable(HttpContext http, BadHttpRequestException exception) =>
+        exception.StatusCode switch
+        {
+            413 => Gate.TooLarge(http.GetEndpoint()?.Metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body),
+            415 => new(
+                415,
+                "unreadable",
+                "Wrong content type",
+                "This call takes another content type: application/json, unless the description of the interface says otherwise."
+            ),
+            408 => new(408, "unreadable", "Too slow", "The body came too slowly."),
+            _ when exception.InnerException is JsonException json => Unreadable(json),
+            _ => new(
+                400,
+                "unreadable",
+                "The request cannot be read",
+                "A value is missing or is not of the kind that this call takes; see the description of the interface."
+            ),
+        };
 
     /// <summary>What is wrong in a body and where, without a word of what it held.</summary>
     private static ProblemException Unreadable(JsonException json)
     {
         var field = json.Path is null or "$" ? "body" : json.Path.Replace("$.", "", StringComparison.Ordinal);
         field = Characters.Unfit(field) is null ? Typed.Short(field) : "body";
-        return new ProblemException(400, "unreadable", "The request cannot be read", $"{Say.Capital(field)}: this is not JSON of the form that this call takes. Right would be: what the description of the interface says.").With("field", field);
+        return new ProblemException(
+            400,
+            "unreadable",
+            "The request cannot be read",
+            $"{Say.Capital(field)}: this is not JSON of the form that this call takes. Right would be: what the description of the interface says."
+        ).With("field", field);
     }
 
-    /// <summary>Writes a problem as the answer. What was sent and not read is not waited for: the connection ends with the answer.</summary>
+    /// <summary>
+    /// Writes a problem as the answer. What was sent and not read is not waited for: the connection ends with the
+    /// answer.
+    /// </summary>
     internal static async Task WriteAsync(HttpContext http, ProblemException problem, CancellationToken ct)
     {
         if (http.Response.HasStarted)
@@ -99,10 +163,21 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log) 
         http.Response.StatusCode = problem.Status;
         http.Response.Headers.CacheControl = "no-store";
         if (problem.RetryAfter is { } wait)
-            http.Response.Headers.RetryAfter = Math.Max(1, (long)Math.Ceiling(wait.TotalSeconds)).ToString(CultureInfo.InvariantCulture);
-        if (problem.Status is 401 or 403 or 408 or 413 or 429 or 503 && (http.Request.ContentLength ?? 1) > 0 && !HttpMethods.IsGet(http.Request.Method) && http.Request.Protocol == "HTTP/1.1")
+            http.Response.Headers.RetryAfter = Math.Max(1, (long)Math.Ceiling(wait.TotalSeconds))
+                .ToString(CultureInfo.InvariantCulture);
+        if (
+            problem.Status is 401 or 403 or 408 or 413 or 429 or 503
+            && (http.Request.ContentLength ?? 1) > 0
+            && !HttpMethods.IsGet(http.Request.Method)
+            && http.Request.Protocol == "HTTP/1.1"
+        )
             http.Response.Headers.Connection = "close";
-        await http.Response.WriteAsJsonAsync(Details(problem), options: null, contentType: "application/problem+json", ct);
+        await http.Response.WriteAsJsonAsync(
+            Details(problem),
+            options: null,
+            contentType: "application/problem+json",
+            ct
+        );
     }
 
     internal static Microsoft.AspNetCore.Mvc.ProblemDetails Details(ProblemException problem)

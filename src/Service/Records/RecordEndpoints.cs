@@ -2,79 +2,320 @@ using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Records;
 
-/// <summary>The same five calls for every kind of record: its form, a new one, an edited one, taking it out of use, and its history.</summary>
+/// <summary>
+/// The same five calls for every kind of record: its form, a new one, an edited one, taking it out of use, and its
+/// history.
+/// </summary>
 public static class RecordEndpoints
 {
     /// <summary>The kinds by the plural noun they stand under.</summary>
     public static readonly ImmutableArray<(string Plural, RecordKind Kind)> Kinds =
     [
-        ("customers", RecordKind.Customer), ("sites", RecordKind.Site), ("gateways", RecordKind.Gateway), ("platforms", RecordKind.Platform),
-        ("suites", RecordKind.Suite), ("offers", RecordKind.Offer), ("tunnels", RecordKind.Tunnel), ("people", RecordKind.Person),
+        ("customers", RecordKind.Customer),
+        ("sites", RecordKind.Site),
+        ("gateways", RecordKind.Gateway),
+        ("platforms", RecordKind.Platform),
+        ("suites", RecordKind.Suite),
+        ("offers", RecordKind.Offer),
+        ("tunnels", RecordKind.Tunnel),
+        ("people", RecordKind.Person),
     ];
 
     public static void MapRecords(this RouteGroupBuilder api)
     {
         foreach (var (plural, kind) in Kinds)
         {
-            var (name, reads, writes) = (Say.Capital(kind.ToString().ToLowerInvariant()), kind == RecordKind.Person ? Role.Lead : Role.Reader, RecordWork.Writes(kind));
-            api.MapGet($"/{plural}/{{code}}/form", async (string code, string? on, RecordWork work, HttpContext http, CancellationToken ct) =>
-            {
-                var form = await work.FormAsync(http.Asker(), kind, code, Day("on", on), ct);
-                http.Response.Headers.ETag = ETags.Of(form.Version);
-                return form;
-            }).For(reads).WithName($"form{name}").WithSummary($"The written form of a {kind.Word()}, now or as it was on a day").ProducesProblem(404).ProducesProblem(422);
+            var (name, reads, writes) = (
+                Say.Capital(kind.ToString().ToLowerInvariant()),
+                kind == RecordKind.Person ? Role.Lead : Role.Reader,
+                RecordWork.Writes(kind)
+            );
+            api.MapGet(
+                    $"/{plural}/{{code}}/form",
+                    async (string code, string? on, RecordWork work, HttpContext http, CancellationToken ct) =>
+                    {
+                        var form = await work.FormAsync(http.Asker(), kind, code, Day("on", on), ct);
+                        http.Response.Headers.ETag = ETags.Of(form.Version);
+                        return form;
+                    }
+                )
+                .For(reads)
+                .WithName($"form{name}")
+                .WithSummary($"The written form of a {kind.Word()}, now or as it was on a day")
+                .ProducesProblem(404)
+                .ProducesProblem(422);
 
-            api.MapGet($"/forms/{plural}", () => RecordWork.Empty(kind)).For(reads).WithName($"empty{name}").WithSummary($"What the form of a {kind.Word()} asks for");
+            api.MapGet($"/forms/{plural}", () => RecordWork.Empty(kind))
+                .For(reads)
+                .WithName($"empty{name}")
+                .WithSummary($"What the form of a {kind.Word()} asks for");
 
-            api.MapPost($"/{plural}", async (WriteRecord given, bool? dryRun, RecordWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-                await work.WriteAsync(http.Asker(), clock.GetUtcNow(), kind, null, null, given, dryRun ?? false, ct))
-                .For(writes).Takes(Bounds.Record).WithName($"add{name}").WithSummary($"Add a {kind.Word()}; dryRun shows what would be derived and found").ProducesProblem(422);
+            api.MapPost(
+                    $"/{plural}",
+                    async (
+                        WriteRecord given,
+                        bool? dryRun,
+                        RecordWork work,
+                        TimeProvider clock,
+                        HttpContext http,
+                        CancellationToken ct
+                    ) =>
+                        await work.WriteAsync(
+                            http.Asker(),
+                            clock.GetUtcNow(),
+                            kind,
+                            null,
+                            null,
+                            given,
+                            dryRun ?? false,
+                            ct
+                        )
+                )
+                .For(writes)
+                .Takes(Bounds.Record)
+                .WithName($"add{name}")
+                .WithSummary($"Add a {kind.Word()}; dryRun shows what would be derived and found")
+                .ProducesProblem(422);
 
-            api.MapPut($"/{plural}/{{code}}", async (string code, WriteRecord given, bool? dryRun, RecordWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-                await work.WriteAsync(http.Asker(), clock.GetUtcNow(), kind, code, ETags.Required(http), given, dryRun ?? false, ct))
-                .For(writes).Takes(Bounds.Record).WithName($"write{name}").WithSummary($"Edit or correct a {kind.Word()}; dryRun shows what differs and which findings come and go").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+            api.MapPut(
+                    $"/{plural}/{{code}}",
+                    async (
+                        string code,
+                        WriteRecord given,
+                        bool? dryRun,
+                        RecordWork work,
+                        TimeProvider clock,
+                        HttpContext http,
+                        CancellationToken ct
+                    ) =>
+                        await work.WriteAsync(
+                            http.Asker(),
+                            clock.GetUtcNow(),
+                            kind,
+                            code,
+                            ETags.Required(http),
+                            given,
+                            dryRun ?? false,
+                            ct
+                        )
+                )
+                .For(writes)
+                .Takes(Bounds.Record)
+                .WithName($"write{name}")
+                .WithSummary(
+                    $"Edit or correct a {kind.Word()}; dryRun shows what differs and which findings come and go"
+                )
+                .ProducesProblem(404)
+                .ProducesProblem(412)
+                .ProducesProblem(422)
+                .ProducesProblem(428);
 
-            api.MapPost($"/{plural}/{{code}}/retire", async (string code, RetireRecord given, bool? dryRun, RecordWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-                await work.RetireAsync(http.Asker(), clock.GetUtcNow(), kind, code, ETags.Required(http), given.Reason, dryRun ?? false, ct))
-                .For(writes).WithName($"retire{name}").WithSummary($"Take a {kind.Word()} out of use; refused while something in use refers to it").ProducesProblem(404).ProducesProblem(409).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+            api.MapPost(
+                    $"/{plural}/{{code}}/retire",
+                    async (
+                        string code,
+                        RetireRecord given,
+                        bool? dryRun,
+                        RecordWork work,
+                        TimeProvider clock,
+                        HttpContext http,
+                        CancellationToken ct
+                    ) =>
+                        await work.RetireAsync(
+                            http.Asker(),
+                            clock.GetUtcNow(),
+                            kind,
+                            code,
+                            ETags.Required(http),
+                            given.Reason,
+                            dryRun ?? false,
+                            ct
+                        )
+                )
+                .For(writes)
+                .WithName($"retire{name}")
+                .WithSummary($"Take a {kind.Word()} out of use; refused while something in use refers to it")
+                .ProducesProblem(404)
+                .ProducesProblem(409)
+                .ProducesProblem(412)
+                .ProducesProblem(422)
+                .ProducesProblem(428);
 
             if (kind != RecordKind.Tunnel)
-                api.MapGet($"/{plural}/{{code}}/history", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
-                {
-                    await using var context = databases.Open();
-                    var kept = await new RecordReader(context).ByCodeAsync<IRecord>(http.Asker().Scope, kind, code, ct) ?? throw ProblemException.NotFound(kind.Word(), code);
-                    return await TunnelEndpoints.HistoryAsync(context, kept.Record.Id, http.Asker().Scope, ct);
-                }).For(reads).WithName($"history{name}").WithSummary("Who changed what, when, with which reason, newest first").ProducesProblem(404);
+                api.MapGet(
+                        $"/{plural}/{{code}}/history",
+                        async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
+                        {
+                            await using var context = databases.Open();
+                            var kept = await new RecordReader(context).ByCodeAsync<IRecord>(
+                                http.Asker().Scope,
+                                kind,
+                                code,
+                                ct
+                            ) ?? throw ProblemException.NotFound(kind.Word(), code);
+                            return await TunnelEndpoints.HistoryAsync(context, kept.Record.Id, http.Asker().Scope, ct);
+                        }
+                    )
+                    .For(reads)
+                    .WithName($"history{name}")
+                    .WithSummary("Who changed what, when, with which reason, newest first")
+                    .ProducesProblem(404);
 
-            api.MapGet($"/{plural}/{{code}}/versions", async (string code, int from, int to, Databases databases, HttpContext http, CancellationToken ct) =>
-            {
-                await using var context = databases.Open();
-                var kept = await new RecordReader(context).ByCodeAsync<IRecord>(http.Asker().Scope, kind, code, ct) ?? throw ProblemException.NotFound(kind.Word(), code);
-                var history = await new Lists(context).HistoryAsync(http.Asker().Scope, kept.Record.Id, ct);
-                HistoryKept Version(string field, int n) => history.FirstOrDefault(h => h.Version == n) ?? throw ProblemException.Field(field, $"{kept.Record.Code} has no version {n}", $"{history.Min(h => h.Version)} to {history.Max(h => h.Version)}");
-                var (x, y) = (Version("from", from), Version("to", to));
-                return new VersionsCompared(kind.Word(), kept.Record.Code, from, to, Moment(x.Commit.At), Moment(y.Commit.At), Tunnels.Differences.Between(kind, x.After, y.After, new KeptNames(context, Scope.Everything)));
-            }).For(reads).WithName($"versions{name}").WithSummary("What differs between any two versions").ProducesProblem(404).ProducesProblem(422);
+            api.MapGet(
+                    $"/{plural}/{{code}}/versions",
+                    async (
+                        string code,
+                        int from,
+                        int to,
+                        Databases databases,
+                        HttpContext http,
+                        CancellationToken ct
+                    ) =>
+                    {
+                        await using var context = databases.Open();
+                        var kept = await new RecordReader(context).ByCodeAsync<IRecord>(
+                            http.Asker().Scope,
+                            kind,
+                            code,
+                            ct
+                        ) ?? throw ProblemException.NotFound(kind.Word(), code);
+                        var history = await new Lists(context).HistoryAsync(http.Asker().Scope, kept.Record.Id, ct);
+                        HistoryKept Version(string field, int n) =>
+                            history.FirstOrDefault(h => h.Version == n)
+                            ?? throw ProblemException.Field(
+                                field,
+                                $"{kept.Record.Code} has no version {n}",
+                                $"{history.Min(h => h.Version)} to {history.Max(h => h.Version)}"
+                            );
+                        var (x, y) = (Version("from", from), Version("to", to));
+                        return new VersionsCompared(
+                            kind.Word(),
+                            kept.Record.Code,
+                            from,
+                            to,
+                            Moment(x.Commit.At),
+                            Moment(y.Commit.At),
+                            Tunnels.Differences.Between(
+                                kind,
+                                x.After,
+                                y.After,
+                                new KeptNames(context, Scope.Everything)
+                            )
+                        );
+                    }
+                )
+                .For(reads)
+                .WithName($"versions{name}")
+                .WithSummary("What differs between any two versions")
+                .ProducesProblem(404)
+                .ProducesProblem(422);
         }
 
-        api.MapGet("/tunnels/{code}/copy", async (string code, string newCode, RecordWork work, HttpContext http, CancellationToken ct) => await work.CopyAsync(http.Asker(), code, newCode, ct))
-            .For(Role.Engineer).WithName("copyTunnel").WithSummary("The form of a tunnel as the start of the next one; nothing is written").ProducesProblem(404);
+        api.MapGet(
+                "/tunnels/{code}/copy",
+                async (string code, string newCode, RecordWork work, HttpContext http, CancellationToken ct) =>
+                    await work.CopyAsync(http.Asker(), code, newCode, ct)
+            )
+            .For(Role.Engineer)
+            .WithName("copyTunnel")
+            .WithSummary("The form of a tunnel as the start of the next one; nothing is written")
+            .ProducesProblem(404);
 
-        api.MapGet("/sites", async (string? customer, string? on, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) => await ListAsync(databases, http, RecordKind.Site, customer, on, cursor, most, ct))
-            .For(Role.Reader).WithName("listSites").WithSummary("Sites, now or as they were on a day").ProducesProblem(422);
-        api.MapGet("/offers", async (string? on, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) => await ListAsync(databases, http, RecordKind.Offer, null, on, cursor, most, ct))
-            .For(Role.Reader).WithName("listOffers").WithSummary("Standing offers of other parties").ProducesProblem(422);
-        api.MapGet("/records/{kind}", async (string kind, string? customer, string? on, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
-            await ListAsync(databases, http, Kinds.FirstOrDefault(k => k.Plural == kind) is { Plural: not null } known ? known.Kind : throw ProblemException.Field("kind", $"'{Typed.Short(kind)}' is not a kind of record", string.Join(", ", Kinds.Select(k => k.Plural))), customer, on, cursor, most, ct))
-            .For(Role.Reader).WithName("listRecords").WithSummary("Records of a kind by code, now or as they were on a day, retired ones among them").ProducesProblem(422);
+        api.MapGet(
+                "/sites",
+                async (
+                    string? customer,
+                    string? on,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) => await ListAsync(databases, http, RecordKind.Site, customer, on, cursor, most, ct)
+            )
+            .For(Role.Reader)
+            .WithName("listSites")
+            .WithSummary("Sites, now or as they were on a day")
+            .ProducesProblem(422);
+        api.MapGet(
+                "/offers",
+                async (
+                    string? on,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) => await ListAsync(databases, http, RecordKind.Offer, null, on, cursor, most, ct)
+            )
+            .For(Role.Reader)
+            .WithName("listOffers")
+            .WithSummary("Standing offers of other parties")
+            .ProducesProblem(422);
+        api.MapGet(
+                "/records/{kind}",
+                async (
+                    string kind,
+                    string? customer,
+                    string? on,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                    await ListAsync(
+                        databases,
+                        http,
+                        Kinds.FirstOrDefault(k => k.Plural == kind) is { Plural: not null } known
+                            ? known.Kind
+                            : throw ProblemException.Field(
+                                "kind",
+                                $"'{Typed.Short(kind)}' is not a kind of record",
+                                string.Join(", ", Kinds.Select(k => k.Plural))
+                            ),
+                        customer,
+                        on,
+                        cursor,
+                        most,
+                        ct
+                    )
+            )
+            .For(Role.Reader)
+            .WithName("listRecords")
+            .WithSummary("Records of a kind by code, now or as they were on a day, retired ones among them")
+            .ProducesProblem(422);
     }
 
-    private static async Task<Page<RecordLine>> ListAsync(Databases databases, HttpContext http, RecordKind kind, string? customer, string? on, string? cursor, int? most, CancellationToken ct)
+    private static async Task<Page<RecordLine>> ListAsync(
+        Databases databases,
+        HttpContext http,
+        RecordKind kind,
+        string? customer,
+        string? on,
+        string? cursor,
+        int? most,
+        CancellationToken ct
+    )
     {
         await using var context = databases.Open();
         var scope = http.Asker().Scope;
-        var owner = customer is null ? null : (await new RecordReader(context).ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct) ?? throw ProblemException.NotFound("customer", customer)).Record.Id;
-        return await Paging.ByCodeAsync(http, most, async n => await new Lists(context).RecordsAsync(scope, kind, owner, Day("on", on), cursor, n, ct), r => r.Code, r => new RecordLine(kind.Word(), r.Code, r.Name, r.State, r.Version), 5000);
+        var owner = customer is null
+            ? null
+            : (
+                await new RecordReader(context).ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct)
+                ?? throw ProblemException.NotFound("customer", customer)
+            )
+                .Record
+                .Id;
+        return await Paging.ByCodeAsync(
+            http,
+            most,
+            async n => await new Lists(context).RecordsAsync(scope, kind, owner, Day("on", on), cursor, n, ct),
+            r => r.Code,
+            r => new RecordLine(kind.Word(), r.Code, r.Name, r.State, r.Version),
+            5000
+        );
     }
 
     internal static DateOnly? Day(string field, string? text)

@@ -4,8 +4,9 @@ using Vellumkeep.Exchange.Keepfiles;
 namespace Vellumkeep.Service.Records;
 
 /// <summary>
-/// Records of every kind: read in their written form, added, edited, corrected and retired. What only describes is edited directly; what alters how something in
-/// service behaves needs a reason and is marked as a correction. Callable with any clock.
+/// Records of every kind: read in their written form, added, edited, corrected and retired. What only describes is
+/// edited directly; what alters how something in service behaves needs a reason and is marked as a correction. Callable
+/// with any clock.
 /// </summary>
 public sealed class RecordWork(Databases databases, Keeper keeper)
 {
@@ -14,7 +15,13 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
     /// <summary>The role it takes to write a record of a kind.</summary>
     public static Role Writes(RecordKind kind) => kind == RecordKind.Person ? Role.Lead : Role.Engineer;
 
-    public async Task<RecordForm> FormAsync(Asker asker, RecordKind kind, string code, DateOnly? on, CancellationToken ct)
+    public async Task<RecordForm> FormAsync(
+        Asker asker,
+        RecordKind kind,
+        string code,
+        DateOnly? on,
+        CancellationToken ct
+    )
     {
         await using var context = databases.Open();
         var (record, version) = await FindAsync(context, asker.Scope, kind, code, on, ct);
@@ -27,119 +34,264 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
     {
         await using var context = databases.Open();
         var (record, _) = await FindAsync(context, asker.Scope, RecordKind.Tunnel, code, null, ct);
-        return Shown(RecordKind.Tunnel, newCode, 0, Copying.Tunnel(WrittenRecord.Write(record, new KeptNames(context, Scope.Everything)), newCode), null);
+        return Shown(
+            RecordKind.Tunnel,
+            newCode,
+            0,
+            Copying.Tunnel(WrittenRecord.Write(record, new KeptNames(context, Scope.Everything)), newCode),
+            null
+        );
     }
 
     /// <summary>The empty form of a kind, for adding one.</summary>
     public static RecordForm Empty(RecordKind kind) => Shown(kind, "", 0, MapNode.Empty, null);
 
     private static RecordForm Shown(RecordKind kind, string code, int version, MapNode form, DateOnly? on) =>
-        new(kind.Word(), code, version, JsonSerializer.SerializeToElement<Node>(form, Json), form.Entries.IsEmpty ? "" : YamlText.Write(form), [.. WrittenRecord.Describe(kind).Select(n => Info(kind, n, ""))], on is { } day ? Scalars.Write(day) : null);
+        new(
+            kind.Word(),
+            code,
+            version,
+            JsonSerializer.SerializeToElement<Node>(form, Json),
+            form.Entries.IsEmpty ? "" : YamlText.Write(form),
+            [.. WrittenRecord.Describe(kind).Select(n => Info(kind, n, ""))],
+            on is { } day ? Scalars.Write(day) : null
+        );
 
-    private static FieldInfo Info(RecordKind kind, FieldNote n, string above) => new(n.Key, n.Shape.ToString().ToLowerInvariant(), n.Required, n.About, Behaviour.Describes(kind, above.Length == 0 ? n.Key : above),
-        n.Refers?.Word(), n.Words, [.. n.Inside.Select(i => Info(kind, i, above.Length == 0 ? n.Key : above))]);
+    private static FieldInfo Info(RecordKind kind, FieldNote n, string above) =>
+        new(
+            n.Key,
+            n.Shape.ToString().ToLowerInvariant(),
+            n.Required,
+            n.About,
+            Behaviour.Describes(kind, above.Length == 0 ? n.Key : above),
+            n.Refers?.Word(),
+            n.Words,
+            [.. n.Inside.Select(i => Info(kind, i, above.Length == 0 ? n.Key : above))]
+        );
 
-    private static async Task<(IRecord Record, int Version)> FindAsync(KeepContext context, Scope scope, RecordKind kind, string code, DateOnly? on, CancellationToken ct)
+    private static async Task<(IRecord Record, int Version)> FindAsync(
+        KeepContext context,
+        Scope scope,
+        RecordKind kind,
+        string code,
+        DateOnly? on,
+        CancellationToken ct
+    )
     {
         var reader = new RecordReader(context);
-        var kept = on is { } day ? await (await Past.OnAsync(context, day, ct)).ByCodeAsync<IRecord>(scope, kind, code, ct) : await reader.ByCodeAsync<IRecord>(scope, kind, code, ct);
+        var kept = on is { } day
+            ? await (await Past.OnAsync(context, day, ct)).ByCodeAsync<IRecord>(scope, kind, code, ct)
+            : await reader.ByCodeAsync<IRecord>(scope, kind, code, ct);
         if (kept is null && on is { } then)
             throw ProblemException.NotFound($"{kind.Word()} on {Scalars.Write(then)}", code);
         if (kept is null && await reader.BeginningAsync(scope, kind, code, ct) is var near && near.Count == 1)
             kept = await reader.ByCodeAsync<IRecord>(scope, kind, near[0], ct);
-        return kept is null ? throw ProblemException.NotFound(kind.Word(), code, await reader.BeginningAsync(scope, kind, code, ct)) : (kept.Record, kept.Version);
+        return kept is null
+            ? throw ProblemException.NotFound(kind.Word(), code, await reader.BeginningAsync(scope, kind, code, ct))
+            : (kept.Record, kept.Version);
     }
 
     /// <summary>Adds a record, or with a code and version edits the one that is there.</summary>
-    public async Task<RecordWritten> WriteAsync(Asker asker, DateTimeOffset now, RecordKind kind, string? code, int? version, WriteRecord given, bool dryRun, CancellationToken ct)
+    public async Task<RecordWritten> WriteAsync(
+        Asker asker,
+        DateTimeOffset now,
+        RecordKind kind,
+        string? code,
+        int? version,
+        WriteRecord given,
+        bool dryRun,
+        CancellationToken ct
+    )
     {
         var reason = string.IsNullOrWhiteSpace(given.Reason) ? null : given.Reason.Trim();
         await using var outside = databases.Open();
         // Whether it describes or corrects is known before the act is written: the act says which.
-        var existing = code is null ? ((IRecord Record, int Version)?)null : await FindAsync(outside, asker.Scope, kind, code, null, ct);
+        var existing = code is null
+            ? ((IRecord Record, int Version)?)null
+            : await FindAsync(outside, asker.Scope, kind, code, null, ct);
         var made = Make(outside, kind, existing?.Record, given, asker);
-        var altered = existing is { } was ? Behaviour.Altered(kind, RecordBody.Form(was.Record), RecordBody.Form(made.Record)) : [];
-        var act = existing is null ? "add" : altered.IsEmpty ? "describe" : "correct";
+        var altered = existing is { } was
+            ? Behaviour.Altered(kind, RecordBody.Form(was.Record), RecordBody.Form(made.Record))
+            : [];
+        var act =
+            existing is null ? "add"
+            : altered.IsEmpty ? "describe"
+            : "correct";
         string[] paths = [.. altered.Select(a => a.Path)];
         if (act == "correct" && reason is null && !dryRun)
-            throw ProblemException.Field("reason", $"{Say.And(paths.Take(4))} alter{(paths.Length == 1 ? "s" : "")} how {made.Record.Code} behaves, so that it counts as a correction", "a reason, such as: the device has always had this").With("altered", paths);
+            throw ProblemException
+                .Field(
+                    "reason",
+                    $"{Say.And(paths.Take(4))} alter{(paths.Length == 1 ? "s" : "")} how {made.Record.Code} behaves, so that it counts as a correction",
+                    "a reason, such as: the device has always had this"
+                )
+                .With("altered", paths);
 
-        var wrote = await keeper.WriteAsync(new(asker.Name, now, act, reason), async (writing, reader) =>
-        {
-            await Ownership.NeedAsync(asker, reader, existing?.Record, made.Record, _ => null, ct);
-            await Ownership.NeedFreeAsync(asker, reader, kind, made.Record.Code, existing?.Record.Id, "code", ct);
-            if (existing is { } seen)
+        var wrote = await keeper.WriteAsync(
+            new(asker.Name, now, act, reason),
+            async (writing, reader) =>
             {
-                if (version is { } expected && seen.Version != expected)
-                    throw new ConflictException(seen.Record.Id, expected, seen.Version);
-                if (made.Record is Person person)
-                    await LastLead.NeedAnotherAsync(reader, person, ct);
-                writing.Put(made.Record, seen.Version);
-                return made.Record;
-            }
+                await Ownership.NeedAsync(asker, reader, existing?.Record, made.Record, _ => null, ct);
+                await Ownership.NeedFreeAsync(asker, reader, kind, made.Record.Code, existing?.Record.Id, "code", ct);
+                if (existing is { } seen)
+                {
+                    if (version is { } expected && seen.Version != expected)
+                        throw new ConflictException(seen.Record.Id, expected, seen.Version);
+                    if (made.Record is Person person)
+                        await LastLead.NeedAnotherAsync(reader, person, ct);
+                    writing.Put(made.Record, seen.Version);
+                    return made.Record;
+                }
 
-            var record = WrittenRecord.Read(kind, writing.NewId(), RecordBody.Form(made.Record), IdNames.Instance).Record!;
-            writing.Put(record, 0);
-            return record;
-        }, ct, keep: !dryRun);
+                var record = WrittenRecord
+                    .Read(kind, writing.NewId(), RecordBody.Form(made.Record), IdNames.Instance)
+                    .Record!;
+                writing.Put(record, 0);
+                return record;
+            },
+            ct,
+            keep: !dryRun
+        );
 
         var names = new KeptNames(outside, Scope.Everything);
-        var moves = Moves(wrote.Moves, asker, await Ownership.SeenAsync(asker, outside, wrote.Moves.Select(m => m.TunnelId).Where(id => id != wrote.Result.Id), ct), names, wrote.Result);
-        var differences = existing is { } before ? Differences(RecordBody.Form(before.Record), RecordBody.Form(made.Record), names) : [];
-        return new(dryRun, kind.Word(), made.Record.Code, (existing?.Version ?? 0) + (dryRun || (existing is not null && differences.Count == 0) ? 0 : 1),
-            existing is not null && differences.Count == 0 ? "nothing" : act switch { "add" => "added", "describe" => "described", _ => "corrected" },
-            differences, paths, [.. made.Derived.Select(d => new DerivedValue(d.Path, d.Value, d.From))], moves.Added, moves.Removed);
+        var moves = Moves(
+            wrote.Moves,
+            asker,
+            await Ownership.SeenAsync(
+                asker,
+                outside,
+                wrote.Moves.Select(m => m.TunnelId).Where(id => id != wrote.Result.Id),
+                ct
+            ),
+            names,
+            wrote.Result
+        );
+        var differences = existing is { } before
+            ? Differences(RecordBody.Form(before.Record), RecordBody.Form(made.Record), names)
+            : [];
+        return new(
+            dryRun,
+            kind.Word(),
+            made.Record.Code,
+            (existing?.Version ?? 0) + (dryRun || (existing is not null && differences.Count == 0) ? 0 : 1),
+            existing is not null && differences.Count == 0
+                ? "nothing"
+                : act switch
+                {
+                    "add" => "added",
+                    "describe" => "described",
+                    _ => "corrected",
+                },
+            differences,
+            paths,
+            [.. made.Derived.Select(d => new DerivedValue(d.Path, d.Value, d.From))],
+            moves.Added,
+            moves.Removed
+        );
     }
 
     /// <summary>Takes a record out of use. Refused while something in use refers to it.</summary>
-    public async Task<RecordWritten> RetireAsync(Asker asker, DateTimeOffset now, RecordKind kind, string code, int version, string? why, bool dryRun, CancellationToken ct)
+    public async Task<RecordWritten> RetireAsync(
+        Asker asker,
+        DateTimeOffset now,
+        RecordKind kind,
+        string code,
+        int version,
+        string? why,
+        bool dryRun,
+        CancellationToken ct
+    )
     {
         if (string.IsNullOrWhiteSpace(why))
-            throw ProblemException.Field("reason", "nothing says why it is taken out of use", "a reason, such as: the shop was closed");
+            throw ProblemException.Field(
+                "reason",
+                "nothing says why it is taken out of use",
+                "a reason, such as: the shop was closed"
+            );
         await using var outside = databases.Open();
         IRecord? after = null;
         ImmutableArray<Moved> moved = [];
-        var wrote = await keeper.WriteAsync(new(asker.Name, now, "retire", why.Trim()), async (writing, reader) =>
-        {
-            var (record, at) = await FindAsync(writing.Read, asker.Scope, kind, code, null, ct);
-            asker.Need(Writes(kind), await Ownership.OwnerOfAsync(record, reader, _ => null, ct), record.Code);
-            if (at != version)
-                throw new ConflictException(record.Id, version, at);
-            if (record.Retired is { } since || record is Tunnel { State: TunnelState.Retired })
-                throw new ProblemException(409, "refused", "Refused", $"{record.Code} is retired already.");
-            var users = await new Lists(writing.Read).UsersInUseAsync(record.Id, ct);
-            if (users.Count > 0)
-                throw new ProblemException(409, "refused", "Refused", $"{record.Code} is still used by {Named(users, asker.Scope)}. Retire or move {(users.Count == 1 ? "it" : "them")} first.");
-            var today = Scalars.Write(DateOnly.FromDateTime(now.UtcDateTime));
-            var before = RecordBody.Form(record);
-            var form = kind switch
+        var wrote = await keeper.WriteAsync(
+            new(asker.Name, now, "retire", why.Trim()),
+            async (writing, reader) =>
             {
-                RecordKind.Tunnel => before.With("state", "retired").With("since", today),
-                RecordKind.Person => before.With("left", today),
-                _ => before.With("retired", today),
-            };
-            after = WrittenRecord.Read(kind, record.Id, form, IdNames.Instance).Record!;
-            if (after is Person person)
-                await LastLead.NeedAnotherAsync(reader, person, ct);
-            moved = Edits.Between(before, form);
-            writing.Put(after, at);
-            return record;
-        }, ct, keep: !dryRun);
+                var (record, at) = await FindAsync(writing.Read, asker.Scope, kind, code, null, ct);
+                asker.Need(Writes(kind), await Ownership.OwnerOfAsync(record, reader, _ => null, ct), record.Code);
+                if (at != version)
+                    throw new ConflictException(record.Id, version, at);
+                if (record.Retired is { } since || record is Tunnel { State: TunnelState.Retired })
+                    throw new ProblemException(409, "refused", "Refused", $"{record.Code} is retired already.");
+                var users = await new Lists(writing.Read).UsersInUseAsync(record.Id, ct);
+                if (users.Count > 0)
+                    throw new ProblemException(
+                        409,
+                        "refused",
+                        "Refused",
+                        $"{record.Code} is still used by {Named(users, asker.Scope)}. Retire or move {(users.Count == 1 ? "it" : "them")} first."
+                    );
+                var today = Scalars.Write(DateOnly.FromDateTime(now.UtcDateTime));
+                var before = RecordBody.Form(record);
+                var form = kind switch
+                {
+                    RecordKind.Tunnel => before.With("state", "retired").With("since", today),
+                    RecordKind.Person => before.With("left", today),
+                    _ => before.With("retired", today),
+                };
+                after = WrittenRecord.Read(kind, record.Id, form, IdNames.Instance).Record!;
+                if (after is Person person)
+                    await LastLead.NeedAnotherAsync(reader, person, ct);
+                moved = Edits.Between(before, form);
+                writing.Put(after, at);
+                return record;
+            },
+            ct,
+            keep: !dryRun
+        );
         var names = new KeptNames(outside, Scope.Everything);
-        var moves = Moves(wrote.Moves, asker, await Ownership.SeenAsync(asker, outside, wrote.Moves.Select(m => m.TunnelId), ct), names, after!);
-        return new(dryRun, kind.Word(), after!.Code, version + (dryRun ? 0 : 1), "retired", [.. moved.Select(m => new Difference(m.Path, Wordings.Text(m.Before, m.Path, names), Wordings.Text(m.After, m.Path, names)))], [], [], moves.Added, moves.Removed);
+        var moves = Moves(
+            wrote.Moves,
+            asker,
+            await Ownership.SeenAsync(asker, outside, wrote.Moves.Select(m => m.TunnelId), ct),
+            names,
+            after!
+        );
+        return new(
+            dryRun,
+            kind.Word(),
+            after!.Code,
+            version + (dryRun ? 0 : 1),
+            "retired",
+            [
+                .. moved.Select(m => new Difference(
+                    m.Path,
+                    Wordings.Text(m.Before, m.Path, names),
+                    Wordings.Text(m.After, m.Path, names)
+                )),
+            ],
+            [],
+            [],
+            moves.Added,
+            moves.Removed
+        );
     }
 
     private static string Named(IReadOnlyList<(RecordKind Kind, string Code, string? Owner)> users, Scope scope)
     {
         var seen = users.Where(u => scope.Sees(u.Owner)).Select(u => u.Code).ToArray();
         var hidden = users.Count - seen.Length;
-        return Say.And(seen.Take(5).Concat(seen.Length > 5 ? [$"{seen.Length - 5} more"] : []).Concat(hidden > 0 ? [$"{hidden} of other customers"] : []));
+        return Say.And(
+            seen.Take(5)
+                .Concat(seen.Length > 5 ? [$"{seen.Length - 5} more"] : [])
+                .Concat(hidden > 0 ? [$"{hidden} of other customers"] : [])
+        );
     }
 
     private sealed record Made(IRecord Record, ImmutableArray<Derived> Derived);
 
-    /// <summary>The record that is meant, from a whole form, a text, or values put into the one that is there; or every problem with its field.</summary>
+    /// <summary>
+    /// The record that is meant, from a whole form, a text, or values put into the one that is there; or every problem
+    /// with its field.
+    /// </summary>
     private static Made Make(KeepContext context, RecordKind kind, IRecord? existing, WriteRecord given, Asker asker)
     {
         // Only what the asker may see can be referred to; what the record refers to already stays as it is.
@@ -148,8 +300,14 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
         {
             { Text: { } text } => OfText(text),
             { Form: { ValueKind: JsonValueKind.Object } json } => (MapNode)json.Deserialize<Node>(Json)!,
-            { Set.Count: > 0 } => existing is null ? MapNode.Empty : WrittenRecord.Write(existing, new KeptNames(context, Scope.Everything)),
-            _ => throw ProblemException.Field("form", "nothing to write was given", "form with fields, text in keepfile form, or set with paths and values"),
+            { Set.Count: > 0 } => existing is null
+                ? MapNode.Empty
+                : WrittenRecord.Write(existing, new KeptNames(context, Scope.Everything)),
+            _ => throw ProblemException.Field(
+                "form",
+                "nothing to write was given",
+                "form with fields, text in keepfile form, or set with paths and values"
+            ),
         };
         foreach (var set in given.Set ?? [])
         {
@@ -163,67 +321,148 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
             }
             catch (Exception e) when (e is InvalidCastException or ArgumentException or IndexOutOfRangeException)
             {
-                throw ProblemException.Field(set.Path, "this is not a path in the form", "keys parted by dots, items of lists in brackets: networks[cold store].purpose");
+                throw ProblemException.Field(
+                    set.Path,
+                    "this is not a path in the form",
+                    "keys parted by dots, items of lists in brackets: networks[cold store].purpose"
+                );
             }
         }
 
         var reader = new RecordReader(context);
         var derived = ImmutableArray<Derived>.Empty;
         if (existing is null)
-            (form, derived) = Derive.Fill(kind, form, names, id => reader.ByIdAsync<IRecord>(Scope.Everything, id, default).GetAwaiter().GetResult()?.Record);
+            (form, derived) = Derive.Fill(kind, form, names, id =>
+                reader.ByIdAsync<IRecord>(Scope.Everything, id, default).GetAwaiter().GetResult()?.Record
+            );
         var kept = existing is null ? [] : RecordReader.Refers(existing).ToHashSet();
-        var (record, problems) = WrittenRecord.Read(kind, existing?.Id ?? "new", form, kept.Count == 0 ? names : new Also(names, context, kept));
+        var (record, problems) = WrittenRecord.Read(
+            kind,
+            existing?.Id ?? "new",
+            form,
+            kept.Count == 0 ? names : new Also(names, context, kept)
+        );
         var all = problems.ToList();
-        Gateway? GatewayOf(string id) => reader.ByIdAsync<Gateway>(Scope.Everything, id, default).GetAwaiter().GetResult()?.Record;
+        Gateway? GatewayOf(string id) =>
+            reader.ByIdAsync<Gateway>(Scope.Everything, id, default).GetAwaiter().GetResult()?.Record;
         if (record is Tunnel tunnel)
-            all.AddRange(Keepfile.EndProblems(tunnel, GatewayOf, "", _ => 0, g => names.IdOf(RecordKind.Gateway, g.Code) is not null));
+            all.AddRange(
+                Keepfile.EndProblems(
+                    tunnel,
+                    GatewayOf,
+                    "",
+                    _ => 0,
+                    g => names.IdOf(RecordKind.Gateway, g.Code) is not null
+                )
+            );
         if (record is Gateway gateway && existing is Gateway before)
             all.AddRange(Unheld(before, gateway, reader, asker.Scope));
         if (record is Person && existing is not null && record.Code != existing.Code)
             all.Add(new("code", 0, "a sign-in name stays as it is, because the history speaks of it", existing.Code));
         if (all.Count > 0)
-            throw new ProblemException(422, "wrong-value", "A value is wrong", $"{Say.Capital(all[0].Field)}: {all[0].Wrong}. Right would be: {all[0].Right}.{(all.Count > 1 ? $" {all.Count - 1} more." : "")} Nothing was changed.")
-                .With("field", all[0].Field).With("right", all[0].Right).With("problems", all.Take(200).Select(p => new FieldProblem(p.Field, p.Line, p.Wrong, p.Right)));
+            throw new ProblemException(
+                422,
+                "wrong-value",
+                "A value is wrong",
+                $"{Say.Capital(all[0].Field)}: {all[0].Wrong}. Right would be: {all[0].Right}.{(all.Count > 1 ? $" {all.Count - 1} more." : "")} Nothing was changed."
+            )
+                .With("field", all[0].Field)
+                .With("right", all[0].Right)
+                .With("problems", all.Take(200).Select(p => new FieldProblem(p.Field, p.Line, p.Wrong, p.Right)));
         return new(record!, derived);
     }
 
     /// <summary>Uplinks and held parts that go although a tunnel names them.</summary>
     private static IEnumerable<Problem> Unheld(Gateway before, Gateway after, RecordReader reader, Scope scope)
     {
-        var gone = before.Uplinks.Select(u => u.Label).Except(after.Uplinks.Select(u => u.Label)).Concat(before.HeldParts.Select(h => h.Name).Except(after.HeldParts.Select(h => h.Name))).ToArray();
+        var gone = before
+            .Uplinks.Select(u => u.Label)
+            .Except(after.Uplinks.Select(u => u.Label))
+            .Concat(before.HeldParts.Select(h => h.Name).Except(after.HeldParts.Select(h => h.Name)))
+            .ToArray();
         if (gone.Length == 0)
             yield break;
         foreach (var tunnel in reader.OnGatewayAsync(before.Id, default).GetAwaiter().GetResult())
-            foreach (var problem in Keepfile.EndProblems(tunnel, id => id == after.Id ? after : null, tunnel.Code, _ => 0))
+        foreach (var problem in Keepfile.EndProblems(tunnel, id => id == after.Id ? after : null, tunnel.Code, _ => 0))
+        {
+            var named = scope.Sees(tunnel.CustomerId) ? tunnel.Code : "another customer's tunnel";
+            yield return problem with
             {
-                var named = scope.Sees(tunnel.CustomerId) ? tunnel.Code : "another customer's tunnel";
-                yield return problem with { Field = problem.Field.EndsWith("uplinks", StringComparison.Ordinal) ? "uplinks" : "heldParts", Wrong = $"{named} still uses it: {problem.Wrong}", Right = $"leave it, or correct {named} first" };
-            }
+                Field = problem.Field.EndsWith("uplinks", StringComparison.Ordinal) ? "uplinks" : "heldParts",
+                Wrong = $"{named} still uses it: {problem.Wrong}",
+                Right = $"leave it, or correct {named} first",
+            };
+        }
     }
 
     private static MapNode OfText(string text)
     {
         var (root, problem) = YamlText.ReadPart(text);
-        return problem is not null ? throw ProblemException.Field($"line {problem.Line}", problem.Wrong, problem.Right)
-            : root as MapNode ?? throw ProblemException.Field("text", "it is not made of fields", "key: value lines, as the record is shown");
+        return problem is not null
+            ? throw ProblemException.Field($"line {problem.Line}", problem.Wrong, problem.Right)
+            : root as MapNode
+                ?? throw ProblemException.Field(
+                    "text",
+                    "it is not made of fields",
+                    "key: value lines, as the record is shown"
+                );
     }
 
     private static IReadOnlyList<Difference> Differences(MapNode before, MapNode after, INames names) =>
-        [.. Edits.Between(before, after).Select(m => new Difference(m.Path, Wordings.Text(m.Before, m.Path, names), Wordings.Text(m.After, m.Path, names)))];
+        [
+            .. Edits
+                .Between(before, after)
+                .Select(m => new Difference(
+                    m.Path,
+                    Wordings.Text(m.Before, m.Path, names),
+                    Wordings.Text(m.After, m.Path, names)
+                )),
+        ];
 
     /// <summary>The findings that come and go on tunnels that the asker may see.</summary>
-    private static (IReadOnlyList<ImportFinding> Added, IReadOnlyList<ImportFinding> Removed) Moves(IReadOnlyList<FindingMove> moves, Asker asker, IReadOnlySet<string> seen, INames names, IRecord written)
+    private static (IReadOnlyList<ImportFinding> Added, IReadOnlyList<ImportFinding> Removed) Moves(
+        IReadOnlyList<FindingMove> moves,
+        Asker asker,
+        IReadOnlySet<string> seen,
+        INames names,
+        IRecord written
+    )
     {
-        var shown = moves.Where(m => (m.TunnelId == written.Id || seen.Contains(m.TunnelId)) && m.Finding.Severity != Severity.Note).OrderBy(m => m.Finding.Severity).Take(200)
-            .Select(m => (m.Added, Shown: new ImportFinding(m.TunnelId == written.Id ? written.Code : names.TextOf(RecordKind.Tunnel, m.TunnelId), m.Finding.Code, Severities.Words.Of(m.Finding.Severity), m.Finding.What.Show(asker.Scope.Sees)))).ToArray();
-        return ([.. shown.Where(s => s.Added).Select(s => s.Shown)], [.. shown.Where(s => !s.Added).Select(s => s.Shown)]);
+        var shown = moves
+            .Where(m => (m.TunnelId == written.Id || seen.Contains(m.TunnelId)) && m.Finding.Severity != Severity.Note)
+            .OrderBy(m => m.Finding.Severity)
+            .Take(200)
+            .Select(m =>
+                (
+                    m.Added,
+                    Shown: new ImportFinding(
+                        m.TunnelId == written.Id ? written.Code : names.TextOf(RecordKind.Tunnel, m.TunnelId),
+                        m.Finding.Code,
+                        Severities.Words.Of(m.Finding.Severity),
+                        m.Finding.What.Show(asker.Scope.Sees)
+                    )
+                )
+            )
+            .ToArray();
+        return (
+            [.. shown.Where(s => s.Added).Select(s => s.Shown)],
+            [.. shown.Where(s => !s.Added).Select(s => s.Shown)]
+        );
     }
 
     /// <summary>A path is looked at before anything walks along it.</summary>
     private static void NeedPath(string path)
     {
-        if (string.IsNullOrWhiteSpace(path) || path.Length > Bounds.PathLength || path.Count(c => c is '.' or '[') >= Bounds.PathDepth)
-            throw ProblemException.Field("set.path", $"'{Typed.Short(path ?? "")}' is not a path in the form", $"at most {Bounds.PathDepth} keys parted by dots, items of lists in brackets: networks[cold store].purpose");
+        if (
+            string.IsNullOrWhiteSpace(path)
+            || path.Length > Bounds.PathLength
+            || path.Count(c => c is '.' or '[') >= Bounds.PathDepth
+        )
+            throw ProblemException.Field(
+                "set.path",
+                $"'{Typed.Short(path ?? "")}' is not a path in the form",
+                $"at most {Bounds.PathDepth} keys parted by dots, items of lists in brackets: networks[cold store].purpose"
+            );
     }
 
     /// <summary>Names that also know what the record refers to already, whoever may see it.</summary>
@@ -231,7 +470,8 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
     {
         private readonly KeptNames everything = new(context, Scope.Everything);
 
-        public string? IdOf(RecordKind kind, string text) => names.IdOf(kind, text) ?? (everything.IdOf(kind, text) is { } id && kept.Contains(id) ? id : null);
+        public string? IdOf(RecordKind kind, string text) =>
+            names.IdOf(kind, text) ?? (everything.IdOf(kind, text) is { } id && kept.Contains(id) ? id : null);
 
         public string TextOf(RecordKind kind, string id) => names.TextOf(kind, id);
 

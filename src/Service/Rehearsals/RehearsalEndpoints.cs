@@ -8,60 +8,143 @@ public static class RehearsalEndpoints
 {
     public static void MapRehearsals(this RouteGroupBuilder api)
     {
-        api.MapGet("/tunnels/{code}/rehearsal", async (string code, TunnelWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            var (kept, around) = await work.LoadAsync(scope, code, ct);
-            return RehearsalPages.Make(new(around, kept.Record, Day(clock)), scope.Sees);
-        }).For(Role.Reader).WithName("rehearseTunnel").WithSummary("The negotiation from either side, message by message, what stops it, what would mend it, and the hours after").ProducesProblem(404);
-
-        api.MapPost("/rehearsals", async (HypotheticalTunnel given, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            if (given.Keepfile is null == given.Tunnel is null)
-                throw ProblemException.Field("keepfile", "either a keepfile or a tunnel is expected", "keepfile with one tunnel, or tunnel with values");
-            if (given.Tunnel is { } code)
-            {
-                var (kept, around) = await work.LoadAsync(scope, code, ct);
-                var view = new TunnelView(around, kept.Record, Day(clock));
-                var tunnel = kept.Record;
-                foreach (var v in given.Values ?? [])
+        api.MapGet(
+                "/tunnels/{code}/rehearsal",
+                async (string code, TunnelWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
                 {
-                    var made = Looking.Correct(new(around, tunnel, Day(clock)), TunnelWork.EndOf(v.End), v.Row, v.Value, null);
-                    tunnel = made.Ok ? made.Value : throw ProblemException.Field(v.Row, made.Wrong!, made.Right!);
+                    var scope = http.Asker().Scope;
+                    var (kept, around) = await work.LoadAsync(scope, code, ct);
+                    return RehearsalPages.Make(new(around, kept.Record, Day(clock)), scope.Sees);
                 }
+            )
+            .For(Role.Reader)
+            .WithName("rehearseTunnel")
+            .WithSummary(
+                "The negotiation from either side, message by message, what stops it, what would mend it, and the hours after"
+            )
+            .ProducesProblem(404);
 
-                return RehearsalPages.Make(new(around.With([tunnel]), tunnel, Day(clock)), scope.Sees);
-            }
+        api.MapPost(
+                "/rehearsals",
+                async (
+                    HypotheticalTunnel given,
+                    TunnelWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var scope = http.Asker().Scope;
+                    if (given.Keepfile is null == given.Tunnel is null)
+                        throw ProblemException.Field(
+                            "keepfile",
+                            "either a keepfile or a tunnel is expected",
+                            "keepfile with one tunnel, or tunnel with values"
+                        );
+                    if (given.Tunnel is { } code)
+                    {
+                        var (kept, around) = await work.LoadAsync(scope, code, ct);
+                        var view = new TunnelView(around, kept.Record, Day(clock));
+                        var tunnel = kept.Record;
+                        foreach (var v in given.Values ?? [])
+                        {
+                            var made = Looking.Correct(
+                                new(around, tunnel, Day(clock)),
+                                TunnelWork.EndOf(v.End),
+                                v.Row,
+                                v.Value,
+                                null
+                            );
+                            tunnel = made.Ok
+                                ? made.Value
+                                : throw ProblemException.Field(v.Row, made.Wrong!, made.Right!);
+                        }
 
-            await using var context = databases.Open();
-            var reader = new RecordReader(context);
-            var names = await reader.CodesAsync(scope, ct);
-            var kept2 = Inventory.Of(await reader.AllAsync(scope, ct));
-            var read = Keepfile.Read(given.Keepfile!, names, id => kept2.Find<Gateway>(id), null, ct: ct);
-            if (!read.Problems.IsEmpty)
-            {
-                var p = read.Problems[0];
-                throw ProblemException.Field(p.Field, $"line {p.Line}: {p.Wrong}", p.Right).With("problems", read.Problems.Take(50).Select(x => new FieldProblem(x.Field, x.Line, x.Wrong, x.Right)));
-            }
+                        return RehearsalPages.Make(new(around.With([tunnel]), tunnel, Day(clock)), scope.Sees);
+                    }
 
-            var tunnels = read.Records.OfType<Tunnel>().ToArray();
-            if (tunnels.Length != 1)
-                throw ProblemException.Field("keepfile", $"it has {tunnels.Length} tunnels", "exactly one tunnel");
-            return RehearsalPages.Make(new(kept2.With(read.Records), tunnels[0], Day(clock)), scope.Sees);
-        }).For(Role.Reader).WithName("rehearseHypothetical").WithSummary("A rehearsal of a tunnel that is not kept, or of one that is with other values; nothing is stored").ProducesProblem(404).ProducesProblem(422);
+                    await using var context = databases.Open();
+                    var reader = new RecordReader(context);
+                    var names = await reader.CodesAsync(scope, ct);
+                    var kept2 = Inventory.Of(await reader.AllAsync(scope, ct));
+                    var read = Keepfile.Read(given.Keepfile!, names, id => kept2.Find<Gateway>(id), null, ct: ct);
+                    if (!read.Problems.IsEmpty)
+                    {
+                        var p = read.Problems[0];
+                        throw ProblemException
+                            .Field(p.Field, $"line {p.Line}: {p.Wrong}", p.Right)
+                            .With(
+                                "problems",
+                                read.Problems.Take(50).Select(x => new FieldProblem(x.Field, x.Line, x.Wrong, x.Right))
+                            );
+                    }
 
-        api.MapPost("/tunnels/{code}/accept", async (string code, AcceptFinding given, TunnelWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            await work.AcceptAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
-            return Results.NoContent();
-        }).For(Role.Engineer).Produces(204).WithName("acceptFinding").WithSummary("Accept a finding as it stands, with a reason and an end date").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+                    var tunnels = read.Records.OfType<Tunnel>().ToArray();
+                    if (tunnels.Length != 1)
+                        throw ProblemException.Field(
+                            "keepfile",
+                            $"it has {tunnels.Length} tunnels",
+                            "exactly one tunnel"
+                        );
+                    return RehearsalPages.Make(new(kept2.With(read.Records), tunnels[0], Day(clock)), scope.Sees);
+                }
+            )
+            .For(Role.Reader)
+            .WithName("rehearseHypothetical")
+            .WithSummary(
+                "A rehearsal of a tunnel that is not kept, or of one that is with other values; nothing is stored"
+            )
+            .ProducesProblem(404)
+            .ProducesProblem(422);
 
-        api.MapPost("/tunnels/{code}/withdraw-acceptance", async (string code, WithdrawAcceptance given, TunnelWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            await work.WithdrawAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
-            return Results.NoContent();
-        }).For(Role.Engineer).Produces(204).WithName("withdrawAcceptance").WithSummary("Take an acceptance back").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+        api.MapPost(
+                "/tunnels/{code}/accept",
+                async (
+                    string code,
+                    AcceptFinding given,
+                    TunnelWork work,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await work.AcceptAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+                    return Results.NoContent();
+                }
+            )
+            .For(Role.Engineer)
+            .Produces(204)
+            .WithName("acceptFinding")
+            .WithSummary("Accept a finding as it stands, with a reason and an end date")
+            .ProducesProblem(404)
+            .ProducesProblem(412)
+            .ProducesProblem(422)
+            .ProducesProblem(428);
+
+        api.MapPost(
+                "/tunnels/{code}/withdraw-acceptance",
+                async (
+                    string code,
+                    WithdrawAcceptance given,
+                    TunnelWork work,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await work.WithdrawAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+                    return Results.NoContent();
+                }
+            )
+            .For(Role.Engineer)
+            .Produces(204)
+            .WithName("withdrawAcceptance")
+            .WithSummary("Take an acceptance back")
+            .ProducesProblem(404)
+            .ProducesProblem(412)
+            .ProducesProblem(422)
+            .ProducesProblem(428);
     }
 
     private static DateOnly Day(TimeProvider clock) => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);

@@ -7,46 +7,134 @@ public static class TodayEndpoints
 {
     public static void MapToday(this RouteGroupBuilder api) =>
         api.MapGet("/today", async (Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var asker = http.Asker();
-            await using var context = databases.Open();
-            var lists = new Lists(context);
-            var names = new KeptNames(context, Scope.Everything);
-            var open = (await lists.ChangesAsync(asker.Scope, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay], null, ct)).Select(c => c.Record).ToArray();
-            IReadOnlyList<ChangeSummary> Those(Func<Change, bool> which) => [.. open.Where(which).OrderBy(c => c.Window?.Start ?? DateTimeOffset.MaxValue).Select(c => ChangeEndpoints.Summary(c, names))];
-            var review = Those(c => c.State == ChangeState.InReview && c.Author != asker.Name && c.AllCustomers.All(o => asker.Is(Role.Reviewer, o)));
-            // Who was asked to let urgent work begin reads it before anything else.
-            review = [.. Those(c => c.UrgentAsked?.Named == asker.Name), .. review.Where(r => open.All(c => c.Code != r.Code || c.UrgentAsked?.Named != asker.Name))];
-            // Urgent work owes its review whether or not it has ended since.
-            Change[] owed = [.. open.Concat((await lists.ChangesAsync(asker.Scope, [ChangeState.Done, ChangeState.BackedOut], null, ct, 100)).Select(c => c.Record)).Where(c => c.Urgent is { ReviewedBy: null })];
-            review = [.. review, .. owed.Where(c => c.Author != asker.Name && c.AllCustomers.All(o => asker.Is(Role.Reviewer, o))).Select(c => ChangeEndpoints.Summary(c, names))];
-            var underWay = Those(c => c.State == ChangeState.UnderWay);
-            var windows = Those(c => c.State == ChangeState.Approved);
-            var mine = Those(c => c.Author == asker.Name && c.State is ChangeState.Draft or ChangeState.InReview && c.Author == asker.Name);
-            var blocking = await lists.FindingsAsync(asker.Scope, null, null, null, "blocks", 40, ct);
-            var (tunnels, stopped, risks) = await lists.CountsAsync(asker.Scope, ct);
-            return new TodayPage(Verdict(open, owed, asker.Name, review.Count, windows.Count, stopped, tunnels).Show(asker.Scope.Sees), review, underWay, windows, mine, [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.FirstSeen))], risks, tunnels);
-        }).For(Role.Reader).WithName("today").WithSummary("Reviews, work under way, windows, and what blocks");
+            {
+                var asker = http.Asker();
+                await using var context = databases.Open();
+                var lists = new Lists(context);
+                var names = new KeptNames(context, Scope.Everything);
+                var open = (
+                    await lists.ChangesAsync(
+                        asker.Scope,
+                        [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay],
+                        null,
+                        ct
+                    )
+                )
+                    .Select(c => c.Record)
+                    .ToArray();
+                IReadOnlyList<ChangeSummary> Those(Func<Change, bool> which) =>
+                    [
+                        .. open.Where(which)
+                            .OrderBy(c => c.Window?.Start ?? DateTimeOffset.MaxValue)
+                            .Select(c => ChangeEndpoints.Summary(c, names)),
+                    ];
+                var review = Those(c =>
+                    c.State == ChangeState.InReview
+                    && c.Author != asker.Name
+                    && c.AllCustomers.All(o => asker.Is(Role.Reviewer, o))
+                );
+                // Who was asked to let urgent work begin reads it before anything else.
+                review =
+                [
+                    .. Those(c => c.UrgentAsked?.Named == asker.Name),
+                    .. review.Where(r => open.All(c => c.Code != r.Code || c.UrgentAsked?.Named != asker.Name)),
+                ];
+                // Urgent work owes its review whether or not it has ended since.
+                Change[] owed =
+                [
+                    .. open.Concat(
+                            (
+                                await lists.ChangesAsync(
+                                    asker.Scope,
+                                    [ChangeState.Done, ChangeState.BackedOut],
+                                    null,
+                                    ct,
+                                    100
+                                )
+                            ).Select(c => c.Record)
+                        )
+                        .Where(c => c.Urgent is { ReviewedBy: null }),
+                ];
+                review =
+                [
+                    .. review,
+                    .. owed.Where(c => c.Author != asker.Name && c.AllCustomers.All(o => asker.Is(Role.Reviewer, o)))
+                        .Select(c => ChangeEndpoints.Summary(c, names)),
+                ];
+                var underWay = Those(c => c.State == ChangeState.UnderWay);
+                var windows = Those(c => c.State == ChangeState.Approved);
+                var mine = Those(c =>
+                    c.Author == asker.Name
+                    && c.State is ChangeState.Draft or ChangeState.InReview
+                    && c.Author == asker.Name
+                );
+                var blocking = await lists.FindingsAsync(asker.Scope, null, null, null, "blocks", 40, ct);
+                var (tunnels, stopped, risks) = await lists.CountsAsync(asker.Scope, ct);
+                return new TodayPage(
+                    Verdict(open, owed, asker.Name, review.Count, windows.Count, stopped, tunnels)
+                        .Show(asker.Scope.Sees),
+                    review,
+                    underWay,
+                    windows,
+                    mine,
+                    [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.FirstSeen))],
+                    risks,
+                    tunnels
+                );
+            })
+            .For(Role.Reader)
+            .WithName("today")
+            .WithSummary("Reviews, work under way, windows, and what blocks");
 
-    private static IEnumerable<VerdictPart> Verdict(Change[] open, Change[] owed, string me, int review, int windows, int stopped, int tunnels)
+    private static IEnumerable<VerdictPart> Verdict(
+        Change[] open,
+        Change[] owed,
+        string me,
+        int review,
+        int windows,
+        int stopped,
+        int tunnels
+    )
     {
         var waits = new List<string>();
         if (review > 0)
             waits.Add($"{Say.Count(review, "change")} to review");
         if (windows > 0)
             waits.Add($"{Say.Count(windows, "change")} approved");
-        yield return new(Tone.Plain, waits.Count == 0 ? Sentence.Of($"Nothing waits for you.") : Sentence.Of($"{Say.Capital(Say.And(waits)):w}."));
+        yield return new(
+            Tone.Plain,
+            waits.Count == 0 ? Sentence.Of($"Nothing waits for you.") : Sentence.Of($"{Say.Capital(Say.And(waits)):w}.")
+        );
         foreach (var c in open.Where(c => c.UrgentAsked?.Named == me))
-            yield return new(Tone.Stops, Sentence.Of($"{c.UrgentAsked!.By:w} asks you to let {c.Code} begin now: {c.UrgentAsked.Why:w}. Read it and confirm it, or say no."));
+            yield return new(
+                Tone.Stops,
+                Sentence.Of(
+                    $"{c.UrgentAsked!.By:w} asks you to let {c.Code} begin now: {c.UrgentAsked.Why:w}. Read it and confirm it, or say no."
+                )
+            );
         foreach (var c in open.Where(c => c.State == ChangeState.UnderWay))
         {
-            var failed = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).Where(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed).Select(s => s.Number).ToArray();
+            var failed = c
+                .Plan.Steps.Select((s, i) => (s.Key, Number: i + 1))
+                .Where(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed)
+                .Select(s => s.Number)
+                .ToArray();
             if (failed.Length > 0)
-                yield return new(Tone.Stops, Sentence.Of($"{c.Code} is under way and stands at step {failed[0]}, which failed."));
+                yield return new(
+                    Tone.Stops,
+                    Sentence.Of($"{c.Code} is under way and stands at step {failed[0]}, which failed.")
+                );
         }
 
         foreach (var c in owed)
-            yield return new(Tone.Weak, Sentence.Of($"{c.Code} was begun on the word of {c.Urgent!.Named:w} and owes a review, until {c.Urgent.ReviewBy.ToUniversalTime().ToString("d MMMM HH:mm", CultureInfo.InvariantCulture):w} UTC."));
-        yield return stopped == 0 ? new(Tone.Plain, Sentence.Of($"Nothing blocks on any of {tunnels} tunnels.")) : new(Tone.Weak, Sentence.Of($"{stopped} of {tunnels} tunnels have a finding that blocks."));
+            yield return new(
+                Tone.Weak,
+                Sentence.Of(
+                    $"{c.Code} was begun on the word of {c.Urgent!.Named:w} and owes a review, until {c.Urgent.ReviewBy.ToUniversalTime().ToString("d MMMM HH:mm", CultureInfo.InvariantCulture):w} UTC."
+                )
+            );
+        yield return stopped == 0
+            ? new(Tone.Plain, Sentence.Of($"Nothing blocks on any of {tunnels} tunnels."))
+            : new(Tone.Weak, Sentence.Of($"{stopped} of {tunnels} tunnels have a finding that blocks."));
     }
 }

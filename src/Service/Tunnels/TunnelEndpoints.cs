@@ -5,129 +5,416 @@ public static class TunnelEndpoints
 {
     public static void MapTunnels(this RouteGroupBuilder api)
     {
-        api.MapGet("/tunnels", async (string? customer, string? state, string? finding, string? severity, string? q, string? on, string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            if (state is not null && WordsOf.States.Parse(state) is { Ok: false } wrong)
-                throw ProblemException.Field("state", wrong.Wrong!, wrong.Right!);
-            if (severity is not null && Severities.Words.Parse(severity) is { Ok: false } bad)
-                throw ProblemException.Field("severity", bad.Wrong!, bad.Right!);
-            var scope = http.Asker().Scope;
-            await using var context = databases.Open();
-            if (Records.RecordEndpoints.Day("on", on) is { } day)
-                return await PastAsync(context, scope, day, customer, state, finding ?? severity ?? q, cursor, ct);
-            var (items, next) = await new Lists(context).TunnelsAsync(scope, new(customer, state, finding, severity, q), cursor, Paging.Most(http, most, 1000), ct);
-            return new Page<TunnelSummary>(await SummariesAsync(context, items, scope, ct), next);
-        }).For(Role.Reader).WithName("listTunnels").WithSummary("Tunnels by code; q takes words, addresses (what contains it) and prefixes (what overlaps it)").ProducesProblem(422);
+        api.MapGet(
+                "/tunnels",
+                async (
+                    string? customer,
+                    string? state,
+                    string? finding,
+                    string? severity,
+                    string? q,
+                    string? on,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    if (state is not null && WordsOf.States.Parse(state) is { Ok: false } wrong)
+                        throw ProblemException.Field("state", wrong.Wrong!, wrong.Right!);
+                    if (severity is not null && Severities.Words.Parse(severity) is { Ok: false } bad)
+                        throw ProblemException.Field("severity", bad.Wrong!, bad.Right!);
+                    var scope = http.Asker().Scope;
+                    await using var context = databases.Open();
+                    if (Records.RecordEndpoints.Day("on", on) is { } day)
+                        return await PastAsync(
+                            context,
+                            scope,
+                            day,
+                            customer,
+                            state,
+                            finding ?? severity ?? q,
+                            cursor,
+                            ct
+                        );
+                    var (items, next) = await new Lists(context).TunnelsAsync(
+                        scope,
+                        new(customer, state, finding, severity, q),
+                        cursor,
+                        Paging.Most(http, most, 1000),
+                        ct
+                    );
+                    return new Page<TunnelSummary>(await SummariesAsync(context, items, scope, ct), next);
+                }
+            )
+            .For(Role.Reader)
+            .WithName("listTunnels")
+            .WithSummary("Tunnels by code; q takes words, addresses (what contains it) and prefixes (what overlaps it)")
+            .ProducesProblem(422);
 
-        api.MapGet("/tunnels/{code}", async (string code, string? on, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            if (Records.RecordEndpoints.Day("on", on) is { } day)
-                return await PastPageAsync(code, day, databases, http.Asker().Scope, ct);
-            var page = await PageAsync(code, work, databases, clock, http, ct);
-            http.Response.Headers.ETag = ETags.Of(page.Version);
-            return page;
-        }).For(Role.Reader).WithName("openTunnel").WithSummary("A tunnel with both ends, compared; now, or as it was recorded on a day").ProducesProblem(404).ProducesProblem(422);
+        api.MapGet(
+                "/tunnels/{code}",
+                async (
+                    string code,
+                    string? on,
+                    TunnelWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    if (Records.RecordEndpoints.Day("on", on) is { } day)
+                        return await PastPageAsync(code, day, databases, http.Asker().Scope, ct);
+                    var page = await PageAsync(code, work, databases, clock, http, ct);
+                    http.Response.Headers.ETag = ETags.Of(page.Version);
+                    return page;
+                }
+            )
+            .For(Role.Reader)
+            .WithName("openTunnel")
+            .WithSummary("A tunnel with both ends, compared; now, or as it was recorded on a day")
+            .ProducesProblem(404)
+            .ProducesProblem(422);
 
-        api.MapPatch("/tunnels/{code}", async (string code, EditTunnel given, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            await work.EditAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
-            return await PageAsync(code, work, databases, clock, http, ct);
-        }).For(Role.Engineer).WithName("describeTunnel").WithSummary("Edit name, purpose, notes and tags").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+        api.MapPatch(
+                "/tunnels/{code}",
+                async (
+                    string code,
+                    EditTunnel given,
+                    TunnelWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await work.EditAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+                    return await PageAsync(code, work, databases, clock, http, ct);
+                }
+            )
+            .For(Role.Engineer)
+            .WithName("describeTunnel")
+            .WithSummary("Edit name, purpose, notes and tags")
+            .ProducesProblem(404)
+            .ProducesProblem(412)
+            .ProducesProblem(422)
+            .ProducesProblem(428);
 
-        api.MapPost("/tunnels/{code}/confirm", async (string code, ConfirmValue given, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            await work.ConfirmAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
-            return await PageAsync(code, work, databases, clock, http, ct);
-        }).For(Role.Engineer).WithName("confirmValue").WithSummary("Write down that somebody looked and an end has this value").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+        api.MapPost(
+                "/tunnels/{code}/confirm",
+                async (
+                    string code,
+                    ConfirmValue given,
+                    TunnelWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await work.ConfirmAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+                    return await PageAsync(code, work, databases, clock, http, ct);
+                }
+            )
+            .For(Role.Engineer)
+            .WithName("confirmValue")
+            .WithSummary("Write down that somebody looked and an end has this value")
+            .ProducesProblem(404)
+            .ProducesProblem(412)
+            .ProducesProblem(422)
+            .ProducesProblem(428);
 
-        api.MapPost("/tunnels/{code}/correct", async (string code, CorrectValue given, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-        {
-            await work.CorrectAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
-            return await PageAsync(code, work, databases, clock, http, ct);
-        }).For(Role.Engineer).WithName("correctValue").WithSummary("Correct what is recorded of an end, with a reason").ProducesProblem(404).ProducesProblem(412).ProducesProblem(422).ProducesProblem(428);
+        api.MapPost(
+                "/tunnels/{code}/correct",
+                async (
+                    string code,
+                    CorrectValue given,
+                    TunnelWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await work.CorrectAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+                    return await PageAsync(code, work, databases, clock, http, ct);
+                }
+            )
+            .For(Role.Engineer)
+            .WithName("correctValue")
+            .WithSummary("Correct what is recorded of an end, with a reason")
+            .ProducesProblem(404)
+            .ProducesProblem(412)
+            .ProducesProblem(422)
+            .ProducesProblem(428);
 
-        api.MapGet("/tunnels/{code}/history", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            var reader = new RecordReader(context);
-            var kept = await TunnelWork.FindAsync(reader, http.Asker().Scope, code, ct);
-            return await HistoryAsync(context, kept.Record.Id, http.Asker().Scope, ct);
-        }).For(Role.Reader).WithName("tunnelHistory").WithSummary("Who changed what, when, under which change, newest first").ProducesProblem(404);
+        api.MapGet(
+                "/tunnels/{code}/history",
+                async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
+                {
+                    await using var context = databases.Open();
+                    var reader = new RecordReader(context);
+                    var kept = await TunnelWork.FindAsync(reader, http.Asker().Scope, code, ct);
+                    return await HistoryAsync(context, kept.Record.Id, http.Asker().Scope, ct);
+                }
+            )
+            .For(Role.Reader)
+            .WithName("tunnelHistory")
+            .WithSummary("Who changed what, when, under which change, newest first")
+            .ProducesProblem(404);
 
-        api.MapGet("/findings", async (string? tunnel, string? gateway, string? customer, string? code, string? severity, int? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            var scope = http.Asker().Scope;
-            await using var context = databases.Open();
-            var id = tunnel is null ? null : (await TunnelWork.FindAsync(new RecordReader(context), scope, tunnel, ct)).Record.Id;
-            var at = gateway is null ? null : (await new RecordReader(context).ByCodeAsync<Gateway>(scope, RecordKind.Gateway, gateway, ct) ?? throw ProblemException.NotFound("gateway", gateway)).Record.Id;
-            var (skip, take) = (Math.Max(0, cursor ?? 0), Paging.Most(http, most));
-            var found = await new Lists(context).FindingsAsync(scope, id, customer, code, severity, take + 1, ct, at, skip);
-            return new Page<FindingPage>([.. found.Take(take).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees, f.FirstSeen))], found.Count > take ? (skip + take).ToString(CultureInfo.InvariantCulture) : null);
-        }).For(Role.Reader).WithName("listFindings").WithSummary("Findings, worst first; of a tunnel, a gateway, a customer, or all").ProducesProblem(404);
+        api.MapGet(
+                "/findings",
+                async (
+                    string? tunnel,
+                    string? gateway,
+                    string? customer,
+                    string? code,
+                    string? severity,
+                    int? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var scope = http.Asker().Scope;
+                    await using var context = databases.Open();
+                    var id = tunnel is null
+                        ? null
+                        : (await TunnelWork.FindAsync(new RecordReader(context), scope, tunnel, ct)).Record.Id;
+                    var at = gateway is null
+                        ? null
+                        : (
+                            await new RecordReader(context).ByCodeAsync<Gateway>(scope, RecordKind.Gateway, gateway, ct)
+                            ?? throw ProblemException.NotFound("gateway", gateway)
+                        )
+                            .Record
+                            .Id;
+                    var (skip, take) = (Math.Max(0, cursor ?? 0), Paging.Most(http, most));
+                    var found = await new Lists(context).FindingsAsync(
+                        scope,
+                        id,
+                        customer,
+                        code,
+                        severity,
+                        take + 1,
+                        ct,
+                        at,
+                        skip
+                    );
+                    return new Page<FindingPage>(
+                        [.. found.Take(take).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees, f.FirstSeen))],
+                        found.Count > take ? (skip + take).ToString(CultureInfo.InvariantCulture) : null
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("listFindings")
+            .WithSummary("Findings, worst first; of a tunnel, a gateway, a customer, or all")
+            .ProducesProblem(404);
 
-        api.MapGet("/customers", async (string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
-        {
-            await using var context = databases.Open();
-            return await Paging.ByCodeAsync(http, most, async n => await new Lists(context).CustomersAsync(http.Asker().Scope, cursor, n, ct), c => c.Code, c => new CustomerSummary(c.Code, c.Name, Customer.Owners.Of(c.Owner), c.Tunnels, c.Blocked));
-        }).For(Role.Reader).WithName("listCustomers").WithSummary("Customers and other parties");
+        api.MapGet(
+                "/customers",
+                async (string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
+                {
+                    await using var context = databases.Open();
+                    return await Paging.ByCodeAsync(
+                        http,
+                        most,
+                        async n => await new Lists(context).CustomersAsync(http.Asker().Scope, cursor, n, ct),
+                        c => c.Code,
+                        c => new CustomerSummary(c.Code, c.Name, Customer.Owners.Of(c.Owner), c.Tunnels, c.Blocked)
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("listCustomers")
+            .WithSummary("Customers and other parties");
     }
 
     /// <summary>The tunnels that refer to a record in one of the roles.</summary>
-    internal static async Task<IReadOnlyList<TunnelSummary>> ReferringAsync(KeepContext context, Scope scope, string id, string role, CancellationToken ct, params string[] more) =>
-        await SummariesAsync(context, await new Lists(context).TunnelsOfAsync(scope, id, [role, .. more], ct), scope, ct);
+    internal static async Task<IReadOnlyList<TunnelSummary>> ReferringAsync(
+        KeepContext context,
+        Scope scope,
+        string id,
+        string role,
+        CancellationToken ct,
+        params string[] more
+    ) =>
+        await SummariesAsync(
+            context,
+            await new Lists(context).TunnelsOfAsync(scope, id, [role, .. more], ct),
+            scope,
+            ct
+        );
 
-    private static async Task<IReadOnlyList<TunnelSummary>> SummariesAsync(KeepContext context, IReadOnlyList<TunnelListed> items, Scope scope, CancellationToken ct)
+    private static async Task<IReadOnlyList<TunnelSummary>> SummariesAsync(
+        KeepContext context,
+        IReadOnlyList<TunnelListed> items,
+        Scope scope,
+        CancellationToken ct
+    )
     {
         var ids = items.Select(t => t.CustomerId).Distinct().ToArray();
-        var customers = await context.Records.AsNoTracking().Where(r => EF.Parameter(ids).Contains(r.Id)).Select(r => new { r.Id, r.Code, r.Name }).ToDictionaryAsync(r => r.Id, ct);
-        return [.. items.Select(t => new TunnelSummary(t.Code, t.Name, customers[t.CustomerId].Code, customers[t.CustomerId].Name, t.State, t.EndA, t.EndB,
-            t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst), Form(t), t.Verdict.Show(scope.Sees)))];
+        var customers = await context
+            .Records.AsNoTracking()
+            .Where(r => EF.Parameter(ids).Contains(r.Id))
+            .Select(r => new
+            {
+                r.Id,
+                r.Code,
+                r.Name,
+            })
+            .ToDictionaryAsync(r => r.Id, ct);
+        return
+        [
+            .. items.Select(t => new TunnelSummary(
+                t.Code,
+                t.Name,
+                customers[t.CustomerId].Code,
+                customers[t.CustomerId].Name,
+                t.State,
+                t.EndA,
+                t.EndB,
+                t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst),
+                Form(t),
+                t.Verdict.Show(scope.Sees)
+            )),
+        ];
     }
 
-    internal static async Task<IReadOnlyList<HistoryEntry>> HistoryAsync(KeepContext context, string id, Scope scope, CancellationToken ct)
+    internal static async Task<IReadOnlyList<HistoryEntry>> HistoryAsync(
+        KeepContext context,
+        string id,
+        Scope scope,
+        CancellationToken ct
+    )
     {
         var names = new KeptNames(context, Scope.Everything);
         var lists = new Lists(context);
         var history = await lists.HistoryAsync(scope, id, ct);
         // A reason given for several owners' records at once may speak of somebody else's.
         var mixed = await lists.MixedAsync(scope, [.. history.Select(h => h.Commit.Number)], ct);
-        return [.. history.Select(h => new HistoryEntry(h.Commit.Number, h.Version, DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture), h.Commit.Who, h.Commit.Act, mixed.Contains(h.Commit.Number) ? null : h.Commit.Reason,
-            h.Commit.ChangeId is { } change ? names.TextOf(RecordKind.Change, change) : null, Differences.Between(h.Kind, h.Before, h.After, names), h.Commit.Digest))];
+        return
+        [
+            .. history.Select(h => new HistoryEntry(
+                h.Commit.Number,
+                h.Version,
+                DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture),
+                h.Commit.Who,
+                h.Commit.Act,
+                mixed.Contains(h.Commit.Number) ? null : h.Commit.Reason,
+                h.Commit.ChangeId is { } change ? names.TextOf(RecordKind.Change, change) : null,
+                Differences.Between(h.Kind, h.Before, h.After, names),
+                h.Commit.Digest
+            )),
+        ];
     }
 
     /// <summary>A tunnel as it was recorded on a day, judged as it would have been that day.</summary>
-    private static async Task<TunnelPage> PastPageAsync(string code, DateOnly day, Databases databases, Scope scope, CancellationToken ct)
+    private static async Task<TunnelPage> PastPageAsync(
+        string code,
+        DateOnly day,
+        Databases databases,
+        Scope scope,
+        CancellationToken ct
+    )
     {
         await using var context = databases.Open();
         var past = await Past.OnAsync(context, day, ct);
-        var kept = await past.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, code, ct) ?? throw ProblemException.NotFound($"tunnel on {Scalars.Write(day)}", code);
+        var kept = await past.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, code, ct)
+            ?? throw ProblemException.NotFound($"tunnel on {Scalars.Write(day)}", code);
         var view = new TunnelView(await past.AroundAsync([kept.Record], ct), kept.Record, day);
         var last = await context.Commits.AsNoTracking().FirstOrDefaultAsync(c => c.Number == kept.CommitNumber, ct);
-        return TunnelPages.Make(view, new(kept.Version, [], _ => null, last is null ? null : new(last.Act, last.Who, DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture))), scope.Sees) with { On = Scalars.Write(day) };
+        return TunnelPages.Make(
+            view,
+            new(
+                kept.Version,
+                [],
+                _ => null,
+                last is null
+                    ? null
+                    : new(last.Act, last.Who, DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture))
+            ),
+            scope.Sees
+        ) with
+        {
+            On = Scalars.Write(day),
+        };
     }
 
-    /// <summary>Tunnels as they were recorded on a day, a hundred at a time, each judged as it would have been that day.</summary>
-    private static async Task<Page<TunnelSummary>> PastAsync(KeepContext context, Scope scope, DateOnly day, string? customer, string? state, string? other, string? cursor, CancellationToken ct)
+    /// <summary>
+    /// Tunnels as they were recorded on a day, a hundred at a time, each judged as it would have been that day.
+    /// </summary>
+    private static async Task<Page<TunnelSummary>> PastAsync(
+        KeepContext context,
+        Scope scope,
+        DateOnly day,
+        string? customer,
+        string? state,
+        string? other,
+        string? cursor,
+        CancellationToken ct
+    )
     {
         if (other is not null)
-            throw ProblemException.Field("on", "a list as it was is narrowed by customer and state only", "customer or state beside on; leave out q, finding and severity");
+            throw ProblemException.Field(
+                "on",
+                "a list as it was is narrowed by customer and state only",
+                "customer or state beside on; leave out q, finding and severity"
+            );
         const int most = 100;
-        var owner = customer is null ? null : (await new RecordReader(context).ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct) ?? throw ProblemException.NotFound("customer", customer)).Record.Id;
+        var owner = customer is null
+            ? null
+            : (
+                await new RecordReader(context).ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct)
+                ?? throw ProblemException.NotFound("customer", customer)
+            )
+                .Record
+                .Id;
         var past = await Past.OnAsync(context, day, ct);
         var kept = await past.ListAsync<Tunnel>(scope, RecordKind.Tunnel, owner, state, cursor, most + 1, ct);
         var tunnels = kept.Take(most).Select(k => k.Record).ToArray();
         var around = await past.AroundAsync(tunnels, ct);
-        var listed = tunnels.Select(t =>
-        {
-            var about = new Checked(new TunnelView(around, t, day));
-            var findings = Checks.Run(about);
-            return new TunnelListed(t.Id, t.Code, t.Name, t.CustomerId, WordsOf.States.Of(t.State), about.View.A.Site.Name, about.View.B.Site.Name,
-                findings.Where(f => f.Accepted is null || f.Severity == Severity.Blocks).Select(f => (int)f.Severity).DefaultIfEmpty(4).Min(), [.. Core.Verdicts.Verdict.Of(about, findings)]);
-        }).ToArray();
-        return new(await SummariesAsync(context, listed, scope, ct), kept.Count > most ? tunnels[^1].Code.ToUpperInvariant() : null);
+        var listed = tunnels
+            .Select(t =>
+            {
+                var about = new Checked(new TunnelView(around, t, day));
+                var findings = Checks.Run(about);
+                return new TunnelListed(
+                    t.Id,
+                    t.Code,
+                    t.Name,
+                    t.CustomerId,
+                    WordsOf.States.Of(t.State),
+                    about.View.A.Site.Name,
+                    about.View.B.Site.Name,
+                    findings
+                        .Where(f => f.Accepted is null || f.Severity == Severity.Blocks)
+                        .Select(f => (int)f.Severity)
+                        .DefaultIfEmpty(4)
+                        .Min(),
+                    [.. Core.Verdicts.Verdict.Of(about, findings)]
+                );
+            })
+            .ToArray();
+        return new(
+            await SummariesAsync(context, listed, scope, ct),
+            kept.Count > most ? tunnels[^1].Code.ToUpperInvariant() : null
+        );
     }
 
-    private static async Task<TunnelPage> PageAsync(string code, TunnelWork work, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct)
+    private static async Task<TunnelPage> PageAsync(
+        string code,
+        TunnelWork work,
+        Databases databases,
+        TimeProvider clock,
+        HttpContext http,
+        CancellationToken ct
+    )
     {
         var scope = http.Asker().Scope;
         var (kept, around) = await work.LoadAsync(scope, code, ct);
@@ -137,10 +424,31 @@ public static class TunnelEndpoints
         var findings = await lists.FindingsAsync(scope, kept.Record.Id, null, null, null, 500, ct);
         var last = await context.Commits.AsNoTracking().FirstOrDefaultAsync(c => c.Number == kept.CommitNumber, ct);
         var view = new TunnelView(around, kept.Record, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
-        return TunnelPages.Make(view, new(kept.Version,
-            [.. changes.Where(c => c.Record.Open).Select(c => (c.Record, Changes.ChangePages.Summary(c.Record, view.Customer.Code, kept.Record.Code)))],
-            f => findings.FirstOrDefault(k => k.Finding.Code == f.Code && k.Finding.Subject == f.Subject)?.FirstSeen,
-            last is null ? null : new(last.ChangeId is { } id && changes.FirstOrDefault(c => c.Record.Id == id) is { } by ? by.Record.Code : last.Act, last.Who, DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture))), scope.Sees);
+        return TunnelPages.Make(
+            view,
+            new(
+                kept.Version,
+                [
+                    .. changes
+                        .Where(c => c.Record.Open)
+                        .Select(c =>
+                            (c.Record, Changes.ChangePages.Summary(c.Record, view.Customer.Code, kept.Record.Code))
+                        ),
+                ],
+                f =>
+                    findings.FirstOrDefault(k => k.Finding.Code == f.Code && k.Finding.Subject == f.Subject)?.FirstSeen,
+                last is null
+                    ? null
+                    : new(
+                        last.ChangeId is { } id && changes.FirstOrDefault(c => c.Record.Id == id) is { } by
+                            ? by.Record.Code
+                            : last.Act,
+                        last.Who,
+                        DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture)
+                    )
+            ),
+            scope.Sees
+        );
     }
 
     private static DrawnForm Form(TunnelListed t)
@@ -150,12 +458,13 @@ public static class TunnelEndpoints
     }
 
     /// <summary>How a tunnel in a list is drawn, by its worst finding.</summary>
-    internal static (Stroke Stroke, string Word) Standing(TunnelListed t) => t.Worst switch
-    {
-        0 => (Stroke.Gap, "blocks"),
-        1 => (Stroke.Thin, "degrades"),
-        2 => (Stroke.Flag, "risk"),
-        3 => (Stroke.Dotted, "as far as known"),
-        _ => (Stroke.Whole, "agrees"),
-    };
+    internal static (Stroke Stroke, string Word) Standing(TunnelListed t) =>
+        t.Worst switch
+        {
+            0 => (Stroke.Gap, "blocks"),
+            1 => (Stroke.Thin, "degrades"),
+            2 => (Stroke.Flag, "risk"),
+            3 => (Stroke.Dotted, "as far as known"),
+            _ => (Stroke.Whole, "agrees"),
+        };
 }

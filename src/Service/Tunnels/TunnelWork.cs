@@ -1,6 +1,9 @@
 namespace Vellumkeep.Service.Tunnels;
 
-/// <summary>What is done to tunnels outside a change: confirmed, corrected, described. Callable with any clock, so that the demo can live through its past.</summary>
+/// <summary>
+/// What is done to tunnels outside a change: confirmed, corrected, described. Callable with any clock, so that the demo
+/// can live through its past.
+/// </summary>
 public sealed class TunnelWork(Databases databases, Keeper keeper)
 {
     public async Task<(Kept<Tunnel> Kept, Inventory Around)> LoadAsync(Scope scope, string code, CancellationToken ct)
@@ -12,115 +15,282 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
     }
 
     /// <summary>The tunnel with that code; a beginning that only one code has is enough.</summary>
-    public static async Task<Kept<Tunnel>> FindAsync(RecordReader reader, Scope scope, string code, CancellationToken ct)
+    public static async Task<Kept<Tunnel>> FindAsync(
+        RecordReader reader,
+        Scope scope,
+        string code,
+        CancellationToken ct
+    )
     {
         if (await reader.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, code, ct) is { } found)
             return found;
         var beginning = await reader.BeginningAsync(scope, RecordKind.Tunnel, code, ct);
-        return beginning.Count == 1 ? (await reader.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, beginning[0], ct))! : throw ProblemException.NotFound("tunnel", code, beginning);
+        return beginning.Count == 1
+            ? (await reader.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, beginning[0], ct))!
+            : throw ProblemException.NotFound("tunnel", code, beginning);
     }
 
-    public Task ConfirmAsync(Asker asker, DateTimeOffset now, string code, int version, ConfirmValue given, CancellationToken ct) =>
-        WriteAsync(asker, new(asker.Name, now, "confirm"), code, version, view =>
-        {
-            var end = EndOf(given.End);
-            var seen = SeenOf(given.How, given.On, asker, now);
-            if (given.Rows is null or { Count: 0 })
-                throw ProblemException.Field("rows", "no row is named", "the key of a row, such as pfs or espLifetime");
-            if (given.Value is not null && given.Rows.Count > 1)
-                throw ProblemException.Field("value", "one value cannot stand for several rows", "one row with its value");
-            var tunnel = view.Tunnel;
-            foreach (var row in given.Rows)
+    public Task ConfirmAsync(
+        Asker asker,
+        DateTimeOffset now,
+        string code,
+        int version,
+        ConfirmValue given,
+        CancellationToken ct
+    ) =>
+        WriteAsync(
+            asker,
+            new(asker.Name, now, "confirm"),
+            code,
+            version,
+            view =>
             {
-                var now2 = new TunnelView(view.Inventory, tunnel, view.Today);
-                var made = given.Value is null ? Looking.Confirm(now2, end, row, seen) : Same(now2, end, row, given.Value, seen);
-                tunnel = made.Ok ? made.Value : throw ProblemException.Field(row, made.Wrong!, made.Right!);
-            }
+                var end = EndOf(given.End);
+                var seen = SeenOf(given.How, given.On, asker, now);
+                if (given.Rows is null or { Count: 0 })
+                    throw ProblemException.Field(
+                        "rows",
+                        "no row is named",
+                        "the key of a row, such as pfs or espLifetime"
+                    );
+                if (given.Value is not null && given.Rows.Count > 1)
+                    throw ProblemException.Field(
+                        "value",
+                        "one value cannot stand for several rows",
+                        "one row with its value"
+                    );
+                var tunnel = view.Tunnel;
+                foreach (var row in given.Rows)
+                {
+                    var now2 = new TunnelView(view.Inventory, tunnel, view.Today);
+                    var made = given.Value is null
+                        ? Looking.Confirm(now2, end, row, seen)
+                        : Same(now2, end, row, given.Value, seen);
+                    tunnel = made.Ok ? made.Value : throw ProblemException.Field(row, made.Wrong!, made.Right!);
+                }
 
-            return tunnel;
-        }, ct);
+                return tunnel;
+            },
+            ct
+        );
 
-    public Task CorrectAsync(Asker asker, DateTimeOffset now, string code, int version, CorrectValue given, CancellationToken ct)
+    public Task CorrectAsync(
+        Asker asker,
+        DateTimeOffset now,
+        string code,
+        int version,
+        CorrectValue given,
+        CancellationToken ct
+    )
     {
         if (string.IsNullOrWhiteSpace(given.Reason))
-            throw ProblemException.Field("reason", "a correction needs a reason", "why the record was wrong, such as: the device has always had this");
-        return WriteAsync(asker, new(asker.Name, now, "correct", given.Reason.Trim()), code, version, view =>
-        {
-            var made = Looking.Correct(view, EndOf(given.End), given.Row ?? "", given.Value ?? "", SeenOf(given.How ?? "typed", given.On, asker, now));
-            return made.Ok ? made.Value : throw ProblemException.Field(given.Row ?? "row", made.Wrong!, made.Right!);
-        }, ct);
+            throw ProblemException.Field(
+                "reason",
+                "a correction needs a reason",
+                "why the record was wrong, such as: the device has always had this"
+            );
+        return WriteAsync(
+            asker,
+            new(asker.Name, now, "correct", given.Reason.Trim()),
+            code,
+            version,
+            view =>
+            {
+                var made = Looking.Correct(
+                    view,
+                    EndOf(given.End),
+                    given.Row ?? "",
+                    given.Value ?? "",
+                    SeenOf(given.How ?? "typed", given.On, asker, now)
+                );
+                return made.Ok
+                    ? made.Value
+                    : throw ProblemException.Field(given.Row ?? "row", made.Wrong!, made.Right!);
+            },
+            ct
+        );
     }
 
-    public Task EditAsync(Asker asker, DateTimeOffset now, string code, int version, EditTunnel given, CancellationToken ct) =>
-        WriteAsync(asker, new(asker.Name, now, "describe"), code, version, view =>
-        {
-            var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
-            foreach (var (key, value) in new[] { ("name", given.Name), ("purpose", given.Purpose), ("notes", given.Notes) })
-                if (value is not null)
-                    form = Edits.Put(form, key, value.Length == 0 ? null : new TextNode(value));
-            if (given.Tags is not null)
-                form = Edits.Put(form, "tags", given.Tags.Count == 0 ? null : ListNode.OfTexts(given.Tags));
-            var (record, problems) = RecordBody.Read(RecordKind.Tunnel, view.Tunnel.Id, form);
-            return record as Tunnel ?? throw ProblemException.Field(problems[0].Field, problems[0].Wrong, problems[0].Right);
-        }, ct);
+    public Task EditAsync(
+        Asker asker,
+        DateTimeOffset now,
+        string code,
+        int version,
+        EditTunnel given,
+        CancellationToken ct
+    ) =>
+        WriteAsync(
+            asker,
+            new(asker.Name, now, "describe"),
+            code,
+            version,
+            view =>
+            {
+                var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
+                foreach (
+                    var (key, value) in new[]
+                    {
+                        ("name", given.Name),
+                        ("purpose", given.Purpose),
+                        ("notes", given.Notes),
+                    }
+                )
+                    if (value is not null)
+                        form = Edits.Put(form, key, value.Length == 0 ? null : new TextNode(value));
+                if (given.Tags is not null)
+                    form = Edits.Put(form, "tags", given.Tags.Count == 0 ? null : ListNode.OfTexts(given.Tags));
+                var (record, problems) = RecordBody.Read(RecordKind.Tunnel, view.Tunnel.Id, form);
+                return record as Tunnel
+                    ?? throw ProblemException.Field(problems[0].Field, problems[0].Wrong, problems[0].Right);
+            },
+            ct
+        );
 
-    /// <summary>Accepts a finding as it stands; when its values have moved since it was read, the asker is told.</summary>
-    public Task AcceptAsync(Asker asker, DateTimeOffset now, string code, int version, AcceptFinding given, CancellationToken ct)
+    /// <summary>
+    /// Accepts a finding as it stands; when its values have moved since it was read, the asker is told.
+    /// </summary>
+    public Task AcceptAsync(
+        Asker asker,
+        DateTimeOffset now,
+        string code,
+        int version,
+        AcceptFinding given,
+        CancellationToken ct
+    )
     {
         if (string.IsNullOrWhiteSpace(given.Reason))
-            throw ProblemException.Field("reason", "an acceptance needs a reason", "why it may stay as it is, such as: replaced in spring");
+            throw ProblemException.Field(
+                "reason",
+                "an acceptance needs a reason",
+                "why it may stay as it is, such as: replaced in spring"
+            );
         var until = Scalars.Date(given.Until ?? "");
         var today = DateOnly.FromDateTime(now.UtcDateTime);
         if (!until.Ok || until.Value < today || until.Value > today.AddDays(366))
-            throw ProblemException.Field("until", until.Ok ? $"{given.Until} is not within a year from today" : until.Wrong!, $"a date from {Scalars.Write(today)} to {Scalars.Write(today.AddDays(366))}");
-        return WriteAsync(asker, new(asker.Name, now, "accept", given.Reason.Trim()), code, version, view =>
-        {
-            var found = Checks.Run(new Checked(view)).FirstOrDefault(f => f.Code.Equals(given.Code, StringComparison.OrdinalIgnoreCase) && f.Subject == (given.Subject ?? ""))
-                ?? throw ProblemException.NotFound("finding", $"{given.Code} on {view.Tunnel.Code}");
-            if (found.Digest != given.Digest)
-                throw new ProblemException(409, "moved", "The finding has moved", $"{found.Code} on {view.Tunnel.Code} rests on other values than you read: {found.What}. Read it again and decide.");
-            return view.Tunnel with
+            throw ProblemException.Field(
+                "until",
+                until.Ok ? $"{given.Until} is not within a year from today" : until.Wrong!,
+                $"a date from {Scalars.Write(today)} to {Scalars.Write(today.AddDays(366))}"
+            );
+        return WriteAsync(
+            asker,
+            new(asker.Name, now, "accept", given.Reason.Trim()),
+            code,
+            version,
+            view =>
             {
-                Accepted = [.. view.Tunnel.Accepted.Where(a => a.Code != found.Code || a.Subject != found.Subject), new(found.Code, found.Subject, found.Digest, given.Reason.Trim(), until.Value, asker.Name, today)],
-            };
-        }, ct);
+                var found = Checks
+                    .Run(new Checked(view))
+                    .FirstOrDefault(f =>
+                        f.Code.Equals(given.Code, StringComparison.OrdinalIgnoreCase)
+                        && f.Subject == (given.Subject ?? "")
+                    )
+                    ?? throw ProblemException.NotFound("finding", $"{given.Code} on {view.Tunnel.Code}");
+                if (found.Digest != given.Digest)
+                    throw new ProblemException(
+                        409,
+                        "moved",
+                        "The finding has moved",
+                        $"{found.Code} on {view.Tunnel.Code} rests on other values than you read: {found.What}. Read it again and decide."
+                    );
+                return view.Tunnel with
+                {
+                    Accepted =
+                    [
+                        .. view.Tunnel.Accepted.Where(a => a.Code != found.Code || a.Subject != found.Subject),
+                        new(
+                            found.Code,
+                            found.Subject,
+                            found.Digest,
+                            given.Reason.Trim(),
+                            until.Value,
+                            asker.Name,
+                            today
+                        ),
+                    ],
+                };
+            },
+            ct
+        );
     }
 
-    public Task WithdrawAsync(Asker asker, DateTimeOffset now, string code, int version, WithdrawAcceptance given, CancellationToken ct) =>
-        WriteAsync(asker, new(asker.Name, now, "withdraw acceptance"), code, version, view =>
-        {
-            var left = view.Tunnel.Accepted.RemoveAll(a => a.Code.Equals(given.Code, StringComparison.OrdinalIgnoreCase) && a.Subject == (given.Subject ?? ""));
-            return left.Length < view.Tunnel.Accepted.Length ? view.Tunnel with { Accepted = left } : throw ProblemException.NotFound("acceptance of", $"{given.Code} on {view.Tunnel.Code}");
-        }, ct);
+    public Task WithdrawAsync(
+        Asker asker,
+        DateTimeOffset now,
+        string code,
+        int version,
+        WithdrawAcceptance given,
+        CancellationToken ct
+    ) =>
+        WriteAsync(
+            asker,
+            new(asker.Name, now, "withdraw acceptance"),
+            code,
+            version,
+            view =>
+            {
+                var left = view.Tunnel.Accepted.RemoveAll(a =>
+                    a.Code.Equals(given.Code, StringComparison.OrdinalIgnoreCase) && a.Subject == (given.Subject ?? "")
+                );
+                return left.Length < view.Tunnel.Accepted.Length
+                    ? view.Tunnel with
+                    {
+                        Accepted = left,
+                    }
+                    : throw ProblemException.NotFound("acceptance of", $"{given.Code} on {view.Tunnel.Code}");
+            },
+            ct
+        );
 
-    private async Task WriteAsync(Asker asker, Act act, string code, int version, Func<TunnelView, Tunnel> make, CancellationToken ct)
+    private async Task WriteAsync(
+        Asker asker,
+        Act act,
+        string code,
+        int version,
+        Func<TunnelView, Tunnel> make,
+        CancellationToken ct
+    )
     {
-        await keeper.WriteAsync(act, async (writing, reader) =>
-        {
-            var kept = await FindAsync(reader, asker.Scope, code, ct);
-            asker.Need(Role.Engineer, kept.Record.CustomerId, kept.Record.Code);
-            if (kept.Version != version)
-                throw new ConflictException(kept.Record.Id, version, kept.Version);
-            var around = await reader.AroundAsync([kept.Record.Id], false, ct);
-            writing.Put(make(new(around, kept.Record, DateOnly.FromDateTime(act.At.UtcDateTime))), version);
-            return true;
-        }, ct);
+        await keeper.WriteAsync(
+            act,
+            async (writing, reader) =>
+            {
+                var kept = await FindAsync(reader, asker.Scope, code, ct);
+                asker.Need(Role.Engineer, kept.Record.CustomerId, kept.Record.Code);
+                if (kept.Version != version)
+                    throw new ConflictException(kept.Record.Id, version, kept.Version);
+                var around = await reader.AroundAsync([kept.Record.Id], false, ct);
+                writing.Put(make(new(around, kept.Record, DateOnly.FromDateTime(act.At.UtcDateTime))), version);
+                return true;
+            },
+            ct
+        );
     }
 
-    /// <summary>Confirming with a value says what was seen; when the record says otherwise, that is a correction and needs a reason.</summary>
+    /// <summary>
+    /// Confirming with a value says what was seen; when the record says otherwise, that is a correction and needs a
+    /// reason.
+    /// </summary>
     private static Parsed<Tunnel> Same(TunnelView view, EndName end, string row, string value, Seen seen)
     {
         var made = Looking.Correct(view, end, row, value, seen);
         if (!made.Ok)
             return made;
-        string? Text(Tunnel t) => Compare.Rows(new(view.Inventory, t, view.Today)).FirstOrDefault(r => r.Key == row)?.Cell(end).Text;
+        string? Text(Tunnel t) =>
+            Compare.Rows(new(view.Inventory, t, view.Today)).FirstOrDefault(r => r.Key == row)?.Cell(end).Text;
         var had = Compare.Rows(view).FirstOrDefault(r => r.Key == row)?.Cell(end);
         return had?.Text is null || had.Text == Text(made.Value)
             ? made
-            : Parsed<Tunnel>.Fail($"{view.Tunnel.Code} {end} is recorded with {had.Text} ({Checked.From(had)}), not {value}", "correct it with a reason, or confirm what is recorded");
+            : Parsed<Tunnel>.Fail(
+                $"{view.Tunnel.Code} {end} is recorded with {had.Text} ({Checked.From(had)}), not {value}",
+                "correct it with a reason, or confirm what is recorded"
+            );
     }
 
-    internal static EndName EndOf(string? text) => Enum.TryParse<EndName>(text, true, out var end) && text!.Length == 1 ? end : throw ProblemException.Field("end", $"'{Typed.Short(text ?? "")}' is not an end", "A or B");
+    internal static EndName EndOf(string? text) =>
+        Enum.TryParse<EndName>(text, true, out var end) && text!.Length == 1
+            ? end
+            : throw ProblemException.Field("end", $"'{Typed.Short(text ?? "")}' is not an end", "A or B");
 
     private static Seen SeenOf(string? how, string? on, Asker asker, DateTimeOffset now)
     {
@@ -131,6 +301,8 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
         var day = on is null ? Parsed<DateOnly>.Of(today) : Scalars.Date(on);
         if (!day.Ok)
             throw ProblemException.Field("on", day.Wrong!, day.Right!);
-        return day.Value > today ? throw ProblemException.Field("on", $"{on} is still to come", $"{Scalars.Write(today)} or earlier") : new(read.Value, day.Value, asker.Name);
+        return day.Value > today
+            ? throw ProblemException.Field("on", $"{on} is still to come", $"{Scalars.Write(today)} or earlier")
+            : new(read.Value, day.Value, asker.Name);
     }
 }

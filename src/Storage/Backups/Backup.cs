@@ -16,14 +16,21 @@ public sealed record Restored(long Rows, long Commits, string Migration);
 public sealed class BackupException(string message) : Exception(message);
 
 /// <summary>
-/// The whole database as one compressed file of JSON lines, taken while the service runs: one read transaction sees one moment. The same file restores into SQLite
-/// and into PostgreSQL. Sessions, cookie keys and kept answers are left out: they belong to the moment. Password and token digests are in it, so guard it.
+/// The whole database as one compressed file of JSON lines, taken while the service runs: one read transaction sees one
+/// moment. The same file restores into SQLite and into PostgreSQL. Sessions, cookie keys and kept answers are left out:
+/// they belong to the moment. Password and token digests are in it, so guard it.
 /// </summary>
 public static class Backup
 {
     private const string Form = "backup/1";
 
-    private static readonly Type[] LeftOut = [typeof(SessionRow), typeof(CookieKeyRow), typeof(AnsweredRow), typeof(SignInTryRow)];
+    private static readonly Type[] LeftOut =
+    [
+        typeof(SessionRow),
+        typeof(CookieKeyRow),
+        typeof(AnsweredRow),
+        typeof(SignInTryRow),
+    ];
 
     public static async Task<long> WriteAsync(Databases databases, Stream to, CancellationToken ct)
     {
@@ -31,17 +38,26 @@ public static class Backup
         await context.Database.OpenConnectionAsync(ct);
         var connection = context.Database.GetDbConnection();
         // A reader of SQLite's write-ahead log sees the moment of its first read and keeps no writer waiting.
-        await using var transaction = connection is SqliteConnection sqlite ? sqlite.BeginTransaction(deferred: true) : await connection.BeginTransactionAsync(IsolationLevel.RepeatableRead, ct);
+        await using var transaction = connection is SqliteConnection sqlite
+            ? sqlite.BeginTransaction(deferred: true)
+            : await connection.BeginTransactionAsync(IsolationLevel.RepeatableRead, ct);
         await using var zipped = new GZipStream(to, CompressionLevel.Fastest, leaveOpen: true);
         await using var writer = new StreamWriter(zipped, leaveOpen: true) { NewLine = "\n" };
-        await writer.WriteLineAsync(JsonSerializer.Serialize(new { vellumkeep = Form, migration = Name(context.Database.GetMigrations().Last()) }));
+        await writer.WriteLineAsync(
+            JsonSerializer.Serialize(
+                new { vellumkeep = Form, migration = Name(context.Database.GetMigrations().Last()) }
+            )
+        );
         long rows = 0;
         foreach (var table in Tables(context))
         {
-            await writer.WriteLineAsync(JsonSerializer.Serialize(new { table = table.Name, columns = table.Columns.Select(c => c.Name) }));
+            await writer.WriteLineAsync(
+                JsonSerializer.Serialize(new { table = table.Name, columns = table.Columns.Select(c => c.Name) })
+            );
             await using var command = connection.CreateCommand();
             command.Transaction = transaction;
-            command.CommandText = $"select {string.Join(", ", table.Columns.Select(c => Quote(c.Name)))} from {Quote(table.Name)}";
+            command.CommandText =
+                $"select {string.Join(", ", table.Columns.Select(c => Quote(c.Name)))} from {Quote(table.Name)}";
             await using var reader = await command.ExecuteReaderAsync(ct);
             while (await reader.ReadAsync(ct))
             {
@@ -55,7 +71,8 @@ public static class Backup
     }
 
     /// <summary>Restores into an empty database, then goes through the whole chain.</summary>
-    /// <exception cref="BackupException">The file is no backup, or cut short, or from a later version, or the database is not empty, or the history in it does not hold.</exception>
+    /// <exception cref="BackupException">The file is no backup, or cut short, or from a later version, or the database
+    /// is not empty, or the history in it does not hold.</exception>
     public static async Task<Restored> RestoreAsync(Databases databases, Stream from, CancellationToken ct)
     {
         using var zipped = new GZipStream(from, CompressionMode.Decompress, leaveOpen: true);
@@ -68,7 +85,8 @@ public static class Backup
                 throw new BackupException("This is a backup of another form.");
             migration = head.RootElement.GetProperty("migration").GetString()!;
         }
-        catch (Exception e) when (e is JsonException or InvalidDataException or KeyNotFoundException or InvalidOperationException)
+        catch (Exception e)
+            when (e is JsonException or InvalidDataException or KeyNotFoundException or InvalidOperationException)
         {
             throw new BackupException("This file is not a backup. Right would be: a file that backup wrote.");
         }
@@ -78,9 +96,13 @@ public static class Backup
         await using (var context = databases.Open())
         {
             if (!context.Database.GetMigrations().Select(Name).Contains(migration))
-                throw new BackupException($"The backup was made by a later version (at {migration}). Restore it with that one.");
+                throw new BackupException(
+                    $"The backup was made by a later version (at {migration}). Restore it with that one."
+                );
             if (await context.Commits.AnyAsync(ct) || await context.People.AnyAsync(ct))
-                throw new BackupException("The database is not empty. Right would be: a new folder (--data) or an empty database (--postgres).");
+                throw new BackupException(
+                    "The database is not empty. Right would be: a new folder (--data) or an empty database (--postgres)."
+                );
             await context.Database.OpenConnectionAsync(ct);
             var connection = context.Database.GetDbConnection();
             await using var transaction = await connection.BeginTransactionAsync(ct);
@@ -102,10 +124,17 @@ public static class Backup
                     if (insert is not null)
                         await insert.DisposeAsync();
                     var table = tables[json.RootElement.GetProperty("table").GetString()!];
-                    columns = [.. json.RootElement.GetProperty("columns").EnumerateArray().Select(c => table.Columns.Single(k => k.Name == c.GetString()))];
+                    columns =
+                    [
+                        .. json
+                            .RootElement.GetProperty("columns")
+                            .EnumerateArray()
+                            .Select(c => table.Columns.Single(k => k.Name == c.GetString())),
+                    ];
                     insert = connection.CreateCommand();
                     insert.Transaction = transaction;
-                    insert.CommandText = $"insert into {Quote(table.Name)} ({string.Join(", ", columns.Select(c => Quote(c.Name)))}) values ({string.Join(", ", columns.Select((_, i) => $"@p{i}"))})";
+                    insert.CommandText =
+                        $"insert into {Quote(table.Name)} ({string.Join(", ", columns.Select(c => Quote(c.Name)))}) values ({string.Join(", ", columns.Select((_, i) => $"@p{i}"))})";
                     foreach (var i in Enumerable.Range(0, columns.Length))
                     {
                         var parameter = insert.CreateParameter();
@@ -133,8 +162,12 @@ public static class Backup
         }
 
         var verified = await Verification.RunAsync(databases, ct);
-        return verified.Broken is { } at ? throw new BackupException($"The history in the backup does not hold from commit {at} on.")
-            : verified.Differs.Count > 0 ? throw new BackupException($"What the backup holds does not agree with its history: {verified.Differs[0]}.")
+        return verified.Broken is { } at
+                ? throw new BackupException($"The history in the backup does not hold from commit {at} on.")
+            : verified.Differs.Count > 0
+                ? throw new BackupException(
+                    $"What the backup holds does not agree with its history: {verified.Differs[0]}."
+                )
             : new(rows, verified.Commits, migration);
     }
 
@@ -165,12 +198,27 @@ public static class Backup
         var ordered = new List<IEntityType>();
         while (types.Count > 0)
         {
-            var next = types.First(t => t.GetForeignKeys().All(f => f.PrincipalEntityType == t || ordered.Contains(f.PrincipalEntityType)));
+            var next = types.First(t =>
+                t.GetForeignKeys().All(f => f.PrincipalEntityType == t || ordered.Contains(f.PrincipalEntityType))
+            );
             types.Remove(next);
             ordered.Add(next);
         }
 
-        return [.. ordered.Select(t => new Table(t.GetTableName()!, [.. t.GetProperties().Select(p => new Column(p.GetColumnName(StoreObjectIdentifier.Table(t.GetTableName()!, t.GetSchema()))!, Nullable.GetUnderlyingType(p.ClrType) ?? p.ClrType, p.ValueGenerated == ValueGenerated.OnAdd && p.ClrType == typeof(long)))]))];
+        return
+        [
+            .. ordered.Select(t => new Table(
+                t.GetTableName()!,
+                [
+                    .. t.GetProperties()
+                        .Select(p => new Column(
+                            p.GetColumnName(StoreObjectIdentifier.Table(t.GetTableName()!, t.GetSchema()))!,
+                            Nullable.GetUnderlyingType(p.ClrType) ?? p.ClrType,
+                            p.ValueGenerated == ValueGenerated.OnAdd && p.ClrType == typeof(long)
+                        )),
+                ]
+            )),
+        ];
     }
 
     private static string Quote(string name) => $"\"{name}\"";
@@ -207,7 +255,8 @@ public static class Backup
         return System.Text.Encoding.UTF8.GetString(stream.ToArray());
     }
 
-    private static object Value(JsonElement value, Type type) => value.ValueKind == JsonValueKind.Null ? DBNull.Value
+    private static object Value(JsonElement value, Type type) =>
+        value.ValueKind == JsonValueKind.Null ? DBNull.Value
         : type == typeof(string) ? value.GetString()!
         : type == typeof(byte[]) ? value.GetBytesFromBase64()
         : type == typeof(bool) ? value.GetInt64() != 0
@@ -215,15 +264,21 @@ public static class Backup
         : value.GetInt32();
 
     /// <summary>PostgreSQL counts on from what it made itself, not from what was inserted.</summary>
-    private static async Task SequencesAsync(DbConnection connection, DbTransaction transaction, IEnumerable<Table> tables, CancellationToken ct)
+    private static async Task SequencesAsync(
+        DbConnection connection,
+        DbTransaction transaction,
+        IEnumerable<Table> tables,
+        CancellationToken ct
+    )
     {
         foreach (var table in tables)
-            foreach (var column in table.Columns.Where(c => c.Made))
-            {
-                await using var command = connection.CreateCommand();
-                command.Transaction = transaction;
-                command.CommandText = $"select setval(pg_get_serial_sequence('{table.Name}', '{column.Name}'), coalesce((select max({Quote(column.Name)}) from {Quote(table.Name)}), 0) + 1, false) where pg_get_serial_sequence('{table.Name}', '{column.Name}') is not null";
-                await command.ExecuteNonQueryAsync(ct);
-            }
+        foreach (var column in table.Columns.Where(c => c.Made))
+        {
+            await using var command = connection.CreateCommand();
+            command.Transaction = transaction;
+            command.CommandText =
+                $"select setval(pg_get_serial_sequence('{table.Name}', '{column.Name}'), coalesce((select max({Quote(column.Name)}) from {Quote(table.Name)}), 0) + 1, false) where pg_get_serial_sequence('{table.Name}', '{column.Name}') is not null";
+            await command.ExecuteNonQueryAsync(ct);
+        }
     }
 }

@@ -3,7 +3,10 @@ using System.Text.Json.Serialization;
 
 namespace Vellumkeep.Storage.Bodies;
 
-/// <summary>Written forms as canonical JSON bytes: keys in the order of the writer, every scalar a string, no blanks. Digests are taken over these bytes.</summary>
+/// <summary>
+/// Written forms as canonical JSON bytes: keys in the order of the writer, every scalar a string, no blanks. Digests
+/// are taken over these bytes.
+/// </summary>
 public sealed class NodeJson : JsonConverter<Node>
 {
     public override bool CanConvert(Type type) => typeof(Node).IsAssignableFrom(type);
@@ -74,16 +77,20 @@ internal sealed class SentenceJson : JsonConverter<Sentence>
 
 internal sealed class PrefixJson : JsonConverter<Prefix>
 {
-    public override Prefix Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options) => Prefix.Parse(reader.GetString()!).Value;
+    public override Prefix Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options) =>
+        Prefix.Parse(reader.GetString()!).Value;
 
-    public override void Write(Utf8JsonWriter writer, Prefix value, JsonSerializerOptions options) => writer.WriteStringValue(value.ToString());
+    public override void Write(Utf8JsonWriter writer, Prefix value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.ToString());
 }
 
 internal sealed class AddressJson : JsonConverter<Address>
 {
-    public override Address Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options) => Address.Parse(reader.GetString()!).Value;
+    public override Address Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options) =>
+        Address.Parse(reader.GetString()!).Value;
 
-    public override void Write(Utf8JsonWriter writer, Address value, JsonSerializerOptions options) => writer.WriteStringValue(value.ToString());
+    public override void Write(Utf8JsonWriter writer, Address value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.ToString());
 }
 
 /// <summary>A wish with its kind beside it. Without one it is of the kind that came first: subnets.</summary>
@@ -93,7 +100,14 @@ internal sealed class WishJson : JsonConverter<Wish>
 
     private static readonly Dictionary<string, Type> Kinds = new Wish[]
     {
-        new SubnetsWish("", EndName.A, [], []), new NewTunnelWish(""), new RekeyWish([]), new StrengthenWish("", null), new PlatformWish("", "", []), new AddressWish("", "", default, []), new RetireWish(""), new FreeWish("", []),
+        new SubnetsWish("", EndName.A, [], []),
+        new NewTunnelWish(""),
+        new RekeyWish([]),
+        new StrengthenWish("", null),
+        new PlatformWish("", "", []),
+        new AddressWish("", "", default, []),
+        new RetireWish(""),
+        new FreeWish("", []),
     }.ToDictionary(w => w.Kind, w => w.GetType());
 
     public override bool CanConvert(Type type) => type == typeof(Wish);
@@ -101,7 +115,11 @@ internal sealed class WishJson : JsonConverter<Wish>
     public override Wish? Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options)
     {
         var node = System.Text.Json.Nodes.JsonNode.Parse(ref reader)!.AsObject();
-        return (Wish?)node.Deserialize(node.TryGetPropertyValue(Kind, out var kind) ? Kinds[kind!.GetValue<string>()] : typeof(SubnetsWish), options);
+        return (Wish?)
+            node.Deserialize(
+                node.TryGetPropertyValue(Kind, out var kind) ? Kinds[kind!.GetValue<string>()] : typeof(SubnetsWish),
+                options
+            );
     }
 
     public override void Write(Utf8JsonWriter writer, Wish value, JsonSerializerOptions options)

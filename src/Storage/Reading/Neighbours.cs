@@ -1,8 +1,9 @@
 namespace Vellumkeep.Storage.Reading;
 
 /// <summary>
-/// Which tunnels and gateways have to do with which: by prefixes that meet on a gateway, by keys under which a gateway would find both, by shared entries, by one outer
-/// address. Answered from indexes, in the size of what is asked about and not of the gateway; and with what is about to be written laid over what is kept.
+/// Which tunnels and gateways have to do with which: by prefixes that meet on a gateway, by keys under which a gateway
+/// would find both, by shared entries, by one outer address. Answered from indexes, in the size of what is asked about
+/// and not of the gateway; and with what is about to be written laid over what is kept.
 /// </summary>
 internal sealed class Neighbours(KeepContext context, Overlay? overlay)
 {
@@ -13,26 +14,42 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
 
     private readonly Overlay over = overlay ?? Nothing;
 
-    /// <summary>Tunnels with a remote prefix that overlaps one of these tunnels' on the same gateway; themselves among them.</summary>
+    /// <summary>
+    /// Tunnels with a remote prefix that overlaps one of these tunnels' on the same gateway; themselves among them.
+    /// </summary>
     public async Task<HashSet<string>> MeetingAsync(IReadOnlyCollection<string> ids, CancellationToken ct)
     {
         var found = new HashSet<string>();
         var (mine, laid) = Parted(ids, over.Prefixes.ContainsKey);
         foreach (var some in mine.Chunk(500))
             found.UnionWith(await Kept(Overlapping(some), ct));
-        var overlaid = over.Prefixes.Values.SelectMany(p => p).Where(p => p.GatewayId is not null).ToLookup(p => p.GatewayId!);
+        var overlaid = over
+            .Prefixes.Values.SelectMany(p => p)
+            .Where(p => p.GatewayId is not null)
+            .ToLookup(p => p.GatewayId!);
         if (overlaid.Count == 0)
             return found;
         // Kept ones against those laid over.
         foreach (var some in mine.Chunk(500))
         {
             var gateways = overlaid.Select(g => g.Key).ToArray();
-            foreach (var row in await context.Prefixes.AsNoTracking().Where(p => some.Contains(p.RecordId) && p.GatewayId != null && EF.Parameter(gateways).Contains(p.GatewayId)).ToListAsync(ct))
+            foreach (
+                var row in await context
+                    .Prefixes.AsNoTracking()
+                    .Where(p =>
+                        some.Contains(p.RecordId) && p.GatewayId != null && EF.Parameter(gateways).Contains(p.GatewayId)
+                    )
+                    .ToListAsync(ct)
+            )
                 found.UnionWith(overlaid[row.GatewayId!].Where(o => Overlap(o, row)).Select(o => o.RecordId));
         }
 
         // Those laid over against kept ones and against each other.
-        foreach (var gateway in laid.SelectMany(id => over.Prefixes[id]).Where(p => p.GatewayId is not null).GroupBy(p => p.GatewayId!))
+        foreach (
+            var gateway in laid.SelectMany(id => over.Prefixes[id])
+                .Where(p => p.GatewayId is not null)
+                .GroupBy(p => p.GatewayId!)
+        )
         {
             var rows = gateway.ToArray();
             found.UnionWith(Overlapping(rows, [.. overlaid[gateway.Key]]));
@@ -48,24 +65,35 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
         var found = new HashSet<string>();
         var (mine, laid) = Parted(ids, over.Lookups.ContainsKey);
         foreach (var some in mine.Chunk(500))
-            found.UnionWith(await KeptLookups(from m in context.Lookups
-                                              from t in context.Lookups
-                                              where some.Contains(m.TunnelId) && t.GatewayId == m.GatewayId && t.Key == m.Key && (t.Held || m.Held)
-                                              select t.TunnelId, ct));
+            found.UnionWith(
+                await KeptLookups(
+                    from m in context.Lookups
+                    from t in context.Lookups
+                    where
+                        some.Contains(m.TunnelId) && t.GatewayId == m.GatewayId && t.Key == m.Key && (t.Held || m.Held)
+                    select t.TunnelId,
+                    ct
+                )
+            );
         var overlaid = over.Lookups.Values.SelectMany(l => l).ToLookup(l => (l.GatewayId, l.Key));
         if (overlaid.Count == 0)
             return found;
         foreach (var some in mine.Chunk(500))
-            foreach (var row in await context.Lookups.AsNoTracking().Where(l => some.Contains(l.TunnelId)).ToListAsync(ct))
-                found.UnionWith(overlaid[(row.GatewayId, row.Key)].Where(o => o.Held || row.Held).Select(o => o.TunnelId));
+        foreach (var row in await context.Lookups.AsNoTracking().Where(l => some.Contains(l.TunnelId)).ToListAsync(ct))
+            found.UnionWith(overlaid[(row.GatewayId, row.Key)].Where(o => o.Held || row.Held).Select(o => o.TunnelId));
         var asked = laid.SelectMany(id => over.Lookups[id]).ToLookup(l => (l.GatewayId, l.Key));
         foreach (var of in asked)
             found.UnionWith(overlaid[of.Key].Where(o => o.Held || of.Any(l => l.Held)).Select(o => o.TunnelId));
         foreach (var gateway in asked.GroupBy(a => a.Key.GatewayId))
-            foreach (var keys in gateway.Select(a => a.Key.Key).Chunk(500))
-                foreach (var row in await context.Lookups.AsNoTracking().Where(l => l.GatewayId == gateway.Key && keys.Contains(l.Key)).ToListAsync(ct))
-                    if (!over.Lookups.ContainsKey(row.TunnelId) && asked[(row.GatewayId, row.Key)].Any(l => l.Held || row.Held))
-                        found.Add(row.TunnelId);
+        foreach (var keys in gateway.Select(a => a.Key.Key).Chunk(500))
+        foreach (
+            var row in await context
+                .Lookups.AsNoTracking()
+                .Where(l => l.GatewayId == gateway.Key && keys.Contains(l.Key))
+                .ToListAsync(ct)
+        )
+            if (!over.Lookups.ContainsKey(row.TunnelId) && asked[(row.GatewayId, row.Key)].Any(l => l.Held || row.Held))
+                found.Add(row.TunnelId);
         return found;
     }
 
@@ -76,12 +104,32 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
         var (mine, laid) = Parted(ids, over.Held.ContainsKey);
         var parts = laid.SelectMany(id => over.Held[id]).Select(h => (h.GatewayId, h.Part)).ToHashSet();
         foreach (var some in mine.Chunk(500))
-            parts.UnionWith((await context.Held.AsNoTracking().Where(h => some.Contains(h.TunnelId)).Select(h => new { h.GatewayId, h.Part }).ToListAsync(ct)).Select(h => (h.GatewayId, h.Part)));
-        found.UnionWith(over.Held.Values.SelectMany(h => h).Where(h => parts.Contains((h.GatewayId, h.Part))).Select(h => h.TunnelId));
+            parts.UnionWith(
+                (
+                    await context
+                        .Held.AsNoTracking()
+                        .Where(h => some.Contains(h.TunnelId))
+                        .Select(h => new { h.GatewayId, h.Part })
+                        .ToListAsync(ct)
+                ).Select(h => (h.GatewayId, h.Part))
+            );
+        found.UnionWith(
+            over.Held.Values.SelectMany(h => h)
+                .Where(h => parts.Contains((h.GatewayId, h.Part)))
+                .Select(h => h.TunnelId)
+        );
         foreach (var gateway in parts.GroupBy(p => p.GatewayId))
         {
             string[] names = [.. gateway.Select(p => p.Part)];
-            found.UnionWith((await context.Held.Where(h => h.GatewayId == gateway.Key && names.Contains(h.Part)).Select(h => h.TunnelId).Distinct().ToListAsync(ct)).Where(id => !over.Held.ContainsKey(id)));
+            found.UnionWith(
+                (
+                    await context
+                        .Held.Where(h => h.GatewayId == gateway.Key && names.Contains(h.Part))
+                        .Select(h => h.TunnelId)
+                        .Distinct()
+                        .ToListAsync(ct)
+                ).Where(id => !over.Held.ContainsKey(id))
+            );
         }
 
         return found;
@@ -92,57 +140,125 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
     {
         var found = new HashSet<string>();
         var (mine, laid) = Parted(gateways, over.Prefixes.ContainsKey);
-        var outer = laid.SelectMany(id => over.Prefixes[id]).Where(p => p.Role == "outer").Select(p => (p.Family, p.Low, p.RecordId)).ToHashSet();
+        var outer = laid.SelectMany(id => over.Prefixes[id])
+            .Where(p => p.Role == "outer")
+            .Select(p => (p.Family, p.Low, p.RecordId))
+            .ToHashSet();
         foreach (var some in mine.Chunk(500))
-            outer.UnionWith((await context.Prefixes.AsNoTracking().Where(p => some.Contains(p.RecordId) && p.Role == "outer").Select(p => new { p.Family, p.Low, p.RecordId }).ToListAsync(ct)).Select(p => (p.Family, p.Low, p.RecordId)));
+            outer.UnionWith(
+                (
+                    await context
+                        .Prefixes.AsNoTracking()
+                        .Where(p => some.Contains(p.RecordId) && p.Role == "outer")
+                        .Select(p => new
+                        {
+                            p.Family,
+                            p.Low,
+                            p.RecordId,
+                        })
+                        .ToListAsync(ct)
+                ).Select(p => (p.Family, p.Low, p.RecordId))
+            );
         var alike = outer.ToLookup(o => (o.Family, o.Low), o => o.RecordId);
-        foreach (var row in over.Prefixes.Values.SelectMany(p => p).Where(p => p.Role == "outer" && alike[(p.Family, p.Low)].Any(id => id != p.RecordId)))
+        foreach (
+            var row in over
+                .Prefixes.Values.SelectMany(p => p)
+                .Where(p => p.Role == "outer" && alike[(p.Family, p.Low)].Any(id => id != p.RecordId))
+        )
             found.Add(row.RecordId);
         foreach (var family in outer.GroupBy(o => o.Family))
-            foreach (var lows in family.Select(o => o.Low).Distinct().Chunk(500))
-                foreach (var row in await context.Prefixes.AsNoTracking().Where(p => p.Family == family.Key && lows.Contains(p.Low) && p.Role == "outer").Select(p => new { p.Family, p.Low, p.RecordId }).ToListAsync(ct))
-                    if (!over.Prefixes.ContainsKey(row.RecordId) && alike[(row.Family, row.Low)].Any(id => id != row.RecordId))
-                        found.Add(row.RecordId);
+        foreach (var lows in family.Select(o => o.Low).Distinct().Chunk(500))
+        foreach (
+            var row in await context
+                .Prefixes.AsNoTracking()
+                .Where(p => p.Family == family.Key && lows.Contains(p.Low) && p.Role == "outer")
+                .Select(p => new
+                {
+                    p.Family,
+                    p.Low,
+                    p.RecordId,
+                })
+                .ToListAsync(ct)
+        )
+            if (!over.Prefixes.ContainsKey(row.RecordId) && alike[(row.Family, row.Low)].Any(id => id != row.RecordId))
+                found.Add(row.RecordId);
         return found;
     }
 
-    private static (string[] Kept, string[] Laid) Parted(IReadOnlyCollection<string> ids, Func<string, bool> laid) => ([.. ids.Where(id => !laid(id))], [.. ids.Where(laid)]);
+    private static (string[] Kept, string[] Laid) Parted(IReadOnlyCollection<string> ids, Func<string, bool> laid) =>
+        ([.. ids.Where(id => !laid(id))], [.. ids.Where(laid)]);
 
-    private async Task<IEnumerable<string>> Kept(IQueryable<string> ids, CancellationToken ct) => (await ids.Distinct().ToListAsync(ct)).Where(id => !over.Prefixes.ContainsKey(id));
+    private async Task<IEnumerable<string>> Kept(IQueryable<string> ids, CancellationToken ct) =>
+        (await ids.Distinct().ToListAsync(ct)).Where(id => !over.Prefixes.ContainsKey(id));
 
-    private async Task<IEnumerable<string>> KeptLookups(IQueryable<string> ids, CancellationToken ct) => (await ids.Distinct().ToListAsync(ct)).Where(id => !over.Lookups.ContainsKey(id));
+    private async Task<IEnumerable<string>> KeptLookups(IQueryable<string> ids, CancellationToken ct) =>
+        (await ids.Distinct().ToListAsync(ct)).Where(id => !over.Lookups.ContainsKey(id));
 
     private IQueryable<string> Overlapping(string[] ids) =>
         from mine in context.Prefixes
         from theirs in context.Prefixes
-        where ids.Contains(mine.RecordId) && mine.GatewayId != null && theirs.GatewayId == mine.GatewayId && theirs.Family == mine.Family
-            && string.Compare(theirs.Low, mine.High) <= 0 && string.Compare(theirs.High, mine.Low) >= 0
+        where
+            ids.Contains(mine.RecordId)
+            && mine.GatewayId != null
+            && theirs.GatewayId == mine.GatewayId
+            && theirs.Family == mine.Family
+            && string.Compare(theirs.Low, mine.High) <= 0
+            && string.Compare(theirs.High, mine.Low) >= 0
         select theirs.RecordId;
 
     private async Task<IEnumerable<string>> KeptOverlappingAsync(string gateway, PrefixRow[] rows, CancellationToken ct)
     {
         if (rows.Length > Few)
-            return Overlapping(rows, await context.Prefixes.AsNoTracking().Where(p => p.GatewayId == gateway).ToListAsync(ct)).Where(id => !over.Prefixes.ContainsKey(id));
+            return Overlapping(
+                    rows,
+                    await context.Prefixes.AsNoTracking().Where(p => p.GatewayId == gateway).ToListAsync(ct)
+                )
+                .Where(id => !over.Prefixes.ContainsKey(id));
         var found = new HashSet<string>();
         foreach (var row in rows)
-            found.UnionWith((await context.Prefixes.Where(p => p.GatewayId == gateway && p.Family == row.Family && string.Compare(p.Low, row.High) <= 0 && string.Compare(p.High, row.Low) >= 0)
-                .Select(p => p.RecordId).Distinct().ToListAsync(ct)).Where(id => !over.Prefixes.ContainsKey(id)));
+            found.UnionWith(
+                (
+                    await context
+                        .Prefixes.Where(p =>
+                            p.GatewayId == gateway
+                            && p.Family == row.Family
+                            && string.Compare(p.Low, row.High) <= 0
+                            && string.Compare(p.High, row.Low) >= 0
+                        )
+                        .Select(p => p.RecordId)
+                        .Distinct()
+                        .ToListAsync(ct)
+                ).Where(id => !over.Prefixes.ContainsKey(id))
+            );
         return found;
     }
 
-    /// <summary>The records of <paramref name="theirs"/> of which a prefix overlaps one of <paramref name="mine"/>: prefixes contain one another or are apart.</summary>
-    private static HashSet<string> Overlapping(IReadOnlyCollection<PrefixRow> mine, IReadOnlyCollection<PrefixRow> theirs)
+    /// <summary>
+    /// The records of <paramref name="theirs"/> of which a prefix overlaps one of <paramref name="mine"/>: prefixes
+    /// contain one another or are apart.
+    /// </summary>
+    private static HashSet<string> Overlapping(
+        IReadOnlyCollection<PrefixRow> mine,
+        IReadOnlyCollection<PrefixRow> theirs
+    )
     {
         var found = new HashSet<string>();
         foreach (var family in mine.GroupBy(p => p.Family))
         {
-            var index = new PrefixIndex<string>(theirs.Where(t => t.Family == family.Key).Select(t => (AddressText.Between((Family)t.Family, t.Low, t.High), t.RecordId)));
+            var index = new PrefixIndex<string>(
+                theirs
+                    .Where(t => t.Family == family.Key)
+                    .Select(t => (AddressText.Between((Family)t.Family, t.Low, t.High), t.RecordId))
+            );
             foreach (var row in family)
-                found.UnionWith(index.Overlapping(AddressText.Between((Family)row.Family, row.Low, row.High)).Select(o => o.Value));
+                found.UnionWith(
+                    index.Overlapping(AddressText.Between((Family)row.Family, row.Low, row.High)).Select(o => o.Value)
+                );
         }
 
         return found;
     }
 
-    private static bool Overlap(PrefixRow a, PrefixRow b) => a.Family == b.Family && string.CompareOrdinal(a.Low, b.High) <= 0 && string.CompareOrdinal(a.High, b.Low) >= 0;
+    private static bool Overlap(PrefixRow a, PrefixRow b) =>
+        a.Family == b.Family && string.CompareOrdinal(a.Low, b.High) <= 0 && string.CompareOrdinal(a.High, b.Low) >= 0;
 }

@@ -1,7 +1,8 @@
 namespace Vellumkeep.Storage.Reading;
 
 /// <summary>
-/// Records that are about to be written, with what will be projected of them: a reader that has it answers as though they were written already.
+/// Records that are about to be written, with what will be projected of them: a reader that has it answers as though
+/// they were written already.
 /// </summary>
 internal sealed class Overlay
 {
@@ -15,7 +16,10 @@ internal sealed class Overlay
     /// <summary>Shared entries that tunnels use, by tunnel.</summary>
     public Dictionary<string, HeldRow[]> Held { get; } = [];
 
-    /// <summary>Keys by which gateways find tunnels, by tunnel: of the tunnels among the records, and of those on a gateway among them.</summary>
+    /// <summary>
+    /// Keys by which gateways find tunnels, by tunnel: of the tunnels among the records, and of those on a gateway
+    /// among them.
+    /// </summary>
     public Dictionary<string, LookupRow[]> Lookups { get; } = [];
 
     public void Add(IRecord record)

@@ -4,7 +4,10 @@ namespace Vellumkeep.Storage.Reading;
 public sealed record Kept<T>(T Record, int Version, long CommitNumber)
     where T : class, IRecord;
 
-/// <summary>Reads records inside one context. What a person may see is asked with a <see cref="Scope"/>; what a computation needs around a tunnel is not.</summary>
+/// <summary>
+/// Reads records inside one context. What a person may see is asked with a <see cref="Scope"/>; what a computation
+/// needs around a tunnel is not.
+/// </summary>
 public sealed class RecordReader
 {
     private readonly KeepContext context;
@@ -13,12 +16,11 @@ public sealed class RecordReader
     private readonly HashSet<string> loaded = [];
 
     public RecordReader(KeepContext context)
-        : this(context, null)
-    {
-    }
+        : this(context, null) { }
 
     /// <param name="overlay">What is about to be written: read as though it were.</param>
-    internal RecordReader(KeepContext context, Overlay? overlay) => (this.context, this.overlay, neighbours) = (context, overlay, new(context, overlay));
+    internal RecordReader(KeepContext context, Overlay? overlay) =>
+        (this.context, this.overlay, neighbours) = (context, overlay, new(context, overlay));
 
     /// <summary>The ids of every record that was read: what a writing rests on.</summary>
     internal IReadOnlySet<string> Loaded => loaded;
@@ -33,18 +35,37 @@ public sealed class RecordReader
     }
 
     /// <summary>The codes that begin with <paramref name="start"/>, at most ten.</summary>
-    public async Task<IReadOnlyList<string>> BeginningAsync(Scope scope, RecordKind kind, string start, CancellationToken ct)
+    public async Task<IReadOnlyList<string>> BeginningAsync(
+        Scope scope,
+        RecordKind kind,
+        string start,
+        CancellationToken ct
+    )
     {
         var key = start.ToUpperInvariant();
-        return await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind && r.CodeKey.StartsWith(key))).OrderBy(r => r.CodeKey).Select(r => r.Code).Take(10).ToListAsync(ct);
+        return await scope
+            .Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind && r.CodeKey.StartsWith(key)))
+            .OrderBy(r => r.CodeKey)
+            .Select(r => r.Code)
+            .Take(10)
+            .ToListAsync(ct);
     }
 
     /// <summary>The numbers after <paramref name="start"/> in codes that are that and a number.</summary>
     public async Task<IReadOnlyList<int>> BeginningNumbersAsync(RecordKind kind, string start, CancellationToken ct)
     {
         var key = start.ToUpperInvariant();
-        var codes = await context.Records.AsNoTracking().Where(r => r.Kind == kind && r.CodeKey.StartsWith(key)).Select(r => r.CodeKey).ToListAsync(ct);
-        return [.. codes.Select(c => int.TryParse(c[key.Length..], NumberStyles.None, CultureInfo.InvariantCulture, out var n) ? n : 0)];
+        var codes = await context
+            .Records.AsNoTracking()
+            .Where(r => r.Kind == kind && r.CodeKey.StartsWith(key))
+            .Select(r => r.CodeKey)
+            .ToListAsync(ct);
+        return
+        [
+            .. codes.Select(c =>
+                int.TryParse(c[key.Length..], NumberStyles.None, CultureInfo.InvariantCulture, out var n) ? n : 0
+            ),
+        ];
     }
 
     public async Task<Kept<T>?> ByIdAsync<T>(Scope scope, string id, CancellationToken ct)
@@ -55,61 +76,145 @@ public sealed class RecordReader
     }
 
     public async Task<IReadOnlyList<IRecord>> AllAsync(Scope scope, CancellationToken ct) =>
-        [.. (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind != RecordKind.Change && r.Kind != RecordKind.Person)).ToListAsync(ct)).Select(r => RecordBody.Read(r.Kind, r.Id, r.Body))];
+        [
+            .. (
+                await scope
+                    .Over(
+                        context,
+                        context
+                            .Records.AsNoTracking()
+                            .Where(r => r.Kind != RecordKind.Change && r.Kind != RecordKind.Person)
+                    )
+                    .ToListAsync(ct)
+            ).Select(r => RecordBody.Read(r.Kind, r.Id, r.Body)),
+        ];
 
     /// <summary>Every record of a kind, by code.</summary>
     public async Task<IReadOnlyList<T>> AllAsync<T>(Scope scope, RecordKind kind, CancellationToken ct)
         where T : class, IRecord =>
-        [.. (await scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind)).OrderBy(r => r.CodeKey).ToListAsync(ct)).Select(r => (T)RecordBody.Read(r.Kind, r.Id, r.Body))];
+        [
+            .. (
+                await scope
+                    .Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind))
+                    .OrderBy(r => r.CodeKey)
+                    .ToListAsync(ct)
+            ).Select(r => (T)RecordBody.Read(r.Kind, r.Id, r.Body)),
+        ];
 
     /// <summary>Those of some records that are within the scope, by id.</summary>
-    public async Task<Dictionary<string, Kept<IRecord>>> KeptAsync(Scope scope, IReadOnlyCollection<string> ids, CancellationToken ct)
+    public async Task<Dictionary<string, Kept<IRecord>>> KeptAsync(
+        Scope scope,
+        IReadOnlyCollection<string> ids,
+        CancellationToken ct
+    )
     {
         var found = new Dictionary<string, Kept<IRecord>>();
         foreach (var some in ids.Chunk(500))
-            foreach (var row in await scope.Over(context, context.Records.AsNoTracking()).Where(r => some.Contains(r.Id)).ToListAsync(ct))
-                found[row.Id] = new(Read(row), row.Version, row.CommitNumber);
+        foreach (
+            var row in await scope
+                .Over(context, context.Records.AsNoTracking())
+                .Where(r => some.Contains(r.Id))
+                .ToListAsync(ct)
+        )
+            found[row.Id] = new(Read(row), row.Version, row.CommitNumber);
         return found;
     }
 
     /// <summary>The first of some codes that a record has, whoever may see it; null when all are free.</summary>
-    public async Task<(RecordKind Kind, string Code)?> TakenAsync(IReadOnlyCollection<(RecordKind Kind, string Code)> codes, CancellationToken ct)
+    public async Task<(RecordKind Kind, string Code)?> TakenAsync(
+        IReadOnlyCollection<(RecordKind Kind, string Code)> codes,
+        CancellationToken ct
+    )
     {
         foreach (var kind in codes.GroupBy(c => c.Kind))
-            foreach (var some in kind.Select(c => c.Code.ToUpperInvariant()).Chunk(500))
-                if (await context.Records.Where(r => r.Kind == kind.Key && some.Contains(r.CodeKey)).Select(r => r.Code).FirstOrDefaultAsync(ct) is { } code)
-                    return (kind.Key, code);
+        foreach (var some in kind.Select(c => c.Code.ToUpperInvariant()).Chunk(500))
+            if (
+                await context
+                    .Records.Where(r => r.Kind == kind.Key && some.Contains(r.CodeKey))
+                    .Select(r => r.Code)
+                    .FirstOrDefaultAsync(ct) is
+                { } code
+            )
+                return (kind.Key, code);
         return null;
     }
 
     /// <summary>Every record with its code in upper case, its name and whose it is.</summary>
-    public async Task<IReadOnlyList<(string Id, RecordKind Kind, string CodeKey, string Name, string? OwnerId)>> NamedAsync(Scope scope, CancellationToken ct) =>
-        [.. (await scope.Over(context, context.Records.AsNoTracking()).Select(r => new { r.Id, r.Kind, r.CodeKey, r.Name, r.OwnerId }).ToListAsync(ct)).Select(r => (r.Id, r.Kind, r.CodeKey, r.Name, r.OwnerId))];
+    public async Task<
+        IReadOnlyList<(string Id, RecordKind Kind, string CodeKey, string Name, string? OwnerId)>
+    > NamedAsync(Scope scope, CancellationToken ct) =>
+        [
+            .. (
+                await scope
+                    .Over(context, context.Records.AsNoTracking())
+                    .Select(r => new
+                    {
+                        r.Id,
+                        r.Kind,
+                        r.CodeKey,
+                        r.Name,
+                        r.OwnerId,
+                    })
+                    .ToListAsync(ct)
+            ).Select(r => (r.Id, r.Kind, r.CodeKey, r.Name, r.OwnerId)),
+        ];
 
     /// <summary>Every code with its id, for understanding references.</summary>
     public async Task<CodeNames> CodesAsync(Scope scope, CancellationToken ct)
     {
         var names = new CodeNames();
-        foreach (var r in await scope.Over(context, context.Records.AsNoTracking()).Select(r => new { r.Kind, r.Code, r.Id }).ToListAsync(ct))
+        foreach (
+            var r in await scope
+                .Over(context, context.Records.AsNoTracking())
+                .Select(r => new
+                {
+                    r.Kind,
+                    r.Code,
+                    r.Id,
+                })
+                .ToListAsync(ct)
+        )
             names.Add(r.Kind, r.Code, r.Id);
         if (scope.All)
             return names;
-        // What the asker's own records refer to is named on their pages: it can be said again, and nothing else of other owners.
+        // What the asker's own records refer to is named on their pages: it can be said again, and nothing else of
+        // other owners.
         var own = scope.Over(context, context.Records.AsNoTracking());
-        var referred = from l in context.Links join mine in own on l.FromId equals mine.Id join r in context.Records on l.ToId equals r.Id select new { r.Kind, r.Code, r.Id };
+        var referred =
+            from l in context.Links
+            join mine in own on l.FromId equals mine.Id
+            join r in context.Records on l.ToId equals r.Id
+            select new
+            {
+                r.Kind,
+                r.Code,
+                r.Id,
+            };
         foreach (var r in await referred.Distinct().ToListAsync(ct))
             names.Add(r.Kind, r.Code, r.Id);
         return names;
     }
 
     /// <summary>
-    /// Everything a computation about these tunnels needs: their gateways, sites, platforms, suites and owners, and the other tunnels of those gateways
-    /// whose remote prefixes meet theirs or that share a held part; with <paramref name="wholeGateways"/> all tunnels of those gateways.
+    /// Everything a computation about these tunnels needs: their gateways, sites, platforms, suites and owners, and the
+    /// other tunnels of those gateways whose remote prefixes meet theirs or that share a held part; with
+    /// <paramref name="wholeGateways"/> all tunnels of those gateways.
     /// </summary>
-    public async Task<Inventory> AroundAsync(IReadOnlyCollection<string> tunnelIds, bool wholeGateways, CancellationToken ct)
+    public async Task<Inventory> AroundAsync(
+        IReadOnlyCollection<string> tunnelIds,
+        bool wholeGateways,
+        CancellationToken ct
+    )
     {
         var ids = tunnelIds.ToArray();
-        var tunnels = wholeGateways ? await OnSameGatewaysAsync(ids, ct) : [.. await neighbours.MeetingAsync(ids, ct), .. await neighbours.SharingAsync(ids, ct), .. await neighbours.HoldingAsync(ids, ct)];
+        var tunnels = wholeGateways
+            ? await OnSameGatewaysAsync(ids, ct)
+            :
+            [
+                .. await neighbours.MeetingAsync(ids, ct),
+                .. await neighbours.SharingAsync(ids, ct),
+                .. await neighbours.HoldingAsync(ids, ct),
+            ];
         var wanted = tunnels.Union(ids).ToHashSet();
         var records = new Dictionary<string, IRecord>();
         async Task AlsoAsync(IReadOnlyCollection<string> some)
@@ -124,7 +229,9 @@ public sealed class RecordReader
             await AlsoAsync(records.Values.SelectMany(Refers).Where(id => !records.ContainsKey(id)).ToHashSet());
         // Gateways elsewhere that show the same outer address.
         var gateways = records.Values.OfType<Gateway>().Select(g => g.Id).ToArray();
-        await AlsoAsync((await neighbours.SameOuterAsync(gateways, ct)).Where(id => !records.ContainsKey(id)).ToHashSet());
+        await AlsoAsync(
+            (await neighbours.SameOuterAsync(gateways, ct)).Where(id => !records.ContainsKey(id)).ToHashSet()
+        );
         return Inventory.Of(records.Values);
     }
 
@@ -134,10 +241,20 @@ public sealed class RecordReader
         string[] ends = ["a", "b"];
         var found = new HashSet<string>();
         foreach (var some in ids.Chunk(500))
-            found.UnionWith(await (from mine in context.Links
-                                   from theirs in context.Links
-                                   where some.Contains(mine.FromId) && ends.Contains(mine.Role) && theirs.ToId == mine.ToId && ends.Contains(theirs.Role)
-                                   select theirs.FromId).Distinct().ToListAsync(ct));
+            found.UnionWith(
+                await (
+                    from mine in context.Links
+                    from theirs in context.Links
+                    where
+                        some.Contains(mine.FromId)
+                        && ends.Contains(mine.Role)
+                        && theirs.ToId == mine.ToId
+                        && ends.Contains(theirs.Role)
+                    select theirs.FromId
+                )
+                    .Distinct()
+                    .ToListAsync(ct)
+            );
         return [.. found];
     }
 
@@ -161,34 +278,52 @@ public sealed class RecordReader
         }
 
         foreach (var chunk in others.Chunk(500))
-            foreach (var row in await context.Records.AsNoTracking().Where(r => chunk.Contains(r.Id)).ToListAsync(ct))
-                found.Add(Read(row));
+        foreach (var row in await context.Records.AsNoTracking().Where(r => chunk.Contains(r.Id)).ToListAsync(ct))
+            found.Add(Read(row));
         return found;
     }
 
     /// <summary>The records that a record refers to.</summary>
-    public static IEnumerable<string> Refers(IRecord record) => record switch
-    {
-        Tunnel t => new[] { t.CustomerId, t.A.GatewayId, t.B.GatewayId, t.Agreed.SuiteId }.OfType<string>(),
-        Gateway g => [g.SiteId, g.PlatformId],
-        Site s => [s.CustomerId],
-        _ => [],
-    };
+    public static IEnumerable<string> Refers(IRecord record) =>
+        record switch
+        {
+            Tunnel t => new[] { t.CustomerId, t.A.GatewayId, t.B.GatewayId, t.Agreed.SuiteId }.OfType<string>(),
+            Gateway g => [g.SiteId, g.PlatformId],
+            Site s => [s.CustomerId],
+            _ => [],
+        };
 
     /// <summary>Whether anything refers to a record in a role, whoever may see it.</summary>
-    public Task<bool> ReferringAsync(string id, string role, CancellationToken ct) => context.Links.AnyAsync(l => l.ToId == id && l.Role == role, ct);
+    public Task<bool> ReferringAsync(string id, string role, CancellationToken ct) =>
+        context.Links.AnyAsync(l => l.ToId == id && l.Role == role, ct);
 
     /// <summary>The tunnels with an end on a gateway, retired ones left out.</summary>
     public async Task<IReadOnlyList<Tunnel>> OnGatewayAsync(string gatewayId, CancellationToken ct) =>
-        [.. (await context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel && r.State != "retired" && context.Links.Any(l => l.FromId == r.Id && l.ToId == gatewayId && (l.Role == "a" || l.Role == "b"))).ToListAsync(ct)).Select(r => (Tunnel)Read(r))];
+        [
+            .. (
+                await context
+                    .Records.AsNoTracking()
+                    .Where(r =>
+                        r.Kind == RecordKind.Tunnel
+                        && r.State != "retired"
+                        && context.Links.Any(l =>
+                            l.FromId == r.Id && l.ToId == gatewayId && (l.Role == "a" || l.Role == "b")
+                        )
+                    )
+                    .ToListAsync(ct)
+            ).Select(r => (Tunnel)Read(r)),
+        ];
 
     /// <summary>The tunnels that have to be checked again when these records were written.</summary>
-    internal async Task<IReadOnlyCollection<string>> TouchedAsync(IReadOnlyList<(string Id, RecordKind Kind, bool New)> written, CancellationToken ct)
+    internal async Task<IReadOnlyCollection<string>> TouchedAsync(
+        IReadOnlyList<(string Id, RecordKind Kind, bool New)> written,
+        CancellationToken ct
+    )
     {
         var found = written.Where(w => w.Kind == RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
         found.UnionWith(await MeetingAsync(await RelookedAsync(written.Select(w => (w.Id, w.Kind)), ct), ct));
-        // A site touches the tunnels of its gateways; gateways, suites and customers those that refer to them; a platform those of its gateways.
-        // What is new is referred to by nothing but what was written with it.
+        // A site touches the tunnels of its gateways; gateways, suites and customers those that refer to them; a
+        // platform those of its gateways. What is new is referred to by nothing but what was written with it.
         var towards = written.Where(w => w.Kind != RecordKind.Tunnel && !w.New).Select(w => w.Id).ToHashSet();
         for (var step = 0; step < 3 && towards.Count > 0; step++)
         {
@@ -196,10 +331,22 @@ public sealed class RecordReader
             foreach (var chunk in towards.Chunk(500))
             {
                 // In two steps: joined, a planner without fresh statistics goes through every record.
-                var from = await context.Links.Where(l => chunk.Contains(l.ToId)).Select(l => l.FromId).Distinct().ToListAsync(ct);
+                var from = await context
+                    .Links.Where(l => chunk.Contains(l.ToId))
+                    .Select(l => l.FromId)
+                    .Distinct()
+                    .ToListAsync(ct);
                 foreach (var some in from.Chunk(500))
-                    foreach (var r in await context.Records.Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.Kind }).ToListAsync(ct))
-                        _ = r.Kind == RecordKind.Tunnel ? found.Add(r.Id) : r.Kind is RecordKind.Site or RecordKind.Gateway && next.Add(r.Id);
+                foreach (
+                    var r in await context
+                        .Records.Where(r => some.Contains(r.Id))
+                        .Select(r => new { r.Id, r.Kind })
+                        .ToListAsync(ct)
+                )
+                    _ =
+                        r.Kind == RecordKind.Tunnel
+                            ? found.Add(r.Id)
+                            : r.Kind is RecordKind.Site or RecordKind.Gateway && next.Add(r.Id);
             }
 
             towards = next;
@@ -208,22 +355,40 @@ public sealed class RecordReader
         return found;
     }
 
-    /// <summary>The tunnels whose look-up keys may move with these records: tunnels themselves, and those that end on a gateway.</summary>
-    internal async Task<IReadOnlyCollection<string>> RelookedAsync(IEnumerable<(string Id, RecordKind Kind)> written, CancellationToken ct)
+    /// <summary>
+    /// The tunnels whose look-up keys may move with these records: tunnels themselves, and those that end on a gateway.
+    /// </summary>
+    internal async Task<IReadOnlyCollection<string>> RelookedAsync(
+        IEnumerable<(string Id, RecordKind Kind)> written,
+        CancellationToken ct
+    )
     {
         var all = written.ToArray();
         var found = all.Where(w => w.Kind == RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
         foreach (var chunk in all.Where(w => w.Kind == RecordKind.Gateway).Select(w => w.Id).Chunk(500))
         {
-            found.UnionWith(await context.Links.Where(l => chunk.Contains(l.ToId) && (l.Role == "a" || l.Role == "b")).Select(l => l.FromId).ToListAsync(ct));
+            found.UnionWith(
+                await context
+                    .Links.Where(l => chunk.Contains(l.ToId) && (l.Role == "a" || l.Role == "b"))
+                    .Select(l => l.FromId)
+                    .ToListAsync(ct)
+            );
             foreach (var alike in (await neighbours.SameOuterAsync(chunk, ct)).Chunk(500))
-                found.UnionWith(await context.Links.Where(l => alike.Contains(l.ToId) && (l.Role == "a" || l.Role == "b")).Select(l => l.FromId).ToListAsync(ct));
+                found.UnionWith(
+                    await context
+                        .Links.Where(l => alike.Contains(l.ToId) && (l.Role == "a" || l.Role == "b"))
+                        .Select(l => l.FromId)
+                        .ToListAsync(ct)
+                );
         }
 
         return found;
     }
 
-    /// <summary>The tunnels whose remote prefixes or look-up keys meet those of the given tunnels as they are kept now, those themselves left out.</summary>
+    /// <summary>
+    /// The tunnels whose remote prefixes or look-up keys meet those of the given tunnels as they are kept now, those
+    /// themselves left out.
+    /// </summary>
     internal async Task<IReadOnlyCollection<string>> MeetingAsync(IReadOnlyCollection<string> ids, CancellationToken ct)
     {
         var found = await neighbours.MeetingAsync(ids, ct);

@@ -34,7 +34,10 @@ public sealed class VersionRow
 
     public required byte[] Body { get; set; }
 
-    /// <summary>Code in upper case, name, state and owner as they were in this version: what a list as it was is made of. Not part of the digest; the body is.</summary>
+    /// <summary>
+    /// Code in upper case, name, state and owner as they were in this version: what a list as it was is made of. Not
+    /// part of the digest; the body is.
+    /// </summary>
     public string CodeKey { get; set; } = "";
 
     public string Name { get; set; } = "";
@@ -44,7 +47,9 @@ public sealed class VersionRow
     public string? OwnerId { get; set; }
 }
 
-/// <summary>That a version of a record referred to another: for asking what ran through a gateway on a day. Never altered.</summary>
+/// <summary>
+/// That a version of a record referred to another: for asking what ran through a gateway on a day. Never altered.
+/// </summary>
 public sealed class VersionLinkRow
 {
     public required string ToId { get; set; }
@@ -54,7 +59,10 @@ public sealed class VersionLinkRow
     public int Version { get; set; }
 }
 
-/// <summary>A word by which a record is found, in small letters. Field says what it is of it; "around" is a word of what the record refers to.</summary>
+/// <summary>
+/// A word by which a record is found, in small letters. Field says what it is of it; "around" is a word of what the
+/// record refers to.
+/// </summary>
 public sealed class WordRow
 {
     public required string Word { get; set; }
@@ -94,7 +102,9 @@ public sealed class RecordRow
     /// <summary>The code in upper case: unique within the kind.</summary>
     public required string CodeKey { get; set; }
 
-    /// <summary>The customer whose record it is; null for platform profiles and suites, which are the house's.</summary>
+    /// <summary>
+    /// The customer whose record it is; null for platform profiles and suites, which are the house's.
+    /// </summary>
     public string? OwnerId { get; set; }
 
     public required string Name { get; set; }
@@ -109,7 +119,9 @@ public sealed class RecordRow
     public required byte[] Body { get; set; }
 }
 
-/// <summary>That one record refers to another: a tunnel's gateways, a gateway's site and platform, the tunnel of a change.</summary>
+/// <summary>
+/// That one record refers to another: a tunnel's gateways, a gateway's site and platform, the tunnel of a change.
+/// </summary>
 public sealed class LinkRow
 {
     public required string FromId { get; set; }
@@ -119,7 +131,9 @@ public sealed class LinkRow
     public required string Role { get; set; }
 }
 
-/// <summary>A prefix of a record, for asking what overlaps: addresses as 32 hexadecimal digits, so that they order as text.</summary>
+/// <summary>
+/// A prefix of a record, for asking what overlaps: addresses as 32 hexadecimal digits, so that they order as text.
+/// </summary>
 public sealed class PrefixRow
 {
     public long Id { get; set; }
@@ -150,8 +164,8 @@ public sealed class HeldRow
 }
 
 /// <summary>
-/// A key by which a gateway finds something of a tunnel: its peer entry (an address, a name, any), its tunnel address, its fallback order; or, with
-/// <see cref="Held"/> false, the address that it sees calls of the tunnel come from.
+/// A key by which a gateway finds something of a tunnel: its peer entry (an address, a name, any), its tunnel address,
+/// its fallback order; or, with <see cref="Held"/> false, the address that it sees calls of the tunnel come from.
 /// </summary>
 public sealed class LookupRow
 {
@@ -164,7 +178,9 @@ public sealed class LookupRow
     public bool Held { get; set; }
 }
 
-/// <summary>What a list shows of a tunnel without opening it: its verdict, its worst finding, and the words it is found by.</summary>
+/// <summary>
+/// What a list shows of a tunnel without opening it: its verdict, its worst finding, and the words it is found by.
+/// </summary>
 public sealed class TunnelRow
 {
     public required string Id { get; set; }
@@ -178,7 +194,10 @@ public sealed class TunnelRow
 
     public required string EndB { get; set; }
 
-    /// <summary>The first day on which its findings may differ although no record moved: a deadline, a certificate, an acceptance; null when there is none.</summary>
+    /// <summary>
+    /// The first day on which its findings may differ although no record moved: a deadline, a certificate, an
+    /// acceptance; null when there is none.
+    /// </summary>
     public string? CheckAgainOn { get; set; }
 }
 
@@ -199,13 +218,18 @@ public sealed class FindingRow
 
     public required byte[] Body { get; set; }
 
-    /// <summary>The tunnel's code in upper case, and whose it is: what a list of findings is ordered and narrowed by.</summary>
+    /// <summary>
+    /// The tunnel's code in upper case, and whose it is: what a list of findings is ordered and narrowed by.
+    /// </summary>
     public string CodeKey { get; set; } = "";
 
     public string OwnerId { get; set; } = "";
 }
 
-/// <summary>What signing in needs of a person: projected from the record, and beside it the password's slow hash, which is no part of any record.</summary>
+/// <summary>
+/// What signing in needs of a person: projected from the record, and beside it the password's slow hash, which is no
+/// part of any record.
+/// </summary>
 public sealed class PersonRow
 {
     public required string Name { get; set; }
@@ -214,7 +238,9 @@ public sealed class PersonRow
 
     public required string Display { get; set; }
 
-    /// <summary>The grants in their written form by customer ids, parted by semicolons: <c>reader;engineer for r1-2</c>.</summary>
+    /// <summary>
+    /// The grants in their written form by customer ids, parted by semicolons: <c>reader;engineer for r1-2</c>.
+    /// </summary>
     public required string Grants { get; set; }
 
     /// <summary>Empty until a password is set; nothing fits it then.</summary>
@@ -228,11 +254,14 @@ public sealed class PersonRow
 }
 
 /// <summary>
-/// Wrong tries to sign in, counted under a key: a name from an address, a name from anywhere, an address for any name. Names that nobody has are counted alike.
+/// Wrong tries to sign in, counted under a key: a name from an address, a name from anywhere, an address for any name.
+/// Names that nobody has are counted alike.
 /// </summary>
 public sealed class SignInTryRow
 {
-    /// <summary>What is counted, as a digest: a stranger's typing, which may be a password in the wrong field, is not kept.</summary>
+    /// <summary>
+    /// What is counted, as a digest: a stranger's typing, which may be a password in the wrong field, is not kept.
+    /// </summary>
     public required string Key { get; set; }
 
     /// <summary>Tries since <see cref="Since"/>, those at the same moment among them.</summary>
@@ -252,8 +281,8 @@ public sealed class KnownAddressRow
 }
 
 /// <summary>
-/// What happened at the door and around secrets: sign-ins, refusals, exports, backups, showings of keys. Never altered, and never a secret in it. What moves records is
-/// in the history.
+/// What happened at the door and around secrets: sign-ins, refusals, exports, backups, showings of keys. Never altered,
+/// and never a secret in it. What moves records is in the history.
 /// </summary>
 public sealed class AuditRow
 {
@@ -312,7 +341,10 @@ public sealed class SessionRow
     public required string From { get; set; }
 }
 
-/// <summary>A key that protects cookies, encrypted at rest. In the database, so that a second service on it reads the first one's.</summary>
+/// <summary>
+/// A key that protects cookies, encrypted at rest. In the database, so that a second service on it reads the first
+/// one's.
+/// </summary>
 public sealed class CookieKeyRow
 {
     public int Id { get; set; }
@@ -326,7 +358,8 @@ public sealed class CookieKeyRow
 }
 
 /// <summary>
-/// That a call which carried an idempotency key is being carried out, or was: what it was and what it wrote, never its body, what it was given or what it answered.
+/// That a call which carried an idempotency key is being carried out, or was: what it was and what it wrote, never its
+/// body, what it was given or what it answered.
 /// </summary>
 public sealed class AnsweredRow
 {
@@ -334,7 +367,9 @@ public sealed class AnsweredRow
 
     public required string Key { get; set; }
 
-    /// <summary>The call and a keyed digest of what it was given (HMAC-SHA-256 under a key that is not in the database).</summary>
+    /// <summary>
+    /// The call and a keyed digest of what it was given (HMAC-SHA-256 under a key that is not in the database).
+    /// </summary>
     public required string Asked { get; set; }
 
     public required string At { get; set; }
@@ -346,7 +381,10 @@ public sealed class AnsweredRow
     public long? CommitNumber { get; set; }
 }
 
-/// <summary>A version of a tunnel's pre-shared key: sealed, with what may be known about it. Never part of a record, a history difference or an export.</summary>
+/// <summary>
+/// A version of a tunnel's pre-shared key: sealed, with what may be known about it. Never part of a record, a history
+/// difference or an export.
+/// </summary>
 public sealed class KeyRow
 {
     public required string TunnelId { get; set; }

@@ -8,7 +8,10 @@ public static class AddressText
     /// <summary>The prefix from its first and last address.</summary>
     public static Prefix Between(Family family, string low, string high)
     {
-        var (from, to) = (UInt128.Parse(low, NumberStyles.HexNumber, CultureInfo.InvariantCulture), UInt128.Parse(high, NumberStyles.HexNumber, CultureInfo.InvariantCulture));
+        var (from, to) = (
+            UInt128.Parse(low, NumberStyles.HexNumber, CultureInfo.InvariantCulture),
+            UInt128.Parse(high, NumberStyles.HexNumber, CultureInfo.InvariantCulture)
+        );
         var first = Address.Of(family, from);
         var bits = 0;
         for (var span = from ^ to; span != UInt128.Zero; span >>= 1)

@@ -8,8 +8,8 @@ using SQLitePCL;
 namespace Vellumkeep.Storage.Writing;
 
 /// <summary>
-/// Inserts the rows of one table at once: one prepared statement on SQLite, COPY on PostgreSQL. Nothing is tracked; a row that is there already is refused.
-/// A single tunnel leaves a hundred rows, an import millions.
+/// Inserts the rows of one table at once: one prepared statement on SQLite, COPY on PostgreSQL. Nothing is tracked; a
+/// row that is there already is refused. A single tunnel leaves a hundred rows, an import millions.
 /// </summary>
 internal static class Bulk
 {
@@ -29,7 +29,13 @@ internal static class Bulk
         var transaction = context.Database.CurrentTransaction!.GetDbTransaction();
         return transaction.Connection is NpgsqlConnection postgres
             ? await CopyAsync(postgres, $"copy \"{table.Name}\" ({columns}) from stdin (format binary)", all, read, ct)
-            : Insert((SqliteConnection)transaction.Connection!, $"insert into \"{table.Name}\" ({columns}) values ({string.Join(", ", properties.Select(_ => "?"))})", all, read, ct);
+            : Insert(
+                (SqliteConnection)transaction.Connection!,
+                $"insert into \"{table.Name}\" ({columns}) values ({string.Join(", ", properties.Select(_ => "?"))})",
+                all,
+                read,
+                ct
+            );
     }
 
     private static Func<object, object?> Reader(IProperty property)
@@ -38,8 +44,17 @@ internal static class Bulk
         return converter is null ? getter.GetClrValue : row => converter.ConvertToProvider(getter.GetClrValue(row));
     }
 
-    /// <summary>One prepared statement of SQLite itself: the provider's commands look a parameter up by its name for every value, which takes longer than the row.</summary>
-    private static int Insert<T>(SqliteConnection connection, string text, IEnumerator<T> rows, Func<object, object?>[] read, CancellationToken ct)
+    /// <summary>
+    /// One prepared statement of SQLite itself: the provider's commands look a parameter up by its name for every
+    /// value, which takes longer than the row.
+    /// </summary>
+    private static int Insert<T>(
+        SqliteConnection connection,
+        string text,
+        IEnumerator<T> rows,
+        Func<object, object?>[] read,
+        CancellationToken ct
+    )
         where T : class
     {
         var database = connection.Handle!;
@@ -57,23 +72,23 @@ internal static class Bulk
                 if (stepped != raw.SQLITE_DONE)
                     Check(database, stepped);
                 raw.sqlite3_reset(statement);
-            }
-            while (rows.MoveNext());
+            } while (rows.MoveNext());
             return count;
         }
     }
 
-    private static int Bind(sqlite3_stmt statement, int at, object? value) => value switch
-    {
-        null => raw.sqlite3_bind_null(statement, at),
-        string text => raw.sqlite3_bind_text(statement, at, text),
-        byte[] bytes => raw.sqlite3_bind_blob(statement, at, bytes),
-        bool yes => raw.sqlite3_bind_int(statement, at, yes ? 1 : 0),
-        int number => raw.sqlite3_bind_int(statement, at, number),
-        long number => raw.sqlite3_bind_int64(statement, at, number),
-        Enum word => raw.sqlite3_bind_int(statement, at, Convert.ToInt32(word, CultureInfo.InvariantCulture)),
-        _ => throw new NotSupportedException($"A column of {value.GetType().Name} is not written in bulk."),
-    };
+    private static int Bind(sqlite3_stmt statement, int at, object? value) =>
+        value switch
+        {
+            null => raw.sqlite3_bind_null(statement, at),
+            string text => raw.sqlite3_bind_text(statement, at, text),
+            byte[] bytes => raw.sqlite3_bind_blob(statement, at, bytes),
+            bool yes => raw.sqlite3_bind_int(statement, at, yes ? 1 : 0),
+            int number => raw.sqlite3_bind_int(statement, at, number),
+            long number => raw.sqlite3_bind_int64(statement, at, number),
+            Enum word => raw.sqlite3_bind_int(statement, at, Convert.ToInt32(word, CultureInfo.InvariantCulture)),
+            _ => throw new NotSupportedException($"A column of {value.GetType().Name} is not written in bulk."),
+        };
 
     private static void Check(sqlite3 database, int result)
     {
@@ -112,7 +127,13 @@ internal static class Bulk
         }
     }
 
-    private static async Task<int> CopyAsync<T>(NpgsqlConnection connection, string text, IEnumerator<T> rows, Func<object, object?>[] read, CancellationToken ct)
+    private static async Task<int> CopyAsync<T>(
+        NpgsqlConnection connection,
+        string text,
+        IEnumerator<T> rows,
+        Func<object, object?>[] read,
+        CancellationToken ct
+    )
         where T : class
     {
         await using var copy = await connection.BeginBinaryImportAsync(text, ct);
@@ -125,8 +146,7 @@ internal static class Bulk
                 Write(copy, of(rows.Current));
             if (count++ % 1000 == 0)
                 ct.ThrowIfCancellationRequested();
-        }
-        while (rows.MoveNext());
+        } while (rows.MoveNext());
         await copy.CompleteAsync(ct);
         return count;
     }

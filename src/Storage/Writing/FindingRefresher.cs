@@ -10,19 +10,42 @@ internal static class FindingRefresher
 {
     private const int AtOnce = 500;
 
-    public static async Task<(List<PreparedTunnel> Tunnels, List<FindingMove> Moves)> RunAsync(KeepContext context, RecordReader reader, IReadOnlyCollection<string> tunnels, DateTimeOffset at, IProgress<Progressed>? progress, CancellationToken ct)
+    public static async Task<(List<PreparedTunnel> Tunnels, List<FindingMove> Moves)> RunAsync(
+        KeepContext context,
+        RecordReader reader,
+        IReadOnlyCollection<string> tunnels,
+        DateTimeOffset at,
+        IProgress<Progressed>? progress,
+        CancellationToken ct
+    )
     {
         var (prepared, moves) = (new List<PreparedTunnel>(tunnels.Count), new List<FindingMove>());
         foreach (var some in tunnels.Chunk(AtOnce))
         {
             ct.ThrowIfCancellationRequested();
-            var known = (await context.Findings.AsNoTracking().Where(f => some.Contains(f.TunnelId)).ToListAsync(ct)).ToLookup(f => f.TunnelId);
-            var rows = await context.Tunnels.AsNoTracking().Where(t => some.Contains(t.Id)).ToDictionaryAsync(t => t.Id, ct);
-            var words = (await context.Words.AsNoTracking().Where(w => some.Contains(w.RecordId) && w.Field == SearchWords.Around).Select(w => new { w.RecordId, w.Word }).ToListAsync(ct)).ToLookup(w => w.RecordId, w => w.Word);
+            var known = (
+                await context.Findings.AsNoTracking().Where(f => some.Contains(f.TunnelId)).ToListAsync(ct)
+            ).ToLookup(f => f.TunnelId);
+            var rows = await context
+                .Tunnels.AsNoTracking()
+                .Where(t => some.Contains(t.Id))
+                .ToDictionaryAsync(t => t.Id, ct);
+            var words = (
+                await context
+                    .Words.AsNoTracking()
+                    .Where(w => some.Contains(w.RecordId) && w.Field == SearchWords.Around)
+                    .Select(w => new { w.RecordId, w.Word })
+                    .ToListAsync(ct)
+            ).ToLookup(w => w.RecordId, w => w.Word);
             var inventory = await reader.AroundAsync(some, wholeGateways: false, ct);
             foreach (var id in some)
             {
-                var one = One(new(inventory, inventory.Get<Tunnel>(id), DateOnly.FromDateTime(at.UtcDateTime)), [.. known[id]], at, moves);
+                var one = One(
+                    new(inventory, inventory.Get<Tunnel>(id), DateOnly.FromDateTime(at.UtcDateTime)),
+                    [.. known[id]],
+                    at,
+                    moves
+                );
                 prepared.Add(Differing(one, [.. known[id]], rows.GetValueOrDefault(id), [.. words[id]]));
             }
 
@@ -39,26 +62,41 @@ internal static class FindingRefresher
         var findings = Checks.Run(about);
         var before = known.ToDictionary(f => (f.Code, f.Subject));
         var now = findings.Select(f => (f.Code, f.Subject)).ToHashSet();
-        moves.AddRange(findings.Where(f => !before.ContainsKey((f.Code, f.Subject))).Select(f => new FindingMove(true, id, f)));
-        moves.AddRange(known.Where(f => !now.Contains((f.Code, f.Subject))).Select(f => new FindingMove(false, id, JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!)));
+        moves.AddRange(
+            findings.Where(f => !before.ContainsKey((f.Code, f.Subject))).Select(f => new FindingMove(true, id, f))
+        );
+        moves.AddRange(
+            known
+                .Where(f => !now.Contains((f.Code, f.Subject)))
+                .Select(f => new FindingMove(false, id, JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!))
+        );
         var moment = at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
-        var rows = findings.DistinctBy(f => (f.Code, f.Subject)).Select(f => new FindingRow
-        {
-            TunnelId = id,
-            Code = f.Code,
-            Subject = f.Subject,
-            Severity = (int)f.Severity,
-            Digest = f.Digest,
-            FirstSeen = before.TryGetValue((f.Code, f.Subject), out var seen) && seen.Digest == f.Digest ? seen.FirstSeen : moment,
-            Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
-            CodeKey = view.Tunnel.Code.ToUpperInvariant(),
-            OwnerId = view.Tunnel.CustomerId,
-        });
+        var rows = findings
+            .DistinctBy(f => (f.Code, f.Subject))
+            .Select(f => new FindingRow
+            {
+                TunnelId = id,
+                Code = f.Code,
+                Subject = f.Subject,
+                Severity = (int)f.Severity,
+                Digest = f.Digest,
+                FirstSeen =
+                    before.TryGetValue((f.Code, f.Subject), out var seen) && seen.Digest == f.Digest
+                        ? seen.FirstSeen
+                        : moment,
+                Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
+                CodeKey = view.Tunnel.Code.ToUpperInvariant(),
+                OwnerId = view.Tunnel.CustomerId,
+            });
         var row = new TunnelRow
         {
             Id = id,
             // What was accepted counts no longer, unless it blocks.
-            Worst = findings.Where(f => f.Accepted is null || f.Severity == Severity.Blocks).Select(f => (int)f.Severity).DefaultIfEmpty(4).Min(),
+            Worst = findings
+                .Where(f => f.Accepted is null || f.Severity == Severity.Blocks)
+                .Select(f => (int)f.Severity)
+                .DefaultIfEmpty(4)
+                .Min(),
             CheckAgainOn = NextDay(view) is { } next ? Scalars.Write(next) : null,
             Verdict = JsonSerializer.SerializeToUtf8Bytes(Verdict.Of(about, findings), RecordBody.Json),
             EndA = view.A.Site.Name,
@@ -68,25 +106,55 @@ internal static class FindingRefresher
     }
 
     /// <summary>Leaves out what stands already.</summary>
-    private static PreparedTunnel Differing(PreparedTunnel tunnel, FindingRow[] findings, TunnelRow? row, HashSet<string> words) => tunnel with
-    {
-        Row = row is not null && Same(row, tunnel.Row!) ? null : tunnel.Row,
-        Findings = Same(findings, tunnel.Findings!) ? null : tunnel.Findings,
-        Words = words.SetEquals(tunnel.Words!.Select(w => w.Word)) ? null : tunnel.Words,
-    };
+    private static PreparedTunnel Differing(
+        PreparedTunnel tunnel,
+        FindingRow[] findings,
+        TunnelRow? row,
+        HashSet<string> words
+    ) =>
+        tunnel with
+        {
+            Row = row is not null && Same(row, tunnel.Row!) ? null : tunnel.Row,
+            Findings = Same(findings, tunnel.Findings!) ? null : tunnel.Findings,
+            Words = words.SetEquals(tunnel.Words!.Select(w => w.Word)) ? null : tunnel.Words,
+        };
 
     private static bool Same(TunnelRow a, TunnelRow b) =>
-        a.Worst == b.Worst && a.CheckAgainOn == b.CheckAgainOn && a.EndA == b.EndA && a.EndB == b.EndB && a.Verdict.AsSpan().SequenceEqual(b.Verdict);
+        a.Worst == b.Worst
+        && a.CheckAgainOn == b.CheckAgainOn
+        && a.EndA == b.EndA
+        && a.EndB == b.EndB
+        && a.Verdict.AsSpan().SequenceEqual(b.Verdict);
 
     private static bool Same(IReadOnlyCollection<FindingRow> a, IReadOnlyCollection<FindingRow> b)
     {
         var known = a.ToDictionary(f => (f.Code, f.Subject));
-        return a.Count == b.Count && b.All(f => known.TryGetValue((f.Code, f.Subject), out var was)
-            && was.Severity == f.Severity && was.Digest == f.Digest && was.CodeKey == f.CodeKey && was.OwnerId == f.OwnerId && was.Body.AsSpan().SequenceEqual(f.Body));
+        return a.Count == b.Count
+            && b.All(f =>
+                known.TryGetValue((f.Code, f.Subject), out var was)
+                && was.Severity == f.Severity
+                && was.Digest == f.Digest
+                && was.CodeKey == f.CodeKey
+                && was.OwnerId == f.OwnerId
+                && was.Body.AsSpan().SequenceEqual(f.Body)
+            );
     }
 
     /// <summary>The next day on which a date in these records is passed.</summary>
     private static DateOnly? NextDay(TunnelView view) =>
-        view.Ends.SelectMany(e => new[] { e.Platform.SupportEnds, e.Platform.SupportEnds?.AddDays(-183), e.End.Certificate?.From, e.End.Certificate?.Until?.AddDays(1), e.End.Certificate?.Until?.AddDays(-30), e.PeerAddress.ForNow?.Deadline.AddDays(1) }
-            .Concat(Settings.All.Select(s => s.Until(e)?.AddDays(1)))).Concat(view.Tunnel.Accepted.Select(a => (DateOnly?)a.Until.AddDays(1))).Where(d => d > view.Today).Min();
+        view
+            .Ends.SelectMany(e =>
+                new[]
+                {
+                    e.Platform.SupportEnds,
+                    e.Platform.SupportEnds?.AddDays(-183),
+                    e.End.Certificate?.From,
+                    e.End.Certificate?.Until?.AddDays(1),
+                    e.End.Certificate?.Until?.AddDays(-30),
+                    e.PeerAddress.ForNow?.Deadline.AddDays(1),
+                }.Concat(Settings.All.Select(s => s.Until(e)?.AddDays(1)))
+            )
+            .Concat(view.Tunnel.Accepted.Select(a => (DateOnly?)a.Until.AddDays(1)))
+            .Where(d => d > view.Today)
+            .Min();
 }

@@ -6,15 +6,18 @@ using Vellumkeep.Storage.Reading;
 namespace Vellumkeep.Storage.Writing;
 
 /// <summary>
-/// The one way in which anything is written: one transaction, one commit of the chain, projections and findings brought along.
-/// Everything is worked out before the transaction: reading, planning and checking keep nobody waiting. Inside it, it is only asked whether somebody wrote meanwhile what
-/// this rests on, and if so it is worked out again. Readers never wait for writers, and writers wait in line.
+/// The one way in which anything is written: one transaction, one commit of the chain, projections and findings brought
+/// along. Everything is worked out before the transaction: reading, planning and checking keep nobody waiting. Inside
+/// it, it is only asked whether somebody wrote meanwhile what this rests on, and if so it is worked out again. Readers
+/// never wait for writers, and writers wait in line.
 /// </summary>
 public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogger<Keeper>? log = null)
 {
     private const long PostgresLock = 0x56454c4c;
 
-    /// <summary>So often it is worked out anew when somebody was faster; after that it is worked out while the others wait.</summary>
+    /// <summary>
+    /// So often it is worked out anew when somebody was faster; after that it is worked out while the others wait.
+    /// </summary>
     private const int Tries = 4;
 
     /// <summary>Of so many versions written meanwhile it is asked whether they matter; more are taken to.</summary>
@@ -29,11 +32,18 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
     private int clockTold;
 
     /// <summary>
-    /// Runs <paramref name="work"/> and commits what it put. When it puts nothing, or nothing differs, nothing is written. It may be run several times.
+    /// Runs <paramref name="work"/> and commits what it put. When it puts nothing, or nothing differs, nothing is
+    /// written. It may be run several times.
     /// </summary>
     /// <param name="keep">False for a dry run: everything is worked out and nothing is written.</param>
     /// <exception cref="ConflictException">A record is not at the version the writer expected.</exception>
-    public async Task<Wrote<T>> WriteAsync<T>(Act act, Func<Writing, RecordReader, Task<T>> work, CancellationToken ct, bool keep = true, IProgress<Progressed>? progress = null)
+    public async Task<Wrote<T>> WriteAsync<T>(
+        Act act,
+        Func<Writing, RecordReader, Task<T>> work,
+        CancellationToken ct,
+        bool keep = true,
+        IProgress<Progressed>? progress = null
+    )
     {
         for (var time = 1; time < Tries; time++)
         {
@@ -57,24 +67,38 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
     }
 
     /// <summary>Writes down that something happened and changed no record: a token made or ended.</summary>
-    public Task NoteAsync(Act act, CancellationToken ct, Func<KeepContext, Task>? besides = null) => WriteAsync(act, (writing, _) =>
-    {
-        if (besides is not null)
-            writing.Beside(besides);
-        writing.Note();
-        return Task.FromResult(true);
-    }, ct);
+    public Task NoteAsync(Act act, CancellationToken ct, Func<KeepContext, Task>? besides = null) =>
+        WriteAsync(
+            act,
+            (writing, _) =>
+            {
+                if (besides is not null)
+                    writing.Beside(besides);
+                writing.Note();
+                return Task.FromResult(true);
+            },
+            ct
+        );
 
-    /// <summary>Checks again the tunnels whose findings may have changed with the calendar alone. Nothing of a record is written.</summary>
+    /// <summary>
+    /// Checks again the tunnels whose findings may have changed with the calendar alone. Nothing of a record is
+    /// written.
+    /// </summary>
     public async Task<int> RecheckDueAsync(DateTimeOffset now, CancellationToken ct)
     {
         string[] due;
         var day = Scalars.Write(DateOnly.FromDateTime(now.UtcDateTime));
         await using (var context = databases.Open())
-            due = await context.Tunnels.Where(t => t.CheckAgainOn != null && string.Compare(t.CheckAgainOn, day) <= 0).Select(t => t.Id).ToArrayAsync(ct);
+            due = await context
+                .Tunnels.Where(t => t.CheckAgainOn != null && string.Compare(t.CheckAgainOn, day) <= 0)
+                .Select(t => t.Id)
+                .ToArrayAsync(ct);
         foreach (var some in due.Chunk(200))
             for (var time = 0; time < Tries && !await RecheckAsync(some, now, ct); time++)
-                log?.LogInformation("Somebody wrote while {Count} tunnels were checked for the day; they are checked again", some.Length);
+                log?.LogInformation(
+                    "Somebody wrote while {Count} tunnels were checked for the day; they are checked again",
+                    some.Length
+                );
         return due.Length;
     }
 
@@ -87,17 +111,30 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
             var head = await HeadAsync(reading, ct);
             var reader = new RecordReader(reading);
             var (found, moves) = await FindingRefresher.RunAsync(reading, reader, tunnels, now, null, ct);
-            prepared = new() { Head = head?.Number ?? 0, Writing = new(reading, 0, "r"), Records = [], Overlay = new(), Tunnels = found, Moves = moves, RestsOn = reader.Loaded };
+            prepared = new()
+            {
+                Head = head?.Number ?? 0,
+                Writing = new(reading, 0, "r"),
+                Records = [],
+                Overlay = new(),
+                Tunnels = found,
+                Moves = moves,
+                RestsOn = reader.Loaded,
+            };
             prepared.Sort();
         }
 
-        return await LockedAsync(async (context, _) =>
-        {
-            if (await IsStaleAsync(context, prepared, ct))
-                return false;
-            await RecordStore.FindingsAsync(context, prepared, ct);
-            return true;
-        }, committed => committed, ct);
+        return await LockedAsync(
+            async (context, _) =>
+            {
+                if (await IsStaleAsync(context, prepared, ct))
+                    return false;
+                await RecordStore.FindingsAsync(context, prepared, ct);
+                return true;
+            },
+            committed => committed,
+            ct
+        );
     }
 
     /// <summary>Reads as of one moment.</summary>
@@ -111,38 +148,71 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
         return (await context.Database.UseTransactionAsync(connection.BeginTransaction(deferred: true), ct))!;
     }
 
-    private static Task<CommitRow?> HeadAsync(KeepContext context, CancellationToken ct) => context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct);
+    private static Task<CommitRow?> HeadAsync(KeepContext context, CancellationToken ct) =>
+        context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct);
 
-    private async Task<(Prepared Prepared, T Result)> PrepareAsync<T>(KeepContext context, Act act, Func<Writing, RecordReader, Task<T>> work, IProgress<Progressed>? progress, CancellationToken ct)
+    private async Task<(Prepared Prepared, T Result)> PrepareAsync<T>(
+        KeepContext context,
+        Act act,
+        Func<Writing, RecordReader, Task<T>> work,
+        IProgress<Progressed>? progress,
+        CancellationToken ct
+    )
     {
         var head = await HeadAsync(context, ct);
-        // What an import makes is numbered in a series of its own, so that it need not begin anew because somebody added a record meanwhile.
+        // What an import makes is numbered in a series of its own, so that it need not begin anew because somebody
+        // added a record meanwhile.
         var writing = new Writing(context, head?.Number ?? 0, act.What == "import" ? "i" : "r");
         var reader = new RecordReader(context);
         var result = await work(writing, reader);
         var (records, before) = await DifferingAsync(context, writing, ct);
         var restsOn = reader.Loaded.ToHashSet();
         if (guard is not null && (records.Count > 0 || writing.Noted))
-            await guard.LookAsync(context, act, [.. records.Select(r => (r.Record, before.GetValueOrDefault(r.Record.Id)))], ct);
+            await guard.LookAsync(
+                context,
+                act,
+                [.. records.Select(r => (r.Record, before.GetValueOrDefault(r.Record.Id)))],
+                ct
+            );
         var overlay = new Overlay();
         foreach (var record in records)
             overlay.Add(record.Record);
         var (tunnels, moves) = await FindingsAsync(context, reader, records, overlay, restsOn, act.At, progress, ct);
-        var prepared = new Prepared { Head = head?.Number ?? 0, Writing = writing, Records = records, Overlay = overlay, Tunnels = tunnels, Moves = moves, RestsOn = restsOn };
+        var prepared = new Prepared
+        {
+            Head = head?.Number ?? 0,
+            Writing = writing,
+            Records = records,
+            Overlay = overlay,
+            Tunnels = tunnels,
+            Moves = moves,
+            RestsOn = restsOn,
+        };
         prepared.Sort();
         return (prepared, result);
     }
 
-    /// <summary>Of what was put, what differs from what is kept, in the order of the history; and those records as they are kept.</summary>
-    private static async Task<(List<PreparedRecord> Records, Dictionary<string, IRecord> Before)> DifferingAsync(KeepContext context, Writing writing, CancellationToken ct)
+    /// <summary>
+    /// Of what was put, what differs from what is kept, in the order of the history; and those records as they are
+    /// kept.
+    /// </summary>
+    private static async Task<(List<PreparedRecord> Records, Dictionary<string, IRecord> Before)> DifferingAsync(
+        KeepContext context,
+        Writing writing,
+        CancellationToken ct
+    )
     {
         var rows = new Dictionary<string, RecordRow>();
         foreach (var some in writing.Puts.Keys.Where(id => !writing.Made(id)).Chunk(500))
-            foreach (var row in await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).ToListAsync(ct))
-                rows[row.Id] = row;
+        foreach (var row in await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).ToListAsync(ct))
+            rows[row.Id] = row;
         var sites = await OwnersOfSitesAsync(context, writing, ct);
         var (records, before) = (new List<PreparedRecord>(), new Dictionary<string, IRecord>());
-        foreach (var (record, expected) in writing.Puts.Values.OrderBy(p => p.Record.Kind).ThenBy(p => p.Record.Code, StringComparer.OrdinalIgnoreCase))
+        foreach (
+            var (record, expected) in writing
+                .Puts.Values.OrderBy(p => p.Record.Kind)
+                .ThenBy(p => p.Record.Code, StringComparer.OrdinalIgnoreCase)
+        )
         {
             var body = RecordBody.Bytes(record);
             rows.TryGetValue(record.Id, out var row);
@@ -159,27 +229,73 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
         return (records, before);
     }
 
-    private static async Task<Dictionary<string, string?>> OwnersOfSitesAsync(KeepContext context, Writing writing, CancellationToken ct)
+    private static async Task<Dictionary<string, string?>> OwnersOfSitesAsync(
+        KeepContext context,
+        Writing writing,
+        CancellationToken ct
+    )
     {
-        var owners = writing.Puts.Values.Select(p => p.Record).OfType<Site>().ToDictionary(s => s.Id, s => (string?)s.CustomerId);
-        foreach (var some in writing.Puts.Values.Select(p => p.Record).OfType<Gateway>().Select(g => g.SiteId).Where(id => !owners.ContainsKey(id)).Distinct().ToArray().Chunk(500))
-            foreach (var row in await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.OwnerId }).ToListAsync(ct))
-                owners[row.Id] = row.OwnerId;
+        var owners = writing
+            .Puts.Values.Select(p => p.Record)
+            .OfType<Site>()
+            .ToDictionary(s => s.Id, s => (string?)s.CustomerId);
+        foreach (
+            var some in writing
+                .Puts.Values.Select(p => p.Record)
+                .OfType<Gateway>()
+                .Select(g => g.SiteId)
+                .Where(id => !owners.ContainsKey(id))
+                .Distinct()
+                .ToArray()
+                .Chunk(500)
+        )
+        foreach (
+            var row in await context
+                .Records.AsNoTracking()
+                .Where(r => some.Contains(r.Id))
+                .Select(r => new { r.Id, r.OwnerId })
+                .ToListAsync(ct)
+        )
+            owners[row.Id] = row.OwnerId;
         return owners;
     }
 
-    /// <summary>Checks what the records touch: the tunnels that refer to them, and those whose prefixes or keys meet theirs, now or before, on a shared gateway.</summary>
+    /// <summary>
+    /// Checks what the records touch: the tunnels that refer to them, and those whose prefixes or keys meet theirs, now
+    /// or before, on a shared gateway.
+    /// </summary>
     private static async Task<(List<PreparedTunnel> Tunnels, List<FindingMove> Moves)> FindingsAsync(
-        KeepContext context, RecordReader reader, List<PreparedRecord> records, Overlay overlay, HashSet<string> restsOn, DateTimeOffset at, IProgress<Progressed>? progress, CancellationToken ct)
+        KeepContext context,
+        RecordReader reader,
+        List<PreparedRecord> records,
+        Overlay overlay,
+        HashSet<string> restsOn,
+        DateTimeOffset at,
+        IProgress<Progressed>? progress,
+        CancellationToken ct
+    )
     {
-        var touching = records.Where(r => r.Record.Kind is not (RecordKind.Change or RecordKind.Person or RecordKind.Offer)).ToArray();
+        var touching = records
+            .Where(r => r.Record.Kind is not (RecordKind.Change or RecordKind.Person or RecordKind.Offer))
+            .ToArray();
         if (touching.Length == 0)
             return ([], []);
         // What met the old prefixes and look-up keys has to be checked again as well as what meets the new ones.
-        var met = await reader.MeetingAsync(await reader.RelookedAsync(touching.Where(r => !r.IsNew).Select(r => (r.Record.Id, r.Record.Kind)), ct), ct);
+        var met = await reader.MeetingAsync(
+            await reader.RelookedAsync(touching.Where(r => !r.IsNew).Select(r => (r.Record.Id, r.Record.Kind)), ct),
+            ct
+        );
         var after = new RecordReader(context, overlay);
-        await LookupsAsync(after, overlay, await after.RelookedAsync(touching.Select(r => (r.Record.Id, r.Record.Kind)), ct), ct);
-        var touched = met.Union(await after.TouchedAsync([.. touching.Select(r => (r.Record.Id, r.Record.Kind, r.IsNew))], ct)).ToArray();
+        await LookupsAsync(
+            after,
+            overlay,
+            await after.RelookedAsync(touching.Select(r => (r.Record.Id, r.Record.Kind)), ct),
+            ct
+        );
+        var touched = met.Union(
+                await after.TouchedAsync([.. touching.Select(r => (r.Record.Id, r.Record.Kind, r.IsNew))], ct)
+            )
+            .ToArray();
         var found = await FindingRefresher.RunAsync(context, after, touched, at, progress, ct);
         restsOn.UnionWith(reader.Loaded);
         restsOn.UnionWith(after.Loaded);
@@ -187,40 +303,87 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
     }
 
     /// <summary>The keys by which gateways will find these tunnels.</summary>
-    private static async Task LookupsAsync(RecordReader reader, Overlay overlay, IReadOnlyCollection<string> tunnels, CancellationToken ct)
+    private static async Task LookupsAsync(
+        RecordReader reader,
+        Overlay overlay,
+        IReadOnlyCollection<string> tunnels,
+        CancellationToken ct
+    )
     {
         foreach (var some in tunnels.Chunk(500))
         {
             var read = (await reader.LoadAsync(some, ct)).Cast<Tunnel>().ToArray();
-            var gateways = (await reader.LoadAsync([.. read.SelectMany(t => new[] { t.A.GatewayId, t.B.GatewayId }).Distinct()], ct)).Cast<Gateway>().ToDictionary(g => g.Id);
+            var gateways = (
+                await reader.LoadAsync([.. read.SelectMany(t => new[] { t.A.GatewayId, t.B.GatewayId }).Distinct()], ct)
+            )
+                .Cast<Gateway>()
+                .ToDictionary(g => g.Id);
             foreach (var tunnel in read)
                 overlay.Lookups[tunnel.Id] = [.. RecordRows.Lookups(tunnel, id => gateways[id])];
         }
     }
 
-    /// <summary>Writes what was prepared unless somebody wrote meanwhile what it rests on; gives the number of the commit.</summary>
-    private Task<long?> TryAsync(Act act, Prepared prepared, IProgress<Progressed>? progress, CancellationToken ct) => LockedAsync(async (context, last) =>
-    {
-        if (await IsStaleAsync(context, prepared, ct))
-            return null;
-        return (long?)await CommitAsync(context, last, act, prepared, progress, ct);
-    }, number => number is not null, ct);
+    /// <summary>
+    /// Writes what was prepared unless somebody wrote meanwhile what it rests on; gives the number of the commit.
+    /// </summary>
+    private Task<long?> TryAsync(Act act, Prepared prepared, IProgress<Progressed>? progress, CancellationToken ct) =>
+        LockedAsync(
+            async (context, last) =>
+            {
+                if (await IsStaleAsync(context, prepared, ct))
+                    return null;
+                return (long?)await CommitAsync(context, last, act, prepared, progress, ct);
+            },
+            number => number is not null,
+            ct
+        );
 
-    private async Task<Wrote<T>> WhileOthersWaitAsync<T>(Act act, Func<Writing, RecordReader, Task<T>> work, IProgress<Progressed>? progress, CancellationToken ct) => await LockedAsync(async (context, last) =>
-    {
-        var (prepared, result) = await PrepareAsync(context, act, work, progress, ct);
-        if (prepared.Records.Count == 0 && !prepared.Writing.Noted)
-            return new Wrote<T>(result, null, []);
-        return new Wrote<T>(result, await CommitAsync(context, last, act, prepared, progress, ct), prepared.Moves);
-    }, wrote => wrote.Commit is not null, ct);
+    private async Task<Wrote<T>> WhileOthersWaitAsync<T>(
+        Act act,
+        Func<Writing, RecordReader, Task<T>> work,
+        IProgress<Progressed>? progress,
+        CancellationToken ct
+    ) =>
+        await LockedAsync(
+            async (context, last) =>
+            {
+                var (prepared, result) = await PrepareAsync(context, act, work, progress, ct);
+                if (prepared.Records.Count == 0 && !prepared.Writing.Noted)
+                    return new Wrote<T>(result, null, []);
+                return new Wrote<T>(
+                    result,
+                    await CommitAsync(context, last, act, prepared, progress, ct),
+                    prepared.Moves
+                );
+            },
+            wrote => wrote.Commit is not null,
+            ct
+        );
 
-    private async Task<long> CommitAsync(KeepContext context, CommitRow? last, Act act, Prepared prepared, IProgress<Progressed>? progress, CancellationToken ct)
+    private async Task<long> CommitAsync(
+        KeepContext context,
+        CommitRow? last,
+        Act act,
+        Prepared prepared,
+        IProgress<Progressed>? progress,
+        CancellationToken ct
+    )
     {
         var (at, tell) = await Chain.WhenAsync(context, last, act.At, ct);
         if (tell is not null && Interlocked.Exchange(ref clockTold, 1) == 0)
         {
             log?.LogWarning("{Clock}", tell);
-            context.Audit.Add(new() { At = act.At.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture), Who = "vellumkeep", What = "clock", About = tell, Outcome = "done", From = "here" });
+            context.Audit.Add(
+                new()
+                {
+                    At = act.At.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture),
+                    Who = "vellumkeep",
+                    What = "clock",
+                    About = tell,
+                    Outcome = "done",
+                    From = "here",
+                }
+            );
         }
 
         await RecordStore.WriteAsync(context, last, act with { At = at }, prepared, progress, ct);
@@ -233,37 +396,69 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
     /// <summary>Whether somebody wrote, since it was worked out, anything that it rests on.</summary>
     private static async Task<bool> IsStaleAsync(KeepContext context, Prepared prepared, CancellationToken ct)
     {
-        var between = await context.Versions.AsNoTracking().Where(v => v.CommitNumber > prepared.Head).Select(v => new { v.RecordId, v.Kind }).Take(MostBetween + 1).ToListAsync(ct);
+        var between = await context
+            .Versions.AsNoTracking()
+            .Where(v => v.CommitNumber > prepared.Head)
+            .Select(v => new { v.RecordId, v.Kind })
+            .Take(MostBetween + 1)
+            .ToListAsync(ct);
         if (between.Count == 0)
             return false;
         var mine = prepared.Records.Select(r => r.Record.Id).ToHashSet();
-        if (between.Count > MostBetween || between.Any(b => mine.Contains(b.RecordId) || prepared.RestsOn.Contains(b.RecordId)))
+        if (
+            between.Count > MostBetween
+            || between.Any(b => mine.Contains(b.RecordId) || prepared.RestsOn.Contains(b.RecordId))
+        )
             return true;
         // A gateway may show an address of ours, and people are counted.
         var kinds = prepared.Records.Select(r => r.Record.Kind).ToHashSet();
-        if (between.Any(b => b.Kind is RecordKind.Gateway or RecordKind.Person && (b.Kind == RecordKind.Person ? kinds.Contains(RecordKind.Person) : prepared.Tunnels.Count > 0 || kinds.Contains(RecordKind.Change))))
+        if (
+            between.Any(b =>
+                b.Kind is RecordKind.Gateway or RecordKind.Person
+                && (
+                    b.Kind == RecordKind.Person
+                        ? kinds.Contains(RecordKind.Person)
+                        : prepared.Tunnels.Count > 0 || kinds.Contains(RecordKind.Change)
+                )
+            )
+        )
             return true;
-        if (prepared.Writing.MadeAny && await context.Records.AnyAsync(r => r.Id.StartsWith(prepared.Writing.Prefix), ct))
+        if (
+            prepared.Writing.MadeAny
+            && await context.Records.AnyAsync(r => r.Id.StartsWith(prepared.Writing.Prefix), ct)
+        )
             return true;
-        // What was written meanwhile may have come to stand on a gateway that it rests on, or to refer to what it takes out of use.
+        // What was written meanwhile may have come to stand on a gateway that it rests on, or to refer to what it takes
+        // out of use.
         string[] ids = [.. between.Select(b => b.RecordId).Distinct()];
-        var referred = await context.Links.Where(l => ids.Contains(l.FromId)).Select(l => new { l.ToId, l.Role }).ToListAsync(ct);
+        var referred = await context
+            .Links.Where(l => ids.Contains(l.FromId))
+            .Select(l => new { l.ToId, l.Role })
+            .ToListAsync(ct);
         return referred.Any(l => mine.Contains(l.ToId) || (l.Role is "a" or "b" && prepared.RestsOn.Contains(l.ToId)));
     }
 
     /// <summary>
-    /// The one writer's transaction, when it is this one's turn. SQLite takes the write lock with it. PostgreSQL is given a lock of its own and reads what is committed when
-    /// it has it: a snapshot taken while waiting would be older than what the writer before wrote.
+    /// The one writer's transaction, when it is this one's turn. SQLite takes the write lock with it. PostgreSQL is
+    /// given a lock of its own and reads what is committed when it has it: a snapshot taken while waiting would be
+    /// older than what the writer before wrote.
     /// </summary>
     /// <param name="keep">Whether what was done is kept.</param>
-    private async Task<T> LockedAsync<T>(Func<KeepContext, CommitRow?, Task<T>> write, Func<T, bool> keep, CancellationToken ct)
+    private async Task<T> LockedAsync<T>(
+        Func<KeepContext, CommitRow?, Task<T>> write,
+        Func<T, bool> keep,
+        CancellationToken ct
+    )
     {
         if (!await databases.Writers.WaitAsync(LongestLine, ct))
             throw new BusyException();
         try
         {
             await using var context = databases.Open();
-            await using var transaction = await context.Database.BeginTransactionAsync(databases.IsPostgres ? IsolationLevel.ReadCommitted : IsolationLevel.Serializable, ct);
+            await using var transaction = await context.Database.BeginTransactionAsync(
+                databases.IsPostgres ? IsolationLevel.ReadCommitted : IsolationLevel.Serializable,
+                ct
+            );
             if (databases.IsPostgres)
                 await context.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({PostgresLock})", ct);
             var clock = System.Diagnostics.Stopwatch.StartNew();

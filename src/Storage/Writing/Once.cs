@@ -1,7 +1,8 @@
 namespace Vellumkeep.Storage.Writing;
 
 /// <summary>
-/// A call that is to be carried out once: its commit is noted beside it in the same transaction, so that a service that dies afterwards knows that it was done.
+/// A call that is to be carried out once: its commit is noted beside it in the same transaction, so that a service that
+/// dies afterwards knows that it was done.
 /// </summary>
 /// <param name="Status">What the call ends with when it succeeds.</param>
 public sealed record Once(string Person, string Key, int Status)
@@ -15,6 +16,8 @@ public sealed record Once(string Person, string Key, int Status)
         set => Here.Value = value;
     }
 
-    internal Task NoteAsync(KeepContext context, long commit, CancellationToken ct) => context.Answered.Where(a => a.Person == Person && a.Key == Key)
-        .ExecuteUpdateAsync(u => u.SetProperty(a => a.Status, Status).SetProperty(a => a.CommitNumber, commit), ct);
+    internal Task NoteAsync(KeepContext context, long commit, CancellationToken ct) =>
+        context
+            .Answered.Where(a => a.Person == Person && a.Key == Key)
+            .ExecuteUpdateAsync(u => u.SetProperty(a => a.Status, Status).SetProperty(a => a.CommitNumber, commit), ct);
 }

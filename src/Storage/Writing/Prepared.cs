@@ -13,12 +13,19 @@ internal sealed record PreparedRecord(IRecord Record, byte[] Body, int Before, s
 }
 
 /// <summary>
-/// What will stand of a tunnel beside its record: its findings, what a list shows of it, the words of what it refers to; null what stands already. A customer's note
-/// touches all its tunnels and alters nothing of them.
+/// What will stand of a tunnel beside its record: its findings, what a list shows of it, the words of what it refers
+/// to; null what stands already. A customer's note touches all its tunnels and alters nothing of them.
 /// </summary>
-internal sealed record PreparedTunnel(string Id, TunnelRow? Row, IReadOnlyList<FindingRow>? Findings, IReadOnlyList<WordRow>? Words);
+internal sealed record PreparedTunnel(
+    string Id,
+    TunnelRow? Row,
+    IReadOnlyList<FindingRow>? Findings,
+    IReadOnlyList<WordRow>? Words
+);
 
-/// <summary>Everything that one write will write, worked out before anybody is kept waiting, and what it rests on.</summary>
+/// <summary>
+/// Everything that one write will write, worked out before anybody is kept waiting, and what it rests on.
+/// </summary>
 internal sealed class Prepared
 {
     /// <summary>The last commit when it was worked out.</summary>
@@ -32,10 +39,19 @@ internal sealed class Prepared
 
     public required IReadOnlyList<PreparedTunnel> Tunnels { get; init; }
 
-    /// <summary>All words, in the order of their index: an index that is written in its order takes far less time.</summary>
+    /// <summary>
+    /// All words, in the order of their index: an index that is written in its order takes far less time.
+    /// </summary>
     public IReadOnlyList<WordRow> Words { get; private set; } = [];
 
-    public void Sort() => Words = [.. Records.SelectMany(r => r.Words).Concat(Tunnels.SelectMany(t => t.Words ?? [])).OrderBy(w => w.Word, StringComparer.Ordinal).ThenBy(w => w.RecordId, StringComparer.Ordinal)];
+    public void Sort() =>
+        Words = [
+            .. Records
+                .SelectMany(r => r.Words)
+                .Concat(Tunnels.SelectMany(t => t.Words ?? []))
+                .OrderBy(w => w.Word, StringComparer.Ordinal)
+                .ThenBy(w => w.RecordId, StringComparer.Ordinal),
+        ];
 
     public required IReadOnlyList<FindingMove> Moves { get; init; }
 

@@ -6,45 +6,55 @@ internal static class RecordRows
     /// <summary>Name and state as a list shows them.</summary>
     public static (string Name, string? State) Shown(IRecord record) => (NameOf(record), StateOf(record));
 
-    public static string Grants(Person person) => string.Join(';', person.Grants.Select(g => g.Write(IdNames.Instance)));
+    public static string Grants(Person person) =>
+        string.Join(';', person.Grants.Select(g => g.Write(IdNames.Instance)));
 
-    private static string NameOf(IRecord record) => record switch
-    {
-        Customer c => c.Name,
-        Site s => s.Name,
-        Offer o => o.Name,
-        Person p => p.Name,
-        Tunnel t => t.Name,
-        Change c => c.Title,
-        Suite s => s.About ?? s.Name,
-        Platform p => p.Title,
-        _ => record.Code,
-    };
+    private static string NameOf(IRecord record) =>
+        record switch
+        {
+            Customer c => c.Name,
+            Site s => s.Name,
+            Offer o => o.Name,
+            Person p => p.Name,
+            Tunnel t => t.Name,
+            Change c => c.Title,
+            Suite s => s.About ?? s.Name,
+            Platform p => p.Title,
+            _ => record.Code,
+        };
 
-    private static string? StateOf(IRecord record) => record switch
-    {
-        Tunnel t => WordsOf.States.Of(t.State),
-        Change c => Change.States.Of(c.State),
-        _ => record.Retired is null ? null : "retired",
-    };
+    private static string? StateOf(IRecord record) =>
+        record switch
+        {
+            Tunnel t => WordsOf.States.Of(t.State),
+            Change c => Change.States.Of(c.State),
+            _ => record.Retired is null ? null : "retired",
+        };
 
     /// <summary>Whose record it is; a gateway's owner is that of its site.</summary>
     /// <param name="ownerOfSite">The owner of a site by its id.</param>
-    public static string? OwnerOf(IRecord record, Func<string, string?> ownerOfSite) => record switch
-    {
-        Customer c => c.Id,
-        Site s => s.CustomerId,
-        Gateway g => ownerOfSite(g.SiteId),
-        Offer o => o.CustomerId,
-        Person => Scope.People,
-        Tunnel t => t.CustomerId,
-        Change c => c.AllCustomers.Length > 1 ? Scope.Several : c.CustomerId,
-        _ => null,
-    };
+    public static string? OwnerOf(IRecord record, Func<string, string?> ownerOfSite) =>
+        record switch
+        {
+            Customer c => c.Id,
+            Site s => s.CustomerId,
+            Gateway g => ownerOfSite(g.SiteId),
+            Offer o => o.CustomerId,
+            Person => Scope.People,
+            Tunnel t => t.CustomerId,
+            Change c => c.AllCustomers.Length > 1 ? Scope.Several : c.CustomerId,
+            _ => null,
+        };
 
     public static IEnumerable<LinkRow> Links(IRecord record)
     {
-        LinkRow To(string to, string role) => new() { FromId = record.Id, ToId = to, Role = role };
+        LinkRow To(string to, string role) =>
+            new()
+            {
+                FromId = record.Id,
+                ToId = to,
+                Role = role,
+            };
         switch (record)
         {
             case Site site:
@@ -76,7 +86,15 @@ internal static class RecordRows
     public static IEnumerable<PrefixRow> Prefixes(IRecord record)
     {
         PrefixRow Lies(Prefix p, string role, string? gateway) =>
-            new() { RecordId = record.Id, GatewayId = gateway, Role = role, Family = (int)p.Family, Low = AddressText.Of(p.First), High = AddressText.Of(p.Last) };
+            new()
+            {
+                RecordId = record.Id,
+                GatewayId = gateway,
+                Role = role,
+                Family = (int)p.Family,
+                Low = AddressText.Of(p.First),
+                High = AddressText.Of(p.Last),
+            };
         switch (record)
         {
             case Site site:
@@ -94,16 +112,30 @@ internal static class RecordRows
                 break;
             case Tunnel tunnel:
                 foreach (var name in Enum.GetValues<EndName>())
-                    foreach (var remote in tunnel.Agreed.Pairs.Select(p => p.On(name.Other())).Distinct())
-                        yield return Lies(remote, "remote", tunnel.End(name).GatewayId);
+                foreach (var remote in tunnel.Agreed.Pairs.Select(p => p.On(name.Other())).Distinct())
+                    yield return Lies(remote, "remote", tunnel.End(name).GatewayId);
                 break;
         }
     }
 
     /// <summary>The shared entries of gateways that a tunnel uses.</summary>
-    public static IEnumerable<HeldRow> Held(IRecord record) => record is not Tunnel tunnel ? [] : Enum.GetValues<EndName>().Select(tunnel.End)
-        .SelectMany(end => new[] { end.Subnets?.OwnFrom, end.Subnets?.PeerFrom, end.ProposalsFrom }.OfType<string>().Select(part => (end.GatewayId, Part: part))).Distinct()
-        .Select(h => new HeldRow { TunnelId = tunnel.Id, GatewayId = h.GatewayId, Part = h.Part });
+    public static IEnumerable<HeldRow> Held(IRecord record) =>
+        record is not Tunnel tunnel
+            ? []
+            : Enum.GetValues<EndName>()
+                .Select(tunnel.End)
+                .SelectMany(end =>
+                    new[] { end.Subnets?.OwnFrom, end.Subnets?.PeerFrom, end.ProposalsFrom }
+                        .OfType<string>()
+                        .Select(part => (end.GatewayId, Part: part))
+                )
+                .Distinct()
+                .Select(h => new HeldRow
+                {
+                    TunnelId = tunnel.Id,
+                    GatewayId = h.GatewayId,
+                    Part = h.Part,
+                });
 
     /// <summary>The keys by which a tunnel's gateways find something of it.</summary>
     /// <param name="gateway">A gateway by its id.</param>
@@ -113,7 +145,9 @@ internal static class RecordRows
         foreach (var name in Enum.GetValues<EndName>())
         {
             var (end, other) = (tunnel.End(name), tunnel.End(name.Other()));
-            var uplinks = gateway(other.GatewayId).Uplinks.Where(u => other.Uplinks.IsEmpty || other.Uplinks.Contains(u.Label)).ToArray();
+            var uplinks = gateway(other.GatewayId)
+                .Uplinks.Where(u => other.Uplinks.IsEmpty || other.Uplinks.Contains(u.Label))
+                .ToArray();
             foreach (var seen in uplinks.Select(u => u.Outer).OfType<Address>())
                 keys.Add((end.GatewayId, $"a:{AddressText.Of(seen)}", false));
             if (EntryOf(end, uplinks) is { } entry)
@@ -124,10 +158,19 @@ internal static class RecordRows
                 keys.Add((end.GatewayId, $"o:{place.Order}", true));
         }
 
-        return keys.Select(k => new LookupRow { TunnelId = tunnel.Id, GatewayId = k.Gateway, Key = k.Key, Held = k.Held });
+        return keys.Select(k => new LookupRow
+        {
+            TunnelId = tunnel.Id,
+            GatewayId = k.Gateway,
+            Key = k.Key,
+            Held = k.Held,
+        });
     }
 
-    /// <summary>The key of an end's peer entry: as entered, or as it follows from the other gateway's first uplink; null when neither is known.</summary>
+    /// <summary>
+    /// The key of an end's peer entry: as entered, or as it follows from the other gateway's first uplink; null when
+    /// neither is known.
+    /// </summary>
     private static string? EntryOf(TunnelEnd end, Uplink[] uplinks)
     {
         if (end.PeerAddress?.Value is not { } entered)

@@ -1,9 +1,19 @@
 namespace Vellumkeep.Storage.Writing;
 
-/// <summary>Writes what was prepared: the commit, versions and current records, what is projected beside them, and the findings. Inside one transaction, and nothing else.</summary>
+/// <summary>
+/// Writes what was prepared: the commit, versions and current records, what is projected beside them, and the findings.
+/// Inside one transaction, and nothing else.
+/// </summary>
 internal static class RecordStore
 {
-    public static async Task WriteAsync(KeepContext context, CommitRow? last, Act act, Prepared prepared, IProgress<Progressed>? progress, CancellationToken ct)
+    public static async Task WriteAsync(
+        KeepContext context,
+        CommitRow? last,
+        Act act,
+        Prepared prepared,
+        IProgress<Progressed>? progress,
+        CancellationToken ct
+    )
     {
         var number = (last?.Number ?? 0) + 1;
         var versions = prepared.Records.Select(r => VersionOf(r, number)).ToArray();
@@ -42,7 +52,9 @@ internal static class RecordStore
         foreach (var some in prepared.Tunnels.Where(t => t.Findings is not null).Select(t => t.Id).Chunk(500))
             await context.Findings.Where(f => some.Contains(f.TunnelId)).ExecuteDeleteAsync(ct);
         foreach (var some in prepared.Tunnels.Where(t => t.Words is not null).Select(t => t.Id).Chunk(500))
-            await context.Words.Where(w => some.Contains(w.RecordId) && w.Field == SearchWords.Around).ExecuteDeleteAsync(ct);
+            await context
+                .Words.Where(w => some.Contains(w.RecordId) && w.Field == SearchWords.Around)
+                .ExecuteDeleteAsync(ct);
         foreach (var some in prepared.Tunnels.Where(t => t.Row is not null).Select(t => t.Id).Chunk(500))
             await context.Tunnels.Where(t => some.Contains(t.Id)).ExecuteDeleteAsync(ct);
         await Bulk.InsertAsync(context, prepared.Tunnels.Select(t => t.Row).OfType<TunnelRow>(), ct);
@@ -67,21 +79,27 @@ internal static class RecordStore
         };
     }
 
-    private static RecordRow RowOf(PreparedRecord prepared, VersionRow version) => new()
-    {
-        Id = version.RecordId,
-        Kind = version.Kind,
-        Code = prepared.Record.Code,
-        CodeKey = version.CodeKey,
-        OwnerId = version.OwnerId,
-        Name = version.Name,
-        State = version.State,
-        Version = version.Version,
-        CommitNumber = version.CommitNumber,
-        Body = version.Body,
-    };
+    private static RecordRow RowOf(PreparedRecord prepared, VersionRow version) =>
+        new()
+        {
+            Id = version.RecordId,
+            Kind = version.Kind,
+            Code = prepared.Record.Code,
+            CodeKey = version.CodeKey,
+            OwnerId = version.OwnerId,
+            Name = version.Name,
+            State = version.State,
+            Version = version.Version,
+            CommitNumber = version.CommitNumber,
+            Body = version.Body,
+        };
 
-    private static async Task ProjectAsync(KeepContext context, Prepared prepared, VersionRow[] versions, CancellationToken ct)
+    private static async Task ProjectAsync(
+        KeepContext context,
+        Prepared prepared,
+        VersionRow[] versions,
+        CancellationToken ct
+    )
     {
         // A first version has nothing projected yet.
         foreach (var old in prepared.Records.Where(r => !r.IsNew).Select(r => r.Record.Id).Chunk(500))
@@ -89,13 +107,26 @@ internal static class RecordStore
             await context.Links.Where(l => old.Contains(l.FromId)).ExecuteDeleteAsync(ct);
             await context.Prefixes.Where(p => old.Contains(p.RecordId)).ExecuteDeleteAsync(ct);
             await context.Held.Where(h => old.Contains(h.TunnelId)).ExecuteDeleteAsync(ct);
-            await context.Words.Where(w => old.Contains(w.RecordId) && w.Field != SearchWords.Around).ExecuteDeleteAsync(ct);
+            await context
+                .Words.Where(w => old.Contains(w.RecordId) && w.Field != SearchWords.Around)
+                .ExecuteDeleteAsync(ct);
         }
 
         var links = prepared.Records.SelectMany(r => r.Links).ToArray();
         var numbers = versions.ToDictionary(v => v.RecordId, v => v.Version);
         await Bulk.InsertAsync(context, links, ct);
-        await Bulk.InsertAsync(context, links.DistinctBy(l => (l.FromId, l.ToId)).Select(l => new VersionLinkRow { ToId = l.ToId, RecordId = l.FromId, Version = numbers[l.FromId] }), ct);
+        await Bulk.InsertAsync(
+            context,
+            links
+                .DistinctBy(l => (l.FromId, l.ToId))
+                .Select(l => new VersionLinkRow
+                {
+                    ToId = l.ToId,
+                    RecordId = l.FromId,
+                    Version = numbers[l.FromId],
+                }),
+            ct
+        );
         await Bulk.InsertAsync(context, prepared.Overlay.Prefixes.Values.SelectMany(p => p), ct);
         await Bulk.InsertAsync(context, prepared.Overlay.Held.Values.SelectMany(h => h), ct);
         foreach (var person in prepared.Records.Select(r => r.Record).OfType<Person>())
@@ -107,7 +138,15 @@ internal static class RecordStore
     {
         var row = await context.People.FirstOrDefaultAsync(p => p.Name == person.Code, ct);
         if (row is null)
-            context.People.Add(row = new() { Name = person.Code, RecordId = person.Id, Display = "", Grants = "" });
+            context.People.Add(
+                row = new()
+                {
+                    Name = person.Code,
+                    RecordId = person.Id,
+                    Display = "",
+                    Grants = "",
+                }
+            );
         row.Display = person.Name;
         row.Grants = RecordRows.Grants(person);
         row.Disabled = person.Left is not null;

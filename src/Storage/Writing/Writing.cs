@@ -4,7 +4,8 @@ namespace Vellumkeep.Storage.Writing;
 public sealed record Act(string Who, DateTimeOffset At, string What, string? Reason = null, string? ChangeId = null);
 
 /// <summary>The record is not at the version the writer saw.</summary>
-public sealed class ConflictException(string recordId, int expected, int current) : Exception($"Record {recordId} is at version {current}, not {expected}.")
+public sealed class ConflictException(string recordId, int expected, int current)
+    : Exception($"Record {recordId} is at version {current}, not {expected}.")
 {
     public string RecordId { get; } = recordId;
 
@@ -19,7 +20,9 @@ public sealed record Progressed(string Doing, int Done, int Of);
 /// <summary>A finding that a write added, or took away.</summary>
 public sealed record FindingMove(bool Added, string TunnelId, Finding Finding);
 
-/// <summary>What a write gave back, the number of its commit (null when nothing differed), and what it did to findings.</summary>
+/// <summary>
+/// What a write gave back, the number of its commit (null when nothing differed), and what it did to findings.
+/// </summary>
 public sealed record Wrote<T>(T Result, long? Commit, IReadOnlyList<FindingMove> Moves);
 
 /// <summary>Looks at what is about to be written, and refuses it by an exception.</summary>
@@ -27,12 +30,18 @@ public interface IWriteGuard
 {
     /// <param name="act">Who writes and why.</param>
     /// <param name="written">The records that differ, each with its version before; null where it is new.</param>
-    Task LookAsync(KeepContext context, Act act, IReadOnlyCollection<(IRecord Record, IRecord? Before)> written, CancellationToken ct);
+    Task LookAsync(
+        KeepContext context,
+        Act act,
+        IReadOnlyCollection<(IRecord Record, IRecord? Before)> written,
+        CancellationToken ct
+    );
 }
 
 /// <summary>
-/// What a piece of writing is given: a place to put new versions. It reads and puts, and changes nothing itself: it may be run more than once, because it is run before
-/// the write and again when somebody else wrote meanwhile what it rests on.
+/// What a piece of writing is given: a place to put new versions. It reads and puts, and changes nothing itself: it may
+/// be run more than once, because it is run before the write and again when somebody else wrote meanwhile what it rests
+/// on.
 /// </summary>
 public sealed class Writing
 {
@@ -42,9 +51,12 @@ public sealed class Writing
     private int made;
 
     /// <param name="head">The last commit that this writing has seen.</param>
-    internal Writing(KeepContext context, long head, string series) => (Read, prefix) = (context, $"{series}{(head + 1).ToString(CultureInfo.InvariantCulture)}-");
+    internal Writing(KeepContext context, long head, string series) =>
+        (Read, prefix) = (context, $"{series}{(head + 1).ToString(CultureInfo.InvariantCulture)}-");
 
-    /// <summary>For reading what <see cref="RecordReader"/> does not give. Nothing is written by it: see <see cref="Beside"/>.</summary>
+    /// <summary>
+    /// For reading what <see cref="RecordReader"/> does not give. Nothing is written by it: see <see cref="Beside"/>.
+    /// </summary>
     public KeepContext Read { get; }
 
     internal IReadOnlyDictionary<string, (IRecord Record, int? Expected)> Puts => puts;
@@ -65,7 +77,9 @@ public sealed class Writing
     /// <summary>Whether an id was made by this writing, so that no record can have it yet.</summary>
     public bool Made(string id) => id.StartsWith(prefix, StringComparison.Ordinal);
 
-    /// <summary>That a commit is written even when no record changed: something happened that the history has to say.</summary>
+    /// <summary>
+    /// That a commit is written even when no record changed: something happened that the history has to say.
+    /// </summary>
     public bool Noted { get; private set; }
 
     /// <summary>Writes down that something happened, whatever records change with it.</summary>

@@ -50,7 +50,9 @@ export function App() {
     return (
       <main className="signin">
         <h1>A password of your own</h1>
-        <p className="soft">The one you signed in with was given to you by somebody else. Replace it, and everything opens.</p>
+        <p className="soft">
+          The one you signed in with was given to you by somebody else. Replace it, and everything opens.
+        </p>
         <ReplacePassword onDone={() => me.refetch()} />
       </main>
     );
@@ -92,7 +94,9 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
     if (meant) go(placeOf(meant.kind, meant.code));
     else document.querySelector<HTMLAnchorElement>("a.hit")?.focus();
   };
-  const waiting = today.data ? today.data.toReview.length + today.data.underWay.length + today.data.windows.length : undefined;
+  const waiting = today.data
+    ? today.data.toReview.length + today.data.underWay.length + today.data.windows.length
+    : undefined;
   return (
     <>
       <header className="top">
@@ -147,7 +151,9 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
           <NavLink to="/gateways">Gateways</NavLink>
           <hr />
           <NavLink to="/tunnels">Tunnels</NavLink>
-          <NavLink to="/findings">Findings {today.data?.blocking.length ? <i>{today.data.blocking.length}</i> : null}</NavLink>
+          <NavLink to="/findings">
+            Findings {today.data?.blocking.length ? <i>{today.data.blocking.length}</i> : null}
+          </NavLink>
           <NavLink to="/platforms">Platforms</NavLink>
           <NavLink to="/suites">Suites</NavLink>
           <NavLink to="/offers">Offers</NavLink>
@@ -202,7 +208,10 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
             <Route path="/people/:code" element={<PersonRoute />} />
             <Route path="/access" element={<AccessRoute />} />
             <Route path="/import" element={<ImportRoute />} />
-            <Route path="*" element={<p className="empty">There is no such page. The rail on this side leads to those there are.</p>} />
+            <Route
+              path="*"
+              element={<p className="empty">There is no such page. The rail on this side leads to those there are.</p>}
+            />
           </Routes>
         </main>
       </div>

@@ -31,7 +31,11 @@ export async function told<T>(call: Promise<{ data?: T; error?: unknown; respons
   }
   if (answer.response.ok) return answer.data as T;
   const more = (answer.error ?? {}) as Record<string, unknown>;
-  throw new Refused(answer.response.status, String(more.detail ?? more.title ?? `The service answered ${answer.response.status}.`), more);
+  throw new Refused(
+    answer.response.status,
+    String(more.detail ?? more.title ?? `The service answered ${answer.response.status}.`),
+    more,
+  );
 }
 
 /** Fetches what is not JSON; what the service says instead is thrown. */

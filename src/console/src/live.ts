@@ -13,7 +13,9 @@ export function useLive(me: string) {
     line.addEventListener("moved", (e) => {
       const moved = JSON.parse((e as MessageEvent<string>).data) as Moved;
       if (moved.records.length === 0) return;
-      void queries.invalidateQueries({ predicate: (q) => !["form", "new", "preview", "me"].includes(String(q.queryKey[0])) });
+      void queries.invalidateQueries({
+        predicate: (q) => !["form", "new", "preview", "me"].includes(String(q.queryKey[0])),
+      });
       if (moved.who !== me) setLast(moved);
     });
     // Too many at once to be told one by one: everything that is shown is read again.

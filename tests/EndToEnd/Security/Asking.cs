@@ -11,20 +11,23 @@ namespace Vellumkeep.EndToEnd.Security;
 internal static class Asking
 {
     /// <summary>A client whose calls come from an address of loopback, such as 127.0.0.9.</summary>
-    public static HttpClient From(RunningService service, string address) => new(new SocketsHttpHandler
-    {
-        UseCookies = true,
-        ConnectCallback = async (context, ct) =>
+    public static HttpClient From(RunningService service, string address) =>
+        new(
+            new SocketsHttpHandler
+            {
+                UseCookies = true,
+                ConnectCallback = async (context, ct) =>
+                {
+                    var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
+                    socket.Bind(new IPEndPoint(IPAddress.Parse(address), 0));
+                    await socket.ConnectAsync(IPAddress.Loopback, context.DnsEndPoint.Port, ct);
+                    return new NetworkStream(socket, ownsSocket: true);
+                },
+            }
+        )
         {
-            var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
-            socket.Bind(new IPEndPoint(IPAddress.Parse(address), 0));
-            await socket.ConnectAsync(IPAddress.Loopback, context.DnsEndPoint.Port, ct);
-            return new NetworkStream(socket, ownsSocket: true);
-        },
-    })
-    {
-        BaseAddress = new(service.Url, "/api/v1/"),
-    };
+            BaseAddress = new(service.Url, "/api/v1/"),
+        };
 
     public static HttpClient By(RunningService service, string token)
     {
@@ -33,20 +36,32 @@ internal static class Asking
         return http;
     }
 
-    public static async Task<(HttpStatusCode Status, string Text, TimeSpan? RetryAfter)> SignInAsync(HttpClient http, string name, string password, CancellationToken ct)
+    public static async Task<(HttpStatusCode Status, string Text, TimeSpan? RetryAfter)> SignInAsync(
+        HttpClient http,
+        string name,
+        string password,
+        CancellationToken ct
+    )
     {
         using var answer = await http.PostAsJsonAsync("session", new SignIn(name, password), ct);
         return (answer.StatusCode, await answer.Content.ReadAsStringAsync(ct), answer.Headers.RetryAfter?.Delta);
     }
 
-    public static async Task<(HttpStatusCode Status, string Text)> PostAsync(HttpClient http, string path, string json, CancellationToken ct)
+    public static async Task<(HttpStatusCode Status, string Text)> PostAsync(
+        HttpClient http,
+        string path,
+        string json,
+        CancellationToken ct
+    )
     {
         using var answer = await http.PostAsync(path, new StringContent(json, null, "application/json"), ct);
         return (answer.StatusCode, await answer.Content.ReadAsStringAsync(ct));
     }
 
-    public static string Detail(string problem) => JsonDocument.Parse(problem).RootElement.GetProperty("detail").GetString()!;
+    public static string Detail(string problem) =>
+        JsonDocument.Parse(problem).RootElement.GetProperty("detail").GetString()!;
 
     /// <summary>Octets of memory that the service holds.</summary>
-    public static long Memory(RunningService service) => System.Diagnostics.Process.GetProcessById(service.ProcessId).WorkingSet64;
+    public static long Memory(RunningService service) =>
+        System.Diagnostics.Process.GetProcessById(service.ProcessId).WorkingSet64;
 }

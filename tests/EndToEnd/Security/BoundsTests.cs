@@ -7,7 +7,9 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd.Security;
 
-/// <summary>What is too large, too deep or too much is refused at the edge, with a clear answer and without costing anything.</summary>
+/// <summary>
+/// What is too large, too deep or too much is refused at the edge, with a clear answer and without costing anything.
+/// </summary>
 [Collection(OneDemo.Name)]
 public class BoundsTests(DemoService demo)
 {
@@ -21,12 +23,26 @@ public class BoundsTests(DemoService demo)
     public async Task A_strangers_body_is_not_waited_for(string method, string path, string type)
     {
         // Only the head is sent: the answer comes all the same, and the line is closed.
-        var answer = await HeadOnlyAsync($"{method} /api/v1/{path} HTTP/1.1\r\nHost: x\r\nContent-Type: {type}\r\nContent-Length: 15000000\r\n\r\n");
+        var answer = await HeadOnlyAsync(
+            $"{method} /api/v1/{path} HTTP/1.1\r\nHost: x\r\nContent-Type: {type}\r\nContent-Length: 15000000\r\n\r\n"
+        );
         answer.ShouldStartWith("HTTP/1.1 401");
-        (await HeadOnlyAsync($"{method} /api/v1/{path} HTTP/1.1\r\nHost: x\r\nContent-Type: {type}\r\nTransfer-Encoding: chunked\r\n\r\n")).ShouldStartWith("HTTP/1.1 401");
+        (
+            await HeadOnlyAsync(
+                $"{method} /api/v1/{path} HTTP/1.1\r\nHost: x\r\nContent-Type: {type}\r\nTransfer-Encoding: chunked\r\n\r\n"
+            )
+        ).ShouldStartWith("HTTP/1.1 401");
         // Nor is one that is announced as too large, whoever asks.
-        (await HeadOnlyAsync($"{method} /api/v1/{path} HTTP/1.1\r\nHost: x\r\nAuthorization: Bearer {demo.Token("ines")}\r\nContent-Type: {type}\r\nContent-Length: 99000000\r\n\r\n")).ShouldStartWith("HTTP/1.1 413");
-        (await HeadOnlyAsync("POST /api/v1/session HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: 100000\r\n\r\n")).ShouldStartWith("HTTP/1.1 413");
+        (
+            await HeadOnlyAsync(
+                $"{method} /api/v1/{path} HTTP/1.1\r\nHost: x\r\nAuthorization: Bearer {demo.Token("ines")}\r\nContent-Type: {type}\r\nContent-Length: 99000000\r\n\r\n"
+            )
+        ).ShouldStartWith("HTTP/1.1 413");
+        (
+            await HeadOnlyAsync(
+                "POST /api/v1/session HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: 100000\r\n\r\n"
+            )
+        ).ShouldStartWith("HTTP/1.1 413");
     }
 
     [Fact]
@@ -34,19 +50,23 @@ public class BoundsTests(DemoService demo)
     {
         var before = Asking.Memory(demo.Service);
         var large = new byte[15 * 1024 * 1024];
-        await Task.WhenAll(Enumerable.Range(0, 30).Select(async _ =>
-        {
-            using var http = new HttpClient { BaseAddress = new(demo.Service.Url, "/api/v1/") };
-            try
-            {
-                using var answer = await http.PostAsync("import", new ByteArrayContent(large), Ct);
-                answer.StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
-            }
-            catch (HttpRequestException)
-            {
-                // The line was closed while it was still being sent.
-            }
-        }));
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, 30)
+                .Select(async _ =>
+                {
+                    using var http = new HttpClient { BaseAddress = new(demo.Service.Url, "/api/v1/") };
+                    try
+                    {
+                        using var answer = await http.PostAsync("import", new ByteArrayContent(large), Ct);
+                        answer.StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+                    }
+                    catch (HttpRequestException)
+                    {
+                        // The line was closed while it was still being sent.
+                    }
+                })
+        );
         (Asking.Memory(demo.Service) - before).ShouldBeLessThan(100L * 1024 * 1024);
     }
 
@@ -56,7 +76,10 @@ public class BoundsTests(DemoService demo)
         using var ines = Ines;
         async Task Refused(string path, string json, string field, string says, HttpMethod? method = null)
         {
-            using var request = new HttpRequestMessage(method ?? HttpMethod.Post, path) { Content = new StringContent(json, Encoding.UTF8, "application/json") };
+            using var request = new HttpRequestMessage(method ?? HttpMethod.Post, path)
+            {
+                Content = new StringContent(json, Encoding.UTF8, "application/json"),
+            };
             request.Headers.IfMatch.Add(new("\"1\""));
             using var answer = await ines.SendAsync(request, Ct);
             var text = await answer.Content.ReadAsStringAsync(Ct);
@@ -67,28 +90,129 @@ public class BoundsTests(DemoService demo)
 
         static string Json(object value) => System.Text.Json.JsonSerializer.Serialize(value);
         var dots = string.Concat(Enumerable.Repeat("a.", 50_000));
-        await Refused("sites", Json(new { set = new[] { new { path = dots, value = "x" } } }), "set[1].path", "characters");
-        await Refused("sites", Json(new { set = new[] { new { path = string.Concat(Enumerable.Repeat("a.", 190)), value = "x" } } }), "set.path", "keys parted by dots");
-        await Refused("sites", Json(new { set = new[] { new { path = "name", value = string.Concat(Enumerable.Repeat("[", 5000)) } } }), "name", "levels are nested");
-        await Refused("sites", "{\"form\":" + string.Concat(Enumerable.Repeat("{\"a\":", 60)) + "1" + new string('}', 60) + "}", "form", "not JSON of the form");
-        await Refused("changes", Json(new { tunnel = "BRI-NETTLE", end = "A", why = "x", add = Enumerable.Range(0, 201).Select(i => $"10.200.{i}.0/24") }), "add", "at most 200");
-        await Refused("changes", Json(new { kind = "rekey", why = "x", also = Enumerable.Repeat("BRI-NETTLE", 201) }), "also", "at most 200");
-        await Refused("changes", Json(new { tunnel = "BRI-NETTLE", end = "A", why = "x", add = Enumerable.Range(0, 5000).Select(i => "10.0.0.0/8") }), "add", "more than 1,000");
-        await Refused("changes", Json(new { tunnel = "BRI-NETTLE", why = new string('x', 100_000) }), "why", "100,000 characters");
-        var networks = string.Join(", ", Enumerable.Range(0, 1001).Select(i => $"{{prefix: 10.{i / 250}.{i % 250}.0/24, name: n{i}}}"));
-        await Refused("sites", Json(new { text = $"code: BRI-MANY\ncustomer: BRI\nname: Many\nnetworks: [{networks[..30_000]}" }), "line", "readable");
-        var lines = string.Join("\n", Enumerable.Range(0, 1001).Select(i => $"  - {{prefix: 10.{i / 250}.{i % 250}.0/24, name: n{i}}}"));
-        await Refused("sites", Json(new { text = $"code: BRI-MANY\ncustomer: BRI\nname: Many\nnetworks:\n{lines}" }), "networks", "1,001 items");
-        foreach (var (text, says) in new[]
+        await Refused(
+            "sites",
+            Json(new { set = new[] { new { path = dots, value = "x" } } }),
+            "set[1].path",
+            "characters"
+        );
+        await Refused(
+            "sites",
+            Json(new { set = new[] { new { path = string.Concat(Enumerable.Repeat("a.", 190)), value = "x" } } }),
+            "set.path",
+            "keys parted by dots"
+        );
+        await Refused(
+            "sites",
+            Json(new { set = new[] { new { path = "name", value = string.Concat(Enumerable.Repeat("[", 5000)) } } }),
+            "name",
+            "levels are nested"
+        );
+        await Refused(
+            "sites",
+            "{\"form\":" + string.Concat(Enumerable.Repeat("{\"a\":", 60)) + "1" + new string('}', 60) + "}",
+            "form",
+            "not JSON of the form"
+        );
+        await Refused(
+            "changes",
+            Json(
+                new
+                {
+                    tunnel = "BRI-NETTLE",
+                    end = "A",
+                    why = "x",
+                    add = Enumerable.Range(0, 201).Select(i => $"10.200.{i}.0/24"),
+                }
+            ),
+            "add",
+            "at most 200"
+        );
+        await Refused(
+            "changes",
+            Json(
+                new
+                {
+                    kind = "rekey",
+                    why = "x",
+                    also = Enumerable.Repeat("BRI-NETTLE", 201),
+                }
+            ),
+            "also",
+            "at most 200"
+        );
+        await Refused(
+            "changes",
+            Json(
+                new
+                {
+                    tunnel = "BRI-NETTLE",
+                    end = "A",
+                    why = "x",
+                    add = Enumerable.Range(0, 5000).Select(i => "10.0.0.0/8"),
+                }
+            ),
+            "add",
+            "more than 1,000"
+        );
+        await Refused(
+            "changes",
+            Json(new { tunnel = "BRI-NETTLE", why = new string('x', 100_000) }),
+            "why",
+            "100,000 characters"
+        );
+        var networks = string.Join(
+            ", ",
+            Enumerable.Range(0, 1001).Select(i => $"{{prefix: 10.{i / 250}.{i % 250}.0/24, name: n{i}}}")
+        );
+        await Refused(
+            "sites",
+            Json(new { text = $"code: BRI-MANY\ncustomer: BRI\nname: Many\nnetworks: [{networks[..30_000]}" }),
+            "line",
+            "readable"
+        );
+        var lines = string.Join(
+            "\n",
+            Enumerable.Range(0, 1001).Select(i => $"  - {{prefix: 10.{i / 250}.{i % 250}.0/24, name: n{i}}}")
+        );
+        await Refused(
+            "sites",
+            Json(new { text = $"code: BRI-MANY\ncustomer: BRI\nname: Many\nnetworks:\n{lines}" }),
+            "networks",
+            "1,001 items"
+        );
+        foreach (
+            var (text, says) in new[]
+            {
+                (
+                    "vellumkeep: inventory/1\nsites:\n"
+                        + string.Join(
+                            "\n",
+                            Enumerable.Range(0, 601).Select(i => $"  - {{code: S{i}, customer: BRI, name: S}}")
+                        ),
+                    "601 records"
+                ),
+                ("vellumkeep: inventory/1\nsites: " + new string('[', 50_000), "characters long"),
+                (
+                    "vellumkeep: inventory/1\nsites: " + string.Join("\n  ", Enumerable.Repeat("[", 5000)),
+                    "levels are nested"
+                ),
+                (
+                    "vellumkeep: inventory/1\n" + string.Concat(Enumerable.Repeat("a:\n", 2_000_001)),
+                    "values stand before this line"
+                ),
+            }
+        )
         {
-            ("vellumkeep: inventory/1\nsites:\n" + string.Join("\n", Enumerable.Range(0, 601).Select(i => $"  - {{code: S{i}, customer: BRI, name: S}}")), "601 records"),
-            ("vellumkeep: inventory/1\nsites: " + new string('[', 50_000), "characters long"),
-            ("vellumkeep: inventory/1\nsites: " + string.Join("\n  ", Enumerable.Repeat("[", 5000)), "levels are nested"),
-            ("vellumkeep: inventory/1\n" + string.Concat(Enumerable.Repeat("a:\n", 2_000_001)), "values stand before this line"),
-        })
-        {
-            using var answer = await ines.PostAsync("import?dryRun=true", new StringContent(text, Encoding.UTF8, "application/yaml"), Ct);
-            (answer.StatusCode, (await answer.Content.ReadAsStringAsync(Ct)).Contains(says, StringComparison.Ordinal)).ShouldBe((HttpStatusCode.UnprocessableEntity, true), says);
+            using var answer = await ines.PostAsync(
+                "import?dryRun=true",
+                new StringContent(text, Encoding.UTF8, "application/yaml"),
+                Ct
+            );
+            (
+                answer.StatusCode,
+                (await answer.Content.ReadAsStringAsync(Ct)).Contains(says, StringComparison.Ordinal)
+            ).ShouldBe((HttpStatusCode.UnprocessableEntity, true), says);
         }
     }
 
@@ -96,20 +220,53 @@ public class BoundsTests(DemoService demo)
     public async Task More_sites_than_can_be_drawn_are_told_and_a_part_is_drawn()
     {
         using var ines = Ines;
-        var sites = string.Join("\n", Enumerable.Range(0, 598).Select(i => $"  - {{code: LOTS-{i}, customer: LOTS, name: Shop {i}, networks: [{{prefix: {(i < 3 ? $"10.77.{i}.0/24" : "10.0.0.0/24")}, name: lan}}]}}"));
-        var given = new StringContent($"vellumkeep: inventory/1\ncustomers:\n  - {{code: LOTS, name: Lots}}\nsites:\n{sites}\n", Encoding.UTF8, "application/yaml");
+        var sites = string.Join(
+            "\n",
+            Enumerable
+                .Range(0, 598)
+                .Select(i =>
+                    $"  - {{code: LOTS-{i}, customer: LOTS, name: Shop {i}, networks: [{{prefix: {(i < 3 ? $"10.77.{i}.0/24" : "10.0.0.0/24")}, name: lan}}]}}"
+                )
+        );
+        var given = new StringContent(
+            $"vellumkeep: inventory/1\ncustomers:\n  - {{code: LOTS, name: Lots}}\nsites:\n{sites}\n",
+            Encoding.UTF8,
+            "application/yaml"
+        );
         (await ines.PostAsync("import?reason=many", given, Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
         var page = System.Text.Json.Nodes.JsonNode.Parse(await ines.GetStringAsync("customers/LOTS", Ct))!;
         (page["sites"]!.AsArray().Count, (int)page["siteCount"]!).ShouldBe((500, 598));
-        foreach (var path in new[] { "customers/LOTS/drawing", "customers/LOTS/addresses", "customers/LOTS/addresses/drawing", "customers/LOTS/addresses?within=10.0.0.0/24" })
+        foreach (
+            var path in new[]
+            {
+                "customers/LOTS/drawing",
+                "customers/LOTS/addresses",
+                "customers/LOTS/addresses/drawing",
+                "customers/LOTS/addresses?within=10.0.0.0/24",
+            }
+        )
         {
             using var answer = await ines.GetAsync(path, Ct);
-            (answer.StatusCode, (await answer.Content.ReadAsStringAsync(Ct)).Contains("LOTS has more than 500", StringComparison.Ordinal)).ShouldBe((HttpStatusCode.UnprocessableEntity, true), path);
+            (
+                answer.StatusCode,
+                (await answer.Content.ReadAsStringAsync(Ct)).Contains(
+                    "LOTS has more than 500",
+                    StringComparison.Ordinal
+                )
+            ).ShouldBe((HttpStatusCode.UnprocessableEntity, true), path);
         }
 
-        var part = System.Text.Json.Nodes.JsonNode.Parse(await ines.GetStringAsync("customers/LOTS/addresses?within=10.77.0.0/23", Ct))!;
-        part["areas"]!.AsArray().SelectMany(a => a!["items"]!.AsArray()).Select(i => (string)i!["site"]!).ShouldBe(["LOTS-0", "LOTS-1"]);
-        (await ines.GetAsync("customers/LOTS/addresses?within=10.77.0.300", Ct)).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        var part = System.Text.Json.Nodes.JsonNode.Parse(
+            await ines.GetStringAsync("customers/LOTS/addresses?within=10.77.0.0/23", Ct)
+        )!;
+        part["areas"]!
+            .AsArray()
+            .SelectMany(a => a!["items"]!.AsArray())
+            .Select(i => (string)i!["site"]!)
+            .ShouldBe(["LOTS-0", "LOTS-1"]);
+        (await ines.GetAsync("customers/LOTS/addresses?within=10.77.0.300", Ct)).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
     }
 
     /// <summary>Workbooks of a few kilobytes that unpack to anything, or reach over all rows and columns.</summary>
@@ -117,28 +274,70 @@ public class BoundsTests(DemoService demo)
     public async Task A_small_workbook_that_unpacks_to_anything_is_given_up_early()
     {
         using var ines = Ines;
-        const string cells = "<row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>VPN</t></is></c><c r=\"B1\" t=\"inlineStr\"><is><t>Customer</t></is></c></row>";
-        static string Sheet(string rows, string after = "") => $"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData>{after}</worksheet>";
+        const string cells =
+            "<row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>VPN</t></is></c><c r=\"B1\" t=\"inlineStr\"><is><t>Customer</t></is></c></row>";
+        static string Sheet(string rows, string after = "") =>
+            $"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData>{after}</worksheet>";
         var many = string.Concat(Enumerable.Repeat("<mergeCell ref=\"A1:XFD1048576\"/>", 3000));
         var before = Asking.Memory(demo.Service);
-        foreach (var (what, file, says) in new[]
-        {
-            ("one merged range over everything", Book(Sheet(cells, "<mergeCells><mergeCell ref=\"A1:XFD1048576\"/></mergeCells>")), ""),
-            ("many merged ranges", Book(Sheet(cells, $"<mergeCells>{many}</mergeCells>")), "merged ranges"),
-            ("a cell in the last row", Book(Sheet(cells + "<row r=\"1048576\"><c r=\"A1048576\"><v>1</v></c></row>")), "rows"),
-            ("a cell in the last column", Book(Sheet("<row r=\"1\"><c r=\"XFD1\"><v>1</v></c></row>")), "column XFD"),
-            ("three hundred megabytes of one text", Book(Sheet(cells), blanks: 300), "unpacks to more than"),
-            ("a hundred megabytes of one text", Book(Sheet(cells), blanks: 100), "can be read"),
-            ("too many rows", Book(Sheet(string.Concat(Enumerable.Range(1, 4000).Select(i => $"<row r=\"{i}\"><c r=\"A{i}\"><v>1</v></c></row>")))), "more than"),
-        })
+        foreach (
+            var (what, file, says) in new[]
+            {
+                (
+                    "one merged range over everything",
+                    Book(Sheet(cells, "<mergeCells><mergeCell ref=\"A1:XFD1048576\"/></mergeCells>")),
+                    ""
+                ),
+                ("many merged ranges", Book(Sheet(cells, $"<mergeCells>{many}</mergeCells>")), "merged ranges"),
+                (
+                    "a cell in the last row",
+                    Book(Sheet(cells + "<row r=\"1048576\"><c r=\"A1048576\"><v>1</v></c></row>")),
+                    "rows"
+                ),
+                (
+                    "a cell in the last column",
+                    Book(Sheet("<row r=\"1\"><c r=\"XFD1\"><v>1</v></c></row>")),
+                    "column XFD"
+                ),
+                ("three hundred megabytes of one text", Book(Sheet(cells), blanks: 300), "unpacks to more than"),
+                ("a hundred megabytes of one text", Book(Sheet(cells), blanks: 100), "can be read"),
+                (
+                    "too many rows",
+                    Book(
+                        Sheet(
+                            string.Concat(
+                                Enumerable
+                                    .Range(1, 4000)
+                                    .Select(i => $"<row r=\"{i}\"><c r=\"A{i}\"><v>1</v></c></row>")
+                            )
+                        )
+                    ),
+                    "more than"
+                ),
+            }
+        )
         {
             file.Length.ShouldBeLessThan(2 * 1024 * 1024, what);
-            using var answer = await ines.PostAsync("import/sheet?dryRun=true&name=x.xlsx", new ByteArrayContent(file) { Headers = { ContentType = new("application/octet-stream") } }, Ct);
+            using var answer = await ines.PostAsync(
+                "import/sheet?dryRun=true&name=x.xlsx",
+                new ByteArrayContent(file) { Headers = { ContentType = new("application/octet-stream") } },
+                Ct
+            );
             var text = await answer.Content.ReadAsStringAsync(Ct);
-            (answer.StatusCode, text.Contains(says, StringComparison.Ordinal)).ShouldBe((HttpStatusCode.UnprocessableEntity, true), $"{what}: {text[..Math.Min(300, text.Length)]}");
+            (answer.StatusCode, text.Contains(says, StringComparison.Ordinal)).ShouldBe(
+                (HttpStatusCode.UnprocessableEntity, true),
+                $"{what}: {text[..Math.Min(300, text.Length)]}"
+            );
         }
 
-        using var wide = await ines.PostAsync("import/sheet?dryRun=true&name=x.csv", new ByteArrayContent(Encoding.UTF8.GetBytes(new string(',', 10_000_000))) { Headers = { ContentType = new("application/octet-stream") } }, Ct);
+        using var wide = await ines.PostAsync(
+            "import/sheet?dryRun=true&name=x.csv",
+            new ByteArrayContent(Encoding.UTF8.GetBytes(new string(',', 10_000_000)))
+            {
+                Headers = { ContentType = new("application/octet-stream") },
+            },
+            Ct
+        );
         (await wide.Content.ReadAsStringAsync(Ct)).ShouldContain("10,000,001 cells");
         (Asking.Memory(demo.Service) - before).ShouldBeLessThan(400L * 1024 * 1024);
     }
@@ -156,15 +355,29 @@ public class BoundsTests(DemoService demo)
             }
 
             const string types = "application/vnd.openxmlformats-officedocument.spreadsheetml.";
-            Part("[Content_Types].xml", $"<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default Extension=\"rels\" ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Override PartName=\"/xl/workbook.xml\" ContentType=\"{types}sheet.main+xml\"/><Override PartName=\"/xl/worksheets/sheet1.xml\" ContentType=\"{types}worksheet+xml\"/><Override PartName=\"/xl/sharedStrings.xml\" ContentType=\"{types}sharedStrings+xml\"/></Types>");
+            Part(
+                "[Content_Types].xml",
+                $"<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default Extension=\"rels\" ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Override PartName=\"/xl/workbook.xml\" ContentType=\"{types}sheet.main+xml\"/><Override PartName=\"/xl/worksheets/sheet1.xml\" ContentType=\"{types}worksheet+xml\"/><Override PartName=\"/xl/sharedStrings.xml\" ContentType=\"{types}sharedStrings+xml\"/></Types>"
+            );
             const string relations = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
-            Part("_rels/.rels", $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{relations}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>");
-            Part("xl/workbook.xml", $"<workbook xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\" xmlns:r=\"{relations}\"><sheets><sheet name=\"s\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>");
-            Part("xl/_rels/workbook.xml.rels", $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{relations}/worksheet\" Target=\"worksheets/sheet1.xml\"/>{(blanks > 0 ? $"<Relationship Id=\"r2\" Type=\"{relations}/sharedStrings\" Target=\"sharedStrings.xml\"/>" : "")}</Relationships>");
+            Part(
+                "_rels/.rels",
+                $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{relations}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>"
+            );
+            Part(
+                "xl/workbook.xml",
+                $"<workbook xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\" xmlns:r=\"{relations}\"><sheets><sheet name=\"s\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+            );
+            Part(
+                "xl/_rels/workbook.xml.rels",
+                $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{relations}/worksheet\" Target=\"worksheets/sheet1.xml\"/>{(blanks > 0 ? $"<Relationship Id=\"r2\" Type=\"{relations}/sharedStrings\" Target=\"sharedStrings.xml\"/>" : "")}</Relationships>"
+            );
             Part("xl/worksheets/sheet1.xml", sheet);
             if (blanks > 0)
             {
-                using var writer = new StreamWriter(zip.CreateEntry("xl/sharedStrings.xml", CompressionLevel.Optimal).Open());
+                using var writer = new StreamWriter(
+                    zip.CreateEntry("xl/sharedStrings.xml", CompressionLevel.Optimal).Open()
+                );
                 writer.Write("<sst xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><si><t>");
                 var blank = new string('x', 1024 * 1024);
                 for (var i = 0; i < blanks; i++)

@@ -17,26 +17,92 @@ public class FuzzOnSqlite(DemoService demo) : FuzzTests(demo), IClassFixture<Dem
 public class FuzzOnPostgres(PostgresDemoService demo) : FuzzTests(demo), IClassFixture<PostgresDemoService>;
 
 /// <summary>
-/// Every call of the described interface, given what nobody means: days at the ends of the calendar, nulls in lists and bodies, texts of 100,000 letters, characters that
-/// are none, lists where one value stands. Nothing of it may be the service's failure, and every refusal is a problem detail.
+/// Every call of the described interface, given what nobody means: days at the ends of the calendar, nulls in lists and
+/// bodies, texts of 100,000 letters, characters that are none, lists where one value stands. Nothing of it may be the
+/// service's failure, and every refusal is a problem detail.
 /// </summary>
 public abstract class FuzzTests(DemoService demo)
 {
     // The same calls each time, so that what lands is what was tried; make fuzz looks for new ones.
-    private static readonly int Seed = int.Parse(Environment.GetEnvironmentVariable("VELLUMKEEP_FUZZ_SEED") ?? "1", CultureInfo.InvariantCulture);
+    private static readonly int Seed = int.Parse(
+        Environment.GetEnvironmentVariable("VELLUMKEEP_FUZZ_SEED") ?? "1",
+        CultureInfo.InvariantCulture
+    );
 
-    private static readonly TimeSpan Time = TimeSpan.FromSeconds(int.Parse(Environment.GetEnvironmentVariable("VELLUMKEEP_FUZZ_SECONDS") ?? "40", CultureInfo.InvariantCulture));
+    private static readonly TimeSpan Time = TimeSpan.FromSeconds(
+        int.Parse(Environment.GetEnvironmentVariable("VELLUMKEEP_FUZZ_SECONDS") ?? "40", CultureInfo.InvariantCulture)
+    );
 
     private static readonly string[] Texts =
     [
-        "", " ", "\0", "\uffff", "\u202ecod", "\u200b", "9999-12-31", "0001-01-01", "-1", "2147483647", "99999999999999999999", "NaN", "%", "%00", "..", "../../etc/passwd", "'; drop table records; --", "<script>", "SAL-SPIT", "BRI-ASHLOW",
-        "0.0.0.0/0", "::/0", "255.255.255.255/32", "10.0.0.1/24", "2001:db8::/129", "true", "null", "[]", "{}", new string('a', 100_000), string.Concat(Enumerable.Repeat("a.", 3000)), "a\nb", "\ud83d\ude00", "lead", "engineer for SAL", "2026-11-27T25:00",
+        "",
+        " ",
+        "\0",
+        "\uffff",
+        "\u202ecod",
+        "\u200b",
+        "9999-12-31",
+        "0001-01-01",
+        "-1",
+        "2147483647",
+        "99999999999999999999",
+        "NaN",
+        "%",
+        "%00",
+        "..",
+        "../../etc/passwd",
+        "'; drop table records; --",
+        "<script>",
+        "SAL-SPIT",
+        "BRI-ASHLOW",
+        "0.0.0.0/0",
+        "::/0",
+        "255.255.255.255/32",
+        "10.0.0.1/24",
+        "2001:db8::/129",
+        "true",
+        "null",
+        "[]",
+        "{}",
+        new string('a', 100_000),
+        string.Concat(Enumerable.Repeat("a.", 3000)),
+        "a\nb",
+        "\ud83d\ude00",
+        "lead",
+        "engineer for SAL",
+        "2026-11-27T25:00",
     ];
 
     private static readonly string[] Values =
     [
-        "null", "[]", "{}", "[null]", "[[[[]]]]", "true", "-1", "0", "1e400", "2147483648", "\"\"", "\"\\u0000\"", "\"\\uffff\"", "\"\\ud800\"", "\"9999-12-31T23:59:59Z\"", "\"0001-01-01T00:00:00Z\"", "\"9999-12-31\"", "\"0001-01-01\"", "\"SAL-SPIT\"", "\"A\"", "\"BRI-CHURN\"",
-        "{\"a\":{\"b\":[1,null]}}", "[\"x\",null,\"y\"]", "[{}]", "[{\"path\":null,\"value\":null}]", "[{\"path\":\"code\",\"value\":\"BRI-CHURN\"}]", "[{\"path\":\"customer\",\"value\":\"[]\"}]", "\"" + new string('z', 100_000) + "\"",
+        "null",
+        "[]",
+        "{}",
+        "[null]",
+        "[[[[]]]]",
+        "true",
+        "-1",
+        "0",
+        "1e400",
+        "2147483648",
+        "\"\"",
+        "\"\\u0000\"",
+        "\"\\uffff\"",
+        "\"\\ud800\"",
+        "\"9999-12-31T23:59:59Z\"",
+        "\"0001-01-01T00:00:00Z\"",
+        "\"9999-12-31\"",
+        "\"0001-01-01\"",
+        "\"SAL-SPIT\"",
+        "\"A\"",
+        "\"BRI-CHURN\"",
+        "{\"a\":{\"b\":[1,null]}}",
+        "[\"x\",null,\"y\"]",
+        "[{}]",
+        "[{\"path\":null,\"value\":null}]",
+        "[{\"path\":\"code\",\"value\":\"BRI-CHURN\"}]",
+        "[{\"path\":\"customer\",\"value\":\"[]\"}]",
+        "\"" + new string('z', 100_000) + "\"",
     ];
 
     [Fact]
@@ -45,8 +111,33 @@ public abstract class FuzzTests(DemoService demo)
         using var odile = Asking.By(demo.Service, demo.Token("odile"));
         odile.Timeout = TimeSpan.FromSeconds(60);
         using var document = JsonDocument.Parse(await odile.GetStringAsync("openapi.json", Ct));
-        var operations = document.RootElement.GetProperty("paths").EnumerateObject().SelectMany(p => p.Value.EnumerateObject().Select(o => (Path: p.Name["/api/v1/".Length..], Method: new HttpMethod(o.Name.ToUpperInvariant()), Of: o.Value)))
-            .Where(o => o.Of.GetProperty("operationId").GetString() is not ("events" or "backup" or "signOut" or "signIn" or "makeTokenByPassword" or "replacePassword" or "retirePerson" or "givePassword")).ToArray();
+        var operations = document
+            .RootElement.GetProperty("paths")
+            .EnumerateObject()
+            .SelectMany(p =>
+                p.Value.EnumerateObject()
+                    .Select(o =>
+                        (
+                            Path: p.Name["/api/v1/".Length..],
+                            Method: new HttpMethod(o.Name.ToUpperInvariant()),
+                            Of: o.Value
+                        )
+                    )
+            )
+            .Where(o =>
+                o.Of.GetProperty("operationId").GetString()
+                    is not (
+                        "events"
+                        or "backup"
+                        or "signOut"
+                        or "signIn"
+                        or "makeTokenByPassword"
+                        or "replacePassword"
+                        or "retirePerson"
+                        or "givePassword"
+                    )
+            )
+            .ToArray();
         var random = new Random(Seed);
         var clock = Stopwatch.StartNew();
         var (wrong, asked, refused) = (new List<string>(), 0, 0);
@@ -63,17 +154,25 @@ public abstract class FuzzTests(DemoService demo)
                     continue;
                 refused++;
                 var text = await answer.Content.ReadAsStringAsync(Ct);
-                var what = $"{method} {Cut(request.RequestUri!.ToString())} {Cut(request.Content is null ? "" : await request.Content.ReadAsStringAsync(Ct))}";
+                var what =
+                    $"{method} {Cut(request.RequestUri!.ToString())} {Cut(request.Content is null ? "" : await request.Content.ReadAsStringAsync(Ct))}";
                 if ((int)answer.StatusCode >= 500)
                     wrong.Add($"{what} gave {(int)answer.StatusCode}");
                 // A NUL in a path is refused by the server itself, without a word.
-                else if ((answer.Content.Headers.ContentType?.MediaType != "application/problem+json" && !request.RequestUri!.OriginalString.Contains("%00", StringComparison.Ordinal)) || text.Contains("   at ", StringComparison.Ordinal))
+                else if (
+                    (
+                        answer.Content.Headers.ContentType?.MediaType != "application/problem+json"
+                        && !request.RequestUri!.OriginalString.Contains("%00", StringComparison.Ordinal)
+                    ) || text.Contains("   at ", StringComparison.Ordinal)
+                )
                     wrong.Add($"{what} gave {(int)answer.StatusCode} without a problem: {Cut(text)}");
             }
 
         TestContext.Current.SendDiagnosticMessage($"{GetType().Name}: {asked} odd calls, {refused} refused");
         if (wrong.Count > 0)
-            Assert.Fail($"seed {Seed}\n{string.Join("\n", wrong.Distinct().Take(20))}\n{string.Join("\n", demo.Service.Log.Split('\n').Where(l => l.Contains("A call failed", StringComparison.Ordinal)).Select(l => l[..Math.Min(1500, l.Length)]).Take(8))}");
+            Assert.Fail(
+                $"seed {Seed}\n{string.Join("\n", wrong.Distinct().Take(20))}\n{string.Join("\n", demo.Service.Log.Split('\n').Where(l => l.Contains("A call failed", StringComparison.Ordinal)).Select(l => l[..Math.Min(1500, l.Length)]).Take(8))}"
+            );
         asked.ShouldBeGreaterThan(operations.Length);
         (await odile.GetAsync("today", Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
@@ -98,8 +197,18 @@ public abstract class FuzzTests(DemoService demo)
     [InlineData("POST", "changes", """{"tunnel":"BRI-NETTLE","end":"A","add":[null],"why":"x"}""", 422)]
     [InlineData("POST", "changes", """{"tunnel":"BRI-NETTLE","end":"A","add":[],"also":[null],"why":"x"}""", 422)]
     [InlineData("POST", "changes", """{"tunnel":[],"why":"x"}""", 400)]
-    [InlineData("POST", "changes", """{"tunnel":"BRI-NETTLE","kind":"rekey","why":"x","windowStart":"9999-12-31T23:00:00Z","windowMinutes":1440}""", 422)]
-    [InlineData("POST", "changes", """{"tunnel":"BRI-NETTLE","kind":"rekey","why":"x","windowStart":"0001-01-01T00:00:00Z","windowMinutes":60}""", 422)]
+    [InlineData(
+        "POST",
+        "changes",
+        """{"tunnel":"BRI-NETTLE","kind":"rekey","why":"x","windowStart":"9999-12-31T23:00:00Z","windowMinutes":1440}""",
+        422
+    )]
+    [InlineData(
+        "POST",
+        "changes",
+        """{"tunnel":"BRI-NETTLE","kind":"rekey","why":"x","windowStart":"0001-01-01T00:00:00Z","windowMinutes":60}""",
+        422
+    )]
     [InlineData("POST", "changes/BRI-0003/window", """{"wall":"9999-12-31 23:00","minutes":60,"end":"A"}""", 422)]
     [InlineData("POST", "sites", """{"set":[null]}""", 422)]
     [InlineData("POST", "sites", """{"set":[{"path":null,"value":"x"}]}""", 422)]
@@ -108,13 +217,23 @@ public abstract class FuzzTests(DemoService demo)
     [InlineData("PUT", "sites/BRI-CHURN", """{"set":[{"path":"name","value":"a\u202eb"}],"reason":"x"}""", 422)]
     [InlineData("PUT", "customers/BRI", """{"set":[{"path":"name","value":"a\u0000b"}],"reason":"x"}""", 422)]
     [InlineData("PUT", "tunnels/BRI-ASHLOW", """{"set":[{"path":"customer","value":"[]"}],"reason":"x"}""", 422)]
-    [InlineData("POST", "tunnels/BRI-ASHLOW/accept", """{"code":"PAIR-05","subject":"","digest":"x","reason":"x","until":"9999-12-31"}""", 422)]
+    [InlineData(
+        "POST",
+        "tunnels/BRI-ASHLOW/accept",
+        """{"code":"PAIR-05","subject":"","digest":"x","reason":"x","until":"9999-12-31"}""",
+        422
+    )]
     [InlineData("GET", "findings?cursor=2147483647", null, 200)]
     [InlineData("GET", "tunnels?most=-1", null, 200)]
     [InlineData("DELETE", "tunnels", null, 405)]
     [InlineData("PATCH", "today", null, 405)]
     [InlineData("GET", "nothing/there", null, 404)]
-    public async Task What_was_found_once_is_refused_for_what_it_is(string method, string path, string? body, int status)
+    public async Task What_was_found_once_is_refused_for_what_it_is(
+        string method,
+        string path,
+        string? body,
+        int status
+    )
     {
         using var odile = Asking.By(demo.Service, demo.Token("odile"));
         using var request = new HttpRequestMessage(new(method), path);
@@ -127,7 +246,9 @@ public abstract class FuzzTests(DemoService demo)
         if (status >= 400)
             answer.Content.Headers.ContentType!.MediaType.ShouldBe("application/problem+json");
         if (status == 405)
-            answer.Content.Headers.Allow.Concat(answer.Headers.TryGetValues("Allow", out var allow) ? allow : []).ShouldNotBeEmpty();
+            answer
+                .Content.Headers.Allow.Concat(answer.Headers.TryGetValues("Allow", out var allow) ? allow : [])
+                .ShouldNotBeEmpty();
     }
 
     [Fact]
@@ -135,12 +256,27 @@ public abstract class FuzzTests(DemoService demo)
     {
         using var odile = Asking.By(demo.Service, demo.Token("odile"));
         foreach (var path in new[] { "changes", "sites", "import" })
-            (await odile.PostAsync(path, new StringContent("x=1", Encoding.UTF8, "application/x-www-form-urlencoded"), Ct)).StatusCode.ShouldBe(HttpStatusCode.UnsupportedMediaType, path);
+            (
+                await odile.PostAsync(
+                    path,
+                    new StringContent("x=1", Encoding.UTF8, "application/x-www-form-urlencoded"),
+                    Ct
+                )
+            ).StatusCode.ShouldBe(HttpStatusCode.UnsupportedMediaType, path);
     }
 
-    private static HttpRequestMessage Request(JsonElement document, string path, HttpMethod method, JsonElement of, Random random)
+    private static HttpRequestMessage Request(
+        JsonElement document,
+        string path,
+        HttpMethod method,
+        JsonElement of,
+        Random random
+    )
     {
-        string Text() => random.Next(3) == 0 ? Texts[random.Next(Texts.Length)] : random.Next(2) == 0 ? "BRI-ASHLOW" : "1";
+        string Text() =>
+            random.Next(3) == 0 ? Texts[random.Next(Texts.Length)]
+            : random.Next(2) == 0 ? "BRI-ASHLOW"
+            : "1";
         var query = new List<string>();
         if (of.TryGetProperty("parameters", out var parameters))
             foreach (var parameter in parameters.EnumerateArray())
@@ -160,7 +296,10 @@ public abstract class FuzzTests(DemoService demo)
         if (!of.TryGetProperty("requestBody", out var body))
             return request;
         var (type, content) = body.GetProperty("content").EnumerateObject().Select(c => (c.Name, c.Value)).First();
-        var text = type == "application/json" ? Body(document, content.GetProperty("schema"), random, 0) : Texts[random.Next(Texts.Length)];
+        var text =
+            type == "application/json"
+                ? Body(document, content.GetProperty("schema"), random, 0)
+                : Texts[random.Next(Texts.Length)];
         request.Content = new StringContent(text, Encoding.UTF8, new MediaTypeHeaderValue(type));
         return request;
     }
@@ -177,10 +316,28 @@ public abstract class FuzzTests(DemoService demo)
             if (schema.TryGetProperty(word, out var some))
                 return Body(document, some.EnumerateArray().Last(), random, depth);
         if (schema.TryGetProperty("properties", out var properties) && depth < 5)
-            return "{" + string.Join(",", properties.EnumerateObject().Where(_ => random.Next(5) > 0).Select(p => $"\"{p.Name}\":{(random.Next(2) == 0 ? Values[random.Next(Values.Length)] : Body(document, p.Value, random, depth + 1))}")) + "}";
+            return "{"
+                + string.Join(
+                    ",",
+                    properties
+                        .EnumerateObject()
+                        .Where(_ => random.Next(5) > 0)
+                        .Select(p =>
+                            $"\"{p.Name}\":{(random.Next(2) == 0 ? Values[random.Next(Values.Length)] : Body(document, p.Value, random, depth + 1))}"
+                        )
+                )
+                + "}";
         if (schema.TryGetProperty("items", out var items) && depth < 5)
-            return "[" + string.Join(",", Enumerable.Range(0, random.Next(3)).Select(_ => Body(document, items, random, depth + 1))) + "]";
-        return schema.TryGetProperty("type", out var type) && type.ToString().Contains("integer", StringComparison.Ordinal) ? random.Next(-3, 100).ToString(CultureInfo.InvariantCulture) : JsonValue.Create(Texts[random.Next(Texts.Length)])!.ToJsonString();
+            return "["
+                + string.Join(
+                    ",",
+                    Enumerable.Range(0, random.Next(3)).Select(_ => Body(document, items, random, depth + 1))
+                )
+                + "]";
+        return
+            schema.TryGetProperty("type", out var type) && type.ToString().Contains("integer", StringComparison.Ordinal)
+            ? random.Next(-3, 100).ToString(CultureInfo.InvariantCulture)
+            : JsonValue.Create(Texts[random.Next(Texts.Length)])!.ToJsonString();
     }
 
     private static string Cut(string text) => text.Length > 300 ? text[..300] : text;

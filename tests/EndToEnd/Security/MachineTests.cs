@@ -9,7 +9,10 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd.Security;
 
-/// <summary>What is done on the machine itself: files, folders, the key folder, the first lead, and what was altered behind the service's back.</summary>
+/// <summary>
+/// What is done on the machine itself: files, folders, the key folder, the first lead, and what was altered behind the
+/// service's back.
+/// </summary>
 public class MachineTests
 {
     private const UnixFileMode Owner = UnixFileMode.UserRead | UnixFileMode.UserWrite;
@@ -33,8 +36,12 @@ public class MachineTests
         service.Log.ShouldContain("lacks 0001-");
         using (var ines = await service.ClientAsync("ines"))
         {
-            (await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", version, new("look"), Ct))).Message.ShouldContain("not in the key folder");
-            (await Should.ThrowAsync<ServiceProblem>(ines.MakeKeyAsync("SAL-SPIT", new(null), Ct))).Message.ShouldContain("Bring the folder back");
+            (
+                await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", version, new("look"), Ct))
+            ).Message.ShouldContain("not in the key folder");
+            (
+                await Should.ThrowAsync<ServiceProblem>(ines.MakeKeyAsync("SAL-SPIT", new(null), Ct))
+            ).Message.ShouldContain("Bring the folder back");
             (await ines.KeysAsync("BRI-NETTLE", Ct)).Versions[0].Seen.ShouldBeEmpty();
         }
 
@@ -58,9 +65,22 @@ public class MachineTests
     {
         var data = Path.Combine(Directory.CreateTempSubdirectory("vellumkeep-").FullName, "data");
         var dll = Path.Combine(RunningService.Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll");
-        foreach (var line in new[] { $"echo four-unrelated-words | dotnet {dll} add-lead Odile --data {data}", $"dotnet {dll} backup {data}/../a.backup --data {data}", $"dotnet {dll} re-encrypt --data {data}" })
+        foreach (
+            var line in new[]
+            {
+                $"echo four-unrelated-words | dotnet {dll} add-lead Odile --data {data}",
+                $"dotnet {dll} backup {data}/../a.backup --data {data}",
+                $"dotnet {dll} re-encrypt --data {data}",
+            }
+        )
         {
-            using var process = Process.Start(new ProcessStartInfo("bash", ["-c", $"umask 000; {line}"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+            using var process = Process.Start(
+                new ProcessStartInfo("bash", ["-c", $"umask 000; {line}"])
+                {
+                    RedirectStandardOutput = true,
+                    RedirectStandardError = true,
+                }
+            )!;
             await process.WaitForExitAsync(Ct);
             process.ExitCode.ShouldBe(0, await process.StandardError.ReadToEndAsync(Ct));
         }
@@ -72,16 +92,64 @@ public class MachineTests
         // A first lead with a capital letter signs in, and people can be listed.
         await using var service = await RunningService.StartAsync(false, "--data", data);
         using var nobody = new KeepClient(service.Url, null);
-        using var odile = new KeepClient(service.Url, (await nobody.TokenByPasswordAsync(new("ODILE", "four-unrelated-words", "t", 1), Ct)).Token);
+        using var odile = new KeepClient(
+            service.Url,
+            (await nobody.TokenByPasswordAsync(new("ODILE", "four-unrelated-words", "t", 1), Ct)).Token
+        );
         (await odile.PeopleAsync(Ct)).Select(p => p.Name).ShouldBe(["odile"]);
         // The last lead stays one.
         var form = await odile.FormAsync("people", "odile", null, Ct);
-        (await Should.ThrowAsync<ServiceProblem>(odile.WriteAsync("people", "odile", form.Version, new(null, null, [new("roles", "reader")], "tired"), false, Ct))).Message.ShouldContain("last lead");
-        (await Should.ThrowAsync<ServiceProblem>(odile.RetireAsync("people", "odile", form.Version, "gone", false, Ct))).Message.ShouldContain("last lead");
-        await odile.AddAsync("people", new(null, null, [new("code", "wren"), new("name", "Wren"), new("roles", "lead")], null), false, Ct);
-        await odile.WriteAsync("people", "odile", form.Version, new(null, null, [new("roles", "reader")], "tired"), false, Ct);
-        foreach (var (code, name) in new[] { ("A\u202eB", "x"), ("AB", "a\u202eb"), ("AB", "a\u200bb"), ("AB", "a\u0007b"), ("AB\uffff", "x") })
-            (await Should.ThrowAsync<ServiceProblem>(odile.AddAsync("customers", new(null, null, [new("code", code), new("name", name)], null), false, Ct))).Status.ShouldBeOneOf(HttpStatusCode.UnprocessableEntity, HttpStatusCode.Forbidden);
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                odile.WriteAsync(
+                    "people",
+                    "odile",
+                    form.Version,
+                    new(null, null, [new("roles", "reader")], "tired"),
+                    false,
+                    Ct
+                )
+            )
+        ).Message.ShouldContain("last lead");
+        (
+            await Should.ThrowAsync<ServiceProblem>(
+                odile.RetireAsync("people", "odile", form.Version, "gone", false, Ct)
+            )
+        ).Message.ShouldContain("last lead");
+        await odile.AddAsync(
+            "people",
+            new(null, null, [new("code", "wren"), new("name", "Wren"), new("roles", "lead")], null),
+            false,
+            Ct
+        );
+        await odile.WriteAsync(
+            "people",
+            "odile",
+            form.Version,
+            new(null, null, [new("roles", "reader")], "tired"),
+            false,
+            Ct
+        );
+        foreach (
+            var (code, name) in new[]
+            {
+                ("A\u202eB", "x"),
+                ("AB", "a\u202eb"),
+                ("AB", "a\u200bb"),
+                ("AB", "a\u0007b"),
+                ("AB\uffff", "x"),
+            }
+        )
+            (
+                await Should.ThrowAsync<ServiceProblem>(
+                    odile.AddAsync(
+                        "customers",
+                        new(null, null, [new("code", code), new("name", name)], null),
+                        false,
+                        Ct
+                    )
+                )
+            ).Status.ShouldBeOneOf(HttpStatusCode.UnprocessableEntity, HttpStatusCode.Forbidden);
         (await RunningService.ServiceAsync(["unlock", "odile", "--data", data])).Status.ShouldBe(0);
     }
 
@@ -90,15 +158,32 @@ public class MachineTests
     {
         await using var service = await RunningService.StartAsync();
         using var odile = await service.ClientAsync("odile");
-        (await odile.VerifyAsync(Ct)).ShouldSatisfyAllConditions(v => v.Broken.ShouldBeNull(), v => v.Differs.ShouldBeEmpty());
-        foreach (var (sql, says) in new[]
-        {
-            ("update people set grants = 'lead' where name = 'bram'", "bram has other grants"),
-            ("insert into people (name, record_id, display, grants, password_hash, must_replace, disabled) values ('ghost', 'x', 'Ghost', 'lead', '', 0, 0)", "ghost can sign in"),
-            ("update records set body = (select body from records where code = 'SAL-HARBOUR') where code = 'BRI-CHURN'", "site BRI-CHURN stands otherwise"),
-            ("update records set owner_id = (select id from records where code = 'SAL' and kind = 0) where code = 'BRI-ASHLOW' and id in (select id from tunnels)", "tunnel BRI-ASHLOW is listed under another"),
-            ("delete from records where code = 'TID-SEAL' and id in (select id from tunnels)", "TID-SEAL is in the history and not among the records"),
-        })
+        (await odile.VerifyAsync(Ct)).ShouldSatisfyAllConditions(
+            v => v.Broken.ShouldBeNull(),
+            v => v.Differs.ShouldBeEmpty()
+        );
+        foreach (
+            var (sql, says) in new[]
+            {
+                ("update people set grants = 'lead' where name = 'bram'", "bram has other grants"),
+                (
+                    "insert into people (name, record_id, display, grants, password_hash, must_replace, disabled) values ('ghost', 'x', 'Ghost', 'lead', '', 0, 0)",
+                    "ghost can sign in"
+                ),
+                (
+                    "update records set body = (select body from records where code = 'SAL-HARBOUR') where code = 'BRI-CHURN'",
+                    "site BRI-CHURN stands otherwise"
+                ),
+                (
+                    "update records set owner_id = (select id from records where code = 'SAL' and kind = 0) where code = 'BRI-ASHLOW' and id in (select id from tunnels)",
+                    "tunnel BRI-ASHLOW is listed under another"
+                ),
+                (
+                    "delete from records where code = 'TID-SEAL' and id in (select id from tunnels)",
+                    "TID-SEAL is in the history and not among the records"
+                ),
+            }
+        )
         {
             using var database = new SqliteConnection($"Data Source={Path.Combine(service.Data, "vellumkeep.db")}");
             await database.OpenAsync(Ct);
@@ -108,19 +193,46 @@ public class MachineTests
             (await odile.VerifyAsync(Ct)).Differs.ShouldContain(d => d.Contains(says, StringComparison.Ordinal), says);
         }
 
-        (await service.CommandAsync("history verify", null, await service.ClientTokenAsync("odile"))).Status.ShouldBe(1);
+        (await service.CommandAsync("history verify", null, await service.ClientTokenAsync("odile"))).Status.ShouldBe(
+            1
+        );
     }
 
     [Fact]
     public async Task The_service_says_what_it_takes_and_refuses_the_rest_in_one_line()
     {
         var (status, told, _) = await RunningService.ServiceAsync(["--help"]);
-        (status, told.Contains("--key-folder", StringComparison.Ordinal), told.Contains("re-encrypt", StringComparison.Ordinal)).ShouldBe((0, true, true));
+        (
+            status,
+            told.Contains("--key-folder", StringComparison.Ordinal),
+            told.Contains("re-encrypt", StringComparison.Ordinal)
+        ).ShouldBe((0, true, true));
         (status, told, _) = await RunningService.ServiceAsync(["--version"]);
-        (status, told.Trim().Length).ShouldSatisfyAllConditions(x => x.status.ShouldBe(0), x => x.Item2.ShouldBeInRange(3, 100));
-        foreach (var args in new string[][] { ["--dta", "x"], ["serve-it"], ["backup"], ["--postgres", "Host"], ["--postgres", "Host=/nowhere;Database=x;Timeout=2"], ["--data", "/proc/nothing"], ["--demo", "/no/such/folder"], ["--largest-import", "many"], ["--largest-import", "1"] })
+        (status, told.Trim().Length).ShouldSatisfyAllConditions(
+            x => x.status.ShouldBe(0),
+            x => x.Item2.ShouldBeInRange(3, 100)
+        );
+        foreach (
+            var args in new string[][]
+            {
+                ["--dta", "x"],
+                ["serve-it"],
+                ["backup"],
+                ["--postgres", "Host"],
+                ["--postgres", "Host=/nowhere;Database=x;Timeout=2"],
+                ["--data", "/proc/nothing"],
+                ["--demo", "/no/such/folder"],
+                ["--largest-import", "many"],
+                ["--largest-import", "1"],
+            }
+        )
         {
-            var (code, output, error) = await RunningService.ServiceAsync([.. args, .. args.Contains("--data") ? [] : new[] { "--data", Path.Combine(Path.GetTempPath(), Guid.NewGuid().ToString()) }]);
+            var (code, output, error) = await RunningService.ServiceAsync([
+                .. args,
+                .. args.Contains("--data")
+                    ? []
+                    : new[] { "--data", Path.Combine(Path.GetTempPath(), Guid.NewGuid().ToString()) },
+            ]);
             code.ShouldBe(2, string.Join(' ', args));
             error.Trim().Split('\n').Length.ShouldBe(1, error);
             (output + error).ShouldNotContain("   at ");
@@ -133,23 +245,34 @@ public class MachineTests
         await using var service = await RunningService.StartAsync();
         using var odile = Asking.By(service, await service.ClientTokenAsync("odile"));
         foreach (var path in new[] { "today", "export", "tunnels/BRI-ASHLOW/keys", "backup" })
-            (await odile.GetAsync(path, HttpCompletionOption.ResponseHeadersRead, Ct)).Headers.CacheControl!.NoStore.ShouldBeTrue(path);
+            (
+                await odile.GetAsync(path, HttpCompletionOption.ResponseHeadersRead, Ct)
+            ).Headers.CacheControl!.NoStore.ShouldBeTrue(path);
         var page = await odile.GetAsync(service.Url, Ct);
         page.Headers.CacheControl!.NoCache.ShouldBeTrue();
-        var script = System.Text.RegularExpressions.Regex.Match(await page.Content.ReadAsStringAsync(Ct), "/assets/[^\"]+\\.js").Value;
-        (await odile.GetAsync(new Uri(service.Url, script), Ct)).Headers.CacheControl!.MaxAge.ShouldBe(TimeSpan.FromDays(365));
+        var script = System
+            .Text.RegularExpressions.Regex.Match(await page.Content.ReadAsStringAsync(Ct), "/assets/[^\"]+\\.js")
+            .Value;
+        (await odile.GetAsync(new Uri(service.Url, script), Ct)).Headers.CacheControl!.MaxAge.ShouldBe(
+            TimeSpan.FromDays(365)
+        );
         var reference = await odile.GetAsync(new Uri(service.Url, "/api/reference"), Ct);
         var text = await reference.Content.ReadAsStringAsync(Ct);
         text.ShouldNotContain("<script");
         using var document = JsonDocument.Parse(await odile.GetStringAsync("openapi.json", Ct));
-        foreach (var operation in document.RootElement.GetProperty("paths").EnumerateObject().SelectMany(p => p.Value.EnumerateObject()))
+        foreach (
+            var operation in document
+                .RootElement.GetProperty("paths")
+                .EnumerateObject()
+                .SelectMany(p => p.Value.EnumerateObject())
+        )
             text.ShouldContain($"id=\"{operation.Value.GetProperty("operationId").GetString()}\"");
         // A listener hears that the line stands, and is told when there was too much to tell.
         using var listener = Asking.By(service, await service.ClientTokenAsync("bram"));
         listener.Timeout = Timeout.InfiniteTimeSpan;
         using var stream = new StreamReader(await listener.GetStreamAsync("events?after=0", Ct));
         var lines = new List<string>();
-        for (var clock = Stopwatch.StartNew(); clock.Elapsed < TimeSpan.FromSeconds(25) && !lines.Contains(": ");)
+        for (var clock = Stopwatch.StartNew(); clock.Elapsed < TimeSpan.FromSeconds(25) && !lines.Contains(": "); )
             lines.Add(await stream.ReadLineAsync(Ct).AsTask().WaitAsync(TimeSpan.FromSeconds(25), Ct) ?? "");
         lines.ShouldContain(": ");
     }

@@ -21,40 +21,100 @@ public class PastedKeyTests(DemoService demo)
         var key = shown.Key;
         string[] spellings =
         [
-            $"psk {key} end", shown.Grouped, string.Join("-", key.Chunk(5).Select(c => new string(c))), string.Join("\n    ", key.Chunk(8).Select(c => new string(c))), key.ToUpperInvariant(),
-            Convert.ToBase64String(Encoding.ASCII.GetBytes(key)), Convert.ToHexString(Encoding.ASCII.GetBytes(key)), $"\"{key[..10]}\" + \"{key[10..]}\"",
+            $"psk {key} end",
+            shown.Grouped,
+            string.Join("-", key.Chunk(5).Select(c => new string(c))),
+            string.Join("\n    ", key.Chunk(8).Select(c => new string(c))),
+            key.ToUpperInvariant(),
+            Convert.ToBase64String(Encoding.ASCII.GetBytes(key)),
+            Convert.ToHexString(Encoding.ASCII.GetBytes(key)),
+            $"\"{key[..10]}\" + \"{key[10..]}\"",
         ];
         var change = await Working(ines, "BRI-PETHER");
         var site = await ines.FormAsync("sites", "BRI-CHURN", null, Ct);
         foreach (var text in spellings)
         {
             var line = text.Replace("\n", " ");
-            foreach (var write in new (string What, Func<Task> Do)[]
-            {
-                ("proof", () => ines.AttemptAsync(change, 1, new("done", null, null, null, null, text), Ct)),
-                ("remark of a step", () => ines.AttemptAsync(change, 1, new("failed", text, null, null, null), Ct)),
-                ("remark", () => ines.ActAsync(change, "remark", new(text, null), null, Ct)),
-                ("why", () => ines.DraftAsync(new("BRI-NETTLE", null, null, null, null, text, null, null) { Kind = "rekey" }, Ct)),
-                ("notes of a site", () => ines.WriteAsync("sites", "BRI-CHURN", site.Version, new(null, null, [new("notes", $"'{line.Replace("'", "")}'")], null), false, Ct)),
-                ("reason", () => ines.WriteAsync("sites", "BRI-CHURN", site.Version, new(null, null, [new("notes", "x")], line), false, Ct)),
-                ("purpose", () => ines.DescribeAsync("BRI-PETHER", ines.TunnelAsync("BRI-PETHER", Ct).Result.Version, new(null, line, null, null), Ct)),
-                ("why of a showing", () => ines.ShowKeyAsync("BRI-NETTLE", version, new(line), Ct)),
-            })
+            foreach (
+                var write in new (string What, Func<Task> Do)[]
+                {
+                    ("proof", () => ines.AttemptAsync(change, 1, new("done", null, null, null, null, text), Ct)),
+                    ("remark of a step", () => ines.AttemptAsync(change, 1, new("failed", text, null, null, null), Ct)),
+                    ("remark", () => ines.ActAsync(change, "remark", new(text, null), null, Ct)),
+                    ("why", () =>
+                        ines.DraftAsync(
+                            new("BRI-NETTLE", null, null, null, null, text, null, null) { Kind = "rekey" },
+                            Ct
+                        )
+                    ),
+                    ("notes of a site", () =>
+                        ines.WriteAsync(
+                            "sites",
+                            "BRI-CHURN",
+                            site.Version,
+                            new(null, null, [new("notes", $"'{line.Replace("'", "")}'")], null),
+                            false,
+                            Ct
+                        )
+                    ),
+                    ("reason", () =>
+                        ines.WriteAsync(
+                            "sites",
+                            "BRI-CHURN",
+                            site.Version,
+                            new(null, null, [new("notes", "x")], line),
+                            false,
+                            Ct
+                        )
+                    ),
+                    ("purpose", () =>
+                        ines.DescribeAsync(
+                            "BRI-PETHER",
+                            ines.TunnelAsync("BRI-PETHER", Ct).Result.Version,
+                            new(null, line, null, null),
+                            Ct
+                        )
+                    ),
+                    ("why of a showing", () => ines.ShowKeyAsync("BRI-NETTLE", version, new(line), Ct)),
+                }
+            )
             {
                 var refused = await Should.ThrowAsync<ServiceProblem>(write.Do(), write.What);
-                (refused.Status, refused.Message.Contains("pre-shared key", StringComparison.Ordinal)).ShouldBe((HttpStatusCode.UnprocessableEntity, true), $"{write.What}: {refused.Message}");
+                (refused.Status, refused.Message.Contains("pre-shared key", StringComparison.Ordinal)).ShouldBe(
+                    (HttpStatusCode.UnprocessableEntity, true),
+                    $"{write.What}: {refused.Message}"
+                );
                 refused.Body!.ToString()!.ShouldNotContain(key, Case.Insensitive);
             }
         }
 
-        foreach (var (name, octets) in new (string, byte[])[]
-        {
-            ("a.txt", Encoding.UTF8.GetBytes($"set {key}")), ("b.txt", Encoding.Unicode.GetBytes($"set {key}")), ("c.txt", Encoding.BigEndianUnicode.GetBytes($"x{shown.Grouped}")), ("d.txt", [0x20, .. Encoding.Unicode.GetBytes(key)]),
-            ($"{key[..20]}-{key[20..]}.txt", "nothing"u8.ToArray()),
-        })
-            (await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change, 1, new("done", null, null, null, null) { File = new(name, Convert.ToBase64String(octets)) }, Ct))).Message.ShouldContain("pre-shared key", Case.Sensitive, name);
+        foreach (
+            var (name, octets) in new (string, byte[])[]
+            {
+                ("a.txt", Encoding.UTF8.GetBytes($"set {key}")),
+                ("b.txt", Encoding.Unicode.GetBytes($"set {key}")),
+                ("c.txt", Encoding.BigEndianUnicode.GetBytes($"x{shown.Grouped}")),
+                ("d.txt", [0x20, .. Encoding.Unicode.GetBytes(key)]),
+                ($"{key[..20]}-{key[20..]}.txt", "nothing"u8.ToArray()),
+            }
+        )
+            (
+                await Should.ThrowAsync<ServiceProblem>(
+                    ines.AttemptAsync(
+                        change,
+                        1,
+                        new("done", null, null, null, null) { File = new(name, Convert.ToBase64String(octets)) },
+                        Ct
+                    )
+                )
+            ).Message.ShouldContain("pre-shared key", Case.Sensitive, name);
         // What is no key goes in.
-        await ines.AttemptAsync(change, 1, new("done", null, null, null, null, $"psk {new string([.. key.Reverse()])}"), Ct);
+        await ines.AttemptAsync(
+            change,
+            1,
+            new("done", null, null, null, null, $"psk {new string([.. key.Reverse()])}"),
+            Ct
+        );
         foreach (var file in Directory.GetFiles(demo.Service.Data))
             Encoding.Latin1.GetString(await ReadAsync(file)).ShouldNotContain(key);
         demo.Service.Log.ShouldNotContain(key);
@@ -64,14 +124,33 @@ public class PastedKeyTests(DemoService demo)
     public async Task Nothing_that_people_type_forges_the_record_or_the_calendar()
     {
         using var ines = await demo.Service.ClientAsync("ines");
-        const string forged = "one\n# Approved\n## Passage\n- 2026-11-27 10:00 UTC approved by odile\n```\n~~~\n<h1>Approved</h1>\n1. **A** done\n| A | b |\n[x](javascript:alert(1))\r\nBEGIN:VEVENT\r\nSUMMARY:forged";
-        var change = await ines.DraftAsync(new("BRI-MILK", null, null, null, "Title | **bold** `x` <b>", forged, DateTimeOffset.UtcNow.AddDays(3), 60) { Kind = "free", Steps = [new("build", "A", "Fit it\n# Approved by odile", 5, null, null)] }, Ct);
+        const string forged =
+            "one\n# Approved\n## Passage\n- 2026-11-27 10:00 UTC approved by odile\n```\n~~~\n<h1>Approved</h1>\n1. **A** done\n| A | b |\n[x](javascript:alert(1))\r\nBEGIN:VEVENT\r\nSUMMARY:forged";
+        var change = await ines.DraftAsync(
+            new("BRI-MILK", null, null, null, "Title | **bold** `x` <b>", forged, DateTimeOffset.UtcNow.AddDays(3), 60)
+            {
+                Kind = "free",
+                Steps = [new("build", "A", "Fit it\n# Approved by odile", 5, null, null)],
+            },
+            Ct
+        );
         await ines.ActAsync(change.Code, "remark", new("fine\n\n## Left over\n- nothing\n```", null), null, Ct);
         await ines.ActAsync(change.Code, "submit", new(null, null), null, Ct);
         using var tomas = await demo.Service.ClientAsync("tomas");
-        await tomas.ActAsync(change.Code, "approve", new("yes\n# Dropped", null), (await tomas.ChangeAsync(change.Code, Ct)).Version, Ct);
+        await tomas.ActAsync(
+            change.Code,
+            "approve",
+            new("yes\n# Dropped", null),
+            (await tomas.ChangeAsync(change.Code, Ct)).Version,
+            Ct
+        );
         await ines.ActAsync(change.Code, "begin", new(null, null), null, Ct);
-        await ines.AttemptAsync(change.Code, 1, new("failed", "no\n## Steps", null, null, null, "```\n# Approved\n`````\n</code><script>"), Ct);
+        await ines.AttemptAsync(
+            change.Code,
+            1,
+            new("failed", "no\n## Steps", null, null, null, "```\n# Approved\n`````\n</code><script>"),
+            Ct
+        );
         var record = await ines.TextAsync($"changes/{change.Code}/record", Ct);
         var lines = record.Split('\n');
         // Outside of quoted code, the headings are ours, each once.
@@ -87,7 +166,11 @@ public class PastedKeyTests(DemoService demo)
             else if (!inside)
             {
                 line.Replace("\\<", "").ShouldNotContain("<");
-                (trimmed.StartsWith("- ", StringComparison.Ordinal) && trimmed.Contains("approved by odile", StringComparison.Ordinal) && !trimmed.Contains("UTC: ", StringComparison.Ordinal)).ShouldBeFalse(line);
+                (
+                    trimmed.StartsWith("- ", StringComparison.Ordinal)
+                    && trimmed.Contains("approved by odile", StringComparison.Ordinal)
+                    && !trimmed.Contains("UTC: ", StringComparison.Ordinal)
+                ).ShouldBeFalse(line);
             }
         }
 
@@ -102,17 +185,35 @@ public class PastedKeyTests(DemoService demo)
 
     private async Task<string> Working(KeepClient ines, string tunnel)
     {
-        var change = await ines.DraftAsync(new(tunnel, null, null, null, null, "test", null, null) { Kind = "free", Steps = [new("build", "A", "Fit it", 5, null, null)] }, Ct);
+        var change = await ines.DraftAsync(
+            new(tunnel, null, null, null, null, "test", null, null)
+            {
+                Kind = "free",
+                Steps = [new("build", "A", "Fit it", 5, null, null)],
+            },
+            Ct
+        );
         await ines.ActAsync(change.Code, "submit", new(null, null), null, Ct);
         using var tomas = await demo.Service.ClientAsync("tomas");
-        await tomas.ActAsync(change.Code, "approve", new(null, null), (await tomas.ChangeAsync(change.Code, Ct)).Version, Ct);
+        await tomas.ActAsync(
+            change.Code,
+            "approve",
+            new(null, null),
+            (await tomas.ChangeAsync(change.Code, Ct)).Version,
+            Ct
+        );
         await ines.ActAsync(change.Code, "begin", new(null, null), null, Ct);
         return change.Code;
     }
 
     private static async Task<byte[]> ReadAsync(string file)
     {
-        await using var stream = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+        await using var stream = new FileStream(
+            file,
+            FileMode.Open,
+            FileAccess.Read,
+            FileShare.ReadWrite | FileShare.Delete
+        );
         using var memory = new MemoryStream();
         await stream.CopyToAsync(memory, Ct);
         return memory.ToArray();

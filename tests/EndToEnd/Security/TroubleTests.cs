@@ -7,7 +7,10 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd.Security;
 
-/// <summary>A database that is locked or away is told as that, and the service comes back by itself; more calls than it can serve are told too.</summary>
+/// <summary>
+/// A database that is locked or away is told as that, and the service comes back by itself; more calls than it can
+/// serve are told too.
+/// </summary>
 public class TroubleTests
 {
     [Fact]
@@ -17,7 +20,9 @@ public class TroubleTests
         var token = await service.ClientTokenAsync("ines");
         using var ines = Asking.By(service, token);
         var version = (await ines.GetAsync("sites/BRI-CHURN/form", Ct)).Headers.ETag!.Tag;
-        await using (var other = new SqliteConnection($"Data Source={Path.Combine(service.Data, "vellumkeep.db")};Pooling=False"))
+        await using (
+            var other = new SqliteConnection($"Data Source={Path.Combine(service.Data, "vellumkeep.db")};Pooling=False")
+        )
         {
             await other.OpenAsync(Ct);
             await using var begin = other.CreateCommand();
@@ -32,9 +37,14 @@ public class TroubleTests
             (await ines.GetAsync("tunnels/BRI-ASHLOW", Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
             clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(2));
             using var ready = await ines.GetAsync(new Uri(service.Url, "/ready"), Ct);
-            (ready.StatusCode, await ready.Content.ReadAsStringAsync(Ct)).ShouldBe((HttpStatusCode.ServiceUnavailable, "not ready: the database is locked"));
+            (ready.StatusCode, await ready.Content.ReadAsStringAsync(Ct)).ShouldBe(
+                (HttpStatusCode.ServiceUnavailable, "not ready: the database is locked")
+            );
             var (status, _, error) = await service.CommandAsync("site edit BRI-CHURN --set 'notes=x'", null, token);
-            (status, error.Trim().Split('\n').Length, error.Contains("   at ", StringComparison.Ordinal)).ShouldBe((6, 1, false), error);
+            (status, error.Trim().Split('\n').Length, error.Contains("   at ", StringComparison.Ordinal)).ShouldBe(
+                (6, 1, false),
+                error
+            );
         }
 
         using var again = await PutAsync(ines, version);
@@ -42,7 +52,9 @@ public class TroubleTests
         await ReadyAsync(service);
     }
 
-    /// <summary>No file of the service may grow any more, as on a full disk or a used-up quota; then there is room again.</summary>
+    /// <summary>
+    /// No file of the service may grow any more, as on a full disk or a used-up quota; then there is room again.
+    /// </summary>
     [Fact]
     public async Task A_full_disk_gives_503_loses_nothing_and_the_service_recovers()
     {
@@ -65,13 +77,22 @@ public class TroubleTests
         using var again = await PutAsync(ines, version);
         again.StatusCode.ShouldBe(HttpStatusCode.OK, await again.Content.ReadAsStringAsync(Ct));
         await ReadyAsync(service);
-        (await service.CommandAsync("history verify", null, await service.ClientTokenAsync("odile"))).Status.ShouldBe(0);
+        (await service.CommandAsync("history verify", null, await service.ClientTokenAsync("odile"))).Status.ShouldBe(
+            0
+        );
     }
 
     /// <summary>How large a file the service may write from now on; no number: any.</summary>
     private static async Task MayGrowToAsync(RunningService service, long? octets)
     {
-        using var limit = Process.Start("prlimit", ["--pid", $"{service.ProcessId}", $"--fsize={octets?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "unlimited"}:unlimited"]);
+        using var limit = Process.Start(
+            "prlimit",
+            [
+                "--pid",
+                $"{service.ProcessId}",
+                $"--fsize={octets?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "unlimited"}:unlimited",
+            ]
+        );
         await limit.WaitForExitAsync(Ct);
         limit.ExitCode.ShouldBe(0);
     }
@@ -80,16 +101,26 @@ public class TroubleTests
     public async Task A_database_that_is_away_gives_503_and_a_burst_is_served_or_told_so()
     {
         await using var postgres = await ShortPostgres.StartAsync();
-        await using var service = await RunningService.StartAsync(true, "--postgres", postgres.Connection + ";Maximum Pool Size=12");
+        await using var service = await RunningService.StartAsync(
+            true,
+            "--postgres",
+            postgres.Connection + ";Maximum Pool Size=12"
+        );
         var token = await service.ClientTokenAsync("bram");
         using var bram = Asking.By(service, token);
         bram.Timeout = TimeSpan.FromMinutes(2);
-        var burst = await Task.WhenAll(Enumerable.Range(0, 500).Select(async n =>
-        {
-            using var answer = await bram.GetAsync(n % 2 == 0 ? "tunnels/BRI-ASHLOW" : "today", Ct);
-            return (answer.StatusCode, Retry: answer.Headers.RetryAfter is not null);
-        }));
-        burst.ShouldAllBe(b => b.StatusCode == HttpStatusCode.OK || (b.StatusCode == HttpStatusCode.ServiceUnavailable && b.Retry));
+        var burst = await Task.WhenAll(
+            Enumerable
+                .Range(0, 500)
+                .Select(async n =>
+                {
+                    using var answer = await bram.GetAsync(n % 2 == 0 ? "tunnels/BRI-ASHLOW" : "today", Ct);
+                    return (answer.StatusCode, Retry: answer.Headers.RetryAfter is not null);
+                })
+        );
+        burst.ShouldAllBe(b =>
+            b.StatusCode == HttpStatusCode.OK || (b.StatusCode == HttpStatusCode.ServiceUnavailable && b.Retry)
+        );
         burst.Count(b => b.StatusCode == HttpStatusCode.OK).ShouldBeGreaterThan(100);
 
         await postgres.StopAsync();
@@ -99,7 +130,9 @@ public class TroubleTests
             (await away.Content.ReadAsStringAsync(Ct)).ShouldNotContain("   at ");
         }
 
-        (await bram.GetAsync(new Uri(service.Url, "/ready"), Ct)).StatusCode.ShouldBe(HttpStatusCode.ServiceUnavailable);
+        (await bram.GetAsync(new Uri(service.Url, "/ready"), Ct)).StatusCode.ShouldBe(
+            HttpStatusCode.ServiceUnavailable
+        );
         (await bram.GetAsync(new Uri(service.Url, "/health"), Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
         var (status, _, error) = await service.CommandAsync("today", null, token);
         (status, error.Trim().Split('\n').Length).ShouldBe((6, 1), error);
@@ -110,7 +143,10 @@ public class TroubleTests
 
     private static async Task<HttpResponseMessage> PutAsync(HttpClient http, string version)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Put, "sites/BRI-CHURN") { Content = new StringContent("""{"set":[{"path":"notes","value":"after"}]}""", null, "application/json") };
+        using var request = new HttpRequestMessage(HttpMethod.Put, "sites/BRI-CHURN")
+        {
+            Content = new StringContent("""{"set":[{"path":"notes","value":"after"}]}""", null, "application/json"),
+        };
         request.Headers.IfMatch.Add(new(version));
         return await http.SendAsync(request, Ct);
     }

@@ -24,27 +24,47 @@ public abstract class WaitsTests(DemoService demo)
         var text = File(Largest);
         var longest = await WhileAsync(async ines =>
         {
-            using var answer = await ines.PostAsync("import?reason=waits", new StringContent(text, Encoding.UTF8, "application/yaml"), Ct);
+            using var answer = await ines.PostAsync(
+                "import?reason=waits",
+                new StringContent(text, Encoding.UTF8, "application/yaml"),
+                Ct
+            );
             answer.StatusCode.ShouldBe(HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Ct));
         });
-        TestContext.Current.SendDiagnosticMessage(string.Join("\n", demo.Service.Log.Split('\n').Where(l => l.Contains("A write kept", StringComparison.Ordinal)).Select(l => l[..Math.Min(l.Length, 140)])));
-        TestContext.Current.SendDiagnosticMessage($"{GetType().Name}: import of {Largest} records, longest read {longest.Read} ms, longest write {longest.Write} ms, {longest.Writes} writes meanwhile");
+        TestContext.Current.SendDiagnosticMessage(
+            string.Join(
+                "\n",
+                demo.Service.Log.Split('\n')
+                    .Where(l => l.Contains("A write kept", StringComparison.Ordinal))
+                    .Select(l => l[..Math.Min(l.Length, 140)])
+            )
+        );
+        TestContext.Current.SendDiagnosticMessage(
+            $"{GetType().Name}: import of {Largest} records, longest read {longest.Read} ms, longest write {longest.Write} ms, {longest.Writes} writes meanwhile"
+        );
         longest.Writes.ShouldBeGreaterThan(2);
         Held(longest);
 
         // A plan over everything that came: the gateway of all those tunnels gets another address.
         longest = await WhileAsync(async ines =>
         {
-            var (status, told) = await Asking.PostAsync(ines, "changes", """{"kind":"address move","gateway":"w-hub","address":"203.0.113.240","why":"waits"}""", Ct);
+            var (status, told) = await Asking.PostAsync(
+                ines,
+                "changes",
+                """{"kind":"address move","gateway":"w-hub","address":"203.0.113.240","why":"waits"}""",
+                Ct
+            );
             status.ShouldBe(HttpStatusCode.OK, told[..Math.Min(500, told.Length)]);
         });
-        TestContext.Current.SendDiagnosticMessage($"{GetType().Name}: plan over one hub, longest read {longest.Read} ms, longest write {longest.Write} ms, {longest.Writes} writes meanwhile");
+        TestContext.Current.SendDiagnosticMessage(
+            $"{GetType().Name}: plan over one hub, longest read {longest.Read} ms, longest write {longest.Write} ms, {longest.Writes} writes meanwhile"
+        );
         Held(longest);
     }
 
     /// <summary>
-    /// A second; on a machine that is busy with something else everything takes longer, so that a third of the whole is as good there. Who waited for a writer used to
-    /// wait for all of it.
+    /// A second; on a machine that is busy with something else everything takes longer, so that a third of the whole is
+    /// as good there. Who waited for a writer used to wait for all of it.
     /// </summary>
     private static void Held((long Read, long Write, int Writes, long Whole) longest)
     {
@@ -53,7 +73,9 @@ public abstract class WaitsTests(DemoService demo)
         longest.Write.ShouldBeLessThan(bound);
     }
 
-    /// <summary>Two others read and write, several times a second, while something large goes on; each is timed by itself.</summary>
+    /// <summary>
+    /// Two others read and write, several times a second, while something large goes on; each is timed by itself.
+    /// </summary>
     private async Task<(long Read, long Write, int Writes, long Whole)> WhileAsync(Func<HttpClient, Task> large)
     {
         using var ines = Asking.By(demo.Service, demo.Token("ines"));
@@ -98,22 +120,41 @@ public abstract class WaitsTests(DemoService demo)
     }
 
     private static async Task<int> WriteAsync(KeepClient tomas, int version, int n) =>
-        (await tomas.WriteAsync("sites", "MOS-OFFICE", version, new(null, null, [new("notes", $"{DateTime.UtcNow.Ticks} {n}")], null), false, Ct)).Version;
+        (
+            await tomas.WriteAsync(
+                "sites",
+                "MOS-OFFICE",
+                version,
+                new(null, null, [new("notes", $"{DateTime.UtcNow.Ticks} {n}")], null),
+                false,
+                Ct
+            )
+        ).Version;
 
     /// <summary>A hub with as many branches as make so many records.</summary>
     private static string File(int records)
     {
         var text = new StringBuilder("vellumkeep: inventory/1\n");
         var branches = (records - 3) / 3;
-        text.Append("customers:\n  - {code: WAIT, name: Waits}\nsites:\n  - {code: W-HUB, customer: WAIT, name: Hub, networks: [{prefix: 10.0.0.0/16, name: hub}]}\n");
+        text.Append(
+            "customers:\n  - {code: WAIT, name: Waits}\nsites:\n  - {code: W-HUB, customer: WAIT, name: Hub, networks: [{prefix: 10.0.0.0/16, name: hub}]}\n"
+        );
         for (var i = 0; i < branches; i++)
-            text.Append($"  - {{code: W-{i}, customer: WAIT, name: Branch {i}, networks: [{{prefix: 10.{100 + (i / 250)}.{i % 250}.0/24, name: lan}}]}}\n");
-        text.Append("gateways:\n  - {code: w-hub, site: W-HUB, platform: alderquay-major@1, runBy: us, uplinks: [{label: fibre, address: 203.0.113.239}]}\n");
+            text.Append(
+                $"  - {{code: W-{i}, customer: WAIT, name: Branch {i}, networks: [{{prefix: 10.{100 + (i / 250)}.{i % 250}.0/24, name: lan}}]}}\n"
+            );
+        text.Append(
+            "gateways:\n  - {code: w-hub, site: W-HUB, platform: alderquay-major@1, runBy: us, uplinks: [{label: fibre, address: 203.0.113.239}]}\n"
+        );
         for (var i = 0; i < branches; i++)
-            text.Append($"  - {{code: w-gw-{i}, site: W-{i}, platform: alderquay-major@1, runBy: us, uplinks: [{{label: fibre, address: \"2001:db8:{i:x}::1\"}}]}}\n");
+            text.Append(
+                $"  - {{code: w-gw-{i}, site: W-{i}, platform: alderquay-major@1, runBy: us, uplinks: [{{label: fibre, address: \"2001:db8:{i:x}::1\"}}]}}\n"
+            );
         text.Append("tunnels:\n");
         for (var i = 0; i < branches; i++)
-            text.Append($"  - {{code: W-T-{i}, customer: WAIT, name: Tunnel {i}, state: in service, form: policy-based, agreed: {{pairs: [{{a: 10.0.0.0/16, b: 10.{100 + (i / 250)}.{i % 250}.0/24}}]}}, a: {{gateway: w-hub}}, b: {{gateway: w-gw-{i}}}}}\n");
+            text.Append(
+                $"  - {{code: W-T-{i}, customer: WAIT, name: Tunnel {i}, state: in service, form: policy-based, agreed: {{pairs: [{{a: 10.0.0.0/16, b: 10.{100 + (i / 250)}.{i % 250}.0/24}}]}}, a: {{gateway: w-hub}}, b: {{gateway: w-gw-{i}}}}}\n"
+            );
         return text.ToString();
     }
 }

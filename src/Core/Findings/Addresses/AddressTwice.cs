@@ -3,9 +3,27 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-09: another gateway shows the same outer address.</summary>
 public static class AddressTwice
 {
-    public static readonly Check Check = new("ADR-09", "two gateways with one outer address", c => c.View.Ends.Where(e => e.Outer is not null).SelectMany(e =>
-        c.View.Inventory.At(e.Outer!.Value).Where(g => g.Id != e.Gateway.Id).OrderBy(g => g.Code, StringComparer.OrdinalIgnoreCase).Take(1).Select(g => new Finding(
-            "ADR-09", Severity.Risk, e.Name.ToString(), $"addressOf{e.Name}", [], null, $"{e.Gateway.Code} at {e.Name} and another gateway both show {e.Outer!.Value}.",
-            $"Behind one address a peer cannot tell them apart, and IKEv1 cannot hold a key for each.", $"Look which of the two records is wrong, or give each an address of its own.", null, null,
-            [new Evidence(e.Name, "Outer address", e.Outer.Value.ToString(), e.Gateway.Code)]))));
+    public static readonly Check Check = new("ADR-09", "two gateways with one outer address", c =>
+        c.View.Ends.Where(e => e.Outer is not null)
+            .SelectMany(e =>
+                c.View.Inventory.At(e.Outer!.Value)
+                    .Where(g => g.Id != e.Gateway.Id)
+                    .OrderBy(g => g.Code, StringComparer.OrdinalIgnoreCase)
+                    .Take(1)
+                    .Select(g => new Finding(
+                        "ADR-09",
+                        Severity.Risk,
+                        e.Name.ToString(),
+                        $"addressOf{e.Name}",
+                        [],
+                        null,
+                        $"{e.Gateway.Code} at {e.Name} and another gateway both show {e.Outer!.Value}.",
+                        $"Behind one address a peer cannot tell them apart, and IKEv1 cannot hold a key for each.",
+                        $"Look which of the two records is wrong, or give each an address of its own.",
+                        null,
+                        null,
+                        [new Evidence(e.Name, "Outer address", e.Outer.Value.ToString(), e.Gateway.Code)]
+                    ))
+            )
+    );
 }

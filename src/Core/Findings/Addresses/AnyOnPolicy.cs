@@ -3,8 +3,30 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-10: selectors from any to any on a policy-based end draw all traffic in.</summary>
 public static class AnyOnPolicy
 {
-    public static readonly Check Check = new("ADR-10", "any-to-any selectors on a policy-based end", c => c.View.Tunnel.Form != TunnelForm.PolicyBased ? [] : c.View.Ends
-        .Where(e => e.AnyToAny || (e.OwnSubnets.Value?.Items.Any(p => p.IsAny) == true && e.PeerSubnets.Value?.Items.Any(p => p.IsAny) == true)).Select(e => new Finding(
-            "ADR-10", Severity.Risk, e.Name.ToString(), $"subnetsOf{e.Name}", [], null, $"{e.Name} is policy-based and protects from any to any.", $"Everything that leaves {e.Gateway.Code} fits, and is drawn into this tunnel.",
-            $"Enter the pairs that are wanted, or make the tunnel route-based.", $"{e.Name} draws all its traffic into this tunnel: any to any on a policy-based end.", null, Checked.Of(c.Row($"subnetsOf{e.Name}")))));
+    public static readonly Check Check = new("ADR-10", "any-to-any selectors on a policy-based end", c =>
+        c.View.Tunnel.Form != TunnelForm.PolicyBased
+            ? []
+            : c
+                .View.Ends.Where(e =>
+                    e.AnyToAny
+                    || (
+                        e.OwnSubnets.Value?.Items.Any(p => p.IsAny) == true
+                        && e.PeerSubnets.Value?.Items.Any(p => p.IsAny) == true
+                    )
+                )
+                .Select(e => new Finding(
+                    "ADR-10",
+                    Severity.Risk,
+                    e.Name.ToString(),
+                    $"subnetsOf{e.Name}",
+                    [],
+                    null,
+                    $"{e.Name} is policy-based and protects from any to any.",
+                    $"Everything that leaves {e.Gateway.Code} fits, and is drawn into this tunnel.",
+                    $"Enter the pairs that are wanted, or make the tunnel route-based.",
+                    $"{e.Name} draws all its traffic into this tunnel: any to any on a policy-based end.",
+                    null,
+                    Checked.Of(c.Row($"subnetsOf{e.Name}"))
+                ))
+    );
 }

@@ -1,17 +1,31 @@
 namespace Vellumkeep.Core.Findings.Addresses;
 
-/// <summary>ADR-03: two tunnels of one gateway, within one routing instance, claim overlapping remote subnets. The longer prefix wins; equal ones block.</summary>
+/// <summary>
+/// ADR-03: two tunnels of one gateway, within one routing instance, claim overlapping remote subnets. The longer prefix
+/// wins; equal ones block.
+/// </summary>
 public static class ClaimedTwice
 {
-    public static readonly Check Check = new("ADR-03", "two tunnels of one gateway claim overlapping remote subnets", Run);
+    public static readonly Check Check = new(
+        "ADR-03",
+        "two tunnels of one gateway claim overlapping remote subnets",
+        Run
+    );
 
     private static IEnumerable<Finding> Run(Checked c)
     {
         foreach (var end in c.View.Ends)
         {
             var remotes = c.View.Tunnel.Agreed.Pairs.Select(p => p.On(end.Name.Other())).Distinct().ToArray();
-            foreach (var (mine, claimed) in remotes.SelectMany(m => c.View.Inventory.RemotesOf(end.Gateway.Id).Overlapping(m).Select(o => (m, o)))
-                .Where(x => x.o.Value.Tunnel.Id != c.View.Tunnel.Id && x.o.Value.Tunnel.End(x.o.Value.End).Inside == end.End.Inside).OrderBy(x => x.o.Value.Tunnel.Code, StringComparer.OrdinalIgnoreCase))
+            foreach (
+                var (mine, claimed) in remotes
+                    .SelectMany(m => c.View.Inventory.RemotesOf(end.Gateway.Id).Overlapping(m).Select(o => (m, o)))
+                    .Where(x =>
+                        x.o.Value.Tunnel.Id != c.View.Tunnel.Id
+                        && x.o.Value.Tunnel.End(x.o.Value.End).Inside == end.End.Inside
+                    )
+                    .OrderBy(x => x.o.Value.Tunnel.Code, StringComparer.OrdinalIgnoreCase)
+            )
             {
                 var (theirs, other) = (claimed.Prefix, claimed.Value.Tunnel);
                 // Two tunnels in one fallback order carry the same traffic on purpose.
@@ -19,15 +33,31 @@ public static class ClaimedTwice
                     continue;
                 var taken = Argument.Of(other, theirs);
                 var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(end.Name.Other()) == mine).ToImmutableArray();
-                Sentence wins = mine == theirs ? Sentence.Of($"which of the two gets the traffic is not said by {end.Platform.Title}")
+                Sentence wins =
+                    mine == theirs
+                        ? Sentence.Of($"which of the two gets the traffic is not said by {end.Platform.Title}")
                     : mine.Length > theirs.Length ? Sentence.Of($"the longer {mine} wins here")
                     : Sentence.Of($"the longer one takes its part of the traffic away");
-                yield return new("ADR-03", mine == theirs ? Severity.Blocks : Severity.Degrades, $"{end.Name}:{mine}:{other.Id}", $"subnetsOf{end.Name.Other()}", pairs, null,
-                        $"{mine} behind {end.Name.Other()} overlaps {taken} of {other}, also on {end.Gateway.Code}.",
-                        $"One gateway sends one address one way: {wins}.",
-                        $"Part the two by routing instance on {end.Gateway.Code}, or present one as another prefix.",
-                        $"{end.Gateway.Code} also sends {taken} into {other}: {wins}.", null,
-                        [new Evidence(end.Name, "Remote subnet", mine.ToString(), c.View.Tunnel.Code), new Evidence(end.Name, "Claimed also", theirs.ToString(), "another tunnel of the gateway") { Owner = other.CustomerId }]);
+                yield return new(
+                    "ADR-03",
+                    mine == theirs ? Severity.Blocks : Severity.Degrades,
+                    $"{end.Name}:{mine}:{other.Id}",
+                    $"subnetsOf{end.Name.Other()}",
+                    pairs,
+                    null,
+                    $"{mine} behind {end.Name.Other()} overlaps {taken} of {other}, also on {end.Gateway.Code}.",
+                    $"One gateway sends one address one way: {wins}.",
+                    $"Part the two by routing instance on {end.Gateway.Code}, or present one as another prefix.",
+                    $"{end.Gateway.Code} also sends {taken} into {other}: {wins}.",
+                    null,
+                    [
+                        new Evidence(end.Name, "Remote subnet", mine.ToString(), c.View.Tunnel.Code),
+                        new Evidence(end.Name, "Claimed also", theirs.ToString(), "another tunnel of the gateway")
+                        {
+                            Owner = other.CustomerId,
+                        },
+                    ]
+                );
             }
         }
     }

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Core.Findings.Addresses;
 
-/// <summary>ADR-01. A prefix with host bits cannot be recorded: <see cref="Prefix.Parse"/> refuses it under this code on every way in, so nothing is left to find here.</summary>
+/// <summary>
+/// ADR-01. A prefix with host bits cannot be recorded: <see cref="Prefix.Parse"/> refuses it under this code on every
+/// way in, so nothing is left to find here.
+/// </summary>
 public static class HostBits
 {
     public static readonly Check Check = new("ADR-01", "prefix with host bits, refused on entry", _ => []);

@@ -1,9 +1,16 @@
 namespace Vellumkeep.Core.Findings.Addresses;
 
-/// <summary>ADR-06: an outer address that is private without a translator, or not in its uplink's subnet; or that is reached through its own tunnel.</summary>
+/// <summary>
+/// ADR-06: an outer address that is private without a translator, or not in its uplink's subnet; or that is reached
+/// through its own tunnel.
+/// </summary>
 public static class OuterAddressOdd
 {
-    public static readonly Check Check = new("ADR-06", "outer address private, out of its subnet, or behind its own tunnel", Run);
+    public static readonly Check Check = new(
+        "ADR-06",
+        "outer address private, out of its subnet, or behind its own tunnel",
+        Run
+    );
 
     private static IEnumerable<Finding> Run(Checked c)
     {
@@ -13,18 +20,58 @@ public static class OuterAddressOdd
             foreach (var u in e.Uplinks)
             {
                 if (u.Translator is null && u.Address.Value?.Fixed is { IsPrivate: true } own)
-                    yield return new("ADR-06", Severity.Degrades, $"{e.Name}:{u.Label}:private", row, [], null, $"{own} on uplink {u.Label} of {e.Gateway.Code} is private, and no translator in front of it is recorded.",
-                        $"Nobody outside can send to it: something translates it, or the address is wrong.", $"Record the translator with its public address, or correct the address of {e.Gateway.Code}.", $"{e.Name}'s outer address {own} is private.", "RFC 1918", Checked.Of(c.Row(row)));
+                    yield return new(
+                        "ADR-06",
+                        Severity.Degrades,
+                        $"{e.Name}:{u.Label}:private",
+                        row,
+                        [],
+                        null,
+                        $"{own} on uplink {u.Label} of {e.Gateway.Code} is private, and no translator in front of it is recorded.",
+                        $"Nobody outside can send to it: something translates it, or the address is wrong.",
+                        $"Record the translator with its public address, or correct the address of {e.Gateway.Code}.",
+                        $"{e.Name}'s outer address {own} is private.",
+                        "RFC 1918",
+                        Checked.Of(c.Row(row))
+                    );
                 if (u.Subnet is { } subnet && u.Address.Value?.Fixed is { } at && !subnet.Contains(at))
-                    yield return new("ADR-06", Severity.Degrades, $"{e.Name}:{u.Label}:subnet", row, [], null, $"{at} on uplink {u.Label} of {e.Gateway.Code} is not in the uplink's subnet {subnet}.",
-                        $"One of the two is wrong, and with it the way out.", $"Look at {e.Gateway.Code} and correct the address or the subnet.", $"{e.Name}'s address {at} is not in its uplink's subnet {subnet}.", null, Checked.Of(c.Row(row)));
+                    yield return new(
+                        "ADR-06",
+                        Severity.Degrades,
+                        $"{e.Name}:{u.Label}:subnet",
+                        row,
+                        [],
+                        null,
+                        $"{at} on uplink {u.Label} of {e.Gateway.Code} is not in the uplink's subnet {subnet}.",
+                        $"One of the two is wrong, and with it the way out.",
+                        $"Look at {e.Gateway.Code} and correct the address or the subnet.",
+                        $"{e.Name}'s address {at} is not in its uplink's subnet {subnet}.",
+                        null,
+                        Checked.Of(c.Row(row))
+                    );
             }
 
             if (e.Other.Outer is { } peer)
-                foreach (var remote in c.View.Tunnel.Agreed.Pairs.Select(p => p.On(e.Name.Other())).Distinct().Where(r => r.Contains(peer)))
-                    yield return new("ADR-06", Severity.Blocks, $"{e.Name}:{remote}", $"addressOf{e.Name.Other()}", [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.On(e.Name.Other()) == remote)], null,
-                        $"{e.Name} sends {remote} into the tunnel, and the peer's own outer address {peer} lies in it.", $"The packets of the tunnel are led into the tunnel itself.",
-                        $"Leave {peer} out of the selectors, or route it past the tunnel at {e.Name}.", $"At {e.Name} the way to {peer} leads into its own tunnel.", null, Checked.Of(c.Row($"addressOf{e.Name.Other()}")));
+                foreach (
+                    var remote in c
+                        .View.Tunnel.Agreed.Pairs.Select(p => p.On(e.Name.Other()))
+                        .Distinct()
+                        .Where(r => r.Contains(peer))
+                )
+                    yield return new(
+                        "ADR-06",
+                        Severity.Blocks,
+                        $"{e.Name}:{remote}",
+                        $"addressOf{e.Name.Other()}",
+                        [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.On(e.Name.Other()) == remote)],
+                        null,
+                        $"{e.Name} sends {remote} into the tunnel, and the peer's own outer address {peer} lies in it.",
+                        $"The packets of the tunnel are led into the tunnel itself.",
+                        $"Leave {peer} out of the selectors, or route it past the tunnel at {e.Name}.",
+                        $"At {e.Name} the way to {peer} leads into its own tunnel.",
+                        null,
+                        Checked.Of(c.Row($"addressOf{e.Name.Other()}"))
+                    );
         }
     }
 }

@@ -3,8 +3,26 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-07: a wanted prefix lies in no network of its site.</summary>
 public static class OutsideItsSite
 {
-    public static readonly Check Check = new("ADR-07", "selector not within any network of its site", c => c.View.Ends.Where(e => !e.Site.Networks.IsEmpty).SelectMany(e =>
-        c.View.Tunnel.Agreed.Pairs.Select(p => p.On(e.Name)).Distinct().Where(p => !e.Site.Networks.Any(n => n.AsSeen.Contains(p))).Select(p => new Finding(
-            "ADR-07", Severity.Note, $"{e.Name}:{p}", $"subnetsOf{e.Name}", [.. c.View.Tunnel.Agreed.Pairs.Where(x => x.On(e.Name) == p)], null, $"{p} behind {e.Name} lies in no network that is recorded at {e.Site.Name:w}.",
-            $"Either the site's networks are not all recorded, or the selector is wrong.", $"Record the network at {e.Site.Name:w}, or correct the pair.", null, null, [new Evidence(e.Name, "Subnet", p.ToString(), "agreed")]))));
+    public static readonly Check Check = new("ADR-07", "selector not within any network of its site", c =>
+        c.View.Ends.Where(e => !e.Site.Networks.IsEmpty)
+            .SelectMany(e =>
+                c.View.Tunnel.Agreed.Pairs.Select(p => p.On(e.Name))
+                    .Distinct()
+                    .Where(p => !e.Site.Networks.Any(n => n.AsSeen.Contains(p)))
+                    .Select(p => new Finding(
+                        "ADR-07",
+                        Severity.Note,
+                        $"{e.Name}:{p}",
+                        $"subnetsOf{e.Name}",
+                        [.. c.View.Tunnel.Agreed.Pairs.Where(x => x.On(e.Name) == p)],
+                        null,
+                        $"{p} behind {e.Name} lies in no network that is recorded at {e.Site.Name:w}.",
+                        $"Either the site's networks are not all recorded, or the selector is wrong.",
+                        $"Record the network at {e.Site.Name:w}, or correct the pair.",
+                        null,
+                        null,
+                        [new Evidence(e.Name, "Subnet", p.ToString(), "agreed")]
+                    ))
+            )
+    );
 }

@@ -1,12 +1,48 @@
 namespace Vellumkeep.Core.Findings.Addresses;
 
-/// <summary>ADR-05: a prefix that a network is presented as is in use already, at its own site or at the other.</summary>
+/// <summary>
+/// ADR-05: a prefix that a network is presented as is in use already, at its own site or at the other.
+/// </summary>
 public static class PresentedClash
 {
-    public static readonly Check Check = new("ADR-05", "presented-as prefix clashes", c => c.View.Ends.SelectMany(e => e.Site.Networks
-        .Where(n => n.PresentedAs is { } shown && c.View.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name).Overlaps(shown)))
-        .SelectMany(n => c.View.Ends.SelectMany(side => side.Site.Networks.Where(o => o != n && (o.Prefix.Overlaps(n.PresentedAs!.Value) || o.PresentedAs?.Overlaps(n.PresentedAs.Value) == true)).Select(o => new Finding(
-            "ADR-05", Severity.Blocks, $"{e.Name}:{n.PresentedAs}:{side.Name}:{o.Prefix}", $"subnetsOf{e.Name}", [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.On(e.Name).Overlaps(n.PresentedAs!.Value))], null,
-            $"{n.Name:w} at {e.Name} is presented as {n.PresentedAs!.Value}, which {o.Name:w} at {side.Site.Name:w} uses.", $"Translation only moves the overlap.", $"Present {n.Name:w} as a prefix that neither site uses.",
-            $"{n.Name:w} is presented as {n.PresentedAs.Value}, which is taken by {o.Name:w} at {side.Site.Name:w}.", null, [new Evidence(e.Name, "Presented as", n.PresentedAs.Value.ToString(), $"site {e.Site.Code}"), new Evidence(side.Name, o.Name, o.AsSeen.ToString(), $"site {side.Site.Code}")]))))));
+    public static readonly Check Check = new("ADR-05", "presented-as prefix clashes", c =>
+        c.View.Ends.SelectMany(e =>
+            e.Site.Networks.Where(n =>
+                    n.PresentedAs is { } shown && c.View.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name).Overlaps(shown))
+                )
+                .SelectMany(n =>
+                    c.View.Ends.SelectMany(side =>
+                        side.Site.Networks.Where(o =>
+                                o != n
+                                && (
+                                    o.Prefix.Overlaps(n.PresentedAs!.Value)
+                                    || o.PresentedAs?.Overlaps(n.PresentedAs.Value) == true
+                                )
+                            )
+                            .Select(o => new Finding(
+                                "ADR-05",
+                                Severity.Blocks,
+                                $"{e.Name}:{n.PresentedAs}:{side.Name}:{o.Prefix}",
+                                $"subnetsOf{e.Name}",
+                                [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.On(e.Name).Overlaps(n.PresentedAs!.Value))],
+                                null,
+                                $"{n.Name:w} at {e.Name} is presented as {n.PresentedAs!.Value}, which {o.Name:w} at {side.Site.Name:w} uses.",
+                                $"Translation only moves the overlap.",
+                                $"Present {n.Name:w} as a prefix that neither site uses.",
+                                $"{n.Name:w} is presented as {n.PresentedAs.Value}, which is taken by {o.Name:w} at {side.Site.Name:w}.",
+                                null,
+                                [
+                                    new Evidence(
+                                        e.Name,
+                                        "Presented as",
+                                        n.PresentedAs.Value.ToString(),
+                                        $"site {e.Site.Code}"
+                                    ),
+                                    new Evidence(side.Name, o.Name, o.AsSeen.ToString(), $"site {side.Site.Code}"),
+                                ]
+                            ))
+                    )
+                )
+        )
+    );
 }

@@ -3,22 +3,68 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-08: selectors of one end that stand twice, lie in one another, or could be one.</summary>
 public static class SelectorsOverlap
 {
-    public static readonly Check Check = new("ADR-08", "duplicate, contained or adjacent selectors", c => c.View.Ends.SelectMany(e => new[] { (Which: "own", Owner: e.Name, List: e.OwnSubnets), (Which: "peer", Owner: e.Name.Other(), List: e.PeerSubnets) }
-        .Where(x => x.List is { Source: Resolution.Source.Set, Value: not null }).SelectMany(x => Of(c, e.Name, x.Which, x.Owner, x.List.Value!.Items))));
+    public static readonly Check Check = new("ADR-08", "duplicate, contained or adjacent selectors", c =>
+        c.View.Ends.SelectMany(e =>
+            new[]
+            {
+                (Which: "own", Owner: e.Name, List: e.OwnSubnets),
+                (Which: "peer", Owner: e.Name.Other(), List: e.PeerSubnets),
+            }
+                .Where(x => x.List is { Source: Resolution.Source.Set, Value: not null })
+                .SelectMany(x => Of(c, e.Name, x.Which, x.Owner, x.List.Value!.Items))
+        )
+    );
 
-    private static IEnumerable<Finding> Of(Checked c, EndName end, string which, EndName owner, ImmutableArray<Prefix> list)
+    private static IEnumerable<Finding> Of(
+        Checked c,
+        EndName end,
+        string which,
+        EndName owner,
+        ImmutableArray<Prefix> list
+    )
     {
         var row = $"subnetsOf{owner}";
         for (var i = 0; i < list.Length; i++)
-            for (var j = 0; j < i; j++)
-                if (list[i].Overlaps(list[j]))
-                    yield return Note($"{list[j]}+{list[i]}", list[i] == list[j] ? Sentence.Of($"{list[i]} stands twice among the {which:w} subnets at {end}.")
-                        : Sentence.Of($"{(list[i].Contains(list[j]) ? list[j] : list[i])} lies within {(list[i].Contains(list[j]) ? list[i] : list[j])} among the {which:w} subnets at {end}."), $"Which of the two a packet takes is the platform's own.", $"Keep the wider one, at both ends.");
+        for (var j = 0; j < i; j++)
+            if (list[i].Overlaps(list[j]))
+                yield return Note(
+                    $"{list[j]}+{list[i]}",
+                    list[i] == list[j]
+                        ? Sentence.Of($"{list[i]} stands twice among the {which:w} subnets at {end}.")
+                        : Sentence.Of(
+                            $"{(list[i].Contains(list[j]) ? list[j] : list[i])} lies within {(list[i].Contains(list[j]) ? list[i] : list[j])} among the {which:w} subnets at {end}."
+                        ),
+                    $"Which of the two a packet takes is the platform's own.",
+                    $"Keep the wider one, at both ends."
+                );
         var distinct = list.Distinct().ToArray();
-        if (!distinct.Any(p => distinct.Any(q => p != q && p.Overlaps(q))) && Prefixes.Merge(distinct) is var merged && merged.Length < distinct.Length)
+        if (
+            !distinct.Any(p => distinct.Any(q => p != q && p.Overlaps(q)))
+            && Prefixes.Merge(distinct) is var merged
+            && merged.Length < distinct.Length
+        )
             foreach (var one in merged.Except(distinct))
-                yield return Note($"{one}", $"{Say.And(distinct.Where(one.Contains).Select(p => p.ToString()))} at {end} could be one: {one}.", $"Fewer selectors are fewer associations and fewer mistakes.", $"Where both ends agree, enter {one} at both.");
+                yield return Note(
+                    $"{one}",
+                    $"{Say.And(distinct.Where(one.Contains).Select(p => p.ToString()))} at {end} could be one: {one}.",
+                    $"Fewer selectors are fewer associations and fewer mistakes.",
+                    $"Where both ends agree, enter {one} at both."
+                );
 
-        Finding Note(string subject, Sentence what, Sentence why, Sentence mend) => new("ADR-08", Severity.Note, $"{end}:{which}:{subject}", row, [], null, what, why, mend, null, null, Checked.Of(c.Row(row)));
+        Finding Note(string subject, Sentence what, Sentence why, Sentence mend) =>
+            new(
+                "ADR-08",
+                Severity.Note,
+                $"{end}:{which}:{subject}",
+                row,
+                [],
+                null,
+                what,
+                why,
+                mend,
+                null,
+                null,
+                Checked.Of(c.Row(row))
+            );
     }
 }

@@ -8,14 +8,29 @@ public static class AnyAgainstParticular
         if (c.View.A.AnyToAny == c.View.B.AnyToAny || c.View.Ends.Any(e => !e.AnyToAny && !e.OwnSubnets.Known))
             return [];
         var any = c.View.Ends.First(e => e.AnyToAny);
-        var strict = c.View.Ends.Any(e => e.Platform.SelectorsOf(c.View.Version) == SelectorRule.MustBeEqual) || c.View.Version == IkeVersion.IKEv1;
+        var strict =
+            c.View.Ends.Any(e => e.Platform.SelectorsOf(c.View.Version) == SelectorRule.MustBeEqual)
+            || c.View.Version == IkeVersion.IKEv1;
         return
         [
-            new Finding("PAIR-16", strict ? Severity.Blocks : Severity.Degrades, "", Settings.PairsPerChild.Key, c.View.Tunnel.Agreed.Pairs, null,
+            new Finding(
+                "PAIR-16",
+                strict ? Severity.Blocks : Severity.Degrades,
+                "",
+                Settings.PairsPerChild.Key,
+                c.View.Tunnel.Agreed.Pairs,
+                null,
                 $"{any.Name} carries selectors from any to any, {any.Name.Other()} particular pairs.",
-                strict ? Sentence.Plain("An end that takes only equal selectors refuses the other's.") : Sentence.Of($"It works only as far as {any.Name.Other()} narrows what {any.Name} offers, and {any.Name} sends into the tunnel whatever is routed there."),
+                strict
+                    ? Sentence.Plain("An end that takes only equal selectors refuses the other's.")
+                    : Sentence.Of(
+                        $"It works only as far as {any.Name.Other()} narrows what {any.Name} offers, and {any.Name} sends into the tunnel whatever is routed there."
+                    ),
                 $"Let both ends carry from any to any and leave it to routes, or enter the same pairs at both.",
-                $"{any.Name} carries from any to any, {any.Name.Other()} particular pairs{(strict ? ", and only equal ones are taken" : ""):w}.", "RFC 7296 section 2.9", Checked.Of(c.Row(Settings.PairsPerChild.Key))),
+                $"{any.Name} carries from any to any, {any.Name.Other()} particular pairs{(strict ? ", and only equal ones are taken" : ""):w}.",
+                "RFC 7296 section 2.9",
+                Checked.Of(c.Row(Settings.PairsPerChild.Key))
+            ),
         ];
     });
 }

@@ -14,11 +14,22 @@ public static class LeftUndetermined
         var blank = Enum.GetValues<EndName>().Where(e => open.Any(r => r.Cell(e).Text is null)).ToArray();
         return
         [
-            new Finding("PAIR-19", Severity.Note, "", open.Length == 1 ? open[0].Key : null, [], null,
+            new Finding(
+                "PAIR-19",
+                Severity.Note,
+                "",
+                open.Length == 1 ? open[0].Key : null,
+                [],
+                null,
                 $"{open.Length} of {c.Rows.Length} rows cannot be compared: {names:w}.",
                 $"A value is unknown, or the platform profile is silent; nothing is guessed.",
-                blank.Length == 1 ? Sentence.Of($"Look at {blank[0]} and confirm what it has.") : Sentence.Of($"Look at the end that is blank and confirm what it has."),
-                null, null, [.. open.SelectMany(r => Checked.Of(r))]),
+                blank.Length == 1
+                    ? Sentence.Of($"Look at {blank[0]} and confirm what it has.")
+                    : Sentence.Of($"Look at the end that is blank and confirm what it has."),
+                null,
+                null,
+                [.. open.SelectMany(r => Checked.Of(r))]
+            ),
         ];
     });
 }

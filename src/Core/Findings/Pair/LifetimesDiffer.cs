@@ -3,31 +3,69 @@ using Differ = Vellumkeep.Core.Comparison.LifetimesDiffer;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
-/// <summary>PAIR-11. Under IKEv1 by the answering platform; under IKEv2 lifetimes are local. A slip is recognised under both.</summary>
+/// <summary>
+/// PAIR-11. Under IKEv1 by the answering platform; under IKEv2 lifetimes are local. A slip is recognised under both.
+/// </summary>
 public static class LifetimesDiffer
 {
-    public static readonly Check Check = new("PAIR-11", "lifetimes differ", c => c.Differences<Differ>().Select(d => Of(c, d.Row, d.Difference)));
+    public static readonly Check Check = new("PAIR-11", "lifetimes differ", c =>
+        c.Differences<Differ>().Select(d => Of(c, d.Row, d.Difference))
+    );
 
     private static Finding Of(Checked c, Row row, Differ d)
     {
         var old = c.View.Version == IkeVersion.IKEv1;
-        var refuser = old ? c.View.Ends.FirstOrDefault(e => e.Platform.LifetimeAnswer == LifetimeAnswer.MustBeEqual) : null;
+        var refuser = old
+            ? c.View.Ends.FirstOrDefault(e => e.Platform.LifetimeAnswer == LifetimeAnswer.MustBeEqual)
+            : null;
         var name = row.Label;
         Sentence what = d.SlipOn is { } on
-            ? Sentence.Of($"{(on == EndName.A ? d.A : d.B).Time.ToString()} at {on} {d.Slip!:w}; {on.Other()} has {(on == EndName.A ? d.B : d.A).Time.ToString()}.")
+            ? Sentence.Of(
+                $"{(on == EndName.A ? d.A : d.B).Time.ToString()} at {on} {d.Slip!:w}; {on.Other()} has {(on == EndName.A ? d.B : d.A).Time.ToString()}."
+            )
             : Sentence.Of($"{name:w} is {d.A.ToString()} at {EndName.A}, {d.B.ToString()} at {EndName.B}.");
         var unit = d.SlipOn is { } at ? c.View.End(at).Platform.LifetimeUnit : null;
         var typed = d.Meant is { } meant ? (unit is { } u ? meant.In(u) : null) ?? meant : null;
         Sentence mend = d.SlipOn is { } there
-            ? Sentence.Of($"Set {typed!.ToString()} at {there}{(unit is not null ? ", in the unit it is typed in there" : ""):w}.")
+            ? Sentence.Of(
+                $"Set {typed!.ToString()} at {there}{(unit is not null ? ", in the unit it is typed in there" : ""):w}."
+            )
             : Sentence.Of($"Set the same at both ends, so that the next engineer need not ask which was meant.");
-        Sentence why = refuser is not null
-            ? Sentence.Of($"{refuser.Name} ({refuser.Platform.Title}) takes only an equal lifetime, so the proposal is refused.")
-            : old ? Sentence.Of($"Lifetimes are negotiated under IKEv1; what comes of a difference is each platform's own.")
-            : Sentence.Of($"Lifetimes are local under IKEv2: the shorter one sets the pace, and a much longer one is never reached or never meant.");
-        return new("PAIR-11", refuser is not null ? Severity.Blocks : d.SlipOn is not null ? Severity.Risk : Severity.Note, row.Key, row.Key, [], null, what, why, mend,
-            refuser is not null ? Sentence.Of($"{refuser.Name} refuses the {name.Replace("IKE lifetime", "IKE lifetime"):w}: {d.A.Time.ToString()} against {d.B.Time.ToString()}.")
-            : d.SlipOn is { } slip ? Sentence.Of($"The {name:w} of {(slip == EndName.A ? d.A : d.B).Time.ToString()} at {slip} looks like a slip.") : null,
-            old ? "RFC 2407 section 4.5.4" : "RFC 7296 section 2.8", Checked.Of(row));
+        Sentence why =
+            refuser is not null
+                ? Sentence.Of(
+                    $"{refuser.Name} ({refuser.Platform.Title}) takes only an equal lifetime, so the proposal is refused."
+                )
+            : old
+                ? Sentence.Of(
+                    $"Lifetimes are negotiated under IKEv1; what comes of a difference is each platform's own."
+                )
+            : Sentence.Of(
+                $"Lifetimes are local under IKEv2: the shorter one sets the pace, and a much longer one is never reached or never meant."
+            );
+        return new(
+            "PAIR-11",
+            refuser is not null ? Severity.Blocks
+                : d.SlipOn is not null ? Severity.Risk
+                : Severity.Note,
+            row.Key,
+            row.Key,
+            [],
+            null,
+            what,
+            why,
+            mend,
+            refuser is not null
+                    ? Sentence.Of(
+                        $"{refuser.Name} refuses the {name.Replace("IKE lifetime", "IKE lifetime"):w}: {d.A.Time.ToString()} against {d.B.Time.ToString()}."
+                    )
+                : d.SlipOn is { } slip
+                    ? Sentence.Of(
+                        $"The {name:w} of {(slip == EndName.A ? d.A : d.B).Time.ToString()} at {slip} looks like a slip."
+                    )
+                : null,
+            old ? "RFC 2407 section 4.5.4" : "RFC 7296 section 2.8",
+            Checked.Of(row)
+        );
     }
 }

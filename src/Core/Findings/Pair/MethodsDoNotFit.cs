@@ -5,10 +5,21 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-09.</summary>
 public static class MethodsDoNotFit
 {
-    public static readonly Check Check = new("PAIR-09", "authentication methods do not fit", c => c.Differences<MethodsDiffer>().Select(d => new Finding(
-        "PAIR-09", Severity.Blocks, "", d.Row.Key, [], null,
-        $"{EndName.A} authenticates by {d.Row.A.Text}, {EndName.B} by {d.Row.B.Text}.",
-        $"Each end verifies the other by the method it has set: AUTHENTICATION_FAILED.",
-        $"Agree one method and set it at both ends.",
-        $"Authentication does not fit: {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.", "RFC 7296 section 2.15", Checked.Of(d.Row))));
+    public static readonly Check Check = new("PAIR-09", "authentication methods do not fit", c =>
+        c.Differences<MethodsDiffer>()
+            .Select(d => new Finding(
+                "PAIR-09",
+                Severity.Blocks,
+                "",
+                d.Row.Key,
+                [],
+                null,
+                $"{EndName.A} authenticates by {d.Row.A.Text}, {EndName.B} by {d.Row.B.Text}.",
+                $"Each end verifies the other by the method it has set: AUTHENTICATION_FAILED.",
+                $"Agree one method and set it at both ends.",
+                $"Authentication does not fit: {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",
+                "RFC 7296 section 2.15",
+                Checked.Of(d.Row)
+            ))
+    );
 }

@@ -3,10 +3,22 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-02, read off the rehearsal: main and aggressive mode at ends that take only their own.</summary>
 public static class ModesApartCheck
 {
-    public static readonly Check Check = new("PAIR-02", "exchange modes differ", c => c.Obstacles("PAIR-02").Take(1).Select(x => new Finding(
-        "PAIR-02", Severity.Blocks, "", Settings.ExchangeMode.Key, [], null,
-        Rehearsing.Telling.Why(c, x.Rehearsal, x.Obstacle),
-        $"The first message of one mode is no message of the other, so the responder drops it.",
-        $"Set the same mode at both ends: main, unless an address moves and IKEv2 is out of reach.",
-        $"The exchange modes differ: {c.Row(Settings.ExchangeMode.Key)?.A.Text} at {EndName.A}, {c.Row(Settings.ExchangeMode.Key)?.B.Text} at {EndName.B}.", "RFC 2409 section 5", Checked.Of(c.Row(Settings.ExchangeMode.Key)))));
+    public static readonly Check Check = new("PAIR-02", "exchange modes differ", c =>
+        c.Obstacles("PAIR-02")
+            .Take(1)
+            .Select(x => new Finding(
+                "PAIR-02",
+                Severity.Blocks,
+                "",
+                Settings.ExchangeMode.Key,
+                [],
+                null,
+                Rehearsing.Telling.Why(c, x.Rehearsal, x.Obstacle),
+                $"The first message of one mode is no message of the other, so the responder drops it.",
+                $"Set the same mode at both ends: main, unless an address moves and IKEv2 is out of reach.",
+                $"The exchange modes differ: {c.Row(Settings.ExchangeMode.Key)?.A.Text} at {EndName.A}, {c.Row(Settings.ExchangeMode.Key)?.B.Text} at {EndName.B}.",
+                "RFC 2409 section 5",
+                Checked.Of(c.Row(Settings.ExchangeMode.Key))
+            ))
+    );
 }

@@ -2,24 +2,56 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
-/// <summary>PAIR-20: agreed on paper, never confirmed on an end. A risk once in service when nobody ever looked at that end at all.</summary>
+/// <summary>
+/// PAIR-20: agreed on paper, never confirmed on an end. A risk once in service when nobody ever looked at that end at
+/// all.
+/// </summary>
 public static class NeverConfirmed
 {
-    public static readonly Check Check = new("PAIR-20", "agreed on paper, never confirmed on an end", c => Enum.GetValues<EndName>().SelectMany(end =>
-    {
-        // The platform's own default is not a thing that was agreed, and an own address is known by the gateway's record.
-        var counted = c.Rows.Where(r => r.Cell(end).Source is Source.Agreed or Source.Set && r.Cell(end).Text is not null && r.Key != $"addressOf{end}").ToArray();
-        var unseen = counted.Where(r => r.Cell(end).Seen is null).ToArray();
-        if (unseen.Length == 0)
-            return Enumerable.Empty<Finding>();
-        var none = unseen.Length == counted.Length;
-        Sentence what = none ? Sentence.Of($"Nothing at {end} was ever confirmed.") : Sentence.Of($"{unseen.Length} of {counted.Length} values at {end} were never confirmed.");
-        return
-        [
-            new Finding("PAIR-20", none && c.View.Tunnel.State == TunnelState.InService ? Severity.Risk : Severity.Note, end.ToString(), null, [], null, what,
-                $"They were agreed or typed in, and nobody is recorded to have looked at {c.View.End(end).Gateway.Code}.",
-                $"Look at {end} and confirm: {Say.And(unseen.Take(3).Select(r => r.Label)):w}{(unseen.Length > 3 ? " first" : ""):w}.",
-                null, null, [.. unseen.Select(r => new Evidence(end, r.Label, r.Cell(end).Text!, Checked.From(r.Cell(end))))]),
-        ];
-    }));
+    public static readonly Check Check = new("PAIR-20", "agreed on paper, never confirmed on an end", c =>
+        Enum.GetValues<EndName>()
+            .SelectMany(end =>
+            {
+                // The platform's own default is not a thing that was agreed, and an own address is known by the
+                // gateway's record.
+                var counted = c
+                    .Rows.Where(r =>
+                        r.Cell(end).Source is Source.Agreed or Source.Set
+                        && r.Cell(end).Text is not null
+                        && r.Key != $"addressOf{end}"
+                    )
+                    .ToArray();
+                var unseen = counted.Where(r => r.Cell(end).Seen is null).ToArray();
+                if (unseen.Length == 0)
+                    return Enumerable.Empty<Finding>();
+                var none = unseen.Length == counted.Length;
+                Sentence what = none
+                    ? Sentence.Of($"Nothing at {end} was ever confirmed.")
+                    : Sentence.Of($"{unseen.Length} of {counted.Length} values at {end} were never confirmed.");
+                return
+                [
+                    new Finding(
+                        "PAIR-20",
+                        none && c.View.Tunnel.State == TunnelState.InService ? Severity.Risk : Severity.Note,
+                        end.ToString(),
+                        null,
+                        [],
+                        null,
+                        what,
+                        $"They were agreed or typed in, and nobody is recorded to have looked at {c.View.End(end).Gateway.Code}.",
+                        $"Look at {end} and confirm: {Say.And(unseen.Take(3).Select(r => r.Label)):w}{(unseen.Length > 3 ? " first" : ""):w}.",
+                        null,
+                        null,
+                        [
+                            .. unseen.Select(r => new Evidence(
+                                end,
+                                r.Label,
+                                r.Cell(end).Text!,
+                                Checked.From(r.Cell(end))
+                            )),
+                        ]
+                    ),
+                ];
+            })
+    );
 }

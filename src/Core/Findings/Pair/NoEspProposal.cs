@@ -6,5 +6,8 @@ namespace Vellumkeep.Core.Findings.Pair;
 public static class NoEspProposal
 {
     public static readonly Check Check = new("PAIR-04", "no ESP proposal in common", c =>
-        c.Differences<NoProposal>().Where(d => d.Row.Key == Settings.EspProposals.Key).Select(d => NoIkeProposal.Of(c, "PAIR-04", "ESP", d.Row, d.Difference)));
+        c.Differences<NoProposal>()
+            .Where(d => d.Row.Key == Settings.EspProposals.Key)
+            .Select(d => NoIkeProposal.Of(c, "PAIR-04", "ESP", d.Row, d.Difference))
+    );
 }

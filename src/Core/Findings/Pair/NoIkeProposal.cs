@@ -6,31 +6,67 @@ namespace Vellumkeep.Core.Findings.Pair;
 public static class NoIkeProposal
 {
     public static readonly Check Check = new("PAIR-03", "no IKE proposal in common", c =>
-        c.Differences<NoProposal>().Where(d => d.Row.Key == Settings.IkeProposals.Key).Select(d => Of(c, "PAIR-03", "IKE", d.Row, d.Difference)));
+        c.Differences<NoProposal>()
+            .Where(d => d.Row.Key == Settings.IkeProposals.Key)
+            .Select(d => Of(c, "PAIR-03", "IKE", d.Row, d.Difference))
+    );
 
     /// <summary>Shared by IKE and ESP, which differ in what follows from it.</summary>
     internal static Finding Of(Checked c, string code, string layer, Row row, NoProposal none)
     {
         var starter = none.Starter is { } s ? Sentence.Of($" when {s} starts") : Sentence.Plain("");
         var differs = none.Miss is { } miss ? Say.And(miss.DiffersIn) : "";
-        Sentence near = none.Miss is { } m ? $" Nearest: {m.Offered} against {m.Accepted}, unlike in {differs:w}." : Sentence.Plain("");
-        Sentence follows = layer == "IKE"
-            ? Sentence.Plain("no IKE SA can form")
-            : Sentence.Plain("the IKE SA comes up but no child SA does");
+        Sentence near = none.Miss is { } m
+            ? $" Nearest: {m.Offered} against {m.Accepted}, unlike in {differs:w}."
+            : Sentence.Plain("");
+        Sentence follows =
+            layer == "IKE"
+                ? Sentence.Plain("no IKE SA can form")
+                : Sentence.Plain("the IKE SA comes up but no child SA does");
         // Where an end can do none of its own there is no nearest miss: the platform is what stands in the way.
-        var unable = c.View.Ends.Where(e => layer == "IKE" ? Usable.Ike(e, c.View.Version).IsEmpty : Usable.Esp(e, c.View.Version).IsEmpty).ToArray();
+        var unable = c
+            .View.Ends.Where(e =>
+                layer == "IKE" ? Usable.Ike(e, c.View.Version).IsEmpty : Usable.Esp(e, c.View.Version).IsEmpty
+            )
+            .ToArray();
         if (unable.Length > 0)
         {
             var who = Say.And(unable.Select(e => $"{e.Platform.Title} at {e.Name}"));
-            Sentence cannot = $"{who:w} can do none of its {layer:w} proposals under {(c.View.Version?.ToString() ?? "that version"):w}";
-            return new(code, Severity.Blocks, "", row.Key, layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [], null, $"{cannot}.", $"What a platform cannot do it neither offers nor takes, so {follows}.",
-                $"Agree a proposal that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do under it.", $"{cannot}: {follows}.", "RFC 7296 section 2.7", Checked.Of(row));
+            Sentence cannot =
+                $"{who:w} can do none of its {layer:w} proposals under {(c.View.Version?.ToString() ?? "that version"):w}";
+            return new(
+                code,
+                Severity.Blocks,
+                "",
+                row.Key,
+                layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
+                null,
+                $"{cannot}.",
+                $"What a platform cannot do it neither offers nor takes, so {follows}.",
+                $"Agree a proposal that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do under it.",
+                $"{cannot}: {follows}.",
+                "RFC 7296 section 2.7",
+                Checked.Of(row)
+            );
         }
 
-        return new(code, none.Starter is null ? Severity.Blocks : Severity.Degrades, "", row.Key, layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [], null,
+        return new(
+            code,
+            none.Starter is null ? Severity.Blocks : Severity.Degrades,
+            "",
+            row.Key,
+            layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
+            null,
             $"No {layer:w} proposal in common{starter}.{near}",
             $"A proposal is taken whole or not at all, so {follows}: NO_PROPOSAL_CHOSEN.",
-            none.Miss is { } to ? Sentence.Of($"Add {to.Offered} where it is missing, or agree one that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do.") : Sentence.Of($"Agree a proposal for both ends."),
-            $"No {layer:w} proposal in common{starter}, unlike in {differs:w}: {follows}.", "RFC 7296 section 2.7", Checked.Of(row));
+            none.Miss is { } to
+                ? Sentence.Of(
+                    $"Add {to.Offered} where it is missing, or agree one that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do."
+                )
+                : Sentence.Of($"Agree a proposal for both ends."),
+            $"No {layer:w} proposal in common{starter}, unlike in {differs:w}: {follows}.",
+            "RFC 7296 section 2.7",
+            Checked.Of(row)
+        );
     }
 }

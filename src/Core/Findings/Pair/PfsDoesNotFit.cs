@@ -2,29 +2,62 @@ using Vellumkeep.Core.Comparison;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
-/// <summary>PAIR-05. Under IKEv2 the first child SA is made without the group, so that the tunnel comes up and dies later.</summary>
+/// <summary>
+/// PAIR-05. Under IKEv2 the first child SA is made without the group, so that the tunnel comes up and dies later.
+/// </summary>
 public static class PfsDoesNotFit
 {
-    public static readonly Check Check = new("PAIR-05", "PFS does not fit", c => c.Differences<PfsMisfit>().Select(d => Of(c, d.Row, d.Difference)));
+    public static readonly Check Check = new("PAIR-05", "PFS does not fit", c =>
+        c.Differences<PfsMisfit>().Select(d => Of(c, d.Row, d.Difference))
+    );
 
     private static Finding Of(Checked c, Row row, PfsMisfit misfit)
     {
-        Sentence what = $"PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at {EndName.B}{(row.B.Source == Resolution.Source.Default ? " by default" : ""):w}.";
-        Sentence refused = misfit.FirstRefusal is { } first ? $", first refused at {first.ToString():w}" : Sentence.Plain(", first refused at the rekey before that");
-        Sentence when = misfit.Lost is { } lost ? $"{Lifetime.Say(lost):w} after it comes up" : Sentence.Plain("at its first rekey");
-        Sentence hidden = misfit.HiddenBy is { } again ? Sentence.Of($" Reauthentication after {Lifetime.Say(again):w} makes new associations before that, and so hides it.")
-            : misfit.Flaps == true ? Sentence.Plain(" The end that is refused then authenticates afresh: the tunnel flaps instead of staying down.") : Sentence.Plain("");
-        var severity = !misfit.AtOnce && (misfit.HiddenBy is not null || misfit.NeverShows) ? Severity.Note : misfit.Starter is null || misfit.AtOnce ? Severity.Blocks : Severity.Degrades;
-        return new("PAIR-05", severity, "", row.Key, c.View.Tunnel.Agreed.Pairs, misfit.AtOnce ? null : misfit.Lost ?? 0,
+        Sentence what =
+            $"PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at {EndName.B}{(row.B.Source == Resolution.Source.Default ? " by default" : ""):w}.";
+        Sentence refused = misfit.FirstRefusal is { } first
+            ? $", first refused at {first.ToString():w}"
+            : Sentence.Plain(", first refused at the rekey before that");
+        Sentence when = misfit.Lost is { } lost
+            ? $"{Lifetime.Say(lost):w} after it comes up"
+            : Sentence.Plain("at its first rekey");
+        Sentence hidden =
+            misfit.HiddenBy is { } again
+                ? Sentence.Of(
+                    $" Reauthentication after {Lifetime.Say(again):w} makes new associations before that, and so hides it."
+                )
+            : misfit.Flaps == true
+                ? Sentence.Plain(
+                    " The end that is refused then authenticates afresh: the tunnel flaps instead of staying down."
+                )
+            : Sentence.Plain("");
+        var severity =
+            !misfit.AtOnce && (misfit.HiddenBy is not null || misfit.NeverShows) ? Severity.Note
+            : misfit.Starter is null || misfit.AtOnce ? Severity.Blocks
+            : Severity.Degrades;
+        return new(
+            "PAIR-05",
+            severity,
+            "",
+            row.Key,
+            c.View.Tunnel.Agreed.Pairs,
+            misfit.AtOnce ? null : misfit.Lost ?? 0,
             what,
             misfit.AtOnce
                 ? Sentence.Of($"IKEv1 settles PFS in quick mode: it is refused there, and phase 1 is left up alone.")
-                : Sentence.Of($"The first child SA carries no group, so the tunnel comes up; the rekey is refused, and the traffic is lost {when}{refused}.{hidden}"),
+                : Sentence.Of(
+                    $"The first child SA carries no group, so the tunnel comes up; the rekey is refused, and the traffic is lost {when}{refused}.{hidden}"
+                ),
             Mend(c, row),
-            severity == Severity.Note ? null : misfit.AtOnce
-                ? Sentence.Of($"Quick mode is refused: PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at {EndName.B}.")
+            severity == Severity.Note ? null
+                : misfit.AtOnce
+                    ? Sentence.Of(
+                        $"Quick mode is refused: PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at {EndName.B}."
+                    )
                 : Sentence.Of($"Lost {when}: PFS does not fit{refused}."),
-            "RFC 7296 sections 1.2 and 1.3.3", Checked.Of(row));
+            "RFC 7296 sections 1.2 and 1.3.3",
+            Checked.Of(row)
+        );
     }
 
     private static Sentence Mend(Checked c, Row row)
@@ -33,7 +66,10 @@ public static class PfsDoesNotFit
         {
             var target = c.View.End(end.Other()).Get(Settings.Pfs).Value!;
             var platform = c.View.End(end).Platform;
-            if (target.Stance != PfsStance.Refused && target.Groups.FirstOrDefault(platform.Groups.Contains) is { } group)
+            if (
+                target.Stance != PfsStance.Refused
+                && target.Groups.FirstOrDefault(platform.Groups.Contains) is { } group
+            )
                 return $"Set {group.Name} at {end}: both can{(platform.SubnetsCost is { } cost && cost.What != Disturbance.Nothing ? $"; {cost}" : ""):w}.";
         }
 

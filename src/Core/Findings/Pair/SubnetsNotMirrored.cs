@@ -2,7 +2,10 @@ using Vellumkeep.Core.Comparison;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
-/// <summary>PAIR-06: one finding for each prefix that does not mirror, or one for two ends that were entered alike instead of swapped.</summary>
+/// <summary>
+/// PAIR-06: one finding for each prefix that does not mirror, or one for two ends that were entered alike instead of
+/// swapped.
+/// </summary>
 public static class SubnetsNotMirrored
 {
     public static readonly Check Check = new("PAIR-06", "protected subnets do not mirror", Run);
@@ -13,17 +16,26 @@ public static class SubnetsNotMirrored
         if (differences.FirstOrDefault(d => d.Difference.Swapped) is { Row: not null } swapped)
         {
             var row = swapped.Row;
-            yield return new("PAIR-06", Severity.Blocks, "swapped", row.Key, c.View.Tunnel.Agreed.Pairs, null,
+            yield return new(
+                "PAIR-06",
+                Severity.Blocks,
+                "swapped",
+                row.Key,
+                c.View.Tunnel.Agreed.Pairs,
+                null,
                 $"Both ends have the same own and the same peer subnets: own {row.A.Text} at both.",
                 $"The second end is the mirror of the first; entered in the same order, no selector of one is a selector of the other: TS_UNACCEPTABLE.",
                 $"Swap own and peer subnets at the end that was entered last.",
-                $"The subnets were entered the wrong way round on one end, so no pair can come up.", "RFC 7296 section 2.9", Checked.Of(row));
+                $"The subnets were entered the wrong way round on one end, so no pair can come up.",
+                "RFC 7296 section 2.9",
+                Checked.Of(row)
+            );
             yield break;
         }
 
         foreach (var (row, difference) in differences)
-            foreach (var m in difference.Mismatches)
-                yield return One(c, row, difference.Owner, m);
+        foreach (var m in difference.Mismatches)
+            yield return One(c, row, difference.Owner, m);
     }
 
     private static Finding One(Checked c, Row row, EndName owner, SubnetMismatch m)
@@ -33,32 +45,67 @@ public static class SubnetsNotMirrored
         var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(owner).Overlaps(about)).ToImmutableArray();
         var name = c.View.NameOf(owner, about);
         var old = c.View.Version == IkeVersion.IKEv1;
-        // A wanted pair that lies within both ends' selectors still passes under IKEv2, narrowed (RFC 7296 section 2.9).
-        var inBoth = !pairs.IsEmpty && m is { AtOwner: { } o, AtPeer: { } p } && pairs.All(x => o.Contains(x.On(owner)) && p.Contains(x.On(owner)));
+        // A wanted pair that lies within both ends' selectors still passes under IKEv2, narrowed (RFC 7296 section
+        // 2.9).
+        var inBoth =
+            !pairs.IsEmpty
+            && m is { AtOwner: { } o, AtPeer: { } p }
+            && pairs.All(x => o.Contains(x.On(owner)) && p.Contains(x.On(owner)));
         var (what, why, mend) = m.Fault switch
         {
             SubnetFault.MissingAtPeer => (
                 Sentence.Of($"{owner} has {about} as its own; {other} does not have it as a peer subnet."),
                 Sentence.Of($"{other} refuses a selector for {about}, and sends nothing for it into the tunnel."),
-                Sentence.Of($"Add {about} to the peer subnets at {other}.")),
+                Sentence.Of($"Add {about} to the peer subnets at {other}.")
+            ),
             SubnetFault.ExtraAtPeer => (
                 Sentence.Of($"{other} has {about} as a peer subnet; {owner} does not have it as its own."),
                 Sentence.Of($"{owner} refuses a selector for {about}: TS_UNACCEPTABLE."),
-                Sentence.Of($"Add {about} to the own subnets at {owner}, or take it from the peer subnets at {other}.")),
+                Sentence.Of($"Add {about} to the own subnets at {owner}, or take it from the peer subnets at {other}.")
+            ),
             SubnetFault.WiderAtPeer => (
                 Sentence.Of($"{owner} has {m.AtOwner!.Value} as its own; {other} has the wider {m.AtPeer!.Value}."),
-                old ? Sentence.Of($"IKEv1 wants selectors that are equal on both ends unless the platform takes narrower ones.") : Sentence.Of($"The selector is narrowed to {m.AtOwner!.Value} when {other} starts, and only by platforms that narrow."),
-                Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")),
+                old
+                    ? Sentence.Of(
+                        $"IKEv1 wants selectors that are equal on both ends unless the platform takes narrower ones."
+                    )
+                    : Sentence.Of(
+                        $"The selector is narrowed to {m.AtOwner!.Value} when {other} starts, and only by platforms that narrow."
+                    ),
+                Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")
+            ),
             _ => (
                 Sentence.Of($"{owner} has {m.AtOwner!.Value} as its own; {other} has only {m.AtPeer!.Value} of it."),
                 Sentence.Of($"What lies outside {m.AtPeer!.Value} does not pass, whichever end starts."),
-                Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")),
+                Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")
+            ),
         };
         Sentence consequence = m.Fault switch
         {
-            SubnetFault.MissingAtPeer or SubnetFault.ExtraAtPeer => Sentence.Of($"Nothing gets through for {name:w}: {(m.Fault == SubnetFault.MissingAtPeer ? other : owner)} lacks {about}."),
-            _ => inBoth ? Sentence.Of($"{Say.Capital(name):w} passes only where selectors are narrowed: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}.") : Sentence.Of($"Only part of {name:w} can pass: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}."),
+            SubnetFault.MissingAtPeer or SubnetFault.ExtraAtPeer => Sentence.Of(
+                $"Nothing gets through for {name:w}: {(m.Fault == SubnetFault.MissingAtPeer ? other : owner)} lacks {about}."
+            ),
+            _ => inBoth
+                ? Sentence.Of(
+                    $"{Say.Capital(name):w} passes only where selectors are narrowed: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}."
+                )
+                : Sentence.Of(
+                    $"Only part of {name:w} can pass: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}."
+                ),
         };
-        return new("PAIR-06", inBoth && !old ? Severity.Degrades : c.Weight(pairs), $"{owner}:{about}", row.Key, pairs, null, what, why, mend, pairs.IsEmpty ? null : consequence, "RFC 7296 section 2.9", Checked.Of(row));
+        return new(
+            "PAIR-06",
+            inBoth && !old ? Severity.Degrades : c.Weight(pairs),
+            $"{owner}:{about}",
+            row.Key,
+            pairs,
+            null,
+            what,
+            why,
+            mend,
+            pairs.IsEmpty ? null : consequence,
+            "RFC 7296 section 2.9",
+            Checked.Of(row)
+        );
     }
 }

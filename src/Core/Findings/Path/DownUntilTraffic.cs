@@ -4,8 +4,25 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class DownUntilTraffic
 {
     public static readonly Check Check = new("PATH-08", "start on traffic at both ends and no keepalive", c =>
-        c.View.Ends.All(e => e.Get(Settings.Start).Value?.Value == Start.OnTraffic) && c.View.Ends.All(e => e.Get(Settings.Keepalive).Value is null or { IsAny: true })
-            ? [new Finding("PATH-08", Severity.Note, "", Settings.Start.Key, [], null, $"Both ends start on traffic, and none sends keepalives.", $"It is down until somebody sends, and the first packets wait or are lost.",
-                $"Let one end start always, or send keepalives from the branch.", null, null, Checked.Of(c.Row(Settings.Start.Key)))]
-            : []);
+        c.View.Ends.All(e => e.Get(Settings.Start).Value?.Value == Start.OnTraffic)
+        && c.View.Ends.All(e => e.Get(Settings.Keepalive).Value is null or { IsAny: true })
+            ?
+            [
+                new Finding(
+                    "PATH-08",
+                    Severity.Note,
+                    "",
+                    Settings.Start.Key,
+                    [],
+                    null,
+                    $"Both ends start on traffic, and none sends keepalives.",
+                    $"It is down until somebody sends, and the first packets wait or are lost.",
+                    $"Let one end start always, or send keepalives from the branch.",
+                    null,
+                    null,
+                    Checked.Of(c.Row(Settings.Start.Key))
+                ),
+            ]
+            : []
+    );
 }

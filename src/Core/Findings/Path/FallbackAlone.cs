@@ -3,20 +3,73 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-10: a fallback order of one, or one whose tunnels share an uplink.</summary>
 public static class FallbackAlone
 {
-    public static readonly Check Check = new("PATH-10", "fallback order without a second path, or through one uplink", c =>
-    {
-        if (c.View.Tunnel.Fallback is not { } place)
-            return [];
-        var mates = c.View.Ends.SelectMany(e => c.View.Inventory.On(e.Gateway.Id)).Select(o => o.Tunnel).Where(t => t.Id != c.View.Tunnel.Id && t.Fallback?.Order == place.Order).DistinctBy(t => t.Id).ToArray();
-        if (mates.Length == 0)
-            return [new Finding("PATH-10", Severity.Risk, "", null, [], null, $"{c.View.Tunnel} is alone in the fallback order {place.Order}.", $"There is nothing to fall back to.", $"Plan a second tunnel over another uplink, or take the order out.",
-                $"The fallback order {place.Order} has no second path.", null, [new Evidence(null, "Fallback order", $"{place.Order}, place {place.Place}", c.View.Tunnel.Code)])];
-        return c.View.Ends.Where(e => e.Uplinks.FirstOrDefault() is { } mine && mates.All(m => Of(c, m, e.Gateway.Id) is { } end && (end.Uplinks.IsEmpty ? e.Gateway.Uplinks.FirstOrDefault()?.Label : end.Uplinks[0]) == mine.Label))
-            .Where(e => e.Gateway.Uplinks.Length > 1).Select(e => new Finding(
-                "PATH-10", Severity.Risk, e.Name.ToString(), null, [], null, $"All tunnels of the fallback order {place.Order} leave {e.Gateway.Code} at {e.Name} over {e.Uplinks.First().Label}.",
-                $"When that uplink fails, all of them do.", $"Let one of them prefer another uplink of {e.Gateway.Code}.", null, null,
-                [new Evidence(e.Name, "Uplink", e.Uplinks.First().Label, e.Gateway.Code)]));
-    });
+    public static readonly Check Check = new(
+        "PATH-10",
+        "fallback order without a second path, or through one uplink",
+        c =>
+        {
+            if (c.View.Tunnel.Fallback is not { } place)
+                return [];
+            var mates = c
+                .View.Ends.SelectMany(e => c.View.Inventory.On(e.Gateway.Id))
+                .Select(o => o.Tunnel)
+                .Where(t => t.Id != c.View.Tunnel.Id && t.Fallback?.Order == place.Order)
+                .DistinctBy(t => t.Id)
+                .ToArray();
+            if (mates.Length == 0)
+                return
+                [
+                    new Finding(
+                        "PATH-10",
+                        Severity.Risk,
+                        "",
+                        null,
+                        [],
+                        null,
+                        $"{c.View.Tunnel} is alone in the fallback order {place.Order}.",
+                        $"There is nothing to fall back to.",
+                        $"Plan a second tunnel over another uplink, or take the order out.",
+                        $"The fallback order {place.Order} has no second path.",
+                        null,
+                        [
+                            new Evidence(
+                                null,
+                                "Fallback order",
+                                $"{place.Order}, place {place.Place}",
+                                c.View.Tunnel.Code
+                            ),
+                        ]
+                    ),
+                ];
+            return c
+                .View.Ends.Where(e =>
+                    e.Uplinks.FirstOrDefault() is { } mine
+                    && mates.All(m =>
+                        Of(c, m, e.Gateway.Id) is { } end
+                        && (end.Uplinks.IsEmpty ? e.Gateway.Uplinks.FirstOrDefault()?.Label : end.Uplinks[0])
+                            == mine.Label
+                    )
+                )
+                .Where(e => e.Gateway.Uplinks.Length > 1)
+                .Select(e => new Finding(
+                    "PATH-10",
+                    Severity.Risk,
+                    e.Name.ToString(),
+                    null,
+                    [],
+                    null,
+                    $"All tunnels of the fallback order {place.Order} leave {e.Gateway.Code} at {e.Name} over {e.Uplinks.First().Label}.",
+                    $"When that uplink fails, all of them do.",
+                    $"Let one of them prefer another uplink of {e.Gateway.Code}.",
+                    null,
+                    null,
+                    [new Evidence(e.Name, "Uplink", e.Uplinks.First().Label, e.Gateway.Code)]
+                ));
+        }
+    );
 
-    private static TunnelEnd? Of(Checked c, Tunnel tunnel, string gatewayId) => tunnel.A.GatewayId == gatewayId ? tunnel.A : tunnel.B.GatewayId == gatewayId ? tunnel.B : null;
+    private static TunnelEnd? Of(Checked c, Tunnel tunnel, string gatewayId) =>
+        tunnel.A.GatewayId == gatewayId ? tunnel.A
+        : tunnel.B.GatewayId == gatewayId ? tunnel.B
+        : null;
 }

@@ -16,14 +16,55 @@ public static class KeepaliveOdd
         {
             var tunnels = c.View.Inventory.On(e.Gateway.Id).Take(Hub).Count();
             if (tunnels >= Hub)
-                yield return new("PATH-07", Severity.Note, $"{e.Name}:hub", Settings.Keepalive.Key, [], null, $"{e.Name} sends keepalives from {e.Gateway.Code}, which is a hub.",
-                    $"A hub that probes every spoke keeps dead tunnels starting, and works for nothing.", $"Send them from {e.Name.Other()} instead.", null, null, Checked.Of(row));
-            if (e.Get(Settings.Keepalive).Value!.Address is { } target && !c.View.Tunnel.Agreed.Pairs.IsEmpty && !c.View.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name.Other()).Contains(target)))
-                yield return new("PATH-07", Severity.Degrades, $"{e.Name}:target", Settings.Keepalive.Key, [], null, $"{e.Name} sends keepalives to {target}, which lies in no pair of the tunnel.",
-                    $"They fit no selector, so they keep nothing alive.", $"Take a test point behind {e.Name.Other()} as the target.", $"Keepalives of {e.Name} go to {target}, outside the tunnel.", null, Checked.Of(row));
+                yield return new(
+                    "PATH-07",
+                    Severity.Note,
+                    $"{e.Name}:hub",
+                    Settings.Keepalive.Key,
+                    [],
+                    null,
+                    $"{e.Name} sends keepalives from {e.Gateway.Code}, which is a hub.",
+                    $"A hub that probes every spoke keeps dead tunnels starting, and works for nothing.",
+                    $"Send them from {e.Name.Other()} instead.",
+                    null,
+                    null,
+                    Checked.Of(row)
+                );
+            if (
+                e.Get(Settings.Keepalive).Value!.Address is { } target
+                && !c.View.Tunnel.Agreed.Pairs.IsEmpty
+                && !c.View.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name.Other()).Contains(target))
+            )
+                yield return new(
+                    "PATH-07",
+                    Severity.Degrades,
+                    $"{e.Name}:target",
+                    Settings.Keepalive.Key,
+                    [],
+                    null,
+                    $"{e.Name} sends keepalives to {target}, which lies in no pair of the tunnel.",
+                    $"They fit no selector, so they keep nothing alive.",
+                    $"Take a test point behind {e.Name.Other()} as the target.",
+                    $"Keepalives of {e.Name} go to {target}, outside the tunnel.",
+                    null,
+                    Checked.Of(row)
+                );
         }
 
         if (with.Length == 2)
-            yield return new("PATH-07", Severity.Note, "both", Settings.Keepalive.Key, [], null, $"Both ends send keepalives.", $"One is enough, and two make both ends start at once.", $"Leave them to the branch.", null, null, Checked.Of(row));
+            yield return new(
+                "PATH-07",
+                Severity.Note,
+                "both",
+                Settings.Keepalive.Key,
+                [],
+                null,
+                $"Both ends send keepalives.",
+                $"One is enough, and two make both ends start at once.",
+                $"Leave them to the branch.",
+                null,
+                null,
+                Checked.Of(row)
+            );
     }
 }

@@ -3,7 +3,23 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-16.</summary>
 public static class NameUnreliable
 {
-    public static readonly Check Check = new("PATH-16", "peer given by name, resolved unreliably", c => c.View.Ends.Where(e => e.PeerAddress.Value?.Name is not null && e.Uplinks.FirstOrDefault()?.NamesReliable == false).Select(e => new Finding(
-        "PATH-16", Severity.Note, e.Name.ToString(), $"addressOf{e.Name.Other()}", [], null, $"{e.Name} finds {e.Name.Other()} by the name {e.PeerAddress.Value!.Name}, and names are resolved unreliably over {e.Uplinks.First().Label}.",
-        $"After a failure it may keep calling an old address.", $"Give {e.Name.Other()} a fixed address, or let {e.Name} only answer.", null, null, Checked.Of(c.Row($"addressOf{e.Name.Other()}")))));
+    public static readonly Check Check = new("PATH-16", "peer given by name, resolved unreliably", c =>
+        c.View.Ends.Where(e =>
+                e.PeerAddress.Value?.Name is not null && e.Uplinks.FirstOrDefault()?.NamesReliable == false
+            )
+            .Select(e => new Finding(
+                "PATH-16",
+                Severity.Note,
+                e.Name.ToString(),
+                $"addressOf{e.Name.Other()}",
+                [],
+                null,
+                $"{e.Name} finds {e.Name.Other()} by the name {e.PeerAddress.Value!.Name}, and names are resolved unreliably over {e.Uplinks.First().Label}.",
+                $"After a failure it may keep calling an old address.",
+                $"Give {e.Name.Other()} a fixed address, or let {e.Name} only answer.",
+                null,
+                null,
+                Checked.Of(c.Row($"addressOf{e.Name.Other()}"))
+            ))
+    );
 }

@@ -5,11 +5,26 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-01: route-based ends need a route into the tunnel for every remote subnet.</summary>
 public static class NoRoute
 {
-    public static readonly Check Check = new("PATH-01", "no route into the tunnel for a remote subnet", c => c.View.Tunnel.Form != TunnelForm.RouteBased ? [] : c.View.Ends.SelectMany(end =>
-        c.Pairs.Where(p => p.At(end.Name).Route == Presence.No).GroupBy(p => p.Pair.On(end.Name.Other())).Select(g => new Finding(
-            "PATH-01", Severity.Blocks, $"{end.Name}:{g.Key}", "routes", [.. g.Select(p => p.Pair)], null,
-            $"{end.Name} has no route into the tunnel for {g.Key} ({c.View.NameOf(end.Name.Other(), g.Key):w}).",
-            $"A route-based end sends into the tunnel only what a route leads there; the rest follows the default route, in the clear.",
-            $"Add a route to {g.Key} into the tunnel at {end.Name}.",
-            $"{end.Name} sends nothing to {c.View.NameOf(end.Name.Other(), g.Key):w} through the tunnel: no route to {g.Key}.", null, Checked.Of(c.Row("routes"))))));
+    public static readonly Check Check = new("PATH-01", "no route into the tunnel for a remote subnet", c =>
+        c.View.Tunnel.Form != TunnelForm.RouteBased
+            ? []
+            : c.View.Ends.SelectMany(end =>
+                c.Pairs.Where(p => p.At(end.Name).Route == Presence.No)
+                    .GroupBy(p => p.Pair.On(end.Name.Other()))
+                    .Select(g => new Finding(
+                        "PATH-01",
+                        Severity.Blocks,
+                        $"{end.Name}:{g.Key}",
+                        "routes",
+                        [.. g.Select(p => p.Pair)],
+                        null,
+                        $"{end.Name} has no route into the tunnel for {g.Key} ({c.View.NameOf(end.Name.Other(), g.Key):w}).",
+                        $"A route-based end sends into the tunnel only what a route leads there; the rest follows the default route, in the clear.",
+                        $"Add a route to {g.Key} into the tunnel at {end.Name}.",
+                        $"{end.Name} sends nothing to {c.View.NameOf(end.Name.Other(), g.Key):w} through the tunnel: no route to {g.Key}.",
+                        null,
+                        Checked.Of(c.Row("routes"))
+                    ))
+            )
+    );
 }

@@ -3,16 +3,37 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-14.</summary>
 public static class NotSaved
 {
-    public static readonly Check Check = new("PATH-14", "entered but not active, or active but not saved", c => c.View.Ends
-        .Where(e => (e.End.Ticks.Entered is not null && e.End.Ticks.Active is null) || (e.End.Ticks.Active is not null && e.End.Ticks.Saved is null && e.Platform.SavedApart == true))
-        .Select(e =>
-        {
-            var notActive = e.End.Ticks.Active is null;
-            return new Finding("PATH-14", Severity.Risk, e.Name.ToString(), null, [], null,
-                $"{e.Name} was {(notActive ? "entered but never activated" : "activated but never saved"):w} on {e.Gateway.Code}.",
-                $"{(notActive ? "It does not work yet, whatever the screens show" : "It is lost when the device restarts"):w}.",
-                $"{(notActive ? "Activate and save" : "Save the configuration of"):w} {e.Gateway.Code} and tick it.",
-                notActive ? Sentence.Of($"{e.Name} is entered on {e.Gateway.Code} but was never activated.") : Sentence.Of($"{e.Gateway.Code} would lose it at a restart: not saved."), null,
-                [new Evidence(e.Name, "Ticks", notActive ? "entered, not active" : "active, not saved", e.Gateway.Code)]);
-        }));
+    public static readonly Check Check = new("PATH-14", "entered but not active, or active but not saved", c =>
+        c.View.Ends.Where(e =>
+                (e.End.Ticks.Entered is not null && e.End.Ticks.Active is null)
+                || (e.End.Ticks.Active is not null && e.End.Ticks.Saved is null && e.Platform.SavedApart == true)
+            )
+            .Select(e =>
+            {
+                var notActive = e.End.Ticks.Active is null;
+                return new Finding(
+                    "PATH-14",
+                    Severity.Risk,
+                    e.Name.ToString(),
+                    null,
+                    [],
+                    null,
+                    $"{e.Name} was {(notActive ? "entered but never activated" : "activated but never saved"):w} on {e.Gateway.Code}.",
+                    $"{(notActive ? "It does not work yet, whatever the screens show" : "It is lost when the device restarts"):w}.",
+                    $"{(notActive ? "Activate and save" : "Save the configuration of"):w} {e.Gateway.Code} and tick it.",
+                    notActive
+                        ? Sentence.Of($"{e.Name} is entered on {e.Gateway.Code} but was never activated.")
+                        : Sentence.Of($"{e.Gateway.Code} would lose it at a restart: not saved."),
+                    null,
+                    [
+                        new Evidence(
+                            e.Name,
+                            "Ticks",
+                            notActive ? "entered, not active" : "active, not saved",
+                            e.Gateway.Code
+                        ),
+                    ]
+                );
+            })
+    );
 }

@@ -2,17 +2,37 @@ using Vellumkeep.Core.Sums;
 
 namespace Vellumkeep.Core.Findings.Path;
 
-/// <summary>PATH-09: a dead peer is noticed later than the tunnel's importance allows: 120 s when high, 300 s when normal.</summary>
+/// <summary>
+/// PATH-09: a dead peer is noticed later than the tunnel's importance allows: 120 s when high, 300 s when normal.
+/// </summary>
 public static class NoticedLate
 {
     public static readonly Check Check = new("PATH-09", "failure seen later than the importance allows", c =>
     {
-        decimal? allowed = c.View.Tunnel.Importance switch { Importance.High => 120, Importance.Normal => 300, _ => null };
+        decimal? allowed = c.View.Tunnel.Importance switch
+        {
+            Importance.High => 120,
+            Importance.Normal => 300,
+            _ => null,
+        };
         if (allowed is not { } most)
             return [];
-        return c.View.Ends.Select(e => (End: e, Seen: Detection.Of(e, "", ""))).Where(x => x.Seen.Seconds > most).Select(x => new Finding(
-            "PATH-09", Severity.Degrades, x.End.Name.ToString(), Settings.Dpd.Key, [], null, $"{x.End.Name} notices a dead peer after {x.Seen.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: {x.Seen.Working}.",
-            $"The tunnel's importance is {WordsOf.Importances.Of(c.View.Tunnel.Importance!.Value):w}, which allows {(int)most} s.", $"Shorten the DPD interval at {x.End.Name}.",
-            $"{x.End.Name} notices a dead peer only after {Lifetime.Say((long)x.Seen.Seconds.Value):w}.", null, Checked.Of(c.Row(Settings.Dpd.Key))));
+        return c
+            .View.Ends.Select(e => (End: e, Seen: Detection.Of(e, "", "")))
+            .Where(x => x.Seen.Seconds > most)
+            .Select(x => new Finding(
+                "PATH-09",
+                Severity.Degrades,
+                x.End.Name.ToString(),
+                Settings.Dpd.Key,
+                [],
+                null,
+                $"{x.End.Name} notices a dead peer after {x.Seen.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: {x.Seen.Working}.",
+                $"The tunnel's importance is {WordsOf.Importances.Of(c.View.Tunnel.Importance!.Value):w}, which allows {(int)most} s.",
+                $"Shorten the DPD interval at {x.End.Name}.",
+                $"{x.End.Name} notices a dead peer only after {Lifetime.Say((long)x.Seen.Seconds.Value):w}.",
+                null,
+                Checked.Of(c.Row(Settings.Dpd.Key))
+            ));
     });
 }

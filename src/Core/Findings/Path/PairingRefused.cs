@@ -2,21 +2,49 @@ using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Path;
 
-/// <summary>PATH-17: a pairing of uplinks that the ends may use, and that would not come up although the preferred one does.</summary>
+/// <summary>
+/// PATH-17: a pairing of uplinks that the ends may use, and that would not come up although the preferred one does.
+/// </summary>
 public static class PairingRefused
 {
     public static readonly Check Check = new("PATH-17", "a pairing of uplinks that would not come up", c =>
     {
-        if (c.View.A.Uplinks.Take(2).Count() * c.View.B.Uplinks.Take(2).Count() <= 1 || !c.Rehearsals.Any(r => r.ComesUp))
+        if (
+            c.View.A.Uplinks.Take(2).Count() * c.View.B.Uplinks.Take(2).Count() <= 1
+            || !c.Rehearsals.Any(r => r.ComesUp)
+        )
             return [];
-        return Rehearse.Pairings(c.View).Skip(1).Select(p => (p.A, p.B, p.View, Tried: Enum.GetValues<EndName>().Select(e => Rehearse.From(p.View, e)).ToArray()))
-            .Where(p => p.Tried.All(r => r.Outcome is Outcome.Down or Outcome.DoesNotStart or Outcome.IkeOnly) && p.Tried.Any(r => r.Outcome != Outcome.DoesNotStart)).Select(p =>
+        return Rehearse
+            .Pairings(c.View)
+            .Skip(1)
+            .Select(p =>
+                (p.A, p.B, p.View, Tried: Enum.GetValues<EndName>().Select(e => Rehearse.From(p.View, e)).ToArray())
+            )
+            .Where(p =>
+                p.Tried.All(r => r.Outcome is Outcome.Down or Outcome.DoesNotStart or Outcome.IkeOnly)
+                && p.Tried.Any(r => r.Outcome != Outcome.DoesNotStart)
+            )
+            .Select(p =>
             {
                 var r = p.Tried.First(x => x.Outcome != Outcome.DoesNotStart);
                 var why = Telling.Why(new(p.View), r, r.Stop!);
-                return new Finding("PATH-17", Severity.Degrades, $"{p.A.Label}/{p.B.Label}", null, [], null, $"Over {p.A.Label} at {EndName.A} and {p.B.Label} at {EndName.B} it would not come up: {why}",
-                    $"When the preferred uplink fails, this pairing is what is left.", $"Enter the other uplink's address as a peer address too, or keep it out of this tunnel.",
-                    $"Over {p.A.Label} and {p.B.Label} it would not come up.", null, [new Evidence(EndName.A, "Uplink", $"{p.A.Label} {p.A.OuterText}", c.View.A.Gateway.Code), new Evidence(EndName.B, "Uplink", $"{p.B.Label} {p.B.OuterText}", c.View.B.Gateway.Code)]);
+                return new Finding(
+                    "PATH-17",
+                    Severity.Degrades,
+                    $"{p.A.Label}/{p.B.Label}",
+                    null,
+                    [],
+                    null,
+                    $"Over {p.A.Label} at {EndName.A} and {p.B.Label} at {EndName.B} it would not come up: {why}",
+                    $"When the preferred uplink fails, this pairing is what is left.",
+                    $"Enter the other uplink's address as a peer address too, or keep it out of this tunnel.",
+                    $"Over {p.A.Label} and {p.B.Label} it would not come up.",
+                    null,
+                    [
+                        new Evidence(EndName.A, "Uplink", $"{p.A.Label} {p.A.OuterText}", c.View.A.Gateway.Code),
+                        new Evidence(EndName.B, "Uplink", $"{p.B.Label} {p.B.OuterText}", c.View.B.Gateway.Code),
+                    ]
+                );
             });
     });
 }

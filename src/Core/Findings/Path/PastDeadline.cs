@@ -3,20 +3,50 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-15: a temporary value past its deadline, or a pending one nobody is assigned to.</summary>
 public static class PastDeadline
 {
-    public static readonly Check Check = new("PATH-15", "temporary value past its deadline, pending value nobody is assigned to", c =>
-        c.View.Ends.SelectMany(e => Settings.All.Select(s => Of(c, e.Name, s.Label, s.Key, s.On(e)))
-            .Prepend(Of(c, e.Name, "Peer address", $"addressOf{e.Name.Other()}", e.PeerAddress))).OfType<Finding>());
+    public static readonly Check Check = new(
+        "PATH-15",
+        "temporary value past its deadline, pending value nobody is assigned to",
+        c =>
+            c.View.Ends.SelectMany(e =>
+                    Settings
+                        .All.Select(s => Of(c, e.Name, s.Label, s.Key, s.On(e)))
+                        .Prepend(Of(c, e.Name, "Peer address", $"addressOf{e.Name.Other()}", e.PeerAddress))
+                )
+                .OfType<Finding>()
+    );
 
     private static Finding? Of(Checked c, EndName end, string label, string row, Resolution.IResolved value)
     {
         if (value.Until is { } t && t.Deadline < c.View.Today)
-            return new("PATH-15", Severity.Risk, $"{end}:{row}", row, [], null,
+            return new(
+                "PATH-15",
+                Severity.Risk,
+                $"{end}:{row}",
+                row,
+                [],
+                null,
                 $"{label:w} at {end} is still the temporary {value.Any!.ToString()}; {t.Final} was due on {Scalars.Write(t.Deadline)}.",
-                $"It was entered only to get going: {t.Reason:w}.", $"Set {t.Final} at {end}, or give it a new deadline with a reason.",
-                $"{label:w} at {end} is still temporary, {(c.View.Today.DayNumber - t.Deadline.DayNumber)} days past its deadline.", null, Checked.Of(c.Row(row)));
+                $"It was entered only to get going: {t.Reason:w}.",
+                $"Set {t.Final} at {end}, or give it a new deadline with a reason.",
+                $"{label:w} at {end} is still temporary, {(c.View.Today.DayNumber - t.Deadline.DayNumber)} days past its deadline.",
+                null,
+                Checked.Of(c.Row(row))
+            );
         if (value.Pending is { WhoKnows: null })
-            return new("PATH-15", Severity.Risk, $"{end}:{row}", row, [], null, $"{label:w} at {end} is pending and nobody is assigned to it.",
-                $"Nothing that needs it can begin.", $"Say who will know it, and by when.", null, null, Checked.Of(c.Row(row)));
+            return new(
+                "PATH-15",
+                Severity.Risk,
+                $"{end}:{row}",
+                row,
+                [],
+                null,
+                $"{label:w} at {end} is pending and nobody is assigned to it.",
+                $"Nothing that needs it can begin.",
+                $"Say who will know it, and by when.",
+                null,
+                null,
+                Checked.Of(c.Row(row))
+            );
         return null;
     }
 }

@@ -11,24 +11,47 @@ public static class RuleMissing
     {
         foreach (var end in c.View.Ends)
         {
-            var lacking = c.Pairs.Where(p => p.At(end.Name).RuleIn == Presence.No || p.At(end.Name).RuleOut == Presence.No).ToArray();
+            var lacking = c
+                .Pairs.Where(p => p.At(end.Name).RuleIn == Presence.No || p.At(end.Name).RuleOut == Presence.No)
+                .ToArray();
             foreach (var state in lacking)
             {
                 var at = state.At(end.Name);
-                Prefix own = state.Pair.On(end.Name), peer = state.Pair.On(end.Name.Other());
-                string ownName = c.View.NameOf(end.Name, own), peerName = c.View.NameOf(end.Name.Other(), peer);
-                bool noIn = at.RuleIn == Presence.No, noOut = at.RuleOut == Presence.No;
-                var ways = noIn && noOut ? "in or out" : noIn ? "in" : "out";
+                Prefix own = state.Pair.On(end.Name),
+                    peer = state.Pair.On(end.Name.Other());
+                string ownName = c.View.NameOf(end.Name, own),
+                    peerName = c.View.NameOf(end.Name.Other(), peer);
+                bool noIn = at.RuleIn == Presence.No,
+                    noOut = at.RuleOut == Presence.No;
+                var ways =
+                    noIn && noOut ? "in or out"
+                    : noIn ? "in"
+                    : "out";
                 Sentence what = noIn
                     ? Sentence.Of($"{end.Name} has no rule {ways:w} from {peerName:w} to {ownName:w}: {peer} to {own}.")
                     : Sentence.Of($"{end.Name} has no rule out from {ownName:w} to {peerName:w}: {own} to {peer}.");
-                Sentence consequence = noIn && noOut ? Sentence.Of($"Nothing passes between {peerName:w} and {ownName:w}.")
+                Sentence consequence =
+                    noIn && noOut ? Sentence.Of($"Nothing passes between {peerName:w} and {ownName:w}.")
                     : noIn ? Sentence.Of($"Nothing from {peerName:w} reaches {ownName:w}.")
                     : Sentence.Of($"Nothing {ownName:w} starts reaches {peerName:w}.");
-                yield return new("PATH-03", c.Weight(lacking.Select(p => p.Pair)), $"{end.Name}:{own}-{peer}", "rules", [state.Pair], null, what,
+                yield return new(
+                    "PATH-03",
+                    c.Weight(lacking.Select(p => p.Pair)),
+                    $"{end.Name}:{own}-{peer}",
+                    "rules",
+                    [state.Pair],
+                    null,
+                    what,
                     $"The pair has its selectors, but {end.Gateway.Code} drops what no rule lets pass.",
-                    noIn && noOut ? Sentence.Of($"Add a rule both ways at {end.Name}: own {own}, peer {peer}.") : Sentence.Of($"Add a rule {ways:w} at {end.Name}: own {own}, peer {peer}, as for the pairs that have one."),
-                    consequence, null, Checked.Of(c.Row("rules")));
+                    noIn && noOut
+                        ? Sentence.Of($"Add a rule both ways at {end.Name}: own {own}, peer {peer}.")
+                        : Sentence.Of(
+                            $"Add a rule {ways:w} at {end.Name}: own {own}, peer {peer}, as for the pairs that have one."
+                        ),
+                    consequence,
+                    null,
+                    Checked.Of(c.Row("rules"))
+                );
             }
         }
     }

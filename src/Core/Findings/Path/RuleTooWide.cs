@@ -3,8 +3,31 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-04: a rule lets through more than the wanted pairs.</summary>
 public static class RuleTooWide
 {
-    public static readonly Check Check = new("PATH-04", "rule wider than the pairs", c => c.View.Ends.Where(e => e.End.Rules?.Value is not null).SelectMany(e => e.End.Rules!.Value!.Items
-        .Where(r => !c.View.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name).Contains(r.Own) && p.On(e.Name.Other()).Contains(r.Peer)) && c.View.Tunnel.Agreed.Pairs.Any(p => r.Own.Contains(p.On(e.Name)) && r.Peer.Contains(p.On(e.Name.Other()))))
-        .Select(r => new Finding("PATH-04", Severity.Risk, $"{e.Name}:{r.Own}-{r.Peer}", "rules", [], null, $"The rule at {e.Name} for own {r.Own}, peer {r.Peer} is wider than the pairs it serves.",
-            $"Hosts that nobody meant to connect can reach each other as soon as a selector lets them.", $"Narrow it to the wanted pairs at {e.Name}.", null, null, Checked.Of(c.Row("rules"))))));
+    public static readonly Check Check = new("PATH-04", "rule wider than the pairs", c =>
+        c.View.Ends.Where(e => e.End.Rules?.Value is not null)
+            .SelectMany(e =>
+                e.End.Rules!.Value!.Items.Where(r =>
+                        !c.View.Tunnel.Agreed.Pairs.Any(p =>
+                            p.On(e.Name).Contains(r.Own) && p.On(e.Name.Other()).Contains(r.Peer)
+                        )
+                        && c.View.Tunnel.Agreed.Pairs.Any(p =>
+                            r.Own.Contains(p.On(e.Name)) && r.Peer.Contains(p.On(e.Name.Other()))
+                        )
+                    )
+                    .Select(r => new Finding(
+                        "PATH-04",
+                        Severity.Risk,
+                        $"{e.Name}:{r.Own}-{r.Peer}",
+                        "rules",
+                        [],
+                        null,
+                        $"The rule at {e.Name} for own {r.Own}, peer {r.Peer} is wider than the pairs it serves.",
+                        $"Hosts that nobody meant to connect can reach each other as soon as a selector lets them.",
+                        $"Narrow it to the wanted pairs at {e.Name}.",
+                        null,
+                        null,
+                        Checked.Of(c.Row("rules"))
+                    ))
+            )
+    );
 }

@@ -13,7 +13,10 @@ public static class SegmentTooLarge
             yield break;
         foreach (var e in c.View.Ends)
         {
-            if (e.Get(Settings.MssClamp).Value is not { } clamp || e.Uplinks.FirstOrDefault() is not { Mtu: { } mtu } uplink)
+            if (
+                e.Get(Settings.MssClamp).Value is not { } clamp
+                || e.Uplinks.FirstOrDefault() is not { Mtu: { } mtu } uplink
+            )
                 continue;
             var family = (e.Outer ?? uplink.Address.Value?.Fixed)?.Family ?? Family.IPv4;
             if (PacketSum.Of(r.Esp!, family, r.Encapsulated, mtu) is not { Ok: true, Value: var sum })
@@ -22,10 +25,24 @@ public static class SegmentTooLarge
             var most = six ? sum.MssIPv6 : sum.MssIPv4;
             if (clamp.Octets is { } set && set <= most)
                 continue;
-            Sentence working = $"{mtu} less {string.Join(", ", sum.Terms.Select(t => $"{t.Octets} {t.What}")):w} leaves {sum.Left}, in blocks of {sum.Alignment} {sum.Aligned}, less 2 {sum.Inner}, less {(six ? 60 : 40)} {most}.";
-            yield return new("PATH-06", Severity.Degrades, e.Name.ToString(), Settings.MssClamp.Key, [], null,
-                clamp.Octets is { } now ? Sentence.Of($"{e.Name} clamps the segment size to {now}; at most {most} fits.") : Sentence.Of($"{e.Name} clamps no segment size; at most {most} fits."),
-                $"Larger segments are split or dropped, and what needs them hangs. {working}", $"Clamp to {most} at {e.Name}.", $"Large packets hang at {e.Name}: at most {most} octets of segment fit.", "RFC 4303 section 2; RFC 6691", Checked.Of(c.Row(Settings.MssClamp.Key)));
+            Sentence working =
+                $"{mtu} less {string.Join(", ", sum.Terms.Select(t => $"{t.Octets} {t.What}")):w} leaves {sum.Left}, in blocks of {sum.Alignment} {sum.Aligned}, less 2 {sum.Inner}, less {(six ? 60 : 40)} {most}.";
+            yield return new(
+                "PATH-06",
+                Severity.Degrades,
+                e.Name.ToString(),
+                Settings.MssClamp.Key,
+                [],
+                null,
+                clamp.Octets is { } now
+                    ? Sentence.Of($"{e.Name} clamps the segment size to {now}; at most {most} fits.")
+                    : Sentence.Of($"{e.Name} clamps no segment size; at most {most} fits."),
+                $"Larger segments are split or dropped, and what needs them hangs. {working}",
+                $"Clamp to {most} at {e.Name}.",
+                $"Large packets hang at {e.Name}: at most {most} octets of segment fit.",
+                "RFC 4303 section 2; RFC 6691",
+                Checked.Of(c.Row(Settings.MssClamp.Key))
+            );
         }
     }
 }

@@ -5,15 +5,47 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-10: platform defaults in force where nothing was agreed.</summary>
 public static class DefaultsInForce
 {
-    private static readonly string[] Keys = [Settings.IkeProposals.Key, Settings.EspProposals.Key, Settings.Pfs.Key, Settings.IkeLifetime.Key, Settings.EspLifetime.Key, Settings.IkeVersions.Key];
+    private static readonly string[] Keys =
+    [
+        Settings.IkeProposals.Key,
+        Settings.EspProposals.Key,
+        Settings.Pfs.Key,
+        Settings.IkeLifetime.Key,
+        Settings.EspLifetime.Key,
+        Settings.IkeVersions.Key,
+    ];
 
-    public static readonly Check Check = new("STR-10", "platform defaults in force where nothing was agreed", c => Enum.GetValues<EndName>().SelectMany(end =>
-    {
-        var rows = c.Rows.Where(r => Keys.Contains(r.Key) && r.Cell(end).Source == Source.Default).ToArray();
-        return rows.Length == 0 ? Enumerable.Empty<Finding>() :
-        [
-            new Finding("STR-10", Severity.Note, end.ToString(), rows.Length == 1 ? rows[0].Key : null, [], null, $"{end} runs on what {c.View.End(end).Platform.Title:w} does by itself: {Say.And(rows.Select(r => r.Label)):w}.",
-                $"Nobody chose it, and newer software may choose otherwise.", $"Agree the values, and set them at {end}.", null, null, [.. rows.Select(r => new Evidence(end, r.Label, r.Cell(end).Text!, Checked.From(r.Cell(end))))]),
-        ];
-    }));
+    public static readonly Check Check = new("STR-10", "platform defaults in force where nothing was agreed", c =>
+        Enum.GetValues<EndName>()
+            .SelectMany(end =>
+            {
+                var rows = c.Rows.Where(r => Keys.Contains(r.Key) && r.Cell(end).Source == Source.Default).ToArray();
+                return rows.Length == 0
+                    ? Enumerable.Empty<Finding>()
+                    :
+                    [
+                        new Finding(
+                            "STR-10",
+                            Severity.Note,
+                            end.ToString(),
+                            rows.Length == 1 ? rows[0].Key : null,
+                            [],
+                            null,
+                            $"{end} runs on what {c.View.End(end).Platform.Title:w} does by itself: {Say.And(rows.Select(r => r.Label)):w}.",
+                            $"Nobody chose it, and newer software may choose otherwise.",
+                            $"Agree the values, and set them at {end}.",
+                            null,
+                            null,
+                            [
+                                .. rows.Select(r => new Evidence(
+                                    end,
+                                    r.Label,
+                                    r.Cell(end).Text!,
+                                    Checked.From(r.Cell(end))
+                                )),
+                            ]
+                        ),
+                    ];
+            })
+    );
 }

@@ -3,23 +3,64 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-11: a proposal that stands twice, or that the platform or the version cannot do.</summary>
 public static class NeverChosen
 {
-    public static readonly Check Check = new("STR-11", "duplicate proposal, or one that can never be chosen", c => c.View.Ends.SelectMany(e =>
-        Of(c, e, Settings.IkeProposals, p => Sums.Graded.Of(p).Members.Select(m => m.Name), p => c.View.Version != IkeVersion.IKEv1 || p.InIkev1)
-            .Concat(Of(c, e, Settings.EspProposals, p => Sums.Graded.Of(p).Members.Select(m => m.Name), _ => true))));
+    public static readonly Check Check = new("STR-11", "duplicate proposal, or one that can never be chosen", c =>
+        c.View.Ends.SelectMany(e =>
+            Of(
+                    c,
+                    e,
+                    Settings.IkeProposals,
+                    p => Sums.Graded.Of(p).Members.Select(m => m.Name),
+                    p => c.View.Version != IkeVersion.IKEv1 || p.InIkev1
+                )
+                .Concat(Of(c, e, Settings.EspProposals, p => Sums.Graded.Of(p).Members.Select(m => m.Name), _ => true))
+        )
+    );
 
-    private static IEnumerable<Finding> Of<T>(Checked c, Resolution.EndView e, Setting<Several<T>> setting, Func<T, IEnumerable<string>> members, Func<T, bool> carried)
+    private static IEnumerable<Finding> Of<T>(
+        Checked c,
+        Resolution.EndView e,
+        Setting<Several<T>> setting,
+        Func<T, IEnumerable<string>> members,
+        Func<T, bool> carried
+    )
         where T : class
     {
         if (e.Get(setting).Value is not { } list)
             yield break;
         foreach (var twice in list.Items.GroupBy(p => p).Where(g => g.Count() > 1))
-            yield return Finding($"{twice.Key}:twice", $"{e.Name} has {twice.Key.ToString()} twice among its {setting.Label:w}.", $"The second is never reached.");
+            yield return Finding(
+                $"{twice.Key}:twice",
+                $"{e.Name} has {twice.Key.ToString()} twice among its {setting.Label:w}.",
+                $"The second is never reached."
+            );
         foreach (var p in list.Items.Distinct())
             if (!carried(p))
-                yield return Finding($"{p}:version", $"{e.Name} has {p.ToString()}, which IKEv1 cannot carry.", $"IKEv1 has no combined-mode cipher in phase 1, and no code point for the newer curves.");
+                yield return Finding(
+                    $"{p}:version",
+                    $"{e.Name} has {p.ToString()}, which IKEv1 cannot carry.",
+                    $"IKEv1 has no combined-mode cipher in phase 1, and no code point for the newer curves."
+                );
             else if (members(p).FirstOrDefault(m => e.Platform.Can(m, c.View.Version) == false) is { } cannot)
-                yield return Finding($"{p}:cannot", $"{e.Name} has {p.ToString()}, but {e.Platform.Title:w} cannot do {cannot}.", $"By its profile the platform never offers or takes it; record or profile is wrong.");
+                yield return Finding(
+                    $"{p}:cannot",
+                    $"{e.Name} has {p.ToString()}, but {e.Platform.Title:w} cannot do {cannot}.",
+                    $"By its profile the platform never offers or takes it; record or profile is wrong."
+                );
 
-        Finding Finding(string subject, Sentence what, Sentence why) => new("STR-11", Severity.Note, $"{e.Name}:{setting.Key}:{subject}", setting.Key, [], null, what, why, $"Look at {e.Gateway.Code}, and take it out or correct it at {e.Name}.", null, null, Checked.Of(c.Row(setting.Key)));
+        Finding Finding(string subject, Sentence what, Sentence why) =>
+            new(
+                "STR-11",
+                Severity.Note,
+                $"{e.Name}:{setting.Key}:{subject}",
+                setting.Key,
+                [],
+                null,
+                what,
+                why,
+                $"Look at {e.Gateway.Code}, and take it out or correct it at {e.Name}.",
+                null,
+                null,
+                Checked.Of(c.Row(setting.Key))
+            );
     }
 }

@@ -8,13 +8,28 @@ public static class OldKeyExchange
         if (c.View.Version != IkeVersion.IKEv1)
             return [];
         var stuck = c.View.Ends.Where(e => !e.Platform.IkeVersions.Contains(IkeVersion.IKEv2)).ToArray();
-        Sentence mend = stuck.Length == 0
-            ? Sentence.Of($"Move both ends to IKEv2: {c.View.A.Platform.Title} and {c.View.B.Platform.Title} can.")
-            : Sentence.Of($"{Say.And(stuck.Select(e => e.Platform.Title).Distinct())} cannot do IKEv2: plan another platform for {Say.And(stuck.Select(e => e.Gateway.Code))}.");
+        Sentence mend =
+            stuck.Length == 0
+                ? Sentence.Of($"Move both ends to IKEv2: {c.View.A.Platform.Title} and {c.View.B.Platform.Title} can.")
+                : Sentence.Of(
+                    $"{Say.And(stuck.Select(e => e.Platform.Title).Distinct())} cannot do IKEv2: plan another platform for {Say.And(stuck.Select(e => e.Gateway.Code))}."
+                );
         return
         [
-            new Finding("STR-03", Severity.Risk, "", Settings.IkeVersions.Key, [], null, $"The tunnel uses IKEv1.",
-                $"IKEv1 is historic: no longer maintained, and without the newer ciphers and groups.", mend, null, "RFC 9395 section 3", Checked.Of(c.Row(Settings.IkeVersions.Key))),
+            new Finding(
+                "STR-03",
+                Severity.Risk,
+                "",
+                Settings.IkeVersions.Key,
+                [],
+                null,
+                $"The tunnel uses IKEv1.",
+                $"IKEv1 is historic: no longer maintained, and without the newer ciphers and groups.",
+                mend,
+                null,
+                "RFC 9395 section 3",
+                Checked.Of(c.Row(Settings.IkeVersions.Key))
+            ),
         ];
     });
 }

@@ -3,10 +3,21 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-09: past support is a risk, the last half year before it a note.</summary>
 public static class PastSupport
 {
-    public static readonly Check Check = new("STR-09", "platform at or past end of support", c => c.View.Ends
-        .Where(e => e.Platform.SupportEnds is { } ends && ends.AddDays(-183) <= c.View.Today)
-        .Select(e => new Finding("STR-09", e.Platform.SupportEnds <= c.View.Today ? Severity.Risk : Severity.Note, e.Name.ToString(), null, [], null,
-            $"{e.Platform.Title} at {e.Name} {(e.Platform.SupportEnds <= c.View.Today ? "is past support since" : "is supported only until"):w} {Scalars.Write(e.Platform.SupportEnds!.Value)}.",
-            $"Faults found in it are no longer mended.", $"Plan another platform for {e.Gateway.Code}.", null, null,
-            [new Evidence(e.Name, "Support ends", Scalars.Write(e.Platform.SupportEnds!.Value), e.Platform.Code)])));
+    public static readonly Check Check = new("STR-09", "platform at or past end of support", c =>
+        c.View.Ends.Where(e => e.Platform.SupportEnds is { } ends && ends.AddDays(-183) <= c.View.Today)
+            .Select(e => new Finding(
+                "STR-09",
+                e.Platform.SupportEnds <= c.View.Today ? Severity.Risk : Severity.Note,
+                e.Name.ToString(),
+                null,
+                [],
+                null,
+                $"{e.Platform.Title} at {e.Name} {(e.Platform.SupportEnds <= c.View.Today ? "is past support since" : "is supported only until"):w} {Scalars.Write(e.Platform.SupportEnds!.Value)}.",
+                $"Faults found in it are no longer mended.",
+                $"Plan another platform for {e.Gateway.Code}.",
+                null,
+                null,
+                [new Evidence(e.Name, "Support ends", Scalars.Write(e.Platform.SupportEnds!.Value), e.Platform.Code)]
+            ))
+    );
 }

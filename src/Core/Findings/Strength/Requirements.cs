@@ -1,42 +1,89 @@
 namespace Vellumkeep.Core.Findings.Strength;
 
-/// <summary>Shared by STR-01 and STR-02: the algorithms of one requirement word that either end offers, one finding for each layer.</summary>
+/// <summary>
+/// Shared by STR-01 and STR-02: the algorithms of one requirement word that either end offers, one finding for each
+/// layer.
+/// </summary>
 internal static class Requirements
 {
     internal static IEnumerable<Finding> Find(Checked c, string code, Requirement word, string must)
     {
-        foreach (var (key, layer) in new[] { (Settings.IkeProposals.Key, "IKE"), (Settings.EspProposals.Key, "ESP"), (Settings.Pfs.Key, "PFS") })
+        foreach (
+            var (key, layer) in new[]
+            {
+                (Settings.IkeProposals.Key, "IKE"),
+                (Settings.EspProposals.Key, "ESP"),
+                (Settings.Pfs.Key, "PFS"),
+            }
+        )
         {
-            var found = c.View.Ends.SelectMany(e => Members(e, layer).Where(m => m.Grade.Requirement == word).Select(m => (e.Name, m.Name, m.Grade))).Distinct().ToArray();
+            var found = c
+                .View.Ends.SelectMany(e =>
+                    Members(e, layer).Where(m => m.Grade.Requirement == word).Select(m => (e.Name, m.Name, m.Grade))
+                )
+                .Distinct()
+                .ToArray();
             if (found.Length == 0)
                 continue;
             var names = found.Select(f => f.Item2).Distinct().ToArray();
             var ends = found.Select(f => f.Item1).Distinct().ToArray();
             Sentence where = ends.Length == 2 ? Sentence.Of($"{EndName.A} and {EndName.B}") : Sentence.Of($"{ends[0]}");
             var verb = ends.Length == 2 ? "use" : "uses";
-            yield return new(code, Severity.Risk, layer, key, [], null,
+            yield return new(
+                code,
+                Severity.Risk,
+                layer,
+                key,
+                [],
+                null,
                 $"{where} {verb:w} {Say.And(names)} for {layer:w}.",
                 $"{Say.And(names):w} {must:w} be used{(word == Requirement.MustNot ? ": broken in practice" : ": within reach of a well-funded attacker, or soon will be"):w}.",
                 $"Move to {Better(c, layer):w}; plan it for both ends together.",
-                $"{Say.And(names)} {must:w} be used.", string.Join("; ", found.Select(f => f.Grade.Standard).Distinct()), Checked.Of(c.Row(key)));
+                $"{Say.And(names)} {must:w} be used.",
+                string.Join("; ", found.Select(f => f.Grade.Standard).Distinct()),
+                Checked.Of(c.Row(key))
+            );
         }
     }
 
     /// <summary>The best that both platforms can do, as far as the profiles say.</summary>
     private static string Better(Checked c, string layer)
     {
-        var groups = AlgorithmTable.Groups.Where(g => g.Ike.Requirement < Requirement.ShouldNot && c.View.Ends.All(e => e.Platform.Groups.Contains(g))).ToArray();
-        var ciphers = AlgorithmTable.Encryptions.Where(x => (layer == "ESP" ? x.Esp : x.Ike).Requirement < Requirement.ShouldNot && c.View.Ends.All(e => e.Platform.Encryptions.Contains(x))).ToArray();
-        var best = layer == "PFS" ? groups.FirstOrDefault()?.Name
-            : ciphers.FirstOrDefault() is { } cipher && (layer == "ESP" || groups.Length > 0) ? cipher.Name + (layer == "IKE" ? $" with {groups[0].Name}" : "") : null;
-        return best is null ? "another platform at the end that can do no better" : $"{best}, which both platforms can do";
+        var groups = AlgorithmTable
+            .Groups.Where(g =>
+                g.Ike.Requirement < Requirement.ShouldNot && c.View.Ends.All(e => e.Platform.Groups.Contains(g))
+            )
+            .ToArray();
+        var ciphers = AlgorithmTable
+            .Encryptions.Where(x =>
+                (layer == "ESP" ? x.Esp : x.Ike).Requirement < Requirement.ShouldNot
+                && c.View.Ends.All(e => e.Platform.Encryptions.Contains(x))
+            )
+            .ToArray();
+        var best =
+            layer == "PFS" ? groups.FirstOrDefault()?.Name
+            : ciphers.FirstOrDefault() is { } cipher && (layer == "ESP" || groups.Length > 0)
+                ? cipher.Name + (layer == "IKE" ? $" with {groups[0].Name}" : "")
+            : null;
+        return best is null
+            ? "another platform at the end that can do no better"
+            : $"{best}, which both platforms can do";
     }
 
-    private static IEnumerable<(string Name, Grade Grade)> Members(Resolution.EndView e, string layer) => layer switch
-    {
-        "IKE" => (e.Get(Settings.IkeProposals).Value?.Items ?? []).SelectMany(p => new[] { (p.Encryption.Name, p.Encryption.Ike), (p.Group.Name, p.Group.Ike), (p.Prf.Name, p.Prf.Ike) }
-            .Concat(p.Integrity is { } i ? [(i.Name, i.Ike)] : [])),
-        "ESP" => (e.Get(Settings.EspProposals).Value?.Items ?? []).SelectMany(p => new[] { (p.Encryption.Name, p.Encryption.Esp) }.Concat(p.Integrity is { } i ? [(i.Name, i.Esp)] : [])),
-        _ => (e.Get(Settings.Pfs).Value?.Groups ?? []).Select(g => (g.Name, g.Ike)),
-    };
+    private static IEnumerable<(string Name, Grade Grade)> Members(Resolution.EndView e, string layer) =>
+        layer switch
+        {
+            "IKE" => (e.Get(Settings.IkeProposals).Value?.Items ?? []).SelectMany(p =>
+                new[]
+                {
+                    (p.Encryption.Name, p.Encryption.Ike),
+                    (p.Group.Name, p.Group.Ike),
+                    (p.Prf.Name, p.Prf.Ike),
+                }.Concat(p.Integrity is { } i ? [(i.Name, i.Ike)] : [])
+            ),
+            "ESP" => (e.Get(Settings.EspProposals).Value?.Items ?? []).SelectMany(p =>
+                new[] { (p.Encryption.Name, p.Encryption.Esp) }.Concat(p.Integrity is { } i ? [(i.Name, i.Esp)] : [])
+            ),
+            _ => (e.Get(Settings.Pfs).Value?.Groups ?? []).Select(g => (g.Name, g.Ike)),
+        };
 }

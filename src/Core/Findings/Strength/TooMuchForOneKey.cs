@@ -7,20 +7,45 @@ public static class TooMuchForOneKey
 {
     public static readonly Check Check = new("STR-08", "more data or time per key than the cipher bears", c =>
     {
-        if (c.Rehearsals.Select(r => r.Esp).FirstOrDefault(e => e is not null) is not { } esp || CipherLimit.Of(esp.Encryption) is not { } limit)
+        if (
+            c.Rehearsals.Select(r => r.Esp).FirstOrDefault(e => e is not null) is not { } esp
+            || CipherLimit.Of(esp.Encryption) is not { } limit
+        )
             return [];
-        var data = c.View.Ends.Select(e => e.Get(Settings.EspLifetime).Value?.Data?.InKilobytes).Where(d => d is not null).Min();
-        var time = c.View.Ends.Select(e => e.Get(Settings.EspLifetime).Value?.Time.InSeconds).Where(t => t is not null).Min();
+        var data = c
+            .View.Ends.Select(e => e.Get(Settings.EspLifetime).Value?.Data?.InKilobytes)
+            .Where(d => d is not null)
+            .Min();
+        var time = c
+            .View.Ends.Select(e => e.Get(Settings.EspLifetime).Value?.Time.InSeconds)
+            .Where(t => t is not null)
+            .Min();
         if (data is { } kilobytes && kilobytes * 1000 <= limit.Bytes)
             return [];
         if (c.View.Tunnel.Throughput is { } slow && time is { } s && s * slow * 125_000L <= limit.Bytes)
             return [];
-        Sentence passes = c.View.Tunnel.Throughput is { } speed && time is { } seconds
-            ? Sentence.Of($"At {speed} Mbit/s up to {(seconds * speed / 8000m).ToString("#,0.#", CultureInfo.InvariantCulture)} GB pass before it is renewed.") : Sentence.Plain("Nothing limits how much passes before it is renewed.");
+        Sentence passes =
+            c.View.Tunnel.Throughput is { } speed && time is { } seconds
+                ? Sentence.Of(
+                    $"At {speed} Mbit/s up to {(seconds * speed / 8000m).ToString("#,0.#", CultureInfo.InvariantCulture)} GB pass before it is renewed."
+                )
+                : Sentence.Plain("Nothing limits how much passes before it is renewed.");
         return
         [
-            new Finding("STR-08", Severity.Risk, "", Settings.EspLifetime.Key, [], null, $"{esp.Encryption.Name} should carry at most {(int)(limit.Bytes / 1_000_000)} MB under one key. {passes}",
-                $"With blocks of 64 bits, equal blocks turn up and give plain text away.", $"Move to AES; until then add a data lifetime of at most {(int)(limit.Bytes / 1_000_000)} MB.", null, limit.Standard, Checked.Of(c.Row(Settings.EspLifetime.Key))),
+            new Finding(
+                "STR-08",
+                Severity.Risk,
+                "",
+                Settings.EspLifetime.Key,
+                [],
+                null,
+                $"{esp.Encryption.Name} should carry at most {(int)(limit.Bytes / 1_000_000)} MB under one key. {passes}",
+                $"With blocks of 64 bits, equal blocks turn up and give plain text away.",
+                $"Move to AES; until then add a data lifetime of at most {(int)(limit.Bytes / 1_000_000)} MB.",
+                null,
+                limit.Standard,
+                Checked.Of(c.Row(Settings.EspLifetime.Key))
+            ),
         ];
     });
 }

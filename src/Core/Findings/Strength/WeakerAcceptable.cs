@@ -11,23 +11,72 @@ public static class WeakerAcceptable
     private static IEnumerable<Finding> Run(Checked c)
     {
         if (c.View.Ends.All(e => e.Get(Settings.IkeVersions).Value?.Items is { Length: > 1 }))
-            yield return new("STR-07", Severity.Risk, "version", Settings.IkeVersions.Key, [], null, $"Both ends also take IKEv1, though they prefer IKEv2.",
-                $"Whoever stands in between can make them fall back.", $"Take IKEv1 out at both ends.", null, "RFC 7296 section 2.5", Checked.Of(c.Row(Settings.IkeVersions.Key)));
+            yield return new(
+                "STR-07",
+                Severity.Risk,
+                "version",
+                Settings.IkeVersions.Key,
+                [],
+                null,
+                $"Both ends also take IKEv1, though they prefer IKEv2.",
+                $"Whoever stands in between can make them fall back.",
+                $"Take IKEv1 out at both ends.",
+                null,
+                "RFC 7296 section 2.5",
+                Checked.Of(c.Row(Settings.IkeVersions.Key))
+            );
         if (c.Rehearsals.FirstOrDefault(r => r.Ike is not null)?.Ike is { } chosen)
         {
-            var weaker = Common(c, Settings.IkeProposals).Where(p => Grades.Of(p).Bits < Grades.Of(chosen).Bits && (c.View.Version == IkeVersion.IKEv2 || p.InIkev1)).MinBy(p => Grades.Of(p).Bits);
+            var weaker = Common(c, Settings.IkeProposals)
+                .Where(p =>
+                    Grades.Of(p).Bits < Grades.Of(chosen).Bits && (c.View.Version == IkeVersion.IKEv2 || p.InIkev1)
+                )
+                .MinBy(p => Grades.Of(p).Bits);
             if (weaker is not null)
-                yield return Of(c, Settings.IkeProposals.Key, "IKE", chosen.ToString(), Graded.Of(weaker), Grades.Of(chosen).Bits);
+                yield return Of(
+                    c,
+                    Settings.IkeProposals.Key,
+                    "IKE",
+                    chosen.ToString(),
+                    Graded.Of(weaker),
+                    Grades.Of(chosen).Bits
+                );
         }
 
-        if (c.Rehearsals.FirstOrDefault(r => r.Esp is not null)?.Esp is { } esp && Common(c, Settings.EspProposals).Where(p => Grades.Of(p).Bits < Grades.Of(esp).Bits).MinBy(p => Grades.Of(p).Bits) is { } lesser)
-            yield return Of(c, Settings.EspProposals.Key, "ESP", esp.ToString(), Graded.Of(lesser), Grades.Of(esp).Bits);
+        if (
+            c.Rehearsals.FirstOrDefault(r => r.Esp is not null)?.Esp is { } esp
+            && Common(c, Settings.EspProposals)
+                .Where(p => Grades.Of(p).Bits < Grades.Of(esp).Bits)
+                .MinBy(p => Grades.Of(p).Bits)
+                is { } lesser
+        )
+            yield return Of(
+                c,
+                Settings.EspProposals.Key,
+                "ESP",
+                esp.ToString(),
+                Graded.Of(lesser),
+                Grades.Of(esp).Bits
+            );
     }
 
     private static IEnumerable<T> Common<T>(Checked c, Setting<Several<T>> setting)
-        where T : class => (c.View.A.Get(setting).Value?.Items ?? []).Intersect(c.View.B.Get(setting).Value?.Items ?? []);
+        where T : class =>
+        (c.View.A.Get(setting).Value?.Items ?? []).Intersect(c.View.B.Get(setting).Value?.Items ?? []);
 
-    private static Finding Of(Checked c, string row, string layer, string chosen, Graded weaker, int bits) => new("STR-07", Severity.Risk, layer, row, [], null,
-        $"Both ends also take {weaker.Proposal} for {layer:w}, of {(weaker.Bits == 0 ? "under 80" : weaker.Bits.ToString(CultureInfo.InvariantCulture)):w} bits, though {chosen} of {bits} is chosen.",
-        $"A mistake at one end, or somebody in between, brings the tunnel up with the weaker one, and nobody sees it.", $"Take {weaker.Proposal} out at both ends, once it is seen that {chosen} is what runs.", null, null, Checked.Of(c.Row(row)));
+    private static Finding Of(Checked c, string row, string layer, string chosen, Graded weaker, int bits) =>
+        new(
+            "STR-07",
+            Severity.Risk,
+            layer,
+            row,
+            [],
+            null,
+            $"Both ends also take {weaker.Proposal} for {layer:w}, of {(weaker.Bits == 0 ? "under 80" : weaker.Bits.ToString(CultureInfo.InvariantCulture)):w} bits, though {chosen} of {bits} is chosen.",
+            $"A mistake at one end, or somebody in between, brings the tunnel up with the weaker one, and nobody sees it.",
+            $"Take {weaker.Proposal} out at both ends, once it is seen that {chosen} is what runs.",
+            null,
+            null,
+            Checked.Of(c.Row(row))
+        );
 }

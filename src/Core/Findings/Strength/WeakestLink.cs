@@ -6,9 +6,27 @@ namespace Vellumkeep.Core.Findings.Strength;
 public static class WeakestLink
 {
     public static readonly Check Check = new("STR-05", "ESP stronger than the IKE SA that keys it", c =>
-        c.Rehearsals.FirstOrDefault(r => r.Ike is not null && r.Esp is not null) is { } r && Grades.Of(r.Ike!) is var ike && Grades.Of(r.Esp!) is var esp && esp.Bits > ike.Bits
-            ? [new Finding("STR-05", Severity.Note, "", Settings.IkeProposals.Key, [], null,
-                $"ESP has {esp.Bits} bits of strength; the IKE SA that keys it has {(ike.Bits == 0 ? "under 80" : ike.Bits.ToString(CultureInfo.InvariantCulture)):w}, by {ike.Weakest}.",
-                $"The traffic is as safe as the weaker of the two.", $"Choose {ike.Weakest}'s successor in the IKE proposal, or do with less in ESP.", null, "NIST SP 800-57 part 1 section 5.6.3", Checked.Of(c.Row(Settings.IkeProposals.Key)))]
-            : []);
+        c.Rehearsals.FirstOrDefault(r => r.Ike is not null && r.Esp is not null) is { } r
+        && Grades.Of(r.Ike!) is var ike
+        && Grades.Of(r.Esp!) is var esp
+        && esp.Bits > ike.Bits
+            ?
+            [
+                new Finding(
+                    "STR-05",
+                    Severity.Note,
+                    "",
+                    Settings.IkeProposals.Key,
+                    [],
+                    null,
+                    $"ESP has {esp.Bits} bits of strength; the IKE SA that keys it has {(ike.Bits == 0 ? "under 80" : ike.Bits.ToString(CultureInfo.InvariantCulture)):w}, by {ike.Weakest}.",
+                    $"The traffic is as safe as the weaker of the two.",
+                    $"Choose {ike.Weakest}'s successor in the IKE proposal, or do with less in ESP.",
+                    null,
+                    "NIST SP 800-57 part 1 section 5.6.3",
+                    Checked.Of(c.Row(Settings.IkeProposals.Key))
+                ),
+            ]
+            : []
+    );
 }

@@ -9,7 +9,18 @@ import { BeforeAndAfter, ChangeKeys, PendingValues, PlanFindings, Translations }
 import { RunSheet } from "./RunSheet";
 import { WindowForm } from "./WindowForm";
 
-type Act = "submit" | "approve" | "return" | "begin" | "urgent" | "confirm-urgent" | "review-after" | "recompute" | "close" | "back-out" | "drop";
+type Act =
+  | "submit"
+  | "approve"
+  | "return"
+  | "begin"
+  | "urgent"
+  | "confirm-urgent"
+  | "review-after"
+  | "recompute"
+  | "close"
+  | "back-out"
+  | "drop";
 
 const words: Record<Act, string> = {
   submit: "Send for review",
@@ -41,14 +52,20 @@ export function ChangeRoute() {
   const [asking, setAsking] = useState<Act | null>(null);
   const [remark, setRemark] = useState("");
   const [named, setNamed] = useState("");
-  const page = useQuery({ queryKey: ["change", code], queryFn: () => told(api.GET("/api/v1/changes/{code}", { params: { path: { code } } })) });
+  const page = useQuery({
+    queryKey: ["change", code],
+    queryFn: () => told(api.GET("/api/v1/changes/{code}", { params: { path: { code } } })),
+  });
   const act = useMutation({
     mutationFn: (which: Act) =>
       told(
         api.POST(`/api/v1/changes/{code}/${which}` as "/api/v1/changes/{code}/submit", {
           params: { path: { code } },
           headers: version(page.data!.version),
-          body: (which === "urgent" ? { named, why: remark } : { remark: remark || null, step: null }) as { remark: string | null; step: null },
+          body: (which === "urgent" ? { named, why: remark } : { remark: remark || null, step: null }) as {
+            remark: string | null;
+            step: null;
+          },
         }),
       ),
     onSuccess: (c) => {
@@ -64,10 +81,14 @@ export function ChangeRoute() {
   const c = page.data;
   const may = (a: string) => c.acts.find((x) => x.act === a);
   const shown = (Object.keys(words) as Act[]).filter((a) => may(a)?.allowed);
-  const first = (["confirm-urgent", "approve", "submit", "recompute", "begin", "close"] as Act[]).find((a) => may(a)?.allowed);
+  const first = (["confirm-urgent", "approve", "submit", "recompute", "begin", "close"] as Act[]).find(
+    (a) => may(a)?.allowed,
+  );
   const planned = ["draft", "in review", "approved"].includes(c.state);
   const stay = c.findingsStanding.filter((f) => f.severity !== "note");
-  const next = ({ draft: "submit", "in review": "approve", approved: "begin", "under way": "close" } as Record<string, Act>)[c.state];
+  const next = (
+    { draft: "submit", "in review": "approve", approved: "begin", "under way": "close" } as Record<string, Act>
+  )[c.state];
   const why = next && !may(next)?.allowed ? may(next)?.whyNot : null;
   return (
     <>
@@ -103,7 +124,12 @@ export function ChangeRoute() {
         }
       >
         {[...shown.filter((a) => a !== first), ...(first ? [first] : [])].map((a) => (
-          <button key={a} className={a === first ? "first" : undefined} disabled={act.isPending} onClick={() => (asks[a] ? setAsking(a) : act.mutate(a))}>
+          <button
+            key={a}
+            className={a === first ? "first" : undefined}
+            disabled={act.isPending}
+            onClick={() => (asks[a] ? setAsking(a) : act.mutate(a))}
+          >
             {words[a]}
           </button>
         ))}
@@ -111,8 +137,15 @@ export function ChangeRoute() {
       <Verdict verdict={c.verdict} />
       {why && (
         <p className="src">
-          {{ submit: "It cannot go to review yet", approve: "You cannot approve it", begin: "It cannot begin", close: "It cannot close yet" }[next as string]}:{" "}
-          {why}.
+          {
+            {
+              submit: "It cannot go to review yet",
+              approve: "You cannot approve it",
+              begin: "It cannot begin",
+              close: "It cannot close yet",
+            }[next as string]
+          }
+          : {why}.
         </p>
       )}
       {c.moved.length > 0 && (
@@ -120,7 +153,8 @@ export function ChangeRoute() {
           What it rests on has moved since it was planned; recompute it, and it goes back to review.
           {c.moved.map((m) => (
             <div key={m.record + m.path}>
-              <code>{m.record}</code> <span className="src">{m.path}</span> <span className="was">{m.then ?? "nothing"}</span> → {m.now ?? "nothing"}
+              <code>{m.record}</code> <span className="src">{m.path}</span>{" "}
+              <span className="was">{m.then ?? "nothing"}</span> → {m.now ?? "nothing"}
             </div>
           ))}
         </div>
@@ -182,7 +216,8 @@ export function ChangeRoute() {
         <div>
           <b>Findings after</b>
           {c.findingsAdded.length === 0 ? "none added" : `${c.findingsAdded.length} added`},{" "}
-          {c.findingsRemoved.length === 0 ? "none removed" : `${c.findingsRemoved.length} removed`}, {stay.length} that were there stay
+          {c.findingsRemoved.length === 0 ? "none removed" : `${c.findingsRemoved.length} removed`}, {stay.length} that
+          were there stay
         </div>
         {c.otherOpenChanges.length > 0 && (
           <div>
@@ -216,7 +251,8 @@ export function ChangeRoute() {
           <h2>{c.state === "done" ? "Findings it took away" : "Findings it takes away"}</h2>
           {c.findingsRemoved.map((f) => (
             <p className="planfinding" key={f.tunnel + f.code + f.subject}>
-              <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code> <Said says={f.what} />
+              <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code>{" "}
+              <Said says={f.what} />
             </p>
           ))}
         </section>
@@ -226,7 +262,8 @@ export function ChangeRoute() {
           <h2>Were there before, and stay</h2>
           {stay.map((f) => (
             <p className="planfinding" key={f.tunnel + f.code + f.subject}>
-              <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code> <Said says={f.what} />
+              <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code>{" "}
+              <Said says={f.what} />
             </p>
           ))}
         </section>
@@ -263,7 +300,8 @@ export function ChangeRoute() {
         <ol>
           {c.wayBack.map((s) => (
             <li key={s.number}>
-              <b className={s.where.toLowerCase()}>{s.where}</b> <Said says={s.do} /> <span className="src">undoes step {s.number}</span>
+              <b className={s.where.toLowerCase()}>{s.where}</b> <Said says={s.do} />{" "}
+              <span className="src">undoes step {s.number}</span>
             </li>
           ))}
         </ol>

@@ -6,13 +6,26 @@ import { Head, Problem, Waiting } from "../parts/Page";
 
 type Draft = Contract["DraftChange"];
 
-const empty: Draft = { tunnel: null, end: null, add: null, reach: null, title: null, why: "", windowStart: null, windowMinutes: null };
+const empty: Draft = {
+  tunnel: null,
+  end: null,
+  add: null,
+  reach: null,
+  title: null,
+  why: "",
+  windowStart: null,
+  windowMinutes: null,
+};
 
 /** What may be wished for a tunnel, and what follows from it, in a line each. */
 const ofTunnel: [string, string, string][] = [
   ["subnets", "Subnets", "add or take out networks on one side; both ends' entries, rules and routes are worked out"],
   ["rekey", "New key", "the order that keeps the gap shortest, hand-over, check code, withdrawal of the old one"],
-  ["strengthen", "Strengthen", "a suite, or the strongest that both ends can do; in stages where both can hold several proposals"],
+  [
+    "strengthen",
+    "Strengthen",
+    "a suite, or the strongest that both ends can do; in stages where both can hold several proposals",
+  ],
   ["new tunnel", "Build it", "a tunnel that is recorded as planned, with both ends entered and proven"],
   ["retire", "Retire", "what may be taken out at each end, and what others still use"],
   ["free", "Steps by hand", "what no kind covers; the records stay as they are"],
@@ -20,7 +33,11 @@ const ofTunnel: [string, string, string][] = [
 
 const ofGateway: [string, string, string][] = [
   ["replace platform", "Another platform", "every setting carried over: kept, changed to what and why, or impossible"],
-  ["address move", "Another outer address", "every tunnel and every other gateway that it touches, and who has to be asked"],
+  [
+    "address move",
+    "Another outer address",
+    "every tunnel and every other gateway that it touches, and who has to be asked",
+  ],
 ];
 
 const list = (text: string) => text.split(/[\s,;]+/).filter(Boolean);
@@ -28,22 +45,44 @@ const list = (text: string) => text.split(/[\s,;]+/).filter(Boolean);
 /** Says what should be different of a tunnel. */
 export function DraftRoute() {
   const code = useParams().code!;
-  const page = useQuery({ queryKey: ["tunnel", code], queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code } } })) });
+  const page = useQuery({
+    queryKey: ["tunnel", code],
+    queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code } } })),
+  });
   const [params] = useSearchParams();
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const planned = page.data.state === "planned";
   const kinds = ofTunnel.filter(([k]) => (planned ? k === "new tunnel" || k === "free" : k !== "new tunnel"));
-  return <DraftForm code={code} title={page.data.name} kinds={kinds} first={params.get("kind") ?? kinds[0][0]} tunnel={page.data} />;
+  return (
+    <DraftForm
+      code={code}
+      title={page.data.name}
+      kinds={kinds}
+      first={params.get("kind") ?? kinds[0][0]}
+      tunnel={page.data}
+    />
+  );
 }
 
 /** Says what should be different of a gateway. */
 export function DraftGatewayRoute() {
   const code = useParams().code!;
-  const page = useQuery({ queryKey: ["gateway", code], queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })) });
+  const page = useQuery({
+    queryKey: ["gateway", code],
+    queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
+  });
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
-  return <DraftForm code={code} title={`at ${page.data.site}`} kinds={ofGateway} first={ofGateway[0][0]} gateway={page.data} />;
+  return (
+    <DraftForm
+      code={code}
+      title={`at ${page.data.site}`}
+      kinds={ofGateway}
+      first={ofGateway[0][0]}
+      gateway={page.data}
+    />
+  );
 }
 
 /** A tunnel that is not there yet, between two gateways. */
@@ -71,13 +110,21 @@ function DraftForm(props: {
   const [why, setWhy] = useState(params.get("why") ?? "");
   const [start, setStart] = useState("");
   const [minutes, setMinutes] = useState("60");
-  const others = t ? [...new Map(t.pairs.map((p) => (end === "A" ? [p.b, p.bName] : [p.a, p.aName]) as [string, string | null]))] : [];
+  const others = t
+    ? [...new Map(t.pairs.map((p) => (end === "A" ? [p.b, p.bName] : [p.a, p.aName]) as [string, string | null]))]
+    : [];
   const near = t && (end === "A" ? t.a : t.b);
   const text = (key: string) => said[key] ?? "";
   const some = (key: string) => (text(key).trim() ? text(key).trim() : null);
 
   function wish(): Draft {
-    const base = { ...empty, kind, why, windowStart: start ? `${start}:00Z` : null, windowMinutes: start ? Number(minutes) : null };
+    const base = {
+      ...empty,
+      kind,
+      why,
+      windowStart: start ? `${start}:00Z` : null,
+      windowMinutes: start ? Number(minutes) : null,
+    };
     switch (kind) {
       case "subnets":
         return {
@@ -175,9 +222,21 @@ function DraftForm(props: {
         <label>
           {label}
           {rows ? (
-            <textarea className="mono" rows={rows} required={required} value={text(name)} onChange={(e) => set(e.target.value)} />
+            <textarea
+              className="mono"
+              rows={rows}
+              required={required}
+              value={text(name)}
+              onChange={(e) => set(e.target.value)}
+            />
           ) : (
-            <input className="mono" required={required} list={of && `known-${of}`} value={text(name)} onChange={(e) => set(e.target.value)} />
+            <input
+              className="mono"
+              required={required}
+              list={of && `known-${of}`}
+              value={text(name)}
+              onChange={(e) => set(e.target.value)}
+            />
           )}
           {help && <span className="src">{help}</span>}
         </label>
@@ -240,14 +299,33 @@ function DraftForm(props: {
           {Field({ name: "addOther", label: `New behind ${end === "A" ? "B" : "A"}` })}
           {Field({ name: "removeOther", label: `To go behind ${end === "A" ? "B" : "A"}` })}
         </details>
-        {Field({ name: "also", label: "The same on further tunnels", help: `those with an end at ${near.site}, such as the fallback; one plan for all` })}
+        {Field({
+          name: "also",
+          label: "The same on further tunnels",
+          help: `those with an end at ${near.site}, such as the fallback; one plan for all`,
+        })}
       </>
     ),
-    rekey: Field({ name: "also", label: "Further tunnels that get a new key with it", help: "codes; left empty, this one alone" }),
-    strengthen: Field({ name: "suite", of: "suites", label: "Suite", help: "with its version; left empty, the strongest that both ends can do" }),
+    rekey: Field({
+      name: "also",
+      label: "Further tunnels that get a new key with it",
+      help: "codes; left empty, this one alone",
+    }),
+    strengthen: Field({
+      name: "suite",
+      of: "suites",
+      label: "Suite",
+      help: "with its version; left empty, the strongest that both ends can do",
+    }),
     "replace platform": (
       <>
-        {Field({ name: "platform", of: "platforms", label: "New platform profile", required: true, help: "with its version, such as alderquay-major@1" })}
+        {Field({
+          name: "platform",
+          of: "platforms",
+          label: "New platform profile",
+          required: true,
+          help: "with its version, such as alderquay-major@1",
+        })}
         {Field({
           name: "beside",
           label: "Outer address of the new device, when it is built beside the old one",
@@ -258,7 +336,11 @@ function DraftForm(props: {
     "address move": (
       <>
         {Field({ name: "address", label: "New outer address", required: true })}
-        {Field({ name: "uplink", label: "Uplink", help: g && <>one of {g.uplinks.map((u) => u.label).join(", ")}; the first when left empty</> })}
+        {Field({
+          name: "uplink",
+          label: "Uplink",
+          help: g && <>one of {g.uplinks.map((u) => u.label).join(", ")}; the first when left empty</>,
+        })}
       </>
     ),
     free: Field({
@@ -280,7 +362,13 @@ function DraftForm(props: {
           {Field({ name: "uplinkB", label: <span className="b">B uplink</span> })}
         </div>
         <BetweenGateways a={text("gatewayA").trim()} b={text("gatewayB").trim()} />
-        {Field({ name: "pairs", label: "Subnet pairs, one to a line, A first", rows: 3, required: true, help: "10.50.0.0/24 - 10.51.0.0/24" })}
+        {Field({
+          name: "pairs",
+          label: "Subnet pairs, one to a line, A first",
+          rows: 3,
+          required: true,
+          help: "10.50.0.0/24 - 10.51.0.0/24",
+        })}
         {Field({
           name: "suite",
           of: "suites",
@@ -301,13 +389,18 @@ function DraftForm(props: {
         draft.mutate();
       }}
     >
-      <Head code={code === "new" ? undefined : code} title={title} sub="Say what should be different; steps, proof and the way back are worked out." />
+      <Head
+        code={code === "new" ? undefined : code}
+        title={title}
+        sub="Say what should be different; steps, proof and the way back are worked out."
+      />
       {kinds.length > 1 && (
         <fieldset className="field kinds">
           <legend style={{ fontWeight: 560, fontSize: 12.5 }}>What should be different</legend>
           {kinds.map(([k, name, about]) => (
             <label key={k}>
-              <input type="radio" name="kind" checked={kind === k} onChange={() => setKind(k)} /> <b>{name}</b> <span className="src">{about}</span>
+              <input type="radio" name="kind" checked={kind === k} onChange={() => setKind(k)} /> <b>{name}</b>{" "}
+              <span className="src">{about}</span>
             </label>
           ))}
         </fieldset>

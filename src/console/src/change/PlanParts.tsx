@@ -28,7 +28,12 @@ export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
   const [values, setValues] = useState<Record<number, string>>({});
   const fill = useMutation({
     mutationFn: (number: number) =>
-      told(api.POST("/api/v1/changes/{code}/fill", { params: { path: { code: c.code } }, body: { number, value: values[number] ?? "" } })),
+      told(
+        api.POST("/api/v1/changes/{code}/fill", {
+          params: { path: { code: c.code } },
+          body: { number, value: values[number] ?? "" },
+        }),
+      ),
     onSuccess: (page) => {
       queries.setQueryData(["change", c.code], page);
       void queries.invalidateQueries();
@@ -60,8 +65,9 @@ export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
           <button disabled={!may || fill.isPending}>Fill in</button>
           <span className="src">
             {p.whoKnows ? `${p.whoKnows} will know it` : "nobody is named who will know it"}
-            {p.by && `, by ${p.by}`}; {p.steps.length === 1 ? `step ${p.steps[0]} waits` : `steps ${p.steps.join(", ")} wait`} for it. Approval stays when it is
-            filled in.
+            {p.by && `, by ${p.by}`};{" "}
+            {p.steps.length === 1 ? `step ${p.steps[0]} waits` : `steps ${p.steps.join(", ")} wait`} for it. Approval
+            stays when it is filled in.
           </span>
         </form>
       ))}
@@ -112,7 +118,13 @@ export function Translations({ c }: { c: ChangePage }) {
                 {t.before ?? "nothing"}
               </td>
               <td className="mono" style={{ whiteSpace: "normal" }}>
-                {t.carries === "impossible" ? <span className="sev blocks">impossible</span> : t.carries === "changed" ? <b>{t.after}</b> : t.after}
+                {t.carries === "impossible" ? (
+                  <span className="sev blocks">impossible</span>
+                ) : t.carries === "changed" ? (
+                  <b>{t.after}</b>
+                ) : (
+                  t.after
+                )}
               </td>
               <td className="soft">
                 <Said says={t.why} />
@@ -187,11 +199,18 @@ function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; ma
   const [why, setWhy] = useState("");
   const [asking, setAsking] = useState(false);
   const make = useMutation({
-    mutationFn: () => told(api.POST("/api/v1/tunnels/{code}/keys", { params: { path: { code: k.tunnel } }, body: { change: c.code } })),
+    mutationFn: () =>
+      told(api.POST("/api/v1/tunnels/{code}/keys", { params: { path: { code: k.tunnel } }, body: { change: c.code } })),
     onSuccess: () => void queries.invalidateQueries(),
   });
   const show = useMutation({
-    mutationFn: () => told(api.POST("/api/v1/tunnels/{code}/keys/{version}/show", { params: { path: { code: k.tunnel, version: k.version } }, body: { why } })),
+    mutationFn: () =>
+      told(
+        api.POST("/api/v1/tunnels/{code}/keys/{version}/show", {
+          params: { path: { code: k.tunnel, version: k.version } },
+          body: { why },
+        }),
+      ),
     // The key stays on this page only, and goes with it: nothing keeps it.
     gcTime: 0,
   });

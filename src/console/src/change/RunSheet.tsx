@@ -20,7 +20,14 @@ export function RunSheet({ c }: { c: ChangePage }) {
     else segments.push({ part: s.part, where, steps: [s] });
   }
   const show = (s: Step) => (
-    <OneStep key={s.key} code={c.code} s={s} many={c.tunnels.length > 1} open={now === s.number} onChoose={working ? () => setChosen(s.number) : undefined} />
+    <OneStep
+      key={s.key}
+      code={c.code}
+      s={s}
+      many={c.tunnels.length > 1}
+      open={now === s.number}
+      onChoose={working ? () => setChosen(s.number) : undefined}
+    />
   );
   const atHand = c.steps.find((s) => s.number === now);
   const many = c.tunnels.length > 1;
@@ -34,7 +41,11 @@ export function RunSheet({ c }: { c: ChangePage }) {
               "us"
             ) : (
               <b className={atHand.where.toLowerCase()}>
-                {many ? `${atHand.where} ${atHand.gateway ?? ""}` : atHand.where === "A" ? `A ${c.a.site}` : `B ${c.b.site}`}
+                {many
+                  ? `${atHand.where} ${atHand.gateway ?? ""}`
+                  : atHand.where === "A"
+                    ? `A ${c.a.site}`
+                    : `B ${c.b.site}`}
               </b>
             )}
             {many && atHand.tunnel && ` of ${atHand.tunnel}`}
@@ -48,7 +59,10 @@ export function RunSheet({ c }: { c: ChangePage }) {
           {atHand.outcome === "failed" && (
             <p>
               <Link to={`/tunnels/${atHand.tunnel ?? c.tunnel}?tab=rehearsal`}>Find the cause</Link>{" "}
-              <span className="src">what the two ends would do with what is recorded; then try again, one alteration at a time, or back out from here.</span>
+              <span className="src">
+                what the two ends would do with what is recorded; then try again, one alteration at a time, or back out
+                from here.
+              </span>
             </p>
           )}
           {atHand.proof && (
@@ -102,7 +116,19 @@ export function RunSheet({ c }: { c: ChangePage }) {
   );
 }
 
-function OneStep({ code, s, many, open, onChoose }: { code: string; s: Step; many: boolean; open: boolean; onChoose?: () => void }) {
+function OneStep({
+  code,
+  s,
+  many,
+  open,
+  onChoose,
+}: {
+  code: string;
+  s: Step;
+  many: boolean;
+  open: boolean;
+  onChoose?: () => void;
+}) {
   return (
     <div className={`step ${s.outcome ?? ""} ${open ? "now" : ""}`} id={`step-${s.number}`}>
       {onChoose ? (
@@ -166,7 +192,8 @@ function Values({ s }: { s: Step }) {
     <>
       {[...s.enter.filter((v) => !s.do.text.includes(v.text)), ...s.expect].map((v) => (
         <div className="more" key={v.label + v.text}>
-          {v.label} {v.waits ? <span className="weak">pending</span> : <code style={{ whiteSpace: "normal" }}>{v.text}</code>}
+          {v.label}{" "}
+          {v.waits ? <span className="weak">pending</span> : <code style={{ whiteSpace: "normal" }}>{v.text}</code>}
           {v.before && v.before !== v.text && <span className="was"> was {v.before}</span>}
         </div>
       ))}
@@ -185,7 +212,10 @@ function CopyValues({ s }: { s: Step }) {
   const values = s.enter.filter((v) => !v.waits);
   useEffect(() => {
     function copy(e: KeyboardEvent) {
-      const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement || e.target instanceof HTMLSelectElement;
+      const typing =
+        e.target instanceof HTMLInputElement ||
+        e.target instanceof HTMLTextAreaElement ||
+        e.target instanceof HTMLSelectElement;
       const n = Number(e.key);
       if (typing || e.ctrlKey || e.metaKey || e.altKey || !(n >= 1 && n <= values.length)) return;
       void navigator.clipboard.writeText(values[n - 1].text);
@@ -223,7 +253,8 @@ function CopyValues({ s }: { s: Step }) {
 }
 
 /** Minutes as a person says them. */
-const span = (min: number) => (min < 120 ? `${min} min` : min < 2880 ? `${Math.round(min / 60)} h` : `${Math.round(min / 1440)} days`);
+const span = (min: number) =>
+  min < 120 ? `${min} min` : min < 2880 ? `${Math.round(min / 60)} h` : `${Math.round(min / 1440)} days`;
 
 /** How much of the window is gone, and how much the open steps still take. */
 function Stopwatch({ c }: { c: ChangePage }) {
@@ -237,7 +268,9 @@ function Stopwatch({ c }: { c: ChangePage }) {
   if (!began) return null;
   const gone = Math.max(0, Math.round((now - Date.parse(began)) / 60000));
   const opens = c.windowStart ? Math.round((Date.parse(c.windowStart) - now) / 60000) : 0;
-  const end = c.windowStart ? Math.round((Date.parse(c.windowStart) + (c.windowMinutes ?? 0) * 60000 - now) / 60000) : null;
+  const end = c.windowStart
+    ? Math.round((Date.parse(c.windowStart) + (c.windowMinutes ?? 0) * 60000 - now) / 60000)
+    : null;
   return (
     <p className={opens > 0 || (end !== null && end < left) ? "stopping" : "src"}>
       {gone} min since it began; the open steps take {left} min
@@ -307,7 +340,12 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
       </label>
       <label className="more">
         Proof: a line, or what the device says, pasted
-        <textarea className="mono" rows={proof.includes("\n") ? 6 : 1} value={proof} onChange={(e) => setProof(e.target.value)} />
+        <textarea
+          className="mono"
+          rows={proof.includes("\n") ? 6 : 1}
+          value={proof}
+          onChange={(e) => setProof(e.target.value)}
+        />
       </label>
       <label className="more">
         or a file, at most 4 MiB: a screen shot, a saved configuration
@@ -315,8 +353,13 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
       </label>
       {planned.length > 0 && (
         <label className="more">
-          <input type="checkbox" style={{ display: "inline", width: "auto" }} checked={otherwise} onChange={(e) => setOtherwise(e.target.checked)} /> it was set
-          otherwise
+          <input
+            type="checkbox"
+            style={{ display: "inline", width: "auto" }}
+            checked={otherwise}
+            onChange={(e) => setOtherwise(e.target.checked)}
+          />{" "}
+          it was set otherwise
         </label>
       )}
       {otherwise && (

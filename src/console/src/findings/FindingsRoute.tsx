@@ -8,13 +8,21 @@ import { Head, Problem, Waiting } from "../parts/Page";
 
 export function FindingsRoute() {
   const [params, setParams] = useSearchParams();
-  const query = { customer: params.get("customer") || undefined, code: params.get("code") || undefined, severity: params.get("severity") || undefined };
+  const query = {
+    customer: params.get("customer") || undefined,
+    code: params.get("code") || undefined,
+    severity: params.get("severity") || undefined,
+  };
   const list = usePages(["findings", query], (cursor) =>
     told(api.GET("/api/v1/findings", { params: { query: { ...query, cursor: cursor ? Number(cursor) : undefined } } })),
   );
   const all = params.get("accepted") === "shown";
-  const shown = list.items.filter((f) => (all || !f.accepted) && (query.severity || query.code || f.severity !== "note"));
-  const accepted = list.items.filter((f) => f.accepted && (query.severity || query.code || f.severity !== "note")).length;
+  const shown = list.items.filter(
+    (f) => (all || !f.accepted) && (query.severity || query.code || f.severity !== "note"),
+  );
+  const accepted = list.items.filter(
+    (f) => f.accepted && (query.severity || query.code || f.severity !== "note"),
+  ).length;
   const set = (key: string, value: string) => {
     const next = new URLSearchParams(params);
     if (value) next.set(key, value);
@@ -55,7 +63,11 @@ export function FindingsRoute() {
             onKeyDown={(e) => e.key === "Enter" && set("code", e.currentTarget.value.trim())}
           />
         </label>
-        {accepted > 0 && <button onClick={() => set("accepted", all ? "" : "shown")}>{all ? "Hide what is accepted" : `Show ${accepted} accepted`}</button>}
+        {accepted > 0 && (
+          <button onClick={() => set("accepted", all ? "" : "shown")}>
+            {all ? "Hide what is accepted" : `Show ${accepted} accepted`}
+          </button>
+        )}
       </div>
       {list.isPending ? (
         <Waiting what="findings" />

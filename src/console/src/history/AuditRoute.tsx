@@ -9,7 +9,13 @@ const acts = ["sign in", "call", "export", "backup", "show key", "clock", "unloc
 export function AuditRoute() {
   const [params, setParams] = useSearchParams();
   const given = (key: string) => params.get(key) || undefined;
-  const query = { who: given("who"), what: given("what"), outcome: given("outcome"), from: given("from"), to: given("to") };
+  const query = {
+    who: given("who"),
+    what: given("what"),
+    outcome: given("outcome"),
+    from: given("from"),
+    to: given("to"),
+  };
   const list = useInfiniteQuery({
     queryKey: ["audit", query],
     queryFn: ({ pageParam }) => told(api.GET("/api/v1/audit", { params: { query: { ...query, before: pageParam } } })),
@@ -52,8 +58,8 @@ export function AuditRoute() {
         title="Audit list"
         sub={
           <>
-            Sign-ins, refusals, exports, backups and showings of keys, with the address that asked. What changed records is in the{" "}
-            <Link to="/history">history</Link>.
+            Sign-ins, refusals, exports, backups and showings of keys, with the address that asked. What changed records
+            is in the <Link to="/history">history</Link>.
           </>
         }
       />

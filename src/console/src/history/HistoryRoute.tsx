@@ -11,10 +11,17 @@ export function HistoryRoute() {
   const [params, setParams] = useSearchParams();
   const me = useMe();
   const given = (key: string) => params.get(key) || undefined;
-  const query = { who: given("who"), customer: given("customer"), kind: given("kind"), from: given("from"), to: given("to") };
+  const query = {
+    who: given("who"),
+    customer: given("customer"),
+    kind: given("kind"),
+    from: given("from"),
+    to: given("to"),
+  };
   const list = useInfiniteQuery({
     queryKey: ["commits", query],
-    queryFn: ({ pageParam }) => told(api.GET("/api/v1/history", { params: { query: { ...query, before: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      told(api.GET("/api/v1/history", { params: { query: { ...query, before: pageParam } } })),
     initialPageParam: undefined as number | undefined,
     getNextPageParam: (page) => (page.cursor ? Number(page.cursor) : undefined),
   });
@@ -52,12 +59,17 @@ export function HistoryRoute() {
         )}
       </Head>
       {verify.data && (
-        <div className={verify.data.broken === null && verify.data.differs.length === 0 ? "told" : "problem"} role="status">
+        <div
+          className={verify.data.broken === null && verify.data.differs.length === 0 ? "told" : "problem"}
+          role="status"
+        >
           {verify.data.broken === null
             ? `All ${verify.data.commits} commits hold. The last digest is `
             : `Commit ${verify.data.broken} does not hold: what is recorded was altered outside the service. The last digest is `}
           <code style={{ whiteSpace: "normal" }}>{verify.data.digest}</code>
-          {verify.data.differs.length === 0 ? ". Records, grants and people are as the history says." : ". Altered beside the history: "}
+          {verify.data.differs.length === 0
+            ? ". Records, grants and people are as the history says."
+            : ". Altered beside the history: "}
           {verify.data.differs.map((d) => (
             <div key={d}>{d}</div>
           ))}
@@ -129,7 +141,11 @@ export function HistoryRoute() {
                     {c.records.slice(0, 6).map((r, j) => (
                       <span key={r.kind + r.code}>
                         {j > 0 && ", "}
-                        <Link className="mono plain" title={`${r.kind}, version ${r.version}`} to={placeOf(r.kind, r.code)}>
+                        <Link
+                          className="mono plain"
+                          title={`${r.kind}, version ${r.version}`}
+                          to={placeOf(r.kind, r.code)}
+                        >
                           {r.code}
                         </Link>
                       </span>

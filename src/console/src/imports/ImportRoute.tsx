@@ -24,7 +24,13 @@ export function ImportRoute() {
   const [step, setStep] = useState<Step | null>(null);
   const take = useMutation({
     mutationFn: () =>
-      watched<Contract["ImportOutcome"]>("/api/v1/import", new URLSearchParams(reason ? [["reason", reason]] : []), file!.text, "application/yaml", setStep),
+      watched<Contract["ImportOutcome"]>(
+        "/api/v1/import",
+        new URLSearchParams(reason ? [["reason", reason]] : []),
+        file!.text,
+        "application/yaml",
+        setStep,
+      ),
     onSuccess: () => queries.invalidateQueries(),
     onSettled: () => setStep(null),
   });
@@ -43,7 +49,10 @@ export function ImportRoute() {
   const shown = take.data ?? look.data;
   return (
     <>
-      <Head title="Import" sub="A sheet as it is (XLSX or CSV), or a keepfile. Nothing is written before you have seen what it would do." />
+      <Head
+        title="Import"
+        sub="A sheet as it is (XLSX or CSV), or a keepfile. Nothing is written before you have seen what it would do."
+      />
       <label
         className="drop"
         onDragOver={(e) => e.preventDefault()}
@@ -75,7 +84,11 @@ export function ImportRoute() {
             Reason, when it alters something in service
             <input value={reason} onChange={(e) => setReason(e.target.value)} />
           </label>
-          <button className="first" onClick={() => take.mutate()} disabled={!look.data || take.isPending || take.isSuccess}>
+          <button
+            className="first"
+            onClick={() => take.mutate()}
+            disabled={!look.data || take.isPending || take.isSuccess}
+          >
             Import
           </button>
         </div>

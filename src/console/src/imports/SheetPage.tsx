@@ -18,7 +18,13 @@ export function SheetPage({ file }: { file: File }) {
     told(
       api.POST("/api/v1/import/sheet", {
         params: {
-          query: { name: file.name, customer: customer || undefined, column: Object.entries(said).map(([k, v]) => `${k}=${v}`), leaveOut, dryRun: true },
+          query: {
+            name: file.name,
+            customer: customer || undefined,
+            column: Object.entries(said).map(([k, v]) => `${k}=${v}`),
+            leaveOut,
+            dryRun: true,
+          },
         },
         body: file as unknown as string,
         bodySerializer: (b) => b as unknown as string,
@@ -68,17 +74,30 @@ export function SheetPage({ file }: { file: File }) {
             )}
           </p>
           <div className="filters">
-            {!take.isSuccess && <CustomerField label="Whose tunnels, if the sheet does not say" value={customer} set={setCustomer} />}
+            {!take.isSuccess && (
+              <CustomerField label="Whose tunnels, if the sheet does not say" value={customer} set={setCustomer} />
+            )}
             {o.problems.length > 0 && (
               <label className="plainly">
-                <input type="checkbox" checked={leaveOut} onChange={(e) => setLeaveOut(e.target.checked)} disabled={take.isSuccess} /> Import the others without
-                them
+                <input
+                  type="checkbox"
+                  checked={leaveOut}
+                  onChange={(e) => setLeaveOut(e.target.checked)}
+                  disabled={take.isSuccess}
+                />{" "}
+                Import the others without them
               </label>
             )}
             <button
               className="first"
               onClick={() => take.mutate()}
-              disabled={take.isPending || take.isSuccess || look.isFetching || !o.outcome || (o.problems.length > 0 && !leaveOut)}
+              disabled={
+                take.isPending ||
+                take.isSuccess ||
+                look.isFetching ||
+                !o.outcome ||
+                (o.problems.length > 0 && !leaveOut)
+              }
             >
               Import {o.tunnels} {o.tunnels === 1 ? "tunnel" : "tunnels"}
             </button>

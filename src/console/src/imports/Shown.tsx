@@ -6,8 +6,8 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
   return (
     <>
       <div className="told" role="status">
-        {o.dryRun ? "Nothing was changed yet." : "Imported."} {o.added.length} {o.dryRun ? "would be " : ""}added, {o.changed.length} changed, {o.left} already
-        so.
+        {o.dryRun ? "Nothing was changed yet." : "Imported."} {o.added.length} {o.dryRun ? "would be " : ""}added,{" "}
+        {o.changed.length} changed, {o.left} already so.
       </div>
       <table>
         <tbody>

@@ -3,11 +3,21 @@ import { Refused } from "../api";
 export type Step = { doing: string; done: number; of: number };
 
 /** Sends a file and hears how far it is, line by line; the last line is the outcome, or what was refused. */
-export async function watched<T>(path: string, query: URLSearchParams, body: BodyInit, type: string, told: (step: Step) => void): Promise<T> {
+export async function watched<T>(
+  path: string,
+  query: URLSearchParams,
+  body: BodyInit,
+  type: string,
+  told: (step: Step) => void,
+): Promise<T> {
   query.set("progress", "true");
   let answer;
   try {
-    answer = await fetch(`${path}?${query}`, { method: "POST", body, headers: { "Content-Type": type, "X-Vellumkeep-Console": "1" } });
+    answer = await fetch(`${path}?${query}`, {
+      method: "POST",
+      body,
+      headers: { "Content-Type": type, "X-Vellumkeep-Console": "1" },
+    });
   } catch {
     throw new Refused(0, "The service is not reachable. Nothing was imported; try again when it is back.", {});
   }
@@ -26,8 +36,14 @@ export async function watched<T>(path: string, query: URLSearchParams, body: Bod
       if (said.problem) throw new Refused(said.status!, String(said.problem.detail), said.problem);
       told(said);
     }
-    if (done) throw new Refused(0, "The answer ended before the outcome. Look whether it was imported before sending it again.", {});
+    if (done)
+      throw new Refused(
+        0,
+        "The answer ended before the outcome. Look whether it was imported before sending it again.",
+        {},
+      );
   }
 }
 
-export const stepText = (s: Step) => (s.of === 0 ? "Reading …" : `${s.done.toLocaleString("en-GB")} of ${s.of.toLocaleString("en-GB")} ${s.doing} …`);
+export const stepText = (s: Step) =>
+  s.of === 0 ? "Reading …" : `${s.done.toLocaleString("en-GB")} of ${s.of.toLocaleString("en-GB")} ${s.doing} …`;

@@ -1,6 +1,7 @@
 /** The list that is shown, as a file: the same filter, all columns. */
 export function AsFile({ path, query }: { path: string; query: Record<string, string | undefined> }) {
-  const href = (as: string) => `${path}?${new URLSearchParams([...Object.entries(query).flatMap(([k, v]) => (v ? [[k, v]] : [])), ["as", as]])}`;
+  const href = (as: string) =>
+    `${path}?${new URLSearchParams([...Object.entries(query).flatMap(([k, v]) => (v ? [[k, v]] : [])), ["as", as]])}`;
   return (
     <span className="src files">
       as{" "}

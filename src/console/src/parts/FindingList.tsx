@@ -105,7 +105,8 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
           <input value={reason} onChange={(e) => setReason(e.target.value)} placeholder="replaced in spring" />
         </label>
         <label className="field">
-          Until <span className="src">year-month-day, that day included; it comes back then, or when its values move</span>
+          Until{" "}
+          <span className="src">year-month-day, that day included; it comes back then, or when its values move</span>
           <input className="mono" value={until} onChange={(e) => setUntil(e.target.value)} placeholder="2027-03-31" />
         </label>
         {send.error && <Problem error={send.error} />}

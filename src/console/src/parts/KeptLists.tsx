@@ -21,7 +21,10 @@ export function KeptLists({ list }: { list: "tunnels" | "findings" }) {
       void again();
     },
   });
-  const letGo = useMutation({ mutationFn: (id: string) => told(api.DELETE("/api/v1/kept-lists/{id}", { params: { path: { id } } })), onSuccess: again });
+  const letGo = useMutation({
+    mutationFn: (id: string) => told(api.DELETE("/api/v1/kept-lists/{id}", { params: { path: { id } } })),
+    onSuccess: again,
+  });
   const here = params.toString();
   const mine = kept.data?.filter((k) => k.list === list) ?? [];
   const open = mine.find((k) => new URLSearchParams(k.filter).toString() === here);
@@ -29,7 +32,12 @@ export function KeptLists({ list }: { list: "tunnels" | "findings" }) {
     <div className="kept">
       {mine.length > 0 && <span className="src">Kept</span>}
       {mine.map((k) => (
-        <Link key={k.id} to={`/${list}?${k.filter}`} aria-current={open?.id === k.id ? "page" : undefined} title={k.mine ? undefined : `shared by ${k.by}`}>
+        <Link
+          key={k.id}
+          to={`/${list}?${k.filter}`}
+          aria-current={open?.id === k.id ? "page" : undefined}
+          title={k.mine ? undefined : `shared by ${k.by}`}
+        >
           {k.name}
         </Link>
       ))}
@@ -53,7 +61,13 @@ export function KeptLists({ list }: { list: "tunnels" | "findings" }) {
         >
           <label>
             Kept as
-            <input autoFocus required value={name} onChange={(e) => setName(e.target.value)} placeholder="blocks at Brindlecombe" />
+            <input
+              autoFocus
+              required
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              placeholder="blocks at Brindlecombe"
+            />
           </label>
           <label className="plainly">
             <input type="checkbox" checked={shared} onChange={(e) => setShared(e.target.checked)} /> for the whole team

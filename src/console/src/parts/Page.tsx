@@ -16,7 +16,8 @@ export function Problem({ error, again }: { error: unknown; again?: () => void }
   const moved = (refused?.more.moved ?? []) as { path: string; before?: string; after?: string; who: string }[];
   return (
     <div className="problem" role="alert">
-      {error instanceof Error ? error.message : "Something went wrong here."} {again && <button onClick={again}>Try again</button>}
+      {error instanceof Error ? error.message : "Something went wrong here."}{" "}
+      {again && <button onClick={again}>Try again</button>}
       {problems.length > 1 && (
         <ul>
           {problems.map((p, i) => (
@@ -39,7 +40,17 @@ export function Problem({ error, again }: { error: unknown; again?: () => void }
   );
 }
 
-export function Head({ code, title, sub, children }: { code?: string; title: string; sub?: ReactNode; children?: ReactNode }) {
+export function Head({
+  code,
+  title,
+  sub,
+  children,
+}: {
+  code?: string;
+  title: string;
+  sub?: ReactNode;
+  children?: ReactNode;
+}) {
   return (
     <div className="head">
       <div>

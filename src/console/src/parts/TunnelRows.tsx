@@ -6,7 +6,15 @@ import { Said } from "./Said";
 import { Stroke } from "./Stroke";
 
 /** Tunnels as rows: the two ends with the relation between them, and the verdict. Only what can be seen is drawn, so that tens of thousands scroll; more is read before the end is reached. */
-export function TunnelRows({ items, more, query = "" }: { items: Contract["TunnelSummary"][]; more?: () => void; query?: string }) {
+export function TunnelRows({
+  items,
+  more,
+  query = "",
+}: {
+  items: Contract["TunnelSummary"][];
+  more?: () => void;
+  query?: string;
+}) {
   const go = useNavigate();
   const table = useRef<HTMLTableElement>(null);
   const rows = useWindowVirtualizer({
@@ -50,7 +58,13 @@ export function TunnelRows({ items, more, query = "" }: { items: Contract["Tunne
         {seen.map(({ index }) => {
           const t = items[index];
           return (
-            <tr key={t.code} ref={rows.measureElement} data-index={index} className="go" onClick={() => go(`/tunnels/${t.code}${query}`)}>
+            <tr
+              key={t.code}
+              ref={rows.measureElement}
+              data-index={index}
+              className="go"
+              onClick={() => go(`/tunnels/${t.code}${query}`)}
+            >
               <td className="mono">
                 <Link className="plain" to={`/tunnels/${t.code}${query}`}>
                   {t.code}

@@ -19,7 +19,11 @@ export function usePages<T>(key: readonly unknown[], read: (cursor: string | und
   };
 }
 
-export function More({ list }: { list: { hasNextPage: boolean; isFetchingNextPage: boolean; fetchNextPage: () => unknown } }) {
+export function More({
+  list,
+}: {
+  list: { hasNextPage: boolean; isFetchingNextPage: boolean; fetchNextPage: () => unknown };
+}) {
   if (!list.hasNextPage) return null;
   return (
     <p>
@@ -31,10 +35,23 @@ export function More({ list }: { list: { hasNextPage: boolean; isFetchingNextPag
 }
 
 /** A customer by code, typed or picked: there may be thousands. */
-export function CustomerField({ value, set, label = "Customer" }: { value: string; set: (code: string) => void; label?: string }) {
+export function CustomerField({
+  value,
+  set,
+  label = "Customer",
+}: {
+  value: string;
+  set: (code: string) => void;
+  label?: string;
+}) {
   const customers = useQuery({
     queryKey: ["names", "customers", "all"],
-    queryFn: async () => (await told(api.GET("/api/v1/records/{kind}", { params: { path: { kind: "customers" }, query: { most: 5000 } } }))).items,
+    queryFn: async () =>
+      (
+        await told(
+          api.GET("/api/v1/records/{kind}", { params: { path: { kind: "customers" }, query: { most: 5000 } } }),
+        )
+      ).items,
     staleTime: 60_000,
   });
   return (

@@ -19,12 +19,18 @@ export function AccessRoute() {
       />
       <div className="cols even">
         <div>
-          <Sessions of={access.data} end={(id) => told(api.DELETE("/api/v1/sessions/{id}", { params: { path: { id } } }))} />
+          <Sessions
+            of={access.data}
+            end={(id) => told(api.DELETE("/api/v1/sessions/{id}", { params: { path: { id } } }))}
+          />
           <h2>Password</h2>
           <ReplacePassword />
         </div>
         <div>
-          <Tokens of={access.data} end={(id) => told(api.DELETE("/api/v1/tokens/{id}", { params: { path: { id } } }))} />
+          <Tokens
+            of={access.data}
+            end={(id) => told(api.DELETE("/api/v1/tokens/{id}", { params: { path: { id } } }))}
+          />
           <NewToken />
         </div>
       </div>
@@ -91,7 +97,8 @@ export function Tokens({ of, end }: { of: Contract["AccessPage"]; end: (id: stri
               <td>
                 {t.name} <span className="soft">at most {t.most}</span>
                 <div className="src">
-                  made {moment(t.made)}, {t.used ? `last used ${moment(t.used)}` : "never used"}, expires {moment(t.expires)}
+                  made {moment(t.made)}, {t.used ? `last used ${moment(t.used)}` : "never used"}, expires{" "}
+                  {moment(t.expires)}
                 </div>
               </td>
               <td style={{ width: 60 }}>
@@ -130,7 +137,14 @@ function NewToken() {
       </label>
       <label style={{ width: 60 }}>
         Days
-        <input className="mono" required inputMode="numeric" pattern="[0-9]+" value={days} onChange={(e) => setDays(e.target.value)} />
+        <input
+          className="mono"
+          required
+          inputMode="numeric"
+          pattern="[0-9]+"
+          value={days}
+          onChange={(e) => setDays(e.target.value)}
+        />
       </label>
       <label style={{ width: 110 }}>
         At most
@@ -176,15 +190,33 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
     >
       <label className="field">
         The one you have
-        <input type="password" autoComplete="current-password" required value={old} onChange={(e) => setOld(e.target.value)} />
+        <input
+          type="password"
+          autoComplete="current-password"
+          required
+          value={old}
+          onChange={(e) => setOld(e.target.value)}
+        />
       </label>
       <label className="field">
         The new one <span className="src">twelve characters or more; four unrelated words are good</span>
-        <input type="password" autoComplete="new-password" required value={next} onChange={(e) => setNext(e.target.value)} />
+        <input
+          type="password"
+          autoComplete="new-password"
+          required
+          value={next}
+          onChange={(e) => setNext(e.target.value)}
+        />
       </label>
       <label className="field">
         The new one again
-        <input type="password" autoComplete="new-password" required value={again} onChange={(e) => setAgain(e.target.value)} />
+        <input
+          type="password"
+          autoComplete="new-password"
+          required
+          value={again}
+          onChange={(e) => setAgain(e.target.value)}
+        />
         {differs && (
           <span className="wrong" role="alert">
             It is not the same as the one above.

@@ -64,7 +64,10 @@ export function PeopleRoute() {
 export function PersonRoute() {
   const name = useParams().code!;
   const queries = useQueryClient();
-  const page = useQuery({ queryKey: ["person", name], queryFn: () => told(api.GET("/api/v1/people/{name}", { params: { path: { name } } })) });
+  const page = useQuery({
+    queryKey: ["person", name],
+    queryFn: () => told(api.GET("/api/v1/people/{name}", { params: { path: { name } } })),
+  });
   const give = useMutation({
     mutationFn: () => told(api.POST("/api/v1/people/{name}/password", { params: { path: { name } } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["person"] }),
@@ -103,17 +106,23 @@ export function PersonRoute() {
       {give.error && <Problem error={give.error} />}
       {give.data && (
         <div className="told" role="status">
-          The password of {give.data.name}, shown this once: <code>{give.data.password}</code>. It has to be replaced when they sign in; their sessions have
-          ended.
+          The password of {give.data.name}, shown this once: <code>{give.data.password}</code>. It has to be replaced
+          when they sign in; their sessions have ended.
         </div>
       )}
       {p.notes && <p>{p.notes}</p>}
       <div className="cols even">
         <div>
-          <Sessions of={p.access} end={(id) => told(api.DELETE("/api/v1/people/{name}/sessions/{id}", { params: { path: { name, id } } }))} />
+          <Sessions
+            of={p.access}
+            end={(id) => told(api.DELETE("/api/v1/people/{name}/sessions/{id}", { params: { path: { name, id } } }))}
+          />
         </div>
         <div>
-          <Tokens of={p.access} end={(id) => told(api.DELETE("/api/v1/people/{name}/tokens/{id}", { params: { path: { name, id } } }))} />
+          <Tokens
+            of={p.access}
+            end={(id) => told(api.DELETE("/api/v1/people/{name}/tokens/{id}", { params: { path: { name, id } } }))}
+          />
         </div>
       </div>
       <h2>What was recorded of {p.person.called}</h2>

@@ -71,7 +71,10 @@ export function GatewaysRoute() {
 /** Everything that runs through a gateway, and what its tunnels share there. */
 export function GatewayRoute() {
   const code = useParams().code!;
-  const page = useQuery({ queryKey: ["gateway", code], queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })) });
+  const page = useQuery({
+    queryKey: ["gateway", code],
+    queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
+  });
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const g = page.data;
@@ -148,7 +151,9 @@ export function GatewayRoute() {
 }
 
 export function CustomersRoute() {
-  const list = usePages(["customers"], (cursor) => told(api.GET("/api/v1/customers", { params: { query: { cursor } } })));
+  const list = usePages(["customers"], (cursor) =>
+    told(api.GET("/api/v1/customers", { params: { query: { cursor } } })),
+  );
   const engineer = useEngineer();
   if (list.isPending) return <Waiting what="customers" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
@@ -201,7 +206,8 @@ function AddressPlan({ customer }: { customer: string }) {
         }}
       >
         <label>
-          Only what overlaps <input className="mono" name="within" defaultValue={within} placeholder="10.61.0.0/16" size={20} />
+          Only what overlaps{" "}
+          <input className="mono" name="within" defaultValue={within} placeholder="10.61.0.0/16" size={20} />
         </label>
         <button type="submit">Show</button>
       </form>
@@ -220,7 +226,10 @@ export function CustomerRoute() {
   const [params] = useSearchParams();
   const tab = params.get("tab") ?? "drawing";
   const engineer = useEngineer();
-  const page = useQuery({ queryKey: ["customer", code], queryFn: () => told(api.GET("/api/v1/customers/{code}", { params: { path: { code } } })) });
+  const page = useQuery({
+    queryKey: ["customer", code],
+    queryFn: () => told(api.GET("/api/v1/customers/{code}", { params: { path: { code } } })),
+  });
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const c = page.data;
@@ -247,12 +256,19 @@ export function CustomerRoute() {
       <Verdict verdict={c.verdict} />
       <nav className="tabs" aria-label="Views of the customer">
         {views.map(([key, word]) => (
-          <Link key={key} to={key === "drawing" ? "?" : `?tab=${key}`} replace aria-current={tab === key ? "page" : undefined}>
+          <Link
+            key={key}
+            to={key === "drawing" ? "?" : `?tab=${key}`}
+            replace
+            aria-current={tab === key ? "page" : undefined}
+          >
             {word}
           </Link>
         ))}
       </nav>
-      {tab === "drawing" && <Drawing path={`/api/v1/customers/${c.code}/drawing`} name={`${c.code}-tunnels.svg`} what="sites and tunnels" />}
+      {tab === "drawing" && (
+        <Drawing path={`/api/v1/customers/${c.code}/drawing`} name={`${c.code}-tunnels.svg`} what="sites and tunnels" />
+      )}
       {tab === "addresses" && <AddressPlan customer={c.code} />}
       {tab === "tunnels" && <TunnelRows items={c.tunnels} />}
       {tab === "history" && <RecordHistory plural="customers" code={c.code} />}
@@ -288,7 +304,8 @@ export function CustomerRoute() {
           </table>
           {c.sites.length < c.siteCount && (
             <p className="soft">
-              {c.siteCount - c.sites.length} more stand in <Link to={`/sites?customer=${c.code}`}>the list of sites</Link>.
+              {c.siteCount - c.sites.length} more stand in{" "}
+              <Link to={`/sites?customer=${c.code}`}>the list of sites</Link>.
             </p>
           )}
         </>

@@ -148,7 +148,10 @@ export function Grades({ head, grades }: { head: string; grades: Contract["Grade
             <td className="mono" title={`by ${g.weakest}`}>
               {g.bits === 0 ? "< 80" : g.bits}
             </td>
-            <td className={g.word === "MUST NOT" ? "stops" : g.word === "SHOULD NOT" ? "weak" : "soft"} style={{ whiteSpace: "nowrap" }}>
+            <td
+              className={g.word === "MUST NOT" ? "stops" : g.word === "SHOULD NOT" ? "weak" : "soft"}
+              style={{ whiteSpace: "nowrap" }}
+            >
               {g.word}
             </td>
           </tr>
@@ -181,7 +184,10 @@ function Facts({ head, facts }: { head: string; facts: Contract["FactLine"][] })
 
 export function PlatformRoute() {
   const code = useParams().code!;
-  const page = useQuery({ queryKey: ["platform", code], queryFn: () => told(api.GET("/api/v1/platforms/{code}", { params: { path: { code } } })) });
+  const page = useQuery({
+    queryKey: ["platform", code],
+    queryFn: () => told(api.GET("/api/v1/platforms/{code}", { params: { path: { code } } })),
+  });
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const p = page.data;
@@ -258,7 +264,10 @@ export function SuitesRoute() {
 
 export function SuiteRoute() {
   const code = useParams().code!;
-  const page = useQuery({ queryKey: ["suite", code], queryFn: () => told(api.GET("/api/v1/suites/{code}", { params: { path: { code } } })) });
+  const page = useQuery({
+    queryKey: ["suite", code],
+    queryFn: () => told(api.GET("/api/v1/suites/{code}", { params: { path: { code } } })),
+  });
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const s = page.data;

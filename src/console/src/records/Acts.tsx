@@ -43,7 +43,8 @@ function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone
         }}
       >
         <h2>
-          {plural === "people" ? `${code} has left` : `Retire the ${wordOf(plural)}`} <span className="mono">{plural === "people" ? "" : code}</span>
+          {plural === "people" ? `${code} has left` : `Retire the ${wordOf(plural)}`}{" "}
+          <span className="mono">{plural === "people" ? "" : code}</span>
         </h2>
         <p>
           {plural === "people"

@@ -5,7 +5,17 @@ import { api, Refused, told } from "../api";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { addRecord, emptyForm, formOf, namesOf, writeRecord, type RecordForm, type RecordWritten } from "./calls";
 import { Fields } from "./Fields";
-import { fromText, kinds, placeOf, pruned, toText, wordOf, type FieldInfo, type Fields as Form, type Plural } from "./form";
+import {
+  fromText,
+  kinds,
+  placeOf,
+  pruned,
+  toText,
+  wordOf,
+  type FieldInfo,
+  type Fields as Form,
+  type Plural,
+} from "./form";
 import { Merge } from "./Merge";
 import { WhatItDoes } from "./WhatItDoes";
 
@@ -17,21 +27,33 @@ export function NewRoute() {
   const start = useQuery({
     queryKey: ["new", plural, copy, as],
     queryFn: () =>
-      copy && as ? told(api.GET("/api/v1/tunnels/{code}/copy", { params: { path: { code: copy }, query: { newCode: as } } })) : emptyForm(plural),
+      copy && as
+        ? told(api.GET("/api/v1/tunnels/{code}/copy", { params: { path: { code: copy }, query: { newCode: as } } }))
+        : emptyForm(plural),
     staleTime: Infinity,
   });
   if (start.isPending) return <Waiting what="the form" />;
   if (start.error) return <Problem error={start.error} again={() => start.refetch()} />;
   const given = Object.fromEntries([...params].filter(([k]) => k !== "copy" && k !== "as"));
   return (
-    <Edit key={plural + copy + as} plural={plural} base={{ ...start.data, form: { ...(start.data.form as Form), ...given } }} copied={copy ?? undefined} />
+    <Edit
+      key={plural + copy + as}
+      plural={plural}
+      base={{ ...start.data, form: { ...(start.data.form as Form), ...given } }}
+      copied={copy ?? undefined}
+    />
   );
 }
 
 /** A record that is there. It is read once: what others write meanwhile is brought in when it is sent. */
 export function EditRoute() {
   const { plural, code } = useParams() as { plural: Plural; code: string };
-  const form = useQuery({ queryKey: ["form", plural, code], queryFn: () => formOf(plural, code), staleTime: Infinity, gcTime: 0 });
+  const form = useQuery({
+    queryKey: ["form", plural, code],
+    queryFn: () => formOf(plural, code),
+    staleTime: Infinity,
+    gcTime: 0,
+  });
   if (form.isPending) return <Waiting what={code} />;
   if (form.error) return <Problem error={form.error} again={() => form.refetch()} />;
   return <Edit key={plural + code} plural={plural} base={form.data} />;
@@ -55,14 +77,17 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
   const preview = useQuery({
     queryKey: ["preview", plural, first.code, base.version, sent],
     queryFn: () =>
-      adding ? addRecord(plural, { form: JSON.parse(sent) }, true) : writeRecord(plural, first.code, base.version, { form: JSON.parse(sent) }, true),
+      adding
+        ? addRecord(plural, { form: JSON.parse(sent) }, true)
+        : writeRecord(plural, first.code, base.version, { form: JSON.parse(sent) }, true),
     enabled: touched && unread === undefined,
     retry: false,
     staleTime: Infinity,
     placeholderData: (last) => last,
   });
   const write = useMutation({
-    mutationFn: () => (adding ? addRecord(plural, send, false) : writeRecord(plural, first.code, base.version, send, false)),
+    mutationFn: () =>
+      adding ? addRecord(plural, send, false) : writeRecord(plural, first.code, base.version, send, false),
     onSuccess: (w) => {
       left.current = true;
       queries.removeQueries({ queryKey: ["preview"] });
@@ -94,7 +119,13 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
         }
       />
       <div className="tabs">
-        <button type="button" className="link" aria-pressed={text === null} disabled={unread !== undefined} onClick={() => setText(null)}>
+        <button
+          type="button"
+          className="link"
+          aria-pressed={text === null}
+          disabled={unread !== undefined}
+          onClick={() => setText(null)}
+        >
           As fields
         </button>
         <button type="button" className="link" aria-pressed={text !== null} onClick={() => setText(toText(send.form))}>
@@ -107,7 +138,11 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
           was={base.form}
           theirs={theirs.form as Form}
           mine={send.form}
-          who={[...new Set(((write.error as Refused | null)?.more.moved as { who: string }[] | undefined)?.map((m) => m.who) ?? [])]}
+          who={[
+            ...new Set(
+              ((write.error as Refused | null)?.more.moved as { who: string }[] | undefined)?.map((m) => m.who) ?? [],
+            ),
+          ]}
           onDone={(merged) => {
             setBase({ form: theirs.form as Form, version: theirs.version });
             setForm(merged);
@@ -165,14 +200,21 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
             {corrects && (
               <label className="field">
                 Reason <span className="src">why the record was wrong, or what happened</span>
-                <input value={reason} onChange={(e) => setReason(e.target.value)} placeholder="the device has always had this" />
+                <input
+                  value={reason}
+                  onChange={(e) => setReason(e.target.value)}
+                  placeholder="the device has always had this"
+                />
               </label>
             )}
             <div className="acts">
               <Link className="btn" to={adding ? `/${plural}` : placeOf(word, first.code)}>
                 Leave it
               </Link>
-              <button className="first" disabled={!touched || write.isPending || unread !== undefined || (corrects && reason.trim() === "")}>
+              <button
+                className="first"
+                disabled={!touched || write.isPending || unread !== undefined || (corrects && reason.trim() === "")}
+              >
                 {adding ? `Add the ${word}` : corrects ? "Correct it" : "Write it"}
               </button>
             </div>
@@ -196,9 +238,16 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
 
 /** The codes that the fields of a form can name, by the kind they refer to. */
 function useReferred(fields: readonly FieldInfo[]) {
-  const all = (fs: readonly FieldInfo[]): string[] => fs.flatMap((f) => [...(f.refers ? [f.refers] : []), ...all(f.inside)]);
+  const all = (fs: readonly FieldInfo[]): string[] =>
+    fs.flatMap((f) => [...(f.refers ? [f.refers] : []), ...all(f.inside)]);
   const wanted = kinds.filter((k) => all(fields).includes(k.word));
-  const lists = useQueries({ queries: wanted.map((k) => ({ queryKey: ["names", k.plural], queryFn: () => namesOf(k.plural), staleTime: 60_000 })) });
+  const lists = useQueries({
+    queries: wanted.map((k) => ({
+      queryKey: ["names", k.plural],
+      queryFn: () => namesOf(k.plural),
+      staleTime: 60_000,
+    })),
+  });
   return Object.fromEntries(wanted.map((k, i) => [k.word, lists[i].data ?? []]));
 }
 

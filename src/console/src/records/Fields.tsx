@@ -36,14 +36,26 @@ export function Fields({
     shown.derived[at(path, f.key)] !== undefined ||
     (first && (f.refers || starts.includes(f.key)));
   // The ends of a tunnel stand beside each other; everything else one below the other.
-  const ends = fields.filter((f) => f.shape === "map" && (f.key === "a" || f.key === "b") && fields.some((g) => g.key === "a"));
+  const ends = fields.filter(
+    (f) => f.shape === "map" && (f.key === "a" || f.key === "b") && fields.some((g) => g.key === "a"),
+  );
   const put = (key: string, value: Value | undefined) => {
     const next = { ...form };
     if (value === undefined) delete next[key];
     else next[key] = value;
     set(next);
   };
-  const one = (f: FieldInfo) => <Field key={f.key} f={f} value={form[f.key]} path={at(path, f.key)} shown={shown} first={first} set={(v) => put(f.key, v)} />;
+  const one = (f: FieldInfo) => (
+    <Field
+      key={f.key}
+      f={f}
+      value={form[f.key]}
+      path={at(path, f.key)}
+      shown={shown}
+      first={first}
+      set={(v) => put(f.key, v)}
+    />
+  );
   const rest = fields.filter((f) => !has(f) && !shown.locked?.includes(f.key));
   return (
     <>
@@ -68,7 +80,13 @@ export function Fields({
         <p className="src addable">
           Add{" "}
           {rest.map((f) => (
-            <button key={f.key} type="button" className="link src" title={f.about} onClick={() => setAsked([...asked, f.key])}>
+            <button
+              key={f.key}
+              type="button"
+              className="link src"
+              title={f.about}
+              onClick={() => setAsked([...asked, f.key])}
+            >
               {words(f.key)}
             </button>
           ))}
@@ -95,7 +113,9 @@ function Field({
   seen?: string;
   set: (v: Value | undefined) => void;
 }) {
-  const wrong = shown.wrong.filter((w) => w.field === path || w.field.endsWith(`.${path}`) || path.endsWith(`.${w.field}`));
+  const wrong = shown.wrong.filter(
+    (w) => w.field === path || w.field.endsWith(`.${path}`) || path.endsWith(`.${w.field}`),
+  );
   const derived = value === undefined || value === "" ? shown.derived[path] : undefined;
   const below = (
     <>
@@ -151,11 +171,17 @@ function Field({
     );
   }
   // What somebody saw on a device: whoever types another value has not seen it there.
-  const seen = isMap(value) && typeof value.seen === "string" && Object.keys(value).every((k) => k === "is" || k === "seen") ? value.seen : undefined;
-  if (seen !== undefined && isMap(value)) return <Field f={f} value={value.is} path={path} shown={shown} set={(v) => set(v)} seen={seen} />;
+  const seen =
+    isMap(value) && typeof value.seen === "string" && Object.keys(value).every((k) => k === "is" || k === "seen")
+      ? value.seen
+      : undefined;
+  if (seen !== undefined && isMap(value))
+    return <Field f={f} value={value.is} path={path} shown={shown} set={(v) => set(v)} seen={seen} />;
   const label = (
     <span className="labelled" title={f.about}>
-      <span className={f.key === "a" || f.key === "b" ? f.key : undefined}>{f.key === "a" || f.key === "b" ? f.key.toUpperCase() : words(f.key)}</span>{" "}
+      <span className={f.key === "a" || f.key === "b" ? f.key : undefined}>
+        {f.key === "a" || f.key === "b" ? f.key.toUpperCase() : words(f.key)}
+      </span>{" "}
       {f.about !== f.key && <span className="src">{f.about}</span>}
     </span>
   );
@@ -164,7 +190,11 @@ function Field({
     return (
       <label className="field">
         {label}
-        <select value={typeof value === "string" ? value : ""} onChange={(e) => set(e.target.value || undefined)} disabled={locked}>
+        <select
+          value={typeof value === "string" ? value : ""}
+          onChange={(e) => set(e.target.value || undefined)}
+          disabled={locked}
+        >
           <option value=""></option>
           {f.words.map((w) => (
             <option key={w}>{w}</option>
@@ -174,7 +204,8 @@ function Field({
       </label>
     );
   // Lists are typed one a line; what has parts of its own as it is written in a keepfile: {time: 3600 s, margin: 20 %}.
-  const list = f.shape === "texts" || (f.shape === "any" && Array.isArray(value) && value.every((v) => typeof v === "string"));
+  const list =
+    f.shape === "texts" || (f.shape === "any" && Array.isArray(value) && value.every((v) => typeof v === "string"));
   const text = value === undefined ? "" : Array.isArray(value) ? value.map(inline).join("\n") : inline(value);
   const many = list || Array.isArray(value) || f.key === "notes" || text.length > 60;
   const typed = (t: string) => {
@@ -194,7 +225,13 @@ function Field({
           aria-invalid={wrong.length > 0}
         />
       ) : (
-        <Line text={text} list={f.refers ? `of-${f.refers}` : undefined} wrong={wrong.length > 0} locked={locked} typed={typed} />
+        <Line
+          text={text}
+          list={f.refers ? `of-${f.refers}` : undefined}
+          wrong={wrong.length > 0}
+          locked={locked}
+          typed={typed}
+        />
       )}
       {f.refers && shown.refers[f.refers] && (
         <datalist id={`of-${f.refers}`}>
@@ -209,7 +246,19 @@ function Field({
 }
 
 /** A line keeps what is typed as it is typed: half of a structured value is not yet one. */
-function Line({ text, list, wrong, locked, typed }: { text: string; list?: string; wrong: boolean; locked?: boolean; typed: (t: string) => void }) {
+function Line({
+  text,
+  list,
+  wrong,
+  locked,
+  typed,
+}: {
+  text: string;
+  list?: string;
+  wrong: boolean;
+  locked?: boolean;
+  typed: (t: string) => void;
+}) {
   const [mine, setMine] = useState<string | null>(null);
   return (
     <input

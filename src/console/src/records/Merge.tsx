@@ -26,7 +26,9 @@ export function Merge({
     <section aria-label="Two edits of one record">
       <p className="verdict">
         {their} wrote {code} while you were typing.{" "}
-        {clashes === 0 ? "You altered different things: both stand." : `${clashes === 1 ? "One value was" : `${clashes} values were`} altered by both: choose.`}
+        {clashes === 0
+          ? "You altered different things: both stand."
+          : `${clashes === 1 ? "One value was" : `${clashes} values were`} altered by both: choose.`}
       </p>
       <table className="merge">
         <thead>
@@ -53,7 +55,11 @@ export function Merge({
                           type="radio"
                           name={m.path}
                           checked={stands}
-                          onChange={() => setTake(new Set(side === "theirs" ? [...take, m.path] : [...take].filter((p) => p !== m.path)))}
+                          onChange={() =>
+                            setTake(
+                              new Set(side === "theirs" ? [...take, m.path] : [...take].filter((p) => p !== m.path)),
+                            )
+                          }
                         />{" "}
                         {said(m[side])}
                       </label>

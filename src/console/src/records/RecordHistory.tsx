@@ -15,7 +15,8 @@ export function Differences({ of, none }: { of: readonly Difference[]; none: str
       {of.map((d) => (
         <div key={d.path}>
           {/^[ab]\./.test(d.path) && <b className={d.path[0]}>{d.path[0].toUpperCase()} </b>}
-          <span className="src">{d.path.replace(/^[ab]\./, "")}</span> <span className="was">{d.before ?? "nothing"}</span> → {d.after ?? "nothing"}
+          <span className="src">{d.path.replace(/^[ab]\./, "")}</span>{" "}
+          <span className="was">{d.before ?? "nothing"}</span> → {d.after ?? "nothing"}
         </div>
       ))}
     </>
@@ -38,7 +39,9 @@ export function RecordHistory({ plural, code }: { plural: Plural; code: string }
     <>
       {list.data.length > 1 && (
         <p className="src" role="status">
-          {picked.length < 2 ? "Tick two versions to hold them against each other." : `What differs between version ${from} and version ${to}:`}
+          {picked.length < 2
+            ? "Tick two versions to hold them against each other."
+            : `What differs between version ${from} and version ${to}:`}
         </p>
       )}
       {picked.length === 2 && between.error && <Problem error={between.error} />}
@@ -65,7 +68,13 @@ export function RecordHistory({ plural, code }: { plural: Plural; code: string }
                   <input
                     type="checkbox"
                     checked={picked.includes(h.version)}
-                    onChange={() => setPicked(picked.includes(h.version) ? picked.filter((v) => v !== h.version) : [...picked, h.version].slice(-2))}
+                    onChange={() =>
+                      setPicked(
+                        picked.includes(h.version)
+                          ? picked.filter((v) => v !== h.version)
+                          : [...picked, h.version].slice(-2),
+                      )
+                    }
                   />{" "}
                   {h.version}
                 </label>

@@ -24,7 +24,11 @@ export function WhatItDoes({ w }: { w: RecordWritten }) {
       {(["findingsAdded", "findingsRemoved"] as const).map((key) =>
         w[key].map((f, i) => (
           <p key={key + i} className="then">
-            {key === "findingsAdded" ? <span className={`sev ${f.severity}`}>adds, {f.severity}</span> : <span className="sev holds">takes away</span>}{" "}
+            {key === "findingsAdded" ? (
+              <span className={`sev ${f.severity}`}>adds, {f.severity}</span>
+            ) : (
+              <span className="sev holds">takes away</span>
+            )}{" "}
             <span className="code">{f.code}</span>{" "}
             <Link className="mono plain" to={`/tunnels/${f.tunnel}`}>
               {f.tunnel}

@@ -9,7 +9,12 @@ const of = (plural: Plural) => `/api/v1/${plural}/{code}` as "/api/v1/sites/{cod
 
 type Send = { form?: Fields; text?: string; reason?: string };
 
-const body = (s: Send) => ({ form: (s.form ?? null) as never, text: s.text ?? null, set: null, reason: s.reason?.trim() || null });
+const body = (s: Send) => ({
+  form: (s.form ?? null) as never,
+  text: s.text ?? null,
+  set: null,
+  reason: s.reason?.trim() || null,
+});
 
 export const formOf = (plural: Plural, code: string, on?: string) =>
   told(api.GET(`${of(plural)}/form` as "/api/v1/sites/{code}/form", { params: { path: { code }, query: { on } } }));
@@ -24,14 +29,22 @@ export const writeRecord = (plural: Plural, code: string, n: number, send: Send,
 
 export const retireRecord = (plural: Plural, code: string, n: number, reason: string, dryRun: boolean) =>
   told(
-    api.POST(`${of(plural)}/retire` as "/api/v1/sites/{code}/retire", { params: { path: { code }, query: { dryRun } }, headers: version(n), body: { reason } }),
+    api.POST(`${of(plural)}/retire` as "/api/v1/sites/{code}/retire", {
+      params: { path: { code }, query: { dryRun } },
+      headers: version(n),
+      body: { reason },
+    }),
   );
 
 export const historyOf = (plural: Plural, code: string) =>
   told(api.GET(`${of(plural)}/history` as "/api/v1/sites/{code}/history", { params: { path: { code } } }));
 
 export const compareVersions = (plural: Plural, code: string, from: number, to: number) =>
-  told(api.GET(`${of(plural)}/versions` as "/api/v1/sites/{code}/versions", { params: { path: { code }, query: { from, to } } }));
+  told(
+    api.GET(`${of(plural)}/versions` as "/api/v1/sites/{code}/versions", {
+      params: { path: { code }, query: { from, to } },
+    }),
+  );
 
 export const namesOf = async (plural: Plural) =>
   (await told(api.GET("/api/v1/records/{kind}", { params: { path: { kind: plural }, query: { most: 5000 } } }))).items

@@ -50,14 +50,17 @@ export const toText = (form: Fields) => stringify(form, { schema: "failsafe", li
 export function fromText(text: string): { form?: Fields; wrong?: string } {
   try {
     const form = parse(text, { schema: "failsafe" }) as Value;
-    return isMap(form) ? { form } : { wrong: "The text is not made of fields. Right would be lines such as: name: Churn House" };
+    return isMap(form)
+      ? { form }
+      : { wrong: "The text is not made of fields. Right would be lines such as: name: Churn House" };
   } catch (e) {
     return { wrong: e instanceof Error ? e.message.split("\n")[0] : "The text cannot be read." };
   }
 }
 
 /** A structured value on one line, as it can be typed back. */
-export const inline = (v: Value) => (typeof v === "string" ? v : stringify(v, { schema: "failsafe", collectionStyle: "flow", lineWidth: 0 }).trim());
+export const inline = (v: Value) =>
+  typeof v === "string" ? v : stringify(v, { schema: "failsafe", collectionStyle: "flow", lineWidth: 0 }).trim();
 
 export function read(text: string): Value {
   if (!/^\s*[[{]/.test(text)) return text;
@@ -89,11 +92,14 @@ export function merge(
   takeTheirs: ReadonlySet<string>,
   path = "",
 ): { form?: Value; moved: Moved[] } {
-  if (same(theirs, mine)) return { form: mine, moved: same(was, mine) || path === "" ? [] : [{ path, was, theirs, mine, clash: false }] };
+  if (same(theirs, mine))
+    return { form: mine, moved: same(was, mine) || path === "" ? [] : [{ path, was, theirs, mine, clash: false }] };
   if ((isMap(theirs) || theirs === undefined) && (isMap(mine) || mine === undefined) && isMap(was)) {
     if (theirs && mine) {
       const keys = [...new Set([...Object.keys(was), ...Object.keys(theirs), ...Object.keys(mine)])];
-      const parts = keys.map((k) => [k, merge(was[k], theirs[k], mine[k], takeTheirs, path ? `${path}.${k}` : k)] as const);
+      const parts = keys.map(
+        (k) => [k, merge(was[k], theirs[k], mine[k], takeTheirs, path ? `${path}.${k}` : k)] as const,
+      );
       return {
         form: Object.fromEntries(parts.flatMap(([k, p]) => (p.form === undefined ? [] : [[k, p.form] as const]))),
         moved: parts.flatMap(([, p]) => p.moved),

@@ -32,18 +32,21 @@ export function SearchRoute() {
   if (q === "")
     return (
       <p className="empty">
-        Type a code, a name, an address (what contains it), a prefix (what lies in it or around it), an identity, a contact, a name on a device, or the code of
-        a finding.
+        Type a code, a name, an address (what contains it), a prefix (what lies in it or around it), an identity, a
+        contact, a name on a device, or the code of a finding.
         <br />
         <span className="soft">
-          For example <code>creamery</code>, <code>10.61.8.20</code>, <code>10.62.0.0/16</code>, <code>fqdn churn.brindle.example</code>, <code>PAIR-06</code>.
+          For example <code>creamery</code>, <code>10.61.8.20</code>, <code>10.62.0.0/16</code>,{" "}
+          <code>fqdn churn.brindle.example</code>, <code>PAIR-06</code>.
         </span>
       </p>
     );
   if (found.error) return <Problem error={found.error} again={() => found.refetch()} />;
   const a = found.data;
   if (!a) return null;
-  const groups = kinds.map((k) => ({ ...k, hits: a.hits.filter((h) => h.kind === k.word) })).filter((g) => g.hits.length > 0);
+  const groups = kinds
+    .map((k) => ({ ...k, hits: a.hits.filter((h) => h.kind === k.word) }))
+    .filter((g) => g.hits.length > 0);
   return (
     <div ref={list}>
       <p className="visually-hidden" role="status">
@@ -51,11 +54,14 @@ export function SearchRoute() {
       </p>
       {a.finding && (
         <p className="verdict">
-          <span className="mono">{a.asked.toUpperCase()}</span> is “{a.finding}”. <Link to={`/findings?code=${a.asked.toUpperCase()}`}>Where it was found</Link>
+          <span className="mono">{a.asked.toUpperCase()}</span> is “{a.finding}”.{" "}
+          <Link to={`/findings?code=${a.asked.toUpperCase()}`}>Where it was found</Link>
         </p>
       )}
       {a.hits.length === 0 && !a.finding && (
-        <p className="empty">Nothing fits “{a.asked}”. Words are found by their beginning; an address finds what contains it.</p>
+        <p className="empty">
+          Nothing fits “{a.asked}”. Words are found by their beginning; an address finds what contains it.
+        </p>
       )}
       {groups.map((g) => (
         <section key={g.word}>
@@ -81,7 +87,9 @@ export function SearchRoute() {
           </table>
         </section>
       ))}
-      {a.hits.length >= 40 && <p className="soft">These are the first 40. More letters, or a longer prefix, find fewer.</p>}
+      {a.hits.length >= 40 && (
+        <p className="soft">These are the first 40. More letters, or a longer prefix, find fewer.</p>
+      )}
     </div>
   );
 }

@@ -32,7 +32,13 @@ export function SignIn() {
         <div className="field">
           <label>
             Password
-            <input type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+            <input
+              type="password"
+              autoComplete="current-password"
+              required
+              value={password}
+              onChange={(e) => setPassword(e.target.value)}
+            />
           </label>
         </div>
         {enter.error && <Problem error={enter.error} />}

@@ -14,7 +14,9 @@ import { RecordHistory } from "../records/RecordHistory";
 
 export function SitesRoute() {
   const customer = useSearchParams()[0].get("customer") ?? undefined;
-  const list = usePages(["sites", customer], (cursor) => told(api.GET("/api/v1/sites", { params: { query: { customer, cursor } } })));
+  const list = usePages(["sites", customer], (cursor) =>
+    told(api.GET("/api/v1/sites", { params: { query: { customer, cursor } } })),
+  );
   const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
   if (list.isPending) return <Waiting what="sites" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
@@ -51,7 +53,10 @@ export function SitesRoute() {
 /** A site: its networks with the tunnels that carry each of them, and at which of their ends. */
 export function SiteRoute() {
   const code = useParams().code!;
-  const page = useQuery({ queryKey: ["site", code], queryFn: () => told(api.GET("/api/v1/sites/{code}", { params: { path: { code } } })) });
+  const page = useQuery({
+    queryKey: ["site", code],
+    queryFn: () => told(api.GET("/api/v1/sites/{code}", { params: { path: { code } } })),
+  });
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const s = page.data;
@@ -110,7 +115,10 @@ export function SiteRoute() {
                 <td>
                   {n.testPoints.map((t) => (
                     <div key={t.address}>
-                      <code>{t.address}</code> <span className="src">{[t.service, t.confirmedBy && `ask ${t.confirmedBy}`].filter(Boolean).join(", ")}</span>
+                      <code>{t.address}</code>{" "}
+                      <span className="src">
+                        {[t.service, t.confirmedBy && `ask ${t.confirmedBy}`].filter(Boolean).join(", ")}
+                      </span>
                     </div>
                   ))}
                 </td>
@@ -145,7 +153,10 @@ export function OffersRoute() {
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Standing offers" sub="What other parties ask of everybody who connects to them: take it or leave it.">
+      <Head
+        title="Standing offers"
+        sub="What other parties ask of everybody who connects to them: take it or leave it."
+      >
         {engineer && (
           <Link className="btn" to="/new/offers">
             Add an offer
@@ -174,7 +185,10 @@ export function OffersRoute() {
 
 export function OfferRoute() {
   const code = useParams().code!;
-  const form = useQuery({ queryKey: ["offer", code], queryFn: () => told(api.GET("/api/v1/offers/{code}/form", { params: { path: { code } } })) });
+  const form = useQuery({
+    queryKey: ["offer", code],
+    queryFn: () => told(api.GET("/api/v1/offers/{code}/form", { params: { path: { code } } })),
+  });
   if (form.isPending) return <Waiting what={code} />;
   if (form.error) return <Problem error={form.error} again={() => form.refetch()} />;
   const o = form.data.form as {
@@ -221,7 +235,9 @@ export function OfferRoute() {
             <tr key={k}>
               <td style={{ width: 170 }}>{words(k)}</td>
               <td>
-                <code style={{ whiteSpace: "normal" }}>{Array.isArray(v) ? v.map((x) => inline(x as Value)).join(" · ") : inline(v as Value)}</code>
+                <code style={{ whiteSpace: "normal" }}>
+                  {Array.isArray(v) ? v.map((x) => inline(x as Value)).join(" · ") : inline(v as Value)}
+                </code>
               </td>
             </tr>
           ))}

@@ -72,7 +72,9 @@ export function SumsRoute() {
       )}
       {kind === "grade" && (
         <>
-          <div className="filters">{field("proposal", "IKE or ESP proposal", "AES-128-CBC + SHA1 + DH 2", "an IKE proposal has a DH group")}</div>
+          <div className="filters">
+            {field("proposal", "IKE or ESP proposal", "AES-128-CBC + SHA1 + DH 2", "an IKE proposal has a DH group")}
+          </div>
           <Grade proposal={get("proposal", "AES-128-CBC + SHA1 + DH 2")} />
         </>
       )}
@@ -93,7 +95,11 @@ export function SumsRoute() {
             {field("schedule", "Retransmission", "4 s x 2, 5 tries", "IKEv2 only")}
             {choice("ike", "Under", ["IKEv2", "IKEv1"])}
           </div>
-          <Detect dpd={get("dpd", "20 s x 5, try again")} schedule={get("schedule", "4 s x 2, 5 tries")} version={get("ike", "IKEv2")} />
+          <Detect
+            dpd={get("dpd", "20 s x 5, try again")}
+            schedule={get("schedule", "4 s x 2, 5 tries")}
+            version={get("ike", "IKEv2")}
+          />
         </>
       )}
       {kind === "prefix" && (
@@ -104,14 +110,29 @@ export function SumsRoute() {
             {field("of", "Looked for, taken away, in use", "", "for contains, subtract and free")}
             {field("length", "Length", "24", "for split and free")}
           </div>
-          <PrefixSum verb={get("do", "show")} prefix={get("prefix", "10.61.0.0/22")} less={get("of", "")} length={get("length", "24")} />
+          <PrefixSum
+            verb={get("do", "show")}
+            prefix={get("prefix", "10.61.0.0/22")}
+            less={get("of", "")}
+            length={get("length", "24")}
+          />
         </>
       )}
     </>
   );
 }
 
-function Field({ label, hint, value, onSet }: { label: string; hint?: string; value: string; onSet: (v: string) => void }) {
+function Field({
+  label,
+  hint,
+  value,
+  onSet,
+}: {
+  label: string;
+  hint?: string;
+  value: string;
+  onSet: (v: string) => void;
+}) {
   const [text, setText] = useState(value);
   return (
     <label className="wide">
@@ -127,7 +148,13 @@ function Field({ label, hint, value, onSet }: { label: string; hint?: string; va
   );
 }
 
-function Answer<T>({ q, children }: { q: { data?: T; error: unknown; isPending: boolean }; children: (data: T) => ReactNode }) {
+function Answer<T>({
+  q,
+  children,
+}: {
+  q: { data?: T; error: unknown; isPending: boolean };
+  children: (data: T) => ReactNode;
+}) {
   if (q.error) return <Problem error={q.error} />;
   return q.data ? <div className="sum">{children(q.data)}</div> : null;
 }
@@ -144,8 +171,8 @@ function Packet(query: { proposal: string; mtu: string; outer: string; udp: bool
       {(x) => (
         <>
           <p className="verdict">
-            Largest inner packet <code>{x.inner}</code>; clamp the segment size to <code>{x.mssIPv4}</code> with IPv4 inside, <code>{x.mssIPv6}</code> with
-            IPv6.
+            Largest inner packet <code>{x.inner}</code>; clamp the segment size to <code>{x.mssIPv4}</code> with IPv4
+            inside, <code>{x.mssIPv6}</code> with IPv6.
           </p>
           <table style={{ width: 520 }}>
             <tbody>
@@ -154,7 +181,15 @@ function Packet(query: { proposal: string; mtu: string; outer: string; udp: bool
                 <Term key={t.what} sign="−" n={t.octets} what={t.what} />
               ))}
               <Term sign="=" n={x.left} what="left for what is encrypted" />
-              <Term sign="=" n={x.aligned} what={x.alignment === 4 ? "rounded down to a multiple of 4" : `rounded down to whole blocks of ${x.alignment}`} />
+              <Term
+                sign="="
+                n={x.aligned}
+                what={
+                  x.alignment === 4
+                    ? "rounded down to a multiple of 4"
+                    : `rounded down to whole blocks of ${x.alignment}`
+                }
+              />
               <Term sign="−" n={2} what="trailer" />
               <Term sign="=" n={x.inner} what="largest inner packet" strong />
             </tbody>
@@ -181,14 +216,19 @@ function Term({ sign, n, what, strong }: { sign?: string; n: number; what: strin
 }
 
 function Grade({ proposal }: { proposal: string }) {
-  const q = useQuery({ queryKey: ["grade", proposal], queryFn: () => told(api.GET("/api/v1/sums/grade", { params: { query: { proposal } } })) });
+  const q = useQuery({
+    queryKey: ["grade", proposal],
+    queryFn: () => told(api.GET("/api/v1/sums/grade", { params: { query: { proposal } } })),
+  });
   return (
     <Answer q={q}>
       {(x) => (
         <>
           <p className="verdict">
-            <span className={x.word === "MUST NOT" ? "stops" : x.word === "SHOULD NOT" ? "weak" : undefined}>{x.word}</span>, {bits(x.bits)} by{" "}
-            <code>{x.weakest}</code>.
+            <span className={x.word === "MUST NOT" ? "stops" : x.word === "SHOULD NOT" ? "weak" : undefined}>
+              {x.word}
+            </span>
+            , {bits(x.bits)} by <code>{x.weakest}</code>.
           </p>
           <Grades head={x.layer} grades={[x]} />
           <h2>Members</h2>
@@ -212,7 +252,10 @@ function Grade({ proposal }: { proposal: string }) {
 
 function Life({ time, data, throughput }: { time: string; data: string; throughput: string }) {
   const query = { time, data: data || undefined, throughput: throughput ? Number(throughput) : undefined };
-  const q = useQuery({ queryKey: ["lifetime", query], queryFn: () => told(api.GET("/api/v1/sums/lifetime", { params: { query } })) });
+  const q = useQuery({
+    queryKey: ["lifetime", query],
+    queryFn: () => told(api.GET("/api/v1/sums/lifetime", { params: { query } })),
+  });
   return (
     <Answer q={q}>
       {(x) =>
@@ -235,8 +278,10 @@ function Life({ time, data, throughput }: { time: string; data: string; throughp
           </>
         ) : (
           <p className="verdict">
-            <code>{x.typed}</code> is {x.says}, <code>{x.seconds} s</code>.{x.gigabytesInTime !== null && ` ${x.gigabytesInTime} GB pass in it.`}
-            {x.dataSeconds !== null && ` The data lifetime is used up after ${x.dataSeconds} s: the ${x.ends} ends it first.`}
+            <code>{x.typed}</code> is {x.says}, <code>{x.seconds} s</code>.
+            {x.gigabytesInTime !== null && ` ${x.gigabytesInTime} GB pass in it.`}
+            {x.dataSeconds !== null &&
+              ` The data lifetime is used up after ${x.dataSeconds} s: the ${x.ends} ends it first.`}
           </p>
         )
       }
@@ -245,12 +290,19 @@ function Life({ time, data, throughput }: { time: string; data: string; throughp
 }
 
 function Detect(query: { dpd: string; schedule: string; version: string }) {
-  const q = useQuery({ queryKey: ["detect", query], queryFn: () => told(api.GET("/api/v1/sums/detect", { params: { query } })) });
+  const q = useQuery({
+    queryKey: ["detect", query],
+    queryFn: () => told(api.GET("/api/v1/sums/detect", { params: { query } })),
+  });
   return (
     <Answer q={q}>
       {(x) => (
         <>
-          <p className="verdict">{x.seconds === null ? "When a dead peer is noticed cannot be told." : `A dead peer is noticed after ${x.seconds} s.`}</p>
+          <p className="verdict">
+            {x.seconds === null
+              ? "When a dead peer is noticed cannot be told."
+              : `A dead peer is noticed after ${x.seconds} s.`}
+          </p>
           <p className="mono">{x.working}</p>
         </>
       )}
@@ -264,7 +316,10 @@ function PrefixSum({ verb, prefix, less, length }: { verb: string; prefix: strin
     queryFn: () =>
       told(
         api.GET("/api/v1/sums/prefix/{verb}", {
-          params: { path: { verb }, query: { prefix: [prefix], less: less ? [less] : [], length: Number(length) || undefined } },
+          params: {
+            path: { verb },
+            query: { prefix: [prefix], less: less ? [less] : [], length: Number(length) || undefined },
+          },
         }),
       ),
   });

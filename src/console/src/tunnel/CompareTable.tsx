@@ -7,7 +7,9 @@ type Row = Contract["CompareRow"];
 export function CompareTable({ t, all, onLook }: { t: TunnelPage; all: boolean; onLook: (row: Row) => void }) {
   const rank = (r: Row) => ["gap", "thin", "flag"].indexOf(r.form.stroke);
   // The rows worth a look come first, worst first; all rows come in the order in which they are read.
-  const rows = all ? t.rows : t.rows.filter((r) => r.worthALook).sort((x, y) => (rank(x) < 0 ? 9 : rank(x)) - (rank(y) < 0 ? 9 : rank(y)));
+  const rows = all
+    ? t.rows
+    : t.rows.filter((r) => r.worthALook).sort((x, y) => (rank(x) < 0 ? 9 : rank(x)) - (rank(y) < 0 ? 9 : rank(y)));
   if (rows.length === 0)
     return (
       <p className="empty">

@@ -16,7 +16,8 @@ type Point = { x: number; y: number };
 function curve(y1: number, y2: number) {
   const at = (t: number): Point => {
     const u = 1 - t;
-    const mix = (a: number, b: number, c: number, d: number) => u * u * u * a + 3 * u * u * t * b + 3 * u * t * t * c + t * t * t * d;
+    const mix = (a: number, b: number, c: number, d: number) =>
+      u * u * u * a + 3 * u * u * t * b + 3 * u * t * t * c + t * t * t * d;
     return { x: mix(A, A + 380, B - 110, B), y: mix(y1, y1, y2, y2) };
   };
   const path = (from: number, to: number, shift = 0) =>
@@ -26,7 +27,19 @@ function curve(y1: number, y2: number) {
   return { at, path };
 }
 
-function Line({ stroke, y1, y2, after, gapAt }: { stroke: string; y1: number; y2: number; after?: string | null; gapAt: number }) {
+function Line({
+  stroke,
+  y1,
+  y2,
+  after,
+  gapAt,
+}: {
+  stroke: string;
+  y1: number;
+  y2: number;
+  after?: string | null;
+  gapAt: number;
+}) {
   const hue = hueOf(stroke);
   const { at, path } = curve(y1, y2);
   if (stroke === "gap") {
@@ -39,7 +52,13 @@ function Line({ stroke, y1, y2, after, gapAt }: { stroke: string; y1: number; y2
         <path d={`M${l.x} ${l.y - 7}v14M${r.x} ${r.y - 7}v14`} stroke={hue} />
         {after && (
           <g stroke="none">
-            <rect x={l.x - 12 - after.length * 7.6} y={l.y - 9} width={after.length * 7.6 + 6} height="18" fill="var(--paper)" />
+            <rect
+              x={l.x - 12 - after.length * 7.6}
+              y={l.y - 9}
+              width={after.length * 7.6 + 6}
+              height="18"
+              fill="var(--paper)"
+            />
             <text className="m tstops" x={l.x - 8} y={l.y + 4} textAnchor="end">
               {after}
             </text>
@@ -101,7 +120,10 @@ export function Crossing({ t }: { t: TunnelPage }) {
   const all = [...wanted, ...planned];
   const bundled = all.length > MOST;
   const lines = bundled
-    ? [...new Set(all.map((p) => p.a))].map((a) => ({ ...worst(all.filter((p) => p.a === a)), count: all.filter((p) => p.a === a).length }))
+    ? [...new Set(all.map((p) => p.a))].map((a) => ({
+        ...worst(all.filter((p) => p.a === a)),
+        count: all.filter((p) => p.a === a).length,
+      }))
     : all.map((p) => ({ ...p, count: 1 }));
   const bs = [...new Set(lines.map((p) => p.b))];
   const range = Math.max(0, lines.length - 1) * ROW;
@@ -117,7 +139,11 @@ export function Crossing({ t }: { t: TunnelPage }) {
     const outer = anchor === "end" ? 0 : x + 16;
     const about = `${end.gateway} · ${end.platform}`;
     const runs = `run by ${end.runBy === "us" ? "us" : end.runBy === "customer" ? "the customer" : end.owner}`;
-    const translation = end.translation ? `behind ${end.translation} translation` : end.addressMoves ? "may change" : "";
+    const translation = end.translation
+      ? `behind ${end.translation} translation`
+      : end.addressMoves
+        ? "may change"
+        : "";
     return (
       <g>
         <path d={`M${x} 4V${height - 6}`} stroke={`var(--end-${hue})`} strokeWidth="3" />
@@ -156,14 +182,24 @@ export function Crossing({ t }: { t: TunnelPage }) {
         {t.ike.label}
       </text>
       <Line stroke={t.ike.form.stroke} y1={68} y2={68} after={t.ike.after} gapAt={0.5} />
-      {t.a.translation && <circle cx={A + 14} cy="68" r="5" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />}
-      {t.b.translation && <circle cx={B - 14} cy="68" r="5" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />}
+      {t.a.translation && (
+        <circle cx={A + 14} cy="68" r="5" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />
+      )}
+      {t.b.translation && (
+        <circle cx={B - 14} cy="68" r="5" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />
+      )}
       {lines.map((l, i) => (
         <g key={l.a + l.b + i}>
           {l.form.stroke === "planned" ? (
             <path d={curve(yA(i), landing(i)).path(0, 1)} stroke="var(--hair-strong)" strokeWidth="1" fill="none" />
           ) : (
-            <Line stroke={l.form.stroke} y1={yA(i)} y2={landing(i)} after={l.after} gapAt={l.says && l.says.text.length > 34 ? 0.88 : 0.66} />
+            <Line
+              stroke={l.form.stroke}
+              y1={yA(i)}
+              y2={landing(i)}
+              after={l.after}
+              gapAt={l.says && l.says.text.length > 34 ? 0.88 : 0.66}
+            />
           )}
           {(i === 0 || lines[i - 1].a !== l.a) && (
             <>
@@ -186,7 +222,11 @@ export function Crossing({ t }: { t: TunnelPage }) {
           ) : l.count > 1 ? (
             <OnLine y={yA(i)} hue="s" text={`${l.count} pairs, ${l.form.word}: see the pair grid`} />
           ) : l.says ? (
-            <OnLine y={yA(i)} hue={l.form.stroke === "gap" && !l.after ? "tstops" : "tweak"} text={l.says.text.replace(/\.$/, "")} />
+            <OnLine
+              y={yA(i)}
+              hue={l.form.stroke === "gap" && !l.after ? "tstops" : "tweak"}
+              text={l.says.text.replace(/\.$/, "")}
+            />
           ) : null}
         </g>
       ))}

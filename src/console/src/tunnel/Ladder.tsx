@@ -42,7 +42,13 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
       <path d={`M${LEFT} 28V${height - 4}`} stroke={hue(start.end)} strokeWidth="3" />
       <path d={`M${RIGHT} 28V${Math.max(reached, 40) + 12}`} stroke={hue(answer.end)} strokeWidth="3" />
       {reached < y && (
-        <path d={`M${RIGHT} ${reached + 12}V${height - 4}`} stroke={hue(answer.end)} strokeWidth="1.5" strokeDasharray="0.1 6" strokeLinecap="round" />
+        <path
+          d={`M${RIGHT} ${reached + 12}V${height - 4}`}
+          stroke={hue(answer.end)}
+          strokeWidth="1.5"
+          strokeDasharray="0.1 6"
+          strokeLinecap="round"
+        />
       )}
       {rungs.map(({ x, at, stop, told }) => {
         const right = x.from === side.starter;
@@ -50,7 +56,8 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
         const named = x.name.startsWith("IKE_") || x.name.startsWith("CREATE_") ? `${x.name.split(" ")[0]}: ` : "";
         const text = `${x.number} · ${x.ifMended ? `if mended: ${x.name}` : named + x.carries.text}`;
         // The gap stands at the end that refuses; a refusal of what was not even sent stands where it starts.
-        const gap = stop && stop.refusedBy === x.from ? (right ? LEFT + 40 : RIGHT - 40) : right ? RIGHT - 40 : LEFT + 40;
+        const gap =
+          stop && stop.refusedBy === x.from ? (right ? LEFT + 40 : RIGHT - 40) : right ? RIGHT - 40 : LEFT + 40;
         const tip = right ? RIGHT - 3 : LEFT + 3;
         const tail = right ? LEFT + 2 : RIGHT - 2;
         return (
@@ -70,7 +77,9 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
                 strokeLinecap={x.ifMended ? "round" : undefined}
               />
             )}
-            {!stop && !x.ifMended && <path d={right ? `M${tip} ${at}l-9 -4v8z` : `M${tip} ${at}l9 -4v8z`} fill="var(--ink)" />}
+            {!stop && !x.ifMended && (
+              <path d={right ? `M${tip} ${at}l-9 -4v8z` : `M${tip} ${at}l9 -4v8z`} fill="var(--ink)" />
+            )}
             <text x={WIDTH / 2} y={at - 7} textAnchor="middle" className={x.ifMended ? "s" : ""}>
               {text.length > CHARS ? text.slice(0, CHARS - 1) + "…" : text}
             </text>
@@ -79,7 +88,10 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
                 <div className="stopped">
                   <b className="stops">
                     Stops here.{" "}
-                    {stop.refusedBy === null || stop.notify === "no answer" ? `${stop.refusedBy ?? answer.end} does not answer` : `${stop.refusedBy} refuses`}.
+                    {stop.refusedBy === null || stop.notify === "no answer"
+                      ? `${stop.refusedBy ?? answer.end} does not answer`
+                      : `${stop.refusedBy} refuses`}
+                    .
                   </b>{" "}
                   {stop.notify !== "no answer" && <code>{stop.notify}</code>} <span className="code">{stop.code}</span>
                   <br />

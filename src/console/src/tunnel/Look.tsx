@@ -27,7 +27,13 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
               body: { end, rows: [row.key], how, on: null, value: value || null },
             }),
           )
-        : told(api.POST("/api/v1/tunnels/{code}/correct", { params, headers: version(t.version), body: { end, row: row.key, value, reason, how, on: null } }));
+        : told(
+            api.POST("/api/v1/tunnels/{code}/correct", {
+              params,
+              headers: version(t.version),
+              body: { end, row: row.key, value, reason, how, on: null },
+            }),
+          );
     },
     onSuccess: () => {
       void queries.invalidateQueries();
@@ -47,9 +53,11 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
           {row.label} of {t.code}
         </h2>
         <p>
-          <b className="a">A</b> <code>{row.a.text ?? "unknown"}</code> <span className="src">{row.a.seen ?? row.a.source}</span>
+          <b className="a">A</b> <code>{row.a.text ?? "unknown"}</code>{" "}
+          <span className="src">{row.a.seen ?? row.a.source}</span>
           <br />
-          <b className="b">B</b> <code>{row.b.text ?? "unknown"}</code> <span className="src">{row.b.seen ?? row.b.source}</span>
+          <b className="b">B</b> <code>{row.b.text ?? "unknown"}</code>{" "}
+          <span className="src">{row.b.seen ?? row.b.source}</span>
         </p>
         <div className="field acts" style={{ justifyContent: "flex-start" }}>
           {(["A", "B"] as const).map((e) => (
@@ -66,19 +74,38 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
             </label>
           ))}
           <label>
-            <input type="radio" name="act" style={{ display: "inline", width: "auto" }} checked={act === "confirm"} onChange={() => setAct("confirm")} /> it has
-            what is recorded
+            <input
+              type="radio"
+              name="act"
+              style={{ display: "inline", width: "auto" }}
+              checked={act === "confirm"}
+              onChange={() => setAct("confirm")}
+            />{" "}
+            it has what is recorded
           </label>
           <label>
-            <input type="radio" name="act" style={{ display: "inline", width: "auto" }} checked={act === "correct"} onChange={() => setAct("correct")} /> it has
-            something else
+            <input
+              type="radio"
+              name="act"
+              style={{ display: "inline", width: "auto" }}
+              checked={act === "correct"}
+              onChange={() => setAct("correct")}
+            />{" "}
+            it has something else
           </label>
         </div>
         {(act === "correct" || !cell.text) && (
           <div className="field">
             <label>
               What {end} really has
-              <input className="mono" autoFocus required value={value} onChange={(e) => setValue(e.target.value)} placeholder={cell.text ?? ""} />
+              <input
+                className="mono"
+                autoFocus
+                required
+                value={value}
+                onChange={(e) => setValue(e.target.value)}
+                placeholder={cell.text ?? ""}
+              />
             </label>
           </div>
         )}
@@ -86,7 +113,12 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
           <div className="field">
             <label>
               Why the record was wrong
-              <input required value={reason} onChange={(e) => setReason(e.target.value)} placeholder="the device has always had this" />
+              <input
+                required
+                value={reason}
+                onChange={(e) => setReason(e.target.value)}
+                placeholder="the device has always had this"
+              />
             </label>
           </div>
         )}

@@ -3,7 +3,8 @@ import { Stroke } from "../parts/Stroke";
 
 /** A's subnets down, B's across; each cell says what the two ends have for that pair, and names what is missing. */
 export function PairGrid({ t }: { t: TunnelPage }) {
-  if (t.pairs.length === 0) return <p className="empty">No subnet pair is agreed for this tunnel yet. Plan a change to add one.</p>;
+  if (t.pairs.length === 0)
+    return <p className="empty">No subnet pair is agreed for this tunnel yet. Plan a change to add one.</p>;
   const as = [...new Map(t.pairs.map((p) => [p.a, p.aName]))];
   const bs = [...new Map(t.pairs.map((p) => [p.b, p.bName]))];
   return (
@@ -56,7 +57,13 @@ function Cell({ p }: { p: Contract["PairLine"] }) {
             {said.map(([key, word], i) => (
               <span key={key}>
                 {i > 0 && " · "}
-                {at[key] === "yes" ? word : at[key] === "no" ? <b className="stops">no {word}</b> : <span className="soft">{word} unknown</span>}
+                {at[key] === "yes" ? (
+                  word
+                ) : at[key] === "no" ? (
+                  <b className="stops">no {word}</b>
+                ) : (
+                  <span className="soft">{word} unknown</span>
+                )}
               </span>
             ))}
           </div>

@@ -69,7 +69,9 @@ function Beyond({ side }: { side: Side }) {
       {stop && (
         <>
           <h2>{stop.exchange === 0 ? "What would make it start" : "What would get past it"}</h2>
-          {side.mends.length === 0 && <p className="soft">Nothing that could be tried at one or both ends gets past it.</p>}
+          {side.mends.length === 0 && (
+            <p className="soft">Nothing that could be tried at one or both ends gets past it.</p>
+          )}
           {side.mends.map((m, i) => (
             <Mend key={i} m={m} first={i === 0} />
           ))}
@@ -102,7 +104,8 @@ function Beyond({ side }: { side: Side }) {
         <>
           <h2>Nothing stops it</h2>
           <p className="then">
-            {side.ikeProposal && <code>{side.ikeProposal}</code>}, then {side.espProposal && <code>{side.espProposal}</code>}
+            {side.ikeProposal && <code>{side.ikeProposal}</code>}, then{" "}
+            {side.espProposal && <code>{side.espProposal}</code>}
             {side.pfs && (
               <>
                 , PFS <code>{side.pfs}</code>
@@ -180,7 +183,8 @@ function Pairings({ r }: { r: Page }) {
                 <td title={seen.map((d) => `${d.end}: ${d.working}`).join("\n")}>
                   {seen.map((d) => (
                     <span key={d.end}>
-                      <b className={d.end.toLowerCase()}>{d.end}</b> <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code>{" "}
+                      <b className={d.end.toLowerCase()}>{d.end}</b>{" "}
+                      <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code>{" "}
                     </span>
                   ))}
                 </td>
@@ -205,7 +209,8 @@ export function TimelineTab({ code, version }: { code: string; version: number }
   if (page.isPending) return <Waiting what={`the hours after ${code} is up`} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const later =
-    [page.data.fromA, page.data.fromB].find((s) => s.later && s.outcome !== "does not start") ?? [page.data.fromA, page.data.fromB].find((s) => s.later);
+    [page.data.fromA, page.data.fromB].find((s) => s.later && s.outcome !== "does not start") ??
+    [page.data.fromA, page.data.fromB].find((s) => s.later);
   return (
     <>
       <Timeline t={page.data.timeline} />
@@ -227,8 +232,8 @@ export function TimelineTab({ code, version }: { code: string; version: number }
       )}
       {page.data.detection.map((d) => (
         <p key={d.end + d.uplinkA + d.uplinkB} style={{ margin: "3px 0" }}>
-          <b className={d.end.toLowerCase()}>{d.end}</b> <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code>{" "}
-          <span className="src">{d.working}</span>
+          <b className={d.end.toLowerCase()}>{d.end}</b>{" "}
+          <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code> <span className="src">{d.working}</span>
           {page.data.pairings.length > 1 && (
             <span className="src">
               {" "}

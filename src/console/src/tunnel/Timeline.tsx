@@ -66,7 +66,13 @@ export function Timeline({ t, small }: { t: Page; small?: boolean }) {
               <path d={`M${left} ${y}H${end - (bite ? 6 : 0)}`} stroke="var(--ink)" strokeWidth="2.2" />
               {bite && (
                 <>
-                  <path d={`M${end + 6} ${y}H${right}`} stroke="var(--ink-soft)" strokeWidth="1.6" strokeDasharray="0.1 6" strokeLinecap="round" />
+                  <path
+                    d={`M${end + 6} ${y}H${right}`}
+                    stroke="var(--ink-soft)"
+                    strokeWidth="1.6"
+                    strokeDasharray="0.1 6"
+                    strokeLinecap="round"
+                  />
                   <path d={`M${end - 6} ${y - 8}v16M${end + 6} ${y - 8}v16`} stroke="var(--stops)" strokeWidth="2.2" />
                   <text className="m tstops" x={end + 10} y={y - 9}>
                     lost at {range(bite)}
@@ -84,7 +90,11 @@ export function Timeline({ t, small }: { t: Page; small?: boolean }) {
                       {k === 0 && to - from > 3 ? (
                         <rect x={from} y={y - 6} width={to - from} height="12" fill={hue} opacity="0.55" />
                       ) : (
-                        <path d={`M${(from + to) / 2} ${y - 7}v14`} stroke={hue} strokeWidth={m.kind === "reauthentication" ? 4 : 2} />
+                        <path
+                          d={`M${(from + to) / 2} ${y - 7}v14`}
+                          stroke={hue}
+                          strokeWidth={m.kind === "reauthentication" ? 4 : 2}
+                        />
                       )}
                     </g>
                   );
@@ -105,9 +115,17 @@ export function Timeline({ t, small }: { t: Page; small?: boolean }) {
                         <text className={`t${l.end.toLowerCase()}`} x={left - 16} y={ly + 4}>
                           {l.end}
                         </text>
-                        <path d={`M${left} ${ly}H${stop}`} stroke={`var(--end-${l.end.toLowerCase()})`} strokeWidth="1.4" />
+                        <path
+                          d={`M${left} ${ly}H${stop}`}
+                          stroke={`var(--end-${l.end.toLowerCase()})`}
+                          strokeWidth="1.4"
+                        />
                         {l.drops !== null && l.drops <= length && (
-                          <path d={`M${stop} ${ly - 5}v10`} stroke={`var(--end-${l.end.toLowerCase()})`} strokeWidth="1.4" />
+                          <path
+                            d={`M${stop} ${ly - 5}v10`}
+                            stroke={`var(--end-${l.end.toLowerCase()})`}
+                            strokeWidth="1.4"
+                          />
                         )}
                         <text className="s onground" x={Math.min(stop + 6, right - 230)} y={ly + 4}>
                           {told(l)}
@@ -120,7 +138,13 @@ export function Timeline({ t, small }: { t: Page; small?: boolean }) {
         })}
         <path d={`M${left} ${height - 24}H${right}`} stroke="var(--hair-strong)" strokeWidth="1" />
         {ticks.map((s) => (
-          <text key={s} className="m" x={x(s)} y={height - 6} textAnchor={s === 0 ? "start" : x(s) > right - 20 ? "end" : "middle"}>
+          <text
+            key={s}
+            className="m"
+            x={x(s)}
+            y={height - 6}
+            textAnchor={s === 0 ? "start" : x(s) > right - 20 ? "end" : "middle"}
+          >
             {s === 0 ? "0" : span(s)}
           </text>
         ))}

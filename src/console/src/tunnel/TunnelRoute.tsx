@@ -35,7 +35,14 @@ export function TunnelRoute() {
   };
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
-      if (e.key === "v" && !(e.target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(e.target.tagName)) && !e.ctrlKey && !e.metaKey && !row) rows();
+      if (
+        e.key === "v" &&
+        !(e.target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(e.target.tagName)) &&
+        !e.ctrlKey &&
+        !e.metaKey &&
+        !row
+      )
+        rows();
     };
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);

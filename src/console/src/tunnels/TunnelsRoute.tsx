@@ -13,10 +13,18 @@ import { TunnelRows } from "../parts/TunnelRows";
 export function TunnelsRoute() {
   const [params, setParams] = useSearchParams();
   const given = (key: string) => params.get(key) || undefined;
-  const query = { customer: given("customer"), state: given("state"), finding: given("finding"), severity: given("severity"), q: given("q"), on: given("on") };
+  const query = {
+    customer: given("customer"),
+    state: given("state"),
+    finding: given("finding"),
+    severity: given("severity"),
+    q: given("q"),
+    on: given("on"),
+  };
   const list = useInfiniteQuery({
     queryKey: ["tunnels", query],
-    queryFn: ({ pageParam }) => told(api.GET("/api/v1/tunnels", { params: { query: { ...query, cursor: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      told(api.GET("/api/v1/tunnels", { params: { query: { ...query, cursor: pageParam } } })),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.cursor ?? undefined,
     placeholderData: (last) => last,
@@ -38,7 +46,14 @@ export function TunnelsRoute() {
   const items = list.data?.pages.flatMap((p) => p.items) ?? [];
   return (
     <>
-      <Head title="Tunnels" sub={list.data ? `${items.length}${list.hasNextPage ? " and more" : ""}${params.size > 0 ? " that fit" : ""}` : undefined}>
+      <Head
+        title="Tunnels"
+        sub={
+          list.data
+            ? `${items.length}${list.hasNextPage ? " and more" : ""}${params.size > 0 ? " that fit" : ""}`
+            : undefined
+        }
+      >
         <AsFile path="/api/v1/tunnels" query={query} />
         {engineer && (
           <Link className="btn" to="/new/tunnels">
