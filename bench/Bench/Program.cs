@@ -1,10 +1,11 @@
+using Vellumkeep.Core.Fixes;
 using System.Collections.Immutable;
 using System.Diagnostics;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
-using Vellumkeep.Core;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Parsing;
 using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;

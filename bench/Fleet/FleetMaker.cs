@@ -1,8 +1,9 @@
 using System.Collections.Immutable;
-using Vellumkeep.Core;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Forms;
 using Vellumkeep.Core.Negotiation;
+using Vellumkeep.Core.Parsing;
+using Vellumkeep.Core.Proposals;
 using Vellumkeep.Core.Quantities;
 using Vellumkeep.Core.Records;
 
@@ -75,27 +76,22 @@ public static class FleetMaker
         yield return suite;
 
         // The provider's own hubs carry a monitoring tunnel to every tenth customer: gateways with hundreds of tunnels.
-        var house = new Customer(
-            "customer:HOUSE",
-            "HOUSE",
-            "The provider",
-            OwnerKind.Customer,
-            "Etc/UTC",
-            null,
-            [],
-            null
-        );
+        var house = new Customer
+        {
+            Id = "customer:HOUSE",
+            Code = "HOUSE",
+            Name = "The provider",
+        };
         yield return house;
-        var hubSite = new Site(
-            "site:HUB",
-            "HUB",
-            house.Id,
-            "Hub",
-            "Etc/UTC",
-            true,
-            [new(Net(10, 250, 0, 24), "monitoring", null, null, [])],
-            null
-        );
+        var hubSite = new Site
+        {
+            Id = "site:HUB",
+            Code = "HUB",
+            CustomerId = house.Id,
+            Name = "Hub",
+            GatewayIsDefaultRouter = true,
+            Networks = [new(Net(10, 250, 0, 24), "monitoring", null, null, [])],
+        };
         yield return hubSite;
         var hubs = Enumerable
             .Range(0, 4)
@@ -107,16 +103,12 @@ public static class FleetMaker
         var (gateways, tunnels, pairsLeft) = (hubs.Length, 0, size.Pairs);
         for (var c = 0; c < size.Customers && tunnels < size.Tunnels; c++)
         {
-            var customer = new Customer(
-                $"customer:{c}",
-                $"C{c:0000}",
-                $"Customer {c}",
-                OwnerKind.Customer,
-                "Etc/UTC",
-                null,
-                [],
-                null
-            );
+            var customer = new Customer
+            {
+                Id = $"customer:{c}",
+                Code = $"C{c:0000}",
+                Name = $"Customer {c}",
+            };
             yield return customer;
             var left = size.Customers - c;
             var branches = Math.Max(1, ((size.Gateways - gateways) / left) - 1);
@@ -126,16 +118,15 @@ public static class FleetMaker
                 .Range(0, 8 * Math.Clamp((tunnelsHere / branches) + 1, 1, 30))
                 .Select(i => Net(10, c % 200, i, 24))
                 .ToArray();
-            var main = new Site(
-                $"site:{c}-0",
-                $"C{c:0000}-MAIN",
-                customer.Id,
-                $"Main {c}",
-                "Etc/UTC",
-                true,
-                [.. mainNets.Select((n, i) => new Network(n, $"lan {i}", null, null, []))],
-                null
-            );
+            var main = new Site
+            {
+                Id = $"site:{c}-0",
+                Code = $"C{c:0000}-MAIN",
+                CustomerId = customer.Id,
+                Name = $"Main {c}",
+                GatewayIsDefaultRouter = true,
+                Networks = [.. mainNets.Select((n, i) => new Network(n, $"lan {i}", null, null, []))],
+            };
             yield return main;
             var hub = Gateway($"C{c:0000}-GW0", main.Id, large, Outer(gateways));
             gateways++;
@@ -144,16 +135,15 @@ public static class FleetMaker
             for (var b = 1; b <= branches; b++)
             {
                 var net = Net(10, 200 + (b % 50), c % 250, 24);
-                var site = new Site(
-                    $"site:{c}-{b}",
-                    $"C{c:0000}-B{b}",
-                    customer.Id,
-                    $"Branch {b} of {c}",
-                    "Etc/UTC",
-                    true,
-                    [new(net, "branch", null, null, [])],
-                    null
-                );
+                var site = new Site
+                {
+                    Id = $"site:{c}-{b}",
+                    Code = $"C{c:0000}-B{b}",
+                    CustomerId = customer.Id,
+                    Name = $"Branch {b} of {c}",
+                    GatewayIsDefaultRouter = true,
+                    Networks = [new(net, "branch", null, null, [])],
+                };
                 yield return site;
                 var gateway = Gateway($"C{c:0000}-GW{b}", site.Id, random.Next(20) == 0 ? old : small, Outer(gateways));
                 gateways++;
@@ -263,18 +253,16 @@ public static class FleetMaker
             .Select(p => new Rule(RuleWay.Both, p.B, p.A))
             .Skip(fault == "rule" ? 1 : 0)
             .ToImmutableArray();
-        return new(
-            $"tunnel:{code}",
-            code,
-            customer.Id,
-            $"Tunnel {code}",
-            null,
-            TunnelState.InService,
-            new(2026, 1, 1),
-            TunnelForm.PolicyBased,
-            [],
-            [],
-            new(
+        return new()
+        {
+            Id = $"tunnel:{code}",
+            Code = code,
+            CustomerId = customer.Id,
+            Name = $"Tunnel {code}",
+            State = TunnelState.InService,
+            Since = new DateOnly(2026, 1, 1),
+            Form = TunnelForm.PolicyBased,
+            Agreed = new(
                 suite.Id,
                 both,
                 SettingSet.Empty.With(Settings.Start, Starts(Start.OnlyAnswer)),
@@ -283,52 +271,39 @@ public static class FleetMaker
                 Name("b"),
                 pairs
             ),
-            new(
-                a.Id,
-                [],
-                inside,
-                new([1], [1]),
-                new(peer, null, fault == "subnet" ? own[..^1] : own, null, null, seen),
-                null,
-                null,
-                null,
-                SettingSet.Empty,
-                null,
-                null,
-                null,
-                Ticks.None
-            ),
-            new(
-                b.Id,
-                [],
-                "main",
-                fault == "key" ? new([2], [2]) : new([1], [1]),
-                new(own, null, peer, null, null, seen),
-                fault == "peer" ? Recorded<PeerAddress>.Known(new(Address.Of(Family.IPv4, 0xC633_6401u), null)) : null,
-                fault == "identity" ? Recorded<Identity>.Known(Name("x")) : null,
-                null,
-                set,
-                Recorded<Several<Rule>>.Known(new(rules), seen),
-                Recorded<Several<OwnPeer>>.Known(new(plain), seen),
-                null,
-                Ticks.None
-            ),
-            null
-        );
+            A = new TunnelEnd
+            {
+                GatewayId = a.Id,
+                Inside = inside,
+                KeyHeld = new([1], [1]),
+                Subnets = new(peer, null, fault == "subnet" ? own[..^1] : own, null, null, seen),
+            },
+            B = new TunnelEnd
+            {
+                GatewayId = b.Id,
+                KeyHeld = fault == "key" ? new([2], [2]) : new([1], [1]),
+                Subnets = new(own, null, peer, null, null, seen),
+                PeerAddress =
+                    fault == "peer"
+                        ? Recorded<PeerAddress>.Known(new(Address.Of(Family.IPv4, 0xC633_6401u), null))
+                        : null,
+                IdentitySent = fault == "identity" ? Recorded<Identity>.Known(Name("x")) : null,
+                Set = set,
+                Rules = Recorded<Several<Rule>>.Known(new(rules), seen),
+                NoTranslation = Recorded<Several<OwnPeer>>.Known(new(plain), seen),
+            },
+        };
     }
 
     private static Gateway Gateway(string code, string site, Platform platform, Address outer) =>
-        new(
-            $"gateway:{code}",
-            code,
-            site,
-            platform.Id,
-            RunBy.Us,
-            [new("line", Recorded<UplinkAddress>.Known(new(outer, null)), 1500, null)],
-            [],
-            null,
-            null
-        );
+        new()
+        {
+            Id = $"gateway:{code}",
+            Code = code,
+            SiteId = site,
+            PlatformId = platform.Id,
+            Uplinks = [new("line", Recorded<UplinkAddress>.Known(new(outer, null)), 1500, null)],
+        };
 
     private static Prefix Net(int a, int b, int c, int length) =>
         Prefix.Around(Address.Of(Family.IPv4, ((uint)a << 24) | ((uint)b << 16) | ((uint)c << 8)), length);

@@ -1,7 +1,7 @@
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
-using Vellumkeep.Core;
 using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Parsing;
 using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Exchange.Keepfiles;

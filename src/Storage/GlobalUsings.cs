@@ -1,11 +1,12 @@
 global using System.Collections.Immutable;
 global using System.Globalization;
 global using Microsoft.EntityFrameworkCore;
-global using Vellumkeep.Core;
 global using Vellumkeep.Core.Addressing;
 global using Vellumkeep.Core.Changes;
 global using Vellumkeep.Core.Findings;
 global using Vellumkeep.Core.Forms;
+global using Vellumkeep.Core.Parsing;
+global using Vellumkeep.Core.Proposals;
 global using Vellumkeep.Core.Records;
 global using Vellumkeep.Core.Wording;
 global using Vellumkeep.Storage.Bodies;

@@ -1,13 +1,15 @@
 global using System.Collections.Immutable;
 global using System.Globalization;
 global using Vellumkeep.Contract;
-global using Vellumkeep.Core;
 global using Vellumkeep.Core.Addressing;
 global using Vellumkeep.Core.Changes;
 global using Vellumkeep.Core.Comparison;
 global using Vellumkeep.Core.Findings;
+global using Vellumkeep.Core.Fixes;
 global using Vellumkeep.Core.Forms;
 global using Vellumkeep.Core.Negotiation;
+global using Vellumkeep.Core.Parsing;
+global using Vellumkeep.Core.Proposals;
 global using Vellumkeep.Core.Quantities;
 global using Vellumkeep.Core.Records;
 global using Vellumkeep.Core.Rehearsing;

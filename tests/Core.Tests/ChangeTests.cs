@@ -41,12 +41,9 @@ public class ChangeTests
         foreach (var group in plan.Edits.GroupBy(e => e.RecordId))
         {
             var before = Form(group.Key);
-            var after = Edits.Apply(before, group);
+            var after = before.With(group);
             Node.Same(before, after).ShouldBeFalse();
-            Node.Same(
-                    Edits.Apply(after, group.Reverse().Select(e => e with { Before = e.After, After = e.Before })),
-                    before
-                )
+            Node.Same(after.With(group.Reverse().Select(e => e with { Before = e.After, After = e.Before })), before)
                 .ShouldBeTrue();
         }
 

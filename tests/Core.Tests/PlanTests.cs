@@ -555,7 +555,7 @@ public class PlanTests
         return DemoInventory.All.With(
             records.Select(r =>
                 RecordBody
-                    .Read(r.Kind, r.Id, Edits.Apply(RecordBody.Form(r), plan.Edits.Where(e => e.RecordId == r.Id)))
+                    .Read(r.Kind, r.Id, RecordBody.Form(r).With(plan.Edits.Where(e => e.RecordId == r.Id)))
                     .Record!
             )
         );

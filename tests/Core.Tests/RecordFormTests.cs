@@ -133,8 +133,8 @@ public class RecordFormTests
     [InlineData("reader for ", null, "names no customer")]
     public void A_role_is_for_all_customers_or_for_those_it_names(string text, string? written, string? wrong = null)
     {
-        var read = Grant.Parse(text, Names);
-        (read.Ok ? read.Value.Write(Names) : null).ShouldBe(written);
+        var read = WrittenGrant.Parse(text, Names);
+        (read.Ok ? WrittenGrant.Write(read.Value, Names) : null).ShouldBe(written);
         if (wrong is not null)
             read.Wrong!.ShouldContain(wrong);
     }

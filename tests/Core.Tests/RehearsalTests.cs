@@ -201,7 +201,7 @@ public class RehearsalTests
             .ToArray();
         var ground = new System.Collections.Concurrent.ConcurrentDictionary<
             (int, int),
-            (Negotiation.IkeProposal[], Negotiation.EspProposal[])
+            (Proposals.IkeProposal[], Proposals.EspProposal[])
         >();
         var gen = Gen.Select(
             Gen.Int[0, platforms.Length - 1],

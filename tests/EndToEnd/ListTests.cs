@@ -66,16 +66,12 @@ public abstract class ListTests : IAsyncLifetime
                             .Range(0, 4)
                             .Select(n =>
                             {
-                                var customer = new Customer(
-                                    writing.NewId(),
-                                    $"C{n}",
-                                    $"Customer {n}",
-                                    OwnerKind.Customer,
-                                    "Etc/UTC",
-                                    null,
-                                    [],
-                                    null
-                                );
+                                var customer = new Customer
+                                {
+                                    Id = writing.NewId(),
+                                    Code = $"C{n}",
+                                    Name = $"Customer {n}",
+                                };
                                 writing.Put(customer, 0);
                                 return customer.Id;
                             })
@@ -285,16 +281,14 @@ public abstract class ListTests : IAsyncLifetime
                         .ToArray();
                     placed.AddRange(networks.Select(x => (x.Prefix, $"S{n}")));
                     writing.Put(
-                        new Site(
-                            writing.NewId(),
-                            $"S{n}",
-                            customers[n % 4],
-                            $"Site {n}",
-                            "Etc/UTC",
-                            null,
-                            [.. networks],
-                            null
-                        ),
+                        new Site
+                        {
+                            Id = writing.NewId(),
+                            Code = $"S{n}",
+                            CustomerId = customers[n % 4],
+                            Name = $"Site {n}",
+                            Networks = [.. networks],
+                        },
                         0
                     );
                 }

@@ -1,7 +1,7 @@
 using System.CommandLine;
 using System.Globalization;
 using Vellumkeep.Contract;
-using Vellumkeep.Core;
+using Vellumkeep.Core.Parsing;
 using Vellumkeep.Views;
 
 namespace Vellumkeep.Cli.Commands;

@@ -47,7 +47,7 @@ public static class AddressMove
         var path = uplink.Translator is null
             ? $"uplinks[{uplink.Label}].address"
             : $"uplinks[{uplink.Label}].translator.publicAddress";
-        var form = gateway.Write(IdNames.Instance);
+        var form = WrittenGateway.Form.Write(gateway, IdNames.Instance);
         var edit = new Edit(gateway.Id, RecordKind.Gateway, path, Edits.Find(form, path), wish.Address.ToString());
         var moved = AfterForm.Read(gateway, Edits.Put(form, path, edit.After));
         var after = inventory.With([

@@ -5,13 +5,13 @@ namespace Vellumkeep.Core.Changes;
 /// <summary>Brings a tunnel to the form it will have: edits of its written form, read back.</summary>
 internal static class AfterForm
 {
-    public static MapNode Of(Tunnel tunnel) => WrittenTunnel.Write(tunnel, IdNames.Instance);
+    public static MapNode Of(Tunnel tunnel) => WrittenTunnel.Form.Write(tunnel, IdNames.Instance);
 
     /// <exception cref="InvalidOperationException">The form cannot be read: a planner made nonsense.</exception>
     public static Tunnel Read(Tunnel was, MapNode form)
     {
         var reading = new Reading(IdNames.Instance);
-        return WrittenTunnel.Read(was.Id, new Fields(form, "", reading))
+        return WrittenTunnel.Form.Read(was.Id, new Fields(form, "", reading))
             ?? throw new InvalidOperationException(
                 $"The plan would leave {was.Code} unreadable: {reading.Problems[0].Field}: {reading.Problems[0].Wrong}"
             );
@@ -20,7 +20,7 @@ internal static class AfterForm
     public static Gateway Read(Gateway was, MapNode form)
     {
         var reading = new Reading(IdNames.Instance);
-        return Gateway.Read(was.Id, new Fields(form, "", reading))
+        return WrittenGateway.Form.Read(was.Id, new Fields(form, "", reading))
             ?? throw new InvalidOperationException(
                 $"The plan would leave {was.Code} unreadable: {reading.Problems[0].Field}: {reading.Problems[0].Wrong}"
             );
@@ -28,7 +28,7 @@ internal static class AfterForm
 
     /// <summary>A value of a setting as it is written.</summary>
     public static Node Written(Setting setting, object value) =>
-        ((MapNode)setting.WithSeen(value, new(SeenHow.Typed, default, "nobody"))).Find("is")!;
+        ((MapNode)WrittenSettings.Write(setting, value, new(SeenHow.Typed, default, "nobody"))).Find("is")!;
 
     /// <summary>Sets a setting for both ends: agreed, and on each end that records it.</summary>
     public static MapNode Agree(MapNode form, Setting setting, object value)

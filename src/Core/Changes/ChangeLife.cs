@@ -226,8 +226,8 @@ public static class ChangeLife
         {
             IRecord record = kind == RecordKind.Tunnel ? now.Get<Tunnel>(id) : now.Get<Gateway>(id);
             var form = record is Tunnel t
-                ? WrittenTunnel.Write(t, IdNames.Instance)
-                : ((Gateway)record).Write(IdNames.Instance);
+                ? WrittenTunnel.Form.Write(t, IdNames.Instance)
+                : WrittenGateway.Form.Write((Gateway)record, IdNames.Instance);
             var written = new HashSet<string>();
             for (var i = 0; i < c.Plan.Edits.Length; i++)
             {
@@ -304,7 +304,8 @@ public static class ChangeLife
 
             var reading = new Reading(IdNames.Instance);
             var fields = new Fields(form, "", reading);
-            IRecord? made = record is Tunnel ? WrittenTunnel.Read(id, fields) : Gateway.Read(id, fields);
+            IRecord? made =
+                record is Tunnel ? WrittenTunnel.Form.Read(id, fields) : WrittenGateway.Form.Read(id, fields);
             if (made is null)
                 return Stop(
                     new(
@@ -327,9 +328,11 @@ public static class ChangeLife
                 Node? form =
                     r.Kind == RecordKind.Tunnel
                         ? now.Find<Tunnel>(r.RecordId) is { } t
-                            ? WrittenTunnel.Write(t, IdNames.Instance)
+                            ? WrittenTunnel.Form.Write(t, IdNames.Instance)
                             : null
-                        : now.Find<Gateway>(r.RecordId)?.Write(IdNames.Instance);
+                        : now.Find<Gateway>(r.RecordId) is { } gateway
+                            ? WrittenGateway.Form.Write(gateway, IdNames.Instance)
+                            : null;
                 return form is null || !Node.Same(Edits.Find(form, r.Path), r.Value);
             }),
         ];
@@ -563,8 +566,8 @@ public static class ChangeLife
                 )
                 {
                     problems.Clear();
-                    if (setting.ReadRecorded(node, setting.Label, problems) is { } read && problems.Count == 0)
-                        return (setting.WriteRecorded(read), null);
+                    if (WrittenSettings.Read(setting, node, setting.Label, problems) is { } read && problems.Count == 0)
+                        return (WrittenSettings.Write(setting, read), null);
                 }
 
                 return (null, problems.FirstOrDefault() ?? new(setting.Label, 1, "it cannot be read", setting.About));

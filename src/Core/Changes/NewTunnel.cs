@@ -174,7 +174,7 @@ public static class NewTunnel
             .Add("a", End(a, idea.UplinksA, innerA))
             .Add("b", End(b, idea.UplinksB, innerB));
         var reading = new Reading(IdNames.Instance);
-        var tunnel = WrittenTunnel.Read(id, new Fields(written.Done(), "", reading));
+        var tunnel = WrittenTunnel.Form.Read(id, new Fields(written.Done(), "", reading));
         return tunnel is not null
             ? (tunnel, [])
             : (

@@ -739,7 +739,7 @@ internal sealed class PlanMaker
                 .OfType<Gateway>()
         )
         {
-            var form = gateway.Write(IdNames.Instance);
+            var form = WrittenGateway.Form.Write(gateway, IdNames.Instance);
             rests.AddRange(
                 new[] { "platform", "heldParts", "uplinks", "runBy" }.Select(p => new RestsOn(
                     gateway.Id,

@@ -36,7 +36,7 @@ public static class ReplacePlatform
                     $"An outer address that nothing has yet."
                 ),
             ]);
-        var form = gateway.Write(IdNames.Instance);
+        var form = WrittenGateway.Form.Write(gateway, IdNames.Instance);
         var edits = new List<Edit>
         {
             new(gateway.Id, RecordKind.Gateway, "platform", Edits.Find(form, "platform"), to.Id),
@@ -48,7 +48,7 @@ public static class ReplacePlatform
             edits.Add(new(gateway.Id, RecordKind.Gateway, path, Edits.Find(form, path), beside.ToString()));
         }
 
-        var moved = AfterForm.Read(gateway, Edits.Apply(form, edits));
+        var moved = AfterForm.Read(gateway, form.With(edits));
         var ground = inventory.With(moved);
         var translations = new List<Translated>();
         var after = new List<Tunnel>();

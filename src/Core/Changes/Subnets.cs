@@ -288,7 +288,7 @@ public static class Subnets
                 else
                 {
                     var gateway = gateways.FirstOrDefault(g => g.Id == end.Gateway.Id) ?? end.Gateway;
-                    var was = gateway.Write(IdNames.Instance);
+                    var was = WrittenGateway.Form.Write(gateway, IdNames.Instance);
                     var path = $"heldParts[{held}].members[{prefix}]";
                     // The first tunnel of the change that uses the list took it out for all.
                     if (Edits.Find(was, path) is null)

@@ -253,23 +253,24 @@ public sealed class SubnetsPlanner
     /// <summary>The inventory as the plan would leave it, when every step is done as planned.</summary>
     private Inventory After()
     {
-        var tunnel = Rebuilt(view.Tunnel, WrittenTunnel.Write(view.Tunnel, IdNames.Instance), WrittenTunnel.Read);
+        var tunnel = Rebuilt(
+            view.Tunnel,
+            WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance),
+            WrittenTunnel.Form.Read
+        );
         var gateway = edits
             .Where(e => e.Kind == RecordKind.Gateway)
             .Select(e => e.RecordId)
             .Distinct()
             .Select(id => view.Inventory.Get<Gateway>(id))
-            .Select(g => (IRecord)Rebuilt(g, g.Write(IdNames.Instance), Gateway.Read));
+            .Select(g => (IRecord)Rebuilt(g, WrittenGateway.Form.Write(g, IdNames.Instance), WrittenGateway.Form.Read));
         return view.Inventory.With([tunnel, .. gateway]);
 
         T Rebuilt<T>(T record, MapNode form, Func<string, Fields, T?> read)
             where T : class, IRecord
         {
             var reading = new Reading(IdNames.Instance);
-            return read(
-                record.Id,
-                new Fields(Edits.Apply(form, edits.Where(e => e.RecordId == record.Id)), "", reading)
-            )
+            return read(record.Id, new Fields(form.With(edits.Where(e => e.RecordId == record.Id)), "", reading))
                 ?? throw new InvalidOperationException(
                     $"The plan would leave {record.Code} unreadable: {reading.Problems[0].Field}: {reading.Problems[0].Wrong}"
                 );
@@ -797,7 +798,7 @@ public sealed class SubnetsPlanner
 
     private ImmutableArray<RestsOn> RestsOn()
     {
-        var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
+        var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
         string[] paths =
         [
             "state",
@@ -819,7 +820,7 @@ public sealed class SubnetsPlanner
         var rests = paths.Select(p => new RestsOn(view.Tunnel.Id, RecordKind.Tunnel, p, Edits.Find(form, p))).ToList();
         foreach (var end in view.Ends)
         {
-            var gateway = end.Gateway.Write(IdNames.Instance);
+            var gateway = WrittenGateway.Form.Write(end.Gateway, IdNames.Instance);
             foreach (var path in new[] { "platform", "heldParts" })
                 rests.Add(new(end.Gateway.Id, RecordKind.Gateway, path, Edits.Find(gateway, path)));
         }
@@ -844,8 +845,8 @@ public sealed class SubnetsPlanner
     {
         var tunnel = recordId == view.Tunnel.Id;
         var form = tunnel
-            ? WrittenTunnel.Write(view.Tunnel, IdNames.Instance)
-            : view.Inventory.Get<Gateway>(recordId).Write(IdNames.Instance);
+            ? WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance)
+            : WrittenGateway.Form.Write(view.Inventory.Get<Gateway>(recordId), IdNames.Instance);
         edits.Add(new(recordId, tunnel ? RecordKind.Tunnel : RecordKind.Gateway, path, Edits.Find(form, path), after));
         return edits.Count - 1;
     }

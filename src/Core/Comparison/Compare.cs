@@ -318,7 +318,7 @@ public sealed class Compare
             undetermined = asksA is null || asksB is null;
             if (asksA == false || asksB == false)
             {
-                var later = Rehearsing.Rekeying.OfPfs(view, group);
+                var later = Timing.Rekeying.OfPfs(view, group);
                 difference = new(
                     asksA == asksB ? null
                         : asksA == true ? EndName.B

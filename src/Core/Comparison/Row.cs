@@ -80,7 +80,7 @@ public sealed record NoProposal(EndName? Starter, NearestMiss? Miss) : Differenc
 public sealed record PfsMisfit(
     EndName? Starter,
     bool AtOnce,
-    Rehearsing.Span? FirstRefusal,
+    Timing.Span? FirstRefusal,
     long? Lost,
     long? HiddenBy,
     bool? Flaps,

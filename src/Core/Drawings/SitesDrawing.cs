@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Drawings;
 

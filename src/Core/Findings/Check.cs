@@ -151,6 +151,12 @@ public static class Checks
         Keys.CertificateFails.Usage,
     ];
 
+    private static bool Covers(Acceptance accepted, Finding finding, DateOnly today) =>
+        accepted.Code == finding.Code
+        && accepted.Subject == finding.Subject
+        && accepted.Digest == finding.Digest
+        && accepted.Until >= today;
+
     /// <summary>
     /// Everything found about one tunnel, worst first, then by code and subject. Pure: the same records and day give
     /// the same findings.
@@ -159,7 +165,7 @@ public static class Checks
         [
             .. All.SelectMany(c => c.Run(about))
                 .Select(f =>
-                    about.View.Tunnel.Accepted.FirstOrDefault(a => a.Covers(f, about.View.Today)) is { } a
+                    about.View.Tunnel.Accepted.FirstOrDefault(a => Covers(a, f, about.View.Today)) is { } a
                         ? f with
                         {
                             Accepted = a,

@@ -23,9 +23,9 @@ public static class Derive
             code is { Length: > 0 } && names.IdOf(of, Typed.Trim(code)) is { } id ? byId(id) as T : null;
         void Put(string path, string? value, string from)
         {
-            if (value is null || Changes.Edits.Find(form, path) is not (null or TextNode { Text: "" }))
+            if (value is null || Edits.Find(form, path) is not (null or TextNode { Text: "" }))
                 return;
-            form = Changes.Edits.Put(form, path, new TextNode(value));
+            form = Edits.Put(form, path, new TextNode(value));
             derived.Add(new(path, value, from));
         }
 
@@ -66,7 +66,7 @@ public static class Derive
                         : "policy-based",
                     "what both platforms can do"
                 );
-                if (Changes.Edits.Find(form, "agreed") is null)
+                if (Edits.Find(form, "agreed") is null)
                     form = form.With("agreed", MapNode.Empty);
                 break;
             default:
@@ -76,7 +76,7 @@ public static class Derive
         return (form, derived.ToImmutable());
 
         (Customer Owner, Site Site, Gateway Gateway, Platform Platform)? Gateway(string end) =>
-            Named<Gateway>(RecordKind.Gateway, (Changes.Edits.Find(form, $"{end}.gateway") as TextNode)?.Text) is { } g
+            Named<Gateway>(RecordKind.Gateway, (Edits.Find(form, $"{end}.gateway") as TextNode)?.Text) is { } g
             && byId(g.SiteId) is Site s
             && byId(s.CustomerId) is Customer c
             && byId(g.PlatformId) is Platform p

@@ -82,6 +82,16 @@ public sealed class Fields
     /// </summary>
     public const int MostItems = 1000;
 
+    /// <summary>Whether nothing of this map was wrong so far; false while forms are only described.</summary>
+    public bool Sound => !reading.Describing && reading.Problems.Count == problemsBefore;
+
+    /// <summary>Refuses a list that is missing though it has to be there.</summary>
+    public void Require(string key, string right)
+    {
+        if (!reading.Describing && !Has(key))
+            Refuse(key, $"'{key}' is missing", right);
+    }
+
     public bool Has(string key) => map.Find(key) is not null;
 
     public string At(string key) => path.Length == 0 ? key : $"{path}.{key}";
@@ -185,7 +195,7 @@ public sealed class Fields
     )
     {
         notes.Add(new(key, FieldShape.Texts, false, about, [], [.. words ?? []]));
-        return map.Find(key) is { } node ? Scalars.TextsOf(node, parse, At(key), reading.Problems) : [];
+        return map.Find(key) is { } node ? TextsOf(node, parse, At(key), reading.Problems) : [];
     }
 
     /// <summary>A map below <paramref name="key"/>; null when it is missing.</summary>
@@ -285,6 +295,43 @@ public sealed class Fields
         return reading.Problems.Count == problemsBefore ? build() : null;
     }
 
+    /// <summary>Reads a list of texts; a single text counts as a list of one.</summary>
+    public static ImmutableArray<T> TextsOf<T>(
+        Node node,
+        Func<string, Parsed<T>> parse,
+        string path,
+        List<Problem> problems
+    )
+    {
+        var result = ImmutableArray.CreateBuilder<T>();
+        var items = node is ListNode l ? l.Items : [node];
+        if (items.Length > MostItems)
+        {
+            problems.Add(new(path, node.Line, $"the list has {items.Length:N0} items", $"at most {MostItems:N0}"));
+            return [];
+        }
+
+        for (var i = 0; i < items.Length; i++)
+        {
+            var at = node is ListNode ? $"{path}[{i + 1}]" : path;
+            if (items[i] is not TextNode text)
+            {
+                problems.Add(
+                    new(at, items[i].Line, "one value is expected here, not a list or fields", "one value on the line")
+                );
+                continue;
+            }
+
+            var read = Scalars.Fit(Typed.Trim(text.Text), parse);
+            if (read.Ok)
+                result.Add(read.Value);
+            else
+                problems.Add(new(at, items[i].Line, read.Wrong!, read.Right!));
+        }
+
+        return result.ToImmutable();
+    }
+
     private TextNode? Scalar(string key, bool required, string about)
     {
         var node = map.Find(key);
@@ -335,94 +382,4 @@ public sealed class Fields
             ? $"add that {kind.Word()} to the file first"
             : $"{string.Join(", ", near)}, or add that {kind.Word()} to the file";
     }
-}
-
-/// <summary>Small readers shared by the forms.</summary>
-public static class Scalars
-{
-    /// <summary>Reads a list of texts; a single text counts as a list of one.</summary>
-    public static ImmutableArray<T> TextsOf<T>(
-        Node node,
-        Func<string, Parsed<T>> parse,
-        string path,
-        List<Problem> problems
-    )
-    {
-        var result = ImmutableArray.CreateBuilder<T>();
-        var items = node is ListNode l ? l.Items : [node];
-        if (items.Length > Fields.MostItems)
-        {
-            problems.Add(
-                new(path, node.Line, $"the list has {items.Length:N0} items", $"at most {Fields.MostItems:N0}")
-            );
-            return [];
-        }
-
-        for (var i = 0; i < items.Length; i++)
-        {
-            var at = node is ListNode ? $"{path}[{i + 1}]" : path;
-            if (items[i] is not TextNode text)
-            {
-                problems.Add(
-                    new(at, items[i].Line, "one value is expected here, not a list or fields", "one value on the line")
-                );
-                continue;
-            }
-
-            var read = Fit(Typed.Trim(text.Text), parse);
-            if (read.Ok)
-                result.Add(read.Value);
-            else
-                problems.Add(new(at, items[i].Line, read.Wrong!, read.Right!));
-        }
-
-        return result.ToImmutable();
-    }
-
-    /// <summary>
-    /// The first and the last day that can be written: a day before or after them is a slip, and sums with it would
-    /// leave the calendar.
-    /// </summary>
-    public static readonly DateOnly FirstDay = new(1990, 1, 1),
-        LastDay = new(2199, 12, 31);
-
-    /// <summary>
-    /// Reads year-month-day (ISO 8601), from <see cref="FirstDay"/> to <see cref="LastDay"/>, both included.
-    /// </summary>
-    public static Parsed<DateOnly> Date(string text) =>
-        !DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
-            ? Parsed<DateOnly>.Fail($"'{Typed.Short(text)}' is not a date", "year-month-day, such as 2026-11-24")
-        : date < FirstDay || date > LastDay
-            ? Parsed<DateOnly>.Fail($"{text} is out of range", $"a day from {Write(FirstDay)} to {Write(LastDay)}")
-        : Parsed<DateOnly>.Of(date);
-
-    /// <summary>
-    /// Reads a text when every character of it can be kept and shown; otherwise names the first that cannot.
-    /// </summary>
-    public static Parsed<T> Fit<T>(string text, Func<string, Parsed<T>> parse) =>
-        Characters.Unfit(text) is { } unfit
-            ? Parsed<T>.Fail(
-                $"it holds the character {unfit}, which is invisible or turns the direction of writing",
-                "the same without it, on one line"
-            )
-            : parse(text);
-
-    public static string Write(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-
-    public static Parsed<int> Number(string text, int least, int most, string what) =>
-        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n >= least && n <= most
-            ? Parsed<int>.Of(n)
-            : Parsed<int>.Fail($"'{Typed.Short(text)}' is not {what}", $"a whole number from {least} to {most}");
-
-    public static Parsed<bool> YesNo(string text) => Typed.OneOf(text, YesNoWords, "yes or no");
-
-    public static string Write(bool yes) => yes ? "yes" : "no";
-
-    private static readonly Dictionary<string, bool> YesNoWords = new()
-    {
-        ["yes"] = true,
-        ["no"] = false,
-        ["true"] = true,
-        ["false"] = false,
-    };
 }

@@ -45,3 +45,16 @@ public sealed class CodeNames : INames
 
     public IEnumerable<string> Known(RecordKind kind) => codes.Where(c => c.Key.Kind == kind).Select(c => c.Value);
 }
+
+/// <summary>The names of an inventory.</summary>
+public static class InventoryNames
+{
+    /// <summary>The code of every record in it.</summary>
+    public static CodeNames Codes(this Inventory inventory)
+    {
+        var names = new CodeNames();
+        foreach (var record in inventory.All)
+            names.Add(record.Kind, record.Code, record.Id);
+        return names;
+    }
+}

@@ -21,14 +21,14 @@ public static class WrittenRecord
     public static IRecord? Read(RecordKind kind, string id, Fields f) =>
         kind switch
         {
-            RecordKind.Customer => Customer.Read(id, f),
-            RecordKind.Platform => Platform.Read(id, f),
-            RecordKind.Suite => Suite.Read(id, f),
-            RecordKind.Offer => Offer.Read(id, f),
-            RecordKind.Site => Site.Read(id, f),
-            RecordKind.Gateway => Gateway.Read(id, f),
-            RecordKind.Tunnel => WrittenTunnel.Read(id, f),
-            RecordKind.Person => Person.Read(id, f),
+            RecordKind.Customer => WrittenCustomer.Form.Read(id, f),
+            RecordKind.Platform => WrittenPlatform.Form.Read(id, f),
+            RecordKind.Suite => WrittenSuite.Form.Read(id, f),
+            RecordKind.Offer => WrittenOffer.Form.Read(id, f),
+            RecordKind.Site => WrittenSite.Form.Read(id, f),
+            RecordKind.Gateway => WrittenGateway.Form.Read(id, f),
+            RecordKind.Tunnel => WrittenTunnel.Form.Read(id, f),
+            RecordKind.Person => WrittenPerson.Form.Read(id, f),
             _ => throw new ArgumentException($"A {kind.Word()} has no written form.", nameof(kind)),
         };
 
@@ -48,14 +48,14 @@ public static class WrittenRecord
     public static MapNode Write(IRecord record, INames names) =>
         record switch
         {
-            Customer c => c.Write(),
-            Platform p => p.Write(),
-            Suite s => s.Write(),
-            Offer o => o.Write(names),
-            Site s => s.Write(names),
-            Gateway g => g.Write(names),
-            Tunnel t => WrittenTunnel.Write(t, names),
-            Person p => p.Write(names),
+            Customer c => WrittenCustomer.Form.Write(c, names),
+            Platform p => WrittenPlatform.Form.Write(p, names),
+            Suite s => WrittenSuite.Form.Write(s, names),
+            Offer o => WrittenOffer.Form.Write(o, names),
+            Site s => WrittenSite.Form.Write(s, names),
+            Gateway g => WrittenGateway.Form.Write(g, names),
+            Tunnel t => WrittenTunnel.Form.Write(t, names),
+            Person p => WrittenPerson.Form.Write(p, names),
             _ => throw new ArgumentException($"A {record.Kind.Word()} has no written form.", nameof(record)),
         };
 

@@ -1,15 +1,5 @@
 namespace Vellumkeep.Core.Negotiation;
 
-/// <summary>What an end takes when it answers.</summary>
-public enum Answering
-{
-    /// <summary>Only what is in its own list, whole.</summary>
-    SameList,
-
-    /// <summary>Any combination of the members of its list.</summary>
-    AnyCombination,
-}
-
 /// <summary>Two proposals that come nearest to each other, and the types in which they differ.</summary>
 public sealed record NearestMiss(string Offered, string Accepted, ImmutableArray<string> DiffersIn);
 

@@ -9,10 +9,9 @@ public enum TranslatorKind
 /// <summary>
 /// A translator in front of an uplink, with the public address it shows; null when that is not known.
 /// </summary>
-/// <param name="Forwards">What it forwards inwards: IKE (UDP 500 and 4500), ESP; null when not known.</param>
 public sealed record Translator(TranslatorKind Type, Address? PublicAddress, ImmutableArray<string>? Forwards = null)
 {
-    internal static readonly string[] Forwardable = ["IKE", "ESP"];
+    public static readonly string[] Forwardable = ["IKE", "ESP"];
 
     public static readonly Words<TranslatorKind> Kinds = new(
         "a kind of translator",
@@ -44,7 +43,6 @@ public sealed record UplinkAddress(Address? Fixed, string? Name)
 /// One way out of a gateway. The outer address that a peer sees is derived from the address on the device and the
 /// translator.
 /// </summary>
-/// <param name="LetsIn">What is let in on it: IKE (UDP 500 and 4500), ESP; null when not known.</param>
 public sealed record Uplink(
     string Label,
     Recorded<UplinkAddress> Address,
@@ -97,8 +95,22 @@ public sealed record Uplink(
 /// <summary>
 /// Something named on a gateway that several of its tunnels may share: a subnet list, a proposal set, a key entry.
 /// </summary>
-public sealed record HeldPart(string Name, string What, ImmutableArray<Prefix> Members)
+/// <param name="Called">What it is, where that does not follow from what it holds.</param>
+public sealed record HeldPart(string Name, string? Called, ImmutableArray<Prefix> Members)
 {
+    private const string SubnetList = "subnet list",
+        ProposalSet = "proposal set";
+
+    /// <summary>What it is, where that does not follow from what it holds.</summary>
+    public string? Called
+    {
+        get;
+        init => field = value is SubnetList or ProposalSet ? null : value;
+    } = Called;
+
+    /// <summary>What it is, in words.</summary>
+    public string What => Called ?? (IkeProposals.IsEmpty && EspProposals.IsEmpty ? SubnetList : ProposalSet);
+
     public ImmutableArray<IkeProposal> IkeProposals { get; init; } = [];
 
     public ImmutableArray<EspProposal> EspProposals { get; init; } = [];
@@ -108,18 +120,26 @@ public sealed record HeldPart(string Name, string What, ImmutableArray<Prefix> M
 public sealed record WayIn(string By, string? OtherWay, bool? UndoesByItself);
 
 /// <summary>A device at a site that ends tunnels.</summary>
-public sealed record Gateway(
-    string Id,
-    string Code,
-    string SiteId,
-    string PlatformId,
-    RunBy RunBy,
-    ImmutableArray<Uplink> Uplinks,
-    ImmutableArray<HeldPart> HeldParts,
-    WayIn? WayIn,
-    string? Notes
-) : IRecord
+public sealed record Gateway : IRecord
 {
+    public string Id { get; init; } = "";
+
+    public string Code { get; init; } = "";
+
+    public string SiteId { get; init; } = "";
+
+    public string PlatformId { get; init; } = "";
+
+    public RunBy RunBy { get; init; } = RunBy.Us;
+
+    public ImmutableArray<Uplink> Uplinks { get; init; } = [];
+
+    public ImmutableArray<HeldPart> HeldParts { get; init; } = [];
+
+    public WayIn? WayIn { get; init; }
+
+    public string? Notes { get; init; }
+
     /// <summary>Where its tunnel addresses are taken from.</summary>
     public Prefix? TunnelPool { get; init; }
 
@@ -128,170 +148,4 @@ public sealed record Gateway(
     public DateOnly? Retired { get; init; }
 
     public HeldPart? Held(string name) => HeldParts.FirstOrDefault(h => h.Name == name);
-
-    public static Gateway? Read(string id, Fields f)
-    {
-        var code = f.Code("code", "code, such as churn-gw1");
-        var site = f.Reference("site", "code of the site", RecordKind.Site, true);
-        var platform = f.Reference(
-            "platform",
-            "platform profile with its version, such as alderquay-major@1",
-            RecordKind.Platform,
-            true
-        );
-        var runBy = f.Word("runBy", "us, customer or other party; us when left out", WordsOf.RunBys);
-        var uplinks = f.Maps("uplinks", "ways out, preferred first", u =>
-        {
-            var label = u.Text("label", "label", 40);
-            var address = u.Raw(
-                "address",
-                "the address on the device: an address, a name, dynamic, or {pending: who will know, by: date}",
-                (n, p, x) =>
-                    Recorded<UplinkAddress>.Read(n, p, x, (n2, p2, x2) =>
-                        Scalars.TextsOf(n2, UplinkAddress.Parse, p2, x2).FirstOrDefault()
-                    ),
-                true
-            );
-            var mtu = u.Value("mtu", "octets, 576 to 9216", t =>
-                Scalars.Number(t, 576, 9216, "an MTU in octets").To(n => (int?)n)
-            );
-            var translator = u.Map("translator", "a translator in front", t =>
-            {
-                var kind = t.Word("kind", "one-to-one or port-sharing", Records.Translator.Kinds, true);
-                var shown = t.Value("publicAddress", "the address it shows; leave out when not known", x =>
-                    Addressing.Address.Parse(x).To(a => (Address?)a)
-                );
-                var forwardsSaid = t.Has("forwards");
-                var forwards = t.Values(
-                    "forwards",
-                    "what it forwards inwards: IKE, ESP",
-                    x => Typed.OneOf(x, Records.Translator.Forwardable.ToDictionary(w => w), "something forwarded"),
-                    Records.Translator.Forwardable
-                );
-                return t.Build(() => new Translator(kind!.Value, shown, forwardsSaid ? forwards : null));
-            });
-            var letsSaid = u.Has("letsIn");
-            var lets = u.Values(
-                "letsIn",
-                "what is let in: IKE, ESP",
-                x => Typed.OneOf(x, Records.Translator.Forwardable.ToDictionary(w => w), "something let in"),
-                Records.Translator.Forwardable
-            );
-            var instance = u.OptionalText("instance", "routing instance on the outer side; outside when left out", 40);
-            var subnet = u.Value("subnet", "subnet of the uplink", t => Prefix.Parse(t).To(x => (Prefix?)x));
-            var reliable = u.Value(
-                "namesReliable",
-                "yes or no: whether names are resolved reliably over it",
-                t => Scalars.YesNo(t).To(b => (bool?)b),
-                words: ["yes", "no"]
-            );
-            return u.Build(() =>
-                new Uplink(label, address!, mtu, translator, letsSaid ? lets : null)
-                {
-                    Instance = instance ?? "outside",
-                    Subnet = subnet,
-                    NamesReliable = reliable,
-                }
-            );
-        });
-        if (!f.Describing && uplinks.IsEmpty && !f.Has("uplinks"))
-            f.Refuse("uplinks", "'uplinks' is missing", "at least one, with label and address");
-        var held = f.Maps("heldParts", "named parts on the device that tunnels may share", h =>
-        {
-            var name = h.Text("name", "name on the device", 60);
-            var what = h.OptionalText("what", "what it is; subnet list when left out", 40);
-            var members = h.Values("members", "prefixes in it", Prefix.Parse);
-            var ike = h.Values("ikeProposals", "IKE proposals in it", IkeProposal.Parse);
-            var esp = h.Values("espProposals", "ESP proposals in it", EspProposal.Parse);
-            return h.Build(() =>
-                new HeldPart(name, what ?? (ike.IsEmpty && esp.IsEmpty ? "subnet list" : "proposal set"), members)
-                {
-                    IkeProposals = ike,
-                    EspProposals = esp,
-                }
-            );
-        });
-        foreach (var twice in held.GroupBy(h => h.Name).Where(g => g.Count() > 1))
-            f.Refuse("heldParts", $"'{twice.Key}' stands twice", "one held part for each name");
-        var wayIn = f.Map("wayIn", "how it is managed", w =>
-        {
-            var by = w.Text("by", "over which uplink or tunnel");
-            var other = w.OptionalText("otherWay", "another way in");
-            var undoes = w.Value(
-                "undoesByItself",
-                "yes or no: whether it undoes a change when contact is lost",
-                t => Scalars.YesNo(t).To(b => (bool?)b),
-                words: ["yes", "no"]
-            );
-            return w.Build(() => new WayIn(by, other, undoes));
-        });
-        var notes = f.OptionalText("notes", "anything else", 4000);
-        var pool = f.Value("tunnelPool", "prefix its tunnel addresses are taken from", t =>
-            Prefix.Parse(t).To(x => (Prefix?)x)
-        );
-        var retired = f.Value("retired", "date on which it was taken out of use", t =>
-            Scalars.Date(t).To(d => (DateOnly?)d)
-        );
-        return f.Build(() =>
-            new Gateway(id, code, site!, platform!, runBy ?? RunBy.Us, uplinks, held, wayIn, notes)
-            {
-                TunnelPool = pool,
-                Retired = retired,
-            }
-        );
-    }
-
-    public MapNode Write(INames names) =>
-        new MapWriter()
-            .Add("code", Code)
-            .Add("site", names.TextOf(RecordKind.Site, SiteId))
-            .Add("platform", names.TextOf(RecordKind.Platform, PlatformId))
-            .Add("runBy", WordsOf.RunBys.Of(RunBy))
-            .List("uplinks", Uplinks, u =>
-                new MapWriter()
-                    .Add("label", u.Label)
-                    .Add("address", u.Address.Write(a => a.ToString()))
-                    .Add("mtu", u.Mtu?.ToString(CultureInfo.InvariantCulture))
-                    .Add(
-                        "translator",
-                        u.Translator is null
-                            ? null
-                            : new MapWriter()
-                                .Add("kind", Translator.Kinds.Of(u.Translator.Type))
-                                .Add("publicAddress", u.Translator.PublicAddress?.ToString())
-                                .Always(
-                                    "forwards",
-                                    u.Translator.Forwards is { } forwards ? ListNode.OfTexts(forwards) : null
-                                )
-                                .Done()
-                    )
-                    .Always("letsIn", u.LetsIn is { } lets ? ListNode.OfTexts(lets) : null)
-                    .Add("instance", u.Instance == "outside" ? null : u.Instance)
-                    .Add("subnet", u.Subnet?.ToString())
-                    .Add("namesReliable", u.NamesReliable is { } reliable ? Scalars.Write(reliable) : null)
-                    .Done()
-            )
-            .List("heldParts", HeldParts, h =>
-                new MapWriter()
-                    .Add("name", h.Name)
-                    .Add("what", h.What is "subnet list" or "proposal set" ? null : h.What)
-                    .Texts("members", h.Members)
-                    .Texts("ikeProposals", h.IkeProposals)
-                    .Texts("espProposals", h.EspProposals)
-                    .Done()
-            )
-            .Add(
-                "wayIn",
-                WayIn is null
-                    ? null
-                    : new MapWriter()
-                        .Add("by", WayIn.By)
-                        .Add("otherWay", WayIn.OtherWay)
-                        .Add("undoesByItself", WayIn.UndoesByItself is { } u ? Scalars.Write(u) : null)
-                        .Done()
-            )
-            .Add("tunnelPool", TunnelPool?.ToString())
-            .Add("notes", Notes)
-            .Add("retired", Retired is { } day ? Scalars.Write(day) : null)
-            .Done();
 }

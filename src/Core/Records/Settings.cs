@@ -1,5 +1,3 @@
-using Vellumkeep.Core.Resolution;
-
 namespace Vellumkeep.Core.Records;
 
 /// <summary>How the two ends' values of a setting ought to stand to each other; comparison follows it.</summary>
@@ -29,9 +27,8 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
     /// <summary>Whether a suite may carry it.</summary>
     public bool Negotiated { get; } = negotiated;
 
-    internal abstract object? ReadRecorded(Node node, string path, List<Problem> problems);
-
-    internal abstract Node WriteRecorded(object recorded);
+    /// <summary>Answers by what kind of value the setting has.</summary>
+    internal abstract TResult Accept<TResult>(ISettingVisitor<TResult> visitor);
 
     /// <summary>The recorded value for reading, or null while it is pending.</summary>
     internal abstract string? TextOf(object recorded);
@@ -40,43 +37,73 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
     internal abstract object? ValueOf(object recorded);
 
     internal abstract Seen? SeenOf(object recorded);
-
-    /// <summary>The same recorded value with <paramref name="seen"/>.</summary>
-    internal abstract Node WithSeen(object value, Seen seen);
-
-    /// <summary>The value of this setting on an end, without its type.</summary>
-    internal abstract IResolved On(EndView end);
-
-    /// <summary>The deadline of a temporary value of this setting on an end; null when it is not temporary.</summary>
-    public DateOnly? Until(EndView end) => On(end).Until?.Deadline;
 }
 
 /// <summary>A setting with the type of its value.</summary>
-public sealed class Setting<T>(
-    string key,
-    string label,
-    Likeness likeness,
-    string about,
-    bool negotiated,
-    Func<Node, string, List<Problem>, T?> read,
-    Func<T, Node> write
-) : Setting(key, label, likeness, about, negotiated)
+public abstract class Setting<T>(string key, string label, Likeness likeness, string about, bool negotiated)
+    : Setting(key, label, likeness, about, negotiated)
     where T : class
 {
-    internal override object? ReadRecorded(Node node, string path, List<Problem> problems) =>
-        Recorded<T>.Read(node, path, problems, read);
-
-    internal override Node WriteRecorded(object recorded) => ((Recorded<T>)recorded).Write(write);
-
     internal override string? TextOf(object recorded) => ((Recorded<T>)recorded).Value?.ToString();
 
     internal override object? ValueOf(object recorded) => ((Recorded<T>)recorded).Value;
 
     internal override Seen? SeenOf(object recorded) => ((Recorded<T>)recorded).Seen;
+}
 
-    internal override Node WithSeen(object value, Seen seen) => Recorded<T>.Known((T)value, seen).Write(write);
+/// <summary>A setting that is one text.</summary>
+public sealed class TextSetting<T>(
+    string key,
+    string label,
+    Likeness likeness,
+    string about,
+    bool negotiated,
+    Func<string, Parsed<T>> parse
+) : Setting<T>(key, label, likeness, about, negotiated)
+    where T : class
+{
+    /// <summary>Reads what the value is written as.</summary>
+    public Func<string, Parsed<T>> Parse { get; } = parse;
 
-    internal override IResolved On(EndView end) => end.Get(this);
+    internal override TResult Accept<TResult>(ISettingVisitor<TResult> visitor) => visitor.Text(this);
+}
+
+/// <summary>A setting that is a list of texts, preferred first.</summary>
+public sealed class ListSetting<T>(
+    string key,
+    string label,
+    Likeness likeness,
+    string about,
+    bool negotiated,
+    Func<string, Parsed<T>> parse,
+    Func<T, string> write
+) : Setting<Several<T>>(key, label, likeness, about, negotiated)
+{
+    /// <summary>Reads one item.</summary>
+    public Func<string, Parsed<T>> Parse { get; } = parse;
+
+    /// <summary>Writes one item.</summary>
+    public Func<T, string> Write { get; } = write;
+
+    internal override TResult Accept<TResult>(ISettingVisitor<TResult> visitor) => visitor.List(this);
+}
+
+/// <summary>A lifetime: time, data and margin.</summary>
+public sealed class LifeSetting(string key, string label, Likeness likeness, string about, bool negotiated)
+    : Setting<Life>(key, label, likeness, about, negotiated)
+{
+    internal override TResult Accept<TResult>(ISettingVisitor<TResult> visitor) => visitor.Life(this);
+}
+
+/// <summary>Does something with a setting by the type of its value.</summary>
+internal interface ISettingVisitor<out TResult>
+{
+    TResult Text<T>(TextSetting<T> setting)
+        where T : class;
+
+    TResult List<T>(ListSetting<T> setting);
+
+    TResult Life(LifeSetting setting);
 }
 
 /// <summary>Every setting of a tunnel, in the order in which they are shown.</summary>
@@ -88,7 +115,8 @@ public static class Settings
         Likeness.Alike,
         "IKEv1, IKEv2",
         true,
-        WordsOf.IkeVersions.Parse
+        WordsOf.IkeVersions.Parse,
+        WordsOf.IkeVersions.Of
     );
     public static readonly Setting<Word<ExchangeMode>> ExchangeMode = OfWord(
         "exchangeMode",
@@ -119,7 +147,7 @@ public static class Settings
         Likeness.Alike,
         "required DH 14, optional DH 14, required DH of IKE, or refused",
         true,
-        Negotiation.Pfs.Parse
+        Proposals.Pfs.Parse
     );
     public static readonly Setting<Life> EspLifetime = OfLife("espLifetime", "ESP lifetime");
     public static readonly Setting<Word<Authentication>> Authentication = OfWord(
@@ -237,7 +265,7 @@ public static class Settings
     public static Setting? Find(string key) =>
         All.FirstOrDefault(s => s.Key.Equals(key, StringComparison.OrdinalIgnoreCase));
 
-    private static Setting<T> One<T>(
+    private static TextSetting<T> One<T>(
         string key,
         string label,
         Likeness likeness,
@@ -245,92 +273,32 @@ public static class Settings
         bool negotiated,
         Func<string, Parsed<T>> parse
     )
-        where T : class =>
-        new(
-            key,
-            label,
-            likeness,
-            about,
-            negotiated,
-            (n, p, x) =>
-                n is TextNode or ListNode { Items.Length: 1 }
-                    ? Scalars.TextsOf(n, parse, p, x).FirstOrDefault()
-                    : Wrong<T>(n, p, x, about),
-            v => v.ToString()!
-        );
+        where T : class => new(key, label, likeness, about, negotiated, parse);
 
-    private static Setting<Word<T>> OfWord<T>(string key, string label, Likeness likeness, Words<T> words)
+    private static TextSetting<Word<T>> OfWord<T>(string key, string label, Likeness likeness, Words<T> words)
         where T : struct, Enum =>
         One(key, label, likeness, string.Join(", ", words.All), false, t =>
             words.Parse(t).To(v => new Word<T>(v, words))
         );
 
-    private static Setting<Several<T>> Listed<T>(
+    private static ListSetting<T> Listed<T>(
         string key,
         string label,
         Likeness likeness,
         string about,
         bool negotiated,
-        Func<string, Parsed<T>> parse
-    ) =>
-        new(
-            key,
-            label,
-            likeness,
-            about,
-            negotiated,
-            (n, p, x) =>
-            {
-                var before = x.Count;
-                var items = Scalars.TextsOf(n, parse, p, x);
-                if (items.IsEmpty && x.Count == before)
-                    x.Add(new(p, n.Line, $"{label} is an empty list", about));
-                return x.Count == before ? new Several<T>(items) : null;
-            },
-            v =>
-                ListNode.OfTexts(
-                    v.Items.Select(i => i is IkeVersion version ? WordsOf.IkeVersions.Of(version) : i!.ToString())
-                )
-        );
+        Func<string, Parsed<T>> parse,
+        Func<T, string>? write = null
+    ) => new(key, label, likeness, about, negotiated, parse, write ?? (item => item!.ToString()!));
 
-    private static Setting<Life> OfLife(string key, string label) =>
+    private static LifeSetting OfLife(string key, string label) =>
         new(
             key,
             label,
             Likeness.EachEndsOwn,
             "time with its unit, optionally data and margin: {time: 3600 s, data: 4 GB, margin: 20 %}",
-            true,
-            (n, p, x) =>
-            {
-                if (n is not MapNode map)
-                    return Scalars.TextsOf(n, Lifetime.Parse, p, x) is [var only] ? new Life(only) : null;
-                var reading = new Reading(IdNames.Instance);
-                var f = new Fields(map, p, reading);
-                var time = f.Value("time", "a length of time with its unit, such as 3600 s", Lifetime.Parse, true);
-                var data = f.Value("data", "an amount of data with its unit, such as 4 GB", DataAmount.Parse);
-                var margin = f.Value(
-                    "margin",
-                    "how long before the end it is renewed, such as 20 % or 5 min",
-                    Margin.Parse
-                );
-                var life = f.Build(() => new Life(time!, data, margin));
-                x.AddRange(reading.Problems);
-                return life;
-            },
-            v =>
-                new MapWriter()
-                    .Add("time", $"{v.Time.Amount} {Lifetime.Word(v.Time.Unit)}")
-                    .Add("data", v.Data is null ? null : $"{v.Data.Amount} {v.Data.Unit}")
-                    .Add("margin", v.Margin?.ToString())
-                    .Done()
+            true
         );
-
-    private static T? Wrong<T>(Node node, string path, List<Problem> problems, string about)
-        where T : class
-    {
-        problems.Add(new(path, node.Line, "one value is expected here", about));
-        return null;
-    }
 }
 
 /// <summary>A sparse set of settings: any of them may be left unsaid.</summary>
@@ -352,31 +320,10 @@ public sealed class SettingSet
     public SettingSet With<T>(Setting<T> setting, Recorded<T> value)
         where T : class => new(values.SetItem(setting.Key, value));
 
+    internal SettingSet WithRaw(Setting setting, object recorded) => new(values.SetItem(setting.Key, recorded));
+
     /// <summary>The value of a setting for reading; null when it is not said, or pending.</summary>
     public string? TextOf(Setting setting) => values.TryGetValue(setting.Key, out var v) ? setting.TextOf(v) : null;
 
     public IEnumerable<Setting> Said => Settings.All.Where(s => values.ContainsKey(s.Key));
-
-    /// <summary>Reads a map of settings by their keys; unknown keys are refused with the nearest known ones.</summary>
-    public static SettingSet Read(Fields f, Func<Setting, bool>? allowed = null)
-    {
-        var builder = ImmutableDictionary.CreateBuilder<string, object>();
-        foreach (var setting in Settings.All.Where(s => allowed?.Invoke(s) ?? true))
-            if (f.Raw(setting.Key, setting.About, setting.ReadRecorded) is { } read)
-                builder[setting.Key] = read;
-        return new(builder.ToImmutable());
-    }
-
-    public void Write(MapWriter writer)
-    {
-        foreach (var setting in Said)
-            writer.Add(setting.Key, setting.WriteRecorded(values[setting.Key]));
-    }
-
-    public MapNode Write()
-    {
-        var writer = new MapWriter();
-        Write(writer);
-        return writer.Done();
-    }
 }

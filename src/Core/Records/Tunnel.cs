@@ -87,6 +87,17 @@ public sealed record Agreed(
     ImmutableArray<SubnetPair> Pairs
 )
 {
+    /// <summary>Nothing is agreed yet.</summary>
+    public static readonly Agreed Nothing = new(
+        null,
+        SettingSet.Empty,
+        SettingSet.Empty,
+        SettingSet.Empty,
+        null,
+        null,
+        []
+    );
+
     public SettingSet Only(EndName end) => end == EndName.A ? OnlyA : OnlyB;
 
     public Identity? IdentityOf(EndName end) => end == EndName.A ? IdentityA : IdentityB;
@@ -120,7 +131,6 @@ public sealed record TunnelAddress(Address Address, int Length)
 /// The certificate an end authenticates with: the names it bears, who issued it, and from when until when it is valid,
 /// both included.
 /// </summary>
-/// <param name="MayAuthenticate">Whether its key usage allows it to sign an exchange; null when not known.</param>
 public sealed record Certificate(
     ImmutableArray<Identity> Names,
     string Issuer,
@@ -130,8 +140,6 @@ public sealed record Certificate(
 );
 
 /// <summary>A dynamic routing protocol through the tunnel as an end has it.</summary>
-/// <param name="Own">Own number or area, as typed.</param>
-/// <param name="Peer">The number or area it expects of the other end.</param>
 public sealed record DynamicRouting(
     string Protocol,
     string? Own,
@@ -159,30 +167,37 @@ public sealed record Acceptance(
     DateOnly Until,
     string By,
     DateOnly On
-)
-{
-    public bool Covers(Findings.Finding finding, DateOnly today) =>
-        Code == finding.Code && Subject == finding.Subject && Digest == finding.Digest && Until >= today;
-}
+);
 
 /// <summary>One side of a tunnel: a gateway, the uplinks it may use, and every setting as that side has it.</summary>
-/// <param name="Rules">Null when nobody recorded the firewall rules; an empty list says there are none.</param>
-public sealed record TunnelEnd(
-    string GatewayId,
-    ImmutableArray<string> Uplinks,
-    string Inside,
-    KeyHeld? KeyHeld,
-    EnteredSubnets? Subnets,
-    Recorded<PeerAddress>? PeerAddress,
-    Recorded<Identity>? IdentitySent,
-    Recorded<Identity>? IdentityExpected,
-    SettingSet Set,
-    Recorded<Several<Rule>>? Rules,
-    Recorded<Several<OwnPeer>>? NoTranslation,
-    Recorded<Several<Route>>? Routes,
-    Ticks Ticks
-)
+public sealed record TunnelEnd
 {
+    public string GatewayId { get; init; } = "";
+
+    public ImmutableArray<string> Uplinks { get; init; } = [];
+
+    public string Inside { get; init; } = "main";
+
+    public KeyHeld? KeyHeld { get; init; }
+
+    public EnteredSubnets? Subnets { get; init; }
+
+    public Recorded<PeerAddress>? PeerAddress { get; init; }
+
+    public Recorded<Identity>? IdentitySent { get; init; }
+
+    public Recorded<Identity>? IdentityExpected { get; init; }
+
+    public SettingSet Set { get; init; } = SettingSet.Empty;
+
+    public Recorded<Several<Rule>>? Rules { get; init; }
+
+    public Recorded<Several<OwnPeer>>? NoTranslation { get; init; }
+
+    public Recorded<Several<Route>>? Routes { get; init; }
+
+    public Ticks Ticks { get; init; } = Ticks.None;
+
     /// <summary>The held part of the gateway from which IKE and ESP proposals come, unless they are set here.</summary>
     public string? ProposalsFrom { get; init; }
 
@@ -208,23 +223,36 @@ public sealed record TunnelEnd(
 }
 
 /// <summary>A tunnel with both ends: one record with one version.</summary>
-public sealed record Tunnel(
-    string Id,
-    string Code,
-    string CustomerId,
-    string Name,
-    string? Purpose,
-    TunnelState State,
-    DateOnly? Since,
-    TunnelForm Form,
-    ImmutableArray<string> Tags,
-    ImmutableArray<Contact> Contacts,
-    Agreed Agreed,
-    TunnelEnd A,
-    TunnelEnd B,
-    string? Notes
-) : IRecord
+public sealed record Tunnel : IRecord
 {
+    public string Id { get; init; } = "";
+
+    public string Code { get; init; } = "";
+
+    public string CustomerId { get; init; } = "";
+
+    public string Name { get; init; } = "";
+
+    public string? Purpose { get; init; }
+
+    public TunnelState State { get; init; }
+
+    public DateOnly? Since { get; init; }
+
+    public TunnelForm Form { get; init; }
+
+    public ImmutableArray<string> Tags { get; init; } = [];
+
+    public ImmutableArray<Contact> Contacts { get; init; } = [];
+
+    public Agreed Agreed { get; init; } = Agreed.Nothing;
+
+    public TunnelEnd A { get; init; } = new();
+
+    public TunnelEnd B { get; init; } = new();
+
+    public string? Notes { get; init; }
+
     public Importance? Importance { get; init; }
 
     /// <summary>Expected throughput in Mbit/s, 1 to 400,000.</summary>

@@ -263,7 +263,7 @@ public sealed record Dpd(Lifetime? Interval, int Retries, DeadPeerAction Action)
         var comma = text.IndexOf(',');
         var times = text.IndexOf(" x ", StringComparison.Ordinal);
         if (comma < 0 || times < 0 || times > comma)
-            return Parsed<Dpd>.Fail($"'{Core.Typed.Short(text)}' is not a DPD setting", right);
+            return Parsed<Dpd>.Fail($"'{Typed.Short(text)}' is not a DPD setting", right);
         return Lifetime
             .Parse(text[..times])
             .Then(interval =>
@@ -316,14 +316,14 @@ public sealed record Identity(IdentityKind Type, string Value)
         const string right =
             "the kind and the value, such as: fqdn churn.brindle.example, address 192.0.2.10, e-mail gw@brindle.example, dn CN=churn, key-id 4711";
         if (cut < 0)
-            return Parsed<Identity>.Fail($"'{Core.Typed.Short(t)}' is not an identity", right);
+            return Parsed<Identity>.Fail($"'{Typed.Short(t)}' is not an identity", right);
         var kind = Kinds.Parse(t[..cut]);
         if (!kind.Ok)
             return Parsed<Identity>.Fail(kind.Wrong!, kind.Right!);
         var value = t[(cut + 1)..].TrimStart();
         value = value is ['"', .., '"'] && value.Length > 1 ? value[1..^1] : value.TrimEnd();
         if (value.Length is 0 or > 255)
-            return Parsed<Identity>.Fail($"'{Core.Typed.Short(t)}' has no value after the kind", right);
+            return Parsed<Identity>.Fail($"'{Typed.Short(t)}' has no value after the kind", right);
         if (kind.Value != IdentityKind.Address)
             return Parsed<Identity>.Of(new(kind.Value, value));
         var address = Addressing.Address.Parse(value);
@@ -351,7 +351,7 @@ public sealed record PeerAddress(Address? Address, string? Name)
             ? Parsed<PeerAddress>.Of(new(null, text.ToLowerInvariant()))
         : Addressing.Address.Parse(text).Then(a => Parsed<PeerAddress>.Of(new(a, null))) is { Ok: true } ok ? ok
         : Parsed<PeerAddress>.Fail(
-            $"'{Core.Typed.Short(text)}' is not a peer address",
+            $"'{Typed.Short(text)}' is not a peer address",
             "an address such as 203.0.113.77, a name such as ashlow.brindle.example, or any"
         );
 

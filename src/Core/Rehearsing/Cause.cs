@@ -2,7 +2,7 @@ using Vellumkeep.Core.Comparison;
 
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>Why a negotiation stops, typed; <see cref="Telling"/> puts it into words.</summary>
+/// <summary>Why a negotiation stops, typed; <see cref="Findings.Telling"/> puts it into words.</summary>
 public abstract record Cause;
 
 /// <summary>The starter does not begin by itself, or cannot know where to send.</summary>

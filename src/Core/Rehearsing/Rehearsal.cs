@@ -101,30 +101,6 @@ public enum Assumption
 }
 
 /// <summary>
-/// A failure that comes after the tunnel is up. Times in seconds from then on, as ranges where there is jitter; null
-/// when lifetimes or margins are not known.
-/// </summary>
-/// <param name="Asks">The end whose rekey is refused first.</param>
-/// <param name="Flaps">Whether that end then authenticates afresh, which hides it and interrupts; null when its profile
-/// does not say.</param>
-/// <param name="HiddenBy">Seconds after which reauthentication makes new associations before the loss; null when none
-/// does.</param>
-public sealed record Deferred(EndName Asks, Span? FirstRefusal, Span? Lost, bool? Flaps, long? HiddenBy);
-
-/// <summary>A time as a range, in seconds, both ends included.</summary>
-public readonly record struct Span(long From, long To)
-{
-    /// <summary>For reading: <c>45 to 48 minutes</c>; the unit once where both are told in the same.</summary>
-    public override string ToString()
-    {
-        var (from, to) = (Lifetime.Say(From), Lifetime.Say(To));
-        return From == To ? to
-            : from.Split(' ')[1] == to.Split(' ')[1] ? $"{from.Split(' ')[0]} to {to}"
-            : $"{from} to {to}";
-    }
-}
-
-/// <summary>
 /// The computed negotiation of a tunnel with one end starting: deterministic, and never guessed. The first obstacle is
 /// the stop; those after it are what would be met if it were mended.
 /// </summary>

@@ -12,7 +12,7 @@ public static class Looking
     public static Parsed<Tunnel> Confirm(TunnelView view, EndName end, string row, Seen seen)
     {
         var e = view.End(end);
-        var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
+        var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
         var at = end.Key();
         if (Where(view, end, row) is not { Ok: true } place)
             return Parsed<Tunnel>.Fail(Where(view, end, row).Wrong!, Where(view, end, row).Right!);
@@ -67,7 +67,7 @@ public static class Looking
     /// </summary>
     public static Parsed<Tunnel> Correct(TunnelView view, EndName end, string row, string value, Seen? seen)
     {
-        var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
+        var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
         if (row == "keyHeld")
             return KeyVersions(value)
                 .Then(v =>
@@ -192,13 +192,13 @@ public static class Looking
     private static Node? Node(EndView e, Setting setting, Seen seen)
     {
         var value = setting.On(e).Any;
-        return value is null ? null : setting.WithSeen(value, seen);
+        return value is null ? null : WrittenSettings.Write(setting, value, seen);
     }
 
     private static Parsed<Tunnel> Read(TunnelView view, MapNode form)
     {
         var reading = new Reading(IdNames.Instance);
-        var tunnel = WrittenTunnel.Read(view.Tunnel.Id, new Fields(form, "", reading));
+        var tunnel = WrittenTunnel.Form.Read(view.Tunnel.Id, new Fields(form, "", reading));
         return tunnel is not null
             ? Parsed<Tunnel>.Of(tunnel)
             : Parsed<Tunnel>.Fail(reading.Problems[0].Wrong, reading.Problems[0].Right);

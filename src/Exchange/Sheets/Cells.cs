@@ -119,7 +119,7 @@ public static partial class Cells
             AlgorithmTable.Group(folded.StartsWith("pfs", StringComparison.Ordinal) ? folded[3..] : Typed.Trim(cell))
                 is { Ok: true } group
             ? Parsed<string>.Of($"required {group.Value}")
-            : Core.Negotiation.Pfs.Parse(cell).To(p => p.ToString());
+            : Core.Proposals.Pfs.Parse(cell).To(p => p.ToString());
     }
 
     public static Parsed<string> IkeVersion(string cell) =>

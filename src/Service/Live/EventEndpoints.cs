@@ -160,5 +160,5 @@ public static class EventEndpoints
     }
 
     private static string Granted(Asker asker) =>
-        $"{asker.Most}: {string.Join(';', asker.Grants.Select(g => g.Write(IdNames.Instance)))}";
+        $"{asker.Most}: {string.Join(';', asker.Grants.Select(g => WrittenGrant.Write(g, IdNames.Instance)))}";
 }

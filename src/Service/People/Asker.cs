@@ -33,7 +33,7 @@ public sealed record Asker(
             [
                 .. person
                     .Grants.Split(';', StringSplitOptions.RemoveEmptyEntries)
-                    .Select(g => Grant.Parse(g, IdNames.Instance).Value),
+                    .Select(g => WrittenGrant.Parse(g, IdNames.Instance).Value),
             ],
             most,
             person.MustReplace

@@ -151,5 +151,10 @@ public static class PeopleEndpoints
         ?? throw ProblemException.NotFound("person", name);
 
     private static PersonLine Line(Person p, INames names) =>
-        new(p.Code, p.Name, [.. p.Grants.Select(g => g.Write(names))], p.Left is { } left ? Scalars.Write(left) : null);
+        new(
+            p.Code,
+            p.Name,
+            [.. p.Grants.Select(g => WrittenGrant.Write(g, names))],
+            p.Left is { } left ? Scalars.Write(left) : null
+        );
 }

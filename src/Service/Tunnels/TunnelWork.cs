@@ -126,7 +126,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             version,
             view =>
             {
-                var form = WrittenTunnel.Write(view.Tunnel, IdNames.Instance);
+                var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
                 foreach (
                     var (key, value) in new[]
                     {

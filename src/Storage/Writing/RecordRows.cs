@@ -7,7 +7,7 @@ internal static class RecordRows
     public static (string Name, string? State) Shown(IRecord record) => (NameOf(record), StateOf(record));
 
     public static string Grants(Person person) =>
-        string.Join(';', person.Grants.Select(g => g.Write(IdNames.Instance)));
+        string.Join(';', person.Grants.Select(g => WrittenGrant.Write(g, IdNames.Instance)));
 
     private static string NameOf(IRecord record) =>
         record switch

@@ -31,7 +31,7 @@ public static class KeyVersionsDiffer
                         "keyHeld",
                         [],
                         null,
-                        Rehearsing.Telling.Why(c, x.Rehearsal, x.Obstacle),
+                        Telling.Why(c, x.Rehearsal, x.Obstacle),
                         $"The key is looked up before the identity can be read, so it is found by the source address or not at all.",
                         $"Move both ends to IKEv2, or enter one key for any address at {x.Obstacle.RefusedBy!.Value}.",
                         $"{x.Obstacle.RefusedBy.Value} cannot find the key for an address it does not know.",

@@ -13,7 +13,7 @@ public static class ModesApartCheck
                 Settings.ExchangeMode.Key,
                 [],
                 null,
-                Rehearsing.Telling.Why(c, x.Rehearsal, x.Obstacle),
+                Telling.Why(c, x.Rehearsal, x.Obstacle),
                 $"The first message of one mode is no message of the other, so the responder drops it.",
                 $"Set the same mode at both ends: main, unless an address moves and IKEv2 is out of reach.",
                 $"The exchange modes differ: {c.Row(Settings.ExchangeMode.Key)?.A.Text} at {EndName.A}, {c.Row(Settings.ExchangeMode.Key)?.B.Text} at {EndName.B}.",

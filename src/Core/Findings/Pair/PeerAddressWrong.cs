@@ -43,7 +43,7 @@ public static class PeerAddressWrong
                         x.Obstacle.RowKey,
                         [],
                         null,
-                        Rehearsing.Telling.Why(c, x.Rehearsal, x.Obstacle),
+                        Telling.Why(c, x.Rehearsal, x.Obstacle),
                         $"The closer entry takes the call, with its own proposals, identity and key.",
                         $"Look up {x.Rehearsal.Starter} by name at {x.Obstacle.RefusedBy!.Value}, or give it an address of its own.",
                         $"At {x.Obstacle.RefusedBy.Value} the call lands on another tunnel's peer entry.",

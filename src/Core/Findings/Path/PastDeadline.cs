@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Resolution;
+
 namespace Vellumkeep.Core.Findings.Path;
 
 /// <summary>PATH-15: a temporary value past its deadline, or a pending one nobody is assigned to.</summary>

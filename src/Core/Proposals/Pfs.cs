@@ -1,4 +1,4 @@
-namespace Vellumkeep.Core.Negotiation;
+namespace Vellumkeep.Core.Proposals;
 
 /// <summary>
 /// Whether an end insists on a fresh Diffie-Hellman exchange for every child SA, takes it, or will not have it.

@@ -1,6 +1,6 @@
 using Vellumkeep.Core.Resolution;
 
-namespace Vellumkeep.Core.Rehearsing;
+namespace Vellumkeep.Core.Timing;
 
 /// <summary>When an end renews an association, and when it gives it up (RFC 7296 section 2.8).</summary>
 public static class Rekeying

@@ -1,9 +1,10 @@
 using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Core.Sums;
 
-namespace Vellumkeep.Core.Rehearsing;
+namespace Vellumkeep.Core.Fixes;
 
 /// <summary>One value that a mend sets: a row of the comparison at an end, as it would be typed.</summary>
 public sealed record MendValue(EndName End, string Row, string Value);

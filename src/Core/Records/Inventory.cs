@@ -1,6 +1,4 @@
-using Vellumkeep.Core.Rehearsing;
-
-namespace Vellumkeep.Core;
+namespace Vellumkeep.Core.Records;
 
 /// <summary>That a tunnel, at one of its ends, claims a remote prefix.</summary>
 public sealed record RemoteClaim(Tunnel Tunnel, EndName End);
@@ -110,12 +108,4 @@ public sealed class Inventory
                 && (s?.OwnFrom == heldPart || s?.PeerFrom == heldPart || t.Tunnel.End(t.End).ProposalsFrom == heldPart)
             )
             .Select(t => t.Tunnel);
-
-    public CodeNames Codes()
-    {
-        var names = new CodeNames();
-        foreach (var r in records.Values)
-            names.Add(r.Kind, r.Code, r.Id);
-        return names;
-    }
 }

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Core.Records;
+namespace Vellumkeep.Core.Forms;
 
 /// <summary>
 /// What of a record only describes it, and what alters how tunnels behave. The first is edited directly; the second
@@ -40,12 +40,12 @@ public static class Behaviour
     /// The paths at which two forms of a record differ in a way that alters how tunnels behave. A tunnel that was not
     /// in service before is only written down, so that nothing of it counts; retiring counts for every kind.
     /// </summary>
-    public static ImmutableArray<Changes.Moved> Altered(RecordKind kind, MapNode before, MapNode after) =>
+    public static ImmutableArray<Moved> Altered(RecordKind kind, MapNode before, MapNode after) =>
         kind == RecordKind.Tunnel
         && before.Text("state") is "planned" or "building"
         && after.Text("state") is "planned" or "building"
             ? []
-            : Changes.Edits.Between(Bare(kind, before), Bare(kind, after));
+            : Edits.Between(Bare(kind, before), Bare(kind, after));
 
     private static MapNode Bare(RecordKind kind, MapNode form) =>
         new([

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Core.Rehearsing;
+namespace Vellumkeep.Core.Records;
 
 /// <summary>
 /// The peer entries of one gateway by what they are looked up by. Built once for a gateway, so that a hub with

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Core.Negotiation;
+namespace Vellumkeep.Core.Proposals;
 
 /// <summary>
 /// One ESP proposal: encryption, and integrity unless the cipher is a combined-mode one (RFC 8221 section 4). Its DH

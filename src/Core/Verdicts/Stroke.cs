@@ -1,7 +1,8 @@
+using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Rehearsing;
 
-namespace Vellumkeep.Core.Comparison;
+namespace Vellumkeep.Core.Verdicts;
 
 /// <summary>The six forms in which a relation between two ends is drawn, in pictures and in characters alike.</summary>
 public enum Stroke

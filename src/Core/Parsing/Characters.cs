@@ -1,6 +1,6 @@
 using System.Globalization;
 
-namespace Vellumkeep.Core;
+namespace Vellumkeep.Core.Parsing;
 
 /// <summary>
 /// Characters that no text of the inventory holds: what cannot be stored, seen, or read from left to right as it

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Core.Negotiation;
+namespace Vellumkeep.Core.Proposals;
 
 /// <summary>Reading the members of a proposal, shared by IKE and ESP.</summary>
 internal static class ProposalText

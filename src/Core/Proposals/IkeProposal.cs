@@ -1,4 +1,4 @@
-namespace Vellumkeep.Core.Negotiation;
+namespace Vellumkeep.Core.Proposals;
 
 /// <summary>
 /// One IKE proposal, chosen whole or not at all: encryption, integrity (none with a combined-mode cipher), PRF and DH

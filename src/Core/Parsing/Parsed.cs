@@ -1,4 +1,4 @@
-namespace Vellumkeep.Core;
+namespace Vellumkeep.Core.Parsing;
 
 /// <summary>
 /// The answer of reading one value from text: the value, or what is wrong with the text and what would be right.

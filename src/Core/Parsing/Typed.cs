@@ -1,4 +1,4 @@
-namespace Vellumkeep.Core;
+namespace Vellumkeep.Core.Parsing;
 
 /// <summary>What is done to everything somebody typed or pasted, before it is read.</summary>
 public static class Typed

@@ -1,7 +1,8 @@
 using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Rehearsing;
 
-namespace Vellumkeep.Core.Rehearsing;
+namespace Vellumkeep.Core.Findings;
 
 /// <summary>
 /// A rehearsal in words: sentences of templates and typed arguments, made only when somebody reads them.

@@ -1,0 +1,139 @@
+namespace Vellumkeep.Core.Forms;
+
+/// <summary>A difference between two written forms.</summary>
+public sealed record Moved(string Path, Node? Before, Node? After);
+
+/// <summary>Reading, writing and comparing written forms by path.</summary>
+public static class Edits
+{
+    /// <summary>
+    /// What identifies an item of a list: its text, its code or name, or the prefixes that make it up.
+    /// </summary>
+    public static string KeyOf(Node item) =>
+        item switch
+        {
+            TextNode t => t.Text,
+            MapNode m when (m.Text("code") ?? m.Text("name") ?? m.Text("label")) is { } named => named,
+            MapNode m when m.Text("a") is { } a => $"{a} - {m.Text("b")}",
+            MapNode m when m.Text("to") is { } to => $"{m.Text("into")} {to}",
+            MapNode m when m.Text("way") is { } way => $"{way} {m.Text("own")} - {m.Text("peer")}",
+            MapNode m when m.Text("own") is { } own => $"{own} - {m.Text("peer")}",
+            MapNode m when m.Text("prefix") is { } prefix => prefix,
+            MapNode m when m.Text("address") is { } address => address,
+            _ => item.ToString(),
+        };
+
+    /// <summary>What stands at the path; null when nothing does.</summary>
+    public static Node? Find(Node root, string path)
+    {
+        Node? at = root;
+        foreach (var (key, isItem) in Segments(path))
+        {
+            at = isItem
+                ? (Inside(at) as ListNode)?.Items.FirstOrDefault(i => KeyOf(i) == key)
+                : (at as MapNode)?.Find(key);
+            if (at is null)
+                return null;
+        }
+
+        return at;
+    }
+
+    /// <summary>
+    /// The form with <paramref name="value"/> at the path; null takes out what stands there. Maps and lists on the way
+    /// are made when missing.
+    /// </summary>
+    public static MapNode Put(MapNode root, string path, Node? value) =>
+        (MapNode)Put(root, [.. Segments(path)], 0, value)!;
+
+    /// <summary>
+    /// Every path at which two forms differ, in the order of the second form, items of lists by what identifies them.
+    /// </summary>
+    public static ImmutableArray<Moved> Between(Node? before, Node? after)
+    {
+        var found = ImmutableArray.CreateBuilder<Moved>();
+        Walk("", before, after);
+        return found.ToImmutable();
+
+        void Walk(string path, Node? x, Node? y)
+        {
+            if (Node.Same(x, y))
+                return;
+            if (x is MapNode mx && y is MapNode my)
+                foreach (var key in my.Entries.Select(e => e.Key).Union(mx.Entries.Select(e => e.Key)))
+                    Walk(path.Length == 0 ? key : $"{path}.{key}", mx.Find(key), my.Find(key));
+            else if (
+                x is ListNode lx
+                && y is ListNode ly
+                && Distinct(lx)
+                && Distinct(ly)
+                && !lx.Items.Select(KeyOf).ToHashSet().SetEquals(ly.Items.Select(KeyOf))
+            )
+                foreach (var key in ly.Items.Select(KeyOf).Union(lx.Items.Select(KeyOf)))
+                    Walk(
+                        $"{path}[{key}]",
+                        lx.Items.FirstOrDefault(i => KeyOf(i) == key),
+                        ly.Items.FirstOrDefault(i => KeyOf(i) == key)
+                    );
+            else
+                found.Add(new(path, x, y));
+        }
+
+        static bool Distinct(ListNode list) => list.Items.Select(KeyOf).Distinct().Count() == list.Items.Length;
+    }
+
+    private static Node? Inside(Node? node) =>
+        node is MapNode map && (map.Find("is") ?? map.Find("temporary")) is { } value ? value : node;
+
+    private static Node? Put(Node? at, (string Key, bool IsItem)[] path, int depth, Node? value)
+    {
+        if (depth == path.Length)
+            return value;
+        var (key, isItem) = path[depth];
+        if (!isItem)
+        {
+            var map = at as MapNode ?? MapNode.Empty;
+            var made = map.With(key, Put(map.Find(key), path, depth + 1, value));
+            // A map that was only made to hold what is now taken out goes with it.
+            return value is null && depth > 0 && made.Entries.IsEmpty ? null : made;
+        }
+
+        if (at is MapNode recorded && recorded.Find("is") is { } inner)
+            return recorded.With("is", Put(inner, path, depth, value));
+        var list = at as ListNode ?? new ListNode([]);
+        var index = list.Items.ToList().FindIndex(i => KeyOf(i) == key);
+        var changed = Put(index < 0 ? null : list.Items[index], path, depth + 1, value);
+        return new ListNode(
+            changed is null
+                ? index < 0
+                    ? list.Items
+                    : list.Items.RemoveAt(index)
+                : index < 0
+                    ? list.Items.Add(changed)
+                    : list.Items.SetItem(index, changed)
+        );
+    }
+
+    private static IEnumerable<(string Key, bool IsItem)> Segments(string path)
+    {
+        var i = 0;
+        while (i < path.Length)
+        {
+            if (path[i] == '.')
+                i++;
+            if (path[i] == '[')
+            {
+                var close = path.IndexOf(']', i);
+                yield return (path[(i + 1)..close], true);
+                i = close + 1;
+            }
+            else
+            {
+                var end = path.IndexOfAny(['.', '['], i);
+                end = end < 0 ? path.Length : end;
+                yield return (path[i..end], false);
+                i = end;
+            }
+        }
+    }
+}

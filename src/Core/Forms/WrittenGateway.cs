@@ -1,0 +1,102 @@
+namespace Vellumkeep.Core.Forms;
+
+/// <summary>The written form of a gateway: its uplinks, and what it holds for several tunnels.</summary>
+public static class WrittenGateway
+{
+    private static readonly Form<Translator> OfTranslator = new Form<Translator>(() => new(default, null))
+        .Needs(t => t.Type, "kind", "one-to-one or port-sharing", Codecs.Word(Translator.Kinds))
+        .Value(t => t.PublicAddress, "publicAddress", "the address it shows; leave out when not known", Codecs.Address)
+        .KnownValues(
+            t => t.Forwards,
+            "forwards",
+            "what it forwards inwards: IKE, ESP",
+            Codecs.OneOf("something forwarded", Translator.Forwardable)
+        );
+
+    private static readonly Form<Uplink> OfUplink = new Form<Uplink>(() => new("", null!, null, null))
+        .Text(u => u.Label, "label", "label", 40, required: true)
+        .Recorded(
+            u => u.Address,
+            "address",
+            "the address on the device: an address, a name, dynamic, or {pending: who will know, by: date}",
+            Codecs.Of(UplinkAddress.Parse),
+            required: true
+        )
+        .Value(u => u.Mtu, "mtu", "octets, 576 to 9216", Codecs.Number(576, 9216, "an MTU in octets"))
+        .Map(u => u.Translator, "translator", "a translator in front", OfTranslator)
+        .KnownValues(
+            u => u.LetsIn,
+            "letsIn",
+            "what is let in: IKE, ESP",
+            Codecs.OneOf("something let in", Translator.Forwardable)
+        )
+        .Text(
+            u => u.Instance,
+            "instance",
+            "routing instance on the outer side; outside when left out",
+            40,
+            unsaid: "outside"
+        )
+        .Value(u => u.Subnet, "subnet", "subnet of the uplink", Codecs.Prefix)
+        .Value(
+            u => u.NamesReliable,
+            "namesReliable",
+            "yes or no: whether names are resolved reliably over it",
+            Codecs.YesNo
+        );
+
+    private static readonly Form<HeldPart> OfHeldPart = new Form<HeldPart>(() => new("", null, []))
+        .Text(h => h.Name, "name", "name on the device", 60, required: true)
+        .Text(h => h.Called, "what", "what it is; subnet list when left out", 40)
+        .Values(h => h.Members, "members", "prefixes in it", Codecs.Prefix)
+        .Values(h => h.IkeProposals, "ikeProposals", "IKE proposals in it", Codecs.Of(IkeProposal.Parse))
+        .Values(h => h.EspProposals, "espProposals", "ESP proposals in it", Codecs.Of(EspProposal.Parse));
+
+    private static readonly Form<WayIn> OfWayIn = new Form<WayIn>(() => new("", null, null))
+        .Text(w => w.By, "by", "over which uplink or tunnel", required: true)
+        .Text(w => w.OtherWay, "otherWay", "another way in")
+        .Value(
+            w => w.UndoesByItself,
+            "undoesByItself",
+            "yes or no: whether it undoes a change when contact is lost",
+            Codecs.YesNo
+        );
+
+    public static readonly Form<Gateway> Form = new Form<Gateway>(() => new())
+        .Id(g => g.Id)
+        .Code(g => g.Code, "code", "code, such as churn-gw1")
+        .Reference(g => g.SiteId, "site", "code of the site", RecordKind.Site, required: true)
+        .Reference(
+            g => g.PlatformId,
+            "platform",
+            "platform profile with its version, such as alderquay-major@1",
+            RecordKind.Platform,
+            required: true
+        )
+        .Otherwise(
+            g => g.RunBy,
+            "runBy",
+            "us, customer or other party; us when left out",
+            Codecs.Word(WordsOf.RunBys),
+            written: true
+        )
+        .Maps(
+            g => g.Uplinks,
+            "uplinks",
+            "ways out, preferred first",
+            OfUplink,
+            atLeast: "at least one, with label and address"
+        )
+        .Maps(g => g.HeldParts, "heldParts", "named parts on the device that tunnels may share", OfHeldPart)
+        .Map(g => g.WayIn, "wayIn", "how it is managed", OfWayIn)
+        .Value(g => g.TunnelPool, "tunnelPool", "prefix its tunnel addresses are taken from", Codecs.Prefix)
+        .Text(g => g.Notes, "notes", "anything else", 4000)
+        .Value(g => g.Retired, "retired", "date on which it was taken out of use", Codecs.Day)
+        .Rule(
+            (f, g) =>
+            {
+                foreach (var twice in g.HeldParts.GroupBy(h => h.Name).Where(n => n.Count() > 1))
+                    f.Refuse("heldParts", $"'{twice.Key}' stands twice", "one held part for each name");
+            }
+        );
+}

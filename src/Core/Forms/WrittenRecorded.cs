@@ -1,0 +1,98 @@
+namespace Vellumkeep.Core.Forms;
+
+/// <summary>The written shape of what a record holds: known and how it was seen, for now, or pending.</summary>
+public static class WrittenRecorded
+{
+    /// <summary>
+    /// Writes the shape of settled keepfiles: the bare value, <c>{is, seen}</c>, <c>{temporary, final, reason,
+    /// deadline, seen}</c> or <c>{pending, by}</c>.
+    /// </summary>
+    public static Node Write<T>(Recorded<T> recorded, Func<T, Node> write)
+        where T : class =>
+        recorded.Pending is not null
+            ? new MapWriter()
+                .Add("pending", recorded.Pending.WhoKnows ?? "nobody yet")
+                .Add("by", recorded.Pending.By is { } by ? Scalars.Write(by) : null)
+                .Done()
+        : recorded.Temporary is not null
+            ? new MapWriter()
+                .Add("temporary", write(recorded.Value!))
+                .Add("final", write(recorded.Temporary.Final))
+                .Add("reason", recorded.Temporary.Reason)
+                .Add("deadline", Scalars.Write(recorded.Temporary.Deadline))
+                .Add("seen", recorded.Seen?.ToString())
+                .Done()
+        : recorded.Seen is not null
+            ? new MapWriter().Always("is", write(recorded.Value!)).Add("seen", recorded.Seen.ToString()).Done()
+        : write(recorded.Value!);
+
+    /// <summary>
+    /// Reads what <see cref="Write"/> writes; problems go to <paramref name="problems"/> and null comes back.
+    /// </summary>
+    public static Recorded<T>? Read<T>(
+        Node node,
+        string path,
+        List<Problem> problems,
+        Func<Node, string, List<Problem>, T?> read
+    )
+        where T : class
+    {
+        if (node is not MapNode map || (map.Find("is") ?? map.Find("pending") ?? map.Find("temporary")) is null)
+            return read(node, path, problems) is { } bare ? Recorded<T>.Known(bare) : null;
+        var before = problems.Count;
+        Parsed<TOut> Field<TOut>(string key, Func<string, Parsed<TOut>> parse, string right)
+        {
+            var text = map.Text(key);
+            var parsed = text is null ? Parsed<TOut>.Fail($"'{key}' is missing", right) : parse(text);
+            if (!parsed.Ok)
+                problems.Add(new($"{path}.{key}", map.Find(key)?.Line ?? map.Line, parsed.Wrong!, parsed.Right!));
+            return parsed;
+        }
+
+        string[] allowed =
+            map.Find("pending") is not null ? ["pending", "by"]
+            : map.Find("is") is not null ? ["is", "seen"]
+            : ["temporary", "final", "reason", "deadline", "seen"];
+        foreach (var (key, value) in map.Entries)
+            if (!allowed.Contains(key))
+                problems.Add(
+                    new(
+                        $"{path}.{key}",
+                        value.Line,
+                        $"'{Typed.Short(key)}' does not go with '{allowed[0]}'",
+                        string.Join(", ", allowed)
+                    )
+                );
+        if (map.Find("pending") is not null)
+        {
+            var by =
+                map.Find("by") is null ? (DateOnly?)null
+                : Field("by", Scalars.Date, "a date") is { Ok: true } d ? d.Value
+                : null;
+            var who = map.Text("pending");
+            return problems.Count == before
+                ? Recorded<T>.NotYet(new(who is null or "nobody yet" ? null : who, by))
+                : null;
+        }
+
+        var seen =
+            map.Find("seen") is null ? null
+            : Field("seen", Seen.Parse, "read 2026-11-03 by tomas") is { Ok: true } s ? s.Value
+            : null;
+        if (map.Find("is") is { } known)
+            return read(known, $"{path}.is", problems) is { } value && problems.Count == before
+                ? Recorded<T>.Known(value, seen)
+                : null;
+        var now = read(map.Find("temporary")!, $"{path}.temporary", problems);
+        T? final = null;
+        if (map.Find("final") is { } finalNode)
+            final = read(finalNode, $"{path}.final", problems);
+        else
+            problems.Add(new($"{path}.final", map.Line, "'final' is missing", "the value it must become"));
+        var reason = Field("reason", Parsed<string>.Of, "why it was entered only for now");
+        var deadline = Field("deadline", Scalars.Date, "a date such as 2026-12-01");
+        return problems.Count == before
+            ? Recorded<T>.ForNow(now!, new(final!, reason.Value, deadline.Value), seen)
+            : null;
+    }
+}

@@ -1,0 +1,60 @@
+namespace Vellumkeep.Core.Forms;
+
+/// <summary>The written form of a site with its networks.</summary>
+public static class WrittenSite
+{
+    private static readonly Form<TestPoint> OfTestPoint = new Form<TestPoint>(() => new(default, null, null))
+        .Needs(t => t.Address, "address", "address", Codecs.Address)
+        .Text(t => t.Service, "service", "what answers there, such as ping or https")
+        .Text(t => t.ConfirmedBy, "confirmedBy", "who can confirm it");
+
+    private static readonly Form<Network> OfNetwork = new Form<Network>(() => new(default, "", null, null, []))
+        .Needs(n => n.Prefix, "prefix", "prefix, such as 10.61.0.0/24", Codecs.Prefix)
+        .Text(n => n.Name, "name", "name", required: true)
+        .Text(n => n.Purpose, "purpose", "what it is for")
+        .Value(
+            n => n.PresentedAs,
+            "presentedAs",
+            "the prefix it is translated to inside tunnels, of the same length",
+            Codecs.Prefix
+        )
+        .Maps(n => n.TestPoints, "testPoints", "hosts that proof is taken from or to", OfTestPoint)
+        .Rule(
+            (f, n) =>
+            {
+                if (n.PresentedAs is { } shown && n.Prefix.Length != shown.Length)
+                    f.Refuse(
+                        "presentedAs",
+                        $"{shown} is not as long as {n.Prefix}",
+                        $"a prefix of length {n.Prefix.Length}"
+                    );
+            }
+        );
+
+    public static readonly Form<Site> Form = new Form<Site>(() => new())
+        .Id(s => s.Id)
+        .Code(s => s.Code, "code", "code, such as BRI-CHURN")
+        .Reference(s => s.CustomerId, "customer", "code of the customer", RecordKind.Customer, required: true)
+        .Text(s => s.Name, "name", "name", required: true)
+        .Value(
+            s => s.TimeZone,
+            "timeZone",
+            "IANA time zone; the customer's when left out",
+            Codecs.Of(Customer.ZoneText)
+        )
+        .Value(
+            s => s.GatewayIsDefaultRouter,
+            "gatewayIsDefaultRouter",
+            "yes or no: whether the VPN gateway is the site's default router",
+            Codecs.YesNo
+        )
+        .Value(
+            s => s.ReturnRoute,
+            "returnRoute",
+            "yes or no: whether an inner router has a route back to the VPN gateway",
+            Codecs.YesNo
+        )
+        .Maps(s => s.Networks, "networks", "networks at the site", OfNetwork)
+        .Text(s => s.Notes, "notes", "anything else", 4000)
+        .Value(s => s.Retired, "retired", "date on which it was taken out of use", Codecs.Day);
+}

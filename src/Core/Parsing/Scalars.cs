@@ -1,0 +1,52 @@
+namespace Vellumkeep.Core.Parsing;
+
+/// <summary>Days, numbers, yes and no as they are typed and written.</summary>
+public static class Scalars
+{
+    /// <summary>
+    /// The first and the last day that can be written: a day before or after them is a slip, and sums with it would
+    /// leave the calendar.
+    /// </summary>
+    public static readonly DateOnly FirstDay = new(1990, 1, 1),
+        LastDay = new(2199, 12, 31);
+
+    /// <summary>
+    /// Reads year-month-day (ISO 8601), from <see cref="FirstDay"/> to <see cref="LastDay"/>, both included.
+    /// </summary>
+    public static Parsed<DateOnly> Date(string text) =>
+        !DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+            ? Parsed<DateOnly>.Fail($"'{Typed.Short(text)}' is not a date", "year-month-day, such as 2026-11-24")
+        : date < FirstDay || date > LastDay
+            ? Parsed<DateOnly>.Fail($"{text} is out of range", $"a day from {Write(FirstDay)} to {Write(LastDay)}")
+        : Parsed<DateOnly>.Of(date);
+
+    /// <summary>
+    /// Reads a text when every character of it can be kept and shown; otherwise names the first that cannot.
+    /// </summary>
+    public static Parsed<T> Fit<T>(string text, Func<string, Parsed<T>> parse) =>
+        Characters.Unfit(text) is { } unfit
+            ? Parsed<T>.Fail(
+                $"it holds the character {unfit}, which is invisible or turns the direction of writing",
+                "the same without it, on one line"
+            )
+            : parse(text);
+
+    public static string Write(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+
+    public static Parsed<int> Number(string text, int least, int most, string what) =>
+        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n >= least && n <= most
+            ? Parsed<int>.Of(n)
+            : Parsed<int>.Fail($"'{Typed.Short(text)}' is not {what}", $"a whole number from {least} to {most}");
+
+    public static Parsed<bool> YesNo(string text) => Typed.OneOf(text, YesNoWords, "yes or no");
+
+    public static string Write(bool yes) => yes ? "yes" : "no";
+
+    private static readonly Dictionary<string, bool> YesNoWords = new()
+    {
+        ["yes"] = true,
+        ["no"] = false,
+        ["true"] = true,
+        ["false"] = false,
+    };
+}
