@@ -1,10 +1,10 @@
-using Vellumkeep.Core.Fixes;
 using System.Collections.Immutable;
 using System.Diagnostics;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Fixes;
 using Vellumkeep.Core.Parsing;
 using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Rehearsing;

@@ -9,6 +9,7 @@ using Vellumkeep.Service.Demo;
 using Vellumkeep.Service.Drawings;
 using Vellumkeep.Service.Finding;
 using Vellumkeep.Service.History;
+using Vellumkeep.Service.Hosting;
 using Vellumkeep.Service.Imports;
 using Vellumkeep.Service.Keys;
 using Vellumkeep.Service.Live;

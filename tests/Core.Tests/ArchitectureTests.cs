@@ -1,5 +1,7 @@
+using System.Text.RegularExpressions;
 using NetArchTest.Rules;
 using Shouldly;
+using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;
@@ -23,6 +25,96 @@ public class ArchitectureTests
             .Select(n => n["Vellumkeep.".Length..])
             .Except(allowed.Split(' '))
             .ShouldBeEmpty();
+
+    /// <summary>The rooms of the core from the bottom up: each uses only those before it.</summary>
+    private static readonly string[] Layers =
+    [
+        "Parsing",
+        "Addressing",
+        "Algorithms",
+        "Quantities",
+        "Proposals",
+        "Records",
+        "Wording",
+        "Forms",
+        "Resolution",
+        "Negotiation",
+        "Timing",
+        "Comparison",
+        "Rehearsing",
+        "Sums",
+        "Findings",
+        "Fixes",
+        "Verdicts",
+        "Drawings",
+        "Changes",
+        "Keys",
+    ];
+
+    [Fact]
+    public void A_room_of_the_core_uses_only_those_below_it()
+    {
+        var rooms = Rooms.Of(typeof(Inventory).Assembly, "Vellumkeep.Core");
+        rooms.All.ShouldBe(Layers, ignoreOrder: true);
+        var wrong =
+            from room in rooms.All
+            from used in rooms.UsedBy(room)
+            where Array.IndexOf(Layers, used.Key) > Array.IndexOf(Layers, room)
+            select $"{room} -> {used.Key}: {used.Value}";
+        wrong.ShouldBeEmpty();
+    }
+
+    [Theory]
+    [InlineData(typeof(Service.Demo.DemoScenario), "Vellumkeep.Service")]
+    [InlineData(typeof(Storage.Databases), "Vellumkeep.Storage")]
+    [InlineData(typeof(Exchange.Keepfiles.Keepfile), "Vellumkeep.Exchange")]
+    public void No_room_stands_in_a_circle(Type of, string prefix) =>
+        Rooms.Of(of.Assembly, prefix).InCircles().ShouldBeEmpty();
+
+    /// <summary>A room is a folder, so that a type is found where its name says.</summary>
+    [Fact]
+    public void A_type_stands_in_the_folder_of_its_namespace()
+    {
+        var wrong =
+            from file in Sources("*.cs")
+            let said = File.ReadLines(file).FirstOrDefault(l => l.StartsWith("namespace ", StringComparison.Ordinal))
+            where said is not null && !said.Contains("Vellumkeep.Cli", StringComparison.Ordinal)
+            let folder = Path.GetRelativePath(Path.Combine(DemoInventory.Root, "src"), Path.GetDirectoryName(file)!)
+            where said != $"namespace Vellumkeep.{folder.Replace('/', '.')};"
+            select $"{file}: {said}";
+        wrong.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void No_file_of_the_console_stands_in_a_circle()
+    {
+        var files = Sources("*.ts*").ToHashSet();
+        var imports = files.ToDictionary(f => f, f => Imported(f).Where(files.Contains).ToArray());
+        imports.Values.Sum(i => i.Length).ShouldBeGreaterThan(files.Count);
+        files.Where(f => Reached(f).Contains(f)).ShouldBeEmpty();
+
+        HashSet<string> Reached(string from)
+        {
+            var reached = new HashSet<string>();
+            var open = new Stack<string>(imports[from]);
+            while (open.TryPop(out var at))
+                if (reached.Add(at))
+                    foreach (var next in imports[at])
+                        open.Push(next);
+            return reached;
+        }
+    }
+
+    private static IEnumerable<string> Imported(string file) =>
+        from Match import in Regex.Matches(File.ReadAllText(file), "(?:from|import\\() ?\"(\\.[^\"]+)\"")
+        let path = Path.GetFullPath(Path.Combine(Path.GetDirectoryName(file)!, import.Groups[1].Value))
+        from end in new[] { "", ".ts", ".tsx" }
+        select path + end;
+
+    private static IEnumerable<string> Sources(string pattern) =>
+        Directory
+            .GetFiles(Path.Combine(DemoInventory.Root, "src"), pattern, SearchOption.AllDirectories)
+            .Where(f => !Regex.IsMatch(f, "/(obj|bin|node_modules|Migrations)/"));
 
     [Fact]
     public void The_core_touches_no_file_no_network_no_console_and_no_clock_of_its_own()

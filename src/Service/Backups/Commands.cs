@@ -1,3 +1,4 @@
+using Vellumkeep.Service.Hosting;
 using Vellumkeep.Storage.Backups;
 
 namespace Vellumkeep.Service.Backups;

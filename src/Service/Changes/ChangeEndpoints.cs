@@ -29,7 +29,7 @@ public static class ChangeEndpoints
                     };
                     await using var context = databases.Open();
                     var reader = new RecordReader(context);
-                    var id = tunnel is null ? null : (await TunnelWork.FindAsync(reader, scope, tunnel, ct)).Record.Id;
+                    var id = tunnel is null ? null : (await Find.TunnelAsync(reader, scope, tunnel, ct)).Record.Id;
                     var names = new KeptNames(context, Scope.Everything);
                     return (IReadOnlyList<ChangeSummary>)
                         [
@@ -294,7 +294,7 @@ public static class ChangeEndpoints
         var asker = http.Asker();
         await using var context = databases.Open();
         var reader = new RecordReader(context);
-        var kept = await ChangeWork.FindAsync(reader, asker.Scope, code, ct);
+        var kept = await Find.ChangeAsync(reader, asker.Scope, code, ct);
         var around = await ChangeWork.AroundAsync(reader, kept.Record.Wish, ct);
         var about = PlanChecks.GatewaysOf(kept.Record, around).ToHashSet();
         var beside = around

@@ -116,7 +116,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
         async Task<Tunnel> TunnelAsync(string field, string? code) =>
             string.IsNullOrWhiteSpace(code)
                 ? throw ProblemException.Field(field, "no tunnel is named", "the code of a tunnel")
-                : (await Tunnels.TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
+                : (await Find.TunnelAsync(reader, asker.Scope, code, ct)).Record;
         async Task<T> Named<T>(string field, RecordKind kind, string? code)
             where T : class, IRecord =>
             string.IsNullOrWhiteSpace(code)
@@ -149,7 +149,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             case "subnets":
             {
                 var tunnel = await TunnelAsync("tunnel", given.Tunnel);
-                var end = Tunnels.TunnelWork.EndOf(given.End ?? "");
+                var end = Find.EndOf(given.End ?? "");
                 var around = await reader.AroundAsync([tunnel.Id], false, ct);
                 var site = around.Get<Gateway>(tunnel.End(end).GatewayId).SiteId;
                 var also = new List<TunnelSide>();
@@ -600,9 +600,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
     private static DateTimeOffset AtSite(Inventory around, Change change, string? end, string wall)
     {
         var tunnel = around.Get<Tunnel>(change.Wish.Tunnels[0]);
-        var site = around.Get<Site>(
-            around.Get<Gateway>(tunnel.End(Tunnels.TunnelWork.EndOf(end ?? "A")).GatewayId).SiteId
-        );
+        var site = around.Get<Site>(around.Get<Gateway>(tunnel.End(Find.EndOf(end ?? "A")).GatewayId).SiteId);
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(site.TimeZone, out var zone))
             throw ProblemException.Field(
                 "wall",
@@ -894,25 +892,10 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
         );
     }
 
-    public static async Task<Kept<Change>> FindAsync(
-        RecordReader reader,
-        Scope scope,
-        string code,
-        CancellationToken ct
-    )
-    {
-        if (await reader.ByCodeAsync<Change>(scope, RecordKind.Change, code, ct) is { } found)
-            return found;
-        var beginning = await reader.BeginningAsync(scope, RecordKind.Change, code, ct);
-        return beginning.Count == 1
-            ? (await reader.ByCodeAsync<Change>(scope, RecordKind.Change, beginning[0], ct))!
-            : throw ProblemException.NotFound("change", code, beginning);
-    }
-
     private async Task<string> IdAsync(Asker asker, string code, CancellationToken ct)
     {
         await using var context = databases.Open();
-        return (await FindAsync(new(context), asker.Scope, code, ct)).Record.Id;
+        return (await Find.ChangeAsync(new(context), asker.Scope, code, ct)).Record.Id;
     }
 
     private Task StepAsync(

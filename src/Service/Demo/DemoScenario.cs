@@ -410,7 +410,7 @@ public sealed partial class DemoScenario(
     {
         await changes.BeginAsync(who, from, code, ct);
         await using var context = databases.Open();
-        var change = (await ChangeWork.FindAsync(new(context), Scope.Everything, code, ct)).Record;
+        var change = (await Find.ChangeAsync(new(context), Scope.Everything, code, ct)).Record;
         for (var i = 0; i < change.Plan.Steps.Length; i++)
         {
             var step = change.Plan.Steps[i];
@@ -426,7 +426,7 @@ public sealed partial class DemoScenario(
     private async Task EditAsync(string code, Func<int, string, Task> edit, CancellationToken ct)
     {
         await using var context = databases.Open();
-        await edit((await TunnelWork.FindAsync(new(context), Scope.Everything, code, ct)).Version, code);
+        await edit((await Find.TunnelAsync(new(context), Scope.Everything, code, ct)).Version, code);
     }
 
     private async Task<string> CustomerAsync(string code, CancellationToken ct)

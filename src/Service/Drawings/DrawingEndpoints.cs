@@ -47,7 +47,7 @@ public static class DrawingEndpoints
                         )),
                         tunnels.Select(t =>
                         {
-                            var (stroke, word) = TunnelEndpoints.Standing(listed[t.Id]);
+                            var (stroke, word) = TunnelSummaries.Standing(listed[t.Id]);
                             return new DrawnTunnel(
                                 t.Code,
                                 around.Get<Site>(GatewayOf(t, EndName.A).SiteId).Code,
@@ -209,9 +209,7 @@ public static class DrawingEndpoints
         return Results.Text(
             Svg.Write(
                 drawing,
-                links == true
-                    ? (kind, code) => $"/{Records.RecordEndpoints.Kinds.First(k => k.Kind == kind).Plural}/{code}"
-                    : null
+                links == true ? (kind, code) => $"/{RecordPaths.Kinds.First(k => k.Kind == kind).Plural}/{code}" : null
             ),
             "image/svg+xml"
         );

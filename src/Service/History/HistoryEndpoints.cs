@@ -43,7 +43,7 @@ public static class HistoryEndpoints
                         );
                     var (items, cursor) = await new Lists(context).CommitsAsync(
                         scope,
-                        new(who, owner, of, RecordEndpoints.Day("from", from), RecordEndpoints.Day("to", to)),
+                        new(who, owner, of, Days.Day("from", from), Days.Day("to", to)),
                         before,
                         Math.Clamp(most ?? 60, 1, 500),
                         ct
@@ -53,7 +53,7 @@ public static class HistoryEndpoints
                         [
                             .. items.Select(c => new CommitLine(
                                 c.Commit.Number,
-                                RecordEndpoints.Moment(c.Commit.At),
+                                Days.Moment(c.Commit.At),
                                 c.Commit.Who,
                                 c.Commit.Act,
                                 c.Whole ? c.Commit.Reason : null,

@@ -3,12 +3,6 @@ using System.Text;
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>
-/// That an endpoint answers with a secret, or is given one: a key, a token, a password. Nothing on the way keeps
-/// either.
-/// </summary>
-public sealed record TellsSecret;
-
-/// <summary>
 /// A call that carries <c>Idempotency-Key</c> is carried out once, also when it comes twice at the same moment: the
 /// same call again within a day does nothing and is told what the first one did; another call under the same key is
 /// refused. What is kept is in the database, so that it does not matter which service is asked.

@@ -6,18 +6,11 @@ using System.Threading.RateLimiting;
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>
-/// That an endpoint keeps its answer open: it is bounded by how many there are, not by how long they last.
-/// </summary>
-public sealed record Streams;
-
-/// <summary>
 /// How many calls are worked on at once, and how often somebody may try to sign in. More than that waits in line; when
 /// the line is full, the answer is 503 with <c>Retry-After</c>.
 /// </summary>
 public static class RateLimits
 {
-    public const string SignIn = "sign-in";
-
     /// <summary>
     /// Tries to sign in from one address in a minute, right ones among them; wrong ones are bounded more tightly by
     /// <see cref="SignIns"/>.
@@ -35,7 +28,7 @@ public static class RateLimits
             // it.
             var work = databases.PoolSize is { } pool ? Math.Max(2, pool / 3) : 32;
             limits.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(http => PartitionOf(http, work));
-            limits.AddPolicy(SignIn, http => RateLimitPartition.GetSlidingWindowLimiter(Origin(http), _ => new()
+            limits.AddPolicy(Limits.SignIn, http => RateLimitPartition.GetSlidingWindowLimiter(Origin(http), _ => new()
                     {
                         PermitLimit = SignInsPerMinute,
                         Window = TimeSpan.FromMinutes(1),

@@ -42,7 +42,7 @@ public static class Watched
         }
         catch (ProblemException problem)
         {
-            await LineAsync(http, new { problem = ProblemHandler.Details(problem), status = problem.Status });
+            await LineAsync(http, new { problem = problem.Details(), status = problem.Status });
         }
 
         return Results.Empty;

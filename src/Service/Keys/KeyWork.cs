@@ -14,7 +14,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
     public async Task<KeysPage> ListAsync(Asker asker, string code, CancellationToken ct)
     {
         await using var context = databases.Open();
-        var tunnel = (await TunnelWork.FindAsync(new(context), asker.Scope, code, ct)).Record;
+        var tunnel = (await Find.TunnelAsync(new(context), asker.Scope, code, ct)).Record;
         var rows = await context
             .Keys.AsNoTracking()
             .Where(k => k.TunnelId == tunnel.Id)
@@ -68,7 +68,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
             new(asker.Name, now, "make key", code),
             async (writing, reader) =>
             {
-                var tunnel = (await TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
+                var tunnel = (await Find.TunnelAsync(reader, asker.Scope, code, ct)).Record;
                 asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
                 var view = new TunnelView(
                     await reader.AroundAsync([tunnel.Id], false, ct),
@@ -84,7 +84,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
                     );
                 var change = given.Change is null
                     ? null
-                    : (await Changes.ChangeWork.FindAsync(reader, asker.Scope, given.Change, ct)).Record;
+                    : (await Find.ChangeAsync(reader, asker.Scope, given.Change, ct)).Record;
                 var known = await writing
                     .Read.Keys.Where(k => k.TunnelId == tunnel.Id)
                     .Select(k => k.Version)
@@ -202,7 +202,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
             new(asker.Name, now, "see key", $"version {version} of {code}: {given.Why.Trim()}"),
             async (writing, reader) =>
             {
-                var tunnel = (await TunnelWork.FindAsync(reader, asker.Scope, code, ct)).Record;
+                var tunnel = (await Find.TunnelAsync(reader, asker.Scope, code, ct)).Record;
                 asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
                 await guard.LookAsync(writing.Read, tunnel, [("why", given.Why)], null, ct);
                 var row = await writing
@@ -251,7 +251,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
     )
     {
         await using var context = databases.Open();
-        var change = (await Changes.ChangeWork.FindAsync(new(context), asker.Scope, code, ct)).Record;
+        var change = (await Find.ChangeAsync(new(context), asker.Scope, code, ct)).Record;
         await guard.LookAsync(context, change, texts, file, ct);
     }
 

@@ -39,7 +39,7 @@ public static class PeopleEndpoints
                     var row = await context
                         .People.AsNoTracking()
                         .FirstOrDefaultAsync(p => p.Name == kept.Record.Code, ct);
-                    http.Response.Headers.ETag = Tunnels.ETags.Of(kept.Version);
+                    http.Response.Headers.ETag = ETags.Of(kept.Version);
                     return new PersonPage(
                         Line(kept.Record, new KeptNames(context, Scope.Everything)),
                         kept.Version,

@@ -20,7 +20,16 @@ public sealed class PeopleStore(Databases databases, Keeper keeper, Passwords pa
         name = SignIns.Fold(name);
         if (password is not null)
             passwords.Need(name, display, password);
-        var form = WrittenPerson.Form.Write(new() { Code = name, Name = display, Grants = [.. grants], Left = left }, IdNames.Instance);
+        var form = WrittenPerson.Form.Write(
+            new()
+            {
+                Code = name,
+                Name = display,
+                Grants = [.. grants],
+                Left = left,
+            },
+            IdNames.Instance
+        );
         await keeper.WriteAsync(
             act,
             async (writing, reader) =>

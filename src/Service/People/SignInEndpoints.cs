@@ -200,7 +200,7 @@ public static class SignInEndpoints
     }
 
     private static RouteHandlerBuilder SigningIn(this RouteHandlerBuilder builder) =>
-        builder.Takes(Bounds.SignIn).RequireRateLimiting(RateLimits.SignIn);
+        builder.Takes(Bounds.SignIn).RequireRateLimiting(Limits.SignIn);
 
     /// <summary>What a browser says of itself, as far as it can be shown.</summary>
     private static string Browser(HttpContext http)

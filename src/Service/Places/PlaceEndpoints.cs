@@ -84,7 +84,7 @@ public static class PlaceEndpoints
                                 held.GetValueOrDefault(h.Name) ?? []
                             )),
                         ],
-                        await TunnelEndpoints.ReferringAsync(context, scope, g.Id, "a", ct, "b"),
+                        await TunnelSummaries.ReferringAsync(context, scope, g.Id, "a", ct, "b"),
                         all - standing.Count
                     );
                 }
@@ -133,7 +133,7 @@ public static class PlaceEndpoints
                             .Show(scope.Sees),
                         sites,
                         sites.Length < Bounds.SitesOnPage ? sites.Length : await lists.CountSitesAsync(scope, c.Id, ct),
-                        await TunnelEndpoints.ReferringAsync(context, scope, c.Id, "customer", ct)
+                        await TunnelSummaries.ReferringAsync(context, scope, c.Id, "customer", ct)
                     );
                 }
             )
@@ -163,7 +163,7 @@ public static class PlaceEndpoints
                 foreach (var g in gateways)
                 {
                     standing.AddRange(await lists.StandingAsync(scope, g.Id, ["a", "b"], ct));
-                    tunnels.AddRange(await TunnelEndpoints.ReferringAsync(context, scope, g.Id, "a", ct, "b"));
+                    tunnels.AddRange(await TunnelSummaries.ReferringAsync(context, scope, g.Id, "a", ct, "b"));
                     ends.AddRange(
                         (await reader.OnGatewayAsync(g.Id, ct))
                             .Where(t => scope.Sees(t.CustomerId))

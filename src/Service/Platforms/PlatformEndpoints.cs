@@ -94,7 +94,7 @@ public static class PlatformEndpoints
                     [.. (set.Get(Settings.IkeProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))],
                     [.. (set.Get(Settings.EspProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))],
                     PlatformFacts.Of(set, Settings.IkeProposals, Settings.EspProposals),
-                    await TunnelEndpoints.ReferringAsync(context, scope, kept.Record.Id, "suite", ct)
+                    await TunnelSummaries.ReferringAsync(context, scope, kept.Record.Id, "suite", ct)
                 );
             })
             .For(Role.Reader)

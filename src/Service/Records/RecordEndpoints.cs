@@ -9,21 +9,9 @@ namespace Vellumkeep.Service.Records;
 public static class RecordEndpoints
 {
     /// <summary>The kinds by the plural noun they stand under.</summary>
-    public static readonly ImmutableArray<(string Plural, RecordKind Kind)> Kinds =
-    [
-        ("customers", RecordKind.Customer),
-        ("sites", RecordKind.Site),
-        ("gateways", RecordKind.Gateway),
-        ("platforms", RecordKind.Platform),
-        ("suites", RecordKind.Suite),
-        ("offers", RecordKind.Offer),
-        ("tunnels", RecordKind.Tunnel),
-        ("people", RecordKind.Person),
-    ];
-
     public static void MapRecords(this RouteGroupBuilder api)
     {
-        foreach (var (plural, kind) in Kinds)
+        foreach (var (plural, kind) in RecordPaths.Kinds)
         {
             var (name, reads, writes) = (
                 Say.Capital(kind.ToString().ToLowerInvariant()),
@@ -34,7 +22,7 @@ public static class RecordEndpoints
                     $"/{plural}/{{code}}/form",
                     async (string code, string? on, RecordWork work, HttpContext http, CancellationToken ct) =>
                     {
-                        var form = await work.FormAsync(http.Asker(), kind, code, Day("on", on), ct);
+                        var form = await work.FormAsync(http.Asker(), kind, code, Days.Day("on", on), ct);
                         http.Response.Headers.ETag = ETags.Of(form.Version);
                         return form;
                     }
@@ -153,7 +141,7 @@ public static class RecordEndpoints
                                 code,
                                 ct
                             ) ?? throw ProblemException.NotFound(kind.Word(), code);
-                            return await TunnelEndpoints.HistoryAsync(context, kept.Record.Id, http.Asker().Scope, ct);
+                            return await RecordHistory.OfAsync(context, kept.Record.Id, http.Asker().Scope, ct);
                         }
                     )
                     .For(reads)
@@ -193,14 +181,9 @@ public static class RecordEndpoints
                             kept.Record.Code,
                             from,
                             to,
-                            Moment(x.Commit.At),
-                            Moment(y.Commit.At),
-                            Tunnels.Differences.Between(
-                                kind,
-                                x.After,
-                                y.After,
-                                new KeptNames(context, Scope.Everything)
-                            )
+                            Days.Moment(x.Commit.At),
+                            Days.Moment(y.Commit.At),
+                            Differences.Between(kind, x.After, y.After, new KeptNames(context, Scope.Everything))
                         );
                     }
                 )
@@ -267,12 +250,12 @@ public static class RecordEndpoints
                     await ListAsync(
                         databases,
                         http,
-                        Kinds.FirstOrDefault(k => k.Plural == kind) is { Plural: not null } known
+                        RecordPaths.Kinds.FirstOrDefault(k => k.Plural == kind) is { Plural: not null } known
                             ? known.Kind
                             : throw ProblemException.Field(
                                 "kind",
                                 $"'{Typed.Short(kind)}' is not a kind of record",
-                                string.Join(", ", Kinds.Select(k => k.Plural))
+                                string.Join(", ", RecordPaths.Kinds.Select(k => k.Plural))
                             ),
                         customer,
                         on,
@@ -311,20 +294,10 @@ public static class RecordEndpoints
         return await Paging.ByCodeAsync(
             http,
             most,
-            async n => await new Lists(context).RecordsAsync(scope, kind, owner, Day("on", on), cursor, n, ct),
+            async n => await new Lists(context).RecordsAsync(scope, kind, owner, Days.Day("on", on), cursor, n, ct),
             r => r.Code,
             r => new RecordLine(kind.Word(), r.Code, r.Name, r.State, r.Version),
             5000
         );
     }
-
-    internal static DateOnly? Day(string field, string? text)
-    {
-        if (string.IsNullOrWhiteSpace(text))
-            return null;
-        var read = Scalars.Date(text.Trim());
-        return read.Ok ? read.Value : throw ProblemException.Field(field, read.Wrong!, read.Right!);
-    }
-
-    internal static DateTimeOffset Moment(string text) => DateTimeOffset.Parse(text, CultureInfo.InvariantCulture);
 }

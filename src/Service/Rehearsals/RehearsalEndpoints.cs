@@ -51,7 +51,7 @@ public static class RehearsalEndpoints
                         {
                             var made = Looking.Correct(
                                 new(around, tunnel, Day(clock)),
-                                TunnelWork.EndOf(v.End),
+                                Find.EndOf(v.End),
                                 v.Row,
                                 v.Value,
                                 null

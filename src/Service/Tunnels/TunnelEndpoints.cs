@@ -27,7 +27,7 @@ public static class TunnelEndpoints
                         throw ProblemException.Field("severity", bad.Wrong!, bad.Right!);
                     var scope = http.Asker().Scope;
                     await using var context = databases.Open();
-                    if (Records.RecordEndpoints.Day("on", on) is { } day)
+                    if (Days.Day("on", on) is { } day)
                         return await PastAsync(
                             context,
                             scope,
@@ -45,7 +45,7 @@ public static class TunnelEndpoints
                         Paging.Most(http, most, 1000),
                         ct
                     );
-                    return new Page<TunnelSummary>(await SummariesAsync(context, items, scope, ct), next);
+                    return new Page<TunnelSummary>(await TunnelSummaries.OfAsync(context, items, scope, ct), next);
                 }
             )
             .For(Role.Reader)
@@ -65,7 +65,7 @@ public static class TunnelEndpoints
                     CancellationToken ct
                 ) =>
                 {
-                    if (Records.RecordEndpoints.Day("on", on) is { } day)
+                    if (Days.Day("on", on) is { } day)
                         return await PastPageAsync(code, day, databases, http.Asker().Scope, ct);
                     var page = await PageAsync(code, work, databases, clock, http, ct);
                     http.Response.Headers.ETag = ETags.Of(page.Version);
@@ -156,8 +156,8 @@ public static class TunnelEndpoints
                 {
                     await using var context = databases.Open();
                     var reader = new RecordReader(context);
-                    var kept = await TunnelWork.FindAsync(reader, http.Asker().Scope, code, ct);
-                    return await HistoryAsync(context, kept.Record.Id, http.Asker().Scope, ct);
+                    var kept = await Find.TunnelAsync(reader, http.Asker().Scope, code, ct);
+                    return await RecordHistory.OfAsync(context, kept.Record.Id, http.Asker().Scope, ct);
                 }
             )
             .For(Role.Reader)
@@ -184,7 +184,7 @@ public static class TunnelEndpoints
                     await using var context = databases.Open();
                     var id = tunnel is null
                         ? null
-                        : (await TunnelWork.FindAsync(new RecordReader(context), scope, tunnel, ct)).Record.Id;
+                        : (await Find.TunnelAsync(new RecordReader(context), scope, tunnel, ct)).Record.Id;
                     var at = gateway is null
                         ? null
                         : (
@@ -233,85 +233,6 @@ public static class TunnelEndpoints
             .For(Role.Reader)
             .WithName("listCustomers")
             .WithSummary("Customers and other parties");
-    }
-
-    /// <summary>The tunnels that refer to a record in one of the roles.</summary>
-    internal static async Task<IReadOnlyList<TunnelSummary>> ReferringAsync(
-        KeepContext context,
-        Scope scope,
-        string id,
-        string role,
-        CancellationToken ct,
-        params string[] more
-    ) =>
-        await SummariesAsync(
-            context,
-            await new Lists(context).TunnelsOfAsync(scope, id, [role, .. more], ct),
-            scope,
-            ct
-        );
-
-    private static async Task<IReadOnlyList<TunnelSummary>> SummariesAsync(
-        KeepContext context,
-        IReadOnlyList<TunnelListed> items,
-        Scope scope,
-        CancellationToken ct
-    )
-    {
-        var ids = items.Select(t => t.CustomerId).Distinct().ToArray();
-        var customers = await context
-            .Records.AsNoTracking()
-            .Where(r => EF.Parameter(ids).Contains(r.Id))
-            .Select(r => new
-            {
-                r.Id,
-                r.Code,
-                r.Name,
-            })
-            .ToDictionaryAsync(r => r.Id, ct);
-        return
-        [
-            .. items.Select(t => new TunnelSummary(
-                t.Code,
-                t.Name,
-                customers[t.CustomerId].Code,
-                customers[t.CustomerId].Name,
-                t.State,
-                t.EndA,
-                t.EndB,
-                t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst),
-                Form(t),
-                t.Verdict.Show(scope.Sees)
-            )),
-        ];
-    }
-
-    internal static async Task<IReadOnlyList<HistoryEntry>> HistoryAsync(
-        KeepContext context,
-        string id,
-        Scope scope,
-        CancellationToken ct
-    )
-    {
-        var names = new KeptNames(context, Scope.Everything);
-        var lists = new Lists(context);
-        var history = await lists.HistoryAsync(scope, id, ct);
-        // A reason given for several owners' records at once may speak of somebody else's.
-        var mixed = await lists.MixedAsync(scope, [.. history.Select(h => h.Commit.Number)], ct);
-        return
-        [
-            .. history.Select(h => new HistoryEntry(
-                h.Commit.Number,
-                h.Version,
-                DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture),
-                h.Commit.Who,
-                h.Commit.Act,
-                mixed.Contains(h.Commit.Number) ? null : h.Commit.Reason,
-                h.Commit.ChangeId is { } change ? names.TextOf(RecordKind.Change, change) : null,
-                Differences.Between(h.Kind, h.Before, h.After, names),
-                h.Commit.Digest
-            )),
-        ];
     }
 
     /// <summary>A tunnel as it was recorded on a day, judged as it would have been that day.</summary>
@@ -402,7 +323,7 @@ public static class TunnelEndpoints
             })
             .ToArray();
         return new(
-            await SummariesAsync(context, listed, scope, ct),
+            await TunnelSummaries.OfAsync(context, listed, scope, ct),
             kept.Count > most ? tunnels[^1].Code.ToUpperInvariant() : null
         );
     }
@@ -450,21 +371,4 @@ public static class TunnelEndpoints
             scope.Sees
         );
     }
-
-    private static DrawnForm Form(TunnelListed t)
-    {
-        var (stroke, word) = Standing(t);
-        return new(char.ToLowerInvariant(stroke.ToString()[0]) + stroke.ToString()[1..], word);
-    }
-
-    /// <summary>How a tunnel in a list is drawn, by its worst finding.</summary>
-    internal static (Stroke Stroke, string Word) Standing(TunnelListed t) =>
-        t.Worst switch
-        {
-            0 => (Stroke.Gap, "blocks"),
-            1 => (Stroke.Thin, "degrades"),
-            2 => (Stroke.Flag, "risk"),
-            3 => (Stroke.Dotted, "as far as known"),
-            _ => (Stroke.Whole, "agrees"),
-        };
 }

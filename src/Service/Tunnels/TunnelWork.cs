@@ -10,24 +10,8 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
     {
         await using var context = databases.Open();
         var reader = new RecordReader(context);
-        var kept = await FindAsync(reader, scope, code, ct);
+        var kept = await Find.TunnelAsync(reader, scope, code, ct);
         return (kept, await reader.AroundAsync([kept.Record.Id], false, ct));
-    }
-
-    /// <summary>The tunnel with that code; a beginning that only one code has is enough.</summary>
-    public static async Task<Kept<Tunnel>> FindAsync(
-        RecordReader reader,
-        Scope scope,
-        string code,
-        CancellationToken ct
-    )
-    {
-        if (await reader.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, code, ct) is { } found)
-            return found;
-        var beginning = await reader.BeginningAsync(scope, RecordKind.Tunnel, code, ct);
-        return beginning.Count == 1
-            ? (await reader.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, beginning[0], ct))!
-            : throw ProblemException.NotFound("tunnel", code, beginning);
     }
 
     public Task ConfirmAsync(
@@ -45,7 +29,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             version,
             view =>
             {
-                var end = EndOf(given.End);
+                var end = Find.EndOf(given.End);
                 var seen = SeenOf(given.How, given.On, asker, now);
                 if (given.Rows is null or { Count: 0 })
                     throw ProblemException.Field(
@@ -98,7 +82,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             {
                 var made = Looking.Correct(
                     view,
-                    EndOf(given.End),
+                    Find.EndOf(given.End),
                     given.Row ?? "",
                     given.Value ?? "",
                     SeenOf(given.How ?? "typed", given.On, asker, now)
@@ -255,7 +239,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             act,
             async (writing, reader) =>
             {
-                var kept = await FindAsync(reader, asker.Scope, code, ct);
+                var kept = await Find.TunnelAsync(reader, asker.Scope, code, ct);
                 asker.Need(Role.Engineer, kept.Record.CustomerId, kept.Record.Code);
                 if (kept.Version != version)
                     throw new ConflictException(kept.Record.Id, version, kept.Version);
@@ -286,11 +270,6 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
                 "correct it with a reason, or confirm what is recorded"
             );
     }
-
-    internal static EndName EndOf(string? text) =>
-        Enum.TryParse<EndName>(text, true, out var end) && text!.Length == 1
-            ? end
-            : throw ProblemException.Field("end", $"'{Typed.Short(text ?? "")}' is not an end", "A or B");
 
     private static Seen SeenOf(string? how, string? on, Asker asker, DateTimeOffset now)
     {

@@ -120,8 +120,8 @@ public sealed class Lists(KeepContext context)
                 // An address finds what contains it; a prefix finds what overlaps it; both also find themselves in
                 // outer addresses.
                 var (low, high, family, typed) = (
-                    AddressText(prefix.Value.First),
-                    AddressText(prefix.Value.Last),
+                    AddressText.Of(prefix.Value.First),
+                    AddressText.Of(prefix.Value.Last),
                     (int)prefix.Value.Family,
                     prefix.Value.Network.ToString()
                 );
@@ -238,12 +238,12 @@ public sealed class Lists(KeepContext context)
     /// </summary>
     private IQueryable<PrefixRow> Containing(Prefix prefix)
     {
-        var (high, family) = (AddressText(prefix.Last), (int)prefix.Family);
+        var (high, family) = (AddressText.Of(prefix.Last), (int)prefix.Family);
         string[] begins =
         [
             .. Enumerable
                 .Range(0, prefix.Length + 1)
-                .Select(l => AddressText(Prefix.Around(prefix.First, l).First))
+                .Select(l => AddressText.Of(Prefix.Around(prefix.First, l).First))
                 .Distinct(),
         ];
         return context
@@ -254,7 +254,7 @@ public sealed class Lists(KeepContext context)
     /// <summary>Prefixes in use that lie in one and are smaller than it.</summary>
     private IQueryable<PrefixRow> Inside(Prefix prefix)
     {
-        var (low, high, family) = (AddressText(prefix.First), AddressText(prefix.Last), (int)prefix.Family);
+        var (low, high, family) = (AddressText.Of(prefix.First), AddressText.Of(prefix.Last), (int)prefix.Family);
         return context
             .Prefixes.AsNoTracking()
             .Where(p =>
@@ -790,9 +790,7 @@ public sealed class Lists(KeepContext context)
             .ToListAsync(ct);
         return
         [
-            .. rows.Select(r =>
-                (Writing.AddressText.Between(prefix.Family, r.Low, r.High), r.Role, r.Owner, r.Code, r.Name)
-            ),
+            .. rows.Select(r => (AddressText.Between(prefix.Family, r.Low, r.High), r.Role, r.Owner, r.Code, r.Name)),
         ];
     }
 
@@ -863,7 +861,7 @@ public sealed class Lists(KeepContext context)
                                     "",
                                     l.State,
                                     l.Role,
-                                    Writing.AddressText.Between(prefix.Family, l.Low, l.High).ToString()
+                                    AddressText.Between(prefix.Family, l.Low, l.High).ToString()
                                 ),
                                 l.OwnerId
                             )
@@ -1243,7 +1241,7 @@ public sealed class Lists(KeepContext context)
     /// <summary>The one gateway that shows an outer address; null when none or several do.</summary>
     public async Task<string?> AtOuterAsync(Scope scope, Address address, CancellationToken ct)
     {
-        var (at, family) = (AddressText(address), (int)address.Family);
+        var (at, family) = (AddressText.Of(address), (int)address.Family);
         var seen = scope.Over(context, context.Records.AsNoTracking());
         var ids = await context
             .Prefixes.Where(p =>
@@ -1265,6 +1263,4 @@ public sealed class Lists(KeepContext context)
             "O",
             CultureInfo.InvariantCulture
         );
-
-    private static string AddressText(Address address) => Writing.AddressText.Of(address);
 }

@@ -1,44 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
-import { Link, NavLink, Route, Routes, useLocation, useNavigate, useSearchParams } from "react-router";
-import { api, Refused, told } from "./api";
-import { ChangeRoute } from "./change/ChangeRoute";
-import { DraftGatewayRoute, DraftNewRoute, DraftRoute } from "./change/DraftRoute";
-import { ChangesRoute } from "./changes/ChangesRoute";
-import { FindingsRoute } from "./findings/FindingsRoute";
-import { AuditRoute } from "./history/AuditRoute";
-import { HistoryRoute } from "./history/HistoryRoute";
-import { ImportRoute } from "./imports/ImportRoute";
+import { Suspense, useEffect, useRef, useState } from "react";
+import { Link, NavLink, useLocation, useNavigate, useSearchParams } from "react-router";
+import { api, told } from "./api";
 import { useLive } from "./live";
+import { Pages } from "./Pages";
 import { Problem, Waiting } from "./parts/Page";
-import { AccessRoute, ReplacePassword } from "./people/AccessRoute";
-import { PeopleRoute, PersonRoute } from "./people/PeopleRoute";
-import { CustomerRoute, CustomersRoute, GatewayRoute, GatewaysRoute } from "./places/PlaceRoutes";
-import { PlatformRoute, PlatformsRoute, SuiteRoute, SuitesRoute } from "./platforms/PlatformRoutes";
-import { EditRoute, NewRoute } from "./records/EditRoute";
-import { placeOf } from "./records/form";
-import { SearchRoute } from "./search/SearchRoute";
+import { ReplacePassword } from "./people/ReplacePassword";
+import { placeOf } from "./records/kinds";
+import { useMe } from "./session";
 import { SignIn } from "./signin/SignIn";
-import { OfferRoute, OffersRoute, SiteRoute, SitesRoute } from "./sites/SiteRoutes";
-import { SumsRoute } from "./sums/SumsRoute";
-import { TodayRoute } from "./today/TodayRoute";
-import { TunnelRoute } from "./tunnel/TunnelRoute";
-import { TunnelsRoute } from "./tunnels/TunnelsRoute";
-
-/** Who is signed in; null when nobody is, so that asking again does not take the sign-in away from under what is being typed. */
-export const useMe = () =>
-  useQuery({
-    queryKey: ["me"],
-    queryFn: async () => {
-      try {
-        return await told(api.GET("/api/v1/session"));
-      } catch (e) {
-        if (e instanceof Refused && e.status === 401) return null;
-        throw e;
-      }
-    },
-    staleTime: 60_000,
-  });
 
 export function App() {
   const me = useMe();
@@ -176,43 +146,9 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
               ))}
             </p>
           )}
-          <Routes>
-            <Route path="/" element={<TodayRoute />} />
-            <Route path="/tunnels" element={<TunnelsRoute />} />
-            <Route path="/tunnels/:code" element={<TunnelRoute />} />
-            <Route path="/tunnels/:code/plan" element={<DraftRoute />} />
-            <Route path="/findings" element={<FindingsRoute />} />
-            <Route path="/customers" element={<CustomersRoute />} />
-            <Route path="/customers/:code" element={<CustomerRoute />} />
-            <Route path="/gateways" element={<GatewaysRoute />} />
-            <Route path="/gateways/:code" element={<GatewayRoute />} />
-            <Route path="/gateways/:code/plan" element={<DraftGatewayRoute />} />
-            <Route path="/platforms" element={<PlatformsRoute />} />
-            <Route path="/platforms/:code" element={<PlatformRoute />} />
-            <Route path="/suites" element={<SuitesRoute />} />
-            <Route path="/suites/:code" element={<SuiteRoute />} />
-            <Route path="/sums" element={<SumsRoute />} />
-            <Route path="/changes" element={<ChangesRoute />} />
-            <Route path="/changes/new-tunnel" element={<DraftNewRoute />} />
-            <Route path="/changes/:code" element={<ChangeRoute />} />
-            <Route path="/sites" element={<SitesRoute />} />
-            <Route path="/sites/:code" element={<SiteRoute />} />
-            <Route path="/offers" element={<OffersRoute />} />
-            <Route path="/offers/:code" element={<OfferRoute />} />
-            <Route path="/new/:plural" element={<NewRoute />} />
-            <Route path="/edit/:plural/:code" element={<EditRoute />} />
-            <Route path="/search" element={<SearchRoute />} />
-            <Route path="/history" element={<HistoryRoute />} />
-            <Route path="/history/audit" element={<AuditRoute />} />
-            <Route path="/people" element={<PeopleRoute />} />
-            <Route path="/people/:code" element={<PersonRoute />} />
-            <Route path="/access" element={<AccessRoute />} />
-            <Route path="/import" element={<ImportRoute />} />
-            <Route
-              path="*"
-              element={<p className="empty">There is no such page. The rail on this side leads to those there are.</p>}
-            />
-          </Routes>
+          <Suspense fallback={<Waiting what="this page" />}>
+            <Pages />
+          </Suspense>
         </main>
       </div>
     </>

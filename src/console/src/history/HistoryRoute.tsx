@@ -1,10 +1,10 @@
 import { useInfiniteQuery, useMutation } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, told } from "../api";
-import { useMe } from "../App";
+import { useMe } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { day, Head, Problem, Waiting } from "../parts/Page";
-import { kinds, placeOf } from "../records/form";
+import { kinds, placeOf } from "../records/kinds";
 
 /** Who did what, newest first: by person, customer, kind and day. */
 export function HistoryRoute() {

@@ -2,14 +2,14 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, told, version, type FindingPage } from "../api";
-import { useMe } from "../App";
+import { useEngineer } from "../session";
 import { day, Problem } from "./Page";
 import { Said } from "./Said";
 
 /** A finding opens with its severity as a word, then what, what to do; why and the values it rests on are one key away. */
 export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolean }) {
   const [asked, setAsked] = useState(false);
-  const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
+  const engineer = useEngineer();
   return (
     <div className={`finding${f.accepted ? " accepted" : ""}`}>
       <span className={`sev ${f.severity}`}>{f.severity}</span> {f.was && <span className="src">was {f.was}</span>}{" "}

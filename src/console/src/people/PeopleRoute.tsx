@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, told } from "../api";
-import { useMe } from "../App";
+import { useMe } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { day, Head, moment, Problem, Waiting } from "../parts/Page";
 import { RecordActs } from "../records/Acts";

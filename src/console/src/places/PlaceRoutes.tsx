@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, told } from "../api";
-import { useMe } from "../App";
+import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { Drawing } from "../parts/Drawing";
 import { More, usePages } from "../parts/pages";
@@ -10,8 +10,6 @@ import { Verdict } from "../parts/Said";
 import { TunnelRows } from "../parts/TunnelRows";
 import { RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
-
-const useEngineer = () => useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
 
 export function GatewaysRoute() {
   const list = usePages(["gateways"], (cursor) => told(api.GET("/api/v1/gateways", { params: { query: { cursor } } })));

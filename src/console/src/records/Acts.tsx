@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { useMe } from "../App";
+import { useEngineer, useMe } from "../session";
 import { Problem } from "../parts/Page";
 import { formOf, retireRecord } from "./calls";
-import { wordOf, type Plural } from "./form";
+import { wordOf, type Plural } from "./kinds";
 
 /** What an engineer can do with a record that is there. People are looked after by leads. */
 export function RecordActs({ plural, code, retired }: { plural: Plural; code: string; retired?: boolean }) {
@@ -103,7 +103,7 @@ export function CopyTunnel({ code }: { code: string }) {
 }
 
 export function AddRecord({ plural, word }: { plural: Plural; word: string }) {
-  const may = useMe().data?.roles.some((r) => r === "lead" || r === "engineer");
+  const may = useEngineer();
   if (!may) return null;
   return (
     <Link className="btn" to={`/new/${plural}`}>

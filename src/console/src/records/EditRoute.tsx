@@ -5,17 +5,8 @@ import { api, Refused, told } from "../api";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { addRecord, emptyForm, formOf, namesOf, writeRecord, type RecordForm, type RecordWritten } from "./calls";
 import { Fields } from "./Fields";
-import {
-  fromText,
-  kinds,
-  placeOf,
-  pruned,
-  toText,
-  wordOf,
-  type FieldInfo,
-  type Fields as Form,
-  type Plural,
-} from "./form";
+import { fromText, pruned, toText, type FieldInfo, type Fields as Form } from "./form";
+import { kinds, placeOf, wordOf, type Plural } from "./kinds";
 import { Merge } from "./Merge";
 import { WhatItDoes } from "./WhatItDoes";
 

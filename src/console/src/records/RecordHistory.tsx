@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { moment, Problem, Waiting } from "../parts/Page";
 import { compareVersions, historyOf } from "./calls";
-import type { Plural } from "./form";
+import type { Plural } from "./kinds";
 
 type Difference = { path: string; before?: string | null; after?: string | null };
 

@@ -1,5 +1,6 @@
 import { api, told, version, type Contract } from "../api";
-import type { Fields, Plural } from "./form";
+import type { Fields } from "./form";
+import type { Plural } from "./kinds";
 
 export type RecordForm = Contract["RecordForm"];
 export type RecordWritten = Contract["RecordWritten"];

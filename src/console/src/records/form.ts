@@ -6,28 +6,6 @@ export type Value = string | Value[] | { [key: string]: Value };
 export type Fields = { [key: string]: Value };
 export type FieldInfo = Contract["FieldInfo"];
 
-/** Every kind of record: its word, the plural it stands under, and where it is shown. */
-export const kinds = [
-  { word: "customer", plural: "customers" },
-  { word: "site", plural: "sites" },
-  { word: "gateway", plural: "gateways" },
-  { word: "platform profile", plural: "platforms" },
-  { word: "suite", plural: "suites" },
-  { word: "standing offer", plural: "offers" },
-  { word: "tunnel", plural: "tunnels" },
-  { word: "person", plural: "people" },
-] as const;
-
-export type Plural = (typeof kinds)[number]["plural"];
-
-export const wordOf = (plural: string) => kinds.find((k) => k.plural === plural)?.word ?? plural;
-
-export function placeOf(word: string, code: string) {
-  if (word === "change") return `/changes/${code}`;
-  const kind = kinds.find((k) => k.word === word);
-  return kind ? `/${kind.plural}/${code}` : "/";
-}
-
 export const isMap = (v: Value | undefined): v is Fields => typeof v === "object" && !Array.isArray(v);
 
 /** Empty fields are left out, so that an emptied field is one that nobody set. */

@@ -3,7 +3,7 @@ import { useEffect, useRef } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, told, type Contract } from "../api";
 import { Problem } from "../parts/Page";
-import { kinds, placeOf } from "../records/form";
+import { kinds, placeOf } from "../records/kinds";
 
 /** One search for everything. What is typed is looked for as it is typed; the arrows move among what was found and Enter opens it. */
 export function SearchRoute() {

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, told } from "../api";
-import { useMe } from "../App";
+import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
@@ -17,7 +17,7 @@ export function SitesRoute() {
   const list = usePages(["sites", customer], (cursor) =>
     told(api.GET("/api/v1/sites", { params: { query: { customer, cursor } } })),
   );
-  const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
+  const engineer = useEngineer();
   if (list.isPending) return <Waiting what="sites" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
@@ -148,7 +148,7 @@ export function SiteRoute() {
 /** Standing offers: what another party asks of everybody who connects. */
 export function OffersRoute() {
   const list = usePages(["offers"], (cursor) => told(api.GET("/api/v1/offers", { params: { query: { cursor } } })));
-  const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
+  const engineer = useEngineer();
   if (list.isPending) return <Waiting what="standing offers" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (

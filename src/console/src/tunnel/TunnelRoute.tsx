@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, told, type Contract } from "../api";
-import { useMe } from "../App";
+import { useEngineer } from "../session";
 import { Finding } from "../parts/FindingList";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 import { OnDay, Past } from "../parts/OnDay";
@@ -18,7 +18,6 @@ import { Rehearsal, TimelineTab } from "./Rehearsal";
 export function TunnelRoute() {
   const code = useParams().code!;
   const [params, setParams] = useSearchParams();
-  const me = useMe();
   const [row, setRow] = useState<Contract["CompareRow"] | null>(null);
   const on = params.get("on") || undefined;
   const page = useQuery({
@@ -50,7 +49,7 @@ export function TunnelRoute() {
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const t = page.data;
-  const engineer = me.data?.roles.some((r) => r === "engineer" || r === "lead");
+  const engineer = useEngineer();
   // The rehearsal and what was recorded since are of now.
   const tabs = (
     [

@@ -2,7 +2,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, told } from "../api";
-import { useMe } from "../App";
+import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { KeptLists } from "../parts/KeptLists";
 import { OnDay, Past } from "../parts/OnDay";
@@ -29,7 +29,7 @@ export function TunnelsRoute() {
     getNextPageParam: (page) => page.cursor ?? undefined,
     placeholderData: (last) => last,
   });
-  const engineer = useMe().data?.roles.some((r) => r === "engineer" || r === "lead");
+  const engineer = useEngineer();
   const [text, setText] = useState(query.q ?? "");
   // The list follows what is typed, a moment after the last letter.
   useEffect(() => {

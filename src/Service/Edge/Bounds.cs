@@ -1,4 +1,4 @@
-namespace Vellumkeep.Service.Hosting;
+namespace Vellumkeep.Service.Edge;
 
 /// <summary>How much one call may bring. What is larger is refused at the edge, before it costs anything.</summary>
 public static class Bounds

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Service.Hosting;
+namespace Vellumkeep.Service.Edge;
 
 /// <summary>
 /// Lists come in pages: 100 to a page unless asked otherwise, and whole when they are asked for as a file.

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Storage.Writing;
+namespace Vellumkeep.Storage.Rows;
 
 /// <summary>Addresses as text that orders as they do.</summary>
 public static class AddressText

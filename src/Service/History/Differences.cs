@@ -1,4 +1,4 @@
-namespace Vellumkeep.Service.Tunnels;
+namespace Vellumkeep.Service.History;
 
 /// <summary>What differs between two stored versions of a record, for reading.</summary>
 public static class Differences

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Storage.Writing;
+namespace Vellumkeep.Storage.Rows;
 
 /// <summary>What lists show of a record, and what is projected of it beside the record.</summary>
 internal static class RecordRows

@@ -1,6 +1,6 @@
 using Vellumkeep.Service.Records;
 
-namespace Vellumkeep.Service.Audits;
+namespace Vellumkeep.Service.History;
 
 /// <summary>Who came in, who was refused, and who took what out, from where.</summary>
 public static class AuditEndpoints
@@ -27,7 +27,7 @@ public static class AuditEndpoints
                             $"'{Typed.Short(outcome)}' is not an outcome",
                             $"{AuditLog.Done} or {AuditLog.Refused}"
                         );
-                    var (first, last) = (RecordEndpoints.Day("from", from), RecordEndpoints.Day("to", to));
+                    var (first, last) = (Days.Day("from", from), Days.Day("to", to));
                     var take = Math.Clamp(most ?? 100, 1, 500);
                     await using var context = databases.Open();
                     var rows = context.Audit.AsNoTracking().AsQueryable();
@@ -49,7 +49,7 @@ public static class AuditEndpoints
                             .. found
                                 .Take(take)
                                 .Select(a => new AuditLine(
-                                    RecordEndpoints.Moment(a.At),
+                                    Days.Moment(a.At),
                                     a.Who,
                                     a.What,
                                     a.About,

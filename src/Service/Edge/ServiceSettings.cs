@@ -1,7 +1,7 @@
-namespace Vellumkeep.Service.Hosting;
+namespace Vellumkeep.Service.Edge;
 
 /// <summary>
-/// How the service is started: on the command line (<see cref="ServiceCommand"/>), in the environment or in
+/// How the service is started: on the command line (<see cref="Hosting.ServiceCommand"/>), in the environment or in
 /// appsettings.json, under <c>Vellumkeep</c>.
 /// </summary>
 public sealed class ServiceSettings

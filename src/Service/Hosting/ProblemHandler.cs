@@ -1,58 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 
-namespace Vellumkeep.Service.Problems;
-
-/// <summary>Something that can be expected to go wrong, on its way to a problem detail (RFC 9457).</summary>
-public sealed class ProblemException(int status, string type, string title, string detail) : Exception(detail)
-{
-    public int Status { get; } = status;
-
-    /// <summary>Stable: <c>urn:vellumkeep:problem:{type}</c>.</summary>
-    public string Type { get; } = type;
-
-    public string Title { get; } = title;
-
-    /// <summary>When it is worth while to ask again (RFC 9110, section 10.2.3).</summary>
-    public TimeSpan? RetryAfter { get; private set; }
-
-    public Dictionary<string, object?> More { get; } = [];
-
-    public ProblemException With(string key, object? value)
-    {
-        More[key] = value;
-        return this;
-    }
-
-    public ProblemException After(TimeSpan wait)
-    {
-        RetryAfter = wait;
-        return this;
-    }
-
-    public static ProblemException Field(string field, string wrong, string right) =>
-        new ProblemException(
-            422,
-            "wrong-value",
-            "A value is wrong",
-            $"{Say.Capital(field)}: {wrong}. Right would be: {right}."
-        )
-            .With("field", field)
-            .With("right", right);
-
-    public static ProblemException NotFound(string kind, string code, IEnumerable<string>? near = null)
-    {
-        var others = near?.ToArray() ?? [];
-        return new(
-            404,
-            "not-found",
-            "Not found",
-            $"There is no {kind} '{Typed.Short(code)}'.{(others.Length > 0 ? $" Beginning so: {string.Join(", ", others)}." : "")}"
-        );
-    }
-
-    public static ProblemException NotAllowed(string detail) => new(403, "not-allowed", "Not allowed", detail);
-}
+namespace Vellumkeep.Service.Hosting;
 
 /// <summary>Writes problem details: never a stack trace, never more than the asker may know.</summary>
 public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
@@ -173,24 +122,10 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
         )
             http.Response.Headers.Connection = "close";
         await http.Response.WriteAsJsonAsync(
-            Details(problem),
+            problem.Details(),
             options: null,
             contentType: "application/problem+json",
             ct
         );
-    }
-
-    internal static Microsoft.AspNetCore.Mvc.ProblemDetails Details(ProblemException problem)
-    {
-        var details = new Microsoft.AspNetCore.Mvc.ProblemDetails
-        {
-            Status = problem.Status,
-            Type = $"urn:vellumkeep:problem:{problem.Type}",
-            Title = problem.Title,
-            Detail = problem.Message,
-        };
-        foreach (var (key, value) in problem.More)
-            details.Extensions[key] = value;
-        return details;
     }
 }

@@ -1,0 +1,19 @@
+namespace Vellumkeep.Service.Edge;
+
+/// <summary>
+/// That an endpoint answers with a secret, or is given one: a key, a token, a password. Nothing on the way keeps
+/// either.
+/// </summary>
+public sealed record TellsSecret;
+
+/// <summary>
+/// That an endpoint keeps its answer open: it is bounded by how many there are, not by how long they last.
+/// </summary>
+public sealed record Streams;
+
+/// <summary>The names of the limits that endpoints ask for.</summary>
+public static class Limits
+{
+    /// <summary>Calls that try a password.</summary>
+    public const string SignIn = "sign-in";
+}

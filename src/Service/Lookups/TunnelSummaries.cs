@@ -1,0 +1,67 @@
+namespace Vellumkeep.Service.Lookups;
+
+/// <summary>Tunnels as lists show them.</summary>
+public static class TunnelSummaries
+{
+    /// <summary>The tunnels that refer to a record in one of the roles.</summary>
+    public static async Task<IReadOnlyList<TunnelSummary>> ReferringAsync(
+        KeepContext context,
+        Scope scope,
+        string id,
+        string role,
+        CancellationToken ct,
+        params string[] more
+    ) => await OfAsync(context, await new Lists(context).TunnelsOfAsync(scope, id, [role, .. more], ct), scope, ct);
+
+    public static async Task<IReadOnlyList<TunnelSummary>> OfAsync(
+        KeepContext context,
+        IReadOnlyList<TunnelListed> items,
+        Scope scope,
+        CancellationToken ct
+    )
+    {
+        var ids = items.Select(t => t.CustomerId).Distinct().ToArray();
+        var customers = await context
+            .Records.AsNoTracking()
+            .Where(r => EF.Parameter(ids).Contains(r.Id))
+            .Select(r => new
+            {
+                r.Id,
+                r.Code,
+                r.Name,
+            })
+            .ToDictionaryAsync(r => r.Id, ct);
+        return
+        [
+            .. items.Select(t => new TunnelSummary(
+                t.Code,
+                t.Name,
+                customers[t.CustomerId].Code,
+                customers[t.CustomerId].Name,
+                t.State,
+                t.EndA,
+                t.EndB,
+                t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst),
+                Form(t),
+                t.Verdict.Show(scope.Sees)
+            )),
+        ];
+    }
+
+    private static DrawnForm Form(TunnelListed t)
+    {
+        var (stroke, word) = Standing(t);
+        return new(char.ToLowerInvariant(stroke.ToString()[0]) + stroke.ToString()[1..], word);
+    }
+
+    /// <summary>How a tunnel in a list is drawn, by its worst finding.</summary>
+    public static (Stroke Stroke, string Word) Standing(TunnelListed t) =>
+        t.Worst switch
+        {
+            0 => (Stroke.Gap, "blocks"),
+            1 => (Stroke.Thin, "degrades"),
+            2 => (Stroke.Flag, "risk"),
+            3 => (Stroke.Dotted, "as far as known"),
+            _ => (Stroke.Whole, "agrees"),
+        };
+}

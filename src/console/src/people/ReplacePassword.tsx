@@ -1,0 +1,73 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, told } from "../api";
+import { Problem } from "../parts/Page";
+
+/** Replaces one's own password; also where somebody has to before anything else. */
+export function ReplacePassword({ onDone }: { onDone?: () => void }) {
+  const [old, setOld] = useState("");
+  const [next, setNext] = useState("");
+  const [again, setAgain] = useState("");
+  const send = useMutation({
+    mutationFn: () => told(api.POST("/api/v1/session/password", { body: { old, new: next } })),
+    onSuccess: () => {
+      setOld("");
+      setNext("");
+      setAgain("");
+      onDone?.();
+    },
+  });
+  const differs = again !== "" && again !== next;
+  return (
+    <form
+      className="form"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (!differs) send.mutate();
+      }}
+    >
+      <label className="field">
+        The one you have
+        <input
+          type="password"
+          autoComplete="current-password"
+          required
+          value={old}
+          onChange={(e) => setOld(e.target.value)}
+        />
+      </label>
+      <label className="field">
+        The new one <span className="src">twelve characters or more; four unrelated words are good</span>
+        <input
+          type="password"
+          autoComplete="new-password"
+          required
+          value={next}
+          onChange={(e) => setNext(e.target.value)}
+        />
+      </label>
+      <label className="field">
+        The new one again
+        <input
+          type="password"
+          autoComplete="new-password"
+          required
+          value={again}
+          onChange={(e) => setAgain(e.target.value)}
+        />
+        {differs && (
+          <span className="wrong" role="alert">
+            It is not the same as the one above.
+          </span>
+        )}
+      </label>
+      {send.error && <Problem error={send.error} />}
+      {send.isSuccess && (
+        <p className="told" role="status">
+          It is replaced. Your other sessions have ended.
+        </p>
+      )}
+      <button disabled={send.isPending || differs}>Replace the password</button>
+    </form>
+  );
+}
