@@ -8,7 +8,7 @@ namespace Vellumkeep.EndToEnd;
 /// <summary>The demo with its clock standing at one morning, so that what is told is the same on every day.</summary>
 public sealed class StandingDemo : DemoService
 {
-    protected override Task<string[]> MoreAsync() => Task.FromResult<string[]>(["--clock", "2026-11-24T08:00:00Z"]);
+    protected override Task<RunningService> StartAsync() => RunningService.LoadAsync("--clock", "2026-11-24T08:00:00Z");
 }
 
 /// <summary>

@@ -16,13 +16,12 @@ public class DemoService : IAsyncLifetime
 
     public virtual async ValueTask InitializeAsync()
     {
-        Service = await RunningService.StartAsync(true, await MoreAsync());
+        Service = await StartAsync();
         foreach (var name in new[] { "ines", "tomas", "odile", "bram", "maud-audit" })
             tokens[name] = await Service.ClientTokenAsync(name);
     }
 
-    /// <summary>What the service is started with beside the demo.</summary>
-    protected virtual Task<string[]> MoreAsync() => Task.FromResult<string[]>([]);
+    protected virtual Task<RunningService> StartAsync() => RunningService.StartAsync();
 
     public virtual async ValueTask DisposeAsync()
     {
@@ -69,18 +68,5 @@ public class DemoService : IAsyncLifetime
 /// <summary>The same service with the same demo, kept in PostgreSQL.</summary>
 public sealed class PostgresDemoService : DemoService
 {
-    private ShortPostgres? postgres;
-
-    protected override async Task<string[]> MoreAsync()
-    {
-        postgres = await ShortPostgres.StartAsync();
-        return ["--postgres", postgres.Connection];
-    }
-
-    public override async ValueTask DisposeAsync()
-    {
-        await base.DisposeAsync();
-        if (postgres is not null)
-            await postgres.DisposeAsync();
-    }
+    protected override Task<RunningService> StartAsync() => RunningService.StartOnPostgresAsync();
 }

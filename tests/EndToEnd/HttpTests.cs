@@ -8,9 +8,11 @@ using Xunit;
 namespace Vellumkeep.EndToEnd;
 
 /// <summary>The HTTP interface on SQLite.</summary>
+[Collection(Alone.Name)]
 public class HttpOnSqlite(DemoService demo) : HttpTests(demo), IClassFixture<DemoService>;
 
 /// <summary>The same on PostgreSQL.</summary>
+[Collection(Alone.Name)]
 public class HttpOnPostgres(PostgresDemoService demo) : HttpTests(demo), IClassFixture<PostgresDemoService>;
 
 public abstract class HttpTests(DemoService demo)

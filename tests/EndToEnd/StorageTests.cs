@@ -63,10 +63,10 @@ public class StorageTests
     [InlineData(true)]
     public async Task A_backup_taken_while_the_service_runs_restores_into_either_database(bool fromPostgres)
     {
-        await using var postgres = await ShortPostgres.StartAsync();
         await using var service = fromPostgres
-            ? await RunningService.StartAsync(true, "--postgres", postgres.Connection)
+            ? await RunningService.StartOnPostgresAsync()
             : await RunningService.StartAsync();
+        await using var empty = await ShortPostgres.StartAsync();
         var file = Path.Combine(service.Data, "kept.backup");
         var odile = await service.ClientTokenAsync("odile");
         var writing = service.CommandAsync(
@@ -84,7 +84,7 @@ public class StorageTests
 
         // What was written in one database comes up in the other.
         var folder = Path.Combine(service.Data, "restored");
-        string[] where = fromPostgres ? ["--data", folder] : ["--data", folder, "--postgres", postgres.Connection];
+        string[] where = fromPostgres ? ["--data", folder] : ["--data", folder, "--postgres", empty.Connection];
         var (status, output, error) = await RunningService.ServiceAsync(["restore", file, .. where]);
         (status, error).ShouldBe((0, ""));
         output.ShouldContain("commits of the history hold");

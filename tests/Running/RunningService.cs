@@ -11,12 +11,15 @@ public sealed class RunningService : IAsyncDisposable
     private readonly bool demo;
     private Process? process;
 
-    private RunningService(bool demo, string[] more)
+    private RunningService(bool demo, string[] more, string? data = null)
     {
         this.demo = demo;
         this.more = more;
-        Data = Directory.CreateTempSubdirectory("vellumkeep-").FullName;
+        Data = data ?? Directory.CreateTempSubdirectory("vellumkeep-").FullName;
     }
+
+    /// <summary>The database server of this service alone; null when it keeps everything in a file.</summary>
+    public ShortPostgres? Postgres { get; private init; }
 
     public static string Root { get; } = FindRoot();
 
@@ -31,9 +34,34 @@ public sealed class RunningService : IAsyncDisposable
 
     public string Log { get; private set; } = "";
 
+    /// <summary>A service with the demo, or an empty one.</summary>
     public static async Task<RunningService> StartAsync(bool demo = true, params string[] more)
     {
         var service = new RunningService(demo, more);
+        if (demo && more.Length == 0)
+            await LoadedDemo.CopyAsync(service.Data);
+        await service.StartAgainAsync();
+        return service;
+    }
+
+    /// <summary>A service with the demo in a PostgreSQL of its own, which ends with it.</summary>
+    /// <param name="connection">What is added to the connection string.</param>
+    public static async Task<RunningService> StartOnPostgresAsync(string connection = "")
+    {
+        var data = Directory.CreateTempSubdirectory("vellumkeep-").FullName;
+        var server = await LoadedDemo.CopyOnPostgresAsync(data);
+        var service = new RunningService(true, ["--postgres", server.Connection + connection], data)
+        {
+            Postgres = server,
+        };
+        await service.StartAgainAsync();
+        return service;
+    }
+
+    /// <summary>A service that lives through the demo, instead of taking it as it was loaded before.</summary>
+    public static async Task<RunningService> LoadAsync(params string[] more)
+    {
+        var service = new RunningService(true, more);
         await service.StartAgainAsync();
         return service;
     }
@@ -76,6 +104,14 @@ public sealed class RunningService : IAsyncDisposable
     {
         process!.Kill(entireProcessTree: true);
         process.WaitForExit();
+    }
+
+    /// <summary>Ends the process as its operator does.</summary>
+    public async Task StopAsync()
+    {
+        using var stop = Process.Start("kill", ["-TERM", $"{ProcessId}"]);
+        await stop.WaitForExitAsync();
+        await process!.WaitForExitAsync();
     }
 
     /// <summary>A client signed in by token, as one of the demo's people.</summary>
@@ -210,6 +246,8 @@ public sealed class RunningService : IAsyncDisposable
         if (process is { HasExited: false })
             Kill();
         process?.Dispose();
+        if (Postgres is not null)
+            await Postgres.DisposeAsync();
         for (var i = 0; i < 5; i++)
             try
             {

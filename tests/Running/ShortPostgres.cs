@@ -37,6 +37,21 @@ public sealed class ShortPostgres : IAsyncDisposable
         return server;
     }
 
+    /// <summary>Another server with what this one holds, which has to be stopped.</summary>
+    public async Task<ShortPostgres> CopyAsync()
+    {
+        var copy = new ShortPostgres { bin = bin };
+        if (Environment.UserName == "root")
+        {
+            await Run("chown", "postgres", copy.folder);
+            await Run("chmod", "755", copy.folder);
+        }
+
+        await AsPostgres($"cp -a {folder}/data {copy.folder}/data");
+        await copy.AsPostgres(copy.StartLine);
+        return copy;
+    }
+
     /// <summary>Stops the server as a machine that goes away; what it acknowledged stays.</summary>
     public Task StopAsync() => AsPostgres($"{bin}/pg_ctl -D {folder}/data -m fast stop");
 
@@ -47,7 +62,8 @@ public sealed class ShortPostgres : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
-        await AsPostgres($"{bin}/pg_ctl -D {folder}/data -m immediate stop");
+        if (File.Exists($"{folder}/data/postmaster.pid"))
+            await AsPostgres($"{bin}/pg_ctl -D {folder}/data -m immediate stop");
         Directory.Delete(folder, true);
     }
 

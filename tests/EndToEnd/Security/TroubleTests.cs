@@ -11,6 +11,7 @@ namespace Vellumkeep.EndToEnd.Security;
 /// A database that is locked or away is told as that, and the service comes back by itself; more calls than it can
 /// serve are told too.
 /// </summary>
+[Collection(Alone.Name)]
 public class TroubleTests
 {
     [Fact]
@@ -100,12 +101,8 @@ public class TroubleTests
     [Fact]
     public async Task A_database_that_is_away_gives_503_and_a_burst_is_served_or_told_so()
     {
-        await using var postgres = await ShortPostgres.StartAsync();
-        await using var service = await RunningService.StartAsync(
-            true,
-            "--postgres",
-            postgres.Connection + ";Maximum Pool Size=12"
-        );
+        await using var service = await RunningService.StartOnPostgresAsync(";Maximum Pool Size=12");
+        var postgres = service.Postgres!;
         var token = await service.ClientTokenAsync("bram");
         using var bram = Asking.By(service, token);
         bram.Timeout = TimeSpan.FromMinutes(2);

@@ -8,9 +8,11 @@ using Xunit;
 namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>Nobody waits for a writer, on SQLite.</summary>
+[Collection(Alone.Name)]
 public class WaitsOnSqlite(DemoService demo) : WaitsTests(demo), IClassFixture<DemoService>;
 
 /// <summary>The same on PostgreSQL.</summary>
+[Collection(Alone.Name)]
 public class WaitsOnPostgres(PostgresDemoService demo) : WaitsTests(demo), IClassFixture<PostgresDemoService>;
 
 public abstract class WaitsTests(DemoService demo)
