@@ -12,7 +12,7 @@ export function OnDay() {
         className="mono"
         defaultValue={on}
         placeholder="now"
-        aria-description="year-month-day, such as 2026-11-01; empty for now"
+        title="year-month-day, such as 2026-11-01; empty for now"
         onBlur={(e) => set(e.target.value.trim())}
         onKeyDown={(e) => e.key === "Enter" && set(e.currentTarget.value.trim())}
       />

@@ -64,12 +64,13 @@ export function Head({
   );
 }
 
-const months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+const month = new Intl.DateTimeFormat("en-US", { month: "short", timeZone: "UTC" });
 
 /** `3 Nov` for this year's days, with the year for others. */
 export function day(iso: string, today?: string) {
-  const [y, m, d] = iso.slice(0, 10).split("-").map(Number);
-  return `${d} ${months[m - 1]}${today && today.slice(0, 4) === String(y) ? "" : ` ${y}`}`;
+  const date = new Date(`${iso.slice(0, 10)}T00:00:00Z`);
+  const year = today?.slice(0, 4) === iso.slice(0, 4) ? "" : ` ${date.getUTCFullYear()}`;
+  return `${date.getUTCDate()} ${month.format(date)}${year}`;
 }
 
 export const moment = (iso: string) => `${day(iso)} ${iso.slice(11, 16)} UTC`;

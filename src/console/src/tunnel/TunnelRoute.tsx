@@ -18,6 +18,7 @@ import { Rehearsal, TimelineTab } from "./Rehearsal";
 export function TunnelRoute() {
   const code = useParams().code!;
   const [params, setParams] = useSearchParams();
+  const engineer = useEngineer();
   const [row, setRow] = useState<Contract["CompareRow"] | null>(null);
   const on = params.get("on") || undefined;
   const page = useQuery({
@@ -49,7 +50,6 @@ export function TunnelRoute() {
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const t = page.data;
-  const engineer = useEngineer();
   // The rehearsal and what was recorded since are of now.
   const tabs = (
     [

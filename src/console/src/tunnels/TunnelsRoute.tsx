@@ -35,6 +35,8 @@ export function TunnelsRoute() {
   useEffect(() => {
     const timer = setTimeout(() => set("q", text.trim()), 250);
     return () => clearTimeout(timer);
+    // Only what is typed starts the wait: the address may move meanwhile.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [text]);
   const set = (key: string, value: string) => {
     const next = new URLSearchParams(params);
