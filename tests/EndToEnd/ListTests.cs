@@ -92,7 +92,6 @@ public abstract class ListTests : IAsyncLifetime
     public async Task What_overlaps_a_prefix_is_what_a_walk_over_all_of_them_finds()
     {
         await using var context = databases.Open();
-        var lists = new Lists(context);
         Prefix[] asked =
         [
             .. Enumerable.Range(0, 60).Select(_ => Some()),
@@ -111,12 +110,12 @@ public abstract class ListTests : IAsyncLifetime
                 .Distinct()
                 .Order(StringComparer.Ordinal)
                 .ToArray();
-            (await lists.PlacesAsync(Scope.Everything, prefix, null, Ct))
+            (await new PlaceList(context).PlacesAsync(Scope.Everything, prefix, null, Ct))
                 .Select(p => $"{p.Prefix} {p.Code}")
                 .Order(StringComparer.Ordinal)
                 .ToArray()
                 .ShouldBe(wanted, prefix.ToString());
-            var found = (await lists.SearchAsync(Scope.Everything, prefix.ToString(), 200, Ct))
+            var found = (await new SearchList(context).SearchAsync(Scope.Everything, prefix.ToString(), 200, Ct))
                 .Select(f => $"{f.Fits} {f.Code}")
                 .Order(StringComparer.Ordinal)
                 .ToArray();
@@ -130,11 +129,11 @@ public abstract class ListTests : IAsyncLifetime
         met.ShouldBeGreaterThan(300);
         // Asked in words, one of the two.
         var one = placed[3].Prefix;
-        (await lists.SearchAsync(Scope.Everything, $"everything inside {one}", 200, Ct))
+        (await new SearchList(context).SearchAsync(Scope.Everything, $"everything inside {one}", 200, Ct))
             .Select(f => Prefix.Parse(f.Fits).Value)
             .ToArray()
             .ShouldAllBe(p => one.Contains(p));
-        (await lists.SearchAsync(Scope.Everything, $"what contains {one.First}?", 200, Ct))
+        (await new SearchList(context).SearchAsync(Scope.Everything, $"what contains {one.First}?", 200, Ct))
             .Select(f => Prefix.Parse(f.Fits).Value)
             .ShouldSatisfyAllConditions(f => f.ShouldContain(one), f => f.ShouldAllBe(p => p.Contains(one.First)));
     }
@@ -143,13 +142,12 @@ public abstract class ListTests : IAsyncLifetime
     public async Task Pages_one_after_the_other_are_the_whole_list_and_a_day_is_what_fell_on_it()
     {
         await using var context = databases.Open();
-        var lists = new Lists(context);
         async Task<List<CommitKept>> All(CommitFilter filter, Scope scope, int most)
         {
             var all = new List<CommitKept>();
             for (long? before = null; ; )
             {
-                var (items, cursor) = await lists.CommitsAsync(scope, filter, before, most, Ct);
+                var (items, cursor) = await new HistoryList(context).CommitsAsync(scope, filter, before, most, Ct);
                 items.Count.ShouldBeLessThanOrEqualTo(most);
                 all.AddRange(items);
                 if ((before = cursor) is null)
@@ -218,7 +216,7 @@ public abstract class ListTests : IAsyncLifetime
     {
         await keeper.NoteAsync(new("ines", At(3), "clock went back"), Ct);
         await using var context = databases.Open();
-        var (items, _) = await new Lists(context).CommitsAsync(
+        var (items, _) = await new HistoryList(context).CommitsAsync(
             Scope.Everything,
             new(null, null, null, Day(169), null),
             null,

@@ -33,7 +33,7 @@ public static class ChangeEndpoints
                     var names = new KeptNames(context, Scope.Everything);
                     return (IReadOnlyList<ChangeSummary>)
                         [
-                            .. (await new Lists(context).ChangesAsync(scope, states, id, ct)).Select(c =>
+                            .. (await new ChangeList(context).ChangesAsync(scope, states, id, ct)).Select(c =>
                                 Summary(c.Record, names)
                             ),
                         ];
@@ -303,7 +303,7 @@ public static class ChangeEndpoints
             .Concat(about)
             .ToArray();
         var others = kept.Record.Open
-            ? (await new Lists(context).OpenChangesAsync(asker.Scope, beside, ct))
+            ? (await new ChangeList(context).OpenChangesAsync(asker.Scope, beside, ct))
                 .Where(c => c.Id != kept.Record.Id)
                 .ToArray()
             : [];

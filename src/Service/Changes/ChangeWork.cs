@@ -416,7 +416,7 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
         CancellationToken ct
     )
     {
-        if (await new Lists(writing.Read).AtOuterAsync(Scope.Everything, address, ct) is { } id && id != but)
+        if (await new GatewayList(writing.Read).AtOuterAsync(Scope.Everything, address, ct) is { } id && id != but)
         {
             var there = (await reader.ByIdAsync<Gateway>(asker.Scope, id, ct))?.Record.Code;
             throw ProblemException.Field(

@@ -15,8 +15,7 @@ public static class DrawingEndpoints
                 {
                     await using var context = databases.Open();
                     var (scope, customer) = await CustomerAsync(context, http, code, ct);
-                    var lists = new Lists(context);
-                    var listed = (await lists.TunnelsOfAsync(scope, customer.Id, ["customer"], ct))
+                    var listed = (await new TunnelList(context).TunnelsOfAsync(scope, customer.Id, ["customer"], ct))
                         .Where(t => t.State != "retired")
                         .ToDictionary(t => t.Id);
                     var around = await new RecordReader(context).AroundAsync([.. listed.Keys], false, ct);
@@ -26,7 +25,7 @@ public static class DrawingEndpoints
                         .SelectMany(t => new[] { GatewayOf(t, EndName.A), GatewayOf(t, EndName.B) })
                         .DistinctBy(g => g.Id)
                         .ToLookup(g => g.SiteId);
-                    var sites = (await lists.SitesAsync(scope, customer.Id, Bounds.Drawn + 1, ct))
+                    var sites = (await new SiteList(context).SitesAsync(scope, customer.Id, Bounds.Drawn + 1, ct))
                         .Select(s => s.Site)
                         .Where(s => s.Retired is null)
                         .Concat(ends.Select(g => around.Get<Site>(g.Key)))
@@ -176,7 +175,7 @@ public static class DrawingEndpoints
             block = read.Ok ? read.Value : throw ProblemException.Field("within", read.Wrong!, read.Right!);
         }
 
-        var sites = await new Lists(context).SitesAsync(scope, customer.Id, Bounds.Drawn + 1, ct, block);
+        var sites = await new SiteList(context).SitesAsync(scope, customer.Id, Bounds.Drawn + 1, ct, block);
         PlannedNetwork[] networks =
         [
             .. from s in sites

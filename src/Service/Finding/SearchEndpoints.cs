@@ -25,7 +25,7 @@ public static class SearchEndpoints
                         check?.Title,
                         [
                             .. (
-                                await new Lists(context).SearchAsync(
+                                await new SearchList(context).SearchAsync(
                                     http.Asker().Scope,
                                     text,
                                     Math.Clamp(most ?? 40, 1, 200),

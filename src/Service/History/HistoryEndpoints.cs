@@ -41,7 +41,7 @@ public static class HistoryEndpoints
                             $"'{Typed.Short(kind)}' is not a kind of record",
                             string.Join(", ", Enum.GetNames<RecordKind>().Select(n => n.ToLowerInvariant()))
                         );
-                    var (items, cursor) = await new Lists(context).CommitsAsync(
+                    var (items, cursor) = await new HistoryList(context).CommitsAsync(
                         scope,
                         new(who, owner, of, Days.Day("from", from), Days.Day("to", to)),
                         before,

@@ -11,10 +11,9 @@ public static class RecordHistory
     )
     {
         var names = new KeptNames(context, Scope.Everything);
-        var lists = new Lists(context);
-        var history = await lists.HistoryAsync(scope, id, ct);
+        var history = await new HistoryList(context).HistoryAsync(scope, id, ct);
         // A reason given for several owners' records at once may speak of somebody else's.
-        var mixed = await lists.MixedAsync(scope, [.. history.Select(h => h.Commit.Number)], ct);
+        var mixed = await new HistoryList(context).MixedAsync(scope, [.. history.Select(h => h.Commit.Number)], ct);
         return
         [
             .. history.Select(h => new HistoryEntry(

@@ -149,7 +149,9 @@ public static class Answered
     {
         await using var context = databases.Open();
         var records = row.CommitNumber is { } number
-            ? (await new Lists(context).WrittenAsync(asker.Scope, number - 1, number, http.RequestAborted))[number]
+            ? (await new HistoryList(context).WrittenAsync(asker.Scope, number - 1, number, http.RequestAborted))[
+                number
+            ]
                 .Select(v => new CommitRecordLine(v.Kind.Word(), v.Code, v.Version))
                 .ToArray()
             : [];

@@ -34,7 +34,6 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
             ).With("field", "file");
         await using var context = databases.Open();
         var reader = new RecordReader(context);
-        var lists = new Lists(context);
         // Everything that could be named is read once: a sheet asks for it with every row.
         var all = await reader.NamedAsync(asker.Scope, ct);
         var byCode = all.ToDictionary(r => (r.Kind, r.CodeKey));
@@ -66,7 +65,7 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
                 atOuter.TryGetValue(address, out var there)
                     ? there
                     : atOuter[address] = Load<Gateway>(
-                        lists.AtOuterAsync(asker.Scope, address, ct).GetAwaiter().GetResult()
+                        new GatewayList(context).AtOuterAsync(asker.Scope, address, ct).GetAwaiter().GetResult()
                     ),
             text => Load<Platform>(Code(RecordKind.Platform, text) ?? Name(RecordKind.Platform, text, null)),
             text => Code(RecordKind.Tunnel, text) is not null,

@@ -117,7 +117,7 @@ public static class EventEndpoints
                 orderby c.Number
                 select c
             ).ToListAsync(ct);
-            var versions = await new Lists(context).WrittenAsync(asker.Scope, since, number, ct);
+            var versions = await new HistoryList(context).WrittenAsync(asker.Scope, since, number, ct);
             told =
             [
                 .. rows.Select(c =>

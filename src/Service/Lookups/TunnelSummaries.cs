@@ -11,7 +11,8 @@ public static class TunnelSummaries
         string role,
         CancellationToken ct,
         params string[] more
-    ) => await OfAsync(context, await new Lists(context).TunnelsOfAsync(scope, id, [role, .. more], ct), scope, ct);
+    ) =>
+        await OfAsync(context, await new TunnelList(context).TunnelsOfAsync(scope, id, [role, .. more], ct), scope, ct);
 
     public static async Task<IReadOnlyList<TunnelSummary>> OfAsync(
         KeepContext context,

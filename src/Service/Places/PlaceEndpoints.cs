@@ -22,7 +22,8 @@ public static class PlaceEndpoints
                     return await Paging.ByCodeAsync(
                         http,
                         most,
-                        async n => await new Lists(context).GatewaysAsync(http.Asker().Scope, customer, cursor, n, ct),
+                        async n =>
+                            await new GatewayList(context).GatewaysAsync(http.Asker().Scope, customer, cursor, n, ct),
                         g => g.Code,
                         g => new GatewaySummary(g.Code, g.Site, g.Owner, g.Platform, g.Outer, g.Tunnels, g.Blocked)
                     );
@@ -50,10 +51,9 @@ public static class PlaceEndpoints
                     var site = (await reader.ByIdAsync<Site>(Scope.Everything, g.SiteId, ct))!.Record;
                     var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, site.CustomerId, ct))!.Record;
                     var platform = (await reader.ByIdAsync<Platform>(Scope.Everything, g.PlatformId, ct))!.Record;
-                    var lists = new Lists(context);
-                    var standing = await lists.StandingAsync(scope, g.Id, ["a", "b"], ct);
-                    var held = await lists.HeldAsync(scope, g.Id, ct);
-                    var all = await lists.CountReferringAsync(g.Id, ["a", "b"], ct);
+                    var standing = await new TunnelList(context).StandingAsync(scope, g.Id, ["a", "b"], ct);
+                    var held = await new GatewayList(context).HeldAsync(scope, g.Id, ct);
+                    var all = await new ReferenceList(context).CountReferringAsync(g.Id, ["a", "b"], ct);
                     return new GatewayPage(
                         g.Code,
                         site.Name,
@@ -109,30 +109,36 @@ public static class PlaceEndpoints
                             await reader.BeginningAsync(scope, RecordKind.Customer, code, ct)
                         )
                     ).Record;
-                    var lists = new Lists(context);
                     SiteLine[] sites =
                     [
-                        .. (await lists.SitesAsync(scope, c.Id, Bounds.SitesOnPage, ct)).Select(s => new SiteLine(
-                            s.Site.Code,
-                            s.Site.Name,
-                            s.Site.TimeZone,
-                            [
-                                .. s.Site.Networks.Select(n =>
-                                    $"{n.Prefix} {n.Name}{(n.PresentedAs is { } shown ? $", presented as {shown}" : "")}"
-                                ),
-                            ],
-                            s.Gateways
-                        )),
+                        .. (await new SiteList(context).SitesAsync(scope, c.Id, Bounds.SitesOnPage, ct)).Select(
+                            s => new SiteLine(
+                                s.Site.Code,
+                                s.Site.Name,
+                                s.Site.TimeZone,
+                                [
+                                    .. s.Site.Networks.Select(n =>
+                                        $"{n.Prefix} {n.Name}{(n.PresentedAs is { } shown ? $", presented as {shown}" : "")}"
+                                    ),
+                                ],
+                                s.Gateways
+                            )
+                        ),
                     ];
                     return new CustomerPage(
                         c.Code,
                         c.Name,
                         Customer.Owners.Of(c.Owner),
                         Together
-                            .Of($"belong to {c.Name:w}", await lists.StandingAsync(scope, c.Id, ["customer"], ct))
+                            .Of(
+                                $"belong to {c.Name:w}",
+                                await new TunnelList(context).StandingAsync(scope, c.Id, ["customer"], ct)
+                            )
                             .Show(scope.Sees),
                         sites,
-                        sites.Length < Bounds.SitesOnPage ? sites.Length : await lists.CountSitesAsync(scope, c.Id, ct),
+                        sites.Length < Bounds.SitesOnPage
+                            ? sites.Length
+                            : await new SiteList(context).CountSitesAsync(scope, c.Id, ct),
                         await TunnelSummaries.ReferringAsync(context, scope, c.Id, "customer", ct)
                     );
                 }
@@ -155,14 +161,13 @@ public static class PlaceEndpoints
                     );
                 var s = kept.Record;
                 var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, s.CustomerId, ct))!.Record;
-                var lists = new Lists(context);
-                var gateways = await lists.GatewaysOfSiteAsync(scope, s.Id, ct);
+                var gateways = await new GatewayList(context).GatewaysOfSiteAsync(scope, s.Id, ct);
                 List<Standing> standing = [];
                 List<TunnelSummary> tunnels = [];
                 List<(Tunnel Tunnel, EndName End)> ends = [];
                 foreach (var g in gateways)
                 {
-                    standing.AddRange(await lists.StandingAsync(scope, g.Id, ["a", "b"], ct));
+                    standing.AddRange(await new TunnelList(context).StandingAsync(scope, g.Id, ["a", "b"], ct));
                     tunnels.AddRange(await TunnelSummaries.ReferringAsync(context, scope, g.Id, "a", ct, "b"));
                     ends.AddRange(
                         (await reader.OnGatewayAsync(g.Id, ct))
@@ -243,16 +248,11 @@ public static class PlaceEndpoints
                     var asked = Prefix.Parse(free ?? q ?? "");
                     if (!asked.Ok)
                         throw ProblemException.Field(free is null ? "q" : "free", asked.Wrong!, asked.Right!);
-                    var lists = new Lists(context);
                     PlaceLine[] places =
                     [
-                        .. (await lists.PlacesAsync(scope, asked.Value, customer, ct)).Select(p => new PlaceLine(
-                            p.Prefix.ToString(),
-                            p.Role,
-                            p.OwnerCode,
-                            p.Code,
-                            p.Name
-                        )),
+                        .. (await new PlaceList(context).PlacesAsync(scope, asked.Value, customer, ct)).Select(
+                            p => new PlaceLine(p.Prefix.ToString(), p.Role, p.OwnerCode, p.Code, p.Name)
+                        ),
                     ];
                     IReadOnlyList<string> gaps = [];
                     if (free is not null)

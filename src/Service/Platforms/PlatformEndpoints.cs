@@ -12,7 +12,12 @@ public static class PlatformEndpoints
                 await using var context = databases.Open();
                 var scope = http.Asker().Scope;
                 var all = await new RecordReader(context).AllAsync<Platform>(scope, RecordKind.Platform, ct);
-                var uses = await new Lists(context).UsersAsync(scope, [.. all.Select(p => p.Id)], "platform", ct);
+                var uses = await new ReferenceList(context).UsersAsync(
+                    scope,
+                    [.. all.Select(p => p.Id)],
+                    "platform",
+                    ct
+                );
                 return (IReadOnlyList<PlatformSummary>)
                     [
                         .. all.Select(p => new PlatformSummary(
@@ -37,7 +42,7 @@ public static class PlatformEndpoints
                     var scope = http.Asker().Scope;
                     var p = await FindAsync(databases, scope, code, ct);
                     await using var context = databases.Open();
-                    var gateways = await new Lists(context).ReferringAsync(scope, p.Id, "platform", ct);
+                    var gateways = await new ReferenceList(context).ReferringAsync(scope, p.Id, "platform", ct);
                     return new PlatformPage(
                         p.Code,
                         p.Title,
@@ -62,7 +67,7 @@ public static class PlatformEndpoints
                 await using var context = databases.Open();
                 var scope = http.Asker().Scope;
                 var all = await new RecordReader(context).AllAsync<Suite>(scope, RecordKind.Suite, ct);
-                var uses = await new Lists(context).UsersAsync(scope, [.. all.Select(s => s.Id)], "suite", ct);
+                var uses = await new ReferenceList(context).UsersAsync(scope, [.. all.Select(s => s.Id)], "suite", ct);
                 return (IReadOnlyList<SuiteSummary>)
                     [
                         .. all.Select(s => new SuiteSummary(

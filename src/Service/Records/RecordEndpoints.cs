@@ -167,7 +167,11 @@ public static class RecordEndpoints
                             code,
                             ct
                         ) ?? throw ProblemException.NotFound(kind.Word(), code);
-                        var history = await new Lists(context).HistoryAsync(http.Asker().Scope, kept.Record.Id, ct);
+                        var history = await new HistoryList(context).HistoryAsync(
+                            http.Asker().Scope,
+                            kept.Record.Id,
+                            ct
+                        );
                         HistoryKept Version(string field, int n) =>
                             history.FirstOrDefault(h => h.Version == n)
                             ?? throw ProblemException.Field(
@@ -294,7 +298,8 @@ public static class RecordEndpoints
         return await Paging.ByCodeAsync(
             http,
             most,
-            async n => await new Lists(context).RecordsAsync(scope, kind, owner, Days.Day("on", on), cursor, n, ct),
+            async n =>
+                await new RecordList(context).RecordsAsync(scope, kind, owner, Days.Day("on", on), cursor, n, ct),
             r => r.Code,
             r => new RecordLine(kind.Word(), r.Code, r.Name, r.State, r.Version),
             5000

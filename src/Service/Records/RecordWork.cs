@@ -221,7 +221,7 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
                     throw new ConflictException(record.Id, version, at);
                 if (record.Retired is { } since || record is Tunnel { State: TunnelState.Retired })
                     throw new ProblemException(409, "refused", "Refused", $"{record.Code} is retired already.");
-                var users = await new Lists(writing.Read).UsersInUseAsync(record.Id, ct);
+                var users = await new ReferenceList(writing.Read).UsersInUseAsync(record.Id, ct);
                 if (users.Count > 0)
                     throw new ProblemException(
                         409,

@@ -10,10 +10,9 @@ public static class TodayEndpoints
             {
                 var asker = http.Asker();
                 await using var context = databases.Open();
-                var lists = new Lists(context);
                 var names = new KeptNames(context, Scope.Everything);
                 var open = (
-                    await lists.ChangesAsync(
+                    await new ChangeList(context).ChangesAsync(
                         asker.Scope,
                         [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay],
                         null,
@@ -44,7 +43,7 @@ public static class TodayEndpoints
                 [
                     .. open.Concat(
                             (
-                                await lists.ChangesAsync(
+                                await new ChangeList(context).ChangesAsync(
                                     asker.Scope,
                                     [ChangeState.Done, ChangeState.BackedOut],
                                     null,
@@ -68,8 +67,16 @@ public static class TodayEndpoints
                     && c.State is ChangeState.Draft or ChangeState.InReview
                     && c.Author == asker.Name
                 );
-                var blocking = await lists.FindingsAsync(asker.Scope, null, null, null, "blocks", 40, ct);
-                var (tunnels, stopped, risks) = await lists.CountsAsync(asker.Scope, ct);
+                var blocking = await new FindingList(context).FindingsAsync(
+                    asker.Scope,
+                    null,
+                    null,
+                    null,
+                    "blocks",
+                    40,
+                    ct
+                );
+                var (tunnels, stopped, risks) = await new TunnelList(context).CountsAsync(asker.Scope, ct);
                 return new TodayPage(
                     Verdict(open, owed, asker.Name, review.Count, windows.Count, stopped, tunnels)
                         .Show(asker.Scope.Sees),

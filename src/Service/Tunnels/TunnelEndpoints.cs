@@ -38,7 +38,7 @@ public static class TunnelEndpoints
                             cursor,
                             ct
                         );
-                    var (items, next) = await new Lists(context).TunnelsAsync(
+                    var (items, next) = await new TunnelList(context).TunnelsAsync(
                         scope,
                         new(customer, state, finding, severity, q),
                         cursor,
@@ -194,7 +194,7 @@ public static class TunnelEndpoints
                             .Record
                             .Id;
                     var (skip, take) = (Math.Max(0, cursor ?? 0), Paging.Most(http, most));
-                    var found = await new Lists(context).FindingsAsync(
+                    var found = await new FindingList(context).FindingsAsync(
                         scope,
                         id,
                         customer,
@@ -224,7 +224,7 @@ public static class TunnelEndpoints
                     return await Paging.ByCodeAsync(
                         http,
                         most,
-                        async n => await new Lists(context).CustomersAsync(http.Asker().Scope, cursor, n, ct),
+                        async n => await new CustomerList(context).CustomersAsync(http.Asker().Scope, cursor, n, ct),
                         c => c.Code,
                         c => new CustomerSummary(c.Code, c.Name, Customer.Owners.Of(c.Owner), c.Tunnels, c.Blocked)
                     );
@@ -340,9 +340,8 @@ public static class TunnelEndpoints
         var scope = http.Asker().Scope;
         var (kept, around) = await work.LoadAsync(scope, code, ct);
         await using var context = databases.Open();
-        var lists = new Lists(context);
-        var changes = await lists.ChangesAsync(scope, null, kept.Record.Id, ct);
-        var findings = await lists.FindingsAsync(scope, kept.Record.Id, null, null, null, 500, ct);
+        var changes = await new ChangeList(context).ChangesAsync(scope, null, kept.Record.Id, ct);
+        var findings = await new FindingList(context).FindingsAsync(scope, kept.Record.Id, null, null, null, 500, ct);
         var last = await context.Commits.AsNoTracking().FirstOrDefaultAsync(c => c.Number == kept.CommitNumber, ct);
         var view = new TunnelView(around, kept.Record, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
         return TunnelPages.Make(

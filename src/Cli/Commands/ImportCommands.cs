@@ -1,0 +1,113 @@
+using System.CommandLine;
+using Vellumkeep.Client;
+using Vellumkeep.Contract;
+using static Vellumkeep.Cli.Frame;
+
+namespace Vellumkeep.Cli.Commands;
+
+/// <summary>Keepfiles and sheets in, keepfiles out.</summary>
+internal static class ImportCommands
+{
+    public static IReadOnlyList<Command> Make(Frame frame)
+    {
+        var screen = frame.Screen;
+        var made = new List<Command>();
+        var file = new Argument<string>("file")
+        {
+            Description = "a keepfile, or a sheet (.xlsx, .csv); - for a keepfile on standard input",
+        };
+        var dry = new Option<bool>("--dry-run") { Description = "show what would be added and changed" };
+        var reason = Text("--reason", "why, when it alters something in service");
+        var column = new Option<string[]>("--column")
+        {
+            Description =
+                "of a sheet: heading=field where the guess is wrong, such as 'WAN=a.outer'; may be given several times",
+        };
+        var ofCustomer = Text("--customer", "of a sheet: whose tunnels they are, when no column says so");
+        var leave = new Option<bool>("--leave-out")
+        {
+            Description = "of a sheet: leave out the rows that cannot be read",
+        };
+        made.Add(
+            Verb(
+                "import",
+                "import a keepfile, all or nothing; or a sheet, whole rows or none",
+                async (p, c, ct) =>
+                {
+                    var path = p.GetValue(file)!;
+                    if (path != "-" && !File.Exists(path))
+                        throw new Refusal(3, $"There is no file {path}.");
+                    if (path != "-" && new FileInfo(path).Length > 64 * 1024 * 1024)
+                        throw new Refusal(
+                            2,
+                            $"{path} is larger than 64 MB. Right would be: several files, one for each group of customers."
+                        );
+                    if (Path.GetExtension(path).ToLowerInvariant() is ".xlsx" or ".csv" or ".tsv")
+                    {
+                        var sheet = await c.ImportSheetAsync(
+                            Path.GetFileName(path),
+                            await File.ReadAllBytesAsync(path, ct),
+                            p.GetValue(column) ?? [],
+                            p.GetValue(ofCustomer),
+                            p.GetValue(leave),
+                            p.GetValue(dry),
+                            ct,
+                            Progress()
+                        );
+                        frame.Shows(p, sheet, () => Printing.Sheet(screen, sheet));
+                        return
+                            sheet.Problems.Count > 0
+                            || sheet.Outcome?.FindingsAdded.Any(f => f.Severity == "blocks") == true
+                            ? 1
+                            : 0;
+                    }
+
+                    var o = await c.ImportAsync(
+                        path == "-" ? await Console.In.ReadToEndAsync(ct) : await File.ReadAllTextAsync(path, ct),
+                        p.GetValue(dry),
+                        p.GetValue(reason),
+                        ct,
+                        Progress()
+                    );
+                    frame.Shows(p, o, () => Printing.Import(screen, o));
+                    return o.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
+                },
+                file,
+                dry,
+                reason,
+                column,
+                ofCustomer,
+                leave
+            )
+        );
+        var customer = Text("--customer", "code; everything when left out");
+        var output = Text("--output", "file to write");
+        made.Add(
+            Verb(
+                "export",
+                "a keepfile of everything, or of one customer",
+                async (p, c, ct) =>
+                {
+                    var text = await c.ExportAsync(p.GetValue(customer), ct);
+                    if (p.GetValue(output) is { } to)
+                        await PrivateFile.WriteAsync(to, text, ct);
+                    else
+                        Console.Out.Write(text);
+                    return 0;
+                },
+                customer,
+                output
+            )
+        );
+        return made;
+    }
+
+    // Long work is told on a terminal, on a line of its own that goes when the work is done.
+    private static Action<string, int, int>? Progress() =>
+        Console.IsErrorRedirected && Environment.GetEnvironmentVariable("VELLUMKEEP_FORCE_TERMINAL") is null
+            ? null
+            : (doing, done, of) =>
+                Console.Error.Write(
+                    of == 0 || done == of ? $"\r{new string(' ', 60)}\r" : $"\r{done:N0} of {of:N0} {doing} …   "
+                );
+}

@@ -1,0 +1,290 @@
+using System.CommandLine;
+using Vellumkeep.Client;
+using Vellumkeep.Contract;
+using static Vellumkeep.Cli.Frame;
+
+namespace Vellumkeep.Cli.Commands;
+
+/// <summary>Tunnels and their two ends.</summary>
+internal static class TunnelCommands
+{
+    public static IReadOnlyList<Command> Make(Frame frame)
+    {
+        var screen = frame.Screen;
+        var made = new List<Command>();
+        var all = new Option<bool>("--all") { Description = "every row and note" };
+        var end = new Option<string>("--end") { Description = "A or B", Required = true };
+        var (customer, state, finding, severity, find) = (
+            Text("--customer", "code"),
+            Text("--state", "planned, building, in service, suspended, retired"),
+            Text("--finding", "code, such as PAIR-05"),
+            Text("--severity", "blocks, degrades, risk, note"),
+            Text("--find", "words, an address or a prefix")
+        );
+        var reason = Text("--reason", "why");
+        var how = Text("--how", "read, saved configuration, other party's sheet, typed");
+        var on = Text("--on", "date, today when left out");
+        var value = Text("--value", "the value that was seen");
+        var row = new Option<string[]>("--row")
+        {
+            Description = "key of a row, such as pfs, espLifetime, identityOfB, subnetsOfA",
+            Required = true,
+            AllowMultipleArgumentsPerToken = true,
+        };
+        var from = Text("--from", "A or B: only with that end starting");
+        var with = new Option<string[]>("--with")
+        {
+            Description =
+                "a value to try, as though it were set: 'A pfs=required DH 14'; may be given several times, nothing is kept",
+        };
+
+        static MendValueLine Tried(string text)
+        {
+            var (end, equals) = (text.TrimStart(), text.IndexOf('='));
+            return end.Length > 2 && end[0] is 'A' or 'B' or 'a' or 'b' && end[1] == ' ' && equals > 0
+                ? new(end[..1].ToUpperInvariant(), text[..equals].Trim()[1..].Trim(), text[(equals + 1)..].Trim())
+                : throw new Refusal(
+                    2,
+                    $"'{text}' is not a value to try. Right would be: --with 'A pfs=required DH 14'"
+                );
+        }
+        var (title, purpose, notes) = (
+            Text("--title", "new name"),
+            Text("--purpose", "what it is for"),
+            Text("--notes", "anything else")
+        );
+        var then = Text("--on", "a day, such as 2026-11-03: as it was recorded then");
+        var keptList = Text("--kept", "name of a kept list");
+        var name = Name("tunnel");
+        made.Add(
+            Thing(
+                "tunnel",
+                "tunnels and their two ends",
+                frame.List(
+                    "list",
+                    "tunnels by code, with their verdict",
+                    "tunnels",
+                    p =>
+                        [
+                            ("customer", p.GetValue(customer)),
+                            ("state", p.GetValue(state)),
+                            ("finding", p.GetValue(finding)),
+                            ("severity", p.GetValue(severity)),
+                            ("q", p.GetValue(find)),
+                            ("on", p.GetValue(then)),
+                        ],
+                    async (p, c, ct) =>
+                    {
+                        if (p.GetValue(keptList) is { } wanted)
+                        {
+                            var kept = (await c.KeptListsAsync(ct)).FirstOrDefault(k =>
+                                k.List == "tunnels" && k.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase)
+                            )
+                                ?? throw new Refusal(
+                                    3,
+                                    $"No list of tunnels is kept as '{wanted}'. Next: vellumkeep kept-list list"
+                                );
+                            var filter = kept
+                                .Filter.Split('&', StringSplitOptions.RemoveEmptyEntries)
+                                .Select(x => x.Split('=', 2))
+                                .ToDictionary(x => x[0], x => Uri.UnescapeDataString(x[^1].Replace('+', ' ')));
+                            var those = await c.TunnelsAsync(
+                                filter.GetValueOrDefault("customer"),
+                                filter.GetValueOrDefault("state"),
+                                filter.GetValueOrDefault("finding"),
+                                filter.GetValueOrDefault("severity"),
+                                filter.GetValueOrDefault("q"),
+                                null,
+                                ct
+                            );
+                            frame.Shows(p, those.Items, () => PlaceCommands.Tunnels(screen, those.Items));
+                            return 0;
+                        }
+
+                        var items = new List<TunnelSummary>();
+                        string? cursor = null;
+                        do
+                        {
+                            var page = await c.TunnelsAsync(
+                                p.GetValue(customer),
+                                p.GetValue(state),
+                                p.GetValue(finding),
+                                p.GetValue(severity),
+                                p.GetValue(find),
+                                cursor,
+                                ct,
+                                p.GetValue(then)
+                            );
+                            items.AddRange(page.Items);
+                            cursor = page.Cursor;
+                        } while (cursor is not null && items.Count < 5000);
+                        frame.Shows(p, items, () =>
+                        {
+                            if (items.Count == 0)
+                                screen.Line("No tunnel fits. Leave an option out to see more.");
+                            PlaceCommands.Tunnels(screen, items);
+                        });
+                        return 0;
+                    },
+                    customer,
+                    state,
+                    finding,
+                    severity,
+                    find,
+                    then,
+                    keptList
+                ),
+                frame.Reads(
+                    "show",
+                    "a tunnel: verdict, what differs, findings, open changes",
+                    async (p, c, ct) =>
+                    {
+                        var t = await c.TunnelAsync(p.GetValue(name)!, ct, p.GetValue(then));
+                        frame.Shows(p, t, () => Printing.Tunnel(screen, t, p.GetValue(all)));
+                        return Blocks(t.Findings);
+                    },
+                    name,
+                    all,
+                    then
+                ),
+                frame.Reads(
+                    "rehearse",
+                    "the negotiation from either side, what stops it, what would mend it, and the hours after",
+                    async (p, c, ct) =>
+                    {
+                        var r = await c.RehearsalAsync(
+                            p.GetValue(name)!,
+                            [.. (p.GetValue(with) ?? []).Select(Tried)],
+                            ct
+                        );
+                        if (p.GetValue(from) is { } side && side.ToUpperInvariant() is not ("A" or "B"))
+                            throw new Refusal(2, $"'{side}' is not an end. Right would be: --from A, or --from B");
+                        frame.Shows(p, r, () =>
+                            RehearsalPrinting.Rehearsal(screen, r, p.GetValue(from), p.GetValue(all))
+                        );
+                        return new[] { r.FromA, r.FromB }.Any(x => x.Outcome == "up" && x.Later is null) ? 0 : 1;
+                    },
+                    name,
+                    from,
+                    with,
+                    all
+                ),
+                frame.Reads(
+                    "compare",
+                    "both ends row by row",
+                    async (p, c, ct) =>
+                    {
+                        var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+                        frame.Shows(p, t.Rows, () => Printing.Compare(screen, t, p.GetValue(all)));
+                        return Blocks(t.Findings);
+                    },
+                    name,
+                    all
+                ),
+                Verb(
+                    "confirm",
+                    "write down that somebody looked and an end has this value",
+                    async (p, c, ct) =>
+                    {
+                        var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+                        var after = await c.ConfirmAsync(
+                            t.Code,
+                            t.Version,
+                            new(
+                                p.GetValue(end)!,
+                                p.GetValue(row)!,
+                                p.GetValue(how) ?? "typed",
+                                p.GetValue(on),
+                                p.GetValue(value)
+                            ),
+                            ct
+                        );
+                        frame.Shows(p, after, () => Rows(after, p.GetValue(row)!, "Confirmed"));
+                        return 0;
+                    },
+                    name,
+                    end,
+                    row,
+                    how,
+                    on,
+                    value
+                ),
+                Verb(
+                    "correct",
+                    "correct what is recorded of an end, with a reason",
+                    async (p, c, ct) =>
+                    {
+                        var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+                        if (p.GetValue(row)! is not [var only])
+                            throw new Refusal(2, "One row at a time is corrected. Right would be: --row pfs");
+                        var after = await c.CorrectAsync(
+                            t.Code,
+                            t.Version,
+                            new(
+                                p.GetValue(end)!,
+                                only,
+                                p.GetValue(value) ?? "",
+                                p.GetValue(reason) ?? "",
+                                p.GetValue(how),
+                                p.GetValue(on)
+                            ),
+                            ct
+                        );
+                        frame.Shows(p, after, () => Rows(after, [only], "Corrected"));
+                        return Blocks(after.Findings);
+                    },
+                    name,
+                    end,
+                    row,
+                    value,
+                    reason,
+                    how,
+                    on
+                ),
+                Verb(
+                    "describe",
+                    "edit name, purpose and notes",
+                    async (p, c, ct) =>
+                    {
+                        var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+                        var after = await c.DescribeAsync(
+                            t.Code,
+                            t.Version,
+                            new(p.GetValue(title), p.GetValue(purpose), p.GetValue(notes), null),
+                            ct
+                        );
+                        frame.Shows(p, after, () => screen.Line($"{after.Code}  {after.Name}"));
+                        return 0;
+                    },
+                    name,
+                    title,
+                    purpose,
+                    notes
+                ),
+                Verb(
+                    "history",
+                    "who changed what, when, under which change",
+                    async (p, c, ct) =>
+                    {
+                        var h = await c.HistoryAsync(p.GetValue(name)!, ct);
+                        frame.Shows(p, h, () => Printing.History(screen, h));
+                        return 0;
+                    },
+                    name
+                )
+            )
+        );
+
+        void Rows(TunnelPage t, string[] keys, string word)
+        {
+            foreach (var r in t.Rows.Where(r => keys.Contains(r.Key, StringComparer.OrdinalIgnoreCase)))
+                screen.Line(
+                    $"{word}: {t.Code} {r.Label}: A {r.A.Text ?? "unknown"} {screen.Stroke(r.Form)} B {r.B.Text ?? "unknown"}"
+                );
+            screen.Verdict(t.Verdict);
+        }
+        return made;
+    }
+
+    private static int Blocks(IEnumerable<FindingPage> findings) => findings.Any(f => f.Severity == "blocks") ? 1 : 0;
+}

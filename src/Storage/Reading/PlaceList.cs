@@ -1,0 +1,45 @@
+namespace Vellumkeep.Storage.Reading;
+
+/// <summary>Prefixes in use.</summary>
+public sealed class PlaceList(KeepContext context)
+{
+    /// <summary>
+    /// Every prefix in use that overlaps one, with whose it is: networks of sites, what they are presented as, and what
+    /// tunnels claim at gateways.
+    /// </summary>
+    public async Task<
+        IReadOnlyList<(Prefix Prefix, string Role, string OwnerCode, string Code, string Name)>
+    > PlacesAsync(Scope scope, Prefix prefix, string? customerCode, CancellationToken ct)
+    {
+        var seen = scope.Over(context, context.Records.AsNoTracking());
+        if (customerCode is not null)
+        {
+            var owner = await context.OwnerIdAsync(customerCode, ct);
+            seen = seen.Where(r => r.OwnerId == owner);
+        }
+
+        var rows = await (
+            from p in context.Containing(prefix).Concat(context.Inside(prefix))
+            join r in seen on p.RecordId equals r.Id
+            join c in context.Records on r.OwnerId equals c.Id
+            where p.Role != "outer"
+            orderby p.Low, p.High descending, r.CodeKey
+            select new
+            {
+                p.Low,
+                p.High,
+                p.Role,
+                Owner = c.Code,
+                r.Code,
+                r.Name,
+            }
+        )
+            .Distinct()
+            .Take(2000)
+            .ToListAsync(ct);
+        return
+        [
+            .. rows.Select(r => (AddressText.Between(prefix.Family, r.Low, r.High), r.Role, r.Owner, r.Code, r.Name)),
+        ];
+    }
+}

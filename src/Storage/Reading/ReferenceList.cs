@@ -1,0 +1,76 @@
+namespace Vellumkeep.Storage.Reading;
+
+/// <summary>What refers to a record.</summary>
+public sealed class ReferenceList(KeepContext context)
+{
+    /// <summary>How many records refer to each of some in a role.</summary>
+    public async Task<Dictionary<string, int>> UsersAsync(
+        Scope scope,
+        IReadOnlyCollection<string> ids,
+        string role,
+        CancellationToken ct
+    )
+    {
+        var links = context.Links.Where(l => EF.Parameter(ids).Contains(l.ToId) && l.Role == role);
+        if (!scope.All)
+        {
+            var seen = scope.Over(context, context.Records.AsNoTracking());
+            links = links.Where(l => seen.Any(r => r.Id == l.FromId));
+        }
+
+        return await links
+            .GroupBy(l => l.ToId)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToDictionaryAsync(g => g.Key, g => g.Count, ct);
+    }
+
+    /// <summary>The codes of the records that refer to one in a role.</summary>
+    public async Task<IReadOnlyList<string>> ReferringAsync(
+        Scope scope,
+        string id,
+        string role,
+        CancellationToken ct
+    ) =>
+        await (
+            from l in context.Links
+            where l.ToId == id && l.Role == role
+            join r in scope.Over(context, context.Records.AsNoTracking()) on l.FromId equals r.Id
+            orderby r.CodeKey
+            select r.Code
+        )
+            .Take(500)
+            .ToListAsync(ct);
+
+    /// <summary>How many tunnels refer to a record in one of the roles, whoever may see them.</summary>
+    public Task<int> CountReferringAsync(string id, string[] roles, CancellationToken ct) =>
+        context
+            .Links.Where(l => l.ToId == id && roles.Contains(l.Role))
+            .Select(l => l.FromId)
+            .Distinct()
+            .CountAsync(ct);
+
+    /// <summary>Records in use that refer to one, changes left out.</summary>
+    public async Task<IReadOnlyList<(RecordKind Kind, string Code, string? Owner)>> UsersInUseAsync(
+        string id,
+        CancellationToken ct
+    ) =>
+        [
+            .. (
+                await (
+                    from l in context.Links
+                    join r in context.Records on l.FromId equals r.Id
+                    where l.ToId == id && r.Kind != RecordKind.Change && r.State != "retired"
+                    select new
+                    {
+                        r.Kind,
+                        r.Code,
+                        r.OwnerId,
+                    }
+                )
+                    .Distinct()
+                    .OrderBy(r => r.Code)
+                    .Take(1000)
+                    .ToListAsync(ct)
+            ).Select(r => (r.Kind, r.Code, r.OwnerId)),
+        ];
+}

@@ -1,0 +1,264 @@
+using System.Text.Json;
+using Vellumkeep.Core.Verdicts;
+
+namespace Vellumkeep.Storage.Reading;
+
+/// <summary>What a list of tunnels is narrowed to; null is all.</summary>
+public sealed record TunnelFilter(
+    string? CustomerCode,
+    string? State,
+    string? FindingCode,
+    string? Severity,
+    string? Text
+);
+
+/// <summary>A tunnel as a list shows it.</summary>
+public sealed record TunnelListed(
+    string Id,
+    string Code,
+    string Name,
+    string CustomerId,
+    string State,
+    string EndA,
+    string EndB,
+    int Worst,
+    ImmutableArray<VerdictPart> Verdict
+);
+
+/// <summary>Tunnels, with how each stands.</summary>
+public sealed class TunnelList(KeepContext context)
+{
+    /// <summary>
+    /// Up to so many records are looked up by their ids; beyond that, records are gone through in the order of the list
+    /// and asked one by one. There, adding nothing to a column keeps a plan from using the index on it, which would go
+    /// through all its entries for each record.
+    /// </summary>
+    private const int Few = 1500;
+
+    public async Task<(IReadOnlyList<TunnelListed> Items, string? Cursor)> TunnelsAsync(
+        Scope scope,
+        TunnelFilter filter,
+        string? after,
+        int most,
+        CancellationToken ct
+    )
+    {
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        var looked = false;
+        IQueryable<RecordRow> Those(IQueryable<RecordRow> among, string[] few)
+        {
+            looked = true;
+            return among.Where(r => few.Contains(r.Id));
+        }
+
+        async Task<IQueryable<RecordRow>> WithFindingAsync(string check) =>
+            await FewAsync(context.Findings.Where(f => f.Code == check).Select(f => f.TunnelId), ct, Few / 3) is { } few
+                ? Those(rows, few)
+                : rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Code == check));
+
+        if (filter.CustomerCode is { } code)
+        {
+            var owner = await context.OwnerIdAsync(code, ct);
+            rows = rows.Where(r => r.OwnerId == owner);
+        }
+
+        if (filter.State is { } state)
+            rows = rows.Where(r => r.State == state);
+        if (filter.FindingCode is { } finding)
+            rows = await WithFindingAsync(finding.ToUpperInvariant());
+        if (filter.Severity is { } word && Severities.Words.Parse(word) is { Ok: true } severity)
+            rows = rows.Where(r =>
+                context.Findings.Any(f => f.TunnelId == r.Id && f.Severity + 0 == (int)severity.Value)
+            );
+        foreach (var text in (filter.Text ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(8))
+        {
+            if (Prefix.Parse(text) is { Ok: true } prefix)
+            {
+                // An address finds what contains it; a prefix finds what overlaps it; both also find themselves in
+                // outer addresses.
+                var (low, high, family, typed) = (
+                    AddressText.Of(prefix.Value.First),
+                    AddressText.Of(prefix.Value.Last),
+                    (int)prefix.Value.Family,
+                    prefix.Value.Network.ToString()
+                );
+                var ids = context
+                    .Containing(prefix.Value)
+                    .Concat(context.Inside(prefix.Value))
+                    .Select(p => p.RecordId)
+                    .Concat(context.Words.Where(w => w.Word == typed).Select(w => w.RecordId));
+                // A tunnel has several prefixes, so that many of them may still be few tunnels.
+                rows = await FewAsync(ids, ct, prefix.Value.Length < 12 ? Few : 8 * Few) is { } few
+                    ? Those(rows, few)
+                    : rows.Where(r =>
+                        context.Prefixes.Any(p =>
+                            p.RecordId == r.Id
+                            && p.Family == family
+                            && string.Compare(p.Low + "", high) <= 0
+                            && string.Compare(p.High, low) >= 0
+                        )
+                    );
+            }
+            else if (
+                Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase))?.Code is
+                { } check
+            )
+            {
+                rows = await WithFindingAsync(check);
+            }
+            else
+            {
+                var (from, to) = SearchList.Range(text);
+                rows = await FewAsync(new SearchList(context).Found(text).Select(w => w.RecordId), ct) is { } few
+                    ? Those(rows, few)
+                    : rows.Where(r =>
+                        context.Words.Any(w =>
+                            w.RecordId == r.Id
+                            && string.Compare(w.Word + "", from) >= 0
+                            && string.Compare(w.Word + "", to) < 0
+                        )
+                    );
+            }
+        }
+
+        if (after is not null)
+            rows = rows.Where(r => string.Compare(r.CodeKey, after) > 0);
+        if (looked)
+        {
+            // Few: found by their ids and put in order here, so that no plan goes through the whole list in its order
+            // to find them.
+            var keys = await rows.Select(r => new { r.Id, r.CodeKey }).ToListAsync(ct);
+            string[] page = [.. keys.OrderBy(k => k.CodeKey, StringComparer.Ordinal).Take(most + 1).Select(k => k.Id)];
+            rows = context.Records.AsNoTracking().Where(r => EF.Parameter(page).Contains(r.Id));
+        }
+
+        var found = await (
+            from r in rows
+            join t in context.Tunnels on r.Id equals t.Id
+            orderby r.CodeKey
+            select new
+            {
+                r.Id,
+                r.Code,
+                r.CodeKey,
+                r.Name,
+                r.OwnerId,
+                r.State,
+                t.EndA,
+                t.EndB,
+                t.Worst,
+                t.Verdict,
+            }
+        )
+            .Take(most + 1)
+            .ToListAsync(ct);
+        return (
+            [
+                .. found
+                    .Take(most)
+                    .Select(f => new TunnelListed(
+                        f.Id,
+                        f.Code,
+                        f.Name,
+                        f.OwnerId!,
+                        f.State!,
+                        f.EndA,
+                        f.EndB,
+                        f.Worst,
+                        JsonSerializer.Deserialize<ImmutableArray<VerdictPart>>(f.Verdict, RecordBody.Json)
+                    )),
+            ],
+            found.Count > most ? found[most - 1].CodeKey : null
+        );
+    }
+
+    /// <summary>The ids when they are few; null when they are many.</summary>
+    private static async Task<string[]?> FewAsync(IQueryable<string> ids, CancellationToken ct, int few = Few)
+    {
+        var some = await ids.Take(few + 1).ToListAsync(ct);
+        return some.Count > few ? null : [.. some.Distinct()];
+    }
+
+    /// <summary>How many tunnels there are, how many of them are blocked, and how many risks they bear.</summary>
+    public async Task<(int Tunnels, int Blocked, int Risks)> CountsAsync(Scope scope, CancellationToken ct)
+    {
+        var tunnels = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        var blocked = context.Tunnels.Where(t => t.Worst == 0);
+        return (
+            await tunnels.CountAsync(ct),
+            scope.All
+                ? await blocked.CountAsync(ct)
+                : await blocked.CountAsync(t => tunnels.Any(r => r.Id == t.Id), ct),
+            await scope.Over(context.Findings.AsNoTracking()).CountAsync(f => f.Severity == (int)Severity.Risk, ct)
+        );
+    }
+
+    /// <summary>The tunnels that refer to a record in one of the roles, as a list shows them.</summary>
+    public async Task<IReadOnlyList<TunnelListed>> TunnelsOfAsync(
+        Scope scope,
+        string id,
+        string[] roles,
+        CancellationToken ct
+    )
+    {
+        var ids =
+            id is not null && roles is ["customer"]
+                ? null
+                : context.Links.Where(l => l.ToId == id && roles.Contains(l.Role)).Select(l => l.FromId).Distinct();
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        rows = ids is null ? rows.Where(r => r.OwnerId == id) : from i in ids join r in rows on i equals r.Id select r;
+        var found = await (
+            from r in rows
+            join t in context.Tunnels on r.Id equals t.Id
+            orderby r.CodeKey
+            select new
+            {
+                r.Id,
+                r.Code,
+                r.Name,
+                r.OwnerId,
+                r.State,
+                t.EndA,
+                t.EndB,
+                t.Worst,
+                t.Verdict,
+            }
+        )
+            .Take(2000)
+            .ToListAsync(ct);
+        return
+        [
+            .. found.Select(f => new TunnelListed(
+                f.Id,
+                f.Code,
+                f.Name,
+                f.OwnerId!,
+                f.State!,
+                f.EndA,
+                f.EndB,
+                f.Worst,
+                JsonSerializer.Deserialize<ImmutableArray<VerdictPart>>(f.Verdict, RecordBody.Json)
+            )),
+        ];
+    }
+
+    /// <summary>How the tunnels stand that refer to a record in one of the roles, retired ones left out.</summary>
+    public async Task<IReadOnlyList<Standing>> StandingAsync(
+        Scope scope,
+        string id,
+        string[] roles,
+        CancellationToken ct
+    )
+    {
+        var listed = (await TunnelsOfAsync(scope, id, roles, ct)).Where(t => t.State != "retired").ToArray();
+        var ids = listed.Select(t => t.Id).ToArray();
+        var blocking = (
+            await context
+                .Findings.AsNoTracking()
+                .Where(f => EF.Parameter(ids).Contains(f.TunnelId) && f.Severity == 0)
+                .Select(f => new { f.TunnelId, f.Code })
+                .ToListAsync(ct)
+        ).ToLookup(f => f.TunnelId, f => f.Code);
+        return [.. listed.Select(t => new Standing(t.Code, t.CustomerId, t.Worst, t.Verdict, [.. blocking[t.Id]]))];
+    }
+}
