@@ -76,15 +76,22 @@ public class PlanTextTests
         var planned = Planner.Plan(DemoInventory.All, Wishes[name](), DemoInventory.Today);
         planned.Plan.ShouldNotBeNull(string.Join(" ", planned.Refused.Select(r => r.Wrong)));
         var text = Text(planned.Plan!);
-        var file = Path.Combine(
-            DemoInventory.Root,
-            "tests/Core.Tests/cases/plans",
-            name.Replace(' ', '-').Replace("'", "") + ".txt"
-        );
+        var file = FileOf(name);
         if (Environment.GetEnvironmentVariable("KEEP_PLANS") == "1")
             File.WriteAllText(file, text);
         text.ShouldBe(File.ReadAllText(file));
     }
+
+    [Fact]
+    public void Every_kept_plan_belongs_to_a_wish() =>
+        Directory.GetFiles(Path.GetDirectoryName(FileOf(""))!).ShouldBe(Wishes.Keys.Select(FileOf), ignoreOrder: true);
+
+    private static string FileOf(string name) =>
+        Path.Combine(
+            DemoInventory.Root,
+            "tests/Core.Tests/cases/plans",
+            name.Replace(' ', '-').Replace("'", "") + ".txt"
+        );
 
     [Theory]
     [MemberData(nameof(Names))]

@@ -23,6 +23,7 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
         using var http = Client("odile");
         using var document = JsonDocument.Parse(await http.GetStringAsync("openapi.json", Ct));
         var (wrong, held) = (new List<string>(), 0);
+        var (answered, refused) = (new HashSet<string>(), new Dictionary<string, int>());
         foreach (var path in document.RootElement.GetProperty("paths").EnumerateObject())
         {
             if (
@@ -32,14 +33,26 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
                 || !content.TryGetProperty("application/json", out var json)
             )
                 continue;
-            foreach (var asked in Asked(path.Name["/api/v1/".Length..], get))
+            var bare = path.Name["/api/v1/".Length..];
+            foreach (var asked in Questions.TryGetValue(bare, out var questions) ? questions : Asked(bare, get))
             {
                 using var answer = await http.GetAsync(asked, HttpCompletionOption.ResponseHeadersRead, Ct);
-                if (
-                    answer.StatusCode != HttpStatusCode.OK
-                    || answer.Content.Headers.ContentType?.MediaType != "application/json"
-                )
+                if (answer.StatusCode != HttpStatusCode.OK)
+                {
+                    // What is not there for this record is told as that, and nothing else keeps a form from being held.
+                    if (answer.StatusCode is not (HttpStatusCode.NotFound or HttpStatusCode.UnprocessableEntity))
+                        wrong.Add($"{asked} gave {(int)answer.StatusCode}");
+                    refused[path.Name] = refused.GetValueOrDefault(path.Name) + 1;
                     continue;
+                }
+
+                answered.Add(path.Name);
+                if (answer.Content.Headers.ContentType?.MediaType != "application/json")
+                {
+                    wrong.Add($"{asked} is {answer.Content.Headers.ContentType?.MediaType}");
+                    continue;
+                }
+
                 using var body = JsonDocument.Parse(await answer.Content.ReadAsStringAsync(Ct));
                 Hold(document.RootElement, json.GetProperty("schema"), body.RootElement, asked, wrong);
                 held++;
@@ -47,8 +60,21 @@ public class ContractTests(DemoService demo) : IClassFixture<DemoService>
         }
 
         wrong.Distinct().Take(20).ShouldBeEmpty();
+        refused.Keys.Except(answered).ShouldBeEmpty("calls that were never answered, so that nothing was held");
         held.ShouldBeGreaterThan(150);
     }
+
+    /// <summary>What is asked of the calls that need more than a code.</summary>
+    private static readonly Dictionary<string, string[]> Questions = new()
+    {
+        ["addresses"] = ["addresses?q=10.61.0.10", "addresses?free=10.61.0.0/16&length=24"],
+        ["sums/packet"] = ["sums/packet?proposal=AES-256-GCM-16"],
+        ["sums/grade"] = ["sums/grade?proposal=AES-256-GCM-16"],
+        ["sums/lifetime"] = ["sums/lifetime?time=3600%20s&data=4%20GB&throughput=100"],
+        ["sums/detect"] = ["sums/detect?dpd=20%20s%20x%205,%20try%20again&version=IKEv2"],
+        ["sums/prefix/{verb}"] = ["sums/prefix/show?prefix=10.62.20.0/22"],
+        ["sums/common"] = ["sums/common?a=brackwater-two&b=alderquay-major"],
+    };
 
     private static IEnumerable<string> Asked(string path, JsonElement get)
     {
