@@ -51,7 +51,9 @@ export function HistoryRoute() {
         <AsFile path="/api/v1/history" query={query} />
         {me.data?.roles.includes("lead") && (
           <>
-            <Link to="/history/audit">Audit list</Link>
+            <Link className="btn" to="/history/audit">
+              Audit list
+            </Link>
             <button onClick={() => verify.mutate()} disabled={verify.isPending}>
               {verify.isPending ? "Going through the chain …" : "Verify the chain"}
             </button>

@@ -196,7 +196,7 @@ function AddressPlan({ customer }: { customer: string }) {
   return (
     <>
       <form
-        className="row"
+        className="filters"
         onSubmit={(e) => {
           e.preventDefault();
           const typed = String(new FormData(e.currentTarget).get("within")).trim();
@@ -204,8 +204,7 @@ function AddressPlan({ customer }: { customer: string }) {
         }}
       >
         <label>
-          Only what overlaps{" "}
-          <input className="mono" name="within" defaultValue={within} placeholder="10.61.0.0/16" size={20} />
+          Only what overlaps <input className="mono" name="within" defaultValue={within} placeholder="10.61.0.0/16" />
         </label>
         <button type="submit">Show</button>
       </form>
