@@ -19,7 +19,7 @@ public class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
                 BaseURL = demo.Service.Url.ToString(),
             }
         );
-        page.SetDefaultTimeout(15_000);
+        page.SetDefaultTimeout(45_000);
         var errors = new List<string>();
         page.PageError += (_, e) => errors.Add(e);
         await page.GotoAsync("/");

@@ -55,7 +55,7 @@ public class WalkTests(DemoService demo) : IClassFixture<DemoService>
                 BaseURL = demo.Service.Url.ToString(),
             }
         );
-        page.SetDefaultTimeout(15_000);
+        page.SetDefaultTimeout(45_000);
         await page.GotoAsync("/");
         await page.GetByLabel("Name").FillAsync("tomas");
         await page.GetByLabel("Password").FillAsync("cold-store-2");
