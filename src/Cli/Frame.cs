@@ -30,6 +30,9 @@ internal sealed class Frame(Screen screen)
 
     public static Option<string?> Text(string name, string about) => new(name) { Description = about };
 
+    /// <summary>The exit status of what was looked at: 1 when any of it blocks.</summary>
+    public static int Blocks(IEnumerable<string> severities) => severities.Contains("blocks") ? 1 : 0;
+
     public void Shows<T>(ParseResult p, T value, Action print)
     {
         if (p.GetValue(Json))

@@ -142,7 +142,7 @@ internal static class DraftCommands
                 {
                     var made = await c.DraftAsync(await given(p, c, ct), ct);
                     frame.Shows(p, made, () => Printing.Change(screen, made));
-                    return made.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
+                    return Blocks(made.FindingsAdded.Select(f => f.Severity));
                 },
                 [.. takes, why, title, start, minutes]
             );

@@ -37,7 +37,7 @@ internal static class FindingCommands
                     Printing.Findings(screen, found, true);
                     screen.Line(found.Count == 0 ? "Nothing was found." : $"{found.Count} findings.");
                 });
-                return Blocks(found);
+                return Blocks(found.Select(f => f.Severity));
             },
             tunnel,
             gateway,
@@ -113,6 +113,4 @@ internal static class FindingCommands
         made.Add(findings);
         return made;
     }
-
-    private static int Blocks(IEnumerable<FindingPage> findings) => findings.Any(f => f.Severity == "blocks") ? 1 : 0;
 }

@@ -70,7 +70,7 @@ internal static class ImportCommands
                         Progress()
                     );
                     frame.Shows(p, o, () => Printing.Import(screen, o));
-                    return o.FindingsAdded.Any(f => f.Severity == "blocks") ? 1 : 0;
+                    return Blocks(o.FindingsAdded.Select(f => f.Severity));
                 },
                 file,
                 dry,

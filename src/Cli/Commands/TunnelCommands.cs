@@ -141,7 +141,7 @@ internal static class TunnelCommands
                     {
                         var t = await c.TunnelAsync(p.GetValue(name)!, ct, p.GetValue(then));
                         frame.Shows(p, t, () => Printing.Tunnel(screen, t, p.GetValue(all)));
-                        return Blocks(t.Findings);
+                        return Blocks(t.Findings.Select(f => f.Severity));
                     },
                     name,
                     all,
@@ -176,7 +176,7 @@ internal static class TunnelCommands
                     {
                         var t = await c.TunnelAsync(p.GetValue(name)!, ct);
                         frame.Shows(p, t.Rows, () => Printing.Compare(screen, t, p.GetValue(all)));
-                        return Blocks(t.Findings);
+                        return Blocks(t.Findings.Select(f => f.Severity));
                     },
                     name,
                     all
@@ -231,7 +231,7 @@ internal static class TunnelCommands
                             ct
                         );
                         frame.Shows(p, after, () => Rows(after, [only], "Corrected"));
-                        return Blocks(after.Findings);
+                        return Blocks(after.Findings.Select(f => f.Severity));
                     },
                     name,
                     end,
@@ -285,6 +285,4 @@ internal static class TunnelCommands
         }
         return made;
     }
-
-    private static int Blocks(IEnumerable<FindingPage> findings) => findings.Any(f => f.Severity == "blocks") ? 1 : 0;
 }
