@@ -389,7 +389,7 @@ async Task PlanAsync()
             Task.FromResult(
                 Vellumkeep.Core.Changes.Planner.Plan(
                     around,
-                    new Vellumkeep.Core.Changes.AddressWish(
+                    new Vellumkeep.Core.Changes.Addresses.AddressWish(
                         hub.Key,
                         gateway.Uplinks[0].Label,
                         Vellumkeep.Core.Addressing.Address.Parse("192.0.2.251").Value,

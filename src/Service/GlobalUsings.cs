@@ -4,6 +4,7 @@ global using Microsoft.EntityFrameworkCore;
 global using Vellumkeep.Contract;
 global using Vellumkeep.Core.Addressing;
 global using Vellumkeep.Core.Changes;
+global using Vellumkeep.Core.Changes.Planning;
 global using Vellumkeep.Core.Comparison;
 global using Vellumkeep.Core.Findings;
 global using Vellumkeep.Core.Forms;

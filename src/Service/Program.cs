@@ -167,6 +167,7 @@ static void Services(WebApplicationBuilder builder, ServiceSettings settings, Da
         .AddSingleton<Importing>()
         .AddSingleton<SheetImport>()
         .AddSingleton<TunnelWork>()
+        .AddSingleton<ChangeDrafting>()
         .AddSingleton<ChangeWork>()
         .AddSingleton<KeyWork>()
         .AddSingleton<RecordWork>()

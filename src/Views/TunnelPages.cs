@@ -49,7 +49,7 @@ public static class TunnelPages
                 .. beside.Open.SelectMany(c =>
                     c.Change.Plan.NewPairs.Where(p =>
                             !t.Agreed.Pairs.Contains(p)
-                            && c.Change.Plan.Edits.Any(e => e.RecordId == t.Id && e.Path == $"agreed.pairs[{p}]")
+                            && c.Change.Plan.Edits.Any(e => e.At == Place.On(t, TunnelPaths.Pair(p)))
                         )
                         .Select(p => new PlannedPair(
                             p.A.ToString(),

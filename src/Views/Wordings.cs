@@ -68,10 +68,9 @@ public static class Wordings
         );
 
     /// <summary>A value for reading; where it refers to another record by id, by that record's code.</summary>
-    public static string? Text(Node? node, string path, INames names)
+    public static string? Text(Node? node, FieldPath path, INames names)
     {
-        var last = path.Split('.')[^1];
-        RecordKind? refers = last switch
+        RecordKind? refers = path.Steps[^1].Name switch
         {
             "gateway" => RecordKind.Gateway,
             "suite" => RecordKind.Suite,

@@ -35,22 +35,7 @@ public class ChangeLifeTests
             []
         );
         var plan = Planner.Plan(DemoInventory.All, wish, DemoInventory.Today).Plan!;
-        var first = new Change(
-            "c",
-            "C-1",
-            "t",
-            "w",
-            DemoInventory.Tunnel("BRI-PETHER").CustomerId,
-            wish,
-            plan,
-            ChangeState.Draft,
-            null,
-            "ines",
-            [],
-            null,
-            [],
-            [new(ChangeState.Draft, "ines", default, null)]
-        );
+        var first = Made.Change(wish, plan);
         int done = 0,
             approved = 0,
             refused = 0;
@@ -104,7 +89,7 @@ public class ChangeLifeTests
         switch (act.Which)
         {
             case 0:
-                return (ChangeLife.Submit(c, who, at), null);
+                return (ChangeLife.Submit(c, who, at, []), null);
             case 1:
                 return (ChangeLife.Approve(c, who, at, null, []), null);
             case 2:
@@ -192,21 +177,19 @@ public class ChangeLifeTests
         now.Settled.ShouldBe(plan.Steps.Length);
         // Only what was done is recorded: a step that was skipped left its end as it was.
         var built = closed.AsBuilt.OfType<Tunnel>().SingleOrDefault();
-        foreach (var edit in plan.Edits.Where(e => e.Kind == RecordKind.Tunnel && built is not null))
+        foreach (var edit in plan.Edits.Where(e => e.At.Kind == RecordKind.Tunnel && built is not null))
         {
             var step = plan.Steps.FirstOrDefault(s => s.Edits.Contains(plan.Edits.IndexOf(edit)));
             if (step is null)
                 continue;
-            var stands = Forms.Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.Path), edit.After);
+            var stands = Forms.Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.At.Path), edit.After);
             (
-                stands
-                || now.LastTick(step.Key)!.Outcome == Outcome.Skipped
-                || edit.Path.EndsWith("seen", StringComparison.Ordinal)
-            ).ShouldBeTrue($"{edit.Path} by {step.Key}");
+                stands || now.LastTick(step.Key)!.Outcome == Outcome.Skipped || edit.At.Path.Steps[^1].Name == "seen"
+            ).ShouldBeTrue($"{edit.At.Path} by {step.Key}");
             if (now.LastTick(step.Key)!.Outcome == Outcome.Skipped)
                 Forms
-                    .Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.Path), edit.Before)
-                    .ShouldBeTrue($"{edit.Path} was skipped");
+                    .Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.At.Path), edit.Before)
+                    .ShouldBeTrue($"{edit.At.Path} was skipped");
         }
     }
 }

@@ -38,7 +38,7 @@ public class ChangeTests
     )
     {
         var plan = DemoInventory.Plan(tunnel, end, add);
-        foreach (var group in plan.Edits.GroupBy(e => e.RecordId))
+        foreach (var group in plan.Edits.GroupBy(e => e.At.RecordId))
         {
             var before = Form(group.Key);
             var after = before.With(group);
@@ -65,7 +65,10 @@ public class ChangeTests
         );
         plan.Steps.Select(s => s.Key).ShouldBeUnique();
         foreach (var i in Enumerable.Range(0, plan.Edits.Length).Where(i => plan.Edits[i].End is not null))
-            plan.Steps.ShouldContain(s => s.Edits.Contains(i) && s.Where.ToString() == plan.Edits[i].End.ToString());
+            plan.Steps.ShouldContain(
+                s => s.Edits.Contains(i) && s.Where.ToString() == plan.Edits[i].End.ToString(),
+                plan.Edits[i].ToString()
+            );
         Bytes(DemoInventory.Plan(tunnel, end, add)).ShouldBe(Bytes(plan));
     }
 
@@ -117,9 +120,9 @@ public class ChangeTests
         string reason
     )
     {
-        var planned = Subnets.Plan(
+        var planned = Planner.Plan(
             DemoInventory.All,
-            new(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(add).Value], []),
+            new SubnetsWish(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(add).Value], []),
             DemoInventory.Today
         );
         planned.Plan.ShouldBeNull();
@@ -137,7 +140,7 @@ public class ChangeTests
             .Approve(draft, "tomas", Now, null, [])
             .Refused!.Wrong.ToString()
             .ShouldContain("is draft and cannot be approved");
-        var review = ChangeLife.Submit(draft, "ines", Now).Value!;
+        var review = ChangeLife.Submit(draft, "ines", Now, []).Value!;
         ChangeLife
             .Approve(review, "ines", Now, null, [])
             .Refused!.Wrong.ToString()
@@ -160,11 +163,11 @@ public class ChangeTests
             change,
             DemoInventory.All.With([tunnel with { B = tunnel.B with { Rules = null } }])
         );
-        moved.Select(m => m.Path).ShouldBe(["b.rules"]);
+        moved.Select(m => m.At.Path).ShouldBe([EndPaths.B.Rules]);
         var approved = change with { State = ChangeState.Approved };
         ChangeLife.Begin(approved, "ines", Now, moved).Refused!.Code.ShouldBe("PLAN-07");
         ChangeLife
-            .Recompute(approved, change.Plan, "ines", Now, null)
+            .Recompute(approved, change.Plan, "ines", Now, null, moved)
             .Value!.ShouldSatisfyAllConditions(
                 c => c.State.ShouldBe(ChangeState.InReview),
                 c => c.Approval.ShouldBeNull()
@@ -272,26 +275,14 @@ public class ChangeTests
     }
 
     private static Change Draft() =>
-        new(
-            "c1",
-            "BRI-0001",
-            "Add the cold store",
-            "why",
-            DemoInventory.Tunnel("BRI-ASHLOW").CustomerId,
+        Made.Change(
             new SubnetsWish(
                 DemoInventory.Tunnel("BRI-ASHLOW").Id,
                 EndName.A,
                 [Prefix.Parse("10.61.40.0/24").Value],
                 []
             ),
-            DemoInventory.Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24"),
-            ChangeState.Draft,
-            null,
-            "ines",
-            [],
-            null,
-            [],
-            [new(ChangeState.Draft, "ines", Now, null)]
+            id: "bri-0001"
         );
 
     private static MapNode Form(string id) => RecordBody.Form(DemoInventory.All.All.First(r => r.Id == id));

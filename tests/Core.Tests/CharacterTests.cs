@@ -45,13 +45,13 @@ public class CharacterTests
             r.Kind == kind
             && (
                 kind is not (RecordKind.Site or RecordKind.Gateway)
-                || Edits.Find(Storage.Bodies.RecordBody.Form(r), path.Split('.', '[')[0]) is not null
+                || Storage.Bodies.RecordBody.Form(r).Find(path.Split('.', '[')[0]) is not null
             )
         );
-        var form = Edits.Put(Storage.Bodies.RecordBody.Form(record), path.Replace("[1]", ""), null);
+        var form = Edits.Put(Storage.Bodies.RecordBody.Form(record), Made.Path(path.Replace("[1]", "")), null);
         form = path.Contains("[1]")
             ? Spoilt(Storage.Bodies.RecordBody.Form(record), path)
-            : Edits.Put(form, path, "a\u202eb");
+            : Edits.Put(form, Made.Path(path), "a\u202eb");
         var (read, problems) = Storage.Bodies.RecordBody.Read(kind, record.Id, form);
         read.ShouldBeNull();
         problems.ShouldContain(

@@ -25,9 +25,9 @@ internal static class DemoInventory
 
     public static Plan Plan(string tunnel, EndName end, string add, Inventory? among = null)
     {
-        var planned = Subnets.Plan(
+        var planned = Planner.Plan(
             among ?? All,
-            new(Tunnel(tunnel).Id, end, [Addressing.Prefix.Parse(add).Value], []),
+            new SubnetsWish(Tunnel(tunnel).Id, end, [Addressing.Prefix.Parse(add).Value], []),
             Today
         );
         return planned.Plan ?? throw new InvalidOperationException(planned.Refused[0].Wrong.ToString());

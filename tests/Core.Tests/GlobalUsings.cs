@@ -1,3 +1,13 @@
+global using Vellumkeep.Core.Changes.Addresses;
+global using Vellumkeep.Core.Changes.ByHand;
+global using Vellumkeep.Core.Changes.Lifecycle;
+global using Vellumkeep.Core.Changes.NewTunnels;
+global using Vellumkeep.Core.Changes.Planning;
+global using Vellumkeep.Core.Changes.Platforms;
+global using Vellumkeep.Core.Changes.Rekeying;
+global using Vellumkeep.Core.Changes.Retiring;
+global using Vellumkeep.Core.Changes.Strengthening;
+global using Vellumkeep.Core.Changes.Subnets;
 global using Vellumkeep.Core.Fixes;
 global using Vellumkeep.Core.Forms;
 global using Vellumkeep.Core.Parsing;

@@ -18,23 +18,7 @@ public class PlanCheckTests
         string id = "c1",
         Window? window = null,
         ChangeState state = ChangeState.Draft
-    ) =>
-        new(
-            id,
-            id.ToUpperInvariant(),
-            "t",
-            "w",
-            DemoInventory.All.Get<Tunnel>(wish.Tunnels[0]).CustomerId,
-            wish,
-            Planner.Plan(DemoInventory.All, wish, DemoInventory.Today).Plan!,
-            state,
-            window,
-            "ines",
-            [],
-            null,
-            [],
-            []
-        );
+    ) => Made.Change(wish, state, id) with { Window = window };
 
     private static string[] Codes(Change c, params Change[] others) =>
         [.. PlanChecks.Run(c, DemoInventory.All, others, []).Select(f => f.Code)];
@@ -170,17 +154,15 @@ public class PlanCheckTests
     {
         var all = DemoInventory.All;
         TunnelIdea Idea(string a, string b) =>
-            new(
-                "SAL-NEW",
-                all.All.OfType<Customer>().Single(c => c.Code == "SAL").Id,
-                "n",
-                all.ByCode<Gateway>(a)!.Id,
-                all.ByCode<Gateway>(b)!.Id,
-                [],
-                [],
-                [new(Prefix.Parse("10.199.0.0/24").Value, Prefix.Parse("10.198.0.0/24").Value)],
-                null
-            );
+            new()
+            {
+                Code = "SAL-NEW",
+                CustomerId = all.All.OfType<Customer>().Single(c => c.Code == "SAL").Id,
+                Name = "n",
+                A = new(all.ByCode<Gateway>(a)!.Id, []),
+                B = new(all.ByCode<Gateway>(b)!.Id, []),
+                Pairs = [new(Prefix.Parse("10.199.0.0/24").Value, Prefix.Parse("10.198.0.0/24").Value)],
+            };
         var vessel = all
             .All.OfType<Gateway>()
             .Where(g => g.Uplinks[0].Address.Value?.IsDynamic == true)
@@ -188,18 +170,18 @@ public class PlanCheckTests
             .Order()
             .ToArray();
         vessel.Length.ShouldBeGreaterThan(1);
-        var (made, _) = NewTunnel.Design(all, "n1", Idea("harbour-gw", vessel[0]), DemoInventory.Today);
+        var (made, _) = TunnelDesign.Of(all, "n1", Idea("harbour-gw", vessel[0]), DemoInventory.Today);
         (made!.Agreed.OnlyA.TextOf(Settings.Start), made.Agreed.OnlyB.TextOf(Settings.Start)).ShouldBe(
             ("only answer", "always")
         );
         (made.Agreed.IdentityA!.Type, made.Agreed.IdentityB!.Type).ShouldBe((IdentityKind.Address, IdentityKind.Fqdn));
-        NewTunnel
-            .Design(all, "n1", Idea(vessel[0], vessel[1]), DemoInventory.Today)
+        TunnelDesign
+            .Of(all, "n1", Idea(vessel[0], vessel[1]), DemoInventory.Today)
             .Refused.ShouldHaveSingleItem()
             .Wrong.ToString()
             .ShouldContain("Neither");
-        NewTunnel
-            .Design(all, "n1", Idea("harbour-gw", "harbour-gw"), DemoInventory.Today)
+        TunnelDesign
+            .Of(all, "n1", Idea("harbour-gw", "harbour-gw"), DemoInventory.Today)
             .Refused[0]
             .Wrong.ToString()
             .ShouldContain("Both ends would be harbour-gw");
@@ -341,7 +323,7 @@ public class PlanCheckTests
         Cold().Steps.ShouldContain(s => s.Key.StartsWith("copy-list-", StringComparison.Ordinal));
         var both = Cold("BRI-PETHER");
         both.Steps.Count(s => s.Key.Contains("-list-", StringComparison.Ordinal)).ShouldBe(1);
-        both.Edits.Count(e => e.Kind == RecordKind.Gateway).ShouldBe(1);
+        both.Edits.Count(e => e.At.Kind == RecordKind.Gateway).ShouldBe(1);
         both.Steps.Count(s => s.Key.StartsWith("activate-", StringComparison.Ordinal)).ShouldBe(1);
         // The end that only answers has it before the ends that start.
         var switching = both.Steps.Where(s => s.Part == Part.Switch).Select(s => s.Gateway).ToArray();
@@ -363,7 +345,7 @@ public class PlanCheckTests
             .ShouldContain("bri-lan on churn-gw1, which BRI-PETHER uses too");
         var gone = Gone("BRI-PETHER").Plan!;
         gone.Steps.Count(s => s.Gateway == "churn-gw1" && s.Enter.Any(v => v.Label == "own subnets")).ShouldBe(1);
-        gone.Edits.Count(e => e.Kind == RecordKind.Gateway).ShouldBe(1);
+        gone.Edits.Count(e => e.At.Kind == RecordKind.Gateway).ShouldBe(1);
     }
 
     /// <summary>
@@ -378,7 +360,7 @@ public class PlanCheckTests
         bool Takes(Tunnel t) =>
             Planner
                 .Plan(DemoInventory.All.With([t]), wish, DemoInventory.Today)
-                .Plan!.Edits.Any(e => e.Path == "b.routing.accepts[10.50.8.0/24]");
+                .Plan!.Edits.Any(e => e.At.Path.Equals(EndPaths.B.Accepts.Item("10.50.8.0/24")));
         Takes(tunnel).ShouldBeTrue();
         Takes(tunnel with { B = tunnel.B with { Routing = tunnel.B.Routing! with { Accepts = [] } } }).ShouldBeFalse();
         // What a wider one covers is taken already.

@@ -111,11 +111,7 @@ public class PlanTests
                 .ShouldBe(Bytes(wish, plan), wish.ToString());
 
         static string Bytes(Wish wish, Plan plan) =>
-            System.Text.Encoding.UTF8.GetString(
-                RecordBody.Bytes(
-                    new Change("c", "C-1", "t", "w", "x", wish, plan, ChangeState.Draft, null, "ines", [], null, [], [])
-                )
-            );
+            System.Text.Encoding.UTF8.GetString(RecordBody.Bytes(Made.Change(wish, plan)));
     }
 
     [Fact]
@@ -123,22 +119,7 @@ public class PlanTests
     {
         foreach (var (wish, plan) in Plans.Value.GroupBy(p => p.Wish.Kind).Select(g => g.First()))
         {
-            var change = new Change(
-                "c",
-                "C-1",
-                "t",
-                "w",
-                "x",
-                wish,
-                plan,
-                ChangeState.Draft,
-                null,
-                "ines",
-                [],
-                null,
-                [],
-                []
-            );
+            var change = Made.Change(wish, plan);
             var kept = RecordBody.Bytes(change);
             RecordBody.Bytes(RecordBody.Read(RecordKind.Change, "c", kept)).ShouldBe(kept, wish.Kind);
         }
@@ -156,11 +137,11 @@ public class PlanTests
             var forms = new Dictionary<string, MapNode>();
             foreach (var edit in plan.Edits)
             {
-                var form = forms.TryGetValue(edit.RecordId, out var f)
+                var form = forms.TryGetValue(edit.At.RecordId, out var f)
                     ? f
-                    : RecordBody.Form(DemoInventory.All.All.First(r => r.Id == edit.RecordId));
-                Node.Same(Edits.Find(form, edit.Path), edit.Before).ShouldBeTrue($"{wish}: {edit.Path}");
-                forms[edit.RecordId] = Edits.Put(form, edit.Path, edit.After);
+                    : RecordBody.Form(DemoInventory.All.All.First(r => r.Id == edit.At.RecordId));
+                Node.Same(Edits.Find(form, edit.At.Path), edit.Before).ShouldBeTrue($"{wish}: {edit.At.Path}");
+                forms[edit.At.RecordId] = Edits.Put(form, edit.At.Path, edit.After);
             }
 
             foreach (var (id, form) in forms)
@@ -335,22 +316,10 @@ public class PlanTests
     {
         var tunnel = DemoInventory.Tunnel("QUI-BRI");
         Change Make(string id, Wish wish) =>
-            new(
-                id,
-                id,
-                "t",
-                "w",
-                tunnel.CustomerId,
-                wish,
-                Planner.Plan(DemoInventory.All, wish, Today).Plan!,
-                ChangeState.Approved,
-                null,
-                "ines",
-                [],
-                new("tomas", default),
-                [],
-                []
-            );
+            Made.Change(wish, ChangeState.Approved, id) with
+            {
+                Approval = new("tomas", default),
+            };
         var (first, second) = (Make("c1", new RekeyWish([tunnel.Id])), Make("c2", new StrengthenWish(tunnel.Id, null)));
         var after = After(first.Plan);
         ChangeLife.Moved(second, DemoInventory.All).ShouldBeEmpty();
@@ -358,7 +327,14 @@ public class PlanTests
         moved.ShouldNotBeEmpty();
         ChangeLife.Begin(second, "ines", DateTimeOffset.UnixEpoch, moved).Refused!.Code.ShouldBe("PLAN-07");
         var again = ChangeLife
-            .Recompute(second, Planner.Plan(after, second.Wish, Today).Plan!, "ines", DateTimeOffset.UnixEpoch, null)
+            .Recompute(
+                second,
+                Planner.Plan(after, second.Wish, Today).Plan!,
+                "ines",
+                DateTimeOffset.UnixEpoch,
+                null,
+                moved
+            )
             .Value!;
         again.State.ShouldBe(ChangeState.InReview);
         again.Approval.ShouldBeNull();
@@ -375,25 +351,10 @@ public class PlanTests
         var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
         foreach (var (wish, plan) in Plans.Value)
         {
-            var change = new Change(
-                "c",
-                "C-1",
-                "t",
-                "w",
-                "x",
-                wish,
-                plan with
-                {
-                    Pending = [],
-                },
-                ChangeState.UnderWay,
-                null,
-                "ines",
-                [],
-                null,
-                [.. plan.Steps.Select(s => new Tick(s.Key, Outcome.Done, "tomas", at, null, null))],
-                []
-            );
+            var change = Made.Change(wish, plan with { Pending = [] }, ChangeState.UnderWay) with
+            {
+                Ticks = [.. plan.Steps.Select(s => new Tick(s.Key, Outcome.Done, "tomas", at, null, null))],
+            };
             var (closed, refused) = ChangeLife.Close(change, DemoInventory.All, "tomas", at);
             refused.ShouldBeNull($"{wish}: {refused?.Wrong}");
             var (after, built) = (After(plan), DemoInventory.All.With(closed!.AsBuilt));
@@ -413,15 +374,13 @@ public class PlanTests
             }
 
             foreach (
-                var edit in plan.Edits.Where(e =>
-                    e.End is not null && e.Path.Contains(".set.", StringComparison.Ordinal)
-                )
+                var edit in plan.Edits.Where(e => e.End is { } end && e.At.Path.IsWithin(TunnelPaths.Of(end).Settings))
             )
                 if (
-                    Edits.Find(RecordBody.Form(built.Get<Tunnel>(edit.RecordId)), edit.Path) is MapNode map
+                    Edits.Find(RecordBody.Form(built.Get<Tunnel>(edit.At.RecordId)), edit.At.Path) is MapNode map
                     && plan.Steps.Any(s => s.Edits.Contains(plan.Edits.IndexOf(edit)))
                 )
-                    map.Text("seen").ShouldBe("typed 2026-11-24 by tomas", $"{wish} {edit.Path}");
+                    map.Text("seen").ShouldBe("typed 2026-11-24 by tomas", $"{wish} {edit.At.Path}");
         }
     }
 
@@ -434,22 +393,7 @@ public class PlanTests
         var tunnel = DemoInventory.Tunnel("QUI-SAL");
         var plan = Planner.Plan(DemoInventory.All, new StrengthenWish(tunnel.Id, null), Today).Plan!;
         var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
-        var change = new Change(
-            "c",
-            "C-1",
-            "t",
-            "w",
-            "x",
-            new StrengthenWish(tunnel.Id, null),
-            plan,
-            ChangeState.UnderWay,
-            null,
-            "ines",
-            [],
-            null,
-            [],
-            []
-        );
+        var change = Made.Change(new StrengthenWish(tunnel.Id, null), plan, ChangeState.UnderWay);
         var step = plan.Steps.First(s => s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS"));
         ChangeLife
             .Attempt(change, step.Key, Outcome.Done, "ines", at, null, new("PFS", "perhaps", "x"))
@@ -487,27 +431,12 @@ public class PlanTests
         var tunnel = DemoInventory.Tunnel("THR-PLATES-2");
         var form = Edits.Put(
             RecordBody.Form(tunnel),
-            "agreed.espLifetime",
+            TunnelPaths.Agreed.Key("espLifetime"),
             new MapWriter().Add("a", new MapWriter().Add("time", "21600 s").Done()).Done()
         );
         var all = DemoInventory.All.With(RecordBody.Read(RecordKind.Tunnel, tunnel.Id, form).Record!);
         var plan = Planner.Plan(all, new NewTunnelWish(tunnel.Id), Today).Plan! with { Pending = [] };
-        var change = new Change(
-            "c",
-            "C-1",
-            "t",
-            "w",
-            "x",
-            new NewTunnelWish(tunnel.Id),
-            plan,
-            ChangeState.UnderWay,
-            null,
-            "ines",
-            [],
-            null,
-            [],
-            []
-        );
+        var change = Made.Change(new NewTunnelWish(tunnel.Id), plan, ChangeState.UnderWay);
         var step = plan.Steps.First(s => s.Where == Where.A && s.Enter.Count(v => v.Text == "21,600 s") == 2);
         foreach (var s in plan.Steps)
             change = ChangeLife
@@ -549,13 +478,13 @@ public class PlanTests
     private static Inventory After(Plan plan)
     {
         var records = plan
-            .Edits.Select(e => e.RecordId)
+            .Edits.Select(e => e.At.RecordId)
             .Distinct()
             .Select(id => DemoInventory.All.All.First(r => r.Id == id));
         return DemoInventory.All.With(
             records.Select(r =>
                 RecordBody
-                    .Read(r.Kind, r.Id, RecordBody.Form(r).With(plan.Edits.Where(e => e.RecordId == r.Id)))
+                    .Read(r.Kind, r.Id, RecordBody.Form(r).With(plan.Edits.Where(e => e.At.RecordId == r.Id)))
                     .Record!
             )
         );

@@ -52,11 +52,11 @@ public class RecordFormTests
     {
         var record = DemoInventory.All.All.Single(r => r.Kind.Word() == kind && r.Code == code);
         var before = WrittenRecord.Write(record, Names);
-        var after = Edits.Put(before, path, YamlText.ReadPart(value).Root);
+        var after = Edits.Put(before, Made.Path(path), YamlText.ReadPart(value).Root);
         WrittenRecord.Read(record.Kind, record.Id, after, Names).Problems.ShouldBeEmpty();
         Behaviour
             .Altered(record.Kind, before, after)
-            .Select(m => m.Path.Split('[')[0])
+            .Select(m => m.Path.ToString().Split('[')[0])
             .ShouldBe(altered is null ? [] : [altered]);
     }
 
@@ -64,7 +64,9 @@ public class RecordFormTests
     public void A_planned_tunnel_is_only_written_down_so_nothing_of_it_alters_behaviour_until_it_is_in_service()
     {
         var form = WrittenRecord.Write(DemoInventory.Tunnel("BRI-ASHLOW"), Names).With("state", "planned");
-        Behaviour.Altered(RecordKind.Tunnel, form, Edits.Put(form, "b.set.pfs", "refused")).ShouldBeEmpty();
+        Behaviour
+            .Altered(RecordKind.Tunnel, form, Edits.Put(form, EndPaths.B.Setting(Settings.Pfs), "refused"))
+            .ShouldBeEmpty();
         Behaviour.Altered(RecordKind.Tunnel, form, form.With("state", "in service")).ShouldNotBeEmpty();
     }
 
@@ -76,11 +78,11 @@ public class RecordFormTests
             var (form, derived) = Derive.Fill(kind, (MapNode)YamlText.ReadPart(text).Root!, Names, id =>
                 DemoInventory.All.Find<IRecord>(id)
             );
-            return (form, derived.ToDictionary(d => d.Path));
+            return (form, derived.ToDictionary(d => d.Path.ToString()));
         }
 
         var site = Filled(RecordKind.Site, "{code: SKE-ANNEX, customer: SKE, name: Annex}");
-        site.Derived["timeZone"].ShouldBe(new("timeZone", "Europe/Oslo", "SKE's time zone"));
+        site.Derived["timeZone"].ShouldBe(new(FieldPath.Of("timeZone"), "Europe/Oslo", "SKE's time zone"));
         Filled(RecordKind.Site, "{code: X1, customer: SKE, name: X, timeZone: Etc/UTC}").Derived.ShouldBeEmpty();
         Filled(RecordKind.Gateway, "{code: x-gw, site: SKE-LAB}").Form.ShouldNotBeNull();
 
@@ -100,8 +102,8 @@ public class RecordFormTests
     public void A_copied_tunnel_keeps_what_was_agreed_and_nothing_that_belongs_to_the_one_tunnel()
     {
         var copy = Copying.Tunnel(WrittenRecord.Write(DemoInventory.Tunnel("BRI-ASHLOW"), Names), "BRI-NEXT");
-        Edits.Find(copy, "agreed.suite")!.ToString().ShouldBe("BRI-STANDARD@3");
-        Edits.Find(copy, "a.set.pfs")!.ToString().ShouldBe("required DH 16");
+        Edits.Find(copy, TunnelPaths.Agreed.Key("suite"))!.ToString().ShouldBe("BRI-STANDARD@3");
+        Edits.Find(copy, EndPaths.A.Setting(Settings.Pfs))!.ToString().ShouldBe("required DH 16");
         copy.Text("state").ShouldBe("planned");
         foreach (
             var path in new[]
@@ -115,11 +117,11 @@ public class RecordFormTests
                 "since",
             }
         )
-            Edits.Find(copy, path).ShouldBeNull(path);
+            Edits.Find(copy, Made.Path(path)).ShouldBeNull(path);
         YamlText.Write(copy).ShouldNotContain("seen");
         WrittenRecord.Read(RecordKind.Tunnel, "x", copy, Names).Problems.Select(p => p.Field).ShouldBe(["b.gateway"]);
         WrittenRecord
-            .Read(RecordKind.Tunnel, "x", Edits.Put(copy, "b.gateway", "ashlow-gw"), Names)
+            .Read(RecordKind.Tunnel, "x", Edits.Put(copy, EndPaths.B.Gateway, "ashlow-gw"), Names)
             .Problems.ShouldBeEmpty();
     }
 

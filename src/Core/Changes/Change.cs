@@ -1,13 +1,27 @@
 namespace Vellumkeep.Core.Changes;
 
+/// <summary>Where a change stands.</summary>
 public enum ChangeState
 {
+    /// <summary>It is written, and nobody else has looked at it.</summary>
     Draft,
+
+    /// <summary>Somebody other than its author is to look at it.</summary>
     InReview,
+
+    /// <summary>It may be worked.</summary>
     Approved,
+
+    /// <summary>It is being worked.</summary>
     UnderWay,
+
+    /// <summary>It is closed, and the inventory is as built.</summary>
     Done,
+
+    /// <summary>It was begun and given up; the inventory is as it was.</summary>
     BackedOut,
+
+    /// <summary>It was given up before it was begun.</summary>
     Dropped,
 }
 
@@ -20,16 +34,31 @@ public sealed record Remark(string By, DateTimeOffset At, string Text, string? S
 /// <summary>Who approved, when.</summary>
 public sealed record Approval(string By, DateTimeOffset At);
 
+/// <summary>What came of an attempt at a step.</summary>
 public enum Outcome
 {
+    /// <summary>It was done.</summary>
     Done,
+
+    /// <summary>It was left out, with a reason.</summary>
     Skipped,
+
+    /// <summary>It was tried and did not work.</summary>
     Failed,
 }
 
 /// <summary>That a value was set otherwise than planned, and why.</summary>
+/// <param name="Planned">What the step says.</param>
+/// <param name="Set">What was really entered.</param>
 /// <param name="Label">Which value of the step, where it says so: two of them may be planned alike.</param>
-public sealed record Deviation(string Planned, string Set, string Reason, string? Label = null);
+public sealed record Deviation(string Planned, string Set, string Reason, string? Label = null)
+{
+    /// <summary>
+    /// Where the inventory keeps what was set otherwise, bound when it was said; none where the inventory does not keep
+    /// it.
+    /// </summary>
+    public ImmutableArray<Place> At { get; init; } = [];
+}
 
 /// <summary>A file kept as proof, beside the record.</summary>
 /// <param name="Digest">SHA-256 of its octets (FIPS 180-4), in lower-case hexadecimal: what is kept can be held against
@@ -71,23 +100,9 @@ public sealed record Passage(ChangeState To, string By, DateTimeOffset At, strin
 /// <summary>
 /// A reviewed piece of work: the wish, the plan the core made of it, and everything that happened to it.
 /// </summary>
-public sealed record Change(
-    string Id,
-    string Code,
-    string Title,
-    string Why,
-    string CustomerId,
-    Wish Wish,
-    Plan Plan,
-    ChangeState State,
-    Window? Window,
-    string Author,
-    ImmutableArray<Remark> Remarks,
-    Approval? Approval,
-    ImmutableArray<Tick> Ticks,
-    ImmutableArray<Passage> Passages
-) : IRecord
+public sealed record Change : IRecord
 {
+    /// <summary>The words of the states.</summary>
     public static readonly Words<ChangeState> States = new(
         "a state of a change",
         (ChangeState.Draft, "draft"),
@@ -99,6 +114,7 @@ public sealed record Change(
         (ChangeState.Dropped, "dropped")
     );
 
+    /// <summary>The words of what comes of a step.</summary>
     public static readonly Words<Outcome> Outcomes = new(
         "what came of a step",
         (Outcome.Done, "done"),
@@ -106,7 +122,47 @@ public sealed record Change(
         (Outcome.Failed, "failed")
     );
 
-    public RecordKind Kind => RecordKind.Change;
+    /// <inheritdoc/>
+    public required string Id { get; init; }
+
+    /// <inheritdoc/>
+    public required string Code { get; init; }
+
+    /// <summary>What it does, in a few words.</summary>
+    public required string Title { get; init; }
+
+    /// <summary>What it is for.</summary>
+    public required string Why { get; init; }
+
+    /// <summary>The customer under whose code it is numbered.</summary>
+    public required string CustomerId { get; init; }
+
+    /// <summary>What is wanted.</summary>
+    public required Wish Wish { get; init; }
+
+    /// <summary>What the core made of it.</summary>
+    public required Plan Plan { get; init; }
+
+    /// <summary>Where it stands.</summary>
+    public required ChangeState State { get; init; }
+
+    /// <summary>When the work may be done; null when nobody said.</summary>
+    public Window? Window { get; init; }
+
+    /// <summary>The sign-in name of whoever wrote it.</summary>
+    public required string Author { get; init; }
+
+    /// <summary>What was remarked on it, the oldest first.</summary>
+    public ImmutableArray<Remark> Remarks { get; init; } = [];
+
+    /// <summary>Who approved it; null when nobody did, or when approval lapsed.</summary>
+    public Approval? Approval { get; init; }
+
+    /// <summary>Every attempt at a step, the oldest first.</summary>
+    public ImmutableArray<Tick> Ticks { get; init; } = [];
+
+    /// <summary>How it came to where it stands, the oldest first.</summary>
+    public ImmutableArray<Passage> Passages { get; init; } = [];
 
     /// <summary>
     /// Every customer whose tunnels or gateways it is about; empty where that is <see cref="CustomerId"/> alone.
@@ -121,13 +177,24 @@ public sealed record Change(
     /// <summary>Who was asked to let urgent work begin; null when nobody was, and when it has begun.</summary>
     public UrgentAsk? UrgentAsked { get; init; }
 
+    /// <inheritdoc/>
+    public RecordKind Kind => RecordKind.Change;
+
     /// <summary>Everybody whose right it needs.</summary>
     public ImmutableArray<string> AllCustomers => Customers.IsEmpty ? [CustomerId] : Customers;
 
+    /// <summary>Whether anything may still come of it.</summary>
     public bool Open => State is not (ChangeState.Done or ChangeState.BackedOut or ChangeState.Dropped);
 
     /// <summary>The last attempt at a step; null when none was made.</summary>
     public Tick? LastTick(string stepKey) => Ticks.LastOrDefault(t => t.StepKey == stepKey);
 
-    public int Settled => Plan.Steps.Count(s => LastTick(s.Key) is { Outcome: not Outcome.Failed });
+    /// <summary>Whether the last attempt at a step did it.</summary>
+    public bool IsDone(Step step) => LastTick(step.Key)?.Outcome == Outcome.Done;
+
+    /// <summary>Whether a step was done or skipped.</summary>
+    public bool IsSettled(Step step) => LastTick(step.Key) is { Outcome: not Outcome.Failed };
+
+    /// <summary>How many steps were done or skipped.</summary>
+    public int Settled => Plan.Steps.Count(IsSettled);
 }

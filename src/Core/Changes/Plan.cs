@@ -3,80 +3,6 @@ using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Changes;
 
-/// <summary>The parts of a run sheet, in the order in which they are worked.</summary>
-public enum Part
-{
-    Prepare,
-    Safeguard,
-    Build,
-    Switch,
-    Prove,
-    Record,
-}
-
-/// <summary>Where a step is carried out.</summary>
-public enum Where
-{
-    A,
-    B,
-    Us,
-}
-
-/// <summary>A value of a step, in the unit and spelling that the platform there uses.</summary>
-/// <param name="Text">What is entered; when the step takes it out, what stands there.</param>
-public sealed record StepValue(string Label, string Text)
-{
-    /// <summary>What identifies it on its end; null for a value that is only told.</summary>
-    public string? Key { get; init; }
-
-    /// <summary>What stands there before; null when nothing does.</summary>
-    public string? Before { get; init; }
-
-    /// <summary>Where the inventory keeps it on the tunnel; null when it does not.</summary>
-    public string? Path { get; init; }
-
-    /// <summary>
-    /// The path of the value that it waits for, on the record that will hold it; null when it can be entered.
-    /// </summary>
-    public string? Waits { get; init; }
-}
-
-/// <summary>One step. Its key is stable through recomputing; its number is only for showing.</summary>
-/// <param name="Asked">Who is asked to do it when the end is run by somebody else; null when we do it.</param>
-/// <param name="Enter">Exact values to enter.</param>
-/// <param name="Expect">What the device holds or shows afterwards.</param>
-/// <param name="Stops">What it does to traffic, in words; null when nothing.</param>
-/// <param name="Undo">What undoes it; null when there is nothing to undo.</param>
-/// <param name="Edits">The places in the plan's list of edits that this step carries out.</param>
-public sealed record Step(
-    string Key,
-    Part Part,
-    Where Where,
-    string? Asked,
-    Sentence Do,
-    ImmutableArray<StepValue> Enter,
-    ImmutableArray<StepValue> Expect,
-    Sentence? Proof,
-    int Minutes,
-    Sentence? Stops,
-    Sentence? Undo,
-    ImmutableArray<int> Edits,
-    ImmutableArray<string> Needs
-)
-{
-    /// <summary>What the step takes out.</summary>
-    public ImmutableArray<StepValue> TakeOut { get; init; } = [];
-
-    /// <summary>The tunnel it is about; null when it is about all of the change's.</summary>
-    public string? TunnelId { get; init; }
-
-    /// <summary>The gateway on which it is done; null when it is done on none.</summary>
-    public string? Gateway { get; init; }
-
-    /// <summary>Whether it cannot be undone without losing something: a key withdrawn, a device switched off.</summary>
-    public bool NoReturn { get; init; }
-}
-
 /// <summary>One line of before and after, for reading.</summary>
 public sealed record BeforeAfter(EndName? End, string What, string Before, string After, ImmutableArray<string> Added);
 
@@ -85,7 +11,10 @@ public sealed record BeforeAfter(EndName? End, string What, string Before, strin
 public sealed record FindingOn(string TunnelId, string TunnelCode, Finding Finding, Severity? Was = null);
 
 /// <summary>A value that approval rests on: when it differs later, approval lapses.</summary>
-public sealed record RestsOn(string RecordId, RecordKind Kind, string Path, Node? Value);
+public sealed record RestsOn(Place At, Node? Value);
+
+/// <summary>A value that nobody knows yet: where it will be recorded, who will know it, and by when.</summary>
+public sealed record PendingAt(Place At, string Label, string? WhoKnows, DateOnly? By);
 
 /// <summary>A value of the plan that nobody knows yet.</summary>
 /// <param name="Steps">The keys of the steps that cannot begin before it is filled.</param>
@@ -94,7 +23,8 @@ public sealed record PendingValue(PendingAt At, ImmutableArray<string> Steps);
 /// <summary>A tunnel that the change is not about, and how it is touched.</summary>
 public sealed record Touched(string TunnelId, string TunnelCode, Sentence How);
 
-/// <summary>How long a tunnel carries nothing; Seconds is null when a profile does not say.</summary>
+/// <summary>How long a tunnel carries nothing.</summary>
+/// <param name="Seconds">Null when a profile does not say.</param>
 public sealed record Interruption(string TunnelId, string TunnelCode, int? Seconds, Sentence Says);
 
 /// <summary>What a tunnel does before and after, rehearsed from both sides and said as on its page.</summary>
@@ -105,10 +35,16 @@ public sealed record Rehearsed(
     ImmutableArray<VerdictPart> After
 );
 
+/// <summary>What becomes of a setting on another platform.</summary>
 public enum Carries
 {
+    /// <summary>It stays as it is.</summary>
     Kept,
+
+    /// <summary>It becomes another value.</summary>
     Changed,
+
+    /// <summary>The platform has nothing for it.</summary>
     Impossible,
 }
 
@@ -124,32 +60,59 @@ public sealed record Translated(
     Sentence Why
 );
 
+/// <summary>A version of a tunnel's key that a change needs.</summary>
+/// <param name="Replaces">The versions in use until then.</param>
+public sealed record KeyVersion(string TunnelId, int Version, ImmutableArray<int> Replaces);
+
 /// <summary>What the core worked out for a change: the same wish from the same records gives the same plan.</summary>
-public sealed record Plan(
-    ImmutableArray<VerdictPart> Verdict,
-    ImmutableArray<SubnetPair> NewPairs,
-    ImmutableArray<BeforeAfter> Differs,
-    ImmutableArray<Edit> Edits,
-    ImmutableArray<Step> Steps,
-    ImmutableArray<FindingOn> Added,
-    ImmutableArray<FindingOn> Removed,
-    ImmutableArray<FindingOn> Standing,
-    ImmutableArray<RestsOn> RestsOn
-)
+public sealed record Plan
 {
+    /// <summary>What an expert would say of it first.</summary>
+    public ImmutableArray<VerdictPart> Verdict { get; init; } = [];
+
+    /// <summary>The subnet pairs that reach each other afterwards and did not before.</summary>
+    public ImmutableArray<SubnetPair> NewPairs { get; init; } = [];
+
+    /// <summary>What is otherwise afterwards, line by line.</summary>
+    public ImmutableArray<BeforeAfter> Differs { get; init; } = [];
+
+    /// <summary>The edits of the records, in the order in which they are carried out.</summary>
+    public ImmutableArray<Edit> Edits { get; init; } = [];
+
+    /// <summary>The steps, in the order in which they are worked.</summary>
+    public ImmutableArray<Step> Steps { get; init; } = [];
+
+    /// <summary>The findings that it brings.</summary>
+    public ImmutableArray<FindingOn> Added { get; init; } = [];
+
+    /// <summary>The findings that it takes away.</summary>
+    public ImmutableArray<FindingOn> Removed { get; init; } = [];
+
+    /// <summary>The findings that stay.</summary>
+    public ImmutableArray<FindingOn> Standing { get; init; } = [];
+
+    /// <summary>The values that approval rests on.</summary>
+    public ImmutableArray<RestsOn> RestsOn { get; init; } = [];
+
+    /// <summary>The values that nobody knows yet.</summary>
     public ImmutableArray<PendingValue> Pending { get; init; } = [];
 
+    /// <summary>The tunnels that it is not about and that feel it.</summary>
     public ImmutableArray<Touched> Touches { get; init; } = [];
 
+    /// <summary>How long its tunnels carry nothing.</summary>
     public ImmutableArray<Interruption> Interruptions { get; init; } = [];
 
+    /// <summary>What its tunnels do before and after.</summary>
     public ImmutableArray<Rehearsed> Rehearsals { get; init; } = [];
 
+    /// <summary>The settings that are carried to another platform.</summary>
     public ImmutableArray<Translated> Translations { get; init; } = [];
 
-    /// <summary>The versions of keys that the change brings into use: by tunnel.</summary>
+    /// <summary>The versions of keys that it brings into use, by tunnel.</summary>
     public ImmutableArray<KeyVersion> Keys { get; init; } = [];
 
+    /// <summary>How long its steps take together, in minutes.</summary>
     public int Minutes => Steps.Sum(s => s.Minutes);
 
     /// <summary>What undoes the given steps, last first.</summary>
@@ -158,19 +121,33 @@ public sealed record Plan(
 
     /// <summary>The blocking findings that the change itself adds: they stand in its way (PLAN-03).</summary>
     public IEnumerable<FindingOn> InTheWay => Added.Where(f => f.Finding.Severity == Severity.Blocks);
+
+    /// <summary>The step with a key; null when there is none.</summary>
+    public Step? StepOf(string key) => Steps.FirstOrDefault(s => s.Key == key);
+
+    /// <summary>The number of a step as it is shown, 1 for the first; 0 when there is none with that key.</summary>
+    public int NumberOf(string key)
+    {
+        for (var i = 0; i < Steps.Length; i++)
+            if (Steps[i].Key == key)
+                return i + 1;
+        return 0;
+    }
 }
 
-/// <summary>A version of a tunnel's key that a change needs.</summary>
-/// <param name="Replaces">The versions in use until then.</param>
-public sealed record KeyVersion(string TunnelId, int Version, ImmutableArray<int> Replaces);
-
-/// <summary>
-/// Why a wish cannot be planned: the code of the finding where there is one, the field, and the sentences.
-/// </summary>
+/// <summary>Why a wish cannot be planned.</summary>
+/// <param name="Code">The code of the finding, where there is one.</param>
+/// <param name="Field">The field of the wish.</param>
+/// <param name="Wrong">What is wrong.</param>
+/// <param name="Right">What would be right.</param>
 public sealed record Refusal(string? Code, string Field, Sentence Wrong, Sentence Right);
 
 /// <summary>A plan, or the reasons why there is none.</summary>
 public sealed record Planned(Plan? Plan, ImmutableArray<Refusal> Refused)
 {
-    public static Planned No(IEnumerable<Refusal> refused) => new(null, [.. refused]);
+    /// <summary>The plan that was made.</summary>
+    public static Planned Yes(Plan plan) => new(plan, []);
+
+    /// <summary>There is none, for these reasons.</summary>
+    public static Planned No(params IEnumerable<Refusal> refused) => new(null, [.. refused]);
 }

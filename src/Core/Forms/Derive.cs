@@ -1,7 +1,7 @@
 namespace Vellumkeep.Core.Forms;
 
 /// <summary>A value that nobody typed, with where it came from.</summary>
-public sealed record Derived(string Path, string Value, string From);
+public sealed record Derived(FieldPath Path, string Value, string From);
 
 /// <summary>
 /// What the form of a new record need not ask, because it follows from what is there: a site's time zone from its
@@ -21,8 +21,9 @@ public static class Derive
         T? Named<T>(RecordKind of, string? code)
             where T : class, IRecord =>
             code is { Length: > 0 } && names.IdOf(of, Typed.Trim(code)) is { } id ? byId(id) as T : null;
-        void Put(string path, string? value, string from)
+        void Put(string key, string? value, string from)
         {
+            var path = FieldPath.Of(key);
             if (value is null || Edits.Find(form, path) is not (null or TextNode { Text: "" }))
                 return;
             form = Edits.Put(form, path, new TextNode(value));
@@ -51,7 +52,7 @@ public static class Derive
                 );
                 break;
             case RecordKind.Tunnel:
-                var (a, b) = (Gateway("a"), Gateway("b"));
+                var (a, b) = (Gateway(EndName.A), Gateway(EndName.B));
                 if (a is not { } x || b is not { } y)
                     break;
                 var both = new[] { x.Owner, y.Owner }.Where(o => o.Owner == OwnerKind.Customer).ToArray();
@@ -66,7 +67,7 @@ public static class Derive
                         : "policy-based",
                     "what both platforms can do"
                 );
-                if (Edits.Find(form, "agreed") is null)
+                if (form.Find("agreed") is null)
                     form = form.With("agreed", MapNode.Empty);
                 break;
             default:
@@ -75,8 +76,9 @@ public static class Derive
 
         return (form, derived.ToImmutable());
 
-        (Customer Owner, Site Site, Gateway Gateway, Platform Platform)? Gateway(string end) =>
-            Named<Gateway>(RecordKind.Gateway, (Edits.Find(form, $"{end}.gateway") as TextNode)?.Text) is { } g
+        (Customer Owner, Site Site, Gateway Gateway, Platform Platform)? Gateway(EndName end) =>
+            Named<Gateway>(RecordKind.Gateway, (Edits.Find(form, TunnelPaths.Of(end).Gateway) as TextNode)?.Text)
+                is { } g
             && byId(g.SiteId) is Site s
             && byId(s.CustomerId) is Customer c
             && byId(g.PlatformId) is Platform p

@@ -1,7 +1,10 @@
 namespace Vellumkeep.Core.Forms;
 
 /// <summary>A difference between two written forms.</summary>
-public sealed record Moved(string Path, Node? Before, Node? After);
+/// <param name="Path">Where they differ.</param>
+/// <param name="Before">What stands there in the first; null when nothing does.</param>
+/// <param name="After">What stands there in the second; null when nothing does.</param>
+public sealed record Moved(FieldPath Path, Node? Before, Node? After);
 
 /// <summary>Reading, writing and comparing written forms by path.</summary>
 public static class Edits
@@ -24,10 +27,10 @@ public static class Edits
         };
 
     /// <summary>What stands at the path; null when nothing does.</summary>
-    public static Node? Find(Node root, string path)
+    public static Node? Find(Node root, FieldPath path)
     {
         Node? at = root;
-        foreach (var (key, isItem) in Segments(path))
+        foreach (var (key, isItem) in path.Steps)
         {
             at = isItem
                 ? (Inside(at) as ListNode)?.Items.FirstOrDefault(i => KeyOf(i) == key)
@@ -43,35 +46,41 @@ public static class Edits
     /// The form with <paramref name="value"/> at the path; null takes out what stands there. Maps and lists on the way
     /// are made when missing.
     /// </summary>
-    public static MapNode Put(MapNode root, string path, Node? value) =>
-        (MapNode)Put(root, [.. Segments(path)], 0, value)!;
+    /// <exception cref="InvalidCastException">The path is that of the whole form.</exception>
+    public static MapNode Put(MapNode root, FieldPath path, Node? value) => (MapNode)Put(root, path.Steps, 0, value)!;
 
     /// <summary>
     /// Every path at which two forms differ, in the order of the second form, items of lists by what identifies them.
     /// </summary>
-    public static ImmutableArray<Moved> Between(Node? before, Node? after)
+    /// <param name="intoItems">
+    /// Whether a list that holds the same items in the same order is told item by item; else it is told as a whole.
+    /// </param>
+    public static ImmutableArray<Moved> Between(Node? before, Node? after, bool intoItems = false)
     {
         var found = ImmutableArray.CreateBuilder<Moved>();
-        Walk("", before, after);
+        Walk(FieldPath.Whole, before, after);
         return found.ToImmutable();
 
-        void Walk(string path, Node? x, Node? y)
+        void Walk(FieldPath path, Node? x, Node? y)
         {
             if (Node.Same(x, y))
                 return;
             if (x is MapNode mx && y is MapNode my)
                 foreach (var key in my.Entries.Select(e => e.Key).Union(mx.Entries.Select(e => e.Key)))
-                    Walk(path.Length == 0 ? key : $"{path}.{key}", mx.Find(key), my.Find(key));
+                    Walk(path.Key(key), mx.Find(key), my.Find(key));
             else if (
                 x is ListNode lx
                 && y is ListNode ly
                 && Distinct(lx)
                 && Distinct(ly)
-                && !lx.Items.Select(KeyOf).ToHashSet().SetEquals(ly.Items.Select(KeyOf))
+                && (
+                    intoItems && lx.Items.Select(KeyOf).SequenceEqual(ly.Items.Select(KeyOf))
+                    || !lx.Items.Select(KeyOf).ToHashSet().SetEquals(ly.Items.Select(KeyOf))
+                )
             )
                 foreach (var key in ly.Items.Select(KeyOf).Union(lx.Items.Select(KeyOf)))
                     Walk(
-                        $"{path}[{key}]",
+                        path.Item(key),
                         lx.Items.FirstOrDefault(i => KeyOf(i) == key),
                         ly.Items.FirstOrDefault(i => KeyOf(i) == key)
                     );
@@ -82,10 +91,13 @@ public static class Edits
         static bool Distinct(ListNode list) => list.Items.Select(KeyOf).Distinct().Count() == list.Items.Length;
     }
 
+    /// <summary>The items of a list, recorded with how it was seen or not; null when it is none.</summary>
+    public static ImmutableArray<Node>? ItemsOf(Node node) => (Inside(node) as ListNode)?.Items;
+
     private static Node? Inside(Node? node) =>
         node is MapNode map && (map.Find("is") ?? map.Find("temporary")) is { } value ? value : node;
 
-    private static Node? Put(Node? at, (string Key, bool IsItem)[] path, int depth, Node? value)
+    private static Node? Put(Node? at, ImmutableArray<PathStep> path, int depth, Node? value)
     {
         if (depth == path.Length)
             return value;
@@ -112,28 +124,5 @@ public static class Edits
                     ? list.Items.Add(changed)
                     : list.Items.SetItem(index, changed)
         );
-    }
-
-    private static IEnumerable<(string Key, bool IsItem)> Segments(string path)
-    {
-        var i = 0;
-        while (i < path.Length)
-        {
-            if (path[i] == '.')
-                i++;
-            if (path[i] == '[')
-            {
-                var close = path.IndexOf(']', i);
-                yield return (path[(i + 1)..close], true);
-                i = close + 1;
-            }
-            else
-            {
-                var end = path.IndexOfAny(['.', '['], i);
-                end = end < 0 ? path.Length : end;
-                yield return (path[i..end], false);
-                i = end;
-            }
-        }
     }
 }

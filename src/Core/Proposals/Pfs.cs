@@ -24,6 +24,9 @@ public sealed record Pfs
 
     public bool GroupOfIke => Stance != PfsStance.Refused && Groups.IsEmpty;
 
+    /// <summary>The same with more groups after its own; unchanged where the group is that of the IKE SA.</summary>
+    public Pfs Beside(IEnumerable<DhGroup> more) => GroupOfIke ? this : new(Stance, [.. Groups.Union(more)]);
+
     public static readonly Pfs Refused = new(PfsStance.Refused, []);
 
     /// <summary>

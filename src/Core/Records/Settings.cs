@@ -322,6 +322,10 @@ public sealed class SettingSet
 
     internal SettingSet WithRaw(Setting setting, object recorded) => new(values.SetItem(setting.Key, recorded));
 
+    /// <summary>The set without a setting.</summary>
+    public SettingSet Without(Setting setting) =>
+        values.ContainsKey(setting.Key) ? new(values.Remove(setting.Key)) : this;
+
     /// <summary>The value of a setting for reading; null when it is not said, or pending.</summary>
     public string? TextOf(Setting setting) => values.TryGetValue(setting.Key, out var v) ? setting.TextOf(v) : null;
 

@@ -1,5 +1,3 @@
-using Vellumkeep.Core.Changes;
-
 namespace Vellumkeep.Core.Resolution;
 
 /// <summary>
@@ -13,7 +11,7 @@ public static class Looking
     {
         var e = view.End(end);
         var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
-        var at = end.Key();
+        var at = TunnelPaths.Of(end);
         if (Where(view, end, row) is not { Ok: true } place)
             return Parsed<Tunnel>.Fail(Where(view, end, row).Wrong!, Where(view, end, row).Right!);
         var text = seen.ToString();
@@ -38,10 +36,10 @@ public static class Looking
                         Seen = seen,
                     }
                     : new EnteredSubnets(e.OwnSubnets.Value!.Items, null, e.PeerSubnets.Value!.Items, null, null, seen);
-                return Read(view, Edits.Put(form, $"{at}.subnets", WrittenTunnel.WriteSubnets(subnets)));
+                return Read(view, Edits.Put(form, at.Subnets, WrittenTunnel.WriteSubnets(subnets)));
             case "rules" or "noTranslation" or "routes":
-                return Edits.Find(form, $"{at}.{row}") is { } list
-                    ? Read(view, Edits.Put(form, $"{at}.{row}", Is(list is MapNode m ? m.Find("is") ?? list : list)))
+                return Edits.Find(form, place.Value) is { } list
+                    ? Read(view, Edits.Put(form, place.Value, Is(list is MapNode m ? m.Find("is") ?? list : list)))
                     : Parsed<Tunnel>.Fail(
                         $"{view.Tunnel.Code} {end}: nobody recorded them, so there is nothing to confirm",
                         "import them with the tunnel first"
@@ -75,13 +73,13 @@ public static class Looking
                         view,
                         Edits.Put(
                             form,
-                            $"{end.Key()}.keyHeld",
+                            TunnelPaths.Of(end).KeyHeld,
                             new MapWriter().Always("both", ListNode.OfTexts(v)).Done()
                         )
                     )
                 );
         if (row == "keyFor")
-            return Read(view, Edits.Put(form, $"{end.Key()}.keyFor", value.Trim()));
+            return Read(view, Edits.Put(form, TunnelPaths.Of(end).KeyFor, value.Trim()));
         var place = Where(view, end, row);
         if (!place.Ok)
             return Parsed<Tunnel>.Fail(place.Wrong!, place.Right!);
@@ -100,10 +98,10 @@ public static class Looking
                 )
             );
             // A list of its own takes the place of a held part that it no longer equals.
-            form = Edits.Put(form, $"{end.Key()}.subnets.{(own ? "ownFrom" : "peerFrom")}", null);
-            form = Edits.Put(form, $"{end.Key()}.subnets.pairs", null);
+            form = Edits.Put(form, TunnelPaths.Of(end).SubnetsFrom(own), null);
+            form = Edits.Put(form, TunnelPaths.Of(end).SubnetPairs, null);
             form = Edits.Put(form, place.Value, list);
-            return Read(view, seen is null ? form : Edits.Put(form, $"{end.Key()}.subnets.seen", seen.ToString()));
+            return Read(view, seen is null ? form : Edits.Put(form, TunnelPaths.Of(end).SubnetsSeen, seen.ToString()));
         }
 
         var parts = value.Split([';', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
@@ -142,29 +140,31 @@ public static class Looking
     }
 
     /// <summary>The path at which the value of a row stands on an end.</summary>
-    public static Parsed<string> Where(TunnelView view, EndName end, string row)
+    public static Parsed<FieldPath> Where(TunnelView view, EndName end, string row)
     {
-        var at = end.Key();
+        var at = TunnelPaths.Of(end);
         return row switch
         {
-            "keyHeld" => Parsed<string>.Fail(
+            "keyHeld" => Parsed<FieldPath>.Fail(
                 "a key is not confirmed by looking",
                 "compare check codes; that comes with keys"
             ),
-            "addressOfA" or "addressOfB" when row[^1..] == end.ToString() => Parsed<string>.Fail(
+            "addressOfA" or "addressOfB" when row[^1..] == end.ToString() => Parsed<FieldPath>.Fail(
                 $"{end}'s own address is recorded on its gateway {view.End(end).Gateway.Code}",
                 $"say it for end {end.Other()}, where it is entered"
             ),
-            "addressOfA" or "addressOfB" => Parsed<string>.Of($"{at}.peerAddress"),
-            "identityOfA" or "identityOfB" => Parsed<string>.Of(
-                row[^1..] == end.ToString() ? $"{at}.identitySent" : $"{at}.identityExpected"
+            "addressOfA" or "addressOfB" => Parsed<FieldPath>.Of(at.PeerAddress),
+            "identityOfA" or "identityOfB" => Parsed<FieldPath>.Of(
+                row[^1..] == end.ToString() ? at.IdentitySent : at.IdentityExpected
             ),
-            "subnetsOfA" or "subnetsOfB" => Parsed<string>.Of(
-                row[^1..] == end.ToString() ? $"{at}.subnets.own" : $"{at}.subnets.peer"
+            "subnetsOfA" or "subnetsOfB" => Parsed<FieldPath>.Of(
+                row[^1..] == end.ToString() ? at.OwnSubnets : at.PeerSubnets
             ),
-            "rules" or "noTranslation" or "routes" => Parsed<string>.Of($"{at}.{row}"),
-            _ when Settings.Find(row) is { } setting => Parsed<string>.Of($"{at}.set.{setting.Key}"),
-            _ => Parsed<string>.Fail(
+            "rules" => Parsed<FieldPath>.Of(at.Rules),
+            "noTranslation" => Parsed<FieldPath>.Of(at.NoTranslation),
+            "routes" => Parsed<FieldPath>.Of(at.Routes),
+            _ when Settings.Find(row) is { } setting => Parsed<FieldPath>.Of(at.Setting(setting)),
+            _ => Parsed<FieldPath>.Fail(
                 $"'{Typed.Short(row)}' is not a row of the comparison",
                 string.Join(
                     ", ",

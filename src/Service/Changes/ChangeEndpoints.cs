@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Changes.Lifecycle;
 using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Changes;
@@ -48,14 +49,14 @@ public static class ChangeEndpoints
                 "/changes",
                 async (
                     DraftChange given,
-                    ChangeWork work,
+                    ChangeDrafting drafting,
                     Databases databases,
                     TimeProvider clock,
                     HttpContext http,
                     CancellationToken ct
                 ) =>
                     await PageAsync(
-                        await work.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct),
+                        await drafting.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct),
                         databases,
                         clock,
                         http,
@@ -117,13 +118,12 @@ public static class ChangeEndpoints
             .ProducesProblem(404);
 
         void Act(
-            string act,
-            Role role,
+            ChangeAct act,
             string summary,
             Func<ChangeWork, Asker, DateTimeOffset, string, ActRemark, HttpContext, CancellationToken, Task> run
         ) =>
             api.MapPost(
-                    $"/changes/{{code}}/{act}",
+                    $"/changes/{{code}}/{ChangeActs.Of(act).Word}",
                     async (
                         string code,
                         ActRemark given,
@@ -138,7 +138,7 @@ public static class ChangeEndpoints
                         return await PageAsync(code, databases, clock, http, ct);
                     }
                 )
-                .For(role)
+                .For(RoleOf(act))
                 .WithName(NameOf(act))
                 .WithSummary(summary)
                 .ProducesProblem(404)
@@ -146,63 +146,48 @@ public static class ChangeEndpoints
                 .ProducesProblem(412)
                 .ProducesProblem(422);
 
-        Act("submit", Role.Engineer, "Send it for review", (w, a, now, code, _, _, ct) =>
-            w.SubmitAsync(a, now, code, ct)
-        );
+        Act(ChangeAct.Submit, "Send it for review", (w, a, now, code, _, _, ct) => w.SubmitAsync(a, now, code, ct));
         Act(
-            "approve",
-            Role.Reviewer,
+            ChangeAct.Approve,
             "Approve the version that was read (If-Match); never by the author",
             (w, a, now, code, g, http, ct) => w.ApproveAsync(a, now, code, ETags.Required(http), g.Remark, ct)
         );
         Act(
-            "confirm-urgent",
-            Role.Reviewer,
+            ChangeAct.ConfirmUrgent,
             "Confirm for oneself that urgent work begins: the version that was read (If-Match), by the person who was asked and nobody else",
             (w, a, now, code, g, http, ct) => w.ConfirmUrgentAsync(a, now, code, ETags.Required(http), g.Remark, ct)
         );
-        Act(
-            "return",
-            Role.Reviewer,
-            "Return it with a remark, on a step or on the whole",
-            (w, a, now, code, g, _, ct) => w.ReturnAsync(a, now, code, g.Remark, g.Step, ct)
+        Act(ChangeAct.Return, "Return it with a remark, on a step or on the whole", (w, a, now, code, g, _, ct) =>
+            w.ReturnAsync(a, now, code, g.Remark, g.Step, ct)
         );
-        Act("begin", Role.Engineer, "Begin the work", (w, a, now, code, _, _, ct) => w.BeginAsync(a, now, code, ct));
-        Act(
-            "recompute",
-            Role.Engineer,
-            "Make the plan anew when what it rests on has moved",
-            (w, a, now, code, _, _, ct) => w.RecomputeAsync(a, now, code, ct)
+        Act(ChangeAct.Begin, "Begin the work", (w, a, now, code, _, _, ct) => w.BeginAsync(a, now, code, ct));
+        Act(ChangeAct.Recompute, "Make the plan anew when what it rests on has moved", (w, a, now, code, _, _, ct) =>
+            w.RecomputeAsync(a, now, code, ct)
         );
-        Act("close", Role.Engineer, "Close it: the inventory becomes what was built", (w, a, now, code, _, _, ct) =>
+        Act(ChangeAct.Close, "Close it: the inventory becomes what was built", (w, a, now, code, _, _, ct) =>
             w.CloseAsync(a, now, code, ct)
         );
-        Act("back-out", Role.Engineer, "Back out: the inventory stays as it was", (w, a, now, code, g, _, ct) =>
+        Act(ChangeAct.BackOut, "Back out: the inventory stays as it was", (w, a, now, code, g, _, ct) =>
             w.BackOutAsync(a, now, code, g.Remark, ct)
         );
-        Act("drop", Role.Engineer, "Drop it", (w, a, now, code, g, _, ct) => w.DropAsync(a, now, code, g.Remark, ct));
+        Act(ChangeAct.Drop, "Drop it", (w, a, now, code, g, _, ct) => w.DropAsync(a, now, code, g.Remark, ct));
 
         Act(
-            "remark",
-            Role.Reader,
+            ChangeAct.Remark,
             "Remark on it, on a step or on the whole; engineers and reviewers",
             (w, a, now, code, g, _, ct) => w.RemarkAsync(a, now, code, g.Remark, g.Step, g.Value, ct)
         );
-        Act(
-            "review-after",
-            Role.Reviewer,
-            "Review urgent work afterwards; never by the author",
-            (w, a, now, code, g, _, ct) => w.ReviewAfterAsync(a, now, code, g.Remark, ct)
+        Act(ChangeAct.ReviewAfter, "Review urgent work afterwards; never by the author", (w, a, now, code, g, _, ct) =>
+            w.ReviewAfterAsync(a, now, code, g.Remark, ct)
         );
 
         void Given<T>(
-            string act,
-            Role role,
+            ChangeAct act,
             string summary,
             Func<ChangeWork, Asker, DateTimeOffset, string, T, CancellationToken, Task> run
         ) =>
             api.MapPost(
-                    $"/changes/{{code}}/{act}",
+                    $"/changes/{{code}}/{ChangeActs.Of(act).Word}",
                     async (
                         string code,
                         T given,
@@ -217,28 +202,23 @@ public static class ChangeEndpoints
                         return await PageAsync(code, databases, clock, http, ct);
                     }
                 )
-                .For(role)
+                .For(RoleOf(act))
                 .WithName(NameOf(act))
                 .WithSummary(summary)
                 .ProducesProblem(404)
                 .ProducesProblem(409)
                 .ProducesProblem(422);
 
-        Given<WindowGiven>(
-            "window",
-            Role.Engineer,
-            "Set the window, or clear it (no start)",
-            (w, a, now, code, g, ct) => w.WindowAsync(a, now, code, g, ct)
+        Given<WindowGiven>(ChangeAct.Window, "Set the window, or clear it (no start)", (w, a, now, code, g, ct) =>
+            w.WindowAsync(a, now, code, g, ct)
         );
         Given<FillGiven>(
-            "fill",
-            Role.Engineer,
+            ChangeAct.Fill,
             "Fill in a value that was pending; what depends on it is computed anew, and approval stays",
             (w, a, now, code, g, ct) => w.FillAsync(a, now, code, g, ct)
         );
         Given<UrgentGiven>(
-            "urgent",
-            Role.Engineer,
+            ChangeAct.Urgent,
             "Ask a second person to let urgent work begin before it is reviewed; it begins when they confirm it",
             (w, a, now, code, g, ct) => w.AskUrgentAsync(a, now, code, g, ct)
         );
@@ -260,7 +240,7 @@ public static class ChangeEndpoints
                     return await PageAsync(code, databases, clock, http, ct);
                 }
             )
-            .For(Role.Engineer)
+            .For(RoleOf(ChangeAct.Step))
             .Takes(Bounds.Proof)
             .WithName("attemptStep")
             .WithSummary(
@@ -272,8 +252,11 @@ public static class ChangeEndpoints
     }
 
     /// <summary>back-out is backOutChange.</summary>
-    private static string NameOf(string act) =>
-        string.Concat(act.Split('-').Select((w, i) => i == 0 ? w : Say.Capital(w))) + "Change";
+    private static string NameOf(ChangeAct act) =>
+        string.Concat(ChangeActs.Of(act).Word.Split('-').Select((w, i) => i == 0 ? w : Say.Capital(w))) + "Change";
+
+    /// <summary>The role that a call asks for at the door; where several may, who may not is told inside.</summary>
+    private static Role RoleOf(ChangeAct act) => ChangeActs.Of(act).Roles is [var only] ? only : Role.Reader;
 
     internal static ChangeSummary Summary(Change c, INames names) =>
         ChangePages.Summary(
@@ -295,7 +278,7 @@ public static class ChangeEndpoints
         await using var context = databases.Open();
         var reader = new RecordReader(context);
         var kept = await Find.ChangeAsync(reader, asker.Scope, code, ct);
-        var around = await ChangeWork.AroundAsync(reader, kept.Record.Wish, ct);
+        var around = await ChangeGround.AroundAsync(reader, kept.Record.Wish, ct);
         var about = PlanChecks.GatewaysOf(kept.Record, around).ToHashSet();
         var beside = around
             .Tunnels.Where(t => about.Contains(t.A.GatewayId) || about.Contains(t.B.GatewayId))

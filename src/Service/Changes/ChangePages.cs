@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Changes.Lifecycle;
+
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>A change as a work order and run sheet.</summary>
@@ -74,7 +76,7 @@ public static class ChangePages
             tunnel.Name,
             End(around, tunnel.A),
             End(around, tunnel.B),
-            (c.Wish as SubnetsWish)?.End.ToString(),
+            c.Wish.Side?.ToString(),
             c.Window?.Start,
             c.Window?.Minutes,
             At(around, tunnel.A, c.Window),
@@ -376,86 +378,25 @@ public static class ChangePages
     private static MovedValue Moved(RestsOn m, Inventory around)
     {
         IRecord? record =
-            m.Kind == RecordKind.Tunnel ? around.Find<Tunnel>(m.RecordId) : around.Find<Gateway>(m.RecordId);
+            m.At.Kind == RecordKind.Tunnel ? around.Find<Tunnel>(m.At.RecordId) : around.Find<Gateway>(m.At.RecordId);
         return new(
             record?.Code ?? "gone",
-            m.Path,
+            m.At.Path.ToString(),
             m.Value?.ToString(),
-            record is null ? null : Edits.Find(RecordBody.Form(record), m.Path)?.ToString()
+            record is null ? null : Edits.Find(RecordBody.Form(record), m.At.Path)?.ToString()
         );
     }
 
-    private static IReadOnlyList<AllowedAct> Acts(Change c, Asker asker, ImmutableArray<RestsOn> moved)
+    /// <summary>Every act of the table: whether the asker may do it now, and else why not.</summary>
+    private static IReadOnlyList<AllowedAct> Acts(Change c, Asker asker, ImmutableArray<RestsOn> moved) =>
+        [.. ChangeActs.All.Where(r => r.Act != ChangeAct.Remark).Select(r => Act(r, c, asker, moved))];
+
+    private static AllowedAct Act(ActRule rule, Change c, Asker asker, ImmutableArray<RestsOn> moved)
     {
-        AllowedAct Act(string act, Role role, ChangeState[] states, string? besides = null) =>
-            new(
-                act,
-                c.AllCustomers.All(o => asker.Is(role, o)) && states.Contains(c.State) && besides is null,
-                !states.Contains(c.State) ? $"{c.Code} is {Change.States.Of(c.State)}"
-                    : !c.AllCustomers.All(o => asker.Is(role, o))
-                        ? $"needs the role {role.ToString().ToLowerInvariant()}"
-                    : besides
-            );
-        var blocks = c.Plan.InTheWay.FirstOrDefault() is { } f
-            ? $"it would add {f.Finding.Code} on {f.TunnelCode}, which blocks"
-            : null;
-        var lapsed = moved.IsEmpty ? null : "what it rests on has moved: recompute it";
-        var open = c.Plan.Steps.Count(s => c.LastTick(s.Key) is null or { Outcome: Outcome.Failed });
-        return
-        [
-            Act("submit", Role.Engineer, [ChangeState.Draft], lapsed ?? blocks),
-            Act(
-                "approve",
-                Role.Reviewer,
-                [ChangeState.InReview],
-                c.Author == asker.Name ? "the author never approves" : lapsed ?? blocks
-            ),
-            Act("return", Role.Reviewer, [ChangeState.InReview]),
-            Act("begin", Role.Engineer, [ChangeState.Approved], lapsed),
-            Act("step", Role.Engineer, [ChangeState.UnderWay]),
-            Act(
-                "close",
-                Role.Engineer,
-                [ChangeState.UnderWay],
-                open > 0 ? $"{Say.Count(open, "step")} not settled" : null
-            ),
-            Act("back-out", Role.Engineer, [ChangeState.UnderWay]),
-            Act(
-                "recompute",
-                Role.Engineer,
-                [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved],
-                moved.IsEmpty ? "nothing has moved" : null
-            ),
-            Act(
-                "window",
-                Role.Engineer,
-                [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay]
-            ),
-            Act(
-                "fill",
-                Role.Engineer,
-                [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay],
-                c.Plan.Pending.IsEmpty ? "nothing is pending" : null
-            ),
-            Act("urgent", Role.Engineer, [ChangeState.Draft, ChangeState.InReview], blocks),
-            Act(
-                "confirm-urgent",
-                Role.Reviewer,
-                [ChangeState.Draft, ChangeState.InReview],
-                c.UrgentAsked is not { } asked ? "nobody asked for it"
-                    : asked.Named != asker.Name ? $"{asked.Named} was asked"
-                    : c.Author == asker.Name ? "the author never approves"
-                    : lapsed
-            ),
-            Act(
-                "review-after",
-                Role.Reviewer,
-                [ChangeState.UnderWay, ChangeState.Done, ChangeState.BackedOut],
-                c.Urgent is not { ReviewedBy: null } ? "it owes no review"
-                    : c.Author == asker.Name ? "the author never approves"
-                    : null
-            ),
-            Act("drop", Role.Engineer, [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved]),
-        ];
+        var may = ChangeWork.May(asker, rule, c);
+        var stopped = ChangeActs.Stops(rule.Act, c, asker.Name, moved)?.Short;
+        if (may || !rule.From.Contains(c.State))
+            return new(rule.Word, stopped is null, stopped);
+        return new(rule.Word, false, $"needs the role {Grant.Roles.Of(rule.Roles[0])}");
     }
 }

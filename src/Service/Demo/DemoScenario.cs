@@ -14,6 +14,7 @@ public sealed partial class DemoScenario(
     PeopleStore people,
     Importing importing,
     TunnelWork tunnels,
+    ChangeDrafting drafting,
     ChangeWork changes,
     Records.RecordWork records
 )
@@ -79,7 +80,7 @@ public sealed partial class DemoScenario(
         await RetireAsync(odile, At(-15, 12), "perrin", "took another job", ct);
 
         // Last week: the scanners at the depot, with a deviation that nobody has mirrored at A yet.
-        var scanners = await changes.DraftAsync(
+        var scanners = await drafting.DraftAsync(
             ines,
             At(-12, 10),
             new(
@@ -108,7 +109,7 @@ public sealed partial class DemoScenario(
             ines,
             At(-8, 21),
             (step, text) =>
-                step.Where == Where.B && step.Key.StartsWith("subnets-b", StringComparison.Ordinal)
+                step.Where == Where.B && step.Enter.Any(v => v.Label == "own subnet")
                     ? new(
                         "done",
                         "the depot's own device",
@@ -202,7 +203,7 @@ public sealed partial class DemoScenario(
         );
 
         // Tidewrack: tried, and backed out because the old box would not take it.
-        var cameras = await changes.DraftAsync(
+        var cameras = await drafting.DraftAsync(
             tomas,
             At(-6, 11),
             new("TID-PUMP", "B", ["10.41.1.0/24"], null, null, "Cameras in the pump house.", At(-5, 6), 45),
@@ -230,7 +231,7 @@ public sealed partial class DemoScenario(
         );
 
         // Saltmarsh: approved for tonight; another one dropped.
-        var staff = await changes.DraftAsync(
+        var staff = await drafting.DraftAsync(
             ines,
             At(-3, 9),
             new(
@@ -246,7 +247,7 @@ public sealed partial class DemoScenario(
             ct
         );
         await changes.SubmitAsync(ines, At(-3, 9, 30), staff, ct);
-        var crew = await changes.DraftAsync(
+        var crew = await drafting.DraftAsync(
             ines,
             At(-3, 10),
             new(
@@ -262,7 +263,7 @@ public sealed partial class DemoScenario(
             ct
         );
         await changes.DropAsync(ines, At(-2, 9), crew, "the harbour office does not want crew traffic in booking", ct);
-        var logs = await changes.DraftAsync(
+        var logs = await drafting.DraftAsync(
             tomas,
             At(-2, 13),
             new(
@@ -289,7 +290,7 @@ public sealed partial class DemoScenario(
         await changes.ApproveAsync(odile, At(-1, 10), logs, 2, null, ct);
 
         // The cold store: in review for Ashlow, still a draft for Pethermead.
-        var ashlow = await changes.DraftAsync(
+        var ashlow = await drafting.DraftAsync(
             ines,
             At(-1, 15),
             new(
@@ -305,7 +306,7 @@ public sealed partial class DemoScenario(
             ct
         );
         await changes.SubmitAsync(ines, At(-1, 15, 30), ashlow, ct);
-        await changes.DraftAsync(
+        await drafting.DraftAsync(
             ines,
             At(-1, 16),
             new(
@@ -323,7 +324,7 @@ public sealed partial class DemoScenario(
 
         // Thrumley's second endpoint is in review with its address still to come; Tidewrack's first gateway is planned
         // onto the platform that follows the old one.
-        var plates = await changes.DraftAsync(
+        var plates = await drafting.DraftAsync(
             ines,
             At(-1, 16, 30),
             new(
@@ -342,7 +343,7 @@ public sealed partial class DemoScenario(
             ct
         );
         await changes.SubmitAsync(ines, At(-1, 16, 40), plates, ct);
-        await changes.DraftAsync(
+        await drafting.DraftAsync(
             tomas,
             At(-1, 17),
             new(

@@ -11,7 +11,7 @@ public static class Differences
             .. Edits
                 .Between(RecordBody.Form(before), RecordBody.Form(after))
                 .Select(m => new Difference(
-                    m.Path,
+                    m.Path.ToString(),
                     Wordings.Text(m.Before, m.Path, names),
                     Wordings.Text(m.After, m.Path, names)
                 )),

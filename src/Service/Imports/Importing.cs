@@ -173,7 +173,7 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
                     record.Code,
                     [
                         .. differs.Select(m => new Difference(
-                            m.Path,
+                            m.Path.ToString(),
                             Wordings.Text(m.Before, m.Path, names),
                             Wordings.Text(m.After, m.Path, names)
                         )),

@@ -117,7 +117,7 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
             existing is null ? "add"
             : altered.IsEmpty ? "describe"
             : "correct";
-        string[] paths = [.. altered.Select(a => a.Path)];
+        string[] paths = [.. altered.Select(a => a.Path.ToString())];
         if (act == "correct" && reason is null && !dryRun)
             throw ProblemException
                 .Field(
@@ -184,7 +184,7 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
                 },
             differences,
             paths,
-            [.. made.Derived.Select(d => new DerivedValue(d.Path, d.Value, d.From))],
+            [.. made.Derived.Select(d => new DerivedValue(d.Path.ToString(), d.Value, d.From))],
             moves.Added,
             moves.Removed
         );
@@ -263,7 +263,7 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
             "retired",
             [
                 .. moved.Select(m => new Difference(
-                    m.Path,
+                    m.Path.ToString(),
                     Wordings.Text(m.Before, m.Path, names),
                     Wordings.Text(m.After, m.Path, names)
                 )),
@@ -311,22 +311,11 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
         };
         foreach (var set in given.Set ?? [])
         {
-            NeedPath(set.Path);
+            var path = PathOf(set.Path);
             var (value, unreadable) = set.Value is null ? (null, null) : YamlText.ReadPart(set.Value);
             if (unreadable is not null)
                 throw ProblemException.Field(set.Path, unreadable.Wrong, unreadable.Right);
-            try
-            {
-                form = Edits.Put(form, set.Path, value);
-            }
-            catch (Exception e) when (e is InvalidCastException or ArgumentException or IndexOutOfRangeException)
-            {
-                throw ProblemException.Field(
-                    set.Path,
-                    "this is not a path in the form",
-                    "keys parted by dots, items of lists in brackets: networks[cold store].purpose"
-                );
-            }
+            form = Edits.Put(form, path, value);
         }
 
         var reader = new RecordReader(context);
@@ -413,7 +402,7 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
             .. Edits
                 .Between(before, after)
                 .Select(m => new Difference(
-                    m.Path,
+                    m.Path.ToString(),
                     Wordings.Text(m.Before, m.Path, names),
                     Wordings.Text(m.After, m.Path, names)
                 )),
@@ -451,7 +440,7 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
     }
 
     /// <summary>A path is looked at before anything walks along it.</summary>
-    private static void NeedPath(string path)
+    private static FieldPath PathOf(string path)
     {
         if (
             string.IsNullOrWhiteSpace(path)
@@ -463,6 +452,8 @@ public sealed class RecordWork(Databases databases, Keeper keeper)
                 $"'{Typed.Short(path ?? "")}' is not a path in the form",
                 $"at most {Bounds.PathDepth} keys parted by dots, items of lists in brackets: networks[cold store].purpose"
             );
+        var read = FieldPath.Parse(path);
+        return read.Ok ? read.Value : throw ProblemException.Field(path, "this is not a path in the form", read.Right!);
     }
 
     /// <summary>Names that also know what the record refers to already, whoever may see it.</summary>

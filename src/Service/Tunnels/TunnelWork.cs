@@ -120,9 +120,13 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
                     }
                 )
                     if (value is not null)
-                        form = Edits.Put(form, key, value.Length == 0 ? null : new TextNode(value));
+                        form = Edits.Put(form, FieldPath.Of(key), value.Length == 0 ? null : new TextNode(value));
                 if (given.Tags is not null)
-                    form = Edits.Put(form, "tags", given.Tags.Count == 0 ? null : ListNode.OfTexts(given.Tags));
+                    form = Edits.Put(
+                        form,
+                        FieldPath.Of("tags"),
+                        given.Tags.Count == 0 ? null : ListNode.OfTexts(given.Tags)
+                    );
                 var (record, problems) = RecordBody.Read(RecordKind.Tunnel, view.Tunnel.Id, form);
                 return record as Tunnel
                     ?? throw ProblemException.Field(problems[0].Field, problems[0].Wrong, problems[0].Right);

@@ -1,5 +1,13 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Vellumkeep.Core.Changes.Addresses;
+using Vellumkeep.Core.Changes.ByHand;
+using Vellumkeep.Core.Changes.NewTunnels;
+using Vellumkeep.Core.Changes.Platforms;
+using Vellumkeep.Core.Changes.Rekeying;
+using Vellumkeep.Core.Changes.Retiring;
+using Vellumkeep.Core.Changes.Strengthening;
+using Vellumkeep.Core.Changes.Subnets;
 
 namespace Vellumkeep.Storage.Bodies;
 
@@ -73,6 +81,18 @@ internal sealed class SentenceJson : JsonConverter<Sentence>
 
     public override void Write(Utf8JsonWriter writer, Sentence value, JsonSerializerOptions options) =>
         JsonSerializer.Serialize(writer, new Stored(value.Template, [.. value.Arguments]), options);
+}
+
+/// <summary>Paths as they are written.</summary>
+internal sealed class FieldPathJson : JsonConverter<FieldPath>
+{
+    public override FieldPath Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options) =>
+        FieldPath.Parse(reader.GetString()!) is { Ok: true } read
+            ? read.Value
+            : throw new JsonException("A path that is kept cannot be read.");
+
+    public override void Write(Utf8JsonWriter writer, FieldPath value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.ToString());
 }
 
 internal sealed class PrefixJson : JsonConverter<Prefix>

@@ -15,6 +15,7 @@ public static class RecordBody
         {
             new NodeJson(),
             new SentenceJson(),
+            new FieldPathJson(),
             new PrefixJson(),
             new AddressJson(),
             new WishJson(),

@@ -1,0 +1,13 @@
+namespace Vellumkeep.Core.Changes.Addresses;
+
+/// <summary>An uplink of a gateway gets another outer address.</summary>
+/// <param name="TunnelIds">The tunnels that use the uplink.</param>
+public sealed record AddressWish(string GatewayId, string Uplink, Address Address, ImmutableArray<string> TunnelIds)
+    : Wish
+{
+    public override string Kind => "address move";
+
+    public override ImmutableArray<string> Tunnels => TunnelIds;
+
+    public override ImmutableArray<string> Gateways => [GatewayId];
+}

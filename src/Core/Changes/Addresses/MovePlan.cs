@@ -1,0 +1,176 @@
+using Vellumkeep.Core.Changes.Planning;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
+
+namespace Vellumkeep.Core.Changes.Addresses;
+
+/// <summary>
+/// A gateway gets another outer address: every tunnel over that uplink, and every other gateway that has to be told.
+/// </summary>
+internal static class MovePlan
+{
+    public static Planned Of(Inventory inventory, AddressWish wish, DateOnly today, CancellationToken ct)
+    {
+        var gateway = inventory.Get<Gateway>(wish.GatewayId);
+        var uplink = gateway.Uplinks.FirstOrDefault(u => u.Label == wish.Uplink);
+        if (Refused(inventory, wish, gateway, uplink) is { } refused)
+            return Planned.No(refused);
+        var old = uplink!.Outer;
+        var after = inventory.With([
+            WithOuter(gateway, uplink, wish.Address),
+            .. wish.TunnelIds.Select(id => Followed(inventory.Get<Tunnel>(id), gateway.Id, new(old, wish.Address))),
+        ]);
+        var maker = new PlanMaker(inventory, after, wish.TunnelIds, today, ct: ct) { Main = gateway.Id };
+        return Planned.Yes(Make(maker, gateway, uplink, new(old, wish.Address)));
+    }
+
+    private static Refusal? Refused(Inventory inventory, AddressWish wish, Gateway gateway, Uplink? uplink)
+    {
+        if (uplink is null)
+            return new(
+                null,
+                "uplink",
+                $"{gateway.Code} has no uplink {wish.Uplink}.",
+                $"One of {Say.And(gateway.Uplinks.Select(u => u.Label))}."
+            );
+        if (uplink.Outer == wish.Address)
+            return new(
+                null,
+                "address",
+                $"{gateway.Code} {uplink.Label} has {wish.Address} already.",
+                $"Another address."
+            );
+        if (inventory.At(wish.Address).FirstOrDefault(g => g.Id != gateway.Id) is { } taken)
+            return new(
+                "ADR-09",
+                "address",
+                $"{wish.Address} is the outer address of {taken.Code}.",
+                $"Another address, or correct {taken.Code} first."
+            );
+        return wish.TunnelIds.IsEmpty
+            ? new(
+                null,
+                "gateway",
+                $"No tunnel uses {gateway.Code} {uplink.Label}.",
+                $"Correct the address on the gateway itself: nothing else has to move with it."
+            )
+            : null;
+    }
+
+    /// <summary>The gateway with the outer address of one uplink moved.</summary>
+    private static Gateway WithOuter(Gateway gateway, Uplink uplink, Address now)
+    {
+        // The translator shows the address, where there is one in front; the device keeps its own behind it.
+        var moved = uplink.Translator is { } translator
+            ? uplink with
+            {
+                Translator = translator with { PublicAddress = now },
+            }
+            : uplink with
+            {
+                Address = Recorded<UplinkAddress>.Known(new(now, null)),
+            };
+        return gateway with { Uplinks = gateway.Uplinks.Replace(uplink, moved) };
+    }
+
+    /// <summary>
+    /// A tunnel with the other end's entries, and identities that are the address, brought to the new address.
+    /// </summary>
+    /// <param name="gatewayId">The gateway that moves.</param>
+    internal static Tunnel Followed(Tunnel tunnel, string gatewayId, AddressMoved moved)
+    {
+        foreach (var near in Enum.GetValues<EndName>().Where(e => tunnel.End(e).GatewayId == gatewayId))
+            tunnel = tunnel
+                .WithEnd(near.Other(), far => FarEnd(far, moved))
+                .WithEnd(near, end => end with { IdentitySent = moved.In(end.IdentitySent) }) with
+            {
+                Agreed = AgreedWith(tunnel.Agreed, near, moved),
+            };
+        return tunnel;
+    }
+
+    private static TunnelEnd FarEnd(TunnelEnd far, AddressMoved moved)
+    {
+        var peer = new PeerAddress(moved.Now, null);
+        if (moved.IsOld(far.PeerAddress?.Value?.Address))
+            far = far with { PeerAddress = Recorded<PeerAddress>.Known(peer) };
+        if (moved.IsOld(far.KeyFor?.Address))
+            far = far with { KeyFor = peer };
+        return far with { IdentityExpected = moved.In(far.IdentityExpected) };
+    }
+
+    private static Agreed AgreedWith(Agreed agreed, EndName near, AddressMoved moved) =>
+        near == EndName.A
+            ? agreed with
+            {
+                IdentityA = moved.In(agreed.IdentityA),
+            }
+            : agreed with
+            {
+                IdentityB = moved.In(agreed.IdentityB),
+            };
+
+    private static Plan Make(PlanMaker maker, Gateway gateway, Uplink uplink, AddressMoved moved)
+    {
+        var ends = maker.Tunnels.SelectMany(t => t.Then.Ends).ToArray();
+        var others = ends.Where(e => e.Gateway.Id != gateway.Id).ToArray();
+        bool ThroughIt(Moving t, EndName name) =>
+            t.Then.End(name) is var e
+            && e.Gateway.Id != gateway.Id
+            && maker.Tunnels.Any(m =>
+                e.Gateway.WayIn?.By.Contains(m.Then.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true
+            );
+        maker.Prepare();
+        maker.Safeguard();
+        // A gateway that is managed through one of these tunnels is told first: afterwards nobody reaches it this way.
+        maker.WorkEnds(ThroughIt);
+        var move = Moving(ends.First(e => e.Gateway.Id == gateway.Id), uplink, moved, maker.Tunnels.Count);
+        maker.Add(move);
+        maker.Carriers.Take(Place.On(gateway, GatewayPaths.Uplinks), move.Key);
+        maker.WorkEnds((t, end) => !ThroughIt(t, end));
+        maker.Prove();
+        maker.Record();
+        return maker.Done(
+            $"Moves {uplink.Label} of {gateway.Code} from {moved.Old?.ToString() ?? "an address that is not known"} to {moved.Now}: {Say.Count(maker.Tunnels.Count, "tunnel"):w} and {Say.Count(others.Select(e => e.Gateway.Id).Distinct().Count(), "other gateway"):w} with it.",
+            Told(others)
+        );
+    }
+
+    private static Step Moving(EndView end, Uplink uplink, AddressMoved moved, int tunnels)
+    {
+        var gateway = end.Gateway;
+        return StepWords.At(
+            end,
+            StepKind.MoveAddress,
+            Part.Switch,
+            $"address-{gateway.Code}",
+            3,
+            $"Give {uplink.Label} of {gateway.Code} the outer address {moved.Now}{(moved.Old is null ? "" : $" instead of {moved.Old}"):w}."
+        ) with
+        {
+            Enter = [new("outer address", moved.Now.ToString()) { Key = "outer", Before = moved.Old?.ToString() }],
+            Undo = moved.Old is null
+                ? null
+                : Sentence.Of($"Give {uplink.Label} of {gateway.Code} the outer address {moved.Old.Value} again."),
+            Stops =
+                $"Every tunnel over {uplink.Label} falls until its other end has the new address: {Say.Count(tunnels, "tunnel"):w}.",
+        };
+    }
+
+    /// <summary>Who has to be asked because they run the other ends, and who has to be told.</summary>
+    private static IEnumerable<VerdictPart> Told(IReadOnlyList<EndView> others)
+    {
+        var asked = others.Where(e => StepWords.Asked(e) is not null).Select(e => e.Owner.Name).Distinct().ToArray();
+        var told = others.Select(e => e.Owner.Name).Except(asked).ToArray();
+        if (asked.Length > 0)
+            yield return new(
+                Tone.Weak,
+                $"{Say.And(asked):w} {(asked.Length == 1 ? "has" : "have"):w} to be asked: they run the other ends."
+            );
+        if (told.Length > 0)
+            yield return new(
+                Tone.Plain,
+                $"{(asked.Length == 0 ? "We run every other end" : "We run the rest"):w}; {Say.And(told):w} {(told.Length == 1 ? "has" : "have"):w} to be told when theirs falls."
+            );
+    }
+}

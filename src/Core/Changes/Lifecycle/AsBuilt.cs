@@ -1,0 +1,165 @@
+namespace Vellumkeep.Core.Changes.Lifecycle;
+
+/// <summary>A record as it was really built by a change.</summary>
+internal sealed class AsBuilt
+{
+    private readonly Change change;
+    private readonly IRecord record;
+    private readonly DateTimeOffset at;
+    private readonly Dictionary<Edit, Step> carriedBy;
+    private MapNode form;
+
+    /// <param name="change">The change that is closed.</param>
+    /// <param name="record">The record as it stands: a tunnel or a gateway.</param>
+    /// <param name="at">When it is closed.</param>
+    public AsBuilt(Change change, IRecord record, DateTimeOffset at)
+    {
+        (this.change, this.record, this.at) = (change, record, at);
+        form = record is Tunnel tunnel
+            ? WrittenTunnel.Form.Write(tunnel, IdNames.Instance)
+            : WrittenGateway.Form.Write((Gateway)record, IdNames.Instance);
+        carriedBy = new(ReferenceEqualityComparer.Instance);
+        foreach (var step in change.Plan.Steps)
+        foreach (var i in step.Edits)
+            carriedBy[change.Plan.Edits[i]] = step;
+    }
+
+    /// <summary>The record, or why it cannot be written.</summary>
+    /// <param name="edits">The edits of this record.</param>
+    public (IRecord? Made, Refused? Refused) Make(ImmutableArray<Edit> edits, Inventory now)
+    {
+        var written = new HashSet<FieldPath>();
+        foreach (var edit in edits)
+        {
+            var step = carriedBy.GetValueOrDefault(edit);
+            if (step is not null && !change.IsDone(step))
+                continue;
+            // What an earlier stage of this very change entered there is no news, also where it was set otherwise.
+            if (written.Add(edit.At.Path) && !Node.Same(Edits.Find(form, edit.At.Path), edit.Before))
+                return (null, NoLongerSo(edit));
+            Write(edit, step is null ? null : change.LastTick(step.Key));
+        }
+
+        WriteWholeLists(edits);
+        if (record is Tunnel)
+            foreach (var end in Enum.GetValues<EndName>())
+                TickEnd(end, now);
+        return Read();
+    }
+
+    private Refused NoLongerSo(Edit edit) =>
+        new(
+            "PLAN-07",
+            $"{edit.At.Path.ToString()} of {record.Code} is no longer as {change.Code} found it.",
+            $"See what moved in the history of {record.Code}; correct it there, or back out."
+        );
+
+    private void Write(Edit edit, Tick? tick)
+    {
+        form = Edits.Put(form, edit.At.Path, Deviations.After(edit, tick?.Deviation));
+        if (edit.End is { } end && tick is not null)
+            form = SeenOn.Look(form, TunnelPaths.Of(end), edit.At.Path, SeenBy(tick));
+    }
+
+    private static Seen SeenBy(Tick tick) => new(SeenHow.Typed, DateOnly.FromDateTime(tick.At.UtcDateTime), tick.By);
+
+    /// <summary>A list that somebody set otherwise as a whole is what they set, whatever single items were planned.</summary>
+    private void WriteWholeLists(ImmutableArray<Edit> edits)
+    {
+        foreach (var step in edits.Select(carriedBy.GetValueOrDefault).OfType<Step>().Distinct().Where(change.IsDone))
+        {
+            var tick = change.LastTick(step.Key)!;
+            foreach (var list in Deviations.WholeLists(tick.Deviation, edits))
+            {
+                form = Edits.Put(form, list.Path, Deviations.Written(list, tick.Deviation!.Set).Node);
+                if (TunnelPaths.EndOf(list.Path) is { } end)
+                    form = SeenOn.Look(form, TunnelPaths.Of(end), list.Path, SeenBy(tick));
+            }
+        }
+    }
+
+    /// <summary>Work on an end was entered, is active and was saved when its steps say so.</summary>
+    private void TickEnd(EndName end, Inventory now)
+    {
+        var paths = TunnelPaths.Of(end);
+        var worked = change.Plan.Steps.Any(s =>
+            s.Where.ToString() == end.ToString()
+            && (s.TunnelId is null || s.TunnelId == record.Id)
+            && s.Part is Part.Build or Part.Switch
+            && change.IsDone(s)
+        );
+        if (!worked)
+            return;
+        if (form.Text("state") == "retired")
+        {
+            form = Edits.Put(form, paths.Ticks, null);
+            return;
+        }
+
+        var gateway = now.Find<Gateway>((Edits.Find(form, paths.Gateway) as TextNode)?.Text)?.Code;
+        var saved = change.Plan.Steps.Any(s =>
+            s.Kind == StepKind.SaveAfter && s.Gateway == gateway && change.IsDone(s)
+        );
+        var day = Scalars.Write(DateOnly.FromDateTime(at.UtcDateTime));
+        form = Edits.Put(form, paths.Ticks.Key("entered"), day);
+        form = Edits.Put(form, paths.Ticks.Key("active"), day);
+        form = Edits.Put(form, paths.Ticks.Key("saved"), saved ? new TextNode(day) : null);
+    }
+
+    private (IRecord?, Refused?) Read()
+    {
+        var reading = new Reading(IdNames.Instance);
+        var fields = new Fields(form, "", reading);
+        IRecord? made =
+            record is Tunnel ? WrittenTunnel.Form.Read(record.Id, fields) : WrittenGateway.Form.Read(record.Id, fields);
+        return made is not null
+            ? (made, null)
+            : (
+                null,
+                new(
+                    null,
+                    $"{record.Code} would not be readable as built: {reading.Problems[0].Field} {reading.Problems[0].Wrong:w}.",
+                    $"{reading.Problems[0].Right:w}."
+                )
+            );
+    }
+}
+
+/// <summary>That somebody who entered a value looked at it.</summary>
+internal static class SeenOn
+{
+    /// <summary>
+    /// Marks what an edit wrote into as seen by who did the step: the step has them look at the whole list.
+    /// </summary>
+    public static MapNode Look(MapNode form, EndPaths end, FieldPath path, Seen seen)
+    {
+        if (path.IsWithin(end.Subnets))
+            return Edits.Put(form, end.SubnetsSeen, seen.ToString());
+        // A setting is seen for itself, and all of them when the end had none before.
+        if (path.Equals(end.Settings))
+            return Edits.Find(form, path) is MapNode all
+                ? all.Entries.Aggregate(form, (f, e) => Look(f, end, path.Key(e.Key), seen))
+                : form;
+        if (path.IsWithin(end.Settings))
+            return Mark(form, path.First(end.Settings.Steps.Length + 1), seen);
+        FieldPath[] recorded =
+        [
+            end.PeerAddress,
+            end.IdentitySent,
+            end.IdentityExpected,
+            end.TunnelAddress,
+            end.Rules,
+            end.NoTranslation,
+            end.Routes,
+        ];
+        return recorded.FirstOrDefault(path.IsWithin) is { } at ? Mark(form, at, seen) : form;
+    }
+
+    private static MapNode Mark(MapNode form, FieldPath at, Seen seen)
+    {
+        if (Edits.Find(form, at) is not { } written)
+            return form;
+        var value = written is MapNode map ? map.Find("is") ?? map.Find("temporary") ?? written : written;
+        return Edits.Put(form, at, new MapWriter().Always("is", value).Add("seen", seen.ToString()).Done());
+    }
+}

@@ -1,0 +1,72 @@
+namespace Vellumkeep.Core.Changes.Lifecycle;
+
+/// <summary>Urgent work: a second person lets it begin, and it is reviewed afterwards.</summary>
+public static partial class ChangeLife
+{
+    /// <summary>
+    /// Asks a second person to let urgent work begin before it is reviewed. Asking again asks somebody else.
+    /// </summary>
+    /// <param name="named">Who is asked; that they may approve the change is known already.</param>
+    public static Next<Change> AskUrgently(Change c, string by, DateTimeOffset at, string named, string why)
+    {
+        if ((Stop(ChangeAct.Urgent, c, by) ?? SecondPerson(c, by, named)) is { } stopped)
+            return stopped;
+        return string.IsNullOrWhiteSpace(why)
+            ? No(null, $"Nothing says why {c.Code} cannot wait.", $"Give the reason.")
+            : Yes(c with { UrgentAsked = new(by, named, why.Trim(), at) });
+    }
+
+    /// <summary>
+    /// Whoever was asked lets the work begin, for themselves and in nobody else's name; it is reviewed afterwards.
+    /// </summary>
+    /// <param name="reviewBy">Until when somebody other than the author has to have reviewed it.</param>
+    public static Next<Change> ConfirmUrgently(
+        Change c,
+        string by,
+        DateTimeOffset at,
+        string? remark,
+        DateTimeOffset reviewBy,
+        IReadOnlyList<RestsOn> moved
+    )
+    {
+        if (Stop(ChangeAct.ConfirmUrgent, c, by, moved) is { } stopped)
+            return stopped;
+        var asked = c.UrgentAsked!;
+        if (SecondPerson(c, asked.By, by) is { } same)
+            return same;
+        var says = Trimmed(remark) is { } more ? $". {more}" : "";
+        return Yes(
+            Pass(c, ChangeState.UnderWay, by, at, $"urgent, asked by {asked.By}: {asked.Why}{says}") with
+            {
+                Urgent = new(by, asked.Why, reviewBy),
+            }
+        );
+    }
+
+    /// <summary>The review that urgent work is owed.</summary>
+    public static Next<Change> ReviewAfter(Change c, string by, DateTimeOffset at, string? remark)
+    {
+        if (Stop(ChangeAct.ReviewAfter, c, by) is { } stopped)
+            return stopped;
+        return Yes(
+            c with
+            {
+                Urgent = c.Urgent! with { ReviewedBy = by, ReviewedAt = at },
+                Remarks = Trimmed(remark) is { } says ? c.Remarks.Add(new(by, at, says, null)) : c.Remarks,
+            }
+        );
+    }
+
+    private static Next<Change>? SecondPerson(Change c, string by, string named)
+    {
+        var wrote = string.Equals(named, c.Author, StringComparison.OrdinalIgnoreCase);
+        var asks = string.Equals(named, by, StringComparison.OrdinalIgnoreCase);
+        return wrote || asks
+            ? No(
+                null,
+                $"{c.Code} cannot begin on the word of {named:w}, who {(wrote ? "wrote it" : "asks for it"):w}.",
+                $"Ask a second person."
+            )
+            : null;
+    }
+}

@@ -1,0 +1,150 @@
+namespace Vellumkeep.Core.Changes.Lifecycle;
+
+/// <summary>The change as it then is, or why not.</summary>
+public sealed record Next<T>(T? Value, Refused? Refused)
+    where T : class;
+
+/// <summary>
+/// The life of a change: draft, in review, approved, under way, done or backed out; dropped from draft, review or
+/// approval. Pure functions from one state to the next; who acts and when are arguments. What may be done when, and by
+/// whom, is the table of <see cref="ChangeActs"/>.
+/// </summary>
+public static partial class ChangeLife
+{
+    /// <summary>Sends it for review.</summary>
+    public static Next<Change> Submit(Change c, string by, DateTimeOffset at, IReadOnlyList<RestsOn> moved) =>
+        Stop(ChangeAct.Submit, c, by, moved) ?? Go(ChangeAct.Submit, c, by, at, null);
+
+    /// <summary>Approves. The author never approves, and a change whose ground has moved is recomputed first.</summary>
+    public static Next<Change> Approve(
+        Change c,
+        string by,
+        DateTimeOffset at,
+        string? remark,
+        IReadOnlyList<RestsOn> moved
+    ) =>
+        Stop(ChangeAct.Approve, c, by, moved)
+        ?? Yes(Pass(c, ChangeState.Approved, by, at, remark) with { Approval = new(by, at) });
+
+    /// <summary>Sends it back to its author with a remark, on a step or on the whole.</summary>
+    public static Next<Change> Return(Change c, string by, DateTimeOffset at, string remark, string? stepKey)
+    {
+        if (Stop(ChangeAct.Return, c, by) is { } stopped)
+            return stopped;
+        if (stepKey is not null && c.Plan.StepOf(stepKey) is null)
+            return No(null, $"{c.Code} has no step {stepKey}.", $"One of the steps as numbered on the change.");
+        return Yes(
+            Pass(c, ChangeState.Draft, by, at, remark) with
+            {
+                Remarks = c.Remarks.Add(new(by, at, remark, stepKey)),
+            }
+        );
+    }
+
+    /// <summary>
+    /// Begins. When a value that approval rests on has moved, approval has lapsed: the change goes back to review and
+    /// says what moved.
+    /// </summary>
+    public static Next<Change> Begin(Change c, string by, DateTimeOffset at, IReadOnlyList<RestsOn> moved) =>
+        Stop(ChangeAct.Begin, c, by, moved) ?? Go(ChangeAct.Begin, c, by, at, null);
+
+    /// <summary>
+    /// Takes up a plan that was computed anew. Ticks stay; approval does not, and the change goes back to review when
+    /// it had been there.
+    /// </summary>
+    public static Next<Change> Recompute(
+        Change c,
+        Plan plan,
+        string by,
+        DateTimeOffset at,
+        string? remark,
+        IReadOnlyList<RestsOn> moved
+    ) =>
+        Stop(ChangeAct.Recompute, c, by, moved)
+        ?? Yes(
+            (c.State == ChangeState.Draft ? c : Pass(c, ChangeState.InReview, by, at, remark)) with
+            {
+                Plan = plan,
+                Approval = null,
+            }
+        );
+
+    /// <summary>Sets the window, or clears it.</summary>
+    public static Next<Change> SetWindow(Change c, string by, Window? window) =>
+        Stop(ChangeAct.Window, c, by) ?? Yes(c with { Window = window });
+
+    /// <summary>Gives it up before it was begun.</summary>
+    public static Next<Change> Drop(Change c, string by, DateTimeOffset at, string? remark) =>
+        Stop(ChangeAct.Drop, c, by) ?? Go(ChangeAct.Drop, c, by, at, remark);
+
+    /// <summary>Gives up the work, with a reason; the inventory stays as it was.</summary>
+    public static Next<Change> BackOut(Change c, string by, DateTimeOffset at, string? remark)
+    {
+        if (Stop(ChangeAct.BackOut, c, by) is { } stopped)
+            return stopped;
+        return string.IsNullOrWhiteSpace(remark)
+            ? No(null, $"Nothing says why {c.Code} is backed out.", $"Give the reason.")
+            : Go(ChangeAct.BackOut, c, by, at, remark);
+    }
+
+    /// <summary>A remark on the whole, on a step or on a value of it, without moving the change.</summary>
+    public static Next<Change> Remarked(
+        Change c,
+        string by,
+        DateTimeOffset at,
+        string remark,
+        string? stepKey,
+        string? value = null
+    )
+    {
+        if (Stop(ChangeAct.Remark, c, by) is { } stopped)
+            return stopped;
+        var step = stepKey is null ? null : c.Plan.StepOf(stepKey);
+        var named = string.IsNullOrWhiteSpace(value) ? null : value.Trim();
+        var meant = named is null || step is null ? null : Deviations.ValueOf(step, named);
+        if (named is not null && meant is null)
+            return No(
+                null,
+                $"{(step is null ? "No step is named" : $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} has no {named}"):w}.",
+                $"A step, and a value that it enters: {(step is null ? "its label" : Say.And(step.Enter.Select(v => v.Label).Distinct())):w}."
+            );
+        return Yes(c with { Remarks = c.Remarks.Add(new(by, at, remark.Trim(), stepKey, meant?.Label)) });
+    }
+
+    /// <summary>Which of the values that approval rests on no longer stand.</summary>
+    public static ImmutableArray<RestsOn> Moved(Change c, Inventory now) =>
+        [
+            .. c.Plan.RestsOn.Where(r =>
+                FormOf(r.At, now) is not { } form || !Node.Same(Edits.Find(form, r.At.Path), r.Value)
+            ),
+        ];
+
+    private static MapNode? FormOf(Place at, Inventory now) =>
+        at.Kind == RecordKind.Tunnel
+            ? now.Find<Tunnel>(at.RecordId) is { } tunnel
+                ? WrittenTunnel.Form.Write(tunnel, IdNames.Instance)
+                : null
+            : now.Find<Gateway>(at.RecordId) is { } gateway
+                ? WrittenGateway.Form.Write(gateway, IdNames.Instance)
+                : null;
+
+    private static Next<Change>? Stop(ChangeAct act, Change c, string by, IReadOnlyList<RestsOn>? moved = null) =>
+        ChangeActs.Stops(act, c, by, moved ?? []) is { } stopped ? new(null, stopped.Why) : null;
+
+    private static Next<Change> No(string? code, Sentence wrong, Sentence right) => new(null, new(code, wrong, right));
+
+    private static Next<Change> Yes(Change change) => new(change, null);
+
+    private static Next<Change> Go(ChangeAct act, Change c, string by, DateTimeOffset at, string? remark) =>
+        Yes(Pass(c, ChangeActs.Of(act).To!.Value, by, at, remark));
+
+    private static Change Pass(Change c, ChangeState to, string by, DateTimeOffset at, string? remark) =>
+        c with
+        {
+            State = to,
+            Passages = c.Passages.Add(new(to, by, at, remark)),
+            UrgentAsked = null,
+        };
+
+    private static string? Trimmed(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();
+}

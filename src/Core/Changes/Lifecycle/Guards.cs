@@ -1,0 +1,132 @@
+namespace Vellumkeep.Core.Changes.Lifecycle;
+
+/// <summary>Why something cannot be done to a change, with the finding's code where there is one.</summary>
+public sealed record Refused(string? Code, Sentence Wrong, Sentence Right);
+
+/// <summary>That an act cannot be done.</summary>
+/// <param name="Short">Why, in a few words, beside what is offered.</param>
+/// <param name="Why">Why, and what to do, to whoever tries.</param>
+public sealed record Stopped(string Short, Refused Why);
+
+/// <summary>What a guard looks at.</summary>
+/// <param name="Change">The change.</param>
+/// <param name="By">The sign-in name of whoever acts.</param>
+/// <param name="Moved">The values that the plan rests on and that no longer stand.</param>
+public sealed record Asking(Change Change, string By, IReadOnlyList<RestsOn> Moved);
+
+/// <summary>What each guard asks for, and how it says that it does not hold.</summary>
+internal static class Guards
+{
+    /// <summary>Why a guard does not hold; null when it does.</summary>
+    public static Stopped? Check(Guard guard, Asking asking) =>
+        guard switch
+        {
+            Guard.NotTheAuthor => NotTheAuthor(asking),
+            Guard.NothingBlocks => NothingBlocks(asking.Change),
+            Guard.NothingMoved => NothingMoved(asking),
+            Guard.SomethingMoved => SomethingMoved(asking),
+            Guard.StepsSettled => StepsSettled(asking.Change),
+            Guard.SomethingPending => SomethingPending(asking.Change),
+            Guard.MayBegin => MayBegin(asking.Change),
+            Guard.WasAsked => WasAsked(asking),
+            Guard.OwesReview => OwesReview(asking.Change),
+            _ => throw new ArgumentOutOfRangeException(nameof(guard), guard, "There is no such guard."),
+        };
+
+    private static Stopped Stop(string shortly, string? code, Sentence wrong, Sentence right) =>
+        new(shortly, new(code, wrong, right));
+
+    private static Stopped? NotTheAuthor(Asking asking) =>
+        asking.Change.Author != asking.By
+            ? null
+            : Stop(
+                "the author never approves",
+                null,
+                $"{asking.Change.Code} was written by {asking.By:w}, and the author never approves.",
+                $"Ask another reviewer to look at it."
+            );
+
+    private static Stopped? NothingBlocks(Change c) =>
+        c.Plan.InTheWay.FirstOrDefault() is not { } f
+            ? null
+            : Stop(
+                $"it would add {f.Finding.Code} on {f.TunnelCode}, which blocks",
+                "PLAN-03",
+                $"{c.Code} would add a finding that blocks: {f.Finding.Code:w} on {f.TunnelCode}: {f.Finding.What}",
+                $"{f.Finding.Do}"
+            );
+
+    private static Stopped? NothingMoved(Asking asking) =>
+        asking.Moved.Count == 0
+            ? null
+            : Stop(
+                "what it rests on has moved: recompute it",
+                "PLAN-07",
+                $"What {asking.Change.Code} rests on has moved: {Say.And(asking.Moved.Take(4).Select(m => m.At.Path.ToString())):w}.",
+                $"Recompute it; it goes back to review."
+            );
+
+    private static Stopped? SomethingMoved(Asking asking) =>
+        asking.Moved.Count > 0
+            ? null
+            : Stop(
+                "nothing has moved",
+                null,
+                $"Nothing that {asking.Change.Code} rests on has moved.",
+                $"Its plan holds as it is."
+            );
+
+    private static Stopped? StepsSettled(Change c)
+    {
+        var open = c.Plan.Steps.Where(s => !c.IsSettled(s)).ToArray();
+        string Said(Step step) => $"{c.Plan.NumberOf(step.Key)}{(c.LastTick(step.Key) is null ? "" : " (failed)")}";
+        return open.Length == 0
+            ? null
+            : Stop(
+                $"{Say.Count(open.Length, "step")} not settled",
+                null,
+                $"{c.Code} cannot close: step {Say.And(open.Take(5).Select(Said)):w}{(open.Length > 5 ? $" and {open.Length - 5} more" : ""):w} {(open.Length == 1 ? "is" : "are"):w} not settled.",
+                $"Do them, or skip each with a reason."
+            );
+    }
+
+    private static Stopped? SomethingPending(Change c) =>
+        c.Plan.Pending.IsEmpty
+            ? Stop("nothing is pending", null, $"Nothing of {c.Code} is pending.", $"There is nothing to fill in.")
+            : null;
+
+    private static Stopped? MayBegin(Change c) =>
+        c.Plan.Pending.FirstOrDefault(p => p.Steps.IsEmpty) is not { } pending
+            ? null
+            : Stop(
+                $"the {pending.At.Label} is still pending",
+                "PLAN-04",
+                $"The {pending.At.Label:w} is still pending.",
+                $"Fill it in first: vellumkeep change fill {c.Code} {c.Plan.Pending.IndexOf(pending) + 1} <value>."
+            );
+
+    private static Stopped? WasAsked(Asking asking)
+    {
+        var c = asking.Change;
+        if (c.UrgentAsked is not { } asked)
+            return Stop(
+                "nobody asked for it",
+                null,
+                $"Nobody asked that {c.Code} begin urgently.",
+                $"Ask first: vellumkeep change urgent {c.Code}."
+            );
+        return asked.Named == asking.By
+            ? null
+            : Stop(
+                $"{asked.Named} was asked",
+                null,
+                $"{asked.Named:w} was asked to let {c.Code} begin, and not {asking.By:w}.",
+                $"Have {asked.Named:w} confirm it, or ask somebody else."
+            );
+    }
+
+    private static Stopped? OwesReview(Change c) =>
+        c.Urgent is { ReviewedBy: null }
+            ? null
+            : Stop("it owes no review", null, $"{c.Code} owes no review.", $"Only urgent work is reviewed afterwards.");
+}

@@ -1,0 +1,74 @@
+using Vellumkeep.Core.Changes.Planning;
+using Vellumkeep.Core.Changes.Rekeying;
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
+
+namespace Vellumkeep.Core.Changes.NewTunnels;
+
+/// <summary>A tunnel that is recorded as planned is built, at both ends.</summary>
+internal static class NewTunnelPlan
+{
+    public static Planned Of(Inventory inventory, NewTunnelWish wish, DateOnly today, CancellationToken ct)
+    {
+        var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
+        if (tunnel.State is not (TunnelState.Planned or TunnelState.Building))
+            return Planned.No(
+                new Refusal(
+                    null,
+                    "tunnel",
+                    $"{tunnel} is {WordsOf.States.Of(tunnel.State):w}.",
+                    $"A tunnel that is planned."
+                )
+            );
+        var key = KeyOf(new(inventory, tunnel, today));
+        var built = Built(inventory, tunnel, key, today);
+        // While planned nothing of it is looked at; what building it would do is what counts.
+        var maker = new PlanMaker(inventory, inventory.With(built), [tunnel.Id], today, ct: ct);
+        var then = maker.Tunnels[0].Then;
+        maker.Prepare();
+        if (key is { } version)
+            maker.Add(RekeyPlan.MakeKey(then, version));
+        maker.Safeguard();
+        maker.WorkEnds();
+        maker.Prove();
+        maker.Record();
+        return Planned.Yes(
+            maker.Done(Opening(then), Wrong(then)) with
+            {
+                NewPairs = tunnel.Agreed.Pairs,
+                Keys = key is { } made ? [new(tunnel.Id, made, [])] : [],
+            }
+        );
+    }
+
+    /// <summary>The version of the key that it gets; null where it authenticates otherwise.</summary>
+    private static int? KeyOf(TunnelView view) =>
+        view.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate)
+            ? null
+            : Math.Max(1, view.Tunnel.A.KeyHeld?.Send.DefaultIfEmpty(1).Max() ?? 1);
+
+    /// <summary>The tunnel as it will be: in service, with its key, and with everything that its ends have entered.</summary>
+    private static Tunnel Built(Inventory inventory, Tunnel tunnel, int? key, DateOnly today)
+    {
+        var built = tunnel with { State = TunnelState.InService, Since = today };
+        if (key is { } version)
+            built = built.WithEnds((_, end) => end with { KeyHeld = end.KeyHeld ?? new([version], [version]) });
+        return new TunnelView(inventory.With(built), built, today).WithEntered();
+    }
+
+    private static Sentence Opening(TunnelView then)
+    {
+        var starter = then.Ends.FirstOrDefault(e => e.Get(Settings.Start).Value?.Value == Start.Always);
+        var with = then.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
+        return $"Builds {then.Tunnel} between {then.A.Site.Name:w} and {then.B.Site.Name:w}{(with is null ? "" : $", protected by {with}"):w}; {(starter is null ? "nobody starts it by itself" : $"{starter.Name} starts"):w}.";
+    }
+
+    /// <summary>What was wrong with it while it was only planned stops it once it is built.</summary>
+    private static IEnumerable<VerdictPart> Wrong(TunnelView then) =>
+        Checks
+            .Run(new(then))
+            .Where(f => f.Severity == Severity.Blocks && f.Subject != "pending")
+            .Take(3)
+            .Select(f => new VerdictPart(Tone.Stops, f.Consequence ?? f.What));
+}

@@ -1,0 +1,385 @@
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Changes.Planning;
+
+/// <summary>
+/// One thing that is entered on the device of an end for a tunnel, spelled as the platform there takes it.
+/// </summary>
+/// <param name="Work">The kind of work that it belongs to.</param>
+/// <param name="Key">What identifies it on that end: the same key with another text is the same thing altered.</param>
+/// <param name="Label">What it is called.</param>
+/// <param name="Text">What is entered.</param>
+public sealed record Entry(Work Work, string Key, string Label, string Text)
+{
+    /// <summary>Where the inventory keeps it; null when it follows from what was agreed.</summary>
+    public Place? At { get; init; }
+
+    /// <summary>Its parts, where the inventory keeps each for itself.</summary>
+    public ImmutableArray<ValuePart> Parts { get; init; } = [];
+
+    /// <summary>The value that it waits for; null when it can be entered.</summary>
+    public PendingAt? Pending { get; init; }
+
+    /// <summary>Of a firewall rule: which.</summary>
+    public Rule? Rule { get; init; }
+
+    /// <summary>Of a no-translation rule, or of a pair of selectors: which.</summary>
+    public OwnPeer? Pair { get; init; }
+
+    /// <summary>Of a route: which.</summary>
+    public Route? Route { get; init; }
+
+    /// <summary>Of a list of prefixes: which.</summary>
+    public ImmutableArray<Prefix> Prefixes { get; init; } = [];
+
+    /// <summary>Of a key: the versions that are held.</summary>
+    public ImmutableArray<int> Versions { get; init; } = [];
+}
+
+/// <summary>
+/// Everything that has to stand on a device for one end of a tunnel. Two lists of it, before and after, are what a plan
+/// is made of.
+/// </summary>
+public static class Entries
+{
+    private static readonly ImmutableHashSet<string> Protection =
+    [
+        Settings.IkeVersions.Key,
+        Settings.ExchangeMode.Key,
+        Settings.IkeProposals.Key,
+        Settings.IkeLifetime.Key,
+        Settings.Reauthentication.Key,
+        Settings.EspProposals.Key,
+        Settings.Pfs.Key,
+        Settings.EspLifetime.Key,
+        Settings.ExtendedSequence.Key,
+        Settings.Authentication.Key,
+    ];
+
+    /// <summary>Whether a setting is part of how the tunnel is protected.</summary>
+    internal static bool Protects(Setting setting) => Protection.Contains(setting.Key);
+
+    /// <summary>
+    /// What is entered on an end now: nothing while the tunnel is only planned, and nothing after it was retired.
+    /// </summary>
+    public static ImmutableArray<Entry> Of(EndView end) =>
+        end.Tunnel.Tunnel.State is TunnelState.Planned or TunnelState.Retired ? [] : [.. All(end).OrderBy(e => e.Work)];
+
+    private static IEnumerable<Entry> All(EndView end) =>
+        [
+            .. Peer(end),
+            .. Keys(end),
+            .. Settings.All.Select(s => OfSetting(end, s)).OfType<Entry>(),
+            .. Selectors(end),
+            .. Rules(end),
+            .. NoTranslation(end),
+            .. Routes(end),
+            .. Interface(end),
+            .. Routing(end),
+        ];
+
+    private static EndPaths Paths(EndView end) => TunnelPaths.Of(end.Name);
+
+    private static Place At(EndView end, FieldPath path) => Place.On(end.Tunnel.Tunnel, path);
+
+    private static IEnumerable<Entry> Peer(EndView end)
+    {
+        var paths = Paths(end);
+        if (end.PeerAddress is { } peer && (peer.Known || peer.Pending is not null))
+            yield return new(Work.Peer, "peer", "peer address", peer.Value?.ToString() ?? "pending")
+            {
+                At = At(end, paths.PeerAddress),
+                Pending = peer.Known ? null : PendingPeer(end),
+            };
+        // What the platform does by itself is not entered.
+        if (end.IdentitySent is { Known: true, Source: not Source.Default } sent)
+            yield return new(Work.Peer, "sends", "own identity", sent.Value!.ToString())
+            {
+                At = At(end, paths.IdentitySent),
+            };
+        if (end.IdentityExpected is { Known: true, Source: not Source.Default } expected)
+            yield return new(Work.Peer, "expects", "identity of the peer", expected.Value!.ToString())
+            {
+                At = At(end, paths.IdentityExpected),
+            };
+        if (end.End.KeyFor is { } keyFor)
+            yield return new(Work.Peer, "keyFor", "the key is for", keyFor.ToString()) { At = At(end, paths.KeyFor) };
+    }
+
+    private static PendingAt PendingPeer(EndView end)
+    {
+        var other = end.Other;
+        if (end.End.PeerAddress is { Value: null } own)
+            return new(
+                At(end, Paths(end).PeerAddress),
+                $"peer address at {end.Name}",
+                own.Pending?.WhoKnows,
+                own.Pending?.By
+            );
+        var uplink = other.Uplinks.First();
+        return new(
+            Place.On(other.Gateway, GatewayPaths.Address(uplink.Label)),
+            $"outer address of {other.Gateway.Code} {uplink.Label}",
+            uplink.Address.Pending?.WhoKnows,
+            uplink.Address.Pending?.By
+        );
+    }
+
+    private static IEnumerable<Entry> Keys(EndView end)
+    {
+        var paths = Paths(end);
+        var method = end.Get(Settings.Authentication).Value?.Value;
+        if (method != Authentication.Certificate && end.End.KeyHeld is { } held)
+        {
+            Entry Key(string key, string label, KeyHeld versions) =>
+                new(Work.Key, key, label, versions.ToString())
+                {
+                    At = At(end, paths.KeyHeld),
+                    Versions = [.. versions.Send.Union(versions.Receive)],
+                };
+            if (held.OneForBoth)
+                yield return Key("key", "pre-shared key", held);
+            else
+            {
+                yield return Key("key-send", "key for sending", new(held.Send, held.Send));
+                yield return Key("key-receive", "key for receiving", new(held.Receive, held.Receive));
+            }
+        }
+
+        if (method == Authentication.Certificate && end.End.Certificate is { } certificate)
+            yield return new(
+                Work.Key,
+                "certificate",
+                "certificate",
+                $"{List(certificate.Names)}, issued by {certificate.Issuer}"
+            )
+            {
+                At = At(end, paths.Certificate),
+            };
+        if (method == Authentication.Certificate && end.End.Anchors is { } anchors)
+            yield return new(Work.Key, "anchors", "anchors", List(anchors)) { At = At(end, paths.Anchors) };
+    }
+
+    private static Entry? OfSetting(EndView end, Setting setting)
+    {
+        var resolved = setting.On(end);
+        if (resolved.Any is null || resolved.Source is not (Source.Set or Source.Agreed))
+            return null;
+        // Where there is only one way, nothing is entered; and main or aggressive is a word of IKEv1.
+        if (setting == Settings.PairsPerChild && end.Platform.PairsPerChildren is { Length: 1 })
+            return null;
+        if (
+            setting == Settings.ExchangeMode
+            && end.Get(Settings.IkeVersions).Value?.Items.Contains(IkeVersion.IKEv1) == false
+        )
+            return null;
+        var text =
+            resolved.Any is Life life ? InUnit(life, end.Platform)
+            : resolved.Any is Several<IkeVersion> versions
+                ? string.Join(", ", versions.Items.Select(WordsOf.IkeVersions.Of))
+            : resolved.Any.ToString()!;
+        if (resolved.Source == Source.Set && resolved.Via is { } held)
+            text = $"the set {held}: {text}";
+        return new(Protection.Contains(setting.Key) ? Work.Proposals : Work.Options, setting.Key, setting.Label, text)
+        {
+            At = At(end, Paths(end).Setting(setting)),
+        };
+    }
+
+    /// <summary>A lifetime as it is typed on a platform: in its unit, where it is a whole number of it.</summary>
+    public static string InUnit(Life life, Platform platform)
+    {
+        var time = platform.LifetimeUnit is { } unit && life.Time.In(unit) is { } typed ? typed : life.Time;
+        return new Life(time, life.Data, life.Margin).ToString();
+    }
+
+    private static IEnumerable<Entry> Selectors(EndView end)
+    {
+        if (end.AnyToAny)
+            return [];
+        if (end.End.Subnets?.Pairs is { } pairs)
+            return pairs.Select(p => SelectorPair(end, p, recorded: true));
+        if (end.End.Subnets is null && end.Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.One)
+            return Wanted(end).Select(p => SelectorPair(end, p, recorded: false));
+        return new[] { SelectorList(end, own: true), SelectorList(end, own: false) }.OfType<Entry>();
+    }
+
+    private static Entry SelectorPair(EndView end, OwnPeer pair, bool recorded)
+    {
+        var path = Paths(end).SubnetPair(pair);
+        return new(Work.Selectors, $"pair {pair.Own} - {pair.Peer}", "own, peer", $"{pair.Own}, {pair.Peer}")
+        {
+            At = recorded ? At(end, path) : null,
+            Parts = recorded ? Sides(end, path, pair) : [],
+            Pair = pair,
+        };
+    }
+
+    private static Entry? SelectorList(EndView end, bool own)
+    {
+        var resolved = own ? end.OwnSubnets : end.PeerSubnets;
+        if (!resolved.Known)
+            return null;
+        var subnets = end.End.Subnets;
+        var held = own ? subnets?.OwnFrom : subnets?.PeerFrom;
+        var written = (own ? subnets?.Own : subnets?.Peer) is not null;
+        var list = own ? Paths(end).OwnSubnets : Paths(end).PeerSubnets;
+        Place? at =
+            held is not null ? Place.On(end.Gateway, GatewayPaths.HeldPart(held).Key("members"))
+            : written ? At(end, list)
+            : null;
+        var prefixes = resolved.Value!.Items;
+        return new(
+            Work.Selectors,
+            own ? "own" : "theirs",
+            own ? "own subnets" : "peer subnets",
+            held is null ? List(prefixes) : $"the list {held}: {List(prefixes)}"
+        )
+        {
+            At = at,
+            Parts = Items(at, prefixes),
+            Prefixes = prefixes,
+        };
+    }
+
+    private static OwnPeer[] Wanted(EndView end) =>
+        [.. end.Tunnel.Tunnel.Agreed.Pairs.Select(p => new OwnPeer(p.On(end.Name), p.On(end.Name.Other())))];
+
+    /// <summary>The own and the peer side of what stands at a place.</summary>
+    private static ImmutableArray<ValuePart> Sides(EndView end, FieldPath path, OwnPeer pair) =>
+        [new(pair.Own.ToString(), At(end, path.Key("own"))), new(pair.Peer.ToString(), At(end, path.Key("peer")))];
+
+    /// <summary>The prefixes of the list that stands at a place.</summary>
+    private static ImmutableArray<ValuePart> Items(Place? at, IEnumerable<Prefix> prefixes) =>
+        at is null
+            ? []
+            : [.. prefixes.Select(p => new ValuePart(p.ToString(), at with { Path = at.Path.Item(p.ToString()) }))];
+
+    /// <summary>As recorded; as the wanted pairs need it where nobody recorded it and it is made by hand.</summary>
+    private static IEnumerable<Entry> Rules(EndView end)
+    {
+        var recorded = end.End.Rules?.Value?.Items;
+        IEnumerable<Rule> byHand =
+            end.Platform.MadeByHand("rules") == true ? Wanted(end).SelectMany(Transforming.BothWays) : [];
+        IEnumerable<Rule> rules = recorded is { } said ? said : byHand;
+        foreach (var rule in rules)
+            yield return new(
+                Work.Rules,
+                $"rule {Rule.Ways.Of(rule.Way)} {rule.Own} - {rule.Peer}",
+                rule.Way switch
+                {
+                    RuleWay.In => "let in",
+                    RuleWay.Out => "let out",
+                    _ => "let both ways",
+                },
+                rule.Way switch
+                {
+                    RuleWay.In => $"from {rule.Peer} to {rule.Own}, any service",
+                    RuleWay.Out => $"from {rule.Own} to {rule.Peer}, any service",
+                    _ => $"between {rule.Own} and {rule.Peer}, any service",
+                }
+            )
+            {
+                Parts = recorded is null ? [] : Sides(end, Paths(end).Rule(rule), new(rule.Own, rule.Peer)),
+                Rule = rule,
+            };
+    }
+
+    private static IEnumerable<Entry> NoTranslation(EndView end)
+    {
+        var recorded = end.End.NoTranslation?.Value?.Items;
+        IEnumerable<OwnPeer> byHand = end.Platform.MadeByHand("no-translation") == true ? Wanted(end) : [];
+        IEnumerable<OwnPeer> plain = recorded is { } said ? said : byHand;
+        foreach (var pair in plain)
+            yield return new(
+                Work.NoTranslation,
+                $"untranslated {pair.Own} - {pair.Peer}",
+                "leave untranslated",
+                $"{pair.Own} to {pair.Peer}"
+            )
+            {
+                Parts = recorded is null ? [] : Sides(end, Paths(end).Untranslated(pair), pair),
+                Pair = pair,
+            };
+    }
+
+    private static IEnumerable<Entry> Routes(EndView end)
+    {
+        var recorded = end.End.Routes?.Value?.Items;
+        IEnumerable<Route> routes = recorded is { } said ? said : RoutesByHand(end);
+        foreach (var route in routes)
+        {
+            var to = route.To.ToString();
+            var (work, key, label) = route.Discard
+                ? (Work.Discard, $"discard {to}", "discard route to")
+                : (Work.Routes, $"route {to}", "route into the tunnel to");
+            yield return new(work, key, label, to)
+            {
+                At = recorded is null ? null : At(end, Paths(end).Route(route).Key("to")),
+                Route = route,
+            };
+        }
+    }
+
+    private static IEnumerable<Route> RoutesByHand(EndView end)
+    {
+        if (end.Tunnel.Tunnel.Form != TunnelForm.RouteBased)
+            return [];
+        // Who learns its routes from a neighbour gets none by hand beside them.
+        var route = end.Platform.MadeByHand("route") == true && end.End.Routing is null;
+        var discard = end.Platform.MadeByHand("discard route") == true;
+        return Wanted(end)
+            .Select(p => p.Peer)
+            .Distinct()
+            .SelectMany(to => new[] { new Route(to, Discard: false), new Route(to, Discard: true) })
+            .Where(r => r.Discard ? discard : route);
+    }
+
+    private static IEnumerable<Entry> Interface(EndView end)
+    {
+        if (end.End.TunnelAddress is not { } inner)
+            yield break;
+        var at = At(end, Paths(end).TunnelAddress);
+        yield return new(Work.Interface, "interface", "tunnel address", inner.Value?.ToString() ?? "pending")
+        {
+            At = at,
+            Pending = inner.Value is null
+                ? new(
+                    at,
+                    $"tunnel address of {end.Tunnel.Tunnel.Code} at {end.Name}",
+                    inner.Pending?.WhoKnows,
+                    inner.Pending?.By
+                )
+                : null,
+        };
+    }
+
+    private static IEnumerable<Entry> Routing(EndView end)
+    {
+        if (end.End.Routing is not { } routing)
+            yield break;
+        var paths = Paths(end);
+        Entry Prefixes(string key, string label, ImmutableArray<Prefix> prefixes, Place at) =>
+            new(Work.Routing, key, label, List(prefixes))
+            {
+                At = at,
+                Parts = Items(at, prefixes),
+                Prefixes = prefixes,
+            };
+        yield return new(
+            Work.Routing,
+            "routing",
+            routing.Protocol,
+            $"own {routing.Own ?? "not said"}, neighbour {routing.PeerAddress?.ToString() ?? "not said"} in {routing.Peer ?? "not said"}"
+        )
+        {
+            At = At(end, paths.Routing),
+        };
+        yield return Prefixes("announces", "announces", routing.Announces, At(end, paths.Announces));
+        yield return Prefixes("accepts", "accepts only", routing.Accepts, At(end, paths.Accepts));
+        if (routing.Hold is { } hold)
+            yield return new(Work.Routing, "hold", "hold time", hold.ToString()) { At = At(end, paths.Routing) };
+    }
+
+    private static string List<T>(IEnumerable<T> items) => string.Join(", ", items);
+}

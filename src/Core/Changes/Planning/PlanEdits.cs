@@ -1,0 +1,141 @@
+namespace Vellumkeep.Core.Changes.Planning;
+
+/// <summary>
+/// The differ: edits of what stands otherwise in the records after than before, and which step carries each. Nothing
+/// else makes edits.
+/// </summary>
+internal sealed class PlanEdits
+{
+    private readonly Carriers carriers;
+    private readonly List<Edit> edits = [];
+    private readonly Dictionary<string, List<int>> carried = [];
+
+    private PlanEdits(Carriers carriers) => this.carriers = carriers;
+
+    /// <summary>The edits, in the order in which they are carried out.</summary>
+    public ImmutableArray<Edit> All => [.. edits];
+
+    /// <summary>The places in <see cref="All"/> of the edits that a step carries.</summary>
+    public IEnumerable<int> Of(string stepKey) => carried.GetValueOrDefault(stepKey, []);
+
+    /// <param name="after">The records as the plan would leave them.</param>
+    /// <param name="carriers">Which step carries what.</param>
+    /// <exception cref="InvalidOperationException">A record would not be readable: a planner made nonsense.</exception>
+    /// <exception cref="OperationCanceledException">Nobody waits for the plan any more.</exception>
+    public static PlanEdits Between(
+        Inventory before,
+        Inventory after,
+        IReadOnlyList<Moving> tunnels,
+        Carriers carriers,
+        CancellationToken ct
+    )
+    {
+        var made = new PlanEdits(carriers);
+        foreach (var gateway in GatewaysOf(tunnels, before))
+            made.Gateway(gateway, after.Get<Gateway>(gateway.Id));
+        foreach (var t in tunnels)
+        {
+            ct.ThrowIfCancellationRequested();
+            var then = Written((t.Mid ?? t.Then).Tunnel);
+            made.Tunnel(t.Was.Tunnel, t.WasForm, then, later: false);
+            if (t.Mid is not null)
+                made.Tunnel(t.Was.Tunnel, then, Written(t.Then.Tunnel), later: true);
+        }
+
+        return made;
+    }
+
+    /// <summary>The gateways of the tunnels, before and after, that were there before.</summary>
+    public static IEnumerable<Gateway> GatewaysOf(IEnumerable<Moving> tunnels, Inventory before) =>
+        tunnels
+            .SelectMany(t => t.Was.Ends.Concat(t.Then.Ends))
+            .Select(e => e.Gateway.Id)
+            .Distinct()
+            .Select(before.Find<Gateway>)
+            .OfType<Gateway>();
+
+    private void Gateway(Gateway was, Gateway then)
+    {
+        if (ReferenceEquals(was, then))
+            return;
+        var (x, y) = (
+            WrittenGateway.Form.Write(was, IdNames.Instance),
+            WrittenGateway.Form.Write(then, IdNames.Instance)
+        );
+        Readable(then, WrittenGateway.Form.Read, y);
+        foreach (var moved in Edits.Between(x, y, intoItems: true))
+            Add(Place.On(was, moved.Path), moved.Before, moved.After, later: false);
+    }
+
+    private void Tunnel(Tunnel tunnel, MapNode was, MapNode then, bool later)
+    {
+        Readable(tunnel, WrittenTunnel.Form.Read, then);
+        foreach (
+            var path in Edits.Between(was, then, intoItems: true).SelectMany(m => Values(m.Path, was, then)).Distinct()
+        )
+            Add(Place.On(tunnel, path), Edits.Find(was, path), Edits.Find(then, path), later);
+    }
+
+    private void Add(Place at, Node? before, Node? after, bool later)
+    {
+        edits.Add(new(at, before, after));
+        if (carriers.Of(at, later) is not { } key)
+            return;
+        if (!carried.TryGetValue(key, out var list))
+            carried[key] = list = [];
+        list.Add(edits.Count - 1);
+    }
+
+    private static MapNode Written(Tunnel tunnel) => WrittenTunnel.Form.Write(tunnel, IdNames.Instance);
+
+    private static void Readable<T>(T record, Func<string, Fields, T?> read, MapNode form)
+        where T : class, IRecord
+    {
+        var reading = new Reading(IdNames.Instance);
+        if (read(record.Id, new Fields(form, "", reading)) is null)
+            throw new InvalidOperationException(
+                $"The plan would leave {record.Code} unreadable: {reading.Problems[0].Field}: {reading.Problems[0].Wrong}"
+            );
+    }
+
+    /// <summary>
+    /// A difference as the values that it is of: what is recorded of a value (how it was seen, whether it is temporary)
+    /// moves with the value, and each setting and each item of a list for itself, so that a step carries its own and a
+    /// deviation alters no other.
+    /// </summary>
+    private static IEnumerable<FieldPath> Values(FieldPath path, MapNode was, MapNode then)
+    {
+        if (TunnelPaths.EndOf(path) is not { } end || path.Steps.Length < 2)
+            return [path];
+        var at = TunnelPaths.Of(end);
+        if (path.Equals(at.Settings) || path.Equals(at.Subnets))
+            return new[] { was, then }
+                .SelectMany(f => (Edits.Find(f, path) as MapNode)?.Entries.Select(e => path.Key(e.Key)) ?? [])
+                .Distinct();
+        if (path.IsWithin(at.Settings))
+            return [path.First(at.Settings.Steps.Length + 1)];
+        FieldPath[] whole =
+        [
+            at.PeerAddress,
+            at.IdentitySent,
+            at.IdentityExpected,
+            at.TunnelAddress,
+            at.KeyHeld,
+            at.Certificate,
+        ];
+        if (whole.FirstOrDefault(path.IsWithin) is { } value)
+            return [value];
+        FieldPath[] lists = [at.Rules, at.NoTranslation, at.Routes];
+        return lists.FirstOrDefault(path.IsWithin) is { } list ? Items(path, list, was, then) : [path];
+    }
+
+    /// <summary>Each item of a list for itself, also where there was no list, and where the list was seen.</summary>
+    private static IEnumerable<FieldPath> Items(FieldPath path, FieldPath list, MapNode was, MapNode then)
+    {
+        if (path.Below(list).Steps.FirstOrDefault(s => s.IsItem) is { IsItem: true } item)
+            return [list.Item(item.Name)];
+        return Edits.Find(was, list) is null && Edits.Find(then, list) is { } made && Edits.ItemsOf(made) is { } items
+            ? items.Select(i => list.Item(Edits.KeyOf(i)))
+            : [list];
+    }
+}

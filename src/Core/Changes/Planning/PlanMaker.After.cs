@@ -1,0 +1,126 @@
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Changes.Planning;
+
+/// <summary>What is done after the work: proof, what is withdrawn, saving and closing.</summary>
+internal sealed partial class PlanMaker
+{
+    /// <summary>Proof for each pair in each direction, the associations, and what ran before.</summary>
+    public void Prove()
+    {
+        foreach (var t in tunnels)
+        {
+            ct.ThrowIfCancellationRequested();
+            var shown = Many ? 1 : 4;
+            foreach (var pair in t.Then.Tunnel.Agreed.Pairs.Take(shown))
+                ProvePair(t, pair);
+            if (t.Was.Tunnel.State != TunnelState.Suspended)
+                ProveUp(t, further: t.Then.Tunnel.Agreed.Pairs.Length - shown);
+        }
+
+        ProveRest();
+    }
+
+    private void ProvePair(Moving t, SubnetPair pair)
+    {
+        var (a, b) = (StepWords.PointIn(t.Then.A, pair), StepWords.PointIn(t.Then.B, pair));
+        var runs = t.Runs ? "it answers as before" : "it failed before, it answers now";
+        var answers = t.Was.Tunnel.State == TunnelState.Suspended ? "as it was noted before" : runs;
+        var key = $"prove-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}";
+        Add(
+            StepWords.At(t.Then.A, StepKind.Prove, Part.Prove, $"{key}-ab", 2, $"From {a} reach {b}: {answers:w}.") with
+            {
+                Proof = $"the answer, and the counters of the pair up by about as many as were sent, at both ends",
+            }
+        );
+        Add(
+            StepWords.At(t.Then.B, StepKind.Prove, Part.Prove, $"{key}-ba", 2, $"From {b} reach {a}: {answers:w}.") with
+            {
+                Proof = $"the answer, and the same counters",
+            }
+        );
+    }
+
+    private void ProveUp(Moving t, int further)
+    {
+        var suite = t.Then.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
+        Add(
+            new()
+            {
+                Key = $"prove-up-{t.Then.Tunnel.Code}",
+                Kind = StepKind.Prove,
+                Part = Part.Prove,
+                Minutes = 2,
+                Do =
+                    $"Look at {t.Then.Tunnel} on both ends: IKE SA and child SA up{(suite is null ? "" : " with "):w}{suite?.ToString() ?? ""}{(further > 0 ? $"; try {Say.The(further, "further pair")} as well" : ""):w}.",
+                Proof = $"both associations with their algorithms and time left",
+                TunnelId = t.Then.Tunnel.Id,
+            }
+        );
+    }
+
+    /// <summary>That the other tunnels of the gateways still run.</summary>
+    public void ProveRest()
+    {
+        var others = EachGateway()
+            .Select(e =>
+                (e.Gateway, Count: before.On(e.Gateway.Id).Count(o => tunnels.All(t => t.Was.Tunnel.Id != o.Tunnel.Id)))
+            )
+            .Where(g => g.Count > 0)
+            .ToArray();
+        if (others.Length > 0)
+            Add(
+                new()
+                {
+                    Key = "prove-rest",
+                    Kind = StepKind.Prove,
+                    Part = Part.Prove,
+                    Minutes = 2,
+                    Do =
+                        $"Show that what ran before still runs: {Say.And(others.Select(o => $"{Say.Count(o.Count, "other tunnel")} of {o.Gateway.Code}")):w}.",
+                    Proof = $"counters still rising",
+                }
+            );
+    }
+
+    /// <summary>What is withdrawn, saved configurations, and the closing.</summary>
+    /// <param name="besides">Steps of the kind's own, before the configurations are saved.</param>
+    public void Record(params IEnumerable<Step> besides)
+    {
+        steps.AddRange(withdrawn);
+        foreach (var t in tunnels.Where(t => Enum.GetValues<EndName>().Any(t.Adds)))
+            Add(
+                new()
+                {
+                    Key = $"prove-after-{t.Then.Tunnel.Code}",
+                    Kind = StepKind.Prove,
+                    Part = Part.Record,
+                    Minutes = 2,
+                    Do = $"Have {t.Then.Tunnel} authenticate afresh once more: it stands on the new alone.",
+                    Proof = $"both associations, and the counters",
+                    TunnelId = t.Then.Tunnel.Id,
+                }
+            );
+        steps.AddRange(besides);
+        foreach (var end in EachGateway())
+            Add(StepWords.SaveAfter(end));
+        Close();
+    }
+
+    /// <summary>The last step.</summary>
+    public void Close()
+    {
+        var told = tunnels.SelectMany(t => t.Then.Ends).Select(e => e.Owner.Name).Distinct().ToArray();
+        Add(
+            new()
+            {
+                Key = "record",
+                Kind = StepKind.Close,
+                Part = Part.Record,
+                Minutes = 2,
+                Do =
+                    $"Close the change: the inventory takes what was really set, and {Say.And(told.Take(6)):w}{(told.Length > 6 ? $" and {told.Length - 6} more" : ""):w} {(told.Length == 1 ? "is" : "are"):w} told.",
+            }
+        );
+    }
+}

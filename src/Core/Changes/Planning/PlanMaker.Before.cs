@@ -1,0 +1,103 @@
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Changes.Planning;
+
+/// <summary>What is done before anything is entered: preparing, and saving what is there.</summary>
+internal sealed partial class PlanMaker
+{
+    /// <summary>Way in to each gateway, who has to be asked, and the values that are still pending.</summary>
+    public void Prepare()
+    {
+        foreach (var end in EachGateway().Where(e => e.Gateway.WayIn is not null))
+            Add(StepWords.WayIn(end));
+        foreach (var asked in EachGateway().Where(e => StepWords.Asked(e) is not null).GroupBy(e => e.Owner.Id))
+        {
+            var owner = asked.First().Owner;
+            Add(
+                new()
+                {
+                    Key = $"prepare-ask-{owner.Code}",
+                    Kind = StepKind.Agree,
+                    Part = Part.Prepare,
+                    Minutes = 5,
+                    Do =
+                        $"Agree the time and the values with {owner.Name:w}, who run {Say.And(asked.Select(e => e.Gateway.Code))}.",
+                }
+            );
+        }
+
+        var waits = tunnels
+            .SelectMany(t => t.Then.Ends)
+            .SelectMany(e => Entries.Of(e))
+            .Select(e => e.Pending)
+            .OfType<PendingAt>()
+            .DistinctBy(p => p.At)
+            .ToArray();
+        foreach (var p in waits.Where(p => CreatedAt(p) is null))
+            Add(
+                StepWords.FillIn(
+                    p,
+                    Part.Prepare,
+                    5,
+                    $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : "; nobody is named who will know it"):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here."
+                )
+            );
+        pending.AddRange(waits.Select(p => new PendingValue(p, [])));
+    }
+
+    /// <summary>
+    /// The end whose gateway is only created by this change, so that its address is known afterwards; null when the
+    /// value is waited for otherwise.
+    /// </summary>
+    private EndView? CreatedAt(PendingAt p) =>
+        tunnels.SelectMany(t => t.Then.Ends).FirstOrDefault(e => e.Gateway.Id == p.At.RecordId && Created(e));
+
+    private static bool Created(EndView end) =>
+        end.Platform is { AddressLater: true, Effect: Effect.OnRequest }
+        && end.Uplinks.FirstOrDefault()?.Address.Value is null;
+
+    /// <summary>Saved configurations, and what runs now.</summary>
+    public void Safeguard()
+    {
+        foreach (var end in EachGateway().Where(e => !Created(e)))
+            Add(StepWords.SaveBefore(end, before.On(end.Gateway.Id).Count()));
+        foreach (var t in tunnels)
+        {
+            ct.ThrowIfCancellationRequested();
+            if (t.Then.Tunnel.Agreed.Pairs.FirstOrDefault() is { A.Length: > 0 } first)
+                Add(ShowNow(t, first));
+        }
+    }
+
+    private static Step ShowNow(Moving t, SubnetPair pair)
+    {
+        var tunnel = t.Was.Tunnel;
+        var (from, to) = (StepWords.PointIn(t.Then.A, pair), StepWords.PointIn(t.Then.B, pair));
+        Step Shown(string key, int minutes, Sentence does, Sentence proof) =>
+            new()
+            {
+                Key = $"{key}-{tunnel.Code}",
+                Kind = StepKind.ShowNow,
+                Part = Part.Safeguard,
+                Minutes = minutes,
+                Do = does,
+                Proof = proof,
+                TunnelId = tunnel.Id,
+            };
+        if (tunnel.State == TunnelState.Suspended)
+            return Shown(
+                "runs",
+                1,
+                $"{tunnel} is suspended: note what {to} answers to {from}, if anything.",
+                $"the answer, or that there is none"
+            );
+        return t.Runs
+            ? Shown(
+                "runs",
+                1,
+                $"Show that {tunnel} runs now: from {from} reach {to}. Note both counters.",
+                $"the answer, and the counters of {tunnel} at both ends"
+            )
+            : Shown("fails-before", 2, $"Show that it fails now: from {from} reach {to}.", $"no answer");
+    }
+}

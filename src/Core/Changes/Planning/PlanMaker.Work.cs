@@ -1,0 +1,332 @@
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Changes.Planning;
+
+/// <summary>The work on the devices: one step for each kind of work that differs on an end, as its platform needs it.</summary>
+internal sealed partial class PlanMaker
+{
+    private readonly HashSet<string> activated = [];
+
+    /// <summary>Everything that is entered, altered and taken out, on every end, and what switches it on.</summary>
+    /// <param name="only">The ends that are worked now; null for every one.</param>
+    public void WorkEnds(Func<Moving, EndName, bool>? only = null)
+    {
+        var late = new List<Step>();
+        foreach (var t in tunnels)
+        {
+            ct.ThrowIfCancellationRequested();
+            // Who takes the new beside the old stops nothing by it, and has to have it before the other end moves.
+            var moving = InOrder(t.Then)
+                .Where(e => only?.Invoke(t, e.Name) ?? true)
+                .OrderBy(e => t.Adds(e.Name) ? 0 : 1)
+                .ToArray();
+            // Associations are cleared when both ends have the new, not in between.
+            late.AddRange(moving.SelectMany(e => WorkOn(t, e)).OrderBy(s => s.Kind == StepKind.Clear ? 1 : 0));
+        }
+
+        steps.AddRange([.. late.Select(s => Needing(s, steps))]);
+    }
+
+    /// <summary>Adds the building steps of an end, and gives back those of the switch.</summary>
+    private List<Step> WorkOn(Moving t, EndView end)
+    {
+        var late = new List<Step>();
+        if (t.Differs(end.Name).IsEmpty)
+            return late;
+        TellDifferences(t, end);
+        var work = new EndWork(t, end, t.Differs(end.Name), Runs: t.Runs && !t.Fresh(end.Name), Adds: t.Adds(end.Name));
+        WithdrawLater(work);
+        if (end.Platform.Effect == Effect.OnRequest)
+        {
+            Request(work, late);
+            return late;
+        }
+
+        foreach (var works in Order.Of(onlyTaken: work.Difference.Enter.IsEmpty, t.Goes(end.Name)))
+            Enter(work, works, late);
+        if (end.Platform.Effect == Effect.OnActivation)
+            Activate(work, late);
+        else if (work.Runs && work.Difference.Enter.Any(d => d.After.Work is Work.Proposals or Work.Peer or Work.Key))
+            late.Add(Clear(work));
+        if (!work.Runs && end.Platform.SubnetsCost?.What == Disturbance.UplinkBounces)
+            late.Add(Bounce(work));
+        return late;
+    }
+
+    /// <summary>The work on one end of a tunnel.</summary>
+    /// <param name="Runs">Whether anything runs through the device that is worked on.</param>
+    /// <param name="Adds">Whether the new stands beside the old for a while.</param>
+    private sealed record EndWork(Moving Tunnel, EndView End, EndDifference Difference, bool Runs, bool Adds)
+    {
+        /// <summary>What the work does to traffic; null when nothing.</summary>
+        public Sentence? Stops => Runs && (!Adds || End.Platform.Effect == Effect.AtOnce) ? StepWords.Stops(End) : null;
+
+        /// <summary>What tells its steps from those of other ends.</summary>
+        public string Key(string what) => $"{what}-{End.Name.Key()}-{Tunnel.Then.Tunnel.Code}";
+    }
+
+    /// <summary>Lines of before and after. Of an end that starts empty the steps say everything; there it is one line.</summary>
+    private void TellDifferences(Moving t, EndView end)
+    {
+        var difference = t.Differs(end.Name);
+        var everything = Many ? $"{t.Then.Tunnel.Code} on {end.Gateway.Code}" : $"everything on {end.Gateway.Code}";
+        string Named(string label) => Many ? $"{t.Then.Tunnel.Code} {label}" : label;
+        string Some(int count) => Say.Count(count, "entry", "entries");
+        var empty = difference.TakeOut.IsEmpty && difference.Enter.All(d => d.IsNew) && difference.Enter.Length > 3;
+        if (empty)
+            differs.Add(new(end.Name, everything, "nothing", $"{Some(difference.Enter.Length)}, as in the steps", []));
+        foreach (var (was, then) in empty ? [] : difference.Enter)
+            differs.Add(
+                new(end.Name, Named(then.Label), was?.Text ?? "nothing", then.Text, was is null ? [then.Text] : [])
+            );
+        if (t.Goes(end.Name))
+            differs.Add(new(end.Name, everything, Some(difference.TakeOut.Length), "nothing", []));
+        else
+            foreach (var gone in difference.TakeOut)
+                differs.Add(new(end.Name, Named(gone.Label), gone.Text, "nothing", []));
+    }
+
+    /// <summary>What stands beside the new until it is proven.</summary>
+    private void WithdrawLater(EndWork work)
+    {
+        var later = work.Tunnel.Withdraws(work.End.Name);
+        foreach (var kind in Enum.GetValues<Work>())
+        {
+            var enter = later.Enter.Where(d => d.After.Work == kind).ToImmutableArray();
+            if (enter.IsEmpty)
+                continue;
+            var holdsTwo = work.End.Platform.Keys?.HoldsTwo == true && kind == Work.Key;
+            var step = Made(
+                work,
+                StepKind.Withdraw,
+                $"withdraw-{StepWords.KeyOf(kind)}",
+                Part.Record,
+                StepWords.Minutes(kind),
+                StepWords.Withdraws(kind, work.Tunnel, work.End, enter),
+                enter,
+                [],
+                holdsTwo ? null : work.Stops
+            );
+            withdrawn.Add(step);
+            Carriers.Take(work.Tunnel.Then.Tunnel.Id, work.End.Name, kind, step.Key, later: true);
+        }
+    }
+
+    /// <summary>Where a gateway is asked for in one request, everything of its end is one step.</summary>
+    private void Request(EndWork work, List<Step> late)
+    {
+        var (tunnel, end) = (work.Tunnel.Then.Tunnel, work.End);
+        var created = Created(end);
+        var minutes = created ? 25 : 1 + ((end.Platform.EffectSeconds ?? 120) / 60);
+        var step = Made(
+            work,
+            StepKind.Request,
+            "request",
+            work.Runs ? Part.Switch : Part.Build,
+            minutes,
+            created
+                ? Sentence.Of(
+                    $"Have {end.Gateway.Code} created for {tunnel} with these values; its outer address is known only then, after about {minutes} minutes."
+                )
+                : Sentence.Of(
+                    $"Send one request for {tunnel} on {end.Gateway.Code} with these values; it takes about {Say.Count(minutes, "minute"):w}."
+                ),
+            work.Difference.Enter,
+            work.Difference.TakeOut,
+            work.Stops
+        );
+        (work.Runs ? late : steps).Add(step);
+        foreach (var kind in Enum.GetValues<Work>())
+            Carriers.Take(tunnel.Id, end.Name, kind, step.Key);
+        foreach (var p in pending.Select(p => p.At).Where(p => p.At.RecordId == end.Gateway.Id && created))
+            Add(
+                StepWords.FillIn(
+                    p,
+                    Part.Build,
+                    2,
+                    $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here: what needs it is then computed."
+                ) with
+                {
+                    TunnelId = tunnel.Id,
+                }
+            );
+    }
+
+    /// <summary>One step for kinds of work that stand together.</summary>
+    private void Enter(EndWork work, Work[] works, List<Step> late)
+    {
+        var (t, end) = (work.Tunnel, work.End);
+        var kind = works[0];
+        var enter = work.Difference.Enter.Where(d => works.Contains(d.After.Work)).ToImmutableArray();
+        var gone = work.Difference.TakeOut.Where(d => works.Contains(d.Work)).ToImmutableArray();
+        var harmless = kind is Work.Rules or Work.NoTranslation or Work.Discard;
+        // What only lets something pass goes when nothing uses it any more.
+        var goneLater = harmless && gone.Length > 0;
+        if (enter.Length > 0 || (gone.Length > 0 && !goneLater))
+        {
+            var activates = end.Platform.Effect == Effect.OnActivation;
+            var part = PartOf(work, kind, harmless || activates);
+            var takeOut = goneLater ? [] : gone;
+            var step = Made(
+                work,
+                StepKind.Enter,
+                StepWords.KeyOf(kind),
+                part,
+                StepWords.Minutes(kind),
+                StepWords.Does(kind, t, end, enter, takeOut),
+                enter,
+                takeOut,
+                harmless || activates ? null : work.Stops
+            );
+            (part == Part.Build ? steps : late).Add(step);
+            foreach (var one in works)
+                Carriers.Take(t.Then.Tunnel.Id, end.Name, one, step.Key);
+        }
+
+        if (!goneLater)
+            return;
+        var later = Made(
+            work,
+            StepKind.Withdraw,
+            $"withdraw-{StepWords.KeyOf(kind)}",
+            Part.Record,
+            2,
+            StepWords.Does(kind, t, end, [], gone),
+            [],
+            gone,
+            null
+        );
+        withdrawn.Add(later);
+        foreach (var one in enter.IsEmpty ? works : [])
+            Carriers.Take(t.Then.Tunnel.Id, end.Name, one, later.Key);
+    }
+
+    private static Part PartOf(EndWork work, Work kind, bool waits)
+    {
+        if (waits)
+            return Part.Build;
+        var starts = work.End.Get(Settings.Start).Value?.Value == Start.Always;
+        return work.Runs || kind == Work.Routes || (starts && kind == Work.Peer) ? Part.Switch : Part.Build;
+    }
+
+    /// <summary>A gateway is activated once, for every tunnel of the change that ends there.</summary>
+    private void Activate(EndWork work, List<Step> late)
+    {
+        var end = work.End;
+        if (!activated.Add(end.Gateway.Id))
+            return;
+        // A device that is put in the place of another carries nothing yet.
+        var idle = work.Tunnel.Fresh(end.Name) && work.Tunnel.Runs;
+        late.Add(
+            StepWords.At(
+                end,
+                StepKind.Activate,
+                idle ? Part.Build : Part.Switch,
+                $"activate-{end.Gateway.Code}",
+                1 + ((end.Platform.EffectSeconds ?? 0) / 60),
+                Activation(work, idle)
+            ) with
+            {
+                Stops = idle ? null : work.Stops,
+                Undo = $"Activate on {end.Gateway.Code} again once the entries are as they were.",
+            }
+        );
+    }
+
+    private Sentence Activation(EndWork work, bool idle)
+    {
+        var end = work.End;
+        if (idle)
+            return $"Activate on {end.Gateway.Code}: the {end.Platform.Title:w} takes all of it in without a complaint; nothing runs through it yet.";
+        if (work.Adds)
+            return $"Activate on {end.Gateway.Code}: the new stands beside the old, and what is up stays up. Nothing else may be waiting there.";
+        return work.Runs
+            ? $"Activate on {end.Gateway.Code}, then clear the old associations of {Running(end)}; nothing else may be waiting there."
+            : Sentence.Of($"Activate on {end.Gateway.Code}; nothing else may be waiting there.");
+    }
+
+    /// <summary>The tunnels of the change that run over the gateway of an end.</summary>
+    private Sentence Running(EndView end)
+    {
+        var on = tunnels.Where(t => t.Runs && t.Then.Ends.Any(e => e.Gateway.Id == end.Gateway.Id)).ToArray();
+        return on.Length == 1
+            ? Sentence.Of($"{on[0].Then.Tunnel}")
+            : Sentence.Of($"the {Say.Count(on.Length, "tunnel"):w} of this change");
+    }
+
+    private static Step Clear(EndWork work) =>
+        StepWords.At(
+            work.End,
+            StepKind.Clear,
+            Part.Switch,
+            work.Key("clear"),
+            1,
+            $"Clear the old associations of {work.Tunnel.Then.Tunnel} on {work.End.Gateway.Code}."
+        );
+
+    private static Step Bounce(EndWork work) =>
+        StepWords.At(
+            work.End,
+            StepKind.BounceUplink,
+            Part.Switch,
+            work.Key("bounce"),
+            2,
+            $"Take the uplink {work.End.Uplinks.FirstOrDefault()?.Label ?? "outside"} of {work.End.Gateway.Code} down and up: a new tunnel is taken in only then."
+        ) with
+        {
+            Stops = StepWords.Stops(work.End),
+        };
+
+    /// <summary>An activation takes in what every tunnel entered on that gateway.</summary>
+    private static Step Needing(Step step, IEnumerable<Step> entered) =>
+        step.Kind != StepKind.Activate
+            ? step
+            : step with
+            {
+                Needs = [.. entered.Where(s => s.Part == Part.Build && s.Gateway == step.Gateway).Select(s => s.Key)],
+            };
+
+    private Step Made(
+        EndWork work,
+        StepKind kind,
+        string what,
+        Part part,
+        int minutes,
+        Sentence does,
+        ImmutableArray<Entered> enter,
+        ImmutableArray<Entry> gone,
+        Sentence? stops
+    )
+    {
+        var key = work.Key(what);
+        foreach (var p in enter.Select(x => x.After.Pending).OfType<PendingAt>())
+        {
+            var i = pending.FindIndex(x => x.At.At == p.At);
+            if (i >= 0)
+                pending[i] = pending[i] with { Steps = pending[i].Steps.Add(key) };
+        }
+
+        // What several tunnels share stands on the gateway: whoever enters it first carries it.
+        foreach (var shared in enter.Select(x => x.After.At).Where(a => a?.Kind == RecordKind.Gateway))
+            Carriers.Take(shared!, key);
+        return StepWords.At(work.End, kind, part, key, minutes, does) with
+        {
+            Enter = [.. enter.Select(Value)],
+            TakeOut = [.. gone.Select(g => Value(g) with { Before = g.Text })],
+            Stops = stops,
+            Undo = StepWords.Undo(work.End, enter, gone),
+        };
+    }
+
+    private static StepValue Value(Entered entered) => Value(entered.After) with { Before = entered.Before?.Text };
+
+    /// <summary>An entry as a value of a step.</summary>
+    private static StepValue Value(Entry entry) =>
+        new(entry.Label, entry.Text)
+        {
+            Key = entry.Key,
+            At = entry.At,
+            Parts = entry.Parts,
+            Waits = entry.Pending?.At,
+        };
+}

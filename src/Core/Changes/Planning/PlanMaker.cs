@@ -1,0 +1,131 @@
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
+
+namespace Vellumkeep.Core.Changes.Planning;
+
+/// <summary>
+/// Makes a plan from the records before and after. A kind of change says what the records are to become, asks for the
+/// parts of the run sheet in turn, and adds what is its own. What is entered follows from what differs on each end, and
+/// which step carries which edit from the places that the steps enter.
+/// </summary>
+internal sealed partial class PlanMaker
+{
+    private readonly Inventory before;
+    private readonly Inventory after;
+    private readonly CancellationToken ct;
+    private readonly List<Moving> tunnels;
+    private readonly List<Step> steps = [];
+    private readonly List<Step> withdrawn = [];
+    private readonly List<BeforeAfter> differs = [];
+    private readonly List<PendingValue> pending = [];
+
+    /// <param name="before">The records as they are.</param>
+    /// <param name="after">The records as they will be.</param>
+    /// <param name="tunnelIds">The tunnels that it is about.</param>
+    /// <param name="today">The day of the plan.</param>
+    /// <param name="between">The records in between, where the new stands beside the old for a while.</param>
+    /// <param name="ct">Whether anybody still waits for the plan.</param>
+    public PlanMaker(
+        Inventory before,
+        Inventory after,
+        IEnumerable<string> tunnelIds,
+        DateOnly today,
+        Inventory? between = null,
+        CancellationToken ct = default
+    )
+    {
+        (this.before, this.after, this.ct) = (before, after, ct);
+        tunnels =
+        [
+            .. tunnelIds.Select(id => new Moving(
+                new(before, before.Get<Tunnel>(id), today),
+                new(after, after.Get<Tunnel>(id), today),
+                between is null ? null : new(between, between.Get<Tunnel>(id), today)
+            )),
+        ];
+    }
+
+    /// <summary>The tunnels that it is about.</summary>
+    public IReadOnlyList<Moving> Tunnels => tunnels;
+
+    /// <summary>The steps so far.</summary>
+    public IReadOnlyList<Step> Steps => steps;
+
+    /// <summary>Which step carries what.</summary>
+    public Carriers Carriers { get; } = new();
+
+    /// <summary>The gateway that the whole is about, which is worked on whatever differs for its tunnels.</summary>
+    public string? Main { get; init; }
+
+    /// <summary>What approval rests on.</summary>
+    public Preconditions RestsOn { get; init; } = Preconditions.Everything;
+
+    /// <summary>Several tunnels: what is said has to name its tunnel.</summary>
+    private bool Many => tunnels.Count > 1;
+
+    /// <summary>
+    /// The ends of a tunnel in the order in which they are worked: who is managed through it first, then who answers,
+    /// then who starts.
+    /// </summary>
+    public static IEnumerable<EndView> InOrder(TunnelView view)
+    {
+        bool Through(EndView e) =>
+            e.Gateway.WayIn?.By.Contains(view.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true;
+        return new[] { view.B, view.A }.OrderBy(e => Through(e) ? 0 : 1).ThenBy(e => Starts(e) ? 1 : 0);
+    }
+
+    /// <summary>Whether an end starts the tunnel, by itself or when there is traffic.</summary>
+    public static bool Starts(EndView end) => end.Get(Settings.Start).Value?.Value is Start.Always or Start.OnTraffic;
+
+    /// <summary>Adds a step.</summary>
+    public void Add(Step step) => steps.Add(step);
+
+    /// <summary>Adds a line of before and after.</summary>
+    public void Differs(BeforeAfter line) => differs.Add(line);
+
+    /// <summary>
+    /// One end for each gateway that has something to do, in the order of the tunnels; the one that the whole is about
+    /// first.
+    /// </summary>
+    private IEnumerable<EndView> EachGateway() =>
+        tunnels
+            .SelectMany(t => InOrder(t.Then).Where(e => e.Gateway.Id == Main || !t.Differs(e.Name).IsEmpty))
+            .DistinctBy(e => e.Gateway.Id)
+            .OrderBy(e => e.Gateway.Id == Main ? 0 : 1);
+
+    /// <summary>The plan: its edits, which step carries each, and what it does to findings and traffic.</summary>
+    /// <param name="opening">What it does, in a sentence.</param>
+    /// <param name="said">What else an expert would say of it.</param>
+    public Plan Done(Sentence opening, IEnumerable<VerdictPart>? said = null)
+    {
+        var edits = PlanEdits.Between(before, after, tunnels, Carriers, ct);
+        for (var i = 0; i < steps.Count; i++)
+            steps[i] = steps[i] with { Edits = [.. edits.Of(steps[i].Key)] };
+        var judged = Judged.Of(before, after, tunnels, ct);
+        return new Plan
+        {
+            Verdict =
+            [
+                new(Tone.Plain, opening),
+                .. judged.Added.Where(f => f.Finding.Severity == Severity.Blocks).Take(2).Select(Blocking),
+                .. said ?? [],
+                .. PlanEffects.Temporary(tunnels),
+                .. pending.Select(p => new VerdictPart(Tone.Weak, StepWords.IsPending(p.At))),
+            ],
+            Differs = [.. differs],
+            Edits = edits.All,
+            Steps = [.. steps.OrderBy(s => s.Part)],
+            Added = judged.Added,
+            Removed = judged.Removed,
+            Standing = judged.Standing,
+            RestsOn = RestsOn.Now(before, tunnels, ct),
+            Pending = [.. pending],
+            Touches = PlanEffects.Touches(steps, tunnels, before),
+            Interruptions = PlanEffects.Interruptions(steps, tunnels),
+            Rehearsals = judged.Rehearsals,
+        };
+    }
+
+    private static VerdictPart Blocking(FindingOn f) => new(Tone.Stops, f.Finding.Consequence ?? f.Finding.What);
+}

@@ -1,0 +1,129 @@
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Changes.Planning;
+
+/// <summary>Bringing records to what they will be. Pure: nothing of the record that is given moves.</summary>
+internal static class Transforming
+{
+    /// <summary>The tunnel with one end altered.</summary>
+    public static Tunnel WithEnd(this Tunnel tunnel, EndName end, Func<TunnelEnd, TunnelEnd> alter) =>
+        end == EndName.A ? tunnel with { A = alter(tunnel.A) } : tunnel with { B = alter(tunnel.B) };
+
+    /// <summary>The tunnel with both ends altered.</summary>
+    public static Tunnel WithEnds(this Tunnel tunnel, Func<EndName, TunnelEnd, TunnelEnd> alter) =>
+        tunnel with
+        {
+            A = alter(EndName.A, tunnel.A),
+            B = alter(EndName.B, tunnel.B),
+        };
+
+    /// <summary>The set with a setting that nobody has looked at yet.</summary>
+    public static SettingSet WithKnown(this SettingSet set, Setting setting, object value) =>
+        set.WithRaw(setting, setting.Accept(new Known(value)));
+
+    /// <summary>The end with a setting that nobody has looked at yet.</summary>
+    public static TunnelEnd WithSetting(this TunnelEnd end, Setting setting, object value) =>
+        end with
+        {
+            Set = end.Set.WithKnown(setting, value),
+        };
+
+    /// <summary>The tunnel with a setting for both ends: agreed, and set on each.</summary>
+    public static Tunnel WithAgreed(this Tunnel tunnel, Setting setting, object value)
+    {
+        var agreed = tunnel.Agreed with
+        {
+            Both = tunnel.Agreed.Both.WithKnown(setting, value),
+            OnlyA = tunnel.Agreed.OnlyA.Without(setting),
+            OnlyB = tunnel.Agreed.OnlyB.Without(setting),
+        };
+        return (tunnel with { Agreed = agreed }).WithEnds((_, e) => e.WithSetting(setting, value));
+    }
+
+    /// <summary>A recorded list with more items, each once; how it was seen stays.</summary>
+    public static Recorded<Several<T>> With<T>(this Recorded<Several<T>> recorded, IEnumerable<T> more) =>
+        recorded.Now([.. (recorded.Value?.Items ?? []).Union(more)]);
+
+    /// <summary>A recorded list without some of its items; how it was seen stays.</summary>
+    public static Recorded<Several<T>> Without<T>(this Recorded<Several<T>> recorded, Func<T, bool> gone) =>
+        recorded.Now([.. (recorded.Value?.Items ?? []).Where(i => !gone(i))]);
+
+    private static Recorded<Several<T>> Now<T>(this Recorded<Several<T>> recorded, ImmutableArray<T> items) =>
+        Recorded<Several<T>>.Known(new(items), recorded.Seen);
+
+    /// <summary>
+    /// The tunnel with what its ends are about to have entered said on the ends themselves: what was agreed, and what
+    /// the platform needs beside it, so that the record of what was built does not stand on the agreement.
+    /// </summary>
+    /// <param name="view">The tunnel, with its entries as they will be.</param>
+    /// <param name="which">The ends that are entered; null for both.</param>
+    public static Tunnel WithEntered(this TunnelView view, Func<EndView, bool>? which = null) =>
+        view
+            .Ends.Where(e => which?.Invoke(e) ?? true)
+            .Aggregate(view.Tunnel, (tunnel, end) => tunnel.WithEnd(end.Name, e => EnteredOn(e, end)));
+
+    private static TunnelEnd EnteredOn(TunnelEnd e, EndView end)
+    {
+        var entries = Entries.Of(end);
+        var pairs = end
+            .Tunnel.Tunnel.Agreed.Pairs.Select(p => new OwnPeer(p.On(end.Name), p.On(end.Name.Other())))
+            .ToImmutableArray();
+        foreach (var setting in Settings.All)
+            if (setting.On(end) is { Any: { } value, Source: Source.Agreed } && entries.Any(x => x.Key == setting.Key))
+                e = e.WithSetting(setting, value);
+        if (e.PeerAddress is null && end.PeerAddress.Value is { } peer)
+            e = e with { PeerAddress = Recorded<PeerAddress>.Known(peer) };
+        if (e.IdentitySent is null && end.IdentitySent is { Source: Source.Agreed, Value: { } sent })
+            e = e with { IdentitySent = Recorded<Identity>.Known(sent) };
+        if (e.IdentityExpected is null && end.IdentityExpected is { Source: Source.Agreed, Value: { } expected })
+            e = e with { IdentityExpected = Recorded<Identity>.Known(expected) };
+        if (e.Subnets is null && !end.AnyToAny && pairs.Length > 0)
+            e = e with
+            {
+                Subnets = Selectors(pairs, asPairs: entries.Any(x => x.Pair is not null && x.Work == Work.Selectors)),
+            };
+        if (e.Rules is null && entries.Any(x => x.Work == Work.Rules))
+            e = e with { Rules = Listed(pairs.SelectMany(BothWays)) };
+        if (e.NoTranslation is null && entries.Any(x => x.Work == Work.NoTranslation))
+            e = e with { NoTranslation = Listed(pairs) };
+        if (e.Routes is null && entries.Any(x => x.Work is Work.Routes or Work.Discard))
+            e = e with { Routes = Listed(RoutesByHand(end, pairs)) };
+        return e;
+    }
+
+    /// <summary>The rules that let a pair pass, in and out.</summary>
+    public static IEnumerable<Rule> BothWays(OwnPeer pair) =>
+        [new(RuleWay.In, pair.Own, pair.Peer), new(RuleWay.Out, pair.Own, pair.Peer)];
+
+    private static EnteredSubnets Selectors(ImmutableArray<OwnPeer> pairs, bool asPairs) =>
+        asPairs
+            ? new(null, null, null, null, pairs, null)
+            : new(
+                [.. pairs.Select(p => p.Own).Distinct()],
+                null,
+                [.. pairs.Select(p => p.Peer).Distinct()],
+                null,
+                null,
+                null
+            );
+
+    private static IEnumerable<Route> RoutesByHand(EndView end, IEnumerable<OwnPeer> pairs) =>
+        pairs
+            .Select(p => p.Peer)
+            .Distinct()
+            .SelectMany(p => new[] { new Route(p, Discard: false), new Route(p, Discard: true) })
+            .Where(r => end.Platform.MadeByHand(r.Discard ? "discard route" : "route") == true);
+
+    private static Recorded<Several<T>> Listed<T>(IEnumerable<T> items) =>
+        Recorded<Several<T>>.Known(new Several<T>([.. items]));
+
+    private sealed class Known(object value) : ISettingVisitor<object>
+    {
+        public object Text<T>(TextSetting<T> setting)
+            where T : class => Recorded<T>.Known((T)value);
+
+        public object List<T>(ListSetting<T> setting) => Recorded<Several<T>>.Known((Several<T>)value);
+
+        public object Life(LifeSetting setting) => Recorded<Life>.Known((Life)value);
+    }
+}

@@ -1,0 +1,44 @@
+namespace Vellumkeep.Core.Changes.Planning;
+
+/// <summary>
+/// What kind of work on a device an entry belongs to, in the order in which the work is safe: what stops nothing first,
+/// what carries traffic last.
+/// </summary>
+public enum Work
+{
+    Rules,
+    NoTranslation,
+    Discard,
+    Interface,
+    Proposals,
+    Peer,
+    Key,
+    Options,
+    Selectors,
+    Routing,
+    Routes,
+}
+
+/// <summary>The order of work on one end; what stands together is one step.</summary>
+internal static class Order
+{
+    private static readonly Work[][] Entering = [.. Enum.GetValues<Work>().Select(w => new[] { w })];
+
+    // What is taken out is taken out the other way round, what carries traffic first.
+    private static readonly Work[][] TakingOut = [.. Entering.Reverse()];
+
+    // Of a tunnel that goes, the tunnel itself goes in one piece.
+    private static readonly Work[][] Going =
+    [
+        [Work.Routes],
+        [Work.Selectors, Work.Routing, Work.Options, Work.Key, Work.Peer, Work.Proposals, Work.Interface],
+        [Work.Discard],
+        [Work.NoTranslation],
+        [Work.Rules],
+    ];
+
+    public static Work[][] Of(bool onlyTaken, bool everythingGoes) =>
+        everythingGoes ? Going
+        : onlyTaken ? TakingOut
+        : Entering;
+}

@@ -1,0 +1,169 @@
+using Vellumkeep.Core.Changes.Addresses;
+using Vellumkeep.Core.Changes.Planning;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Sums;
+using Vellumkeep.Core.Verdicts;
+
+namespace Vellumkeep.Core.Changes.Platforms;
+
+/// <summary>
+/// A gateway becomes another platform. Every setting that its tunnels have there, set, agreed or by default, is carried
+/// over: kept, changed to what and why, or impossible. Where the other end has to follow, it does.
+/// </summary>
+internal static class PlatformPlan
+{
+    public static Planned Of(Inventory inventory, PlatformWish wish, DateOnly today, CancellationToken ct)
+    {
+        var gateway = inventory.Get<Gateway>(wish.GatewayId);
+        var (from, to) = (inventory.Get<Platform>(gateway.PlatformId), inventory.Get<Platform>(wish.PlatformId));
+        if (Refused(inventory, wish, gateway, to) is { } refused)
+            return Planned.No(refused);
+        var ground = inventory.With(Replaced(gateway, to, wish.Beside));
+        var translations = new List<Translated>();
+        var after = wish
+            .TunnelIds.Select(id =>
+                Carried(new(inventory, inventory.Get<Tunnel>(id), today), ground, wish, translations)
+            )
+            .ToArray();
+        var maker = new PlanMaker(inventory, ground.With(after), wish.TunnelIds, today, ct: ct) { Main = gateway.Id };
+        MakeSteps(maker, wish, gateway, from, to);
+        return Planned.Yes(
+            maker.Done(
+                $"Makes {gateway.Code} {Say.A(to.Title):w} instead of {Say.A(from.Title):w}, {(wish.Beside is null ? "in its place" : "built beside it"):w}: {Say.Count(wish.TunnelIds.Length, "tunnel"):w} with it.",
+                Told(maker, translations)
+            ) with
+            {
+                Translations = [.. translations],
+            }
+        );
+    }
+
+    private static Refusal? Refused(Inventory inventory, PlatformWish wish, Gateway gateway, Platform to)
+    {
+        if (gateway.PlatformId == to.Id)
+            return new(
+                null,
+                "platform",
+                $"{gateway.Code} is {Say.A(to.Title):w} already.",
+                $"Another platform profile."
+            );
+        if (wish.TunnelIds.IsEmpty)
+            return new(
+                null,
+                "gateway",
+                $"No tunnel ends on {gateway.Code}.",
+                $"Correct its platform on the gateway itself."
+            );
+        return wish.Beside is { } taken && inventory.At(taken).FirstOrDefault() is { } there
+            ? new(
+                "ADR-09",
+                "beside",
+                $"{taken} is the outer address of {there.Code}.",
+                $"An outer address that nothing has yet."
+            )
+            : null;
+    }
+
+    /// <summary>The gateway on the other platform, with the new device's outer address where it has its own.</summary>
+    private static Gateway Replaced(Gateway gateway, Platform to, Address? beside)
+    {
+        var replaced = gateway with { PlatformId = to.Id };
+        if (beside is not { } outer)
+            return replaced;
+        var first = gateway.Uplinks[0] with { Address = Recorded<UplinkAddress>.Known(new(outer, null)) };
+        return replaced with { Uplinks = gateway.Uplinks.SetItem(0, first) };
+    }
+
+    /// <summary>A tunnel with what it has on the gateway carried over.</summary>
+    /// <param name="was">As it is.</param>
+    /// <param name="ground">The records with the gateway replaced.</param>
+    /// <param name="told">What becomes of each setting is added here.</param>
+    private static Tunnel Carried(TunnelView was, Inventory ground, PlatformWish wish, List<Translated> told)
+    {
+        var gateway = was.Inventory.Get<Gateway>(wish.GatewayId);
+        var to = ground.Get<Platform>(wish.PlatformId);
+        var tunnel = wish.Beside is { } now
+            ? MovePlan.Followed(was.Tunnel, gateway.Id, new(gateway.Uplinks.FirstOrDefault()?.Outer, now))
+            : was.Tunnel;
+        foreach (var end in was.Ends.Where(e => e.Gateway.Id == gateway.Id))
+        {
+            var translation = new Translation(end, to, tunnel);
+            tunnel = translation.Carry();
+            told.AddRange(translation.Told);
+        }
+
+        return new TunnelView(ground.With(tunnel), tunnel, was.Today).WithEntered(e => e.Gateway.Id == gateway.Id);
+    }
+
+    private static void MakeSteps(PlanMaker maker, PlatformWish wish, Gateway gateway, Platform from, Platform to)
+    {
+        var near = maker.Tunnels.SelectMany(t => t.Then.Ends).First(e => e.Gateway.Id == gateway.Id);
+        maker.Prepare();
+        maker.Add(
+            StepWords.At(
+                near,
+                StepKind.PutUp,
+                Part.Prepare,
+                $"prepare-device-{gateway.Code}",
+                15,
+                $"Put up the {to.Title:w} at {near.Site.Name:w}{(wish.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management, not yet on the uplink"):w}; set its clock."
+            )
+        );
+        maker.Safeguard();
+        // The new device is filled while the old one carries; the other ends and the uplink move together.
+        maker.WorkEnds((t, end) => t.Then.End(end).Gateway.Id == gateway.Id);
+        if (wish.Beside is null)
+            maker.Add(Cut(near, from, to, wish.TunnelIds.Length));
+        maker.WorkEnds((t, end) => t.Then.End(end).Gateway.Id != gateway.Id);
+        maker.Prove();
+        maker.Record(
+            StepWords.At(
+                near,
+                StepKind.SwitchOff,
+                Part.Record,
+                $"old-device-{gateway.Code}",
+                3,
+                $"Keep the old {from.Title:w} as it is until the new one has run through a working day; then switch it off and take its keys out."
+            ) with
+            {
+                TunnelId = null,
+                NoReturn = true,
+            }
+        );
+    }
+
+    private static Step Cut(EndView near, Platform from, Platform to, int tunnels) =>
+        StepWords.At(
+            near,
+            StepKind.Cut,
+            Part.Switch,
+            $"cut-{near.Gateway.Code}",
+            5,
+            $"Take the uplink off the old {from.Title:w} and put it on the {to.Title:w}."
+        ) with
+        {
+            Stops =
+                $"Every tunnel of {near.Gateway.Code} falls until the {to.Title:w} is on the uplink: {Say.Count(tunnels, "tunnel"):w}.",
+            Undo = $"Put the uplink back on the old {from.Title:w}.",
+        };
+
+    private static IEnumerable<VerdictPart> Told(PlanMaker maker, IReadOnlyList<Translated> translations)
+    {
+        int Count(Carries carries) => translations.Count(t => t.Carries == carries);
+        yield return new(
+            Tone.Plain,
+            $"{Say.Count(Count(Carries.Kept), "setting"):w} kept, {Count(Carries.Changed)} changed, {Count(Carries.Impossible)} impossible."
+        );
+        foreach (var t in maker.Tunnels.Where(t => t.Then.Version == IkeVersion.IKEv1))
+            if (
+                t.Then.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2))
+                && CommonGround.Strongest(t.Then.A.Platform, t.Then.B.Platform, IkeVersion.IKEv2) is { } better
+            )
+                yield return new(
+                    Tone.Plain,
+                    $"{t.Then.Tunnel} keeps what it has; both ends could then do {better.ToString()} under IKEv2. Strengthen it in a change of its own."
+                );
+        foreach (var t in translations.Where(t => t.Carries == Carries.Impossible).Take(3))
+            yield return new(Tone.Stops, $"{t.TunnelCode}, {t.What:w}: {t.Why}");
+    }
+}

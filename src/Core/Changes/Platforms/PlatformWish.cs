@@ -1,0 +1,19 @@
+namespace Vellumkeep.Core.Changes.Platforms;
+
+/// <summary>A gateway is to become another platform, with every tunnel that ends on it.</summary>
+public sealed record PlatformWish(string GatewayId, string PlatformId, ImmutableArray<string> TunnelIds) : Wish
+{
+    public override string Kind => "replace platform";
+
+    public override ImmutableArray<string> Tunnels => TunnelIds;
+
+    public override ImmutableArray<string> Gateways => [GatewayId];
+
+    public override ImmutableArray<Named> Names => [new(RecordKind.Platform, PlatformId)];
+
+    /// <summary>
+    /// The new device's outer address, where it is built beside the old one; null when it takes the old one's place and
+    /// address.
+    /// </summary>
+    public Address? Beside { get; init; }
+}

@@ -1,0 +1,229 @@
+using Vellumkeep.Core.Changes.Planning;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Changes.Platforms;
+
+/// <summary>
+/// What one end of a tunnel has on its platform, carried to another. What both ends must have alike is changed on both.
+/// </summary>
+internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
+{
+    private readonly List<Translated> told = [];
+    private readonly Platform from = end.Platform;
+    private Tunnel tunnel = tunnel;
+
+    /// <summary>What becomes of each setting, in the order of the settings.</summary>
+    public IReadOnlyList<Translated> Told => told;
+
+    /// <summary>The tunnel as it will be.</summary>
+    public Tunnel Carry()
+    {
+        if (Version() is not { } version)
+        {
+            Tell(
+                "IKE version",
+                Versions(end.Get(Settings.IkeVersions).Value?.Items ?? []),
+                null,
+                Carries.Impossible,
+                $"{to.Title:w} and {end.Other.Platform.Title:w} at {end.Other.Name} speak no version in common."
+            );
+            return tunnel;
+        }
+
+        foreach (var setting in Settings.All)
+            if (setting.On(end) is { Any: not null } resolved)
+                CarrySetting(setting, resolved, version);
+        CarryForm();
+        CarryByHand("rules", "firewall rules", end.End.Rules is not null, e => e with { Rules = null });
+        CarryByHand("no-translation", "no-translation rules", end.End.NoTranslation is not null, e =>
+            e with
+            {
+                NoTranslation = null,
+            }
+        );
+        CarryByHand("route", "routes", tunnel.End(end.Name).Routes is not null, e => e with { Routes = null });
+        CarryIdentity();
+        CarryKey();
+        CarryPairs();
+        return tunnel;
+    }
+
+    private void Tell(string what, string? before, string? after, Carries carries, Sentence why) =>
+        told.Add(new(tunnel.Id, tunnel.Code, end.Name, what, before, after, carries, why));
+
+    private static string Versions(IEnumerable<IkeVersion> versions) =>
+        string.Join(", ", versions.Select(WordsOf.IkeVersions.Of));
+
+    /// <summary>The newest version of those in use that the platform speaks; else the newest that both ends could.</summary>
+    private IkeVersion? Version()
+    {
+        var inUse = (end.Get(Settings.IkeVersions).Value?.Items ?? []).Where(to.IkeVersions.Contains).ToArray();
+        var possible = inUse.Length > 0 ? inUse : to.IkeVersions.Intersect(end.Other.Platform.IkeVersions);
+        return possible.Select(v => (IkeVersion?)v).Max();
+    }
+
+    private void CarrySetting(Setting setting, IResolved resolved, IkeVersion version)
+    {
+        var value = resolved.Any!;
+        // Main or aggressive is a word of IKEv1.
+        if (setting == Settings.ExchangeMode && version == IkeVersion.IKEv2)
+            return;
+        var text = value is Several<IkeVersion> versions ? Versions(versions.Items) : value.ToString()!;
+        var carried = SettingCarry.Of(setting, value, end, to, version);
+        if (carried.Then is not { } then)
+        {
+            Tell(setting.Label, text, null, Carries.Impossible, carried.Why!);
+            return;
+        }
+
+        var typed = Typed(then);
+        if (!then.Equals(value))
+        {
+            Tell(setting.Label, text, typed, Carries.Changed, carried.Why!);
+            tunnel = carried.Alike ? tunnel.WithAgreed(setting, then) : With(e => e.WithSetting(setting, then));
+        }
+        // What the old platform did by itself the new one may not: it is entered now.
+        else if (resolved.Source == Source.Default && to.Defaults.TextOf(setting) != value.ToString())
+        {
+            Tell(
+                setting.Label,
+                $"{text}, by default",
+                typed,
+                Carries.Kept,
+                to.Defaults.TextOf(setting) is { } byItself
+                    ? Sentence.Of(
+                        $"It was {from.Title:w}'s default and is entered now: {to.Title:w} would do {byItself}."
+                    )
+                    : Sentence.Of($"It was {from.Title:w}'s default and is entered now: {to.Title:w} has none.")
+            );
+            tunnel = With(e => e.WithSetting(setting, value));
+        }
+        else
+            Tell(
+                setting.Label,
+                text,
+                typed,
+                Carries.Kept,
+                typed == text
+                    ? Sentence.Of($"{to.Title:w} does it alike.")
+                    : Sentence.Of($"The same, typed in {to.LifetimeUnit!.ToString()!.ToLowerInvariant():w}.")
+            );
+    }
+
+    /// <summary>A value as it is typed on the platform.</summary>
+    private string Typed(object value) =>
+        value switch
+        {
+            Several<IkeVersion> versions => Versions(versions.Items),
+            Life life => Entries.InUnit(life, to),
+            _ => value.ToString()!,
+        };
+
+    private Tunnel With(Func<TunnelEnd, TunnelEnd> alter) => tunnel.WithEnd(end.Name, alter);
+
+    private void CarryForm()
+    {
+        var was = WordsOf.Forms.Of(tunnel.Form);
+        if (to.Forms.IsEmpty || to.Forms.Contains(tunnel.Form))
+        {
+            Tell("form", was, was, Carries.Kept, $"{to.Title:w} does it alike.");
+            return;
+        }
+
+        Tell(
+            "form",
+            was,
+            WordsOf.Forms.Of(to.Forms[0]),
+            Carries.Changed,
+            to.Forms[0] == TunnelForm.RouteBased
+                ? Sentence.Of(
+                    $"{to.Title:w} is route-based: routes into the tunnel decide, its selectors have to be exactly those of {end.Other.Name}."
+                )
+                : Sentence.Of($"{to.Title:w} is policy-based: selectors decide, routes go.")
+        );
+        tunnel = With(e => e with { Routes = null }) with { Form = to.Forms[0] };
+    }
+
+    /// <summary>What stands beside the tunnel: made by hand there too, or by the platform itself.</summary>
+    /// <param name="work">The kind of work, as a profile names it.</param>
+    private void CarryByHand(string work, string what, bool recorded, Func<TunnelEnd, TunnelEnd> leaveOut)
+    {
+        if (!recorded && from.MadeByHand(work) != true)
+            return;
+        if (to.MadeByHand(work) == false)
+        {
+            Tell(
+                what,
+                "by hand",
+                "by itself",
+                Carries.Changed,
+                $"{to.Title:w} sees to it by itself; nothing is entered."
+            );
+            tunnel = With(leaveOut);
+        }
+        else if (to.MadeByHand(work) == true)
+            Tell(what, "by hand", "by hand", Carries.Kept, $"Entered by hand there too.");
+        else
+            Tell(
+                what,
+                "by hand",
+                "not known",
+                Carries.Kept,
+                $"The profile of {to.Title:w} does not say; enter them and look."
+            );
+    }
+
+    private void CarryIdentity()
+    {
+        if (end.IdentitySent is { Source: Source.Default, Value: { } identity } && to.SendsAddressByDefault != true)
+        {
+            Tell(
+                "own identity",
+                $"{identity}, by default",
+                identity.ToString(),
+                Carries.Kept,
+                $"{to.Title:w} sends none by itself: it is entered now."
+            );
+            tunnel = With(e => e with { IdentitySent = Recorded<Identity>.Known(identity) });
+        }
+
+        if (end.IdentitySent.Value is { } sends && to.IdentityKinds is { } kinds && !kinds.Contains(sends.Type))
+            Tell(
+                "own identity",
+                sends.ToString(),
+                null,
+                Carries.Impossible,
+                $"{to.Title:w} cannot send an identity of that kind; it can send {Say.And(kinds.Select(Identity.Kinds.Of)):w}."
+            );
+    }
+
+    private void CarryKey()
+    {
+        if (end.Get(Settings.Authentication).Value?.Value == Authentication.Certificate || to.Keys is not { } limits)
+            return;
+        var held = end.End.KeyHeld?.ToString() ?? "not recorded";
+        Tell(
+            "pre-shared key",
+            held,
+            held,
+            Carries.Kept,
+            limits.Shortest > (from.Keys?.Shortest ?? 1)
+                ? Sentence.Of(
+                    $"{to.Title:w} takes no key of fewer than {limits.Shortest!.Value} characters: if the one in use is shorter, both ends get a new one first."
+                )
+                : Sentence.Of($"{to.Title:w} takes {limits.Shortest ?? 1} to {limits.Longest ?? 4096} characters.")
+        );
+    }
+
+    private void CarryPairs()
+    {
+        if (to.MostPairs is { } most && tunnel.Agreed.Pairs.Length > most)
+            Tell(
+                "subnet pairs",
+                $"{tunnel.Agreed.Pairs.Length}",
+                null,
+                Carries.Impossible,
+                $"{to.Title:w} holds at most {most} pairs in one tunnel."
+            );
+    }
+}

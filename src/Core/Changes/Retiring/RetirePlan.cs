@@ -1,0 +1,81 @@
+using Vellumkeep.Core.Changes.Planning;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
+
+namespace Vellumkeep.Core.Changes.Retiring;
+
+/// <summary>A tunnel goes: what may be taken out on each end, and what others still use.</summary>
+internal static class RetirePlan
+{
+    public static Planned Of(Inventory inventory, RetireWish wish, DateOnly today, CancellationToken ct)
+    {
+        var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
+        if (tunnel.State is TunnelState.Planned or TunnelState.Retired)
+            return Planned.No(
+                new Refusal(
+                    null,
+                    "tunnel",
+                    $"{tunnel} is {WordsOf.States.Of(tunnel.State):w}.",
+                    tunnel.State == TunnelState.Planned
+                        ? Sentence.Of($"Nothing of it was entered: retire the record itself.")
+                        : Sentence.Of($"A tunnel that is in service.")
+                )
+            );
+        var maker = new PlanMaker(inventory, inventory.With(Retired(tunnel, today)), [tunnel.Id], today, ct: ct);
+        var was = maker.Tunnels[0].Was;
+        maker.Prepare();
+        maker.Safeguard();
+        maker.WorkEnds();
+        if (!tunnel.Agreed.Pairs.IsEmpty)
+            maker.Add(ProveGone(was, tunnel.Agreed.Pairs[0]));
+        maker.ProveRest();
+        maker.Record();
+        return Planned.Yes(
+            maker.Done($"Takes {tunnel} out of service, at both ends.", was.Ends.SelectMany(e => Told(inventory, e)))
+        );
+    }
+
+    /// <summary>The tunnel as it will be.</summary>
+    internal static Tunnel Retired(Tunnel tunnel, DateOnly today) =>
+        tunnel with
+        {
+            State = TunnelState.Retired,
+            Since = today,
+        };
+
+    private static Step ProveGone(TunnelView was, SubnetPair pair) =>
+        new()
+        {
+            Key = $"prove-gone-{was.Tunnel.Code}",
+            Kind = StepKind.Prove,
+            Part = Part.Prove,
+            Minutes = 2,
+            Do =
+                $"Show that it is gone: from {StepWords.PointIn(was.A, pair)} nothing answers at {StepWords.PointIn(was.B, pair)}, and neither end has an association of {was.Tunnel}.",
+            Proof = $"no answer, no association",
+            TunnelId = was.Tunnel.Id,
+        };
+
+    /// <summary>What of an end stays for others, what goes with it, and whether the gateway is managed through it.</summary>
+    private static IEnumerable<VerdictPart> Told(Inventory inventory, EndView end)
+    {
+        var tunnel = end.Tunnel.Tunnel;
+        var shared = new[] { end.End.Subnets?.OwnFrom, end.End.Subnets?.PeerFrom, end.End.ProposalsFrom };
+        foreach (var part in shared.OfType<string>().Distinct())
+        {
+            var others = inventory.UsersOf(end.Gateway.Id, part, tunnel.Id).Count();
+            yield return others > 0
+                ? new(
+                    Tone.Weak,
+                    $"{part} on {end.Gateway.Code} stays: {Say.Count(others, "other tunnel"):w} {(others == 1 ? "uses" : "use"):w} it."
+                )
+                : new(Tone.Plain, $"{part} on {end.Gateway.Code} goes with it: nothing else uses it.");
+        }
+
+        if (end.Gateway.WayIn is { } way && way.By.Contains(tunnel.Code, StringComparison.OrdinalIgnoreCase))
+            yield return new(
+                Tone.Stops,
+                $"{end.Gateway.Code} at {end.Name} is managed through {tunnel}{(way.OtherWay is { } o ? $"; the other way is {o}" : ", and no other way is recorded"):w}."
+            );
+    }
+}

@@ -1,0 +1,9 @@
+namespace Vellumkeep.Core.Changes.Retiring;
+
+/// <summary>A tunnel is to go, from both ends.</summary>
+public sealed record RetireWish(string TunnelId) : Wish
+{
+    public override string Kind => "retire";
+
+    public override ImmutableArray<string> Tunnels => [TunnelId];
+}

@@ -1,0 +1,118 @@
+using Vellumkeep.Core.Changes.Planning;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Sums;
+using Vellumkeep.Core.Verdicts;
+
+namespace Vellumkeep.Core.Changes.Strengthening;
+
+/// <summary>
+/// Better protection, in stages where an end can hold several proposals: the new beside the old, proven, then the old
+/// withdrawn.
+/// </summary>
+internal static class StrengthenPlan
+{
+    public static Planned Of(Inventory inventory, StrengthenWish wish, DateOnly today, CancellationToken ct)
+    {
+        var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
+        var view = new TunnelView(inventory, tunnel, today);
+        var suite = inventory.Find<Suite>(wish.SuiteId);
+        var (wanted, refused) = WantedProtection.Of(view, suite);
+        if (wanted is null)
+            return Planned.No(refused);
+        var after = Protected(view, wanted, suite);
+        // Both ends can hold several, and the version stays: the new stands before the old until it is proven.
+        var staged =
+            view.Version == wanted.Version
+            && view.Ends.All(e => e.Platform.MostProposals > 1 && e.End.ProposalsFrom is null);
+        var maker = new PlanMaker(
+            inventory,
+            inventory.With(after),
+            [tunnel.Id],
+            today,
+            staged ? inventory.With(BesideOld(view, after, wanted)) : null,
+            ct
+        );
+        maker.Prepare();
+        maker.Safeguard();
+        maker.WorkEnds();
+        maker.Prove();
+        maker.Record();
+        var was = view.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
+        var will = maker.Tunnels[0].Then.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
+        return Planned.Yes(
+            maker.Done(
+                $"Protects {tunnel} with {(will is null ? "another suite" : will.ToString())} instead of {(was is null ? "what is not known" : was.ToString())}.",
+                [Manner(view, wanted, staged), .. view.Ends.Where(e => e.End.ProposalsFrom is not null).Select(Shared)]
+            )
+        );
+    }
+
+    /// <summary>The tunnel as it will be.</summary>
+    private static Tunnel Protected(TunnelView view, WantedProtection wanted, Suite? suite)
+    {
+        var after = wanted.Values.Aggregate(view.Tunnel, (t, w) => t.WithAgreed(w.Setting, w.Value));
+        // What a suite says is agreed by naming it.
+        if (suite is not null)
+            after = after with
+            {
+                Agreed = after.Agreed with
+                {
+                    SuiteId = suite.Id,
+                    Both = wanted.Values.Aggregate(after.Agreed.Both, (set, w) => set.Without(w.Setting)),
+                },
+            };
+        return after.WithEnds((_, end) => end with { ProposalsFrom = null });
+    }
+
+    /// <summary>The tunnel in between: the new before the old at both ends.</summary>
+    private static Tunnel BesideOld(TunnelView view, Tunnel after, WantedProtection wanted) =>
+        after.WithEnds(
+            (name, end) =>
+            {
+                var was = view.End(name);
+                if (
+                    was.Get(Settings.IkeProposals).Value is { } oldIke
+                    && wanted.Of(Settings.IkeProposals) is Several<IkeProposal> newIke
+                )
+                    end = end.WithSetting(Settings.IkeProposals, Both(newIke, oldIke));
+                if (
+                    was.Get(Settings.EspProposals).Value is { } oldEsp
+                    && wanted.Of(Settings.EspProposals) is Several<EspProposal> newEsp
+                )
+                    end = end.WithSetting(Settings.EspProposals, Both(newEsp, oldEsp));
+                // Groups of PFS belong to the proposals: a rekey between the two ends' activations has to find one in
+                // common.
+                if (
+                    was.Get(Settings.Pfs).Value is { Stance: not PfsStance.Refused } oldPfs
+                    && wanted.Of(Settings.Pfs) is Pfs { Stance: not PfsStance.Refused } newPfs
+                )
+                    end = end.WithSetting(Settings.Pfs, newPfs.Beside(oldPfs.Groups));
+                return end;
+            }
+        );
+
+    private static Several<T> Both<T>(Several<T> first, Several<T> then) => new([.. first.Items.Union(then.Items)]);
+
+    private static VerdictPart Manner(TunnelView view, WantedProtection wanted, bool staged) =>
+        new(
+            Tone.Plain,
+            staged
+                ? Sentence.Of(
+                    $"In stages: the new proposals stand before the old at both ends, are proven, and the old are withdrawn."
+                )
+                : Sentence.Of(
+                    $"In one stroke: {(view.Version != wanted.Version ? $"the version moves to {WordsOf.IkeVersions.Of(wanted.Version)}" : "one of the ends holds one proposal only"):w}."
+                )
+        );
+
+    private static VerdictPart Shared(EndView end)
+    {
+        var set = end.End.ProposalsFrom!;
+        var tunnel = end.Tunnel;
+        var others = tunnel.Inventory.UsersOf(end.Gateway.Id, set, tunnel.Tunnel.Id).Count();
+        return new(
+            Tone.Weak,
+            $"At {end.Name} it used the shared set {set}; it gets its own, and the set stays for {Say.Count(others, "other tunnel"):w}."
+        );
+    }
+}

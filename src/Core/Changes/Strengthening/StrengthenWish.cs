@@ -1,0 +1,13 @@
+namespace Vellumkeep.Core.Changes.Strengthening;
+
+/// <summary>
+/// Better protection for a tunnel: that of a suite, or the strongest that both ends can do when none is named.
+/// </summary>
+public sealed record StrengthenWish(string TunnelId, string? SuiteId) : Wish
+{
+    public override string Kind => "strengthen";
+
+    public override ImmutableArray<string> Tunnels => [TunnelId];
+
+    public override ImmutableArray<Named> Names => SuiteId is { } suite ? [new(RecordKind.Suite, suite)] : [];
+}

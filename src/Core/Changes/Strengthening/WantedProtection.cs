@@ -1,0 +1,166 @@
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Sums;
+
+namespace Vellumkeep.Core.Changes.Strengthening;
+
+/// <summary>A setting and the value that both ends are to have.</summary>
+internal sealed record WantedSetting(Setting Setting, object Value);
+
+/// <summary>How a tunnel is to be protected: as a suite says, or the strongest that both ends can do.</summary>
+/// <param name="Version">The IKE version that both ends speak.</param>
+/// <param name="Values">The settings that both ends are to have.</param>
+internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<WantedSetting> Values)
+{
+    /// <summary>The value of a setting; null when it stays as it is.</summary>
+    public object? Of(Setting setting) => Values.FirstOrDefault(w => w.Setting == setting)?.Value;
+
+    /// <param name="suite">The suite that is asked for; null for the strongest that both ends can do.</param>
+    /// <returns>What is wanted, or why it cannot be had.</returns>
+    public static (WantedProtection? Wanted, ImmutableArray<Refusal> Refused) Of(TunnelView view, Suite? suite)
+    {
+        if (view.Tunnel.State is TunnelState.Planned or TunnelState.Retired)
+            return No(
+                new(
+                    null,
+                    "tunnel",
+                    $"{view.Tunnel} is {WordsOf.States.Of(view.Tunnel.State):w}.",
+                    $"A tunnel that is in service."
+                )
+            );
+        var (a, b) = (view.A.Platform, view.B.Platform);
+        var version = suite?.Settings.Get(Settings.IkeVersions)?.Value?.Items.Max() ?? NewestOfBoth(a, b);
+        if (version is not { } ike || !a.IkeVersions.Contains(ike) || !b.IkeVersions.Contains(ike))
+            return No(
+                new(
+                    "PAIR-01",
+                    "suite",
+                    $"{a.Title:w} at {EndName.A} and {b.Title:w} at {EndName.B} do not both speak {(version is { } v ? WordsOf.IkeVersions.Of(v) : "one version"):w}.",
+                    $"A suite for a version that both speak, or another platform first."
+                )
+            );
+        var (values, refused) = suite is null ? Strongest(a, b, ike) : AsIn(suite, view, ike);
+        if (!refused.IsEmpty)
+            return (null, refused);
+        return values.All(w => Stands(view, w))
+            ? No(
+                new(
+                    null,
+                    "suite",
+                    $"{view.Tunnel} is protected so already at both ends.",
+                    $"Another suite, or leave it as it is."
+                )
+            )
+            : (new(ike, values), []);
+    }
+
+    /// <summary>The newest IKE version that both platforms speak; null when there is none.</summary>
+    public static IkeVersion? NewestOfBoth(Platform a, Platform b) =>
+        new[] { IkeVersion.IKEv2, IkeVersion.IKEv1 }
+            .Where(v => a.IkeVersions.Contains(v) && b.IkeVersions.Contains(v))
+            .Select(v => (IkeVersion?)v)
+            .FirstOrDefault();
+
+    /// <summary>The strongest ESP proposal that both can do and no standard advises against; null when there is none.</summary>
+    public static EspProposal? StrongestEsp(Platform a, Platform b, IkeVersion version) =>
+        CommonGround
+            .EspProposals(a, b, version)
+            .Where(p => Graded.Of(p).Worst < Requirement.ShouldNot)
+            .MaxBy(p => Strength.Of(p).Bits);
+
+    /// <summary>
+    /// Why two platforms cannot protect a tunnel together, by the finding it would be: no version (PAIR-01), no IKE
+    /// proposal (PAIR-03) or no ESP proposal (PAIR-04) in common. None when they can.
+    /// </summary>
+    public static ImmutableArray<Refusal> NothingInCommon(
+        IkeVersion? version,
+        IkeProposal? ike,
+        EspProposal? esp,
+        Sentence wrong,
+        Sentence right
+    )
+    {
+        var code = (version, ike, esp) switch
+        {
+            (null, _, _) => "PAIR-01",
+            (_, null, _) => "PAIR-03",
+            (_, _, null) => "PAIR-04",
+            _ => null,
+        };
+        return code is null ? [] : [new(code, "suite", wrong, right)];
+    }
+
+    private static (WantedProtection?, ImmutableArray<Refusal>) No(Refusal refusal) => (null, [refusal]);
+
+    private static (ImmutableArray<WantedSetting>, ImmutableArray<Refusal>) AsIn(
+        Suite suite,
+        TunnelView view,
+        IkeVersion version
+    )
+    {
+        var values = ImmutableArray.CreateBuilder<WantedSetting>();
+        foreach (var setting in suite.Settings.Said.Where(s => s.Negotiated))
+            if (suite.Settings.GetRaw(setting) is { } raw && setting.ValueOf(raw) is { } value)
+                values.Add(new(setting, value));
+        var refused =
+            from end in view.Ends
+            let cannot = Members(values).Distinct().Where(m => end.Platform.Can(m, version) == false).ToArray()
+            where cannot.Length > 0
+            select new Refusal(
+                Members(values.Where(v => v.Setting == Settings.IkeProposals)).Any(cannot.Contains)
+                    ? "PAIR-03"
+                    : "PAIR-04",
+                "suite",
+                $"{end.Platform.Title:w} at {end.Name} cannot do {Say.And(cannot)} under {WordsOf.IkeVersions.Of(version):w}, which {suite.Code} asks for.",
+                $"The strongest that both can do (leave the suite out), or another platform first."
+            );
+        return (values.ToImmutable(), [.. refused]);
+    }
+
+    private static (ImmutableArray<WantedSetting>, ImmutableArray<Refusal>) Strongest(
+        Platform a,
+        Platform b,
+        IkeVersion version
+    )
+    {
+        var (ike, esp) = (CommonGround.Strongest(a, b, version), StrongestEsp(a, b, version));
+        if (ike is null || esp is null)
+            return (
+                [],
+                NothingInCommon(
+                    version,
+                    ike,
+                    esp,
+                    $"{a.Title:w} and {b.Title:w} can do nothing in common that may still be used.",
+                    $"Replace the older platform first."
+                )
+            );
+        ImmutableArray<WantedSetting> values =
+        [
+            new(Settings.IkeVersions, new Several<IkeVersion>([version])),
+            new(Settings.IkeProposals, new Several<IkeProposal>([ike])),
+            new(Settings.EspProposals, new Several<EspProposal>([esp])),
+        ];
+        var mayRequire = new[] { a, b }.All(p => p.PfsStances?.Contains(PfsStance.Required) != false);
+        return mayRequire
+            ? (values.Add(new(Settings.Pfs, Pfs.Parse($"required {ike.Group.Name}").Value!)), [])
+            : (values, []);
+    }
+
+    /// <summary>Whether both ends have the value already. What is temporary ends with the change.</summary>
+    private static bool Stands(TunnelView view, WantedSetting wanted) =>
+        view.Ends.All(e =>
+            wanted.Setting.On(e) is { Any: { } now, Source: not Source.Default, Until: null }
+            && now.Equals(wanted.Value)
+        );
+
+    /// <summary>The algorithms of the proposals among the values.</summary>
+    private static IEnumerable<string> Members(IEnumerable<WantedSetting> wanted) =>
+        wanted.SelectMany(w =>
+            w.Value switch
+            {
+                Several<IkeProposal> ike => ike.Items.SelectMany(p => Strength.Members(p).Select(m => m.Name)),
+                Several<EspProposal> esp => esp.Items.SelectMany(p => Strength.Members(p).Select(m => m.Name)),
+                _ => [],
+            }
+        );
+}

@@ -1,0 +1,436 @@
+using Vellumkeep.Core.Changes.Planning;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Changes.Subnets;
+
+/// <summary>
+/// The steps of one end that gains subnets, made of what differs there: one for each rule and route, one for the
+/// selectors, one for the routing neighbour, and what switches it on.
+/// </summary>
+internal sealed class AddedSteps(AddedSubnets added, PlanMaker maker)
+{
+    private readonly TunnelView view = added.View;
+
+    /// <summary>
+    /// Adds the building steps of an end and gives back those that belong to the switch, which wait until both ends are
+    /// built.
+    /// </summary>
+    public IReadOnlyList<Step> Build(EndView end)
+    {
+        var difference = maker.Tunnels[0].Differs(end.Name);
+        var building = new List<Step>();
+        var switching = new List<Step>();
+        // Where entries take effect only when they are activated, entering them stops nothing.
+        var entering = end.Platform.Effect == Effect.OnActivation ? building : switching;
+        foreach (var pair in added.PairsAt(end))
+            building.AddRange(Passing(end, pair, difference));
+        TellPassing(end, difference);
+        foreach (var discard in difference.Enter.Where(d => d.After.Work == Work.Discard))
+            building.Add(Discard(end, discard.After.Route!));
+        entering.AddRange(Selectors(end, difference));
+        entering.AddRange(Neighbour(end, difference));
+        foreach (var route in difference.Enter.Where(d => d.After.Work == Work.Routes))
+            switching.Add(Route(end, route.After.Route!));
+        TellRoutes(end, difference);
+        if (end.Platform.Effect == Effect.OnRequest)
+            return [.. AsOneRequest(end, [.. building, .. switching])];
+        foreach (var step in building)
+            maker.Add(step);
+        if (end.Platform.Effect == Effect.OnActivation)
+            switching.Add(Activate(end, building));
+        return switching;
+    }
+
+    private static EndPaths Paths(EndView end) => TunnelPaths.Of(end.Name);
+
+    private static string RequestKey(EndView end) => $"request-{end.Name.Key()}";
+
+    /// <summary>A step carries what stands at a place; where everything goes in one request, the request does.</summary>
+    private void Carry(EndView end, Place at, string stepKey) =>
+        maker.Carriers.Take(at, end.Platform.Effect == Effect.OnRequest ? RequestKey(end) : stepKey);
+
+    private void Carry(EndView end, FieldPath path, string stepKey) => Carry(end, Place.On(view.Tunnel, path), stepKey);
+
+    private Place At(FieldPath path) => Place.On(view.Tunnel, path);
+
+    private static Step New(EndView end, Part part, string key, int minutes, Sentence does) =>
+        StepWords.At(end, StepKind.Enter, part, key, minutes, does);
+
+    /// <summary>The rules that let a new pair pass, in and out, and what leaves it untranslated.</summary>
+    private IEnumerable<Step> Passing(EndView end, OwnPeer pair, EndDifference difference)
+    {
+        var entries = difference.Enter.Select(d => d.After).ToArray();
+        foreach (var rule in entries.Where(e => e.Rule is { } r && r.Own == pair.Own && r.Peer == pair.Peer))
+            yield return RuleOf(end, rule, pair);
+        foreach (var plain in entries.Where(e => e.Work == Work.NoTranslation && e.Pair == pair))
+            yield return Untranslated(end, plain, pair);
+    }
+
+    private Step RuleOf(EndView end, Entry entry, OwnPeer pair)
+    {
+        var rule = entry.Rule!;
+        var (from, to) = rule.Way == RuleWay.In ? (pair.Peer, pair.Own) : (pair.Own, pair.Peer);
+        var way = Rule.Ways.Of(rule.Way);
+        var key = $"rule-{way}-{end.Name.Key()}-{pair.Own}-{pair.Peer}";
+        Carry(end, Paths(end).Rule(rule), key);
+        return New(end, Part.Build, key, 2, $"Let traffic {way:w}: from {from} to {to}, any service.") with
+        {
+            Enter =
+            [
+                Side("from", from, entry),
+                Side("to", to, entry),
+                new("name", StepWords.Name(end, $"{Brief(pair, end)}-{way}")),
+            ],
+            Undo = $"Take out the rule {way:w} from {from} to {to} on {end.Gateway.Code}.",
+        };
+    }
+
+    private Step Untranslated(EndView end, Entry entry, OwnPeer pair)
+    {
+        var key = $"no-translation-{end.Name.Key()}-{pair.Own}-{pair.Peer}";
+        Carry(end, Paths(end).Untranslated(pair), key);
+        return New(
+            end,
+            Part.Build,
+            key,
+            2,
+            $"Leave {pair.Own} to {pair.Peer} untranslated, ahead of every translation rule."
+        ) with
+        {
+            Enter =
+            [
+                Side("own", pair.Own, entry),
+                Side("peer", pair.Peer, entry),
+                new("name", StepWords.Name(end, $"{Brief(pair, end)}-plain")),
+            ],
+            Undo = $"Take out the no-translation rule from {pair.Own} to {pair.Peer} on {end.Gateway.Code}.",
+        };
+    }
+
+    /// <summary>One prefix of an entry, as a value that can be set otherwise.</summary>
+    private static StepValue Side(string label, Prefix prefix, Entry entry) =>
+        new(label, prefix.ToString()) { At = entry.Parts.FirstOrDefault(p => p.Text == prefix.ToString())?.At };
+
+    private void TellPassing(EndView end, EndDifference difference)
+    {
+        int New(Work work) => difference.Enter.Count(d => d.After.Work == work);
+        if (end.End.Rules?.Value is { } rules && New(Work.Rules) > 0)
+            Tell(
+                end,
+                "firewall rules",
+                Say.Count(rules.Items.Length, "rule"),
+                Say.Count(rules.Items.Length + New(Work.Rules), "rule"),
+                added.Pairs.Select(p => $"{Label(p)}, each way")
+            );
+        if (end.End.NoTranslation?.Value is { } plain && New(Work.NoTranslation) > 0)
+            Tell(
+                end,
+                "no-translation rules",
+                Say.Count(plain.Items.Length, "rule"),
+                Say.Count(plain.Items.Length + New(Work.NoTranslation), "rule"),
+                added.Pairs.Select(Label)
+            );
+    }
+
+    private void TellRoutes(EndView end, EndDifference difference)
+    {
+        var fresh = difference.Enter.Where(d => d.After.Work == Work.Routes).Select(d => d.After.Text).ToArray();
+        if (fresh.Length == 0 || end.End.Routes?.Value is not { } routes)
+            return;
+        var now = routes.Items.Count(r => !r.Discard);
+        Tell(end, "routes", Say.Count(now, "route"), Say.Count(now + fresh.Length, "route"), fresh);
+    }
+
+    private void Tell(EndView end, string what, string before, string after, IEnumerable<string> more) =>
+        maker.Differs(new(end.Name, what, before, after, [.. more]));
+
+    private Step Discard(EndView end, Route route)
+    {
+        var key = $"discard-{end.Name.Key()}-{route.To}";
+        return RouteStep(
+            end,
+            route,
+            New(
+                end,
+                Part.Build,
+                key,
+                1,
+                $"Add a discard route to {route.To}, less preferred than the tunnel, so that nothing leaks while it is down."
+            ) with
+            {
+                Undo = $"Take out the discard route to {route.To} on {end.Gateway.Code}.",
+            }
+        );
+    }
+
+    private Step Route(EndView end, Route route)
+    {
+        var key = $"route-{end.Name.Key()}-{route.To}";
+        return RouteStep(
+            end,
+            route,
+            New(end, Part.Switch, key, 1, $"Add the route to {route.To} into the tunnel of {view.Tunnel}.") with
+            {
+                Undo = $"Take out the route to {route.To} into the tunnel on {end.Gateway.Code}.",
+            }
+        );
+    }
+
+    private Step RouteStep(EndView end, Route route, Step step)
+    {
+        var path = Paths(end).Route(route);
+        Carry(end, path, step.Key);
+        return step with
+        {
+            Enter =
+            [
+                new("to", $"{route.To}") { At = end.End.Routes is null ? null : At(path.Key("to")) },
+                new("into", route.Discard ? "discard" : "tunnel"),
+            ],
+        };
+    }
+
+    /// <summary>
+    /// The step that brings the new prefixes into the selectors of an end: its list, the list it shares, or its pairs.
+    /// </summary>
+    private IEnumerable<Step> Selectors(EndView end, EndDifference difference)
+    {
+        var entries = difference.Enter.Where(d => d.After.Work == Work.Selectors).Select(d => d.After).ToArray();
+        var pairs = entries.Where(e => e.Pair is not null).ToArray();
+        if (pairs.Length > 0)
+            return [Pairs(end, pairs)];
+        var missing = added.Missing(end);
+        if (entries.Length > 0)
+            Tell(
+                end,
+                $"{Which(end)} subnets",
+                string.Join(", ", added.Listed(end)),
+                string.Join(", ", added.Listed(end).Concat(missing)),
+                missing.Select(p => p.ToString())
+            );
+        if (SharedList.Of(added, end) is { } shared)
+            return shared.Copy is null ? [Alter(end, shared)] : [Copy(end, shared), Use(end, shared)];
+        return entries.Length > 0 ? [List(end, missing)] : [];
+    }
+
+    private static Part PartOf(EndView end) => end.Platform.Effect == Effect.OnActivation ? Part.Build : Part.Switch;
+
+    private static Sentence? StopsAt(EndView end) =>
+        end.Platform.Effect == Effect.OnActivation ? null : StepWords.Stops(end);
+
+    /// <summary>Whether the new prefixes are the own or the peer side of an end's selectors.</summary>
+    private string Which(EndView end) => added.IsNear(end) ? "own" : "peer";
+
+    private Step Pairs(EndView end, Entry[] pairs)
+    {
+        var key = $"pairs-{end.Name.Key()}";
+        var said = Say.And(pairs.Select(p => $"{p.Pair!.Own} to {p.Pair.Peer}"));
+        Carry(end, Paths(end).SubnetPairs, key);
+        var before = Planning.Entries.Of(end).Count(e => e.Work == Work.Selectors);
+        Tell(
+            end,
+            "pairs entered",
+            Say.Count(before, "pair"),
+            Say.Count(before + pairs.Length, "pair"),
+            added.Pairs.Select(p => p.ToString())
+        );
+        return New(
+            end,
+            PartOf(end),
+            key,
+            2,
+            $"Add {Say.Count(pairs.Length, "protected pair"):w} to {view.Tunnel}: {said}."
+        ) with
+        {
+            Enter =
+            [
+                .. pairs.Select(p => new StepValue("own, peer", $"{p.Pair!.Own}, {p.Pair.Peer}")
+                {
+                    At = p.At,
+                    Parts = p.Parts,
+                }),
+            ],
+            Stops = StopsAt(end),
+            Undo = $"Take {said} out of the protected pairs on {end.Gateway.Code}.",
+        };
+    }
+
+    private Step List(EndView end, ImmutableArray<Prefix> missing)
+    {
+        var (key, which) = ($"subnets-{end.Name.Key()}", Which(end));
+        var path = added.IsNear(end) ? Paths(end).OwnSubnets : Paths(end).PeerSubnets;
+        var prefixes = Say.And(missing.Select(p => p.ToString()));
+        Carry(end, path, key);
+        return New(end, PartOf(end), key, 2, $"Add {prefixes} to the {which:w} subnets of {view.Tunnel}.") with
+        {
+            Enter = Values($"{which} subnet", At(path), added.Prefixes),
+            Expect = [Then($"{which} subnets", added.Listed(end).Concat(missing))],
+            Stops = StopsAt(end),
+            Undo = $"Take {prefixes} out of the {which:w} subnets of {view.Tunnel} on {end.Gateway.Code}.",
+        };
+    }
+
+    private Step Alter(EndView end, SharedList shared)
+    {
+        var key = $"alter-list-{end.Name.Key()}";
+        var prefixes = Say.And(shared.Missing.Select(p => p.ToString()));
+        var members = Place.On(end.Gateway, GatewayPaths.HeldPart(shared.Name).Key("members"));
+        Carry(end, members, key);
+        return New(
+            end,
+            PartOf(end),
+            key,
+            2,
+            $"Add {prefixes} to the subnet list {shared.Name}, which only {StepWords.Tunnels([view.Tunnel, .. shared.Gaining])} {(shared.Gaining.IsEmpty ? "uses" : "use"):w}."
+        ) with
+        {
+            Enter = Values($"{Which(end)} subnet", members, added.Prefixes),
+            Expect = [Then(shared.Name, shared.Then)],
+            Stops = StopsAt(end),
+            Undo = $"Take {prefixes} out of the subnet list {shared.Name} on {end.Gateway.Code}.",
+        };
+    }
+
+    private Step Copy(EndView end, SharedList shared)
+    {
+        var key = $"copy-list-{end.Name.Key()}";
+        var at = Place.On(end.Gateway, GatewayPaths.HeldPart(shared.Copy!));
+        Carry(end, at, key);
+        var name = new StepValue("new list", shared.Copy!) { At = at with { Path = at.Path.Key("name") } };
+        return New(
+            end,
+            PartOf(end),
+            key,
+            4,
+            $"Copy the subnet list {shared.Name} to {shared.Copy!} and add {Say.And(shared.Missing.Select(p => p.ToString()))}. {shared.Name} stays as it is for {Serves(shared)}."
+        ) with
+        {
+            Enter =
+            [
+                name,
+                .. Values($"{Which(end)} subnet", at with { Path = at.Path.Key("members") }, added.Prefixes),
+            ],
+            Expect = [Then(shared.Copy!, shared.Then)],
+            Undo = $"Take out the subnet list {shared.Copy!} on {end.Gateway.Code}.",
+        };
+    }
+
+    private Step Use(EndView end, SharedList shared)
+    {
+        var (key, which) = ($"use-list-{end.Name.Key()}", Which(end));
+        var path = Paths(end).SubnetsFrom(added.IsNear(end));
+        Carry(end, path, key);
+        return New(end, PartOf(end), key, 2, $"Let {view.Tunnel} use {shared.Copy!} as its {which:w} subnets.") with
+        {
+            Enter = [new($"{which} subnets", shared.Copy!) { At = At(path) }],
+            Expect = [new("list used then", shared.Copy!)],
+            Stops = StopsAt(end),
+            Undo = $"Let {view.Tunnel} use {shared.Name} again as its {which:w} subnets on {end.Gateway.Code}.",
+        };
+    }
+
+    /// <summary>The other tunnels that a shared list goes on serving.</summary>
+    public static Sentence Serves(SharedList shared) =>
+        shared.Others.Length <= 3
+            ? StepWords.Tunnels(shared.Others)
+            : Sentence.Of($"{Say.Count(shared.Others.Length, "other tunnel"):w}");
+
+    private static ImmutableArray<StepValue> Values(string label, Place list, IEnumerable<Prefix> prefixes) =>
+        [
+            .. prefixes.Select(p => new StepValue(label, p.ToString())
+            {
+                At = list with { Path = list.Path.Item(p.ToString()) },
+            }),
+        ];
+
+    private static StepValue Then(string label, IEnumerable<Prefix> prefixes) =>
+        new($"{label} then", string.Join(", ", prefixes));
+
+    /// <summary>
+    /// Where routes are learned from a neighbour, the near end announces the new prefixes and the far end takes them.
+    /// </summary>
+    private IEnumerable<Step> Neighbour(EndView end, EndDifference difference)
+    {
+        foreach (var (was, then) in difference.Enter.Where(d => d.After.Work == Work.Routing))
+        {
+            var announces = added.IsNear(end);
+            var list = announces ? "announces" : "accepts";
+            var more = then.Prefixes.Except(was!.Prefixes).ToArray();
+            var prefixes = Say.And(more.Select(p => p.ToString()));
+            var protocol = end.End.Routing!.Protocol;
+            var key = $"{list}-{end.Name.Key()}";
+            Tell(end, $"{protocol} {list}", was.Text, then.Text, more.Select(p => p.ToString()));
+            Carry(end, then.At!, key);
+            yield return New(
+                end,
+                PartOf(end),
+                key,
+                2,
+                announces
+                    ? Sentence.Of($"Announce {prefixes} to the {protocol:w} neighbour of {view.Tunnel}.")
+                    : Sentence.Of($"Take {prefixes} from the {protocol:w} neighbour of {view.Tunnel}.")
+            ) with
+            {
+                Enter = Values(list, then.At!, more),
+                Expect = [new($"{list} then", then.Text)],
+                Undo = announces
+                    ? Sentence.Of($"Announce {prefixes} no longer on {end.Gateway.Code}.")
+                    : Sentence.Of($"Take {prefixes} no longer on {end.Gateway.Code}."),
+            };
+        }
+    }
+
+    private Step Activate(EndView end, IEnumerable<Step> building) =>
+        StepWords.At(
+            end,
+            StepKind.Activate,
+            Part.Switch,
+            $"activate-{end.Name.Key()}",
+            1 + ((end.Platform.EffectSeconds ?? 0) / 60),
+            StepWords.Activate(end, [view.Tunnel])
+        ) with
+        {
+            Stops = StepWords.Stops(end),
+            Undo = $"Activate on {end.Gateway.Code} again once the entries are out.",
+            Needs = [.. building.Select(s => s.Key)],
+        };
+
+    /// <summary>Where a gateway is asked for in one request, everything of its end is one step.</summary>
+    private IEnumerable<Step> AsOneRequest(EndView end, Step[] all)
+    {
+        if (all.Length == 0)
+            yield break;
+        var minutes = 1 + ((end.Platform.EffectSeconds ?? 120) / 60);
+        yield return StepWords.At(
+            end,
+            StepKind.Request,
+            Part.Switch,
+            RequestKey(end),
+            minutes,
+            $"Send one request for {view.Tunnel} on {end.Gateway.Code} with these values; it takes about {Say.Count(minutes, "minute"):w}."
+        ) with
+        {
+            Enter = [.. all.SelectMany(s => s.Enter)],
+            Expect = [.. all.SelectMany(s => s.Expect)],
+            Stops = all.Select(s => s.Stops).FirstOrDefault(s => s is not null),
+            Undo = $"Send the request on {end.Gateway.Code} again with the values as they were.",
+        };
+    }
+
+    private string Label(SubnetPair pair)
+    {
+        string Named(EndView end) => view.NameOf(end.Name, pair.On(end.Name));
+        return $"{Named(added.Near)} to {Named(added.Far)}";
+    }
+
+    /// <summary>
+    /// What a new pair is called in names on devices: its new network, and the one it reaches where there are several.
+    /// </summary>
+    private string Brief(OwnPeer pair, EndView end)
+    {
+        var (near, far) = added.IsNear(end) ? (pair.Own, pair.Peer) : (pair.Peer, pair.Own);
+        var reached = added.Pairs.Select(p => p.On(added.Far.Name)).Distinct().Count();
+        var name = view.NameOf(added.Near.Name, near);
+        return reached > 1 ? $"{name}-{view.NameOf(added.Far.Name, far)}" : name;
+    }
+}

@@ -1,0 +1,32 @@
+namespace Vellumkeep.Core.Changes.Subnets;
+
+/// <summary>Subnets to add or take out, on one side of a tunnel.</summary>
+/// <param name="Reach">The prefixes on the other side that they should reach; empty: all that the tunnel carries
+/// there.</param>
+public sealed record SubnetsWish(string TunnelId, EndName End, ImmutableArray<Prefix> Add, ImmutableArray<Prefix> Reach)
+    : Wish
+{
+    /// <summary>Prefixes that are to go.</summary>
+    public ImmutableArray<Prefix> Remove { get; init; } = [];
+
+    /// <summary>
+    /// The same on further tunnels, each with the end at which the network lives: a network that joins several.
+    /// </summary>
+    public ImmutableArray<TunnelSide> Also { get; init; } = [];
+
+    public override string Kind => "subnets";
+
+    public override EndName? Side => End;
+
+    public override ImmutableArray<string> Tunnels => [.. Also.Select(a => a.TunnelId).Prepend(TunnelId).Distinct()];
+}
+
+/// <summary>One side of a tunnel.</summary>
+public sealed record TunnelSide(string TunnelId, EndName End)
+{
+    /// <summary>What is added there, where it is not what the wish names: the other side of the same tunnel.</summary>
+    public ImmutableArray<Prefix>? Add { get; init; }
+
+    /// <summary>What is to go there, likewise.</summary>
+    public ImmutableArray<Prefix>? Remove { get; init; }
+}

@@ -1,0 +1,154 @@
+using Vellumkeep.Core.Changes.Planning;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Changes.Subnets;
+
+/// <summary>Subnets taken out on one side of a tunnel: what is asked for, and the records without it.</summary>
+/// <param name="View">The tunnel before.</param>
+/// <param name="Side">The end behind which the subnets are.</param>
+/// <param name="Prefixes">The subnets.</param>
+/// <param name="Together">Other tunnels that lose the same in the same change.</param>
+internal sealed record TakenSubnets(
+    TunnelView View,
+    EndName Side,
+    ImmutableArray<Prefix> Prefixes,
+    ImmutableArray<TunnelSide> Together
+)
+{
+    private Tunnel Tunnel => View.Tunnel;
+
+    /// <summary>The pairs that go.</summary>
+    public ImmutableArray<SubnetPair> Gone => [.. Tunnel.Agreed.Pairs.Where(p => Prefixes.Contains(p.On(Side)))];
+
+    private IEnumerable<SubnetPair> Left => Tunnel.Agreed.Pairs.Except(Gone);
+
+    /// <summary>Why they cannot be taken out; none when they can.</summary>
+    public ImmutableArray<Refusal> Refused()
+    {
+        var refused = Prefixes
+            .Where(p => Tunnel.Agreed.Pairs.All(x => x.On(Side) != p))
+            .Select(p => new Refusal(
+                null,
+                "remove",
+                $"{p} behind {Side} is not carried by {Tunnel}.",
+                $"One of {Say.And(Tunnel.Agreed.Pairs.Select(x => x.On(Side).ToString()).Distinct())}."
+            ))
+            .ToList();
+        if (refused.Count == 0 && !Left.Any())
+            refused.Add(new(null, "remove", $"Nothing would be left in {Tunnel}.", $"Retire it, or keep one prefix."));
+        if (refused.Count == 0)
+            refused.AddRange(View.Ends.SelectMany(Lists).Select(InUse).OfType<Refusal>());
+        return [.. refused];
+    }
+
+    /// <summary>A prefix that goes from a list on the gateway of an end.</summary>
+    private sealed record FromList(EndView End, Prefix Prefix, string List);
+
+    private IEnumerable<FromList> Lists(EndView end) =>
+        Off(end, end.Name)
+            .Select(p => (Prefix: p, List: end.End.Subnets?.OwnFrom))
+            .Concat(Off(end, end.Name.Other()).Select(p => (Prefix: p, List: end.End.Subnets?.PeerFrom)))
+            .Where(x => x.List is not null)
+            .Select(x => new FromList(end, x.Prefix, x.List!));
+
+    /// <summary>A list that others use too stays as it is.</summary>
+    private Refusal? InUse(FromList from)
+    {
+        var gateway = from.End.Gateway;
+        bool Loses(Tunnel user) =>
+            Together.Any(s =>
+                s.TunnelId == user.Id && user.End(from.End.Name == Side ? s.End : s.End.Other()).GatewayId == gateway.Id
+            );
+        var users = View.Inventory.UsersOf(gateway.Id, from.List, Tunnel.Id).Where(u => !Loses(u)).ToArray();
+        return users.Length == 0
+            ? null
+            : new(
+                "PLAN-09",
+                "remove",
+                $"{from.Prefix} stands in {from.List} on {gateway.Code}, which {StepWords.Tunnels(users)} {(users.Length == 1 ? "uses" : "use"):w} too.",
+                $"Take it out of all of them in one change, or give {Tunnel} a list of its own first."
+            );
+    }
+
+    /// <summary>The prefixes of a side that no other pair needs any more.</summary>
+    private Prefix[] Off(EndView end, EndName side) =>
+        [.. Gone.Select(p => p.On(side)).Distinct().Where(p => Left.All(l => l.On(side) != p))];
+
+    /// <summary>The records as they will be.</summary>
+    public Inventory After()
+    {
+        var tunnel = Tunnel with { Agreed = Tunnel.Agreed with { Pairs = [.. Left] } };
+        tunnel = tunnel.WithEnds((name, end) => Without(end, View.End(name)));
+        var gateways = View
+            .Ends.SelectMany(Lists)
+            .GroupBy(l => l.End.Gateway.Id)
+            .Select(g => g.Aggregate(g.First().End.Gateway, Without));
+        return View.Inventory.With([tunnel, .. gateways]);
+    }
+
+    private static Gateway Without(Gateway gateway, FromList from) =>
+        gateway with
+        {
+            HeldParts =
+            [
+                .. gateway.HeldParts.Select(h =>
+                    h.Name == from.List ? h with { Members = h.Members.Remove(from.Prefix) } : h
+                ),
+            ],
+        };
+
+    private TunnelEnd Without(TunnelEnd end, EndView view)
+    {
+        var gone = Gone.Select(p => new OwnPeer(p.On(view.Name), p.On(view.Name.Other()))).ToHashSet();
+        var (own, peer) = (Off(view, view.Name), Off(view, view.Name.Other()));
+        return end with
+        {
+            Subnets = end.Subnets is not { } subnets
+                ? null
+                : subnets with
+                {
+                    Pairs = subnets.Pairs is { } pairs ? [.. pairs.Where(p => !gone.Contains(p))] : null,
+                    Own = subnets.OwnFrom is null && subnets.Own is { } o ? [.. o.Except(own)] : subnets.Own,
+                    Peer = subnets.PeerFrom is null && subnets.Peer is { } p ? [.. p.Except(peer)] : subnets.Peer,
+                },
+            Rules = end.Rules?.Without(r => gone.Contains(new(r.Own, r.Peer))),
+            NoTranslation = end.NoTranslation?.Without(gone.Contains),
+            Routes = end.Routes?.Without(r => peer.Contains(r.To)),
+            Routing = end.Routing is not { } routing
+                ? null
+                : routing with
+                {
+                    Announces = [.. routing.Announces.Except(own)],
+                    Accepts = [.. routing.Accepts.Except(peer)],
+                },
+        };
+    }
+
+    /// <param name="after">The records as the plan would leave them.</param>
+    public Plan Plan(Inventory after, CancellationToken ct)
+    {
+        var maker = new PlanMaker(View.Inventory, after, [Tunnel.Id], View.Today, ct: ct);
+        maker.Prepare();
+        maker.Safeguard();
+        maker.WorkEnds();
+        maker.Add(ProveGone(Gone[0]));
+        maker.Prove();
+        maker.Record();
+        return maker.Done(
+            $"Takes {Say.Count(Gone.Length, "pair"):w} out of {Tunnel}: {Say.And(Prefixes.Select(p => p.ToString()))} behind {Side}."
+        );
+    }
+
+    private Step ProveGone(SubnetPair pair) =>
+        new()
+        {
+            Key = $"prove-gone-{pair.A}-{pair.B}",
+            Kind = StepKind.Prove,
+            Part = Part.Prove,
+            Minutes = 2,
+            Do =
+                $"Show that it is gone: from {StepWords.PointIn(View.A, pair)} nothing answers at {StepWords.PointIn(View.B, pair)}.",
+            Proof = $"no answer",
+            TunnelId = Tunnel.Id,
+        };
+}

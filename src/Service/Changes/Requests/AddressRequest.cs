@@ -1,0 +1,21 @@
+using Vellumkeep.Core.Changes.Addresses;
+
+namespace Vellumkeep.Service.Changes.Requests;
+
+/// <summary>Another outer address for an uplink of a gateway.</summary>
+internal static class AddressRequest
+{
+    public static async Task<Drafted> ReadAsync(Draft draft)
+    {
+        var gateway = await draft.NamedAsync<Gateway>("gateway", RecordKind.Gateway, draft.Given.Gateway);
+        var uplink = draft.Given.Uplink ?? gateway.Uplinks.FirstOrDefault()?.Label ?? "";
+        bool Over(TunnelEnd end) =>
+            end.GatewayId == gateway.Id && (end.Uplinks.IsEmpty || end.Uplinks.Contains(uplink));
+        var tunnels = (await draft.BuiltOnAsync(gateway)).Where(t => Over(t.A) || Over(t.B));
+        var address = await draft.FreeAddressAsync("address", draft.Given.Address, gateway);
+        return Drafted.Of(
+            new AddressWish(gateway.Id, uplink, address, [.. tunnels.Select(t => t.Id)]),
+            $"New outer address for {gateway.Code} {uplink}"
+        );
+    }
+}

@@ -1,0 +1,47 @@
+using Vellumkeep.Core.Changes.ByHand;
+
+namespace Vellumkeep.Service.Changes.Requests;
+
+/// <summary>Steps written by hand.</summary>
+internal static class FreeRequest
+{
+    /// <summary>Minutes of a step for which nobody said how long it takes.</summary>
+    private const int UsualMinutes = 5;
+
+    public static async Task<Drafted> ReadAsync(Draft draft)
+    {
+        var tunnel = await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
+        var steps = (draft.Given.Steps ?? []).Select((s, i) => StepOf(s, $"steps[{i + 1}]")).ToImmutableArray();
+        return Drafted.Of(new FreeWish(tunnel.Id, steps), $"Work on {tunnel.Code}");
+    }
+
+    private static FreeStep StepOf(FreeStepGiven given, string at) =>
+        new(
+            Enum.TryParse<Part>(given.Part, true, out var part)
+                ? part
+                : throw ProblemException.Field(
+                    $"{at}.part",
+                    $"'{Typed.Short(given.Part ?? "")}' is not a part of a run sheet",
+                    "prepare, safeguard, build, switch, prove or record"
+                ),
+            Enum.TryParse<Where>(given.Where, true, out var where)
+                ? where
+                : throw ProblemException.Field(
+                    $"{at}.where",
+                    $"'{Typed.Short(given.Where ?? "")}' is not a place",
+                    "A, B or us"
+                ),
+            string.IsNullOrWhiteSpace(given.Do) || given.Do.Length > 400
+                ? throw ProblemException.Field(
+                    $"{at}.do",
+                    "nothing says what to do",
+                    "one sentence of at most 400 characters"
+                )
+                : given.Do.Trim().Replace('{', '(').Replace('}', ')'),
+            (given.Minutes ?? UsualMinutes) is > 0 and <= 600 and var minutes
+                ? minutes
+                : throw ProblemException.Field($"{at}.minutes", "a step takes 1 to 600 minutes", "a whole number"),
+            given.Stops,
+            given.Undo
+        );
+}

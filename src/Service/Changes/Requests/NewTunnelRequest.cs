@@ -1,0 +1,71 @@
+using Vellumkeep.Core.Changes.NewTunnels;
+
+namespace Vellumkeep.Service.Changes.Requests;
+
+/// <summary>A tunnel that is built: one that is recorded as planned, or one that is worked out here.</summary>
+internal static class NewTunnelRequest
+{
+    public static async Task<Drafted> ReadAsync(Draft draft)
+    {
+        var tunnel = draft.Given.New is { } idea
+            ? await DesignAsync(draft, idea)
+            : await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
+        return Drafted.Of(new NewTunnelWish(tunnel.Id), $"Build {tunnel.Code}");
+    }
+
+    /// <summary>A tunnel that is worked out between two gateways; it is written with the draft.</summary>
+    private static async Task<Tunnel> DesignAsync(Draft draft, NewTunnelGiven idea)
+    {
+        var a = await draft.NamedAsync<Gateway>("gatewayA", RecordKind.Gateway, idea.GatewayA);
+        var b = await draft.NamedAsync<Gateway>("gatewayB", RecordKind.Gateway, idea.GatewayB);
+        var inventory = await ChangeGround.BetweenAsync(draft.Reader, a, b, draft.Ct);
+        var (siteA, siteB) = (inventory.Get<Site>(a.SiteId), inventory.Get<Site>(b.SiteId));
+        var customer = idea.Customer is { } named
+            ? await draft.NamedAsync<Customer>("customer", RecordKind.Customer, named)
+            : inventory.Get<Customer>(siteA.CustomerId);
+        var suite = await draft.SuiteAsync();
+        await Records.Ownership.NeedFreeAsync(
+            draft.Asker,
+            draft.Reader,
+            RecordKind.Tunnel,
+            idea.Code ?? "",
+            null,
+            "code",
+            draft.Ct
+        );
+        var (made, refused) = TunnelDesign.Of(
+            suite is null ? inventory : inventory.With(suite),
+            draft.Writing.NewId(),
+            new()
+            {
+                Code = (idea.Code ?? "").Trim(),
+                CustomerId = customer.Id,
+                Name = string.IsNullOrWhiteSpace(idea.Name) ? $"{siteA.Name} to {siteB.Name}" : idea.Name.Trim(),
+                A = new(a.Id, UplinkOf(a, idea.UplinkA, "uplinkA")),
+                B = new(b.Id, UplinkOf(b, idea.UplinkB, "uplinkB")),
+                Pairs = [.. (idea.Pairs ?? []).Select(Draft.PairOf)],
+                SuiteId = suite?.Id,
+            },
+            draft.Today
+        );
+        if (made is null)
+            throw ChangeProblems.Unplanned(refused, draft.Asker.Scope);
+        draft.Asker.Need(Role.Engineer, customer.Id, made.Code);
+        await Records.Ownership.NeedEndsAsync(draft.Asker, draft.Reader, null, made, _ => null, draft.Ct);
+        draft.Writing.Put(made, 0);
+        return made;
+    }
+
+    private static ImmutableArray<string> UplinkOf(Gateway gateway, string? label, string field)
+    {
+        if (label is null)
+            return [];
+        return gateway.Uplinks.Any(u => u.Label == label)
+            ? [label]
+            : throw ProblemException.Field(
+                field,
+                $"{gateway.Code} has no uplink '{Typed.Short(label)}'",
+                string.Join(", ", gateway.Uplinks.Select(u => u.Label))
+            );
+    }
+}

@@ -1,0 +1,17 @@
+using Vellumkeep.Core.Changes.Strengthening;
+
+namespace Vellumkeep.Service.Changes.Requests;
+
+/// <summary>Better protection for a tunnel.</summary>
+internal static class StrengthenRequest
+{
+    public static async Task<Drafted> ReadAsync(Draft draft)
+    {
+        var tunnel = await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
+        var suite = await draft.SuiteAsync();
+        return Drafted.Of(
+            new StrengthenWish(tunnel.Id, suite?.Id),
+            $"Strengthen {tunnel.Code}{(suite is null ? "" : $" to {suite.Code}")}"
+        );
+    }
+}

@@ -1,0 +1,44 @@
+namespace Vellumkeep.Service.Changes;
+
+/// <summary>Windows as they are given.</summary>
+internal static class Windows
+{
+    /// <summary>A window from a moment on; null when no start is given.</summary>
+    /// <param name="minutes">1 to 1440.</param>
+    /// <exception cref="ProblemException">It is out of range, or has no length.</exception>
+    public static Window? Of(DateTimeOffset? start, int? minutes)
+    {
+        if (start is not { } at)
+            return null;
+        if (at < Bounds.FirstMoment || at >= Bounds.LastMoment)
+            throw ProblemException.Field(
+                "start",
+                $"{at:yyyy-MM-dd} is out of range",
+                $"a day from {Scalars.Write(Scalars.FirstDay)} to {Scalars.Write(Scalars.LastDay)}"
+            );
+        return minutes is > 0 and <= 1440
+            ? new(at, minutes.Value)
+            : throw ProblemException.Field("windowMinutes", "a window needs its length", "minutes, 1 to 1440");
+    }
+
+    /// <summary>A window as it was given for a change: by a moment, or by the clock on the wall at one of its sites.</summary>
+    public static Window? Of(Inventory around, Change change, WindowGiven given) =>
+        given.Wall is { Length: > 0 } wall
+            ? Of(AtSite(around, change, given.End, wall), given.Minutes)
+            : Of(given.Start, given.Minutes);
+
+    /// <summary>A time on the wall at the site of an end of the change's first tunnel.</summary>
+    private static DateTimeOffset AtSite(Inventory around, Change change, string? end, string wall)
+    {
+        var tunnel = around.Get<Tunnel>(change.Wish.Tunnels[0]);
+        var site = around.Get<Site>(around.Get<Gateway>(tunnel.End(Find.EndOf(end ?? "A")).GatewayId).SiteId);
+        if (!TimeZoneInfo.TryFindSystemTimeZoneById(site.TimeZone, out var zone))
+            throw ProblemException.Field(
+                "wall",
+                $"the time zone {site.TimeZone} of {site.Name} is not known on this machine",
+                "a time with its offset, such as 2026-11-27T21:00+00:00"
+            );
+        var at = WallTime.In(wall, zone);
+        return at.Ok ? at.Value : throw ProblemException.Field("wall", at.Wrong!, at.Right!);
+    }
+}

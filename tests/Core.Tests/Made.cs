@@ -1,0 +1,31 @@
+using Vellumkeep.Core.Changes;
+using Vellumkeep.Core.Records;
+
+namespace Vellumkeep.Core.Tests;
+
+/// <summary>Values that tests need and do not care about.</summary>
+internal static class Made
+{
+    /// <summary>A path as it is written.</summary>
+    public static FieldPath Path(string text) => FieldPath.Parse(text).Value!;
+
+    /// <summary>A change of ines, which nobody has worked on yet.</summary>
+    public static Change Change(Wish wish, Plan plan, ChangeState state = ChangeState.Draft, string id = "c") =>
+        new()
+        {
+            Id = id,
+            Code = id.ToUpperInvariant(),
+            Title = "t",
+            Why = "w",
+            CustomerId = DemoInventory.All.Get<Tunnel>(wish.Tunnels[0]).CustomerId,
+            Wish = wish,
+            Plan = plan,
+            State = state,
+            Author = "ines",
+            Passages = [new(ChangeState.Draft, "ines", default, null)],
+        };
+
+    /// <summary>The same, with the plan that the demo's records give.</summary>
+    public static Change Change(Wish wish, ChangeState state = ChangeState.Draft, string id = "c") =>
+        Change(wish, Planner.Plan(DemoInventory.All, wish, DemoInventory.Today).Plan!, state, id);
+}
