@@ -6,7 +6,10 @@ namespace Vellumkeep.Core.Addressing;
 /// <summary>The two address families, by their version number.</summary>
 public enum Family
 {
+    /// <summary>IPv4 (RFC 791): 32 bits.</summary>
     IPv4 = 4,
+
+    /// <summary>IPv6 (RFC 8200): 128 bits.</summary>
     IPv6 = 6,
 }
 
@@ -24,6 +27,7 @@ public readonly record struct Address : IComparable<Address>
         Bits = bits;
     }
 
+    /// <summary>IPv4 or IPv6.</summary>
     public Family Family => six ? Family.IPv6 : Family.IPv4;
 
     /// <summary>The address as a number: 0 to 2^32-1 for IPv4, 0 to 2^128-1 for IPv6.</summary>
@@ -110,8 +114,10 @@ public readonly record struct Address : IComparable<Address>
         );
     }
 
+    /// <inheritdoc/>
     public int CompareTo(Address other) => six == other.six ? Bits.CompareTo(other.Bits) : six.CompareTo(other.six);
 
+    /// <inheritdoc/>
     public override string ToString()
     {
         if (!six)

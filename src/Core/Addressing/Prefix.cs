@@ -3,9 +3,16 @@ namespace Vellumkeep.Core.Addressing;
 /// <summary>How two prefixes lie to each other.</summary>
 public enum Lie
 {
+    /// <summary>They share no address.</summary>
     Apart,
+
+    /// <summary>They are the same.</summary>
     Equal,
+
+    /// <summary>The first holds all of the second, and more.</summary>
     Contains,
+
+    /// <summary>The first lies within the second, which holds more.</summary>
     Within,
 }
 
@@ -22,10 +29,13 @@ public readonly record struct Prefix : IComparable<Prefix>
         Length = length;
     }
 
+    /// <summary>The first address; its host bits are zero.</summary>
     public Address Network { get; }
 
+    /// <summary>The length, 0 to 32 (IPv4) or 128 (IPv6) bits.</summary>
     public int Length { get; }
 
+    /// <summary>IPv4 or IPv6.</summary>
     public Family Family => Network.Family;
 
     /// <summary>The first address, which is the network address.</summary>
@@ -109,6 +119,7 @@ public readonly record struct Prefix : IComparable<Prefix>
             );
     }
 
+    /// <summary>Whether an address lies within it; never one of the other family.</summary>
     public bool Contains(Address address) =>
         address.Family == Family && (address.Bits & ~HostMask(Network.Width, Length)) == Network.Bits;
 
@@ -117,20 +128,24 @@ public readonly record struct Prefix : IComparable<Prefix>
     /// </summary>
     public bool Contains(Prefix other) => other.Length >= Length && Contains(other.Network);
 
+    /// <summary>Whether it shares an address with another; never with one of the other family.</summary>
     public bool Overlaps(Prefix other) => Contains(other) || other.Contains(this);
 
+    /// <summary>How it lies to another.</summary>
     public Lie LieTo(Prefix other) =>
         this == other ? Lie.Equal
         : Contains(other) ? Lie.Contains
         : other.Contains(this) ? Lie.Within
         : Lie.Apart;
 
+    /// <inheritdoc/>
     public int CompareTo(Prefix other)
     {
         var byNetwork = Network.CompareTo(other.Network);
         return byNetwork != 0 ? byNetwork : Length.CompareTo(other.Length);
     }
 
+    /// <inheritdoc/>
     public override string ToString() => $"{Network}/{Length}";
 
     private static UInt128 HostMask(int width, int length) =>

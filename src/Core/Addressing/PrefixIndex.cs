@@ -13,6 +13,7 @@ public sealed class PrefixIndex<T>
     private readonly int[] lengths4;
     private readonly int[] lengths6;
 
+    /// <param name="entries">The values, each with its prefix; several may have the same.</param>
     public PrefixIndex(IEnumerable<(Prefix Prefix, T Value)> entries)
     {
         sorted = [.. entries];
@@ -30,6 +31,7 @@ public sealed class PrefixIndex<T>
         lengths6 = [.. exact.Keys.Where(p => p.Family == Family.IPv6).Select(p => p.Length).Distinct().Order()];
     }
 
+    /// <summary>How many values it holds.</summary>
     public int Count => sorted.Length;
 
     /// <summary>Entries that contain the prefix, itself included, widest first.</summary>

@@ -12,6 +12,7 @@ public static class AlgorithmTable
 
     private static Grade Esp(Requirement r, string section) => new(r, $"RFC 8221 section {section}");
 
+    /// <summary>Ciphers (IANA IKEv2 transform type 1), the ones that are recommended first.</summary>
     public static readonly ImmutableArray<Encryption> Encryptions =
     [
         new("AES-256-GCM-16", 20, null, 20, 256, true, Ike(Should, "2.1"), Esp(Must, "5")),
@@ -25,6 +26,7 @@ public static class AlgorithmTable
         new("DES-CBC", 2, 1, 2, null, false, Ike(MustNot, "2.1"), Esp(MustNot, "5")),
     ];
 
+    /// <summary>Integrity algorithms (IANA IKEv2 transform type 3).</summary>
     public static readonly ImmutableArray<Integrity> Integrities =
     [
         new("HMAC-SHA2-512-256", 14, 6, 7, Ike(Should, "2.3"), Esp(Should, "6")),
@@ -34,6 +36,7 @@ public static class AlgorithmTable
         new("HMAC-MD5-96", 1, 1, 1, Ike(MustNot, "2.3"), Esp(MustNot, "6")),
     ];
 
+    /// <summary>Pseudorandom functions (IANA IKEv2 transform type 2).</summary>
     public static readonly ImmutableArray<Prf> Prfs =
     [
         new("PRF-HMAC-SHA2-512", 7, Ike(ShouldPlus, "2.2")),
@@ -43,6 +46,7 @@ public static class AlgorithmTable
         new("PRF-HMAC-MD5", 1, Ike(MustNot, "2.2")),
     ];
 
+    /// <summary>Key exchange groups (IANA IKEv2 transform type 4).</summary>
     public static readonly ImmutableArray<DhGroup> Groups =
     [
         new(1, "768-bit MODP", true, Ike(MustNot, "2.4")),
@@ -147,14 +151,18 @@ public static class AlgorithmTable
             ]
     );
 
+    /// <summary>Reads the name of a cipher, as a standard or a device spells it.</summary>
     public static Parsed<Encryption> Encryption(string text) =>
         Look(text, EncryptionNames, Encryptions.Select(e => e.Name), "an encryption algorithm");
 
+    /// <summary>Reads the name of an integrity algorithm.</summary>
     public static Parsed<Integrity> Integrity(string text) =>
         Look(text, IntegrityNames, Integrities.Select(e => e.Name), "an integrity algorithm");
 
+    /// <summary>Reads the name of a pseudorandom function.</summary>
     public static Parsed<Prf> Prf(string text) => Look(text, PrfNames, Prfs.Select(e => e.Name), "a PRF");
 
+    /// <summary>Reads a group by its number or name, such as <c>DH 14</c>.</summary>
     public static Parsed<DhGroup> Group(string text) =>
         Look(text, GroupNames, Groups.Select(e => e.Name), "a Diffie-Hellman group");
 

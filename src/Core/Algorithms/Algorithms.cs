@@ -19,6 +19,7 @@ public sealed record Encryption(
     Grade Esp
 )
 {
+    /// <inheritdoc/>
     public override string ToString() => Name;
 }
 
@@ -28,6 +29,7 @@ public sealed record Encryption(
 /// </summary>
 public sealed record Integrity(string Name, int Number, int Ikev1Hash, int Ikev1EspNumber, Grade Ike, Grade Esp)
 {
+    /// <inheritdoc/>
     public override string ToString() => Name;
 }
 
@@ -36,6 +38,7 @@ public sealed record Integrity(string Name, int Number, int Ikev1Hash, int Ikev1
 /// </summary>
 public sealed record Prf(string Name, int Number, Grade Ike)
 {
+    /// <inheritdoc/>
     public override string ToString() => Name;
 }
 
@@ -45,7 +48,9 @@ public sealed record Prf(string Name, int Number, Grade Ike)
 /// </summary>
 public sealed record DhGroup(int Number, string Also, bool InIkev1, Grade Ike)
 {
+    /// <summary>Its name, such as <c>DH 14</c>.</summary>
     public string Name => $"DH {Number}";
 
+    /// <inheritdoc/>
     public override string ToString() => Name;
 }

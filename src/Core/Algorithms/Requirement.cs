@@ -6,18 +6,32 @@ namespace Vellumkeep.Core.Algorithms;
 /// </summary>
 public enum Requirement
 {
+    /// <summary>MUST (RFC 2119).</summary>
     Must,
+
+    /// <summary>MUST, and expected to be demoted (RFC 8221 section 2, RFC 8247 section 1.2).</summary>
     MustMinus,
+
+    /// <summary>SHOULD, and expected to become a MUST.</summary>
     ShouldPlus,
+
+    /// <summary>SHOULD.</summary>
     Should,
+
+    /// <summary>MAY.</summary>
     May,
+
+    /// <summary>SHOULD NOT.</summary>
     ShouldNot,
+
+    /// <summary>MUST NOT.</summary>
     MustNot,
 }
 
 /// <summary>What a standard asks of an algorithm, and where it says so.</summary>
 public readonly record struct Grade(Requirement Requirement, string Standard)
 {
+    /// <summary>The word of the standard, such as <c>SHOULD NOT</c>.</summary>
     public string Word =>
         Requirement switch
         {

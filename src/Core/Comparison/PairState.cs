@@ -5,8 +5,13 @@ namespace Vellumkeep.Core.Comparison;
 /// <summary>Whether something a pair needs is there on an end.</summary>
 public enum Presence
 {
+    /// <summary>It is so.</summary>
     Yes,
+
+    /// <summary>It is not so.</summary>
     No,
+
+    /// <summary>A value that decides it is not known.</summary>
     Unknown,
 
     /// <summary>That platform makes it by itself, or has no use for it.</summary>
@@ -25,6 +30,7 @@ public sealed record PairAtEnd(
 /// <summary>One wanted pair with what each end has for it.</summary>
 public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
 {
+    /// <summary>How an end has the pair.</summary>
     public PairAtEnd At(EndName end) => end == EndName.A ? A : B;
 
     internal static PairState Of(TunnelView view, SubnetPair pair) =>

@@ -11,6 +11,7 @@ public enum Answer
     /// <summary>Alike, but at least one end is only assumed.</summary>
     AsFarAsKnown,
 
+    /// <summary>The ends differ, and ought not to.</summary>
     Differs,
 
     /// <summary>Unknown on one end at least, or the platform profile is silent.</summary>
@@ -22,6 +23,7 @@ public enum Answer
 /// <param name="Note">What is temporary or pending about it, or what the row wants said.</param>
 public sealed record Cell(string? Text, Source Source, string? Via, Seen? Seen, string? Note)
 {
+    /// <summary>A cell of a resolved value.</summary>
     public static Cell Of(IResolved value, string? note = null) =>
         new(
             value.Any?.ToString(),
@@ -54,6 +56,7 @@ public sealed record Row(
     Difference? Difference = null
 )
 {
+    /// <summary>The cell of an end.</summary>
     public Cell Cell(EndName end) => end == EndName.A ? A : B;
 }
 
@@ -102,12 +105,22 @@ public sealed record TunnelAddressesDiffer(TunnelAddress A, TunnelAddress B) : D
 /// </summary>
 public sealed record LifetimesDiffer(Life A, Life B, EndName? SlipOn, string? Slip, Lifetime? Meant) : Difference;
 
+/// <summary>In what an identity differs from the one that is expected.</summary>
 public enum IdentityFault
 {
+    /// <summary>It is another.</summary>
     Other,
+
+    /// <summary>Only its kind differs (RFC 7296 section 3.5).</summary>
     KindOnly,
+
+    /// <summary>Only blanks differ.</summary>
     BlanksOnly,
+
+    /// <summary>Only the case of letters differs.</summary>
     CaseOnly,
+
+    /// <summary>It is the private address behind a translator.</summary>
     PrivateAddress,
 }
 

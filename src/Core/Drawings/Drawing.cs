@@ -5,28 +5,51 @@ namespace Vellumkeep.Core.Drawings;
 /// </summary>
 public enum Ink
 {
+    /// <summary>Text and frames.</summary>
     Plain,
+
+    /// <summary>What stands back.</summary>
     Soft,
+
+    /// <summary>Fine lines.</summary>
     Hair,
+
+    /// <summary>End A.</summary>
     EndA,
+
+    /// <summary>End B.</summary>
     EndB,
+
+    /// <summary>What stops it.</summary>
     Stops,
+
+    /// <summary>What is weak.</summary>
     Weak,
 }
 
 /// <summary>The face of a text: names in the serif, sentences in the sans, values in the fixed-width one.</summary>
 public enum Face
 {
+    /// <summary>Names.</summary>
     Serif,
+
+    /// <summary>Words.</summary>
     Sans,
+
+    /// <summary>Values.</summary>
     Mono,
 }
 
 /// <summary>On which side of its point a text stands.</summary>
 public enum Anchor
 {
+    /// <summary>The text begins at its point.</summary>
     Start,
+
+    /// <summary>The text stands around its point.</summary>
     Middle,
+
+    /// <summary>The text ends at its point.</summary>
     End,
 }
 
@@ -59,6 +82,7 @@ public sealed record Written(
     (RecordKind Kind, string Code)? Link = null
 ) : Shape;
 
+/// <summary>A point of a drawing, in pixels from its upper left corner.</summary>
 public readonly record struct Point(double X, double Y);
 
 /// <summary>A finished layout, in px. About: what it shows, for those who do not see it.</summary>

@@ -26,6 +26,7 @@ public static class SitesDrawing
         Visit = 15,
         Gap = 46;
 
+    /// <summary>Draws sites and the tunnels between them. The same input gives the same drawing.</summary>
     public static Drawing Of(string title, IEnumerable<DrawnSite> sites, IEnumerable<DrawnTunnel> tunnels)
     {
         var known = sites.ToDictionary(s => s.Code);

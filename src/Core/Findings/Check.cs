@@ -12,6 +12,7 @@ public sealed record Check(string Code, string Title, Func<Checked, IEnumerable<
 /// </summary>
 public sealed class Checked
 {
+    /// <param name="view">The tunnel with both ends resolved.</param>
     public Checked(TunnelView view)
     {
         View = view;
@@ -19,10 +20,13 @@ public sealed class Checked
         Pairs = [.. view.Tunnel.Agreed.Pairs.Select(p => PairState.Of(view, p))];
     }
 
+    /// <summary>The tunnel with both ends resolved.</summary>
     public TunnelView View { get; }
 
+    /// <summary>The comparison, row by row.</summary>
     public ImmutableArray<Row> Rows { get; }
 
+    /// <summary>The state of each subnet pair.</summary>
     public ImmutableArray<PairState> Pairs { get; }
 
     private Rehearsal? fromA;
@@ -41,6 +45,7 @@ public sealed class Checked
             .SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o)))
             .DistinctBy(x => (x.o.Cause, x.o.RefusedBy));
 
+    /// <summary>A row of the comparison by its key; null when there is none.</summary>
     public Row? Row(string key) => Rows.FirstOrDefault(r => r.Key == key);
 
     /// <summary>The rows whose difference is of one kind, with it.</summary>
@@ -83,6 +88,7 @@ public sealed class Checked
 /// <summary>All checks, in the order of the catalogue. A new check is added here and nowhere else.</summary>
 public static class Checks
 {
+    /// <summary>Every check, in the order of the catalogue.</summary>
     public static readonly ImmutableArray<Check> All =
     [
         Pair.NoVersionInCommon.Check,

@@ -14,6 +14,7 @@ public enum Severity
     /// <summary>Works, but unsafe.</summary>
     Risk,
 
+    /// <summary>Worth knowing.</summary>
     Note,
 }
 
@@ -70,8 +71,10 @@ public sealed record Finding(
         );
 }
 
+/// <summary>The words of severities.</summary>
 public static class Severities
 {
+    /// <summary>Blocks, degrades, risk, note.</summary>
     public static readonly Words<Severity> Words = new(
         "a severity",
         (Severity.Blocks, "blocks"),

@@ -9,6 +9,7 @@ namespace Vellumkeep.Core.Findings;
 /// </summary>
 public static class Telling
 {
+    /// <summary>The words of how a rehearsal ends.</summary>
     public static readonly Words<Outcome> Outcomes = new(
         "an outcome",
         (Outcome.Up, "up"),
@@ -23,6 +24,7 @@ public static class Telling
     public static Sentence Title(Rehearsal r) =>
         $"{r.Starter} starts, {(r.Version?.ToString() ?? "no version in common"):w}{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
 
+    /// <summary>The name of a message as the standards have it (RFC 7296 section 1.2, RFC 2409 section 5).</summary>
     public static string Name(Message message) =>
         message switch
         {

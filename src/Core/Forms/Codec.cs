@@ -21,8 +21,10 @@ public static class Codecs
     /// <summary>A day as year-month-day (ISO 8601).</summary>
     public static readonly Codec<DateOnly> Day = new(Scalars.Date, Scalars.Write);
 
+    /// <summary>Yes or no.</summary>
     public static readonly Codec<bool> YesNo = new(Scalars.YesNo, Scalars.Write) { Words = ["yes", "no"] };
 
+    /// <summary>A text as it stands.</summary>
     public static readonly Codec<string> Line = new(Parsed<string>.Of, text => text);
 
     /// <summary>A length of time with its unit, written in the unit in which it was typed.</summary>

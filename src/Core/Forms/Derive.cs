@@ -10,6 +10,7 @@ public sealed record Derived(FieldPath Path, string Value, string From);
 /// </summary>
 public static class Derive
 {
+    /// <summary>Fills in what follows, and says of each value where it came from.</summary>
     public static (MapNode Form, ImmutableArray<Derived> Derived) Fill(
         RecordKind kind,
         MapNode form,

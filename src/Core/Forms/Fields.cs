@@ -20,10 +20,19 @@ public sealed record FieldNote(
 /// <summary>The shapes a field can have.</summary>
 public enum FieldShape
 {
+    /// <summary>One text.</summary>
     Text,
+
+    /// <summary>A list of texts.</summary>
     Texts,
+
+    /// <summary>A map.</summary>
     Map,
+
+    /// <summary>A list of maps.</summary>
     Maps,
+
+    /// <summary>Several of these.</summary>
     Any,
 }
 
@@ -32,11 +41,13 @@ public enum FieldShape
 /// </summary>
 public sealed class Reading(INames names, bool describing = false)
 {
+    /// <summary>What codes refer to.</summary>
     public INames Names { get; } = names;
 
     /// <summary>True when forms are only asked which fields they have; nothing is built then.</summary>
     public bool Describing { get; } = describing;
 
+    /// <summary>What was wrong so far.</summary>
     public List<Problem> Problems { get; } = [];
 }
 
@@ -52,6 +63,7 @@ public sealed class Fields
     private readonly int problemsBefore;
     private readonly List<FieldNote> notes = [];
 
+    /// <param name="node">What stands there; anything but a map is refused.</param>
     public Fields(Node? node, string path, Reading reading)
     {
         this.path = path;
@@ -69,12 +81,16 @@ public sealed class Fields
             );
     }
 
+    /// <summary>Whether the form is only described, and nothing is read.</summary>
     public bool Describing => reading.Describing;
 
+    /// <summary>The fields that were asked for.</summary>
     public ImmutableArray<FieldNote> Notes => [.. notes];
 
+    /// <summary>What codes refer to.</summary>
     public INames Names => reading.Names;
 
+    /// <summary>The line in the file; 1 where there is none.</summary>
     public int Line => map.Line;
 
     /// <summary>
@@ -92,10 +108,13 @@ public sealed class Fields
             Refuse(key, $"'{key}' is missing", right);
     }
 
+    /// <summary>Whether anything stands under a key.</summary>
     public bool Has(string key) => map.Find(key) is not null;
 
+    /// <summary>The path of a key, for problems.</summary>
     public string At(string key) => path.Length == 0 ? key : $"{path}.{key}";
 
+    /// <summary>Notes that what stands under a key is wrong.</summary>
     public void Refuse(string key, string wrong, string right) =>
         reading.Problems.Add(new(At(key), (map.Find(key) ?? map).Line, wrong, right));
 
@@ -107,6 +126,7 @@ public sealed class Fields
     /// </summary>
     public string Text(string key, string about, int most = 200) => OptionalText(key, about, most, true) ?? "";
 
+    /// <summary>A text; null when it is left out.</summary>
     public string? OptionalText(string key, string about, int most = 200, bool required = false) =>
         Value(
             key,

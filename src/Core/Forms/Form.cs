@@ -353,6 +353,7 @@ public sealed class Form<T>(Func<T> blank)
         return made;
     }
 
+    /// <summary>Writes a record, its fields in the order of their declaration.</summary>
     public MapNode Write(T value, INames names)
     {
         var writer = new MapWriter();

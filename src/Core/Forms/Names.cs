@@ -18,12 +18,16 @@ public interface INames
 /// <summary>Forms that refer by id: what storage keeps.</summary>
 public sealed class IdNames : INames
 {
+    /// <summary>The one there is.</summary>
     public static readonly IdNames Instance = new();
 
+    /// <inheritdoc/>
     public string? IdOf(RecordKind kind, string text) => text;
 
+    /// <inheritdoc/>
     public string TextOf(RecordKind kind, string id) => id;
 
+    /// <inheritdoc/>
     public IEnumerable<string> Known(RecordKind kind) => [];
 }
 
@@ -33,16 +37,20 @@ public sealed class CodeNames : INames
     private readonly Dictionary<(RecordKind Kind, string Code), string> ids = [];
     private readonly Dictionary<(RecordKind Kind, string Id), string> codes = [];
 
+    /// <summary>Adds a record by its code.</summary>
     public void Add(RecordKind kind, string code, string id)
     {
         ids[(kind, code.ToUpperInvariant())] = id;
         codes[(kind, id)] = code;
     }
 
+    /// <inheritdoc/>
     public string? IdOf(RecordKind kind, string text) => ids.GetValueOrDefault((kind, text.ToUpperInvariant()));
 
+    /// <inheritdoc/>
     public string TextOf(RecordKind kind, string id) => codes.GetValueOrDefault((kind, id), id);
 
+    /// <inheritdoc/>
     public IEnumerable<string> Known(RecordKind kind) => codes.Where(c => c.Key.Kind == kind).Select(c => c.Value);
 }
 

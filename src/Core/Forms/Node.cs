@@ -7,6 +7,7 @@ namespace Vellumkeep.Core.Forms;
 /// </summary>
 public abstract class Node(int line)
 {
+    /// <summary>The line in the file it was read from; 1 where there is none.</summary>
     public int Line { get; } = line;
 
     /// <summary>
@@ -24,6 +25,7 @@ public abstract class Node(int line)
             _ => false,
         };
 
+    /// <summary>A text as a node.</summary>
     public static implicit operator Node(string text) => new TextNode(text);
 
     /// <summary>One line for reading: texts as they are, lists parted by commas, maps as <c>key value</c>.</summary>
@@ -48,16 +50,20 @@ public abstract class Node(int line)
 /// <summary>A scalar, as text.</summary>
 public sealed class TextNode(string text, int line = 0) : Node(line)
 {
+    /// <summary>The text.</summary>
     public string Text { get; } = text;
 }
 
 /// <summary>An ordered list.</summary>
 public sealed class ListNode(ImmutableArray<Node> items, int line = 0) : Node(line)
 {
+    /// <summary>The items, in order.</summary>
     public ImmutableArray<Node> Items { get; } = items;
 
+    /// <summary>A list of nodes.</summary>
     public static ListNode Of(IEnumerable<Node> items) => new([.. items]);
 
+    /// <summary>A list of texts: each item as it writes itself.</summary>
     public static ListNode OfTexts<T>(IEnumerable<T> items) =>
         new([.. items.Select(i => (Node)new TextNode(i!.ToString()!))]);
 }
@@ -65,12 +71,16 @@ public sealed class ListNode(ImmutableArray<Node> items, int line = 0) : Node(li
 /// <summary>Keys with values, kept in the order in which they are written.</summary>
 public sealed class MapNode(ImmutableArray<KeyValuePair<string, Node>> entries, int line = 0) : Node(line)
 {
+    /// <summary>The keys with what stands under them, in order.</summary>
     public ImmutableArray<KeyValuePair<string, Node>> Entries { get; } = entries;
 
+    /// <summary>A map without keys.</summary>
     public static readonly MapNode Empty = new([]);
 
+    /// <summary>What stands under a key; null when nothing does.</summary>
     public Node? Find(string key) => Entries.FirstOrDefault(e => e.Key == key).Value;
 
+    /// <summary>The text under a key; null when nothing stands there, or something else.</summary>
     public string? Text(string key) => (Find(key) as TextNode)?.Text;
 
     /// <summary>
@@ -100,6 +110,7 @@ public sealed class MapWriter
         KeyValuePair<string, Node>
     >();
 
+    /// <summary>Adds a node, unless it is null or an empty list or map.</summary>
     public MapWriter Add(string key, Node? value)
     {
         if (value is not (null or ListNode { Items.Length: 0 } or MapNode { Entries.Length: 0 }))
@@ -107,10 +118,13 @@ public sealed class MapWriter
         return this;
     }
 
+    /// <summary>Adds a text, unless it is null.</summary>
     public MapWriter Add(string key, string? text) => text is null ? this : Add(key, new TextNode(text));
 
+    /// <summary>Adds a list of texts, unless it is empty.</summary>
     public MapWriter Texts<T>(string key, IEnumerable<T> items) => Add(key, ListNode.OfTexts(items));
 
+    /// <summary>Adds a list, unless it is empty.</summary>
     public MapWriter List<T>(string key, IEnumerable<T> items, Func<T, Node> write) =>
         Add(key, ListNode.Of(items.Select(write)));
 
@@ -124,5 +138,6 @@ public sealed class MapWriter
         return this;
     }
 
+    /// <summary>The map that was written.</summary>
     public MapNode Done() => new(entries.ToImmutable());
 }

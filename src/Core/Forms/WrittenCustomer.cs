@@ -25,6 +25,7 @@ public static class WrittenCustomer
             }
         );
 
+    /// <summary>Every field of a customer, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Customer> Form = new Form<Customer>(() => new())
         .Id(c => c.Id)
         .Code(c => c.Code, "code", "short code, such as BRI")

@@ -62,6 +62,7 @@ public static class WrittenGateway
             Codecs.YesNo
         );
 
+    /// <summary>Every field of a gateway, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Gateway> Form = new Form<Gateway>(() => new())
         .Id(g => g.Id)
         .Code(g => g.Code, "code", "code, such as churn-gw1")

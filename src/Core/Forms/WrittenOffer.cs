@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Forms;
 /// <summary>The written form of a standing offer.</summary>
 public static class WrittenOffer
 {
+    /// <summary>Every field of an offer, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Offer> Form = new Form<Offer>(() => new())
         .Id(o => o.Id)
         .Code(o => o.Code, "code", "code, such as VELL-EVERYONE")

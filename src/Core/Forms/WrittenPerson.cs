@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Forms;
 /// <summary>The written form of a person with their roles.</summary>
 public static class WrittenPerson
 {
+    /// <summary>Every field of a person, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Person> Form = new Form<Person>(() => new())
         .Id(p => p.Id)
         .Value(p => p.Code, "code", "sign-in name, such as ines", Codecs.Of(SignInName), required: true)
@@ -70,6 +71,7 @@ public static class WrittenGrant
             : Parsed<Grant>.Of(new(role.Value, ids.ToImmutable()));
     }
 
+    /// <summary>A grant as it is written: <c>engineer for BRI, TID</c>, or <c>reader for all</c>.</summary>
     public static string Write(Grant grant, INames names) =>
         Grant.Roles.Of(grant.Role)
         + (

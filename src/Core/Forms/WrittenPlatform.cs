@@ -24,6 +24,7 @@ public static class WrittenPlatform
         $"{Codecs.Lifetime.Write(range.Least)} to {Codecs.Lifetime.Write(range.Most)}"
     );
 
+    /// <summary>Every field of a platform profile, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Platform> Form = new Form<Platform>(() => new())
         .Id(p => p.Id)
         .Code(p => p.Name, "code", "code, such as teasel-minor")

@@ -18,6 +18,7 @@ public static class WrittenRecord
         RecordKind.Person,
     ];
 
+    /// <summary>Reads a record of a kind; null when anything is wrong, with the problems in the reading.</summary>
     public static IRecord? Read(RecordKind kind, string id, Fields f) =>
         kind switch
         {
@@ -45,6 +46,7 @@ public static class WrittenRecord
         return reading.Problems.Count == 0 ? (record, reading.Problems) : (null, reading.Problems);
     }
 
+    /// <summary>Writes a record of any kind.</summary>
     public static MapNode Write(IRecord record, INames names) =>
         record switch
         {

@@ -13,12 +13,14 @@ public static class WrittenSettings
         return set;
     }
 
+    /// <summary>Writes the settings that are said into a map, by their keys.</summary>
     public static void Write(SettingSet set, MapWriter writer)
     {
         foreach (var setting in set.Said)
             writer.Add(setting.Key, Write(setting, set.GetRaw(setting)!));
     }
 
+    /// <summary>Writes the settings that are said.</summary>
     public static MapNode Write(SettingSet set)
     {
         var writer = new MapWriter();

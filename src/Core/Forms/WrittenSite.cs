@@ -31,6 +31,7 @@ public static class WrittenSite
             }
         );
 
+    /// <summary>Every field of a site, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Site> Form = new Form<Site>(() => new())
         .Id(s => s.Id)
         .Code(s => s.Code, "code", "code, such as BRI-CHURN")

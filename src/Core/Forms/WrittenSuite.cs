@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Forms;
 /// <summary>The written form of a suite: its settings stand among its fields.</summary>
 public static class WrittenSuite
 {
+    /// <summary>Every field of a suite, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Suite> Form = new Form<Suite>(() => new("", "", 0, null, SettingSet.Empty))
         .Id(s => s.Id)
         .Code(s => s.Name, "code", "code, such as BRI-STANDARD")

@@ -141,6 +141,7 @@ public static class WrittenTunnel
         .Maps(e => e.PrefixNames, "prefixNames", "what prefixes are called on this device", OfPrefixName)
         .Map(e => e.Ticks, "ticks", "entered, active, saved", OfTicks);
 
+    /// <summary>Every field of a tunnel, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Tunnel> Form = new Form<Tunnel>(() => new())
         .Id(t => t.Id)
         .Code(t => t.Code, "code", "code, such as BRI-ASHLOW")
@@ -337,6 +338,7 @@ public static class WrittenTunnel
         );
     }
 
+    /// <summary>Writes selectors as entered; null when nobody recorded any.</summary>
     public static MapNode? WriteSubnets(EnteredSubnets? s) =>
         s is null
             ? null
@@ -349,9 +351,12 @@ public static class WrittenTunnel
                 .Add("seen", s.Seen?.ToString())
                 .Done();
 
+    /// <summary>Writes a firewall rule.</summary>
     public static Node Write(Rule rule) => OfRule.Write(rule, IdNames.Instance);
 
+    /// <summary>Writes an own and a peer prefix.</summary>
     public static Node Write(OwnPeer rule) => OfOwnPeer.Write(rule, IdNames.Instance);
 
+    /// <summary>Writes a route.</summary>
     public static Node Write(Route route) => OfRoute.Write(route, IdNames.Instance);
 }

@@ -3,11 +3,19 @@ using System.Text;
 
 namespace Vellumkeep.Core.Keys;
 
+/// <summary>Where a version of a key stands.</summary>
 public enum KeyState
 {
+    /// <summary>It is made and not in use yet.</summary>
     Prepared,
+
+    /// <summary>It is in use.</summary>
     InUse,
+
+    /// <summary>Another is in use, and it may still be held.</summary>
     Superseded,
+
+    /// <summary>No end holds it any more.</summary>
     Withdrawn,
 }
 
@@ -21,6 +29,7 @@ public sealed record MadeKey(string Text, int Bits)
 /// <summary>Making pre-shared keys, and telling without saying them whether two people hold the same.</summary>
 public static class KeyMaking
 {
+    /// <summary>The words of the states.</summary>
     public static readonly Words<KeyState> States = new(
         "a state of a key",
         (KeyState.Prepared, "prepared"),

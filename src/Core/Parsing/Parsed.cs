@@ -21,18 +21,23 @@ public readonly record struct Parsed<T>
     /// <summary>What would be right, as something that can be typed; null when the value was read.</summary>
     public string? Right { get; }
 
+    /// <summary>Whether it could be read.</summary>
     public bool Ok => Wrong is null;
 
     /// <summary>The value that was read.</summary>
     /// <exception cref="InvalidOperationException">Nothing was read.</exception>
     public T Value => Wrong is null ? value! : throw new InvalidOperationException(Wrong);
 
+    /// <summary>A value that was read.</summary>
     public static Parsed<T> Of(T value) => new(value, null, null);
 
+    /// <summary>What is wrong, and what would be right.</summary>
     public static Parsed<T> Fail(string wrong, string right) => new(default, wrong, right);
 
+    /// <summary>Goes on with the value, unless it could not be read.</summary>
     public Parsed<TOther> Then<TOther>(Func<T, Parsed<TOther>> next) =>
         Wrong is null ? next(value!) : Parsed<TOther>.Fail(Wrong, Right!);
 
+    /// <summary>Makes something of the value, unless it could not be read.</summary>
     public Parsed<TOther> To<TOther>(Func<T, TOther> next) => Then(v => Parsed<TOther>.Of(next(v)));
 }

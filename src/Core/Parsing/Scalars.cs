@@ -31,15 +31,19 @@ public static class Scalars
             )
             : parse(text);
 
+    /// <summary>A day as it is written: 2026-11-27 (ISO 8601).</summary>
     public static string Write(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 
+    /// <summary>Reads a whole number within bounds, both included.</summary>
     public static Parsed<int> Number(string text, int least, int most, string what) =>
         int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n >= least && n <= most
             ? Parsed<int>.Of(n)
             : Parsed<int>.Fail($"'{Typed.Short(text)}' is not {what}", $"a whole number from {least} to {most}");
 
+    /// <summary>Reads yes or no.</summary>
     public static Parsed<bool> YesNo(string text) => Typed.OneOf(text, YesNoWords, "yes or no");
 
+    /// <summary>Yes or no.</summary>
     public static string Write(bool yes) => yes ? "yes" : "no";
 
     private static readonly Dictionary<string, bool> YesNoWords = new()

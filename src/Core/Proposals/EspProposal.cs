@@ -9,8 +9,10 @@ public sealed record EspProposal
     private EspProposal(Encryption encryption, Integrity? integrity) =>
         (Encryption, Integrity) = (encryption, integrity);
 
+    /// <summary>The cipher.</summary>
     public Encryption Encryption { get; }
 
+    /// <summary>The integrity algorithm; null where the cipher brings its own (RFC 5282, RFC 4106).</summary>
     public Integrity? Integrity { get; }
 
     /// <summary>
@@ -41,5 +43,6 @@ public sealed record EspProposal
                 : Of(m.Encryption, m.Integrity)
             );
 
+    /// <inheritdoc/>
     public override string ToString() => Integrity is null ? Encryption.Name : $"{Encryption.Name} + {Integrity.Name}";
 }

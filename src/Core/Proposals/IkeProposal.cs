@@ -9,12 +9,16 @@ public sealed record IkeProposal
     private IkeProposal(Encryption encryption, Integrity? integrity, Prf prf, DhGroup group) =>
         (Encryption, Integrity, Prf, Group) = (encryption, integrity, prf, group);
 
+    /// <summary>The cipher.</summary>
     public Encryption Encryption { get; }
 
+    /// <summary>The integrity algorithm; null where the cipher brings its own (RFC 5282).</summary>
     public Integrity? Integrity { get; }
 
+    /// <summary>The pseudorandom function.</summary>
     public Prf Prf { get; }
 
+    /// <summary>The key exchange group.</summary>
     public DhGroup Group { get; }
 
     /// <summary>
@@ -51,6 +55,7 @@ public sealed record IkeProposal
     /// </summary>
     public bool InIkev1 => Encryption.Ikev1Number is not null && Group.InIkev1;
 
+    /// <inheritdoc/>
     public override string ToString() =>
         string.Join(" + ", new[] { Encryption.Name, Integrity?.Name, Prf.Name, Group.Name }.Where(n => n is not null));
 }

@@ -5,8 +5,13 @@ namespace Vellumkeep.Core.Proposals;
 /// </summary>
 public enum PfsStance
 {
+    /// <summary>It refuses a child SA without a fresh exchange.</summary>
     Required,
+
+    /// <summary>It takes a child SA with or without.</summary>
     Optional,
+
+    /// <summary>It refuses a child SA with one.</summary>
     Refused,
 }
 
@@ -18,15 +23,19 @@ public sealed record Pfs
 {
     private Pfs(PfsStance stance, ImmutableArray<DhGroup> groups) => (Stance, Groups) = (stance, groups);
 
+    /// <summary>Whether it insists.</summary>
     public PfsStance Stance { get; }
 
+    /// <summary>The groups that it offers and takes, preferred first; none for the group of the IKE SA.</summary>
     public ImmutableArray<DhGroup> Groups { get; }
 
+    /// <summary>Whether the group is that of the IKE SA.</summary>
     public bool GroupOfIke => Stance != PfsStance.Refused && Groups.IsEmpty;
 
     /// <summary>The same with more groups after its own; unchanged where the group is that of the IKE SA.</summary>
     public Pfs Beside(IEnumerable<DhGroup> more) => GroupOfIke ? this : new(Stance, [.. Groups.Union(more)]);
 
+    /// <summary>It will not have it.</summary>
     public static readonly Pfs Refused = new(PfsStance.Refused, []);
 
     /// <summary>
@@ -70,10 +79,13 @@ public sealed record Pfs
             : Parsed<Pfs>.Of(new(stance, groups.ToImmutable()));
     }
 
+    /// <inheritdoc/>
     public bool Equals(Pfs? other) => other is not null && Stance == other.Stance && Groups.SequenceEqual(other.Groups);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Stance, Groups.Length);
 
+    /// <inheritdoc/>
     public override string ToString() =>
         Stance == PfsStance.Refused
             ? "refused"

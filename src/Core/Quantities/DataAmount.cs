@@ -8,10 +8,13 @@ public sealed record DataAmount
 {
     private DataAmount(long amount, string unit) => (Amount, Unit) = (amount, unit);
 
+    /// <summary>The number, as typed.</summary>
     public long Amount { get; }
 
+    /// <summary>The unit, as typed: kB, MB, GB or TB.</summary>
     public string Unit { get; }
 
+    /// <summary>In kilobytes, as a lifetime is negotiated (RFC 2407 section 4.5).</summary>
     public long InKilobytes => Amount * Sizes[Unit];
 
     private static readonly Dictionary<string, long> Sizes = new(StringComparer.OrdinalIgnoreCase)
@@ -38,5 +41,6 @@ public sealed record DataAmount
             );
     }
 
+    /// <inheritdoc/>
     public override string ToString() => $"{Amount.ToString("N0", CultureInfo.InvariantCulture)} {Unit}";
 }

@@ -3,9 +3,16 @@ namespace Vellumkeep.Core.Quantities;
 /// <summary>The units a lifetime is typed in.</summary>
 public enum TimeUnit
 {
+    /// <summary>Seconds.</summary>
     Seconds = 1,
+
+    /// <summary>Minutes.</summary>
     Minutes = 60,
+
+    /// <summary>Hours.</summary>
     Hours = 3600,
+
+    /// <summary>Days.</summary>
     Days = 86400,
 }
 
@@ -20,10 +27,13 @@ public sealed record Lifetime
 
     private Lifetime(long amount, TimeUnit unit) => (Amount, Unit) = (amount, unit);
 
+    /// <summary>The number, as typed.</summary>
     public long Amount { get; }
 
+    /// <summary>The unit, as typed.</summary>
     public TimeUnit Unit { get; }
 
+    /// <summary>In seconds, as a lifetime is negotiated (RFC 2407 section 4.5).</summary>
     public long InSeconds => Amount * (long)Unit;
 
     private static readonly Dictionary<string, TimeUnit> Units = new(StringComparer.OrdinalIgnoreCase)
@@ -100,6 +110,7 @@ public sealed record Lifetime
         return "0 seconds";
     }
 
+    /// <summary>The unit as it is typed: s, min, h or d.</summary>
     public static string Word(TimeUnit unit) =>
         unit switch
         {

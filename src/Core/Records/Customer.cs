@@ -1,8 +1,12 @@
 namespace Vellumkeep.Core.Records;
 
+/// <summary>Whose sites they are.</summary>
 public enum OwnerKind
 {
+    /// <summary>A customer of ours.</summary>
     Customer,
+
+    /// <summary>Somebody with whom a customer has a tunnel.</summary>
     OtherParty,
 }
 
@@ -18,34 +22,49 @@ public sealed record Freeze(DateOnly From, DateOnly To, string Why);
 /// </summary>
 public sealed record Customer : IRecord
 {
+    /// <summary>What identifies it; never shown.</summary>
     public string Id { get; init; } = "";
 
+    /// <inheritdoc/>
     public string Code { get; init; } = "";
 
+    /// <summary>Its name.</summary>
     public string Name { get; init; } = "";
 
+    /// <summary>A customer of ours, or another party.</summary>
     public OwnerKind Owner { get; init; } = OwnerKind.Customer;
 
+    /// <summary>The time zone of its calendar, such as <c>Europe/London</c> (IANA time zone database).</summary>
     public string TimeZone { get; init; } = "Etc/UTC";
 
+    /// <summary>
+    /// How things are named on its devices, with {tunnel}, {what} and {end}; null for the house pattern.
+    /// </summary>
     public string? NamingPattern { get; init; }
 
+    /// <summary>The people to talk to.</summary>
     public ImmutableArray<Contact> Contacts { get; init; } = [];
 
+    /// <summary>Anything else.</summary>
     public string? Notes { get; init; }
 
+    /// <summary>The words of whose they are.</summary>
     public static readonly Words<OwnerKind> Owners = new(
         "a kind of owner",
         (OwnerKind.Customer, "customer"),
         (OwnerKind.OtherParty, "other party")
     );
 
+    /// <inheritdoc/>
     public RecordKind Kind => RecordKind.Customer;
 
+    /// <inheritdoc/>
     public DateOnly? Retired { get; init; }
 
+    /// <summary>The days on which nothing may be changed.</summary>
     public ImmutableArray<Freeze> Freezes { get; init; } = [];
 
+    /// <summary>Reads the name of a time zone (IANA time zone database).</summary>
     public static Parsed<string> ZoneText(string text) =>
         text.Contains('/')
         && text.Length <= 60

@@ -1,8 +1,12 @@
 namespace Vellumkeep.Core.Records;
 
+/// <summary>How a translator stands in front of a gateway.</summary>
 public enum TranslatorKind
 {
+    /// <summary>One address for the gateway alone.</summary>
     OneToOne,
+
+    /// <summary>One address shared by ports with others.</summary>
     PortSharing,
 }
 
@@ -11,8 +15,10 @@ public enum TranslatorKind
 /// </summary>
 public sealed record Translator(TranslatorKind Type, Address? PublicAddress, ImmutableArray<string>? Forwards = null)
 {
+    /// <summary>What may be let in and forwarded: IKE (UDP 500 and 4500) and ESP (IP protocol 50).</summary>
     public static readonly string[] Forwardable = ["IKE", "ESP"];
 
+    /// <summary>The words of the kinds.</summary>
     public static readonly Words<TranslatorKind> Kinds = new(
         "a kind of translator",
         (TranslatorKind.OneToOne, "one-to-one"),
@@ -23,10 +29,13 @@ public sealed record Translator(TranslatorKind Type, Address? PublicAddress, Imm
 /// <summary>The address on the device: fixed, by name, or dynamic.</summary>
 public sealed record UplinkAddress(Address? Fixed, string? Name)
 {
+    /// <summary>An address that changes.</summary>
     public static readonly UplinkAddress Dynamic = new(null, null);
 
+    /// <summary>Whether it changes.</summary>
     public bool IsDynamic => Fixed is null && Name is null;
 
+    /// <summary>Reads an address, a name, or <c>dynamic</c>.</summary>
     public static Parsed<UplinkAddress> Parse(string text) =>
         text.Equals("dynamic", StringComparison.OrdinalIgnoreCase) ? Parsed<UplinkAddress>.Of(Dynamic)
         : PeerAddress.Parse(text) is { Ok: true, Value.IsAny: false } read
@@ -36,6 +45,7 @@ public sealed record UplinkAddress(Address? Fixed, string? Name)
             "an address such as 198.51.100.10, a name such as gw.brindle.example, or dynamic"
         );
 
+    /// <inheritdoc/>
     public override string ToString() => Fixed?.ToString() ?? Name ?? "dynamic";
 }
 
@@ -111,8 +121,10 @@ public sealed record HeldPart(string Name, string? Called, ImmutableArray<Prefix
     /// <summary>What it is, in words.</summary>
     public string What => Called ?? (IkeProposals.IsEmpty && EspProposals.IsEmpty ? SubnetList : ProposalSet);
 
+    /// <summary>The IKE proposals in it, preferred first.</summary>
     public ImmutableArray<IkeProposal> IkeProposals { get; init; } = [];
 
+    /// <summary>The ESP proposals in it, preferred first.</summary>
     public ImmutableArray<EspProposal> EspProposals { get; init; } = [];
 }
 
@@ -122,30 +134,42 @@ public sealed record WayIn(string By, string? OtherWay, bool? UndoesByItself);
 /// <summary>A device at a site that ends tunnels.</summary>
 public sealed record Gateway : IRecord
 {
+    /// <summary>What identifies it; never shown.</summary>
     public string Id { get; init; } = "";
 
+    /// <inheritdoc/>
     public string Code { get; init; } = "";
 
+    /// <summary>The site where it stands.</summary>
     public string SiteId { get; init; } = "";
 
+    /// <summary>The platform profile.</summary>
     public string PlatformId { get; init; } = "";
 
+    /// <summary>Who runs it.</summary>
     public RunBy RunBy { get; init; } = RunBy.Us;
 
+    /// <summary>The ways out, preferred first; at least one.</summary>
     public ImmutableArray<Uplink> Uplinks { get; init; } = [];
 
+    /// <summary>Named parts that several of its tunnels may share.</summary>
     public ImmutableArray<HeldPart> HeldParts { get; init; } = [];
 
+    /// <summary>How it is managed; null when nobody said.</summary>
     public WayIn? WayIn { get; init; }
 
+    /// <summary>Anything else.</summary>
     public string? Notes { get; init; }
 
     /// <summary>Where its tunnel addresses are taken from.</summary>
     public Prefix? TunnelPool { get; init; }
 
+    /// <inheritdoc/>
     public RecordKind Kind => RecordKind.Gateway;
 
+    /// <inheritdoc/>
     public DateOnly? Retired { get; init; }
 
+    /// <summary>The part with a name; null when there is none.</summary>
     public HeldPart? Held(string name) => HeldParts.FirstOrDefault(h => h.Name == name);
 }

@@ -38,16 +38,21 @@ public sealed class Inventory
         );
     }
 
+    /// <summary>No records.</summary>
     public static readonly Inventory Empty = new(ImmutableDictionary<string, IRecord>.Empty);
 
+    /// <summary>An inventory of these records.</summary>
     public static Inventory Of(IEnumerable<IRecord> records) => new(records.ToImmutableDictionary(r => r.Id));
 
+    /// <summary>The inventory with records added or replaced, by their ids.</summary>
     public Inventory With(params IEnumerable<IRecord> changed) =>
         new(records.SetItems(changed.Select(r => KeyValuePair.Create(r.Id, r))));
 
+    /// <summary>Every record, by kind and code.</summary>
     public IEnumerable<IRecord> All =>
         records.Values.OrderBy(r => r.Kind).ThenBy(r => r.Code, StringComparer.OrdinalIgnoreCase);
 
+    /// <summary>Every tunnel, by code.</summary>
     public IEnumerable<Tunnel> Tunnels => All.OfType<Tunnel>();
 
     /// <summary>The record with that id.</summary>
@@ -56,9 +61,11 @@ public sealed class Inventory
         where T : class, IRecord =>
         Find<T>(id) ?? throw new KeyNotFoundException($"No {typeof(T).Name} has the id {id}.");
 
+    /// <summary>A record by its id; null when there is none, or one of another kind.</summary>
     public T? Find<T>(string? id)
         where T : class, IRecord => id is not null && records.TryGetValue(id, out var r) ? r as T : null;
 
+    /// <summary>A record by its code, whatever the case; null when there is none.</summary>
     public T? ByCode<T>(string code)
         where T : class, IRecord =>
         records.Values.OfType<T>().FirstOrDefault(r => r.Code.Equals(code, StringComparison.OrdinalIgnoreCase));

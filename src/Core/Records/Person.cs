@@ -5,15 +5,23 @@ namespace Vellumkeep.Core.Records;
 /// </summary>
 public enum Role
 {
+    /// <summary>May read.</summary>
     Reader,
+
+    /// <summary>May draft and work changes, and correct records.</summary>
     Engineer,
+
+    /// <summary>May approve changes.</summary>
     Reviewer,
+
+    /// <summary>May do everything, people included.</summary>
     Lead,
 }
 
 /// <summary>A role for some customers, or for all (null).</summary>
 public sealed record Grant(Role Role, ImmutableArray<string>? CustomerIds)
 {
+    /// <summary>The words of the roles.</summary>
     public static readonly Words<Role> Roles = new(
         "a role",
         (Role.Reader, "reader"),
@@ -29,22 +37,30 @@ public sealed record Grant(Role Role, ImmutableArray<string>? CustomerIds)
 /// </summary>
 public sealed record Person : IRecord
 {
+    /// <summary>What identifies it; never shown.</summary>
     public string Id { get; init; } = "";
 
+    /// <summary>The sign-in name.</summary>
     public string Code { get; init; } = "";
 
+    /// <summary>Their name.</summary>
     public string Name { get; init; } = "";
 
+    /// <summary>What they may do, and for which customers.</summary>
     public ImmutableArray<Grant> Grants { get; init; } = [];
 
+    /// <summary>How to reach them.</summary>
     public string? Reach { get; init; }
 
     /// <summary>The day on which they left; from then on nothing lets them in.</summary>
     public DateOnly? Left { get; init; }
 
+    /// <summary>Anything else.</summary>
     public string? Notes { get; init; }
 
+    /// <inheritdoc/>
     public RecordKind Kind => RecordKind.Person;
 
+    /// <inheritdoc/>
     public DateOnly? Retired => Left;
 }

@@ -3,16 +3,26 @@ namespace Vellumkeep.Core.Records;
 /// <summary>What a change of one kind does to traffic on a platform.</summary>
 public enum Disturbance
 {
+    /// <summary>Nothing.</summary>
     Nothing,
+
+    /// <summary>The pair that is entered, and no other.</summary>
     ThatPair,
+
+    /// <summary>The tunnel restarts.</summary>
     TunnelRestarts,
+
+    /// <summary>Every tunnel of the gateway restarts.</summary>
     GatewayRestarts,
+
+    /// <summary>The uplink goes down and up.</summary>
     UplinkBounces,
 }
 
 /// <summary>A disturbance and how long it lasts in seconds; null when the profile does not say.</summary>
 public sealed record Cost(Disturbance What, int? Seconds)
 {
+    /// <summary>The words of what is disturbed.</summary>
     public static readonly Words<Disturbance> Kinds = new(
         "what a change disturbs",
         (Disturbance.Nothing, "nothing"),
@@ -32,31 +42,49 @@ public sealed record Cost(Disturbance What, int? Seconds)
             : Lifetime.Parse(text[(comma + 1)..]).To(t => new Cost(what.Value, (int)t.InSeconds));
     }
 
+    /// <inheritdoc/>
     public override string ToString() => Kinds.Of(What) + (Seconds is { } s ? $", {s} s" : "");
 }
 
 /// <summary>How what is entered takes effect.</summary>
 public enum Effect
 {
+    /// <summary>Each entry by itself, at once.</summary>
     AtOnce,
+
+    /// <summary>Everything together, when it is activated.</summary>
     OnActivation,
+
+    /// <summary>Everything of an end, by one request to whoever hosts it.</summary>
     OnRequest,
 }
 
 /// <summary>How an IKEv1 lifetime that is not equal is answered.</summary>
 public enum LifetimeAnswer
 {
+    /// <summary>A lifetime that is not equal is refused.</summary>
     MustBeEqual,
+
+    /// <summary>The lower one holds at both, and nothing is said.</summary>
     LowerWinsSilently,
+
+    /// <summary>The lower one holds, and is told (RFC 2407 section 4.5.4).</summary>
     LowerWinsAndSaysSo,
+
+    /// <summary>That of the initiator holds.</summary>
     InitiatorWins,
 }
 
 /// <summary>By what a platform finds the peer entry for a message.</summary>
 public enum Lookup
 {
+    /// <summary>By the address that it comes from.</summary>
     Address,
+
+    /// <summary>By the identity that it names.</summary>
     Name,
+
+    /// <summary>By nothing: one entry serves every peer.</summary>
     Any,
 }
 
@@ -73,13 +101,17 @@ public enum Answering
 /// <summary>Whose order decides when several proposals are acceptable.</summary>
 public enum OrderOf
 {
+    /// <summary>That of the initiator.</summary>
     Initiator,
+
+    /// <summary>That of the responder.</summary>
     Responder,
 }
 
 /// <summary>Whether selectors that are not equal are taken when answering.</summary>
 public enum SelectorRule
 {
+    /// <summary>Only equal ones are taken.</summary>
     MustBeEqual,
 
     /// <summary>Narrower ones are taken, and wider ones answered with a part (RFC 7296 section 2.9).</summary>
@@ -89,7 +121,10 @@ public enum SelectorRule
 /// <summary>What a platform does when a rekey of a child SA is refused.</summary>
 public enum AfterRefusal
 {
+    /// <summary>It authenticates afresh.</summary>
     AuthenticatesAfresh,
+
+    /// <summary>The tunnel goes down.</summary>
     GoesDown,
 }
 
@@ -137,6 +172,7 @@ public sealed record Retransmission(decimal FirstSeconds, decimal Factor, int Tr
             );
     }
 
+    /// <inheritdoc/>
     public override string ToString() =>
         string.Create(CultureInfo.InvariantCulture, $"{FirstSeconds:0.##} s x {Factor:0.##}, {Tries} tries");
 }
@@ -144,6 +180,7 @@ public sealed record Retransmission(decimal FirstSeconds, decimal Factor, int Tr
 /// <summary>Least and most of a lifetime; both included.</summary>
 public sealed record LifeRange(Lifetime Least, Lifetime Most)
 {
+    /// <summary>Whether it takes a lifetime.</summary>
     public bool Takes(Lifetime time) => time.InSeconds >= Least.InSeconds && time.InSeconds <= Most.InSeconds;
 
     /// <summary>Reads <c>120 s to 86400 s</c>.</summary>
@@ -171,6 +208,7 @@ public sealed record LifeRange(Lifetime Least, Lifetime Most)
                 );
     }
 
+    /// <inheritdoc/>
     public override string ToString() => $"{Least} to {Most}";
 }
 
@@ -179,22 +217,31 @@ public sealed record LifeRange(Lifetime Least, Lifetime Most)
 /// </summary>
 public sealed record Platform : IRecord
 {
+    /// <summary>What identifies it; never shown.</summary>
     public string Id { get; init; } = "";
 
+    /// <summary>Its name in codes, such as <c>alderquay-major</c>.</summary>
     public string Name { get; init; } = "";
 
+    /// <summary>The version of the profile, from 1.</summary>
     public int Version { get; init; }
 
+    /// <summary>Its name in sentences.</summary>
     public string Title { get; init; } = "";
 
+    /// <summary>What it is a kind of.</summary>
     public string Family { get; init; } = "";
 
+    /// <summary>The IKE versions that it speaks; none when not known.</summary>
     public ImmutableArray<IkeVersion> IkeVersions { get; init; } = [];
 
+    /// <summary>The ciphers that it can do; none when not known.</summary>
     public ImmutableArray<Encryption> Encryptions { get; init; } = [];
 
+    /// <summary>The integrity algorithms that it can do; none when not known.</summary>
     public ImmutableArray<Integrity> Integrities { get; init; } = [];
 
+    /// <summary>The key exchange groups that it can do; none when not known.</summary>
     public ImmutableArray<DhGroup> Groups { get; init; } = [];
 
     /// <summary>What it accepts when it answers; null when not known.</summary>
@@ -203,40 +250,52 @@ public sealed record Platform : IRecord
     /// <summary>Whether identities that differ only in case differ; null when not known.</summary>
     public bool? ComparesNamesByOctet { get; init; }
 
+    /// <summary>Route-based, policy-based or both; none when not known.</summary>
     public ImmutableArray<TunnelForm> Forms { get; init; } = [];
 
     /// <summary>The unit the operator types; null when not known.</summary>
     public TimeUnit? LifetimeUnit { get; init; }
 
+    /// <summary>How it answers an IKEv1 lifetime that is not equal; null when the profile does not say.</summary>
     public LifetimeAnswer? LifetimeAnswer { get; init; }
 
     /// <summary>What has to be made by hand beside the tunnel; null when not known.</summary>
     public ImmutableArray<string>? ByHand { get; init; }
 
+    /// <summary>What adding a subnet disturbs; null when the profile does not say.</summary>
     public Cost? SubnetsCost { get; init; }
 
+    /// <summary>When entries take effect; null when the profile does not say.</summary>
     public Effect? Effect { get; init; }
 
+    /// <summary>How long taking effect lasts, in seconds; null when the profile does not say.</summary>
     public int? EffectSeconds { get; init; }
 
     /// <summary>Whether saving is an act of its own; null when not known.</summary>
     public bool? SavedApart { get; init; }
 
+    /// <summary>Characters of a name on the device, at most; null when the profile does not say.</summary>
     public int? NameLimit { get; init; }
 
+    /// <summary>The last day of its support; null when the profile does not say.</summary>
     public DateOnly? SupportEnds { get; init; }
 
     /// <summary>Whether the identity is the address on the device, and the one expected the peer address, when nobody says; null when not known.</summary>
     public bool? SendsAddressByDefault { get; init; }
 
+    /// <summary>What it does where nothing is set.</summary>
     public SettingSet Defaults { get; init; } = SettingSet.Empty;
 
+    /// <summary>Anything else.</summary>
     public string? Notes { get; init; }
 
+    /// <summary>The methods by which it authenticates; null when the profile does not say.</summary>
     public ImmutableArray<Authentication>? Methods { get; init; }
 
+    /// <summary>The kinds of identity that it can send; null when the profile does not say.</summary>
     public ImmutableArray<IdentityKind>? IdentityKinds { get; init; }
 
+    /// <summary>The exchange modes of IKEv1 that it does; null when the profile does not say.</summary>
     public ImmutableArray<ExchangeMode>? ExchangeModes { get; init; }
 
     /// <summary>Whether it answers main and aggressive mode alike, whatever is set; null when not known.</summary>
@@ -248,35 +307,52 @@ public sealed record Platform : IRecord
     /// </summary>
     public ImmutableArray<Lookup>? LooksUpBy { get; init; }
 
+    /// <summary>The pseudorandom functions that it can do; none when not known.</summary>
     public ImmutableArray<Prf> Prfs { get; init; } = [];
 
+    /// <summary>
+    /// Whose order decides when several proposals are acceptable; null when the profile does not say.
+    /// </summary>
     public OrderOf? OrderWins { get; init; }
 
     /// <summary>Algorithms that it does under IKEv1 only, by canonical name.</summary>
     public ImmutableArray<string> Ikev1Only { get; init; } = [];
 
+    /// <summary>What it can be told of PFS; null when the profile does not say.</summary>
     public ImmutableArray<PfsStance>? PfsStances { get; init; }
 
+    /// <summary>How it puts pairs into child SAs; null when the profile does not say.</summary>
     public ImmutableArray<PairsPerChild>? PairsPerChildren { get; init; }
 
+    /// <summary>How many pairs one tunnel can hold; null when the profile does not say.</summary>
     public int? MostPairs { get; init; }
 
     /// <summary>How many proposals of a layer one tunnel can hold; null when the profile does not say.</summary>
     public int? MostProposals { get; init; }
 
+    /// <summary>
+    /// How it answers selectors under IKEv1 (RFC 2409 section 5.5); null when the profile does not say.
+    /// </summary>
     public SelectorRule? Ikev1Selectors { get; init; }
 
+    /// <summary>
+    /// How it answers selectors under IKEv2 (RFC 7296 section 2.9); null when the profile does not say.
+    /// </summary>
     public SelectorRule? Ikev2Selectors { get; init; }
 
+    /// <summary>What a pre-shared key has to be; null when the profile does not say.</summary>
     public KeyLimits? Keys { get; init; }
 
+    /// <summary>The lifetimes of an IKE SA that it takes; null when the profile does not say.</summary>
     public LifeRange? IkeLifetimes { get; init; }
 
+    /// <summary>The lifetimes of a child SA that it takes; null when the profile does not say.</summary>
     public LifeRange? EspLifetimes { get; init; }
 
     /// <summary>By how much of the lifetime a rekey may come earlier still, at random, in percent (0 to 50).</summary>
     public int? Jitter { get; init; }
 
+    /// <summary>What it does when a rekey of a child SA is refused; null when the profile does not say.</summary>
     public AfterRefusal? WhenRekeyRefused { get; init; }
 
     /// <summary>
@@ -285,6 +361,7 @@ public sealed record Platform : IRecord
     /// </summary>
     public bool? SaysWhyInPhase1 { get; init; }
 
+    /// <summary>How it repeats a request that is not answered; null when the profile does not say.</summary>
     public Retransmission? Retransmits { get; init; }
 
     /// <summary>Whether its outer address is known only after it was created.</summary>
@@ -293,6 +370,7 @@ public sealed record Platform : IRecord
     /// <summary>How many endpoints come together; null or 1 when it is one.</summary>
     public int? Endpoints { get; init; }
 
+    /// <summary>How it answers selectors under a version; null when the profile does not say.</summary>
     public SelectorRule? SelectorsOf(IkeVersion? version) =>
         version == IkeVersion.IKEv1 ? Ikev1Selectors : Ikev2Selectors;
 
@@ -314,17 +392,22 @@ public sealed record Platform : IRecord
             : In(Encryptions, algorithm);
     }
 
+    /// <summary>The words of what it takes.</summary>
     public static readonly Words<Answering> Answerings = new(
         "a way of answering",
         (Answering.SameList, "same list"),
         (Answering.AnyCombination, "any combination")
     );
+
+    /// <summary>The words of how entries take effect.</summary>
     public static readonly Words<Effect> Effects = new(
         "how entries take effect",
         (Records.Effect.AtOnce, "at once"),
         (Records.Effect.OnActivation, "on activation"),
         (Records.Effect.OnRequest, "on request")
     );
+
+    /// <summary>The words of how lifetimes are answered.</summary>
     public static readonly Words<LifetimeAnswer> LifetimeAnswers = new(
         "an answer to an IKEv1 lifetime",
         (Records.LifetimeAnswer.MustBeEqual, "must be equal"),
@@ -333,27 +416,36 @@ public sealed record Platform : IRecord
         (Records.LifetimeAnswer.InitiatorWins, "initiator wins")
     );
 
+    /// <summary>The words of how peers are found.</summary>
     public static readonly Words<Lookup> Lookups = new(
         "a way of finding the peer entry",
         (Lookup.Address, "address"),
         (Lookup.Name, "name"),
         (Lookup.Any, "any")
     );
+
+    /// <summary>The words of whose order decides.</summary>
     public static readonly Words<OrderOf> Orders = new(
         "whose order wins",
         (OrderOf.Initiator, "initiator"),
         (OrderOf.Responder, "responder")
     );
+
+    /// <summary>The words of how selectors are answered.</summary>
     public static readonly Words<SelectorRule> SelectorRules = new(
         "a rule for selectors",
         (SelectorRule.MustBeEqual, "must be equal"),
         (SelectorRule.Narrowed, "narrowed")
     );
+
+    /// <summary>The words of what follows a refused rekey.</summary>
     public static readonly Words<AfterRefusal> AfterRefusals = new(
         "what follows a refused rekey",
         (AfterRefusal.AuthenticatesAfresh, "authenticates afresh"),
         (AfterRefusal.GoesDown, "goes down")
     );
+
+    /// <summary>The words of PFS.</summary>
     public static readonly Words<PfsStance> PfsStanceWords = new(
         "a stance on PFS",
         (PfsStance.Required, "required"),
@@ -361,18 +453,24 @@ public sealed record Platform : IRecord
         (PfsStance.Refused, "refused")
     );
 
+    /// <summary>The words of units.</summary>
     public static readonly Words<TimeUnit> Units = new(
         "a unit of time",
         (TimeUnit.Seconds, "seconds"),
         (TimeUnit.Minutes, "minutes"),
         (TimeUnit.Hours, "hours")
     );
+
+    /// <summary>What may have to be made by hand beside a tunnel, in words.</summary>
     public static readonly ImmutableArray<string> HandWork = ["rules", "no-translation", "route", "discard route"];
 
+    /// <inheritdoc/>
     public RecordKind Kind => RecordKind.Platform;
 
+    /// <inheritdoc/>
     public DateOnly? Retired { get; init; }
 
+    /// <summary>The name with the version, such as <c>alderquay-major@1</c>.</summary>
     public string Code => $"{Name}@{Version}";
 
     /// <summary>

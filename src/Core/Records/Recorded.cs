@@ -3,15 +3,23 @@ namespace Vellumkeep.Core.Records;
 /// <summary>How a value became known.</summary>
 public enum SeenHow
 {
+    /// <summary>Read on the device.</summary>
     Read,
+
+    /// <summary>Read in a saved configuration.</summary>
     SavedConfiguration,
+
+    /// <summary>Written on a sheet of the other party.</summary>
     OtherPartysSheet,
+
+    /// <summary>Typed in by whoever set it.</summary>
     Typed,
 }
 
 /// <summary>That somebody looked: how, on which day, and who.</summary>
 public sealed record Seen(SeenHow How, DateOnly On, string By)
 {
+    /// <summary>The words of how a value was seen.</summary>
     public static readonly Words<SeenHow> Hows = new(
         "a way of seeing a value",
         (SeenHow.Read, "read"),
@@ -35,6 +43,7 @@ public sealed record Seen(SeenHow How, DateOnly On, string By)
             : Parsed<Seen>.Of(new(howRead.Value, date.Value, text[(at + 4)..].Trim()));
     }
 
+    /// <inheritdoc/>
     public override string ToString() => $"{Hows.Of(How)} {Scalars.Write(On)} by {By}";
 }
 
@@ -60,14 +69,19 @@ public sealed record Recorded<T>
     /// <summary>How it was seen; null when nobody is recorded to have looked.</summary>
     public Seen? Seen { get; }
 
+    /// <summary>Who will know it, and by when; null when it is known.</summary>
     public Pending? Pending { get; }
 
+    /// <summary>What it must become; null when it is to stay.</summary>
     public Temporary<T>? Temporary { get; }
 
+    /// <summary>A value that is known.</summary>
     public static Recorded<T> Known(T value, Seen? seen = null) => new(value, seen, null, null);
 
+    /// <summary>A value that nobody knows yet.</summary>
     public static Recorded<T> NotYet(Pending pending) => new(null, null, pending, null);
 
+    /// <summary>A value that was entered only to get going.</summary>
     public static Recorded<T> ForNow(T value, Temporary<T> temporary, Seen? seen = null) =>
         new(value, seen, null, temporary);
 }

@@ -16,12 +16,16 @@ public enum Likeness
 /// </summary>
 public abstract class Setting(string key, string label, Likeness likeness, string about, bool negotiated)
 {
+    /// <summary>Its key in the written form.</summary>
     public string Key { get; } = key;
 
+    /// <summary>Its name for people.</summary>
     public string Label { get; } = label;
 
+    /// <summary>How the two ends' values ought to stand to each other.</summary>
     public Likeness Likeness { get; } = likeness;
 
+    /// <summary>What its values look like.</summary>
     public string About { get; } = about;
 
     /// <summary>Whether a suite may carry it.</summary>
@@ -109,6 +113,7 @@ internal interface ISettingVisitor<out TResult>
 /// <summary>Every setting of a tunnel, in the order in which they are shown.</summary>
 public static class Settings
 {
+    /// <summary>The IKE versions that an end takes, preferred first.</summary>
     public static readonly Setting<Several<IkeVersion>> IkeVersions = Listed(
         "ikeVersions",
         "IKE version",
@@ -118,12 +123,16 @@ public static class Settings
         WordsOf.IkeVersions.Parse,
         WordsOf.IkeVersions.Of
     );
+
+    /// <summary>Main or aggressive mode (IKEv1, RFC 2409 section 5).</summary>
     public static readonly Setting<Word<ExchangeMode>> ExchangeMode = OfWord(
         "exchangeMode",
         "Exchange mode",
         Likeness.Alike,
         WordsOf.ExchangeModes
     );
+
+    /// <summary>The proposals for the IKE SA, preferred first (RFC 7296 section 2.7).</summary>
     public static readonly Setting<Several<IkeProposal>> IkeProposals = Listed(
         "ikeProposals",
         "IKE proposals",
@@ -132,7 +141,11 @@ public static class Settings
         true,
         IkeProposal.Parse
     );
+
+    /// <summary>How long an IKE SA lives.</summary>
     public static readonly Setting<Life> IkeLifetime = OfLife("ikeLifetime", "IKE lifetime");
+
+    /// <summary>The proposals for child SAs, preferred first.</summary>
     public static readonly Setting<Several<EspProposal>> EspProposals = Listed(
         "espProposals",
         "ESP proposals",
@@ -141,6 +154,8 @@ public static class Settings
         true,
         EspProposal.Parse
     );
+
+    /// <summary>Perfect forward secrecy of child SAs (RFC 7296 section 1.3.1).</summary>
     public static readonly Setting<Pfs> Pfs = One(
         "pfs",
         "PFS",
@@ -149,26 +164,38 @@ public static class Settings
         true,
         Proposals.Pfs.Parse
     );
+
+    /// <summary>How long a child SA lives.</summary>
     public static readonly Setting<Life> EspLifetime = OfLife("espLifetime", "ESP lifetime");
+
+    /// <summary>By key or by certificate (RFC 7296 section 2.15).</summary>
     public static readonly Setting<Word<Authentication>> Authentication = OfWord(
         "authentication",
         "Authentication",
         Likeness.Alike,
         WordsOf.Authentications
     );
+
+    /// <summary>How pairs are put into child SAs (RFC 7296 section 2.9).</summary>
     public static readonly Setting<Word<PairsPerChild>> PairsPerChild = OfWord(
         "pairsPerChild",
         "Pairs per child SA",
         Likeness.EachEndsOwn,
         WordsOf.PairsPerChild
     );
+
+    /// <summary>When an end begins by itself.</summary>
     public static readonly Setting<Word<Start>> Start = OfWord("start", "Start", Likeness.EachEndsOwn, WordsOf.Starts);
+
+    /// <summary>NAT traversal (RFC 7296 section 2.23, RFC 3947).</summary>
     public static readonly Setting<Word<NatTraversal>> NatTraversal = OfWord(
         "natTraversal",
         "NAT traversal",
         Likeness.EachEndsOwn,
         WordsOf.NatTraversals
     );
+
+    /// <summary>Dead peer detection (RFC 7296 section 2.4, RFC 3706).</summary>
     public static readonly Setting<Dpd> Dpd = One(
         "dpd",
         "DPD",
@@ -177,6 +204,8 @@ public static class Settings
         false,
         Records.Dpd.Parse
     );
+
+    /// <summary>The window against replay, in packets (RFC 4303 section 3.4.3).</summary>
     public static readonly Setting<Number> ReplayWindow = One(
         "replayWindow",
         "Replay window",
@@ -185,6 +214,8 @@ public static class Settings
         false,
         t => Scalars.Number(t, 0, 4096, "a replay window").To(n => new Number(n))
     );
+
+    /// <summary>The address that is asked so that the tunnel stays up.</summary>
     public static readonly Setting<PeerAddress> Keepalive = One(
         "keepalive",
         "Keepalive",
@@ -193,6 +224,8 @@ public static class Settings
         false,
         PeerAddress.Parse
     );
+
+    /// <summary>How often it is asked.</summary>
     public static readonly Setting<Every> KeepaliveInterval = One(
         "keepaliveInterval",
         "Keepalive interval",
@@ -201,6 +234,8 @@ public static class Settings
         false,
         Every.Parse
     );
+
+    /// <summary>How often an end authenticates afresh (RFC 4478).</summary>
     public static readonly Setting<Every> Reauthentication = One(
         "reauthentication",
         "Reauthentication",
@@ -209,18 +244,24 @@ public static class Settings
         false,
         Every.Parse
     );
+
+    /// <summary>Extended sequence numbers (RFC 4303 section 2.2.1).</summary>
     public static readonly Setting<Word<Extended>> ExtendedSequence = OfWord(
         "extendedSequence",
         "Extended sequence numbers",
         Likeness.Alike,
         WordsOf.Extendeds
     );
+
+    /// <summary>The DF bit of the outer header (RFC 4301 section 8.1).</summary>
     public static readonly Setting<Word<DontFragment>> DontFragment = OfWord(
         "dontFragment",
         "Don't-fragment bit",
         Likeness.EachEndsOwn,
         WordsOf.DontFragments
     );
+
+    /// <summary>The MTU of the tunnel interface, in octets.</summary>
     public static readonly Setting<Number> Mtu = One(
         "mtu",
         "MTU",
@@ -229,6 +270,8 @@ public static class Settings
         false,
         t => Scalars.Number(t, 576, 9216, "an MTU in octets").To(n => new Number(n))
     );
+
+    /// <summary>The largest segment that TCP is told (RFC 9293 section 3.7.1), in octets.</summary>
     public static readonly Setting<Clamp> MssClamp = One(
         "mssClamp",
         "MSS clamp",
@@ -238,6 +281,7 @@ public static class Settings
         Clamp.Parse
     );
 
+    /// <summary>Every setting, in the order of the comparison.</summary>
     public static readonly ImmutableArray<Setting> All =
     [
         IkeVersions,
@@ -262,6 +306,7 @@ public static class Settings
         DontFragment,
     ];
 
+    /// <summary>The setting with a key; null when there is none.</summary>
     public static Setting? Find(string key) =>
         All.FirstOrDefault(s => s.Key.Equals(key, StringComparison.OrdinalIgnoreCase));
 
@@ -308,15 +353,19 @@ public sealed class SettingSet
 
     private SettingSet(ImmutableDictionary<string, object> values) => this.values = values;
 
+    /// <summary>Nothing is said.</summary>
     public static readonly SettingSet Empty = new(ImmutableDictionary<string, object>.Empty);
 
+    /// <summary>Whether nothing is said.</summary>
     public bool IsEmpty => values.IsEmpty;
 
+    /// <summary>What is recorded of a setting; null when it is not said.</summary>
     public Recorded<T>? Get<T>(Setting<T> setting)
         where T : class => values.GetValueOrDefault(setting.Key) as Recorded<T>;
 
     internal object? GetRaw(Setting setting) => values.GetValueOrDefault(setting.Key);
 
+    /// <summary>The set with a setting.</summary>
     public SettingSet With<T>(Setting<T> setting, Recorded<T> value)
         where T : class => new(values.SetItem(setting.Key, value));
 
@@ -329,5 +378,6 @@ public sealed class SettingSet
     /// <summary>The value of a setting for reading; null when it is not said, or pending.</summary>
     public string? TextOf(Setting setting) => values.TryGetValue(setting.Key, out var v) ? setting.TextOf(v) : null;
 
+    /// <summary>The settings that are said, in the order of the comparison.</summary>
     public IEnumerable<Setting> Said => Settings.All.Where(s => values.ContainsKey(s.Key));
 }

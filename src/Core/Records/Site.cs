@@ -22,20 +22,28 @@ public sealed record Network(
 /// <summary>A place of a customer, with its networks.</summary>
 public sealed record Site : IRecord
 {
+    /// <summary>What identifies it; never shown.</summary>
     public string Id { get; init; } = "";
 
+    /// <inheritdoc/>
     public string Code { get; init; } = "";
 
+    /// <summary>Whose site it is.</summary>
     public string CustomerId { get; init; } = "";
 
+    /// <summary>Its name.</summary>
     public string Name { get; init; } = "";
 
+    /// <summary>Its time zone, such as <c>Europe/London</c> (IANA time zone database).</summary>
     public string TimeZone { get; init; } = "Etc/UTC";
 
+    /// <summary>Whether its hosts send everything to the gateway; null when nobody said.</summary>
     public bool? GatewayIsDefaultRouter { get; init; }
 
+    /// <summary>The networks that live there.</summary>
     public ImmutableArray<Network> Networks { get; init; } = [];
 
+    /// <summary>Anything else.</summary>
     public string? Notes { get; init; }
 
     /// <summary>
@@ -44,8 +52,10 @@ public sealed record Site : IRecord
     /// </summary>
     public bool? ReturnRoute { get; init; }
 
+    /// <inheritdoc/>
     public RecordKind Kind => RecordKind.Site;
 
+    /// <inheritdoc/>
     public DateOnly? Retired { get; init; }
 
     /// <summary>

@@ -6,9 +6,12 @@ namespace Vellumkeep.Core.Records;
 /// </summary>
 public sealed record Suite(string Id, string Name, int Version, string? About, SettingSet Settings) : IRecord
 {
+    /// <inheritdoc/>
     public RecordKind Kind => RecordKind.Suite;
 
+    /// <inheritdoc/>
     public DateOnly? Retired { get; init; }
 
+    /// <summary>The name with the version, such as <c>BRI-STANDARD@3</c>.</summary>
     public string Code => $"{Name}@{Version}";
 }

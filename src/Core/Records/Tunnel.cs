@@ -6,23 +6,33 @@ namespace Vellumkeep.Core.Records;
 /// </summary>
 public readonly record struct SubnetPair(Prefix A, Prefix B) : IComparable<SubnetPair>
 {
+    /// <summary>The prefix on the side of an end.</summary>
     public Prefix On(EndName end) => end == EndName.A ? A : B;
 
+    /// <inheritdoc/>
     public int CompareTo(SubnetPair other) => A.CompareTo(other.A) is var byA and not 0 ? byA : B.CompareTo(other.B);
 
+    /// <inheritdoc/>
     public override string ToString() => $"{A} - {B}";
 }
 
+/// <summary>The direction that a rule lets pass.</summary>
 public enum RuleWay
 {
+    /// <summary>In and out.</summary>
     Both,
+
+    /// <summary>From the peer subnet to the own one.</summary>
     In,
+
+    /// <summary>From the own subnet to the peer one.</summary>
     Out,
 }
 
 /// <summary>A firewall rule on an end that lets a pair pass: into its own subnet, out of it, or both.</summary>
 public sealed record Rule(RuleWay Way, Prefix Own, Prefix Peer)
 {
+    /// <summary>The words of the directions.</summary>
     public static readonly Words<RuleWay> Ways = new(
         "a direction of a rule",
         (RuleWay.Both, "both"),
@@ -30,6 +40,7 @@ public sealed record Rule(RuleWay Way, Prefix Own, Prefix Peer)
         (RuleWay.Out, "out")
     );
 
+    /// <summary>Whether it lets a pair pass in a direction.</summary>
     public bool Lets(RuleWay way, Prefix own, Prefix peer) =>
         (Way == RuleWay.Both || Way == way) && Own.Contains(own) && Peer.Contains(peer);
 }
@@ -61,8 +72,10 @@ public sealed record EnteredSubnets(
 /// </summary>
 public sealed record KeyHeld(ImmutableArray<int> Send, ImmutableArray<int> Receive)
 {
+    /// <summary>Whether the same versions serve both directions.</summary>
     public bool OneForBoth => Send.SequenceEqual(Receive);
 
+    /// <inheritdoc/>
     public override string ToString() =>
         OneForBoth ? Versions(Send) : $"send {Versions(Send)}, receive {Versions(Receive)}";
 
@@ -73,6 +86,7 @@ public sealed record KeyHeld(ImmutableArray<int> Send, ImmutableArray<int> Recei
 /// <summary>Entered, active, saved: each with the day it was done, or null.</summary>
 public sealed record Ticks(DateOnly? Entered, DateOnly? Active, DateOnly? Saved)
 {
+    /// <summary>Nothing was done yet.</summary>
     public static readonly Ticks None = new(null, null, null);
 }
 
@@ -98,14 +112,17 @@ public sealed record Agreed(
         []
     );
 
+    /// <summary>What was agreed for an end alone.</summary>
     public SettingSet Only(EndName end) => end == EndName.A ? OnlyA : OnlyB;
 
+    /// <summary>What an end was agreed to call itself; null when nothing was.</summary>
     public Identity? IdentityOf(EndName end) => end == EndName.A ? IdentityA : IdentityB;
 }
 
 /// <summary>The address on a tunnel interface, with the length of the network it lies in.</summary>
 public sealed record TunnelAddress(Address Address, int Length)
 {
+    /// <summary>The network that the address lies in.</summary>
     public Prefix Network => Prefix.Around(Address, Length);
 
     /// <summary>
@@ -124,6 +141,7 @@ public sealed record TunnelAddress(Address Address, int Length)
                 .To(n => new TunnelAddress(address.Value, n));
     }
 
+    /// <inheritdoc/>
     public override string ToString() => Length == Address.Width ? Address.ToString() : $"{Address}/{Length}";
 }
 
@@ -172,30 +190,45 @@ public sealed record Acceptance(
 /// <summary>One side of a tunnel: a gateway, the uplinks it may use, and every setting as that side has it.</summary>
 public sealed record TunnelEnd
 {
+    /// <summary>The gateway.</summary>
     public string GatewayId { get; init; } = "";
 
+    /// <summary>
+    /// The labels of the uplinks that it may use, preferred first; none for every one of the gateway.
+    /// </summary>
     public ImmutableArray<string> Uplinks { get; init; } = [];
 
+    /// <summary>The routing instance inside.</summary>
     public string Inside { get; init; } = "main";
 
+    /// <summary>The versions of the key that it holds; null when nobody said.</summary>
     public KeyHeld? KeyHeld { get; init; }
 
+    /// <summary>The selectors as entered; null when nobody recorded them.</summary>
     public EnteredSubnets? Subnets { get; init; }
 
+    /// <summary>The address of the peer as entered; null when nobody recorded it.</summary>
     public Recorded<PeerAddress>? PeerAddress { get; init; }
 
+    /// <summary>The identity that it sends (RFC 7296 section 3.5); null when nobody recorded it.</summary>
     public Recorded<Identity>? IdentitySent { get; init; }
 
+    /// <summary>The identity that it expects; null when nobody recorded it.</summary>
     public Recorded<Identity>? IdentityExpected { get; init; }
 
+    /// <summary>Every setting that is set there.</summary>
     public SettingSet Set { get; init; } = SettingSet.Empty;
 
+    /// <summary>The firewall rules; null when nobody recorded them.</summary>
     public Recorded<Several<Rule>>? Rules { get; init; }
 
+    /// <summary>What is left untranslated; null when nobody recorded it.</summary>
     public Recorded<Several<OwnPeer>>? NoTranslation { get; init; }
 
+    /// <summary>The routes; null when nobody recorded them.</summary>
     public Recorded<Several<Route>>? Routes { get; init; }
 
+    /// <summary>What was entered, is active and was saved.</summary>
     public Ticks Ticks { get; init; } = Ticks.None;
 
     /// <summary>The held part of the gateway from which IKE and ESP proposals come, unless they are set here.</summary>
@@ -207,8 +240,10 @@ public sealed record TunnelEnd
     /// </summary>
     public PeerAddress? KeyFor { get; init; }
 
+    /// <summary>The address of the tunnel interface; null when there is none.</summary>
     public Recorded<TunnelAddress>? TunnelAddress { get; init; }
 
+    /// <summary>The certificate; null when nobody recorded one.</summary>
     public Certificate? Certificate { get; init; }
 
     /// <summary>Issuers whose certificates this end takes; null when not known.</summary>
@@ -217,52 +252,73 @@ public sealed record TunnelEnd
     /// <summary>Certificate checks that were switched off at this end.</summary>
     public ImmutableArray<string> RelaxedChecks { get; init; } = [];
 
+    /// <summary>Dynamic routing through the tunnel; null when there is none.</summary>
     public DynamicRouting? Routing { get; init; }
 
+    /// <summary>What prefixes are called on the device.</summary>
     public ImmutableArray<NamedPrefix> PrefixNames { get; init; } = [];
 }
 
 /// <summary>A tunnel with both ends: one record with one version.</summary>
 public sealed record Tunnel : IRecord
 {
+    /// <summary>What identifies it; never shown.</summary>
     public string Id { get; init; } = "";
 
+    /// <inheritdoc/>
     public string Code { get; init; } = "";
 
+    /// <summary>The customer it belongs to.</summary>
     public string CustomerId { get; init; } = "";
 
+    /// <summary>Its name.</summary>
     public string Name { get; init; } = "";
 
+    /// <summary>What it is for.</summary>
     public string? Purpose { get; init; }
 
+    /// <summary>Planned, building, in service, suspended or retired.</summary>
     public TunnelState State { get; init; }
 
+    /// <summary>Since when it is in that state.</summary>
     public DateOnly? Since { get; init; }
 
+    /// <summary>Route-based or policy-based.</summary>
     public TunnelForm Form { get; init; }
 
+    /// <summary>Words to find it by.</summary>
     public ImmutableArray<string> Tags { get; init; } = [];
 
+    /// <summary>The people at the other party.</summary>
     public ImmutableArray<Contact> Contacts { get; init; } = [];
 
+    /// <summary>What both parties agreed.</summary>
     public Agreed Agreed { get; init; } = Agreed.Nothing;
 
+    /// <summary>End A.</summary>
     public TunnelEnd A { get; init; } = new();
 
+    /// <summary>End B.</summary>
     public TunnelEnd B { get; init; } = new();
 
+    /// <summary>Anything else.</summary>
     public string? Notes { get; init; }
 
+    /// <summary>How much hangs on it; null when nobody said.</summary>
     public Importance? Importance { get; init; }
 
     /// <summary>Expected throughput in Mbit/s, 1 to 400,000.</summary>
     public int? Throughput { get; init; }
 
+    /// <summary>Its place in a fallback order; null when it stands alone.</summary>
     public FallbackPlace? Fallback { get; init; }
 
+    /// <summary>The findings that were accepted.</summary>
     public ImmutableArray<Acceptance> Accepted { get; init; } = [];
 
+    /// <inheritdoc/>
     public RecordKind Kind => RecordKind.Tunnel;
 
+    /// <summary>One of its ends.</summary>
     public TunnelEnd End(EndName end) => end == EndName.A ? A : B;
 }

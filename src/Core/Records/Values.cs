@@ -1,156 +1,248 @@
 namespace Vellumkeep.Core.Records;
 
+/// <summary>The version of the key exchange.</summary>
 public enum IkeVersion
 {
+    /// <summary>IKE (RFC 2409).</summary>
     IKEv1 = 1,
+
+    /// <summary>IKEv2 (RFC 7296).</summary>
     IKEv2 = 2,
 }
 
+/// <summary>How IKEv1 phase 1 is exchanged.</summary>
 public enum ExchangeMode
 {
+    /// <summary>Main mode, six messages (RFC 2409 section 5).</summary>
     Main,
+
+    /// <summary>Aggressive mode, three messages.</summary>
     Aggressive,
 }
 
+/// <summary>How an end proves who it is.</summary>
 public enum Authentication
 {
+    /// <summary>By a pre-shared key.</summary>
     PreSharedKey,
+
+    /// <summary>By a certificate.</summary>
     Certificate,
 }
 
 /// <summary>When an end begins the negotiation by itself.</summary>
 public enum Start
 {
+    /// <summary>It begins by itself and begins again.</summary>
     Always,
+
+    /// <summary>It begins when there is traffic.</summary>
     OnTraffic,
+
+    /// <summary>It never begins.</summary>
     OnlyAnswer,
 }
 
+/// <summary>How subnet pairs are put into child SAs.</summary>
 public enum PairsPerChild
 {
+    /// <summary>A child SA for each pair.</summary>
     One,
+
+    /// <summary>One child SA for all pairs.</summary>
     AllInOne,
+
+    /// <summary>One child SA from any to any; routes decide.</summary>
     AnyToAny,
 }
 
+/// <summary>When ESP goes in UDP (RFC 3948).</summary>
 public enum NatTraversal
 {
+    /// <summary>When a translator is detected (RFC 7296 section 2.23).</summary>
     WhenDetected,
+
+    /// <summary>Always.</summary>
     Always,
+
+    /// <summary>Never.</summary>
     Never,
 }
 
 /// <summary>Extended sequence numbers (RFC 4304, RFC 7296 transform type 5): what an end offers and takes.</summary>
 public enum Extended
 {
+    /// <summary>They are used.</summary>
     On,
+
+    /// <summary>They are not used.</summary>
     Off,
+
+    /// <summary>They are used when the other end does.</summary>
     Either,
 }
 
 /// <summary>What an end does with the don't-fragment bit of the outer header (RFC 4301 section 8.1).</summary>
 public enum DontFragment
 {
+    /// <summary>That of the inner header.</summary>
     Copy,
+
+    /// <summary>Never set.</summary>
     Clear,
+
+    /// <summary>Always set.</summary>
     Set,
 }
 
+/// <summary>How much hangs on a tunnel.</summary>
 public enum Importance
 {
+    /// <summary>Little.</summary>
     Low,
+
+    /// <summary>As on most.</summary>
     Normal,
+
+    /// <summary>Much: a failure has to be noticed soon.</summary>
     High,
 }
 
+/// <summary>What decides which traffic goes in.</summary>
 public enum TunnelForm
 {
+    /// <summary>Selectors.</summary>
     PolicyBased,
+
+    /// <summary>Routes to a tunnel interface.</summary>
     RouteBased,
 }
 
+/// <summary>Where a tunnel stands.</summary>
 public enum TunnelState
 {
+    /// <summary>Nothing of it was entered yet.</summary>
     Planned,
+
+    /// <summary>It is being built.</summary>
     Building,
+
+    /// <summary>It carries traffic.</summary>
     InService,
+
+    /// <summary>It stands on the devices and carries nothing for now.</summary>
     Suspended,
+
+    /// <summary>It is gone from the devices.</summary>
     Retired,
 }
 
+/// <summary>What an end does when the peer does not answer.</summary>
 public enum DeadPeerAction
 {
+    /// <summary>It takes the tunnel down.</summary>
     GiveUp,
+
+    /// <summary>It begins again when there is traffic.</summary>
     WaitForTraffic,
+
+    /// <summary>It begins again at once.</summary>
     TryAgain,
 }
 
+/// <summary>Who runs a gateway.</summary>
 public enum RunBy
 {
+    /// <summary>We do.</summary>
     Us,
+
+    /// <summary>The customer does.</summary>
     Customer,
+
+    /// <summary>Another party does.</summary>
     OtherParty,
 }
 
 /// <summary>The words of the closed sets above.</summary>
 public static class WordsOf
 {
+    /// <summary>The words of the versions.</summary>
     public static readonly Words<IkeVersion> IkeVersions = new(
         "a key exchange version",
         (IkeVersion.IKEv1, "IKEv1"),
         (IkeVersion.IKEv2, "IKEv2")
     );
+
+    /// <summary>The words of the exchange modes.</summary>
     public static readonly Words<ExchangeMode> ExchangeModes = new(
         "an exchange mode",
         (ExchangeMode.Main, "main"),
         (ExchangeMode.Aggressive, "aggressive")
     );
+
+    /// <summary>The words of the methods.</summary>
     public static readonly Words<Authentication> Authentications = new(
         "an authentication method",
         (Authentication.PreSharedKey, "PSK"),
         (Authentication.Certificate, "certificate")
     );
+
+    /// <summary>The words of who begins.</summary>
     public static readonly Words<Start> Starts = new(
         "a way to start",
         (Start.Always, "always"),
         (Start.OnTraffic, "on traffic"),
         (Start.OnlyAnswer, "only answer")
     );
+
+    /// <summary>The words of how pairs are put into child SAs.</summary>
     public static readonly Words<PairsPerChild> PairsPerChild = new(
         "a number of pairs per child SA",
         (Records.PairsPerChild.One, "one"),
         (Records.PairsPerChild.AllInOne, "all in one"),
         (Records.PairsPerChild.AnyToAny, "any to any")
     );
+
+    /// <summary>The words of NAT traversal.</summary>
     public static readonly Words<NatTraversal> NatTraversals = new(
         "a NAT traversal setting",
         (NatTraversal.WhenDetected, "when detected"),
         (NatTraversal.Always, "always"),
         (NatTraversal.Never, "never")
     );
+
+    /// <summary>The words of extended sequence numbers.</summary>
     public static readonly Words<Extended> Extendeds = new(
         "an answer for extended sequence numbers",
         (Extended.On, "on"),
         (Extended.Off, "off"),
         (Extended.Either, "either")
     );
+
+    /// <summary>The words of the DF bit.</summary>
     public static readonly Words<DontFragment> DontFragments = new(
         "a way with the don't-fragment bit",
         (DontFragment.Copy, "copy"),
         (DontFragment.Clear, "clear"),
         (DontFragment.Set, "set")
     );
+
+    /// <summary>The words of importance.</summary>
     public static readonly Words<Importance> Importances = new(
         "an importance",
         (Importance.Low, "low"),
         (Importance.Normal, "normal"),
         (Importance.High, "high")
     );
+
+    /// <summary>The words of the forms.</summary>
     public static readonly Words<TunnelForm> Forms = new(
         "a form of tunnel",
         (TunnelForm.PolicyBased, "policy-based"),
         (TunnelForm.RouteBased, "route-based")
     );
+
+    /// <summary>The words of the states.</summary>
     public static readonly Words<TunnelState> States = new(
         "a state of a tunnel",
         (TunnelState.Planned, "planned"),
@@ -159,12 +251,16 @@ public static class WordsOf
         (TunnelState.Suspended, "suspended"),
         (TunnelState.Retired, "retired")
     );
+
+    /// <summary>The words of what follows a dead peer.</summary>
     public static readonly Words<DeadPeerAction> DeadPeerActions = new(
         "what to do after a dead peer",
         (DeadPeerAction.GiveUp, "give up"),
         (DeadPeerAction.WaitForTraffic, "wait for traffic"),
         (DeadPeerAction.TryAgain, "try again")
     );
+
+    /// <summary>The words of who runs a gateway.</summary>
     public static readonly Words<RunBy> RunBys = new(
         "who runs a gateway",
         (RunBy.Us, "us"),
@@ -177,16 +273,20 @@ public static class WordsOf
 public sealed record Word<T>(T Value, Words<T> Set)
     where T : struct, Enum
 {
+    /// <inheritdoc/>
     public bool Equals(Word<T>? other) => other is not null && EqualityComparer<T>.Default.Equals(Value, other.Value);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => Value.GetHashCode();
 
+    /// <inheritdoc/>
     public override string ToString() => Set.Of(Value);
 }
 
 /// <summary>A whole number as a setting's value.</summary>
 public sealed record Number(int Value)
 {
+    /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
@@ -199,29 +299,36 @@ public sealed record Clamp(int? Octets)
             ? Parsed<Clamp>.Of(new((int?)null))
             : Scalars.Number(text, 500, 9176, "an MSS in octets").To(n => new Clamp(n));
 
+    /// <inheritdoc/>
     public override string ToString() => Octets?.ToString(CultureInfo.InvariantCulture) ?? "off";
 }
 
 /// <summary>Something done again after a length of time, or never (off).</summary>
 public sealed record Every(Lifetime? Time)
 {
+    /// <summary>Never.</summary>
     public static readonly Every Off = new((Lifetime?)null);
 
+    /// <summary>Reads an interval such as <c>10 s</c>, or <c>off</c>.</summary>
     public static Parsed<Every> Parse(string text) =>
         text.Equals("off", StringComparison.OrdinalIgnoreCase)
             ? Parsed<Every>.Of(Off)
             : Lifetime.Parse(text).To(t => new Every(t));
 
+    /// <inheritdoc/>
     public override string ToString() => Time?.ToString() ?? "off";
 }
 
 /// <summary>A list as a setting's value, equal when the members are equal and in the same order.</summary>
 public sealed record Several<T>(ImmutableArray<T> Items)
 {
+    /// <inheritdoc/>
     public bool Equals(Several<T>? other) => other is not null && Items.SequenceEqual(other.Items);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => Items.Length;
 
+    /// <inheritdoc/>
     public override string ToString() => string.Join(", ", Items);
 }
 
@@ -238,12 +345,14 @@ public sealed record Margin(int? Percent, Lifetime? Time)
     public long Of(Lifetime lifetime) =>
         Math.Min(lifetime.InSeconds, Percent is { } p ? lifetime.InSeconds * p / 100 : Time!.InSeconds);
 
+    /// <inheritdoc/>
     public override string ToString() => Percent is { } p ? $"{p} %" : Time!.ToString();
 }
 
 /// <summary>How long an association lives: time, optionally data, and how long before the end it is renewed.</summary>
 public sealed record Life(Lifetime Time, DataAmount? Data = null, Margin? Margin = null)
 {
+    /// <inheritdoc/>
     public override string ToString() =>
         string.Join(" or ", new[] { Time.ToString(), Data?.ToString() }.Where(t => t is not null))
         + (Margin is null ? "" : $", renewed {Margin} before");
@@ -252,6 +361,7 @@ public sealed record Life(Lifetime Time, DataAmount? Data = null, Margin? Margin
 /// <summary>Dead peer detection: interval of 1 s to a day, 1 to 60 tries, what follows; or off.</summary>
 public sealed record Dpd(Lifetime? Interval, int Retries, DeadPeerAction Action)
 {
+    /// <summary>The peer is not asked.</summary>
     public static readonly Dpd Off = new(null, 0, DeadPeerAction.GiveUp);
 
     /// <summary>Reads <c>20 s x 5, try again</c> or <c>off</c>.</summary>
@@ -277,16 +387,27 @@ public sealed record Dpd(Lifetime? Interval, int Retries, DeadPeerAction Action)
             );
     }
 
+    /// <inheritdoc/>
     public override string ToString() =>
         Interval is null ? "off" : $"{Interval} x {Retries}, {WordsOf.DeadPeerActions.Of(Action)}";
 }
 
+/// <summary>The kinds of identity (RFC 7296 section 3.5).</summary>
 public enum IdentityKind
 {
+    /// <summary>ID_IPV4_ADDR or ID_IPV6_ADDR.</summary>
     Address,
+
+    /// <summary>ID_FQDN.</summary>
     Fqdn,
+
+    /// <summary>ID_RFC822_ADDR.</summary>
     Email,
+
+    /// <summary>ID_DER_ASN1_DN.</summary>
     DistinguishedName,
+
+    /// <summary>ID_KEY_ID.</summary>
     KeyId,
 }
 
@@ -296,6 +417,7 @@ public enum IdentityKind
 /// </summary>
 public sealed record Identity(IdentityKind Type, string Value)
 {
+    /// <summary>The words of the kinds.</summary>
     public static readonly Words<IdentityKind> Kinds = new(
         "a kind of identity",
         (IdentityKind.Address, "address"),
@@ -332,16 +454,20 @@ public sealed record Identity(IdentityKind Type, string Value)
             : Parsed<Identity>.Fail(address.Wrong!, address.Right!);
     }
 
+    /// <inheritdoc/>
     public override string ToString() => $"{Kinds.Of(Type)} {(Value != Value.Trim() ? $"\"{Value}\"" : Value)}";
 }
 
 /// <summary>What is entered as the peer's address: an address, a name, or any.</summary>
 public sealed record PeerAddress(Address? Address, string? Name)
 {
+    /// <summary>Whatever address it comes from.</summary>
     public static readonly PeerAddress Any = new(null, null);
 
+    /// <summary>Whether any address will do.</summary>
     public bool IsAny => Address is null && Name is null;
 
+    /// <summary>Reads an address, a name, or <c>any</c>.</summary>
     public static Parsed<PeerAddress> Parse(string text) =>
         text.Equals("any", StringComparison.OrdinalIgnoreCase) ? Parsed<PeerAddress>.Of(Any)
         : text.Any(char.IsLetter)
@@ -355,5 +481,6 @@ public sealed record PeerAddress(Address? Address, string? Name)
             "an address such as 203.0.113.77, a name such as ashlow.brindle.example, or any"
         );
 
+    /// <inheritdoc/>
     public override string ToString() => Address?.ToString() ?? Name ?? "any";
 }

@@ -8,10 +8,16 @@ public abstract record Cause;
 /// <summary>The starter does not begin by itself, or cannot know where to send.</summary>
 public sealed record DoesNotStart(StartFault Fault) : Cause;
 
+/// <summary>Why an end cannot begin.</summary>
 public enum StartFault
 {
+    /// <summary>It only answers.</summary>
     OnlyAnswers,
+
+    /// <summary>The other end's address changes, and nobody knows it.</summary>
     AddressMoves,
+
+    /// <summary>The other end's address is not known yet.</summary>
     AddressPending,
 }
 
@@ -27,10 +33,13 @@ public sealed record NoPeerEntry(Address? Source, string Entered) : Cause;
 /// <summary>The message lands on the peer entry of another tunnel, which fits more closely.</summary>
 public sealed record LandsElsewhere(Tunnel Other) : Cause;
 
+/// <summary>No IKE version in common.</summary>
 public sealed record VersionsApart : Cause;
 
+/// <summary>The exchange mode that is offered is not wanted (IKEv1).</summary>
 public sealed record ModesApart(ExchangeMode Offered, ExchangeMode Wanted) : Cause;
 
+/// <summary>No proposal in common (NO_PROPOSAL_CHOSEN, RFC 7296 section 2.7).</summary>
 public sealed record NothingChosen(bool OfEsp, NearestMiss? Miss) : Cause;
 
 /// <summary>IKEv1: a lifetime that is not equal, at a responder that takes only an equal one.</summary>
@@ -40,23 +49,38 @@ public sealed record LifetimeRefused(bool OfEsp, Life Offered, Life Own) : Cause
 /// <param name="Mates">Other entries for any address with keys of their own.</param>
 public sealed record KeyNotFound(Address? Source, int Mates, string? KeyFor) : Cause;
 
+/// <summary>The ends authenticate by different methods (RFC 7296 section 2.15).</summary>
 public sealed record MethodsApart(string Used, string Wanted) : Cause;
 
+/// <summary>The identity that is sent is not the one that is expected (AUTHENTICATION_FAILED).</summary>
 public sealed record IdentityRefused(IdentityDiffers Difference) : Cause;
 
+/// <summary>The key that signs is not the one that verifies (RFC 7296 section 2.15).</summary>
 public sealed record KeysApart(KeyHeld Signs, KeyHeld Verifies) : Cause;
 
+/// <summary>The certificate is refused (RFC 4945).</summary>
 public sealed record CertificateRefused(CertificateFault Fault, Certificate Certificate) : Cause;
 
+/// <summary>Why a certificate is refused.</summary>
 public enum CertificateFault
 {
+    /// <summary>No anchor of the other end issued it.</summary>
     NotTrusted,
+
+    /// <summary>It is not valid yet.</summary>
     NotYetValid,
+
+    /// <summary>It is not valid any more.</summary>
     Expired,
+
+    /// <summary>It does not bear the identity that is sent.</summary>
     NameMissing,
+
+    /// <summary>Its usage forbids authentication.</summary>
     UsageForbids,
 }
 
+/// <summary>Extended sequence numbers do not fit (RFC 4303 section 2.2.1).</summary>
 public sealed record SequenceNumbersApart : Cause;
 
 /// <summary>No selector of one end is acceptable to the other for these pairs.</summary>

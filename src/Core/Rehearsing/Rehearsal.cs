@@ -3,10 +3,19 @@ namespace Vellumkeep.Core.Rehearsing;
 /// <summary>What comes of a rehearsal.</summary>
 public enum Outcome
 {
+    /// <summary>Every pair is up.</summary>
     Up,
+
+    /// <summary>Some pairs are up.</summary>
     UpWithFewerPairs,
+
+    /// <summary>The IKE SA is up, and no child SA.</summary>
     IkeOnly,
+
+    /// <summary>Nothing is up.</summary>
     Down,
+
+    /// <summary>A value that decides it is not known.</summary>
     Undetermined,
 
     /// <summary>This end does not begin, or cannot.</summary>
@@ -16,27 +25,70 @@ public enum Outcome
 /// <summary>The kinds of message, by version.</summary>
 public enum Message
 {
+    /// <summary>IKE_SA_INIT request (RFC 7296 section 1.2).</summary>
     InitRequest,
+
+    /// <summary>INVALID_KE_PAYLOAD (RFC 7296 section 1.2).</summary>
     InvalidKe,
+
+    /// <summary>IKE_SA_INIT request with the group that is wanted.</summary>
     InitAgain,
+
+    /// <summary>IKE_SA_INIT response.</summary>
     InitResponse,
+
+    /// <summary>IKE_AUTH request.</summary>
     AuthRequest,
+
+    /// <summary>IKE_AUTH response.</summary>
     AuthResponse,
+
+    /// <summary>An error notification.</summary>
     Refusal,
+
+    /// <summary>CREATE_CHILD_SA request (RFC 7296 section 1.3).</summary>
     ChildRequest,
+
+    /// <summary>CREATE_CHILD_SA response.</summary>
     ChildResponse,
+
+    /// <summary>Main mode, message 1 (RFC 2409 section 5).</summary>
     Main1,
+
+    /// <summary>Main mode, message 2 (RFC 2409 section 5).</summary>
     Main2,
+
+    /// <summary>Main mode, message 3 (RFC 2409 section 5).</summary>
     Main3,
+
+    /// <summary>Main mode, message 4 (RFC 2409 section 5).</summary>
     Main4,
+
+    /// <summary>Main mode, message 5 (RFC 2409 section 5).</summary>
     Main5,
+
+    /// <summary>Main mode, message 6 (RFC 2409 section 5).</summary>
     Main6,
+
+    /// <summary>Aggressive mode, message 1.</summary>
     Aggressive1,
+
+    /// <summary>Aggressive mode, message 2.</summary>
     Aggressive2,
+
+    /// <summary>Aggressive mode, message 3.</summary>
     Aggressive3,
+
+    /// <summary>Quick mode, message 1 (RFC 2409 section 5.5).</summary>
     Quick1,
+
+    /// <summary>Quick mode, message 2 (RFC 2409 section 5.5).</summary>
     Quick2,
+
+    /// <summary>Quick mode, message 3 (RFC 2409 section 5.5).</summary>
     Quick3,
+
+    /// <summary>A packet of traffic (RFC 4303).</summary>
     Esp,
 }
 
@@ -121,6 +173,7 @@ public sealed record Rehearsal(
     Deferred? Later
 )
 {
+    /// <summary>The first obstacle; null when there is none.</summary>
     public Obstacle? Stop => Obstacles.IsEmpty ? null : Obstacles[0];
 
     /// <summary>

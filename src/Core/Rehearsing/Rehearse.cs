@@ -34,6 +34,7 @@ public sealed class Rehearse
         wanted = view.Tunnel.Agreed.Pairs;
     }
 
+    /// <summary>Rehearses the negotiation as one end begins it.</summary>
     public static Rehearsal From(TunnelView view, EndName starter) => new Rehearse(view, starter).Run();
 
     /// <summary>

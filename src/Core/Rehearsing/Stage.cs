@@ -14,8 +14,14 @@ public enum Stage
 
     /// <summary>A peer entry has to take it.</summary>
     Entry,
+
+    /// <summary>The IKE version.</summary>
     Version,
+
+    /// <summary>The exchange mode (IKEv1).</summary>
     Mode,
+
+    /// <summary>The proposal for the IKE SA.</summary>
     IkeProposal,
 
     /// <summary>IKEv1 main mode with a pre-shared key: the key is looked up before the identity can be read.</summary>

@@ -5,10 +5,19 @@ namespace Vellumkeep.Core.Rehearsing;
 /// <summary>What happens to an association.</summary>
 public enum TimelineKind
 {
+    /// <summary>A child SA is rekeyed.</summary>
     Rekey,
+
+    /// <summary>A child SA is rekeyed because of the data that went through.</summary>
     DataRekey,
+
+    /// <summary>The ends authenticate afresh.</summary>
     Reauthentication,
+
+    /// <summary>A rekey is refused.</summary>
     RekeyRefused,
+
+    /// <summary>Traffic is lost from here.</summary>
     Lost,
 }
 
@@ -59,6 +68,7 @@ public sealed record Timeline(
 {
     private const int Most = 400;
 
+    /// <summary>What happens in the hours after a tunnel is up.</summary>
     public static Timeline Of(TunnelView view, Rehearsal rehearsal)
     {
         var notes = new List<(TimelineNote, bool)>();

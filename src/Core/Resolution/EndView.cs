@@ -27,21 +27,28 @@ public sealed class EndView
         Owner = inventory.Get<Customer>(Site.CustomerId);
     }
 
+    /// <summary>A or B.</summary>
     public EndName Name { get; }
 
+    /// <summary>The record of the end.</summary>
     public TunnelEnd End { get; }
 
+    /// <summary>Its gateway.</summary>
     public Gateway Gateway { get; }
 
+    /// <summary>The platform of its gateway.</summary>
     public Platform Platform { get; }
 
+    /// <summary>The site of its gateway.</summary>
     public Site Site { get; }
 
     /// <summary>Whose site it is: the customer, or another party.</summary>
     public Customer Owner { get; }
 
+    /// <summary>The other end.</summary>
     public EndView Other => tunnel.End(Name.Other());
 
+    /// <summary>The tunnel.</summary>
     public TunnelView Tunnel => tunnel;
 
     /// <summary>Whether its selectors are from any to any, so that routes alone decide what goes in.</summary>
@@ -61,6 +68,7 @@ public sealed class EndView
     /// </summary>
     public Address? Outer => Uplinks.FirstOrDefault()?.Outer;
 
+    /// <summary>The outer address for reading.</summary>
     public string OuterText => Uplinks.FirstOrDefault()?.OuterText ?? "unknown";
 
     /// <summary>Whether the other end cannot know where to send.</summary>
@@ -70,6 +78,7 @@ public sealed class EndView
 
     private string PlatformVia => Platform.Title;
 
+    /// <summary>The value of a setting, and where it comes from.</summary>
     public Resolved<T> Get<T>(Setting<T> setting)
         where T : class
     {
@@ -117,6 +126,7 @@ public sealed class EndView
                 ? new(new(null, name), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
             : new(null, Source.Unknown, null, null, null, Other.Uplinks.FirstOrDefault()?.Address.Pending);
 
+    /// <summary>The identity that it sends.</summary>
     public Resolved<Identity> IdentitySent =>
         sent ??=
             End.IdentitySent is { } set ? Resolved<Identity>.Set(set)
@@ -125,6 +135,7 @@ public sealed class EndView
                 ? new(new(IdentityKind.Address, own.ToString()), Source.Default, PlatformVia)
             : Resolved<Identity>.Unknown;
 
+    /// <summary>The identity that it expects.</summary>
     public Resolved<Identity> IdentityExpected =>
         expected ??=
             End.IdentityExpected is { } set ? Resolved<Identity>.Set(set)
@@ -133,9 +144,11 @@ public sealed class EndView
                 ? new(new(IdentityKind.Address, peer.ToString()), Source.Default, PlatformVia)
             : Resolved<Identity>.Unknown;
 
+    /// <summary>The own side of its selectors.</summary>
     public Resolved<Several<Prefix>> OwnSubnets =>
         own ??= Subnets(End.Subnets?.Own, End.Subnets?.OwnFrom, p => p.Own, p => p.On(Name));
 
+    /// <summary>The peer side of its selectors.</summary>
     public Resolved<Several<Prefix>> PeerSubnets =>
         peer ??= Subnets(End.Subnets?.Peer, End.Subnets?.PeerFrom, p => p.Peer, p => p.On(Name.Other()));
 

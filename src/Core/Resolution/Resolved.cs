@@ -19,17 +19,22 @@ public enum Source
 /// <summary>A resolved value whose type does not matter to the asker.</summary>
 public interface IResolved
 {
+    /// <summary>The value; null when it is not known.</summary>
     object? Any { get; }
 
+    /// <summary>Where it comes from.</summary>
     Source Source { get; }
 
+    /// <summary>The part of the gateway that holds it; null when none does.</summary>
     string? Via { get; }
 
+    /// <summary>How it was seen; null when nobody looked.</summary>
     Seen? Seen { get; }
 
     /// <summary>For a temporary value: its final value in words, the reason and the deadline.</summary>
     (string Final, string Reason, DateOnly Deadline)? Until { get; }
 
+    /// <summary>Who will know it; null when nobody is waited for.</summary>
     Pending? Pending { get; }
 }
 
@@ -52,8 +57,10 @@ public sealed record Resolved<T>(
 ) : IResolved
     where T : class
 {
+    /// <summary>Nobody knows.</summary>
     public static readonly Resolved<T> Unknown = new(null, Source.Unknown);
 
+    /// <summary>Whether it is known.</summary>
     public bool Known => Value is not null;
 
     object? IResolved.Any => Value;

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Resolution;
 /// <summary>A tunnel with both ends resolved among the records around it, as it stands on a day.</summary>
 public sealed class TunnelView
 {
+    /// <param name="today">The day on which it is looked at.</param>
     public TunnelView(Inventory inventory, Tunnel tunnel, DateOnly today)
     {
         Inventory = inventory;
@@ -14,22 +15,31 @@ public sealed class TunnelView
         B = new(this, EndName.B, inventory);
     }
 
+    /// <summary>The records that it stands among.</summary>
     public Inventory Inventory { get; }
 
+    /// <summary>The record.</summary>
     public Tunnel Tunnel { get; }
 
+    /// <summary>The day on which it is looked at.</summary>
     public DateOnly Today { get; }
 
+    /// <summary>The customer it belongs to.</summary>
     public Customer Customer { get; }
 
+    /// <summary>The suite that was agreed; null when none was.</summary>
     public Suite? Suite { get; }
 
+    /// <summary>End A.</summary>
     public EndView A { get; }
 
+    /// <summary>End B.</summary>
     public EndView B { get; }
 
+    /// <summary>One of its ends.</summary>
     public EndView End(EndName name) => name == EndName.A ? A : B;
 
+    /// <summary>A, then B.</summary>
     public IEnumerable<EndView> Ends => [A, B];
 
     /// <summary>

@@ -11,6 +11,7 @@ namespace Vellumkeep.Core.Sums;
 /// <param name="Working">The sum in words.</param>
 public sealed record Detection(EndName End, string UplinkA, string UplinkB, decimal? Seconds, string Working)
 {
+    /// <summary>How long an end takes to notice that a pairing of uplinks is dead.</summary>
     public static Detection Of(EndView end, string uplinkA, string uplinkB)
     {
         var (seconds, working) = Of(

@@ -6,6 +6,7 @@ namespace Vellumkeep.Core.Sums;
 /// </summary>
 public static class Strength
 {
+    /// <summary>The strength of a cipher in bits (NIST SP 800-57 part 1, table 2).</summary>
     public static int Of(Encryption e) =>
         e.KeyBits
         ?? (
@@ -29,6 +30,7 @@ public static class Strength
             _ => 0,
         };
 
+    /// <summary>The strength of a pseudorandom function in bits.</summary>
     public static int Of(Prf p) =>
         p.Number switch
         {
@@ -37,6 +39,7 @@ public static class Strength
             _ => 0,
         };
 
+    /// <summary>The strength of a group in bits (NIST SP 800-57 part 1, table 2; RFC 3526 section 8).</summary>
     public static int Of(DhGroup g) =>
         g.Number switch
         {
@@ -95,8 +98,10 @@ public sealed record Graded(
     ImmutableArray<GradedMember> Members
 )
 {
+    /// <summary>An IKE proposal with what the standards say of it (RFC 8247).</summary>
     public static Graded Of(IkeProposal p) => Of(p.ToString(), "IKE", Strength.Of(p), [.. Strength.Members(p)]);
 
+    /// <summary>An ESP proposal with what the standards say of it (RFC 8221).</summary>
     public static Graded Of(EspProposal p) => Of(p.ToString(), "ESP", Strength.Of(p), [.. Strength.Members(p)]);
 
     /// <summary>Reads a proposal of either layer: one with a DH group is an IKE proposal.</summary>

@@ -29,6 +29,7 @@ public enum Stroke
 /// <summary>A stroke with its word, and the finding it comes from where there is one.</summary>
 public sealed record Drawn(Stroke Stroke, string Word, Finding? Finding);
 
+/// <summary>How a tunnel is drawn.</summary>
 public static class Strokes
 {
     private static readonly string[] OfIke =

@@ -8,8 +8,13 @@ namespace Vellumkeep.Core.Verdicts;
 /// <summary>How a sentence of a verdict weighs.</summary>
 public enum Tone
 {
+    /// <summary>What is so.</summary>
     Plain,
+
+    /// <summary>What is weak.</summary>
     Weak,
+
+    /// <summary>What stops it.</summary>
     Stops,
 }
 
@@ -23,6 +28,7 @@ public sealed record VerdictPart(Tone Tone, Sentence Says);
 /// </summary>
 public static class Verdict
 {
+    /// <summary>The opening sentences of a tunnel.</summary>
     public static ImmutableArray<VerdictPart> Of(Checked about, IReadOnlyList<Finding> findings)
     {
         if (about.View.Tunnel.State == TunnelState.Retired)

@@ -28,14 +28,17 @@ public enum ArgumentKind
 /// for a tunnel, and for what belongs to somebody else's tunnel or gateway.</param>
 public sealed record Argument(ArgumentKind Kind, string Text, string? Owner = null)
 {
+    /// <summary>A tunnel.</summary>
     public static Argument Tunnel(Tunnel tunnel) => new(ArgumentKind.Tunnel, tunnel.Code, tunnel.CustomerId);
 
     /// <summary>A value of a tunnel: someone without the right to see that tunnel reads "a prefix" instead.</summary>
     public static Argument Of(Tunnel tunnel, object value) =>
         new(ArgumentKind.Value, value.ToString()!, tunnel.CustomerId);
 
+    /// <summary>A value.</summary>
     public static Argument Value(object value) => new(ArgumentKind.Value, value.ToString()!);
 
+    /// <summary>A plain word or number.</summary>
     public static Argument Word(object value) => new(ArgumentKind.Word, value.ToString()!);
 }
 
@@ -49,6 +52,7 @@ public sealed class Sentence
     private readonly StringBuilder template = new();
     private readonly List<Argument> arguments = [];
 
+    /// <param name="literalLength">As the compiler counts it; not used.</param>
     public Sentence(int literalLength, int formattedCount) { }
 
     private Sentence(string text, IEnumerable<Argument> arguments)
@@ -60,10 +64,13 @@ public sealed class Sentence
     /// <summary>The template, with {0}, {1} ... where the arguments stand; braces do not occur otherwise.</summary>
     public string Template => template.ToString();
 
+    /// <summary>The arguments, in the order of their places.</summary>
     public IReadOnlyList<Argument> Arguments => arguments;
 
+    /// <summary>The sentence that is written in place.</summary>
     public static Sentence Of(Sentence sentence) => sentence;
 
+    /// <summary>A sentence without arguments.</summary>
     public static Sentence Plain(string text) => new(text, []);
 
     /// <summary>Puts back together what <see cref="Template"/> and <see cref="Arguments"/> were stored as.</summary>
@@ -76,18 +83,25 @@ public sealed class Sentence
     /// <summary>The same with a full stop.</summary>
     public Sentence Dotted() => Template.EndsWith('.') ? this : new(Template + ".", arguments);
 
+    /// <summary>Adds what stands between the arguments.</summary>
     public void AppendLiteral(string text) => template.Append(text);
 
+    /// <summary>Adds an argument.</summary>
     public void AppendFormatted(Argument argument) => Hole(argument);
 
+    /// <summary>Adds an end.</summary>
     public void AppendFormatted(EndName end) => Hole(new(ArgumentKind.End, end.ToString()));
 
+    /// <summary>Adds a tunnel.</summary>
     public void AppendFormatted(Tunnel tunnel) => Hole(Argument.Tunnel(tunnel));
 
+    /// <summary>Adds a prefix.</summary>
     public void AppendFormatted(Prefix prefix) => Hole(Argument.Value(prefix));
 
+    /// <summary>Adds an address.</summary>
     public void AppendFormatted(Address address) => Hole(Argument.Value(address));
 
+    /// <summary>Adds a number.</summary>
     public void AppendFormatted(int number) =>
         Hole(new(ArgumentKind.Word, number.ToString("N0", CultureInfo.InvariantCulture)));
 
@@ -98,6 +112,7 @@ public sealed class Sentence
     public void AppendFormatted(string? text, string format) =>
         Hole(format == "w" ? Argument.Word(text ?? "") : Argument.Value(text ?? "nothing"));
 
+    /// <summary>Adds a sentence with its arguments.</summary>
     public void AppendFormatted(Sentence inner)
     {
         foreach (var (literal, argument) in inner.Parts())
@@ -161,5 +176,6 @@ public static class Say
         (noun.Length > 0 && "AEIOU".Contains(char.ToUpperInvariant(noun[0]), StringComparison.Ordinal) ? "an " : "a ")
         + noun;
 
+    /// <summary>The text with its first letter a capital.</summary>
     public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 }

@@ -5,9 +5,12 @@ namespace Vellumkeep.Core.Changes.Addresses;
 public sealed record AddressWish(string GatewayId, string Uplink, Address Address, ImmutableArray<string> TunnelIds)
     : Wish
 {
+    /// <inheritdoc/>
     public override string Kind => "address move";
 
+    /// <inheritdoc/>
     public override ImmutableArray<string> Tunnels => TunnelIds;
 
+    /// <inheritdoc/>
     public override ImmutableArray<string> Gateways => [GatewayId];
 }

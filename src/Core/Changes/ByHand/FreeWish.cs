@@ -3,8 +3,10 @@ namespace Vellumkeep.Core.Changes.ByHand;
 /// <summary>Work that no kind covers, its steps written by hand.</summary>
 public sealed record FreeWish(string TunnelId, ImmutableArray<FreeStep> Steps) : Wish
 {
+    /// <inheritdoc/>
     public override string Kind => "free";
 
+    /// <inheritdoc/>
     public override ImmutableArray<string> Tunnels => [TunnelId];
 }
 

@@ -3,7 +3,9 @@ namespace Vellumkeep.Core.Changes.NewTunnels;
 /// <summary>A tunnel that is recorded as planned is to be built, at both ends.</summary>
 public sealed record NewTunnelWish(string TunnelId) : Wish
 {
+    /// <inheritdoc/>
     public override string Kind => "new tunnel";
 
+    /// <inheritdoc/>
     public override ImmutableArray<string> Tunnels => [TunnelId];
 }

@@ -6,16 +6,37 @@ namespace Vellumkeep.Core.Changes.Planning;
 /// </summary>
 public enum Work
 {
+    /// <summary>Firewall rules.</summary>
     Rules,
+
+    /// <summary>What is left untranslated.</summary>
     NoTranslation,
+
+    /// <summary>Discard routes.</summary>
     Discard,
+
+    /// <summary>The address of the tunnel interface.</summary>
     Interface,
+
+    /// <summary>How it is protected: proposals, PFS, lifetimes.</summary>
     Proposals,
+
+    /// <summary>The peer: address and identities.</summary>
     Peer,
+
+    /// <summary>The key, or the certificate.</summary>
     Key,
+
+    /// <summary>Every other setting.</summary>
     Options,
+
+    /// <summary>What is protected.</summary>
     Selectors,
+
+    /// <summary>The neighbour of a routing protocol.</summary>
     Routing,
+
+    /// <summary>Routes into the tunnel.</summary>
     Routes,
 }
 

@@ -3,12 +3,16 @@ namespace Vellumkeep.Core.Changes.Platforms;
 /// <summary>A gateway is to become another platform, with every tunnel that ends on it.</summary>
 public sealed record PlatformWish(string GatewayId, string PlatformId, ImmutableArray<string> TunnelIds) : Wish
 {
+    /// <inheritdoc/>
     public override string Kind => "replace platform";
 
+    /// <inheritdoc/>
     public override ImmutableArray<string> Tunnels => TunnelIds;
 
+    /// <inheritdoc/>
     public override ImmutableArray<string> Gateways => [GatewayId];
 
+    /// <inheritdoc/>
     public override ImmutableArray<Named> Names => [new(RecordKind.Platform, PlatformId)];
 
     /// <summary>

@@ -5,9 +5,12 @@ namespace Vellumkeep.Core.Changes.Strengthening;
 /// </summary>
 public sealed record StrengthenWish(string TunnelId, string? SuiteId) : Wish
 {
+    /// <inheritdoc/>
     public override string Kind => "strengthen";
 
+    /// <inheritdoc/>
     public override ImmutableArray<string> Tunnels => [TunnelId];
 
+    /// <inheritdoc/>
     public override ImmutableArray<Named> Names => SuiteId is { } suite ? [new(RecordKind.Suite, suite)] : [];
 }

@@ -14,10 +14,13 @@ public sealed record SubnetsWish(string TunnelId, EndName End, ImmutableArray<Pr
     /// </summary>
     public ImmutableArray<TunnelSide> Also { get; init; } = [];
 
+    /// <inheritdoc/>
     public override string Kind => "subnets";
 
+    /// <inheritdoc/>
     public override EndName? Side => End;
 
+    /// <inheritdoc/>
     public override ImmutableArray<string> Tunnels => [.. Also.Select(a => a.TunnelId).Prepend(TunnelId).Distinct()];
 }
 

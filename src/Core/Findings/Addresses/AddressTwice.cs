@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-09: another gateway shows the same outer address.</summary>
 public static class AddressTwice
 {
+    /// <summary>Two gateways with one outer address (ADR-09).</summary>
     public static readonly Check Check = new("ADR-09", "two gateways with one outer address", c =>
         c.View.Ends.Where(e => e.Outer is not null)
             .SelectMany(e =>

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-10: selectors from any to any on a policy-based end draw all traffic in.</summary>
 public static class AnyOnPolicy
 {
+    /// <summary>Any-to-any selectors on a policy-based end (ADR-10).</summary>
     public static readonly Check Check = new("ADR-10", "any-to-any selectors on a policy-based end", c =>
         c.View.Tunnel.Form != TunnelForm.PolicyBased
             ? []

@@ -6,6 +6,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// </summary>
 public static class ClaimedTwice
 {
+    /// <summary>Two tunnels of one gateway claim overlapping remote subnets (ADR-03).</summary>
     public static readonly Check Check = new(
         "ADR-03",
         "two tunnels of one gateway claim overlapping remote subnets",

@@ -6,5 +6,6 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// </summary>
 public static class HostBits
 {
+    /// <summary>Prefix with host bits, refused on entry (ADR-01).</summary>
     public static readonly Check Check = new("ADR-01", "prefix with host bits, refused on entry", _ => []);
 }

@@ -6,6 +6,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// </summary>
 public static class OuterAddressOdd
 {
+    /// <summary>Outer address private, out of its subnet, or behind its own tunnel (ADR-06).</summary>
     public static readonly Check Check = new(
         "ADR-06",
         "outer address private, out of its subnet, or behind its own tunnel",

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-07: a wanted prefix lies in no network of its site.</summary>
 public static class OutsideItsSite
 {
+    /// <summary>Selector not within any network of its site (ADR-07).</summary>
     public static readonly Check Check = new("ADR-07", "selector not within any network of its site", c =>
         c.View.Ends.Where(e => !e.Site.Networks.IsEmpty)
             .SelectMany(e =>

@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// </summary>
 public static class PresentedClash
 {
+    /// <summary>Presented-as prefix clashes (ADR-05).</summary>
     public static readonly Check Check = new("ADR-05", "presented-as prefix clashes", c =>
         c.View.Ends.SelectMany(e =>
             e.Site.Networks.Where(n =>

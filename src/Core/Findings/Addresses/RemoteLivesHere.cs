@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-02: what the tunnel should reach on the far side is also a network at the near site.</summary>
 public static class RemoteLivesHere
 {
+    /// <summary>A remote subnet already lives behind the local gateway (ADR-02).</summary>
     public static readonly Check Check = new("ADR-02", "a remote subnet already lives behind the local gateway", Run);
 
     private static IEnumerable<Finding> Run(Checked c)

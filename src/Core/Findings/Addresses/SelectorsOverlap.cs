@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-08: selectors of one end that stand twice, lie in one another, or could be one.</summary>
 public static class SelectorsOverlap
 {
+    /// <summary>Duplicate, contained or adjacent selectors (ADR-08).</summary>
     public static readonly Check Check = new("ADR-08", "duplicate, contained or adjacent selectors", c =>
         c.View.Ends.SelectMany(e =>
             new[]

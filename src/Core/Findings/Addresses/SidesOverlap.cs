@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 /// <summary>ADR-04.</summary>
 public static class SidesOverlap
 {
+    /// <summary>The two sides overlap each other (ADR-04).</summary>
     public static readonly Check Check = new("ADR-04", "the two sides overlap each other", c =>
         c.View.Tunnel.Agreed.Pairs.Where(p => p.A.Overlaps(p.B))
             .Select(p => new Finding(

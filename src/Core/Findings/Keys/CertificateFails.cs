@@ -11,6 +11,7 @@ public static class CertificateFails
     /// <summary>How many days before its end a certificate should have been renewed.</summary>
     private const int LeadDays = 30;
 
+    /// <summary>Certificate expires soon, has expired, or is not yet valid (KEY-07).</summary>
     public static readonly Check Dates = new(
         "KEY-07",
         "certificate expires soon, has expired, or is not yet valid",
@@ -47,6 +48,7 @@ public static class CertificateFails
             ]
     );
 
+    /// <summary>No name in the certificate for the identity sent (KEY-08).</summary>
     public static readonly Check Names = new("KEY-08", "no name in the certificate for the identity sent", c =>
         Refused(
             c,
@@ -57,6 +59,7 @@ public static class CertificateFails
         )
     );
 
+    /// <summary>Anchors not shared (KEY-09).</summary>
     public static readonly Check Anchors = new("KEY-09", "anchors not shared", c =>
         Refused(
             c,
@@ -67,6 +70,7 @@ public static class CertificateFails
         )
     );
 
+    /// <summary>Usage does not allow it (KEY-10).</summary>
     public static readonly Check Usage = new("KEY-10", "usage does not allow it", c =>
         Refused(
             c,

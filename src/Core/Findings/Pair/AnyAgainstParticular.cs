@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-16: one end carries selectors from any to any, the other particular pairs.</summary>
 public static class AnyAgainstParticular
 {
+    /// <summary>Any-to-any selectors against particular pairs (PAIR-16).</summary>
     public static readonly Check Check = new("PAIR-16", "any-to-any selectors against particular pairs", c =>
     {
         if (c.View.A.AnyToAny == c.View.B.AnyToAny || c.View.Ends.Any(e => !e.AnyToAny && !e.OwnSubnets.Known))

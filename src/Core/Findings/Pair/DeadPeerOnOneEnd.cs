@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-12.</summary>
 public static class DeadPeerOnOneEnd
 {
+    /// <summary>DPD on one end only, or off at both (PAIR-12).</summary>
     public static readonly Check Check = new("PAIR-12", "DPD on one end only, or off at both", Run);
 
     private static IEnumerable<Finding> Run(Checked c)

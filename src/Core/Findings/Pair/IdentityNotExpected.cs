@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-07. Says so when only kind, blanks or case differ, or when a private address is sent.</summary>
 public static class IdentityNotExpected
 {
+    /// <summary>Identity sent is not the identity expected (PAIR-07).</summary>
     public static readonly Check Check = new("PAIR-07", "identity sent is not the identity expected", c =>
         c.Differences<IdentityDiffers>().Select(d => Of(c, d.Row, d.Difference))
     );

@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-10. Keys are compared by version.</summary>
 public static class KeyVersionsDiffer
 {
+    /// <summary>Key versions or directions differ (PAIR-10).</summary>
     public static readonly Check Check = new("PAIR-10", "key versions or directions differ", c =>
         c.Differences<KeysDiffer>()
             .Select(d => new Finding(

@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-19: comparisons left open, in one finding.</summary>
 public static class LeftUndetermined
 {
+    /// <summary>Comparison left undetermined (PAIR-19).</summary>
     public static readonly Check Check = new("PAIR-19", "comparison left undetermined", c =>
     {
         var open = c.Rows.Where(r => r.Answer == Answer.Undetermined).ToArray();

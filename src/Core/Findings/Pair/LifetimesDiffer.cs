@@ -8,6 +8,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// </summary>
 public static class LifetimesDiffer
 {
+    /// <summary>Lifetimes differ (PAIR-11).</summary>
     public static readonly Check Check = new("PAIR-11", "lifetimes differ", c =>
         c.Differences<Differ>().Select(d => Of(c, d.Row, d.Difference))
     );

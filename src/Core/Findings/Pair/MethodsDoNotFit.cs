@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-09.</summary>
 public static class MethodsDoNotFit
 {
+    /// <summary>Authentication methods do not fit (PAIR-09).</summary>
     public static readonly Check Check = new("PAIR-09", "authentication methods do not fit", c =>
         c.Differences<MethodsDiffer>()
             .Select(d => new Finding(

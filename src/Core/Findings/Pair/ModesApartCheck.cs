@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-02, read off the rehearsal: main and aggressive mode at ends that take only their own.</summary>
 public static class ModesApartCheck
 {
+    /// <summary>Exchange modes differ (PAIR-02).</summary>
     public static readonly Check Check = new("PAIR-02", "exchange modes differ", c =>
         c.Obstacles("PAIR-02")
             .Take(1)

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-17: the same prefix bears different names on the two devices.</summary>
 public static class NamesDiffer
 {
+    /// <summary>The same prefix under different names (PAIR-17).</summary>
     public static readonly Check Check = new("PAIR-17", "the same prefix under different names", c =>
         from a in c.View.A.End.PrefixNames
         join b in c.View.B.End.PrefixNames on a.Prefix equals b.Prefix

@@ -8,6 +8,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// </summary>
 public static class NeverConfirmed
 {
+    /// <summary>Agreed on paper, never confirmed on an end (PAIR-20).</summary>
     public static readonly Check Check = new("PAIR-20", "agreed on paper, never confirmed on an end", c =>
         Enum.GetValues<EndName>()
             .SelectMany(end =>

@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-03, with the nearest miss.</summary>
 public static class NoIkeProposal
 {
+    /// <summary>No IKE proposal in common (PAIR-03).</summary>
     public static readonly Check Check = new("PAIR-03", "no IKE proposal in common", c =>
         c.Differences<NoProposal>()
             .Where(d => d.Row.Key == Settings.IkeProposals.Key)

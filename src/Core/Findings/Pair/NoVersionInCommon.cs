@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-01.</summary>
 public static class NoVersionInCommon
 {
+    /// <summary>No IKE version in common (PAIR-01).</summary>
     public static readonly Check Check = new("PAIR-01", "no IKE version in common", c =>
         c.Differences<NoVersion>()
             .Select(d => new Finding(

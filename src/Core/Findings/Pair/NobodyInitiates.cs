@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-13: nobody initiates, or both always do.</summary>
 public static class NobodyInitiates
 {
+    /// <summary>Nobody initiates, or both always do (PAIR-13).</summary>
     public static readonly Check Check = new("PAIR-13", "nobody initiates, or both always do", c =>
         [
             .. c.Differences<NobodyStarts>()

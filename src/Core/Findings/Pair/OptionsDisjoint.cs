@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-18: extended sequence numbers wanted by one end and not taken by the other.</summary>
 public static class OptionsDisjoint
 {
+    /// <summary>ESP options disjoint (PAIR-18).</summary>
     public static readonly Check Check = new("PAIR-18", "ESP options disjoint", c =>
         c.Differences<OptionsDiffer>()
             .Select(d => new Finding(

@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-08.</summary>
 public static class PeerAddressWrong
 {
+    /// <summary>Peer address is not the other end's outer address (PAIR-08).</summary>
     public static readonly Check Check = new("PAIR-08", "peer address is not the other end's outer address", c =>
         c.Differences<AddressDiffers>()
             .Select(d =>

@@ -7,6 +7,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// </summary>
 public static class PfsDoesNotFit
 {
+    /// <summary>PFS does not fit (PAIR-05).</summary>
     public static readonly Check Check = new("PAIR-05", "PFS does not fit", c =>
         c.Differences<PfsMisfit>().Select(d => Of(c, d.Row, d.Difference))
     );

@@ -8,6 +8,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// </summary>
 public static class SubnetsNotMirrored
 {
+    /// <summary>Protected subnets do not mirror (PAIR-06).</summary>
     public static readonly Check Check = new("PAIR-06", "protected subnets do not mirror", Run);
 
     private static IEnumerable<Finding> Run(Checked c)

@@ -8,6 +8,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// </summary>
 public static class TunnelAddressesClash
 {
+    /// <summary>Tunnel addresses clash (PAIR-15).</summary>
     public static readonly Check Check = new("PAIR-15", "tunnel addresses clash", Run);
 
     private static IEnumerable<Finding> Run(Checked c)

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-08.</summary>
 public static class DownUntilTraffic
 {
+    /// <summary>Start on traffic at both ends and no keepalive (PATH-08).</summary>
     public static readonly Check Check = new("PATH-08", "start on traffic at both ends and no keepalive", c =>
         c.View.Ends.All(e => e.Get(Settings.Start).Value?.Value == Start.OnTraffic)
         && c.View.Ends.All(e => e.Get(Settings.Keepalive).Value is null or { IsAny: true })

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-10: a fallback order of one, or one whose tunnels share an uplink.</summary>
 public static class FallbackAlone
 {
+    /// <summary>Fallback order without a second path, or through one uplink (PATH-10).</summary>
     public static readonly Check Check = new(
         "PATH-10",
         "fallback order without a second path, or through one uplink",

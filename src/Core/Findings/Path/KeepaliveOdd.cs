@@ -6,6 +6,7 @@ public static class KeepaliveOdd
     /// <summary>From so many tunnels on, a gateway is a hub.</summary>
     private const int Hub = 5;
 
+    /// <summary>Keepalive on a hub, on both ends, or outside the pairs (PATH-07).</summary>
     public static readonly Check Check = new("PATH-07", "keepalive on a hub, on both ends, or outside the pairs", Run);
 
     private static IEnumerable<Finding> Run(Checked c)

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-16.</summary>
 public static class NameUnreliable
 {
+    /// <summary>Peer given by name, resolved unreliably (PATH-16).</summary>
     public static readonly Check Check = new("PATH-16", "peer given by name, resolved unreliably", c =>
         c.View.Ends.Where(e =>
                 e.PeerAddress.Value?.Name is not null && e.Uplinks.FirstOrDefault()?.NamesReliable == false

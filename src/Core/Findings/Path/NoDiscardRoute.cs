@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-02: where the platform wants a discard route made by hand and none is recorded.</summary>
 public static class NoDiscardRoute
 {
+    /// <summary>No discard route behind a route (PATH-02).</summary>
     public static readonly Check Check = new("PATH-02", "no discard route behind a route", c =>
         c.View.Tunnel.Form != TunnelForm.RouteBased
             ? []

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-12.</summary>
 public static class NoReturnRoute
 {
+    /// <summary>Not the default router, and no return route recorded (PATH-12).</summary>
     public static readonly Check Check = new("PATH-12", "not the default router, and no return route recorded", c =>
         c.View.Ends.Where(e => e.Site.GatewayIsDefaultRouter == false && e.Site.ReturnRoute != true)
             .Select(e => new Finding(

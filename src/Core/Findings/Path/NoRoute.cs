@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-01: route-based ends need a route into the tunnel for every remote subnet.</summary>
 public static class NoRoute
 {
+    /// <summary>No route into the tunnel for a remote subnet (PATH-01).</summary>
     public static readonly Check Check = new("PATH-01", "no route into the tunnel for a remote subnet", c =>
         c.View.Tunnel.Form != TunnelForm.RouteBased
             ? []

@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-05.</summary>
 public static class NoTranslationMissing
 {
+    /// <summary>No-translation rule missing for a pair (PATH-05).</summary>
     public static readonly Check Check = new("PATH-05", "no-translation rule missing for a pair", c =>
         c.View.Ends.SelectMany(end =>
             c.Pairs.Where(p => p.At(end.Name).NoTranslation == Presence.No)

@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-11, read off the rehearsal: IKE or ESP does not reach an end.</summary>
 public static class NotLetIn
 {
+    /// <summary>IKE or ESP not let in or not forwarded (PATH-11).</summary>
     public static readonly Check Check = new("PATH-11", "IKE or ESP not let in or not forwarded", Run);
 
     private static IEnumerable<Finding> Run(Checked c)

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-14.</summary>
 public static class NotSaved
 {
+    /// <summary>Entered but not active, or active but not saved (PATH-14).</summary>
     public static readonly Check Check = new("PATH-14", "entered but not active, or active but not saved", c =>
         c.View.Ends.Where(e =>
                 (e.End.Ticks.Entered is not null && e.End.Ticks.Active is null)

@@ -7,6 +7,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// </summary>
 public static class NoticedLate
 {
+    /// <summary>Failure seen later than the importance allows (PATH-09).</summary>
     public static readonly Check Check = new("PATH-09", "failure seen later than the importance allows", c =>
     {
         decimal? allowed = c.View.Tunnel.Importance switch

@@ -7,6 +7,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// </summary>
 public static class PairingRefused
 {
+    /// <summary>A pairing of uplinks that would not come up (PATH-17).</summary>
     public static readonly Check Check = new("PATH-17", "a pairing of uplinks that would not come up", c =>
     {
         if (

@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-15: a temporary value past its deadline, or a pending one nobody is assigned to.</summary>
 public static class PastDeadline
 {
+    /// <summary>Temporary value past its deadline, pending value nobody is assigned to (PATH-15).</summary>
     public static readonly Check Check = new(
         "PATH-15",
         "temporary value past its deadline, pending value nobody is assigned to",

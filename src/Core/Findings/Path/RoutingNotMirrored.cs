@@ -6,6 +6,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// </summary>
 public static class RoutingNotMirrored
 {
+    /// <summary>Dynamic routing does not fit (PATH-13).</summary>
     public static readonly Check Check = new("PATH-13", "dynamic routing does not fit", Run);
 
     private static IEnumerable<Finding> Run(Checked c)

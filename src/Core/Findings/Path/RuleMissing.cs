@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-03: one finding for each end and pair, with the directions that are missing.</summary>
 public static class RuleMissing
 {
+    /// <summary>Firewall rule missing for a pair (PATH-03).</summary>
     public static readonly Check Check = new("PATH-03", "firewall rule missing for a pair", Run);
 
     private static IEnumerable<Finding> Run(Checked c)

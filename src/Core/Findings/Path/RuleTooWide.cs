@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-04: a rule lets through more than the wanted pairs.</summary>
 public static class RuleTooWide
 {
+    /// <summary>Rule wider than the pairs (PATH-04).</summary>
     public static readonly Check Check = new("PATH-04", "rule wider than the pairs", c =>
         c.View.Ends.Where(e => e.End.Rules?.Value is not null)
             .SelectMany(e =>

@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-06: no MSS clamp, or one too large for this encapsulation; shows the sum.</summary>
 public static class SegmentTooLarge
 {
+    /// <summary>No MSS clamp, or wrong for this encapsulation (PATH-06).</summary>
     public static readonly Check Check = new("PATH-06", "no MSS clamp, or wrong for this encapsulation", Run);
 
     private static IEnumerable<Finding> Run(Checked c)

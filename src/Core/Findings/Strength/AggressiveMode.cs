@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-04 and STR-12: what aggressive mode gives away, and where it is not even needed.</summary>
 public static class AggressiveMode
 {
+    /// <summary>Aggressive mode with a pre-shared key (STR-04).</summary>
     public static readonly Check Exposed = new("STR-04", "aggressive mode with a pre-shared key", c =>
         !Used(c) || !c.View.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.PreSharedKey)
             ? []
@@ -29,6 +30,7 @@ public static class AggressiveMode
             ]
     );
 
+    /// <summary>Aggressive mode where both addresses are fixed (STR-12).</summary>
     public static readonly Check NotNeeded = new("STR-12", "aggressive mode where both addresses are fixed", c =>
         !Used(c) || c.View.Ends.Any(e => e.Outer is null)
             ? []

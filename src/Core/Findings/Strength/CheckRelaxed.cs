@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-13.</summary>
 public static class CheckRelaxed
 {
+    /// <summary>A certificate check is relaxed (STR-13).</summary>
     public static readonly Check Check = new("STR-13", "a certificate check is relaxed", c =>
         c.View.Ends.Where(e =>
                 !e.End.RelaxedChecks.IsEmpty

@@ -15,6 +15,7 @@ public static class DefaultsInForce
         Settings.IkeVersions.Key,
     ];
 
+    /// <summary>Platform defaults in force where nothing was agreed (STR-10).</summary>
     public static readonly Check Check = new("STR-10", "platform defaults in force where nothing was agreed", c =>
         Enum.GetValues<EndName>()
             .SelectMany(end =>

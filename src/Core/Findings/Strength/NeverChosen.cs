@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-11: a proposal that stands twice, or that the platform or the version cannot do.</summary>
 public static class NeverChosen
 {
+    /// <summary>Duplicate proposal, or one that can never be chosen (STR-11).</summary>
     public static readonly Check Check = new("STR-11", "duplicate proposal, or one that can never be chosen", c =>
         c.View.Ends.SelectMany(e =>
             Of(

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-06.</summary>
 public static class NoForwardSecrecy
 {
+    /// <summary>No PFS (STR-06).</summary>
     public static readonly Check Check = new("STR-06", "no PFS", c =>
         c.View.A.Get(Settings.Pfs).Value is { } a
         && c.View.B.Get(Settings.Pfs).Value is { } b

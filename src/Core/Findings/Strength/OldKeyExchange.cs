@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-03.</summary>
 public static class OldKeyExchange
 {
+    /// <summary>IKEv1 (STR-03).</summary>
     public static readonly Check Check = new("STR-03", "IKEv1", c =>
     {
         if (c.View.Version != IkeVersion.IKEv1)

@@ -3,6 +3,7 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-09: past support is a risk, the last half year before it a note.</summary>
 public static class PastSupport
 {
+    /// <summary>Platform at or past end of support (STR-09).</summary>
     public static readonly Check Check = new("STR-09", "platform at or past end of support", c =>
         c.View.Ends.Where(e => e.Platform.SupportEnds is { } ends && ends.AddDays(-183) <= c.View.Today)
             .Select(e => new Finding(

@@ -6,6 +6,7 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-07: both ends would also take something weaker, or older, than what they choose.</summary>
 public static class WeakerAcceptable
 {
+    /// <summary>A weaker proposal or an older IKE version is acceptable (STR-07).</summary>
     public static readonly Check Check = new("STR-07", "a weaker proposal or an older IKE version is acceptable", Run);
 
     private static IEnumerable<Finding> Run(Checked c)
