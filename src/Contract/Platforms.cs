@@ -22,6 +22,7 @@ public sealed record PlatformPage(
     IReadOnlyList<FactLine> Defaults,
     IReadOnlyList<string> Silent,
     IReadOnlyList<string> Gateways,
+    int GatewaysInAll,
     string? Notes
 );
 
@@ -38,7 +39,8 @@ public sealed record SuitePage(
     IReadOnlyList<GradeAnswer> Ike,
     IReadOnlyList<GradeAnswer> Esp,
     IReadOnlyList<FactLine> Settings,
-    IReadOnlyList<TunnelSummary> Tunnels
+    IReadOnlyList<TunnelSummary> Tunnels,
+    int TunnelsInAll
 );
 
 /// <summary>A gateway: its verdict, where it is, and everything that runs through it.</summary>
@@ -53,6 +55,7 @@ public sealed record GatewayPage(
     IReadOnlyList<UplinkLine> Uplinks,
     IReadOnlyList<HeldLine> Held,
     IReadOnlyList<TunnelSummary> Tunnels,
+    int TunnelsInAll,
     int Others
 );
 
@@ -82,7 +85,8 @@ public sealed record CustomerPage(
     IReadOnlyList<VerdictSentence> Verdict,
     IReadOnlyList<SiteLine> Sites,
     int SiteCount,
-    IReadOnlyList<TunnelSummary> Tunnels
+    IReadOnlyList<TunnelSummary> Tunnels,
+    int TunnelsInAll
 );
 
 public sealed record SiteLine(
@@ -108,7 +112,8 @@ public sealed record SitePage(
     IReadOnlyList<VerdictSentence> Verdict,
     IReadOnlyList<NetworkLine> Networks,
     IReadOnlyList<SiteGatewayLine> Gateways,
-    IReadOnlyList<TunnelSummary> Tunnels
+    IReadOnlyList<TunnelSummary> Tunnels,
+    int TunnelsInAll
 );
 
 /// <summary>

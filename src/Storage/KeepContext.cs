@@ -145,6 +145,7 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
         {
             e.HasKey(t => t.Id);
             e.HasIndex(t => t.CheckAgainOn);
+            e.HasIndex(t => t.CheckedBy);
             e.HasIndex(t => t.Worst);
         });
         b.Entity<FindingRow>(e =>

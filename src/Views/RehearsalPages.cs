@@ -7,7 +7,8 @@ namespace Vellumkeep.Views;
 /// </summary>
 public static class RehearsalPages
 {
-    public static RehearsalPage Make(TunnelView view, Sees sees)
+    /// <param name="findings">The findings as they are kept; null where none are, and the checks run here.</param>
+    public static RehearsalPage Make(TunnelView view, Sees sees, IReadOnlyList<Finding>? findings = null)
     {
         var about = new Checked(view);
         // The hours after are told for the side that brings it up.
@@ -17,7 +18,7 @@ public static class RehearsalPages
         return new(
             view.Tunnel.Code,
             view.Tunnel.Name,
-            Verdict.Of(about, Checks.Run(about)).Show(sees),
+            Verdict.Of(about, findings ?? Checks.Run(about)).Show(sees),
             TunnelPages.End(view.A),
             TunnelPages.End(view.B),
             Side(about, about.Rehearsed(EndName.A), sees),

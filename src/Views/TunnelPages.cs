@@ -11,6 +11,9 @@ public sealed record Beside(
     LastChange? Last
 )
 {
+    /// <summary>The findings as they are kept; null where none are, and the checks run here.</summary>
+    public IReadOnlyList<Finding>? Findings { get; init; }
+
     public static readonly Beside Nothing = new(0, [], _ => null, null);
 }
 
@@ -20,7 +23,7 @@ public static class TunnelPages
     public static TunnelPage Make(TunnelView view, Beside beside, Sees sees)
     {
         var about = new Checked(view);
-        var findings = Checks.Run(about);
+        var findings = beside.Findings ?? Checks.Run(about);
         var t = view.Tunnel;
         var ike = Strokes.OfIkeSa(about, findings);
         return new(

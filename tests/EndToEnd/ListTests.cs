@@ -110,7 +110,7 @@ public abstract class ListTests : IAsyncLifetime
                 .Distinct()
                 .Order(StringComparer.Ordinal)
                 .ToArray();
-            (await new PlaceList(context).PlacesAsync(Scope.Everything, prefix, null, Ct))
+            (await new PlaceList(context).PlacesAsync(Scope.Everything, prefix, null, Ct))!
                 .Select(p => $"{p.Prefix} {p.Code}")
                 .Order(StringComparer.Ordinal)
                 .ToArray()

@@ -31,32 +31,51 @@ public sealed record Evidence(EndName? End, string Label, string Value, string F
 /// Something wrong, weak or worth knowing about one tunnel. Known by its code and subject; the digest covers the values
 /// it rests on, so that acceptance and "seen before" end when the values move.
 /// </summary>
-/// <param name="Subject">What of the tunnel it is about: an end, a pair, a setting; empty for the whole.</param>
-/// <param name="RowKey">The comparison row it belongs to.</param>
-/// <param name="After">Seconds after the tunnel comes up when it bites later; null when at once.</param>
-/// <param name="Consequence">What an expert would say of it when opening the tunnel; null when it is not worth a
-/// sentence there.</param>
-/// <param name="Standard">Standard with section, where there is one.</param>
-public sealed record Finding(
-    string Code,
-    Severity Severity,
-    string Subject,
-    string? RowKey,
-    ImmutableArray<SubnetPair> Pairs,
-    long? After,
-    Sentence What,
-    Sentence Why,
-    Sentence Do,
-    Sentence? Consequence,
-    string? Standard,
-    ImmutableArray<Evidence> Evidence
-)
+public sealed record Finding
 {
+    /// <summary>The code of the check that found it.</summary>
+    public required string Code { get; init; }
+
+    /// <summary>How much it weighs.</summary>
+    public required Severity Severity { get; init; }
+
+    /// <summary>What of the tunnel it is about: an end, a pair, a setting; empty for the whole.</summary>
+    public string Subject { get; init; } = "";
+
+    /// <summary>The comparison row it belongs to; null when to none.</summary>
+    public string? RowKey { get; init; }
+
+    /// <summary>The subnet pairs that it touches; none when it touches all.</summary>
+    public ImmutableArray<SubnetPair> Pairs { get; init; } = [];
+
+    /// <summary>Seconds after the tunnel comes up when it bites later; null when at once.</summary>
+    public long? After { get; init; }
+
+    /// <summary>What is so.</summary>
+    public required Sentence What { get; init; }
+
+    /// <summary>Why it matters.</summary>
+    public required Sentence Why { get; init; }
+
+    /// <summary>What to do.</summary>
+    public required Sentence Do { get; init; }
+
+    /// <summary>
+    /// What an expert would say of it when opening the tunnel; null when it is not worth a sentence there.
+    /// </summary>
+    public Sentence? Consequence { get; init; }
+
+    /// <summary>The standard with its section, where there is one.</summary>
+    public string? Standard { get; init; }
+
+    /// <summary>The values that it rests on.</summary>
+    public ImmutableArray<Evidence> Evidence { get; init; } = [];
+
     /// <summary>That it was accepted as it stands; it stays visible, and counts no longer.</summary>
     public Acceptance? Accepted { get; init; }
 
     /// <summary>SHA-256 over code, subject, severity and the values, in hex.</summary>
-    public string Digest { get; } =
+    public string Digest =>
         Convert.ToHexStringLower(
             System.Security.Cryptography.SHA256.HashData(
                 System.Text.Encoding.UTF8.GetBytes(

@@ -8,7 +8,7 @@ namespace Vellumkeep.Core.Forms;
 /// codec, and is read, written and described from that. Fields are written in the order in which they are declared.
 /// </summary>
 /// <param name="blank">Makes one with nothing said: what its fields are when their keys are left out.</param>
-public sealed class Form<T>(Func<T> blank)
+public sealed partial class Form<T>(Func<T> blank)
     where T : class
 {
     private readonly List<Action<Fields, T>> readers = [];
@@ -234,94 +234,6 @@ public sealed class Form<T>(Func<T> blank)
             }
         );
         writers.Add((from, to, names) => to.List(key, parts.Get(from), p => form.Write(p, names)));
-        return this;
-    }
-
-    /// <summary>A value with how it was seen, or for now, or pending.</summary>
-    public Form<T> Recorded<TValue>(
-        Expression<Func<T, Recorded<TValue>?>> member,
-        string key,
-        string about,
-        Codec<TValue> codec,
-        bool required = false
-    )
-        where TValue : class
-    {
-        var value = Member<Recorded<TValue>?>.Of(member);
-        readers.Add(
-            (f, into) =>
-                Take(
-                    f.Raw(
-                        key,
-                        about,
-                        (node, path, problems) =>
-                            WrittenRecorded.Read(node, path, problems, (n, p, x) =>
-                                Fields.TextsOf(n, codec.Read, p, x).FirstOrDefault()
-                            ),
-                        required
-                    ),
-                    v => value.Set(into, v)
-                )
-        );
-        writers.Add(
-            (from, to, _) =>
-                to.Add(key, value.Get(from) is { } said ? WrittenRecorded.Write(said, v => codec.Write(v)) : null)
-        );
-        return this;
-    }
-
-    /// <summary>
-    /// A list with how it was seen; an empty one says that there is none of it, a missing one that nobody knows.
-    /// </summary>
-    public Form<T> RecordedList<TPart>(
-        Expression<Func<T, Recorded<Several<TPart>>?>> member,
-        string key,
-        string about,
-        Form<TPart> form
-    )
-        where TPart : class
-    {
-        var list = Member<Recorded<Several<TPart>>?>.Of(member);
-        readers.Add(
-            (f, into) =>
-                Take(
-                    f.Raw(key, about, (node, path, problems) =>
-                        WrittenRecorded.Read(node, path, problems, (n, p, x) => Items(n, p, x, about, form))
-                    ),
-                    v => list.Set(into, v)
-                )
-        );
-        writers.Add(
-            (from, to, names) =>
-                to.Always(
-                    key,
-                    list.Get(from) is { } said
-                        ? WrittenRecorded.Write(said, l => ListNode.Of(l.Items.Select(p => form.Write(p, names))))
-                        : null
-                )
-        );
-        return this;
-    }
-
-    /// <summary>Settings below a key of their own.</summary>
-    public Form<T> Settings(Expression<Func<T, SettingSet>> member, string key, string about)
-    {
-        var set = Member<SettingSet>.Of(member);
-        readers.Add((f, into) => Take(f.Map(key, about, s =>
-                    {
-                        var read = WrittenSettings.Read(s);
-                        return s.Build(() => read);
-                    }), v => set.Set(into, v)));
-        writers.Add((from, to, _) => to.Add(key, WrittenSettings.Write(set.Get(from))));
-        return this;
-    }
-
-    /// <summary>Settings among the fields themselves, those that are negotiated.</summary>
-    public Form<T> NegotiatedSettings(Expression<Func<T, SettingSet>> member)
-    {
-        var set = Member<SettingSet>.Of(member);
-        readers.Add((f, into) => set.Set(into, WrittenSettings.Read(f, s => s.Negotiated)));
-        writers.Add((from, to, _) => WrittenSettings.Write(set.Get(from), to));
         return this;
     }
 

@@ -156,23 +156,50 @@ public enum Assumption
 /// The computed negotiation of a tunnel with one end starting: deterministic, and never guessed. The first obstacle is
 /// the stop; those after it are what would be met if it were mended.
 /// </summary>
-public sealed record Rehearsal(
-    EndName Starter,
-    IkeVersion? Version,
-    ExchangeMode? Mode,
-    Outcome Outcome,
-    ImmutableArray<Exchange> Exchanges,
-    ImmutableArray<Obstacle> Obstacles,
-    ImmutableArray<OpenQuestion> Open,
-    ImmutableArray<(EndName At, Assumption What)> Assumed,
-    IkeProposal? Ike,
-    EspProposal? Esp,
-    DhGroup? Pfs,
-    bool Encapsulated,
-    ImmutableArray<SubnetPair> Passing,
-    Deferred? Later
-)
+public sealed record Rehearsal
 {
+    /// <summary>The end that begins.</summary>
+    public required EndName Starter { get; init; }
+
+    /// <summary>The IKE version; that in which the starter would begin where none is in common.</summary>
+    public IkeVersion? Version { get; init; }
+
+    /// <summary>The exchange mode of IKEv1; null under IKEv2, and where it is not known.</summary>
+    public ExchangeMode? Mode { get; init; }
+
+    /// <summary>How it ends.</summary>
+    public required Outcome Outcome { get; init; }
+
+    /// <summary>The messages, in the order in which they are sent.</summary>
+    public ImmutableArray<Exchange> Exchanges { get; init; } = [];
+
+    /// <summary>What stops it, in the order in which it would be met.</summary>
+    public ImmutableArray<Obstacle> Obstacles { get; init; } = [];
+
+    /// <summary>What has to be known before the outcome can be told.</summary>
+    public ImmutableArray<OpenQuestion> Open { get; init; } = [];
+
+    /// <summary>What was assumed, and at which end.</summary>
+    public ImmutableArray<(EndName At, Assumption What)> Assumed { get; init; } = [];
+
+    /// <summary>The proposal of the IKE SA; null when none was chosen.</summary>
+    public IkeProposal? Ike { get; init; }
+
+    /// <summary>The proposal of the first child SA; null when none was chosen.</summary>
+    public EspProposal? Esp { get; init; }
+
+    /// <summary>The group of PFS; null when there is none.</summary>
+    public DhGroup? Pfs { get; init; }
+
+    /// <summary>Whether ESP goes in UDP (RFC 3948).</summary>
+    public bool Encapsulated { get; init; }
+
+    /// <summary>The pairs that pass.</summary>
+    public ImmutableArray<SubnetPair> Passing { get; init; } = [];
+
+    /// <summary>What fails later; null when nothing does.</summary>
+    public Deferred? Later { get; init; }
+
     /// <summary>The first obstacle; null when there is none.</summary>
     public Obstacle? Stop => Obstacles.IsEmpty ? null : Obstacles[0];
 

@@ -2,17 +2,41 @@ using Vellumkeep.Core.Findings;
 
 namespace Vellumkeep.Core.Verdicts;
 
-/// <summary>
-/// A tunnel as it counts for the verdict of a gateway or customer: its code and owner, its worst severity (4: nothing
-/// found), its own verdict, and the codes of what blocks it.
-/// </summary>
-public sealed record Standing(
-    string Code,
-    string OwnerId,
-    int Worst,
-    ImmutableArray<VerdictPart> Verdict,
-    ImmutableArray<string> Blocking
-);
+/// <summary>A blocked tunnel, as the verdict of a gateway or customer names it.</summary>
+/// <param name="Code">Its code.</param>
+/// <param name="OwnerId">Whose it is.</param>
+/// <param name="Verdict">Its own verdict.</param>
+public sealed record BlockedTunnel(string Code, string OwnerId, ImmutableArray<VerdictPart> Verdict);
+
+/// <summary>A check that blocks several tunnels.</summary>
+/// <param name="Code">Its code.</param>
+/// <param name="Tunnels">How many it blocks.</param>
+public sealed record BlockedBy(string Code, int Tunnels);
+
+/// <summary>How the tunnels of a gateway, site or customer stand: how many of each, and what stops the worst.</summary>
+public sealed record Standings
+{
+    /// <summary>How many are blocked.</summary>
+    public int Blocked { get; init; }
+
+    /// <summary>How many are degraded and not blocked.</summary>
+    public int Degraded { get; init; }
+
+    /// <summary>How many are at risk and nothing worse.</summary>
+    public int AtRisk { get; init; }
+
+    /// <summary>How many are sound.</summary>
+    public int Sound { get; init; }
+
+    /// <summary>What blocks most of them; null when nothing blocks.</summary>
+    public BlockedBy? Often { get; init; }
+
+    /// <summary>The first blocked ones by code, two at most.</summary>
+    public ImmutableArray<BlockedTunnel> Worst { get; init; } = [];
+
+    /// <summary>How many there are.</summary>
+    public int All => Blocked + Degraded + AtRisk + Sound;
+}
 
 /// <summary>
 /// The sentences that open a gateway or a customer: how its tunnels stand by consequence, with the numbers, what stops
@@ -22,55 +46,44 @@ public static class Together
 {
     /// <param name="what">What carries them, as the sentence goes on after the number: <c>run through
     /// churn-gw1</c>.</param>
-    public static ImmutableArray<VerdictPart> Of(Sentence what, IReadOnlyList<Standing> tunnels)
+    public static ImmutableArray<VerdictPart> Of(Sentence what, Standings tunnels)
     {
-        if (tunnels.Count == 0)
-            return [new(Tone.Plain, Sentence.Of($"No tunnels {what}."))];
-        var parts = ImmutableArray.CreateBuilder<VerdictPart>();
-        int At(Severity s) => tunnels.Count(t => t.Worst == (int)s);
-        var (blocked, degraded, risky) = (At(Severity.Blocks), At(Severity.Degrades), At(Severity.Risk));
-        var sound = tunnels.Count - blocked - degraded - risky;
-        string[] counts =
+        if (tunnels.All == 0)
+            return [new(Tone.Plain, $"No tunnels {what}.")];
+        var several = tunnels.Often is { Tunnels: > 1 } often ? often : null;
+        return
         [
-            .. new[] { (blocked, "blocked"), (degraded, "degraded"), (risky, "at risk"), (sound, "sound") }
-                .Where(c => c.Item1 > 0)
-                .Select(c =>
-                    c.Item1 == tunnels.Count
-                        ? $"{(tunnels.Count == 1 ? "it is" : "all are")} {c.Item2}"
-                        : $"{c.Item1} {c.Item2}"
-                ),
-        ];
-        parts.Add(
             new(
-                blocked > 0 ? Tone.Weak : Tone.Plain,
-                Sentence.Of($"{Say.Count(tunnels.Count, "tunnel"):w} {what}: {Say.And(counts):w}.")
-            )
-        );
-        var often = tunnels
-            .SelectMany(t => t.Blocking.Distinct())
-            .GroupBy(c => c)
-            .OrderByDescending(g => g.Count())
-            .ThenBy(g => g.Key, StringComparer.Ordinal)
-            .FirstOrDefault();
-        if (often is not null && often.Count() > 1)
-            parts.Add(
-                new(
-                    Tone.Weak,
-                    Sentence.Of(
-                        $"{often.Key} stops {often.Count()} of them: {Checks.All.FirstOrDefault(c => c.Code == often.Key)?.Title ?? "":w}."
-                    )
-                )
-            );
-        foreach (
-            var t in tunnels
-                .Where(t => t.Worst == (int)Severity.Blocks)
-                .OrderBy(t => t.Code, StringComparer.OrdinalIgnoreCase)
-                .Take(often is not null && often.Count() > 1 ? 1 : 2)
-        )
-            if (t.Verdict.FirstOrDefault(v => v.Tone == Tone.Stops && t.Verdict.IndexOf(v) > 0) is { } why)
-                parts.Add(
-                    new(Tone.Stops, Sentence.Of($"{new Argument(ArgumentKind.Tunnel, t.Code, t.OwnerId)}: {why.Says}"))
-                );
-        return parts.ToImmutable();
+                tunnels.Blocked > 0 ? Tone.Weak : Tone.Plain,
+                $"{Say.Count(tunnels.All, "tunnel"):w} {what}: {Say.And(Counts(tunnels)):w}."
+            ),
+            .. several is null ? [] : new[] { new VerdictPart(Tone.Weak, Stops(several)) },
+            .. tunnels.Worst.Take(several is null ? 2 : 1).Select(Why).OfType<VerdictPart>(),
+        ];
     }
+
+    private static IEnumerable<string> Counts(Standings tunnels)
+    {
+        foreach (
+            var (count, word) in new[]
+            {
+                (tunnels.Blocked, "blocked"),
+                (tunnels.Degraded, "degraded"),
+                (tunnels.AtRisk, "at risk"),
+                (tunnels.Sound, "sound"),
+            }
+        )
+            if (count == tunnels.All)
+                yield return $"{(count == 1 ? "it is" : "all are")} {word}";
+            else if (count > 0)
+                yield return $"{count} {word}";
+    }
+
+    private static Sentence Stops(BlockedBy often) =>
+        $"{often.Code} stops {often.Tunnels} of them: {Checks.All.FirstOrDefault(c => c.Code == often.Code)?.Title ?? "":w}.";
+
+    private static VerdictPart? Why(BlockedTunnel t) =>
+        t.Verdict.Skip(1).FirstOrDefault(v => v.Tone == Tone.Stops) is { } why
+            ? new(Tone.Stops, $"{new Argument(ArgumentKind.Tunnel, t.Code, t.OwnerId)}: {why.Says}")
+            : null;
 }

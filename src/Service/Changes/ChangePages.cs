@@ -3,7 +3,7 @@ using Vellumkeep.Core.Changes.Lifecycle;
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>A change as a work order and run sheet.</summary>
-public static class ChangePages
+public static partial class ChangePages
 {
     public static ChangeSummary Summary(Change c, string customer, string tunnel) =>
         new(
@@ -227,103 +227,6 @@ public static class ChangePages
             TimeZoneInfo.ConvertTime(window.Start.AddMinutes(window.Minutes), zone)
         );
         return $"{from.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture)} to {to.ToString("HH:mm", CultureInfo.InvariantCulture)} ({zone.Id})";
-    }
-
-    /// <summary>What an expert would say of the change as it stands: its plan, and where the work has got to.</summary>
-    private static IReadOnlyList<VerdictSentence> Verdict(Change c, Scope scope)
-    {
-        var parts = new List<VerdictPart>();
-        var failed = c
-            .Plan.Steps.Select((s, i) => (s, Number: i + 1))
-            .Where(s => c.LastTick(s.s.Key)?.Outcome == Outcome.Failed)
-            .ToArray();
-        var deviations = c.Ticks.Where(t => t.Deviation is not null).ToArray();
-        switch (c.State)
-        {
-            case ChangeState.UnderWay:
-                parts.Add(
-                    new(
-                        Tone.Plain,
-                        Sentence.Of(
-                            $"Under way: {c.Settled} of {c.Plan.Steps.Length} steps settled. {Progress(c, Where.A)}; {Progress(c, Where.B)}."
-                        )
-                    )
-                );
-                foreach (var (step, number) in failed)
-                    parts.Add(
-                        new(
-                            Tone.Stops,
-                            Sentence.Of($"Step {number} failed: {c.LastTick(step.Key)!.Remark!.TrimEnd('.'):w}.")
-                        )
-                    );
-                break;
-            case ChangeState.Done:
-                parts.Add(
-                    new(
-                        Tone.Plain,
-                        Sentence.Of(
-                            $"Done by {c.Passages[^1].By:w} on {c.Passages[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}."
-                        )
-                    )
-                );
-                break;
-            case ChangeState.BackedOut:
-                parts.Add(
-                    new(
-                        Tone.Plain,
-                        Sentence.Of(
-                            $"Backed out by {c.Passages[^1].By:w}: {c.Passages[^1].Remark!:w}. The inventory is as it was."
-                        )
-                    )
-                );
-                break;
-            case ChangeState.Dropped:
-                parts.Add(
-                    new(
-                        Tone.Plain,
-                        Sentence.Of(
-                            $"Dropped by {c.Passages[^1].By:w}{(c.Passages[^1].Remark is { } why ? $": {why}" : ""):w}."
-                        )
-                    )
-                );
-                break;
-            default:
-                parts.AddRange(c.Plan.Verdict);
-                break;
-        }
-
-        if (c.UrgentAsked is { } ask)
-            parts.Add(
-                new(
-                    Tone.Weak,
-                    Sentence.Of(
-                        $"{ask.By:w} asked {ask.Named:w} to let it begin urgently: {ask.Why.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it."
-                    )
-                )
-            );
-        foreach (var d in deviations)
-            parts.Add(
-                new(
-                    Tone.Weak,
-                    Sentence.Of(
-                        $"Step {c.Plan.Steps.ToList().FindIndex(s => s.Key == d.StepKey) + 1} was set to {d.Deviation!.Set}, not {d.Deviation.Planned}: {d.Deviation.Reason:w}."
-                    )
-                )
-            );
-        return parts.Show(scope.Sees);
-    }
-
-    private static Sentence Progress(Change c, Where where)
-    {
-        var steps = c
-            .Plan.Steps.Where(s => s.Where == where && s.Part is Part.Build or Part.Switch && s.Where == where)
-            .ToArray();
-        var done = steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Done);
-        var end = where == Where.A ? EndName.A : EndName.B;
-        return steps.Length == 0 ? Sentence.Of($"{end} has nothing to enter")
-            : done == 0 ? Sentence.Of($"{end} not begun")
-            : done == steps.Length ? Sentence.Of($"{end} is built")
-            : Sentence.Of($"{end} is half built, {done} of {steps.Length}");
     }
 
     /// <summary>A step in one sentence, with the values that its own sentence does not name.</summary>

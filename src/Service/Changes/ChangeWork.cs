@@ -3,11 +3,8 @@ using Vellumkeep.Core.Changes.Lifecycle;
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>What is done to changes once they are drafted, from review to record. Callable with any clock.</summary>
-public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork keys, ServiceSettings settings)
+public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork keys, ServiceSettings settings)
 {
-    /// <summary>Characters of pasted proof: it stands in the record, every version of it.</summary>
-    private const int MostProof = 20_000;
-
     /// <summary>An act on a change: who, when, which change, and which version of it was read.</summary>
     private sealed record Acting(Asker Asker, DateTimeOffset Now, string Code, int? Version = null);
 
@@ -97,77 +94,6 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
     }
 
     /// <summary>
-    /// Asks a second person to let urgent work begin. They have to be somebody who may see and approve this change, and
-    /// it begins when they say so themselves.
-    /// </summary>
-    public Task AskUrgentAsync(Asker asker, DateTimeOffset now, string code, UrgentGiven given, CancellationToken ct)
-    {
-        var named = SignIns.Fold(given.Named);
-        return DoAsync(
-            ChangeAct.Urgent,
-            new(asker, now, code),
-            async (c, _, reader) =>
-            {
-                var asked = ChangeLife.AskUrgently(c, asker.Name, now, named, given.Why ?? "");
-                if (asked.Refused is null && !await MayApproveAsync(reader, c, named, ct))
-                    throw ProblemException.Field(
-                        "named",
-                        $"'{Typed.Short(named)}' is nobody who may approve {c.Code}",
-                        "the sign-in name of a second person with the role reviewer for everything that it is about"
-                    );
-                return asked;
-            },
-            ct,
-            said: "ask to begin urgently"
-        );
-    }
-
-    /// <summary>The person who was asked lets the work begin, for the version that they read.</summary>
-    public Task ConfirmUrgentAsync(
-        Asker asker,
-        DateTimeOffset now,
-        string code,
-        int version,
-        string? remark,
-        CancellationToken ct
-    ) =>
-        DoAsync(
-            ChangeAct.ConfirmUrgent,
-            new(asker, now, code, version),
-            (c, around) =>
-                ChangeLife.ConfirmUrgently(
-                    c,
-                    asker.Name,
-                    now,
-                    remark,
-                    now.AddHours(settings.ReviewWithinHours),
-                    ChangeLife.Moved(c, around)
-                ),
-            ct,
-            said: "confirm urgent work"
-        );
-
-    private static async Task<bool> MayApproveAsync(
-        RecordReader reader,
-        Change change,
-        string name,
-        CancellationToken ct
-    ) =>
-        await reader.ByCodeAsync<Person>(Scope.Everything, RecordKind.Person, name, ct)
-            is { Record: { Left: null } person }
-        && May(new(person.Code, person.Name, person.Grants), ChangeActs.Of(ChangeAct.Approve), change);
-
-    /// <summary>Reviews urgent work afterwards.</summary>
-    public Task ReviewAfterAsync(Asker asker, DateTimeOffset now, string code, string? remark, CancellationToken ct) =>
-        DoAsync(
-            ChangeAct.ReviewAfter,
-            new(asker, now, code),
-            (c, _) => ChangeLife.ReviewAfter(c, asker.Name, now, remark),
-            ct,
-            said: "review afterwards"
-        );
-
-    /// <summary>
     /// Writes a value that was pending into the record that waited for it, and computes anew what depends on it.
     /// </summary>
     public async Task FillAsync(Asker asker, DateTimeOffset now, string code, FillGiven given, CancellationToken ct)
@@ -249,83 +175,6 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
             ct,
             said: "back out"
         );
-
-    /// <summary>Notes an attempt at a step, with its proof and with what was set otherwise.</summary>
-    public async Task AttemptAsync(
-        Asker asker,
-        DateTimeOffset now,
-        string code,
-        int step,
-        AttemptStep given,
-        CancellationToken ct
-    )
-    {
-        var outcome = Change.Outcomes.Parse(given.Outcome ?? "");
-        if (!outcome.Ok)
-            throw ProblemException.Field("outcome", outcome.Wrong!, outcome.Right!);
-        if (given.Proof is { Length: > MostProof } long_)
-            throw ProblemException.Field(
-                "proof",
-                $"it has {long_.Length:N0} characters",
-                $"at most {MostProof:N0}; what is longer goes as a file"
-            );
-        var file = given.File is null ? null : ProofFiles.Read(given.File);
-        await keys.RefuseAsync(
-            asker,
-            code,
-            [
-                ("remark", given.Remark),
-                ("set", given.Set),
-                ("reason", given.Reason),
-                ("proof", given.Proof),
-                ("file.name", given.File?.Name),
-            ],
-            file is null ? null : ("file", file.Bytes),
-            ct
-        );
-        await DoAsync(
-            ChangeAct.Step,
-            new(asker, now, code),
-            (c, _) =>
-                ChangeLife.Attempt(
-                    c,
-                    KeyOf(c, step),
-                    outcome.Value,
-                    asker.Name,
-                    now,
-                    given.Remark,
-                    DeviationOf(c.Plan.Steps[step - 1], step, given),
-                    given.Proof,
-                    file?.Line
-                ),
-            ct,
-            beside: file is null ? null : (context, change) => ProofFiles.KeepAsync(context, change.Id, file, ct)
-        );
-    }
-
-    private static Deviation? DeviationOf(Step step, int number, AttemptStep given) =>
-        given.Set is null
-            ? null
-            : new(given.Planned ?? OnlyPlanned(step, number), Canonical(given.Set), given.Reason ?? "");
-
-    /// <summary>
-    /// A deviation names what was set; what was planned may be left out where the step enters one prefix only.
-    /// </summary>
-    private static string OnlyPlanned(Step step, int number)
-    {
-        var values = step.Enter.Select(v => v.Text).Distinct().ToArray();
-        var prefixes = values.Where(v => Prefix.Parse(v).Ok).ToArray();
-        return (prefixes, values) switch
-        {
-            ([var only], _) => only,
-            (_, [var sole]) => sole,
-            _ => throw ProblemException.Field(
-                "planned",
-                $"step {number} enters several values",
-                $"which one was set otherwise: {Say.And(values)}"
-            ),
-        };
-    }
 
     /// <summary>Closes it: the inventory becomes what was built.</summary>
     public async Task CloseAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct)
@@ -414,7 +263,4 @@ public sealed class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork 
         number >= 1 && number <= c.Plan.Steps.Length
             ? c.Plan.Steps[number - 1].Key
             : throw ProblemException.Field("step", $"{c.Code} has no step {number}", $"1 to {c.Plan.Steps.Length}");
-
-    private static string Canonical(string value) =>
-        Prefix.Parse(value) is { Ok: true } prefix ? prefix.Value.ToString() : value.Trim();
 }

@@ -15,9 +15,15 @@ public static class DrawingEndpoints
                 {
                     await using var context = databases.Open();
                     var (scope, customer) = await CustomerAsync(context, http, code, ct);
-                    var listed = (await new TunnelList(context).TunnelsOfAsync(scope, customer.Id, ["customer"], ct))
-                        .Where(t => t.State != "retired")
-                        .ToDictionary(t => t.Id);
+                    var (first, all) = await new TunnelList(context).TunnelsOfAsync(
+                        scope,
+                        [customer.Id],
+                        ["customer"],
+                        ct
+                    );
+                    if (all > first.Count)
+                        throw TooMany(customer, "tunnels", "The list of sites and the list of tunnels have them all.");
+                    var listed = first.Where(t => t.State != "retired").ToDictionary(t => t.Id);
                     var around = await new RecordReader(context).AroundAsync([.. listed.Keys], false, ct);
                     Gateway GatewayOf(Tunnel t, EndName end) => around.Get<Gateway>(t.End(end).GatewayId);
                     Tunnel[] tunnels = [.. listed.Keys.Select(around.Get<Tunnel>)];

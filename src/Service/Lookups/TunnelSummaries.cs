@@ -3,16 +3,18 @@ namespace Vellumkeep.Service.Lookups;
 /// <summary>Tunnels as lists show them.</summary>
 public static class TunnelSummaries
 {
-    /// <summary>The tunnels that refer to a record in one of the roles.</summary>
-    public static async Task<IReadOnlyList<TunnelSummary>> ReferringAsync(
+    /// <summary>The first tunnels that refer to any of some records in one of the roles, and how many there are.</summary>
+    public static async Task<(IReadOnlyList<TunnelSummary> Tunnels, int All)> ReferringAsync(
         KeepContext context,
         Scope scope,
-        string id,
-        string role,
-        CancellationToken ct,
-        params string[] more
-    ) =>
-        await OfAsync(context, await new TunnelList(context).TunnelsOfAsync(scope, id, [role, .. more], ct), scope, ct);
+        IReadOnlyCollection<string> ids,
+        string[] roles,
+        CancellationToken ct
+    )
+    {
+        var (tunnels, all) = await new TunnelList(context).TunnelsOfAsync(scope, ids, roles, ct);
+        return (await OfAsync(context, tunnels, scope, ct), all);
+    }
 
     public static async Task<IReadOnlyList<TunnelSummary>> OfAsync(
         KeepContext context,

@@ -51,7 +51,8 @@ public static class PlaceEndpoints
                     var site = (await reader.ByIdAsync<Site>(Scope.Everything, g.SiteId, ct))!.Record;
                     var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, site.CustomerId, ct))!.Record;
                     var platform = (await reader.ByIdAsync<Platform>(Scope.Everything, g.PlatformId, ct))!.Record;
-                    var standing = await new TunnelList(context).StandingAsync(scope, g.Id, ["a", "b"], ct);
+                    var standing = await new TunnelList(context).StandingAsync(scope, [g.Id], ["a", "b"], ct);
+                    var (tunnels, inAll) = await TunnelSummaries.ReferringAsync(context, scope, [g.Id], ["a", "b"], ct);
                     var held = await new GatewayList(context).HeldAsync(scope, g.Id, ct);
                     var all = await new ReferenceList(context).CountReferringAsync(g.Id, ["a", "b"], ct);
                     return new GatewayPage(
@@ -84,8 +85,9 @@ public static class PlaceEndpoints
                                 held.GetValueOrDefault(h.Name) ?? []
                             )),
                         ],
-                        await TunnelSummaries.ReferringAsync(context, scope, g.Id, "a", ct, "b"),
-                        all - standing.Count
+                        tunnels,
+                        inAll,
+                        all - standing.All
                     );
                 }
             )
@@ -125,6 +127,13 @@ public static class PlaceEndpoints
                             )
                         ),
                     ];
+                    var (tunnels, inAll) = await TunnelSummaries.ReferringAsync(
+                        context,
+                        scope,
+                        [c.Id],
+                        ["customer"],
+                        ct
+                    );
                     return new CustomerPage(
                         c.Code,
                         c.Name,
@@ -132,14 +141,15 @@ public static class PlaceEndpoints
                         Together
                             .Of(
                                 $"belong to {c.Name:w}",
-                                await new TunnelList(context).StandingAsync(scope, c.Id, ["customer"], ct)
+                                await new TunnelList(context).StandingAsync(scope, [c.Id], ["customer"], ct)
                             )
                             .Show(scope.Sees),
                         sites,
                         sites.Length < Bounds.SitesOnPage
                             ? sites.Length
                             : await new SiteList(context).CountSitesAsync(scope, c.Id, ct),
-                        await TunnelSummaries.ReferringAsync(context, scope, c.Id, "customer", ct)
+                        tunnels,
+                        inAll
                     );
                 }
             )
@@ -162,13 +172,12 @@ public static class PlaceEndpoints
                 var s = kept.Record;
                 var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, s.CustomerId, ct))!.Record;
                 var gateways = await new GatewayList(context).GatewaysOfSiteAsync(scope, s.Id, ct);
-                List<Standing> standing = [];
-                List<TunnelSummary> tunnels = [];
+                string[] ids = [.. gateways.Select(g => g.Id)];
+                var standing = await new TunnelList(context).StandingAsync(scope, ids, ["a", "b"], ct);
+                var (tunnels, inAll) = await TunnelSummaries.ReferringAsync(context, scope, ids, ["a", "b"], ct);
                 List<(Tunnel Tunnel, EndName End)> ends = [];
                 foreach (var g in gateways)
                 {
-                    standing.AddRange(await new TunnelList(context).StandingAsync(scope, g.Id, ["a", "b"], ct));
-                    tunnels.AddRange(await TunnelSummaries.ReferringAsync(context, scope, g.Id, "a", ct, "b"));
                     ends.AddRange(
                         (await reader.OnGatewayAsync(g.Id, ct))
                             .Where(t => scope.Sees(t.CustomerId))
@@ -191,7 +200,7 @@ public static class PlaceEndpoints
                     s.Notes,
                     s.Retired is { } day ? Scalars.Write(day) : null,
                     kept.Version,
-                    Together.Of($"end at {s.Name:w}", [.. standing.DistinctBy(t => t.Code)]).Show(scope.Sees),
+                    Together.Of($"end at {s.Name:w}", standing).Show(scope.Sees),
                     [
                         .. s.Networks.Select(n => new NetworkLine(
                             n.Prefix.ToString(),
@@ -223,7 +232,8 @@ public static class PlaceEndpoints
                             g.Uplinks.FirstOrDefault()?.OuterText ?? "unknown"
                         )),
                     ],
-                    [.. tunnels.DistinctBy(t => t.Code)]
+                    tunnels,
+                    inAll
                 );
             })
             .For(Role.Reader)
@@ -248,11 +258,15 @@ public static class PlaceEndpoints
                     var asked = Prefix.Parse(free ?? q ?? "");
                     if (!asked.Ok)
                         throw ProblemException.Field(free is null ? "q" : "free", asked.Wrong!, asked.Right!);
+                    var found = await new PlaceList(context).PlacesAsync(scope, asked.Value, customer, ct)
+                        ?? throw ProblemException.Field(
+                            free is null ? "q" : "free",
+                            $"more than {PlaceList.Most:N0} prefixes in use overlap {asked.Value}",
+                            "a smaller prefix, or one customer alone"
+                        );
                     PlaceLine[] places =
                     [
-                        .. (await new PlaceList(context).PlacesAsync(scope, asked.Value, customer, ct)).Select(
-                            p => new PlaceLine(p.Prefix.ToString(), p.Role, p.OwnerCode, p.Code, p.Name)
-                        ),
+                        .. found.Select(p => new PlaceLine(p.Prefix.ToString(), p.Role, p.OwnerCode, p.Code, p.Name)),
                     ];
                     IReadOnlyList<string> gaps = [];
                     if (free is not null)

@@ -42,7 +42,12 @@ public static class PlatformEndpoints
                     var scope = http.Asker().Scope;
                     var p = await FindAsync(databases, scope, code, ct);
                     await using var context = databases.Open();
-                    var gateways = await new ReferenceList(context).ReferringAsync(scope, p.Id, "platform", ct);
+                    var (gateways, inAll) = await new ReferenceList(context).ReferringAsync(
+                        scope,
+                        p.Id,
+                        "platform",
+                        ct
+                    );
                     return new PlatformPage(
                         p.Code,
                         p.Title,
@@ -53,6 +58,7 @@ public static class PlatformEndpoints
                         PlatformFacts.Defaults(p),
                         PlatformFacts.Silent(p),
                         gateways,
+                        inAll,
                         p.Notes
                     );
                 }
@@ -93,13 +99,21 @@ public static class PlatformEndpoints
                         await new RecordReader(context).BeginningAsync(scope, RecordKind.Suite, code, ct)
                     );
                 var set = kept.Record.Settings;
+                var (tunnels, inAll) = await TunnelSummaries.ReferringAsync(
+                    context,
+                    scope,
+                    [kept.Record.Id],
+                    ["suite"],
+                    ct
+                );
                 return new SuitePage(
                     kept.Record.Code,
                     kept.Record.About,
                     [.. (set.Get(Settings.IkeProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))],
                     [.. (set.Get(Settings.EspProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))],
                     PlatformFacts.Of(set, Settings.IkeProposals, Settings.EspProposals),
-                    await TunnelSummaries.ReferringAsync(context, scope, kept.Record.Id, "suite", ct)
+                    tunnels,
+                    inAll
                 );
             })
             .For(Role.Reader)

@@ -10,11 +10,24 @@ public static class RehearsalEndpoints
     {
         api.MapGet(
                 "/tunnels/{code}/rehearsal",
-                async (string code, TunnelWork work, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+                async (
+                    string code,
+                    TunnelWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
                 {
                     var scope = http.Asker().Scope;
                     var (kept, around) = await work.LoadAsync(scope, code, ct);
-                    return RehearsalPages.Make(new(around, kept.Record, Day(clock)), scope.Sees);
+                    await using var context = databases.Open();
+                    var findings = await new FindingList(context).OfTunnelAsync(scope, kept.Record.Id, ct);
+                    return RehearsalPages.Make(
+                        new(around, kept.Record, Day(clock)),
+                        scope.Sees,
+                        [.. findings.Select(f => f.Finding)]
+                    );
                 }
             )
             .For(Role.Reader)

@@ -16,6 +16,7 @@ public static class TodayEndpoints
                         asker.Scope,
                         [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay],
                         null,
+                        int.MaxValue,
                         ct
                     )
                 )
@@ -47,8 +48,8 @@ public static class TodayEndpoints
                                     asker.Scope,
                                     [ChangeState.Done, ChangeState.BackedOut],
                                     null,
-                                    ct,
-                                    100
+                                    100,
+                                    ct
                                 )
                             ).Select(c => c.Record)
                         )

@@ -340,8 +340,8 @@ public static class TunnelEndpoints
         var scope = http.Asker().Scope;
         var (kept, around) = await work.LoadAsync(scope, code, ct);
         await using var context = databases.Open();
-        var changes = await new ChangeList(context).ChangesAsync(scope, null, kept.Record.Id, ct);
-        var findings = await new FindingList(context).FindingsAsync(scope, kept.Record.Id, null, null, null, 500, ct);
+        var changes = await new ChangeList(context).ChangesAsync(scope, null, kept.Record.Id, int.MaxValue, ct);
+        var findings = await new FindingList(context).OfTunnelAsync(scope, kept.Record.Id, ct);
         var last = await context.Commits.AsNoTracking().FirstOrDefaultAsync(c => c.Number == kept.CommitNumber, ct);
         var view = new TunnelView(around, kept.Record, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
         return TunnelPages.Make(
@@ -355,8 +355,7 @@ public static class TunnelEndpoints
                             (c.Record, Changes.ChangePages.Summary(c.Record, view.Customer.Code, kept.Record.Code))
                         ),
                 ],
-                f =>
-                    findings.FirstOrDefault(k => k.Finding.Code == f.Code && k.Finding.Subject == f.Subject)?.FirstSeen,
+                f => findings.FirstOrDefault(k => ReferenceEquals(k.Finding, f))?.FirstSeen,
                 last is null
                     ? null
                     : new(
@@ -366,7 +365,10 @@ public static class TunnelEndpoints
                         last.Who,
                         DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture)
                     )
-            ),
+            )
+            {
+                Findings = [.. findings.Select(f => f.Finding)],
+            },
             scope.Sees
         );
     }

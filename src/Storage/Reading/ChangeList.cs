@@ -3,12 +3,17 @@ namespace Vellumkeep.Storage.Reading;
 /// <summary>Changes by state and tunnel.</summary>
 public sealed class ChangeList(KeepContext context)
 {
+    /// <summary>Changes, the one that was written last first.</summary>
+    /// <param name="states">In which states; null for any.</param>
+    /// <param name="tunnelId">Only those that are about a tunnel; null for all.</param>
+    /// <param name="after">The last one of the page before; null from the newest on.</param>
     public async Task<IReadOnlyList<Kept<Change>>> ChangesAsync(
         Scope scope,
         IReadOnlyCollection<ChangeState>? states,
         string? tunnelId,
+        int most,
         CancellationToken ct,
-        int most = 2000
+        (long CommitNumber, string Id)? after = null
     )
     {
         var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Change));
@@ -22,9 +27,14 @@ public sealed class ChangeList(KeepContext context)
             rows = rows.Where(r =>
                 context.Links.Any(l => l.FromId == r.Id && l.ToId == tunnelId && l.Role == "tunnel")
             );
+        if (after is { } last)
+            rows = rows.Where(r =>
+                r.CommitNumber < last.CommitNumber
+                || (r.CommitNumber == last.CommitNumber && string.Compare(r.Id, last.Id) > 0)
+            );
         return
         [
-            .. (await rows.OrderByDescending(r => r.CommitNumber).Take(most).ToListAsync(ct)).Select(
+            .. (await rows.OrderByDescending(r => r.CommitNumber).ThenBy(r => r.Id).Take(most).ToListAsync(ct)).Select(
                 r => new Kept<Change>((Change)RecordBody.Read(r.Kind, r.Id, r.Body), r.Version, r.CommitNumber)
             ),
         ];

@@ -49,6 +49,22 @@ public sealed class FindingList(KeepContext context)
             .Skip(skip)
             .Take(most)
             .ToListAsync(ct);
+        return await KeptAsync(found, ct);
+    }
+
+    /// <summary>Every finding of a tunnel, as the checks gave them: the one place from which its pages take them.</summary>
+    public async Task<IReadOnlyList<FindingKept>> OfTunnelAsync(Scope scope, string tunnelId, CancellationToken ct) =>
+        await KeptAsync(
+            await scope
+                .Over(context.Findings.AsNoTracking())
+                .Where(f => f.TunnelId == tunnelId)
+                .OrderBy(f => f.Place)
+                .ToListAsync(ct),
+            ct
+        );
+
+    private async Task<IReadOnlyList<FindingKept>> KeptAsync(IReadOnlyList<FindingRow> found, CancellationToken ct)
+    {
         var ids = found.Select(f => f.TunnelId).Distinct().ToArray();
         var codes = new Dictionary<string, string>();
         foreach (var some in ids.Chunk(500))

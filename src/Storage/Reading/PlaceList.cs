@@ -3,13 +3,20 @@ namespace Vellumkeep.Storage.Reading;
 /// <summary>Prefixes in use.</summary>
 public sealed class PlaceList(KeepContext context)
 {
+    /// <summary>How many prefixes are told at once.</summary>
+    public const int Most = 2000;
+
     /// <summary>
     /// Every prefix in use that overlaps one, with whose it is: networks of sites, what they are presented as, and what
-    /// tunnels claim at gateways.
+    /// tunnels claim at gateways. Null when there are more than <see cref="Most"/>.
     /// </summary>
-    public async Task<
-        IReadOnlyList<(Prefix Prefix, string Role, string OwnerCode, string Code, string Name)>
-    > PlacesAsync(Scope scope, Prefix prefix, string? customerCode, CancellationToken ct)
+    public async Task<IReadOnlyList<(
+        Prefix Prefix,
+        string Role,
+        string OwnerCode,
+        string Code,
+        string Name
+    )>?> PlacesAsync(Scope scope, Prefix prefix, string? customerCode, CancellationToken ct)
     {
         var seen = scope.Over(context, context.Records.AsNoTracking());
         if (customerCode is not null)
@@ -35,8 +42,10 @@ public sealed class PlaceList(KeepContext context)
             }
         )
             .Distinct()
-            .Take(2000)
+            .Take(Most + 1)
             .ToListAsync(ct);
+        if (rows.Count > Most)
+            return null;
         return
         [
             .. rows.Select(r => (AddressText.Between(prefix.Family, r.Low, r.High), r.Role, r.Owner, r.Code, r.Name)),

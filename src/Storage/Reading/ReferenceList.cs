@@ -24,22 +24,26 @@ public sealed class ReferenceList(KeepContext context)
             .ToDictionaryAsync(g => g.Key, g => g.Count, ct);
     }
 
-    /// <summary>The codes of the records that refer to one in a role.</summary>
-    public async Task<IReadOnlyList<string>> ReferringAsync(
+    /// <summary>How many records that refer to one a page names; the page says how many there are.</summary>
+    public const int MostOnAPage = 500;
+
+    /// <summary>The first codes of the records that refer to one in a role, and how many there are.</summary>
+    public async Task<(IReadOnlyList<string> Codes, int All)> ReferringAsync(
         Scope scope,
         string id,
         string role,
         CancellationToken ct
-    ) =>
-        await (
+    )
+    {
+        var codes =
             from l in context.Links
             where l.ToId == id && l.Role == role
             join r in scope.Over(context, context.Records.AsNoTracking()) on l.FromId equals r.Id
             orderby r.CodeKey
-            select r.Code
-        )
-            .Take(500)
-            .ToListAsync(ct);
+            select r.Code;
+        var first = await codes.Take(MostOnAPage).ToListAsync(ct);
+        return (first, first.Count < MostOnAPage ? first.Count : await codes.CountAsync(ct));
+    }
 
     /// <summary>How many tunnels refer to a record in one of the roles, whoever may see them.</summary>
     public Task<int> CountReferringAsync(string id, string[] roles, CancellationToken ct) =>

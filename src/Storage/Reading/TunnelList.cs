@@ -193,20 +193,33 @@ public sealed class TunnelList(KeepContext context)
         );
     }
 
-    /// <summary>The tunnels that refer to a record in one of the roles, as a list shows them.</summary>
-    public async Task<IReadOnlyList<TunnelListed>> TunnelsOfAsync(
+    /// <summary>How many tunnels of a gateway, site, suite or customer its page names; the page says how many there are.</summary>
+    public const int MostOnAPage = 2000;
+
+    /// <summary>The tunnels that refer to some records in one of the roles, retired ones among them.</summary>
+    private IQueryable<RecordRow> Of(Scope scope, IReadOnlyCollection<string> ids, string[] roles)
+    {
+        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
+        if (roles is ["customer"])
+            return rows.Where(r => EF.Parameter(ids).Contains(r.OwnerId!));
+        var referring = context
+            .Links.Where(l => EF.Parameter(ids).Contains(l.ToId) && roles.Contains(l.Role))
+            .Select(l => l.FromId)
+            .Distinct();
+        return from i in referring join r in rows on i equals r.Id select r;
+    }
+
+    /// <summary>
+    /// The first tunnels by code that refer to any of some records in one of the roles, and how many there are.
+    /// </summary>
+    public async Task<(IReadOnlyList<TunnelListed> Tunnels, int All)> TunnelsOfAsync(
         Scope scope,
-        string id,
+        IReadOnlyCollection<string> ids,
         string[] roles,
         CancellationToken ct
     )
     {
-        var ids =
-            id is not null && roles is ["customer"]
-                ? null
-                : context.Links.Where(l => l.ToId == id && roles.Contains(l.Role)).Select(l => l.FromId).Distinct();
-        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
-        rows = ids is null ? rows.Where(r => r.OwnerId == id) : from i in ids join r in rows on i equals r.Id select r;
+        var rows = Of(scope, ids, roles);
         var found = await (
             from r in rows
             join t in context.Tunnels on r.Id equals t.Id
@@ -224,41 +237,78 @@ public sealed class TunnelList(KeepContext context)
                 t.Verdict,
             }
         )
-            .Take(2000)
+            .Take(MostOnAPage)
             .ToListAsync(ct);
-        return
-        [
-            .. found.Select(f => new TunnelListed(
-                f.Id,
-                f.Code,
-                f.Name,
-                f.OwnerId!,
-                f.State!,
-                f.EndA,
-                f.EndB,
-                f.Worst,
-                JsonSerializer.Deserialize<ImmutableArray<VerdictPart>>(f.Verdict, RecordBody.Json)
-            )),
-        ];
+        return (
+            [
+                .. found.Select(f => new TunnelListed(
+                    f.Id,
+                    f.Code,
+                    f.Name,
+                    f.OwnerId!,
+                    f.State!,
+                    f.EndA,
+                    f.EndB,
+                    f.Worst,
+                    JsonSerializer.Deserialize<ImmutableArray<VerdictPart>>(f.Verdict, RecordBody.Json)
+                )),
+            ],
+            found.Count < MostOnAPage ? found.Count : await rows.CountAsync(ct)
+        );
     }
 
-    /// <summary>How the tunnels stand that refer to a record in one of the roles, retired ones left out.</summary>
-    public async Task<IReadOnlyList<Standing>> StandingAsync(
+    /// <summary>How the tunnels stand that refer to any of some records in one of the roles, retired ones left out.</summary>
+    public async Task<Standings> StandingAsync(
         Scope scope,
-        string id,
+        IReadOnlyCollection<string> ids,
         string[] roles,
         CancellationToken ct
     )
     {
-        var listed = (await TunnelsOfAsync(scope, id, roles, ct)).Where(t => t.State != "retired").ToArray();
-        var ids = listed.Select(t => t.Id).ToArray();
-        var blocking = (
-            await context
-                .Findings.AsNoTracking()
-                .Where(f => EF.Parameter(ids).Contains(f.TunnelId) && f.Severity == 0)
-                .Select(f => new { f.TunnelId, f.Code })
-                .ToListAsync(ct)
-        ).ToLookup(f => f.TunnelId, f => f.Code);
-        return [.. listed.Select(t => new Standing(t.Code, t.CustomerId, t.Worst, t.Verdict, [.. blocking[t.Id]]))];
+        var rows =
+            from r in Of(scope, ids, roles)
+            where r.State != "retired"
+            join t in context.Tunnels on r.Id equals t.Id
+            select new
+            {
+                r.Id,
+                r.Code,
+                r.CodeKey,
+                r.OwnerId,
+                t.Worst,
+                t.Verdict,
+            };
+        var counts = await rows.GroupBy(t => t.Worst)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToDictionaryAsync(g => g.Key, g => g.Count, ct);
+        int At(Severity severity) => counts.GetValueOrDefault((int)severity);
+        var blocked = rows.Where(t => t.Worst == (int)Severity.Blocks);
+        var often = await (
+            from f in context.Findings.AsNoTracking()
+            where f.Severity == (int)Severity.Blocks
+            join t in blocked on f.TunnelId equals t.Id
+            group f.TunnelId by f.Code into g
+            select new { Code = g.Key, Tunnels = g.Distinct().Count() }
+        )
+            .OrderByDescending(g => g.Tunnels)
+            .ThenBy(g => g.Code)
+            .FirstOrDefaultAsync(ct);
+        var worst = await blocked.OrderBy(t => t.CodeKey).Take(2).ToListAsync(ct);
+        return new()
+        {
+            Blocked = At(Severity.Blocks),
+            Degraded = At(Severity.Degrades),
+            AtRisk = At(Severity.Risk),
+            Sound = counts.Values.Sum() - At(Severity.Blocks) - At(Severity.Degrades) - At(Severity.Risk),
+            Often = often is null ? null : new(often.Code, often.Tunnels),
+            Worst =
+            [
+                .. worst.Select(t => new BlockedTunnel(
+                    t.Code,
+                    t.OwnerId!,
+                    JsonSerializer.Deserialize<ImmutableArray<VerdictPart>>(t.Verdict, RecordBody.Json)
+                )),
+            ],
+        };
     }
 }

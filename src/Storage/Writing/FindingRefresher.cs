@@ -73,21 +73,25 @@ internal static class FindingRefresher
         var moment = at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
         var rows = findings
             .DistinctBy(f => (f.Code, f.Subject))
-            .Select(f => new FindingRow
-            {
-                TunnelId = id,
-                Code = f.Code,
-                Subject = f.Subject,
-                Severity = (int)f.Severity,
-                Digest = f.Digest,
-                FirstSeen =
-                    before.TryGetValue((f.Code, f.Subject), out var seen) && seen.Digest == f.Digest
-                        ? seen.FirstSeen
-                        : moment,
-                Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
-                CodeKey = view.Tunnel.Code.ToUpperInvariant(),
-                OwnerId = view.Tunnel.CustomerId,
-            });
+            .Select(
+                (f, place) =>
+                    new FindingRow
+                    {
+                        Place = place,
+                        TunnelId = id,
+                        Code = f.Code,
+                        Subject = f.Subject,
+                        Severity = (int)f.Severity,
+                        Digest = f.Digest,
+                        FirstSeen =
+                            before.TryGetValue((f.Code, f.Subject), out var seen) && seen.Digest == f.Digest
+                                ? seen.FirstSeen
+                                : moment,
+                        Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
+                        CodeKey = view.Tunnel.Code.ToUpperInvariant(),
+                        OwnerId = view.Tunnel.CustomerId,
+                    }
+            );
         var row = new TunnelRow
         {
             Id = id,
@@ -98,6 +102,7 @@ internal static class FindingRefresher
                 .DefaultIfEmpty(4)
                 .Min(),
             CheckAgainOn = NextDay(view) is { } next ? Scalars.Write(next) : null,
+            CheckedBy = Checks.Version,
             Verdict = JsonSerializer.SerializeToUtf8Bytes(Verdict.Of(about, findings), RecordBody.Json),
             EndA = view.A.Site.Name,
             EndB = view.B.Site.Name,
@@ -122,6 +127,7 @@ internal static class FindingRefresher
     private static bool Same(TunnelRow a, TunnelRow b) =>
         a.Worst == b.Worst
         && a.CheckAgainOn == b.CheckAgainOn
+        && a.CheckedBy == b.CheckedBy
         && a.EndA == b.EndA
         && a.EndB == b.EndB
         && a.Verdict.AsSpan().SequenceEqual(b.Verdict);
@@ -134,6 +140,7 @@ internal static class FindingRefresher
                 known.TryGetValue((f.Code, f.Subject), out var was)
                 && was.Severity == f.Severity
                 && was.Digest == f.Digest
+                && was.Place == f.Place
                 && was.CodeKey == f.CodeKey
                 && was.OwnerId == f.OwnerId
                 && was.Body.AsSpan().SequenceEqual(f.Body)

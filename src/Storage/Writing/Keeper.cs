@@ -11,7 +11,7 @@ namespace Vellumkeep.Storage.Writing;
 /// it, it is only asked whether somebody wrote meanwhile what this rests on, and if so it is worked out again. Readers
 /// never wait for writers, and writers wait in line.
 /// </summary>
-public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogger<Keeper>? log = null)
+public sealed partial class Keeper(Databases databases, IWriteGuard? guard = null, ILogger<Keeper>? log = null)
 {
     private const long PostgresLock = 0x56454c4c;
 
@@ -81,8 +81,8 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
         );
 
     /// <summary>
-    /// Checks again the tunnels whose findings may have changed with the calendar alone. Nothing of a record is
-    /// written.
+    /// Checks again the tunnels whose findings may have changed with the calendar alone, and those that an earlier
+    /// version of the checks has looked at. Nothing of a record is written.
     /// </summary>
     public async Task<int> RecheckDueAsync(DateTimeOffset now, CancellationToken ct)
     {
@@ -90,7 +90,10 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
         var day = Scalars.Write(DateOnly.FromDateTime(now.UtcDateTime));
         await using (var context = databases.Open())
             due = await context
-                .Tunnels.Where(t => t.CheckAgainOn != null && string.Compare(t.CheckAgainOn, day) <= 0)
+                .Tunnels.Where(t =>
+                    t.CheckedBy != Checks.Version
+                    || (t.CheckAgainOn != null && string.Compare(t.CheckAgainOn, day) <= 0)
+                )
                 .Select(t => t.Id)
                 .ToArrayAsync(ct);
         foreach (var some in due.Chunk(200))
@@ -135,192 +138,6 @@ public sealed class Keeper(Databases databases, IWriteGuard? guard = null, ILogg
             committed => committed,
             ct
         );
-    }
-
-    /// <summary>Reads as of one moment.</summary>
-    private async Task<IDbContextTransaction> SnapshotAsync(KeepContext context, CancellationToken ct)
-    {
-        if (databases.IsPostgres)
-            return await context.Database.BeginTransactionAsync(IsolationLevel.RepeatableRead, ct);
-        // Deferred: a reader of the write-ahead log takes no lock.
-        await context.Database.OpenConnectionAsync(ct);
-        var connection = (Microsoft.Data.Sqlite.SqliteConnection)context.Database.GetDbConnection();
-        return (await context.Database.UseTransactionAsync(connection.BeginTransaction(deferred: true), ct))!;
-    }
-
-    private static Task<CommitRow?> HeadAsync(KeepContext context, CancellationToken ct) =>
-        context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync(ct);
-
-    private async Task<(Prepared Prepared, T Result)> PrepareAsync<T>(
-        KeepContext context,
-        Act act,
-        Func<Writing, RecordReader, Task<T>> work,
-        IProgress<Progressed>? progress,
-        CancellationToken ct
-    )
-    {
-        var head = await HeadAsync(context, ct);
-        // What an import makes is numbered in a series of its own, so that it need not begin anew because somebody
-        // added a record meanwhile.
-        var writing = new Writing(context, head?.Number ?? 0, act.What == "import" ? "i" : "r");
-        var reader = new RecordReader(context);
-        var result = await work(writing, reader);
-        var (records, before) = await DifferingAsync(context, writing, ct);
-        var restsOn = reader.Loaded.ToHashSet();
-        if (guard is not null && (records.Count > 0 || writing.Noted))
-            await guard.LookAsync(
-                context,
-                act,
-                [.. records.Select(r => (r.Record, before.GetValueOrDefault(r.Record.Id)))],
-                ct
-            );
-        var overlay = new Overlay();
-        foreach (var record in records)
-            overlay.Add(record.Record);
-        var (tunnels, moves) = await FindingsAsync(context, reader, records, overlay, restsOn, act.At, progress, ct);
-        var prepared = new Prepared
-        {
-            Head = head?.Number ?? 0,
-            Writing = writing,
-            Records = records,
-            Overlay = overlay,
-            Tunnels = tunnels,
-            Moves = moves,
-            RestsOn = restsOn,
-        };
-        prepared.Sort();
-        return (prepared, result);
-    }
-
-    /// <summary>
-    /// Of what was put, what differs from what is kept, in the order of the history; and those records as they are
-    /// kept.
-    /// </summary>
-    private static async Task<(List<PreparedRecord> Records, Dictionary<string, IRecord> Before)> DifferingAsync(
-        KeepContext context,
-        Writing writing,
-        CancellationToken ct
-    )
-    {
-        var rows = new Dictionary<string, RecordRow>();
-        foreach (var some in writing.Puts.Keys.Where(id => !writing.Made(id)).Chunk(500))
-        foreach (var row in await context.Records.AsNoTracking().Where(r => some.Contains(r.Id)).ToListAsync(ct))
-            rows[row.Id] = row;
-        var sites = await OwnersOfSitesAsync(context, writing, ct);
-        var (records, before) = (new List<PreparedRecord>(), new Dictionary<string, IRecord>());
-        foreach (
-            var (record, expected) in writing
-                .Puts.Values.OrderBy(p => p.Record.Kind)
-                .ThenBy(p => p.Record.Code, StringComparer.OrdinalIgnoreCase)
-        )
-        {
-            var body = RecordBody.Bytes(record);
-            rows.TryGetValue(record.Id, out var row);
-            if (expected is { } version && (row?.Version ?? 0) != version)
-                throw new ConflictException(record.Id, version, row?.Version ?? 0);
-            if (row is not null && row.Body.AsSpan().SequenceEqual(body))
-                continue;
-            if (row is not null)
-                before[record.Id] = RecordBody.Read(row.Kind, row.Id, row.Body);
-            records.Add(new(record, body, row?.Version ?? 0, RecordRows.OwnerOf(record, sites.GetValueOrDefault)));
-        }
-
-        // A gateway is its site's owner's: when a site changes hands, its gateways do too.
-        return (records, before);
-    }
-
-    private static async Task<Dictionary<string, string?>> OwnersOfSitesAsync(
-        KeepContext context,
-        Writing writing,
-        CancellationToken ct
-    )
-    {
-        var owners = writing
-            .Puts.Values.Select(p => p.Record)
-            .OfType<Site>()
-            .ToDictionary(s => s.Id, s => (string?)s.CustomerId);
-        foreach (
-            var some in writing
-                .Puts.Values.Select(p => p.Record)
-                .OfType<Gateway>()
-                .Select(g => g.SiteId)
-                .Where(id => !owners.ContainsKey(id))
-                .Distinct()
-                .ToArray()
-                .Chunk(500)
-        )
-        foreach (
-            var row in await context
-                .Records.AsNoTracking()
-                .Where(r => some.Contains(r.Id))
-                .Select(r => new { r.Id, r.OwnerId })
-                .ToListAsync(ct)
-        )
-            owners[row.Id] = row.OwnerId;
-        return owners;
-    }
-
-    /// <summary>
-    /// Checks what the records touch: the tunnels that refer to them, and those whose prefixes or keys meet theirs, now
-    /// or before, on a shared gateway.
-    /// </summary>
-    private static async Task<(List<PreparedTunnel> Tunnels, List<FindingMove> Moves)> FindingsAsync(
-        KeepContext context,
-        RecordReader reader,
-        List<PreparedRecord> records,
-        Overlay overlay,
-        HashSet<string> restsOn,
-        DateTimeOffset at,
-        IProgress<Progressed>? progress,
-        CancellationToken ct
-    )
-    {
-        var touching = records
-            .Where(r => r.Record.Kind is not (RecordKind.Change or RecordKind.Person or RecordKind.Offer))
-            .ToArray();
-        if (touching.Length == 0)
-            return ([], []);
-        // What met the old prefixes and look-up keys has to be checked again as well as what meets the new ones.
-        var met = await reader.MeetingAsync(
-            await reader.RelookedAsync(touching.Where(r => !r.IsNew).Select(r => (r.Record.Id, r.Record.Kind)), ct),
-            ct
-        );
-        var after = new RecordReader(context, overlay);
-        await LookupsAsync(
-            after,
-            overlay,
-            await after.RelookedAsync(touching.Select(r => (r.Record.Id, r.Record.Kind)), ct),
-            ct
-        );
-        var touched = met.Union(
-                await after.TouchedAsync([.. touching.Select(r => (r.Record.Id, r.Record.Kind, r.IsNew))], ct)
-            )
-            .ToArray();
-        var found = await FindingRefresher.RunAsync(context, after, touched, at, progress, ct);
-        restsOn.UnionWith(reader.Loaded);
-        restsOn.UnionWith(after.Loaded);
-        return found;
-    }
-
-    /// <summary>The keys by which gateways will find these tunnels.</summary>
-    private static async Task LookupsAsync(
-        RecordReader reader,
-        Overlay overlay,
-        IReadOnlyCollection<string> tunnels,
-        CancellationToken ct
-    )
-    {
-        foreach (var some in tunnels.Chunk(500))
-        {
-            var read = (await reader.LoadAsync(some, ct)).Cast<Tunnel>().ToArray();
-            var gateways = (
-                await reader.LoadAsync([.. read.SelectMany(t => new[] { t.A.GatewayId, t.B.GatewayId }).Distinct()], ct)
-            )
-                .Cast<Gateway>()
-                .ToDictionary(g => g.Id);
-            foreach (var tunnel in read)
-                overlay.Lookups[tunnel.Id] = [.. RecordRows.Lookups(tunnel, id => gateways[id])];
-        }
     }
 
     /// <summary>

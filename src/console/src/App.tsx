@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Suspense, useEffect, useRef, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate, useSearchParams } from "react-router";
 import { api, told } from "./api";
+import { ask } from "./queries";
 import { useLive } from "./live";
 import { Pages } from "./Pages";
 import { Problem, Waiting } from "./parts/Page";
@@ -42,7 +43,7 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
     if (document.activeElement !== find.current) setText(searching ? (params.get("q") ?? "") : "");
   }, [searching, params]);
   const moved = useLive(me);
-  const today = useQuery({ queryKey: ["today"], queryFn: () => told(api.GET("/api/v1/today")) });
+  const today = useQuery(ask.today());
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       const typing = e.target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(e.target.tagName);

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { Contract } from "./api";
+import { reread, rereadAll } from "./queries";
 
 export type Moved = Contract["MovedNow"];
 
@@ -13,13 +14,11 @@ export function useLive(me: string) {
     line.addEventListener("moved", (e) => {
       const moved = JSON.parse((e as MessageEvent<string>).data) as Moved;
       if (moved.records.length === 0) return;
-      void queries.invalidateQueries({
-        predicate: (q) => !["form", "new", "preview", "me"].includes(String(q.queryKey[0])),
-      });
+      void reread(queries, ...moved.records);
       if (moved.who !== me) setLast(moved);
     });
     // Too many at once to be told one by one: everything that is shown is read again.
-    line.addEventListener("skipped", () => void queries.invalidateQueries());
+    line.addEventListener("skipped", () => void rereadAll(queries));
     return () => line.close();
   }, [queries, me]);
   return last;

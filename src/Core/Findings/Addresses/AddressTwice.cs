@@ -11,20 +11,18 @@ public static class AddressTwice
                     .Where(g => g.Id != e.Gateway.Id)
                     .OrderBy(g => g.Code, StringComparer.OrdinalIgnoreCase)
                     .Take(1)
-                    .Select(g => new Finding(
-                        "ADR-09",
-                        Severity.Risk,
-                        e.Name.ToString(),
-                        $"addressOf{e.Name}",
-                        [],
-                        null,
-                        $"{e.Gateway.Code} at {e.Name} and another gateway both show {e.Outer!.Value}.",
-                        $"Behind one address a peer cannot tell them apart, and IKEv1 cannot hold a key for each.",
-                        $"Look which of the two records is wrong, or give each an address of its own.",
-                        null,
-                        null,
-                        [new Evidence(e.Name, "Outer address", e.Outer.Value.ToString(), e.Gateway.Code)]
-                    ))
+                    .Select(g => new Finding
+                    {
+                        Code = "ADR-09",
+                        Severity = Severity.Risk,
+                        Subject = e.Name.ToString(),
+                        RowKey = $"addressOf{e.Name}",
+                        What = $"{e.Gateway.Code} at {e.Name} and another gateway both show {e.Outer!.Value}.",
+                        Why =
+                            $"Behind one address a peer cannot tell them apart, and IKEv1 cannot hold a key for each.",
+                        Do = $"Look which of the two records is wrong, or give each an address of its own.",
+                        Evidence = [new Evidence(e.Name, "Outer address", e.Outer.Value.ToString(), e.Gateway.Code)],
+                    })
             )
     );
 }

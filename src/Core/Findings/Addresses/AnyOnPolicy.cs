@@ -4,8 +4,9 @@ namespace Vellumkeep.Core.Findings.Addresses;
 public static class AnyOnPolicy
 {
     /// <summary>Any-to-any selectors on a policy-based end (ADR-10).</summary>
-    public static readonly Check Check = new("ADR-10", "any-to-any selectors on a policy-based end", c =>
-        c.View.Tunnel.Form != TunnelForm.PolicyBased
+    public static readonly Check Check = new("ADR-10", "any-to-any selectors on a policy-based end", c => c.View
+            .Tunnel
+            .Form != TunnelForm.PolicyBased
             ? []
             : c
                 .View.Ends.Where(e =>
@@ -15,19 +16,16 @@ public static class AnyOnPolicy
                         && e.PeerSubnets.Value?.Items.Any(p => p.IsAny) == true
                     )
                 )
-                .Select(e => new Finding(
-                    "ADR-10",
-                    Severity.Risk,
-                    e.Name.ToString(),
-                    $"subnetsOf{e.Name}",
-                    [],
-                    null,
-                    $"{e.Name} is policy-based and protects from any to any.",
-                    $"Everything that leaves {e.Gateway.Code} fits, and is drawn into this tunnel.",
-                    $"Enter the pairs that are wanted, or make the tunnel route-based.",
-                    $"{e.Name} draws all its traffic into this tunnel: any to any on a policy-based end.",
-                    null,
-                    Checked.Of(c.Row($"subnetsOf{e.Name}"))
-                ))
-    );
+                .Select(e => new Finding
+                {
+                    Code = "ADR-10",
+                    Severity = Severity.Risk,
+                    Subject = e.Name.ToString(),
+                    RowKey = $"subnetsOf{e.Name}",
+                    What = $"{e.Name} is policy-based and protects from any to any.",
+                    Why = $"Everything that leaves {e.Gateway.Code} fits, and is drawn into this tunnel.",
+                    Do = $"Enter the pairs that are wanted, or make the tunnel route-based.",
+                    Consequence = $"{e.Name} draws all its traffic into this tunnel: any to any on a policy-based end.",
+                    Evidence = Checked.Of(c.Row($"subnetsOf{e.Name}")),
+                }));
 }

@@ -39,26 +39,26 @@ public static class ClaimedTwice
                         ? Sentence.Of($"which of the two gets the traffic is not said by {end.Platform.Title}")
                     : mine.Length > theirs.Length ? Sentence.Of($"the longer {mine} wins here")
                     : Sentence.Of($"the longer one takes its part of the traffic away");
-                yield return new(
-                    "ADR-03",
-                    mine == theirs ? Severity.Blocks : Severity.Degrades,
-                    $"{end.Name}:{mine}:{other.Id}",
-                    $"subnetsOf{end.Name.Other()}",
-                    pairs,
-                    null,
-                    $"{mine} behind {end.Name.Other()} overlaps {taken} of {other}, also on {end.Gateway.Code}.",
-                    $"One gateway sends one address one way: {wins}.",
-                    $"Part the two by routing instance on {end.Gateway.Code}, or present one as another prefix.",
-                    $"{end.Gateway.Code} also sends {taken} into {other}: {wins}.",
-                    null,
+                yield return new()
+                {
+                    Code = "ADR-03",
+                    Severity = mine == theirs ? Severity.Blocks : Severity.Degrades,
+                    Subject = $"{end.Name}:{mine}:{other.Id}",
+                    RowKey = $"subnetsOf{end.Name.Other()}",
+                    Pairs = pairs,
+                    What = $"{mine} behind {end.Name.Other()} overlaps {taken} of {other}, also on {end.Gateway.Code}.",
+                    Why = $"One gateway sends one address one way: {wins}.",
+                    Do = $"Part the two by routing instance on {end.Gateway.Code}, or present one as another prefix.",
+                    Consequence = $"{end.Gateway.Code} also sends {taken} into {other}: {wins}.",
+                    Evidence =
                     [
                         new Evidence(end.Name, "Remote subnet", mine.ToString(), c.View.Tunnel.Code),
                         new Evidence(end.Name, "Claimed also", theirs.ToString(), "another tunnel of the gateway")
                         {
                             Owner = other.CustomerId,
                         },
-                    ]
-                );
+                    ],
+                };
             }
         }
     }

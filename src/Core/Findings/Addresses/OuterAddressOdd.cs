@@ -21,35 +21,34 @@ public static class OuterAddressOdd
             foreach (var u in e.Uplinks)
             {
                 if (u.Translator is null && u.Address.Value?.Fixed is { IsPrivate: true } own)
-                    yield return new(
-                        "ADR-06",
-                        Severity.Degrades,
-                        $"{e.Name}:{u.Label}:private",
-                        row,
-                        [],
-                        null,
-                        $"{own} on uplink {u.Label} of {e.Gateway.Code} is private, and no translator in front of it is recorded.",
-                        $"Nobody outside can send to it: something translates it, or the address is wrong.",
-                        $"Record the translator with its public address, or correct the address of {e.Gateway.Code}.",
-                        $"{e.Name}'s outer address {own} is private.",
-                        "RFC 1918",
-                        Checked.Of(c.Row(row))
-                    );
+                    yield return new()
+                    {
+                        Code = "ADR-06",
+                        Severity = Severity.Degrades,
+                        Subject = $"{e.Name}:{u.Label}:private",
+                        RowKey = row,
+                        What =
+                            $"{own} on uplink {u.Label} of {e.Gateway.Code} is private, and no translator in front of it is recorded.",
+                        Why = $"Nobody outside can send to it: something translates it, or the address is wrong.",
+                        Do =
+                            $"Record the translator with its public address, or correct the address of {e.Gateway.Code}.",
+                        Consequence = $"{e.Name}'s outer address {own} is private.",
+                        Standard = "RFC 1918",
+                        Evidence = Checked.Of(c.Row(row)),
+                    };
                 if (u.Subnet is { } subnet && u.Address.Value?.Fixed is { } at && !subnet.Contains(at))
-                    yield return new(
-                        "ADR-06",
-                        Severity.Degrades,
-                        $"{e.Name}:{u.Label}:subnet",
-                        row,
-                        [],
-                        null,
-                        $"{at} on uplink {u.Label} of {e.Gateway.Code} is not in the uplink's subnet {subnet}.",
-                        $"One of the two is wrong, and with it the way out.",
-                        $"Look at {e.Gateway.Code} and correct the address or the subnet.",
-                        $"{e.Name}'s address {at} is not in its uplink's subnet {subnet}.",
-                        null,
-                        Checked.Of(c.Row(row))
-                    );
+                    yield return new()
+                    {
+                        Code = "ADR-06",
+                        Severity = Severity.Degrades,
+                        Subject = $"{e.Name}:{u.Label}:subnet",
+                        RowKey = row,
+                        What = $"{at} on uplink {u.Label} of {e.Gateway.Code} is not in the uplink's subnet {subnet}.",
+                        Why = $"One of the two is wrong, and with it the way out.",
+                        Do = $"Look at {e.Gateway.Code} and correct the address or the subnet.",
+                        Consequence = $"{e.Name}'s address {at} is not in its uplink's subnet {subnet}.",
+                        Evidence = Checked.Of(c.Row(row)),
+                    };
             }
 
             if (e.Other.Outer is { } peer)
@@ -59,20 +58,20 @@ public static class OuterAddressOdd
                         .Distinct()
                         .Where(r => r.Contains(peer))
                 )
-                    yield return new(
-                        "ADR-06",
-                        Severity.Blocks,
-                        $"{e.Name}:{remote}",
-                        $"addressOf{e.Name.Other()}",
-                        [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.On(e.Name.Other()) == remote)],
-                        null,
-                        $"{e.Name} sends {remote} into the tunnel, and the peer's own outer address {peer} lies in it.",
-                        $"The packets of the tunnel are led into the tunnel itself.",
-                        $"Leave {peer} out of the selectors, or route it past the tunnel at {e.Name}.",
-                        $"At {e.Name} the way to {peer} leads into its own tunnel.",
-                        null,
-                        Checked.Of(c.Row($"addressOf{e.Name.Other()}"))
-                    );
+                    yield return new()
+                    {
+                        Code = "ADR-06",
+                        Severity = Severity.Blocks,
+                        Subject = $"{e.Name}:{remote}",
+                        RowKey = $"addressOf{e.Name.Other()}",
+                        Pairs = [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.On(e.Name.Other()) == remote)],
+                        What =
+                            $"{e.Name} sends {remote} into the tunnel, and the peer's own outer address {peer} lies in it.",
+                        Why = $"The packets of the tunnel are led into the tunnel itself.",
+                        Do = $"Leave {peer} out of the selectors, or route it past the tunnel at {e.Name}.",
+                        Consequence = $"At {e.Name} the way to {peer} leads into its own tunnel.",
+                        Evidence = Checked.Of(c.Row($"addressOf{e.Name.Other()}")),
+                    };
         }
     }
 }

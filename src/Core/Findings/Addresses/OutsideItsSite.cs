@@ -10,20 +10,18 @@ public static class OutsideItsSite
                 c.View.Tunnel.Agreed.Pairs.Select(p => p.On(e.Name))
                     .Distinct()
                     .Where(p => !e.Site.Networks.Any(n => n.AsSeen.Contains(p)))
-                    .Select(p => new Finding(
-                        "ADR-07",
-                        Severity.Note,
-                        $"{e.Name}:{p}",
-                        $"subnetsOf{e.Name}",
-                        [.. c.View.Tunnel.Agreed.Pairs.Where(x => x.On(e.Name) == p)],
-                        null,
-                        $"{p} behind {e.Name} lies in no network that is recorded at {e.Site.Name:w}.",
-                        $"Either the site's networks are not all recorded, or the selector is wrong.",
-                        $"Record the network at {e.Site.Name:w}, or correct the pair.",
-                        null,
-                        null,
-                        [new Evidence(e.Name, "Subnet", p.ToString(), "agreed")]
-                    ))
+                    .Select(p => new Finding
+                    {
+                        Code = "ADR-07",
+                        Severity = Severity.Note,
+                        Subject = $"{e.Name}:{p}",
+                        RowKey = $"subnetsOf{e.Name}",
+                        Pairs = [.. c.View.Tunnel.Agreed.Pairs.Where(x => x.On(e.Name) == p)],
+                        What = $"{p} behind {e.Name} lies in no network that is recorded at {e.Site.Name:w}.",
+                        Why = $"Either the site's networks are not all recorded, or the selector is wrong.",
+                        Do = $"Record the network at {e.Site.Name:w}, or correct the pair.",
+                        Evidence = [new Evidence(e.Name, "Subnet", p.ToString(), "agreed")],
+                    })
             )
     );
 }

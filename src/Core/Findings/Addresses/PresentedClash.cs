@@ -6,8 +6,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 public static class PresentedClash
 {
     /// <summary>Presented-as prefix clashes (ADR-05).</summary>
-    public static readonly Check Check = new("ADR-05", "presented-as prefix clashes", c =>
-        c.View.Ends.SelectMany(e =>
+    public static readonly Check Check = new("ADR-05", "presented-as prefix clashes", c => c.View.Ends.SelectMany(e =>
             e.Site.Networks.Where(n =>
                     n.PresentedAs is { } shown && c.View.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name).Overlaps(shown))
                 )
@@ -20,18 +19,25 @@ public static class PresentedClash
                                     || o.PresentedAs?.Overlaps(n.PresentedAs.Value) == true
                                 )
                             )
-                            .Select(o => new Finding(
-                                "ADR-05",
-                                Severity.Blocks,
-                                $"{e.Name}:{n.PresentedAs}:{side.Name}:{o.Prefix}",
-                                $"subnetsOf{e.Name}",
-                                [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.On(e.Name).Overlaps(n.PresentedAs!.Value))],
-                                null,
-                                $"{n.Name:w} at {e.Name} is presented as {n.PresentedAs!.Value}, which {o.Name:w} at {side.Site.Name:w} uses.",
-                                $"Translation only moves the overlap.",
-                                $"Present {n.Name:w} as a prefix that neither site uses.",
-                                $"{n.Name:w} is presented as {n.PresentedAs.Value}, which is taken by {o.Name:w} at {side.Site.Name:w}.",
-                                null,
+                            .Select(o => new Finding
+                            {
+                                Code = "ADR-05",
+                                Severity = Severity.Blocks,
+                                Subject = $"{e.Name}:{n.PresentedAs}:{side.Name}:{o.Prefix}",
+                                RowKey = $"subnetsOf{e.Name}",
+                                Pairs =
+                                [
+                                    .. c.View.Tunnel.Agreed.Pairs.Where(p =>
+                                        p.On(e.Name).Overlaps(n.PresentedAs!.Value)
+                                    ),
+                                ],
+                                What =
+                                    $"{n.Name:w} at {e.Name} is presented as {n.PresentedAs!.Value}, which {o.Name:w} at {side.Site.Name:w} uses.",
+                                Why = $"Translation only moves the overlap.",
+                                Do = $"Present {n.Name:w} as a prefix that neither site uses.",
+                                Consequence =
+                                    $"{n.Name:w} is presented as {n.PresentedAs.Value}, which is taken by {o.Name:w} at {side.Site.Name:w}.",
+                                Evidence =
                                 [
                                     new Evidence(
                                         e.Name,
@@ -40,10 +46,9 @@ public static class PresentedClash
                                         $"site {e.Site.Code}"
                                     ),
                                     new Evidence(side.Name, o.Name, o.AsSeen.ToString(), $"site {side.Site.Code}"),
-                                ]
-                            ))
+                                ],
+                            })
                     )
                 )
-        )
-    );
+        ));
 }

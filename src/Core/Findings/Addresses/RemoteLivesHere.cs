@@ -13,23 +13,25 @@ public static class RemoteLivesHere
         foreach (var local in end.Site.Networks.Where(n => n.Prefix.Overlaps(remote)))
         {
             var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(end.Name.Other()) == remote).ToImmutableArray();
-            yield return new(
-                "ADR-02",
-                Severity.Blocks,
-                $"{end.Name}:{remote}",
-                $"subnetsOf{end.Name.Other()}",
-                pairs,
-                null,
-                $"{remote} should be reached through the tunnel, but {end.Name} has {local.Prefix} ({local.Name:w}) at {end.Site.Name:w} itself.",
-                $"{end.Gateway.Code} delivers to the network beside it, never into the tunnel.",
-                $"Present {remote} as another prefix inside the tunnel, or renumber {local.Name:w}.",
-                $"{end.Name} cannot send to {remote}: {local.Name:w} at {end.Site.Name:w} already uses {local.Prefix}.",
-                null,
+            yield return new()
+            {
+                Code = "ADR-02",
+                Severity = Severity.Blocks,
+                Subject = $"{end.Name}:{remote}",
+                RowKey = $"subnetsOf{end.Name.Other()}",
+                Pairs = pairs,
+                What =
+                    $"{remote} should be reached through the tunnel, but {end.Name} has {local.Prefix} ({local.Name:w}) at {end.Site.Name:w} itself.",
+                Why = $"{end.Gateway.Code} delivers to the network beside it, never into the tunnel.",
+                Do = $"Present {remote} as another prefix inside the tunnel, or renumber {local.Name:w}.",
+                Consequence =
+                    $"{end.Name} cannot send to {remote}: {local.Name:w} at {end.Site.Name:w} already uses {local.Prefix}.",
+                Evidence =
                 [
                     new Evidence(end.Name, $"Network {local.Name}", local.Prefix.ToString(), $"site {end.Site.Code}"),
                     new Evidence(end.Name.Other(), "Subnet", remote.ToString(), "agreed"),
-                ]
-            );
+                ],
+            };
         }
     }
 }

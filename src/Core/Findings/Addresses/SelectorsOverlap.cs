@@ -53,19 +53,16 @@ public static class SelectorsOverlap
                 );
 
         Finding Note(string subject, Sentence what, Sentence why, Sentence mend) =>
-            new(
-                "ADR-08",
-                Severity.Note,
-                $"{end}:{which}:{subject}",
-                row,
-                [],
-                null,
-                what,
-                why,
-                mend,
-                null,
-                null,
-                Checked.Of(c.Row(row))
-            );
+            new()
+            {
+                Code = "ADR-08",
+                Severity = Severity.Note,
+                Subject = $"{end}:{which}:{subject}",
+                RowKey = row,
+                What = what,
+                Why = why,
+                Do = mend,
+                Evidence = Checked.Of(c.Row(row)),
+            };
     }
 }

@@ -31,20 +31,21 @@ public static class CertificateFails
                         && until >= c.View.Today
                         && until.AddDays(-LeadDays) <= c.View.Today
                     )
-                    .Select(e => new Finding(
-                        "KEY-07",
-                        Severity.Risk,
-                        $"{e.Name}:soon",
-                        Settings.Authentication.Key,
-                        [],
-                        null,
-                        $"{e.Name}'s certificate is valid until {Scalars.Write(e.End.Certificate!.Until!.Value)}: {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w} left.",
-                        $"Renewing takes an issuer, two ends and a window.",
-                        $"Plan the renewal at {e.Name} now.",
-                        $"{e.Name}'s certificate ends in {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w}.",
-                        "RFC 5280 section 4.1.2.5",
-                        Of(c, e.Name)
-                    )),
+                    .Select(e => new Finding
+                    {
+                        Code = "KEY-07",
+                        Severity = Severity.Risk,
+                        Subject = $"{e.Name}:soon",
+                        RowKey = Settings.Authentication.Key,
+                        What =
+                            $"{e.Name}'s certificate is valid until {Scalars.Write(e.End.Certificate!.Until!.Value)}: {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w} left.",
+                        Why = $"Renewing takes an issuer, two ends and a window.",
+                        Do = $"Plan the renewal at {e.Name} now.",
+                        Consequence =
+                            $"{e.Name}'s certificate ends in {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w}.",
+                        Standard = "RFC 5280 section 4.1.2.5",
+                        Evidence = Of(c, e.Name),
+                    }),
             ]
     );
 
@@ -85,17 +86,17 @@ public static class CertificateFails
         c
             .Rehearsals.SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o)))
             .DistinctBy(x => (x.o.Cause, x.o.RefusedBy))
-            .Select(x => new Finding(
-                code,
-                Severity.Blocks,
-                x.o.RefusedBy!.Value.Other().ToString() + ":" + ((CertificateRefused)x.o.Cause).Fault,
-                Settings.Authentication.Key,
-                [],
-                null,
-                Telling.Why(c, x.r, x.o),
-                why,
-                mend,
-                $"{x.o.RefusedBy.Value} refuses {x.o.RefusedBy.Value.Other()}'s certificate: {(((CertificateRefused)x.o.Cause).Fault switch
+            .Select(x => new Finding
+            {
+                Code = code,
+                Severity = Severity.Blocks,
+                Subject = x.o.RefusedBy!.Value.Other().ToString() + ":" + ((CertificateRefused)x.o.Cause).Fault,
+                RowKey = Settings.Authentication.Key,
+                What = Telling.Why(c, x.r, x.o),
+                Why = why,
+                Do = mend,
+                Consequence =
+                    $"{x.o.RefusedBy.Value} refuses {x.o.RefusedBy.Value.Other()}'s certificate: {(((CertificateRefused)x.o.Cause).Fault switch
             {
                 CertificateFault.NotTrusted => "it does not hold the issuer as an anchor",
                 CertificateFault.Expired => "it has expired",
@@ -103,9 +104,9 @@ public static class CertificateFails
                 CertificateFault.NameMissing => "it does not bear the name that is sent",
                 _ => "its usage does not allow it",
             }):w}.",
-                standard,
-                Of(c, x.o.RefusedBy.Value.Other())
-            ));
+                Standard = standard,
+                Evidence = Of(c, x.o.RefusedBy.Value.Other()),
+            });
 
     private static ImmutableArray<Evidence> Of(Checked c, EndName end) =>
         c.View.End(end).End.Certificate is { } x

@@ -14,24 +14,24 @@ public static class AnyAgainstParticular
             || c.View.Version == IkeVersion.IKEv1;
         return
         [
-            new Finding(
-                "PAIR-16",
-                strict ? Severity.Blocks : Severity.Degrades,
-                "",
-                Settings.PairsPerChild.Key,
-                c.View.Tunnel.Agreed.Pairs,
-                null,
-                $"{any.Name} carries selectors from any to any, {any.Name.Other()} particular pairs.",
-                strict
+            new Finding
+            {
+                Code = "PAIR-16",
+                Severity = strict ? Severity.Blocks : Severity.Degrades,
+                RowKey = Settings.PairsPerChild.Key,
+                Pairs = c.View.Tunnel.Agreed.Pairs,
+                What = $"{any.Name} carries selectors from any to any, {any.Name.Other()} particular pairs.",
+                Why = strict
                     ? Sentence.Plain("An end that takes only equal selectors refuses the other's.")
                     : Sentence.Of(
                         $"It works only as far as {any.Name.Other()} narrows what {any.Name} offers, and {any.Name} sends into the tunnel whatever is routed there."
                     ),
-                $"Let both ends carry from any to any and leave it to routes, or enter the same pairs at both.",
-                $"{any.Name} carries from any to any, {any.Name.Other()} particular pairs{(strict ? ", and only equal ones are taken" : ""):w}.",
-                "RFC 7296 section 2.9",
-                Checked.Of(c.Row(Settings.PairsPerChild.Key))
-            ),
+                Do = $"Let both ends carry from any to any and leave it to routes, or enter the same pairs at both.",
+                Consequence =
+                    $"{any.Name} carries from any to any, {any.Name.Other()} particular pairs{(strict ? ", and only equal ones are taken" : ""):w}.",
+                Standard = "RFC 7296 section 2.9",
+                Evidence = Checked.Of(c.Row(Settings.PairsPerChild.Key)),
+            },
         ];
     });
 }

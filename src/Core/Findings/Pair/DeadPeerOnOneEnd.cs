@@ -14,42 +14,37 @@ public static class DeadPeerOnOneEnd
         var row = c.Row(Settings.Dpd.Key);
         if (a == Dpd.Off && b == Dpd.Off)
         {
-            yield return new(
-                "PAIR-12",
-                Severity.Degrades,
-                "",
-                Settings.Dpd.Key,
-                [],
-                null,
-                $"DPD is off at both ends.",
-                $"A dead peer is noticed only when a rekey fails.",
-                $"Switch DPD on at both ends.",
-                $"Nobody would notice a dead peer before the next rekey.",
-                "RFC 7296 section 2.4",
-                Checked.Of(row)
-            );
+            yield return new()
+            {
+                Code = "PAIR-12",
+                Severity = Severity.Degrades,
+                RowKey = Settings.Dpd.Key,
+                What = $"DPD is off at both ends.",
+                Why = $"A dead peer is noticed only when a rekey fails.",
+                Do = $"Switch DPD on at both ends.",
+                Consequence = $"Nobody would notice a dead peer before the next rekey.",
+                Standard = "RFC 7296 section 2.4",
+                Evidence = Checked.Of(row),
+            };
             yield break;
         }
 
         var on = a == Dpd.Off ? EndName.B : EndName.A;
         var old = c.View.Version == IkeVersion.IKEv1;
-        yield return new(
-            "PAIR-12",
-            old ? Severity.Degrades : Severity.Note,
-            "",
-            Settings.Dpd.Key,
-            [],
-            null,
-            $"DPD is on at {on} only.",
-            old
+        yield return new()
+        {
+            Code = "PAIR-12",
+            Severity = old ? Severity.Degrades : Severity.Note,
+            RowKey = Settings.Dpd.Key,
+            What = $"DPD is on at {on} only.",
+            Why = old
                 ? Sentence.Of($"Under IKEv1 it works only when both ends announce it, so none works.")
                 : Sentence.Of(
                     $"{on} alone will notice a dead peer; {on.Other()} keeps sending until its next rekey fails."
                 ),
-            $"Switch DPD on at {on.Other()}.",
-            null,
-            old ? "RFC 3706 section 5.1" : "RFC 7296 section 2.4",
-            Checked.Of(row)
-        );
+            Do = $"Switch DPD on at {on.Other()}.",
+            Standard = old ? "RFC 3706 section 5.1" : "RFC 7296 section 2.4",
+            Evidence = Checked.Of(row),
+        };
     }
 }

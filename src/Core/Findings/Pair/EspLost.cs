@@ -12,19 +12,21 @@ public static class EspLost
         c =>
             c.Obstacles("PAIR-14")
                 .Take(1)
-                .Select(x => new Finding(
-                    "PAIR-14",
-                    Severity.Blocks,
-                    "",
-                    Settings.NatTraversal.Key,
-                    c.View.Tunnel.Agreed.Pairs,
-                    null,
-                    $"A port-sharing translator stands before {((PacketsLost)x.Obstacle.Cause).Towards}, and NAT traversal is never used at {Say.And(c.View.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never).Select(e => e.Name.ToString())):w}.",
-                    $"The IKE SA may form; ESP has no ports for the translator to tell it apart by, and is lost silently.",
-                    $"Set NAT traversal to when detected at both ends.",
-                    $"The SAs form and nothing passes: no NAT traversal across a port-sharing translator.",
-                    "RFC 3948",
-                    Checked.Of(c.Row(Settings.NatTraversal.Key))
-                ))
+                .Select(x => new Finding
+                {
+                    Code = "PAIR-14",
+                    Severity = Severity.Blocks,
+                    RowKey = Settings.NatTraversal.Key,
+                    Pairs = c.View.Tunnel.Agreed.Pairs,
+                    What =
+                        $"A port-sharing translator stands before {((PacketsLost)x.Obstacle.Cause).Towards}, and NAT traversal is never used at {Say.And(c.View.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never).Select(e => e.Name.ToString())):w}.",
+                    Why =
+                        $"The IKE SA may form; ESP has no ports for the translator to tell it apart by, and is lost silently.",
+                    Do = $"Set NAT traversal to when detected at both ends.",
+                    Consequence =
+                        $"The SAs form and nothing passes: no NAT traversal across a port-sharing translator.",
+                    Standard = "RFC 3948",
+                    Evidence = Checked.Of(c.Row(Settings.NatTraversal.Key)),
+                })
     );
 }

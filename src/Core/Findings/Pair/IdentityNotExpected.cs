@@ -37,29 +37,33 @@ public static class IdentityNotExpected
             IdentityFault.BlanksOnly => Sentence.Plain("only a blank differs"),
             _ => $"{d.Sent.ToString()} is sent, {d.Expected.ToString()} expected",
         };
-        return new(
-            "PAIR-07",
-            severity,
-            d.Sender.ToString(),
-            row.Key,
-            [],
-            null,
-            $"{d.Sender} sends {d.Sent.ToString()}; {verifier} expects {d.Expected.ToString()}.{only}",
-            severity == Severity.Blocks
-                ? Sentence.Of(
-                    $"{verifier} refuses the identity in IKE_AUTH (phase 1 under IKEv1): AUTHENTICATION_FAILED."
-                )
-                : Sentence.Of($"It passes today; another platform at {verifier} might compare octets."),
-            d.Fault == IdentityFault.PrivateAddress
-                ? Sentence.Of(
-                    $"Let {d.Sender} send {d.Expected.ToString()}, or a name, and expect the same at {verifier}."
-                )
-                : Sentence.Of(
-                    $"Set {d.Sent.ToString()} as the identity expected at {verifier}, or let {d.Sender} send {d.Expected.ToString()}."
-                ),
-            severity == Severity.Blocks ? Sentence.Of($"{verifier} refuses {d.Sender}'s identity: {because}.") : null,
-            "RFC 7296 section 3.5",
-            Checked.Of(row)
-        );
+        return new()
+        {
+            Code = "PAIR-07",
+            Severity = severity,
+            Subject = d.Sender.ToString(),
+            RowKey = row.Key,
+            What = $"{d.Sender} sends {d.Sent.ToString()}; {verifier} expects {d.Expected.ToString()}.{only}",
+            Why =
+                severity == Severity.Blocks
+                    ? Sentence.Of(
+                        $"{verifier} refuses the identity in IKE_AUTH (phase 1 under IKEv1): AUTHENTICATION_FAILED."
+                    )
+                    : Sentence.Of($"It passes today; another platform at {verifier} might compare octets."),
+            Do =
+                d.Fault == IdentityFault.PrivateAddress
+                    ? Sentence.Of(
+                        $"Let {d.Sender} send {d.Expected.ToString()}, or a name, and expect the same at {verifier}."
+                    )
+                    : Sentence.Of(
+                        $"Set {d.Sent.ToString()} as the identity expected at {verifier}, or let {d.Sender} send {d.Expected.ToString()}."
+                    ),
+            Consequence =
+                severity == Severity.Blocks
+                    ? Sentence.Of($"{verifier} refuses {d.Sender}'s identity: {because}.")
+                    : null,
+            Standard = "RFC 7296 section 3.5",
+            Evidence = Checked.Of(row),
+        };
     }
 }

@@ -8,37 +8,41 @@ public static class KeyVersionsDiffer
     /// <summary>Key versions or directions differ (PAIR-10).</summary>
     public static readonly Check Check = new("PAIR-10", "key versions or directions differ", c =>
         c.Differences<KeysDiffer>()
-            .Select(d => new Finding(
-                "PAIR-10",
-                Severity.Blocks,
-                "",
-                d.Row.Key,
-                [],
-                null,
-                $"{EndName.A} holds key {d.Difference.A.ToString()}; {EndName.B} holds {d.Difference.B.ToString()}.",
-                $"What one end signs with the other cannot verify: AUTHENTICATION_FAILED at the next authentication, though a tunnel that is up stays up until then.",
-                $"Bring both ends to the newer version, and compare check codes.",
-                $"The next authentication fails: {EndName.A} holds key {d.Difference.A.ToString()}, {EndName.B} {d.Difference.B.ToString()}.",
-                "RFC 7296 section 2.15",
-                Checked.Of(d.Row)
-            ))
+            .Select(d => new Finding
+            {
+                Code = "PAIR-10",
+                Severity = Severity.Blocks,
+                RowKey = d.Row.Key,
+                What =
+                    $"{EndName.A} holds key {d.Difference.A.ToString()}; {EndName.B} holds {d.Difference.B.ToString()}.",
+                Why =
+                    $"What one end signs with the other cannot verify: AUTHENTICATION_FAILED at the next authentication, though a tunnel that is up stays up until then.",
+                Do = $"Bring both ends to the newer version, and compare check codes.",
+                Consequence =
+                    $"The next authentication fails: {EndName.A} holds key {d.Difference.A.ToString()}, {EndName.B} {d.Difference.B.ToString()}.",
+                Standard = "RFC 7296 section 2.15",
+                Evidence = Checked.Of(d.Row),
+            })
             .Concat(
                 c.Obstacles("PAIR-10")
                     .Where(x => x.Obstacle.Cause is Rehearsing.KeyNotFound)
-                    .Select(x => new Finding(
-                        "PAIR-10",
-                        Severity.Blocks,
-                        $"{x.Obstacle.RefusedBy}:lookup",
-                        "keyHeld",
-                        [],
-                        null,
-                        Telling.Why(c, x.Rehearsal, x.Obstacle),
-                        $"The key is looked up before the identity can be read, so it is found by the source address or not at all.",
-                        $"Move both ends to IKEv2, or enter one key for any address at {x.Obstacle.RefusedBy!.Value}.",
-                        $"{x.Obstacle.RefusedBy.Value} cannot find the key for an address it does not know.",
-                        x.Rehearsal.Version == IkeVersion.IKEv1 ? "RFC 2409 section 5.4" : "RFC 7296 section 2.15",
-                        Checked.Of(c.Row("keyHeld"))
-                    ))
+                    .Select(x => new Finding
+                    {
+                        Code = "PAIR-10",
+                        Severity = Severity.Blocks,
+                        Subject = $"{x.Obstacle.RefusedBy}:lookup",
+                        RowKey = "keyHeld",
+                        What = Telling.Why(c, x.Rehearsal, x.Obstacle),
+                        Why =
+                            $"The key is looked up before the identity can be read, so it is found by the source address or not at all.",
+                        Do =
+                            $"Move both ends to IKEv2, or enter one key for any address at {x.Obstacle.RefusedBy!.Value}.",
+                        Consequence =
+                            $"{x.Obstacle.RefusedBy.Value} cannot find the key for an address it does not know.",
+                        Standard =
+                            x.Rehearsal.Version == IkeVersion.IKEv1 ? "RFC 2409 section 5.4" : "RFC 7296 section 2.15",
+                        Evidence = Checked.Of(c.Row("keyHeld")),
+                    })
             )
     );
 }

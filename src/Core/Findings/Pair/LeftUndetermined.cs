@@ -15,22 +15,19 @@ public static class LeftUndetermined
         var blank = Enum.GetValues<EndName>().Where(e => open.Any(r => r.Cell(e).Text is null)).ToArray();
         return
         [
-            new Finding(
-                "PAIR-19",
-                Severity.Note,
-                "",
-                open.Length == 1 ? open[0].Key : null,
-                [],
-                null,
-                $"{open.Length} of {c.Rows.Length} rows cannot be compared: {names:w}.",
-                $"A value is unknown, or the platform profile is silent; nothing is guessed.",
-                blank.Length == 1
-                    ? Sentence.Of($"Look at {blank[0]} and confirm what it has.")
-                    : Sentence.Of($"Look at the end that is blank and confirm what it has."),
-                null,
-                null,
-                [.. open.SelectMany(r => Checked.Of(r))]
-            ),
+            new Finding
+            {
+                Code = "PAIR-19",
+                Severity = Severity.Note,
+                RowKey = open.Length == 1 ? open[0].Key : null,
+                What = $"{open.Length} of {c.Rows.Length} rows cannot be compared: {names:w}.",
+                Why = $"A value is unknown, or the platform profile is silent; nothing is guessed.",
+                Do =
+                    blank.Length == 1
+                        ? Sentence.Of($"Look at {blank[0]} and confirm what it has.")
+                        : Sentence.Of($"Look at the end that is blank and confirm what it has."),
+                Evidence = [.. open.SelectMany(r => Checked.Of(r))],
+            },
         ];
     });
 }

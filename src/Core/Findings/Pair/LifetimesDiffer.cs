@@ -44,19 +44,20 @@ public static class LifetimesDiffer
             : Sentence.Of(
                 $"Lifetimes are local under IKEv2: the shorter one sets the pace, and a much longer one is never reached or never meant."
             );
-        return new(
-            "PAIR-11",
-            refuser is not null ? Severity.Blocks
+        return new()
+        {
+            Code = "PAIR-11",
+            Severity =
+                refuser is not null ? Severity.Blocks
                 : d.SlipOn is not null ? Severity.Risk
                 : Severity.Note,
-            row.Key,
-            row.Key,
-            [],
-            null,
-            what,
-            why,
-            mend,
-            refuser is not null
+            Subject = row.Key,
+            RowKey = row.Key,
+            What = what,
+            Why = why,
+            Do = mend,
+            Consequence =
+                refuser is not null
                     ? Sentence.Of(
                         $"{refuser.Name} refuses the {name.Replace("IKE lifetime", "IKE lifetime"):w}: {d.A.Time.ToString()} against {d.B.Time.ToString()}."
                     )
@@ -65,8 +66,8 @@ public static class LifetimesDiffer
                         $"The {name:w} of {(slip == EndName.A ? d.A : d.B).Time.ToString()} at {slip} looks like a slip."
                     )
                 : null,
-            old ? "RFC 2407 section 4.5.4" : "RFC 7296 section 2.8",
-            Checked.Of(row)
-        );
+            Standard = old ? "RFC 2407 section 4.5.4" : "RFC 7296 section 2.8",
+            Evidence = Checked.Of(row),
+        };
     }
 }

@@ -8,22 +8,20 @@ public static class NamesDiffer
         from a in c.View.A.End.PrefixNames
         join b in c.View.B.End.PrefixNames on a.Prefix equals b.Prefix
         where a.Name != b.Name
-        select new Finding(
-            "PAIR-17",
-            Severity.Note,
-            a.Prefix.ToString(),
-            null,
-            [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.A.Overlaps(a.Prefix) || p.B.Overlaps(a.Prefix))],
-            null,
-            $"{a.Prefix} is called {a.Name} at {EndName.A} and {b.Name} at {EndName.B}.",
-            $"The next engineer cannot tell that the two are one.",
-            $"Give it one name at both ends, by the naming pattern.",
-            null,
-            null,
+        select new Finding
+        {
+            Code = "PAIR-17",
+            Severity = Severity.Note,
+            Subject = a.Prefix.ToString(),
+            Pairs = [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.A.Overlaps(a.Prefix) || p.B.Overlaps(a.Prefix))],
+            What = $"{a.Prefix} is called {a.Name} at {EndName.A} and {b.Name} at {EndName.B}.",
+            Why = $"The next engineer cannot tell that the two are one.",
+            Do = $"Give it one name at both ends, by the naming pattern.",
+            Evidence =
             [
                 new Evidence(EndName.A, "Name", a.Name, c.View.A.Gateway.Code),
                 new Evidence(EndName.B, "Name", b.Name, c.View.B.Gateway.Code),
-            ]
-        )
+            ],
+        }
     );
 }

@@ -31,18 +31,17 @@ public static class NeverConfirmed
                     : Sentence.Of($"{unseen.Length} of {counted.Length} values at {end} were never confirmed.");
                 return
                 [
-                    new Finding(
-                        "PAIR-20",
-                        none && c.View.Tunnel.State == TunnelState.InService ? Severity.Risk : Severity.Note,
-                        end.ToString(),
-                        null,
-                        [],
-                        null,
-                        what,
-                        $"They were agreed or typed in, and nobody is recorded to have looked at {c.View.End(end).Gateway.Code}.",
-                        $"Look at {end} and confirm: {Say.And(unseen.Take(3).Select(r => r.Label)):w}{(unseen.Length > 3 ? " first" : ""):w}.",
-                        null,
-                        null,
+                    new Finding
+                    {
+                        Code = "PAIR-20",
+                        Severity = none && c.View.Tunnel.State == TunnelState.InService ? Severity.Risk : Severity.Note,
+                        Subject = end.ToString(),
+                        What = what,
+                        Why =
+                            $"They were agreed or typed in, and nobody is recorded to have looked at {c.View.End(end).Gateway.Code}.",
+                        Do =
+                            $"Look at {end} and confirm: {Say.And(unseen.Take(3).Select(r => r.Label)):w}{(unseen.Length > 3 ? " first" : ""):w}.",
+                        Evidence =
                         [
                             .. unseen.Select(r => new Evidence(
                                 end,
@@ -50,8 +49,8 @@ public static class NeverConfirmed
                                 r.Cell(end).Text!,
                                 Checked.From(r.Cell(end))
                             )),
-                        ]
-                    ),
+                        ],
+                    },
                 ];
             })
     );

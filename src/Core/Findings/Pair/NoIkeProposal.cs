@@ -35,39 +35,38 @@ public static class NoIkeProposal
             var who = Say.And(unable.Select(e => $"{e.Platform.Title} at {e.Name}"));
             Sentence cannot =
                 $"{who:w} can do none of its {layer:w} proposals under {(c.View.Version?.ToString() ?? "that version"):w}";
-            return new(
-                code,
-                Severity.Blocks,
-                "",
-                row.Key,
-                layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
-                null,
-                $"{cannot}.",
-                $"What a platform cannot do it neither offers nor takes, so {follows}.",
-                $"Agree a proposal that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do under it.",
-                $"{cannot}: {follows}.",
-                "RFC 7296 section 2.7",
-                Checked.Of(row)
-            );
+            return new()
+            {
+                Code = code,
+                Severity = Severity.Blocks,
+                RowKey = row.Key,
+                Pairs = layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
+                What = $"{cannot}.",
+                Why = $"What a platform cannot do it neither offers nor takes, so {follows}.",
+                Do =
+                    $"Agree a proposal that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do under it.",
+                Consequence = $"{cannot}: {follows}.",
+                Standard = "RFC 7296 section 2.7",
+                Evidence = Checked.Of(row),
+            };
         }
 
-        return new(
-            code,
-            none.Starter is null ? Severity.Blocks : Severity.Degrades,
-            "",
-            row.Key,
-            layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
-            null,
-            $"No {layer:w} proposal in common{starter}.{near}",
-            $"A proposal is taken whole or not at all, so {follows}: NO_PROPOSAL_CHOSEN.",
-            none.Miss is { } to
+        return new()
+        {
+            Code = code,
+            Severity = none.Starter is null ? Severity.Blocks : Severity.Degrades,
+            RowKey = row.Key,
+            Pairs = layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
+            What = $"No {layer:w} proposal in common{starter}.{near}",
+            Why = $"A proposal is taken whole or not at all, so {follows}: NO_PROPOSAL_CHOSEN.",
+            Do = none.Miss is { } to
                 ? Sentence.Of(
                     $"Add {to.Offered} where it is missing, or agree one that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do."
                 )
                 : Sentence.Of($"Agree a proposal for both ends."),
-            $"No {layer:w} proposal in common{starter}, unlike in {differs:w}: {follows}.",
-            "RFC 7296 section 2.7",
-            Checked.Of(row)
-        );
+            Consequence = $"No {layer:w} proposal in common{starter}, unlike in {differs:w}: {follows}.",
+            Standard = "RFC 7296 section 2.7",
+            Evidence = Checked.Of(row),
+        };
     }
 }

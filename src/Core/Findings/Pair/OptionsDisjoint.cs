@@ -6,21 +6,21 @@ namespace Vellumkeep.Core.Findings.Pair;
 public static class OptionsDisjoint
 {
     /// <summary>ESP options disjoint (PAIR-18).</summary>
-    public static readonly Check Check = new("PAIR-18", "ESP options disjoint", c =>
-        c.Differences<OptionsDiffer>()
-            .Select(d => new Finding(
-                "PAIR-18",
-                Severity.Blocks,
-                "",
-                d.Row.Key,
-                c.View.Tunnel.Agreed.Pairs,
-                null,
-                $"Extended sequence numbers are {d.Row.A.Text} at {EndName.A} and {d.Row.B.Text} at {EndName.B}.",
-                $"They are part of the proposal, which is taken whole or not at all: NO_PROPOSAL_CHOSEN, and the IKE SA is left without a child SA.",
-                $"Let one end take either, or set both alike.",
-                $"No child SA: extended sequence numbers are {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",
-                "RFC 7296 section 3.3.2",
-                Checked.Of(d.Row)
-            ))
-    );
+    public static readonly Check Check = new("PAIR-18", "ESP options disjoint", c => c.Differences<OptionsDiffer>()
+            .Select(d => new Finding
+            {
+                Code = "PAIR-18",
+                Severity = Severity.Blocks,
+                RowKey = d.Row.Key,
+                Pairs = c.View.Tunnel.Agreed.Pairs,
+                What =
+                    $"Extended sequence numbers are {d.Row.A.Text} at {EndName.A} and {d.Row.B.Text} at {EndName.B}.",
+                Why =
+                    $"They are part of the proposal, which is taken whole or not at all: NO_PROPOSAL_CHOSEN, and the IKE SA is left without a child SA.",
+                Do = $"Let one end take either, or set both alike.",
+                Consequence =
+                    $"No child SA: extended sequence numbers are {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",
+                Standard = "RFC 7296 section 3.3.2",
+                Evidence = Checked.Of(d.Row),
+            }));
 }

@@ -15,42 +15,40 @@ public static class PeerAddressWrong
                 Sentence real = moves
                     ? Sentence.Of($"{other}'s outer address is not fixed")
                     : Sentence.Of($"{other}'s outer address is {d.Difference.Real}");
-                return new Finding(
-                    "PAIR-08",
-                    Severity.Blocks,
-                    on.ToString(),
-                    d.Row.Key,
-                    [],
-                    null,
-                    $"{on} has {d.Difference.Entered} entered for {other}; {real}.",
-                    $"{on} sends to the wrong place, and does not know {other} when {other} calls from its real address.",
-                    moves
+                return new Finding
+                {
+                    Code = "PAIR-08",
+                    Severity = Severity.Blocks,
+                    Subject = on.ToString(),
+                    RowKey = d.Row.Key,
+                    What = $"{on} has {d.Difference.Entered} entered for {other}; {real}.",
+                    Why =
+                        $"{on} sends to the wrong place, and does not know {other} when {other} calls from its real address.",
+                    Do = moves
                         ? Sentence.Of(
                             $"Enter any at {on} and look {other} up by name, or give {other} a fixed address."
                         )
                         : Sentence.Of($"Enter {d.Difference.Real} as the peer address at {on}."),
-                    $"{on} calls {d.Difference.Entered}, but {real}.",
-                    null,
-                    Checked.Of(d.Row)
-                );
+                    Consequence = $"{on} calls {d.Difference.Entered}, but {real}.",
+                    Evidence = Checked.Of(d.Row),
+                };
             })
             .Concat(
                 c.Obstacles("PAIR-08")
                     .Where(x => x.Obstacle.Cause is Rehearsing.LandsElsewhere)
-                    .Select(x => new Finding(
-                        "PAIR-08",
-                        Severity.Blocks,
-                        $"{x.Obstacle.RefusedBy}:elsewhere",
-                        x.Obstacle.RowKey,
-                        [],
-                        null,
-                        Telling.Why(c, x.Rehearsal, x.Obstacle),
-                        $"The closer entry takes the call, with its own proposals, identity and key.",
-                        $"Look up {x.Rehearsal.Starter} by name at {x.Obstacle.RefusedBy!.Value}, or give it an address of its own.",
-                        $"At {x.Obstacle.RefusedBy.Value} the call lands on another tunnel's peer entry.",
-                        null,
-                        x.Obstacle.RowKey is { } key ? Checked.Of(c.Row(key)) : []
-                    ))
+                    .Select(x => new Finding
+                    {
+                        Code = "PAIR-08",
+                        Severity = Severity.Blocks,
+                        Subject = $"{x.Obstacle.RefusedBy}:elsewhere",
+                        RowKey = x.Obstacle.RowKey,
+                        What = Telling.Why(c, x.Rehearsal, x.Obstacle),
+                        Why = $"The closer entry takes the call, with its own proposals, identity and key.",
+                        Do =
+                            $"Look up {x.Rehearsal.Starter} by name at {x.Obstacle.RefusedBy!.Value}, or give it an address of its own.",
+                        Consequence = $"At {x.Obstacle.RefusedBy.Value} the call lands on another tunnel's peer entry.",
+                        Evidence = x.Obstacle.RowKey is { } key ? Checked.Of(c.Row(key)) : [],
+                    })
             )
     );
 }

@@ -36,29 +36,30 @@ public static class PfsDoesNotFit
             !misfit.AtOnce && (misfit.HiddenBy is not null || misfit.NeverShows) ? Severity.Note
             : misfit.Starter is null || misfit.AtOnce ? Severity.Blocks
             : Severity.Degrades;
-        return new(
-            "PAIR-05",
-            severity,
-            "",
-            row.Key,
-            c.View.Tunnel.Agreed.Pairs,
-            misfit.AtOnce ? null : misfit.Lost ?? 0,
-            what,
-            misfit.AtOnce
+        return new()
+        {
+            Code = "PAIR-05",
+            Severity = severity,
+            RowKey = row.Key,
+            Pairs = c.View.Tunnel.Agreed.Pairs,
+            After = misfit.AtOnce ? null : misfit.Lost ?? 0,
+            What = what,
+            Why = misfit.AtOnce
                 ? Sentence.Of($"IKEv1 settles PFS in quick mode: it is refused there, and phase 1 is left up alone.")
                 : Sentence.Of(
                     $"The first child SA carries no group, so the tunnel comes up; the rekey is refused, and the traffic is lost {when}{refused}.{hidden}"
                 ),
-            Mend(c, row),
-            severity == Severity.Note ? null
+            Do = Mend(c, row),
+            Consequence =
+                severity == Severity.Note ? null
                 : misfit.AtOnce
                     ? Sentence.Of(
                         $"Quick mode is refused: PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at {EndName.B}."
                     )
                 : Sentence.Of($"Lost {when}: PFS does not fit{refused}."),
-            "RFC 7296 sections 1.2 and 1.3.3",
-            Checked.Of(row)
-        );
+            Standard = "RFC 7296 sections 1.2 and 1.3.3",
+            Evidence = Checked.Of(row),
+        };
     }
 
     private static Sentence Mend(Checked c, Row row)

@@ -17,20 +17,21 @@ public static class SubnetsNotMirrored
         if (differences.FirstOrDefault(d => d.Difference.Swapped) is { Row: not null } swapped)
         {
             var row = swapped.Row;
-            yield return new(
-                "PAIR-06",
-                Severity.Blocks,
-                "swapped",
-                row.Key,
-                c.View.Tunnel.Agreed.Pairs,
-                null,
-                $"Both ends have the same own and the same peer subnets: own {row.A.Text} at both.",
-                $"The second end is the mirror of the first; entered in the same order, no selector of one is a selector of the other: TS_UNACCEPTABLE.",
-                $"Swap own and peer subnets at the end that was entered last.",
-                $"The subnets were entered the wrong way round on one end, so no pair can come up.",
-                "RFC 7296 section 2.9",
-                Checked.Of(row)
-            );
+            yield return new()
+            {
+                Code = "PAIR-06",
+                Severity = Severity.Blocks,
+                Subject = "swapped",
+                RowKey = row.Key,
+                Pairs = c.View.Tunnel.Agreed.Pairs,
+                What = $"Both ends have the same own and the same peer subnets: own {row.A.Text} at both.",
+                Why =
+                    $"The second end is the mirror of the first; entered in the same order, no selector of one is a selector of the other: TS_UNACCEPTABLE.",
+                Do = $"Swap own and peer subnets at the end that was entered last.",
+                Consequence = $"The subnets were entered the wrong way round on one end, so no pair can come up.",
+                Standard = "RFC 7296 section 2.9",
+                Evidence = Checked.Of(row),
+            };
             yield break;
         }
 
@@ -94,19 +95,19 @@ public static class SubnetsNotMirrored
                     $"Only part of {name:w} can pass: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}."
                 ),
         };
-        return new(
-            "PAIR-06",
-            inBoth && !old ? Severity.Degrades : c.Weight(pairs),
-            $"{owner}:{about}",
-            row.Key,
-            pairs,
-            null,
-            what,
-            why,
-            mend,
-            pairs.IsEmpty ? null : consequence,
-            "RFC 7296 section 2.9",
-            Checked.Of(row)
-        );
+        return new()
+        {
+            Code = "PAIR-06",
+            Severity = inBoth && !old ? Severity.Degrades : c.Weight(pairs),
+            Subject = $"{owner}:{about}",
+            RowKey = row.Key,
+            Pairs = pairs,
+            What = what,
+            Why = why,
+            Do = mend,
+            Consequence = pairs.IsEmpty ? null : consequence,
+            Standard = "RFC 7296 section 2.9",
+            Evidence = Checked.Of(row),
+        };
     }
 }

@@ -14,24 +14,22 @@ public static class TunnelAddressesClash
     private static IEnumerable<Finding> Run(Checked c)
     {
         foreach (var (row, d) in c.Differences<TunnelAddressesDiffer>())
-            yield return new(
-                "PAIR-15",
-                Severity.Blocks,
-                "",
-                row.Key,
-                [],
-                null,
-                d.A.Address == d.B.Address
-                    ? Sentence.Of($"Both ends have the tunnel address {d.A.Address}.")
-                    : Sentence.Of(
-                        $"{d.A.ToString()} at {EndName.A} and {d.B.ToString()} at {EndName.B} do not lie in one network."
-                    ),
-                $"What is routed over the tunnel interface finds no neighbour there.",
-                $"Take two addresses of one small network, such as a /30 or /31, one for each end.",
-                $"The tunnel addresses cannot reach each other: {d.A.ToString()} and {d.B.ToString()}.",
-                null,
-                Checked.Of(row)
-            );
+            yield return new()
+            {
+                Code = "PAIR-15",
+                Severity = Severity.Blocks,
+                RowKey = row.Key,
+                What =
+                    d.A.Address == d.B.Address
+                        ? Sentence.Of($"Both ends have the tunnel address {d.A.Address}.")
+                        : Sentence.Of(
+                            $"{d.A.ToString()} at {EndName.A} and {d.B.ToString()} at {EndName.B} do not lie in one network."
+                        ),
+                Why = $"What is routed over the tunnel interface finds no neighbour there.",
+                Do = $"Take two addresses of one small network, such as a /30 or /31, one for each end.",
+                Consequence = $"The tunnel addresses cannot reach each other: {d.A.ToString()} and {d.B.ToString()}.",
+                Evidence = Checked.Of(row),
+            };
         foreach (var end in c.View.Ends)
         {
             if (end.End.TunnelAddress?.Value is not { } mine)
@@ -43,51 +41,49 @@ public static class TunnelAddressesClash
                     .FirstOrDefault(t => t.Id != c.View.Tunnel.Id) is
                 { } other
             )
-                yield return new(
-                    "PAIR-15",
-                    Severity.Blocks,
-                    $"{end.Name}:twice",
-                    "tunnelAddress",
-                    [],
-                    null,
-                    $"{end.Name} has the tunnel address {mine.Address}, which {other} has on {end.Gateway.Code} too.",
-                    $"One address cannot stand on two tunnel interfaces of one routing instance.",
-                    $"Take a free one{(end.Gateway.TunnelPool is { } pool ? $" from {pool}" : ""):w}.",
-                    $"The tunnel address {mine.Address} is used twice on {end.Gateway.Code}.",
-                    null,
-                    Checked.Of(row)
-                );
+                yield return new()
+                {
+                    Code = "PAIR-15",
+                    Severity = Severity.Blocks,
+                    Subject = $"{end.Name}:twice",
+                    RowKey = "tunnelAddress",
+                    What =
+                        $"{end.Name} has the tunnel address {mine.Address}, which {other} has on {end.Gateway.Code} too.",
+                    Why = $"One address cannot stand on two tunnel interfaces of one routing instance.",
+                    Do = $"Take a free one{(end.Gateway.TunnelPool is { } pool ? $" from {pool}" : ""):w}.",
+                    Consequence = $"The tunnel address {mine.Address} is used twice on {end.Gateway.Code}.",
+                    Evidence = Checked.Of(row),
+                };
             foreach (var side in c.View.Ends)
                 if (side.Site.Networks.FirstOrDefault(n => n.Prefix.Overlaps(mine.Network)) is { } n)
-                    yield return new(
-                        "PAIR-15",
-                        Severity.Blocks,
-                        $"{end.Name}:{side.Name}:{n.Prefix}",
-                        "tunnelAddress",
-                        [],
-                        null,
-                        $"The tunnel address {mine.ToString()} at {end.Name} lies in {n.Prefix} ({n.Name:w}) at {side.Site.Name:w}.",
-                        $"Traffic for that network is drawn to the tunnel interface, or away from it.",
-                        $"Take a tunnel address that neither site uses.",
-                        $"The tunnel address at {end.Name} clashes with {n.Name:w} at {side.Site.Name:w}.",
-                        null,
-                        Checked.Of(row)
-                    );
+                    yield return new()
+                    {
+                        Code = "PAIR-15",
+                        Severity = Severity.Blocks,
+                        Subject = $"{end.Name}:{side.Name}:{n.Prefix}",
+                        RowKey = "tunnelAddress",
+                        What =
+                            $"The tunnel address {mine.ToString()} at {end.Name} lies in {n.Prefix} ({n.Name:w}) at {side.Site.Name:w}.",
+                        Why = $"Traffic for that network is drawn to the tunnel interface, or away from it.",
+                        Do = $"Take a tunnel address that neither site uses.",
+                        Consequence =
+                            $"The tunnel address at {end.Name} clashes with {n.Name:w} at {side.Site.Name:w}.",
+                        Evidence = Checked.Of(row),
+                    };
             if (!mine.Address.IsPrivate && end.Gateway.TunnelPool?.Contains(mine.Address) != true)
-                yield return new(
-                    "PAIR-15",
-                    Severity.Risk,
-                    $"{end.Name}:public",
-                    "tunnelAddress",
-                    [],
-                    null,
-                    $"The tunnel address {mine.Address} at {end.Name} is a public one outside {(end.Gateway.TunnelPool is { } p ? $"the pool {p}" : "any pool of ours"):w}.",
-                    $"It belongs to somebody else, whom the site then cannot reach.",
-                    $"Take one from a private range.",
-                    null,
-                    "RFC 1918",
-                    Checked.Of(row)
-                );
+                yield return new()
+                {
+                    Code = "PAIR-15",
+                    Severity = Severity.Risk,
+                    Subject = $"{end.Name}:public",
+                    RowKey = "tunnelAddress",
+                    What =
+                        $"The tunnel address {mine.Address} at {end.Name} is a public one outside {(end.Gateway.TunnelPool is { } p ? $"the pool {p}" : "any pool of ours"):w}.",
+                    Why = $"It belongs to somebody else, whom the site then cannot reach.",
+                    Do = $"Take one from a private range.",
+                    Standard = "RFC 1918",
+                    Evidence = Checked.Of(row),
+                };
         }
     }
 }

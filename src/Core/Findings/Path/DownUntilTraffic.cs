@@ -9,20 +9,16 @@ public static class DownUntilTraffic
         && c.View.Ends.All(e => e.Get(Settings.Keepalive).Value is null or { IsAny: true })
             ?
             [
-                new Finding(
-                    "PATH-08",
-                    Severity.Note,
-                    "",
-                    Settings.Start.Key,
-                    [],
-                    null,
-                    $"Both ends start on traffic, and none sends keepalives.",
-                    $"It is down until somebody sends, and the first packets wait or are lost.",
-                    $"Let one end start always, or send keepalives from the branch.",
-                    null,
-                    null,
-                    Checked.Of(c.Row(Settings.Start.Key))
-                ),
+                new Finding
+                {
+                    Code = "PATH-08",
+                    Severity = Severity.Note,
+                    RowKey = Settings.Start.Key,
+                    What = $"Both ends start on traffic, and none sends keepalives.",
+                    Why = $"It is down until somebody sends, and the first packets wait or are lost.",
+                    Do = $"Let one end start always, or send keepalives from the branch.",
+                    Evidence = Checked.Of(c.Row(Settings.Start.Key)),
+                },
             ]
             : []
     );

@@ -20,18 +20,15 @@ public static class FallbackAlone
             if (mates.Length == 0)
                 return
                 [
-                    new Finding(
-                        "PATH-10",
-                        Severity.Risk,
-                        "",
-                        null,
-                        [],
-                        null,
-                        $"{c.View.Tunnel} is alone in the fallback order {place.Order}.",
-                        $"There is nothing to fall back to.",
-                        $"Plan a second tunnel over another uplink, or take the order out.",
-                        $"The fallback order {place.Order} has no second path.",
-                        null,
+                    new Finding
+                    {
+                        Code = "PATH-10",
+                        Severity = Severity.Risk,
+                        What = $"{c.View.Tunnel} is alone in the fallback order {place.Order}.",
+                        Why = $"There is nothing to fall back to.",
+                        Do = $"Plan a second tunnel over another uplink, or take the order out.",
+                        Consequence = $"The fallback order {place.Order} has no second path.",
+                        Evidence =
                         [
                             new Evidence(
                                 null,
@@ -39,8 +36,8 @@ public static class FallbackAlone
                                 $"{place.Order}, place {place.Place}",
                                 c.View.Tunnel.Code
                             ),
-                        ]
-                    ),
+                        ],
+                    },
                 ];
             return c
                 .View.Ends.Where(e =>
@@ -52,20 +49,17 @@ public static class FallbackAlone
                     )
                 )
                 .Where(e => e.Gateway.Uplinks.Length > 1)
-                .Select(e => new Finding(
-                    "PATH-10",
-                    Severity.Risk,
-                    e.Name.ToString(),
-                    null,
-                    [],
-                    null,
-                    $"All tunnels of the fallback order {place.Order} leave {e.Gateway.Code} at {e.Name} over {e.Uplinks.First().Label}.",
-                    $"When that uplink fails, all of them do.",
-                    $"Let one of them prefer another uplink of {e.Gateway.Code}.",
-                    null,
-                    null,
-                    [new Evidence(e.Name, "Uplink", e.Uplinks.First().Label, e.Gateway.Code)]
-                ));
+                .Select(e => new Finding
+                {
+                    Code = "PATH-10",
+                    Severity = Severity.Risk,
+                    Subject = e.Name.ToString(),
+                    What =
+                        $"All tunnels of the fallback order {place.Order} leave {e.Gateway.Code} at {e.Name} over {e.Uplinks.First().Label}.",
+                    Why = $"When that uplink fails, all of them do.",
+                    Do = $"Let one of them prefer another uplink of {e.Gateway.Code}.",
+                    Evidence = [new Evidence(e.Name, "Uplink", e.Uplinks.First().Label, e.Gateway.Code)],
+                });
         }
     );
 

@@ -17,55 +17,47 @@ public static class KeepaliveOdd
         {
             var tunnels = c.View.Inventory.On(e.Gateway.Id).Take(Hub).Count();
             if (tunnels >= Hub)
-                yield return new(
-                    "PATH-07",
-                    Severity.Note,
-                    $"{e.Name}:hub",
-                    Settings.Keepalive.Key,
-                    [],
-                    null,
-                    $"{e.Name} sends keepalives from {e.Gateway.Code}, which is a hub.",
-                    $"A hub that probes every spoke keeps dead tunnels starting, and works for nothing.",
-                    $"Send them from {e.Name.Other()} instead.",
-                    null,
-                    null,
-                    Checked.Of(row)
-                );
+                yield return new()
+                {
+                    Code = "PATH-07",
+                    Severity = Severity.Note,
+                    Subject = $"{e.Name}:hub",
+                    RowKey = Settings.Keepalive.Key,
+                    What = $"{e.Name} sends keepalives from {e.Gateway.Code}, which is a hub.",
+                    Why = $"A hub that probes every spoke keeps dead tunnels starting, and works for nothing.",
+                    Do = $"Send them from {e.Name.Other()} instead.",
+                    Evidence = Checked.Of(row),
+                };
             if (
                 e.Get(Settings.Keepalive).Value!.Address is { } target
                 && !c.View.Tunnel.Agreed.Pairs.IsEmpty
                 && !c.View.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name.Other()).Contains(target))
             )
-                yield return new(
-                    "PATH-07",
-                    Severity.Degrades,
-                    $"{e.Name}:target",
-                    Settings.Keepalive.Key,
-                    [],
-                    null,
-                    $"{e.Name} sends keepalives to {target}, which lies in no pair of the tunnel.",
-                    $"They fit no selector, so they keep nothing alive.",
-                    $"Take a test point behind {e.Name.Other()} as the target.",
-                    $"Keepalives of {e.Name} go to {target}, outside the tunnel.",
-                    null,
-                    Checked.Of(row)
-                );
+                yield return new()
+                {
+                    Code = "PATH-07",
+                    Severity = Severity.Degrades,
+                    Subject = $"{e.Name}:target",
+                    RowKey = Settings.Keepalive.Key,
+                    What = $"{e.Name} sends keepalives to {target}, which lies in no pair of the tunnel.",
+                    Why = $"They fit no selector, so they keep nothing alive.",
+                    Do = $"Take a test point behind {e.Name.Other()} as the target.",
+                    Consequence = $"Keepalives of {e.Name} go to {target}, outside the tunnel.",
+                    Evidence = Checked.Of(row),
+                };
         }
 
         if (with.Length == 2)
-            yield return new(
-                "PATH-07",
-                Severity.Note,
-                "both",
-                Settings.Keepalive.Key,
-                [],
-                null,
-                $"Both ends send keepalives.",
-                $"One is enough, and two make both ends start at once.",
-                $"Leave them to the branch.",
-                null,
-                null,
-                Checked.Of(row)
-            );
+            yield return new()
+            {
+                Code = "PATH-07",
+                Severity = Severity.Note,
+                Subject = "both",
+                RowKey = Settings.Keepalive.Key,
+                What = $"Both ends send keepalives.",
+                Why = $"One is enough, and two make both ends start at once.",
+                Do = $"Leave them to the branch.",
+                Evidence = Checked.Of(row),
+            };
     }
 }

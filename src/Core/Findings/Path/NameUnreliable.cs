@@ -8,19 +8,17 @@ public static class NameUnreliable
         c.View.Ends.Where(e =>
                 e.PeerAddress.Value?.Name is not null && e.Uplinks.FirstOrDefault()?.NamesReliable == false
             )
-            .Select(e => new Finding(
-                "PATH-16",
-                Severity.Note,
-                e.Name.ToString(),
-                $"addressOf{e.Name.Other()}",
-                [],
-                null,
-                $"{e.Name} finds {e.Name.Other()} by the name {e.PeerAddress.Value!.Name}, and names are resolved unreliably over {e.Uplinks.First().Label}.",
-                $"After a failure it may keep calling an old address.",
-                $"Give {e.Name.Other()} a fixed address, or let {e.Name} only answer.",
-                null,
-                null,
-                Checked.Of(c.Row($"addressOf{e.Name.Other()}"))
-            ))
+            .Select(e => new Finding
+            {
+                Code = "PATH-16",
+                Severity = Severity.Note,
+                Subject = e.Name.ToString(),
+                RowKey = $"addressOf{e.Name.Other()}",
+                What =
+                    $"{e.Name} finds {e.Name.Other()} by the name {e.PeerAddress.Value!.Name}, and names are resolved unreliably over {e.Uplinks.First().Label}.",
+                Why = $"After a failure it may keep calling an old address.",
+                Do = $"Give {e.Name.Other()} a fixed address, or let {e.Name} only answer.",
+                Evidence = Checked.Of(c.Row($"addressOf{e.Name.Other()}")),
+            })
     );
 }

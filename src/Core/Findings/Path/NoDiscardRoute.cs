@@ -4,8 +4,8 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class NoDiscardRoute
 {
     /// <summary>No discard route behind a route (PATH-02).</summary>
-    public static readonly Check Check = new("PATH-02", "no discard route behind a route", c =>
-        c.View.Tunnel.Form != TunnelForm.RouteBased
+    public static readonly Check Check = new("PATH-02", "no discard route behind a route", c => c.View.Tunnel.Form
+        != TunnelForm.RouteBased
             ? []
             : c
                 .View.Ends.Where(e => e.Platform.MadeByHand("discard route") == true && e.End.Routes?.Value is not null)
@@ -13,20 +13,19 @@ public static class NoDiscardRoute
                     end.End.Routes!.Value!.Items.Where(r =>
                             !r.Discard && !end.End.Routes.Value.Items.Any(d => d.Discard && d.To.Contains(r.To))
                         )
-                        .Select(r => new Finding(
-                            "PATH-02",
-                            Severity.Risk,
-                            $"{end.Name}:{r.To}",
-                            "routes",
-                            [],
-                            null,
-                            $"{end.Name} has no discard route behind its route to {r.To}.",
-                            $"While the tunnel is down, traffic to {r.To} follows the default route out in the clear.",
-                            $"Add a discard route to {r.To} at {end.Name}, less preferred than the route into the tunnel.",
-                            $"Traffic to {r.To} leaks from {end.Name} while the tunnel is down.",
-                            null,
-                            Checked.Of(c.Row("routes"))
-                        ))
-                )
-    );
+                        .Select(r => new Finding
+                        {
+                            Code = "PATH-02",
+                            Severity = Severity.Risk,
+                            Subject = $"{end.Name}:{r.To}",
+                            RowKey = "routes",
+                            What = $"{end.Name} has no discard route behind its route to {r.To}.",
+                            Why =
+                                $"While the tunnel is down, traffic to {r.To} follows the default route out in the clear.",
+                            Do =
+                                $"Add a discard route to {r.To} at {end.Name}, less preferred than the route into the tunnel.",
+                            Consequence = $"Traffic to {r.To} leaks from {end.Name} while the tunnel is down.",
+                            Evidence = Checked.Of(c.Row("routes")),
+                        })
+                ));
 }

@@ -6,19 +6,18 @@ public static class NoReturnRoute
     /// <summary>Not the default router, and no return route recorded (PATH-12).</summary>
     public static readonly Check Check = new("PATH-12", "not the default router, and no return route recorded", c =>
         c.View.Ends.Where(e => e.Site.GatewayIsDefaultRouter == false && e.Site.ReturnRoute != true)
-            .Select(e => new Finding(
-                "PATH-12",
-                Severity.Degrades,
-                e.Name.ToString(),
-                null,
-                [],
-                null,
-                $"{e.Gateway.Code} is not the default router of {e.Site.Name:w}, and {(e.Site.ReturnRoute == false ? "there is no route back to it" : "no route back to it is recorded"):w}.",
-                $"Hosts answer to their default router, which does not know the tunnel.",
-                $"Enter a route to the subnets behind {e.Name.Other()} at the inner router of {e.Site.Name:w}, and record it.",
-                $"Answers from {e.Site.Name:w} may not find back to the tunnel: no return route.",
-                null,
-                [new Evidence(e.Name, "Default router", "another", $"site {e.Site.Code}")]
-            ))
+            .Select(e => new Finding
+            {
+                Code = "PATH-12",
+                Severity = Severity.Degrades,
+                Subject = e.Name.ToString(),
+                What =
+                    $"{e.Gateway.Code} is not the default router of {e.Site.Name:w}, and {(e.Site.ReturnRoute == false ? "there is no route back to it" : "no route back to it is recorded"):w}.",
+                Why = $"Hosts answer to their default router, which does not know the tunnel.",
+                Do =
+                    $"Enter a route to the subnets behind {e.Name.Other()} at the inner router of {e.Site.Name:w}, and record it.",
+                Consequence = $"Answers from {e.Site.Name:w} may not find back to the tunnel: no return route.",
+                Evidence = [new Evidence(e.Name, "Default router", "another", $"site {e.Site.Code}")],
+            })
     );
 }

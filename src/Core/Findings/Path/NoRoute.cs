@@ -6,26 +6,28 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class NoRoute
 {
     /// <summary>No route into the tunnel for a remote subnet (PATH-01).</summary>
-    public static readonly Check Check = new("PATH-01", "no route into the tunnel for a remote subnet", c =>
-        c.View.Tunnel.Form != TunnelForm.RouteBased
+    public static readonly Check Check = new("PATH-01", "no route into the tunnel for a remote subnet", c => c.View
+            .Tunnel
+            .Form != TunnelForm.RouteBased
             ? []
             : c.View.Ends.SelectMany(end =>
                 c.Pairs.Where(p => p.At(end.Name).Route == Presence.No)
                     .GroupBy(p => p.Pair.On(end.Name.Other()))
-                    .Select(g => new Finding(
-                        "PATH-01",
-                        Severity.Blocks,
-                        $"{end.Name}:{g.Key}",
-                        "routes",
-                        [.. g.Select(p => p.Pair)],
-                        null,
-                        $"{end.Name} has no route into the tunnel for {g.Key} ({c.View.NameOf(end.Name.Other(), g.Key):w}).",
-                        $"A route-based end sends into the tunnel only what a route leads there; the rest follows the default route, in the clear.",
-                        $"Add a route to {g.Key} into the tunnel at {end.Name}.",
-                        $"{end.Name} sends nothing to {c.View.NameOf(end.Name.Other(), g.Key):w} through the tunnel: no route to {g.Key}.",
-                        null,
-                        Checked.Of(c.Row("routes"))
-                    ))
-            )
-    );
+                    .Select(g => new Finding
+                    {
+                        Code = "PATH-01",
+                        Severity = Severity.Blocks,
+                        Subject = $"{end.Name}:{g.Key}",
+                        RowKey = "routes",
+                        Pairs = [.. g.Select(p => p.Pair)],
+                        What =
+                            $"{end.Name} has no route into the tunnel for {g.Key} ({c.View.NameOf(end.Name.Other(), g.Key):w}).",
+                        Why =
+                            $"A route-based end sends into the tunnel only what a route leads there; the rest follows the default route, in the clear.",
+                        Do = $"Add a route to {g.Key} into the tunnel at {end.Name}.",
+                        Consequence =
+                            $"{end.Name} sends nothing to {c.View.NameOf(end.Name.Other(), g.Key):w} through the tunnel: no route to {g.Key}.",
+                        Evidence = Checked.Of(c.Row("routes")),
+                    })
+            ));
 }

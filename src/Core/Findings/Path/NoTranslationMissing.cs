@@ -15,20 +15,22 @@ public static class NoTranslationMissing
                         peer = state.Pair.On(end.Name.Other());
                     string ownName = c.View.NameOf(end.Name, own),
                         peerName = c.View.NameOf(end.Name.Other(), peer);
-                    return new Finding(
-                        "PATH-05",
-                        Severity.Blocks,
-                        $"{end.Name}:{own}-{peer}",
-                        "noTranslation",
-                        [state.Pair],
-                        null,
-                        $"{end.Name} has no no-translation rule from {ownName:w} to {peerName:w}: {own} to {peer}.",
-                        $"{end.Gateway.Code} translates what leaves {ownName:w} before it looks for the tunnel, so it fits no selector and goes out in the clear or nowhere.",
-                        $"Add a no-translation rule at {end.Name}: own {own}, peer {peer}.",
-                        $"What {ownName:w} sends to {peerName:w} is translated at {end.Name} and misses the tunnel.",
-                        null,
-                        Checked.Of(c.Row("noTranslation"))
-                    );
+                    return new Finding
+                    {
+                        Code = "PATH-05",
+                        Severity = Severity.Blocks,
+                        Subject = $"{end.Name}:{own}-{peer}",
+                        RowKey = "noTranslation",
+                        Pairs = [state.Pair],
+                        What =
+                            $"{end.Name} has no no-translation rule from {ownName:w} to {peerName:w}: {own} to {peer}.",
+                        Why =
+                            $"{end.Gateway.Code} translates what leaves {ownName:w} before it looks for the tunnel, so it fits no selector and goes out in the clear or nowhere.",
+                        Do = $"Add a no-translation rule at {end.Name}: own {own}, peer {peer}.",
+                        Consequence =
+                            $"What {ownName:w} sends to {peerName:w} is translated at {end.Name} and misses the tunnel.",
+                        Evidence = Checked.Of(c.Row("noTranslation")),
+                    };
                 })
         )
     );

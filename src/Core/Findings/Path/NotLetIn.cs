@@ -17,22 +17,23 @@ public static class NotLetIn
             var what = o.Cause is NotReached n ? n.What : "ESP";
             // An end that never has to answer loses nothing by hiding behind its translator.
             var matters = o.Cause is PacketsLost || r.Outcome != Outcome.DoesNotStart;
-            yield return new(
-                "PATH-11",
-                !matters ? Severity.Note
+            yield return new()
+            {
+                Code = "PATH-11",
+                Severity =
+                    !matters ? Severity.Note
                     : c.Rehearsals.Any(x => x.ComesUp) ? Severity.Degrades
                     : Severity.Blocks,
-                $"{at}:{what}",
-                $"addressOf{at}",
-                [],
-                null,
-                Telling.Why(c, r, o),
-                $"Nothing that {r.Starter} sends first is answered, and no device shows why.",
-                $"Let {(what == "IKE" ? "UDP 500 and 4500" : "ESP, or UDP 4500,"):w} in to {end.Gateway.Code}, or let {at} start.",
-                matters ? Sentence.Of($"{what:w} does not reach {at}.") : null,
-                "RFC 7296 section 2.23",
-                Checked.Of(c.Row($"addressOf{at}"))
-            );
+                Subject = $"{at}:{what}",
+                RowKey = $"addressOf{at}",
+                What = Telling.Why(c, r, o),
+                Why = $"Nothing that {r.Starter} sends first is answered, and no device shows why.",
+                Do =
+                    $"Let {(what == "IKE" ? "UDP 500 and 4500" : "ESP, or UDP 4500,"):w} in to {end.Gateway.Code}, or let {at} start.",
+                Consequence = matters ? Sentence.Of($"{what:w} does not reach {at}.") : null,
+                Standard = "RFC 7296 section 2.23",
+                Evidence = Checked.Of(c.Row($"addressOf{at}")),
+            };
         }
     }
 }

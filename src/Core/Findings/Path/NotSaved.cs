@@ -12,20 +12,21 @@ public static class NotSaved
             .Select(e =>
             {
                 var notActive = e.End.Ticks.Active is null;
-                return new Finding(
-                    "PATH-14",
-                    Severity.Risk,
-                    e.Name.ToString(),
-                    null,
-                    [],
-                    null,
-                    $"{e.Name} was {(notActive ? "entered but never activated" : "activated but never saved"):w} on {e.Gateway.Code}.",
-                    $"{(notActive ? "It does not work yet, whatever the screens show" : "It is lost when the device restarts"):w}.",
-                    $"{(notActive ? "Activate and save" : "Save the configuration of"):w} {e.Gateway.Code} and tick it.",
-                    notActive
+                return new Finding
+                {
+                    Code = "PATH-14",
+                    Severity = Severity.Risk,
+                    Subject = e.Name.ToString(),
+                    What =
+                        $"{e.Name} was {(notActive ? "entered but never activated" : "activated but never saved"):w} on {e.Gateway.Code}.",
+                    Why =
+                        $"{(notActive ? "It does not work yet, whatever the screens show" : "It is lost when the device restarts"):w}.",
+                    Do =
+                        $"{(notActive ? "Activate and save" : "Save the configuration of"):w} {e.Gateway.Code} and tick it.",
+                    Consequence = notActive
                         ? Sentence.Of($"{e.Name} is entered on {e.Gateway.Code} but was never activated.")
                         : Sentence.Of($"{e.Gateway.Code} would lose it at a restart: not saved."),
-                    null,
+                    Evidence =
                     [
                         new Evidence(
                             e.Name,
@@ -33,8 +34,8 @@ public static class NotSaved
                             notActive ? "entered, not active" : "active, not saved",
                             e.Gateway.Code
                         ),
-                    ]
-                );
+                    ],
+                };
             })
     );
 }

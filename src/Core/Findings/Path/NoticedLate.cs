@@ -21,19 +21,20 @@ public static class NoticedLate
         return c
             .View.Ends.Select(e => (End: e, Seen: Detection.Of(e, "", "")))
             .Where(x => x.Seen.Seconds > most)
-            .Select(x => new Finding(
-                "PATH-09",
-                Severity.Degrades,
-                x.End.Name.ToString(),
-                Settings.Dpd.Key,
-                [],
-                null,
-                $"{x.End.Name} notices a dead peer after {x.Seen.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: {x.Seen.Working}.",
-                $"The tunnel's importance is {WordsOf.Importances.Of(c.View.Tunnel.Importance!.Value):w}, which allows {(int)most} s.",
-                $"Shorten the DPD interval at {x.End.Name}.",
-                $"{x.End.Name} notices a dead peer only after {Lifetime.Say((long)x.Seen.Seconds.Value):w}.",
-                null,
-                Checked.Of(c.Row(Settings.Dpd.Key))
-            ));
+            .Select(x => new Finding
+            {
+                Code = "PATH-09",
+                Severity = Severity.Degrades,
+                Subject = x.End.Name.ToString(),
+                RowKey = Settings.Dpd.Key,
+                What =
+                    $"{x.End.Name} notices a dead peer after {x.Seen.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: {x.Seen.Working}.",
+                Why =
+                    $"The tunnel's importance is {WordsOf.Importances.Of(c.View.Tunnel.Importance!.Value):w}, which allows {(int)most} s.",
+                Do = $"Shorten the DPD interval at {x.End.Name}.",
+                Consequence =
+                    $"{x.End.Name} notices a dead peer only after {Lifetime.Say((long)x.Seen.Seconds.Value):w}.",
+                Evidence = Checked.Of(c.Row(Settings.Dpd.Key)),
+            });
     });
 }

@@ -29,23 +29,22 @@ public static class PairingRefused
             {
                 var r = p.Tried.First(x => x.Outcome != Outcome.DoesNotStart);
                 var why = Telling.Why(new(p.View), r, r.Stop!);
-                return new Finding(
-                    "PATH-17",
-                    Severity.Degrades,
-                    $"{p.A.Label}/{p.B.Label}",
-                    null,
-                    [],
-                    null,
-                    $"Over {p.A.Label} at {EndName.A} and {p.B.Label} at {EndName.B} it would not come up: {why}",
-                    $"When the preferred uplink fails, this pairing is what is left.",
-                    $"Enter the other uplink's address as a peer address too, or keep it out of this tunnel.",
-                    $"Over {p.A.Label} and {p.B.Label} it would not come up.",
-                    null,
+                return new Finding
+                {
+                    Code = "PATH-17",
+                    Severity = Severity.Degrades,
+                    Subject = $"{p.A.Label}/{p.B.Label}",
+                    What =
+                        $"Over {p.A.Label} at {EndName.A} and {p.B.Label} at {EndName.B} it would not come up: {why}",
+                    Why = $"When the preferred uplink fails, this pairing is what is left.",
+                    Do = $"Enter the other uplink's address as a peer address too, or keep it out of this tunnel.",
+                    Consequence = $"Over {p.A.Label} and {p.B.Label} it would not come up.",
+                    Evidence =
                     [
                         new Evidence(EndName.A, "Uplink", $"{p.A.Label} {p.A.OuterText}", c.View.A.Gateway.Code),
                         new Evidence(EndName.B, "Uplink", $"{p.B.Label} {p.B.OuterText}", c.View.B.Gateway.Code),
-                    ]
-                );
+                    ],
+                };
             });
     });
 }

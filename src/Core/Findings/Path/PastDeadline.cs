@@ -21,35 +21,32 @@ public static class PastDeadline
     private static Finding? Of(Checked c, EndName end, string label, string row, Resolution.IResolved value)
     {
         if (value.Until is { } t && t.Deadline < c.View.Today)
-            return new(
-                "PATH-15",
-                Severity.Risk,
-                $"{end}:{row}",
-                row,
-                [],
-                null,
-                $"{label:w} at {end} is still the temporary {value.Any!.ToString()}; {t.Final} was due on {Scalars.Write(t.Deadline)}.",
-                $"It was entered only to get going: {t.Reason:w}.",
-                $"Set {t.Final} at {end}, or give it a new deadline with a reason.",
-                $"{label:w} at {end} is still temporary, {(c.View.Today.DayNumber - t.Deadline.DayNumber)} days past its deadline.",
-                null,
-                Checked.Of(c.Row(row))
-            );
+            return new()
+            {
+                Code = "PATH-15",
+                Severity = Severity.Risk,
+                Subject = $"{end}:{row}",
+                RowKey = row,
+                What =
+                    $"{label:w} at {end} is still the temporary {value.Any!.ToString()}; {t.Final} was due on {Scalars.Write(t.Deadline)}.",
+                Why = $"It was entered only to get going: {t.Reason:w}.",
+                Do = $"Set {t.Final} at {end}, or give it a new deadline with a reason.",
+                Consequence =
+                    $"{label:w} at {end} is still temporary, {(c.View.Today.DayNumber - t.Deadline.DayNumber)} days past its deadline.",
+                Evidence = Checked.Of(c.Row(row)),
+            };
         if (value.Pending is { WhoKnows: null })
-            return new(
-                "PATH-15",
-                Severity.Risk,
-                $"{end}:{row}",
-                row,
-                [],
-                null,
-                $"{label:w} at {end} is pending and nobody is assigned to it.",
-                $"Nothing that needs it can begin.",
-                $"Say who will know it, and by when.",
-                null,
-                null,
-                Checked.Of(c.Row(row))
-            );
+            return new()
+            {
+                Code = "PATH-15",
+                Severity = Severity.Risk,
+                Subject = $"{end}:{row}",
+                RowKey = row,
+                What = $"{label:w} at {end} is pending and nobody is assigned to it.",
+                Why = $"Nothing that needs it can begin.",
+                Do = $"Say who will know it, and by when.",
+                Evidence = Checked.Of(c.Row(row)),
+            };
         return null;
     }
 }

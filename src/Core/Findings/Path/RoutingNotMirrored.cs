@@ -99,23 +99,22 @@ public static class RoutingNotMirrored
             Sentence mend,
             Sentence? consequence
         ) =>
-            new(
-                "PATH-13",
-                severity,
-                subject,
-                null,
-                pairs,
-                null,
-                what,
-                why,
-                mend,
-                consequence,
-                null,
+            new()
+            {
+                Code = "PATH-13",
+                Severity = severity,
+                Subject = subject,
+                Pairs = pairs,
+                What = what,
+                Why = why,
+                Do = mend,
+                Consequence = consequence,
+                Evidence =
                 [
                     new Evidence(EndName.A, "Routing", Text(a), c.View.A.Gateway.Code),
                     new Evidence(EndName.B, "Routing", Text(b), c.View.B.Gateway.Code),
-                ]
-            );
+                ],
+            };
     }
 
     private static string Text(DynamicRouting? r) =>

@@ -35,24 +35,24 @@ public static class RuleMissing
                     noIn && noOut ? Sentence.Of($"Nothing passes between {peerName:w} and {ownName:w}.")
                     : noIn ? Sentence.Of($"Nothing from {peerName:w} reaches {ownName:w}.")
                     : Sentence.Of($"Nothing {ownName:w} starts reaches {peerName:w}.");
-                yield return new(
-                    "PATH-03",
-                    c.Weight(lacking.Select(p => p.Pair)),
-                    $"{end.Name}:{own}-{peer}",
-                    "rules",
-                    [state.Pair],
-                    null,
-                    what,
-                    $"The pair has its selectors, but {end.Gateway.Code} drops what no rule lets pass.",
-                    noIn && noOut
-                        ? Sentence.Of($"Add a rule both ways at {end.Name}: own {own}, peer {peer}.")
-                        : Sentence.Of(
-                            $"Add a rule {ways:w} at {end.Name}: own {own}, peer {peer}, as for the pairs that have one."
-                        ),
-                    consequence,
-                    null,
-                    Checked.Of(c.Row("rules"))
-                );
+                yield return new()
+                {
+                    Code = "PATH-03",
+                    Severity = c.Weight(lacking.Select(p => p.Pair)),
+                    Subject = $"{end.Name}:{own}-{peer}",
+                    RowKey = "rules",
+                    Pairs = [state.Pair],
+                    What = what,
+                    Why = $"The pair has its selectors, but {end.Gateway.Code} drops what no rule lets pass.",
+                    Do =
+                        noIn && noOut
+                            ? Sentence.Of($"Add a rule both ways at {end.Name}: own {own}, peer {peer}.")
+                            : Sentence.Of(
+                                $"Add a rule {ways:w} at {end.Name}: own {own}, peer {peer}, as for the pairs that have one."
+                            ),
+                    Consequence = consequence,
+                    Evidence = Checked.Of(c.Row("rules")),
+                };
             }
         }
     }

@@ -15,20 +15,19 @@ public static class RuleTooWide
                             r.Own.Contains(p.On(e.Name)) && r.Peer.Contains(p.On(e.Name.Other()))
                         )
                     )
-                    .Select(r => new Finding(
-                        "PATH-04",
-                        Severity.Risk,
-                        $"{e.Name}:{r.Own}-{r.Peer}",
-                        "rules",
-                        [],
-                        null,
-                        $"The rule at {e.Name} for own {r.Own}, peer {r.Peer} is wider than the pairs it serves.",
-                        $"Hosts that nobody meant to connect can reach each other as soon as a selector lets them.",
-                        $"Narrow it to the wanted pairs at {e.Name}.",
-                        null,
-                        null,
-                        Checked.Of(c.Row("rules"))
-                    ))
+                    .Select(r => new Finding
+                    {
+                        Code = "PATH-04",
+                        Severity = Severity.Risk,
+                        Subject = $"{e.Name}:{r.Own}-{r.Peer}",
+                        RowKey = "rules",
+                        What =
+                            $"The rule at {e.Name} for own {r.Own}, peer {r.Peer} is wider than the pairs it serves.",
+                        Why =
+                            $"Hosts that nobody meant to connect can reach each other as soon as a selector lets them.",
+                        Do = $"Narrow it to the wanted pairs at {e.Name}.",
+                        Evidence = Checked.Of(c.Row("rules")),
+                    })
             )
     );
 }

@@ -28,22 +28,21 @@ public static class SegmentTooLarge
                 continue;
             Sentence working =
                 $"{mtu} less {string.Join(", ", sum.Terms.Select(t => $"{t.Octets} {t.What}")):w} leaves {sum.Left}, in blocks of {sum.Alignment} {sum.Aligned}, less 2 {sum.Inner}, less {(six ? 60 : 40)} {most}.";
-            yield return new(
-                "PATH-06",
-                Severity.Degrades,
-                e.Name.ToString(),
-                Settings.MssClamp.Key,
-                [],
-                null,
-                clamp.Octets is { } now
+            yield return new()
+            {
+                Code = "PATH-06",
+                Severity = Severity.Degrades,
+                Subject = e.Name.ToString(),
+                RowKey = Settings.MssClamp.Key,
+                What = clamp.Octets is { } now
                     ? Sentence.Of($"{e.Name} clamps the segment size to {now}; at most {most} fits.")
                     : Sentence.Of($"{e.Name} clamps no segment size; at most {most} fits."),
-                $"Larger segments are split or dropped, and what needs them hangs. {working}",
-                $"Clamp to {most} at {e.Name}.",
-                $"Large packets hang at {e.Name}: at most {most} octets of segment fit.",
-                "RFC 4303 section 2; RFC 6691",
-                Checked.Of(c.Row(Settings.MssClamp.Key))
-            );
+                Why = $"Larger segments are split or dropped, and what needs them hangs. {working}",
+                Do = $"Clamp to {most} at {e.Name}.",
+                Consequence = $"Large packets hang at {e.Name}: at most {most} octets of segment fit.",
+                Standard = "RFC 4303 section 2; RFC 6691",
+                Evidence = Checked.Of(c.Row(Settings.MssClamp.Key)),
+            };
         }
     }
 }

@@ -4,54 +4,50 @@ namespace Vellumkeep.Core.Findings.Strength;
 public static class AggressiveMode
 {
     /// <summary>Aggressive mode with a pre-shared key (STR-04).</summary>
-    public static readonly Check Exposed = new("STR-04", "aggressive mode with a pre-shared key", c =>
-        !Used(c) || !c.View.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.PreSharedKey)
+    public static readonly Check Exposed = new("STR-04", "aggressive mode with a pre-shared key", c => !Used(c)
+        || !c.View.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.PreSharedKey)
             ? []
             :
             [
-                new Finding(
-                    "STR-04",
-                    Severity.Risk,
-                    "",
-                    Settings.ExchangeMode.Key,
-                    [],
-                    null,
-                    $"Aggressive mode is used with a pre-shared key.",
-                    $"Identities go in the clear, and anyone who listens or asks gets a hash to try keys against, at leisure.",
-                    c.View.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2))
+                new Finding
+                {
+                    Code = "STR-04",
+                    Severity = Severity.Risk,
+                    RowKey = Settings.ExchangeMode.Key,
+                    What = $"Aggressive mode is used with a pre-shared key.",
+                    Why =
+                        $"Identities go in the clear, and anyone who listens or asks gets a hash to try keys against, at leisure.",
+                    Do = c.View.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2))
                         ? Sentence.Of(
                             $"Move both ends to IKEv2: {c.View.A.Platform.Title:w} and {c.View.B.Platform.Title:w} can."
                         )
                         : Sentence.Plain("Use certificates, or a platform that can do IKEv2."),
-                    $"Aggressive mode with a pre-shared key lets anyone who asks attack the key offline.",
-                    "RFC 2409 section 5.4",
-                    Checked.Of(c.Row(Settings.ExchangeMode.Key))
-                ),
-            ]
-    );
+                    Consequence = $"Aggressive mode with a pre-shared key lets anyone who asks attack the key offline.",
+                    Standard = "RFC 2409 section 5.4",
+                    Evidence = Checked.Of(c.Row(Settings.ExchangeMode.Key)),
+                },
+            ]);
 
     /// <summary>Aggressive mode where both addresses are fixed (STR-12).</summary>
-    public static readonly Check NotNeeded = new("STR-12", "aggressive mode where both addresses are fixed", c =>
-        !Used(c) || c.View.Ends.Any(e => e.Outer is null)
+    public static readonly Check NotNeeded = new("STR-12", "aggressive mode where both addresses are fixed", c => !Used(
+            c
+        ) || c.View.Ends.Any(e => e.Outer is null)
             ? []
             :
             [
-                new Finding(
-                    "STR-12",
-                    Severity.Risk,
-                    "",
-                    Settings.ExchangeMode.Key,
-                    [],
-                    null,
-                    $"Aggressive mode is used although both outer addresses are fixed: {c.View.A.OuterText} and {c.View.B.OuterText}.",
-                    $"Main mode finds the key by the address and shows no identity.",
-                    $"Set main mode at both ends.",
-                    null,
-                    "RFC 2409 section 5",
-                    Checked.Of(c.Row(Settings.ExchangeMode.Key))
-                ),
-            ]
-    );
+                new Finding
+                {
+                    Code = "STR-12",
+                    Severity = Severity.Risk,
+                    RowKey = Settings.ExchangeMode.Key,
+                    What =
+                        $"Aggressive mode is used although both outer addresses are fixed: {c.View.A.OuterText} and {c.View.B.OuterText}.",
+                    Why = $"Main mode finds the key by the address and shows no identity.",
+                    Do = $"Set main mode at both ends.",
+                    Standard = "RFC 2409 section 5",
+                    Evidence = Checked.Of(c.Row(Settings.ExchangeMode.Key)),
+                },
+            ]);
 
     private static bool Used(Checked c) =>
         c.View.Version == IkeVersion.IKEv1

@@ -9,19 +9,20 @@ public static class CheckRelaxed
                 !e.End.RelaxedChecks.IsEmpty
                 && e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate
             )
-            .Select(e => new Finding(
-                "STR-13",
-                Severity.Risk,
-                e.Name.ToString(),
-                Settings.Authentication.Key,
-                [],
-                null,
-                $"{e.Name} does not check {Say.And(e.End.RelaxedChecks):w} of {e.Name.Other()}'s certificate.",
-                $"Anyone with another certificate of the same issuer can stand in for {e.Name.Other()}.",
-                $"Switch the check on at {e.Name}, once {e.Name.Other()}'s certificate passes it.",
-                null,
-                "RFC 4945 section 5.1",
-                [new Evidence(e.Name, "Checks switched off", string.Join(", ", e.End.RelaxedChecks), e.Gateway.Code)]
-            ))
+            .Select(e => new Finding
+            {
+                Code = "STR-13",
+                Severity = Severity.Risk,
+                Subject = e.Name.ToString(),
+                RowKey = Settings.Authentication.Key,
+                What = $"{e.Name} does not check {Say.And(e.End.RelaxedChecks):w} of {e.Name.Other()}'s certificate.",
+                Why = $"Anyone with another certificate of the same issuer can stand in for {e.Name.Other()}.",
+                Do = $"Switch the check on at {e.Name}, once {e.Name.Other()}'s certificate passes it.",
+                Standard = "RFC 4945 section 5.1",
+                Evidence =
+                [
+                    new Evidence(e.Name, "Checks switched off", string.Join(", ", e.End.RelaxedChecks), e.Gateway.Code),
+                ],
+            })
     );
 }

@@ -25,18 +25,17 @@ public static class DefaultsInForce
                     ? Enumerable.Empty<Finding>()
                     :
                     [
-                        new Finding(
-                            "STR-10",
-                            Severity.Note,
-                            end.ToString(),
-                            rows.Length == 1 ? rows[0].Key : null,
-                            [],
-                            null,
-                            $"{end} runs on what {c.View.End(end).Platform.Title:w} does by itself: {Say.And(rows.Select(r => r.Label)):w}.",
-                            $"Nobody chose it, and newer software may choose otherwise.",
-                            $"Agree the values, and set them at {end}.",
-                            null,
-                            null,
+                        new Finding
+                        {
+                            Code = "STR-10",
+                            Severity = Severity.Note,
+                            Subject = end.ToString(),
+                            RowKey = rows.Length == 1 ? rows[0].Key : null,
+                            What =
+                                $"{end} runs on what {c.View.End(end).Platform.Title:w} does by itself: {Say.And(rows.Select(r => r.Label)):w}.",
+                            Why = $"Nobody chose it, and newer software may choose otherwise.",
+                            Do = $"Agree the values, and set them at {end}.",
+                            Evidence =
                             [
                                 .. rows.Select(r => new Evidence(
                                     end,
@@ -44,8 +43,8 @@ public static class DefaultsInForce
                                     r.Cell(end).Text!,
                                     Checked.From(r.Cell(end))
                                 )),
-                            ]
-                        ),
+                            ],
+                        },
                     ];
             })
     );

@@ -49,19 +49,16 @@ public static class NeverChosen
                 );
 
         Finding Finding(string subject, Sentence what, Sentence why) =>
-            new(
-                "STR-11",
-                Severity.Note,
-                $"{e.Name}:{setting.Key}:{subject}",
-                setting.Key,
-                [],
-                null,
-                what,
-                why,
-                $"Look at {e.Gateway.Code}, and take it out or correct it at {e.Name}.",
-                null,
-                null,
-                Checked.Of(c.Row(setting.Key))
-            );
+            new()
+            {
+                Code = "STR-11",
+                Severity = Severity.Note,
+                Subject = $"{e.Name}:{setting.Key}:{subject}",
+                RowKey = setting.Key,
+                What = what,
+                Why = why,
+                Do = $"Look at {e.Gateway.Code}, and take it out or correct it at {e.Name}.",
+                Evidence = Checked.Of(c.Row(setting.Key)),
+            };
     }
 }

@@ -17,20 +17,17 @@ public static class OldKeyExchange
                 );
         return
         [
-            new Finding(
-                "STR-03",
-                Severity.Risk,
-                "",
-                Settings.IkeVersions.Key,
-                [],
-                null,
-                $"The tunnel uses IKEv1.",
-                $"IKEv1 is historic: no longer maintained, and without the newer ciphers and groups.",
-                mend,
-                null,
-                "RFC 9395 section 3",
-                Checked.Of(c.Row(Settings.IkeVersions.Key))
-            ),
+            new Finding
+            {
+                Code = "STR-03",
+                Severity = Severity.Risk,
+                RowKey = Settings.IkeVersions.Key,
+                What = $"The tunnel uses IKEv1.",
+                Why = $"IKEv1 is historic: no longer maintained, and without the newer ciphers and groups.",
+                Do = mend,
+                Standard = "RFC 9395 section 3",
+                Evidence = Checked.Of(c.Row(Settings.IkeVersions.Key)),
+            },
         ];
     });
 }

@@ -6,19 +6,19 @@ public static class PastSupport
     /// <summary>Platform at or past end of support (STR-09).</summary>
     public static readonly Check Check = new("STR-09", "platform at or past end of support", c =>
         c.View.Ends.Where(e => e.Platform.SupportEnds is { } ends && ends.AddDays(-183) <= c.View.Today)
-            .Select(e => new Finding(
-                "STR-09",
-                e.Platform.SupportEnds <= c.View.Today ? Severity.Risk : Severity.Note,
-                e.Name.ToString(),
-                null,
-                [],
-                null,
-                $"{e.Platform.Title} at {e.Name} {(e.Platform.SupportEnds <= c.View.Today ? "is past support since" : "is supported only until"):w} {Scalars.Write(e.Platform.SupportEnds!.Value)}.",
-                $"Faults found in it are no longer mended.",
-                $"Plan another platform for {e.Gateway.Code}.",
-                null,
-                null,
-                [new Evidence(e.Name, "Support ends", Scalars.Write(e.Platform.SupportEnds!.Value), e.Platform.Code)]
-            ))
+            .Select(e => new Finding
+            {
+                Code = "STR-09",
+                Severity = e.Platform.SupportEnds <= c.View.Today ? Severity.Risk : Severity.Note,
+                Subject = e.Name.ToString(),
+                What =
+                    $"{e.Platform.Title} at {e.Name} {(e.Platform.SupportEnds <= c.View.Today ? "is past support since" : "is supported only until"):w} {Scalars.Write(e.Platform.SupportEnds!.Value)}.",
+                Why = $"Faults found in it are no longer mended.",
+                Do = $"Plan another platform for {e.Gateway.Code}.",
+                Evidence =
+                [
+                    new Evidence(e.Name, "Support ends", Scalars.Write(e.Platform.SupportEnds!.Value), e.Platform.Code),
+                ],
+            })
     );
 }

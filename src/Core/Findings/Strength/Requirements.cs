@@ -29,20 +29,20 @@ internal static class Requirements
             var ends = found.Select(f => f.Item1).Distinct().ToArray();
             Sentence where = ends.Length == 2 ? Sentence.Of($"{EndName.A} and {EndName.B}") : Sentence.Of($"{ends[0]}");
             var verb = ends.Length == 2 ? "use" : "uses";
-            yield return new(
-                code,
-                Severity.Risk,
-                layer,
-                key,
-                [],
-                null,
-                $"{where} {verb:w} {Say.And(names)} for {layer:w}.",
-                $"{Say.And(names):w} {must:w} be used{(word == Requirement.MustNot ? ": broken in practice" : ": within reach of a well-funded attacker, or soon will be"):w}.",
-                $"Move to {Better(c, layer):w}; plan it for both ends together.",
-                $"{Say.And(names)} {must:w} be used.",
-                string.Join("; ", found.Select(f => f.Grade.Standard).Distinct()),
-                Checked.Of(c.Row(key))
-            );
+            yield return new()
+            {
+                Code = code,
+                Severity = Severity.Risk,
+                Subject = layer,
+                RowKey = key,
+                What = $"{where} {verb:w} {Say.And(names)} for {layer:w}.",
+                Why =
+                    $"{Say.And(names):w} {must:w} be used{(word == Requirement.MustNot ? ": broken in practice" : ": within reach of a well-funded attacker, or soon will be"):w}.",
+                Do = $"Move to {Better(c, layer):w}; plan it for both ends together.",
+                Consequence = $"{Say.And(names)} {must:w} be used.",
+                Standard = string.Join("; ", found.Select(f => f.Grade.Standard).Distinct()),
+                Evidence = Checked.Of(c.Row(key)),
+            };
         }
     }
 

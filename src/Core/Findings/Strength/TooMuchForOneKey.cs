@@ -33,20 +33,18 @@ public static class TooMuchForOneKey
                 : Sentence.Plain("Nothing limits how much passes before it is renewed.");
         return
         [
-            new Finding(
-                "STR-08",
-                Severity.Risk,
-                "",
-                Settings.EspLifetime.Key,
-                [],
-                null,
-                $"{esp.Encryption.Name} should carry at most {(int)(limit.Bytes / 1_000_000)} MB under one key. {passes}",
-                $"With blocks of 64 bits, equal blocks turn up and give plain text away.",
-                $"Move to AES; until then add a data lifetime of at most {(int)(limit.Bytes / 1_000_000)} MB.",
-                null,
-                limit.Standard,
-                Checked.Of(c.Row(Settings.EspLifetime.Key))
-            ),
+            new Finding
+            {
+                Code = "STR-08",
+                Severity = Severity.Risk,
+                RowKey = Settings.EspLifetime.Key,
+                What =
+                    $"{esp.Encryption.Name} should carry at most {(int)(limit.Bytes / 1_000_000)} MB under one key. {passes}",
+                Why = $"With blocks of 64 bits, equal blocks turn up and give plain text away.",
+                Do = $"Move to AES; until then add a data lifetime of at most {(int)(limit.Bytes / 1_000_000)} MB.",
+                Standard = limit.Standard,
+                Evidence = Checked.Of(c.Row(Settings.EspLifetime.Key)),
+            },
         ];
     });
 }

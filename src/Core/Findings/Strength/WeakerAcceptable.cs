@@ -12,20 +12,18 @@ public static class WeakerAcceptable
     private static IEnumerable<Finding> Run(Checked c)
     {
         if (c.View.Ends.All(e => e.Get(Settings.IkeVersions).Value?.Items is { Length: > 1 }))
-            yield return new(
-                "STR-07",
-                Severity.Risk,
-                "version",
-                Settings.IkeVersions.Key,
-                [],
-                null,
-                $"Both ends also take IKEv1, though they prefer IKEv2.",
-                $"Whoever stands in between can make them fall back.",
-                $"Take IKEv1 out at both ends.",
-                null,
-                "RFC 7296 section 2.5",
-                Checked.Of(c.Row(Settings.IkeVersions.Key))
-            );
+            yield return new()
+            {
+                Code = "STR-07",
+                Severity = Severity.Risk,
+                Subject = "version",
+                RowKey = Settings.IkeVersions.Key,
+                What = $"Both ends also take IKEv1, though they prefer IKEv2.",
+                Why = $"Whoever stands in between can make them fall back.",
+                Do = $"Take IKEv1 out at both ends.",
+                Standard = "RFC 7296 section 2.5",
+                Evidence = Checked.Of(c.Row(Settings.IkeVersions.Key)),
+            };
         if (c.Rehearsals.FirstOrDefault(r => r.Ike is not null)?.Ike is { } chosen)
         {
             var weaker = Common(c, Settings.IkeProposals)
@@ -66,18 +64,17 @@ public static class WeakerAcceptable
         (c.View.A.Get(setting).Value?.Items ?? []).Intersect(c.View.B.Get(setting).Value?.Items ?? []);
 
     private static Finding Of(Checked c, string row, string layer, string chosen, Graded weaker, int bits) =>
-        new(
-            "STR-07",
-            Severity.Risk,
-            layer,
-            row,
-            [],
-            null,
-            $"Both ends also take {weaker.Proposal} for {layer:w}, of {(weaker.Bits == 0 ? "under 80" : weaker.Bits.ToString(CultureInfo.InvariantCulture)):w} bits, though {chosen} of {bits} is chosen.",
-            $"A mistake at one end, or somebody in between, brings the tunnel up with the weaker one, and nobody sees it.",
-            $"Take {weaker.Proposal} out at both ends, once it is seen that {chosen} is what runs.",
-            null,
-            null,
-            Checked.Of(c.Row(row))
-        );
+        new()
+        {
+            Code = "STR-07",
+            Severity = Severity.Risk,
+            Subject = layer,
+            RowKey = row,
+            What =
+                $"Both ends also take {weaker.Proposal} for {layer:w}, of {(weaker.Bits == 0 ? "under 80" : weaker.Bits.ToString(CultureInfo.InvariantCulture)):w} bits, though {chosen} of {bits} is chosen.",
+            Why =
+                $"A mistake at one end, or somebody in between, brings the tunnel up with the weaker one, and nobody sees it.",
+            Do = $"Take {weaker.Proposal} out at both ends, once it is seen that {chosen} is what runs.",
+            Evidence = Checked.Of(c.Row(row)),
+        };
 }

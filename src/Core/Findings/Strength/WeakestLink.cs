@@ -13,20 +13,18 @@ public static class WeakestLink
         && esp.Bits > ike.Bits
             ?
             [
-                new Finding(
-                    "STR-05",
-                    Severity.Note,
-                    "",
-                    Settings.IkeProposals.Key,
-                    [],
-                    null,
-                    $"ESP has {esp.Bits} bits of strength; the IKE SA that keys it has {(ike.Bits == 0 ? "under 80" : ike.Bits.ToString(CultureInfo.InvariantCulture)):w}, by {ike.Weakest}.",
-                    $"The traffic is as safe as the weaker of the two.",
-                    $"Choose {ike.Weakest}'s successor in the IKE proposal, or do with less in ESP.",
-                    null,
-                    "NIST SP 800-57 part 1 section 5.6.3",
-                    Checked.Of(c.Row(Settings.IkeProposals.Key))
-                ),
+                new Finding
+                {
+                    Code = "STR-05",
+                    Severity = Severity.Note,
+                    RowKey = Settings.IkeProposals.Key,
+                    What =
+                        $"ESP has {esp.Bits} bits of strength; the IKE SA that keys it has {(ike.Bits == 0 ? "under 80" : ike.Bits.ToString(CultureInfo.InvariantCulture)):w}, by {ike.Weakest}.",
+                    Why = $"The traffic is as safe as the weaker of the two.",
+                    Do = $"Choose {ike.Weakest}'s successor in the IKE proposal, or do with less in ESP.",
+                    Standard = "NIST SP 800-57 part 1 section 5.6.3",
+                    Evidence = Checked.Of(c.Row(Settings.IkeProposals.Key)),
+                },
             ]
             : []
     );

@@ -232,6 +232,10 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("owner_id");
 
+                    b.Property<int>("Place")
+                        .HasColumnType("integer")
+                        .HasColumnName("place");
+
                     b.Property<int>("Severity")
                         .HasColumnType("integer")
                         .HasColumnName("severity");
@@ -796,6 +800,10 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("check_again_on");
 
+                    b.Property<int>("CheckedBy")
+                        .HasColumnType("integer")
+                        .HasColumnName("checked_by");
+
                     b.Property<string>("EndA")
                         .IsRequired()
                         .HasColumnType("text")
@@ -820,6 +828,9 @@ namespace Vellumkeep.Storage.Migrations.Postgres
 
                     b.HasIndex("CheckAgainOn")
                         .HasDatabaseName("ix_tunnels_check_again_on");
+
+                    b.HasIndex("CheckedBy")
+                        .HasDatabaseName("ix_tunnels_checked_by");
 
                     b.HasIndex("Worst")
                         .HasDatabaseName("ix_tunnels_worst");

@@ -223,6 +223,10 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("owner_id");
 
+                    b.Property<int>("Place")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("place");
+
                     b.Property<int>("Severity")
                         .HasColumnType("INTEGER")
                         .HasColumnName("severity");
@@ -783,6 +787,10 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("check_again_on");
 
+                    b.Property<int>("CheckedBy")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("checked_by");
+
                     b.Property<string>("EndA")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -807,6 +815,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
 
                     b.HasIndex("CheckAgainOn")
                         .HasDatabaseName("ix_tunnels_check_again_on");
+
+                    b.HasIndex("CheckedBy")
+                        .HasDatabaseName("ix_tunnels_checked_by");
 
                     b.HasIndex("Worst")
                         .HasDatabaseName("ix_tunnels_worst");

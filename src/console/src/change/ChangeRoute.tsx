@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, told, version, type ChangePage } from "../api";
+import { ask, reread, writtenBy } from "../queries";
 import { Finding } from "../parts/FindingList";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 import { Said, Verdict } from "../parts/Said";
@@ -52,10 +53,7 @@ export function ChangeRoute() {
   const [asking, setAsking] = useState<Act | null>(null);
   const [remark, setRemark] = useState("");
   const [named, setNamed] = useState("");
-  const page = useQuery({
-    queryKey: ["change", code],
-    queryFn: () => told(api.GET("/api/v1/changes/{code}", { params: { path: { code } } })),
-  });
+  const page = useQuery(ask.change(code));
   const act = useMutation({
     mutationFn: (which: Act) =>
       told(
@@ -69,12 +67,12 @@ export function ChangeRoute() {
         }),
       ),
     onSuccess: (c) => {
-      queries.setQueryData(["change", code], c);
-      void queries.invalidateQueries();
+      queries.setQueryData(ask.change(code).queryKey, c);
+      void reread(queries, ...writtenBy(c));
       setAsking(null);
       setRemark("");
     },
-    onError: () => void queries.invalidateQueries({ queryKey: ["change", code] }),
+    onError: () => void queries.invalidateQueries(ask.change(code)),
   });
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
@@ -319,11 +317,9 @@ export function ChangeRoute() {
         <tbody>
           {c.passages.map((p, i) => (
             <tr key={i}>
-              <td className="mono" style={{ width: 170 }}>
-                {moment(p.at)}
-              </td>
-              <td style={{ width: 110 }}>{p.to}</td>
-              <td style={{ width: 90 }}>{p.by}</td>
+              <td className="mono w170">{moment(p.at)}</td>
+              <td className="w110">{p.to}</td>
+              <td className="w90">{p.by}</td>
               <td>{p.remark}</td>
             </tr>
           ))}
@@ -367,12 +363,12 @@ function RemarkForm({ c }: { c: ChangePage }) {
         Remark
         <input required value={remark} onChange={(e) => setRemark(e.target.value)} />
       </label>
-      <label style={{ width: 80 }}>
+      <label className="w80">
         on step
         <input inputMode="numeric" value={step} onChange={(e) => setStep(e.target.value)} />
       </label>
       {values.length > 0 && (
-        <label style={{ width: 170 }}>
+        <label className="w170">
           on its value
           <select value={value} onChange={(e) => setValue(e.target.value)}>
             <option value="">the step as a whole</option>
@@ -395,8 +391,8 @@ function BeforeAfter({ c }: { c: ChangePage }) {
     <table>
       <thead>
         <tr>
-          <th style={{ width: 200 }}>What differs</th>
-          <th style={{ width: 300 }}>before</th>
+          <th className="w200">What differs</th>
+          <th className="w300">before</th>
           <th>after</th>
         </tr>
       </thead>
@@ -408,7 +404,7 @@ function BeforeAfter({ c }: { c: ChangePage }) {
               {d.what}
             </td>
             <td className="mono was">{d.before}</td>
-            <td className="mono" style={{ whiteSpace: "normal" }}>
+            <td className="mono wraps">
               {d.added.length > 0 && d.added.every((a) => d.after.includes(a)) ? (
                 d.after.split(", ").map((x, k, xs) => (
                   <span key={k}>

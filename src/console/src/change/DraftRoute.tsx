@@ -2,6 +2,7 @@ import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/rea
 import { useState, type ReactNode } from "react";
 import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, told, type Contract } from "../api";
+import { ask, reread } from "../queries";
 import { Head, Problem, Waiting } from "../parts/Page";
 
 type Draft = Contract["DraftChange"];
@@ -45,10 +46,7 @@ const list = (text: string) => text.split(/[\s,;]+/).filter(Boolean);
 /** Says what should be different of a tunnel. */
 export function DraftRoute() {
   const code = useParams().code!;
-  const page = useQuery({
-    queryKey: ["tunnel", code],
-    queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code } } })),
-  });
+  const page = useQuery(ask.tunnel(code));
   const [params] = useSearchParams();
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
@@ -68,10 +66,7 @@ export function DraftRoute() {
 /** Says what should be different of a gateway. */
 export function DraftGatewayRoute() {
   const code = useParams().code!;
-  const page = useQuery({
-    queryKey: ["gateway", code],
-    queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
-  });
+  const page = useQuery(ask.gateway(code));
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   return (
@@ -186,7 +181,11 @@ function DraftForm(props: {
   const draft = useMutation({
     mutationFn: () => told(api.POST("/api/v1/changes", { body: wish() })),
     onSuccess: (c) => {
-      void queries.invalidateQueries();
+      void reread(
+        queries,
+        { kind: "change", code: c.code },
+        ...c.tunnels.map((t) => ({ kind: "tunnel", code: t.code })),
+      );
       go(`/changes/${c.code}`);
     },
   });
@@ -247,14 +246,14 @@ function DraftForm(props: {
   const asked: Record<string, ReactNode> = {
     subnets: t && near && (
       <>
-        <fieldset className="field" style={{ border: 0, padding: 0 }}>
-          <legend style={{ fontWeight: 560, fontSize: 12.5 }}>The prefixes are behind</legend>
+        <fieldset className="field bare">
+          <legend className="small-head">The prefixes are behind</legend>
           {(["A", "B"] as const).map((e) => (
-            <label key={e} style={{ display: "inline-block", marginRight: 20, marginTop: 4 }}>
+            <label key={e} className="beside">
               <input
                 type="radio"
                 name="end"
-                style={{ display: "inline", width: "auto" }}
+                className="inline"
                 checked={end === e}
                 onChange={() => {
                   setEnd(e);
@@ -278,13 +277,13 @@ function DraftForm(props: {
           ),
         })}
         {others.length > 0 && text("add").trim() !== "" && (
-          <fieldset className="field" style={{ border: 0, padding: 0 }}>
-            <legend style={{ fontWeight: 560, fontSize: 12.5 }}>They should reach</legend>
+          <fieldset className="field bare">
+            <legend className="small-head">They should reach</legend>
             {others.map(([p, name]) => (
-              <label key={p} style={{ fontWeight: 400 }}>
+              <label key={p} className="plain">
                 <input
                   type="checkbox"
-                  style={{ display: "inline", width: "auto" }}
+                  className="inline"
                   checked={!left.includes(p)}
                   onChange={(e) => setLeft(e.target.checked ? left.filter((x) => x !== p) : [...left, p])}
                 />{" "}
@@ -396,7 +395,7 @@ function DraftForm(props: {
       />
       {kinds.length > 1 && (
         <fieldset className="field kinds">
-          <legend style={{ fontWeight: 560, fontSize: 12.5 }}>What should be different</legend>
+          <legend className="small-head">What should be different</legend>
           {kinds.map(([k, name, about]) => (
             <label key={k}>
               <input type="radio" name="kind" checked={kind === k} onChange={() => setKind(k)} /> <b>{name}</b>{" "}
@@ -430,7 +429,7 @@ function DraftForm(props: {
         </datalist>
       ))}
       {draft.error && <Problem error={draft.error} />}
-      <div className="acts" style={{ justifyContent: "flex-start" }}>
+      <div className="acts starts">
         <button className="first" disabled={draft.isPending}>
           Make the plan
         </button>
@@ -446,8 +445,7 @@ function DraftForm(props: {
 function BetweenGateways({ a, b }: { a: string; b: string }) {
   const known = useQueries({
     queries: [a, b].map((code) => ({
-      queryKey: ["gateway", code],
-      queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
+      ...ask.gateway(code),
       enabled: code.length > 2,
       retry: false,
     })),

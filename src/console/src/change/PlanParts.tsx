@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, told, type ChangePage, type Contract } from "../api";
+import { ask, reread } from "../queries";
 import { Problem } from "../parts/Page";
 import { Said, Verdict } from "../parts/Said";
 
@@ -35,8 +36,9 @@ export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
         }),
       ),
     onSuccess: (page) => {
-      queries.setQueryData(["change", c.code], page);
-      void queries.invalidateQueries();
+      queries.setQueryData(ask.change(c.code).queryKey, page);
+      // The value stands in the record that waited for it, a tunnel or a gateway.
+      void reread(queries, { kind: "change", code: c.code }, { kind: "gateway", code: "" });
     },
   });
   if (c.pending.length === 0) return null;
@@ -94,10 +96,10 @@ export function Translations({ c }: { c: ChangePage }) {
       <table>
         <thead>
           <tr>
-            {many && <th style={{ width: 100 }}>Tunnel</th>}
-            <th style={{ width: 150 }}>Setting</th>
-            <th style={{ width: 230 }}>was</th>
-            <th style={{ width: 230 }}>becomes</th>
+            {many && <th className="w100">Tunnel</th>}
+            <th className="w150">Setting</th>
+            <th className="w230">was</th>
+            <th className="w230">becomes</th>
             <th>why</th>
           </tr>
         </thead>
@@ -114,10 +116,8 @@ export function Translations({ c }: { c: ChangePage }) {
                 </td>
               )}
               <td>{t.what}</td>
-              <td className="mono was" style={{ whiteSpace: "normal" }}>
-                {t.before ?? "nothing"}
-              </td>
-              <td className="mono" style={{ whiteSpace: "normal" }}>
+              <td className="mono was wraps">{t.before ?? "nothing"}</td>
+              <td className="mono wraps">
                 {t.carries === "impossible" ? (
                   <span className="sev blocks">impossible</span>
                 ) : t.carries === "changed" ? (
@@ -201,7 +201,7 @@ function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; ma
   const make = useMutation({
     mutationFn: () =>
       told(api.POST("/api/v1/tunnels/{code}/keys", { params: { path: { code: k.tunnel } }, body: { change: c.code } })),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void reread(queries, { kind: "change", code: c.code }, { kind: "tunnel", code: k.tunnel }),
   });
   const show = useMutation({
     mutationFn: () =>

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, told, type ChangePage, type Contract } from "../api";
+import { ask, reread, writtenBy } from "../queries";
 import { moment, Problem } from "../parts/Page";
 import { Said } from "../parts/Said";
 
@@ -74,7 +75,7 @@ export function RunSheet({ c }: { c: ChangePage }) {
         </section>
       )}
       <div className="steps">
-        <h2 className="a inA" style={{ borderColor: "var(--end-a)" }}>
+        <h2 className="a inA edge-a">
           A {many ? <span className="src">of each tunnel, on the gateway that is named</span> : c.a.site}{" "}
           {!many && (
             <span className="src">
@@ -82,7 +83,7 @@ export function RunSheet({ c }: { c: ChangePage }) {
             </span>
           )}
         </h2>
-        <h2 className="b inB" style={{ borderColor: "var(--end-b)" }}>
+        <h2 className="b inB edge-b">
           B {!many && c.b.site}{" "}
           {!many && (
             <span className="src">
@@ -192,14 +193,13 @@ function Values({ s }: { s: Step }) {
     <>
       {[...s.enter.filter((v) => !s.do.text.includes(v.text)), ...s.expect].map((v) => (
         <div className="more" key={v.label + v.text}>
-          {v.label}{" "}
-          {v.waits ? <span className="weak">pending</span> : <code style={{ whiteSpace: "normal" }}>{v.text}</code>}
+          {v.label} {v.waits ? <span className="weak">pending</span> : <code className="wraps">{v.text}</code>}
           {v.before && v.before !== v.text && <span className="was"> was {v.before}</span>}
         </div>
       ))}
       {s.takeOut.map((v) => (
         <div className="more" key={`out ${v.label}${v.text}`}>
-          take out {v.label} <code style={{ whiteSpace: "normal" }}>{v.text}</code>
+          take out {v.label} <code className="wraps">{v.text}</code>
         </div>
       ))}
     </>
@@ -321,8 +321,8 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
         }),
       ),
     onSuccess: (page) => {
-      queries.setQueryData(["change", c.code], page);
-      void queries.invalidateQueries();
+      queries.setQueryData(ask.change(c.code).queryKey, page);
+      void reread(queries, ...writtenBy(page));
       // What was said belongs to that attempt.
       setRemark("");
       setProof("");
@@ -355,7 +355,7 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
         <label className="more">
           <input
             type="checkbox"
-            style={{ display: "inline", width: "auto" }}
+            className="inline"
             checked={otherwise}
             onChange={(e) => setOtherwise(e.target.checked)}
           />{" "}
@@ -363,7 +363,7 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
         </label>
       )}
       {otherwise && (
-        <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 8 }}>
+        <div className="halves">
           <label>
             Planned
             <select className="mono" value={which} onChange={(e) => setWhich(e.target.value)}>
@@ -376,7 +376,7 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
             Set instead
             <input className="mono" value={set} onChange={(e) => setSet(e.target.value)} />
           </label>
-          <label style={{ gridColumn: "1 / -1" }}>
+          <label className="full-row">
             Because
             <input value={reason} onChange={(e) => setReason(e.target.value)} />
           </label>

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, told, type ChangePage } from "../api";
+import { ask, reread, writtenBy } from "../queries";
 import { Problem } from "../parts/Page";
 
 /** The window in the time of both sites, and a place to set it. */
@@ -24,8 +25,8 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
         }),
       ),
     onSuccess: (page) => {
-      queries.setQueryData(["change", c.code], page);
-      void queries.invalidateQueries();
+      queries.setQueryData(ask.change(c.code).queryKey, page);
+      void reread(queries, ...writtenBy(page));
       setOpen(false);
     },
   });
@@ -50,7 +51,7 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
             begins
             <input type="datetime-local" required value={start} onChange={(e) => setStart(e.target.value)} />
           </label>
-          <label style={{ width: 130 }}>
+          <label className="w130">
             by the clock
             <select value={zone} onChange={(e) => setZone(e.target.value as "A")}>
               <option value="A">at A, {c.a.site}</option>
@@ -58,7 +59,7 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
               <option value="UTC">UTC</option>
             </select>
           </label>
-          <label style={{ width: 70 }}>
+          <label className="w70">
             minutes
             <input type="number" min={1} max={1440} value={minutes} onChange={(e) => setMinutes(e.target.value)} />
           </label>

@@ -7,13 +7,13 @@ export function ChangeTable({ changes }: { changes: Contract["ChangeSummary"][] 
     <table>
       <thead>
         <tr>
-          <th style={{ width: 92 }}>Change</th>
+          <th className="w92">Change</th>
           <th>What</th>
-          <th style={{ width: 130 }}>Tunnel</th>
-          <th style={{ width: 150 }}>State</th>
-          <th style={{ width: 84 }}>Steps</th>
-          <th style={{ width: 170 }}>Window</th>
-          <th style={{ width: 76 }}>Author</th>
+          <th className="w130">Tunnel</th>
+          <th className="w150">State</th>
+          <th className="w84">Steps</th>
+          <th className="w170">Window</th>
+          <th className="w76">Author</th>
         </tr>
       </thead>
       <tbody>

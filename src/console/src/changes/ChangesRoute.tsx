@@ -1,16 +1,15 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, told } from "../api";
 import { Head, Problem, Waiting } from "../parts/Page";
+import { More, usePages } from "../parts/pages";
 import { ChangeTable } from "./ChangeTable";
 
 export function ChangesRoute() {
   const [params, setParams] = useSearchParams();
   const state = params.get("state") ?? "";
-  const list = useQuery({
-    queryKey: ["changes", state],
-    queryFn: () => told(api.GET("/api/v1/changes", { params: { query: { state: state || undefined } } })),
-  });
+  const list = usePages(["changes", state], (cursor) =>
+    told(api.GET("/api/v1/changes", { params: { query: { state: state || undefined, cursor } } })),
+  );
   return (
     <>
       <Head title="Changes" sub="A change is planned from a tunnel or a gateway: open one and choose Plan a change.">
@@ -33,10 +32,13 @@ export function ChangesRoute() {
         <Waiting what="changes" />
       ) : list.error ? (
         <Problem error={list.error} again={() => list.refetch()} />
-      ) : list.data.length === 0 ? (
+      ) : list.items.length === 0 ? (
         <p className="empty">No change is {state || "here"}.</p>
       ) : (
-        <ChangeTable changes={list.data} />
+        <>
+          <ChangeTable changes={list.items} />
+          <More list={list} />
+        </>
       )}
     </>
   );

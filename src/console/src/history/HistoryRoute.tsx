@@ -68,7 +68,7 @@ export function HistoryRoute() {
           {verify.data.broken === null
             ? `All ${verify.data.commits} commits hold. The last digest is `
             : `Commit ${verify.data.broken} does not hold: what is recorded was altered outside the service. The last digest is `}
-          <code style={{ whiteSpace: "normal" }}>{verify.data.digest}</code>
+          <code className="wraps">{verify.data.digest}</code>
           {verify.data.differs.length === 0
             ? ". Records, grants and people are as the history says."
             : ". Altered beside the history: "}
@@ -106,12 +106,12 @@ export function HistoryRoute() {
         <table>
           <thead>
             <tr>
-              <th style={{ width: 60 }}>Commit</th>
-              <th style={{ width: 60 }}>UTC</th>
-              <th style={{ width: 100 }}>Who</th>
-              <th style={{ width: 260 }}>What</th>
+              <th className="w60">Commit</th>
+              <th className="w60">UTC</th>
+              <th className="w100">Who</th>
+              <th className="w260">What</th>
               <th>Records</th>
-              <th style={{ width: 90 }}>Digest</th>
+              <th className="w90">Digest</th>
             </tr>
           </thead>
           <tbody>

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, told, type Contract } from "../api";
+import { rereadAll } from "../queries";
 import { Head, Problem } from "../parts/Page";
 import { SheetPage } from "./SheetPage";
 import { Shown } from "./Shown";
@@ -31,7 +32,7 @@ export function ImportRoute() {
         "application/yaml",
         setStep,
       ),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => rereadAll(queries),
     onSettled: () => setStep(null),
   });
   const open = async (chosen?: File) => {

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, told, type Contract } from "../api";
+import { rereadAll } from "../queries";
 import { CustomerField } from "../parts/pages";
 import { Problem } from "../parts/Page";
 import { Shown } from "./Shown";
@@ -52,7 +53,7 @@ export function SheetPage({ file }: { file: File }) {
         "application/octet-stream",
         setStep,
       ),
-    onSuccess: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "sheet" }),
+    onSuccess: () => rereadAll(queries),
     onSettled: () => setStep(null),
   });
   const o: Outcome | undefined = take.data ?? look.data;
@@ -113,9 +114,9 @@ export function SheetPage({ file }: { file: File }) {
               <table>
                 <thead>
                   <tr>
-                    <th style={{ width: 70 }}>Row</th>
-                    <th style={{ width: 70 }}>Column</th>
-                    <th style={{ width: 220 }}>It says</th>
+                    <th className="w70">Row</th>
+                    <th className="w70">Column</th>
+                    <th className="w220">It says</th>
                     <th>What is wrong, and what would be right</th>
                   </tr>
                 </thead>
@@ -125,7 +126,7 @@ export function SheetPage({ file }: { file: File }) {
                       <td className="mono">{p.row}</td>
                       <td className="mono">{p.column}</td>
                       <td>
-                        <code style={{ whiteSpace: "normal" }}>{p.cell}</code>
+                        <code className="wraps">{p.cell}</code>
                       </td>
                       <td>
                         {p.wrong}. Right would be: {p.right}.
@@ -140,9 +141,9 @@ export function SheetPage({ file }: { file: File }) {
           <table className="columns">
             <thead>
               <tr>
-                <th style={{ width: 30 }}></th>
-                <th style={{ width: 220 }}>Heading</th>
-                <th style={{ width: 260 }}>Taken for</th>
+                <th className="w30"></th>
+                <th className="w220">Heading</th>
+                <th className="w260">Taken for</th>
                 <th>First cells</th>
               </tr>
             </thead>
@@ -167,9 +168,7 @@ export function SheetPage({ file }: { file: File }) {
                     {!c.sure && <span className="src weak"> a guess</span>}
                   </td>
                   <td>
-                    <code style={{ whiteSpace: "normal" }} className="soft">
-                      {c.samples.join(" ┆ ")}
-                    </code>
+                    <code className="soft wraps">{c.samples.join(" ┆ ")}</code>
                   </td>
                 </tr>
               ))}

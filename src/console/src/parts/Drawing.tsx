@@ -1,15 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { fetched } from "../api";
+import { ask } from "../queries";
 import { Problem, Waiting } from "./Page";
 
 /** A drawing that the service made: shown with its links, and given as a file without them. */
 export function Drawing({ path, name, what }: { path: string; name: string; what: string }) {
   const go = useNavigate();
-  const drawing = useQuery({
-    queryKey: ["drawing", path],
-    queryFn: async () => (await fetched(`${path}${path.includes("?") ? "&" : "?"}links=true`)).text(),
-  });
+  const drawing = useQuery(ask.drawing(path));
   if (drawing.isPending) return <Waiting what={`the drawing of ${what}`} />;
   if (drawing.error) return <Problem error={drawing.error} again={() => drawing.refetch()} />;
   return (

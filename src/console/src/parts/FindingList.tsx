@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, told, version, type FindingPage } from "../api";
+import { reread } from "../queries";
 import { useEngineer } from "../session";
 import { day, Problem } from "./Page";
 import { Said } from "./Said";
@@ -82,7 +83,7 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
           );
     },
     onSuccess: () => {
-      void queries.invalidateQueries();
+      void reread(queries, { kind: "tunnel", code: f.tunnel });
       onDone();
     },
   });

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, told } from "../api";
+import { ask } from "../queries";
 import { Problem } from "./Page";
 
 /** Filters kept under a name: opened with one click, kept with another. */
@@ -11,8 +12,8 @@ export function KeptLists({ list }: { list: "tunnels" | "findings" }) {
   const [asked, setAsked] = useState(false);
   const [name, setName] = useState("");
   const [shared, setShared] = useState(false);
-  const kept = useQuery({ queryKey: ["kept"], queryFn: () => told(api.GET("/api/v1/kept-lists")) });
-  const again = () => queries.invalidateQueries({ queryKey: ["kept"] });
+  const kept = useQuery(ask.keptLists());
+  const again = () => queries.invalidateQueries(ask.keptLists());
   const keep = useMutation({
     mutationFn: () => told(api.POST("/api/v1/kept-lists", { body: { name, list, filter: params.toString(), shared } })),
     onSuccess: () => {

@@ -1,13 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, told, type Contract } from "../api";
+import { ask } from "../queries";
 import { useMe } from "../session";
 import { ReplacePassword } from "./ReplacePassword";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 
 /** One's own ways in: password, sessions and tokens. */
 export function AccessRoute() {
-  const access = useQuery({ queryKey: ["access"], queryFn: () => told(api.GET("/api/v1/access")) });
+  const access = useQuery(ask.access());
   const me = useMe();
   if (access.isPending) return <Waiting what="your access" />;
   if (access.error) return <Problem error={access.error} again={() => access.refetch()} />;
@@ -41,7 +42,7 @@ export function AccessRoute() {
 
 export function Sessions({ of, end }: { of: Contract["AccessPage"]; end: (id: string) => Promise<unknown> }) {
   const queries = useQueryClient();
-  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries() });
+  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries(ask.access()) });
   return (
     <>
       <h2>Sessions</h2>
@@ -57,7 +58,7 @@ export function Sessions({ of, end }: { of: Contract["AccessPage"]; end: (id: st
                   began {moment(s.began)}, last seen {moment(s.seen)}
                 </div>
               </td>
-              <td style={{ width: 60 }}>
+              <td className="w60">
                 {!s.current && (
                   <button className="link" onClick={() => send.mutate(s.id)}>
                     End it
@@ -85,7 +86,7 @@ const browser = (from: string) => {
 
 export function Tokens({ of, end }: { of: Contract["AccessPage"]; end: (id: string) => Promise<unknown> }) {
   const queries = useQueryClient();
-  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries() });
+  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries(ask.access()) });
   return (
     <>
       <h2>Tokens</h2>
@@ -102,7 +103,7 @@ export function Tokens({ of, end }: { of: Contract["AccessPage"]; end: (id: stri
                   {moment(t.expires)}
                 </div>
               </td>
-              <td style={{ width: 60 }}>
+              <td className="w60">
                 <button className="link" onClick={() => send.mutate(t.id)}>
                   End it
                 </button>
@@ -122,7 +123,7 @@ function NewToken() {
   const [most, setMost] = useState("reader");
   const make = useMutation({
     mutationFn: () => told(api.POST("/api/v1/tokens", { body: { name, days: Number(days), most } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["access"] }),
+    onSuccess: () => queries.invalidateQueries(ask.access()),
   });
   return (
     <form
@@ -136,7 +137,7 @@ function NewToken() {
         What it is for
         <input required value={name} onChange={(e) => setName(e.target.value)} placeholder="laptop" />
       </label>
-      <label style={{ width: 60 }}>
+      <label className="w60">
         Days
         <input
           className="mono"
@@ -147,7 +148,7 @@ function NewToken() {
           onChange={(e) => setDays(e.target.value)}
         />
       </label>
-      <label style={{ width: 110 }}>
+      <label className="w110">
         At most
         <select value={most} onChange={(e) => setMost(e.target.value)}>
           {["reader", "engineer", "reviewer", "lead"].map((r) => (
@@ -159,7 +160,7 @@ function NewToken() {
       {make.error && <Problem error={make.error} />}
       {make.data && (
         <div className="told" role="status">
-          Shown this once: <code style={{ whiteSpace: "normal", wordBreak: "break-all" }}>{make.data.token}</code>
+          Shown this once: <code className="breaks">{make.data.token}</code>
         </div>
       )}
     </form>

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, told } from "../api";
+import { ask } from "../queries";
 import { useMe } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { day, Head, moment, Problem, Waiting } from "../parts/Page";
@@ -10,7 +11,7 @@ import { Sessions, Tokens } from "./AccessRoute";
 
 /** Who may do what, for whom. */
 export function PeopleRoute() {
-  const list = useQuery({ queryKey: ["people"], queryFn: () => told(api.GET("/api/v1/people")) });
+  const list = useQuery(ask.people());
   const lead = useMe().data?.roles.includes("lead");
   if (list.isPending) return <Waiting what="people" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
@@ -27,10 +28,10 @@ export function PeopleRoute() {
       <table>
         <thead>
           <tr>
-            <th style={{ width: 140 }}>Name</th>
-            <th style={{ width: 160 }}>Called</th>
+            <th className="w140">Name</th>
+            <th className="w160">Called</th>
             <th>Roles, and for whom</th>
-            <th style={{ width: 140 }}></th>
+            <th className="w140"></th>
           </tr>
         </thead>
         <tbody>
@@ -64,13 +65,10 @@ export function PeopleRoute() {
 export function PersonRoute() {
   const name = useParams().code!;
   const queries = useQueryClient();
-  const page = useQuery({
-    queryKey: ["person", name],
-    queryFn: () => told(api.GET("/api/v1/people/{name}", { params: { path: { name } } })),
-  });
+  const page = useQuery(ask.person(name));
   const give = useMutation({
     mutationFn: () => told(api.POST("/api/v1/people/{name}/password", { params: { path: { name } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["person"] }),
+    onSuccess: () => queries.invalidateQueries(ask.person(name)),
   });
   if (page.isPending) return <Waiting what={name} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, told } from "../api";
+import { ask } from "../queries";
 import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { Drawing } from "../parts/Drawing";
@@ -69,10 +70,7 @@ export function GatewaysRoute() {
 /** Everything that runs through a gateway, and what its tunnels share there. */
 export function GatewayRoute() {
   const code = useParams().code!;
-  const page = useQuery({
-    queryKey: ["gateway", code],
-    queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
-  });
+  const page = useQuery(ask.gateway(code));
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const g = page.data;
@@ -114,7 +112,7 @@ export function GatewayRoute() {
                   <td className="mono">{h.name}</td>
                   <td>{h.what}</td>
                   <td>
-                    <code style={{ whiteSpace: "normal" }}>{h.holds}</code>
+                    <code className="wraps">{h.holds}</code>
                   </td>
                   <td>
                     {h.tunnels.length === 0 ? (
@@ -140,7 +138,7 @@ export function GatewayRoute() {
         </>
       )}
       <h2>Tunnels through it</h2>
-      <TunnelRows items={g.tunnels} />
+      <TunnelRows items={g.tunnels} inAll={g.tunnelsInAll} />
       {g.others > 0 && <p className="soft">{g.others} more of other customers.</p>}
       <h2>History</h2>
       <RecordHistory plural="gateways" code={g.code} />
@@ -169,7 +167,7 @@ export function CustomersRoute() {
         <tbody>
           {list.items.map((c) => (
             <tr key={c.code}>
-              <td className="mono" style={{ width: 80 }}>
+              <td className="mono w80">
                 <Link className="plain" to={`/customers/${c.code}`}>
                   {c.code}
                 </Link>
@@ -223,16 +221,13 @@ export function CustomerRoute() {
   const [params] = useSearchParams();
   const tab = params.get("tab") ?? "drawing";
   const engineer = useEngineer();
-  const page = useQuery({
-    queryKey: ["customer", code],
-    queryFn: () => told(api.GET("/api/v1/customers/{code}", { params: { path: { code } } })),
-  });
+  const page = useQuery(ask.customer(code));
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const c = page.data;
   const views = [
     ["drawing", "Drawing"],
-    ["tunnels", `Tunnels, ${c.tunnels.length}`],
+    ["tunnels", `Tunnels, ${c.tunnelsInAll}`],
     ["sites", `Sites, ${c.siteCount}`],
     ["addresses", "Address plan"],
     ["history", "History"],
@@ -267,7 +262,7 @@ export function CustomerRoute() {
         <Drawing path={`/api/v1/customers/${c.code}/drawing`} name={`${c.code}-tunnels.svg`} what="sites and tunnels" />
       )}
       {tab === "addresses" && <AddressPlan customer={c.code} />}
-      {tab === "tunnels" && <TunnelRows items={c.tunnels} />}
+      {tab === "tunnels" && <TunnelRows items={c.tunnels} inAll={c.tunnelsInAll} />}
       {tab === "history" && <RecordHistory plural="customers" code={c.code} />}
       {tab === "sites" && (
         <>
@@ -291,9 +286,7 @@ export function CustomerRoute() {
                       </span>
                     ))}
                   </td>
-                  <td className="mono" style={{ whiteSpace: "normal" }}>
-                    {s.networks.join(" · ")}
-                  </td>
+                  <td className="mono wraps">{s.networks.join(" · ")}</td>
                   <td className="soft">{s.timeZone}</td>
                 </tr>
               ))}

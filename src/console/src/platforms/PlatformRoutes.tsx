@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { api, told, type Contract } from "../api";
+import { type Contract } from "../api";
+import { ask } from "../queries";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { TunnelRows } from "../parts/TunnelRows";
 import { AddRecord, RecordActs } from "../records/Acts";
 
-const usePlatforms = () => useQuery({ queryKey: ["platforms"], queryFn: () => told(api.GET("/api/v1/platforms")) });
+const usePlatforms = () => useQuery(ask.platforms());
 
 /** Platform profiles, and what any two of them can both do. */
 export function PlatformsRoute() {
@@ -54,11 +55,10 @@ export function PlatformsRoute() {
 function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] }) {
   const [params, setParams] = useSearchParams();
   const known = platforms.filter((p) => p.ikeVersions.length > 0);
-  const [a, b] = [params.get("a") ?? known[0]?.code, params.get("b") ?? known.at(-1)?.code];
+  const [a, b] = [params.get("a") ?? known[0]?.code ?? "", params.get("b") ?? known.at(-1)?.code ?? ""];
   const version = params.get("ike") ?? "IKEv2";
   const ground = useQuery({
-    queryKey: ["common", a, b, version],
-    queryFn: () => told(api.GET("/api/v1/sums/common", { params: { query: { a, b, version } } })),
+    ...ask.common(a, b, version),
     enabled: !!a && !!b,
   });
   const set = (key: string, value: string) => {
@@ -116,8 +116,8 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
               <div key={u.what} className="finding">
                 {u.what}
                 <br />
-                <b className="a">A</b> <code style={{ whiteSpace: "normal" }}>{u.a}</code> <b className="b">B</b>{" "}
-                <code style={{ whiteSpace: "normal" }}>{u.b}</code>
+                <b className="a">A</b> <code className="wraps">{u.a}</code> <b className="b">B</b>{" "}
+                <code className="wraps">{u.b}</code>
                 <p className="do">{u.follows}</p>
               </div>
             ))}
@@ -142,16 +142,11 @@ export function Grades({ head, grades }: { head: string; grades: Contract["Grade
       <tbody>
         {grades.map((g) => (
           <tr key={g.proposal}>
-            <td className="mono" style={{ whiteSpace: "normal" }}>
-              {g.proposal}
-            </td>
+            <td className="mono wraps">{g.proposal}</td>
             <td className="mono" title={`by ${g.weakest}`}>
               {g.bits === 0 ? "< 80" : g.bits}
             </td>
-            <td
-              className={g.word === "MUST NOT" ? "stops" : g.word === "SHOULD NOT" ? "weak" : "soft"}
-              style={{ whiteSpace: "nowrap" }}
-            >
+            <td className={`one-line ${g.word === "MUST NOT" ? "stops" : g.word === "SHOULD NOT" ? "weak" : "soft"}`}>
               {g.word}
             </td>
           </tr>
@@ -170,9 +165,9 @@ function Facts({ head, facts }: { head: string; facts: Contract["FactLine"][] })
         <tbody>
           {facts.map((f) => (
             <tr key={f.what}>
-              <td style={{ width: 190 }}>{f.what}</td>
+              <td className="w190">{f.what}</td>
               <td>
-                <code style={{ whiteSpace: "normal" }}>{f.value}</code>
+                <code className="wraps">{f.value}</code>
               </td>
             </tr>
           ))}
@@ -184,10 +179,7 @@ function Facts({ head, facts }: { head: string; facts: Contract["FactLine"][] })
 
 export function PlatformRoute() {
   const code = useParams().code!;
-  const page = useQuery({
-    queryKey: ["platform", code],
-    queryFn: () => told(api.GET("/api/v1/platforms/{code}", { params: { path: { code } } })),
-  });
+  const page = useQuery(ask.platform(code));
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const p = page.data;
@@ -207,6 +199,11 @@ export function PlatformRoute() {
           <h2>Gateways</h2>
           <p>
             {p.gateways.length === 0 && <span className="soft">None.</span>}
+            {p.gatewaysInAll > p.gateways.length && (
+              <span className="soft">
+                The first {p.gateways.length} of {p.gatewaysInAll}:{" "}
+              </span>
+            )}
             {p.gateways.map((g, i) => (
               <span key={g}>
                 {i > 0 && " · "}
@@ -224,7 +221,7 @@ export function PlatformRoute() {
 }
 
 export function SuitesRoute() {
-  const list = useQuery({ queryKey: ["suites"], queryFn: () => told(api.GET("/api/v1/suites")) });
+  const list = useQuery(ask.suites());
   if (list.isPending) return <Waiting what="suites" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
@@ -251,7 +248,7 @@ export function SuitesRoute() {
               </td>
               <td>{s.about}</td>
               <td>
-                <code style={{ whiteSpace: "normal" }}>{s.ike}</code>
+                <code className="wraps">{s.ike}</code>
               </td>
               <td>{s.tunnels}</td>
             </tr>
@@ -264,10 +261,7 @@ export function SuitesRoute() {
 
 export function SuiteRoute() {
   const code = useParams().code!;
-  const page = useQuery({
-    queryKey: ["suite", code],
-    queryFn: () => told(api.GET("/api/v1/suites/{code}", { params: { path: { code } } })),
-  });
+  const page = useQuery(ask.suite(code));
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const s = page.data;
@@ -286,7 +280,7 @@ export function SuiteRoute() {
         </section>
       </div>
       <h2>Who uses it</h2>
-      <TunnelRows items={s.tunnels} />
+      <TunnelRows items={s.tunnels} inAll={s.tunnelsInAll} />
     </>
   );
 }

@@ -5,6 +5,7 @@ import { useEngineer, useMe } from "../session";
 import { Problem } from "../parts/Page";
 import { formOf, retireRecord } from "./calls";
 import { wordOf, type Plural } from "./kinds";
+import { reread } from "../queries";
 
 /** What an engineer can do with a record that is there. People are looked after by leads. */
 export function RecordActs({ plural, code, retired }: { plural: Plural; code: string; retired?: boolean }) {
@@ -30,7 +31,7 @@ function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone
   const send = useMutation({
     mutationFn: async () => retireRecord(plural, code, (await formOf(plural, code)).version, reason, false),
     onSuccess: () => {
-      void queries.invalidateQueries();
+      void reread(queries, { kind: wordOf(plural), code });
       onDone();
     },
   });

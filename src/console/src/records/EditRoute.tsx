@@ -2,6 +2,7 @@ import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/rea
 import { useEffect, useRef, useState } from "react";
 import { Link, useBlocker, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, Refused, told } from "../api";
+import { reread } from "../queries";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { addRecord, emptyForm, formOf, namesOf, writeRecord, type RecordForm, type RecordWritten } from "./calls";
 import { Fields } from "./Fields";
@@ -82,7 +83,7 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
     onSuccess: (w) => {
       left.current = true;
       queries.removeQueries({ queryKey: ["preview"] });
-      void queries.invalidateQueries();
+      void reread(queries, { kind: word, code: w.code });
       go(placeOf(word, w.code));
     },
     // Somebody was faster: theirs is read, and both are shown beside each other.

@@ -53,10 +53,10 @@ export function RecordHistory({ plural, code }: { plural: Plural; code: string }
       <table>
         <thead>
           <tr>
-            <th style={{ width: 50 }}>Version</th>
-            <th style={{ width: 150 }}>When</th>
-            <th style={{ width: 80 }}>Who</th>
-            <th style={{ width: 130 }}>What</th>
+            <th className="w50">Version</th>
+            <th className="w150">When</th>
+            <th className="w80">Who</th>
+            <th className="w130">What</th>
             <th>What differed</th>
           </tr>
         </thead>

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { api, told, type Contract } from "../api";
+import { type Contract } from "../api";
+import { ask } from "../queries";
 import { Problem } from "../parts/Page";
 import { kinds, placeOf } from "../records/kinds";
 
@@ -12,8 +13,7 @@ export function SearchRoute() {
   const go = useNavigate();
   const list = useRef<HTMLDivElement>(null);
   const found = useQuery({
-    queryKey: ["search", q],
-    queryFn: ({ signal }) => told(api.GET("/api/v1/search", { params: { query: { q } }, signal })),
+    ...ask.search(q),
     enabled: q !== "",
     placeholderData: (last) => last,
   });

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, told } from "../api";
+import { ask } from "../queries";
 import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { More, usePages } from "../parts/pages";
@@ -34,7 +35,7 @@ export function SitesRoute() {
         <tbody>
           {list.items.map((s) => (
             <tr key={s.code}>
-              <td className="mono" style={{ width: 170 }}>
+              <td className="mono w170">
                 <Link className="plain" to={`/sites/${s.code}`}>
                   {s.code}
                 </Link>
@@ -53,10 +54,7 @@ export function SitesRoute() {
 /** A site: its networks with the tunnels that carry each of them, and at which of their ends. */
 export function SiteRoute() {
   const code = useParams().code!;
-  const page = useQuery({
-    queryKey: ["site", code],
-    queryFn: () => told(api.GET("/api/v1/sites/{code}", { params: { path: { code } } })),
-  });
+  const page = useQuery(ask.site(code));
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const s = page.data;
@@ -83,8 +81,8 @@ export function SiteRoute() {
         <table>
           <thead>
             <tr>
-              <th style={{ width: 150 }}>Prefix</th>
-              <th style={{ width: 150 }}>Inside tunnels</th>
+              <th className="w150">Prefix</th>
+              <th className="w150">Inside tunnels</th>
               <th>Name</th>
               <th>Carried by</th>
               <th>Test points</th>
@@ -138,7 +136,7 @@ export function SiteRoute() {
         </p>
       ))}
       <h2>Tunnels that end here</h2>
-      {s.tunnels.length === 0 ? <p className="soft">None.</p> : <TunnelRows items={s.tunnels} />}
+      {s.tunnels.length === 0 ? <p className="soft">None.</p> : <TunnelRows items={s.tunnels} inAll={s.tunnelsInAll} />}
       <h2>History</h2>
       <RecordHistory plural="sites" code={s.code} />
     </>
@@ -168,7 +166,7 @@ export function OffersRoute() {
         <tbody>
           {list.items.map((o) => (
             <tr key={o.code}>
-              <td className="mono" style={{ width: 190 }}>
+              <td className="mono w190">
                 <Link className="plain" to={`/offers/${o.code}`}>
                   {o.code}
                 </Link>
@@ -185,10 +183,7 @@ export function OffersRoute() {
 
 export function OfferRoute() {
   const code = useParams().code!;
-  const form = useQuery({
-    queryKey: ["offer", code],
-    queryFn: () => told(api.GET("/api/v1/offers/{code}/form", { params: { path: { code } } })),
-  });
+  const form = useQuery(ask.offer(code));
   if (form.isPending) return <Waiting what={code} />;
   if (form.error) return <Problem error={form.error} again={() => form.refetch()} />;
   const o = form.data.form as {
@@ -223,7 +218,7 @@ export function OfferRoute() {
         )}
         {o.subnets && (
           <p>
-            Lets others reach <code style={{ whiteSpace: "normal" }}>{o.subnets.join(", ")}</code>
+            Lets others reach <code className="wraps">{o.subnets.join(", ")}</code>
           </p>
         )}
         {o.notes && <p>{o.notes}</p>}
@@ -233,9 +228,9 @@ export function OfferRoute() {
         <tbody>
           {Object.entries(o.asks ?? {}).map(([k, v]) => (
             <tr key={k}>
-              <td style={{ width: 170 }}>{words(k)}</td>
+              <td className="w170">{words(k)}</td>
               <td>
-                <code style={{ whiteSpace: "normal" }}>
+                <code className="wraps">
                   {Array.isArray(v) ? v.map((x) => inline(x as Value)).join(" · ") : inline(v as Value)}
                 </code>
               </td>

@@ -174,7 +174,7 @@ function Packet(query: { proposal: string; mtu: string; outer: string; udp: bool
             Largest inner packet <code>{x.inner}</code>; clamp the segment size to <code>{x.mssIPv4}</code> with IPv4
             inside, <code>{x.mssIPv6}</code> with IPv6.
           </p>
-          <table style={{ width: 520 }}>
+          <table className="w520">
             <tbody>
               <Term n={x.linkMtu} what="link MTU" />
               {x.terms.map((t) => (
@@ -204,12 +204,8 @@ function Packet(query: { proposal: string; mtu: string; outer: string; udp: bool
 function Term({ sign, n, what, strong }: { sign?: string; n: number; what: string; strong?: boolean }) {
   return (
     <tr style={strong ? { fontWeight: 620 } : undefined}>
-      <td className="mono" style={{ width: 20 }}>
-        {sign}
-      </td>
-      <td className="mono" style={{ width: 70, textAlign: "right", paddingRight: 14 }}>
-        {n}
-      </td>
+      <td className="mono w20">{sign}</td>
+      <td className="mono w70 number">{n}</td>
       <td>{what}</td>
     </tr>
   );
@@ -232,7 +228,7 @@ function Grade({ proposal }: { proposal: string }) {
           </p>
           <Grades head={x.layer} grades={[x]} />
           <h2>Members</h2>
-          <table style={{ width: 620 }}>
+          <table className="w620">
             <tbody>
               {x.members.map((m) => (
                 <tr key={m.name}>
@@ -264,7 +260,7 @@ function Life({ time, data, throughput }: { time: string; data: string; throughp
             <p className="verdict">
               <code>{x.typed}</code> has no unit. It would be:
             </p>
-            <table style={{ width: 420 }}>
+            <table className="w420">
               <tbody>
                 {x.readings.map((r) => (
                   <tr key={r.unit}>

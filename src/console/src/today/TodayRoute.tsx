@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, told } from "../api";
+import { ask } from "../queries";
 import { ChangeTable } from "../changes/ChangeTable";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Said, Verdict } from "../parts/Said";
 
 export function TodayRoute() {
-  const today = useQuery({ queryKey: ["today"], queryFn: () => told(api.GET("/api/v1/today")) });
+  const today = useQuery(ask.today());
   if (today.isPending) return <Waiting what="what waits" />;
   if (today.error) return <Problem error={today.error} again={() => today.refetch()} />;
   const t = today.data;
@@ -37,14 +37,12 @@ export function TodayRoute() {
           <tbody>
             {t.blocking.map((f) => (
               <tr key={f.tunnel + f.code + f.subject}>
-                <td style={{ width: 130 }}>
+                <td className="w130">
                   <Link className="mono plain" to={`/tunnels/${f.tunnel}`}>
                     {f.tunnel}
                   </Link>
                 </td>
-                <td className="code" style={{ width: 74 }}>
-                  {f.code}
-                </td>
+                <td className="code w74">{f.code}</td>
                 <td>
                   <Said says={f.what} />
                 </td>

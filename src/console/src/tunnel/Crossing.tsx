@@ -178,7 +178,7 @@ export function Crossing({ t }: { t: TunnelPage }) {
     >
       {bank(t.a, A, "a", "end")}
       {bank(t.b, B, "b", "start")}
-      <text className="m" x={(A + B) / 2} y="56" textAnchor="middle" style={{ fontSize: 11 }}>
+      <text className="m tiny" x={(A + B) / 2} y="56" textAnchor="middle">
         {t.ike.label}
       </text>
       <Line stroke={t.ike.form.stroke} y1={68} y2={68} after={t.ike.after} gapAt={0.5} />

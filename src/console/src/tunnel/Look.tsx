@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, told, version, type Contract, type TunnelPage } from "../api";
+import { ask, reread } from "../queries";
 import { Problem } from "../parts/Page";
 
 /** Somebody looked at an end: its value is confirmed, or corrected with a reason. What was typed stays when the service refuses. */
@@ -36,10 +37,10 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
           );
     },
     onSuccess: () => {
-      void queries.invalidateQueries();
+      void reread(queries, { kind: "tunnel", code: t.code });
       onDone();
     },
-    onError: () => void queries.invalidateQueries({ queryKey: ["tunnel", t.code] }),
+    onError: () => void queries.invalidateQueries(ask.tunnel(t.code)),
   });
   return (
     <dialog ref={box} onClose={onDone} aria-label={`Confirm or correct ${row.label}`}>
@@ -59,13 +60,13 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
           <b className="b">B</b> <code>{row.b.text ?? "unknown"}</code>{" "}
           <span className="src">{row.b.seen ?? row.b.source}</span>
         </p>
-        <div className="field acts" style={{ justifyContent: "flex-start" }}>
+        <div className="field acts starts">
           {(["A", "B"] as const).map((e) => (
             <label key={e}>
               <input
                 type="radio"
                 name="end"
-                style={{ display: "inline", width: "auto" }}
+                className="inline"
                 checked={end === e}
                 disabled={only !== null && only !== e}
                 onChange={() => setEnd(e)}
@@ -77,7 +78,7 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
             <input
               type="radio"
               name="act"
-              style={{ display: "inline", width: "auto" }}
+              className="inline"
               checked={act === "confirm"}
               onChange={() => setAct("confirm")}
             />{" "}
@@ -87,7 +88,7 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
             <input
               type="radio"
               name="act"
-              style={{ display: "inline", width: "auto" }}
+              className="inline"
               checked={act === "correct"}
               onChange={() => setAct("correct")}
             />{" "}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { api, told, type Contract } from "../api";
+import { type Contract } from "../api";
+import { ask } from "../queries";
 import { Problem, Waiting } from "../parts/Page";
 import { Said } from "../parts/Said";
 import { Ladder } from "./Ladder";
@@ -9,11 +10,7 @@ import { Timeline } from "./Timeline";
 type Page = Contract["RehearsalPage"];
 type Side = Contract["RehearsedSide"];
 
-export const useRehearsal = (code: string, version: number) =>
-  useQuery({
-    queryKey: ["rehearsal", code, version],
-    queryFn: () => told(api.GET("/api/v1/tunnels/{code}/rehearsal", { params: { path: { code } } })),
-  });
+export const useRehearsal = (code: string, version: number) => useQuery(ask.rehearsal(code, version));
 
 /** The side that is worth a look first: the one that begins, and of two that begin the one that fails. */
 const first = (r: Page) => {
@@ -226,12 +223,12 @@ export function TimelineTab({ code, version }: { code: string; version: number }
       ))}
       <h2>How long a dead peer stays unnoticed</h2>
       {page.data.fallback && (
-        <p style={{ margin: "3px 0" }}>
+        <p className="tight">
           <Said says={page.data.fallback} />
         </p>
       )}
       {page.data.detection.map((d) => (
-        <p key={d.end + d.uplinkA + d.uplinkB} style={{ margin: "3px 0" }}>
+        <p key={d.end + d.uplinkA + d.uplinkB} className="tight">
           <b className={d.end.toLowerCase()}>{d.end}</b>{" "}
           <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code> <span className="src">{d.working}</span>
           {page.data.pairings.length > 1 && (

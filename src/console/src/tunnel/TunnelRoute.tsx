@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
-import { api, told, type Contract } from "../api";
+import { type Contract } from "../api";
+import { ask } from "../queries";
 import { useEngineer } from "../session";
 import { Finding } from "../parts/FindingList";
 import { day, Head, Problem, Waiting } from "../parts/Page";
@@ -21,10 +22,7 @@ export function TunnelRoute() {
   const engineer = useEngineer();
   const [row, setRow] = useState<Contract["CompareRow"] | null>(null);
   const on = params.get("on") || undefined;
-  const page = useQuery({
-    queryKey: ["tunnel", code, on],
-    queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code }, query: { on } } })),
-  });
+  const page = useQuery(ask.tunnel(code, on));
   const tab = params.get("tab") ?? "compare";
   const all = params.get("rows") === "all";
   const rows = () => {
@@ -134,7 +132,7 @@ export function TunnelRoute() {
             <>
               <h2>Open changes</h2>
               {t.openChanges.map((c) => (
-                <p key={c.code} style={{ margin: "4px 0" }}>
+                <p key={c.code} className="tight">
                   <Link className="mono" to={`/changes/${c.code}`}>
                     {c.code}
                   </Link>{" "}

@@ -1,0 +1,204 @@
+using System.Globalization;
+using Vellumkeep.Contract;
+
+namespace Vellumkeep.Cli;
+
+/// <summary>A change as it is read in a terminal.</summary>
+internal static partial class Printing
+{
+    /// <summary>What a step enters and takes out, where its sentence does not name it.</summary>
+    public static void StepValues(Screen s, StepPage step, int indent)
+    {
+        foreach (
+            var v in step.Enter.Where(v =>
+                v.Label == "name" || !step.Do.Text.Contains(v.Text, StringComparison.Ordinal)
+            )
+        )
+            s.Wrapped(
+                $"{v.Label}  {v.Text}{(v.Before is null || v.Before == v.Text ? "" : $"   (was {v.Before})")}",
+                indent,
+                v.Waits ? "weak" : "soft"
+            );
+        foreach (var v in step.TakeOut)
+            s.Wrapped($"take out {v.Label}  {v.Text}", indent, "soft");
+    }
+
+    public static void Change(Screen s, ChangePage c)
+    {
+        Head(s, $"{s.In("strong", c.Code)}  {c.Title}", c.State);
+        s.Line(
+            s.In(
+                "soft",
+                $"{c.Kind} · {c.Tunnel} · written by {c.Author}{(c.ApprovedBy is null ? "" : $" · approved by {c.ApprovedBy}")}"
+            )
+        );
+        s.Line();
+        s.Verdict(c.Verdict);
+        if (c.WindowAtA is not null)
+            s.Line(
+                $"Window  {c.WindowAtA}{(c.WindowAtB != c.WindowAtA ? $"; at B {c.WindowAtB}" : "")}; planned {c.PlannedMinutes} min"
+            );
+        foreach (var m in c.Moved)
+            s.Wrapped(
+                $"Moved: {m.Path} of {m.Record} was {m.Then ?? "nothing"}, is {m.Now ?? "nothing"}. Next: vellumkeep change recompute {c.Code}",
+                0,
+                "stops"
+            );
+        PlanFindings(s, c);
+        foreach (var p in c.Pending)
+            s.Wrapped(
+                $"Pending {p.Number}: {p.Label}{(p.WhoKnows is null ? "" : $", from {p.WhoKnows}")}{(p.By is null ? "" : $", by {p.By}")}. Next: vellumkeep change fill {c.Code} {p.Number} <value>",
+                0,
+                "weak"
+            );
+        foreach (var t in c.Tunnels.Where(t => t.Interruption is not null))
+            s.Wrapped(t.Interruption!.Text, 0);
+        s.Line();
+        if (c.Translations.Count > 0)
+        {
+            s.Line(s.In("soft", "carried over"));
+            // What goes the same way on several tunnels is said once.
+            foreach (
+                var same in c
+                    .Translations.Where(t => t.Carries != "kept" || t.Before != t.After)
+                    .GroupBy(t => (t.What, t.Before, t.After, t.Carries, t.Why.Text))
+            )
+            {
+                var (what, before, after, _, why) = same.Key;
+                s.Wrapped(
+                    $"{what}{(c.Tunnels.Count > 1 ? $" of {string.Join(", ", same.Select(t => t.Tunnel))}" : "")}: {before ?? "nothing"} → {after ?? "impossible"}",
+                    2,
+                    after is null ? "stops" : ""
+                );
+                s.Wrapped(why, 6, "soft");
+            }
+
+            s.Line(
+                s.In(
+                    "soft",
+                    $"{c.Translations.Count(t => t.Carries == "kept" && t.Before == t.After)} settings are kept as they are."
+                )
+            );
+            s.Line();
+        }
+
+        s.Table(
+            ["what differs", "before", "after"],
+            c.Differs.Select(d =>
+                (IReadOnlyList<string>)[$"{Where(s, d.End)} {d.What}".TrimStart(), d.Before, d.After]
+            ),
+            whole: true
+        );
+        foreach (var f in c.FindingsAdded)
+            s.Wrapped(
+                $"{(f.Was is null ? "adds" : $"was {f.Was}, then")} {f.Severity} {f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}",
+                0,
+                f.Severity == "blocks" ? "stops" : "weak"
+            );
+        foreach (var f in c.FindingsRemoved)
+            s.Wrapped(
+                $"takes away {f.Severity} {f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}",
+                0,
+                "holds"
+            );
+        foreach (
+            var f in c.State is "draft" or "in review" or "approved"
+                ? c.FindingsStanding.Where(f => f.Severity != "note")
+                : []
+        )
+            s.Wrapped(
+                $"stays {f.Severity} {f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}",
+                0,
+                "soft"
+            );
+        var part = "";
+        foreach (var step in c.Steps)
+        {
+            if (step.Part != part)
+                s.Line(s.In("soft", "\n" + (part = step.Part)));
+            var mark = step.Outcome switch
+            {
+                "done" => s.In("holds", "done   "),
+                "skipped" => s.In("weak", "skipped"),
+                "failed" => s.In("stops", "failed "),
+                _ => "       ",
+            };
+            var lines = Screen
+                .Lines(
+                    $"{(Device(c, step) is { } device ? $"{device}: " : "")}{(step.Asked is { } who ? $"Ask {who}: " : "")}{step.Do.Text}{(step.Stops is { } stops ? " " + stops.Text : "")}",
+                    s.Width - 16
+                )
+                .ToArray();
+            s.Line($"{step.Number, 3} {mark} {Where(s, step.Where), -2} {lines[0]}");
+            foreach (var line in lines[1..])
+                s.Line(new string(' ', 15) + line);
+            StepValues(s, step, 15);
+            foreach (var v in step.Expect)
+                s.Line(s.In("soft", $"{new string(' ', 15)}{v.Label}: {v.Text}"));
+            if (step.Outcome is null && step.Proof is not null)
+                s.Wrapped($"proof: {step.Proof.Text}", 15, "soft");
+            foreach (
+                var a in step.Attempts.Where(a =>
+                    a.Remark is not null || a.Set is not null || a.Proof is not null || a.File is not null
+                )
+            )
+                s.Wrapped(
+                    $"{a.Outcome} by {a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}{(a.Remark is null ? "" : $": {a.Remark}")}{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}",
+                    15,
+                    "soft"
+                );
+        }
+
+        foreach (var r in c.Remarks)
+            s.Wrapped(
+                $"{r.By}{(r.Step is { } n ? $" on step {n}" : "")}{(r.Value is null ? "" : $", {r.Value}")}: {r.Text}",
+                0
+            );
+        var next = c
+            .Acts.Where(a => a.Allowed)
+            .Select(a =>
+                a.Act switch
+                {
+                    "approve" => $"change review {c.Code} --approve",
+                    "return" => "",
+                    "step" =>
+                        $"change step {c.Code} {c.Steps.FirstOrDefault(x => x.Outcome is null or "failed")?.Number} --done",
+                    "drop" => "",
+                    "back-out" => "",
+                    var act => $"change {act} {c.Code}",
+                }
+            )
+            .Where(t => t.Length > 0)
+            .ToArray();
+        if (next.Length > 0)
+            s.Line("\nNext: vellumkeep " + next[0]);
+    }
+
+    public static void PlanFindings(Screen s, ChangePage c)
+    {
+        foreach (var f in c.PlanFindings)
+            s.Wrapped(
+                $"{f.Severity} {f.Code}: {f.What.Text} {f.Do.Text}",
+                0,
+                f.Severity is "blocks" ? "stops"
+                    : f.Severity is "note" ? "soft"
+                    : "weak"
+            );
+    }
+
+    public static void Changes(Screen s, IEnumerable<ChangeSummary> changes) =>
+        s.Table(
+            ["change", "state", "tunnel", "steps", "window", "title"],
+            changes.Select(c =>
+                (IReadOnlyList<string>)
+                    [
+                        c.Code,
+                        c.Failed > 0 ? s.In("stops", $"{c.State}, failed") : c.State,
+                        c.Tunnel,
+                        $"{c.Settled}/{c.Steps}",
+                        c.WindowStart?.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture) ?? "",
+                        c.Title,
+                    ]
+            )
+        );
+}

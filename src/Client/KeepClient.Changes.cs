@@ -1,0 +1,52 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text.Json;
+using Vellumkeep.Contract;
+
+namespace Vellumkeep.Client;
+
+/// <summary>Changes and keys.</summary>
+public sealed partial class KeepClient
+{
+    public Task<IReadOnlyList<ChangeSummary>> ChangesAsync(string? state, string? tunnel, CancellationToken ct) =>
+        AllAsync<ChangeSummary>("changes", ct, ("state", state), ("tunnel", tunnel), ("most", "2000"));
+
+    public Task<ChangePage> ChangeAsync(string code, CancellationToken ct) =>
+        GetAsync<ChangePage>($"changes/{Uri.EscapeDataString(code)}", ct);
+
+    public Task<ChangePage> DraftAsync(DraftChange given, CancellationToken ct) =>
+        SendAsync<ChangePage>(HttpMethod.Post, "changes", given, null, ct);
+
+    /// <summary>submit, approve, return, begin, confirm-urgent, recompute, close, back-out or drop.</summary>
+    /// <param name="version">The version that was read; needed to approve.</param>
+    public Task<ChangePage> ActAsync(string code, string act, ActRemark remark, int? version, CancellationToken ct) =>
+        SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/{act}", remark, version, ct);
+
+    public Task<KeysPage> KeysAsync(string tunnel, CancellationToken ct) =>
+        GetAsync<KeysPage>($"tunnels/{Uri.EscapeDataString(tunnel)}/keys", ct);
+
+    public Task<KeysPage> MakeKeyAsync(string tunnel, MakeKeyGiven given, CancellationToken ct) =>
+        SendAsync<KeysPage>(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(tunnel)}/keys", given, null, ct);
+
+    public Task<KeyShown> ShowKeyAsync(string tunnel, int version, ShowKeyGiven given, CancellationToken ct) =>
+        SendAsync<KeyShown>(
+            HttpMethod.Post,
+            $"tunnels/{Uri.EscapeDataString(tunnel)}/keys/{version}/show",
+            given,
+            null,
+            ct
+        );
+
+    public Task<ChangePage> WindowAsync(string code, WindowGiven given, CancellationToken ct) =>
+        SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/window", given, null, ct);
+
+    public Task<ChangePage> FillAsync(string code, FillGiven given, CancellationToken ct) =>
+        SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/fill", given, null, ct);
+
+    public Task<ChangePage> UrgentAsync(string code, UrgentGiven given, CancellationToken ct) =>
+        SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/urgent", given, null, ct);
+
+    public Task<ChangePage> AttemptAsync(string code, int step, AttemptStep given, CancellationToken ct) =>
+        SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/steps/{step}", given, null, ct);
+}

@@ -1,0 +1,155 @@
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Comparison;
+
+/// <summary>Addresses, identities and selectors.</summary>
+public sealed partial class Compare
+{
+    private void Addresses()
+    {
+        foreach (var owner in view.Ends)
+        {
+            var entered = owner.Other.PeerAddress;
+            var uplink = owner.Uplinks.FirstOrDefault();
+            var real = owner.Uplinks.Select(u => u.Outer).OfType<Address>().ToArray();
+            Difference? difference = null;
+            bool undetermined = false,
+                fits = true;
+            if (entered.Value is { IsAny: false } peer)
+            {
+                fits = peer.Address is { } at
+                    ? real.Contains(at)
+                    : owner.Uplinks.Any(u => u.Address.Value?.Name == peer.Name);
+                undetermined = !fits && !owner.AddressMoves && (peer.Name is not null || real.Length == 0);
+                if (!fits && !undetermined)
+                    difference = new AddressDiffers(
+                        owner.Name.Other(),
+                        peer.ToString(),
+                        owner.OuterText,
+                        owner.AddressMoves
+                    );
+            }
+
+            var known = new Cell(
+                owner.OuterText,
+                uplink?.Address.Value is null ? Source.Unknown : Source.Set,
+                uplink is null ? null : $"{owner.Gateway.Code} {uplink.Label}",
+                uplink?.Address.Seen,
+                uplink?.Translator is { } t
+                        ? $"behind {Translator.Kinds.Of(t.Type)} translation, {uplink.Address.Value} on the device"
+                    : uplink?.Address.Pending is { } p ? $"pending: {p.WhoKnows ?? "nobody assigned"}"
+                    : null
+            );
+            var there = Cell.Of(entered);
+            var answer =
+                !entered.Known || uplink?.Address.Value is null || undetermined ? Answer.Undetermined
+                : difference is not null ? Answer.Differs
+                : entered.Seen is not null && uplink.Address.Seen is not null ? Answer.Agrees
+                : Answer.AsFarAsKnown;
+            rows.Add(
+                new(
+                    $"addressOf{owner.Name}",
+                    $"Address of {owner.Name}",
+                    owner.Name == EndName.A ? known : there,
+                    owner.Name == EndName.A ? there : known,
+                    answer,
+                    OnlyOn(owner.Name == EndName.A || entered.Known, owner.Name == EndName.B || entered.Known),
+                    difference
+                )
+            );
+        }
+    }
+
+    private void Identities(EndName sender)
+    {
+        var sent = view.End(sender).IdentitySent;
+        var verifier = view.End(sender.Other());
+        var expected = verifier.IdentityExpected;
+        var difference = IdentityFit.Of(view.End(sender));
+        var undetermined = difference is { Fault: IdentityFault.CaseOnly, ComparedByOctet: null };
+        var (a, b) = sender == EndName.A ? (sent, expected) : (expected, sent);
+        rows.Add(
+            new(
+                $"identityOf{sender}",
+                $"Identity of {sender}",
+                Cell.Of(a),
+                Cell.Of(b),
+                AnswerOf(a, b, difference is null, undetermined),
+                OnlyOn(a.Known, b.Known),
+                difference
+            )
+        );
+    }
+
+    private void Subnets(EndName owner)
+    {
+        var (own, mirrored) = (view.End(owner).OwnSubnets, view.End(owner.Other()).PeerSubnets);
+        Difference? difference = null;
+        if (own.Value is { } o && mirrored.Value is { } m)
+        {
+            var atOwner = o.Items.Except(m.Items).ToList();
+            var atPeer = m.Items.Except(o.Items).ToList();
+            var mismatches = new List<SubnetMismatch>();
+            foreach (var prefix in atOwner.ToArray())
+            {
+                var near = atPeer.Where(p => p.Overlaps(prefix)).Select(p => (Prefix?)p).FirstOrDefault();
+                if (near is not { } other)
+                {
+                    // A prefix inside a wider one on the other end is mirrored by it, only not exactly.
+                    var wider = m.Items.Where(p => p.Contains(prefix)).Select(p => (Prefix?)p).FirstOrDefault();
+                    mismatches.Add(
+                        wider is { } w
+                            ? new(SubnetFault.WiderAtPeer, prefix, w)
+                            : new(SubnetFault.MissingAtPeer, prefix, null)
+                    );
+                    continue;
+                }
+
+                mismatches.Add(
+                    new(other.Contains(prefix) ? SubnetFault.WiderAtPeer : SubnetFault.NarrowerAtPeer, prefix, other)
+                );
+                atPeer.Remove(other);
+            }
+
+            mismatches.AddRange(atPeer.Select(p => new SubnetMismatch(SubnetFault.ExtraAtPeer, null, p)));
+            var swapped =
+                mismatches.Count > 0
+                && view.A.OwnSubnets.Value is { } ao
+                && view.B.OwnSubnets.Value is { } bo
+                && view.A.PeerSubnets.Value is { } ap
+                && view.B.PeerSubnets.Value is { } bp
+                && ao.Items.ToHashSet().SetEquals(bo.Items)
+                && ap.Items.ToHashSet().SetEquals(bp.Items);
+            if (mismatches.Count > 0)
+                difference = new SubnetsDiffer(owner, [.. mismatches], swapped);
+        }
+
+        var (a, b) = owner == EndName.A ? (own, mirrored) : (mirrored, own);
+        rows.Add(
+            new(
+                $"subnetsOf{owner}",
+                $"Subnets of {owner}",
+                Cell.Of(a),
+                Cell.Of(b),
+                AnswerOf(a, b, difference is null),
+                OnlyOn(a.Known, b.Known),
+                difference
+            )
+        );
+    }
+
+    /// <summary>Addresses on the tunnel interface, where either end has one.</summary>
+    private void TunnelAddresses()
+    {
+        Resolved<TunnelAddress> At(EndView e) =>
+            e.End.TunnelAddress is { } t ? Resolved<TunnelAddress>.Set(t) : Resolved<TunnelAddress>.Unknown;
+        var (a, b) = (At(view.A), At(view.B));
+        if (view.A.End.TunnelAddress is null && view.B.End.TunnelAddress is null)
+            return;
+        Difference? difference =
+            a.Value is { } x && b.Value is { } y && (x.Address == y.Address || x.Network != y.Network)
+                ? new TunnelAddressesDiffer(x, y)
+                : null;
+        Add("tunnelAddress", "Tunnel address", a, b, difference is null, difference);
+    }
+}

@@ -1,0 +1,166 @@
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Comparison;
+
+/// <summary>Keys, proposals, PFS and lifetimes.</summary>
+public sealed partial class Compare
+{
+    private void Keys()
+    {
+        if (view.Ends.All(e => e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate))
+            return;
+        Resolved<KeyHeld> Held(EndView e) =>
+            e.End.KeyHeld is { } k ? new(k, Source.Set, null, null) : Resolved<KeyHeld>.Unknown;
+        var (a, b) = (Held(view.A), Held(view.B));
+        var fits =
+            a.Value is { } x
+            && b.Value is { } y
+            && x.Send.Intersect(y.Receive).Any()
+            && y.Send.Intersect(x.Receive).Any();
+        Add(
+            "keyHeld",
+            "Key held",
+            a,
+            b,
+            fits,
+            fits || !a.Known || !b.Known ? null : new KeysDiffer(a.Value!, b.Value!)
+        );
+    }
+
+    private void Ike()
+    {
+        Negotiated(Settings.IkeProposals, (from, to, answering) =>
+            Choice.Ike(Usable.Ike(from, view.Version), Usable.Ike(to, view.Version), answering)
+        );
+    }
+
+    private void Esp() =>
+        Negotiated(Settings.EspProposals, (from, to, answering) =>
+            Choice.Esp(Usable.Esp(from, view.Version), Usable.Esp(to, view.Version), answering)
+        );
+
+    /// <summary>
+    /// Rehearses the choice from either side. Where the answering platform's rule is not known, only what every rule
+    /// would decide alike is decided.
+    /// </summary>
+    private void Negotiated<T>(Setting<Several<T>> setting, Func<EndView, EndView, Answering, Chosen<T>> choose)
+        where T : class
+    {
+        var (a, b) = (view.A.Get(setting), view.B.Get(setting));
+        if (!a.Known || !b.Known)
+        {
+            Add(setting.Key, setting.Label, a, b, false, null);
+            return;
+        }
+
+        var undetermined = false;
+        Chosen<T> From(EndView starter)
+        {
+            var strict = choose(starter, starter.Other, Answering.SameList);
+            if (strict.Proposal is not null || starter.Other.Platform.Answers == Answering.SameList)
+                return strict;
+            var loose = choose(starter, starter.Other, Answering.AnyCombination);
+            if (starter.Other.Platform.Answers is null && loose.Proposal is not null)
+                undetermined = true;
+            return loose;
+        }
+
+        var (fromA, fromB) = (From(view.A), From(view.B));
+        Difference? difference = (fromA.Proposal, fromB.Proposal) switch
+        {
+            (null, null) => new NoProposal(null, fromA.Miss),
+            (null, _) => new NoProposal(EndName.A, fromA.Miss),
+            (_, null) => new NoProposal(EndName.B, fromB.Miss),
+            _ => null,
+        };
+        rows.Add(
+            new(
+                setting.Key,
+                setting.Label,
+                Cell.Of(a),
+                Cell.Of(b),
+                AnswerOf(a, b, difference is null, undetermined),
+                null,
+                undetermined ? null : difference
+            )
+        );
+    }
+
+    private void Pfs()
+    {
+        var (a, b) = (view.A.Get(Settings.Pfs), view.B.Get(Settings.Pfs));
+        PfsMisfit? difference = null;
+        var undetermined = false;
+        if (a.Value is { } x && b.Value is { } y)
+        {
+            var group = Choice
+                .Ike(Usable.Ike(view.A, view.Version), Usable.Ike(view.B, view.Version), Answering.SameList)
+                .Proposal?.Group;
+            var (asksA, asksB) = (Choice.PfsFits(x, y, group), Choice.PfsFits(y, x, group));
+            undetermined = asksA is null || asksB is null;
+            if (asksA == false || asksB == false)
+            {
+                var later = Timing.Rekeying.OfPfs(view, group);
+                difference = new(
+                    asksA == asksB ? null
+                        : asksA == true ? EndName.B
+                        : EndName.A,
+                    view.Version == IkeVersion.IKEv1,
+                    later?.FirstRefusal,
+                    later?.Lost?.To,
+                    later?.HiddenBy,
+                    later?.Flaps,
+                    later is null
+                );
+            }
+        }
+
+        Add(Settings.Pfs.Key, Settings.Pfs.Label, a, b, difference is null, difference, undetermined);
+    }
+
+    private static Difference? Lifetimes(Life a, Life b)
+    {
+        if (a.Time.InSeconds == b.Time.InSeconds && a.Data?.InKilobytes == b.Data?.InKilobytes)
+            return null;
+        // The slip is looked for first on the end that is no whole number of hours, then on the longer one: few people
+        // mean either.
+        foreach (
+            var end in new[] { EndName.A, EndName.B }
+                .OrderBy(e => (e == EndName.A ? a : b).Time.InSeconds % 3600 == 0)
+                .ThenByDescending(e => (e == EndName.A ? a : b).Time.InSeconds)
+        )
+        {
+            var (odd, right) = end == EndName.A ? (a.Time, b.Time) : (b.Time, a.Time);
+            if (Slip(odd, right) is { } slip)
+                return new LifetimesDiffer(a, b, end, slip, right);
+        }
+
+        return new LifetimesDiffer(a, b, null, null, null);
+    }
+
+    /// <summary>
+    /// Whether <paramref name="odd"/> would equal <paramref name="right"/> if it had been typed in another unit, or
+    /// with one digit more or fewer.
+    /// </summary>
+    private static string? Slip(Lifetime odd, Lifetime right)
+    {
+        foreach (var unit in Enum.GetValues<TimeUnit>())
+            if (unit != odd.Unit && odd.Amount * (long)unit == right.InSeconds)
+                return $"reads like {Lifetime.Of(odd.Amount, unit)} typed in the wrong unit";
+        if (right.In(odd.Unit) is not { } same || same.Amount == odd.Amount)
+            return null;
+        var (shorter, longer) = (
+            odd.Amount.ToString(CultureInfo.InvariantCulture),
+            same.Amount.ToString(CultureInfo.InvariantCulture)
+        );
+        var lost = shorter.Length < longer.Length;
+        if (!lost)
+            (shorter, longer) = (longer, shorter);
+        if (longer.Length != shorter.Length + 1 || shorter.Length < 3)
+            return null;
+        for (var i = 0; i < longer.Length; i++)
+            if (longer.Remove(i, 1) == shorter)
+                return $"reads like {same} with a digit {(lost ? "lost" : "too many")}";
+        return null;
+    }
+}

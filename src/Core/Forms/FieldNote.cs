@@ -1,0 +1,52 @@
+namespace Vellumkeep.Core.Forms;
+
+/// <summary>
+/// What a form asks for under one key; the published schema of the keepfile is made of these, so that it cannot drift
+/// from the reader.
+/// </summary>
+public sealed record FieldNote(
+    string Key,
+    FieldShape Shape,
+    bool Required,
+    string About,
+    ImmutableArray<FieldNote> Inside,
+    ImmutableArray<string> Words
+)
+{
+    /// <summary>The kind of record that the value names; null when it names none.</summary>
+    public RecordKind? Refers { get; init; }
+}
+
+/// <summary>The shapes a field can have.</summary>
+public enum FieldShape
+{
+    /// <summary>One text.</summary>
+    Text,
+
+    /// <summary>A list of texts.</summary>
+    Texts,
+
+    /// <summary>A map.</summary>
+    Map,
+
+    /// <summary>A list of maps.</summary>
+    Maps,
+
+    /// <summary>Several of these.</summary>
+    Any,
+}
+
+/// <summary>
+/// What is shared while one file or record is read: the problems found so far and how references are understood.
+/// </summary>
+public sealed class Reading(INames names, bool describing = false)
+{
+    /// <summary>What codes refer to.</summary>
+    public INames Names { get; } = names;
+
+    /// <summary>True when forms are only asked which fields they have; nothing is built then.</summary>
+    public bool Describing { get; } = describing;
+
+    /// <summary>What was wrong so far.</summary>
+    public List<Problem> Problems { get; } = [];
+}

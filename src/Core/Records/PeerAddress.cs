@@ -1,0 +1,28 @@
+namespace Vellumkeep.Core.Records;
+
+/// <summary>What is entered as the peer's address: an address, a name, or any.</summary>
+public sealed record PeerAddress(Address? Address, string? Name)
+{
+    /// <summary>Whatever address it comes from.</summary>
+    public static readonly PeerAddress Any = new(null, null);
+
+    /// <summary>Whether any address will do.</summary>
+    public bool IsAny => Address is null && Name is null;
+
+    /// <summary>Reads an address, a name, or <c>any</c>.</summary>
+    public static Parsed<PeerAddress> Parse(string text) =>
+        text.Equals("any", StringComparison.OrdinalIgnoreCase) ? Parsed<PeerAddress>.Of(Any)
+        : text.Any(char.IsLetter)
+        && !text.Contains(':')
+        && text.Contains('.')
+        && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-')
+            ? Parsed<PeerAddress>.Of(new(null, text.ToLowerInvariant()))
+        : Addressing.Address.Parse(text).Then(a => Parsed<PeerAddress>.Of(new(a, null))) is { Ok: true } ok ? ok
+        : Parsed<PeerAddress>.Fail(
+            $"'{Typed.Short(text)}' is not a peer address",
+            "an address such as 203.0.113.77, a name such as ashlow.brindle.example, or any"
+        );
+
+    /// <inheritdoc/>
+    public override string ToString() => Address?.ToString() ?? Name ?? "any";
+}

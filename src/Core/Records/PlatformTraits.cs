@@ -1,0 +1,213 @@
+namespace Vellumkeep.Core.Records;
+
+/// <summary>What a change of one kind does to traffic on a platform.</summary>
+public enum Disturbance
+{
+    /// <summary>Nothing.</summary>
+    Nothing,
+
+    /// <summary>The pair that is entered, and no other.</summary>
+    ThatPair,
+
+    /// <summary>The tunnel restarts.</summary>
+    TunnelRestarts,
+
+    /// <summary>Every tunnel of the gateway restarts.</summary>
+    GatewayRestarts,
+
+    /// <summary>The uplink goes down and up.</summary>
+    UplinkBounces,
+}
+
+/// <summary>A disturbance and how long it lasts in seconds; null when the profile does not say.</summary>
+public sealed record Cost(Disturbance What, int? Seconds)
+{
+    /// <summary>The words of what is disturbed.</summary>
+    public static readonly Words<Disturbance> Kinds = new(
+        "what a change disturbs",
+        (Disturbance.Nothing, "nothing"),
+        (Disturbance.ThatPair, "that pair"),
+        (Disturbance.TunnelRestarts, "tunnel restarts"),
+        (Disturbance.GatewayRestarts, "every tunnel restarts"),
+        (Disturbance.UplinkBounces, "uplink bounces")
+    );
+
+    /// <summary>Reads <c>tunnel restarts, 20 s</c> or <c>nothing</c>.</summary>
+    public static Parsed<Cost> Parse(string text)
+    {
+        var comma = text.IndexOf(',');
+        var what = Kinds.Parse(comma < 0 ? text : text[..comma]);
+        return !what.Ok ? Parsed<Cost>.Fail(what.Wrong!, what.Right!)
+            : comma < 0 ? Parsed<Cost>.Of(new(what.Value, null))
+            : Lifetime.Parse(text[(comma + 1)..]).To(t => new Cost(what.Value, (int)t.InSeconds));
+    }
+
+    /// <inheritdoc/>
+    public override string ToString() => Kinds.Of(What) + (Seconds is { } s ? $", {s} s" : "");
+}
+
+/// <summary>How what is entered takes effect.</summary>
+public enum Effect
+{
+    /// <summary>Each entry by itself, at once.</summary>
+    AtOnce,
+
+    /// <summary>Everything together, when it is activated.</summary>
+    OnActivation,
+
+    /// <summary>Everything of an end, by one request to whoever hosts it.</summary>
+    OnRequest,
+}
+
+/// <summary>How an IKEv1 lifetime that is not equal is answered.</summary>
+public enum LifetimeAnswer
+{
+    /// <summary>A lifetime that is not equal is refused.</summary>
+    MustBeEqual,
+
+    /// <summary>The lower one holds at both, and nothing is said.</summary>
+    LowerWinsSilently,
+
+    /// <summary>The lower one holds, and is told (RFC 2407 section 4.5.4).</summary>
+    LowerWinsAndSaysSo,
+
+    /// <summary>That of the initiator holds.</summary>
+    InitiatorWins,
+}
+
+/// <summary>By what a platform finds the peer entry for a message.</summary>
+public enum Lookup
+{
+    /// <summary>By the address that it comes from.</summary>
+    Address,
+
+    /// <summary>By the identity that it names.</summary>
+    Name,
+
+    /// <summary>By nothing: one entry serves every peer.</summary>
+    Any,
+}
+
+/// <summary>What an end takes when it answers.</summary>
+public enum Answering
+{
+    /// <summary>Only what is in its own list, whole.</summary>
+    SameList,
+
+    /// <summary>Any combination of the members of its list.</summary>
+    AnyCombination,
+}
+
+/// <summary>Whose order decides when several proposals are acceptable.</summary>
+public enum OrderOf
+{
+    /// <summary>That of the initiator.</summary>
+    Initiator,
+
+    /// <summary>That of the responder.</summary>
+    Responder,
+}
+
+/// <summary>Whether selectors that are not equal are taken when answering.</summary>
+public enum SelectorRule
+{
+    /// <summary>Only equal ones are taken.</summary>
+    MustBeEqual,
+
+    /// <summary>Narrower ones are taken, and wider ones answered with a part (RFC 7296 section 2.9).</summary>
+    Narrowed,
+}
+
+/// <summary>What a platform does when a rekey of a child SA is refused.</summary>
+public enum AfterRefusal
+{
+    /// <summary>It authenticates afresh.</summary>
+    AuthenticatesAfresh,
+
+    /// <summary>The tunnel goes down.</summary>
+    GoesDown,
+}
+
+/// <summary>What a pre-shared key has to be on a platform; null where the profile does not say.</summary>
+public sealed record KeyLimits(int? Shortest, int? Longest, string? Refused, bool? OneEachWay, bool? HoldsTwo);
+
+/// <summary>
+/// Retransmission of an unanswered request: after the first wait, each next one longer by the factor; tries counts the
+/// sends after the first.
+/// </summary>
+public sealed record Retransmission(decimal FirstSeconds, decimal Factor, int Tries)
+{
+    /// <summary>
+    /// Seconds from the first send until the peer counts as dead: the wait after the last try included.
+    /// </summary>
+    public decimal Total
+    {
+        get
+        {
+            decimal sum = 0,
+                wait = FirstSeconds;
+            for (var i = 0; i <= Tries; i++, wait *= Factor)
+                sum += wait;
+            return sum;
+        }
+    }
+
+    /// <summary>Reads <c>4 s x 2, 5 tries</c>: first wait of 1 to 60 s, factor of 1 to 10, 1 to 12 tries.</summary>
+    public static Parsed<Retransmission> Parse(string text)
+    {
+        var parts = text.Replace(" ", "").Replace("tries", "").Split(['x', ',']);
+        return
+            parts
+                is [['1' or '2' or '3' or '4' or '5' or '6' or '7' or '8' or '9', .., 's'] first, var factor, var tries]
+            && decimal.TryParse(first[..^1], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var f)
+            && f is >= 1 and <= 60
+            && decimal.TryParse(factor, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var x)
+            && x is >= 1 and <= 10
+            && int.TryParse(tries, NumberStyles.None, CultureInfo.InvariantCulture, out var n)
+            && n is >= 1 and <= 12
+            ? Parsed<Retransmission>.Of(new(f, x, n))
+            : Parsed<Retransmission>.Fail(
+                $"'{Typed.Short(text)}' is not a retransmission schedule",
+                "first wait, factor and tries, such as: 4 s x 2, 5 tries"
+            );
+    }
+
+    /// <inheritdoc/>
+    public override string ToString() =>
+        string.Create(CultureInfo.InvariantCulture, $"{FirstSeconds:0.##} s x {Factor:0.##}, {Tries} tries");
+}
+
+/// <summary>Least and most of a lifetime; both included.</summary>
+public sealed record LifeRange(Lifetime Least, Lifetime Most)
+{
+    /// <summary>Whether it takes a lifetime.</summary>
+    public bool Takes(Lifetime time) => time.InSeconds >= Least.InSeconds && time.InSeconds <= Most.InSeconds;
+
+    /// <summary>Reads <c>120 s to 86400 s</c>.</summary>
+    public static Parsed<LifeRange> Parse(string text)
+    {
+        var cut = text.IndexOf(" to ", StringComparison.Ordinal);
+        return cut < 0
+            ? Parsed<LifeRange>.Fail(
+                $"'{Typed.Short(text)}' is not a range of lifetimes",
+                "least and most, such as: 120 s to 86400 s"
+            )
+            : Lifetime
+                .Parse(text[..cut])
+                .Then(least =>
+                    Lifetime
+                        .Parse(text[(cut + 4)..])
+                        .Then(most =>
+                            most.InSeconds >= least.InSeconds
+                                ? Parsed<LifeRange>.Of(new(least, most))
+                                : Parsed<LifeRange>.Fail(
+                                    $"'{Typed.Short(text)}' ends before it begins",
+                                    $"{most} to {least}"
+                                )
+                        )
+                );
+    }
+
+    /// <inheritdoc/>
+    public override string ToString() => $"{Least} to {Most}";
+}

@@ -1,0 +1,122 @@
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Rehearsing;
+
+/// <summary>Authentication: methods, identities, keys and certificates (RFC 7296 section 2.15, RFC 2409 section 5).</summary>
+public sealed partial class Rehearse
+{
+    /// <summary>Judges identity, method and key or certificate of one end at the other.</summary>
+    private void Judge(EndView sender, Stage stage, int at, string notify, string keyNotify)
+    {
+        var verifier = sender.Other;
+        var (sent, expected) = (sender.IdentitySent, verifier.IdentityExpected);
+        if (!sent.Known)
+            Asks(stage, sender.Name, "which identity it sends");
+        if (!expected.Known)
+            Asks(stage, verifier.Name, $"which identity it expects of {sender.Name}");
+        if (IdentityFit.Of(sender) is { } differs)
+        {
+            if (differs.Fault != IdentityFault.CaseOnly || differs.ComparedByOctet == true)
+                Stops(
+                    stage,
+                    at,
+                    verifier.Name,
+                    notify,
+                    "PAIR-07",
+                    $"identityOf{sender.Name}",
+                    new IdentityRefused(differs)
+                );
+            else if (differs.ComparedByOctet is null)
+                Asks(stage, verifier.Name, "whether upper and lower case of names matter", true);
+        }
+
+        var (used, wantedMethod) = (MethodOf(sender), MethodOf(verifier));
+        if (used is null || wantedMethod is null)
+        {
+            foreach (var end in new[] { sender, verifier })
+                if (MethodOf(end) is null && !open.Any(o => o.At == end.Name && o.What == "how it authenticates"))
+                    Asks(stage, end.Name, "how it authenticates");
+            return;
+        }
+
+        if (used != wantedMethod)
+        {
+            // Under IKEv1 the method is part of the proposal and was refused there.
+            if (!Old)
+                Stops(
+                    stage,
+                    at,
+                    verifier.Name,
+                    notify,
+                    "PAIR-09",
+                    Settings.Authentication.Key,
+                    new MethodsApart(
+                        WordsOf.Authentications.Of(used.Value),
+                        WordsOf.Authentications.Of(wantedMethod.Value)
+                    )
+                );
+            return;
+        }
+
+        if (used == Authentication.PreSharedKey)
+            Key(sender, stage, at, keyNotify);
+        else
+            Certified(sender, stage, at, notify);
+    }
+
+    private void Key(EndView sender, Stage stage, int at, string notify)
+    {
+        var (signs, verifies) = (sender.End.KeyHeld, sender.Other.End.KeyHeld);
+        if (signs is null || verifies is null)
+        {
+            foreach (var end in new[] { sender, sender.Other })
+                if (
+                    end.End.KeyHeld is null
+                    && !open.Any(o => o.At == end.Name && o.What == "which key version it holds")
+                )
+                    Asks(stage, end.Name, "which key version it holds");
+            return;
+        }
+
+        if (!signs.Send.Any(v => verifies.Receive.Contains(v)))
+            Stops(stage, at, sender.Other.Name, notify, "PAIR-10", "keyHeld", new KeysApart(signs, verifies));
+    }
+
+    private void Certified(EndView sender, Stage stage, int at, string notify)
+    {
+        var verifier = sender.Other;
+        if (sender.End.Certificate is not { } c)
+        {
+            Asks(stage, sender.Name, "which certificate it has");
+            return;
+        }
+
+        void Refused(CertificateFault fault, string code) =>
+            Stops(
+                stage,
+                at,
+                verifier.Name,
+                notify,
+                code,
+                Settings.Authentication.Key,
+                new CertificateRefused(fault, c)
+            );
+        if (verifier.End.Anchors is not { } anchors)
+            Asks(stage, verifier.Name, "whose certificates it takes");
+        else if (!anchors.Contains(c.Issuer))
+            Refused(CertificateFault.NotTrusted, "KEY-09");
+        if (c.From is { } from && from > view.Today && !verifier.End.RelaxedChecks.Contains("dates"))
+            Refused(CertificateFault.NotYetValid, "KEY-07");
+        if (c.Until is { } until && until < view.Today && !verifier.End.RelaxedChecks.Contains("dates"))
+            Refused(CertificateFault.Expired, "KEY-07");
+        if (
+            sender.IdentitySent.Value is { } sent
+            && !c.Names.Contains(sent)
+            && !verifier.End.RelaxedChecks.Contains("name")
+        )
+            Refused(CertificateFault.NameMissing, "KEY-08");
+        if (c.MayAuthenticate == false && !verifier.End.RelaxedChecks.Contains("usage"))
+            Refused(CertificateFault.UsageForbids, "KEY-10");
+    }
+}

@@ -1,0 +1,140 @@
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Rehearsing;
+
+/// <summary>Child SAs: sequence numbers, selectors, PFS, and what passes (RFC 7296 sections 1.3 and 2.9).</summary>
+public sealed partial class Rehearse
+{
+    private void SequenceNumbers(Stage stage, int at, string notify)
+    {
+        if (
+            starter.Get(Settings.ExtendedSequence).Value?.Value is { } s
+            && answerer.Get(Settings.ExtendedSequence).Value?.Value is { } a
+            && s != a
+            && s != Extended.Either
+            && a != Extended.Either
+        )
+            Stops(
+                stage,
+                at,
+                answerer.Name,
+                notify,
+                "PAIR-18",
+                Settings.ExtendedSequence.Key,
+                new SequenceNumbersApart()
+            );
+    }
+
+    /// <summary>The wanted pairs by what becomes of their selectors; those stopped or open are noted.</summary>
+    private List<SubnetPair> SelectorsAt(Func<SubnetPair, int> at, string notify)
+    {
+        var rule = answerer.Platform.SelectorsOf(version);
+        var fits = wanted.Select(p => (Pair: p, Fit: SelectorFit.Of(starter, answerer, p, rule))).ToArray();
+        foreach (
+            var group in fits.Where(f => f.Fit is Fit.NotOffered or Fit.None or Fit.OnlyEqual or Fit.Part)
+                .GroupBy(f => f.Fit)
+        )
+        {
+            ImmutableArray<SubnetPair> pairs = [.. group.Select(g => g.Pair)];
+            Stops(
+                Stage.Selectors,
+                at(pairs[0]),
+                group.Key == Fit.NotOffered ? starter.Name : answerer.Name,
+                group.Key == Fit.NotOffered ? "not sent" : notify,
+                "PAIR-06",
+                RowOf(pairs[0]),
+                new SelectorsRefused(group.Key == Fit.NotOffered, group.Key == Fit.OnlyEqual),
+                pairs
+            );
+        }
+
+        ImmutableArray<SubnetPair> unknown = [.. fits.Where(f => f.Fit == Fit.Unknown).Select(f => f.Pair)];
+        if (!unknown.IsEmpty)
+        {
+            var blank = view.Ends.FirstOrDefault(e => !e.AnyToAny && (!e.OwnSubnets.Known || !e.PeerSubnets.Known));
+            Asks(
+                Stage.Selectors,
+                blank?.Name ?? answerer.Name,
+                blank is null
+                    ? "whether it takes selectors that are not equal to its own"
+                    : "which subnets it protects",
+                blank is null,
+                unknown
+            );
+        }
+
+        return [.. fits.Where(f => f.Fit == Fit.Whole).Select(f => f.Pair)];
+    }
+
+    /// <summary>The row of the comparison in which the two ends' selectors for a pair differ.</summary>
+    private string RowOf(SubnetPair pair)
+    {
+        foreach (var owner in view.Ends)
+            if (
+                owner.OwnSubnets.Value is { } own
+                && owner.Other.PeerSubnets.Value is { } mirrored
+                && !own
+                    .Items.Where(p => p.Overlaps(pair.On(owner.Name)))
+                    .ToHashSet()
+                    .SetEquals(mirrored.Items.Where(p => p.Overlaps(pair.On(owner.Name))))
+            )
+                return $"subnetsOf{owner.Name}";
+        return $"subnetsOf{starter.Name}";
+    }
+
+    /// <summary>Whether the packets of standing SAs reach either end.</summary>
+    private List<SubnetPair> Pass(List<SubnetPair> pairs)
+    {
+        if (pairs.Count == 0)
+            return pairs;
+        var at = Send(Message.Esp, starter.Name);
+        if (encapsulated)
+            return pairs;
+        foreach (var end in new[] { answerer, starter })
+            if (end.Uplinks.FirstOrDefault() is { } uplink && uplink.Reached("ESP") is { } reached)
+            {
+                if (!reached)
+                {
+                    // Behind a port-sharing translator plain ESP has no port to be told apart by.
+                    var off = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never);
+                    Stops(
+                        Stage.Traffic,
+                        at,
+                        null,
+                        "no answer",
+                        uplink.Translator?.Type == TranslatorKind.PortSharing && off ? "PAIR-14" : "PATH-11",
+                        Settings.NatTraversal.Key,
+                        new PacketsLost(end.Name, off),
+                        [.. pairs]
+                    );
+                    return [];
+                }
+            }
+            else if (end.Uplinks.FirstOrDefault() is { Translator: { Type: TranslatorKind.OneToOne, Forwards: null } })
+                assumed.Add((end.Name, Assumption.OneToOneForwards));
+        return pairs;
+    }
+
+    /// <summary>Whether a child SA with PFS is answered; null when that is open.</summary>
+    private bool? Secrecy(Stage stage, int at, string notify, ImmutableArray<SubnetPair> pairs)
+    {
+        var (s, a) = (starter.Get(Settings.Pfs).Value, answerer.Get(Settings.Pfs).Value);
+        if (s is null || a is null)
+        {
+            foreach (var end in new[] { starter, answerer })
+                if (!end.Get(Settings.Pfs).Known)
+                    Asks(stage, end.Name, "what it wants of PFS", false, pairs);
+            return null;
+        }
+
+        var fits = Choice.PfsFits(s, a, KeyExchange);
+        if (fits == true)
+            pfs = Choice.Pfs(s, a, KeyExchange).Group;
+        else if (fits == false)
+            Stops(stage, at, answerer.Name, notify, "PAIR-05", Settings.Pfs.Key, new PfsApart(s, a), pairs);
+        else
+            Asks(stage, null, "the group of the IKE SA, on which PFS depends", false, pairs);
+        return fits;
+    }
+}

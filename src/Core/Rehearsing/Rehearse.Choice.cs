@@ -1,0 +1,69 @@
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Rehearsing;
+
+/// <summary>What the answering end chooses of what is offered, and whether a translator is in the way.</summary>
+public sealed partial class Rehearse
+{
+    // What both versions share
+
+    private Answering Rule(EndView end) => end.Platform.Answers ?? Answering.SameList;
+
+    /// <summary>
+    /// Chooses by the responder's rule; where the profile is silent, only what every rule would decide alike is
+    /// decided.
+    /// </summary>
+    private T? Chosen<T>(
+        Setting<Several<T>> setting,
+        Stage stage,
+        int at,
+        string notify,
+        Func<EndView, ImmutableArray<T>> usable,
+        Func<ImmutableArray<T>, ImmutableArray<T>, Answering, Chosen<T>> choose
+    )
+        where T : class
+    {
+        if (!starter.Get(setting).Known || !answerer.Get(setting).Known)
+        {
+            foreach (var end in new[] { starter, answerer })
+                if (!end.Get(setting).Known)
+                    Asks(stage, end.Name, $"which {setting.Label} it has", false);
+            return null;
+        }
+
+        var (o, a) = (usable(starter), usable(answerer));
+        var chosen = choose(o, a, Rule(answerer));
+        if (
+            chosen.Proposal is null
+            && answerer.Platform.Answers is null
+            && choose(o, a, Answering.AnyCombination).Proposal is not null
+        )
+        {
+            Asks(stage, answerer.Name, "whether it takes any combination of what it has ticked", true);
+            return null;
+        }
+
+        if (chosen.Proposal is null)
+            Stops(
+                stage,
+                at,
+                answerer.Name,
+                notify,
+                setting == (Setting)Settings.EspProposals ? "PAIR-04" : "PAIR-03",
+                setting.Key,
+                new NothingChosen(setting == (Setting)Settings.EspProposals, chosen.Miss)
+            );
+        else if (o.Length > 1 && a.Length > 1 && answerer.Platform.OrderWins is null)
+            assumed.Add((answerer.Name, Assumption.InitiatorsOrder));
+        return chosen.Proposal;
+    }
+
+    private void Translated()
+    {
+        var translated = view.Ends.Any(e => e.Uplinks.FirstOrDefault()?.Translator is not null);
+        var never = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never);
+        var always = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Always);
+        encapsulated = !never && (translated || always);
+    }
+}

@@ -1,0 +1,191 @@
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Rehearsing;
+
+/// <summary>The exchange of IKEv1 (RFC 2409 section 5).</summary>
+public sealed partial class Rehearse
+{
+    // IKEv1
+
+    private List<SubnetPair> First1()
+    {
+        mode = starter.Get(Settings.ExchangeMode).Value?.Value ?? ExchangeMode.Main;
+        var aggressive = mode == ExchangeMode.Aggressive;
+        var first = Send(aggressive ? Message.Aggressive1 : Message.Main1, starter.Name);
+        Entry(first, nameKnown: aggressive);
+        var answers = answerer.Get(Settings.ExchangeMode).Value?.Value;
+        if (answers is null && answerer.Platform.AnswersEitherMode is null && aggressive)
+            Asks(Stage.Mode, answerer.Name, "whether it answers aggressive mode", true);
+        else if ((answers ?? ExchangeMode.Main) != mode && answerer.Platform.AnswersEitherMode != true)
+            Stops(
+                Stage.Mode,
+                first,
+                answerer.Name,
+                InPhase1(answerer, "NO-PROPOSAL-CHOSEN"),
+                "PAIR-02",
+                Settings.ExchangeMode.Key,
+                new ModesApart(mode.Value, answers ?? ExchangeMode.Main)
+            );
+
+        // Aggressive mode carries one key exchange value, so that only offers with the first one's group count.
+        ImmutableArray<IkeProposal> OfFirstGroup(EndView e)
+        {
+            var able = Usable.Ike(e, version);
+            return aggressive && able.Length > 0 ? [.. able.Where(p => p.Group == able[0].Group)] : able;
+        }
+
+        ike = Chosen(
+            Settings.IkeProposals,
+            Stage.IkeProposal,
+            first,
+            InPhase1(answerer, "NO-PROPOSAL-CHOSEN"),
+            OfFirstGroup,
+            (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins)
+        );
+        if (MethodOf(starter) is { } used && MethodOf(answerer) is { } takes && used != takes)
+            Stops(
+                Stage.IkeProposal,
+                first,
+                answerer.Name,
+                InPhase1(answerer, "NO-PROPOSAL-CHOSEN"),
+                "PAIR-09",
+                Settings.Authentication.Key,
+                new MethodsApart(WordsOf.Authentications.Of(used), WordsOf.Authentications.Of(takes))
+            );
+        Lifetimes(Settings.IkeLifetime, Stage.IkeProposal, first, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"));
+        Translated();
+        if (aggressive)
+        {
+            var second = Send(Message.Aggressive2, answerer.Name);
+            Judge(starter, Stage.AtResponder, first, InPhase1(answerer, "INVALID-ID-INFORMATION"), "no answer");
+            Judge(answerer, Stage.AtInitiator, second, InPhase1(starter, "INVALID-ID-INFORMATION"), "no answer");
+            Send(Message.Aggressive3, starter.Name);
+        }
+        else
+        {
+            Send(Message.Main2, answerer.Name);
+            Send(Message.Main3, starter.Name);
+            Send(Message.Main4, answerer.Name);
+            var fifth = Send(Message.Main5, starter.Name);
+            if (MethodOf(answerer) == Authentication.PreSharedKey)
+                KeyByAddress(fifth);
+            Judge(starter, Stage.AtResponder, fifth, InPhase1(answerer, "INVALID-ID-INFORMATION"), "no answer");
+            var sixth = Send(Message.Main6, answerer.Name);
+            Judge(answerer, Stage.AtInitiator, sixth, InPhase1(starter, "INVALID-ID-INFORMATION"), "no answer");
+        }
+
+        // Unlike keys are one fault seen twice; the first to meet it tells it.
+        var keys = obstacles.Where(o => o.Cause is KeysApart).ToArray();
+        if (keys.Length == 2)
+            obstacles.Remove(
+                aggressive
+                    ? keys.First(k => k.Stage == Stage.AtResponder)
+                    : keys.First(k => k.Stage == Stage.AtInitiator)
+            );
+        return Quick();
+    }
+
+    /// <summary>
+    /// Main mode with a pre-shared key: the responder has to find the key by the source address alone (RFC 2409 section
+    /// 5.4).
+    /// </summary>
+    private void KeyByAddress(int at)
+    {
+        var keyFor = answerer.End.KeyFor ?? answerer.PeerAddress.Value;
+        var source = starter.Outer;
+        if (keyFor is null)
+            return;
+        if (keyFor.IsAny)
+        {
+            // A key entry of its own for any address is one key; peer entries for any address each bring their own.
+            var mates = answerer.End.KeyFor is null
+                ? view.Inventory.EntriesOf(answerer.Gateway.Id).ForAny(view.Tunnel.Id).Count()
+                : 0;
+            if (mates > 0)
+                Stops(
+                    Stage.KeyLookup,
+                    at,
+                    answerer.Name,
+                    "no answer",
+                    "PAIR-10",
+                    "keyHeld",
+                    new KeyNotFound(source, mates, null)
+                );
+        }
+        else if (keyFor.Address is { } address && address != source && answerer.End.KeyFor is not null)
+        {
+            Stops(
+                Stage.KeyLookup,
+                at,
+                answerer.Name,
+                "no answer",
+                "PAIR-10",
+                "keyHeld",
+                new KeyNotFound(source, 0, keyFor.ToString())
+            );
+        }
+        else if (keyFor.Name is { } name && starter.AddressMoves)
+        {
+            Stops(
+                Stage.KeyLookup,
+                at,
+                answerer.Name,
+                "no answer",
+                "PAIR-10",
+                "keyHeld",
+                new KeyNotFound(source, 0, name)
+            );
+        }
+    }
+
+    private void Lifetimes(
+        Setting<Life> setting,
+        Stage stage,
+        int at,
+        string notify,
+        params ImmutableArray<SubnetPair> pairs
+    )
+    {
+        var ofEsp = setting == (Setting)Settings.EspLifetime;
+        if (
+            starter.Get(setting).Value is not { } offered
+            || answerer.Get(setting).Value is not { } own
+            || (offered.Time.InSeconds == own.Time.InSeconds && offered.Data?.InKilobytes == own.Data?.InKilobytes)
+        )
+            return;
+        if (answerer.Platform.LifetimeAnswer == LifetimeAnswer.MustBeEqual)
+            Stops(
+                stage,
+                at,
+                answerer.Name,
+                notify,
+                "PAIR-11",
+                setting.Key,
+                new LifetimeRefused(ofEsp, offered, own),
+                pairs
+            );
+        else if (answerer.Platform.LifetimeAnswer is null)
+            Asks(stage, answerer.Name, $"how it answers an {setting.Label} that is not equal", true, pairs);
+    }
+
+    private List<SubnetPair> Quick()
+    {
+        var ask = Send(Message.Quick1, starter.Name, wanted.IsEmpty ? null : wanted[0], Math.Max(0, wanted.Length - 1));
+        Send(Message.Quick2, answerer.Name, wanted.IsEmpty ? null : wanted[0]);
+        Send(Message.Quick3, starter.Name, wanted.IsEmpty ? null : wanted[0]);
+        esp = Chosen(
+            Settings.EspProposals,
+            Stage.Child,
+            ask,
+            "NO-PROPOSAL-CHOSEN",
+            e => Usable.Esp(e, version),
+            (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins)
+        );
+        SequenceNumbers(Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
+        Lifetimes(Settings.EspLifetime, Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
+        var fits = Secrecy(Stage.Child, ask, "NO-PROPOSAL-CHOSEN", []);
+        var agreed = SelectorsAt(_ => ask, "INVALID-ID-INFORMATION");
+        return Pass(esp is null || fits != true || obstacles.Any(o => o.Stage == Stage.Child) ? [] : agreed);
+    }
+}

@@ -1,0 +1,227 @@
+using System.Globalization;
+
+namespace Vellumkeep.Exchange.Sheets;
+
+/// <summary>Row by row.</summary>
+public sealed partial class SheetInventory
+{
+    private Parsed<SheetRead> ReadRows(int headingRow)
+    {
+        foreach (var c in columns.Where(c => c.Field == "key"))
+            notes.Add(
+                new(
+                    null,
+                    c.Name,
+                    $"Column {c.Name} '{c.Heading}' holds keys: nothing of it was read or kept. Take the column out of the sheet before it travels further."
+                )
+            );
+        var bothInRow = columns.Any(c => c.Field.StartsWith("b.", StringComparison.Ordinal));
+        var single = columns.Any(c => c.Field is "subnets" or "outer" or "site" or "gateway");
+        if (!bothInRow && !single)
+            return Parsed<SheetRead>.Fail(
+                "no column holds subnets, sites or outer addresses of an end",
+                "match at least one: --column 'Heading=a.subnets'"
+            );
+        var leftOut = 0;
+        var groups = new List<(string? Tunnel, List<int> Rows)>();
+        var named = new Dictionary<string, List<int>>();
+        string? last = null;
+        for (var r = headingRow + 1; r < table.Rows.Length; r++)
+        {
+            var cells = table.Rows[r];
+            var filled = cells.Where(c => c.Length > 0).Distinct().ToArray();
+            if (filled.Length == 0 || cells.SequenceEqual(table.Rows[headingRow]))
+                continue;
+            var data = columns.Any(c =>
+                cells[c.Index].Length > 0
+                && (
+                    c.Field.EndsWith("subnets", StringComparison.Ordinal)
+                    || c.Field.EndsWith("outer", StringComparison.Ordinal)
+                    || c.Field.EndsWith("gateway", StringComparison.Ordinal)
+                )
+            );
+            if (filled.Length == 1 || !data)
+            {
+                notes.Add(
+                    new(
+                        r + 1,
+                        null,
+                        $"Row {r + 1} was taken for a remark and left out: {Typed.Short(string.Join(" · ", filled))}"
+                    )
+                );
+                continue;
+            }
+
+            var tunnel = Cell(r, "tunnel");
+            if (bothInRow)
+                groups.Add((tunnel, [r]));
+            else if (
+                tunnel is null && last is not null
+                || tunnel is not null && groups.Count > 0 && groups[^1].Tunnel == tunnel && groups[^1].Rows.Count < 2
+            )
+                groups[^1].Rows.Add(r);
+            else if (tunnel is not null && named.TryGetValue(tunnel, out var rows))
+                rows.Add(r);
+            else
+            {
+                groups.Add((tunnel, [r]));
+                if (tunnel is not null)
+                    named[tunnel] = groups[^1].Rows;
+            }
+
+            last = tunnel ?? last;
+        }
+
+        foreach (var (tunnel, rows) in groups)
+        {
+            var before = problems.Count;
+            if (bothInRow)
+                One(rows[0], tunnel, EndOf(rows[0], "a."), EndOf(rows[0], "b."), SharedOf(rows[0]), null, before);
+            else if (rows.Count != 2)
+                problems.Add(
+                    new(
+                        rows[0] + 1,
+                        null,
+                        tunnel ?? "",
+                        rows.Count == 1
+                            ? "only one end of this tunnel stands in the sheet"
+                            : $"{rows.Count} rows are of this tunnel",
+                        "two rows for each tunnel, one for each end, with the same name"
+                    )
+                );
+            else
+            {
+                // Without a column that says which, the first row is end A.
+                var swapped = Cell(rows[0], "end")?.Trim().ToUpperInvariant() == "B";
+                var (x, y) = swapped ? (rows[1], rows[0]) : (rows[0], rows[1]);
+                One(x, tunnel, EndOf(x, ""), EndOf(y, ""), SharedOf(x), SharedOf(y), before);
+            }
+
+            if (problems.Count > before)
+                leftOut++;
+        }
+
+        var root = new MapWriter()
+            .Add("vellumkeep", "inventory/1")
+            .Add("customers", Listed(customers.Values))
+            .Add(
+                "platforms",
+                needsUnknown && !known.HasCode(RecordKind.Platform, "unknown@1")
+                    ? new ListNode([
+                        new MapWriter()
+                            .Add("code", "unknown")
+                            .Add("version", "1")
+                            .Add("name", "a platform nobody has told us")
+                            .Done(),
+                    ])
+                    : null
+            )
+            .Add("sites", Listed(sites.Values))
+            .Add("gateways", Listed(gateways.Values))
+            .Add("tunnels", Listed(tunnels.Values))
+            .Done();
+        return Parsed<SheetRead>.Of(
+            new(
+                columns,
+                headingRow,
+                root,
+                [.. problems.OrderBy(p => p.Row)],
+                [.. notes.OrderBy(n => n.Row ?? 0)],
+                tunnels.Count,
+                leftOut
+            )
+        );
+
+        static ListNode? Listed(IEnumerable<MapNode> maps) =>
+            maps.ToArray() is { Length: > 0 } some ? new([.. some]) : null;
+    }
+
+    private End EndOf(int row, string side)
+    {
+        var end = new End(row, side.Length > 0 ? side[..1].ToUpperInvariant() : $"row {row + 1}")
+        {
+            Site = Cell(row, side + "site"),
+            Gateway = Cell(row, side + "gateway"),
+            Platform = Cell(row, side + "platform"),
+            OuterSaid = Cell(row, side + "outer") is not null,
+            Outer = Value(row, side + "outer", Cells.Outer),
+            Subnets =
+                Cell(row, side + "subnets") is null ? []
+                : Value(row, side + "subnets", Cells.Subnets) is { IsDefault: false } read ? read
+                : [],
+            Identity = Value(row, side + "identity", Cells.IdentityOf),
+        };
+        return end;
+    }
+
+    private Dictionary<string, Node> SharedOf(int row)
+    {
+        var found = new Dictionary<string, Node>();
+        void Put(string key, Node? node)
+        {
+            if (node is not null)
+                found[key] = node;
+        }
+
+        Put(
+            "ikeVersions",
+            Value(row, "ikeVersion", Cells.IkeVersion) is { } version ? new ListNode([new TextNode(version)]) : null
+        );
+        Put(
+            "exchangeMode",
+            Value(row, "mode", t => WordsOf.ExchangeModes.Parse(t.Split(' ')[0]).To(WordsOf.ExchangeModes.Of))
+                is { } mode
+                ? new TextNode(mode)
+                : null
+        );
+        Put(
+            "ikeProposals",
+            Value(row, "ikeProposal", Cells.IkeProposals) is { IsDefault: false } ike ? ListNode.OfTexts(ike) : null
+        );
+        string? dh = null;
+        if (
+            Cell(row, "espProposal") is not null
+            && Value(row, "espProposal", Cells.EspProposals) is { Proposals.IsDefault: false } second
+        )
+        {
+            Put("espProposals", ListNode.OfTexts(second.Proposals));
+            dh = second.Group;
+        }
+
+        foreach (var (field, key) in new[] { ("ikeLifetime", "ikeLifetime"), ("espLifetime", "espLifetime") })
+            if (
+                Cell(row, field) is { } cell
+                && Value(row, field, t => Cells.Time(t, Headings.UnitIn(ColumnOf(field)!.Heading)))
+                    is { Text: not null } time
+            )
+            {
+                Put(key, new MapWriter().Add("time", time.Text).Done());
+                if (time.Guessed)
+                    notes.Add(
+                        new(
+                            row + 1,
+                            ColumnOf(field)!.Name,
+                            $"Row {row + 1}, column {ColumnOf(field)!.Name}: {cell} has no unit and was read as seconds"
+                        )
+                    );
+            }
+
+        Put(
+            "pfs",
+            Value(row, "pfs", Cells.Pfs) is { } pfs
+                    ? new TextNode(pfs == "required DH of IKE" && dh is not null ? $"required {dh}" : pfs)
+                : dh is not null ? new TextNode($"required {dh}")
+                : null
+        );
+        Put("authentication", Value(row, "authentication", t => Typed.Folded(t) switch
+                {
+                    "psk" or "presharedkey" or "key" or "secret" => Parsed<string>.Of("PSK"),
+                    "cert" or "certificate" or "certificates" or "rsa" => Parsed<string>.Of("certificate"),
+                    _ => Parsed<string>.Fail(
+                        $"'{Typed.Short(t)}' is not an authentication method",
+                        "PSK or certificate"
+                    ),
+                }) is { } method ? new TextNode(method) : null);
+        return found;
+    }
+}

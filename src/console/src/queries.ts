@@ -1,0 +1,147 @@
+import { queryOptions, type QueryClient, type QueryKey } from "@tanstack/react-query";
+import { api, fetched, told, type ChangePage } from "./api";
+
+/** What is asked of the service, each question with its key: pages ask through these and nowhere else. */
+export const ask = {
+  today: () => queryOptions({ queryKey: ["today"], queryFn: () => told(api.GET("/api/v1/today")) }),
+
+  tunnel: (code: string, on?: string) =>
+    queryOptions({
+      queryKey: ["tunnel", code, on ?? null],
+      queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code }, query: { on } } })),
+    }),
+  rehearsal: (code: string, version: number) =>
+    queryOptions({
+      queryKey: ["rehearsal", code, version],
+      queryFn: () => told(api.GET("/api/v1/tunnels/{code}/rehearsal", { params: { path: { code } } })),
+    }),
+
+  change: (code: string) =>
+    queryOptions({
+      queryKey: ["change", code],
+      queryFn: () => told(api.GET("/api/v1/changes/{code}", { params: { path: { code } } })),
+    }),
+
+  gateway: (code: string) =>
+    queryOptions({
+      queryKey: ["gateway", code],
+      queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
+    }),
+  customer: (code: string) =>
+    queryOptions({
+      queryKey: ["customer", code],
+      queryFn: () => told(api.GET("/api/v1/customers/{code}", { params: { path: { code } } })),
+    }),
+  site: (code: string) =>
+    queryOptions({
+      queryKey: ["site", code],
+      queryFn: () => told(api.GET("/api/v1/sites/{code}", { params: { path: { code } } })),
+    }),
+  offer: (code: string) =>
+    queryOptions({
+      queryKey: ["offer", code],
+      queryFn: () => told(api.GET("/api/v1/offers/{code}/form", { params: { path: { code } } })),
+    }),
+
+  platforms: () => queryOptions({ queryKey: ["platforms"], queryFn: () => told(api.GET("/api/v1/platforms")) }),
+  platform: (code: string) =>
+    queryOptions({
+      queryKey: ["platform", code],
+      queryFn: () => told(api.GET("/api/v1/platforms/{code}", { params: { path: { code } } })),
+    }),
+  suites: () => queryOptions({ queryKey: ["suites"], queryFn: () => told(api.GET("/api/v1/suites")) }),
+  suite: (code: string) =>
+    queryOptions({
+      queryKey: ["suite", code],
+      queryFn: () => told(api.GET("/api/v1/suites/{code}", { params: { path: { code } } })),
+    }),
+  common: (a: string, b: string, version?: string) =>
+    queryOptions({
+      queryKey: ["common", a, b, version ?? null],
+      queryFn: () => told(api.GET("/api/v1/sums/common", { params: { query: { a, b, version } } })),
+    }),
+
+  people: () => queryOptions({ queryKey: ["people"], queryFn: () => told(api.GET("/api/v1/people")) }),
+  person: (name: string) =>
+    queryOptions({
+      queryKey: ["person", name],
+      queryFn: () => told(api.GET("/api/v1/people/{name}", { params: { path: { name } } })),
+    }),
+  access: () => queryOptions({ queryKey: ["access"], queryFn: () => told(api.GET("/api/v1/access")) }),
+  keptLists: () => queryOptions({ queryKey: ["kept"], queryFn: () => told(api.GET("/api/v1/kept-lists")) }),
+
+  search: (q: string) =>
+    queryOptions({
+      queryKey: ["search", q],
+      queryFn: ({ signal }) => told(api.GET("/api/v1/search", { params: { query: { q } }, signal })),
+    }),
+  drawing: (path: string) =>
+    queryOptions({
+      queryKey: ["drawing", path],
+      queryFn: async () => (await fetched(`${path}${path.includes("?") ? "&" : "?"}links=true`)).text(),
+    }),
+};
+
+/** A record that somebody wrote: what it is, and its code. */
+export type Written = { kind: string; code: string };
+
+/** What an act on a change wrote: the change, and once it is closed the tunnels that it was about. */
+export const writtenBy = (c: ChangePage): Written[] => [
+  { kind: "change", code: c.code },
+  ...(c.state === "done" ? c.tunnels.map((t) => ({ kind: "tunnel", code: t.code })) : []),
+];
+
+/** What tunnels are shown on, and their findings. */
+const ofTunnels = [
+  "tunnel",
+  "tunnels",
+  "rehearsal",
+  "findings",
+  "today",
+  "gateway",
+  "gateways",
+  "site",
+  "sites",
+  "customer",
+  "customers",
+  "suite",
+  "suites",
+  "drawing",
+  "search",
+  // Approval of a change rests on them.
+  "change",
+];
+
+/** What shows a record of a kind, by the first word of its key; what is written shows on nothing else. */
+const shows: Record<string, readonly string[]> = {
+  change: ["changes", "today", "tunnel", "search"],
+  tunnel: ofTunnels,
+  gateway: [...ofTunnels, "names", "codes"],
+  site: [...ofTunnels, "names", "codes"],
+  customer: [...ofTunnels, "changes", "names", "codes"],
+  "platform profile": [...ofTunnels, "platform", "platforms", "common", "names", "codes"],
+  suite: [...ofTunnels, "names", "codes"],
+  "standing offer": ["offer", "offers", "names", "search"],
+  person: ["people", "person", "names"],
+};
+
+/** Every writing is told in these. */
+const always = ["commits", "history", "versions", "audit"];
+
+/** Whether what a query shows may have moved with what was written. */
+export function mayShow(key: QueryKey, written: readonly Written[]): boolean {
+  const [what, code] = key.map(String);
+  if (always.includes(what)) return true;
+  return written.some((w) => (what === w.kind && code === w.code) || (shows[w.kind] ?? [what]).includes(what));
+}
+
+/** Reads again what shows what was written, and nothing else. */
+export const reread = (queries: QueryClient, ...written: Written[]) =>
+  queries.invalidateQueries({ predicate: (q) => mayShow(q.queryKey, written) });
+
+/** What is being typed is not read again under whoever types. */
+const typed = ["form", "new", "preview", "me", "sheet"];
+
+/** Reads again everything that is shown: many records were written, or nobody knows which. */
+export const rereadAll = (queries: QueryClient) =>
+  queries.invalidateQueries({ predicate: (q) => !typed.includes(String(q.queryKey[0])) });
