@@ -79,7 +79,7 @@ public sealed record FreeStepGiven(string Part, string Where, string Do, int? Mi
 public sealed record ChangeSummary(
     string Code,
     string Title,
-    string State,
+    [property: ChangeState] string State,
     string Customer,
     string Tunnel,
     string Author,
@@ -98,7 +98,7 @@ public sealed record ChangePage(
     string Title,
     string Why,
     string Kind,
-    string State,
+    [property: ChangeState] string State,
     string Author,
     DateTimeOffset WrittenAt,
     string Customer,
@@ -169,7 +169,7 @@ public sealed record ChangeTunnel(
     int? InterruptionSeconds
 );
 
-public sealed record PlanFindingLine(string Code, string Severity, Said What, Said Do);
+public sealed record PlanFindingLine(string Code, [property: Severity] string Severity, Said What, Said Do);
 
 /// <summary>
 /// A value that nobody knows yet. Number: by which it is filled in. Steps: the numbers of those that wait for it.
@@ -185,7 +185,7 @@ public sealed record TranslatedLine(
     string What,
     string? Before,
     string? After,
-    string Carries,
+    [property: Carries] string Carries,
     Said Why
 );
 
@@ -197,7 +197,7 @@ public sealed record ChangeKeyLine(
     string Tunnel,
     int Version,
     IReadOnlyList<int> Replaces,
-    string State,
+    [property: KeyState] string State,
     string? CheckCode
 );
 
@@ -218,7 +218,7 @@ public sealed record UrgentAskedLine(string By, string Named, string Why, DateTi
 public sealed record ChangeEnd(string Site, string Gateway, string Platform, string TakesEffect, string RunBy);
 
 /// <summary>Whether the asker may do something now, and if not, why.</summary>
-public sealed record AllowedAct(string Act, bool Allowed, string? WhyNot);
+public sealed record AllowedAct([property: ChangeAct] string Act, bool Allowed, string? WhyNot);
 
 /// <summary>Before and after, for reading. End: A, B, or null for what is agreed.</summary>
 public sealed record BeforeAfterLine(
@@ -236,8 +236,8 @@ public sealed record StepValueLine(string Label, string Text, string? Before = n
 public sealed record StepPage(
     int Number,
     string Key,
-    string Part,
-    string Where,
+    [property: RunSheetPart] string Part,
+    [property: StepPlace] string Where,
     string? Asked,
     Said Do,
     IReadOnlyList<StepValueLine> Enter,
@@ -246,7 +246,7 @@ public sealed record StepPage(
     int Minutes,
     Said? Stops,
     Said? Undo,
-    string? Outcome,
+    [property: StepOutcome] string? Outcome,
     IReadOnlyList<AttemptLine> Attempts
 )
 {
@@ -259,7 +259,7 @@ public sealed record StepPage(
 
 /// <summary>One attempt at a step.</summary>
 public sealed record AttemptLine(
-    string Outcome,
+    [property: StepOutcome] string Outcome,
     string By,
     DateTimeOffset At,
     string? Remark,

@@ -7,10 +7,10 @@ public sealed record Phrase(string Kind, string Text);
 public sealed record Said(string Text, IReadOnlyList<Phrase> Parts);
 
 /// <summary>One sentence of a verdict. Tone: plain, weak or stops.</summary>
-public sealed record VerdictSentence(string Tone, Said Says);
+public sealed record VerdictSentence([property: Tone] string Tone, Said Says);
 
 /// <summary>How a relation is drawn (whole, dotted, twoHairlines, thin, flag, gap), with its word.</summary>
-public sealed record DrawnForm(string Stroke, string Word);
+public sealed record DrawnForm([property: StrokeForm] string Stroke, string Word);
 
 /// <summary>A page of a list. Cursor: give it back to get the next page; null on the last.</summary>
 public sealed record Page<T>(IReadOnlyList<T> Items, string? Cursor);
@@ -65,7 +65,7 @@ public sealed record RecordName(string Kind, string Code, string Name);
 public sealed record ChangedRecord(string Kind, string Code, IReadOnlyList<Difference> Differences);
 
 /// <summary>A finding that an import adds or takes away.</summary>
-public sealed record ImportFinding(string Tunnel, string Code, string Severity, Said What);
+public sealed record ImportFinding(string Tunnel, string Code, [property: Severity] string Severity, Said What);
 
 /// <summary>A path at which two versions differ; null where there is nothing.</summary>
 public sealed record Difference(string Path, string? Before, string? After);

@@ -6,10 +6,10 @@ public sealed record TunnelSummary(
     string Name,
     string Customer,
     string CustomerName,
-    string State,
+    [property: TunnelState] string State,
     string EndA,
     string EndB,
-    string Worst,
+    [property: Worst] string Worst,
     DrawnForm Form,
     IReadOnlyList<VerdictSentence> Verdict
 );
@@ -22,9 +22,9 @@ public sealed record TunnelPage(
     string? Purpose,
     string Customer,
     string CustomerName,
-    string State,
+    [property: TunnelState] string State,
     string? Since,
-    string Form,
+    [property: TunnelForm] string Form,
     IReadOnlyList<string> Tags,
     string? Notes,
     IReadOnlyList<VerdictSentence> Verdict,
@@ -82,7 +82,14 @@ public sealed record PairLine(
 public sealed record PairEnd(string Selector, string RuleIn, string RuleOut, string NoTranslation, string Route);
 
 /// <summary>A pair that an open change would add.</summary>
-public sealed record PlannedPair(string A, string B, string? AName, string? BName, string Change, string State);
+public sealed record PlannedPair(
+    string A,
+    string B,
+    string? AName,
+    string? BName,
+    string Change,
+    [property: ChangeState] string State
+);
 
 /// <summary>
 /// One row of the comparison. Answer: agrees, as far as known, differs, undetermined. WorthALook: a finding minds it,
@@ -107,7 +114,7 @@ public sealed record CompareCell(string? Text, string Source, string? Via, strin
 public sealed record FindingPage(
     string Code,
     string Title,
-    string Severity,
+    [property: Severity] string Severity,
     string Tunnel,
     string Subject,
     string? RowKey,

@@ -199,17 +199,18 @@ static void Services(WebApplicationBuilder builder, ServiceSettings settings, Da
             o.SlidingExpiration = true;
         });
     services.AddRateLimits(databases);
-    services.AddOpenApi("v1", o => o.AddDocumentTransformer(
-            (document, _, _) =>
-            {
-                document.Info.Title = "Vellumkeep";
-                document.Info.Version = "v1";
-                document.Info.Description =
-                    "Both ends of site-to-site IPsec tunnels: kept, compared, and changed with a plan.";
-                document.Servers?.Clear();
-                return Task.CompletedTask;
-            }
-        ));
+    services.AddOpenApi("v1", o => o.AddSchemaTransformer(Vocabularies.Describe)
+            .AddDocumentTransformer(
+                (document, _, _) =>
+                {
+                    document.Info.Title = "Vellumkeep";
+                    document.Info.Version = "v1";
+                    document.Info.Description =
+                        "Both ends of site-to-site IPsec tunnels: kept, compared, and changed with a plan.";
+                    document.Servers?.Clear();
+                    return Task.CompletedTask;
+                }
+            ));
     services.ConfigureHttpJsonOptions(o =>
     {
         o.SerializerOptions.NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.Strict;

@@ -84,14 +84,14 @@ describe("the six forms", () => {
     ["thin", 1],
     ["flag", 2],
     ["gap", 1],
-  ])("%s is drawn and has its word", (stroke, paths) => {
+  ] as const)("%s is drawn and has its word", (stroke, paths) => {
     const { container } = shown(<Stroke form={{ stroke, word: `word of ${stroke}` }} />);
     expect(screen.getByRole("img", { name: `word of ${stroke}` })).toBeTruthy();
     expect(container.querySelectorAll("path").length).toBe(paths);
   });
 
   it("are told apart without their hue", () => {
-    const forms = ["whole", "dotted", "twoHairlines", "thin", "flag", "gap"].map((stroke) => {
+    const forms = (["whole", "dotted", "twoHairlines", "thin", "flag", "gap"] as const).map((stroke) => {
       const { container } = shown(<Stroke form={{ stroke, word: "w" }} />);
       const drawn = container.querySelector("svg")!.innerHTML.replaceAll(/(stroke|fill)="var\([^"]*"/g, "");
       cleanup();

@@ -40,7 +40,7 @@ internal sealed class AsBuilt
             Write(edit, step is null ? null : change.LastTick(step.Key));
         }
 
-        WriteWholeLists(edits);
+        WriteOtherwise(edits);
         if (record is Tunnel)
             foreach (var end in Enum.GetValues<EndName>())
                 TickEnd(end, now);
@@ -63,18 +63,17 @@ internal sealed class AsBuilt
 
     private static Seen SeenBy(Tick tick) => new(SeenHow.Typed, DateOnly.FromDateTime(tick.At.UtcDateTime), tick.By);
 
-    /// <summary>A list that somebody set otherwise as a whole is what they set, whatever single items were planned.</summary>
-    private void WriteWholeLists(ImmutableArray<Edit> edits)
+    /// <summary>What somebody set otherwise is what they set, also where the plan had nothing to write.</summary>
+    private void WriteOtherwise(ImmutableArray<Edit> edits)
     {
-        foreach (var step in edits.Select(carriedBy.GetValueOrDefault).OfType<Step>().Distinct().Where(change.IsDone))
+        foreach (var tick in change.Plan.Steps.Where(change.IsDone).Select(s => change.LastTick(s.Key)!))
+        foreach (var place in tick.Deviation is { } deviation ? Deviations.Unwritten(deviation, edits) : [])
         {
-            var tick = change.LastTick(step.Key)!;
-            foreach (var list in Deviations.WholeLists(tick.Deviation, edits))
-            {
-                form = Edits.Put(form, list.Path, Deviations.Written(list, tick.Deviation!.Set).Node);
-                if (TunnelPaths.EndOf(list.Path) is { } end)
-                    form = SeenOn.Look(form, TunnelPaths.Of(end), list.Path, SeenBy(tick));
-            }
+            if (place.RecordId != record.Id)
+                continue;
+            form = Edits.Put(form, place.Path, Deviations.Written(place, tick.Deviation!.Set).Node);
+            if (TunnelPaths.EndOf(place.Path) is { } end)
+                form = SeenOn.Look(form, TunnelPaths.Of(end), place.Path, SeenBy(tick));
         }
     }
 

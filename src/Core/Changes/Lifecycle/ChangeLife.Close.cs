@@ -16,13 +16,18 @@ public static partial class ChangeLife
         if (ChangeActs.Stops(ChangeAct.Close, c, by, []) is { } stopped)
             return new(null, stopped.Why);
         var built = ImmutableArray.CreateBuilder<IRecord>();
-        foreach (var edits in c.Plan.Edits.GroupBy(e => (e.At.RecordId, e.At.Kind)))
+        var places = c
+            .Plan.Edits.Select(e => e.At)
+            .Concat(c.Ticks.SelectMany(t => t.Deviation?.At ?? []))
+            .Select(p => (p.RecordId, p.Kind))
+            .Distinct();
+        foreach (var (id, kind) in places)
         {
-            IRecord record =
-                edits.Key.Kind == RecordKind.Tunnel
-                    ? now.Get<Tunnel>(edits.Key.RecordId)
-                    : now.Get<Gateway>(edits.Key.RecordId);
-            var (made, refused) = new AsBuilt(c, record, at).Make([.. edits], now);
+            IRecord record = kind == RecordKind.Tunnel ? now.Get<Tunnel>(id) : now.Get<Gateway>(id);
+            var (made, refused) = new AsBuilt(c, record, at).Make(
+                [.. c.Plan.Edits.Where(e => e.At.RecordId == id)],
+                now
+            );
             if (made is null)
                 return new(null, refused);
             built.Add(made);

@@ -74,10 +74,11 @@ internal static class Deviations
     }
 
     /// <summary>
-    /// The lists that were set otherwise as a whole, where the edits of the step write single items of them.
+    /// The places of a deviation that no edit of the plan writes: a list that was set otherwise as a whole where single
+    /// items were planned, and a value that the record held already as it was planned.
     /// </summary>
-    public static IEnumerable<Place> WholeLists(Deviation? deviation, IEnumerable<Edit> edits) =>
-        (deviation?.At ?? []).Where(p => edits.Any(e => e.At != p && e.At.IsWithin(p)));
+    public static IEnumerable<Place> Unwritten(Deviation deviation, IReadOnlyCollection<Edit> edits) =>
+        deviation.At.Where(p => !edits.Any(e => p.IsWithin(e.At)));
 
     private static Node? Within(Node node, FieldPath below, Node? set)
     {

@@ -20,6 +20,9 @@ public sealed record Entry(Work Work, string Key, string Label, string Text)
     /// <summary>The value that it waits for; null when it can be entered.</summary>
     public PendingAt? Pending { get; init; }
 
+    /// <summary>Of an item of a recorded list: where the whole item stands.</summary>
+    public Place? Item { get; init; }
+
     /// <summary>Of a firewall rule: which.</summary>
     public Rule? Rule { get; init; }
 
@@ -280,6 +283,7 @@ public static class Entries
                 }
             )
             {
+                Item = recorded is null ? null : At(end, Paths(end).Rule(rule)),
                 Parts = recorded is null ? [] : Sides(end, Paths(end).Rule(rule), new(rule.Own, rule.Peer)),
                 Rule = rule,
             };
@@ -298,6 +302,7 @@ public static class Entries
                 $"{pair.Own} to {pair.Peer}"
             )
             {
+                Item = recorded is null ? null : At(end, Paths(end).Untranslated(pair)),
                 Parts = recorded is null ? [] : Sides(end, Paths(end).Untranslated(pair), pair),
                 Pair = pair,
             };
@@ -316,6 +321,7 @@ public static class Entries
             yield return new(work, key, label, to)
             {
                 At = recorded is null ? null : At(end, Paths(end).Route(route).Key("to")),
+                Item = recorded is null ? null : At(end, Paths(end).Route(route)),
                 Route = route,
             };
         }

@@ -306,6 +306,9 @@ internal sealed partial class PlanMaker
                 pending[i] = pending[i] with { Steps = pending[i].Steps.Add(key) };
         }
 
+        // An item of a list is carried by the step that enters or takes out that item, whatever else is done to the list.
+        foreach (var item in enter.Select(x => x.After).Concat(gone).Select(e => e.Item).OfType<Place>())
+            Carriers.Take(item, key, later: kind == StepKind.Withdraw && gone.IsEmpty);
         // What several tunnels share stands on the gateway: whoever enters it first carries it.
         foreach (var shared in enter.Select(x => x.After.At).Where(a => a?.Kind == RecordKind.Gateway))
             Carriers.Take(shared!, key);

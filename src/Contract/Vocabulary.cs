@@ -1,0 +1,71 @@
+namespace Vellumkeep.Contract;
+
+/// <summary>
+/// A text that is one of a few words: the description of the interface names them, and so do the types made from it.
+/// The words are those of the core, which a test holds.
+/// </summary>
+[AttributeUsage(AttributeTargets.Property)]
+public abstract class OneOfAttribute(params string[] words) : Attribute
+{
+    /// <summary>The words, in their order.</summary>
+    public IReadOnlyList<string> Words { get; } = words;
+}
+
+/// <summary>Where a change stands.</summary>
+public sealed class ChangeStateAttribute()
+    : OneOfAttribute("draft", "in review", "approved", "under way", "done", "backed out", "dropped");
+
+/// <summary>What came of an attempt at a step.</summary>
+public sealed class StepOutcomeAttribute() : OneOfAttribute("done", "skipped", "failed");
+
+/// <summary>A part of a run sheet.</summary>
+public sealed class RunSheetPartAttribute()
+    : OneOfAttribute("prepare", "safeguard", "build", "switch", "prove", "record");
+
+/// <summary>Where a step is carried out.</summary>
+public sealed class StepPlaceAttribute() : OneOfAttribute("A", "B", "us");
+
+/// <summary>What can be done to a change.</summary>
+public sealed class ChangeActAttribute()
+    : OneOfAttribute(
+        "submit",
+        "approve",
+        "return",
+        "begin",
+        "step",
+        "close",
+        "back-out",
+        "recompute",
+        "window",
+        "fill",
+        "urgent",
+        "confirm-urgent",
+        "review-after",
+        "drop"
+    );
+
+/// <summary>How much a finding weighs.</summary>
+public sealed class SeverityAttribute() : OneOfAttribute("blocks", "degrades", "risk", "note");
+
+/// <summary>How much the worst finding of a tunnel weighs; none when nothing was found.</summary>
+public sealed class WorstAttribute() : OneOfAttribute("blocks", "degrades", "risk", "note", "none");
+
+/// <summary>Where a tunnel stands.</summary>
+public sealed class TunnelStateAttribute()
+    : OneOfAttribute("planned", "building", "in service", "suspended", "retired");
+
+/// <summary>What decides which traffic goes into a tunnel.</summary>
+public sealed class TunnelFormAttribute() : OneOfAttribute("policy-based", "route-based");
+
+/// <summary>What becomes of a setting on another platform.</summary>
+public sealed class CarriesAttribute() : OneOfAttribute("kept", "changed", "impossible");
+
+/// <summary>How a sentence of a verdict is meant.</summary>
+public sealed class ToneAttribute() : OneOfAttribute("plain", "weak", "stops");
+
+/// <summary>One of the six forms in which a relation is drawn.</summary>
+public sealed class StrokeFormAttribute() : OneOfAttribute("whole", "dotted", "twoHairlines", "thin", "flag", "gap");
+
+/// <summary>Where a version of a key stands.</summary>
+public sealed class KeyStateAttribute()
+    : OneOfAttribute("not made yet", "prepared", "in use", "superseded", "withdrawn");

@@ -1,0 +1,163 @@
+using Shouldly;
+using Vellumkeep.Core.Addressing;
+using Vellumkeep.Core.Changes;
+using Vellumkeep.Core.Records;
+using Vellumkeep.Core.Resolution;
+using Xunit;
+
+namespace Vellumkeep.Core.Tests;
+
+/// <summary>
+/// What was set otherwise is bound to the very places where the inventory keeps it, and closing writes it there: on that
+/// end, in that rule, in that list, and nowhere else.
+/// </summary>
+public class DeviationTests
+{
+    private static readonly DateTimeOffset At = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
+
+    private static Change Adding(string tunnel, EndName end, string prefix) =>
+        Made.Change(
+            new SubnetsWish(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(prefix).Value], []),
+            ChangeState.UnderWay
+        );
+
+    private static Next<Change> Attempt(Change c, Step step, Deviation? deviation) =>
+        ChangeLife.Attempt(c, step.Key, Outcome.Done, "tomas", At, null, deviation);
+
+    /// <summary>Works every step as planned but one, and gives the records as they were built.</summary>
+    private static Inventory Built(Change c, Step otherwise, Deviation deviation)
+    {
+        c = c with { Plan = c.Plan with { Pending = [] } };
+        foreach (var step in c.Plan.Steps)
+        {
+            var (next, refused) = Attempt(c, step, step.Key == otherwise.Key ? deviation : null);
+            c = next ?? throw new InvalidOperationException(refused!.Wrong.ToString());
+        }
+
+        var (closed, stopped) = ChangeLife.Close(c, DemoInventory.All, "tomas", At);
+        return DemoInventory.All.With(
+            (closed ?? throw new InvalidOperationException(stopped!.Wrong.ToString())).AsBuilt
+        );
+    }
+
+    private static Step StepOf(Change c, string begins, Where where) =>
+        c.Plan.Steps.First(s => s.Key.StartsWith(begins, StringComparison.Ordinal) && s.Where == where);
+
+    [Fact]
+    public void One_side_of_a_rule_is_written_in_that_rule_alone()
+    {
+        var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
+        var built = Built(c, StepOf(c, "rule-in", Where.B), new("10.61.40.0/24", "10.61.40.128/25", "r"));
+        var rules = built.Get<Tunnel>(c.Wish.Tunnels[0]).B.Rules!.Value!.Items;
+        rules.ShouldContain(new Rule(RuleWay.In, P("10.62.4.0/24"), P("10.61.40.128/25")));
+        rules.ShouldContain(new Rule(RuleWay.Out, P("10.62.4.0/24"), P("10.61.40.0/24")));
+        rules.ShouldNotContain(new Rule(RuleWay.In, P("10.62.4.0/24"), P("10.61.40.0/24")));
+    }
+
+    [Fact]
+    public void A_prefix_in_a_list_is_written_in_that_list_and_the_rest_of_it_stays()
+    {
+        var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
+        var built = Built(c, StepOf(c, "subnets-b", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r"));
+        var tunnel = built.Get<Tunnel>(c.Wish.Tunnels[0]);
+        tunnel.B.Subnets!.Peer!.Value.ShouldBe([P("10.61.0.0/24"), P("10.61.8.0/22"), P("10.61.40.0/25")]);
+        // What was agreed stays what was agreed.
+        tunnel.Agreed.Pairs.Select(p => p.A).ShouldContain(P("10.61.40.0/24"));
+        tunnel.B.Rules!.Value!.Items.ShouldAllBe(r => r.Peer != P("10.61.40.0/25"));
+    }
+
+    [Fact]
+    public void A_copied_list_is_kept_on_the_gateway_with_what_was_really_in_it()
+    {
+        var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
+        var copy = StepOf(c, "copy-list", Where.A);
+        var built = Built(c, copy, new("10.61.40.0/24", "10.61.40.0/26", "r"));
+        var gateway = built.ByCode<Gateway>("churn-gw1")!;
+        gateway.Held("bri-ashlow-nets")!.Members.ShouldContain(P("10.61.40.0/26"));
+        gateway.Held("bri-ashlow-nets")!.Members.ShouldNotContain(P("10.61.40.0/24"));
+        gateway
+            .Held("bri-lan")!
+            .Members.ShouldBe(DemoInventory.All.ByCode<Gateway>("churn-gw1")!.Held("bri-lan")!.Members);
+    }
+
+    [Fact]
+    public void A_whole_list_that_was_set_otherwise_is_what_was_set()
+    {
+        var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
+        var c = Made.Change(
+            new SubnetsWish(tunnel.Id, EndName.A, [], [])
+            {
+                Remove = [P("10.61.8.0/22")],
+                Also = [new(DemoInventory.Tunnel("BRI-PETHER").Id, EndName.A)],
+            },
+            ChangeState.UnderWay
+        );
+        var step = c.Plan.Steps.First(s =>
+            s.Where == Where.B && s.TunnelId == tunnel.Id && s.Enter.Any(v => v.Label == "peer subnets")
+        );
+        var built = Built(c, step, new("peer subnets", "10.61.0.0/24, 10.61.9.0/24", "the device held another"));
+        built.Get<Tunnel>(tunnel.Id).B.Subnets!.Peer!.Value.ShouldBe([P("10.61.0.0/24"), P("10.61.9.0/24")]);
+        built.Get<Tunnel>(tunnel.Id).B.Subnets!.Seen!.By.ShouldBe("tomas");
+        // The other tunnel of the change is as planned.
+        built.Get<Tunnel>(DemoInventory.Tunnel("BRI-PETHER").Id).B.Subnets!.Peer!.Value.ShouldBe([P("10.61.0.0/24")]);
+    }
+
+    [Fact]
+    public void A_route_and_a_tunnel_address_are_written_as_they_were_set()
+    {
+        var tunnel = DemoInventory.Tunnel("THR-PLATES-2");
+        var c = Made.Change(new NewTunnelWish(tunnel.Id), ChangeState.UnderWay);
+        c = c with { Plan = c.Plan with { Pending = [], Steps = [.. c.Plan.Steps.Select(Known)] } };
+        var discard = c.Plan.Steps.First(s => s.Where == Where.A && s.Enter.Any(v => v.Label == "discard route to"));
+        var to = discard.Enter.First(v => v.Label == "discard route to").Text;
+        var built = Built(c, discard, new(to, "10.51.0.0/16", "r")).Get<Tunnel>(tunnel.Id);
+        built.A.Routes!.Value!.Items.ShouldContain(new Route(P("10.51.0.0/16"), Discard: true));
+        built.A.Routes.Value.Items.ShouldNotContain(new Route(P(to), Discard: true));
+        var inner = c.Plan.Steps.First(s => s.Where == Where.A && s.Enter.Any(v => v.Label == "tunnel address"));
+        Built(c, inner, new("tunnel address", "169.254.50.9/30", "r"))
+            .Get<Tunnel>(tunnel.Id)
+            .A.TunnelAddress!.Value!.ToString()
+            .ShouldBe("169.254.50.9/30");
+    }
+
+    private static Step Known(Step step) => step with { Enter = [.. step.Enter.Select(v => v with { Waits = null })] };
+
+    [Theory]
+    [InlineData("10.61.40.0/24", "10.61.40.0/25", "", "has no reason")]
+    [InlineData("10.61.40.0/24", "10.61.40.1/24", "r", "host bits")]
+    [InlineData("10.99.0.0/24", "10.99.0.0/25", "r", "sets no 10.99.0.0/24")]
+    [InlineData("peer subnet", "a wall", "r", "peer subnet cannot be a wall")]
+    public void What_cannot_be_is_refused_and_nothing_is_noted(string planned, string set, string reason, string wrong)
+    {
+        var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
+        var (next, refused) = Attempt(c, StepOf(c, "subnets-b", Where.B), new(planned, set, reason));
+        next.ShouldBeNull();
+        refused!.Wrong.ToString().ShouldContain(wrong);
+    }
+
+    [Fact]
+    public void What_the_inventory_does_not_keep_is_noted_with_the_attempt_alone()
+    {
+        var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
+        var step = StepOf(c, "rule-in", Where.B);
+        var name = step.Enter.First(v => v.Label == "name").Text;
+        var noted = Attempt(c, step, new("name", "cold-in", "the name was taken")).Value!.Ticks[^1].Deviation!;
+        (noted.Planned, noted.Set, noted.At.Length).ShouldBe((name, "cold-in", 0));
+        Built(c, step, new("name", "cold-in", "the name was taken"))
+            .Get<Tunnel>(c.Wish.Tunnels[0])
+            .B.Rules!.Value!.Items.ShouldContain(new Rule(RuleWay.In, P("10.62.4.0/24"), P("10.61.40.0/24")));
+    }
+
+    [Fact]
+    public void A_deviation_keeps_its_places_through_the_store()
+    {
+        var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
+        var ticked = Attempt(c, StepOf(c, "subnets-b", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r")).Value!;
+        var read = (Change)
+            Storage.Bodies.RecordBody.Read(RecordKind.Change, ticked.Id, Storage.Bodies.RecordBody.Bytes(ticked));
+        read.Ticks[^1].Deviation!.At.ShouldBe(ticked.Ticks[^1].Deviation!.At);
+        read.Ticks[^1].Deviation!.At.ShouldHaveSingleItem().Path.ShouldBe(EndPaths.B.PeerSubnets.Item("10.61.40.0/24"));
+    }
+
+    private static Prefix P(string text) => Prefix.Parse(text).Value;
+}

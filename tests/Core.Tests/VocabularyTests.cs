@@ -1,0 +1,48 @@
+using Shouldly;
+using Vellumkeep.Contract;
+using Vellumkeep.Core.Changes;
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Records;
+using Xunit;
+
+namespace Vellumkeep.Core.Tests;
+
+/// <summary>The words that the contract names are the words of the core, all of them and in their order.</summary>
+public class VocabularyTests
+{
+    private static string[] Lower<T>()
+        where T : struct, Enum => [.. Enum.GetNames<T>().Select(n => char.ToLowerInvariant(n[0]) + n[1..])];
+
+    public static TheoryData<OneOfAttribute, string[]> Vocabularies() =>
+        new()
+        {
+            { new ChangeStateAttribute(), [.. Change.States.All] },
+            { new StepOutcomeAttribute(), [.. Change.Outcomes.All] },
+            { new RunSheetPartAttribute(), Lower<Part>() },
+            { new StepPlaceAttribute(), ["A", "B", "us"] },
+            { new ChangeActAttribute(), [.. ChangeActs.All.Where(r => r.Act != ChangeAct.Remark).Select(r => r.Word)] },
+            { new SeverityAttribute(), [.. Severities.Words.All] },
+            { new WorstAttribute(), [.. Severities.Words.All, "none"] },
+            { new TunnelStateAttribute(), [.. WordsOf.States.All] },
+            { new TunnelFormAttribute(), [.. WordsOf.Forms.All] },
+            { new CarriesAttribute(), Lower<Carries>() },
+            { new ToneAttribute(), Lower<Tone>() },
+            { new StrokeFormAttribute(), Lower<Stroke>() },
+            { new KeyStateAttribute(), ["not made yet", .. Keys.KeyMaking.States.All] },
+        };
+
+    [Theory]
+    [MemberData(nameof(Vocabularies))]
+    public void The_contract_has_the_cores_words(OneOfAttribute words, string[] core) =>
+        words.Words.ShouldBe(core, words.GetType().Name);
+
+    [Fact]
+    public void Every_vocabulary_is_held()
+    {
+        var held = Vocabularies().Select(v => v.Data.Item1.GetType());
+        typeof(OneOfAttribute)
+            .Assembly.GetTypes()
+            .Where(t => t.IsSubclassOf(typeof(OneOfAttribute)))
+            .ShouldBe(held, ignoreOrder: true);
+    }
+}

@@ -1,0 +1,13 @@
+global using Microsoft.EntityFrameworkCore;
+global using Shouldly;
+global using Vellumkeep.Core.Addressing;
+global using Vellumkeep.Core.Changes;
+global using Vellumkeep.Core.Changes.Rekeying;
+global using Vellumkeep.Core.Changes.Subnets;
+global using Vellumkeep.Core.Findings;
+global using Vellumkeep.Core.Records;
+global using Vellumkeep.Core.Tests;
+global using Vellumkeep.Core.Verdicts;
+global using Vellumkeep.Storage.Reading;
+global using Vellumkeep.Storage.Writing;
+global using Xunit;
