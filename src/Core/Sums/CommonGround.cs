@@ -98,24 +98,40 @@ public sealed record CommonGround(
             .Where(p => Graded.Of(p).Worst < Requirement.ShouldNot)
             .MaxBy(p => Strength.Of(p).Bits);
 
-    private static IEnumerable<Untranslated> Compare(Platform a, Platform b, IkeVersion version)
+    private static IEnumerable<Untranslated> Compare(Platform a, Platform b, IkeVersion version) =>
+        [
+            .. Traffic(a, b),
+            .. Lifetimes(a, b, version),
+            .. Secrecy(a, b),
+            .. WhoTheyAre(a, b),
+            .. Selectors(a, b, version),
+            .. Keys(a, b),
+            .. ByHand(a, b),
+        ];
+
+    private static string List<T>(ImmutableArray<T> list, Func<T, string> word) =>
+        list.IsEmpty ? "not known" : string.Join(", ", list.Select(word));
+
+    private static IEnumerable<Untranslated> Traffic(Platform a, Platform b)
     {
-        static string List<T>(ImmutableArray<T>? list, Func<T, string> word) =>
-            list is { Length: > 0 } l ? string.Join(", ", l.Select(word)) : "not known";
         if (!a.Forms.IsEmpty && !b.Forms.IsEmpty && !a.Forms.Intersect(b.Forms).Any())
             yield return new(
                 "form",
-                List<TunnelForm>(a.Forms, WordsOf.Forms.Of),
-                List<TunnelForm>(b.Forms, WordsOf.Forms.Of),
+                List(a.Forms, WordsOf.Forms.Of),
+                List(b.Forms, WordsOf.Forms.Of),
                 "routes on one end answer to selectors on the other: the route-based end has to carry selectors from any to any, or the other particular ones"
             );
         if (a.PairsPerChildren is { } pa && b.PairsPerChildren is { } pb && !pa.Intersect(pb).Any())
             yield return new(
                 "pairs per child SA",
-                List<PairsPerChild>(pa, WordsOf.PairsPerChild.Of),
-                List<PairsPerChild>(pb, WordsOf.PairsPerChild.Of),
+                List(pa, WordsOf.PairsPerChild.Of),
+                List(pb, WordsOf.PairsPerChild.Of),
                 "who takes one pair gets the first; each further pair is a child SA of its own"
             );
+    }
+
+    private static IEnumerable<Untranslated> Lifetimes(Platform a, Platform b, IkeVersion version)
+    {
         if (a.LifetimeUnit is { } ua && b.LifetimeUnit is { } ub && ua != ub)
             yield return new(
                 "lifetimes are typed in",
@@ -123,50 +139,63 @@ public sealed record CommonGround(
                 ub.ToString().ToLowerInvariant(),
                 "the same number means another time: say the unit aloud"
             );
-        foreach (
-            var (name, x, y) in new[]
-            {
-                ("IKE lifetime", a.IkeLifetimes, b.IkeLifetimes),
-                ("ESP lifetime", a.EspLifetimes, b.EspLifetimes),
-            }
-        )
-            if (
-                x is not null
-                && y is not null
-                && (x.Least.InSeconds > y.Most.InSeconds || y.Least.InSeconds > x.Most.InSeconds)
-            )
-                yield return new(
-                    name,
-                    x.ToString(),
-                    y.ToString(),
-                    version == IkeVersion.IKEv1
-                        ? "no value suits both, and IKEv1 negotiates it"
-                        : "each keeps its own; the shorter one sets the pace"
-                );
-        if (a.PfsStances is { } fa && b.PfsStances is { } fb && !fa.Intersect(fb).Any())
-            yield return new(
-                "PFS",
-                List<PfsStance>(fa, Platform.PfsStanceWords.Of),
-                List<PfsStance>(fb, Platform.PfsStanceWords.Of),
-                fa.Contains(PfsStance.Required) != fb.Contains(PfsStance.Required)
-                && (fa is [PfsStance.Refused] || fb is [PfsStance.Refused])
-                    ? "one insists on what the other never does"
-                    : "set the one that can be told to fit the other"
-            );
+        if (Apart(a.IkeLifetimes, b.IkeLifetimes))
+            yield return Lifetime("IKE lifetime", a.IkeLifetimes!, b.IkeLifetimes!, version);
+        if (Apart(a.EspLifetimes, b.EspLifetimes))
+            yield return Lifetime("ESP lifetime", a.EspLifetimes!, b.EspLifetimes!, version);
+    }
+
+    private static bool Apart(LifeRange? x, LifeRange? y) =>
+        x is not null
+        && y is not null
+        && (x.Least.InSeconds > y.Most.InSeconds || y.Least.InSeconds > x.Most.InSeconds);
+
+    private static Untranslated Lifetime(string name, LifeRange x, LifeRange y, IkeVersion version) =>
+        new(
+            name,
+            x.ToString(),
+            y.ToString(),
+            version == IkeVersion.IKEv1
+                ? "no value suits both, and IKEv1 negotiates it"
+                : "each keeps its own; the shorter one sets the pace"
+        );
+
+    private static IEnumerable<Untranslated> Secrecy(Platform a, Platform b)
+    {
+        if (a.PfsStances is not { } fa || b.PfsStances is not { } fb || fa.Intersect(fb).Any())
+            yield break;
+        var never = fa is [PfsStance.Refused] || fb is [PfsStance.Refused];
+        var oneInsists = fa.Contains(PfsStance.Required) != fb.Contains(PfsStance.Required);
+        yield return new(
+            "PFS",
+            List(fa, Platform.PfsStanceWords.Of),
+            List(fb, Platform.PfsStanceWords.Of),
+            oneInsists && never
+                ? "one insists on what the other never does"
+                : "set the one that can be told to fit the other"
+        );
+    }
+
+    private static IEnumerable<Untranslated> WhoTheyAre(Platform a, Platform b)
+    {
         if (a.Methods is { } ma && b.Methods is { } mb && !ma.Intersect(mb).Any())
             yield return new(
                 "authentication",
-                List<Authentication>(ma, WordsOf.Authentications.Of),
-                List<Authentication>(mb, WordsOf.Authentications.Of),
+                List(ma, WordsOf.Authentications.Of),
+                List(mb, WordsOf.Authentications.Of),
                 "no method in common"
             );
         if (a.IdentityKinds is { } ia && b.IdentityKinds is { } ib && !ia.ToHashSet().SetEquals(ib))
+        {
+            var common = ia.Intersect(ib).Select(Identity.Kinds.Of).ToArray();
             yield return new(
                 "kinds of identity",
-                List<IdentityKind>(ia, Identity.Kinds.Of),
-                List<IdentityKind>(ib, Identity.Kinds.Of),
-                ia.Intersect(ib).Any() ? $"use {Say.And(ia.Intersect(ib).Select(Identity.Kinds.Of))}" : "none in common"
+                List(ia, Identity.Kinds.Of),
+                List(ib, Identity.Kinds.Of),
+                common.Length > 0 ? $"use {Say.And(common)}" : "none in common"
             );
+        }
+
         if (a.ComparesNamesByOctet is { } oa && b.ComparesNamesByOctet is { } ob && oa != ob)
             yield return new(
                 "names are compared",
@@ -174,6 +203,10 @@ public sealed record CommonGround(
                 ob ? "by octet" : "ignoring case",
                 "write names in lower case at both ends"
             );
+    }
+
+    private static IEnumerable<Untranslated> Selectors(Platform a, Platform b, IkeVersion version)
+    {
         if (a.SelectorsOf(version) is { } sa && b.SelectorsOf(version) is { } sb && sa != sb)
             yield return new(
                 "selectors that are not equal",
@@ -181,28 +214,16 @@ public sealed record CommonGround(
                 Platform.SelectorRules.Of(sb),
                 "make the selectors exact mirrors, whoever starts"
             );
+    }
+
+    private static IEnumerable<Untranslated> Keys(Platform a, Platform b)
+    {
         if (
             a.Keys is { } ka
             && b.Keys is { } kb
             && (ka.Longest != kb.Longest || ka.Shortest != kb.Shortest || ka.Refused != kb.Refused)
         )
-        {
-            static string Told(KeyLimits k) =>
-                $"{k.Shortest?.ToString(CultureInfo.InvariantCulture) ?? "?"} to {k.Longest?.ToString(CultureInfo.InvariantCulture) ?? "?"} characters{(k.Refused is { } r ? $", none of {r}" : "")}";
-            var (least, most) = (
-                Math.Max(ka.Shortest ?? 1, kb.Shortest ?? 1),
-                Math.Min(ka.Longest ?? int.MaxValue, kb.Longest ?? int.MaxValue)
-            );
-            yield return new(
-                "pre-shared key",
-                Told(ka),
-                Told(kb),
-                least > most ? "no length suits both"
-                    : most == int.MaxValue ? $"at least {least} characters"
-                    : $"{least} to {most} characters"
-            );
-        }
-
+            yield return new("pre-shared key", Told(ka), Told(kb), LengthsOf(ka, kb));
         if (a.Keys?.OneEachWay is { } da && b.Keys?.OneEachWay is { } db && da != db)
             yield return new(
                 "one key each way",
@@ -210,11 +231,32 @@ public sealed record CommonGround(
                 Scalars.Write(db),
                 "use one key for both directions"
             );
+    }
+
+    private static string Told(KeyLimits k)
+    {
+        var shortest = k.Shortest?.ToString(CultureInfo.InvariantCulture) ?? "?";
+        var longest = k.Longest?.ToString(CultureInfo.InvariantCulture) ?? "?";
+        return $"{shortest} to {longest} characters{(k.Refused is { } refused ? $", none of {refused}" : "")}";
+    }
+
+    /// <summary>The lengths of a key, in characters, that suit both.</summary>
+    private static string LengthsOf(KeyLimits a, KeyLimits b)
+    {
+        var least = Math.Max(a.Shortest ?? 1, b.Shortest ?? 1);
+        var most = Math.Min(a.Longest ?? int.MaxValue, b.Longest ?? int.MaxValue);
+        if (least > most)
+            return "no length suits both";
+        return most == int.MaxValue ? $"at least {least} characters" : $"{least} to {most} characters";
+    }
+
+    private static IEnumerable<Untranslated> ByHand(Platform a, Platform b)
+    {
         if (a.ByHand is { } ha && b.ByHand is { } hb && !ha.ToHashSet().SetEquals(hb))
             yield return new(
                 "made by hand",
-                List<string>(ha, w => w),
-                List<string>(hb, w => w),
+                List(ha, w => w),
+                List(hb, w => w),
                 "each end has work of its own beside the tunnel"
             );
     }

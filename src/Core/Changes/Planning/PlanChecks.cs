@@ -12,6 +12,7 @@ public sealed record PlanFinding(string Code, Severity Severity, Sentence What, 
 public static class PlanChecks
 {
     /// <param name="others">The other open changes that share a tunnel or a gateway with it.</param>
+    /// <param name="moved">The values that approval rests on and that no longer stand.</param>
     /// <param name="house">The provider itself, whose freezes hold for every change; null when none is named.</param>
     public static ImmutableArray<PlanFinding> Run(
         Change c,
@@ -21,139 +22,200 @@ public static class PlanChecks
         Customer? house = null
     )
     {
-        var found = new List<PlanFinding>();
-        void Add(string code, Severity severity, Sentence what, Sentence does) =>
-            found.Add(new(code, severity, what, does));
-        var tunnels = c.Wish.Tunnels.Select(now.Find<Tunnel>).OfType<Tunnel>().ToArray();
-        var gateways = GatewaysOf(c, now).ToHashSet();
-        foreach (var other in others)
-            Add(
-                "PLAN-01",
-                Severity.Degrades,
-                $"{other.Code:w}, {Change.States.Of(other.State):w}, is about the same {(other.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any() ? "tunnel" : "gateway"):w}: {other.Title:w}.",
-                $"Agree who goes first; the second is recomputed."
-            );
-        if (c.Window is { } window)
-        {
-            var concerned = tunnels
-                .SelectMany(t => new[] { t.CustomerId, Owner(now, t.A), Owner(now, t.B) })
-                .Concat(c.Wish.Gateways.Select(g => Owner(now, g)))
-                .Distinct()
-                .Select(now.Find<Customer>)
-                .OfType<Customer>()
-                .Where(o => o.Id != house?.Id);
-            foreach (
-                var (owner, of) in concerned
-                    .Select(o => (o, o.Name))
-                    .Concat(house is null ? [] : [(house, $"the house, {house.Name}")])
-            )
-            {
-                // A freeze is days on the calendar of whoever set it.
-                var (from, to) = WallTime.Days(window, WallTime.Zone(owner.TimeZone));
-                foreach (var freeze in owner.Freezes.Where(f => from <= f.To && to >= f.From))
-                    Add(
-                        "PLAN-02",
-                        Severity.Degrades,
-                        $"The window falls into the freeze of {of:w}, {Scalars.Write(freeze.From)} to {Scalars.Write(freeze.To)}: {freeze.Why:w}.",
-                        $"Another window, or have {owner.Name:w} agree."
-                    );
-            }
+        var about = new Checked(c, now, others, moved, house);
+        Func<Checked, IEnumerable<PlanFinding>>[] checks =
+        [
+            SameRecords,
+            Freezes,
+            OtherWindows,
+            TooLong,
+            Blocking,
+            Pending,
+            NoWayBack,
+            Moved,
+            Touching,
+            CutOff,
+            Together,
+        ];
+        return [.. checks.SelectMany(check => check(about)).OrderBy(f => f.Severity)];
+    }
 
-            foreach (
-                var other in others.Where(o =>
-                    o.Window is { } w
-                    && w.Start < window.Start.AddMinutes(window.Minutes)
-                    && window.Start < w.Start.AddMinutes(w.Minutes)
-                    && GatewaysOf(o, now).Any(gateways.Contains)
-                )
-            )
-                Add(
+    /// <summary>What the checks look at.</summary>
+    private sealed record Checked(
+        Change Change,
+        Inventory Now,
+        IReadOnlyList<Change> Others,
+        IReadOnlyList<RestsOn> Moved,
+        Customer? House
+    )
+    {
+        public Plan Plan => Change.Plan;
+
+        public Tunnel[] Tunnels { get; } = [.. Change.Wish.Tunnels.Select(Now.Find<Tunnel>).OfType<Tunnel>()];
+
+        public HashSet<string> Gateways { get; } = [.. GatewaysOf(Change, Now)];
+    }
+
+    private static IEnumerable<PlanFinding> SameRecords(Checked about) =>
+        about.Others.Select(other => new PlanFinding(
+            "PLAN-01",
+            Severity.Degrades,
+            $"{other.Code:w}, {Change.States.Of(other.State):w}, is about the same {(other.Wish.Tunnels.Intersect(about.Change.Wish.Tunnels).Any() ? "tunnel" : "gateway"):w}: {other.Title:w}.",
+            $"Agree who goes first; the second is recomputed."
+        ));
+
+    /// <summary>A freeze is days on the calendar of whoever set it.</summary>
+    private static IEnumerable<PlanFinding> Freezes(Checked about)
+    {
+        if (about.Change.Window is not { } window)
+            yield break;
+        var concerned = about
+            .Tunnels.SelectMany(t => new[] { t.CustomerId, Owner(about.Now, t.A), Owner(about.Now, t.B) })
+            .Concat(about.Change.Wish.Gateways.Select(g => Owner(about.Now, g)))
+            .Distinct()
+            .Select(about.Now.Find<Customer>)
+            .OfType<Customer>()
+            .Where(o => o.Id != about.House?.Id)
+            .Select(o => (Owner: o, Of: o.Name));
+        var all = about.House is { } house ? concerned.Append((house, $"the house, {house.Name}")) : concerned;
+        foreach (var (owner, of) in all)
+        {
+            var (from, to) = WallTime.Days(window, WallTime.Zone(owner.TimeZone));
+            foreach (var freeze in owner.Freezes.Where(f => from <= f.To && to >= f.From))
+                yield return new(
                     "PLAN-02",
                     Severity.Degrades,
-                    $"The window meets that of {other.Code:w} on {Say.And(GatewaysOf(other, now).Where(gateways.Contains).Select(id => now.Find<Gateway>(id)?.Code).OfType<string>()):w}.",
-                    $"Move one of the two."
-                );
-            if (c.Plan.Minutes > window.Minutes)
-                Add(
-                    "PLAN-06",
-                    Severity.Degrades,
-                    $"The steps take {c.Plan.Minutes} minutes, the window has {window.Minutes}.",
-                    $"A longer window, or do the preparing before it."
-                );
-            foreach (var i in c.Plan.Interruptions.Where(i => i.Seconds > window.Minutes * 60))
-                Add(
-                    "PLAN-06",
-                    Severity.Degrades,
-                    $"{i.Says} The window has {window.Minutes} minutes.",
-                    $"A longer window."
+                    $"The window falls into the freeze of {of:w}, {Scalars.Write(freeze.From)} to {Scalars.Write(freeze.To)}: {freeze.Why:w}.",
+                    $"Another window, or have {owner.Name:w} agree."
                 );
         }
+    }
 
-        foreach (var f in c.Plan.InTheWay)
-            Add(
-                "PLAN-03",
-                Severity.Blocks,
-                $"It would add a finding that blocks: {f.Finding.Code:w} on {f.TunnelCode}: {f.Finding.What}",
-                f.Finding.Do
+    private static IEnumerable<PlanFinding> OtherWindows(Checked about)
+    {
+        if (about.Change.Window is not { } window)
+            yield break;
+        foreach (var other in about.Others.Where(o => o.Window is { } w && Meet(w, window)))
+        {
+            var shared = GatewaysOf(other, about.Now).Where(about.Gateways.Contains).ToArray();
+            if (shared.Length > 0)
+                yield return new(
+                    "PLAN-02",
+                    Severity.Degrades,
+                    $"The window meets that of {other.Code:w} on {Say.And(shared.Select(id => about.Now.Find<Gateway>(id)?.Code).OfType<string>()):w}.",
+                    $"Move one of the two."
+                );
+        }
+    }
+
+    private static bool Meet(Window x, Window y) =>
+        x.Start < y.Start.AddMinutes(y.Minutes) && y.Start < x.Start.AddMinutes(x.Minutes);
+
+    private static IEnumerable<PlanFinding> TooLong(Checked about)
+    {
+        if (about.Change.Window is not { } window)
+            yield break;
+        if (about.Plan.Minutes > window.Minutes)
+            yield return new(
+                "PLAN-06",
+                Severity.Degrades,
+                $"The steps take {about.Plan.Minutes} minutes, the window has {window.Minutes}.",
+                $"A longer window, or do the preparing before it."
             );
-        foreach (var (p, i) in c.Plan.Pending.Select((p, i) => (p, i)))
-            Add(
-                "PLAN-04",
-                Severity.Blocks,
-                $"The {p.At.Label:w} is pending{(p.At.WhoKnows is { } who ? $": {who} will know it" : ""):w}{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; {Say.Count(p.Steps.Length, "step"):w} {(p.Steps.Length == 1 ? "waits" : "wait"):w} for it.",
-                $"Fill it in: vellumkeep change fill {c.Code} {i + 1} <value>."
+        foreach (var i in about.Plan.Interruptions.Where(i => i.Seconds > window.Minutes * 60))
+            yield return new(
+                "PLAN-06",
+                Severity.Degrades,
+                $"{i.Says} The window has {window.Minutes} minutes.",
+                $"A longer window."
             );
-        foreach (
-            var step in c.Plan.Steps.Where(s =>
-                s.NoReturn
-                || (
-                    s.Part is Part.Build or Part.Switch
-                    && s.Undo is null
-                    && (s.Enter.Length > 0 || s.TakeOut.Length > 0 || s.Stops is not null)
+    }
+
+    private static IEnumerable<PlanFinding> Blocking(Checked about) =>
+        about.Plan.InTheWay.Select(f => new PlanFinding(
+            "PLAN-03",
+            Severity.Blocks,
+            $"It would add a finding that blocks: {f.Finding.Code:w} on {f.TunnelCode}: {f.Finding.What}",
+            f.Finding.Do
+        ));
+
+    private static IEnumerable<PlanFinding> Pending(Checked about) =>
+        about.Plan.Pending.Select(
+            (p, i) =>
+                new PlanFinding(
+                    "PLAN-04",
+                    Severity.Blocks,
+                    $"The {p.At.Label:w} is pending{(p.At.WhoKnows is { } who ? $": {who} will know it" : ""):w}{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; {Say.Count(p.Steps.Length, "step"):w} {(p.Steps.Length == 1 ? "waits" : "wait"):w} for it.",
+                    $"Fill it in: vellumkeep change fill {about.Change.Code} {i + 1} <value>."
                 )
-            )
-        )
-            Add(
-                "PLAN-05",
-                Severity.Risk,
-                $"Step {c.Plan.Steps.IndexOf(step) + 1} has no way back: {step.Do}",
-                $"Do everything that can still be undone before it, and keep the saved configuration at hand."
-            );
-        if (moved.Count > 0)
-            Add(
+        );
+
+    private static IEnumerable<PlanFinding> NoWayBack(Checked about) =>
+        from step in about.Plan.Steps
+        where step.NoReturn || (step.Undo is null && AltersSomething(step))
+        select new PlanFinding(
+            "PLAN-05",
+            Severity.Risk,
+            $"Step {about.Plan.NumberOf(step.Key)} has no way back: {step.Do}",
+            $"Do everything that can still be undone before it, and keep the saved configuration at hand."
+        );
+
+    private static bool AltersSomething(Step step) =>
+        step.Part is Part.Build or Part.Switch
+        && (step.Enter.Length > 0 || step.TakeOut.Length > 0 || step.Stops is not null);
+
+    private static IEnumerable<PlanFinding> Moved(Checked about)
+    {
+        if (about.Moved.Count > 0)
+            yield return new(
                 "PLAN-07",
                 Severity.Blocks,
-                $"What it rests on has moved: {Say.And(moved.Take(4).Select(m => m.At.Path.ToString())):w}.",
+                $"What it rests on has moved: {Say.And(about.Moved.Take(4).Select(m => m.At.Path.ToString())):w}.",
                 $"Recompute it; it goes back to review."
             );
-        foreach (var t in c.Plan.Touches)
-            Add("PLAN-09", Severity.Note, t.How, $"Tell whoever uses it, or choose a time when nobody does.");
-        foreach (var id in gateways)
-            if (
-                now.Find<Gateway>(id) is { WayIn: { OtherWay: null } way } gateway
-                && tunnels.FirstOrDefault(t => way.By.Contains(t.Code, StringComparison.OrdinalIgnoreCase))
-                    is { } through
-                && c.Plan.Steps.Any(s =>
-                    s.Part is Part.Build or Part.Switch
-                    && (s.Stops is not null || s.TakeOut.Length > 0)
-                    && (s.TunnelId is null || s.TunnelId == through.Id)
-                )
-            )
-                Add(
+    }
+
+    private static IEnumerable<PlanFinding> Touching(Checked about) =>
+        about.Plan.Touches.Select(t => new PlanFinding(
+            "PLAN-09",
+            Severity.Note,
+            t.How,
+            $"Tell whoever uses it, or choose a time when nobody does."
+        ));
+
+    /// <summary>Work on a tunnel through which alone one of its gateways is managed.</summary>
+    private static IEnumerable<PlanFinding> CutOff(Checked about)
+    {
+        foreach (var gateway in about.Gateways.Select(about.Now.Find<Gateway>).OfType<Gateway>())
+        {
+            if (gateway.WayIn is not { OtherWay: null } way)
+                continue;
+            var through = about.Tunnels.FirstOrDefault(t =>
+                way.By.Contains(t.Code, StringComparison.OrdinalIgnoreCase)
+            );
+            if (through is not null && about.Plan.Steps.Any(s => Interrupts(s, through)))
+                yield return new(
                     "PLAN-10",
                     Severity.Blocks,
                     $"{gateway.Code} can be reached through {through} only, and the work stops it.",
                     $"Arrange another way in before the window, and record it on {gateway.Code}."
                 );
-        foreach (var (step, between) in AlteredTogether(c))
-            Add(
+        }
+    }
+
+    private static bool Interrupts(Step step, Tunnel tunnel) =>
+        step.Part is Part.Build or Part.Switch
+        && (step.Stops is not null || step.TakeOut.Length > 0)
+        && (step.TunnelId is null || step.TunnelId == tunnel.Id);
+
+    private static IEnumerable<PlanFinding> Together(Checked about) =>
+        AlteredTogether(about.Change)
+            .Select(a => new PlanFinding(
                 "PLAN-11",
                 Severity.Note,
-                $"Between two attempts at step {step} of {c.Code}, {between.Length} things were altered: {Say.And(between):w}. Which of them mattered is not known.",
+                $"Between two attempts at step {a.Step} of {about.Change.Code}, {a.Altered.Length} things were altered: {Say.And(a.Altered):w}. Which of them mattered is not known.",
                 $"Undo what proved needless; alter one thing, then try."
-            );
-        return [.. found.OrderBy(f => f.Severity)];
-    }
+            ));
 
     /// <summary>The gateways on which a change is worked.</summary>
     public static IEnumerable<string> GatewaysOf(Change c, Inventory now) =>

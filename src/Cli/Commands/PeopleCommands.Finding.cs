@@ -1,0 +1,257 @@
+using System.CommandLine;
+using Vellumkeep.Contract;
+
+namespace Vellumkeep.Cli.Commands;
+
+/// <summary>Search, kept lists and history.</summary>
+internal static partial class PeopleCommands
+{
+    private static Command OfSearch(Frame f)
+    {
+        var s = f.Screen;
+        var words = new Argument<string[]>("text")
+        {
+            Description = "a code, name, contact, identity, address, prefix or finding",
+        };
+        return Frame.Verb(
+            "find",
+            "find anything by the beginnings of its words; an address finds what contains it",
+            async (p, c, ct) =>
+            {
+                var found = await c.SearchAsync(string.Join(' ', p.GetValue(words)!), ct);
+                f.Shows(p, found, () =>
+                {
+                    if (found.Finding is { } title)
+                        s.Line(
+                            $"{found.Asked.ToUpperInvariant()} is a finding: {title}. Next: vellumkeep findings --code {found.Asked.ToUpperInvariant()}"
+                        );
+                    else if (found.Hits.Count == 0)
+                        s.Line($"Nothing begins with {found.Asked}, and nothing contains it.");
+                    s.Table(
+                        ["kind", "code", "customer", "by", "fits", "state", "name"],
+                        found.Hits.Select(h =>
+                            (IReadOnlyList<string>)
+                                [h.Kind, s.In("strong", h.Code), h.Customer, h.Field, h.Fits, h.State ?? "", h.Name]
+                        )
+                    );
+                });
+                return found.Hits.Count == 0 && found.Finding is null ? 3 : 0;
+            },
+            words
+        );
+    }
+
+    private static Command OfKeptLists(Frame f)
+    {
+        var s = f.Screen;
+        var (list, filter) = (
+            new Option<string>("--list") { Description = "tunnels or findings", Required = true },
+            new Option<string>("--filter")
+            {
+                Description = "as in the address of the list: 'customer=BRI&severity=blocks'",
+                Required = true,
+            }
+        );
+        var shared = new Option<bool>("--shared") { Description = "for everybody" };
+        var called = new Argument<string>("name") { Description = "name of the list" };
+        return Frame.Thing(
+            "kept-list",
+            "filters of lists, kept under a name",
+            Frame.Verb("list", "one's own and the shared ones", async (p, c, ct) =>
+            {
+                var all = await c.KeptListsAsync(ct);
+                f.Shows(p, all, () =>
+                    s.Table(
+                        ["name", "list", "by", "filter"],
+                        all.Select(k =>
+                            (IReadOnlyList<string>)
+                                [s.In("strong", k.Name), k.List, k.Shared ? $"{k.By}, shared" : k.By, k.Filter]
+                        )
+                    )
+                );
+                return 0;
+            }),
+            Frame.Verb(
+                "keep",
+                "keep a filter",
+                async (p, c, ct) =>
+                {
+                    var kept = await c.KeepListAsync(
+                        new(p.GetValue(called)!, p.GetValue(list)!, p.GetValue(filter)!, p.GetValue(shared)),
+                        ct
+                    );
+                    f.Shows(p, kept, () => s.Line($"Kept: {kept.Name}."));
+                    return 0;
+                },
+                called,
+                list,
+                filter,
+                shared
+            ),
+            Frame.Verb(
+                "let-go",
+                "let go of a list of one's own",
+                async (p, c, ct) =>
+                {
+                    var kept = (await c.KeptListsAsync(ct)).FirstOrDefault(k =>
+                        k.Mine && k.Name.Equals(p.GetValue(called), StringComparison.OrdinalIgnoreCase)
+                    ) ?? throw new Refusal(3, $"You keep no list '{p.GetValue(called)}'.");
+                    await c.LetGoOfListAsync(kept.Id, ct);
+                    s.Line($"Gone: {kept.Name}.");
+                    return 0;
+                },
+                called
+            )
+        );
+    }
+
+    private static Command OfHistory(Frame f)
+    {
+        var s = f.Screen;
+        var (who, customer, kind, from, to) = (
+            Frame.Text("--who", "sign-in name"),
+            Frame.Text("--customer", "code"),
+            Frame.Text("--kind", "tunnel, gateway, site, ..."),
+            Frame.Text("--from", "first day"),
+            Frame.Text("--to", "last day")
+        );
+        var most = new Option<int>("--most") { Description = "at most so many", DefaultValueFactory = _ => 50 };
+        var (act, outcome) = (
+            Frame.Text("--act", "sign in, call, export, backup, show key, ..."),
+            Frame.Text("--outcome", "done or refused")
+        );
+        return Frame.Thing(
+            "history",
+            "who did what, and whether the history holds",
+            f.List(
+                "list",
+                "who did what, newest first",
+                "history",
+                p =>
+                    [
+                        ("who", p.GetValue(who)),
+                        ("customer", p.GetValue(customer)),
+                        ("kind", p.GetValue(kind)),
+                        ("from", p.GetValue(from)),
+                        ("to", p.GetValue(to)),
+                        ("most", "500"),
+                    ],
+                async (p, c, ct) =>
+                {
+                    var page = await c.CommitsAsync(
+                        p.GetValue(who),
+                        p.GetValue(customer),
+                        p.GetValue(kind),
+                        p.GetValue(from),
+                        p.GetValue(to),
+                        null,
+                        p.GetValue(most),
+                        ct
+                    );
+                    f.Shows(p, page, () =>
+                    {
+                        s.Table(
+                            ["commit", "when (UTC)", "who", "what", "records", "why"],
+                            page.Items.Select(x =>
+                                (IReadOnlyList<string>)
+                                    [
+                                        $"{x.Number}",
+                                        $"{x.At:yyyy-MM-dd HH:mm}",
+                                        x.Who,
+                                        x.Change is { } change ? $"{x.What} {change}" : x.What,
+                                        string.Join(
+                                            ", ",
+                                            x.Records.Where(r => r.Code != x.Change).Take(3).Select(r => r.Code)
+                                        ) + (x.Records.Count > 3 ? $" and {x.Records.Count - 3} more" : ""),
+                                        x.Reason ?? "",
+                                    ]
+                            )
+                        );
+                        if (page.Cursor is not null)
+                            s.Line(
+                                s.In(
+                                    "soft",
+                                    "There is more: narrow it with --who, --customer, --from, --to, or raise --most."
+                                )
+                            );
+                    });
+                    return 0;
+                },
+                who,
+                customer,
+                kind,
+                from,
+                to,
+                most
+            ),
+            Frame.Verb("verify", "compute every digest of the chain anew", async (p, c, ct) =>
+            {
+                var v = await c.VerifyAsync(ct);
+                f.Shows(p, v, () =>
+                {
+                    s.Line(
+                        v.Broken is { } at
+                            ? $"Broken at commit {at}: it or a body under it was altered after it was written. {v.Commits} before it hold."
+                            : $"All {v.Commits} commits hold. The last digest is {v.Digest}."
+                    );
+                    s.Line(
+                        v.Differs.Count == 0
+                            ? "Records, grants and people are as the history says."
+                            : "Altered beside the history:"
+                    );
+                    foreach (var one in v.Differs)
+                        s.Line($"  {one}");
+                });
+                return v.Broken is null && v.Differs.Count == 0 ? 0 : 1;
+            }),
+            Frame.Verb(
+                "audit",
+                "who signed in, was refused, took an export or a backup out, or was shown a key, and from where; for leads",
+                async (p, c, ct) =>
+                {
+                    var page = await c.AuditAsync(
+                        p.GetValue(who),
+                        p.GetValue(act),
+                        p.GetValue(outcome),
+                        p.GetValue(from),
+                        p.GetValue(to),
+                        null,
+                        p.GetValue(most),
+                        ct
+                    );
+                    f.Shows(p, page, () =>
+                    {
+                        s.Table(
+                            ["when (UTC)", "who", "what", "outcome", "about", "from"],
+                            page.Items.Select(x =>
+                                (IReadOnlyList<string>)
+                                    [
+                                        $"{x.At:yyyy-MM-dd HH:mm:ss}",
+                                        x.Who,
+                                        x.What,
+                                        x.Outcome == "refused" ? s.In("stops", x.Outcome) : x.Outcome,
+                                        x.About,
+                                        x.From,
+                                    ]
+                            )
+                        );
+                        if (page.Cursor is not null)
+                            s.Line(
+                                s.In(
+                                    "soft",
+                                    "There is more: narrow it with --who, --act, --outcome, --from, --to, or raise --most."
+                                )
+                            );
+                    });
+                    return 0;
+                },
+                who,
+                act,
+                outcome,
+                from,
+                to,
+                most
+            )
+        );
+    }
+}
