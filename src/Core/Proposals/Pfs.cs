@@ -32,6 +32,9 @@ public sealed record Pfs
     /// <summary>Whether the group is that of the IKE SA.</summary>
     public bool GroupOfIke => Stance != PfsStance.Refused && Groups.IsEmpty;
 
+    /// <summary>It insists on a fresh exchange with one group.</summary>
+    public static Pfs Insisting(DhGroup group) => new(PfsStance.Required, [group]);
+
     /// <summary>The same with more groups after its own; unchanged where the group is that of the IKE SA.</summary>
     public Pfs Beside(IEnumerable<DhGroup> more) => GroupOfIke ? this : new(Stance, [.. Groups.Union(more)]);
 

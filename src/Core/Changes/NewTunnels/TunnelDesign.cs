@@ -225,7 +225,7 @@ public static class TunnelDesign
     }
 
     /// <summary>The strongest protection that two platforms can do, or what they lack.</summary>
-    private sealed record Protection(IkeVersion? Version, IkeProposal? Ike, EspProposal? Esp)
+    private sealed record Protection(IkeVersion? Version, IkeProposal? Proposal, EspProposal? Esp)
     {
         public ImmutableArray<Refusal> Refused { get; private init; } = [];
 
@@ -249,9 +249,9 @@ public static class TunnelDesign
         public SettingSet In(SettingSet both, Platform a, Platform b)
         {
             both = both.WithKnown(Settings.IkeVersions, new Several<IkeVersion>([Version!.Value]))
-                .WithKnown(Settings.IkeProposals, new Several<IkeProposal>([Ike!]))
+                .WithKnown(Settings.IkeProposals, new Several<IkeProposal>([Proposal!]))
                 .WithKnown(Settings.EspProposals, new Several<EspProposal>([Esp!]))
-                .WithKnown(Settings.Pfs, Pfs.Parse($"required {Ike!.Group.Name}").Value!);
+                .WithKnown(Settings.Pfs, Pfs.Insisting(Proposal!.Group));
             if (Life(a.IkeLifetimes, b.IkeLifetimes, UsualIkeLife) is { } ike)
                 both = both.WithKnown(Settings.IkeLifetime, ike);
             if (Life(a.EspLifetimes, b.EspLifetimes, UsualEspLife) is { } esp)

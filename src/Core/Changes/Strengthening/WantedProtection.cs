@@ -122,13 +122,13 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
         IkeVersion version
     )
     {
-        var (ike, esp) = (CommonGround.Strongest(a, b, version), StrongestEsp(a, b, version));
-        if (ike is null || esp is null)
+        var (strongest, esp) = (CommonGround.Strongest(a, b, version), StrongestEsp(a, b, version));
+        if (strongest is null || esp is null)
             return (
                 [],
                 NothingInCommon(
                     version,
-                    ike,
+                    strongest,
                     esp,
                     $"{a.Title:w} and {b.Title:w} can do nothing in common that may still be used.",
                     $"Replace the older platform first."
@@ -137,13 +137,11 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
         ImmutableArray<WantedSetting> values =
         [
             new(Settings.IkeVersions, new Several<IkeVersion>([version])),
-            new(Settings.IkeProposals, new Several<IkeProposal>([ike])),
+            new(Settings.IkeProposals, new Several<IkeProposal>([strongest])),
             new(Settings.EspProposals, new Several<EspProposal>([esp])),
         ];
         var mayRequire = new[] { a, b }.All(p => p.PfsStances?.Contains(PfsStance.Required) != false);
-        return mayRequire
-            ? (values.Add(new(Settings.Pfs, Pfs.Parse($"required {ike.Group.Name}").Value!)), [])
-            : (values, []);
+        return mayRequire ? (values.Add(new(Settings.Pfs, Pfs.Insisting(strongest.Group))), []) : (values, []);
     }
 
     /// <summary>Whether both ends have the value already. What is temporary ends with the change.</summary>
