@@ -5,17 +5,25 @@ namespace Vellumkeep.Contract;
 /// move, retire, free; each takes the fields that it needs. Add, Remove and Reach are prefixes; Reach: which on the
 /// other side, all when left out.
 /// </summary>
-public sealed record DraftChange(
-    string? Tunnel,
-    string? End,
-    IReadOnlyList<string>? Add,
-    IReadOnlyList<string>? Reach,
-    string? Title,
-    string Why,
-    DateTimeOffset? WindowStart,
-    int? WindowMinutes
-)
+public sealed record DraftChange
 {
+    public string? Tunnel { get; init; }
+
+    public string? End { get; init; }
+
+    public IReadOnlyList<string>? Add { get; init; }
+
+    public IReadOnlyList<string>? Reach { get; init; }
+
+    public string? Title { get; init; }
+
+    /// <summary>Why it is wanted; nothing is drafted without.</summary>
+    public string Why { get; init; } = "";
+
+    public DateTimeOffset? WindowStart { get; init; }
+
+    public int? WindowMinutes { get; init; }
+
     public string? Kind { get; init; }
 
     /// <summary>subnets, rekey: further tunnels.</summary>
@@ -76,59 +84,106 @@ public sealed record NewTunnelGiven(
 public sealed record FreeStepGiven(string Part, string Where, string Do, int? Minutes, string? Stops, string? Undo);
 
 /// <summary>A change in a list. Settled: steps done or skipped.</summary>
-public sealed record ChangeSummary(
-    string Code,
-    string Title,
-    [property: ChangeState] string State,
-    string Customer,
-    string Tunnel,
-    string Author,
-    DateTimeOffset WrittenAt,
-    int Steps,
-    int Settled,
-    int Failed,
-    DateTimeOffset? WindowStart,
-    int? WindowMinutes
-);
+public sealed record ChangeSummary
+{
+    public required string Code { get; init; }
+
+    public required string Title { get; init; }
+
+    [ChangeState]
+    public required string State { get; init; }
+
+    public required string Customer { get; init; }
+
+    public required string Tunnel { get; init; }
+
+    public required string Author { get; init; }
+
+    public required DateTimeOffset WrittenAt { get; init; }
+
+    public required int Steps { get; init; }
+
+    public required int Settled { get; init; }
+
+    public required int Failed { get; init; }
+
+    public required DateTimeOffset? WindowStart { get; init; }
+
+    public required int? WindowMinutes { get; init; }
+}
 
 /// <summary>A change: the plan as the core made it, and everything that happened to it.</summary>
-public sealed record ChangePage(
-    string Code,
-    int Version,
-    string Title,
-    string Why,
-    string Kind,
-    [property: ChangeState] string State,
-    string Author,
-    DateTimeOffset WrittenAt,
-    string Customer,
-    string CustomerName,
-    string Tunnel,
-    string TunnelName,
-    ChangeEnd A,
-    ChangeEnd B,
-    string? SideWished,
-    DateTimeOffset? WindowStart,
-    int? WindowMinutes,
-    string? WindowAtA,
-    string? WindowAtB,
-    int PlannedMinutes,
-    IReadOnlyList<VerdictSentence> Verdict,
-    IReadOnlyList<BeforeAfterLine> Differs,
-    IReadOnlyList<StepPage> Steps,
-    IReadOnlyList<FindingPage> FindingsAdded,
-    IReadOnlyList<FindingPage> FindingsRemoved,
-    IReadOnlyList<FindingPage> FindingsStanding,
-    IReadOnlyList<WayBackStep> WayBack,
-    IReadOnlyList<RemarkLine> Remarks,
-    string? ApprovedBy,
-    DateTimeOffset? ApprovedAt,
-    IReadOnlyList<PassageLine> Passages,
-    IReadOnlyList<MovedValue> Moved,
-    IReadOnlyList<string> OtherOpenChanges,
-    IReadOnlyList<AllowedAct> Acts
-)
+public sealed record ChangePage
 {
+    public required string Code { get; init; }
+
+    public required int Version { get; init; }
+
+    public required string Title { get; init; }
+
+    public required string Why { get; init; }
+
+    public required string Kind { get; init; }
+
+    [ChangeState]
+    public required string State { get; init; }
+
+    public required string Author { get; init; }
+
+    public required DateTimeOffset WrittenAt { get; init; }
+
+    public required string Customer { get; init; }
+
+    public required string CustomerName { get; init; }
+
+    public required string Tunnel { get; init; }
+
+    public required string TunnelName { get; init; }
+
+    public required ChangeEnd A { get; init; }
+
+    public required ChangeEnd B { get; init; }
+
+    public required string? SideWished { get; init; }
+
+    public required DateTimeOffset? WindowStart { get; init; }
+
+    public required int? WindowMinutes { get; init; }
+
+    public required string? WindowAtA { get; init; }
+
+    public required string? WindowAtB { get; init; }
+
+    public required int PlannedMinutes { get; init; }
+
+    public required IReadOnlyList<VerdictSentence> Verdict { get; init; }
+
+    public required IReadOnlyList<BeforeAfterLine> Differs { get; init; }
+
+    public required IReadOnlyList<StepPage> Steps { get; init; }
+
+    public required IReadOnlyList<FindingPage> FindingsAdded { get; init; }
+
+    public required IReadOnlyList<FindingPage> FindingsRemoved { get; init; }
+
+    public required IReadOnlyList<FindingPage> FindingsStanding { get; init; }
+
+    public required IReadOnlyList<WayBackStep> WayBack { get; init; }
+
+    public required IReadOnlyList<RemarkLine> Remarks { get; init; }
+
+    public required string? ApprovedBy { get; init; }
+
+    public required DateTimeOffset? ApprovedAt { get; init; }
+
+    public required IReadOnlyList<PassageLine> Passages { get; init; }
+
+    public required IReadOnlyList<MovedValue> Moved { get; init; }
+
+    public required IReadOnlyList<string> OtherOpenChanges { get; init; }
+
+    public required IReadOnlyList<AllowedAct> Acts { get; init; }
+
     /// <summary>Every tunnel of the change.</summary>
     public required IReadOnlyList<ChangeTunnel> Tunnels { get; init; }
 
@@ -233,23 +288,39 @@ public sealed record BeforeAfterLine(
 public sealed record StepValueLine(string Label, string Text, string? Before = null, bool Waits = false);
 
 /// <summary>One step. Where: A, B or us. Outcome: done, skipped, failed, or null.</summary>
-public sealed record StepPage(
-    int Number,
-    string Key,
-    [property: RunSheetPart] string Part,
-    [property: StepPlace] string Where,
-    string? Asked,
-    Said Do,
-    IReadOnlyList<StepValueLine> Enter,
-    IReadOnlyList<StepValueLine> Expect,
-    Said? Proof,
-    int Minutes,
-    Said? Stops,
-    Said? Undo,
-    [property: StepOutcome] string? Outcome,
-    IReadOnlyList<AttemptLine> Attempts
-)
+public sealed record StepPage
 {
+    public required int Number { get; init; }
+
+    public required string Key { get; init; }
+
+    [RunSheetPart]
+    public required string Part { get; init; }
+
+    [StepPlace]
+    public required string Where { get; init; }
+
+    public required string? Asked { get; init; }
+
+    public required Said Do { get; init; }
+
+    public required IReadOnlyList<StepValueLine> Enter { get; init; }
+
+    public required IReadOnlyList<StepValueLine> Expect { get; init; }
+
+    public required Said? Proof { get; init; }
+
+    public required int Minutes { get; init; }
+
+    public required Said? Stops { get; init; }
+
+    public required Said? Undo { get; init; }
+
+    [StepOutcome]
+    public required string? Outcome { get; init; }
+
+    public required IReadOnlyList<AttemptLine> Attempts { get; init; }
+
     public string? Tunnel { get; init; }
 
     public string? Gateway { get; init; }
@@ -258,17 +329,27 @@ public sealed record StepPage(
 }
 
 /// <summary>One attempt at a step.</summary>
-public sealed record AttemptLine(
-    [property: StepOutcome] string Outcome,
-    string By,
-    DateTimeOffset At,
-    string? Remark,
-    string? Planned,
-    string? Set,
-    string? Reason,
-    string? Proof = null,
-    ProofFileLine? File = null
-);
+public sealed record AttemptLine
+{
+    [StepOutcome]
+    public required string Outcome { get; init; }
+
+    public required string By { get; init; }
+
+    public required DateTimeOffset At { get; init; }
+
+    public required string? Remark { get; init; }
+
+    public required string? Planned { get; init; }
+
+    public required string? Set { get; init; }
+
+    public required string? Reason { get; init; }
+
+    public string? Proof { get; init; }
+
+    public ProofFileLine? File { get; init; }
+}
 
 public sealed record WayBackStep(int Number, string Where, Said Do);
 

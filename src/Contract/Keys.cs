@@ -7,17 +7,26 @@ public sealed record KeysPage(string Tunnel, IReadOnlyList<KeyVersionLine> Versi
 /// A version of a key. State: prepared, in use, superseded, withdrawn. Bits: how much of it cannot be guessed. Change:
 /// the change that it was made for.
 /// </summary>
-public sealed record KeyVersionLine(
-    int Version,
-    string State,
-    int Bits,
-    int Length,
-    string CheckCode,
-    string MadeBy,
-    DateTimeOffset MadeAt,
-    string? Change,
-    IReadOnlyList<KeySeenLine> Seen
-);
+public sealed record KeyVersionLine
+{
+    public required int Version { get; init; }
+
+    public required string State { get; init; }
+
+    public required int Bits { get; init; }
+
+    public required int Length { get; init; }
+
+    public required string CheckCode { get; init; }
+
+    public required string MadeBy { get; init; }
+
+    public required DateTimeOffset MadeAt { get; init; }
+
+    public required string? Change { get; init; }
+
+    public required IReadOnlyList<KeySeenLine> Seen { get; init; }
+}
 
 /// <summary>That somebody was shown it.</summary>
 public sealed record KeySeenLine(string Who, DateTimeOffset At, string Why, string From);

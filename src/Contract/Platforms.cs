@@ -12,19 +12,30 @@ public sealed record PlatformSummary(
 );
 
 /// <summary>A platform profile: what it can do, what it does by default, and what it does not say.</summary>
-public sealed record PlatformPage(
-    string Code,
-    string Name,
-    string Family,
-    string? SupportEnds,
-    IReadOnlyList<FactLine> Can,
-    IReadOnlyList<FactLine> Does,
-    IReadOnlyList<FactLine> Defaults,
-    IReadOnlyList<string> Silent,
-    IReadOnlyList<string> Gateways,
-    int GatewaysInAll,
-    string? Notes
-);
+public sealed record PlatformPage
+{
+    public required string Code { get; init; }
+
+    public required string Name { get; init; }
+
+    public required string Family { get; init; }
+
+    public required string? SupportEnds { get; init; }
+
+    public required IReadOnlyList<FactLine> Can { get; init; }
+
+    public required IReadOnlyList<FactLine> Does { get; init; }
+
+    public required IReadOnlyList<FactLine> Defaults { get; init; }
+
+    public required IReadOnlyList<string> Silent { get; init; }
+
+    public required IReadOnlyList<string> Gateways { get; init; }
+
+    public required int GatewaysInAll { get; init; }
+
+    public required string? Notes { get; init; }
+}
 
 /// <summary>One fact of a profile or suite.</summary>
 public sealed record FactLine(string What, string Value);
@@ -44,20 +55,32 @@ public sealed record SuitePage(
 );
 
 /// <summary>A gateway: its verdict, where it is, and everything that runs through it.</summary>
-public sealed record GatewayPage(
-    string Code,
-    string Site,
-    string Customer,
-    string Platform,
-    string PlatformName,
-    string RunBy,
-    IReadOnlyList<VerdictSentence> Verdict,
-    IReadOnlyList<UplinkLine> Uplinks,
-    IReadOnlyList<HeldLine> Held,
-    IReadOnlyList<TunnelSummary> Tunnels,
-    int TunnelsInAll,
-    int Others
-);
+public sealed record GatewayPage
+{
+    public required string Code { get; init; }
+
+    public required string Site { get; init; }
+
+    public required string Customer { get; init; }
+
+    public required string Platform { get; init; }
+
+    public required string PlatformName { get; init; }
+
+    public required string RunBy { get; init; }
+
+    public required IReadOnlyList<VerdictSentence> Verdict { get; init; }
+
+    public required IReadOnlyList<UplinkLine> Uplinks { get; init; }
+
+    public required IReadOnlyList<HeldLine> Held { get; init; }
+
+    public required IReadOnlyList<TunnelSummary> Tunnels { get; init; }
+
+    public required int TunnelsInAll { get; init; }
+
+    public required int Others { get; init; }
+}
 
 public sealed record UplinkLine(string Label, string Outer, string? OnDevice, string? Translation, int? Mtu);
 
@@ -100,21 +123,34 @@ public sealed record SiteLine(
 /// <summary>
 /// A site: its networks with the tunnels that carry each, its gateways, and the tunnels that end there.
 /// </summary>
-public sealed record SitePage(
-    string Code,
-    string Name,
-    string Customer,
-    string CustomerName,
-    string TimeZone,
-    string? Notes,
-    string? Retired,
-    int Version,
-    IReadOnlyList<VerdictSentence> Verdict,
-    IReadOnlyList<NetworkLine> Networks,
-    IReadOnlyList<SiteGatewayLine> Gateways,
-    IReadOnlyList<TunnelSummary> Tunnels,
-    int TunnelsInAll
-);
+public sealed record SitePage
+{
+    public required string Code { get; init; }
+
+    public required string Name { get; init; }
+
+    public required string Customer { get; init; }
+
+    public required string CustomerName { get; init; }
+
+    public required string TimeZone { get; init; }
+
+    public required string? Notes { get; init; }
+
+    public required string? Retired { get; init; }
+
+    public required int Version { get; init; }
+
+    public required IReadOnlyList<VerdictSentence> Verdict { get; init; }
+
+    public required IReadOnlyList<NetworkLine> Networks { get; init; }
+
+    public required IReadOnlyList<SiteGatewayLine> Gateways { get; init; }
+
+    public required IReadOnlyList<TunnelSummary> Tunnels { get; init; }
+
+    public required int TunnelsInAll { get; init; }
+}
 
 /// <summary>
 /// A network at a site. PresentedAs: what it is translated to inside tunnels, null when it is seen as it is.
@@ -147,14 +183,23 @@ public sealed record PlanAreaLine(string Space, IReadOnlyList<PlanItemLine> Item
 /// A prefix of the plan. Real: as it is at the site; otherwise what is seen inside tunnels. Overlaps: the first sites
 /// it overlaps with; More: how many others; Harmless: all of those are told apart by translation.
 /// </summary>
-public sealed record PlanItemLine(
-    string Prefix,
-    bool Real,
-    string Name,
-    string Site,
-    string SiteName,
-    string? PresentedAs,
-    IReadOnlyList<string> Overlaps,
-    int More,
-    bool Harmless
-);
+public sealed record PlanItemLine
+{
+    public required string Prefix { get; init; }
+
+    public required bool Real { get; init; }
+
+    public required string Name { get; init; }
+
+    public required string Site { get; init; }
+
+    public required string SiteName { get; init; }
+
+    public required string? PresentedAs { get; init; }
+
+    public required IReadOnlyList<string> Overlaps { get; init; }
+
+    public required int More { get; init; }
+
+    public required bool Harmless { get; init; }
+}

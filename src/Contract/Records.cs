@@ -49,18 +49,28 @@ public sealed record SetValue(string Path, [property: MostCharacters(200_000)] s
 /// What writing a record did, or (dryRun) would do. As: added, described, corrected, retired, or nothing. Altered: the
 /// paths that alter how tunnels behave, for which a reason is needed.
 /// </summary>
-public sealed record RecordWritten(
-    bool DryRun,
-    string Kind,
-    string Code,
-    int Version,
-    string As,
-    IReadOnlyList<Difference> Differences,
-    IReadOnlyList<string> Altered,
-    IReadOnlyList<DerivedValue> Derived,
-    IReadOnlyList<ImportFinding> FindingsAdded,
-    IReadOnlyList<ImportFinding> FindingsRemoved
-);
+public sealed record RecordWritten
+{
+    public required bool DryRun { get; init; }
+
+    public required string Kind { get; init; }
+
+    public required string Code { get; init; }
+
+    public required int Version { get; init; }
+
+    public required string As { get; init; }
+
+    public required IReadOnlyList<Difference> Differences { get; init; }
+
+    public required IReadOnlyList<string> Altered { get; init; }
+
+    public required IReadOnlyList<DerivedValue> Derived { get; init; }
+
+    public required IReadOnlyList<ImportFinding> FindingsAdded { get; init; }
+
+    public required IReadOnlyList<ImportFinding> FindingsRemoved { get; init; }
+}
 
 /// <summary>A value that nobody typed, and where it came from.</summary>
 public sealed record DerivedValue(string Path, string Value, string From);
@@ -105,17 +115,26 @@ public sealed record KeepList(string Name, string List, string Filter, bool Shar
 /// A commit of the history, with the first 50 records that it wrote. Wrote: how many there are. Reason is left out
 /// where it may speak of somebody else's records too.
 /// </summary>
-public sealed record CommitLine(
-    long Number,
-    DateTimeOffset At,
-    string Who,
-    string What,
-    string? Reason,
-    string? Change,
-    IReadOnlyList<CommitRecordLine> Records,
-    int Wrote,
-    string Digest
-);
+public sealed record CommitLine
+{
+    public required long Number { get; init; }
+
+    public required DateTimeOffset At { get; init; }
+
+    public required string Who { get; init; }
+
+    public required string What { get; init; }
+
+    public required string? Reason { get; init; }
+
+    public required string? Change { get; init; }
+
+    public required IReadOnlyList<CommitRecordLine> Records { get; init; }
+
+    public required int Wrote { get; init; }
+
+    public required string Digest { get; init; }
+}
 
 /// <summary>
 /// A commit as it comes, for pages that are open: the number, who, what, and the records of it that the asker may see.

@@ -4,43 +4,71 @@ namespace Vellumkeep.Contract;
 /// <param name="Fallback">What carries the traffic after this tunnel in its fallback order, and when; null when it is
 /// in none.</param>
 /// <param name="Pairings">Every pairing of uplinks with its outcomes; one line when there is only one.</param>
-public sealed record RehearsalPage(
-    string Tunnel,
-    string Name,
-    IReadOnlyList<VerdictSentence> Verdict,
-    EndPage A,
-    EndPage B,
-    RehearsedSide FromA,
-    RehearsedSide FromB,
-    TimelinePage Timeline,
-    IReadOnlyList<PairingLine> Pairings,
-    IReadOnlyList<DetectionLine> Detection,
-    Said? Fallback
-);
+public sealed record RehearsalPage
+{
+    public required string Tunnel { get; init; }
+
+    public required string Name { get; init; }
+
+    public required IReadOnlyList<VerdictSentence> Verdict { get; init; }
+
+    public required EndPage A { get; init; }
+
+    public required EndPage B { get; init; }
+
+    public required RehearsedSide FromA { get; init; }
+
+    public required RehearsedSide FromB { get; init; }
+
+    public required TimelinePage Timeline { get; init; }
+
+    public required IReadOnlyList<PairingLine> Pairings { get; init; }
+
+    public required IReadOnlyList<DetectionLine> Detection { get; init; }
+
+    public required Said? Fallback { get; init; }
+}
 
 /// <summary>
 /// One side. Starter: A or B. Outcome: up; up, with fewer pairs; IKE SA up, no child SA; down; undetermined; does not
 /// start. Stops: the first is the stop, the rest what would be met if it were mended.
 /// </summary>
-public sealed record RehearsedSide(
-    string Starter,
-    Said Title,
-    string? Version,
-    string? Mode,
-    string Outcome,
-    IReadOnlyList<ExchangeLine> Exchanges,
-    IReadOnlyList<StopLine> Stops,
-    IReadOnlyList<Said> FindOut,
-    IReadOnlyList<Said> Assumed,
-    string? IkeProposal,
-    string? EspProposal,
-    string? Pfs,
-    bool Encapsulated,
-    IReadOnlyList<string> Passing,
-    Said? Later,
-    IReadOnlyList<MendLine> Mends,
-    IReadOnlyList<MendLine> LaterMends
-);
+public sealed record RehearsedSide
+{
+    public required string Starter { get; init; }
+
+    public required Said Title { get; init; }
+
+    public required string? Version { get; init; }
+
+    public required string? Mode { get; init; }
+
+    public required string Outcome { get; init; }
+
+    public required IReadOnlyList<ExchangeLine> Exchanges { get; init; }
+
+    public required IReadOnlyList<StopLine> Stops { get; init; }
+
+    public required IReadOnlyList<Said> FindOut { get; init; }
+
+    public required IReadOnlyList<Said> Assumed { get; init; }
+
+    public required string? IkeProposal { get; init; }
+
+    public required string? EspProposal { get; init; }
+
+    public required string? Pfs { get; init; }
+
+    public required bool Encapsulated { get; init; }
+
+    public required IReadOnlyList<string> Passing { get; init; }
+
+    public required Said? Later { get; init; }
+
+    public required IReadOnlyList<MendLine> Mends { get; init; }
+
+    public required IReadOnlyList<MendLine> LaterMends { get; init; }
+}
 
 /// <summary>One message. IfMended: it lies beyond the stop.</summary>
 public sealed record ExchangeLine(int Number, string Name, string From, Said Carries, Said? Decides, bool IfMended);

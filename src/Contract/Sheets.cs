@@ -25,14 +25,23 @@ public sealed record SheetNoteLine(int? Row, string? Column, string Text);
 /// What a sheet says and what importing it did or would do. LeftOut: tunnels with a cell that could not be read.
 /// Outcome: null when nothing could be imported.
 /// </summary>
-public sealed record SheetOutcome(
-    string Name,
-    int HeadingRow,
-    IReadOnlyList<SheetColumnLine> Columns,
-    IReadOnlyList<SheetFieldLine> Fields,
-    int Tunnels,
-    int LeftOut,
-    IReadOnlyList<SheetProblemLine> Problems,
-    IReadOnlyList<SheetNoteLine> Notes,
-    ImportOutcome? Outcome
-);
+public sealed record SheetOutcome
+{
+    public required string Name { get; init; }
+
+    public required int HeadingRow { get; init; }
+
+    public required IReadOnlyList<SheetColumnLine> Columns { get; init; }
+
+    public required IReadOnlyList<SheetFieldLine> Fields { get; init; }
+
+    public required int Tunnels { get; init; }
+
+    public required int LeftOut { get; init; }
+
+    public required IReadOnlyList<SheetProblemLine> Problems { get; init; }
+
+    public required IReadOnlyList<SheetNoteLine> Notes { get; init; }
+
+    public required ImportOutcome? Outcome { get; init; }
+}

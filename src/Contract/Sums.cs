@@ -4,20 +4,32 @@ namespace Vellumkeep.Contract;
 public sealed record TermLine(string What, int Octets);
 
 /// <summary>The largest inner packet, with every term. All in octets.</summary>
-public sealed record PacketAnswer(
-    string Proposal,
-    string Outer,
-    bool Udp,
-    int LinkMtu,
-    IReadOnlyList<TermLine> Terms,
-    int Left,
-    int Alignment,
-    int Aligned,
-    int Inner,
-    int MssIPv4,
-    int MssIPv6,
-    string? Note
-);
+public sealed record PacketAnswer
+{
+    public required string Proposal { get; init; }
+
+    public required string Outer { get; init; }
+
+    public required bool Udp { get; init; }
+
+    public required int LinkMtu { get; init; }
+
+    public required IReadOnlyList<TermLine> Terms { get; init; }
+
+    public required int Left { get; init; }
+
+    public required int Alignment { get; init; }
+
+    public required int Aligned { get; init; }
+
+    public required int Inner { get; init; }
+
+    public required int MssIPv4 { get; init; }
+
+    public required int MssIPv6 { get; init; }
+
+    public required string? Note { get; init; }
+}
 
 /// <summary>A member of a proposal. Bits: strength, 0 when under 80.</summary>
 public sealed record MemberLine(string Name, int Bits, string Word, string Standard);

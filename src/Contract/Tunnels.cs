@@ -1,44 +1,78 @@
 namespace Vellumkeep.Contract;
 
 /// <summary>A tunnel in a list.</summary>
-public sealed record TunnelSummary(
-    string Code,
-    string Name,
-    string Customer,
-    string CustomerName,
-    [property: TunnelState] string State,
-    string EndA,
-    string EndB,
-    [property: Worst] string Worst,
-    DrawnForm Form,
-    IReadOnlyList<VerdictSentence> Verdict
-);
+public sealed record TunnelSummary
+{
+    public required string Code { get; init; }
+
+    public required string Name { get; init; }
+
+    public required string Customer { get; init; }
+
+    public required string CustomerName { get; init; }
+
+    [TunnelState]
+    public required string State { get; init; }
+
+    public required string EndA { get; init; }
+
+    public required string EndB { get; init; }
+
+    [Worst]
+    public required string Worst { get; init; }
+
+    public required DrawnForm Form { get; init; }
+
+    public required IReadOnlyList<VerdictSentence> Verdict { get; init; }
+}
 
 /// <summary>A tunnel with both ends, compared.</summary>
-public sealed record TunnelPage(
-    string Code,
-    int Version,
-    string Name,
-    string? Purpose,
-    string Customer,
-    string CustomerName,
-    [property: TunnelState] string State,
-    string? Since,
-    [property: TunnelForm] string Form,
-    IReadOnlyList<string> Tags,
-    string? Notes,
-    IReadOnlyList<VerdictSentence> Verdict,
-    EndPage A,
-    EndPage B,
-    IkeLine Ike,
-    IReadOnlyList<PairLine> Pairs,
-    IReadOnlyList<PlannedPair> Planned,
-    IReadOnlyList<CompareRow> Rows,
-    IReadOnlyList<FindingPage> Findings,
-    IReadOnlyList<ChangeSummary> OpenChanges,
-    LastChange? LastChange
-)
+public sealed record TunnelPage
 {
+    public required string Code { get; init; }
+
+    public required int Version { get; init; }
+
+    public required string Name { get; init; }
+
+    public required string? Purpose { get; init; }
+
+    public required string Customer { get; init; }
+
+    public required string CustomerName { get; init; }
+
+    [TunnelState]
+    public required string State { get; init; }
+
+    public required string? Since { get; init; }
+
+    [TunnelForm]
+    public required string Form { get; init; }
+
+    public required IReadOnlyList<string> Tags { get; init; }
+
+    public required string? Notes { get; init; }
+
+    public required IReadOnlyList<VerdictSentence> Verdict { get; init; }
+
+    public required EndPage A { get; init; }
+
+    public required EndPage B { get; init; }
+
+    public required IkeLine Ike { get; init; }
+
+    public required IReadOnlyList<PairLine> Pairs { get; init; }
+
+    public required IReadOnlyList<PlannedPair> Planned { get; init; }
+
+    public required IReadOnlyList<CompareRow> Rows { get; init; }
+
+    public required IReadOnlyList<FindingPage> Findings { get; init; }
+
+    public required IReadOnlyList<ChangeSummary> OpenChanges { get; init; }
+
+    public required LastChange? LastChange { get; init; }
+
     /// <summary>The day it is shown as of; null for now.</summary>
     public string? On { get; init; }
 }
@@ -47,36 +81,57 @@ public sealed record TunnelPage(
 public sealed record LastChange(string What, string Who, DateTimeOffset At);
 
 /// <summary>One bank. RunBy: us, customer or other party.</summary>
-public sealed record EndPage(
-    string End,
-    string Site,
-    string Gateway,
-    string Platform,
-    string RunBy,
-    string Owner,
-    string OuterAddress,
-    bool AddressMoves,
-    string? Translation,
-    string? DeviceAddress,
-    IReadOnlyList<string> Networks
-);
+public sealed record EndPage
+{
+    public required string End { get; init; }
+
+    public required string Site { get; init; }
+
+    public required string Gateway { get; init; }
+
+    public required string Platform { get; init; }
+
+    public required string RunBy { get; init; }
+
+    public required string Owner { get; init; }
+
+    public required string OuterAddress { get; init; }
+
+    public required bool AddressMoves { get; init; }
+
+    public required string? Translation { get; init; }
+
+    public required string? DeviceAddress { get; init; }
+
+    public required IReadOnlyList<string> Networks { get; init; }
+}
 
 /// <summary>The line of the IKE SA.</summary>
 public sealed record IkeLine(DrawnForm Form, string Label, Said? Says, string? After);
 
 /// <summary>The line of a wanted pair, with what each end has for it. After: when a block bites later.</summary>
-public sealed record PairLine(
-    string A,
-    string B,
-    string? AName,
-    string? BName,
-    DrawnForm Form,
-    Said? Says,
-    string? After,
-    string? Code,
-    PairEnd AtA,
-    PairEnd AtB
-);
+public sealed record PairLine
+{
+    public required string A { get; init; }
+
+    public required string B { get; init; }
+
+    public required string? AName { get; init; }
+
+    public required string? BName { get; init; }
+
+    public required DrawnForm Form { get; init; }
+
+    public required Said? Says { get; init; }
+
+    public required string? After { get; init; }
+
+    public required string? Code { get; init; }
+
+    public required PairEnd AtA { get; init; }
+
+    public required PairEnd AtB { get; init; }
+}
 
 /// <summary>What an end has for a pair: yes, no, unknown or not needed.</summary>
 public sealed record PairEnd(string Selector, string RuleIn, string RuleOut, string NoTranslation, string Route);
@@ -95,40 +150,64 @@ public sealed record PlannedPair(
 /// One row of the comparison. Answer: agrees, as far as known, differs, undetermined. WorthALook: a finding minds it,
 /// or it is open.
 /// </summary>
-public sealed record CompareRow(
-    string Key,
-    string Label,
-    CompareCell A,
-    CompareCell B,
-    string Answer,
-    DrawnForm Form,
-    bool WorthALook,
-    IReadOnlyList<string> Codes,
-    bool CanBeSet
-);
+public sealed record CompareRow
+{
+    public required string Key { get; init; }
+
+    public required string Label { get; init; }
+
+    public required CompareCell A { get; init; }
+
+    public required CompareCell B { get; init; }
+
+    public required string Answer { get; init; }
+
+    public required DrawnForm Form { get; init; }
+
+    public required bool WorthALook { get; init; }
+
+    public required IReadOnlyList<string> Codes { get; init; }
+
+    public required bool CanBeSet { get; init; }
+}
 
 /// <summary>A value with its source (set, agreed, default, unknown) and how it was seen.</summary>
 public sealed record CompareCell(string? Text, string Source, string? Via, string? Seen, string? SeenOn, string? Note);
 
 /// <summary>A finding: severity is blocks, degrades, risk or note.</summary>
-public sealed record FindingPage(
-    string Code,
-    string Title,
-    [property: Severity] string Severity,
-    string Tunnel,
-    string Subject,
-    string? RowKey,
-    string? After,
-    Said What,
-    Said Why,
-    Said Do,
-    string? Standard,
-    IReadOnlyList<EvidenceLine> Evidence,
-    DateTimeOffset? FirstSeen,
-    string Digest,
-    AcceptedLine? Accepted
-)
+public sealed record FindingPage
 {
+    public required string Code { get; init; }
+
+    public required string Title { get; init; }
+
+    [Severity]
+    public required string Severity { get; init; }
+
+    public required string Tunnel { get; init; }
+
+    public required string Subject { get; init; }
+
+    public required string? RowKey { get; init; }
+
+    public required string? After { get; init; }
+
+    public required Said What { get; init; }
+
+    public required Said Why { get; init; }
+
+    public required Said Do { get; init; }
+
+    public required string? Standard { get; init; }
+
+    public required IReadOnlyList<EvidenceLine> Evidence { get; init; }
+
+    public required DateTimeOffset? FirstSeen { get; init; }
+
+    public required string Digest { get; init; }
+
+    public required AcceptedLine? Accepted { get; init; }
+
     /// <summary>How grave it was before, where a change alters only that.</summary>
     public string? Was { get; init; }
 }
@@ -152,17 +231,26 @@ public sealed record CorrectValue(string End, string Row, string Value, string R
 public sealed record EditTunnel(string? Name, string? Purpose, string? Notes, IReadOnlyList<string>? Tags);
 
 /// <summary>One entry of a record's history.</summary>
-public sealed record HistoryEntry(
-    long Commit,
-    int Version,
-    DateTimeOffset At,
-    string Who,
-    string What,
-    string? Reason,
-    string? Change,
-    IReadOnlyList<Difference> Differences,
-    string Digest
-);
+public sealed record HistoryEntry
+{
+    public required long Commit { get; init; }
+
+    public required int Version { get; init; }
+
+    public required DateTimeOffset At { get; init; }
+
+    public required string Who { get; init; }
+
+    public required string What { get; init; }
+
+    public required string? Reason { get; init; }
+
+    public required string? Change { get; init; }
+
+    public required IReadOnlyList<Difference> Differences { get; init; }
+
+    public required string Digest { get; init; }
+}
 
 /// <summary>A customer in a list, with how its tunnels stand.</summary>
 public sealed record CustomerSummary(string Code, string Name, string Owner, int Tunnels, int Blocked);

@@ -15,23 +15,25 @@ public static class RehearsalPages
         var told = about.Rehearsals.FirstOrDefault(r => r.ComesUp)
             ?? about.Rehearsals.FirstOrDefault(r => r.Outcome != Outcome.DoesNotStart)
             ?? about.Rehearsed(EndName.A);
-        return new(
-            view.Tunnel.Code,
-            view.Tunnel.Name,
-            Verdict.Of(about, findings ?? Checks.Run(about)).Show(sees),
-            TunnelPages.End(view.A),
-            TunnelPages.End(view.B),
-            Side(about, about.Rehearsed(EndName.A), sees),
-            Side(about, about.Rehearsed(EndName.B), sees),
-            Times(Timeline.Of(view, told)),
-            [.. Rehearse.Pairings(view).Select(p => Pairing(p.A, p.B, p.View, sees))],
+        return new()
+        {
+            Tunnel = view.Tunnel.Code,
+            Name = view.Tunnel.Name,
+            Verdict = Verdict.Of(about, findings ?? Checks.Run(about)).Show(sees),
+            A = TunnelPages.End(view.A),
+            B = TunnelPages.End(view.B),
+            FromA = Side(about, about.Rehearsed(EndName.A), sees),
+            FromB = Side(about, about.Rehearsed(EndName.B), sees),
+            Timeline = Times(Timeline.Of(view, told)),
+            Pairings = [.. Rehearse.Pairings(view).Select(p => Pairing(p.A, p.B, p.View, sees))],
+            Detection =
             [
                 .. Detection
                     .All(view)
                     .Select(d => new DetectionLine(d.End.ToString(), d.UplinkA, d.UplinkB, d.Seconds, d.Working)),
             ],
-            FallBack.Of(view)?.Show(sees)
-        );
+            Fallback = FallBack.Of(view)?.Show(sees),
+        };
     }
 
     public static RehearsedSide Side(Checked about, Rehearsal r, Sees sees)
@@ -44,12 +46,14 @@ public static class RehearsalPages
             number == 0 ? "before the first message"
             : r.Exchanges.FirstOrDefault(x => x.Number == number) is { } x ? Telling.Name(x.Message)
             : "";
-        return new(
-            r.Starter.ToString(),
-            Telling.Title(r).Show(sees),
-            r.Version?.ToString(),
-            r.Mode is { } m ? WordsOf.ExchangeModes.Of(m) : null,
-            Telling.Outcomes.Of(r.Outcome),
+        return new()
+        {
+            Starter = r.Starter.ToString(),
+            Title = Telling.Title(r).Show(sees),
+            Version = r.Version?.ToString(),
+            Mode = r.Mode is { } m ? WordsOf.ExchangeModes.Of(m) : null,
+            Outcome = Telling.Outcomes.Of(r.Outcome),
+            Exchanges =
             [
                 .. r.Exchanges.Select(x => new ExchangeLine(
                     x.Number,
@@ -60,6 +64,7 @@ public static class RehearsalPages
                     stopAt is { } s && x.Number > s
                 )),
             ],
+            Stops =
             [
                 .. r.Obstacles.Select(o => new StopLine(
                     o.Exchange,
@@ -72,17 +77,23 @@ public static class RehearsalPages
                     [.. o.Pairs.Select(about.View.NameOf)]
                 )),
             ],
-            [.. r.Open.Select(q => Telling.FindOut(about, q)).DistinctBy(q => q.ToString()).Select(q => q.Show(sees))],
-            [.. r.Assumed.Select(a => Telling.Assumed(about, a).Show(sees))],
-            r.Ike?.ToString(),
-            r.Esp?.ToString(),
-            r.Pfs?.Name,
-            r.Encapsulated,
-            [.. r.Passing.Select(p => p.ToString())],
-            r.Later is { } l ? Telling.Later(l).Show(sees) : null,
-            [.. Mends.Of(about.View, r).Select(x => Line(about, x, sees))],
-            [.. Mends.OfLater(about.View, r).Select(x => Line(about, x, sees))]
-        );
+            FindOut =
+            [
+                .. r
+                    .Open.Select(q => Telling.FindOut(about, q))
+                    .DistinctBy(q => q.ToString())
+                    .Select(q => q.Show(sees)),
+            ],
+            Assumed = [.. r.Assumed.Select(a => Telling.Assumed(about, a).Show(sees))],
+            IkeProposal = r.Ike?.ToString(),
+            EspProposal = r.Esp?.ToString(),
+            Pfs = r.Pfs?.Name,
+            Encapsulated = r.Encapsulated,
+            Passing = [.. r.Passing.Select(p => p.ToString())],
+            Later = r.Later is { } l ? Telling.Later(l).Show(sees) : null,
+            Mends = [.. Mends.Of(about.View, r).Select(x => Line(about, x, sees))],
+            LaterMends = [.. Mends.OfLater(about.View, r).Select(x => Line(about, x, sees))],
+        };
     }
 
     private static MendLine Line(Checked about, Mend m, Sees sees)

@@ -12,22 +12,23 @@ public static class SumPages
                     .Then(f =>
                         PacketSum
                             .Of(p, f, udp, mtu)
-                            .To(s => new PacketAnswer(
-                                p.ToString(),
-                                f.ToString(),
-                                udp,
-                                s.LinkMtu,
-                                [.. s.Terms.Select(t => new TermLine(t.What, t.Octets))],
-                                s.Left,
-                                s.Alignment,
-                                s.Aligned,
-                                s.Inner,
-                                s.MssIPv4,
-                                s.MssIPv6,
-                                s.BelowIPv6
+                            .To(s => new PacketAnswer
+                            {
+                                Proposal = p.ToString(),
+                                Outer = f.ToString(),
+                                Udp = udp,
+                                LinkMtu = s.LinkMtu,
+                                Terms = [.. s.Terms.Select(t => new TermLine(t.What, t.Octets))],
+                                Left = s.Left,
+                                Alignment = s.Alignment,
+                                Aligned = s.Aligned,
+                                Inner = s.Inner,
+                                MssIPv4 = s.MssIPv4,
+                                MssIPv6 = s.MssIPv6,
+                                Note = s.BelowIPv6
                                     ? "IPv6 inside falls below its smallest MTU of 1,280 (RFC 8200 section 5): it has to be fragmented."
-                                    : null
-                            ))
+                                    : null,
+                            })
                     )
             );
 

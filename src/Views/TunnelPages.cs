@@ -26,28 +26,30 @@ public static class TunnelPages
         var findings = beside.Findings ?? Checks.Run(about);
         var t = view.Tunnel;
         var ike = Strokes.OfIkeSa(about, findings);
-        return new(
-            t.Code,
-            beside.Version,
-            t.Name,
-            t.Purpose,
-            view.Customer.Code,
-            view.Customer.Name,
-            WordsOf.States.Of(t.State),
-            t.Since is { } since ? Scalars.Write(since) : null,
-            WordsOf.Forms.Of(t.Form),
-            t.Tags,
-            t.Notes,
-            Verdict.Of(about, findings).Show(sees),
-            End(view.A),
-            End(view.B),
-            new(
+        return new()
+        {
+            Code = t.Code,
+            Version = beside.Version,
+            Name = t.Name,
+            Purpose = t.Purpose,
+            Customer = view.Customer.Code,
+            CustomerName = view.Customer.Name,
+            State = WordsOf.States.Of(t.State),
+            Since = t.Since is { } since ? Scalars.Write(since) : null,
+            Form = WordsOf.Forms.Of(t.Form),
+            Tags = t.Tags,
+            Notes = t.Notes,
+            Verdict = Verdict.Of(about, findings).Show(sees),
+            A = End(view.A),
+            B = End(view.B),
+            Ike = new(
                 ike.Show(),
                 IkeLabel(about),
                 ike.Finding is { } f ? (f.Consequence ?? f.What).Show(sees) : null,
                 After(ike.Finding)
             ),
-            [.. about.Pairs.Select(p => Pair(p, about, findings, sees))],
+            Pairs = [.. about.Pairs.Select(p => Pair(p, about, findings, sees))],
+            Planned =
             [
                 .. beside.Open.SelectMany(c =>
                     c.Change.Plan.NewPairs.Where(p =>
@@ -64,29 +66,30 @@ public static class TunnelPages
                         ))
                 ),
             ],
-            [.. about.Rows.Select(r => Row(r, findings, view))],
-            [.. findings.Select(x => x.Show(t.Code, sees, beside.FirstSeen(x)))],
-            [.. beside.Open.Select(c => c.Summary)],
-            beside.Last
-        );
+            Rows = [.. about.Rows.Select(r => Row(r, findings, view))],
+            Findings = [.. findings.Select(x => x.Show(t.Code, sees, beside.FirstSeen(x)))],
+            OpenChanges = [.. beside.Open.Select(c => c.Summary)],
+            LastChange = beside.Last,
+        };
     }
 
     internal static EndPage End(EndView e)
     {
         var uplink = e.Uplinks.FirstOrDefault();
-        return new(
-            e.Name.ToString(),
-            e.Site.Name,
-            e.Gateway.Code,
-            e.Platform.Title,
-            WordsOf.RunBys.Of(e.Gateway.RunBy),
-            e.Owner.Name,
-            e.OuterText,
-            e.AddressMoves,
-            uplink?.Translator is { } t ? Translator.Kinds.Of(t.Type) : null,
-            uplink?.Translator is null ? null : uplink.Address.Value?.ToString(),
-            [.. e.Site.Networks.Select(n => $"{n.Prefix} {n.Name}")]
-        );
+        return new()
+        {
+            End = e.Name.ToString(),
+            Site = e.Site.Name,
+            Gateway = e.Gateway.Code,
+            Platform = e.Platform.Title,
+            RunBy = WordsOf.RunBys.Of(e.Gateway.RunBy),
+            Owner = e.Owner.Name,
+            OuterAddress = e.OuterText,
+            AddressMoves = e.AddressMoves,
+            Translation = uplink?.Translator is { } t ? Translator.Kinds.Of(t.Type) : null,
+            DeviceAddress = uplink?.Translator is null ? null : uplink.Address.Value?.ToString(),
+            Networks = [.. e.Site.Networks.Select(n => $"{n.Prefix} {n.Name}")],
+        };
     }
 
     /// <summary>What the line of the IKE SA says: version, mode, and the proposal that is chosen.</summary>
@@ -125,18 +128,19 @@ public static class TunnelPages
             .OrderBy(x => x.Severity)
             .FirstOrDefault();
         var says = own ?? (drawn.Finding?.After is null ? drawn.Finding : null);
-        return new(
-            p.Pair.A.ToString(),
-            p.Pair.B.ToString(),
-            about.View.A.Site.NameOf(p.Pair.A),
-            about.View.B.Site.NameOf(p.Pair.B),
-            drawn.Show(),
-            says is null || says.After is not null ? null : (says.Consequence ?? says.What).Show(sees),
-            After(drawn.Finding),
-            drawn.Finding?.Code,
-            PairEnd(p.A),
-            PairEnd(p.B)
-        );
+        return new()
+        {
+            A = p.Pair.A.ToString(),
+            B = p.Pair.B.ToString(),
+            AName = about.View.A.Site.NameOf(p.Pair.A),
+            BName = about.View.B.Site.NameOf(p.Pair.B),
+            Form = drawn.Show(),
+            Says = says is null || says.After is not null ? null : (says.Consequence ?? says.What).Show(sees),
+            After = After(drawn.Finding),
+            Code = drawn.Finding?.Code,
+            AtA = PairEnd(p.A),
+            AtB = PairEnd(p.B),
+        };
     }
 
     private static PairEnd PairEnd(PairAtEnd p) =>
@@ -148,24 +152,26 @@ public static class TunnelPages
     {
         var drawn = Strokes.Of(r, findings);
         string[] codes = [.. findings.Where(f => f.RowKey == r.Key).Select(f => f.Code).Distinct()];
-        return new(
-            r.Key,
-            r.Label,
-            Cell(r.A),
-            Cell(r.B),
-            r.Answer switch
+        return new()
+        {
+            Key = r.Key,
+            Label = r.Label,
+            A = Cell(r.A),
+            B = Cell(r.B),
+            Answer = r.Answer switch
             {
                 Answer.Agrees => "agrees",
                 Answer.AsFarAsKnown => "as far as known",
                 Answer.Differs => "differs",
                 _ => "undetermined",
             },
-            drawn.Show(),
-            findings.Any(f => f.RowKey == r.Key && f.Severity < Severity.Note)
+            Form = drawn.Show(),
+            WorthALook =
+                findings.Any(f => f.RowKey == r.Key && f.Severity < Severity.Note)
                 || r.Answer is Answer.Differs or Answer.Undetermined,
-            codes,
-            Looking.Where(view, EndName.A, r.Key).Ok || Looking.Where(view, EndName.B, r.Key).Ok
-        );
+            Codes = codes,
+            CanBeSet = Looking.Where(view, EndName.A, r.Key).Ok || Looking.Where(view, EndName.B, r.Key).Ok,
+        };
     }
 
     private static CompareCell Cell(Cell c) =>

@@ -45,27 +45,29 @@ public static class Wordings
     public static DrawnForm Show(this Drawn drawn) => new(drawn.Stroke.Word(), drawn.Word);
 
     public static FindingPage Show(this Finding f, string tunnel, Sees sees, DateTimeOffset? firstSeen = null) =>
-        new(
-            f.Code,
-            Checks.All.FirstOrDefault(c => c.Code == f.Code)?.Title ?? "",
-            Severities.Words.Of(f.Severity),
-            tunnel,
-            f.Subject,
-            f.RowKey,
-            f.After is { } after ? Core.Quantities.Lifetime.Say(after) : null,
-            f.What.Show(sees),
-            f.Why.Show(sees),
-            f.Do.Show(sees),
-            f.Standard,
+        new()
+        {
+            Code = f.Code,
+            Title = Checks.All.FirstOrDefault(c => c.Code == f.Code)?.Title ?? "",
+            Severity = Severities.Words.Of(f.Severity),
+            Tunnel = tunnel,
+            Subject = f.Subject,
+            RowKey = f.RowKey,
+            After = f.After is { } after ? Core.Quantities.Lifetime.Say(after) : null,
+            What = f.What.Show(sees),
+            Why = f.Why.Show(sees),
+            Do = f.Do.Show(sees),
+            Standard = f.Standard,
+            Evidence =
             [
                 .. f
                     .Evidence.Where(e => e.Owner is null || sees(e.Owner))
                     .Select(e => new EvidenceLine(e.End?.ToString(), e.Label, e.Value, e.From)),
             ],
-            firstSeen,
-            f.Digest,
-            f.Accepted is { } a ? new(a.Reason, a.By, Scalars.Write(a.On), Scalars.Write(a.Until)) : null
-        );
+            FirstSeen = firstSeen,
+            Digest = f.Digest,
+            Accepted = f.Accepted is { } a ? new(a.Reason, a.By, Scalars.Write(a.On), Scalars.Write(a.Until)) : null,
+        };
 
     /// <summary>A value for reading; where it refers to another record by id, by that record's code.</summary>
     public static string? Text(Node? node, FieldPath path, INames names)

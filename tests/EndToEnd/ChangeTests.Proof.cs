@@ -17,7 +17,12 @@ public abstract partial class ChangeTests
             ines,
             await Drafted(
                 ines,
-                new("BRI-SPARES", null, null, null, null, "proof as a file", null, null) { Kind = "rekey" }
+                new()
+                {
+                    Tunnel = "BRI-SPARES",
+                    Why = "proof as a file",
+                    Kind = "rekey",
+                }
             )
         );
         var made = (await ines.MakeKeyAsync("BRI-SPARES", new(change.Code), Ct)).Versions[0];
@@ -133,8 +138,9 @@ public abstract partial class ChangeTests
             await Should.ThrowAsync<ServiceProblem>(
                 Drafted(
                     ines,
-                    new(null, null, null, null, null, "x", null, null)
+                    new()
                     {
+                        Why = "x",
                         Kind = "address move",
                         Gateway = "tid-seal-gw",
                         Address = "198.51.100.10",
@@ -146,8 +152,9 @@ public abstract partial class ChangeTests
             await Should.ThrowAsync<ServiceProblem>(
                 Drafted(
                     ines,
-                    new(null, null, null, null, null, "x", null, null)
+                    new()
                     {
+                        Why = "x",
                         Kind = "replace platform",
                         Gateway = "tid-seal-gw",
                         Platform = "teasel",
@@ -160,8 +167,9 @@ public abstract partial class ChangeTests
         (
             await Drafted(
                 ines,
-                new(null, null, null, null, null, "x", null, null)
+                new()
                 {
+                    Why = "x",
                     Kind = "replace platform",
                     Gateway = "tid-seal-gw",
                     Platform = "teasel",

@@ -16,11 +16,21 @@ public abstract partial class ChangeTests
         using var odile = await demo.Service.ClientAsync("odile");
         var first = await Drafted(
             ines,
-            new("QUI-MOS", null, null, null, null, "perrin has left", null, null) { Kind = "rekey" }
+            new()
+            {
+                Tunnel = "QUI-MOS",
+                Why = "perrin has left",
+                Kind = "rekey",
+            }
         );
         var second = await Drafted(
             ines,
-            new("QUI-MOS", null, null, null, null, "better", null, null) { Kind = "strengthen" }
+            new()
+            {
+                Tunnel = "QUI-MOS",
+                Why = "better",
+                Kind = "strengthen",
+            }
         );
         second.PlanFindings.ShouldContain(f => f.Code == "PLAN-01" && f.What.Text.Contains(first.Code));
         await ines.ActAsync(second.Code, "submit", new(null, null), null, Ct);
@@ -45,8 +55,10 @@ public abstract partial class ChangeTests
         using var tomas = await demo.Service.ClientAsync("tomas");
         var change = await Drafted(
             ines,
-            new("LAR-FEN", null, null, null, null, "the line is down", null, null)
+            new()
             {
+                Tunnel = "LAR-FEN",
+                Why = "the line is down",
                 Kind = "free",
                 Steps = [new("switch", "B", "Take the uplink down and up", 2, "The tunnel falls for a moment.", null)],
             }
@@ -110,17 +122,12 @@ public abstract partial class ChangeTests
         var frozen = DateTimeOffset.UtcNow.Date.AddDays(4).AddHours(20);
         var change = await Drafted(
             ines,
-            new(
-                "SAL-SPIT",
-                null,
-                null,
-                null,
-                null,
-                "perrin has left; he saw it, twice",
-                new DateTimeOffset(frozen, TimeSpan.Zero),
-                60
-            )
+            new()
             {
+                Tunnel = "SAL-SPIT",
+                Why = "perrin has left; he saw it, twice",
+                WindowStart = new DateTimeOffset(frozen, TimeSpan.Zero),
+                WindowMinutes = 60,
                 Kind = "rekey",
             }
         );

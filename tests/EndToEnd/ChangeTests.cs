@@ -32,7 +32,12 @@ public abstract partial class ChangeTests(DemoService demo)
         using var ines = await demo.Service.ClientAsync("ines");
         var change = await Drafted(
             ines,
-            new("THR-PLATES-2", null, null, null, null, "the second endpoint", null, null) { Kind = "new tunnel" }
+            new()
+            {
+                Tunnel = "THR-PLATES-2",
+                Why = "the second endpoint",
+                Kind = "new tunnel",
+            }
         );
         change.Pending.Single().WhoKnows.ShouldBe("the hosting firm's portal");
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-04" && f.Severity == "blocks");
@@ -81,8 +86,9 @@ public abstract partial class ChangeTests(DemoService demo)
             "fibre",
             ["10.70.12.0/24 - 10.50.0.0/24"]
         );
-        var given = new DraftChange(null, null, null, null, null, "tickets are printed there", null, null)
+        var given = new DraftChange
         {
+            Why = "tickets are printed there",
             Kind = "new tunnel",
             New = idea,
         };
@@ -116,8 +122,12 @@ public abstract partial class ChangeTests(DemoService demo)
         using var ines = await demo.Service.ClientAsync("ines");
         var change = await Drafted(
             ines,
-            new("BRI-ASHLOW", "A", ["10.61.40.0/24"], null, null, "the cold store", null, null)
+            new()
             {
+                Tunnel = "BRI-ASHLOW",
+                End = "A",
+                Add = ["10.61.40.0/24"],
+                Why = "the cold store",
                 Also = ["BRI-PETHER"],
             }
         );
@@ -213,8 +223,10 @@ public abstract partial class ChangeTests(DemoService demo)
             ines,
             await Drafted(
                 ines,
-                new("OTT-SKERROW", null, null, null, null, "the answer came back", null, null)
+                new()
                 {
+                    Tunnel = "OTT-SKERROW",
+                    Why = "the answer came back",
                     Kind = "free",
                     Steps =
                     [

@@ -18,7 +18,12 @@ public class ChangesOnSqlite(DemoService demo) : ChangeTests(demo), IClassFixtur
         using var odile = await Demo.Service.ClientAsync("odile");
         var change = await Drafted(
             ines,
-            new("BRI-NETTLE", null, null, null, null, "Perrin has left.", null, null) { Kind = "rekey" }
+            new()
+            {
+                Tunnel = "BRI-NETTLE",
+                Why = "Perrin has left.",
+                Kind = "rekey",
+            }
         );
         (
             await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", 9, new("curious"), Ct))

@@ -117,8 +117,11 @@ public partial class ConsoleTests
     {
         using var ines = await demo.Service.ClientAsync("ines");
         var change = await ines.DraftAsync(
-            new("SAL-PIERS", null, null, null, "Bounce the uplink", "The line is down.", null, null)
+            new()
             {
+                Tunnel = "SAL-PIERS",
+                Title = "Bounce the uplink",
+                Why = "The line is down.",
                 Kind = "free",
                 Steps =
                 [
@@ -199,7 +202,12 @@ public partial class ConsoleTests
         using var ines = await demo.Service.ClientAsync("ines");
         using var tomas = await demo.Service.ClientAsync("tomas");
         var change = await ines.DraftAsync(
-            new("BRI-MILK", null, null, null, null, "perrin knows the key", null, null) { Kind = "rekey" },
+            new()
+            {
+                Tunnel = "BRI-MILK",
+                Why = "perrin knows the key",
+                Kind = "rekey",
+            },
             Ct
         );
         await ines.ActAsync(change.Code, "submit", new(null, null), null, Ct);

@@ -168,7 +168,16 @@ public abstract class HttpTests(DemoService demo)
     /// <summary>A change on the tunnel with every step done, ready to close.</summary>
     internal static async Task<string> Worked(KeepClient ines, string tunnel, string add)
     {
-        var change = await ines.DraftAsync(new(tunnel, "A", [add], null, null, "test", null, null), Ct);
+        var change = await ines.DraftAsync(
+            new()
+            {
+                Tunnel = tunnel,
+                End = "A",
+                Add = [add],
+                Why = "test",
+            },
+            Ct
+        );
         await ines.ActAsync(change.Code, "submit", new(null, null), null, Ct);
         using var nobody = new KeepClient(ines.Service, null);
         using var tomas = new KeepClient(

@@ -163,7 +163,16 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
         ).Message.ShouldContain("engineer for the customer of BRI-CHURN");
         (
             await Should.ThrowAsync<ServiceProblem>(
-                fenn.DraftAsync(new("BRI-NETTLE", "A", ["10.61.77.0/24"], null, null, "x", null, null), Ct)
+                fenn.DraftAsync(
+                    new()
+                    {
+                        Tunnel = "BRI-NETTLE",
+                        End = "A",
+                        Add = ["10.61.77.0/24"],
+                        Why = "x",
+                    },
+                    Ct
+                )
             )
         ).Status.ShouldBe(HttpStatusCode.Forbidden);
         var suite = await fenn.FormAsync("suites", "BRI-STANDARD@3", null, Ct);
@@ -190,7 +199,16 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
             )
         ).Status.ShouldBe(HttpStatusCode.Forbidden);
         (
-            await fenn.DraftAsync(new("SAL-SPIT", "A", ["10.70.12.0/24"], null, null, "x", null, null), Ct)
+            await fenn.DraftAsync(
+                new()
+                {
+                    Tunnel = "SAL-SPIT",
+                    End = "A",
+                    Add = ["10.70.12.0/24"],
+                    Why = "x",
+                },
+                Ct
+            )
         ).State.ShouldBe("draft");
     }
 

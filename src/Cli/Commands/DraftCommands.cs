@@ -108,16 +108,14 @@ internal static class DraftCommands
         );
 
         DraftChange Of(ParseResult p, Argument<string>? about) =>
-            new(
-                about is null ? null : p.GetValue(about),
-                null,
-                null,
-                null,
-                p.GetValue(title),
-                p.GetValue(why)!,
-                p.GetValue(start),
-                p.GetValue(minutes)
-            );
+            new()
+            {
+                Tunnel = about is null ? null : p.GetValue(about),
+                Title = p.GetValue(title),
+                Why = p.GetValue(why)!,
+                WindowStart = p.GetValue(start),
+                WindowMinutes = p.GetValue(minutes),
+            };
         string[]? Some(ParseResult p, Option<string[]> option) =>
             p.GetValue(option) is { Length: > 0 } list ? list : null;
         FreeStepGiven FreeStep(string text) =>

@@ -6,20 +6,21 @@ namespace Vellumkeep.Service.Changes;
 public static partial class ChangePages
 {
     public static ChangeSummary Summary(Change c, string customer, string tunnel) =>
-        new(
-            c.Code,
-            c.Title,
-            Change.States.Of(c.State),
-            customer,
-            tunnel,
-            c.Author,
-            c.Passages[0].At,
-            c.Plan.Steps.Length,
-            c.Settled,
-            c.Plan.Steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed),
-            c.Window?.Start,
-            c.Window?.Minutes
-        );
+        new()
+        {
+            Code = c.Code,
+            Title = c.Title,
+            State = Change.States.Of(c.State),
+            Customer = customer,
+            Tunnel = tunnel,
+            Author = c.Author,
+            WrittenAt = c.Passages[0].At,
+            Steps = c.Plan.Steps.Length,
+            Settled = c.Settled,
+            Failed = c.Plan.Steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed),
+            WindowStart = c.Window?.Start,
+            WindowMinutes = c.Window?.Minutes,
+        };
 
     public static ChangePage Make(
         Kept<Change> kept,
@@ -61,34 +62,48 @@ public static partial class ChangePages
                     .Plan.Steps.Where(s => c.LastTick(s.Key)?.Outcome == Outcome.Skipped && s.Part is not Part.Prepare)
                     .ToArray()
                 : [];
-        return new(
-            c.Code,
-            kept.Version,
-            c.Title,
-            c.Why,
-            c.Wish.Kind,
-            Change.States.Of(c.State),
-            c.Author,
-            c.Passages[0].At,
-            customer.Code,
-            customer.Name,
-            tunnel.Code,
-            tunnel.Name,
-            End(around, tunnel.A),
-            End(around, tunnel.B),
-            c.Wish.Side?.ToString(),
-            c.Window?.Start,
-            c.Window?.Minutes,
-            At(around, tunnel.A, c.Window),
-            At(around, tunnel.B, c.Window),
-            c.Plan.Minutes,
-            Verdict(c, scope),
-            [.. c.Plan.Differs.Select(d => new BeforeAfterLine(d.End?.ToString(), d.What, d.Before, d.After, d.Added))],
-            [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope))],
-            On(c.Plan.Added),
-            On(c.Plan.Removed),
-            On(c.Plan.Standing),
-            [.. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope.Sees)))],
+        return new()
+        {
+            Code = c.Code,
+            Version = kept.Version,
+            Title = c.Title,
+            Why = c.Why,
+            Kind = c.Wish.Kind,
+            State = Change.States.Of(c.State),
+            Author = c.Author,
+            WrittenAt = c.Passages[0].At,
+            Customer = customer.Code,
+            CustomerName = customer.Name,
+            Tunnel = tunnel.Code,
+            TunnelName = tunnel.Name,
+            A = End(around, tunnel.A),
+            B = End(around, tunnel.B),
+            SideWished = c.Wish.Side?.ToString(),
+            WindowStart = c.Window?.Start,
+            WindowMinutes = c.Window?.Minutes,
+            WindowAtA = At(around, tunnel.A, c.Window),
+            WindowAtB = At(around, tunnel.B, c.Window),
+            PlannedMinutes = c.Plan.Minutes,
+            Verdict = Verdict(c, scope),
+            Differs =
+            [
+                .. c.Plan.Differs.Select(d => new BeforeAfterLine(
+                    d.End?.ToString(),
+                    d.What,
+                    d.Before,
+                    d.After,
+                    d.Added
+                )),
+            ],
+            Steps = [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope))],
+            FindingsAdded = On(c.Plan.Added),
+            FindingsRemoved = On(c.Plan.Removed),
+            FindingsStanding = On(c.Plan.Standing),
+            WayBack =
+            [
+                .. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope.Sees))),
+            ],
+            Remarks =
             [
                 .. c.Remarks.Select(r => new RemarkLine(
                     r.By,
@@ -98,14 +113,15 @@ public static partial class ChangePages
                     r.Value
                 )),
             ],
-            c.Approval?.By,
-            c.Approval?.At,
-            [.. c.Passages.Select(p => new PassageLine(Change.States.Of(p.To), p.By, p.At, p.Remark))],
-            [.. moved.Select(m => Moved(m, around))],
-            [.. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code)],
-            Acts(c, asker, moved)
-        )
-        {
+            ApprovedBy = c.Approval?.By,
+            ApprovedAt = c.Approval?.At,
+            Passages = [.. c.Passages.Select(p => new PassageLine(Change.States.Of(p.To), p.By, p.At, p.Remark))],
+            Moved = [.. moved.Select(m => Moved(m, around))],
+            OtherOpenChanges =
+            [
+                .. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code),
+            ],
+            Acts = Acts(c, asker, moved),
             Tunnels = [.. c.Wish.Tunnels.Select(around.Get<Tunnel>).Select(t => OneTunnel(c, t, around, scope))],
             PlanFindings = c.Open
                 ?
@@ -242,37 +258,39 @@ public static partial class ChangePages
     }
 
     private static StepPage Step(Change c, Step s, int number, Inventory around, Scope scope) =>
-        new(
-            number,
-            s.Key,
-            s.Part.ToString().ToLowerInvariant(),
-            s.Where == Where.Us ? "us" : s.Where.ToString(),
-            s.Asked,
-            s.Do.Show(scope.Sees),
-            [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text, v.Before, v.Waits is not null))],
-            [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))],
-            s.Proof?.Show(scope.Sees),
-            s.Minutes,
-            s.Stops?.Show(scope.Sees),
-            s.Undo?.Show(scope.Sees),
-            c.LastTick(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
+        new()
+        {
+            Number = number,
+            Key = s.Key,
+            Part = s.Part.ToString().ToLowerInvariant(),
+            Where = s.Where == Where.Us ? "us" : s.Where.ToString(),
+            Asked = s.Asked,
+            Do = s.Do.Show(scope.Sees),
+            Enter = [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text, v.Before, v.Waits is not null))],
+            Expect = [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))],
+            Proof = s.Proof?.Show(scope.Sees),
+            Minutes = s.Minutes,
+            Stops = s.Stops?.Show(scope.Sees),
+            Undo = s.Undo?.Show(scope.Sees),
+            Outcome = c.LastTick(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
+            Attempts =
             [
                 .. c
                     .Ticks.Where(t => t.StepKey == s.Key)
-                    .Select(t => new AttemptLine(
-                        Change.Outcomes.Of(t.Outcome),
-                        t.By,
-                        t.At,
-                        t.Remark,
-                        t.Deviation?.Planned,
-                        t.Deviation?.Set,
-                        t.Deviation?.Reason,
-                        t.Proof,
-                        t.File is { } f ? new(f.Name, f.Digest, f.Size) : null
-                    )),
-            ]
-        )
-        {
+                    .Select(t => new AttemptLine
+                    {
+                        Outcome = Change.Outcomes.Of(t.Outcome),
+                        By = t.By,
+                        At = t.At,
+                        Remark = t.Remark,
+                        Planned = t.Deviation?.Planned,
+                        Set = t.Deviation?.Set,
+                        Reason = t.Deviation?.Reason,
+                        Proof = t.Proof,
+                        File = t.File is { } f ? new(f.Name, f.Digest, f.Size) : null,
+                    }),
+            ],
+
             Tunnel = s.TunnelId is { } id ? around.Find<Tunnel>(id)?.Code : null,
             Gateway = s.Gateway,
             TakeOut = [.. s.TakeOut.Select(v => new StepValueLine(v.Label, v.Text))],

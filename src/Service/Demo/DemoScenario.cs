@@ -31,36 +31,45 @@ public sealed partial class DemoScenario(
         ("maud-audit", "Maud", "cold-store-5", [Role.Reader]),
     ];
 
+    private static readonly Asker Odile = Asker.Of("odile", "Odile", Role.Lead);
+    private static readonly Asker Ines = Asker.Of("ines", "Ines", Role.Engineer);
+    private static readonly Asker Tomas = Asker.Of("tomas", "Tomas", Role.Engineer, Role.Reviewer);
+
+    /// <summary>Loads the keepfiles of a folder and lives through what happened since, up to now.</summary>
     public async Task LoadAsync(string folder, DateTimeOffset now, CancellationToken ct)
     {
-        var today = DateOnly.FromDateTime(now.UtcDateTime);
-        var odile = Asker.Of("odile", "Odile", Role.Lead);
-        var ines = Asker.Of("ines", "Ines", Role.Engineer);
-        var tomas = Asker.Of("tomas", "Tomas", Role.Engineer, Role.Reviewer);
-        DateTimeOffset At(int day, int hour, int minute = 0) =>
-            new(today.AddDays(day).ToDateTime(new(hour, minute)), TimeSpan.Zero);
-        // Whatever the hour of loading, this morning is over and tonight is to come.
-        var early =
-            now.UtcDateTime.TimeOfDay >= new TimeSpan(6, 40, 0)
-                ? At(0, 6)
-                : new DateTimeOffset(now.UtcTicks - (now.UtcTicks % TimeSpan.TicksPerHour), TimeSpan.Zero).AddHours(-1);
-        var tonight = At(now.UtcDateTime.Hour < 21 ? 0 : 1, 22);
+        var days = new DemoDays(now);
+        await ImportAsync(folder, days, ct);
+        await AddPeopleAsync(days, ct);
+        await ScannersWithDeviationAsync(days, ct);
+        await CorrectedAtPethermeadAsync(days, ct);
+        await CamerasBackedOutAsync(days, ct);
+        var logs = await SaltmarshAndLogStoreAsync(days, ct);
+        await ColdStoreAsync(days, ct);
+        await SecondEndpointAndMainHallAsync(days, ct);
+        await LogStoreAtFailedStepAsync(logs, days, ct);
+    }
 
+    private async Task ImportAsync(string folder, DemoDays days, CancellationToken ct)
+    {
         string[] files = [.. Directory.GetFiles(folder, "*.yaml").OrderBy(Place)];
         for (var i = 0; i < files.Length; i++)
             await importing.ImportAsync(
-                i == 0 ? odile : ines,
-                At(-40, 8 + i),
-                Days(await File.ReadAllTextAsync(files[i], ct), today),
+                i == 0 ? Odile : Ines,
+                days.At(-40, 8 + i),
+                Days(await File.ReadAllTextAsync(files[i], ct), days.Today),
                 false,
                 null,
                 ct
             );
+    }
 
+    private async Task AddPeopleAsync(DemoDays days, CancellationToken ct)
+    {
         var saltmarsh = await CustomerAsync("SAL", ct);
         foreach (var (name, display, password, roles) in People)
             await people.AddAsync(
-                new("odile", At(-40, 19), "add"),
+                new("odile", days.At(-40, 19), "add"),
                 name,
                 display,
                 roles.Select(r => new Grant(r, name == "maud-audit" ? [saltmarsh] : null)),
@@ -69,7 +78,7 @@ public sealed partial class DemoScenario(
                 ct
             );
         await people.AddAsync(
-            new("odile", At(-40, 19, 5), "add"),
+            new("odile", days.At(-40, 19, 5), "add"),
             "perrin",
             "Perrin",
             [new(Role.Engineer, null)],
@@ -77,305 +86,8 @@ public sealed partial class DemoScenario(
             null,
             ct
         );
-        await RetireAsync(odile, At(-15, 12), "perrin", "took another job", ct);
-
-        // Last week: the scanners at the depot, with a deviation that nobody has mirrored at A yet.
-        var scanners = await drafting.DraftAsync(
-            ines,
-            At(-12, 10),
-            new(
-                "BRI-DEPOT",
-                "B",
-                ["10.62.21.0/24"],
-                null,
-                null,
-                "Hand scanners at the depot have to reach the offices.",
-                At(-8, 21),
-                60
-            ),
-            ct
-        );
-        await changes.SubmitAsync(ines, At(-12, 10, 20), scanners, ct);
-        await changes.ApproveAsync(
-            tomas,
-            At(-11, 9),
-            scanners,
-            2,
-            "Right. Ask the depot to try a scanner straight after.",
-            ct
-        );
-        await WorkAsync(
-            scanners,
-            ines,
-            At(-8, 21),
-            (step, text) =>
-                step.Where == Where.B && step.Enter.Any(v => v.Label == "own subnet")
-                    ? new(
-                        "done",
-                        "the depot's own device",
-                        null,
-                        "10.62.21.0/25",
-                        "the depot uses only the lower half and entered it so"
-                    )
-                    : new("done", null, null, null, null),
-            null,
-            ct
-        );
-        await changes.CloseAsync(ines, At(-8, 21, 55), scanners, ct);
-
-        // A name at Pethermead was recorded wrong from the start.
-        await EditAsync(
-            "BRI-PETHER",
-            (v, code) =>
-                tunnels.CorrectAsync(
-                    tomas,
-                    At(-7, 14),
-                    code,
-                    v,
-                    new(
-                        "B",
-                        "dpd",
-                        "30 s x 5, try again",
-                        "the device has always tried five times; read again today",
-                        "read",
-                        null
-                    ),
-                    ct
-                ),
-            ct
-        );
-        await EditAsync(
-            "BRI-PETHER",
-            (v, code) =>
-                tunnels.ConfirmAsync(
-                    tomas,
-                    At(-7, 14, 10),
-                    code,
-                    v,
-                    new(
-                        "B",
-                        [
-                            "ikeProposals",
-                            "espProposals",
-                            "ikeVersions",
-                            "authentication",
-                            "start",
-                            "identityOfA",
-                            "identityOfB",
-                            "ikeLifetime",
-                        ],
-                        "read",
-                        null,
-                        null
-                    ),
-                    ct
-                ),
-            ct
-        );
-        await EditAsync(
-            "BRI-PETHER",
-            (v, code) =>
-                tunnels.ConfirmAsync(
-                    tomas,
-                    At(-7, 14, 20),
-                    code,
-                    v,
-                    new(
-                        "A",
-                        [
-                            "ikeProposals",
-                            "espProposals",
-                            "ikeVersions",
-                            "authentication",
-                            "start",
-                            "identityOfA",
-                            "identityOfB",
-                            "ikeLifetime",
-                            "espLifetime",
-                        ],
-                        "read",
-                        null,
-                        null
-                    ),
-                    ct
-                ),
-            ct
-        );
-
-        // Tidewrack: tried, and backed out because the old box would not take it.
-        var cameras = await drafting.DraftAsync(
-            tomas,
-            At(-6, 11),
-            new("TID-PUMP", "B", ["10.41.1.0/24"], null, null, "Cameras in the pump house.", At(-5, 6), 45),
-            ct
-        );
-        await changes.SubmitAsync(tomas, At(-6, 11, 30), cameras, ct);
-        await changes.ApproveAsync(odile, At(-6, 15), cameras, 2, null, ct);
-        await WorkAsync(
-            cameras,
-            tomas,
-            At(-5, 6),
-            (step, _) =>
-                step.Part == Part.Switch
-                    ? new("failed", "the device answers: table full", null, null, null)
-                    : new("done", null, null, null, null),
-            s => s.Part == Part.Switch,
-            ct
-        );
-        await changes.BackOutAsync(
-            tomas,
-            At(-5, 6, 40),
-            cameras,
-            "the old box holds no more pairs; it has to be replaced first",
-            ct
-        );
-
-        // Saltmarsh: approved for tonight; another one dropped.
-        var staff = await drafting.DraftAsync(
-            ines,
-            At(-3, 9),
-            new(
-                "SAL-GANNET",
-                "B",
-                ["10.71.1.0/24"],
-                null,
-                "Let Gannet Pier's staff reach booking",
-                "The staff room gets two terminals.",
-                tonight,
-                40
-            ),
-            ct
-        );
-        await changes.SubmitAsync(ines, At(-3, 9, 30), staff, ct);
-        var crew = await drafting.DraftAsync(
-            ines,
-            At(-3, 10),
-            new(
-                "SAL-DUNLIN",
-                "B",
-                ["10.80.5.0/24"],
-                null,
-                "Let Dunlin's crew reach booking",
-                "Asked for by the crew.",
-                null,
-                null
-            ),
-            ct
-        );
-        await changes.DropAsync(ines, At(-2, 9), crew, "the harbour office does not want crew traffic in booking", ct);
-        var logs = await drafting.DraftAsync(
-            tomas,
-            At(-2, 13),
-            new(
-                "QUI-BRI",
-                "A",
-                ["10.250.8.0/24"],
-                null,
-                "Let the log store reach Churn House",
-                "Logs of the plant are to be kept at Keelhouse.",
-                early,
-                60
-            ),
-            ct
-        );
-        await changes.SubmitAsync(tomas, At(-2, 13, 30), logs, ct);
-        await changes.ApproveAsync(
-            tomas,
-            At(-2, 16),
-            staff,
-            2,
-            "Approved. The identity at Gannet Pier is older trouble and stays as it is tonight.",
-            ct
-        );
-        await changes.ApproveAsync(odile, At(-1, 10), logs, 2, null, ct);
-
-        // The cold store: in review for Ashlow, still a draft for Pethermead.
-        var ashlow = await drafting.DraftAsync(
-            ines,
-            At(-1, 15),
-            new(
-                "BRI-ASHLOW",
-                "A",
-                ["10.61.40.0/24"],
-                null,
-                "Add the cold store to Ashlow",
-                "The new cold store at Churn House is watched from the creamery.",
-                At(2, 22),
-                45
-            ),
-            ct
-        );
-        await changes.SubmitAsync(ines, At(-1, 15, 30), ashlow, ct);
-        await drafting.DraftAsync(
-            ines,
-            At(-1, 16),
-            new(
-                "BRI-PETHER",
-                "A",
-                ["10.61.40.0/24"],
-                null,
-                "Add the cold store to Pethermead",
-                "The new cold store at Churn House is watched from the curd hall.",
-                null,
-                null
-            ),
-            ct
-        );
-
-        // Thrumley's second endpoint is in review with its address still to come; Tidewrack's first gateway is planned
-        // onto the platform that follows the old one.
-        var plates = await drafting.DraftAsync(
-            ines,
-            At(-1, 16, 30),
-            new(
-                "THR-PLATES-2",
-                null,
-                null,
-                null,
-                null,
-                "The second endpoint takes over when the first falls.",
-                At(6, 20),
-                120
-            )
-            {
-                Kind = "new tunnel",
-            },
-            ct
-        );
-        await changes.SubmitAsync(ines, At(-1, 16, 40), plates, ct);
-        await drafting.DraftAsync(
-            tomas,
-            At(-1, 17),
-            new(
-                null,
-                null,
-                null,
-                null,
-                null,
-                "The old boxes are past support; the main hall goes first.",
-                At(9, 6),
-                240
-            )
-            {
-                Kind = "replace platform",
-                Gateway = "tid-main-gw",
-                Platform = "alderquay-major@1",
-            },
-            ct
-        );
-
-        // Under way since this morning, standing at a failed step.
-        await WorkAsync(
-            logs,
-            tomas,
-            early,
-            (step, _) =>
-                step.Part == Part.Prove
-                    ? new("failed", "no answer from 10.61.0.20; counters at A rise, at B they do not", null, null, null)
-                    : new("done", null, null, null, null),
-            s => s.Part == Part.Prove,
-            ct
-        );
+        var away = days.At(-15, 12);
+        await records.RetireAsync(Odile, away, RecordKind.Person, "perrin", 1, "took another job", false, ct);
     }
 
     /// <summary>
@@ -420,9 +132,6 @@ public sealed partial class DemoScenario(
                 return;
         }
     }
-
-    private async Task RetireAsync(Asker who, DateTimeOffset at, string name, string reason, CancellationToken ct) =>
-        await records.RetireAsync(who, at, RecordKind.Person, name, 1, reason, false, ct);
 
     private async Task EditAsync(string code, Func<int, string, Task> edit, CancellationToken ct)
     {

@@ -86,17 +86,18 @@ public static class DrawingEndpoints
                             .. (await AreasAsync(context, scope, customer, within, ct)).Select(a => new PlanAreaLine(
                                 a.Space.ToString(),
                                 [
-                                    .. a.Items.Select(i => new PlanItemLine(
-                                        i.Prefix.ToString(),
-                                        i.Real,
-                                        i.Network.Name,
-                                        i.Network.SiteCode,
-                                        i.Network.SiteName,
-                                        i.Network.PresentedAs?.ToString(),
-                                        i.Overlaps,
-                                        i.More,
-                                        i.Harmless
-                                    )),
+                                    .. a.Items.Select(i => new PlanItemLine
+                                    {
+                                        Prefix = i.Prefix.ToString(),
+                                        Real = i.Real,
+                                        Name = i.Network.Name,
+                                        Site = i.Network.SiteCode,
+                                        SiteName = i.Network.SiteName,
+                                        PresentedAs = i.Network.PresentedAs?.ToString(),
+                                        Overlaps = i.Overlaps,
+                                        More = i.More,
+                                        Harmless = i.Harmless,
+                                    }),
                                 ],
                                 [.. a.Free.OrderBy(f => f.Length).ThenBy(f => f).Take(12).Select(f => f.ToString())]
                             )),

@@ -51,19 +51,24 @@ public static class HistoryEndpoints
                     var names = new KeptNames(context, Scope.Everything);
                     return new Page<CommitLine>(
                         [
-                            .. items.Select(c => new CommitLine(
-                                c.Commit.Number,
-                                Days.Moment(c.Commit.At),
-                                c.Commit.Who,
-                                c.Commit.Act,
-                                c.Whole ? c.Commit.Reason : null,
-                                c.Commit.ChangeId is { } change && c.Whole
-                                    ? names.TextOf(RecordKind.Change, change)
-                                    : null,
-                                [.. c.Records.Select(r => new CommitRecordLine(r.Kind.Word(), r.Code, r.Version))],
-                                c.Wrote,
-                                c.Commit.Digest
-                            )),
+                            .. items.Select(c => new CommitLine
+                            {
+                                Number = c.Commit.Number,
+                                At = Days.Moment(c.Commit.At),
+                                Who = c.Commit.Who,
+                                What = c.Commit.Act,
+                                Reason = c.Whole ? c.Commit.Reason : null,
+                                Change =
+                                    c.Commit.ChangeId is { } change && c.Whole
+                                        ? names.TextOf(RecordKind.Change, change)
+                                        : null,
+                                Records =
+                                [
+                                    .. c.Records.Select(r => new CommitRecordLine(r.Kind.Word(), r.Code, r.Version)),
+                                ],
+                                Wrote = c.Wrote,
+                                Digest = c.Commit.Digest,
+                            }),
                         ],
                         cursor?.ToString(CultureInfo.InvariantCulture)
                     );

@@ -16,17 +16,18 @@ public static class RecordHistory
         var mixed = await new HistoryList(context).MixedAsync(scope, [.. history.Select(h => h.Commit.Number)], ct);
         return
         [
-            .. history.Select(h => new HistoryEntry(
-                h.Commit.Number,
-                h.Version,
-                DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture),
-                h.Commit.Who,
-                h.Commit.Act,
-                mixed.Contains(h.Commit.Number) ? null : h.Commit.Reason,
-                h.Commit.ChangeId is { } change ? names.TextOf(RecordKind.Change, change) : null,
-                Differences.Between(h.Kind, h.Before, h.After, names),
-                h.Commit.Digest
-            )),
+            .. history.Select(h => new HistoryEntry
+            {
+                Commit = h.Commit.Number,
+                Version = h.Version,
+                At = DateTimeOffset.Parse(h.Commit.At, CultureInfo.InvariantCulture),
+                Who = h.Commit.Who,
+                What = h.Commit.Act,
+                Reason = mixed.Contains(h.Commit.Number) ? null : h.Commit.Reason,
+                Change = h.Commit.ChangeId is { } change ? names.TextOf(RecordKind.Change, change) : null,
+                Differences = Differences.Between(h.Kind, h.Before, h.After, names),
+                Digest = h.Commit.Digest,
+            }),
         ];
     }
 }

@@ -111,9 +111,11 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
                         ))
                 )
                 .With("count", sheet.Problems.Length);
-        return new(
-            name,
-            sheet.HeadingRow + 1,
+        return new()
+        {
+            Name = name,
+            HeadingRow = sheet.HeadingRow + 1,
+            Columns =
             [
                 .. sheet
                     .Columns.Where(c => c.Heading.Length > 0)
@@ -135,12 +137,17 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
                             ]
                     )),
             ],
-            [.. SheetField.All.Select(f => new SheetFieldLine(f.Key, f.About))],
-            sheet.Tunnels,
-            sheet.LeftOut,
-            [.. sheet.Problems.Take(1000).Select(p => new SheetProblemLine(p.Row, p.Column, p.Cell, p.Wrong, p.Right))],
-            [.. sheet.Notes.Take(1000).Select(n => new SheetNoteLine(n.Row, n.Column, n.Text))],
-            outcome
-        );
+            Fields = [.. SheetField.All.Select(f => new SheetFieldLine(f.Key, f.About))],
+            Tunnels = sheet.Tunnels,
+            LeftOut = sheet.LeftOut,
+            Problems =
+            [
+                .. sheet
+                    .Problems.Take(1000)
+                    .Select(p => new SheetProblemLine(p.Row, p.Column, p.Cell, p.Wrong, p.Right)),
+            ],
+            Notes = [.. sheet.Notes.Take(1000).Select(n => new SheetNoteLine(n.Row, n.Column, n.Text))],
+            Outcome = outcome,
+        };
     }
 }

@@ -31,17 +31,18 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
         return new(
             tunnel.Code,
             [
-                .. rows.Select(r => new KeyVersionLine(
-                    r.Version,
-                    r.State,
-                    r.Bits,
-                    r.Length,
-                    r.CheckCode,
-                    r.MadeBy,
-                    Moment(r.MadeAt),
-                    r.ChangeId is { } id ? codes.GetValueOrDefault(id) : null,
-                    [.. seen[r.Version].Select(s => new KeySeenLine(s.Who, Moment(s.At), s.Why, s.From))]
-                )),
+                .. rows.Select(r => new KeyVersionLine
+                {
+                    Version = r.Version,
+                    State = r.State,
+                    Bits = r.Bits,
+                    Length = r.Length,
+                    CheckCode = r.CheckCode,
+                    MadeBy = r.MadeBy,
+                    MadeAt = Moment(r.MadeAt),
+                    Change = r.ChangeId is { } id ? codes.GetValueOrDefault(id) : null,
+                    Seen = [.. seen[r.Version].Select(s => new KeySeenLine(s.Who, Moment(s.At), s.Why, s.From))],
+                }),
             ],
             tunnel.A.KeyHeld?.ToString(),
             tunnel.B.KeyHeld?.ToString()

@@ -36,18 +36,19 @@ public static class TunnelSummaries
             .ToDictionaryAsync(r => r.Id, ct);
         return
         [
-            .. items.Select(t => new TunnelSummary(
-                t.Code,
-                t.Name,
-                customers[t.CustomerId].Code,
-                customers[t.CustomerId].Name,
-                t.State,
-                t.EndA,
-                t.EndB,
-                t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst),
-                Form(t),
-                t.Verdict.Show(scope.Sees)
-            )),
+            .. items.Select(t => new TunnelSummary
+            {
+                Code = t.Code,
+                Name = t.Name,
+                Customer = customers[t.CustomerId].Code,
+                CustomerName = customers[t.CustomerId].Name,
+                State = t.State,
+                EndA = t.EndA,
+                EndB = t.EndB,
+                Worst = t.Worst > 3 ? "none" : Severities.Words.Of((Severity)t.Worst),
+                Form = Form(t),
+                Verdict = t.Verdict.Show(scope.Sees),
+            }),
         ];
     }
 

@@ -55,14 +55,16 @@ public static class PlaceEndpoints
                     var (tunnels, inAll) = await TunnelSummaries.ReferringAsync(context, scope, [g.Id], ["a", "b"], ct);
                     var held = await new GatewayList(context).HeldAsync(scope, g.Id, ct);
                     var all = await new ReferenceList(context).CountReferringAsync(g.Id, ["a", "b"], ct);
-                    return new GatewayPage(
-                        g.Code,
-                        site.Name,
-                        owner.Name,
-                        platform.Code,
-                        platform.Title,
-                        WordsOf.RunBys.Of(g.RunBy),
-                        Together.Of($"run through {g.Code:w}", standing).Show(scope.Sees),
+                    return new GatewayPage
+                    {
+                        Code = g.Code,
+                        Site = site.Name,
+                        Customer = owner.Name,
+                        Platform = platform.Code,
+                        PlatformName = platform.Title,
+                        RunBy = WordsOf.RunBys.Of(g.RunBy),
+                        Verdict = Together.Of($"run through {g.Code:w}", standing).Show(scope.Sees),
+                        Uplinks =
                         [
                             .. g.Uplinks.Select(u => new UplinkLine(
                                 u.Label,
@@ -72,6 +74,7 @@ public static class PlaceEndpoints
                                 u.Mtu
                             )),
                         ],
+                        Held =
                         [
                             .. g.HeldParts.Select(h => new HeldLine(
                                 h.Name,
@@ -85,10 +88,10 @@ public static class PlaceEndpoints
                                 held.GetValueOrDefault(h.Name) ?? []
                             )),
                         ],
-                        tunnels,
-                        inAll,
-                        all - standing.All
-                    );
+                        Tunnels = tunnels,
+                        TunnelsInAll = inAll,
+                        Others = all - standing.All,
+                    };
                 }
             )
             .For(Role.Reader)
@@ -191,16 +194,18 @@ public static class PlaceEndpoints
 
                 var platforms = new KeptNames(context, Scope.Everything);
                 http.Response.Headers.ETag = ETags.Of(kept.Version);
-                return new SitePage(
-                    s.Code,
-                    s.Name,
-                    owner.Code,
-                    owner.Name,
-                    s.TimeZone,
-                    s.Notes,
-                    s.Retired is { } day ? Scalars.Write(day) : null,
-                    kept.Version,
-                    Together.Of($"end at {s.Name:w}", standing).Show(scope.Sees),
+                return new SitePage
+                {
+                    Code = s.Code,
+                    Name = s.Name,
+                    Customer = owner.Code,
+                    CustomerName = owner.Name,
+                    TimeZone = s.TimeZone,
+                    Notes = s.Notes,
+                    Retired = s.Retired is { } day ? Scalars.Write(day) : null,
+                    Version = kept.Version,
+                    Verdict = Together.Of($"end at {s.Name:w}", standing).Show(scope.Sees),
+                    Networks =
                     [
                         .. s.Networks.Select(n => new NetworkLine(
                             n.Prefix.ToString(),
@@ -225,6 +230,7 @@ public static class PlaceEndpoints
                             ]
                         )),
                     ],
+                    Gateways =
                     [
                         .. gateways.Select(g => new SiteGatewayLine(
                             g.Code,
@@ -232,9 +238,9 @@ public static class PlaceEndpoints
                             g.Uplinks.FirstOrDefault()?.OuterText ?? "unknown"
                         )),
                     ],
-                    tunnels,
-                    inAll
-                );
+                    Tunnels = tunnels,
+                    TunnelsInAll = inAll,
+                };
             })
             .For(Role.Reader)
             .WithName("openSite")

@@ -48,19 +48,20 @@ public static class PlatformEndpoints
                         "platform",
                         ct
                     );
-                    return new PlatformPage(
-                        p.Code,
-                        p.Title,
-                        p.Family,
-                        p.SupportEnds is { } s ? Scalars.Write(s) : null,
-                        PlatformFacts.Can(p),
-                        PlatformFacts.Does(p),
-                        PlatformFacts.Defaults(p),
-                        PlatformFacts.Silent(p),
-                        gateways,
-                        inAll,
-                        p.Notes
-                    );
+                    return new PlatformPage
+                    {
+                        Code = p.Code,
+                        Name = p.Title,
+                        Family = p.Family,
+                        SupportEnds = p.SupportEnds is { } s ? Scalars.Write(s) : null,
+                        Can = PlatformFacts.Can(p),
+                        Does = PlatformFacts.Does(p),
+                        Defaults = PlatformFacts.Defaults(p),
+                        Silent = PlatformFacts.Silent(p),
+                        Gateways = gateways,
+                        GatewaysInAll = inAll,
+                        Notes = p.Notes,
+                    };
                 }
             )
             .For(Role.Reader)

@@ -169,25 +169,27 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
         var differences = existing is { } before
             ? Differences(RecordBody.Form(before.Record), RecordBody.Form(made.Record), names)
             : [];
-        return new(
-            dryRun,
-            kind.Word(),
-            made.Record.Code,
-            (existing?.Version ?? 0) + (dryRun || (existing is not null && differences.Count == 0) ? 0 : 1),
-            existing is not null && differences.Count == 0
-                ? "nothing"
-                : act switch
-                {
-                    "add" => "added",
-                    "describe" => "described",
-                    _ => "corrected",
-                },
-            differences,
-            paths,
-            [.. made.Derived.Select(d => new DerivedValue(d.Path.ToString(), d.Value, d.From))],
-            moves.Added,
-            moves.Removed
-        );
+        return new()
+        {
+            DryRun = dryRun,
+            Kind = kind.Word(),
+            Code = made.Record.Code,
+            Version = (existing?.Version ?? 0) + (dryRun || (existing is not null && differences.Count == 0) ? 0 : 1),
+            As =
+                existing is not null && differences.Count == 0
+                    ? "nothing"
+                    : act switch
+                    {
+                        "add" => "added",
+                        "describe" => "described",
+                        _ => "corrected",
+                    },
+            Differences = differences,
+            Altered = paths,
+            Derived = [.. made.Derived.Select(d => new DerivedValue(d.Path.ToString(), d.Value, d.From))],
+            FindingsAdded = moves.Added,
+            FindingsRemoved = moves.Removed,
+        };
     }
 
     /// <summary>Takes a record out of use. Refused while something in use refers to it.</summary>
@@ -255,12 +257,14 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             names,
             after!
         );
-        return new(
-            dryRun,
-            kind.Word(),
-            after!.Code,
-            version + (dryRun ? 0 : 1),
-            "retired",
+        return new()
+        {
+            DryRun = dryRun,
+            Kind = kind.Word(),
+            Code = after!.Code,
+            Version = version + (dryRun ? 0 : 1),
+            As = "retired",
+            Differences =
             [
                 .. moved.Select(m => new Difference(
                     m.Path.ToString(),
@@ -268,11 +272,11 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
                     Wordings.Text(m.After, m.Path, names)
                 )),
             ],
-            [],
-            [],
-            moves.Added,
-            moves.Removed
-        );
+            Altered = [],
+            Derived = [],
+            FindingsAdded = moves.Added,
+            FindingsRemoved = moves.Removed,
+        };
     }
 
     private static string Named(IReadOnlyList<(RecordKind Kind, string Code, string? Owner)> users, Scope scope)

@@ -41,12 +41,15 @@ public class PastedKeyTests(DemoService demo)
                     ("proof", () => ines.AttemptAsync(change, 1, new("done", null, null, null, null, text), Ct)),
                     ("remark of a step", () => ines.AttemptAsync(change, 1, new("failed", text, null, null, null), Ct)),
                     ("remark", () => ines.ActAsync(change, "remark", new(text, null), null, Ct)),
-                    ("why", () =>
-                        ines.DraftAsync(
-                            new("BRI-NETTLE", null, null, null, null, text, null, null) { Kind = "rekey" },
+                    ("why", () => ines.DraftAsync(
+                            new()
+                            {
+                                Tunnel = "BRI-NETTLE",
+                                Why = text,
+                                Kind = "rekey",
+                            },
                             Ct
-                        )
-                    ),
+                        )),
                     ("notes of a site", () =>
                         ines.WriteAsync(
                             "sites",
@@ -127,8 +130,13 @@ public class PastedKeyTests(DemoService demo)
         const string forged =
             "one\n# Approved\n## Passage\n- 2026-11-27 10:00 UTC approved by odile\n```\n~~~\n<h1>Approved</h1>\n1. **A** done\n| A | b |\n[x](javascript:alert(1))\r\nBEGIN:VEVENT\r\nSUMMARY:forged";
         var change = await ines.DraftAsync(
-            new("BRI-MILK", null, null, null, "Title | **bold** `x` <b>", forged, DateTimeOffset.UtcNow.AddDays(3), 60)
+            new()
             {
+                Tunnel = "BRI-MILK",
+                Title = "Title | **bold** `x` <b>",
+                Why = forged,
+                WindowStart = DateTimeOffset.UtcNow.AddDays(3),
+                WindowMinutes = 60,
                 Kind = "free",
                 Steps = [new("build", "A", "Fit it\n# Approved by odile", 5, null, null)],
             },
@@ -186,8 +194,10 @@ public class PastedKeyTests(DemoService demo)
     private async Task<string> Working(KeepClient ines, string tunnel)
     {
         var change = await ines.DraftAsync(
-            new(tunnel, null, null, null, null, "test", null, null)
+            new()
             {
+                Tunnel = tunnel,
+                Why = "test",
                 Kind = "free",
                 Steps = [new("build", "A", "Fit it", 5, null, null)],
             },
