@@ -63,7 +63,7 @@ internal sealed class FileFacts : IFacts
     private FileFacts(Inventory inventory) => this.inventory = inventory;
 
     /// <summary>Several files may be given, parted by commas: later ones refer to earlier ones.</summary>
-    public static FileFacts Read(string files)
+    public static FileFacts Read(string files, TextReader given)
     {
         var names = new Core.Forms.CodeNames();
         var inventory = Inventory.Empty;
@@ -73,7 +73,7 @@ internal sealed class FileFacts : IFacts
                 throw new Refusal(3, $"There is no file {file}.");
             var so_far = inventory;
             var read = Keepfile.Read(
-                file == "-" ? Console.In.ReadToEnd() : File.ReadAllText(file),
+                file == "-" ? given.ReadToEnd() : File.ReadAllText(file),
                 names,
                 id => so_far.Find<Gateway>(id),
                 null

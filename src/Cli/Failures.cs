@@ -7,7 +7,7 @@ namespace Vellumkeep.Cli;
 /// <summary>What goes wrong, as one line and an exit status; docs/command.md has the list.</summary>
 internal static class Failures
 {
-    public static async Task<int> ToStatusAsync(Func<Task<int>> run)
+    public static async Task<int> ToStatusAsync(TextWriter error, Func<Task<int>> run)
     {
         try
         {
@@ -15,12 +15,12 @@ internal static class Failures
         }
         catch (Refusal r)
         {
-            Console.Error.WriteLine(r.Message);
+            error.WriteLine(r.Message);
             return r.Status;
         }
         catch (ServiceProblem p)
         {
-            Console.Error.WriteLine(p.Message);
+            error.WriteLine(p.Message);
             if (p.Body is { ValueKind: JsonValueKind.Object } body && body.TryGetProperty("problems", out var problems))
                 foreach (
                     var one in problems
@@ -28,7 +28,7 @@ internal static class Failures
                         .Skip(p.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? 0 : 1)
                         .Take(20)
                 )
-                    Console.Error.WriteLine(
+                    error.WriteLine(
                         $"  {(p.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? "row" : "line")} {one.GetProperty("line")}, {one.GetProperty("field")}: {one.GetProperty("wrong")}. Right would be: {one.GetProperty("right")}"
                     );
             return p.Status switch
@@ -43,27 +43,25 @@ internal static class Failures
         }
         catch (HttpRequestException)
         {
-            Console.Error.WriteLine(
-                "The service is not reachable. Is it running? Next: make demo, or set VELLUMKEEP_URL."
-            );
+            error.WriteLine("The service is not reachable. Is it running? Next: make demo, or set VELLUMKEEP_URL.");
             return 6;
         }
         catch (OperationCanceledException)
         {
-            Console.Error.WriteLine(
+            error.WriteLine(
                 "Cut off before the service answered. What was asked may have been done: look before you ask again."
             );
             return 6;
         }
         catch (IOException e)
         {
-            Console.Error.WriteLine($"{e.Message.TrimEnd('.')}. Nothing more was done.");
+            error.WriteLine($"{e.Message.TrimEnd('.')}. Nothing more was done.");
             return 6;
         }
         catch (Exception e)
         {
             // Nothing that should happen; whoever reads it can do more with one line than with our insides.
-            Console.Error.WriteLine(
+            error.WriteLine(
                 $"Something failed here that should not have: {e.Message} Next: tell whoever looks after Vellumkeep what you typed."
             );
             return 6;

@@ -5,7 +5,7 @@ using Vellumkeep.Client;
 namespace Vellumkeep.Cli;
 
 /// <summary>What every command is made with: the screen, the one --json option, and the two kinds of verb.</summary>
-internal sealed class Frame(Screen screen)
+internal sealed class Frame(Surroundings around)
 {
     private static readonly JsonSerializerOptions Written = new(JsonSerializerDefaults.Web)
     {
@@ -13,7 +13,12 @@ internal sealed class Frame(Screen screen)
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
     };
 
-    public Screen Screen { get; } = screen;
+    public Surroundings Around { get; } = around;
+
+    public Screen Screen { get; } = new(around);
+
+    /// <summary>Who is signed in here, and where the service is.</summary>
+    public Session Session { get; } = new(around);
 
     public Option<bool> Json { get; } = new("--json") { Description = "the same facts for programs", Recursive = true };
 
@@ -50,7 +55,7 @@ internal sealed class Frame(Screen screen)
     }
 
     /// <summary>A verb that asks the service.</summary>
-    public static Command Verb(
+    public Command Verb(
         string name,
         string about,
         Func<ParseResult, KeepClient, CancellationToken, Task<int>> run,
@@ -129,7 +134,7 @@ internal sealed class Frame(Screen screen)
             async (p, ct) =>
             {
                 using IFacts facts = p.GetValue(File) is { } file
-                    ? FileFacts.Read(file)
+                    ? FileFacts.Read(file, Around.In)
                     : new ServiceFacts(Session.Open());
                 return await run(p, facts, ct);
             },

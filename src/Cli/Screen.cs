@@ -10,20 +10,24 @@ internal sealed class Screen
 {
     private readonly IAnsiConsole console;
 
-    public Screen()
+    private readonly TextWriter to;
+
+    public Screen(Surroundings around)
     {
-        var forced = Environment.GetEnvironmentVariable("VELLUMKEEP_FORCE_TERMINAL") == "1";
+        to = around.Out;
+        var forced = around.Variable("VELLUMKEEP_FORCE_TERMINAL") == "1";
         console = AnsiConsole.Create(
             new AnsiConsoleSettings
             {
+                Out = new AnsiConsoleOutput(around.Out),
                 Ansi = forced ? AnsiSupport.Yes : AnsiSupport.Detect,
                 ColorSystem = forced ? ColorSystemSupport.TrueColor : ColorSystemSupport.Detect,
             }
         );
-        Terminal = forced || !Console.IsOutputRedirected;
-        Colour = Terminal && Environment.GetEnvironmentVariable("NO_COLOR") is not { Length: > 0 };
+        Terminal = forced || !around.OutRedirected;
+        Colour = Terminal && around.Variable("NO_COLOR") is not { Length: > 0 };
         Width = Math.Clamp(
-            int.TryParse(Environment.GetEnvironmentVariable("COLUMNS"), out var columns) ? columns
+            int.TryParse(around.Variable("COLUMNS"), out var columns) ? columns
                 : Terminal ? console.Profile.Width
                 : 120,
             60,
@@ -38,7 +42,10 @@ internal sealed class Screen
 
     public int Width { get; }
 
-    public void Line(string text = "") => Console.Out.WriteLine(text);
+    public void Line(string text = "") => to.WriteLine(text);
+
+    /// <summary>Text as it is, without a line of its own.</summary>
+    public void Write(string text) => to.Write(text);
 
     /// <summary>Text in one of the product's hues: a, b, stops, weak, holds, soft, strong.</summary>
     public string In(string hue, string text) =>

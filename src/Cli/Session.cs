@@ -6,23 +6,23 @@ namespace Vellumkeep.Cli;
 /// <summary>
 /// Where the service is and with which token: from the environment, or from the file that sign-in leaves (mode 600).
 /// </summary>
-internal static class Session
+internal sealed class Session(Surroundings around)
 {
     private sealed record Kept(string Url, string Token, string Name);
 
-    private static string File =>
+    private string File =>
         Path.Combine(
-            Environment.GetEnvironmentVariable("XDG_CONFIG_HOME") is { Length: > 0 } xdg
+            around.Variable("XDG_CONFIG_HOME") is { Length: > 0 } xdg
                 ? xdg
                 : Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), ".config"),
             "vellumkeep",
             "session.json"
         );
 
-    public static KeepClient Open()
+    public KeepClient Open()
     {
-        var url = Environment.GetEnvironmentVariable("VELLUMKEEP_URL");
-        var token = Environment.GetEnvironmentVariable("VELLUMKEEP_TOKEN");
+        var url = around.Variable("VELLUMKEEP_URL");
+        var token = around.Variable("VELLUMKEEP_TOKEN");
         if (url is { Length: > 0 } && token is { Length: > 0 })
             return new(Address(url), token);
         if (!System.IO.File.Exists(File))
@@ -35,7 +35,7 @@ internal static class Session
         return new(Address(url is { Length: > 0 } ? url : kept.Url), token is { Length: > 0 } ? token : kept.Token);
     }
 
-    public static void Keep(string url, string token, string name)
+    public void Keep(string url, string token, string name)
     {
         var folder = Path.GetDirectoryName(File)!;
         Directory.CreateDirectory(folder);
@@ -50,22 +50,22 @@ internal static class Session
     /// <summary>
     /// Reads a secret from a prompt without showing it, or a line of standard input; never from an argument.
     /// </summary>
-    public static string Password(string prompt)
+    public string Password(string prompt)
     {
-        if (Console.IsInputRedirected)
-            return Console.In.ReadLine() ?? "";
-        Console.Error.Write(prompt);
+        if (around.InRedirected)
+            return around.In.ReadLine() ?? "";
+        around.Error.Write(prompt);
         var typed = new System.Text.StringBuilder();
         for (var key = Console.ReadKey(true); key.Key != ConsoleKey.Enter; key = Console.ReadKey(true))
             if (key.Key == ConsoleKey.Backspace && typed.Length > 0)
                 typed.Length--;
             else if (!char.IsControl(key.KeyChar))
                 typed.Append(key.KeyChar);
-        Console.Error.WriteLine();
+        around.Error.WriteLine();
         return typed.ToString();
     }
 
-    public static void End() => System.IO.File.Delete(File);
+    public void End() => System.IO.File.Delete(File);
 
     public static Uri Address(string url) =>
         Uri.TryCreate(url, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" && uri is not null

@@ -8,7 +8,7 @@ using Xunit;
 namespace Vellumkeep.EndToEnd;
 
 /// <summary>Changes of every kind through the service, on SQLite.</summary>
-public class ChangesOnSqlite(DemoService demo) : ChangeTests(demo), IClassFixture<DemoService>
+public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture<DemoBeside>
 {
     /// <summary>Not even a dump of the database, or of the log, gives a key away.</summary>
     [Fact]

@@ -8,11 +8,11 @@ namespace Vellumkeep.EndToEnd;
 /// <summary>The demo with its clock standing at one morning, so that what is told is the same on every day.</summary>
 public sealed class StandingDemo : DemoService
 {
-    protected override Task<RunningService> StartAsync() => RunningService.LoadAsync("--clock", "2026-11-24T08:00:00Z");
+    protected override Task<RunningService> StartAsync() => RunningService.HereAsync("--clock", "2026-11-24T08:00:00Z");
 }
 
 /// <summary>
-/// The command as a process, word for word as somebody reads it: the scripts in cases/commands are carried out line by
+/// The command, word for word as somebody reads it: the scripts in cases/commands are carried out line by
 /// line, and what is told is held against what stands there. With KEEP_COMMANDS=1 the test writes what it found, to be
 /// read before it is kept.
 /// </summary>
@@ -39,7 +39,7 @@ public class CommandTests(StandingDemo demo) : IClassFixture<StandingDemo>
                 var (who, command) = (line[2..].Split(' ')[0], line[2..][(line.IndexOf(' ', 2) - 1)..]);
                 var (status, told, error) =
                     who == "nobody"
-                        ? await demo.Service.CommandAsync(command, null, "vk_nobody")
+                        ? await demo.Service.CommandHereAsync(command, null, "vk_nobody")
                         : await demo.Command(who, command);
                 foreach (var text in new[] { told, error })
                     if (text.Length > 0)

@@ -7,7 +7,10 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd;
 
-/// <summary>One running service with the demo, shared by the tests that leave each other's tunnels alone.</summary>
+/// <summary>
+/// One service with the demo on a port of its own, within this process, shared by the tests that leave each other's
+/// tunnels alone.
+/// </summary>
 public class DemoService : IAsyncLifetime
 {
     private readonly Dictionary<string, string> tokens = [];
@@ -21,7 +24,7 @@ public class DemoService : IAsyncLifetime
             tokens[name] = await Service.ClientTokenAsync(name);
     }
 
-    protected virtual Task<RunningService> StartAsync() => RunningService.StartAsync();
+    protected virtual Task<RunningService> StartAsync() => RunningService.HereAsync();
 
     public virtual async ValueTask DisposeAsync()
     {
@@ -34,8 +37,11 @@ public class DemoService : IAsyncLifetime
 
     public string Token(string name) => tokens[name];
 
-    public Task<(int Status, string Out, string Error)> Command(string who, string line, string? input = null) =>
-        Service.CommandAsync(line, input, Token(who));
+    public virtual Task<(int Status, string Out, string Error)> Command(
+        string who,
+        string line,
+        string? input = null
+    ) => Service.CommandHereAsync(line, input, Token(who));
 
     /// <summary>A bare call, for what the client would not let through.</summary>
     public async Task<(HttpStatusCode Status, JsonElement Body)> Call(
@@ -67,6 +73,31 @@ public class DemoService : IAsyncLifetime
 
 /// <summary>The same service with the same demo, kept in PostgreSQL.</summary>
 public sealed class PostgresDemoService : DemoService
+{
+    protected override Task<RunningService> StartAsync() => RunningService.HereOnPostgresAsync();
+}
+
+/// <summary>
+/// The service as a program of its own: where somebody else reads its files. Whoever closes a file of a database drops
+/// every lock that SQLite has on it in the same process.
+/// </summary>
+public class DemoBeside : DemoService
+{
+    protected override Task<RunningService> StartAsync() => RunningService.StartAsync();
+}
+
+/// <summary>The service and the command as programs: where how they start, what they take and how they end matters.</summary>
+public sealed class DemoProcess : DemoBeside
+{
+    public override Task<(int Status, string Out, string Error)> Command(
+        string who,
+        string line,
+        string? input = null
+    ) => Service.CommandAsync(line, input, Token(who));
+}
+
+/// <summary>The same, kept in PostgreSQL.</summary>
+public sealed class PostgresDemoProcess : DemoService
 {
     protected override Task<RunningService> StartAsync() => RunningService.StartOnPostgresAsync();
 }

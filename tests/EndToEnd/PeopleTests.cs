@@ -7,7 +7,7 @@ using Xunit;
 namespace Vellumkeep.EndToEnd;
 
 /// <summary>Who is let in, for how long, and who is not any more.</summary>
-public class PeopleTests(DemoService demo) : IClassFixture<DemoService>
+public class PeopleTests(DemoBeside demo) : IClassFixture<DemoBeside>
 {
     private async Task<KeepClient> NewAsync(string name, string roles)
     {

@@ -182,7 +182,7 @@ public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
             ["VELLUMKEEP_TOKEN"] = "",
         };
         async Task<(int Status, string Out, string Error)> Alone(string line) =>
-            await demo.Service.CommandAsync(line, environment: nowhere);
+            await demo.Service.CommandHereAsync(line, environment: nowhere);
         foreach (
             var (line, status) in new[]
             {

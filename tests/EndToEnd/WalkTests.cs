@@ -8,7 +8,7 @@ namespace Vellumkeep.EndToEnd;
 /// <summary>
 /// The five-minute walk of the README, line by line as it is printed there, and its middle part in the browser.
 /// </summary>
-public class WalkTests(DemoService demo) : IClassFixture<DemoService>
+public class WalkTests(DemoProcess demo) : IClassFixture<DemoProcess>
 {
     [Fact]
     public async Task The_walk_in_the_readme_can_be_done_as_it_stands()

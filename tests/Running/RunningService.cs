@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using Microsoft.Playwright;
+using Vellumkeep.Cli;
 using Vellumkeep.Client;
 
 namespace Vellumkeep.Running;
@@ -10,6 +11,7 @@ public sealed class RunningService : IAsyncDisposable
     private readonly string[] more;
     private readonly bool demo;
     private Process? process;
+    private HostHere? host;
 
     private RunningService(bool demo, string[] more, string? data = null)
     {
@@ -44,18 +46,43 @@ public sealed class RunningService : IAsyncDisposable
         return service;
     }
 
+    /// <summary>
+    /// The same service with the demo on a port of its own within this process: what is asked of it is no different, and
+    /// nothing waits for a program to start. It cannot be killed or started again.
+    /// </summary>
+    public static async Task<RunningService> HereAsync(params string[] more)
+    {
+        var service = new RunningService(true, more);
+        if (more.Length == 0)
+            await LoadedDemo.CopyAsync(service.Data);
+        await service.BeginHereAsync();
+        return service;
+    }
+
+    /// <summary>The same on a PostgreSQL of its own, which ends with it.</summary>
+    public static async Task<RunningService> HereOnPostgresAsync()
+    {
+        var service = await OnPostgresAsync("");
+        await service.BeginHereAsync();
+        return service;
+    }
+
+    private async Task BeginHereAsync() => (host, Url) = await HostHere.StartAsync(Arguments, line => Log += line);
+
     /// <summary>A service with the demo in a PostgreSQL of its own, which ends with it.</summary>
     /// <param name="connection">What is added to the connection string.</param>
     public static async Task<RunningService> StartOnPostgresAsync(string connection = "")
     {
-        var data = Directory.CreateTempSubdirectory("vellumkeep-").FullName;
-        var server = await LoadedDemo.CopyOnPostgresAsync(data);
-        var service = new RunningService(true, ["--postgres", server.Connection + connection], data)
-        {
-            Postgres = server,
-        };
+        var service = await OnPostgresAsync(connection);
         await service.StartAgainAsync();
         return service;
+    }
+
+    private static async Task<RunningService> OnPostgresAsync(string connection)
+    {
+        var data = Directory.CreateTempSubdirectory("vellumkeep-").FullName;
+        var server = await LoadedDemo.CopyOnPostgresAsync(data);
+        return new RunningService(true, ["--postgres", server.Connection + connection], data) { Postgres = server };
     }
 
     /// <summary>A service that lives through the demo, instead of taking it as it was loaded before.</summary>
@@ -66,19 +93,19 @@ public sealed class RunningService : IAsyncDisposable
         return service;
     }
 
-    /// <summary>Starts the process on the same data; the port may be another one.</summary>
-    public async Task StartAgainAsync()
-    {
-        string[] data = more.Contains("--data") ? [] : ["--data", Data];
-        string[] args =
+    private string[] Arguments =>
         [
-            Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"),
-            .. data,
+            .. more.Contains("--data") ? [] : new[] { "--data", Data },
             "--urls",
             "http://127.0.0.1:0",
             .. demo ? new[] { "--demo", Path.Combine(Root, "demo") } : [],
             .. more,
         ];
+
+    /// <summary>Starts the process on the same data; the port may be another one.</summary>
+    public async Task StartAgainAsync()
+    {
+        string[] args = [Path.Combine(HostHere.Home, "Vellumkeep.Service.dll"), .. Arguments];
         process = new()
         {
             StartInfo = new("dotnet", args) { RedirectStandardOutput = true, RedirectStandardError = true },
@@ -149,11 +176,12 @@ public sealed class RunningService : IAsyncDisposable
         IReadOnlyDictionary<string, string>? environment = null
     )
     {
-        var args = line.Split('\'')
-            .SelectMany((part, i) => i % 2 == 1 ? [part] : part.Split(' ', StringSplitOptions.RemoveEmptyEntries));
         using var command = new Process
         {
-            StartInfo = new("dotnet", [Path.Combine(Root, "src/Cli/bin/Release/net10.0/vellumkeep.dll"), .. args])
+            StartInfo = new(
+                "dotnet",
+                [Path.Combine(Root, "src/Cli/bin/Release/net10.0/vellumkeep.dll"), .. Words(line)]
+            )
             {
                 RedirectStandardOutput = true,
                 RedirectStandardError = true,
@@ -161,11 +189,7 @@ public sealed class RunningService : IAsyncDisposable
                 WorkingDirectory = Root,
             },
         };
-        command.StartInfo.Environment["XDG_CONFIG_HOME"] = Path.Combine(Data, "config");
-        command.StartInfo.Environment["VELLUMKEEP_URL"] = Url.ToString();
-        if (token is not null)
-            command.StartInfo.Environment["VELLUMKEEP_TOKEN"] = token;
-        foreach (var (key, value) in environment ?? new Dictionary<string, string>())
+        foreach (var (key, value) in Around(token, environment))
             command.StartInfo.Environment[key] = value;
         command.Start();
         if (input is not null)
@@ -175,6 +199,41 @@ public sealed class RunningService : IAsyncDisposable
         var output = await command.StandardOutput.ReadToEndAsync();
         await command.WaitForExitAsync();
         return (command.ExitCode, output, await error);
+    }
+
+    /// <summary>The same within this process: for what the command says, not for how it starts.</summary>
+    public async Task<(int Status, string Out, string Error)> CommandHereAsync(
+        string line,
+        string? input = null,
+        string? token = null,
+        IReadOnlyDictionary<string, string>? environment = null
+    )
+    {
+        var variables = Around(token, environment);
+        var around = new Surroundings
+        {
+            In = new StringReader(input ?? ""),
+            Out = new StringWriter(),
+            Error = new StringWriter(),
+            Variable = variables.GetValueOrDefault,
+        };
+        var status = await CommandLine.RunAsync([.. Words(line)], around);
+        return (status, around.Out.ToString()!, around.Error.ToString()!);
+    }
+
+    // Words are parted by blanks; what stands between apostrophes is one of them.
+    private static IEnumerable<string> Words(string line) =>
+        line.Split('\'')
+            .SelectMany((part, i) => i % 2 == 1 ? [part] : part.Split(' ', StringSplitOptions.RemoveEmptyEntries));
+
+    private Dictionary<string, string> Around(string? token, IReadOnlyDictionary<string, string>? more)
+    {
+        var around = new Dictionary<string, string>(more ?? new Dictionary<string, string>());
+        around.TryAdd("XDG_CONFIG_HOME", Path.Combine(Data, "config"));
+        around.TryAdd("VELLUMKEEP_URL", Url.ToString());
+        if (token is not null)
+            around.TryAdd("VELLUMKEEP_TOKEN", token);
+        return around;
     }
 
     /// <summary>
@@ -187,10 +246,7 @@ public sealed class RunningService : IAsyncDisposable
     {
         using var process = new Process
         {
-            StartInfo = new(
-                "dotnet",
-                [Path.Combine(Root, "src/Service/bin/Release/net10.0/Vellumkeep.Service.dll"), .. args]
-            )
+            StartInfo = new("dotnet", [Path.Combine(HostHere.Home, "Vellumkeep.Service.dll"), .. args])
             {
                 RedirectStandardOutput = true,
                 RedirectStandardError = true,
@@ -243,6 +299,8 @@ public sealed class RunningService : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
+        if (host is not null)
+            await host.DisposeAsync();
         if (process is { HasExited: false })
             Kill();
         process?.Dispose();

@@ -61,7 +61,7 @@ internal static class ChangeCommands
         );
 
         Command Act(string verb, string about, Func<ChangePage, ParseResult, string>? said = null) =>
-            Verb(
+            frame.Verb(
                 verb,
                 about,
                 async (p, c, ct) =>
@@ -103,7 +103,7 @@ internal static class ChangeCommands
         }
 
         Command Written(string verb, string about, string path) =>
-            Verb(
+            frame.Verb(
                 verb,
                 about,
                 async (p, c, ct) =>
@@ -118,7 +118,7 @@ internal static class ChangeCommands
                         screen.Line($"Written to {file}.");
                     }
                     else
-                        Console.Out.Write(text);
+                        frame.Screen.Write(text);
                     return 0;
                 },
                 name,
@@ -157,7 +157,7 @@ internal static class ChangeCommands
             Thing(
                 "change",
                 "changes: drafted, reviewed, worked, recorded",
-                Verb(
+                frame.Verb(
                     "list",
                     "changes, newest first",
                     async (p, c, ct) =>
@@ -169,7 +169,7 @@ internal static class ChangeCommands
                     state
                 ),
                 DraftCommands.Make(frame),
-                Verb(
+                frame.Verb(
                     "show",
                     "the work order and run sheet",
                     async (p, c, ct) =>
@@ -181,7 +181,7 @@ internal static class ChangeCommands
                     name
                 ),
                 Act("submit", "send it for review"),
-                Verb(
+                frame.Verb(
                     "review",
                     "approve it, or return it with a remark",
                     async (p, c, ct) =>
@@ -206,7 +206,7 @@ internal static class ChangeCommands
                     stepNumber
                 ),
                 Act("begin", "begin the work"),
-                Verb(
+                frame.Verb(
                     "step",
                     "note an attempt at a step",
                     async (p, c, ct) =>
@@ -248,7 +248,7 @@ internal static class ChangeCommands
                 Act("close", "close it: the inventory becomes what was built"),
                 Act("back-out", "back out: the inventory stays as it was"),
                 Act("recompute", "make the plan anew when what it rests on has moved"),
-                Verb(
+                frame.Verb(
                     "fill",
                     "fill in a value that was pending; what depends on it is computed anew",
                     async (p, c, ct) =>
@@ -265,7 +265,7 @@ internal static class ChangeCommands
                     number,
                     value
                 ),
-                Verb(
+                frame.Verb(
                     "window",
                     "set the window, or clear it: no --start",
                     async (p, c, ct) =>
@@ -296,7 +296,7 @@ internal static class ChangeCommands
                     wallOf,
                     minutes
                 ),
-                Verb(
+                frame.Verb(
                     "urgent",
                     "ask a second person to let urgent work begin before it is reviewed; they confirm it for themselves",
                     async (p, c, ct) =>
@@ -313,7 +313,7 @@ internal static class ChangeCommands
                     named,
                     because
                 ),
-                Verb(
+                frame.Verb(
                     "confirm-urgent",
                     "let urgent work begin that you were asked about, as you read it now; it is reviewed afterwards",
                     async (p, c, ct) =>
@@ -332,7 +332,7 @@ internal static class ChangeCommands
                     name,
                     remark
                 ),
-                Verb(
+                frame.Verb(
                     "remark",
                     "remark on it, on a step or on the whole",
                     async (p, c, ct) =>

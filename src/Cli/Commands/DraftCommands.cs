@@ -133,7 +133,7 @@ internal static class DraftCommands
             Func<ParseResult, KeepClient, CancellationToken, Task<DraftChange>> given,
             params Symbol[] takes
         ) =>
-            Verb(
+            frame.Verb(
                 verb,
                 about,
                 async (p, c, ct) =>

@@ -70,7 +70,7 @@ internal static class FindingCommands
         }
 
         findings.Add(
-            Verb(
+            frame.Verb(
                 "accept",
                 "accept a finding of a tunnel as it stands, with a reason and an end date",
                 async (p, c, ct) =>
@@ -95,7 +95,7 @@ internal static class FindingCommands
             )
         );
         findings.Add(
-            Verb(
+            frame.Verb(
                 "withdraw",
                 "take an acceptance back",
                 async (p, c, ct) =>

@@ -29,7 +29,7 @@ internal static class ImportCommands
             Description = "of a sheet: leave out the rows that cannot be read",
         };
         made.Add(
-            Verb(
+            frame.Verb(
                 "import",
                 "import a keepfile, all or nothing; or a sheet, whole rows or none",
                 async (p, c, ct) =>
@@ -52,7 +52,7 @@ internal static class ImportCommands
                             p.GetValue(leave),
                             p.GetValue(dry),
                             ct,
-                            Progress()
+                            Progress(frame.Around)
                         );
                         frame.Shows(p, sheet, () => Printing.Sheet(screen, sheet));
                         return
@@ -63,11 +63,11 @@ internal static class ImportCommands
                     }
 
                     var o = await c.ImportAsync(
-                        path == "-" ? await Console.In.ReadToEndAsync(ct) : await File.ReadAllTextAsync(path, ct),
+                        path == "-" ? await frame.Around.In.ReadToEndAsync(ct) : await File.ReadAllTextAsync(path, ct),
                         p.GetValue(dry),
                         p.GetValue(reason),
                         ct,
-                        Progress()
+                        Progress(frame.Around)
                     );
                     frame.Shows(p, o, () => Printing.Import(screen, o));
                     return Blocks(o.FindingsAdded.Select(f => f.Severity));
@@ -83,7 +83,7 @@ internal static class ImportCommands
         var customer = Text("--customer", "code; everything when left out");
         var output = Text("--output", "file to write");
         made.Add(
-            Verb(
+            frame.Verb(
                 "export",
                 "a keepfile of everything, or of one customer",
                 async (p, c, ct) =>
@@ -92,7 +92,7 @@ internal static class ImportCommands
                     if (p.GetValue(output) is { } to)
                         await PrivateFile.WriteAsync(to, text, ct);
                     else
-                        Console.Out.Write(text);
+                        frame.Screen.Write(text);
                     return 0;
                 },
                 customer,
@@ -103,11 +103,11 @@ internal static class ImportCommands
     }
 
     // Long work is told on a terminal, on a line of its own that goes when the work is done.
-    private static Action<string, int, int>? Progress() =>
-        Console.IsErrorRedirected && Environment.GetEnvironmentVariable("VELLUMKEEP_FORCE_TERMINAL") is null
+    private static Action<string, int, int>? Progress(Surroundings around) =>
+        around.ErrorRedirected && around.Variable("VELLUMKEEP_FORCE_TERMINAL") is null
             ? null
             : (doing, done, of) =>
-                Console.Error.Write(
+                around.Error.Write(
                     of == 0 || done == of ? $"\r{new string(' ', 60)}\r" : $"\r{done:N0} of {of:N0} {doing} …   "
                 );
 }

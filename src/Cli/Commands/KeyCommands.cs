@@ -49,7 +49,7 @@ internal static class KeyCommands
         return Frame.Thing(
             "key",
             "pre-shared keys: made here, kept sealed, shown with a reason",
-            Frame.Verb(
+            f.Verb(
                 "list",
                 "the versions of a tunnel's key, and who has seen them",
                 async (p, c, ct) =>
@@ -60,7 +60,7 @@ internal static class KeyCommands
                 },
                 tunnel
             ),
-            Frame.Verb(
+            f.Verb(
                 "make",
                 "make a key within both platforms' limits",
                 async (p, c, ct) =>
@@ -72,7 +72,7 @@ internal static class KeyCommands
                 tunnel,
                 change
             ),
-            Frame.Verb(
+            f.Verb(
                 "show",
                 "show a key; who saw it, when, why and from where is written down",
                 async (p, c, ct) =>

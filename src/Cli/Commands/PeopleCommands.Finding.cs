@@ -13,7 +13,7 @@ internal static partial class PeopleCommands
         {
             Description = "a code, name, contact, identity, address, prefix or finding",
         };
-        return Frame.Verb(
+        return f.Verb(
             "find",
             "find anything by the beginnings of its words; an address finds what contains it",
             async (p, c, ct) =>
@@ -57,7 +57,7 @@ internal static partial class PeopleCommands
         return Frame.Thing(
             "kept-list",
             "filters of lists, kept under a name",
-            Frame.Verb("list", "one's own and the shared ones", async (p, c, ct) =>
+            f.Verb("list", "one's own and the shared ones", async (p, c, ct) =>
             {
                 var all = await c.KeptListsAsync(ct);
                 f.Shows(p, all, () =>
@@ -71,7 +71,7 @@ internal static partial class PeopleCommands
                 );
                 return 0;
             }),
-            Frame.Verb(
+            f.Verb(
                 "keep",
                 "keep a filter",
                 async (p, c, ct) =>
@@ -88,7 +88,7 @@ internal static partial class PeopleCommands
                 filter,
                 shared
             ),
-            Frame.Verb(
+            f.Verb(
                 "let-go",
                 "let go of a list of one's own",
                 async (p, c, ct) =>
@@ -184,7 +184,7 @@ internal static partial class PeopleCommands
                 to,
                 most
             ),
-            Frame.Verb("verify", "compute every digest of the chain anew", async (p, c, ct) =>
+            f.Verb("verify", "compute every digest of the chain anew", async (p, c, ct) =>
             {
                 var v = await c.VerifyAsync(ct);
                 f.Shows(p, v, () =>
@@ -204,7 +204,7 @@ internal static partial class PeopleCommands
                 });
                 return v.Broken is null && v.Differs.Count == 0 ? 0 : 1;
             }),
-            Frame.Verb(
+            f.Verb(
                 "audit",
                 "who signed in, was refused, took an export or a backup out, or was shown a key, and from where; for leads",
                 async (p, c, ct) =>

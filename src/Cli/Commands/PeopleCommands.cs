@@ -37,7 +37,7 @@ internal static partial class PeopleCommands
                         return 0;
                     }
                 ),
-                Frame.Verb(
+                f.Verb(
                     "show",
                     "a person with their sessions and tokens",
                     async (p, c, ct) =>
@@ -55,7 +55,7 @@ internal static partial class PeopleCommands
                     name
                 ),
                 .. RecordCommands.Verbs(f, "people", "person"),
-                Frame.Verb(
+                f.Verb(
                     "give-password",
                     "give somebody a password, shown this once; they have to replace it",
                     async (p, c, ct) =>
@@ -70,13 +70,13 @@ internal static partial class PeopleCommands
                     },
                     name
                 ),
-                Frame.Verb(
+                f.Verb(
                     "password",
                     "replace one's own password; both are read from prompts or from two lines of standard input",
                     async (p, c, ct) =>
                     {
                         var done = await c.ReplacePasswordAsync(
-                            new(Session.Password("Old password: "), Session.Password("New password: ")),
+                            new(f.Session.Password("Old password: "), f.Session.Password("New password: ")),
                             ct
                         );
                         f.Shows(p, done, () =>
@@ -100,14 +100,14 @@ internal static partial class PeopleCommands
         return Frame.Thing(
             "access",
             "sessions and tokens",
-            Frame.Verb("list", "one's own sessions and tokens", async (p, c, ct) =>
+            f.Verb("list", "one's own sessions and tokens", async (p, c, ct) =>
             {
                 var x = await c.AccessAsync(ct);
                 f.Shows(p, x, () => Access(s, x));
                 return 0;
             }),
             MakeToken(f),
-            Frame.Verb(
+            f.Verb(
                 "end",
                 "end a session or token, one's own or (a lead) somebody else's",
                 async (p, c, ct) =>
@@ -134,7 +134,7 @@ internal static partial class PeopleCommands
     {
         var s = f.Screen;
         var backup = new Argument<string>("file") { Description = "the file to write" };
-        return Frame.Verb(
+        return f.Verb(
             "backup",
             "the whole database as one file, while the service runs; restored with: vellumkeep service restore FILE --data FOLDER",
             async (p, c, ct) =>
@@ -161,7 +161,7 @@ internal static partial class PeopleCommands
             DefaultValueFactory = _ => 30,
         };
         var most = Frame.Text("--most", "the role beyond which it lets do nothing: reader, engineer, reviewer, lead");
-        return Frame.Verb(
+        return f.Verb(
             "make-token",
             "make a token for a program, shown this once",
             async (p, c, ct) =>

@@ -40,7 +40,7 @@ internal static partial class PlaceCommands
                     return 0;
                 }
             ),
-            Frame.Verb(
+            f.Verb(
                 "show",
                 "what it can do, does by default, and does not say",
                 async (p, c, ct) =>
@@ -92,7 +92,7 @@ internal static partial class PlaceCommands
                     return 0;
                 }
             ),
-            Frame.Verb(
+            f.Verb(
                 "show",
                 "a suite, graded, and who uses it",
                 async (p, c, ct) =>
@@ -133,7 +133,7 @@ internal static partial class PlaceCommands
         return Frame.Thing(
             "address",
             "where addresses are used",
-            Frame.Verb(
+            f.Verb(
                 "find",
                 "what contains an address, what overlaps a prefix",
                 async (p, c, ct) =>
@@ -153,7 +153,7 @@ internal static partial class PlaceCommands
                 what,
                 customer
             ),
-            Frame.Verb(
+            f.Verb(
                 "free",
                 "what is free of a length within a prefix",
                 async (p, c, ct) =>

@@ -47,7 +47,7 @@ internal static partial class PlaceCommands
                 },
                 customer
             ),
-            Frame.Verb(
+            f.Verb(
                 "show",
                 "a gateway: verdict, uplinks, held parts, tunnels",
                 async (p, c, ct) =>
@@ -134,7 +134,7 @@ internal static partial class PlaceCommands
                     return 0;
                 }
             ),
-            Frame.Verb(
+            f.Verb(
                 "show",
                 "a customer: verdict, sites, tunnels",
                 async (p, c, ct) =>
@@ -166,7 +166,7 @@ internal static partial class PlaceCommands
                 },
                 owner
             ),
-            Frame.Verb(
+            f.Verb(
                 "draw",
                 "its sites and tunnels as SVG",
                 async (p, c, ct) =>
@@ -174,7 +174,7 @@ internal static partial class PlaceCommands
                 owner,
                 output
             ),
-            Frame.Verb(
+            f.Verb(
                 "addresses",
                 "its address plan: what lies where, overlaps, is translated, is free; with --output as SVG to scale",
                 async (p, c, ct) =>
@@ -260,7 +260,7 @@ internal static partial class PlaceCommands
     {
         var s = f.Screen;
         var site = Frame.Name("site");
-        return Frame.Verb(
+        return f.Verb(
             "show",
             "a site: its networks with the tunnels that carry each, gateways, tunnels",
             async (p, c, ct) =>

@@ -42,7 +42,7 @@ internal static class RecordCommands
                 throw new Refusal(3, $"There is no file {path}.");
             var text =
                 path is null ? null
-                : path == "-" ? await Console.In.ReadToEndAsync(ct)
+                : path == "-" ? await f.Around.In.ReadToEndAsync(ct)
                 : await File.ReadAllTextAsync(path, ct);
             var sets = (p.GetValue(set) ?? []).Select(Pair).ToList();
             if (newCode is not null && text is null)
@@ -59,19 +59,19 @@ internal static class RecordCommands
 
         var verbs = new List<Command>
         {
-            Frame.Verb(
+            f.Verb(
                 "form",
                 $"the written form of a {kind}, to read or to edit and give back with edit --from",
                 async (p, c, ct) =>
                 {
                     var form = await c.FormAsync(plural, p.GetValue(name)!, p.GetValue(on), ct);
-                    f.Shows(p, form, () => Console.Out.Write(form.Text));
+                    f.Shows(p, form, () => f.Screen.Write(form.Text));
                     return 0;
                 },
                 name,
                 on
             ),
-            Frame.Verb(
+            f.Verb(
                 "add",
                 $"add a {kind}; what follows from other records need not be said",
                 async (p, c, ct) =>
@@ -86,7 +86,7 @@ internal static class RecordCommands
                 reason,
                 dry
             ),
-            Frame.Verb(
+            f.Verb(
                 "edit",
                 $"edit a {kind}; what alters how tunnels behave needs a reason and is a correction",
                 async (p, c, ct) =>
@@ -109,7 +109,7 @@ internal static class RecordCommands
                 reason,
                 dry
             ),
-            Frame.Verb(
+            f.Verb(
                 kind == "person" ? "leave" : "retire",
                 kind == "person" ? "somebody has left: nothing lets them in from now on" : $"take a {kind} out of use",
                 async (p, c, ct) =>
@@ -133,7 +133,7 @@ internal static class RecordCommands
         };
         if (history)
             verbs.Add(
-                Frame.Verb(
+                f.Verb(
                     "history",
                     "who changed what, when; or what differs between two versions",
                     async (p, c, ct) =>
@@ -210,13 +210,13 @@ internal static class RecordCommands
             Frame.Name("tunnel"),
             new Argument<string>("new-code") { Description = "code of the next one" }
         );
-        yield return Frame.Verb(
+        yield return f.Verb(
             "copy",
             "the form of a tunnel as the start of the next one, for: tunnel add CODE --from -",
             async (p, c, ct) =>
             {
                 var form = await c.CopyAsync(p.GetValue(source)!, p.GetValue(target)!, ct);
-                f.Shows(p, form, () => Console.Out.Write(form.Text));
+                f.Shows(p, form, () => f.Screen.Write(form.Text));
                 return 0;
             },
             source,

@@ -15,7 +15,7 @@ internal static class SignInCommands
         var url = new Option<string>("--url")
         {
             Description = "address of the service",
-            DefaultValueFactory = _ => Environment.GetEnvironmentVariable("VELLUMKEEP_URL") ?? "http://127.0.0.1:5080",
+            DefaultValueFactory = _ => frame.Around.Variable("VELLUMKEEP_URL") ?? "http://127.0.0.1:5080",
         };
         var name = Text("--name", "sign-in name");
         var signIn = new Command("sign-in", "sign in once; the password is read from a prompt or from standard input")
@@ -29,18 +29,18 @@ internal static class SignInCommands
                 var who = p.GetValue(name);
                 if (who is null)
                 {
-                    if (Console.IsInputRedirected)
+                    if (frame.Around.InRedirected)
                         throw new Refusal(2, "No name is given. Next: vellumkeep sign-in --name ines");
-                    Console.Error.Write("Name: ");
-                    who = Console.ReadLine() ?? "";
+                    frame.Around.Error.Write("Name: ");
+                    who = frame.Around.In.ReadLine() ?? "";
                 }
 
                 using var client = new KeepClient(Session.Address(p.GetValue(url)!), null);
                 var made = await client.TokenByPasswordAsync(
-                    new(who, Session.Password("Password: "), $"command line on {Environment.MachineName}", 30),
+                    new(who, frame.Session.Password("Password: "), $"command line on {Environment.MachineName}", 30),
                     ct
                 );
-                Session.Keep(p.GetValue(url)!, made.Token, who);
+                frame.Session.Keep(p.GetValue(url)!, made.Token, who);
                 screen.Line($"Signed in as {who} until {made.ExpiresAt:yyyy-MM-dd}.");
                 return 0;
             }
@@ -49,7 +49,7 @@ internal static class SignInCommands
         var signOut = new Command("sign-out", "forget the token kept here");
         signOut.SetAction(_ =>
         {
-            Session.End();
+            frame.Session.End();
             screen.Line("Signed out here.");
             return 0;
         });

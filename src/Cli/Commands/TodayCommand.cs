@@ -12,7 +12,7 @@ internal static class TodayCommand
     {
         var screen = frame.Screen;
         var made = new List<Command>();
-        made.Add(Verb("today", "what waits: reviews, windows, work under way, what blocks", async (p, c, ct) =>
+        made.Add(frame.Verb("today", "what waits: reviews, windows, work under way, what blocks", async (p, c, ct) =>
             {
                 var t = await c.TodayAsync(ct);
                 frame.Shows(p, t, () =>

@@ -181,7 +181,7 @@ internal static class TunnelCommands
                     name,
                     all
                 ),
-                Verb(
+                frame.Verb(
                     "confirm",
                     "write down that somebody looked and an end has this value",
                     async (p, c, ct) =>
@@ -209,7 +209,7 @@ internal static class TunnelCommands
                     on,
                     value
                 ),
-                Verb(
+                frame.Verb(
                     "correct",
                     "correct what is recorded of an end, with a reason",
                     async (p, c, ct) =>
@@ -241,7 +241,7 @@ internal static class TunnelCommands
                     how,
                     on
                 ),
-                Verb(
+                frame.Verb(
                     "describe",
                     "edit name, purpose and notes",
                     async (p, c, ct) =>
@@ -261,7 +261,7 @@ internal static class TunnelCommands
                     purpose,
                     notes
                 ),
-                Verb(
+                frame.Verb(
                     "history",
                     "who changed what, when, under which change",
                     async (p, c, ct) =>

@@ -37,7 +37,7 @@ public static class Pipeline
     /// <summary>The console's files, and its first page under every address that is none of the interface.</summary>
     public static void UseConsole(this WebApplication app)
     {
-        var folder = Path.Combine(AppContext.BaseDirectory, "wwwroot");
+        var folder = Path.Combine(app.Environment.ContentRootPath, "wwwroot");
         if (Directory.Exists(folder))
             app.UseStaticFiles(
                 new StaticFileOptions

@@ -11,7 +11,7 @@ namespace Vellumkeep.EndToEnd.Security;
 /// What is too large, too deep or too much is refused at the edge, with a clear answer and without costing anything.
 /// </summary>
 [Collection(OneDemo.Name)]
-public partial class BoundsTests(DemoService demo)
+public partial class BoundsTests(DemoProcess demo)
 {
     private HttpClient Ines => Asking.By(demo.Service, demo.Token("ines"));
 

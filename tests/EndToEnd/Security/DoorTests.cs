@@ -9,7 +9,7 @@ namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>Who may try to sign in, how often, and what the answer tells.</summary>
 [Collection(OneDemo.Name)]
-public class DoorTests(DemoService demo)
+public class DoorTests(DemoProcess demo)
 {
     [Fact]
     public async Task Names_that_somebody_has_and_names_that_nobody_has_are_answered_alike()

@@ -16,7 +16,7 @@ namespace Vellumkeep.EndToEnd.Security;
 /// did not exist; who may only read it changes nothing of it.
 /// </summary>
 [Collection(OneDemo.Name)]
-public partial class ForeignCodeTests(DemoService demo)
+public partial class ForeignCodeTests(DemoProcess demo)
 {
     /// <summary>Calls in which no code of a record stands.</summary>
     private static readonly string[] WithoutCodes =

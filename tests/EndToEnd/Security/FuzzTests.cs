@@ -11,10 +11,10 @@ using Xunit;
 namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>Odd calls on SQLite.</summary>
-public class FuzzOnSqlite(DemoService demo) : FuzzTests(demo), IClassFixture<DemoService>;
+public class FuzzOnSqlite(DemoProcess demo) : FuzzTests(demo), IClassFixture<DemoProcess>;
 
 /// <summary>Odd calls on PostgreSQL, which refuses other things.</summary>
-public class FuzzOnPostgres(PostgresDemoService demo) : FuzzTests(demo), IClassFixture<PostgresDemoService>;
+public class FuzzOnPostgres(PostgresDemoProcess demo) : FuzzTests(demo), IClassFixture<PostgresDemoProcess>;
 
 /// <summary>
 /// Every call of the described interface, given what nobody means: days at the ends of the calendar, nulls in lists and

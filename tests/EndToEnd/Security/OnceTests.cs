@@ -8,7 +8,7 @@ namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>One key, one act.</summary>
 [Collection(OneDemo.Name)]
-public class OnceTests(DemoService demo)
+public class OnceTests(DemoProcess demo)
 {
     private async Task<(HttpStatusCode Status, JsonElement Body, bool Repeated)> PostAsync(
         string? who,

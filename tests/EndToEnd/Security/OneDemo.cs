@@ -7,7 +7,7 @@ namespace Vellumkeep.EndToEnd.Security;
 /// time and memory.
 /// </summary>
 [CollectionDefinition(Name, DisableParallelization = true)]
-public sealed class OneDemo : ICollectionFixture<DemoService>
+public sealed class OneDemo : ICollectionFixture<DemoProcess>
 {
     public const string Name = "one demo";
 }

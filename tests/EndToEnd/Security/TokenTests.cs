@@ -8,7 +8,7 @@ namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>What a token lets do to other tokens, to sessions, and after a password was set.</summary>
 [Collection(OneDemo.Name)]
-public class TokenTests(DemoService demo)
+public class TokenTests(DemoProcess demo)
 {
     private KeepClient By(string token) => new(demo.Service.Url, token);
 

@@ -9,11 +9,11 @@ namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>Nobody waits for a writer, on SQLite.</summary>
 [Collection(Alone.Name)]
-public class WaitsOnSqlite(DemoService demo) : WaitsTests(demo), IClassFixture<DemoService>;
+public class WaitsOnSqlite(DemoProcess demo) : WaitsTests(demo), IClassFixture<DemoProcess>;
 
 /// <summary>The same on PostgreSQL.</summary>
 [Collection(Alone.Name)]
-public class WaitsOnPostgres(PostgresDemoService demo) : WaitsTests(demo), IClassFixture<PostgresDemoService>;
+public class WaitsOnPostgres(PostgresDemoProcess demo) : WaitsTests(demo), IClassFixture<PostgresDemoProcess>;
 
 public abstract class WaitsTests(DemoService demo)
 {

@@ -1,61 +1,26 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, told, version, type ChangePage } from "../api";
+import { api, told, version } from "../api";
 import { ask, reread, writtenBy } from "../queries";
 import { Finding } from "../parts/FindingList";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 import { Said, Verdict } from "../parts/Said";
 import { BeforeAndAfter, ChangeKeys, PendingValues, PlanFindings, Translations } from "./PlanParts";
+import { ActForm } from "./ActForm";
+import { asks, words, type Act } from "./acts";
+import { BeforeAfter } from "./BeforeAfter";
+import { Remarks } from "./Remarks";
 import { RunSheet } from "./RunSheet";
 import { WindowForm } from "./WindowForm";
-
-type Act =
-  | "submit"
-  | "approve"
-  | "return"
-  | "begin"
-  | "urgent"
-  | "confirm-urgent"
-  | "review-after"
-  | "recompute"
-  | "close"
-  | "back-out"
-  | "drop";
-
-const words: Record<Act, string> = {
-  submit: "Send for review",
-  approve: "Approve",
-  return: "Return with a remark",
-  begin: "Begin the work",
-  urgent: "Ask to begin urgently",
-  "confirm-urgent": "Confirm: begin now",
-  "review-after": "Reviewed afterwards",
-  recompute: "Recompute",
-  close: "Close: record as built",
-  "back-out": "Back out",
-  drop: "Drop",
-};
-
-// What each asks for before it is done.
-const asks: Partial<Record<Act, string>> = {
-  return: "What has to be mended",
-  "back-out": "Why",
-  drop: "Why",
-  urgent: "Why it cannot wait",
-  "confirm-urgent": "What you looked at, if anything",
-  "review-after": "What the review says, if anything",
-};
 
 export function ChangeRoute() {
   const code = useParams().code!;
   const queries = useQueryClient();
   const [asking, setAsking] = useState<Act | null>(null);
-  const [remark, setRemark] = useState("");
-  const [named, setNamed] = useState("");
   const page = useQuery(ask.change(code));
   const act = useMutation({
-    mutationFn: (which: Act) =>
+    mutationFn: ({ which, remark = "", named = "" }: { which: Act; remark?: string; named?: string }) =>
       told(
         api.POST(`/api/v1/changes/{code}/${which}` as "/api/v1/changes/{code}/submit", {
           params: { path: { code } },
@@ -70,7 +35,6 @@ export function ChangeRoute() {
       queries.setQueryData(ask.change(code).queryKey, c);
       void reread(queries, ...writtenBy(c));
       setAsking(null);
-      setRemark("");
     },
     onError: () => void queries.invalidateQueries(ask.change(code)),
   });
@@ -126,7 +90,7 @@ export function ChangeRoute() {
             key={a}
             className={a === first ? "first" : undefined}
             disabled={act.isPending}
-            onClick={() => (asks[a] ? setAsking(a) : act.mutate(a))}
+            onClick={() => (asks[a] ? setAsking(a) : act.mutate({ which: a }))}
           >
             {words[a]}
           </button>
@@ -167,35 +131,12 @@ export function ChangeRoute() {
       )}
       <PlanFindings c={c} />
       {asking && (
-        <form
-          className="told"
-          onSubmit={(e) => {
-            e.preventDefault();
-            act.mutate(asking);
-          }}
-        >
-          {asking === "urgent" && (
-            <label>
-              Who has to confirm it: the sign-in name of somebody who may approve this change
-              <input autoFocus required value={named} onChange={(e) => setNamed(e.target.value)} />
-            </label>
-          )}
-          <label>
-            {asks[asking]}
-            <input
-              autoFocus={asking !== "urgent"}
-              required={!["drop", "review-after", "confirm-urgent"].includes(asking)}
-              value={remark}
-              onChange={(e) => setRemark(e.target.value)}
-            />
-          </label>
-          <div className="ticks">
-            <button className="first">{words[asking]}</button>
-            <button type="button" onClick={() => setAsking(null)}>
-              Leave it
-            </button>
-          </div>
-        </form>
+        <ActForm
+          key={asking}
+          act={asking}
+          tell={(said) => act.mutate({ which: asking, ...said })}
+          leave={() => setAsking(null)}
+        />
       )}
       {act.error && <Problem error={act.error} />}
       <div className="meta">
@@ -304,128 +245,7 @@ export function ChangeRoute() {
           ))}
         </ol>
       )}
-      <h2>Review and passage</h2>
-      <RemarkForm c={c} />
-      {c.remarks.map((r, i) => (
-        <p key={i}>
-          {r.by}
-          {r.step && ` on step ${r.step}`}
-          {r.value && `, ${r.value}`}: {r.text} <span className="src">{moment(r.at)}</span>
-        </p>
-      ))}
-      <table>
-        <tbody>
-          {c.passages.map((p, i) => (
-            <tr key={i}>
-              <td className="mono w170">{moment(p.at)}</td>
-              <td className="w110">{p.to}</td>
-              <td className="w90">{p.by}</td>
-              <td>{p.remark}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Remarks c={c} />
     </>
-  );
-}
-
-/** A remark on the whole or on a step, without moving the change. */
-function RemarkForm({ c }: { c: ChangePage }) {
-  const queries = useQueryClient();
-  const [remark, setRemark] = useState("");
-  const [step, setStep] = useState("");
-  const [value, setValue] = useState("");
-  const values = c.steps.find((s) => s.number === Number(step))?.enter ?? [];
-  const send = useMutation({
-    mutationFn: () =>
-      told(
-        api.POST("/api/v1/changes/{code}/remark", {
-          params: { path: { code: c.code } },
-          body: { remark, step: step ? Number(step) : null, value: value || null },
-        }),
-      ),
-    onSuccess: (page) => {
-      queries.setQueryData(["change", c.code], page);
-      setRemark("");
-      setStep("");
-      setValue("");
-    },
-  });
-  return (
-    <form
-      className="fill"
-      onSubmit={(e) => {
-        e.preventDefault();
-        send.mutate();
-      }}
-    >
-      <label>
-        Remark
-        <input required value={remark} onChange={(e) => setRemark(e.target.value)} />
-      </label>
-      <label className="w80">
-        on step
-        <input inputMode="numeric" value={step} onChange={(e) => setStep(e.target.value)} />
-      </label>
-      {values.length > 0 && (
-        <label className="w170">
-          on its value
-          <select value={value} onChange={(e) => setValue(e.target.value)}>
-            <option value="">the step as a whole</option>
-            {values.map((v) => (
-              <option key={v.label + v.text} value={v.label}>
-                {v.label}
-              </option>
-            ))}
-          </select>
-        </label>
-      )}
-      <button disabled={send.isPending}>Say it</button>
-      {send.error && <Problem error={send.error} />}
-    </form>
-  );
-}
-
-function BeforeAfter({ c }: { c: ChangePage }) {
-  return (
-    <table>
-      <thead>
-        <tr>
-          <th className="w200">What differs</th>
-          <th className="w300">before</th>
-          <th>after</th>
-        </tr>
-      </thead>
-      <tbody>
-        {c.differs.map((d, i) => (
-          <tr key={i}>
-            <td>
-              {d.end && <b className={d.end.toLowerCase()}>{d.end} </b>}
-              {d.what}
-            </td>
-            <td className="mono was">{d.before}</td>
-            <td className="mono wraps">
-              {d.added.length > 0 && d.added.every((a) => d.after.includes(a)) ? (
-                d.after.split(", ").map((x, k, xs) => (
-                  <span key={k}>
-                    {d.added.includes(x) ? <b>{x}</b> : x}
-                    {k < xs.length - 1 && ", "}
-                  </span>
-                ))
-              ) : (
-                <>
-                  {d.after}
-                  {d.added.length > 0 && (
-                    <>
-                      , <b>{d.added.join(", ")}</b>
-                    </>
-                  )}
-                </>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

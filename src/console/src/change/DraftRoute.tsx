@@ -1,22 +1,11 @@
-import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState, type ReactNode } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, told, type Contract } from "../api";
 import { ask, reread } from "../queries";
+import { DraftFields } from "./DraftFields";
+import { wishOf } from "./wish";
 import { Head, Problem, Waiting } from "../parts/Page";
-
-type Draft = Contract["DraftChange"];
-
-const empty: Draft = {
-  tunnel: null,
-  end: null,
-  add: null,
-  reach: null,
-  title: null,
-  why: "",
-  windowStart: null,
-  windowMinutes: null,
-};
 
 /** What may be wished for a tunnel, and what follows from it, in a line each. */
 const ofTunnel: [string, string, string][] = [
@@ -40,8 +29,6 @@ const ofGateway: [string, string, string][] = [
     "every tunnel and every other gateway that it touches, and who has to be asked",
   ],
 ];
-
-const list = (text: string) => text.split(/[\s,;]+/).filter(Boolean);
 
 /** Says what should be different of a tunnel. */
 export function DraftRoute() {
@@ -108,78 +95,15 @@ function DraftForm(props: {
   const others = t
     ? [...new Map(t.pairs.map((p) => (end === "A" ? [p.b, p.bName] : [p.a, p.aName]) as [string, string | null]))]
     : [];
-  const near = t && (end === "A" ? t.a : t.b);
   const text = (key: string) => said[key] ?? "";
-  const some = (key: string) => (text(key).trim() ? text(key).trim() : null);
-
-  function wish(): Draft {
-    const base = {
-      ...empty,
-      kind,
-      why,
-      windowStart: start ? `${start}:00Z` : null,
-      windowMinutes: start ? Number(minutes) : null,
-    };
-    switch (kind) {
-      case "subnets":
-        return {
-          ...base,
-          tunnel: code,
-          end,
-          add: list(text("add")),
-          remove: list(text("remove")),
-          also: list(text("also")),
-          addOther: list(text("addOther")),
-          removeOther: list(text("removeOther")),
-          reach: left.length > 0 ? others.map(([p]) => p).filter((p) => !left.includes(p)) : null,
-        };
-      case "rekey":
-        return { ...base, tunnel: code, also: list(text("also")) };
-      case "strengthen":
-        return { ...base, tunnel: code, suite: some("suite") };
-      case "replace platform":
-        return { ...base, gateway: code, platform: text("platform"), beside: some("beside") };
-      case "address move":
-        return { ...base, gateway: code, address: text("address"), uplink: some("uplink") };
-      case "free":
-        return {
-          ...base,
-          tunnel: code,
-          steps: text("steps")
-            .split("\n")
-            .map((l) => l.trim())
-            .filter(Boolean)
-            .map((l) => {
-              const [part, where, ...rest] = l.split(/\s+/);
-              return { part, where, do: rest.join(" "), minutes: null, stops: null, undo: null };
-            }),
-        };
-      case "new":
-        return {
-          ...base,
-          kind: "new tunnel",
-          suite: some("suite"),
-          new: {
-            code: text("newCode"),
-            name: some("name"),
-            customer: some("customer"),
-            gatewayA: text("gatewayA"),
-            gatewayB: text("gatewayB"),
-            uplinkA: some("uplinkA"),
-            uplinkB: some("uplinkB"),
-            pairs: text("pairs")
-              .split("\n")
-              .map((l) => l.trim())
-              .filter(Boolean),
-          },
-        };
-      default:
-        return { ...base, tunnel: code };
-    }
-  }
 
   const draft = useMutation({
-    mutationFn: () => told(api.POST("/api/v1/changes", { body: wish() })),
+    mutationFn: () =>
+      told(
+        api.POST("/api/v1/changes", {
+          body: wishOf({ kind, code, why, start, minutes, end, said, left, others: others.map(([p]) => p) }),
+        }),
+      ),
     onSuccess: (c) => {
       void reread(
         queries,
@@ -199,186 +123,6 @@ function DraftForm(props: {
       suites: (await told(api.GET("/api/v1/suites"))).map((x) => x.code),
     }),
   });
-
-  function Field({
-    name,
-    label,
-    help,
-    rows,
-    required,
-    of,
-  }: {
-    name: string;
-    label: ReactNode;
-    help?: ReactNode;
-    rows?: number;
-    required?: boolean;
-    of?: "gateways" | "platforms" | "suites";
-  }) {
-    const set = (v: string) => setSaid({ ...said, [name]: v });
-    return (
-      <div className="field">
-        <label>
-          {label}
-          {rows ? (
-            <textarea
-              className="mono"
-              rows={rows}
-              required={required}
-              value={text(name)}
-              onChange={(e) => set(e.target.value)}
-            />
-          ) : (
-            <input
-              className="mono"
-              required={required}
-              list={of && `known-${of}`}
-              value={text(name)}
-              onChange={(e) => set(e.target.value)}
-            />
-          )}
-          {help && <span className="src">{help}</span>}
-        </label>
-      </div>
-    );
-  }
-
-  const asked: Record<string, ReactNode> = {
-    subnets: t && near && (
-      <>
-        <fieldset className="field bare">
-          <legend className="small-head">The prefixes are behind</legend>
-          {(["A", "B"] as const).map((e) => (
-            <label key={e} className="beside">
-              <input
-                type="radio"
-                name="end"
-                className="inline"
-                checked={end === e}
-                onChange={() => {
-                  setEnd(e);
-                  setLeft([]);
-                }}
-              />{" "}
-              <span className={e.toLowerCase()}>
-                {e} {e === "A" ? t.a.site : t.b.site}
-              </span>
-            </label>
-          ))}
-        </fieldset>
-        {Field({
-          name: "add",
-          label: "Prefixes",
-          rows: 2,
-          help: (
-            <>
-              networks at {near.site}: {near.networks.join(", ")}
-            </>
-          ),
-        })}
-        {others.length > 0 && text("add").trim() !== "" && (
-          <fieldset className="field bare">
-            <legend className="small-head">They should reach</legend>
-            {others.map(([p, name]) => (
-              <label key={p} className="plain">
-                <input
-                  type="checkbox"
-                  className="inline"
-                  checked={!left.includes(p)}
-                  onChange={(e) => setLeft(e.target.checked ? left.filter((x) => x !== p) : [...left, p])}
-                />{" "}
-                <code>{p}</code> {name}
-              </label>
-            ))}
-          </fieldset>
-        )}
-        {Field({ name: "remove", label: "What is to go", help: "left empty, nothing is taken out" })}
-        <details>
-          <summary className="src">Something on the other side as well</summary>
-          {Field({ name: "addOther", label: `New behind ${end === "A" ? "B" : "A"}` })}
-          {Field({ name: "removeOther", label: `To go behind ${end === "A" ? "B" : "A"}` })}
-        </details>
-        {Field({
-          name: "also",
-          label: "The same on further tunnels",
-          help: `those with an end at ${near.site}, such as the fallback; one plan for all`,
-        })}
-      </>
-    ),
-    rekey: Field({
-      name: "also",
-      label: "Further tunnels that get a new key with it",
-      help: "codes; left empty, this one alone",
-    }),
-    strengthen: Field({
-      name: "suite",
-      of: "suites",
-      label: "Suite",
-      help: "with its version; left empty, the strongest that both ends can do",
-    }),
-    "replace platform": (
-      <>
-        {Field({
-          name: "platform",
-          of: "platforms",
-          label: "New platform profile",
-          required: true,
-          help: "with its version, such as alderquay-major@1",
-        })}
-        {Field({
-          name: "beside",
-          label: "Outer address of the new device, when it is built beside the old one",
-          help: "left empty, it takes the old one's place and address",
-        })}
-      </>
-    ),
-    "address move": (
-      <>
-        {Field({ name: "address", label: "New outer address", required: true })}
-        {Field({
-          name: "uplink",
-          label: "Uplink",
-          help: g && <>one of {g.uplinks.map((u) => u.label).join(", ")}; the first when left empty</>,
-        })}
-      </>
-    ),
-    free: Field({
-      name: "steps",
-      label: "Steps, one to a line: part, where and what",
-      rows: 5,
-      required: true,
-      help: "build B Fit the spare power supply. Parts: prepare, safeguard, build, switch, prove, record",
-    }),
-    new: (
-      <>
-        {Field({ name: "newCode", label: "Code", required: true, help: "such as THR-PLATES-3" })}
-        <div className="field pair">
-          {Field({ name: "gatewayA", of: "gateways", label: <span className="a">A gateway</span>, required: true })}
-          {Field({ name: "gatewayB", of: "gateways", label: <span className="b">B gateway</span>, required: true })}
-        </div>
-        <div className="field pair">
-          {Field({ name: "uplinkA", label: <span className="a">A uplink</span>, help: "all of them when left empty" })}
-          {Field({ name: "uplinkB", label: <span className="b">B uplink</span> })}
-        </div>
-        <BetweenGateways a={text("gatewayA").trim()} b={text("gatewayB").trim()} />
-        {Field({
-          name: "pairs",
-          label: "Subnet pairs, one to a line, A first",
-          rows: 3,
-          required: true,
-          help: "10.50.0.0/24 - 10.51.0.0/24",
-        })}
-        {Field({
-          name: "suite",
-          of: "suites",
-          label: "Suite",
-          help: "left empty, the strongest that both platforms can do is worked out, with identities, who starts, and tunnel addresses",
-        })}
-        {Field({ name: "name", label: "Name" })}
-        {Field({ name: "customer", label: "Customer", help: "the owner of gateway A when left empty" })}
-      </>
-    ),
-  };
 
   return (
     <form
@@ -404,7 +148,13 @@ function DraftForm(props: {
           ))}
         </fieldset>
       )}
-      {asked[kind]}
+      <DraftFields
+        kind={kind}
+        f={{ text, set: (name, value) => setSaid({ ...said, [name]: value }) }}
+        sides={{ end, setEnd, others, left, setLeft }}
+        tunnel={t}
+        gateway={g}
+      />
       <div className="field">
         <label>
           What it is for
@@ -438,71 +188,5 @@ function DraftForm(props: {
         </button>
       </div>
     </form>
-  );
-}
-
-/** The two ends that are named: where each stands, what it shows to the other, and what both can do. */
-function BetweenGateways({ a, b }: { a: string; b: string }) {
-  const known = useQueries({
-    queries: [a, b].map((code) => ({
-      ...ask.gateway(code),
-      enabled: code.length > 2,
-      retry: false,
-    })),
-  });
-  const [near, far] = known.map((k) => k.data);
-  const common = useQuery({
-    queryKey: ["common", a, b, "strongest"],
-    queryFn: async () => {
-      const under = (version: string) => told(api.GET("/api/v1/sums/common", { params: { query: { a, b, version } } }));
-      const newer = await under("IKEv2");
-      return newer.bothSpeak ? newer : under("IKEv1");
-    },
-    enabled: !!near && !!far,
-  });
-  if (!near && !far) return null;
-  const bank = (end: "a" | "b", g: Contract["GatewayPage"] | undefined) => (
-    <div>
-      {g && (
-        <>
-          <b className={end}>
-            {end.toUpperCase()} {g.site}
-          </b>{" "}
-          <span className="src">
-            {g.platformName} · run by {g.runBy}
-          </span>
-          {g.uplinks.map((u) => (
-            <div key={u.label}>
-              <code>{u.outer}</code> <span className="src">{u.label}</span>
-            </div>
-          ))}
-        </>
-      )}
-    </div>
-  );
-  return (
-    <section aria-label="The two ends">
-      <div className="thenow">
-        {bank("a", near)}
-        {bank("b", far)}
-      </div>
-      {common.data && (
-        <p>
-          {!common.data.bothSpeak || common.data.ike.length === 0 ? (
-            <span className="stops">They have no IKE proposal in common.</span>
-          ) : (
-            <>
-              Both can do <code>{common.data.ike[0].proposal}</code> under {common.data.version}
-              {common.data.esp.length > 0 && (
-                <>
-                  , and <code>{common.data.esp[0].proposal}</code> for ESP
-                </>
-              )}
-              .
-            </>
-          )}
-        </p>
-      )}
-    </section>
   );
 }

@@ -1,0 +1,17 @@
+global using System.Collections.Immutable;
+global using System.Diagnostics;
+global using Microsoft.EntityFrameworkCore;
+global using Vellumkeep.Core.Addressing;
+global using Vellumkeep.Core.Findings;
+global using Vellumkeep.Core.Fixes;
+global using Vellumkeep.Core.Parsing;
+global using Vellumkeep.Core.Records;
+global using Vellumkeep.Core.Rehearsing;
+global using Vellumkeep.Core.Resolution;
+global using Vellumkeep.Core.Verdicts;
+global using Vellumkeep.Exchange.Keepfiles;
+global using Vellumkeep.Fleet;
+global using Vellumkeep.Service.Demo;
+global using Vellumkeep.Storage;
+global using Vellumkeep.Storage.Bodies;
+global using Vellumkeep.Storage.Writing;

@@ -1,0 +1,77 @@
+using System.CommandLine;
+using System.CommandLine.Help;
+using Vellumkeep.Cli.Commands;
+
+namespace Vellumkeep.Cli;
+
+/// <summary>The whole command: what it is made of, and one run of it.</summary>
+public static class CommandLine
+{
+    /// <summary>Runs the command once and gives its exit status; docs/command.md has the list.</summary>
+    public static async Task<int> RunAsync(string[] args, Surroundings around)
+    {
+        var parsed = Make(new Frame(around)).Parse(args);
+        if (parsed.Errors.Count > 0)
+        {
+            around.Error.WriteLine(string.Join(" ", parsed.Errors.Select(e => e.Message)));
+            around.Error.WriteLine(
+                $"Next: vellumkeep {string.Join(' ', args.TakeWhile(a => !a.StartsWith('-')).Take(2))} --help"
+            );
+            return 2;
+        }
+
+        var invoked = new InvocationConfiguration
+        {
+            EnableDefaultExceptionHandler = false,
+            Output = around.Out,
+            Error = around.Error,
+        };
+        return await Failures.ToStatusAsync(around.Error, () => parsed.InvokeAsync(invoked));
+    }
+
+    private static Command Make(Frame frame)
+    {
+        var root = new Command(
+            "vellumkeep",
+            "Both ends of site-to-site IPsec tunnels: kept, compared, rehearsed, and changed with a plan."
+        )
+        {
+            new HelpOption(),
+            new VersionOption(),
+            frame.Json,
+        };
+        Command[] things =
+        [
+            .. SignInCommands.Make(frame),
+            .. TodayCommand.Make(frame),
+            .. TunnelCommands.Make(frame),
+            .. FindingCommands.Make(frame),
+        ];
+        foreach (var thing in things)
+            root.Add(thing);
+        foreach (var place in PlaceCommands.Make(frame))
+            root.Add(place);
+        foreach (var more in RecordCommands.Make(frame).Where(c => c.Name != "copy").Concat(PeopleCommands.Make(frame)))
+            root.Add(more);
+        foreach (
+            var (name, plural, kind) in new[]
+            {
+                ("tunnel", "tunnels", "tunnel"),
+                ("gateway", "gateways", "gateway"),
+                ("customer", "customers", "customer"),
+                ("platform", "platforms", "platform profile"),
+                ("suite", "suites", "suite"),
+            }
+        )
+        foreach (var verb in RecordCommands.Verbs(frame, plural, kind, history: name != "tunnel"))
+            root.Subcommands.Single(c => c.Name == name).Add(verb);
+        root.Subcommands.Single(c => c.Name == "site").Add(PlaceCommands.Site(frame));
+        root.Subcommands.Single(c => c.Name == "tunnel").Add(RecordCommands.Make(frame).Single(c => c.Name == "copy"));
+        root.Add(KeyCommands.Make(frame));
+        root.Add(CalcCommands.Make(frame));
+        foreach (var thing in ImportCommands.Make(frame).Concat(ChangeCommands.Make(frame)))
+            root.Add(thing);
+
+        return root;
+    }
+}

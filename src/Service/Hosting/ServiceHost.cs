@@ -1,0 +1,201 @@
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.DataProtection.KeyManagement;
+using Serilog;
+using Vellumkeep.Service.Backups;
+using Vellumkeep.Service.Changes;
+using Vellumkeep.Service.Demo;
+using Vellumkeep.Service.Drawings;
+using Vellumkeep.Service.Finding;
+using Vellumkeep.Service.History;
+using Vellumkeep.Service.Imports;
+using Vellumkeep.Service.Keys;
+using Vellumkeep.Service.Live;
+using Vellumkeep.Service.Places;
+using Vellumkeep.Service.Platforms;
+using Vellumkeep.Service.Records;
+using Vellumkeep.Service.Reference;
+using Vellumkeep.Service.Rehearsals;
+using Vellumkeep.Service.Sums;
+using Vellumkeep.Service.Today;
+using Vellumkeep.Service.Tunnels;
+
+namespace Vellumkeep.Service.Hosting;
+
+/// <summary>The service put together: its parts, its pipeline and its calls, on the data that the settings name.</summary>
+public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, Databases Databases, TimeProvider Clock)
+{
+    /// <summary>Puts the service together; nothing is opened or started yet.</summary>
+    /// <param name="given">The settings as the command line has them.</param>
+    /// <param name="home">The folder that holds the console, and a file of settings where there is one.</param>
+    /// <param name="log">Where structured logs go: paths are logged without their query, bodies never.</param>
+    /// <returns>The service; or what is wrong with the settings, in one line with what would be right.</returns>
+    public static (ServiceHost? Host, string? Wrong) Make(
+        IReadOnlyDictionary<string, string?> given,
+        string home,
+        Action<LoggerConfiguration> log
+    )
+    {
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = home });
+        builder.Configuration.AddInMemoryCollection(given);
+        var settings = builder.Configuration.GetSection("Vellumkeep").Get<ServiceSettings>() ?? new();
+        if (settings.Wrong() is { } wrong)
+            return (null, wrong);
+        if (settings.Demo is { Length: > 0 })
+            settings.House ??= "QUI";
+        var databases = settings.Postgres is { Length: > 0 } postgres
+            ? Databases.Postgres(postgres)
+            : Databases.Sqlite(Path.Combine(settings.Data, "vellumkeep.db"));
+        TimeProvider clock = settings.Stands is { } stands ? new StandingClock(stands) : TimeProvider.System;
+        Services(builder, settings, databases, clock, log);
+        var app = builder.Build();
+        app.UsePipeline();
+        Endpoints(app, databases);
+        app.UseConsole();
+        return (new(app, settings, databases, clock), null);
+    }
+
+    /// <summary>Brings the database to this version, and loads the demo into an empty one where it is asked for.</summary>
+    public async Task PrepareAsync(CancellationToken ct)
+    {
+        await Databases.MigrateAsync(ct);
+        TellMissing();
+        if (
+            Settings.Demo is { Length: > 0 } demo
+            && !await App.Services.GetRequiredService<PeopleStore>().AnybodyAsync(ct)
+        )
+            await App.Services.GetRequiredService<DemoScenario>().LoadAsync(demo, Clock.GetUtcNow(), ct);
+    }
+
+    /// <summary>What whoever starts the service has to know before anything goes wrong.</summary>
+    private void TellMissing()
+    {
+        var missing = App.Services.GetRequiredService<Sealing>().Missing();
+        if (missing.Count > 0)
+            ServiceCommand.Refuse(
+                $"The key folder {Settings.Keys} lacks {string.Join(", ", missing)}: what was encrypted under them cannot be shown. Bring the folder back (--key-folder); until then no key is made."
+            );
+    }
+
+    private static void Services(
+        WebApplicationBuilder builder,
+        ServiceSettings settings,
+        Databases databases,
+        TimeProvider clock,
+        Action<LoggerConfiguration> log
+    )
+    {
+        builder.Services.AddSerilog((_, written) => log(Levels(written)));
+        var services = builder.Services;
+        services.AddSingleton(databases).AddSingleton(settings).AddSingleton(clock);
+        services
+            .AddSingleton(new Sealing(settings.Keys, databases))
+            .AddSingleton<KeyGuard>()
+            .AddSingleton<IWriteGuard>(s => s.GetRequiredService<KeyGuard>())
+            .AddSingleton<Keeper>();
+        services.AddSingleton<Passwords>().AddSingleton<SignIns>().AddSingleton<Access>().AddSingleton<PeopleStore>();
+        services
+            .AddSingleton<Importing>()
+            .AddSingleton<SheetImport>()
+            .AddSingleton<TunnelWork>()
+            .AddSingleton<ChangeDrafting>()
+            .AddSingleton<ChangeWork>()
+            .AddSingleton<KeyWork>()
+            .AddSingleton<RecordWork>()
+            .AddSingleton<DemoScenario>();
+        services.AddSingleton<AuditLog>().AddHostedService(s => s.GetRequiredService<AuditLog>());
+        services.AddSingleton<LastSeen>().AddHostedService(s => s.GetRequiredService<LastSeen>());
+        services.AddSingleton<Commits>().AddHostedService(s => s.GetRequiredService<Commits>());
+        services.AddHostedService<DailyCheck>();
+
+        services.AddDataProtection().SetApplicationName("vellumkeep");
+        services
+            .AddOptions<KeyManagementOptions>()
+            .Configure<Sealing>((o, sealing) => o.XmlRepository = new CookieKeys(databases, sealing));
+        services
+            .AddAuthentication("either")
+            .AddPolicyScheme("either", null, o =>
+                o.ForwardDefaultSelector = http =>
+                    http.Request.Headers.Authorization.Count > 0
+                        ? TokenHandler.SchemeName
+                        : CookieAuthenticationDefaults.AuthenticationScheme
+            )
+            .AddScheme<AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null)
+            .AddCookie(o =>
+            {
+                o.Cookie.Name = "vellumkeep";
+                o.Cookie.HttpOnly = true;
+                o.Cookie.SameSite = SameSiteMode.Strict;
+                o.ExpireTimeSpan = TimeSpan.FromHours(12);
+                o.SlidingExpiration = true;
+            });
+        services.AddRateLimits(databases);
+        services.AddOpenApi("v1", o => o.AddSchemaTransformer(Vocabularies.Describe)
+                .AddDocumentTransformer(
+                    (document, _, _) =>
+                    {
+                        document.Info.Title = "Vellumkeep";
+                        document.Info.Version = "v1";
+                        document.Info.Description =
+                            "Both ends of site-to-site IPsec tunnels: kept, compared, and changed with a plan.";
+                        document.Servers?.Clear();
+                        return Task.CompletedTask;
+                    }
+                ));
+        services.ConfigureHttpJsonOptions(o =>
+        {
+            o.SerializerOptions.NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.Strict;
+            o.SerializerOptions.MaxDepth = 40;
+        });
+        services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
+        services.AddExceptionHandler<ProblemHandler>().AddProblemDetails();
+        services.AddResponseCompression();
+        services.Configure<HostOptions>(o =>
+        {
+            o.ShutdownTimeout = TimeSpan.FromSeconds(10);
+            // A list that is not written for a while is no reason to stop serving.
+            o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore;
+        });
+        builder.WebHost.ConfigureKestrel(o => o.AddServerHeader = false);
+    }
+
+    private static void Endpoints(WebApplication app, Databases databases)
+    {
+        var open = app.MapGroup("/api/v1").FittingOnly();
+        var api = app.MapGroup("/api/v1").Guarded().FittingOnly();
+        api.AddEndpointFilter(new ConflictFilter(databases));
+        api.AddEndpointFilter(new ListFiles());
+        open.MapSignIn(api);
+        open.MapImports(api);
+        api.MapTunnels();
+        api.MapRehearsals();
+        api.MapPlatforms();
+        api.MapPlaces();
+        api.MapDrawings();
+        api.MapSums();
+        api.MapChanges();
+        api.MapKeys();
+        api.MapToday();
+        api.MapPeople();
+        api.MapAudit();
+        api.MapRecords();
+        api.MapHistory();
+        api.MapSearch();
+        api.MapEvents();
+        api.MapBackups();
+        app.MapOpenApi("/api/{documentName}/openapi.json");
+        app.MapReference();
+        app.MapReadiness();
+    }
+
+    private static LoggerConfiguration Levels(LoggerConfiguration log) =>
+        log
+            .MinimumLevel.Information()
+            .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+            // A start that fails is told in one line; so is a database that does not answer.
+            .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", Serilog.Events.LogEventLevel.Fatal)
+            .MinimumLevel.Override("Microsoft.EntityFrameworkCore", Serilog.Events.LogEventLevel.Fatal)
+            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", Serilog.Events.LogEventLevel.Error)
+            .MinimumLevel.Override("Microsoft.AspNetCore.Diagnostics", Serilog.Events.LogEventLevel.Fatal);
+}

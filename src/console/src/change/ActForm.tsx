@@ -1,0 +1,44 @@
+import { useState } from "react";
+import { asks, words, type Act } from "./acts";
+
+/** What an act asks for before it is done: why, and for urgent work who has to confirm it. */
+export function ActForm(props: {
+  act: Act;
+  tell: (said: { remark: string; named: string }) => void;
+  leave: () => void;
+}) {
+  const { act, tell, leave } = props;
+  const [remark, setRemark] = useState("");
+  const [named, setNamed] = useState("");
+  return (
+    <form
+      className="told"
+      onSubmit={(e) => {
+        e.preventDefault();
+        tell({ remark, named });
+      }}
+    >
+      {act === "urgent" && (
+        <label>
+          Who has to confirm it: the sign-in name of somebody who may approve this change
+          <input autoFocus required value={named} onChange={(e) => setNamed(e.target.value)} />
+        </label>
+      )}
+      <label>
+        {asks[act]}
+        <input
+          autoFocus={act !== "urgent"}
+          required={!["drop", "review-after", "confirm-urgent"].includes(act)}
+          value={remark}
+          onChange={(e) => setRemark(e.target.value)}
+        />
+      </label>
+      <div className="ticks">
+        <button className="first">{words[act]}</button>
+        <button type="button" onClick={leave}>
+          Leave it
+        </button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,69 @@
+import { useQueries, useQuery } from "@tanstack/react-query";
+import { api, told, type Contract } from "../api";
+import { ask } from "../queries";
+
+/** The two ends that are named: where each stands, what it shows to the other, and what both can do. */
+export function BetweenGateways({ a, b }: { a: string; b: string }) {
+  const known = useQueries({
+    queries: [a, b].map((code) => ({
+      ...ask.gateway(code),
+      enabled: code.length > 2,
+      retry: false,
+    })),
+  });
+  const [near, far] = known.map((k) => k.data);
+  const common = useQuery({
+    queryKey: ["common", a, b, "strongest"],
+    queryFn: async () => {
+      const under = (version: string) => told(api.GET("/api/v1/sums/common", { params: { query: { a, b, version } } }));
+      const newer = await under("IKEv2");
+      return newer.bothSpeak ? newer : under("IKEv1");
+    },
+    enabled: !!near && !!far,
+  });
+  if (!near && !far) return null;
+  const bank = (end: "a" | "b", g: Contract["GatewayPage"] | undefined) => (
+    <div>
+      {g && (
+        <>
+          <b className={end}>
+            {end.toUpperCase()} {g.site}
+          </b>{" "}
+          <span className="src">
+            {g.platformName} · run by {g.runBy}
+          </span>
+          {g.uplinks.map((u) => (
+            <div key={u.label}>
+              <code>{u.outer}</code> <span className="src">{u.label}</span>
+            </div>
+          ))}
+        </>
+      )}
+    </div>
+  );
+  return (
+    <section aria-label="The two ends">
+      <div className="thenow">
+        {bank("a", near)}
+        {bank("b", far)}
+      </div>
+      {common.data && (
+        <p>
+          {!common.data.bothSpeak || common.data.ike.length === 0 ? (
+            <span className="stops">They have no IKE proposal in common.</span>
+          ) : (
+            <>
+              Both can do <code>{common.data.ike[0].proposal}</code> under {common.data.version}
+              {common.data.esp.length > 0 && (
+                <>
+                  , and <code>{common.data.esp[0].proposal}</code> for ESP
+                </>
+              )}
+              .
+            </>
+          )}
+        </p>
+      )}
+    </section>
+  );
+}

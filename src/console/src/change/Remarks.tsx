@@ -1,0 +1,91 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, told, type ChangePage } from "../api";
+import { ask } from "../queries";
+import { moment, Problem } from "../parts/Page";
+
+/** What was said of a change, and through which states it went. */
+export function Remarks({ c }: { c: ChangePage }) {
+  return (
+    <>
+      <h2>Review and passage</h2>
+      <RemarkForm c={c} />
+      {c.remarks.map((r, i) => (
+        <p key={i}>
+          {r.by}
+          {r.step && ` on step ${r.step}`}
+          {r.value && `, ${r.value}`}: {r.text} <span className="src">{moment(r.at)}</span>
+        </p>
+      ))}
+      <table>
+        <tbody>
+          {c.passages.map((p, i) => (
+            <tr key={i}>
+              <td className="mono w170">{moment(p.at)}</td>
+              <td className="w110">{p.to}</td>
+              <td className="w90">{p.by}</td>
+              <td>{p.remark}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+/** A remark on the whole or on a step, without moving the change. */
+function RemarkForm({ c }: { c: ChangePage }) {
+  const queries = useQueryClient();
+  const [remark, setRemark] = useState("");
+  const [step, setStep] = useState("");
+  const [value, setValue] = useState("");
+  const values = c.steps.find((s) => s.number === Number(step))?.enter ?? [];
+  const send = useMutation({
+    mutationFn: () =>
+      told(
+        api.POST("/api/v1/changes/{code}/remark", {
+          params: { path: { code: c.code } },
+          body: { remark, step: step ? Number(step) : null, value: value || null },
+        }),
+      ),
+    onSuccess: (page) => {
+      queries.setQueryData(ask.change(c.code).queryKey, page);
+      setRemark("");
+      setStep("");
+      setValue("");
+    },
+  });
+  return (
+    <form
+      className="fill"
+      onSubmit={(e) => {
+        e.preventDefault();
+        send.mutate();
+      }}
+    >
+      <label>
+        Remark
+        <input required value={remark} onChange={(e) => setRemark(e.target.value)} />
+      </label>
+      <label className="w80">
+        on step
+        <input inputMode="numeric" value={step} onChange={(e) => setStep(e.target.value)} />
+      </label>
+      {values.length > 0 && (
+        <label className="w170">
+          on its value
+          <select value={value} onChange={(e) => setValue(e.target.value)}>
+            <option value="">the step as a whole</option>
+            {values.map((v) => (
+              <option key={v.label + v.text} value={v.label}>
+                {v.label}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <button disabled={send.isPending}>Say it</button>
+      {send.error && <Problem error={send.error} />}
+    </form>
+  );
+}
