@@ -27,7 +27,7 @@ public partial class PlanTests
                 Approval = new("tomas", default),
             };
         var (first, second) = (Make("c1", new RekeyWish([tunnel.Id])), Make("c2", new StrengthenWish(tunnel.Id, null)));
-        var after = After(first.Plan);
+        var after = Demo.After(first.Plan);
         ChangeLife.Moved(second, DemoInventory.All).ShouldBeEmpty();
         var moved = ChangeLife.Moved(second, after);
         moved.ShouldNotBeEmpty();
@@ -55,7 +55,7 @@ public partial class PlanTests
     public void Closing_a_plan_that_was_worked_leaves_the_records_that_it_rehearsed()
     {
         var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
-        foreach (var (wish, plan) in Plans.Value)
+        foreach (var (wish, plan) in Demo.Plans)
         {
             var change = Made.Change(wish, plan with { Pending = [] }, ChangeState.UnderWay) with
             {
@@ -63,7 +63,7 @@ public partial class PlanTests
             };
             var (closed, refused) = ChangeLife.Close(change, DemoInventory.All, "tomas", at);
             refused.ShouldBeNull($"{wish}: {refused?.Wrong}");
-            var (after, built) = (After(plan), DemoInventory.All.With(closed!.AsBuilt));
+            var (after, built) = (Demo.After(plan), DemoInventory.All.With(closed!.AsBuilt));
             foreach (var id in wish.Tunnels)
             {
                 var (planned, then) = (
@@ -71,10 +71,11 @@ public partial class PlanTests
                     new TunnelView(built, built.Get<Tunnel>(id), Today)
                 );
                 foreach (var end in Enum.GetValues<EndName>())
-                    Held(Entries.Of(then.End(end)))
+                    Ground
+                        .Held(Entries.Of(then.End(end)))
                         .OrderBy(d => d.Key, StringComparer.Ordinal)
                         .ShouldBe(
-                            Held(Entries.Of(planned.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal),
+                            Ground.Held(Entries.Of(planned.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal),
                             $"{wish} at {end}"
                         );
             }

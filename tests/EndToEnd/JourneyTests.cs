@@ -4,7 +4,7 @@ using Xunit;
 namespace Vellumkeep.EndToEnd;
 
 /// <summary>The main job by command, from a file to a recorded change.</summary>
-public class JourneyTests(DemoProcess demo) : IClassFixture<DemoProcess>
+public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
 {
     [Fact]
     public async Task From_import_to_recorded_change_by_command()

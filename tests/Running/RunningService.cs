@@ -23,6 +23,7 @@ public sealed class RunningService : IAsyncDisposable
     /// <summary>The database server of this service alone; null when it keeps everything in a file.</summary>
     public ShortPostgres? Postgres { get; private init; }
 
+    /// <summary>The project's folder, in which the command runs: the demo's files are named from here.</summary>
     public static string Root { get; } = FindRoot();
 
     public string Data { get; }
@@ -324,7 +325,11 @@ public sealed class RunningService : IAsyncDisposable
     {
         for (var at = new DirectoryInfo(AppContext.BaseDirectory); at is not null; at = at.Parent)
             if (File.Exists(Path.Combine(at.FullName, "Vellumkeep.slnx")))
+            {
+                Directory.SetCurrentDirectory(at.FullName);
                 return at.FullName;
+            }
+
         throw new InvalidOperationException("The project's root was not found.");
     }
 }

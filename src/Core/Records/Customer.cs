@@ -64,11 +64,15 @@ public sealed record Customer : IRecord
     /// <summary>The days on which nothing may be changed.</summary>
     public ImmutableArray<Freeze> Freezes { get; init; } = [];
 
+    // A machine without the database takes any name of its form: nothing that is right is refused there.
+    private static readonly bool ZonesKnown = TimeZoneInfo.TryFindSystemTimeZoneById("Europe/London", out _);
+
     /// <summary>Reads the name of a time zone (IANA time zone database).</summary>
     public static Parsed<string> ZoneText(string text) =>
         text.Contains('/')
         && text.Length <= 60
         && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '/' or '_' or '-' or '+')
+        && (!ZonesKnown || TimeZoneInfo.TryFindSystemTimeZoneById(text, out _))
             ? Parsed<string>.Of(text)
             : Parsed<string>.Fail(
                 $"'{Typed.Short(text)}' is not a time zone",

@@ -135,7 +135,7 @@ public static class ChangeEndpoints
                         CancellationToken ct
                     ) =>
                     {
-                        await run(work, http.Asker(), clock.GetUtcNow(), code, given, http, ct);
+                        await run(work.On(ETags.Given(http)), http.Asker(), clock.GetUtcNow(), code, given, http, ct);
                         return await PageAsync(code, databases, clock, http, ct);
                     }
                 )
@@ -199,7 +199,7 @@ public static class ChangeEndpoints
                         CancellationToken ct
                     ) =>
                     {
-                        await run(work, http.Asker(), clock.GetUtcNow(), code, given, ct);
+                        await run(work.On(ETags.Given(http)), http.Asker(), clock.GetUtcNow(), code, given, ct);
                         return await PageAsync(code, databases, clock, http, ct);
                     }
                 )
@@ -208,6 +208,7 @@ public static class ChangeEndpoints
                 .WithSummary(summary)
                 .ProducesProblem(404)
                 .ProducesProblem(409)
+                .ProducesProblem(412)
                 .ProducesProblem(422);
 
         Given<WindowGiven>(ChangeAct.Window, "Set the window, or clear it (no start)", (w, a, now, code, g, ct) =>
@@ -237,7 +238,8 @@ public static class ChangeEndpoints
                     CancellationToken ct
                 ) =>
                 {
-                    await work.AttemptAsync(http.Asker(), clock.GetUtcNow(), code, step, given, ct);
+                    var on = work.On(ETags.Given(http));
+                    await on.AttemptAsync(http.Asker(), clock.GetUtcNow(), code, step, given, ct);
                     return await PageAsync(code, databases, clock, http, ct);
                 }
             )
@@ -249,6 +251,7 @@ public static class ChangeEndpoints
             )
             .ProducesProblem(404)
             .ProducesProblem(409)
+            .ProducesProblem(412)
             .ProducesProblem(422);
     }
 

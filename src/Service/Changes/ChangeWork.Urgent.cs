@@ -40,21 +40,22 @@ public sealed partial class ChangeWork
         string? remark,
         CancellationToken ct
     ) =>
-        DoAsync(
-            ChangeAct.ConfirmUrgent,
-            new(asker, now, code, version),
-            (c, around) =>
-                ChangeLife.ConfirmUrgently(
-                    c,
-                    asker.Name,
-                    now,
-                    remark,
-                    now.AddHours(settings.ReviewWithinHours),
-                    ChangeLife.Moved(c, around)
-                ),
-            ct,
-            said: "confirm urgent work"
-        );
+        On(version)
+            .DoAsync(
+                ChangeAct.ConfirmUrgent,
+                new(asker, now, code),
+                (c, around) =>
+                    ChangeLife.ConfirmUrgently(
+                        c,
+                        asker.Name,
+                        now,
+                        remark,
+                        now.AddHours(settings.ReviewWithinHours),
+                        ChangeLife.Moved(c, around)
+                    ),
+                ct,
+                said: "confirm urgent work"
+            );
 
     private static async Task<bool> MayApproveAsync(
         RecordReader reader,

@@ -5,8 +5,14 @@ namespace Vellumkeep.Service.Changes;
 /// <summary>What is done to changes once they are drafted, from review to record. Callable with any clock.</summary>
 public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork keys, ServiceSettings settings)
 {
-    /// <summary>An act on a change: who, when, which change, and which version of it was read.</summary>
-    private sealed record Acting(Asker Asker, DateTimeOffset Now, string Code, int? Version = null);
+    private int? seen;
+
+    /// <summary>An act on a change: who, when, and which change.</summary>
+    private sealed record Acting(Asker Asker, DateTimeOffset Now, string Code);
+
+    /// <summary>The same for whoever read a version of the change: nothing is done to another. Null for any.</summary>
+    public ChangeWork On(int? version) =>
+        version is null ? this : new(databases, keeper, keys, settings) { seen = version };
 
     /// <summary>Sends it for review.</summary>
     public Task SubmitAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct) =>
@@ -26,12 +32,13 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
         string? remark,
         CancellationToken ct
     ) =>
-        DoAsync(
-            ChangeAct.Approve,
-            new(asker, now, code, version),
-            (c, around) => ChangeLife.Approve(c, asker.Name, now, remark, ChangeLife.Moved(c, around)),
-            ct
-        );
+        On(version)
+            .DoAsync(
+                ChangeAct.Approve,
+                new(asker, now, code),
+                (c, around) => ChangeLife.Approve(c, asker.Name, now, remark, ChangeLife.Moved(c, around)),
+                ct
+            );
 
     /// <summary>Sends it back to its author.</summary>
     public Task ReturnAsync(
@@ -106,6 +113,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
                 var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
                 var change = kept.Record;
                 Need(asker, ChangeAct.Fill, change);
+                NeedSeen(kept);
                 var pending = PendingOf(change, given.Number);
                 var around = await ChangeGround.AroundAsync(reader, change.Wish, ct);
                 var made = WithFilled(around, pending, given.Value);
@@ -186,6 +194,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
             {
                 var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
                 Need(asker, ChangeAct.Close, kept.Record);
+                NeedSeen(kept);
                 var around = await ChangeGround.AroundAsync(reader, kept.Record.Wish, ct);
                 var (closed, refused) = ChangeLife.Close(kept.Record, around, asker.Name, now);
                 if (closed is null)
@@ -234,8 +243,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
             {
                 var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
                 Need(asker, act, kept.Record);
-                if (acting.Version is { } seen && seen != kept.Version)
-                    throw new ConflictException(id, seen, kept.Version);
+                NeedSeen(kept);
                 var around = await ChangeGround.AroundAsync(reader, kept.Record.Wish, ct);
                 var (change, refused) = await next(kept.Record, around, reader);
                 writing.Put(change ?? throw ChangeProblems.Refuse(refused!, asker.Scope), kept.Version);
@@ -245,6 +253,12 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
             },
             ct
         );
+    }
+
+    private void NeedSeen(Kept<Change> kept)
+    {
+        if (seen is { } version && version != kept.Version)
+            throw new ConflictException(kept.Record.Id, version, kept.Version);
     }
 
     /// <summary>Whether somebody has one of the roles of an act for everybody whom the change is about.</summary>

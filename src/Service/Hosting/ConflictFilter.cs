@@ -21,6 +21,15 @@ public sealed class ConflictFilter(Databases databases) : IEndpointFilter
                 .ToArray();
             var record = await reader.ByIdAsync<IRecord>(context.HttpContext.Asker().Scope, conflict.RecordId, ct);
             var code = record?.Record.Code ?? "The record";
+            if (since.Length == 0)
+                throw new ProblemException(
+                    412,
+                    "moved",
+                    "That version is none",
+                    $"{code} is at version {conflict.Current}, and version {conflict.Expected} of it is none that you can have read. Read it again and send yours; nothing was written."
+                )
+                    .With("record", code)
+                    .With("version", conflict.Current);
             var paths = since.SelectMany(s => s.Differences).Select(d => d.Path).Distinct().ToArray();
             throw new ProblemException(
                 412,

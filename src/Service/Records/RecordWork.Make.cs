@@ -32,6 +32,8 @@ public sealed partial class RecordWork
         foreach (var set in given.Set ?? [])
         {
             var path = PathOf(set.Path);
+            if (set.Value is { } text && string.IsNullOrWhiteSpace(text))
+                throw ProblemException.Field(set.Path, "it is empty", "a value; without one it is taken out");
             var (value, unreadable) = set.Value is null ? (null, null) : YamlText.ReadPart(set.Value);
             if (unreadable is not null)
                 throw ProblemException.Field(set.Path, unreadable.Wrong, unreadable.Right);

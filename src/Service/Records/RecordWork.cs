@@ -281,7 +281,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
 
     private static string Named(IReadOnlyList<(RecordKind Kind, string Code, string? Owner)> users, Scope scope)
     {
-        var seen = users.Where(u => scope.Sees(u.Owner)).Select(u => u.Code).ToArray();
+        var seen = users.Where(u => scope.Sees(u.Owner)).Select(u => $"{u.Kind.Word()} {u.Code}").Distinct().ToArray();
         var hidden = users.Count - seen.Length;
         return Say.And(
             seen.Take(5)

@@ -1,0 +1,416 @@
+import { cleanup, fireEvent, screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { ChangePage, Contract } from "../src/api";
+import { ActForm } from "../src/change/ActForm";
+import { BeforeAfter } from "../src/change/BeforeAfter";
+import { BeforeAndAfter, ChangeKeys, PendingValues, PlanFindings, Translations } from "../src/change/PlanParts";
+import { Remarks } from "../src/change/Remarks";
+import { RunSheet } from "../src/change/RunSheet";
+import { WindowForm } from "../src/change/WindowForm";
+import { answering, refused, says, shown } from "./asking";
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+  vi.useRealTimers();
+});
+
+const step = (number: number, more: object = {}) =>
+  ({
+    number,
+    key: `k${number}`,
+    part: "build",
+    where: "A",
+    asked: null,
+    do: says(`do ${number}`),
+    enter: [],
+    expect: [],
+    takeOut: [],
+    proof: null,
+    minutes: 3,
+    stops: null,
+    undo: null,
+    outcome: null,
+    attempts: [],
+    tunnel: "BRI-ASHLOW",
+    gateway: "churn-gw1",
+    ...more,
+  }) as Contract["StepPage"];
+
+const change = (more: object = {}) =>
+  ({
+    code: "BRI-0007",
+    version: 4,
+    state: "draft",
+    tunnel: "BRI-ASHLOW",
+    a: { site: "Churn House", gateway: "churn-gw1", platform: "Northmere 4", takesEffect: "at once" },
+    b: { site: "Ashlow", gateway: "ashlow-gw", platform: "Alderquay", takesEffect: "on commit" },
+    tunnels: [{ code: "BRI-ASHLOW", before: [], after: [], interruption: null }],
+    steps: [],
+    acts: [],
+    passages: [],
+    remarks: [],
+    pending: [],
+    differs: [],
+    translations: [],
+    touches: [],
+    planFindings: [],
+    keys: [],
+    plannedMinutes: 30,
+    windowStart: null,
+    windowMinutes: null,
+    windowAtA: null,
+    windowAtB: null,
+    ...more,
+  }) as unknown as ChangePage;
+
+const working = (steps: Contract["StepPage"][], more: object = {}) =>
+  change({ state: "under way", steps, acts: [{ act: "step", allowed: true }], ...more });
+
+describe("the run sheet", () => {
+  it("opens the first step that is not done, a failed one before those after it", () => {
+    shown(<RunSheet c={working([step(1, { outcome: "done" }), step(2, { outcome: "failed" }), step(3)])} />);
+    expect(screen.getByRole("region", { name: "Step 2, at hand" })).toBeTruthy();
+  });
+
+  it("opens none while nobody may work, and none when all are settled", () => {
+    shown(<RunSheet c={change({ steps: [step(1)] })} />);
+    expect(screen.queryByRole("region")).toBeNull();
+    cleanup();
+    shown(<RunSheet c={working([step(1, { outcome: "done" }), step(2, { outcome: "skipped" })])} />);
+    expect(screen.queryByRole("region")).toBeNull();
+  });
+
+  it("stands each end's steps in that end's column, and ours across both", () => {
+    const { container } = shown(
+      <RunSheet c={change({ steps: [step(1), step(2, { where: "B" }), step(3, { where: "us", part: "prove" })] })} />,
+    );
+    expect(container.querySelector("div.inA")?.textContent).toContain("do 1");
+    expect(container.querySelector("div.inA")?.textContent).not.toContain("do 2");
+    expect(container.querySelector("div.inB")?.textContent).toContain("do 2");
+    expect(container.querySelector("div.both")?.textContent).toContain("do 3");
+    expect([...container.querySelectorAll("div.part")].map((p) => p.textContent)).toEqual(["build", "prove"]);
+  });
+
+  it("copies a value by its number, and none while somebody types", async () => {
+    const copied: string[] = [];
+    vi.stubGlobal("navigator", { ...navigator, clipboard: { writeText: async (t: string) => void copied.push(t) } });
+    const enter = [
+      { label: "own subnet", text: "10.61.40.0/24", before: null, waits: false },
+      { label: "peer", text: "", before: null, waits: true },
+      { label: "their subnet", text: "10.62.0.0/24", before: "10.62.1.0/24", waits: false },
+    ];
+    shown(<RunSheet c={working([step(1, { enter })])} />);
+    fireEvent.keyDown(window, { key: "2" });
+    fireEvent.keyDown(window, { key: "3" });
+    fireEvent.keyDown(window, { key: "1", ctrlKey: true });
+    fireEvent.keyDown(screen.getByLabelText(/^Remark/), { key: "1" });
+    expect(copied).toEqual(["10.62.0.0/24"]);
+    expect(screen.getByText("pending: fill it in above first")).toBeTruthy();
+    expect(screen.getAllByText(/was 10.62.1.0\/24/).length).toBeGreaterThan(0);
+  });
+
+  it("sends what was done with its proof, and what was set otherwise with the reason", async () => {
+    const asked = answering({ "POST /api/v1/changes/BRI-0007/steps/1": working([]) });
+    const enter = [{ label: "own subnet", text: "10.61.40.0/24", before: null, waits: false }];
+    shown(<RunSheet c={working([step(1, { enter })])} />);
+    await userEvent.type(screen.getByLabelText(/^Proof/), "counters rise");
+    await userEvent.click(screen.getByLabelText(/set otherwise/));
+    await userEvent.type(screen.getByLabelText("Set instead"), "10.61.40.0/25");
+    await userEvent.type(screen.getByLabelText("Because"), "half is used");
+    await userEvent.click(screen.getByRole("button", { name: "Done" }));
+    await waitFor(() => expect(asked.length).toBe(1));
+    expect(asked[0].body).toEqual({
+      outcome: "done",
+      remark: null,
+      planned: "10.61.40.0/24",
+      set: "10.61.40.0/25",
+      reason: "half is used",
+      proof: "counters rise",
+      file: null,
+    });
+  });
+
+  it("keeps what was typed when the service refuses, and says why", async () => {
+    answering({ "POST /api/v1/changes/BRI-0007/steps/1": refused(409, "Step 1 waits for a value that is pending.") });
+    shown(<RunSheet c={working([step(1)])} />);
+    await userEvent.type(screen.getByLabelText(/^Remark/), "seen on the screen");
+    await userEvent.click(screen.getByRole("button", { name: "Failed" }));
+    expect((await screen.findByRole("alert")).textContent).toContain("waits for a value");
+    expect((screen.getByLabelText(/^Remark/) as HTMLInputElement).value).toBe("seen on the screen");
+  });
+
+  it("tells two values that are planned alike by their labels", async () => {
+    const enter = ["rule in", "rule out"].map((label) => ({ label, text: "permit", before: null, waits: false }));
+    shown(<RunSheet c={working([step(1, { enter })])} />);
+    await userEvent.click(screen.getByLabelText(/set otherwise/));
+    expect([...screen.getByLabelText("Planned").querySelectorAll("option")].map((o) => o.textContent)).toEqual([
+      "rule in",
+      "rule out",
+    ]);
+  });
+
+  it.each([
+    ["2026-11-28T22:00:00Z", 60, "2026-11-28T22:10:00Z", "the window has 50 min left", false],
+    ["2026-11-28T22:00:00Z", 60, "2026-11-28T22:57:00Z", "the window has 3 min left", false],
+    ["2026-11-28T22:00:00Z", 60, "2026-11-28T22:58:00Z", "the window has 2 min left", true],
+    ["2026-11-28T22:00:00Z", 60, "2026-11-28T23:20:00Z", "the window ended 20 min ago", true],
+    ["2026-11-29T04:00:00Z", 60, "2026-11-28T22:00:00Z", "the window begins only in 6 h", true],
+  ])("a window from %s of %i min says at %s: %s", (windowStart, windowMinutes, now, told, warns) => {
+    vi.useFakeTimers({ now: new Date(now) });
+    const passages = [{ to: "under way", by: "ines", at: "2026-11-28T21:55:00Z", remark: null }];
+    const { container } = shown(
+      <RunSheet c={working([step(1), step(2, { outcome: "done" })], { windowStart, windowMinutes, passages })} />,
+    );
+    const watch = [...container.querySelectorAll("p")].find((p) => p.textContent?.includes("since it began"))!;
+    expect(watch.textContent).toContain(told);
+    expect(watch.textContent).toContain("the open steps take 3 min");
+    expect(watch.className).toBe(warns ? "stopping" : "src");
+  });
+
+  it("links the proof of an attempt by its digest, and names what was set otherwise", () => {
+    const attempts = [
+      {
+        outcome: "done",
+        by: "ines",
+        at: "2026-11-28T22:00:00Z",
+        remark: null,
+        set: "10.61.40.0/25",
+        planned: "10.61.40.0/24",
+        reason: "half is used",
+        proof: null,
+        file: { name: "screen.png", digest: "ab12", size: 20480 },
+      },
+    ];
+    shown(<RunSheet c={change({ steps: [step(1, { outcome: "done", attempts })] })} />);
+    const link = screen.getByRole("link", { name: "screen.png" });
+    expect(link.getAttribute("href")).toBe("/api/v1/changes/BRI-0007/proof/ab12");
+    expect(screen.getByText(/half is used/).textContent).toContain("set 10.61.40.0/25 instead of 10.61.40.0/24");
+    expect(screen.getByText("20,480 octets")).toBeTruthy();
+  });
+});
+
+describe("an act that asks first", () => {
+  it.each([
+    ["return", true],
+    ["back-out", true],
+    ["drop", false],
+    ["review-after", false],
+  ] as const)("%s takes a remark, required: %s", async (act, required) => {
+    const told: unknown[] = [];
+    shown(<ActForm act={act} tell={(said) => told.push(said)} leave={() => {}} />);
+    expect((screen.getByRole("textbox") as HTMLInputElement).required).toBe(required);
+    await userEvent.type(screen.getByRole("textbox"), "because");
+    await userEvent.click(screen.getAllByRole("button")[0]);
+    expect(told).toEqual([{ remark: "because", named: "" }]);
+  });
+
+  it("urgent work names who has to confirm it before it says why", async () => {
+    const told: unknown[] = [];
+    shown(<ActForm act="urgent" tell={(said) => told.push(said)} leave={() => {}} />);
+    expect(document.activeElement).toBe(screen.getAllByRole("textbox")[0]);
+    await userEvent.keyboard("odile");
+    await userEvent.type(screen.getAllByRole("textbox")[1], "the line is down{Enter}");
+    expect(told).toEqual([{ named: "odile", remark: "the line is down" }]);
+  });
+});
+
+describe("the window", () => {
+  it("is sent by the clock of the end that was chosen", async () => {
+    const asked = answering({ "POST /api/v1/changes/BRI-0007/window": change() });
+    shown(<WindowForm c={change()} may />);
+    await userEvent.click(screen.getByRole("button", { name: "set it" }));
+    fireEvent.change(screen.getByLabelText("begins"), { target: { value: "2026-12-03T22:00" } });
+    await userEvent.selectOptions(screen.getByRole("combobox"), "B");
+    await userEvent.click(screen.getByRole("button", { name: "Set" }));
+    await waitFor(() => expect(asked.length).toBe(1));
+    expect(asked[0].body).toEqual({ start: null, wall: "2026-12-03T22:00", minutes: 60, end: "B" });
+  });
+
+  it("is sent in UTC as a moment, and cleared as nothing", async () => {
+    const c = change({ windowStart: "2026-12-03T22:00:00Z", windowMinutes: 45, windowAtA: "Thu 22:00" });
+    const asked = answering({ "POST /api/v1/changes/BRI-0007/window": c });
+    shown(<WindowForm c={c} may />);
+    await userEvent.click(screen.getByRole("button", { name: "move it" }));
+    await userEvent.selectOptions(screen.getByRole("combobox"), "UTC");
+    await userEvent.click(screen.getByRole("button", { name: "Set" }));
+    await waitFor(() => expect(asked.length).toBe(1));
+    expect(asked[0].body).toEqual({ start: "2026-12-03T22:00:00Z", wall: null, minutes: 45, end: null });
+    await userEvent.click(screen.getByRole("button", { name: "move it" }));
+    await userEvent.click(screen.getByRole("button", { name: "Clear" }));
+    await waitFor(() => expect(asked.length).toBe(2));
+    expect(asked[1].body).toMatchObject({ start: null, wall: null, minutes: null });
+  });
+
+  it("is offered to nobody who may not set it, and at B only where the clock differs", () => {
+    shown(<WindowForm c={change({ windowAtA: "Thu 22:00", windowAtB: "Thu 23:00" })} may={false} />);
+    expect(screen.queryByRole("button")).toBeNull();
+    expect(document.body.textContent).toContain("Thu 22:00; at B Thu 23:00");
+    cleanup();
+    shown(<WindowForm c={change({ windowAtA: "Thu 22:00", windowAtB: "Thu 22:00" })} may={false} />);
+    expect(document.body.textContent).not.toContain("at B");
+  });
+});
+
+describe("the plan", () => {
+  it("sets off what is new among what stays", () => {
+    const differs = [
+      {
+        end: "A",
+        what: "own subnets",
+        before: "10.0.0.0/24",
+        after: "10.0.0.0/24, 10.0.1.0/24",
+        added: ["10.0.1.0/24"],
+      },
+      { end: null, what: "agreed pairs", before: "3", after: "4", added: ["10.0.1.0/24 - 10.9.0.0/24"] },
+    ];
+    const { container } = shown(<BeforeAfter c={change({ differs })} />);
+    expect([...container.querySelectorAll("td.wraps b")].map((b) => b.textContent)).toEqual([
+      "10.0.1.0/24",
+      "10.0.1.0/24 - 10.9.0.0/24",
+    ]);
+    expect(container.querySelector("td b.a")?.textContent).toBe("A ");
+  });
+
+  const carried = (what: string, carries: string, more: object = {}) => ({
+    tunnel: "TID-PUMP",
+    end: "A",
+    what,
+    before: "x",
+    after: carries === "kept" ? "x" : "y",
+    carries,
+    why: says(`why ${what}`),
+    ...more,
+  });
+
+  it("shows what moves to another platform first, and what is kept only when asked", async () => {
+    const translations = [carried("dpd", "kept"), carried("lifetime", "changed"), carried("suite", "impossible")];
+    const { container } = shown(<Translations c={change({ translations })} />);
+    const rows = () => [...container.querySelectorAll("tbody tr")].map((r) => r.querySelector("td")!.textContent);
+    expect(rows()).toEqual(["lifetime", "suite"]);
+    expect(container.querySelector(".sev.blocks")?.textContent).toBe("impossible");
+    await userEvent.click(screen.getByRole("button", { name: "1 more are kept as they are" }));
+    expect(rows()).toEqual(["dpd", "lifetime", "suite"]);
+  });
+
+  it("says once what goes the same way on several tunnels", () => {
+    const translations = [
+      carried("dpd", "changed"),
+      carried("dpd", "changed", { tunnel: "TID-MILL", end: "B" }),
+      carried("dpd", "changed", { tunnel: "TID-YARD", after: "z" }),
+    ];
+    const { container } = shown(<Translations c={change({ translations })} />);
+    const rows = [...container.querySelectorAll("tbody tr")].map((r) => r.querySelector("td")!.textContent);
+    expect(rows).toEqual(["A TID-PUMPB TID-MILL", "A TID-YARD"]);
+  });
+
+  it("names who will know a pending value, by when, and the steps that wait", async () => {
+    const pending = [
+      { number: 1, label: "outer address of B", whoKnows: "Wren at Plates", by: "3 Dec", steps: [4, 7] },
+      { number: 2, label: "identity", whoKnows: null, by: null, steps: [5] },
+    ];
+    const asked = answering({ "POST /api/v1/changes/BRI-0007/fill": change() });
+    const { container } = shown(<PendingValues c={change({ pending })} may />);
+    expect([...container.querySelectorAll("form .src")].map((s) => s.textContent)).toEqual([
+      "Wren at Plates will know it, by 3 Dec; steps 4, 7 wait for it. Approval stays when it is filled in.",
+      "nobody is named who will know it; step 5 waits for it. Approval stays when it is filled in.",
+    ]);
+    await userEvent.type(screen.getByLabelText("identity"), "fqdn b.example{Enter}");
+    await waitFor(() => expect(asked.length).toBe(1));
+    expect(asked[0].body).toEqual({ number: 2, value: "fqdn b.example" });
+  });
+
+  it("says now and after while it is planned, and as planned once it is done", () => {
+    const tunnels = [
+      {
+        code: "BRI-ASHLOW",
+        before: [{ tone: "holds", says: says("It comes up.") }],
+        after: [{ tone: "holds", says: says("It stays up.") }],
+        interruption: says("Nothing passes for 2 min."),
+      },
+      { code: "BRI-NEW", before: [], after: [], interruption: null },
+    ];
+    const { container } = shown(<BeforeAndAfter c={change({ tunnels })} />);
+    expect(container.querySelectorAll(".thenow").length).toBe(1);
+    expect(container.querySelector(".thenow")?.textContent).toContain("now");
+    expect(screen.getByText("Nothing passes for 2 min.").closest(".stopping")).toBeTruthy();
+    cleanup();
+    const done = shown(<BeforeAndAfter c={change({ tunnels, state: "done" })} />);
+    expect([...done.container.querySelectorAll(".src")].map((s) => s.textContent)).toEqual([
+      "before, as planned",
+      "after, as planned",
+    ]);
+  });
+
+  it("has each finding on the plan with what to do, and nothing where there is none", () => {
+    const planFindings = [
+      { severity: "risk", code: "PLAN-03", what: says("No step proves it."), do: says("Add one.") },
+    ];
+    shown(<PlanFindings c={change({ planFindings })} />);
+    expect(screen.getByRole("region").textContent).toBe("risk PLAN-03 No step proves it. Add one.");
+    cleanup();
+    shown(<PlanFindings c={change()} />);
+    expect(screen.queryByRole("region")).toBeNull();
+  });
+});
+
+describe("keys of a change", () => {
+  const key = (more: object = {}) => ({
+    tunnel: "BRI-SPARES",
+    version: 2,
+    replaces: [],
+    state: "prepared",
+    checkCode: "7KQ-2M4",
+    ...more,
+  });
+
+  it("are shown only after why was said, in groups that are no part of the key, and hidden again", async () => {
+    const asked = answering({
+      "POST /api/v1/tunnels/BRI-SPARES/keys/2/show": { key: "abcdefgh", grouped: "abcd efgh", bits: 160 },
+    });
+    shown(<ChangeKeys c={change({ keys: [key()] })} may />);
+    expect(asked).toEqual([]);
+    await userEvent.click(screen.getByRole("button", { name: "Show it" }));
+    await userEvent.type(screen.getByRole("textbox"), "entering it at churn-gw1{Enter}");
+    expect(await screen.findByText("abcd efgh")).toBeTruthy();
+    expect(asked[0].body).toEqual({ why: "entering it at churn-gw1" });
+    await userEvent.click(screen.getByRole("button", { name: "Hide" }));
+    expect(screen.queryByText("abcd efgh")).toBeNull();
+  });
+
+  it("are made by who may, for this change", async () => {
+    const asked = answering({ "POST /api/v1/tunnels/BRI-SPARES/keys": {} });
+    shown(<ChangeKeys c={change({ keys: [key({ state: "not made yet", checkCode: null })] })} may />);
+    await userEvent.click(screen.getByRole("button", { name: "Make it" }));
+    await waitFor(() => expect(asked.length).toBeGreaterThan(0));
+    expect(asked[0].body).toEqual({ change: "BRI-0007" });
+    cleanup();
+    shown(<ChangeKeys c={change({ keys: [key()] })} may={false} />);
+    expect((screen.getByRole("button", { name: "Show it" }) as HTMLButtonElement).disabled).toBe(true);
+  });
+});
+
+describe("remarks", () => {
+  beforeEach(() => vi.useRealTimers());
+  const steps = [step(3, { enter: [{ label: "own subnet", text: "10.61.40.0/24", before: null, waits: false }] })];
+
+  it("may be on a step and on one of its values, and are gone from the form once they are told", async () => {
+    const asked = answering({ "POST /api/v1/changes/BRI-0007/remark": change({ steps }) });
+    shown(<Remarks c={change({ steps })} />);
+    expect(screen.queryByLabelText("on its value")).toBeNull();
+    await userEvent.type(screen.getByLabelText("Remark"), "is that right?");
+    await userEvent.type(screen.getByLabelText("on step"), "3");
+    await userEvent.selectOptions(screen.getByLabelText("on its value"), "own subnet");
+    await userEvent.click(screen.getByRole("button", { name: "Say it" }));
+    await waitFor(() => expect((screen.getByLabelText("Remark") as HTMLInputElement).value).toBe(""));
+    expect(asked[0].body).toEqual({ remark: "is that right?", step: 3, value: "own subnet" });
+  });
+
+  it("stand with who said them and where", () => {
+    const remarks = [{ by: "tomas", step: 3, value: "own subnet", text: "Too wide", at: "2026-11-28T09:00:00Z" }];
+    shown(<Remarks c={change({ steps, remarks })} />);
+    const told = within(document.body).getByText(/Too wide/);
+    expect(told.textContent).toContain("tomas on step 3, own subnet: Too wide");
+  });
+});

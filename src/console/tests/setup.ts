@@ -1,0 +1,10 @@
+// The client of the interface takes fetch and Request when it is loaded, before a test can say what is answered; and
+// without a page's address a path alone is no address of a request.
+const Plain = globalThis.Request;
+globalThis.Request = class extends Plain {
+  constructor(input: RequestInfo | URL, init?: RequestInit) {
+    super(typeof input === "string" ? new URL(input, "http://keep.example") : input, init);
+  }
+};
+export const answer = { fetch: globalThis.fetch };
+globalThis.fetch = (input, init) => answer.fetch(input instanceof Request ? input : new Request(input as string, init));

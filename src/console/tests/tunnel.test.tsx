@@ -1,0 +1,467 @@
+import { cleanup, screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, beforeAll, describe, expect, it } from "vitest";
+import type { Contract, FindingPage, TunnelPage } from "../src/api";
+import { Finding } from "../src/parts/FindingList";
+import { KeptLists } from "../src/parts/KeptLists";
+import { RecordActs, CopyTunnel } from "../src/records/Acts";
+import { WhatItDoes } from "../src/records/WhatItDoes";
+import { SearchRoute } from "../src/search/SearchRoute";
+import { Ladder } from "../src/tunnel/Ladder";
+import { Look } from "../src/tunnel/Look";
+import { PairGrid } from "../src/tunnel/PairGrid";
+import { span, Timeline } from "../src/tunnel/Timeline";
+import { answering, refused, says, shown } from "./asking";
+
+afterEach(cleanup);
+beforeAll(() => {
+  // jsdom has no dialogs of its own.
+  HTMLDialogElement.prototype.showModal = function () {
+    this.open = true;
+  };
+  HTMLDialogElement.prototype.close = function () {
+    this.open = false;
+    this.dispatchEvent(new Event("close"));
+  };
+});
+
+const me = (...roles: string[]) => ({ "GET /api/v1/session": { name: "ines", display: "Ines", roles } });
+
+describe("looking at an end", () => {
+  const t = { code: "BRI-ASHLOW", version: 7, a: { site: "Churn" }, b: { site: "Ashlow" } } as unknown as TunnelPage;
+  const row = (key: string, a: object = {}, b: object = {}) =>
+    ({
+      key,
+      label: "IKE lifetime",
+      a: { text: "8 h", source: "set", seen: null, ...a },
+      b: { text: "1 h", source: "set", seen: null, ...b },
+    }) as unknown as Contract["CompareRow"];
+
+  it("begins at the end that nobody has looked at yet", () => {
+    shown(<Look t={t} row={row("ikeLifetime", { seen: "read 3 Nov" })} onDone={() => {}} />);
+    expect((screen.getByLabelText("at B") as HTMLInputElement).checked).toBe(true);
+  });
+
+  it.each([
+    ["addressOfA", "B"],
+    ["addressOfB", "A"],
+  ])("%s is entered at %s alone: its own end has it on its gateway", (key, only) => {
+    shown(<Look t={t} row={row(key)} onDone={() => {}} />);
+    const other = only === "A" ? "B" : "A";
+    expect((screen.getByLabelText(`at ${only}`) as HTMLInputElement).checked).toBe(true);
+    expect((screen.getByLabelText(`at ${other}`) as HTMLInputElement).disabled).toBe(true);
+  });
+
+  it("confirms what is recorded with the version that was shown", async () => {
+    const asked = answering({ "POST /api/v1/tunnels/BRI-ASHLOW/confirm": {} });
+    let done = 0;
+    shown(<Look t={t} row={row("ikeLifetime")} onDone={() => done++} />);
+    await userEvent.selectOptions(screen.getByRole("combobox"), "typed by someone who looked");
+    await userEvent.click(screen.getByRole("button", { name: "Confirm at A", hidden: true }));
+    await waitFor(() => expect(done).toBe(1));
+    expect(asked[0]).toMatchObject({
+      version: '"7"',
+      body: { end: "A", rows: ["ikeLifetime"], how: "typed", on: null, value: null },
+    });
+  });
+
+  it("asks what an end has where nothing is recorded, also to confirm it", () => {
+    shown(<Look t={t} row={row("ikeLifetime", { text: null })} onDone={() => {}} />);
+    expect((screen.getByLabelText("What A really has") as HTMLInputElement).required).toBe(true);
+  });
+
+  it("corrects with a reason, and keeps both when somebody was quicker", async () => {
+    const asked = answering({
+      "POST /api/v1/tunnels/BRI-ASHLOW/correct": refused(412, "tomas wrote BRI-ASHLOW since you read it."),
+    });
+    shown(<Look t={t} row={row("ikeLifetime")} onDone={() => {}} />);
+    await userEvent.click(screen.getByLabelText("it has something else"));
+    await userEvent.type(screen.getByLabelText("What A really has"), "4 h");
+    await userEvent.type(screen.getByLabelText("Why the record was wrong"), "read again");
+    await userEvent.click(screen.getByRole("button", { name: "Correct at A", hidden: true }));
+    expect((await screen.findByRole("alert", { hidden: true })).textContent).toContain("tomas wrote");
+    expect((screen.getByLabelText("What A really has") as HTMLInputElement).value).toBe("4 h");
+    expect(asked[0].body).toMatchObject({ row: "ikeLifetime", value: "4 h", reason: "read again" });
+  });
+});
+
+describe("the grid of pairs", () => {
+  const end = (more: object = {}) => ({
+    selector: "yes",
+    ruleIn: "yes",
+    ruleOut: "yes",
+    noTranslation: "not needed",
+    route: "yes",
+    ...more,
+  });
+  const pair = (a: string, b: string, atA: object = {}, atB: object = {}) => ({
+    a,
+    b,
+    aName: `of ${a}`,
+    bName: null,
+    form: { stroke: "gap", word: "one end only" },
+    atA: end(atA),
+    atB: end(atB),
+  });
+  const grid = (pairs: object[]) =>
+    shown(<PairGrid t={{ pairs } as unknown as TunnelPage} />).container.querySelectorAll("tbody tr");
+
+  it("has A's subnets down and B's across, and says what is not wanted between them", () => {
+    const rows = grid([pair("10.1.0.0/24", "10.9.0.0/24"), pair("10.2.0.0/24", "10.8.0.0/24")]);
+    expect([...rows].map((r) => r.querySelector("th code")!.textContent)).toEqual(["10.1.0.0/24", "10.2.0.0/24"]);
+    expect([...document.querySelectorAll("thead code")].map((c) => c.textContent)).toEqual([
+      "10.9.0.0/24",
+      "10.8.0.0/24",
+    ]);
+    expect([...rows].map((r) => [...r.querySelectorAll("td")].map((c) => c.textContent === "not wanted"))).toEqual([
+      [false, true],
+      [true, false],
+    ]);
+  });
+
+  it("names what is missing at which end, and what is not known, and leaves out what is not needed", () => {
+    const [row] = grid([pair("10.1.0.0/24", "10.9.0.0/24", { ruleIn: "no" }, { route: "unknown" })]);
+    const [a, b] = row.querySelectorAll("td > div");
+    expect(a.textContent).toBe("A selector · no rule in · rule out · route");
+    expect(a.querySelector(".stops")?.textContent).toBe("no rule in");
+    expect(b.textContent).toBe("B selector · rule in · rule out · route unknown");
+  });
+});
+
+describe("times", () => {
+  it.each([
+    [30, "30 s"],
+    [60, "1 min"],
+    [90, "90 s"],
+    [3600, "1 h"],
+    [5400, "90 min"],
+    [28800, "8 h"],
+    [86400, "24 h"],
+    [129600, "36 h"],
+    [172800, "2 d"],
+    [7300, "2.0 h"],
+  ])("%i seconds are said as %s", (seconds, told) => expect(span(seconds)).toBe(told));
+
+  const timeline = (marks: object[]) => ({
+    length: 86400,
+    marks,
+    lives: [
+      { layer: "IKE", end: "A", drops: 28800, renewsFrom: 25000, renewsTo: 25000 },
+      { layer: "IKE", end: "B", drops: null, renewsFrom: null, renewsTo: null },
+      { layer: "ESP", end: "A", drops: 3600, renewsFrom: null, renewsTo: null },
+    ],
+  });
+
+  it("begin with what bites in sight, and have all of it on request", async () => {
+    const lost = { layer: "ESP", kind: "lost", by: "B", from: 3600, to: 3600 };
+    shown(<Timeline t={timeline([lost]) as unknown as Contract["TimelinePage"]} />);
+    expect(screen.getByRole("img").getAttribute("aria-label")).toMatch(/^Renewals over 2.5 h\. ESP lost by B at 1 h/);
+    await userEvent.click(screen.getByRole("button", { name: "show all 24 h" }));
+    expect(screen.getByRole("img").getAttribute("aria-label")).toMatch(/^Renewals over 24 h/);
+    expect(screen.getByText("lost at 1 h")).toBeTruthy();
+  });
+
+  it("say of a lifetime when it ends and when it is renewed, and what of it is not known", () => {
+    shown(<Timeline t={timeline([]) as unknown as Contract["TimelinePage"]} />);
+    expect(screen.getByText(/^ends at 8 h · renewed at 6\.9 h$/)).toBeTruthy();
+    expect(screen.getByText("lifetime not known")).toBeTruthy();
+    expect(screen.getByText("ends at 1 h · margin not known")).toBeTruthy();
+    expect(screen.queryByRole("button")).toBeNull();
+  });
+});
+
+describe("the ladder", () => {
+  const message = (number: number, from: string, more: object = {}) => ({
+    number,
+    from,
+    name: number < 3 ? "IKE_SA_INIT request" : "IKE_AUTH request",
+    carries: says(`carries ${number}`),
+    decides: null,
+    ifMended: false,
+    ...more,
+  });
+  const side = (stops: object[], exchanges: object[]) =>
+    ({
+      title: says("A begins"),
+      starter: "A",
+      outcome: stops.length ? "stops" : "up",
+      stops,
+      exchanges,
+    }) as unknown as Contract["RehearsedSide"];
+  const ends = [
+    { end: "A", site: "Churn" },
+    { end: "B", site: "Ashlow" },
+  ] as unknown as Contract["EndPage"][];
+
+  it("has a rung for each message, and no gap where nothing refuses", () => {
+    const { container } = shown(<Ladder side={side([], [message(1, "A"), message(2, "B")])} a={ends[0]} b={ends[1]} />);
+    expect(screen.getByText("1 · IKE_SA_INIT: carries 1")).toBeTruthy();
+    expect(container.querySelector(".stopped")).toBeNull();
+  });
+
+  it("says at the gap which end refuses, with what notify, and what lies beyond as if mended", () => {
+    const stop = {
+      exchange: 2,
+      refusedBy: "B",
+      notify: "NO_PROPOSAL_CHOSEN",
+      code: "PAIR-01",
+      why: says("B accepts none of A's proposals."),
+      pairs: [],
+    };
+    const { container } = shown(
+      <Ladder
+        side={side([stop], [message(1, "A"), message(2, "B"), message(3, "A", { ifMended: true })])}
+        a={ends[0]}
+        b={ends[1]}
+      />,
+    );
+    expect(container.querySelectorAll(".stopped").length).toBe(1);
+    expect(container.querySelector(".stopped")?.textContent).toContain("Stops here. B refuses.");
+    expect(container.querySelector(".stopped code")?.textContent).toBe("NO_PROPOSAL_CHOSEN");
+    expect(screen.getByText("3 · if mended: IKE_AUTH request")).toBeTruthy();
+    expect(screen.getByRole("group").getAttribute("aria-label")).toBe(
+      "A begins: stops. B accepts none of A's proposals.",
+    );
+  });
+
+  it("says of silence that the end does not answer", () => {
+    const stop = {
+      exchange: 1,
+      refusedBy: null,
+      notify: "no answer",
+      code: "ADR-01",
+      why: says("B is not reached."),
+      pairs: [],
+    };
+    const { container } = shown(<Ladder side={side([stop], [message(1, "A")])} a={ends[0]} b={ends[1]} />);
+    expect(container.querySelector(".stopped")?.textContent).toContain("B does not answer.");
+    expect(container.querySelector(".stopped code")).toBeNull();
+  });
+});
+
+describe("a finding", () => {
+  const finding = (more: object = {}) =>
+    ({
+      tunnel: "BRI-ASHLOW",
+      code: "PAIR-06",
+      subject: "ikeLifetime",
+      digest: "d1",
+      severity: "risk",
+      what: says("Lifetimes differ."),
+      why: says("One end rekeys."),
+      do: says("Set both to 8 h."),
+      evidence: [{ end: "A", label: "IKE lifetime", value: "8 h", from: "set" }],
+      standard: "RFC 7296 2.8",
+      accepted: null,
+      ...more,
+    }) as unknown as FindingPage;
+
+  it("can be accepted by an engineer, with the values it rests on, and by no reader", async () => {
+    const asked = answering({
+      ...me("engineer"),
+      "GET /api/v1/tunnels/BRI-ASHLOW": { version: 5 },
+      "POST /api/v1/tunnels/BRI-ASHLOW/accept": {},
+    });
+    shown(<Finding f={finding()} />);
+    await userEvent.click(await screen.findByRole("button", { name: "Accept it as it stands", hidden: true }));
+    await userEvent.type(screen.getByLabelText("Why it may stay"), "replaced in spring");
+    await userEvent.type(screen.getByLabelText(/^Until/), "2027-03-31");
+    await userEvent.click(screen.getByRole("button", { name: "Accept it", hidden: true }));
+    await waitFor(() => expect(asked.at(-1)?.method).toBe("POST"));
+    expect(asked.at(-1)).toMatchObject({
+      version: '"5"',
+      body: {
+        code: "PAIR-06",
+        subject: "ikeLifetime",
+        digest: "d1",
+        reason: "replaced in spring",
+        until: "2027-03-31",
+      },
+    });
+    cleanup();
+    answering(me("reader"));
+    shown(<Finding f={finding()} />);
+    await new Promise((r) => setTimeout(r, 20));
+    expect(screen.queryByRole("button", { hidden: true })).toBeNull();
+  });
+
+  it("that is accepted says by whom, why and until when, and can be taken back", async () => {
+    const asked = answering({
+      ...me("lead"),
+      "GET /api/v1/tunnels/BRI-ASHLOW": { version: 5 },
+      "POST /api/v1/tunnels/BRI-ASHLOW/withdraw-acceptance": {},
+    });
+    const accepted = { by: "odile", reason: "known", until: "2027-03-31" };
+    shown(<Finding f={finding({ accepted })} />);
+    expect(screen.getByText("accepted until 31 Mar 2027 by odile: known")).toBeTruthy();
+    await userEvent.click(await screen.findByRole("button", { name: /no longer, or until/, hidden: true }));
+    await userEvent.click(screen.getByRole("button", { name: "Accept it no longer", hidden: true }));
+    await waitFor(() => expect(asked.at(-1)?.path).toMatch(/withdraw-acceptance$/));
+    expect(asked.at(-1)?.body).toEqual({ code: "PAIR-06", subject: "ikeLifetime" });
+  });
+});
+
+describe("filters that are kept", () => {
+  const kept = [
+    { id: "1", name: "blocks", list: "tunnels", filter: "severity=blocks&customer=BRI", mine: true, by: "ines" },
+    { id: "2", name: "theirs", list: "tunnels", filter: "customer=SAL", mine: false, by: "tomas" },
+    { id: "3", name: "weak", list: "findings", filter: "code=STR-01", mine: true, by: "ines" },
+  ];
+
+  it("stand on their own list, the open one marked whatever the order of its parts", async () => {
+    answering({ "GET /api/v1/kept-lists": kept });
+    shown(<KeptLists list="tunnels" />, "/tunnels?severity=blocks&customer=BRI");
+    const link = await screen.findByRole("link", { name: "blocks" });
+    expect(link.getAttribute("aria-current")).toBe("page");
+    expect(screen.queryByRole("link", { name: "weak" })).toBeNull();
+    expect(screen.getByRole("button").textContent).toBe("let go of “blocks”");
+  });
+
+  it("of somebody else cannot be let go of", async () => {
+    answering({ "GET /api/v1/kept-lists": kept });
+    shown(<KeptLists list="tunnels" />, "/tunnels?customer=SAL");
+    expect((await screen.findByRole("link", { name: "theirs" })).getAttribute("title")).toBe("shared by tomas");
+    expect(screen.queryByRole("button")).toBeNull();
+  });
+
+  it("are offered only where something is filtered, and sent as they stand", async () => {
+    const asked = answering({ "GET /api/v1/kept-lists": [], "POST /api/v1/kept-lists": {} });
+    shown(<KeptLists list="findings" />, "/findings");
+    expect(screen.queryByRole("button")).toBeNull();
+    cleanup();
+    shown(<KeptLists list="findings" />, "/findings?code=STR-01");
+    await userEvent.click(screen.getByRole("button", { name: "keep this filter" }));
+    await userEvent.keyboard("weak ones");
+    await userEvent.click(screen.getByLabelText("for the whole team"));
+    await userEvent.click(screen.getByRole("button", { name: "Keep it" }));
+    await waitFor(() => expect(asked.some((a) => a.method === "POST")).toBe(true));
+    expect(asked.find((a) => a.method === "POST")!.body).toEqual({
+      name: "weak ones",
+      list: "findings",
+      filter: "code=STR-01",
+      shared: true,
+    });
+  });
+});
+
+describe("acts on a record", () => {
+  it.each([
+    ["sites", ["engineer"], true],
+    ["sites", ["reader"], false],
+    ["sites", ["reviewer"], false],
+    ["people", ["engineer"], false],
+    ["people", ["lead"], true],
+  ] as const)("on %s are offered to %j: %s", async (plural, roles, offered) => {
+    answering(me(...roles));
+    shown(<RecordActs plural={plural} code="X" />);
+    await new Promise((r) => setTimeout(r, 20));
+    expect(screen.queryByRole("link", { name: "Edit" }) !== null).toBe(offered);
+  });
+
+  it("do not retire what is retired", async () => {
+    answering(me("lead"));
+    shown(<RecordActs plural="sites" code="X" retired />);
+    expect(await screen.findByRole("link", { name: "Edit" })).toBeTruthy();
+    expect(screen.queryByRole("button")).toBeNull();
+  });
+
+  it("copy a tunnel under a code of its own customer, and Escape leaves it", async () => {
+    shown(<CopyTunnel code="BRI-ASHLOW" />);
+    await userEvent.click(screen.getByRole("button", { name: "Copy" }));
+    await userEvent.keyboard("{Escape}");
+    await userEvent.click(screen.getByRole("button", { name: "Copy" }));
+    await userEvent.type(screen.getByRole("textbox"), "NEW{Enter}");
+    expect(screen.getByTestId("where").textContent).toBe("/new/tunnels?copy=BRI-ASHLOW&as=BRI-NEW");
+  });
+});
+
+describe("what writing does", () => {
+  const written = (more: object = {}) =>
+    ({
+      as: "altered",
+      differences: [],
+      altered: [],
+      derived: [],
+      findingsAdded: [],
+      findingsRemoved: [],
+      ...more,
+    }) as unknown as Parameters<typeof WhatItDoes>[0]["w"];
+
+  it.each([
+    [{ as: "nothing" }, "Nothing differs from what is recorded."],
+    [{}, "No finding comes or goes."],
+    [{ as: "added", derived: [1] }, "1 value is derived.No finding comes or goes."],
+    [{ as: "added", derived: [1, 2] }, "2 values are derived.No finding comes or goes."],
+    [
+      { differences: [{ path: "name", before: null, after: "x" }], altered: ["name"] },
+      "name correctsnothing → xNo finding comes or goes.",
+    ],
+  ])("%j is told as %s", (more, told) => {
+    shown(<WhatItDoes w={written(more)} />);
+    expect(screen.getByRole("status").textContent).toBe(told);
+  });
+
+  it("names the findings that come with how grave they are, and those that go", () => {
+    const finding = { code: "PAIR-06", severity: "risk", tunnel: "BRI-ASHLOW", what: says("Lifetimes differ.") };
+    shown(<WhatItDoes w={written({ findingsAdded: [finding], findingsRemoved: [{ ...finding, code: "PAIR-01" }] })} />);
+    const told = screen.getByRole("status").textContent!;
+    expect(told).toContain("adds, risk PAIR-06 BRI-ASHLOW");
+    expect(told).toContain("takes away PAIR-01 BRI-ASHLOW");
+    expect(told).not.toContain("No finding");
+  });
+});
+
+describe("the search", () => {
+  const hit = (kind: string, code: string) => ({
+    kind,
+    code,
+    name: `name of ${code}`,
+    customer: "BRI",
+    state: "",
+    field: "address",
+    fits: "10.61.0.0/24",
+  });
+
+  it("groups what it found by what it is, in one order, and moves among it with the arrows", async () => {
+    answering({
+      "GET /api/v1/search": {
+        asked: "10.61",
+        finding: null,
+        hits: [hit("tunnel", "BRI-ASHLOW"), hit("site", "BRI-CHURN"), hit("tunnel", "BRI-DEPOT")],
+      },
+    });
+    shown(<SearchRoute />, "/search?q=10.61");
+    await screen.findByRole("link", { name: "BRI-ASHLOW" });
+    const heads = screen.getAllByRole("heading").map((h) => h.textContent);
+    expect(heads.slice().sort()).toEqual(["Sites", "Tunnels"]);
+    await userEvent.keyboard("{ArrowDown}{ArrowDown}{ArrowDown}{ArrowDown}");
+    const links = [...document.querySelectorAll("a.hit")];
+    expect(document.activeElement).toBe(links.at(-1));
+    await userEvent.keyboard("{ArrowUp}");
+    expect(document.activeElement).toBe(links.at(-2));
+  });
+
+  it("says what the code of a finding is, and where it was found", async () => {
+    answering({ "GET /api/v1/search": { asked: "pair-06", finding: "Lifetimes differ", hits: [] } });
+    shown(<SearchRoute />, "/search?q=pair-06");
+    const link = await screen.findByRole("link", { name: "Where it was found" });
+    expect(link.getAttribute("href")).toBe("/findings?code=PAIR-06");
+    expect(document.body.textContent).not.toContain("Nothing fits");
+  });
+
+  it("says what it looks for before anything is typed, and when nothing fits", async () => {
+    answering({ "GET /api/v1/search": { asked: "zzz", finding: null, hits: [] } });
+    shown(<SearchRoute />, "/search");
+    expect(document.body.textContent).toContain("Type a code, a name, an address");
+    cleanup();
+    shown(<SearchRoute />, "/search?q=zzz");
+    expect(await screen.findByText(/Nothing fits “zzz”/)).toBeTruthy();
+  });
+
+  it("says when there may be more than it shows", async () => {
+    const hits = Array.from({ length: 40 }, (_, i) => hit("site", `S-${i}`));
+    answering({ "GET /api/v1/search": { asked: "s", finding: null, hits } });
+    shown(<SearchRoute />, "/search?q=s");
+    expect(await screen.findByText(/These are the first 40/)).toBeTruthy();
+  });
+});
