@@ -1,4 +1,5 @@
 using Serilog;
+using Vellumkeep.Service;
 using Vellumkeep.Service.Backups;
 using Vellumkeep.Service.Hosting;
 using Vellumkeep.Storage.Backups;

@@ -54,12 +54,16 @@ internal sealed class Ground
 
         var random = RandomEnds
             .Tunnels(demo, seed)
-            .Where(t => t.State != TunnelState.Retired)
+            .Where(t => t.State != TunnelState.Retired && Recordable(t))
             .Take(12)
             .Select((t, i) => t with { Id = $"tunnel:random-{i}", Code = $"RANDOM-{i}" })
             .ToArray();
         return new(demo.With(random), random);
     }
+
+    /// <summary>Ends can be built that no record can hold: nobody plans a change on those.</summary>
+    private static bool Recordable(Tunnel tunnel) =>
+        RecordBody.Read(RecordKind.Tunnel, tunnel.Id, RecordBody.Form(tunnel)).Problems.Count == 0;
 
     public Planned Planned(Wish wish) => Planner.Plan(All, wish, DemoInventory.Today);
 

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Builder;
 using Serilog.Core;
 using Serilog.Events;
 using Serilog.Formatting.Compact;
+using Vellumkeep.Service;
 using Vellumkeep.Service.Hosting;
 
 namespace Vellumkeep.Running;

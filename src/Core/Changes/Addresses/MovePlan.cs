@@ -149,12 +149,20 @@ internal static class MovePlan
         ) with
         {
             Enter = [new("outer address", moved.Now.ToString()) { Key = "outer", Before = moved.Old?.ToString() }],
-            Undo = moved.Old is null
-                ? null
-                : Sentence.Of($"Give {uplink.Label} of {gateway.Code} the outer address {moved.Old.Value} again."),
+            Undo = Back(gateway, uplink, moved),
             Stops =
                 $"Every tunnel over {uplink.Label} falls until its other end has the new address: {Say.Count(tunnels, "tunnel"):w}.",
         };
+    }
+
+    /// <summary>What stood there before, also where that was no fixed address: every move can be taken back.</summary>
+    private static Sentence Back(Gateway gateway, Uplink uplink, AddressMoved moved)
+    {
+        if (moved.Old is { } old)
+            return Sentence.Of($"Give {uplink.Label} of {gateway.Code} the outer address {old} again.");
+        return uplink.Address.Value is { } before
+            ? Sentence.Of($"Set the outer address of {uplink.Label} of {gateway.Code} to {before.ToString()} again.")
+            : Sentence.Of($"Take the outer address {moved.Now} out of {uplink.Label} of {gateway.Code} again.");
     }
 
     /// <summary>Who has to be asked because they run the other ends, and who has to be told.</summary>

@@ -9,6 +9,7 @@ using Vellumkeep.Service.Demo;
 using Vellumkeep.Service.Drawings;
 using Vellumkeep.Service.Finding;
 using Vellumkeep.Service.History;
+using Vellumkeep.Service.Hosting;
 using Vellumkeep.Service.Imports;
 using Vellumkeep.Service.Keys;
 using Vellumkeep.Service.Live;
@@ -21,7 +22,7 @@ using Vellumkeep.Service.Sums;
 using Vellumkeep.Service.Today;
 using Vellumkeep.Service.Tunnels;
 
-namespace Vellumkeep.Service.Hosting;
+namespace Vellumkeep.Service;
 
 /// <summary>The service put together: its parts, its pipeline and its calls, on the data that the settings name.</summary>
 public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, Databases Databases, TimeProvider Clock)
