@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.CommandLine.Help;
+using System.CommandLine.Parsing;
 using Vellumkeep.Cli.Commands;
 
 namespace Vellumkeep.Cli;
@@ -11,9 +12,10 @@ public static class CommandLine
     public static async Task<int> RunAsync(string[] args, Surroundings around)
     {
         var parsed = Make(new Frame(around)).Parse(args);
-        if (parsed.Errors.Count > 0)
+        var wrong = parsed.Errors.Select(e => e.Message).Concat(NoOptions(parsed)).ToArray();
+        if (wrong.Length > 0)
         {
-            around.Error.WriteLine(string.Join(" ", parsed.Errors.Select(e => e.Message)));
+            around.Error.WriteLine(string.Join(" ", wrong));
             around.Error.WriteLine(
                 $"Next: vellumkeep {string.Join(' ', args.TakeWhile(a => !a.StartsWith('-')).Take(2))} --help"
             );
@@ -28,6 +30,14 @@ public static class CommandLine
         };
         return await Failures.ToStatusAsync(around.Error, () => parsed.InvokeAsync(invoked));
     }
+
+    /// <summary>What looks like an option and stands where a value is expected: no code begins with two hyphens.</summary>
+    private static IEnumerable<string> NoOptions(ParseResult parsed) =>
+        parsed
+            .CommandResult.Children.OfType<ArgumentResult>()
+            .SelectMany(a => a.Tokens)
+            .Where(t => t.Value.StartsWith("--", StringComparison.Ordinal))
+            .Select(t => $"There is no option '{t.Value}' here.");
 
     private static Command Make(Frame frame)
     {

@@ -88,18 +88,30 @@ internal sealed class Frame(Surroundings around)
             {
                 if (p.GetValue(Output) is not { } file)
                     return await run(p, client, ct);
-                var form = Path.GetExtension(file).TrimStart('.').ToLowerInvariant();
-                if (form is not ("csv" or "xlsx"))
-                    throw new Refusal(
-                        2,
-                        $"'{file}' ends in neither .csv nor .xlsx. Right would be: --output {Path.GetFileNameWithoutExtension(file)}.csv"
-                    );
-                await System.IO.File.WriteAllBytesAsync(file, await client.ListAsync(list, form, narrowed(p), ct), ct);
-                Screen.Line($"Written: {file}");
+                await WriteListAsync(client, list, file, narrowed(p), ct);
                 return 0;
             },
             [.. takes, Output]
         );
+
+    /// <summary>Writes a list to a sheet, in the form that the file is named for.</summary>
+    public async Task WriteListAsync(
+        KeepClient client,
+        string list,
+        string file,
+        (string Key, string? Value)[] narrowed,
+        CancellationToken ct
+    )
+    {
+        var form = Path.GetExtension(file).TrimStart('.').ToLowerInvariant();
+        if (form is not ("csv" or "xlsx"))
+            throw new Refusal(
+                2,
+                $"'{file}' ends in neither .csv nor .xlsx. Right would be: --output {Path.GetFileNameWithoutExtension(file)}.csv"
+            );
+        await System.IO.File.WriteAllBytesAsync(file, await client.ListAsync(list, form, narrowed, ct), ct);
+        Screen.Line($"Written: {file}");
+    }
 
     /// <summary>A verb that needs no service.</summary>
     public static Command Alone(

@@ -172,11 +172,10 @@ internal static class RehearsalPrinting
             var first = t.Marks.First(m => m.Layer == layer || t.Marks.All(x => x.Layer != layer));
             s.Line($"{layer}  {text}");
             if (first.Layer == layer)
-                s.Line(
-                    s.In(
-                        "soft",
-                        $"     {first.Kind} by {first.By} at {Range(first)}{(lost is null ? "" : $", lost at {Range(lost)}")}; {string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(l => $"{l.End} ends at {(l.Drops is { } d ? Core.Quantities.Lifetime.Say(d) : "a time not known")}"))}"
-                    )
+                s.Wrapped(
+                    $"{first.Kind} by {first.By} at {Range(first)}{(lost is null ? "" : $", lost at {Range(lost)}")}; {string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(l => $"{l.End} ends at {(l.Drops is { } d ? Core.Quantities.Lifetime.Say(d) : "a time not known")}"))}",
+                    5,
+                    "soft"
                 );
         }
 

@@ -28,9 +28,6 @@ public sealed partial class KeepClient
         return said.Length == 0 ? "" : "?" + string.Join('&', said);
     }
 
-    private async Task<IReadOnlyList<T>> FirstAsync<T>(string path, CancellationToken ct) =>
-        (await GetAsync<Page<T>>(path, ct)).Items;
-
     /// <summary>Every page of a list, one after the other.</summary>
     private async Task<IReadOnlyList<T>> AllAsync<T>(
         string path,

@@ -78,17 +78,15 @@ public sealed partial class KeepClient(Uri service, string? token) : IDisposable
         CancellationToken ct,
         string? gateway = null
     ) =>
-        FirstAsync<FindingPage>(
-            "findings"
-                + Query(
-                    ("tunnel", tunnel),
-                    ("gateway", gateway),
-                    ("customer", customer),
-                    ("code", code),
-                    ("severity", severity),
-                    ("most", "2000")
-                ),
-            ct
+        AllAsync<FindingPage>(
+            "findings",
+            ct,
+            ("tunnel", tunnel),
+            ("gateway", gateway),
+            ("customer", customer),
+            ("code", code),
+            ("severity", severity),
+            ("most", "2000")
         );
 
     public Task<RehearsalPage> RehearsalAsync(string code, CancellationToken ct) =>

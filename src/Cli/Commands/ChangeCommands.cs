@@ -50,10 +50,18 @@ internal static class ChangeCommands
         var state = Text("--state", "open, or a state");
         var remark = Text("--remark", "a remark");
         var stepNumber = new Option<int?>("--on-step") { Description = "the step a remark is on" };
-        var (approve, back) = (new Option<bool>("--approve"), new Option<bool>("--return"));
+        var approve = new Option<bool>("--approve") { Description = "it may be worked as it is planned" };
+        var back = new Option<bool>("--return")
+        {
+            Description = "send it back to its author; --remark says what to mend",
+        };
         var step = new Argument<int>("step") { Description = "number of the step" };
-        var (done, failed) = (new Option<bool>("--done"), new Option<bool>("--failed"));
-        var skip = new Option<bool>("--skip");
+        var done = new Option<bool>("--done") { Description = "it was done" };
+        var failed = new Option<bool>("--failed")
+        {
+            Description = "it was tried and failed; --remark says what was seen",
+        };
+        var skip = new Option<bool>("--skip") { Description = "it is left out; --reason says why" };
         var (set, reason, planned) = (
             Text("--set", "what was set instead"),
             Text("--reason", "why"),

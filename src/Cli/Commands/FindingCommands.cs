@@ -24,6 +24,25 @@ internal static class FindingCommands
             "what is wrong or weak, worst first",
             async (p, c, ct) =>
             {
+                if (p.GetValue(frame.Output) is { } file)
+                {
+                    using var client = frame.Session.Open();
+                    await frame.WriteListAsync(
+                        client,
+                        "findings",
+                        file,
+                        [
+                            ("tunnel", p.GetValue(tunnel)),
+                            ("gateway", p.GetValue(gateway)),
+                            ("customer", p.GetValue(customer)),
+                            ("code", p.GetValue(code)),
+                            ("severity", p.GetValue(severity)),
+                        ],
+                        ct
+                    );
+                    return 0;
+                }
+
                 var found = await c.FindingsAsync(
                     p.GetValue(tunnel),
                     p.GetValue(gateway),
@@ -43,7 +62,8 @@ internal static class FindingCommands
             gateway,
             customer,
             code,
-            severity
+            severity,
+            frame.Output
         );
         var which = new Argument<string>("code") { Description = "code of the finding, such as STR-09" };
         var subject = Text("--subject", "what of the tunnel it is about, when there is more than one");
