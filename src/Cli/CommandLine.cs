@@ -54,7 +54,7 @@ public static class CommandLine
         [
             .. SignInCommands.Make(frame),
             .. TodayCommand.Make(frame),
-            .. TunnelCommands.Make(frame),
+            TunnelCommands.Make(frame),
             .. FindingCommands.Make(frame),
         ];
         foreach (var thing in things)
@@ -79,7 +79,7 @@ public static class CommandLine
         root.Subcommands.Single(c => c.Name == "tunnel").Add(RecordCommands.Make(frame).Single(c => c.Name == "copy"));
         root.Add(KeyCommands.Make(frame));
         root.Add(CalcCommands.Make(frame));
-        foreach (var thing in ImportCommands.Make(frame).Concat(ChangeCommands.Make(frame)))
+        foreach (var thing in ImportCommands.Make(frame).Append(ChangeCommands.Make(frame)))
             root.Add(thing);
 
         return root;

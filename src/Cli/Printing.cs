@@ -206,18 +206,13 @@ internal static partial class Printing
     /// </summary>
     private static (string Text, bool Soft)[] Cell(CompareCell c, int width)
     {
-        var source =
-            c.Source == "set"
-                ? c.Seen is null
-                    ? "set, not seen"
-                    : $"set, {c.Seen.Split(" by ")[0]}"
-                : c.Source == "agreed"
-                    ? c.Via is null
-                        ? "agreed"
-                        : $"agreed, {c.Via}"
-                    : c.Source == "default"
-                        ? "default"
-                        : c.Note ?? "unknown";
+        var source = c.Source switch
+        {
+            "set" => c.Seen is null ? "set, not seen" : $"set, {c.Seen.Split(" by ")[0]}",
+            "agreed" => c.Via is null ? "agreed" : $"agreed, {c.Via}",
+            "default" => "default",
+            _ => c.Note ?? "unknown",
+        };
         if (c.Text is null)
             return [(Cut(source, width), true)];
         var lines = Screen.Lines(c.Text, width - 1).Select(l => (Cut(l, width - 1), false)).ToList();

@@ -113,11 +113,13 @@ internal static class RehearsalPrinting
             {
                 var o = side.Stops[told];
                 var head = told == 0 ? "Stops here" : "Then";
-                var by =
-                    o.RefusedBy is null ? "nothing arrives"
-                    : o.Notify == "no answer" ? $"{o.RefusedBy} does not answer"
-                    : o.Notify == "not sent" ? "not sent"
-                    : $"{o.RefusedBy} refuses, {o.Notify}";
+                var by = (o.RefusedBy, o.Notify) switch
+                {
+                    (null, _) => "nothing arrives",
+                    (_, "no answer") => $"{o.RefusedBy} does not answer",
+                    (_, "not sent") => "not sent",
+                    _ => $"{o.RefusedBy} refuses, {o.Notify}",
+                };
                 s.Wrapped($"{head}: {by}. {o.Why.Text} {o.Code}", 5, told == 0 ? "stops" : "weak");
             }
         }

@@ -95,7 +95,7 @@ public abstract partial class RecordTests(DemoService demo)
                 Ct
             );
         (await Should.ThrowAsync<ServiceProblem>(Retire("gateways", "wex-pit"))).Message.ShouldContain(
-            "still used by site WEX-STONE"
+            "still used by tunnel WEX-STONE"
         );
         (await Should.ThrowAsync<ServiceProblem>(Retire("customers", "WEX"))).Message.ShouldContain("WEX-PIT");
         await Retire("tunnels", "WEX-STONE");

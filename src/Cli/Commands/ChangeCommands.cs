@@ -6,366 +6,394 @@ using static Vellumkeep.Cli.Frame;
 namespace Vellumkeep.Cli.Commands;
 
 /// <summary>Changes: reviewed, worked, recorded.</summary>
-internal static class ChangeCommands
+internal sealed class ChangeCommands(Frame frame)
 {
-    public static IReadOnlyList<Command> Make(Frame frame)
+    private readonly Screen screen = frame.Screen;
+    private readonly Argument<string> name = Name("change");
+    private readonly Option<string?> remarkOn = Text("--on-value", "the value of the step that is meant, by its label");
+    private readonly Argument<int> number = new Argument<int>("number") { Description = "number of the pending value" };
+    private readonly Argument<string> value = new Argument<string>("value") { Description = "the value" };
+    private readonly Option<string> named = new Option<string>("--named")
     {
-        var screen = frame.Screen;
-        var made = new List<Command>();
-        var name = Name("change");
-        var remarkOn = Text("--on-value", "the value of the step that is meant, by its label");
-        var built = new Argument<string?>("tunnel")
-        {
-            Description = "a tunnel that is recorded as planned; left out with --code",
-            Arity = ArgumentArity.ZeroOrOne,
-        };
-        var (number, value) = (
-            new Argument<int>("number") { Description = "number of the pending value" },
-            new Argument<string>("value") { Description = "the value" }
+        Description = "sign-in name of the second person: somebody who may approve the change",
+        Required = true,
+    };
+    private readonly Option<string> because = new Option<string>("--why")
+    {
+        Description = "why it cannot wait",
+        Required = true,
+    };
+    private readonly Option<string?> output = Text("--output", "a file to write it to");
+    private readonly Option<string?> wall = Text(
+        "--wall",
+        "begin as a clock on the wall shows it at the site of an end, such as 2026-11-27T21:00"
+    );
+    private readonly Option<string?> wallOf = Text(
+        "--at-end",
+        "the end at whose site it hangs: A (when left out) or B"
+    );
+    private readonly Option<string?> proof = Text(
+        "--proof",
+        "what proves it: a line, or @file with what the device said"
+    );
+    private readonly Option<string?> proofFile = Text(
+        "--proof-file",
+        "a file kept beside the record: a screen shot, a saved configuration; at most 4 MiB"
+    );
+    private readonly Option<DateTimeOffset?> start = new Option<DateTimeOffset?>("--start")
+    {
+        Description = "begin of the window, such as 2026-11-26T22:00Z",
+    };
+    private readonly Option<int?> minutes = new Option<int?>("--minutes") { Description = "length of the window" };
+    private readonly Option<string?> state = Text("--state", "open, or a state");
+    private readonly Option<string?> remark = Text("--remark", "a remark");
+    private readonly Option<int?> stepNumber = new Option<int?>("--on-step")
+    {
+        Description = "the step a remark is on",
+    };
+    private readonly Option<bool> approve = new Option<bool>("--approve")
+    {
+        Description = "it may be worked as it is planned",
+    };
+    private readonly Option<bool> back = new Option<bool>("--return")
+    {
+        Description = "send it back to its author; --remark says what to mend",
+    };
+    private readonly Argument<int> step = new Argument<int>("step") { Description = "number of the step" };
+    private readonly Option<bool> done = new Option<bool>("--done") { Description = "it was done" };
+    private readonly Option<bool> failed = new Option<bool>("--failed")
+    {
+        Description = "it was tried and failed; --remark says what was seen",
+    };
+    private readonly Option<bool> skip = new Option<bool>("--skip")
+    {
+        Description = "it is left out; --reason says why",
+    };
+    private readonly Option<string?> set = Text("--set", "what was set instead");
+    private readonly Option<string?> reason = Text("--reason", "why");
+    private readonly Option<string?> planned = Text(
+        "--planned",
+        "which value it stands for, where the step has several"
+    );
+
+    public static Command Make(Frame frame) => new ChangeCommands(frame).Make();
+
+    private Command Make() =>
+        Thing(
+            "change",
+            "changes: drafted, reviewed, worked, recorded",
+            List(),
+            DraftCommands.Make(frame),
+            Show(),
+            Act("submit", "send it for review"),
+            Review(),
+            Act("begin", "begin the work"),
+            Step(),
+            Act("close", "close it: the inventory becomes what was built"),
+            Act("back-out", "back out: the inventory stays as it was"),
+            Act("recompute", "make the plan anew when what it rests on has moved"),
+            Fill(),
+            Window(),
+            Urgent(),
+            ConfirmUrgent(),
+            Remark(),
+            Written("record", "the record as Markdown, to standard output or a file", "record"),
+            Written("calendar", "the window as iCalendar, to standard output or a file", "window.ics"),
+            Act("review-after", "review urgent work afterwards"),
+            Act("drop", "drop it")
         );
-        var (named, because) = (
-            new Option<string>("--named")
+
+    private Command List() =>
+        frame.Verb(
+            "list",
+            "changes, newest first",
+            async (p, c, ct) =>
             {
-                Description = "sign-in name of the second person: somebody who may approve the change",
-                Required = true,
+                var list = await c.ChangesAsync(p.GetValue(state), null, ct);
+                frame.Shows(p, list, () => Printing.Changes(screen, list));
+                return 0;
             },
-            new Option<string>("--why") { Description = "why it cannot wait", Required = true }
-        );
-        var output = Text("--output", "a file to write it to");
-        var (wall, wallOf) = (
-            Text("--wall", "begin as a clock on the wall shows it at the site of an end, such as 2026-11-27T21:00"),
-            Text("--at-end", "the end at whose site it hangs: A (when left out) or B")
-        );
-        var proof = Text("--proof", "what proves it: a line, or @file with what the device said");
-        var proofFile = Text(
-            "--proof-file",
-            "a file kept beside the record: a screen shot, a saved configuration; at most 4 MiB"
-        );
-        var why = new Option<string>("--why") { Description = "what it is for", Required = true };
-        var start = new Option<DateTimeOffset?>("--start")
-        {
-            Description = "begin of the window, such as 2026-11-26T22:00Z",
-        };
-        var minutes = new Option<int?>("--minutes") { Description = "length of the window" };
-        var state = Text("--state", "open, or a state");
-        var remark = Text("--remark", "a remark");
-        var stepNumber = new Option<int?>("--on-step") { Description = "the step a remark is on" };
-        var approve = new Option<bool>("--approve") { Description = "it may be worked as it is planned" };
-        var back = new Option<bool>("--return")
-        {
-            Description = "send it back to its author; --remark says what to mend",
-        };
-        var step = new Argument<int>("step") { Description = "number of the step" };
-        var done = new Option<bool>("--done") { Description = "it was done" };
-        var failed = new Option<bool>("--failed")
-        {
-            Description = "it was tried and failed; --remark says what was seen",
-        };
-        var skip = new Option<bool>("--skip") { Description = "it is left out; --reason says why" };
-        var (set, reason, planned) = (
-            Text("--set", "what was set instead"),
-            Text("--reason", "why"),
-            Text("--planned", "which value it stands for, where the step has several")
+            state
         );
 
-        Command Act(string verb, string about, Func<ChangePage, ParseResult, string>? said = null) =>
-            frame.Verb(
-                verb,
-                about,
-                async (p, c, ct) =>
-                {
-                    var after = await c.ActAsync(
-                        (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
-                        verb,
-                        new(p.GetValue(remark), null),
-                        null,
-                        ct
-                    );
-                    frame.Shows(p, after, () => Told(after));
-                    return 0;
-                },
-                name,
-                remark
-            );
-
-        void Told(ChangePage c)
-        {
-            screen.Line($"{screen.In("strong", c.Code)} is {c.State}.");
-            screen.Verdict(c.Verdict);
-            if (c.State == "under way" && c.Steps.FirstOrDefault(s => s.Outcome is null or "failed") is { } next)
+    private Command Show() =>
+        frame.Verb(
+            "show",
+            "the work order and run sheet",
+            async (p, c, ct) =>
             {
-                screen.Wrapped(
-                    $"Next, step {next.Number}{(next.Where == "us" ? "" : $" at {next.Where}{(Printing.Device(c, next) is { } device ? $" on {device}" : "")}")}: {(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}{(next.Stops is null ? "" : $" {next.Stops.Text}")}"
-                );
-                Printing.StepValues(screen, next, 4);
-                if (next.Proof is not null)
-                    screen.Wrapped($"proof: {next.Proof.Text}", 4, "soft");
-            }
-
-            if (c.LeftOver.Count > 0)
-                screen.Wrapped(
-                    $"Left over: {string.Join("; ", c.LeftOver)}. Next: vellumkeep change draft free {c.Tunnel} --left-from {c.Code} --why \"...\"",
-                    0,
-                    "weak"
-                );
-        }
-
-        Command Written(string verb, string about, string path) =>
-            frame.Verb(
-                verb,
-                about,
-                async (p, c, ct) =>
-                {
-                    var text = await c.TextAsync(
-                        $"changes/{Uri.EscapeDataString((await c.ChangeAsync(p.GetValue(name)!, ct)).Code)}/{path}",
-                        ct
-                    );
-                    if (p.GetValue(output) is { } file)
-                    {
-                        await File.WriteAllTextAsync(file, text, ct);
-                        screen.Line($"Written to {file}.");
-                    }
-                    else
-                        frame.Screen.Write(text);
-                    return 0;
-                },
-                name,
-                output
-            );
-        ProofFileGiven? FileOf(ParseResult p)
-        {
-            if (p.GetValue(proofFile) is not { } path)
-                return null;
-            if (!File.Exists(path))
-                throw new Refusal(
-                    2,
-                    $"There is no file {path}. Right would be: a file of at most 4 MiB that is there."
-                );
-            return new FileInfo(path).Length > 4 << 20
-                ? throw new Refusal(
-                    2,
-                    $"{path} is larger than 4 MiB. Right would be: of a large capture, the part that proves it."
-                )
-                : new(Path.GetFileName(path), Convert.ToBase64String(File.ReadAllBytes(path)));
-        }
-
-        string? ProofOf(ParseResult p) =>
-            p.GetValue(proof) is { } text
-                ? text.StartsWith('@')
-                    ? File.Exists(text[1..])
-                        ? File.ReadAllText(text[1..])
-                        : throw new Refusal(
-                            2,
-                            $"There is no file {text[1..]}. Right would be: @ and a file that is there, or the proof itself."
-                        )
-                    : text
-                : null;
-
-        made.Add(
-            Thing(
-                "change",
-                "changes: drafted, reviewed, worked, recorded",
-                frame.Verb(
-                    "list",
-                    "changes, newest first",
-                    async (p, c, ct) =>
-                    {
-                        var list = await c.ChangesAsync(p.GetValue(state), null, ct);
-                        frame.Shows(p, list, () => Printing.Changes(screen, list));
-                        return 0;
-                    },
-                    state
-                ),
-                DraftCommands.Make(frame),
-                frame.Verb(
-                    "show",
-                    "the work order and run sheet",
-                    async (p, c, ct) =>
-                    {
-                        var change = await c.ChangeAsync(p.GetValue(name)!, ct);
-                        frame.Shows(p, change, () => Printing.Change(screen, change));
-                        return 0;
-                    },
-                    name
-                ),
-                Act("submit", "send it for review"),
-                frame.Verb(
-                    "review",
-                    "approve it, or return it with a remark",
-                    async (p, c, ct) =>
-                    {
-                        if (p.GetValue(approve) == p.GetValue(back))
-                            throw new Refusal(2, "Say --approve or --return.");
-                        var change = await c.ChangeAsync(p.GetValue(name)!, ct);
-                        var after = await c.ActAsync(
-                            change.Code,
-                            p.GetValue(approve) ? "approve" : "return",
-                            new(p.GetValue(remark), p.GetValue(stepNumber)),
-                            change.Version,
-                            ct
-                        );
-                        frame.Shows(p, after, () => Told(after));
-                        return 0;
-                    },
-                    name,
-                    approve,
-                    back,
-                    remark,
-                    stepNumber
-                ),
-                Act("begin", "begin the work"),
-                frame.Verb(
-                    "step",
-                    "note an attempt at a step",
-                    async (p, c, ct) =>
-                    {
-                        var outcome = (p.GetValue(done), p.GetValue(skip), p.GetValue(failed)) switch
-                        {
-                            (true, false, false) => "done",
-                            (false, true, false) => "skipped",
-                            (false, false, true) => "failed",
-                            _ => throw new Refusal(2, "Say --done, --skip or --failed."),
-                        };
-                        var change = await c.ChangeAsync(p.GetValue(name)!, ct);
-                        var text = p.GetValue(remark)
-                            ?? (outcome == "skipped" && p.GetValue(set) is null ? p.GetValue(reason) : null);
-                        var after = await c.AttemptAsync(
-                            change.Code,
-                            p.GetValue(step),
-                            new(outcome, text, p.GetValue(planned), p.GetValue(set), p.GetValue(reason), ProofOf(p))
-                            {
-                                File = FileOf(p),
-                            },
-                            ct
-                        );
-                        frame.Shows(p, after, () => Told(after));
-                        return 0;
-                    },
-                    name,
-                    step,
-                    done,
-                    skip,
-                    failed,
-                    remark,
-                    set,
-                    planned,
-                    reason,
-                    proof,
-                    proofFile
-                ),
-                Act("close", "close it: the inventory becomes what was built"),
-                Act("back-out", "back out: the inventory stays as it was"),
-                Act("recompute", "make the plan anew when what it rests on has moved"),
-                frame.Verb(
-                    "fill",
-                    "fill in a value that was pending; what depends on it is computed anew",
-                    async (p, c, ct) =>
-                    {
-                        var after = await c.FillAsync(
-                            (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
-                            new(p.GetValue(number), p.GetValue(value)!),
-                            ct
-                        );
-                        frame.Shows(p, after, () => Told(after));
-                        return 0;
-                    },
-                    name,
-                    number,
-                    value
-                ),
-                frame.Verb(
-                    "window",
-                    "set the window, or clear it: no --start",
-                    async (p, c, ct) =>
-                    {
-                        var after = await c.WindowAsync(
-                            (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
-                            new(p.GetValue(start), p.GetValue(minutes))
-                            {
-                                Wall = p.GetValue(wall),
-                                End = p.GetValue(wallOf),
-                            },
-                            ct
-                        );
-                        frame.Shows(p, after, () =>
-                        {
-                            screen.Line(
-                                after.WindowAtA is null
-                                    ? $"{after.Code} has no window."
-                                    : $"{after.Code}: {after.WindowAtA}{(after.WindowAtB != after.WindowAtA ? $"; at B {after.WindowAtB}" : "")}."
-                            );
-                            Printing.PlanFindings(screen, after);
-                        });
-                        return 0;
-                    },
-                    name,
-                    start,
-                    wall,
-                    wallOf,
-                    minutes
-                ),
-                frame.Verb(
-                    "urgent",
-                    "ask a second person to let urgent work begin before it is reviewed; they confirm it for themselves",
-                    async (p, c, ct) =>
-                    {
-                        var after = await c.UrgentAsync(
-                            (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
-                            new(p.GetValue(named)!, p.GetValue(because)!),
-                            ct
-                        );
-                        frame.Shows(p, after, () => Told(after));
-                        return 0;
-                    },
-                    name,
-                    named,
-                    because
-                ),
-                frame.Verb(
-                    "confirm-urgent",
-                    "let urgent work begin that you were asked about, as you read it now; it is reviewed afterwards",
-                    async (p, c, ct) =>
-                    {
-                        var change = await c.ChangeAsync(p.GetValue(name)!, ct);
-                        var after = await c.ActAsync(
-                            change.Code,
-                            "confirm-urgent",
-                            new(p.GetValue(remark), null),
-                            change.Version,
-                            ct
-                        );
-                        frame.Shows(p, after, () => Told(after));
-                        return 0;
-                    },
-                    name,
-                    remark
-                ),
-                frame.Verb(
-                    "remark",
-                    "remark on it, on a step or on the whole",
-                    async (p, c, ct) =>
-                    {
-                        var after = await c.ActAsync(
-                            (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
-                            "remark",
-                            new(p.GetValue(remark), p.GetValue(stepNumber)) { Value = p.GetValue(remarkOn) },
-                            null,
-                            ct
-                        );
-                        frame.Shows(p, after, () => Told(after));
-                        return 0;
-                    },
-                    name,
-                    remark,
-                    stepNumber,
-                    remarkOn
-                ),
-                Written("record", "the record as Markdown, to standard output or a file", "record"),
-                Written("calendar", "the window as iCalendar, to standard output or a file", "window.ics"),
-                Act("review-after", "review urgent work afterwards"),
-                Act("drop", "drop it")
-            )
+                var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+                frame.Shows(p, change, () => Printing.Change(screen, change));
+                return 0;
+            },
+            name
         );
-        return made;
+
+    private Command Review() =>
+        frame.Verb(
+            "review",
+            "approve it, or return it with a remark",
+            async (p, c, ct) =>
+            {
+                if (p.GetValue(approve) == p.GetValue(back))
+                    throw new Refusal(2, "Say --approve or --return.");
+                var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+                var after = await c.ActAsync(
+                    change.Code,
+                    p.GetValue(approve) ? "approve" : "return",
+                    new(p.GetValue(remark), p.GetValue(stepNumber)),
+                    change.Version,
+                    ct
+                );
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name,
+            approve,
+            back,
+            remark,
+            stepNumber
+        );
+
+    private Command Step() =>
+        frame.Verb(
+            "step",
+            "note an attempt at a step",
+            async (p, c, ct) =>
+            {
+                var outcome = (p.GetValue(done), p.GetValue(skip), p.GetValue(failed)) switch
+                {
+                    (true, false, false) => "done",
+                    (false, true, false) => "skipped",
+                    (false, false, true) => "failed",
+                    _ => throw new Refusal(2, "Say --done, --skip or --failed."),
+                };
+                var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+                var text = p.GetValue(remark)
+                    ?? (outcome == "skipped" && p.GetValue(set) is null ? p.GetValue(reason) : null);
+                var after = await c.AttemptAsync(
+                    change.Code,
+                    p.GetValue(step),
+                    new(outcome, text, p.GetValue(planned), p.GetValue(set), p.GetValue(reason), ProofOf(p))
+                    {
+                        File = FileOf(p),
+                    },
+                    ct
+                );
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name,
+            step,
+            done,
+            skip,
+            failed,
+            remark,
+            set,
+            planned,
+            reason,
+            proof,
+            proofFile
+        );
+
+    private Command Fill() =>
+        frame.Verb(
+            "fill",
+            "fill in a value that was pending; what depends on it is computed anew",
+            async (p, c, ct) =>
+            {
+                var after = await c.FillAsync(
+                    (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
+                    new(p.GetValue(number), p.GetValue(value)!),
+                    ct
+                );
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name,
+            number,
+            value
+        );
+
+    private Command Window() =>
+        frame.Verb(
+            "window",
+            "set the window, or clear it: no --start",
+            async (p, c, ct) =>
+            {
+                var after = await c.WindowAsync(
+                    (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
+                    new(p.GetValue(start), p.GetValue(minutes)) { Wall = p.GetValue(wall), End = p.GetValue(wallOf) },
+                    ct
+                );
+                frame.Shows(p, after, () =>
+                {
+                    screen.Line(
+                        after.WindowAtA is null
+                            ? $"{after.Code} has no window."
+                            : $"{after.Code}: {after.WindowAtA}{(after.WindowAtB != after.WindowAtA ? $"; at B {after.WindowAtB}" : "")}."
+                    );
+                    Printing.PlanFindings(screen, after);
+                });
+                return 0;
+            },
+            name,
+            start,
+            wall,
+            wallOf,
+            minutes
+        );
+
+    private Command Urgent() =>
+        frame.Verb(
+            "urgent",
+            "ask a second person to let urgent work begin before it is reviewed; they confirm it for themselves",
+            async (p, c, ct) =>
+            {
+                var after = await c.UrgentAsync(
+                    (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
+                    new(p.GetValue(named)!, p.GetValue(because)!),
+                    ct
+                );
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name,
+            named,
+            because
+        );
+
+    private Command ConfirmUrgent() =>
+        frame.Verb(
+            "confirm-urgent",
+            "let urgent work begin that you were asked about, as you read it now; it is reviewed afterwards",
+            async (p, c, ct) =>
+            {
+                var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+                var after = await c.ActAsync(
+                    change.Code,
+                    "confirm-urgent",
+                    new(p.GetValue(remark), null),
+                    change.Version,
+                    ct
+                );
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name,
+            remark
+        );
+
+    private Command Remark() =>
+        frame.Verb(
+            "remark",
+            "remark on it, on a step or on the whole",
+            async (p, c, ct) =>
+            {
+                var after = await c.ActAsync(
+                    (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
+                    "remark",
+                    new(p.GetValue(remark), p.GetValue(stepNumber)) { Value = p.GetValue(remarkOn) },
+                    null,
+                    ct
+                );
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name,
+            remark,
+            stepNumber,
+            remarkOn
+        );
+
+    private Command Act(string verb, string about, Func<ChangePage, ParseResult, string>? said = null) =>
+        frame.Verb(
+            verb,
+            about,
+            async (p, c, ct) =>
+            {
+                var after = await c.ActAsync(
+                    (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
+                    verb,
+                    new(p.GetValue(remark), null),
+                    null,
+                    ct
+                );
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name,
+            remark
+        );
+
+    private void Told(ChangePage c)
+    {
+        screen.Line($"{screen.In("strong", c.Code)} is {c.State}.");
+        screen.Verdict(c.Verdict);
+        if (c.State == "under way" && c.Steps.FirstOrDefault(s => s.Outcome is null or "failed") is { } next)
+        {
+            screen.Wrapped(
+                $"Next, step {next.Number}{(next.Where == "us" ? "" : $" at {next.Where}{(Printing.Device(c, next) is { } device ? $" on {device}" : "")}")}: {(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}{(next.Stops is null ? "" : $" {next.Stops.Text}")}"
+            );
+            Printing.StepValues(screen, next, 4);
+            if (next.Proof is not null)
+                screen.Wrapped($"proof: {next.Proof.Text}", 4, "soft");
+        }
+
+        if (c.LeftOver.Count > 0)
+            screen.Wrapped(
+                $"Left over: {string.Join("; ", c.LeftOver)}. Next: vellumkeep change draft free {c.Tunnel} --left-from {c.Code} --why \"...\"",
+                0,
+                "weak"
+            );
+    }
+
+    private Command Written(string verb, string about, string path) =>
+        frame.Verb(
+            verb,
+            about,
+            async (p, c, ct) =>
+            {
+                var text = await c.TextAsync(
+                    $"changes/{Uri.EscapeDataString((await c.ChangeAsync(p.GetValue(name)!, ct)).Code)}/{path}",
+                    ct
+                );
+                if (p.GetValue(output) is { } file)
+                {
+                    await File.WriteAllTextAsync(file, text, ct);
+                    screen.Line($"Written to {file}.");
+                }
+                else
+                    frame.Screen.Write(text);
+                return 0;
+            },
+            name,
+            output
+        );
+
+    private ProofFileGiven? FileOf(ParseResult p)
+    {
+        if (p.GetValue(proofFile) is not { } path)
+            return null;
+        if (!File.Exists(path))
+            throw new Refusal(2, $"There is no file {path}. Right would be: a file of at most 4 MiB that is there.");
+        return new FileInfo(path).Length > 4 << 20
+            ? throw new Refusal(
+                2,
+                $"{path} is larger than 4 MiB. Right would be: of a large capture, the part that proves it."
+            )
+            : new(Path.GetFileName(path), Convert.ToBase64String(File.ReadAllBytes(path)));
+    }
+
+    private string? ProofOf(ParseResult p)
+    {
+        if (p.GetValue(proof) is not { } text || !text.StartsWith('@'))
+            return p.GetValue(proof);
+        return File.Exists(text[1..])
+            ? File.ReadAllText(text[1..])
+            : throw new Refusal(
+                2,
+                $"There is no file {text[1..]}. Right would be: @ and a file that is there, or the proof itself."
+            );
     }
 }

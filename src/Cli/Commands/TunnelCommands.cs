@@ -6,283 +6,294 @@ using static Vellumkeep.Cli.Frame;
 namespace Vellumkeep.Cli.Commands;
 
 /// <summary>Tunnels and their two ends.</summary>
-internal static class TunnelCommands
+internal sealed class TunnelCommands(Frame frame)
 {
-    public static IReadOnlyList<Command> Make(Frame frame)
+    private readonly Screen screen = frame.Screen;
+    private readonly Option<bool> all = new Option<bool>("--all") { Description = "every row and note" };
+    private readonly Option<string> end = new Option<string>("--end") { Description = "A or B", Required = true };
+    private readonly Option<string?> customer = Text("--customer", "code");
+    private readonly Option<string?> state = Text("--state", "planned, building, in service, suspended, retired");
+    private readonly Option<string?> finding = Text("--finding", "code, such as PAIR-05");
+    private readonly Option<string?> severity = Text("--severity", "blocks, degrades, risk, note");
+    private readonly Option<string?> find = Text("--find", "words, an address or a prefix");
+    private readonly Option<string?> reason = Text("--reason", "why");
+    private readonly Option<string?> how = Text("--how", "read, saved configuration, other party's sheet, typed");
+    private readonly Option<string?> on = Text("--on", "date, today when left out");
+    private readonly Option<string?> value = Text("--value", "the value that was seen");
+    private readonly Option<string[]> row = new Option<string[]>("--row")
     {
-        var screen = frame.Screen;
-        var made = new List<Command>();
-        var all = new Option<bool>("--all") { Description = "every row and note" };
-        var end = new Option<string>("--end") { Description = "A or B", Required = true };
-        var (customer, state, finding, severity, find) = (
-            Text("--customer", "code"),
-            Text("--state", "planned, building, in service, suspended, retired"),
-            Text("--finding", "code, such as PAIR-05"),
-            Text("--severity", "blocks, degrades, risk, note"),
-            Text("--find", "words, an address or a prefix")
+        Description = "key of a row, such as pfs, espLifetime, identityOfB, subnetsOfA",
+        Required = true,
+        AllowMultipleArgumentsPerToken = true,
+    };
+    private readonly Option<string?> from = Text("--from", "A or B: only with that end starting");
+    private readonly Option<string[]> with = new Option<string[]>("--with")
+    {
+        Description =
+            "a value to try, as though it were set: 'A pfs=required DH 14'; may be given several times, nothing is kept",
+    };
+    private readonly Option<string?> title = Text("--title", "new name");
+    private readonly Option<string?> purpose = Text("--purpose", "what it is for");
+    private readonly Option<string?> notes = Text("--notes", "anything else");
+    private readonly Option<string?> then = Text("--on", "a day, such as 2026-11-03: as it was recorded then");
+    private readonly Option<string?> keptList = Text("--kept", "name of a kept list");
+    private readonly Argument<string> name = Name("tunnel");
+
+    public static Command Make(Frame frame) => new TunnelCommands(frame).Make();
+
+    private Command Make() =>
+        Thing(
+            "tunnel",
+            "tunnels and their two ends",
+            List(),
+            Show(),
+            Rehearse(),
+            Compare(),
+            Confirm(),
+            Correct(),
+            Describe(),
+            History()
         );
-        var reason = Text("--reason", "why");
-        var how = Text("--how", "read, saved configuration, other party's sheet, typed");
-        var on = Text("--on", "date, today when left out");
-        var value = Text("--value", "the value that was seen");
-        var row = new Option<string[]>("--row")
+
+    private Command List() =>
+        frame.List(
+            "list",
+            "tunnels by code, with their verdict",
+            "tunnels",
+            p => [.. Asked(p).Select(f => (f.Key, f.Value))],
+            async (p, c, ct) =>
+            {
+                var filter = p.GetValue(keptList) is { } kept ? await KeptAsync(c, kept, ct) : Asked(p);
+                var items = await AllAsync(c, filter, ct);
+                frame.Shows(p, items, () =>
+                {
+                    if (items.Count == 0)
+                        screen.Line("No tunnel fits. Leave an option out to see more.");
+                    PlaceCommands.Tunnels(screen, items);
+                });
+                return 0;
+            },
+            customer,
+            state,
+            finding,
+            severity,
+            find,
+            then,
+            keptList
+        );
+
+    private Dictionary<string, string?> Asked(ParseResult p) =>
+        new()
         {
-            Description = "key of a row, such as pfs, espLifetime, identityOfB, subnetsOfA",
-            Required = true,
-            AllowMultipleArgumentsPerToken = true,
+            ["customer"] = p.GetValue(customer),
+            ["state"] = p.GetValue(state),
+            ["finding"] = p.GetValue(finding),
+            ["severity"] = p.GetValue(severity),
+            ["q"] = p.GetValue(find),
+            ["on"] = p.GetValue(then),
         };
-        var from = Text("--from", "A or B: only with that end starting");
-        var with = new Option<string[]>("--with")
-        {
-            Description =
-                "a value to try, as though it were set: 'A pfs=required DH 14'; may be given several times, nothing is kept",
-        };
 
-        static MendValueLine Tried(string text)
-        {
-            var (end, equals) = (text.TrimStart(), text.IndexOf('='));
-            return end.Length > 2 && end[0] is 'A' or 'B' or 'a' or 'b' && end[1] == ' ' && equals > 0
-                ? new(end[..1].ToUpperInvariant(), text[..equals].Trim()[1..].Trim(), text[(equals + 1)..].Trim())
-                : throw new Refusal(
-                    2,
-                    $"'{text}' is not a value to try. Right would be: --with 'A pfs=required DH 14'"
-                );
-        }
-        var (title, purpose, notes) = (
-            Text("--title", "new name"),
-            Text("--purpose", "what it is for"),
-            Text("--notes", "anything else")
+    /// <summary>The filter that is kept under a name, as the console keeps it: like the query of an address.</summary>
+    private static async Task<Dictionary<string, string?>> KeptAsync(KeepClient c, string wanted, CancellationToken ct)
+    {
+        var kept = (await c.KeptListsAsync(ct)).FirstOrDefault(k =>
+            k.List == "tunnels" && k.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase)
         );
-        var then = Text("--on", "a day, such as 2026-11-03: as it was recorded then");
-        var keptList = Text("--kept", "name of a kept list");
-        var name = Name("tunnel");
-        made.Add(
-            Thing(
-                "tunnel",
-                "tunnels and their two ends",
-                frame.List(
-                    "list",
-                    "tunnels by code, with their verdict",
-                    "tunnels",
-                    p =>
-                        [
-                            ("customer", p.GetValue(customer)),
-                            ("state", p.GetValue(state)),
-                            ("finding", p.GetValue(finding)),
-                            ("severity", p.GetValue(severity)),
-                            ("q", p.GetValue(find)),
-                            ("on", p.GetValue(then)),
-                        ],
-                    async (p, c, ct) =>
-                    {
-                        if (p.GetValue(keptList) is { } wanted)
-                        {
-                            var kept = (await c.KeptListsAsync(ct)).FirstOrDefault(k =>
-                                k.List == "tunnels" && k.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase)
-                            )
-                                ?? throw new Refusal(
-                                    3,
-                                    $"No list of tunnels is kept as '{wanted}'. Next: vellumkeep kept-list list"
-                                );
-                            var filter = kept
-                                .Filter.Split('&', StringSplitOptions.RemoveEmptyEntries)
-                                .Select(x => x.Split('=', 2))
-                                .ToDictionary(x => x[0], x => Uri.UnescapeDataString(x[^1].Replace('+', ' ')));
-                            var those = await c.TunnelsAsync(
-                                filter.GetValueOrDefault("customer"),
-                                filter.GetValueOrDefault("state"),
-                                filter.GetValueOrDefault("finding"),
-                                filter.GetValueOrDefault("severity"),
-                                filter.GetValueOrDefault("q"),
-                                null,
-                                ct
-                            );
-                            frame.Shows(p, those.Items, () => PlaceCommands.Tunnels(screen, those.Items));
-                            return 0;
-                        }
+        if (kept is null)
+            throw new Refusal(3, $"No list of tunnels is kept as '{wanted}'. Next: vellumkeep kept-list list");
+        return kept
+            .Filter.Split('&', StringSplitOptions.RemoveEmptyEntries)
+            .Select(x => x.Split('=', 2))
+            .ToDictionary(x => x[0], x => (string?)Uri.UnescapeDataString(x[^1].Replace('+', ' ')));
+    }
 
-                        var items = new List<TunnelSummary>();
-                        string? cursor = null;
-                        do
-                        {
-                            var page = await c.TunnelsAsync(
-                                p.GetValue(customer),
-                                p.GetValue(state),
-                                p.GetValue(finding),
-                                p.GetValue(severity),
-                                p.GetValue(find),
-                                cursor,
-                                ct,
-                                p.GetValue(then)
-                            );
-                            items.AddRange(page.Items);
-                            cursor = page.Cursor;
-                        } while (cursor is not null && items.Count < 5000);
-                        frame.Shows(p, items, () =>
-                        {
-                            if (items.Count == 0)
-                                screen.Line("No tunnel fits. Leave an option out to see more.");
-                            PlaceCommands.Tunnels(screen, items);
-                        });
-                        return 0;
-                    },
-                    customer,
-                    state,
-                    finding,
-                    severity,
-                    find,
-                    then,
-                    keptList
-                ),
-                frame.Reads(
-                    "show",
-                    "a tunnel: verdict, what differs, findings, open changes",
-                    async (p, c, ct) =>
-                    {
-                        var t = await c.TunnelAsync(p.GetValue(name)!, ct, p.GetValue(then));
-                        frame.Shows(p, t, () => Printing.Tunnel(screen, t, p.GetValue(all)));
-                        return Blocks(t.Findings.Select(f => f.Severity));
-                    },
-                    name,
-                    all,
-                    then
-                ),
-                frame.Reads(
-                    "rehearse",
-                    "the negotiation from either side, what stops it, what would mend it, and the hours after",
-                    async (p, c, ct) =>
-                    {
-                        var r = await c.RehearsalAsync(
-                            p.GetValue(name)!,
-                            [.. (p.GetValue(with) ?? []).Select(Tried)],
-                            ct
-                        );
-                        if (p.GetValue(from) is { } side && side.ToUpperInvariant() is not ("A" or "B"))
-                            throw new Refusal(2, $"'{side}' is not an end. Right would be: --from A, or --from B");
-                        frame.Shows(p, r, () =>
-                            RehearsalPrinting.Rehearsal(screen, r, p.GetValue(from), p.GetValue(all))
-                        );
-                        return new[] { r.FromA, r.FromB }.Any(x => x.Outcome == "up" && x.Later is null) ? 0 : 1;
-                    },
-                    name,
-                    from,
-                    with,
-                    all
-                ),
-                frame.Reads(
-                    "compare",
-                    "both ends row by row",
-                    async (p, c, ct) =>
-                    {
-                        var t = await c.TunnelAsync(p.GetValue(name)!, ct);
-                        frame.Shows(p, t.Rows, () => Printing.Compare(screen, t, p.GetValue(all)));
-                        return Blocks(t.Findings.Select(f => f.Severity));
-                    },
-                    name,
-                    all
-                ),
-                frame.Verb(
-                    "confirm",
-                    "write down that somebody looked and an end has this value",
-                    async (p, c, ct) =>
-                    {
-                        var t = await c.TunnelAsync(p.GetValue(name)!, ct);
-                        var after = await c.ConfirmAsync(
-                            t.Code,
-                            t.Version,
-                            new(
-                                p.GetValue(end)!,
-                                p.GetValue(row)!,
-                                p.GetValue(how) ?? "typed",
-                                p.GetValue(on),
-                                p.GetValue(value)
-                            ),
-                            ct
-                        );
-                        frame.Shows(p, after, () => Rows(after, p.GetValue(row)!, "Confirmed"));
-                        return 0;
-                    },
-                    name,
-                    end,
-                    row,
-                    how,
-                    on,
-                    value
-                ),
-                frame.Verb(
-                    "correct",
-                    "correct what is recorded of an end, with a reason",
-                    async (p, c, ct) =>
-                    {
-                        var t = await c.TunnelAsync(p.GetValue(name)!, ct);
-                        if (p.GetValue(row)! is not [var only])
-                            throw new Refusal(2, "One row at a time is corrected. Right would be: --row pfs");
-                        var after = await c.CorrectAsync(
-                            t.Code,
-                            t.Version,
-                            new(
-                                p.GetValue(end)!,
-                                only,
-                                p.GetValue(value) ?? "",
-                                p.GetValue(reason) ?? "",
-                                p.GetValue(how),
-                                p.GetValue(on)
-                            ),
-                            ct
-                        );
-                        frame.Shows(p, after, () => Rows(after, [only], "Corrected"));
-                        return Blocks(after.Findings.Select(f => f.Severity));
-                    },
-                    name,
-                    end,
-                    row,
-                    value,
-                    reason,
-                    how,
-                    on
-                ),
-                frame.Verb(
-                    "describe",
-                    "edit name, purpose and notes",
-                    async (p, c, ct) =>
-                    {
-                        var t = await c.TunnelAsync(p.GetValue(name)!, ct);
-                        var after = await c.DescribeAsync(
-                            t.Code,
-                            t.Version,
-                            new(p.GetValue(title), p.GetValue(purpose), p.GetValue(notes), null),
-                            ct
-                        );
-                        frame.Shows(p, after, () => screen.Line($"{after.Code}  {after.Name}"));
-                        return 0;
-                    },
-                    name,
-                    title,
-                    purpose,
-                    notes
-                ),
-                frame.Verb(
-                    "history",
-                    "who changed what, when, under which change",
-                    async (p, c, ct) =>
-                    {
-                        var h = await c.HistoryAsync(p.GetValue(name)!, ct);
-                        frame.Shows(p, h, () => Printing.History(screen, h));
-                        return 0;
-                    },
-                    name
-                )
-            )
+    /// <summary>Every tunnel that fits, page after page to the end.</summary>
+    private static async Task<List<TunnelSummary>> AllAsync(
+        KeepClient c,
+        Dictionary<string, string?> filter,
+        CancellationToken ct
+    )
+    {
+        var items = new List<TunnelSummary>();
+        string? cursor = null;
+        do
+        {
+            var page = await c.TunnelsAsync(
+                filter.GetValueOrDefault("customer"),
+                filter.GetValueOrDefault("state"),
+                filter.GetValueOrDefault("finding"),
+                filter.GetValueOrDefault("severity"),
+                filter.GetValueOrDefault("q"),
+                cursor,
+                ct,
+                filter.GetValueOrDefault("on")
+            );
+            items.AddRange(page.Items);
+            cursor = page.Cursor;
+        } while (cursor is not null);
+        return items;
+    }
+
+    private Command Show() =>
+        frame.Reads(
+            "show",
+            "a tunnel: verdict, what differs, findings, open changes",
+            async (p, c, ct) =>
+            {
+                var t = await c.TunnelAsync(p.GetValue(name)!, ct, p.GetValue(then));
+                frame.Shows(p, t, () => Printing.Tunnel(screen, t, p.GetValue(all)));
+                return Blocks(t.Findings.Select(f => f.Severity));
+            },
+            name,
+            all,
+            then
         );
 
-        void Rows(TunnelPage t, string[] keys, string word)
-        {
-            foreach (var r in t.Rows.Where(r => keys.Contains(r.Key, StringComparer.OrdinalIgnoreCase)))
-                screen.Line(
-                    $"{word}: {t.Code} {r.Label}: A {r.A.Text ?? "unknown"} {screen.Stroke(r.Form)} B {r.B.Text ?? "unknown"}"
+    private Command Rehearse() =>
+        frame.Reads(
+            "rehearse",
+            "the negotiation from either side, what stops it, what would mend it, and the hours after",
+            async (p, c, ct) =>
+            {
+                var r = await c.RehearsalAsync(p.GetValue(name)!, [.. (p.GetValue(with) ?? []).Select(Tried)], ct);
+                if (p.GetValue(from) is { } side && side.ToUpperInvariant() is not ("A" or "B"))
+                    throw new Refusal(2, $"'{side}' is not an end. Right would be: --from A, or --from B");
+                frame.Shows(p, r, () => RehearsalPrinting.Rehearsal(screen, r, p.GetValue(from), p.GetValue(all)));
+                return new[] { r.FromA, r.FromB }.Any(x => x.Outcome == "up" && x.Later is null) ? 0 : 1;
+            },
+            name,
+            from,
+            with,
+            all
+        );
+
+    private Command Compare() =>
+        frame.Reads(
+            "compare",
+            "both ends row by row",
+            async (p, c, ct) =>
+            {
+                var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+                frame.Shows(p, t.Rows, () => Printing.Compare(screen, t, p.GetValue(all)));
+                return Blocks(t.Findings.Select(f => f.Severity));
+            },
+            name,
+            all
+        );
+
+    private Command Confirm() =>
+        frame.Verb(
+            "confirm",
+            "write down that somebody looked and an end has this value",
+            async (p, c, ct) =>
+            {
+                var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+                var after = await c.ConfirmAsync(
+                    t.Code,
+                    t.Version,
+                    new(
+                        p.GetValue(end)!,
+                        p.GetValue(row)!,
+                        p.GetValue(how) ?? "typed",
+                        p.GetValue(on),
+                        p.GetValue(value)
+                    ),
+                    ct
                 );
-            screen.Verdict(t.Verdict);
-        }
-        return made;
+                frame.Shows(p, after, () => Rows(after, p.GetValue(row)!, "Confirmed"));
+                return 0;
+            },
+            name,
+            end,
+            row,
+            how,
+            on,
+            value
+        );
+
+    private Command Correct() =>
+        frame.Verb(
+            "correct",
+            "correct what is recorded of an end, with a reason",
+            async (p, c, ct) =>
+            {
+                var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+                if (p.GetValue(row)! is not [var only])
+                    throw new Refusal(2, "One row at a time is corrected. Right would be: --row pfs");
+                var after = await c.CorrectAsync(
+                    t.Code,
+                    t.Version,
+                    new(
+                        p.GetValue(end)!,
+                        only,
+                        p.GetValue(value) ?? "",
+                        p.GetValue(reason) ?? "",
+                        p.GetValue(how),
+                        p.GetValue(on)
+                    ),
+                    ct
+                );
+                frame.Shows(p, after, () => Rows(after, [only], "Corrected"));
+                return Blocks(after.Findings.Select(f => f.Severity));
+            },
+            name,
+            end,
+            row,
+            value,
+            reason,
+            how,
+            on
+        );
+
+    private Command Describe() =>
+        frame.Verb(
+            "describe",
+            "edit name, purpose and notes",
+            async (p, c, ct) =>
+            {
+                var t = await c.TunnelAsync(p.GetValue(name)!, ct);
+                var after = await c.DescribeAsync(
+                    t.Code,
+                    t.Version,
+                    new(p.GetValue(title), p.GetValue(purpose), p.GetValue(notes), null),
+                    ct
+                );
+                frame.Shows(p, after, () => screen.Line($"{after.Code}  {after.Name}"));
+                return 0;
+            },
+            name,
+            title,
+            purpose,
+            notes
+        );
+
+    private Command History() =>
+        frame.Verb(
+            "history",
+            "who changed what, when, under which change",
+            async (p, c, ct) =>
+            {
+                var h = await c.HistoryAsync(p.GetValue(name)!, ct);
+                frame.Shows(p, h, () => Printing.History(screen, h));
+                return 0;
+            },
+            name
+        );
+
+    private static MendValueLine Tried(string text)
+    {
+        var (end, equals) = (text.TrimStart(), text.IndexOf('='));
+        return end.Length > 2 && end[0] is 'A' or 'B' or 'a' or 'b' && end[1] == ' ' && equals > 0
+            ? new(end[..1].ToUpperInvariant(), text[..equals].Trim()[1..].Trim(), text[(equals + 1)..].Trim())
+            : throw new Refusal(2, $"'{text}' is not a value to try. Right would be: --with 'A pfs=required DH 14'");
+    }
+
+    private void Rows(TunnelPage t, string[] keys, string word)
+    {
+        foreach (var r in t.Rows.Where(r => keys.Contains(r.Key, StringComparer.OrdinalIgnoreCase)))
+            screen.Line(
+                $"{word}: {t.Code} {r.Label}: A {r.A.Text ?? "unknown"} {screen.Stroke(r.Form)} B {r.B.Text ?? "unknown"}"
+            );
+        screen.Verdict(t.Verdict);
     }
 }

@@ -132,11 +132,14 @@ public readonly record struct Prefix : IComparable<Prefix>
     public bool Overlaps(Prefix other) => Contains(other) || other.Contains(this);
 
     /// <summary>How it lies to another.</summary>
-    public Lie LieTo(Prefix other) =>
-        this == other ? Lie.Equal
-        : Contains(other) ? Lie.Contains
-        : other.Contains(this) ? Lie.Within
-        : Lie.Apart;
+    public Lie LieTo(Prefix other)
+    {
+        if (this == other)
+            return Lie.Equal;
+        if (Contains(other))
+            return Lie.Contains;
+        return other.Contains(this) ? Lie.Within : Lie.Apart;
+    }
 
     /// <inheritdoc/>
     public int CompareTo(Prefix other)

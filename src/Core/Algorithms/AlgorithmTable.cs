@@ -183,11 +183,16 @@ public static class AlgorithmTable
         );
 
     /// <summary>The canonical name of an algorithm of any type.</summary>
-    public static Parsed<string> AnyName(string text) =>
-        EncryptionNames.TryGetValue(Typed.Folded(text), out var e) ? Parsed<string>.Of(e.Name)
-        : IsGroup(text) ? Group(text).To(g => g.Name)
-        : Typed.Folded(text).StartsWith("prf", StringComparison.Ordinal) ? Prf(text).To(p => p.Name)
-        : Integrity(text).To(i => i.Name);
+    public static Parsed<string> AnyName(string text)
+    {
+        if (EncryptionNames.TryGetValue(Typed.Folded(text), out var e))
+            return Parsed<string>.Of(e.Name);
+        if (IsGroup(text))
+            return Group(text).To(g => g.Name);
+        return Typed.Folded(text).StartsWith("prf", StringComparison.Ordinal)
+            ? Prf(text).To(p => p.Name)
+            : Integrity(text).To(i => i.Name);
+    }
 
     internal static bool IsGroup(string text) => GroupNames.ContainsKey(Typed.Folded(text));
 

@@ -42,10 +42,9 @@ public sealed partial class Compare
             );
             var there = Cell.Of(entered);
             var answer =
-                !entered.Known || uplink?.Address.Value is null || undetermined ? Answer.Undetermined
-                : difference is not null ? Answer.Differs
-                : entered.Seen is not null && uplink.Address.Seen is not null ? Answer.Agrees
-                : Answer.AsFarAsKnown;
+                !entered.Known || uplink?.Address.Value is null || undetermined
+                    ? Answer.Undetermined
+                    : AnswerOf(difference is null, entered.Seen is not null && uplink.Address.Seen is not null);
             rows.Add(
                 new(
                     $"addressOf{owner.Name}",

@@ -141,11 +141,20 @@ public sealed partial class Compare
         : a ? EndName.A
         : EndName.B;
 
-    private static Answer AnswerOf(IResolved a, IResolved b, bool equal, bool undetermined = false) =>
-        undetermined || a.Any is null || b.Any is null ? Answer.Undetermined
-        : !equal ? Answer.Differs
-        : a.Seen is not null && b.Seen is not null ? Answer.Agrees
-        : Answer.AsFarAsKnown;
+    private static Answer AnswerOf(IResolved a, IResolved b, bool equal, bool undetermined = false)
+    {
+        if (undetermined || a.Any is null || b.Any is null)
+            return Answer.Undetermined;
+        return AnswerOf(equal, seen: a.Seen is not null && b.Seen is not null);
+    }
+
+    /// <summary>What two known values come to: whether they are alike, and whether somebody has seen both.</summary>
+    private static Answer AnswerOf(bool equal, bool seen)
+    {
+        if (!equal)
+            return Answer.Differs;
+        return seen ? Answer.Agrees : Answer.AsFarAsKnown;
+    }
 
     private void Start()
     {
@@ -251,12 +260,11 @@ public sealed partial class Compare
         if (a.Source == Source.Default && b.Source == Source.Default)
             return;
         bool Short(Cell c) => c.Text?.StartsWith("missing", StringComparison.Ordinal) == true;
+        bool Seen(Cell c) => c.Seen is not null || c.Source == Source.Default;
         var answer =
-            a.Text is null || b.Text is null ? Answer.Undetermined
-            : Short(a) || Short(b) ? Answer.Differs
-            : (a.Seen is not null || a.Source == Source.Default) && (b.Seen is not null || b.Source == Source.Default)
-                ? Answer.Agrees
-            : Answer.AsFarAsKnown;
+            a.Text is null || b.Text is null
+                ? Answer.Undetermined
+                : AnswerOf(equal: !Short(a) && !Short(b), seen: Seen(a) && Seen(b));
         rows.Add(new(key, label, a, b, answer));
     }
 }

@@ -13,14 +13,18 @@ internal static class IdentityFit
     {
         if (sender.IdentitySent.Value is not { } s || sender.Other.IdentityExpected.Value is not { } x || s == x)
             return null;
-        var sameKind = s.Type == x.Type;
-        var fault =
-            sameKind && s.Value.Trim() == x.Value.Trim() ? IdentityFault.BlanksOnly
-            : sameKind && string.Equals(s.Value, x.Value, StringComparison.OrdinalIgnoreCase) ? IdentityFault.CaseOnly
-            : s.Type == IdentityKind.Address && Address.Parse(s.Value) is { Ok: true, Value.IsPrivate: true }
-                ? IdentityFault.PrivateAddress
-            : !sameKind && s.Value == x.Value ? IdentityFault.KindOnly
-            : IdentityFault.Other;
-        return new(sender.Name, s, x, fault, sender.Other.Platform.ComparesNamesByOctet);
+        return new(sender.Name, s, x, FaultOf(s, x), sender.Other.Platform.ComparesNamesByOctet);
+    }
+
+    private static IdentityFault FaultOf(Identity sent, Identity expected)
+    {
+        var sameKind = sent.Type == expected.Type;
+        if (sameKind && sent.Value.Trim() == expected.Value.Trim())
+            return IdentityFault.BlanksOnly;
+        if (sameKind && string.Equals(sent.Value, expected.Value, StringComparison.OrdinalIgnoreCase))
+            return IdentityFault.CaseOnly;
+        if (sent.Type == IdentityKind.Address && Address.Parse(sent.Value) is { Ok: true, Value.IsPrivate: true })
+            return IdentityFault.PrivateAddress;
+        return !sameKind && sent.Value == expected.Value ? IdentityFault.KindOnly : IdentityFault.Other;
     }
 }

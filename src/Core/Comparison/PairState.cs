@@ -40,16 +40,15 @@ public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
     {
         Prefix own = pair.On(e.Name),
             peer = pair.On(e.Name.Other());
-        Presence Hand<T>(string work, Recorded<Several<T>>? recorded, Func<T, bool> covers) =>
-            recorded?.Value is { } list
-                ? list.Items.Any(covers)
-                    ? Presence.Yes
-                    : e.Platform.MadeByHand(work) == false
-                        ? Presence.NotNeeded
-                        : Presence.No
-                : e.Platform.MadeByHand(work) == false
-                    ? Presence.NotNeeded
-                    : Presence.Unknown;
+        Presence Hand<T>(string work, Recorded<Several<T>>? recorded, Func<T, bool> covers)
+        {
+            if (recorded?.Value?.Items.Any(covers) == true)
+                return Presence.Yes;
+            if (e.Platform.MadeByHand(work) == false)
+                return Presence.NotNeeded;
+            return recorded?.Value is null ? Presence.Unknown : Presence.No;
+        }
+
         return new(
             e.Selects(pair) switch
             {

@@ -165,35 +165,69 @@ public static class AddressPlan
     private static string Others(PlanItem item) =>
         Say.And(item.More == 0 ? item.Overlaps : item.Overlaps.Add($"{item.More} more"));
 
-    private static double Ruler(ImmutableArray<Shape>.Builder shapes, PlanArea area, double x, double y)
+    private static double Ruler(ImmutableArray<Shape>.Builder shapes, PlanArea area, double x, double y) =>
+        new AreaRuler(shapes, area, x, y).Draw();
+
+    /// <summary>One area as a ruler: its prefixes to scale, free space named, each prefix with a label.</summary>
+    private sealed class AreaRuler(ImmutableArray<Shape>.Builder shapes, PlanArea area, double x, double top)
     {
-        var real = area.Items.Count(i => i.Real);
-        var share = area.Items.Where(i => i.Real).Select(i => Math.Pow(2, area.Space.Length - i.Prefix.Length)).Sum();
-        shapes.Add(new Written(x, y + 12, area.Space.ToString(), Ink.Plain, Face.Mono, 13.5));
-        shapes.Add(
-            new Written(
-                x + (area.Space.ToString().Length * 8.2) + 14,
-                y + 12,
-                $"{(real == 0 ? "only as seen inside tunnels" : Say.Count(real, "network"))}{(real == 0 ? "" : ", ")}{(real == 0 ? "" : share >= 1 ? "full" : string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.#} % of it"))}{(area.Free.IsEmpty ? "" : $", largest free /{area.Free.Min(f => f.Length)}")}",
-                Ink.Soft,
-                Face.Sans,
-                12
-            )
-        );
-        y += 24;
-        var height = Math.Max(area.Items.Length * Label, area.Items.Length == 1 ? 26 : 90);
-        double Top(Prefix p) =>
+        private readonly double y = top + 24;
+        private readonly double height = Math.Max(area.Items.Length * Label, area.Items.Length == 1 ? 26 : 90);
+        private readonly List<(PlanItem Item, double Right)> placed = [];
+        private int lanes;
+
+        /// <summary>Draws it; where it ends.</summary>
+        public double Draw()
+        {
+            Head();
+            shapes.Add(new Stroked([new(x + Lanes - 8, y), new(x + Lanes - 8, y + height)], Ink.Plain, 1.2));
+            foreach (var free in area.Free.Where(f => Tall(f) >= 13))
+                Free(free);
+            Boxes();
+            var labels = x + Lanes + (Math.Min(lanes, 8) * LaneWidth) + 62;
+            var at = Spread([.. placed.Select(p => Middle(p.Item))], y + (Label / 2), y + height - (Label / 2));
+            for (var i = 0; i < placed.Count; i++)
+                Labelled(placed[i].Item, placed[i].Right, labels, at[i]);
+            return y + height;
+        }
+
+        private double Top(Prefix p) =>
             y
             + (
                 height
                 * (double)(p.First.Bits - area.Space.First.Bits)
                 / Math.Pow(2, area.Space.Network.Width - area.Space.Length)
             );
-        double Tall(Prefix p) => Math.Max(2, height * Math.Pow(2, area.Space.Length - p.Length));
 
-        shapes.Add(new Stroked([new(x + Lanes - 8, y), new(x + Lanes - 8, y + height)], Ink.Plain, 1.2));
-        // Free space is named where there is room for its name.
-        foreach (var free in area.Free.Where(f => Tall(f) >= 13))
+        private double Tall(Prefix p) => Math.Max(2, height * Math.Pow(2, area.Space.Length - p.Length));
+
+        private double Middle(PlanItem item) => Top(item.Prefix) + (Tall(item.Prefix) / 2);
+
+        private static Ink InkOf(PlanItem item, Ink apart) =>
+            item.Overlaps.IsEmpty ? apart
+            : item.Harmless ? Ink.Weak
+            : Ink.Stops;
+
+        private void Head()
+        {
+            var space = area.Space.ToString();
+            shapes.Add(new Written(x, top + 12, space, Ink.Plain, Face.Mono, 13.5));
+            shapes.Add(new Written(x + (space.Length * 8.2) + 14, top + 12, Used(), Ink.Soft, Face.Sans, 12));
+        }
+
+        private string Used()
+        {
+            var real = area.Items.Where(i => i.Real).ToArray();
+            var free = area.Free.IsEmpty ? "" : $", largest free /{area.Free.Min(f => f.Length)}";
+            if (real.Length == 0)
+                return $"only as seen inside tunnels{free}";
+            var share = real.Sum(i => Math.Pow(2, area.Space.Length - i.Prefix.Length));
+            var of = share >= 1 ? "full" : string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.#} % of it");
+            return $"{Say.Count(real.Length, "network")}, {of}{free}";
+        }
+
+        /// <summary>Free space is named where there is room for its name.</summary>
+        private void Free(Prefix free)
         {
             shapes.Add(
                 new Written(
@@ -215,74 +249,56 @@ public static class AddressPlan
             );
         }
 
-        var lanes = new List<double>();
-        var placed = new List<(PlanItem Item, double Right)>();
-        foreach (var item in area.Items)
+        private void Boxes()
         {
-            var lane = lanes.FindIndex(l => l <= Top(item.Prefix) + 0.01);
-            if (lane < 0)
+            var ends = new List<double>();
+            foreach (var item in area.Items)
             {
-                lane = lanes.Count;
-                lanes.Add(0);
+                var lane = ends.FindIndex(l => l <= Top(item.Prefix) + 0.01);
+                if (lane < 0)
+                {
+                    lane = ends.Count;
+                    ends.Add(0);
+                }
+
+                ends[lane] = Top(item.Prefix) + Tall(item.Prefix);
+                // Lanes beyond the eighth stand on one another: the labels still tell them apart.
+                var left = x + Lanes + (Math.Min(lane, 7) * LaneWidth);
+                shapes.Add(
+                    new Box(
+                        left,
+                        Top(item.Prefix),
+                        LaneWidth - 3,
+                        Tall(item.Prefix),
+                        InkOf(item, Ink.Soft),
+                        !item.Overlaps.IsEmpty,
+                        !item.Real
+                    )
+                );
+                placed.Add((item, left + LaneWidth - 3));
             }
 
-            lanes[lane] = Top(item.Prefix) + Tall(item.Prefix);
-            // Lanes beyond the eighth stand on one another: the labels still tell them apart.
-            var left = x + Lanes + (Math.Min(lane, 7) * LaneWidth);
-            shapes.Add(
-                new Box(
-                    left,
-                    Top(item.Prefix),
-                    LaneWidth - 3,
-                    Tall(item.Prefix),
-                    item.Overlaps.IsEmpty ? Ink.Soft
-                        : item.Harmless ? Ink.Weak
-                        : Ink.Stops,
-                    !item.Overlaps.IsEmpty,
-                    !item.Real
-                )
-            );
-            placed.Add((item, left + LaneWidth - 3));
+            lanes = ends.Count;
         }
 
-        var labels = x + Lanes + (Math.Min(lanes.Count, 8) * LaneWidth) + 62;
-        var at = Spread(
-            [.. placed.Select(p => Top(p.Item.Prefix) + (Tall(p.Item.Prefix) / 2))],
-            y + (Label / 2),
-            y + height - (Label / 2)
-        );
-        for (var i = 0; i < placed.Count; i++)
+        private void Labelled(PlanItem item, double right, double labels, double at)
         {
-            var (item, right) = placed[i];
-            var middle = Top(item.Prefix) + (Tall(item.Prefix) / 2);
+            var middle = Middle(item);
             shapes.Add(
                 new Stroked(
-                    [new(right, middle), new(right + 6, middle), new(labels - 10, at[i]), new(labels - 4, at[i])],
+                    [new(right, middle), new(right + 6, middle), new(labels - 10, at), new(labels - 4, at)],
                     Ink.Hair,
                     0.6
                 )
             );
             var prefix = item.Prefix.ToString();
-            shapes.Add(
-                new Written(
-                    labels,
-                    at[i] + 4,
-                    prefix,
-                    item.Overlaps.IsEmpty ? Ink.Plain
-                        : item.Harmless ? Ink.Weak
-                        : Ink.Stops,
-                    Face.Mono,
-                    11.5
-                )
-            );
+            shapes.Add(new Written(labels, at + 4, prefix, InkOf(item, Ink.Plain), Face.Mono, 11.5));
             var room = (int)((x + Column - labels - (prefix.Length * 7.1) - 8) / 6.1);
-            var text = item.Real
-                ? $"{item.Network.SiteName}{(item.Network.PresentedAs is { } shown ? $", seen as {shown}" : "")}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {Others(item)}")}, {item.Network.Name}"
-                : $"{item.Network.Prefix} of {item.Network.SiteName}{(item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {Others(item)}")}";
+            var text = Told(item);
             shapes.Add(
                 new Written(
                     labels + (prefix.Length * 7.1) + 8,
-                    at[i] + 4,
+                    at + 4,
                     text.Length > room ? text[..Math.Max(1, room - 1)] + "…" : text,
                     Ink.Soft,
                     Face.Sans,
@@ -293,7 +309,15 @@ public static class AddressPlan
             );
         }
 
-        return y + height;
+        private static string Told(PlanItem item)
+        {
+            var network = item.Network;
+            var overlaps = item.Overlaps.IsEmpty || item.Harmless ? "" : $", overlaps {Others(item)}";
+            if (!item.Real)
+                return $"{network.Prefix} of {network.SiteName}{overlaps}";
+            var seen = network.PresentedAs is { } shown ? $", seen as {shown}" : "";
+            return $"{network.SiteName}{seen}{overlaps}, {network.Name}";
+        }
     }
 
     /// <summary>

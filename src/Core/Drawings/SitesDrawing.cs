@@ -29,49 +29,109 @@ public static class SitesDrawing
     /// <summary>Draws sites and the tunnels between them. The same input gives the same drawing.</summary>
     public static Drawing Of(string title, IEnumerable<DrawnSite> sites, IEnumerable<DrawnTunnel> tunnels)
     {
-        var known = sites.ToDictionary(s => s.Code);
-        DrawnTunnel[] all = [.. tunnels.OrderBy(t => t.Code, StringComparer.Ordinal)];
-        var hubs = Hubs(all);
-        var place = hubs.Select((h, i) => (h, i)).ToDictionary(p => p.h, p => p.i);
-        var shapes = ImmutableArray.CreateBuilder<Shape>();
-        var bars = new List<Shape>();
+        var made = new Making(
+            sites.ToDictionary(s => s.Code),
+            [.. tunnels.OrderBy(t => t.Code, StringComparer.Ordinal)]
+        );
+        return made.Drawn(title);
+    }
 
-        // Each site at the side belongs to the first bar that it reaches; what it has to later bars runs down to them.
-        var spokes = all.Where(t => t.SiteA != t.SiteB)
-            .SelectMany(t =>
-                new[] { t.SiteA, t.SiteB }.Where(s => !place.ContainsKey(s)).Select(s => (Site: s, Tunnel: t))
-            )
-            .GroupBy(p => p.Site)
-            .Select(g => new Spoke(
-                g.Key,
-                [
-                    .. g.Select(p => p.Tunnel)
-                        .OrderBy(t => place[Other(t, g.Key)])
-                        .ThenBy(t => t.Code, StringComparer.Ordinal),
-                ],
-                g.Min(p => place[Other(p.Tunnel, g.Key)])
-            ))
-            // What runs furthest down stands lowest, so that lines to later bars do not cross.
-            .OrderBy(s => s.Tunnels.Max(t => place[Other(t, s.Site)]))
-            .ThenBy(s => known[s.Site].Name, StringComparer.Ordinal)
-            .ThenBy(s => s.Site, StringComparer.Ordinal)
-            .ToArray();
-        var between = all.Where(t => place.ContainsKey(t.SiteA) && place.ContainsKey(t.SiteB)).ToArray();
+    /// <summary>A line that waits for the bar further down that it runs to. Bend: where it turns down.</summary>
+    private sealed record Waiting(DrawnTunnel Tunnel, string From, Point At, bool Left, double Bend);
 
-        var y = 20.0;
-        var visiting = hubs.ToDictionary(h => h, _ => 0.0);
-        var waiting = new List<(DrawnTunnel Tunnel, string From, Point At, bool Left, double Bend)>();
-        foreach (var hub in hubs)
+    /// <summary>The drawing as it grows from the top down, bar by bar.</summary>
+    private sealed class Making
+    {
+        private readonly Dictionary<string, DrawnSite> known;
+        private readonly DrawnTunnel[] all;
+        private readonly List<string> hubs;
+        private readonly Dictionary<string, int> place;
+        private readonly Spoke[] spokes;
+        private readonly DrawnTunnel[] between;
+        private readonly ImmutableArray<Shape>.Builder shapes = ImmutableArray.CreateBuilder<Shape>();
+        private readonly List<Shape> bars = [];
+        private readonly List<Waiting> waiting = [];
+        private double left;
+        private double right;
+
+        public Making(Dictionary<string, DrawnSite> known, DrawnTunnel[] all)
+        {
+            (this.known, this.all) = (known, all);
+            hubs = Hubs(all);
+            place = hubs.Select((h, i) => (h, i)).ToDictionary(p => p.h, p => p.i);
+            spokes = Spokes();
+            between = [.. all.Where(t => place.ContainsKey(t.SiteA) && place.ContainsKey(t.SiteB))];
+        }
+
+        public Drawing Drawn(string title)
+        {
+            var y = 20.0;
+            foreach (var hub in hubs)
+                y = Bar(hub, y);
+            y = Legend(shapes, all, Alone(y));
+            var told = all.Take(80)
+                .Select(t => $"{t.Code} from {known[t.SiteA].Name} to {known[t.SiteB].Name}, {t.Word}");
+            return new(
+                Width,
+                y,
+                title,
+                $"{known.Count} sites and {all.Length} tunnels: {string.Join("; ", told)}",
+                [.. bars, .. shapes]
+            );
+        }
+
+        /// <summary>
+        /// Each site at the side belongs to the first bar that it reaches; what it has to later bars runs down to them.
+        /// What runs furthest down stands lowest, so that lines to later bars do not cross.
+        /// </summary>
+        private Spoke[] Spokes() =>
+            [
+                .. all.Where(t => t.SiteA != t.SiteB)
+                    .SelectMany(t =>
+                        new[] { t.SiteA, t.SiteB }.Where(s => !place.ContainsKey(s)).Select(s => (Site: s, Tunnel: t))
+                    )
+                    .GroupBy(p => p.Site)
+                    .Select(g => new Spoke(
+                        g.Key,
+                        [
+                            .. g.Select(p => p.Tunnel)
+                                .OrderBy(t => place[Other(t, g.Key)])
+                                .ThenBy(t => t.Code, StringComparer.Ordinal),
+                        ],
+                        g.Min(p => place[Other(p.Tunnel, g.Key)])
+                    ))
+                    .OrderBy(s => s.Tunnels.Max(t => place[Other(t, s.Site)]))
+                    .ThenBy(s => known[s.Site].Name, StringComparer.Ordinal)
+                    .ThenBy(s => s.Site, StringComparer.Ordinal),
+            ];
+
+        /// <summary>One bar with everything that reaches it; where the next one begins.</summary>
+        private double Bar(string hub, double y)
         {
             var site = known[hub];
             Name(shapes, (LeftBar + RightBar) / 2, y, site, Anchor.Middle);
-            y += 18 + (14 * site.Lines.Length) + 4;
-            var top = y;
-            // What comes down from bars above has its places at the top.
+            var top = y + 18 + (14 * site.Lines.Length) + 4;
+            (left, right) = (top, top);
+            Come(hub);
+            foreach (var spoke in spokes.Where(s => place[hub] == s.Home))
+                Side(hub, spoke);
+            var down = between
+                .Where(t => place[hub] == Math.Min(place[t.SiteA], place[t.SiteB]))
+                .OrderBy(t => Math.Max(place[t.SiteA], place[t.SiteB]));
+            foreach (var tunnel in down)
+                Down(hub, tunnel);
+            var end = Math.Max(Math.Max(left, right), top + Row) + 4;
+            bars.Add(new Stroked([new(LeftBar, top), new(LeftBar, end)], Ink.Plain, 2));
+            bars.Add(new Stroked([new(RightBar, top), new(RightBar, end)], Ink.Plain, 2));
+            return end + Gap;
+        }
+
+        /// <summary>What comes down from bars above has its places at the top.</summary>
+        private void Come(string hub)
+        {
             var comes = waiting
                 .Where(w => Other(w.Tunnel, w.From) == hub || (w.From == hub && w.Tunnel.SiteA == w.Tunnel.SiteB))
                 .ToArray();
-            var (left, right) = (y, y);
             foreach (var w in comes)
             {
                 ref var slot = ref w.Left ? ref left : ref right;
@@ -88,88 +148,77 @@ public static class SitesDrawing
                 );
                 waiting.Remove(w);
             }
+        }
 
-            // The rest on the side that is shorter.
-            foreach (var spoke in spokes.Where(s => place[hub] == s.Home))
+        /// <summary>A site at the side that is shorter, level with the bar; on the right when it reaches several.</summary>
+        private void Side(string hub, Spoke spoke)
+        {
+            var several = spoke.Tunnels.Any(t => Other(t, spoke.Site) != hub);
+            var onRight = several || right < left;
+            ref var at = ref onRight ? ref right : ref left;
+            var site = known[spoke.Site];
+            Name(shapes, onRight ? RightEnd + 14 : LeftEnd - 14, at + 6, site, onRight ? Anchor.Start : Anchor.End);
+            for (var i = 0; i < spoke.Tunnels.Length; i++)
             {
-                var several = spoke.Tunnels.Any(t => Other(t, spoke.Site) != hub);
-                var onRight = several || right < left;
-                ref var at = ref onRight ? ref right : ref left;
-                var height = Math.Max(
-                    Row,
-                    ((spoke.Tunnels.Length - 1) * More) + 26 + Math.Max(0, (known[spoke.Site].Lines.Length - 1) * 13)
-                );
-                Name(
-                    shapes,
-                    onRight ? RightEnd + 14 : LeftEnd - 14,
-                    at + 6,
-                    known[spoke.Site],
-                    onRight ? Anchor.Start : Anchor.End
-                );
-                for (var i = 0; i < spoke.Tunnels.Length; i++)
-                {
-                    var tunnel = spoke.Tunnels[i];
-                    var start = new Point(onRight ? RightEnd : LeftEnd, at + 16 + (i * More));
-                    Label(shapes, tunnel, start, onRight);
-                    if (Other(tunnel, spoke.Site) == hub)
-                        Line(
-                            shapes,
-                            tunnel,
-                            tunnel.SiteA == spoke.Site,
-                            [start, new(onRight ? RightBar : LeftBar, start.Y)]
-                        );
-                    else
-                        waiting.Add((tunnel, spoke.Site, start, false, 0));
-                }
-
-                at += height;
-            }
-
-            foreach (
-                var tunnel in between
-                    .Where(t => place[hub] == Math.Min(place[t.SiteA], place[t.SiteB]))
-                    .OrderBy(t => Math.Max(place[t.SiteA], place[t.SiteB]))
-            )
-            {
-                left += More + 4;
-                var start = new Point(LeftBar, left - 4);
-                shapes.Add(
-                    new Written(
-                        LeftBar - 8,
-                        left - 9,
-                        tunnel.Code,
-                        Ink.Plain,
-                        Face.Mono,
-                        12,
-                        Anchor.End,
-                        (RecordKind.Tunnel, tunnel.Code)
-                    )
-                );
-                if (tunnel.SiteA == tunnel.SiteB)
+                var tunnel = spoke.Tunnels[i];
+                var start = new Point(onRight ? RightEnd : LeftEnd, at + 16 + (i * More));
+                Label(shapes, tunnel, start, onRight);
+                if (Other(tunnel, spoke.Site) == hub)
                     Line(
                         shapes,
                         tunnel,
-                        true,
-                        [start, new(LeftBar - 60, start.Y), new(LeftBar - 60, start.Y + 12), new(LeftBar, start.Y + 12)]
+                        tunnel.SiteA == spoke.Site,
+                        [start, new(onRight ? RightBar : LeftBar, start.Y)]
                     );
                 else
-                    waiting.Add((tunnel, hub, start, true, LeftBar - 170 - (9 * (waiting.Count(w => w.Left) % 12))));
-                left += tunnel.SiteA == tunnel.SiteB ? 14 : 0;
+                    waiting.Add(new(tunnel, spoke.Site, start, false, 0));
             }
 
-            y = Math.Max(Math.Max(left, right), top + Row) + 4;
-            bars.Add(new Stroked([new(LeftBar, top), new(LeftBar, y)], Ink.Plain, 2));
-            bars.Add(new Stroked([new(RightBar, top), new(RightBar, y)], Ink.Plain, 2));
-            y += Gap;
+            at += Math.Max(Row, ((spoke.Tunnels.Length - 1) * More) + 26 + Math.Max(0, (site.Lines.Length - 1) * 13));
         }
 
-        // Sites that no tunnel reaches are named, so that none is missing.
-        var alone = known
-            .Values.Where(s => all.All(t => t.SiteA != s.Code && t.SiteB != s.Code))
-            .OrderBy(s => s.Code, StringComparer.Ordinal)
-            .ToArray();
-        if (alone.Length > 0)
+        /// <summary>A tunnel to a bar further down, or back to this one.</summary>
+        private void Down(string hub, DrawnTunnel tunnel)
         {
+            left += More + 4;
+            var start = new Point(LeftBar, left - 4);
+            shapes.Add(
+                new Written(
+                    LeftBar - 8,
+                    left - 9,
+                    tunnel.Code,
+                    Ink.Plain,
+                    Face.Mono,
+                    12,
+                    Anchor.End,
+                    (RecordKind.Tunnel, tunnel.Code)
+                )
+            );
+            if (tunnel.SiteA != tunnel.SiteB)
+            {
+                var bend = LeftBar - 170 - (9 * (waiting.Count(w => w.Left) % 12));
+                waiting.Add(new(tunnel, hub, start, true, bend));
+                return;
+            }
+
+            Line(
+                shapes,
+                tunnel,
+                true,
+                [start, new(LeftBar - 60, start.Y), new(LeftBar - 60, start.Y + 12), new(LeftBar, start.Y + 12)]
+            );
+            left += 14;
+        }
+
+        /// <summary>Sites that no tunnel reaches are named, so that none is missing.</summary>
+        private double Alone(double y)
+        {
+            var alone = known
+                .Values.Where(s => all.All(t => t.SiteA != s.Code && t.SiteB != s.Code))
+                .OrderBy(s => s.Code, StringComparer.Ordinal)
+                .ToArray();
+            if (alone.Length == 0)
+                return y;
             shapes.Add(new Written(20, y, "No tunnel reaches", Ink.Soft, Face.Sans, 12.5));
             foreach (var (site, i) in alone.Select((s, i) => (s, i)))
                 shapes.Add(
@@ -184,17 +233,8 @@ public static class SitesDrawing
                         (RecordKind.Site, site.Code)
                     )
                 );
-            y += 30 + ((alone.Length + 2) / 3 * 20);
+            return y + 30 + ((alone.Length + 2) / 3 * 20);
         }
-
-        y = Legend(shapes, all, y);
-        return new(
-            Width,
-            y,
-            title,
-            $"{known.Count} sites and {all.Length} tunnels: {string.Join("; ", all.Take(80).Select(t => $"{t.Code} from {known[t.SiteA].Name} to {known[t.SiteB].Name}, {t.Word}"))}",
-            [.. bars, .. shapes]
-        );
     }
 
     private sealed record Spoke(string Site, ImmutableArray<DrawnTunnel> Tunnels, int Home);

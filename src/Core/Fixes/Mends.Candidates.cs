@@ -13,141 +13,138 @@ public static partial class Mends
     {
         var (s, a) = (view.End(r.Starter), view.End(r.Starter.Other()));
         var verifier = stop.RefusedBy is { } by ? view.End(by) : a;
-        var sender = verifier.Other;
-        switch (stop.Cause)
+        return stop.Cause switch
         {
-            case DoesNotStart { Fault: StartFault.OnlyAnswers }:
-                yield return [new(s.Name, Settings.Start.Key, "on traffic")];
-                break;
-            case DoesNotStart { Fault: StartFault.AddressMoves } or WrongAddress when a.Outer is { } outer:
-                yield return [new(s.Name, $"addressOf{a.Name}", outer.ToString())];
-                break;
-            case NoPeerEntry or LandsElsewhere:
-                if (s.Outer is { } source)
-                    yield return [new(a.Name, $"addressOf{s.Name}", source.ToString())];
-                if (s.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name)
-                    yield return [new(a.Name, $"addressOf{s.Name}", name)];
-                yield return [new(a.Name, $"addressOf{s.Name}", "any")];
-                break;
-            case VersionsApart:
-                foreach (var v in new[] { IkeVersion.IKEv2, IkeVersion.IKEv1 })
-                {
-                    if (s.Platform.IkeVersions.Contains(v) && a.Get(Settings.IkeVersions).Value!.Items.Contains(v))
-                        yield return [new(s.Name, Settings.IkeVersions.Key, v.ToString())];
-                    if (a.Platform.IkeVersions.Contains(v) && s.Get(Settings.IkeVersions).Value!.Items.Contains(v))
-                        yield return [new(a.Name, Settings.IkeVersions.Key, v.ToString())];
-                    if (s.Platform.IkeVersions.Contains(v) && a.Platform.IkeVersions.Contains(v))
-                        yield return Both(Settings.IkeVersions.Key, v.ToString());
-                }
+            DoesNotStart { Fault: StartFault.OnlyAnswers } =>
+            [
+                [new(s.Name, Settings.Start.Key, "on traffic")],
+            ],
+            DoesNotStart { Fault: StartFault.AddressMoves } or WrongAddress when a.Outer is { } outer =>
+            [
+                [new(s.Name, $"addressOf{a.Name}", outer.ToString())],
+            ],
+            NoPeerEntry or LandsElsewhere => PeerEntries(s, a),
+            VersionsApart => Versions(s, a),
+            ModesApart m => Modes(view, s, a, m),
+            NothingChosen { OfEsp: false } => Proposals(
+                view,
+                s,
+                a,
+                Settings.IkeProposals,
+                CommonGround.IkeProposals,
+                p => Graded.Of(p),
+                p => p.InIkev1 || r.Version != IkeVersion.IKEv1,
+                r.Version ?? IkeVersion.IKEv2
+            ),
+            NothingChosen => Proposals(
+                view,
+                s,
+                a,
+                Settings.EspProposals,
+                CommonGround.EspProposals,
+                p => Graded.Of(p),
+                _ => true,
+                r.Version ?? IkeVersion.IKEv2
+            ),
+            LifetimeRefused l => Lifetimes(s, a, l),
+            KeyNotFound => KeysFound(view, r, s, a),
+            MethodsApart => OneAsTheOther(view, Settings.Authentication, m => m.ToString()),
+            IdentityRefused { Difference: var d } =>
+            [
+                [new(verifier.Name, $"identityOf{d.Sender}", d.Sent.ToString())],
+                [new(d.Sender, $"identityOf{d.Sender}", d.Expected.ToString())],
+            ],
+            KeysApart k => NewerKey(verifier, k),
+            SequenceNumbersApart =>
+            [
+                .. view.Ends.Select(e => One(e.Name, Settings.ExtendedSequence.Key, "either")),
+                .. OneAsTheOther(view, Settings.ExtendedSequence, x => x.ToString()),
+            ],
+            SelectorsRefused => Mirrors(view),
+            PfsApart => Secrecy(view),
+            PacketsLost => Wrapped(view),
+            _ => [],
+        };
+    }
 
-                break;
-            case ModesApart m:
-                yield return [new(s.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Wanted))];
-                yield return [new(a.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Offered))];
-                foreach (var c in Newer(view))
-                    yield return c;
-                break;
-            case NothingChosen { OfEsp: false }:
-                foreach (
-                    var c in Proposals(
-                        view,
-                        s,
-                        a,
-                        Settings.IkeProposals,
-                        CommonGround.IkeProposals,
-                        p => Graded.Of(p),
-                        p => p.InIkev1 || r.Version != IkeVersion.IKEv1,
-                        r.Version ?? IkeVersion.IKEv2
-                    )
-                )
-                    yield return c;
-                break;
-            case NothingChosen:
-                foreach (
-                    var c in Proposals(
-                        view,
-                        s,
-                        a,
-                        Settings.EspProposals,
-                        CommonGround.EspProposals,
-                        p => Graded.Of(p),
-                        _ => true,
-                        r.Version ?? IkeVersion.IKEv2
-                    )
-                )
-                    yield return c;
-                break;
-            case LifetimeRefused l:
-                var key = l.OfEsp ? Settings.EspLifetime.Key : Settings.IkeLifetime.Key;
-                if (l.Offered.Data is null && l.Own.Data is null)
-                {
-                    yield return [new(s.Name, key, Typed(l.Own.Time, s))];
-                    yield return [new(a.Name, key, Typed(l.Offered.Time, a))];
-                }
+    private static ImmutableArray<MendValue> One(EndName end, string row, string value) => [new(end, row, value)];
 
-                break;
-            case KeyNotFound:
-                yield return [new(a.Name, "keyFor", "any")];
-                if (s.Outer is { } known)
-                    yield return [new(a.Name, "keyFor", known.ToString())];
-                foreach (var c in Newer(view))
-                    yield return c;
-                if (r.Version == IkeVersion.IKEv1)
-                    yield return Both(Settings.ExchangeMode.Key, "aggressive");
-                break;
-            case MethodsApart:
-                foreach (var end in view.Ends)
-                    yield return
-                    [
-                        new(
-                            end.Name,
-                            Settings.Authentication.Key,
-                            end.Other.Get(Settings.Authentication).Value!.ToString()
-                        ),
-                    ];
-                break;
-            case IdentityRefused { Difference: var d }:
-                yield return [new(verifier.Name, $"identityOf{d.Sender}", d.Sent.ToString())];
-                yield return [new(d.Sender, $"identityOf{d.Sender}", d.Expected.ToString())];
-                break;
-            case KeysApart k:
-                var (mine, theirs) = (k.Signs.Send.DefaultIfEmpty().Max(), k.Verifies.Receive.DefaultIfEmpty().Max());
-                // The older side is brought to the newer version, never back.
-                yield return mine > theirs
-                    ? [new(verifier.Name, "keyHeld", $"version {mine}")]
-                    : [new(sender.Name, "keyHeld", $"version {theirs}")];
-                break;
-            case SequenceNumbersApart:
-                foreach (var end in view.Ends)
-                    yield return [new(end.Name, Settings.ExtendedSequence.Key, "either")];
-                foreach (var end in view.Ends)
-                    yield return
-                    [
-                        new(
-                            end.Name,
-                            Settings.ExtendedSequence.Key,
-                            end.Other.Get(Settings.ExtendedSequence).Value!.ToString()
-                        ),
-                    ];
-                break;
-            case SelectorsRefused:
-                foreach (var c in Mirrors(view))
-                    yield return c;
-                break;
-            case PfsApart:
-                foreach (var c in Secrecy(view))
-                    yield return c;
-                break;
-            case PacketsLost:
-                foreach (
-                    var end in view.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never)
-                )
-                    yield return [new(end.Name, Settings.NatTraversal.Key, "when detected")];
-                yield return Both(Settings.NatTraversal.Key, "when detected");
-                yield return Both(Settings.NatTraversal.Key, "always");
-                break;
+    private static IEnumerable<ImmutableArray<MendValue>> PeerEntries(EndView s, EndView a)
+    {
+        var row = $"addressOf{s.Name}";
+        if (s.Outer is { } source)
+            yield return One(a.Name, row, source.ToString());
+        if (s.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name)
+            yield return One(a.Name, row, name);
+        yield return One(a.Name, row, "any");
+    }
+
+    private static IEnumerable<ImmutableArray<MendValue>> Versions(EndView s, EndView a)
+    {
+        static bool Speaks(EndView end, IkeVersion v) => end.Get(Settings.IkeVersions).Value!.Items.Contains(v);
+        foreach (var v in new[] { IkeVersion.IKEv2, IkeVersion.IKEv1 })
+        {
+            var (can, could) = (s.Platform.IkeVersions.Contains(v), a.Platform.IkeVersions.Contains(v));
+            if (can && Speaks(a, v))
+                yield return One(s.Name, Settings.IkeVersions.Key, v.ToString());
+            if (could && Speaks(s, v))
+                yield return One(a.Name, Settings.IkeVersions.Key, v.ToString());
+            if (can && could)
+                yield return Both(Settings.IkeVersions.Key, v.ToString());
         }
     }
+
+    private static IEnumerable<ImmutableArray<MendValue>> Modes(TunnelView view, EndView s, EndView a, ModesApart m) =>
+        [
+            One(s.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Wanted)),
+            One(a.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Offered)),
+            .. Newer(view),
+        ];
+
+    private static IEnumerable<ImmutableArray<MendValue>> Lifetimes(EndView s, EndView a, LifetimeRefused l)
+    {
+        var key = l.OfEsp ? Settings.EspLifetime.Key : Settings.IkeLifetime.Key;
+        return l.Offered.Data is null && l.Own.Data is null
+            ? [One(s.Name, key, Typed(l.Own.Time, s)), One(a.Name, key, Typed(l.Offered.Time, a))]
+            : [];
+    }
+
+    private static IEnumerable<ImmutableArray<MendValue>> KeysFound(TunnelView view, Rehearsal r, EndView s, EndView a)
+    {
+        yield return One(a.Name, "keyFor", "any");
+        if (s.Outer is { } known)
+            yield return One(a.Name, "keyFor", known.ToString());
+        foreach (var c in Newer(view))
+            yield return c;
+        if (r.Version == IkeVersion.IKEv1)
+            yield return Both(Settings.ExchangeMode.Key, "aggressive");
+    }
+
+    /// <summary>Each end brought to what the other has.</summary>
+    private static IEnumerable<ImmutableArray<MendValue>> OneAsTheOther<T>(
+        TunnelView view,
+        Setting<T> setting,
+        Func<T, string?> text
+    )
+        where T : class => view.Ends.Select(e => One(e.Name, setting.Key, text(e.Other.Get(setting).Value!)!));
+
+    /// <summary>The older side brought to the newer version, never back.</summary>
+    private static IEnumerable<ImmutableArray<MendValue>> NewerKey(EndView verifier, KeysApart k)
+    {
+        var (mine, theirs) = (k.Signs.Send.DefaultIfEmpty().Max(), k.Verifies.Receive.DefaultIfEmpty().Max());
+        return mine > theirs
+            ? [One(verifier.Name, "keyHeld", $"version {mine}")]
+            : [One(verifier.Other.Name, "keyHeld", $"version {theirs}")];
+    }
+
+    private static IEnumerable<ImmutableArray<MendValue>> Wrapped(TunnelView view) =>
+        [
+            .. view
+                .Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never)
+                .Select(e => One(e.Name, Settings.NatTraversal.Key, "when detected")),
+            Both(Settings.NatTraversal.Key, "when detected"),
+            Both(Settings.NatTraversal.Key, "always"),
+        ];
 
     /// <summary>
     /// IKEv2 at both ends, where both platforms can: it ends what only IKEv1 trips over. With the strongest proposals

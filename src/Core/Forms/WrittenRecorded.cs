@@ -8,23 +8,25 @@ public static class WrittenRecorded
     /// deadline, seen}</c> or <c>{pending, by}</c>.
     /// </summary>
     public static Node Write<T>(Recorded<T> recorded, Func<T, Node> write)
-        where T : class =>
-        recorded.Pending is not null
-            ? new MapWriter()
-                .Add("pending", recorded.Pending.WhoKnows ?? "nobody yet")
-                .Add("by", recorded.Pending.By is { } by ? Scalars.Write(by) : null)
-                .Done()
-        : recorded.Temporary is not null
-            ? new MapWriter()
+        where T : class
+    {
+        if (recorded.Pending is { } pending)
+            return new MapWriter()
+                .Add("pending", pending.WhoKnows ?? "nobody yet")
+                .Add("by", pending.By is { } by ? Scalars.Write(by) : null)
+                .Done();
+        if (recorded.Temporary is { } temporary)
+            return new MapWriter()
                 .Add("temporary", write(recorded.Value!))
-                .Add("final", write(recorded.Temporary.Final))
-                .Add("reason", recorded.Temporary.Reason)
-                .Add("deadline", Scalars.Write(recorded.Temporary.Deadline))
+                .Add("final", write(temporary.Final))
+                .Add("reason", temporary.Reason)
+                .Add("deadline", Scalars.Write(temporary.Deadline))
                 .Add("seen", recorded.Seen?.ToString())
-                .Done()
-        : recorded.Seen is not null
-            ? new MapWriter().Always("is", write(recorded.Value!)).Add("seen", recorded.Seen.ToString()).Done()
-        : write(recorded.Value!);
+                .Done();
+        return recorded.Seen is { } seen
+            ? new MapWriter().Always("is", write(recorded.Value!)).Add("seen", seen.ToString()).Done()
+            : write(recorded.Value!);
+    }
 
     /// <summary>
     /// Reads what <see cref="Write"/> writes; problems go to <paramref name="problems"/> and null comes back.

@@ -79,14 +79,16 @@ public sealed record Uplink(
         var let = LetsIn is { } l ? l.Contains(what) : (bool?)null;
         // A port-sharing translator forwards inwards only what it was told to; a one-to-one translator stands for its
         // address.
-        var forwarded =
-            Translator is null ? true
-            : Translator.Forwards is { } f ? f.Contains(what)
-            : Translator.Type == TranslatorKind.PortSharing ? false
-            : (bool?)null;
-        return let == false || forwarded == false ? false
-            : let == true && forwarded == true ? true
-            : null;
+        bool? forwarded = Translator switch
+        {
+            null => true,
+            { Forwards: { } forwards } => forwards.Contains(what),
+            { Type: TranslatorKind.PortSharing } => false,
+            _ => null,
+        };
+        if (let == false || forwarded == false)
+            return false;
+        return let == true && forwarded == true ? true : null;
     }
 
     /// <summary>What the other end sees; null while it is pending or not fixed.</summary>

@@ -10,18 +10,26 @@ public sealed record PeerAddress(Address? Address, string? Name)
     public bool IsAny => Address is null && Name is null;
 
     /// <summary>Reads an address, a name, or <c>any</c>.</summary>
-    public static Parsed<PeerAddress> Parse(string text) =>
-        text.Equals("any", StringComparison.OrdinalIgnoreCase) ? Parsed<PeerAddress>.Of(Any)
-        : text.Any(char.IsLetter)
+    public static Parsed<PeerAddress> Parse(string text)
+    {
+        if (text.Equals("any", StringComparison.OrdinalIgnoreCase))
+            return Parsed<PeerAddress>.Of(Any);
+        if (IsName(text))
+            return Parsed<PeerAddress>.Of(new(null, text.ToLowerInvariant()));
+        var address = Addressing.Address.Parse(text);
+        return address.Ok
+            ? Parsed<PeerAddress>.Of(new(address.Value, null))
+            : Parsed<PeerAddress>.Fail(
+                $"'{Typed.Short(text)}' is not a peer address",
+                "an address such as 203.0.113.77, a name such as ashlow.brindle.example, or any"
+            );
+    }
+
+    private static bool IsName(string text) =>
+        text.Any(char.IsLetter)
         && !text.Contains(':')
         && text.Contains('.')
-        && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-')
-            ? Parsed<PeerAddress>.Of(new(null, text.ToLowerInvariant()))
-        : Addressing.Address.Parse(text).Then(a => Parsed<PeerAddress>.Of(new(a, null))) is { Ok: true } ok ? ok
-        : Parsed<PeerAddress>.Fail(
-            $"'{Typed.Short(text)}' is not a peer address",
-            "an address such as 203.0.113.77, a name such as ashlow.brindle.example, or any"
-        );
+        && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-');
 
     /// <inheritdoc/>
     public override string ToString() => Address?.ToString() ?? Name ?? "any";

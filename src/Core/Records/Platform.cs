@@ -172,12 +172,15 @@ public sealed record Platform : IRecord
             return false;
         static bool? In<T>(ImmutableArray<T> list, string name) =>
             list.IsEmpty ? null : list.Any(x => x!.ToString() == name);
-        return algorithm.StartsWith("DH ", StringComparison.Ordinal) ? In(Groups, algorithm)
-            : algorithm.StartsWith("PRF-", StringComparison.Ordinal)
-                ? In(Prfs, algorithm)
-                    ?? (Integrities.IsEmpty ? null : Integrities.Any(i => AlgorithmTable.PrfOf(i).Name == algorithm))
-            : algorithm.StartsWith("HMAC-", StringComparison.Ordinal) ? In(Integrities, algorithm)
-            : In(Encryptions, algorithm);
+        bool Is(string type) => algorithm.StartsWith(type, StringComparison.Ordinal);
+        if (Is("DH "))
+            return In(Groups, algorithm);
+        // A profile that lists no PRF means those of its integrity algorithms.
+        if (Is("PRF-"))
+            return Prfs.IsEmpty
+                ? In([.. Integrities.Select(i => AlgorithmTable.PrfOf(i).Name)], algorithm)
+                : In(Prfs, algorithm);
+        return Is("HMAC-") ? In(Integrities, algorithm) : In(Encryptions, algorithm);
     }
 
     /// <summary>The words of what it takes.</summary>

@@ -71,91 +71,118 @@ public sealed record Timeline(
     /// <summary>What happens in the hours after a tunnel is up.</summary>
     public static Timeline Of(TunnelView view, Rehearsal rehearsal)
     {
-        var notes = new List<(TimelineNote, bool)>();
-        var lives = view
-            .Ends.SelectMany(e =>
+        var lives = LivesOf(view);
+        var longest = lives.Select(l => l.Drops ?? 0).Max();
+        var length = Math.Max(86_400, Math.Min(longest * 2, 31 * 86_400L));
+        var made = new Making(view, rehearsal, length);
+        made.Layer([.. lives.Where(l => l.OfIke)], ofIke: true);
+        made.Layer([.. lives.Where(l => !l.OfIke)], ofIke: false);
+        return new(
+            length,
+            lives,
+            [.. made.Events.OrderBy(e => e.At.From).ThenBy(e => e.OfIke ? 0 : 1)],
+            [.. made.Notes]
+        );
+    }
+
+    private static ImmutableArray<LayerLife> LivesOf(TunnelView view) =>
+        [
+            .. view.Ends.SelectMany(e =>
                 new[] { Settings.IkeLifetime, Settings.EspLifetime }.Select(s => new LayerLife(
                     e.Name,
                     s == Settings.IkeLifetime,
                     Rekeying.Renews(e, s),
                     Rekeying.Drops(e, s)
                 ))
-            )
-            .ToImmutableArray();
-        var longest = lives.Select(l => l.Drops ?? 0).Max();
-        var length = Math.Max(86_400, Math.Min(longest * 2, 31 * 86_400L));
-        var events = new List<TimelineEvent>();
-        foreach (var ofIke in new[] { true, false })
+            ),
+        ];
+
+    /// <summary>The events of a timeline as they are found, layer by layer.</summary>
+    private sealed class Making(TunnelView view, Rehearsal rehearsal, long length)
+    {
+        public List<TimelineEvent> Events { get; } = [];
+
+        public List<(TimelineNote, bool)> Notes { get; } = [];
+
+        public void Layer(LayerLife[] lives, bool ofIke)
         {
-            var mine = lives.Where(l => l.OfIke == ofIke).ToArray();
-            if (mine.Any(l => l.Renews is null))
-                notes.Add((TimelineNote.NotKnown, ofIke));
-            var renewing = mine.Where(l => l.Renews is not null).OrderBy(l => l.Renews!.Value.From).ToArray();
-            var reauth = view
+            if (lives.Any(l => l.Renews is null))
+                Notes.Add((TimelineNote.NotKnown, ofIke));
+            if (ofIke)
+                Reauthentications();
+            var renewing = lives.Where(l => l.Renews is not null).OrderBy(l => l.Renews!.Value.From).ToArray();
+            if (renewing.Length == 0)
+                return;
+            var first = renewing[0];
+            var beat = new Beat(first.Renews!.Value, TimelineKind.Rekey, first.End);
+            if (!ofIke)
+                beat = Sooner(beat);
+            if (renewing.Length == 2 && renewing[1].Renews!.Value.From <= beat.Every.To)
+                Notes.Add((TimelineNote.Collision, ofIke));
+            if (!ofIke && Wears(beat))
+                Notes.Add((TimelineNote.CipherWorn, false));
+            if (!ofIke && Refused())
+                return;
+            for (var n = 1; beat.Every.From * n <= length && Events.Count < Most; n++)
+                Events.Add(new(beat.Kind, ofIke, beat.By, new(beat.Every.From * n, beat.Every.To * n)));
+        }
+
+        /// <summary>What is renewed over and over: how often, why, and by which end first.</summary>
+        private sealed record Beat(Span Every, TimelineKind Kind, EndName By);
+
+        private void Reauthentications()
+        {
+            var first = view
                 .Ends.Select(e => (End: e.Name, Every: e.Get(Settings.Reauthentication).Value?.Time?.InSeconds))
                 .Where(r => r.Every is not null)
                 .OrderBy(r => r.Every)
-                .ToArray();
-            if (ofIke)
-                foreach (var (end, every) in reauth.Take(1))
-                {
-                    notes.Add((TimelineNote.Gap, true));
-                    for (var at = every!.Value; at <= length && events.Count < Most; at += every.Value)
-                        events.Add(new(TimelineKind.Reauthentication, true, end, new(at, at)));
-                }
-
-            if (renewing.Length == 0)
-                continue;
-            var first = renewing[0];
-            var step = first.Renews!.Value;
-            var kind = TimelineKind.Rekey;
-            if (!ofIke && DataLife(view) is { } data && data.Seconds < step.From)
+                .Take(1);
+            foreach (var (end, every) in first)
             {
-                notes.Add((TimelineNote.DataFirst, false));
-                (step, kind, first) = (
-                    new(data.Seconds, data.Seconds),
-                    TimelineKind.DataRekey,
-                    first with
-                    {
-                        End = data.End,
-                    }
-                );
+                Notes.Add((TimelineNote.Gap, true));
+                for (var at = every!.Value; at <= length && Events.Count < Most; at += every.Value)
+                    Events.Add(new(TimelineKind.Reauthentication, true, end, new(at, at)));
             }
-
-            if (
-                !ofIke
-                && view.Tunnel.Throughput is { } fast
-                && view.Ends.Any(e => e.Get(Settings.ExtendedSequence).Value?.Value != Extended.On)
-                && (1L << 32) * 1400 / (fast * 125_000L) is var numbers
-                && numbers < step.From
-            )
-            {
-                notes.Add((TimelineNote.NumbersRunOut, false));
-                (step, kind) = (new(numbers, numbers), TimelineKind.DataRekey);
-            }
-
-            if (renewing.Length == 2 && renewing[1].Renews!.Value.From <= step.To)
-                notes.Add((TimelineNote.Collision, ofIke));
-            if (
-                !ofIke
-                && CipherLimit.Of(rehearsal.Esp?.Encryption) is { } limit
-                && view.Tunnel.Throughput is { } speed
-                && step.To > limit.Bytes / (speed * 125_000L)
-            )
-                notes.Add((TimelineNote.CipherWorn, false));
-            if (!ofIke && rehearsal.Later is { HiddenBy: null, FirstRefusal: { } refused } later)
-            {
-                events.Add(new(TimelineKind.RekeyRefused, false, later.Asks, refused));
-                if (later.Lost is { } lost)
-                    events.Add(new(TimelineKind.Lost, false, later.Asks, lost));
-                continue;
-            }
-
-            for (var n = 1; step.From * n <= length && events.Count < Most; n++)
-                events.Add(new(kind, ofIke, first.End, new(step.From * n, step.To * n)));
         }
 
-        return new(length, lives, [.. events.OrderBy(e => e.At.From).ThenBy(e => e.OfIke ? 0 : 1)], [.. notes]);
+        /// <summary>What is used up before the time is: data, or the sequence numbers of 32 bits.</summary>
+        private Beat Sooner(Beat beat)
+        {
+            if (DataLife(view) is { } data && data.Seconds < beat.Every.From)
+            {
+                Notes.Add((TimelineNote.DataFirst, false));
+                beat = new(new(data.Seconds, data.Seconds), TimelineKind.DataRekey, data.End);
+            }
+
+            if (
+                view.Tunnel.Throughput is { } fast
+                && view.Ends.Any(e => e.Get(Settings.ExtendedSequence).Value?.Value != Extended.On)
+                && (1L << 32) * 1400 / (fast * 125_000L) is var numbers
+                && numbers < beat.Every.From
+            )
+            {
+                Notes.Add((TimelineNote.NumbersRunOut, false));
+                beat = beat with { Every = new(numbers, numbers), Kind = TimelineKind.DataRekey };
+            }
+
+            return beat;
+        }
+
+        private bool Wears(Beat beat) =>
+            CipherLimit.Of(rehearsal.Esp?.Encryption) is { } limit
+            && view.Tunnel.Throughput is { } speed
+            && beat.Every.To > limit.Bytes / (speed * 125_000L);
+
+        /// <summary>Whether renewal is refused: then nothing is renewed, and the SA is lost.</summary>
+        private bool Refused()
+        {
+            if (rehearsal.Later is not { HiddenBy: null, FirstRefusal: { } refused } later)
+                return false;
+            Events.Add(new(TimelineKind.RekeyRefused, false, later.Asks, refused));
+            if (later.Lost is { } lost)
+                Events.Add(new(TimelineKind.Lost, false, later.Asks, lost));
+            return true;
+        }
     }
 
     /// <summary>

@@ -117,32 +117,40 @@ public sealed class EndView
     /// What this end entered as the address of the other; when nothing is set, the other end's outer address, agreed by
     /// being recorded there.
     /// </summary>
-    public Resolved<PeerAddress> PeerAddress =>
-        peerAddress ??=
-            End.PeerAddress is { } set ? Resolved<PeerAddress>.Set(set)
-            : Other.Outer is { } outer
-                ? new(new(outer, null), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
-            : Other.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name
-                ? new(new(null, name), Source.Agreed, $"{Other.Gateway.Code} {Other.Uplinks.First().Label}")
-            : new(null, Source.Unknown, null, null, null, Other.Uplinks.FirstOrDefault()?.Address.Pending);
+    public Resolved<PeerAddress> PeerAddress => peerAddress ??= PeerAddressNow();
+
+    private Resolved<PeerAddress> PeerAddressNow()
+    {
+        if (End.PeerAddress is { } set)
+            return Resolved<PeerAddress>.Set(set);
+        var uplink = Other.Uplinks.FirstOrDefault();
+        var there = $"{Other.Gateway.Code} {uplink?.Label}";
+        if (Other.Outer is { } outer)
+            return new(new(outer, null), Source.Agreed, there);
+        return uplink?.Address.Value?.Name is { } name
+            ? new(new(null, name), Source.Agreed, there)
+            : new(null, Source.Unknown, null, null, null, uplink?.Address.Pending);
+    }
 
     /// <summary>The identity that it sends.</summary>
     public Resolved<Identity> IdentitySent =>
-        sent ??=
-            End.IdentitySent is { } set ? Resolved<Identity>.Set(set)
-            : tunnel.Tunnel.Agreed.IdentityOf(Name) is { } agreed ? new(agreed, Source.Agreed)
-            : Platform.SendsAddressByDefault == true && Uplinks.FirstOrDefault()?.Address.Value?.Fixed is { } own
-                ? new(new(IdentityKind.Address, own.ToString()), Source.Default, PlatformVia)
-            : Resolved<Identity>.Unknown;
+        sent ??= IdentityNow(End.IdentitySent, Name, Uplinks.FirstOrDefault()?.Address.Value?.Fixed);
 
     /// <summary>The identity that it expects.</summary>
     public Resolved<Identity> IdentityExpected =>
-        expected ??=
-            End.IdentityExpected is { } set ? Resolved<Identity>.Set(set)
-            : tunnel.Tunnel.Agreed.IdentityOf(Name.Other()) is { } agreed ? new(agreed, Source.Agreed)
-            : Platform.SendsAddressByDefault == true && PeerAddress.Value?.Address is { } peer
-                ? new(new(IdentityKind.Address, peer.ToString()), Source.Default, PlatformVia)
+        expected ??= IdentityNow(End.IdentityExpected, Name.Other(), PeerAddress.Value?.Address);
+
+    /// <summary>An identity as it is set, as it was agreed, or the address where the platform takes that by itself.</summary>
+    private Resolved<Identity> IdentityNow(Recorded<Identity>? set, EndName of, Address? address)
+    {
+        if (set is not null)
+            return Resolved<Identity>.Set(set);
+        if (tunnel.Tunnel.Agreed.IdentityOf(of) is { } agreed)
+            return new(agreed, Source.Agreed);
+        return Platform.SendsAddressByDefault == true && address is { } own
+            ? new(new(IdentityKind.Address, own.ToString()), Source.Default, PlatformVia)
             : Resolved<Identity>.Unknown;
+    }
 
     /// <summary>The own side of its selectors.</summary>
     public Resolved<Several<Prefix>> OwnSubnets =>

@@ -75,104 +75,93 @@ public static class Verdict
     /// <summary>
     /// What comes of it from either side, in one sentence, and the stop that an unsound one has to name.
     /// </summary>
-    private static (VerdictPart Says, (Rehearsal Rehearsal, Obstacle Obstacle)? Stop) OutcomeOf(Checked about)
+    private static Judgement OutcomeOf(Checked about)
     {
         var all = about.Rehearsals.ToArray();
-        var wanted = about.View.Tunnel.Agreed.Pairs.Length;
         var up = all.Where(r => r.ComesUp).ToArray();
-        string Pairs(Rehearsal r) =>
-            r.Outcome == Outcome.UpWithFewerPairs ? $" for {r.Passing.Length} of {Say.Count(wanted, "pair")}" : "";
-        static (Rehearsal, Obstacle)? At(Rehearsal r) =>
-            r.Obstacles.FirstOrDefault(o => o.Stage > Stage.Start) is { } o ? (r, o) : null;
-        if (up.Length == 2)
-            return up[0].Passing.Length == up[1].Passing.Length
-                ? (
-                    new(
-                        up[0].Outcome == Outcome.Up ? Tone.Plain : Tone.Weak,
-                        Sentence.Of($"Comes up from either side{Pairs(up[0]):w}.")
-                    ),
-                    null
-                )
-                : (
-                    new(
-                        Tone.Weak,
-                        Sentence.Of(
-                            $"Comes up{Pairs(up[0]):w} when {up[0].Starter} starts,{Pairs(up[1]):w} when {up[1].Starter} does."
-                        )
-                    ),
-                    null
-                );
-        if (up.Length == 1)
+        return up.Length switch
         {
-            var other = all.First(r => !r.ComesUp);
-            if (other.Outcome == Outcome.DoesNotStart)
-                return (
-                    new(
-                        up[0].Outcome == Outcome.Up ? Tone.Plain : Tone.Weak,
-                        Sentence.Of($"Comes up{Pairs(up[0]):w} when {up[0].Starter} starts; {Why(other)}.")
-                    ),
-                    null
-                );
-            return other.Outcome == Outcome.Undetermined
-                ? (
-                    new(
-                        Tone.Plain,
-                        Sentence.Of(
-                            $"Comes up{Pairs(up[0]):w} when {up[0].Starter} starts; whether {other.Starter} can bring it up is not known."
-                        )
-                    ),
-                    null
-                )
-                : (
-                    new(
-                        Tone.Weak,
-                        Sentence.Of(
-                            $"Comes up{Pairs(up[0]):w} when {up[0].Starter} starts, fails when {other.Starter} does."
-                        )
-                    ),
-                    At(other)
-                );
-        }
+            2 => FromEither(about, up[0], up[1]),
+            1 => FromOne(about, up[0], all.First(r => !r.ComesUp)),
+            _ => FromNeither(about, all),
+        };
+    }
 
+    /// <summary>What comes of it in one sentence, and the stop that an unsound one has to name.</summary>
+    private sealed record Judgement(VerdictPart Says, (Rehearsal Rehearsal, Obstacle Obstacle)? Stop = null);
+
+    private static Judgement Judged(Tone tone, Sentence says, Rehearsal? at = null) =>
+        new(new(tone, says), at is null ? null : StopOf(at));
+
+    private static (Rehearsal, Obstacle)? StopOf(Rehearsal r) =>
+        r.Obstacles.FirstOrDefault(o => o.Stage > Stage.Start) is { } o ? (r, o) : null;
+
+    private static string PairsOf(Checked about, Rehearsal r) =>
+        r.Outcome == Outcome.UpWithFewerPairs
+            ? $" for {r.Passing.Length} of {Say.Count(about.View.Tunnel.Agreed.Pairs.Length, "pair")}"
+            : "";
+
+    private static Tone ToneOf(Rehearsal up) => up.Outcome == Outcome.Up ? Tone.Plain : Tone.Weak;
+
+    private static Judgement FromEither(Checked about, Rehearsal one, Rehearsal other) =>
+        one.Passing.Length == other.Passing.Length
+            ? Judged(ToneOf(one), $"Comes up from either side{PairsOf(about, one):w}.")
+            : Judged(
+                Tone.Weak,
+                $"Comes up{PairsOf(about, one):w} when {one.Starter} starts,{PairsOf(about, other):w} when {other.Starter} does."
+            );
+
+    private static Judgement FromOne(Checked about, Rehearsal up, Rehearsal other) =>
+        other.Outcome switch
+        {
+            Outcome.DoesNotStart => Judged(
+                ToneOf(up),
+                $"Comes up{PairsOf(about, up):w} when {up.Starter} starts; {Why(other)}."
+            ),
+            Outcome.Undetermined => Judged(
+                Tone.Plain,
+                $"Comes up{PairsOf(about, up):w} when {up.Starter} starts; whether {other.Starter} can bring it up is not known."
+            ),
+            _ => Judged(
+                Tone.Weak,
+                $"Comes up{PairsOf(about, up):w} when {up.Starter} starts, fails when {other.Starter} does.",
+                other
+            ),
+        };
+
+    private static Judgement FromNeither(Checked about, Rehearsal[] all)
+    {
         var begin = all.Where(r => r.Outcome != Outcome.DoesNotStart).ToArray();
         if (begin.Length == 0)
-            return (
-                new(Tone.Stops, Sentence.Plain("Does not come up.")),
-                all.Select(r => ((Rehearsal, Obstacle)?)(r, r.Stop!)).First()
-            );
+            return new(new(Tone.Stops, Sentence.Plain("Does not come up.")), (all[0], all[0].Stop!));
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.UpWithFewerPairs) is { } empty)
-            return (new(Tone.Stops, Sentence.Plain("The SAs come up, and nothing passes.")), At(empty));
+            return Judged(Tone.Stops, Sentence.Plain("The SAs come up, and nothing passes."), empty);
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.IkeOnly) is { } half)
-            return (new(Tone.Stops, Sentence.Plain("The IKE SA comes up, no child SA does.")), At(half));
+            return Judged(Tone.Stops, Sentence.Plain("The IKE SA comes up, no child SA does."), half);
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.Undetermined) is { } open)
-        {
-            // What stops it in any case is worth more than what is not known.
-            if (At(open) is { } anyway && anyway.Item2.Stage < Stage.Child)
-                return (new(Tone.Stops, Sentence.Plain("Does not come up.")), anyway);
-            var questions = open.Open.DistinctBy(q => (q.At, q.What)).ToArray();
-            Sentence first = questions[0] switch
-            {
-                { At: { } end, OfProfile: true } q =>
-                    $"the profile of {about.View.End(end).Platform.Title:w} at {end} does not say {q.What:w}",
-                { At: { } end } q => $"of {end} it is not known {q.What:w}",
-                var q => $"not known is {q.What:w}",
-            };
-            return (
-                new(
-                    Tone.Plain,
-                    Sentence.Of(
-                        $"Whether it comes up cannot be told: {first}{(questions.Length > 1 ? $", and {Say.Count(questions.Length - 1, "thing")} more is open" : ""):w}."
-                    )
-                ),
-                null
-            );
-        }
+            return NotTold(about, open);
+        return begin.Length == 1
+            ? Judged(Tone.Stops, $"Does not come up: only {begin[0].Starter} can start.", begin[0])
+            : Judged(Tone.Stops, Sentence.Plain("Does not come up."), begin[0]);
+    }
 
-        var only =
-            begin.Length == 1
-                ? Sentence.Of($"Does not come up: only {begin[0].Starter} can start.")
-                : Sentence.Plain("Does not come up.");
-        return (new(Tone.Stops, only), At(begin[0]));
+    private static Judgement NotTold(Checked about, Rehearsal open)
+    {
+        // What stops it in any case is worth more than what is not known.
+        if (StopOf(open) is { } anyway && anyway.Item2.Stage < Stage.Child)
+            return new(new(Tone.Stops, Sentence.Plain("Does not come up.")), anyway);
+        var questions = open.Open.DistinctBy(q => (q.At, q.What)).ToArray();
+        Sentence first = questions[0] switch
+        {
+            { At: { } end, OfProfile: true } q =>
+                $"the profile of {about.View.End(end).Platform.Title:w} at {end} does not say {q.What:w}",
+            { At: { } end } q => $"of {end} it is not known {q.What:w}",
+            var q => $"not known is {q.What:w}",
+        };
+        return Judged(
+            Tone.Plain,
+            $"Whether it comes up cannot be told: {first}{(questions.Length > 1 ? $", and {Say.Count(questions.Length - 1, "thing")} more is open" : ""):w}."
+        );
     }
 
     private static Sentence Why(Rehearsal r) =>

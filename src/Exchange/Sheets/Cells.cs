@@ -150,14 +150,18 @@ public static partial class Cells
     {
         var text = Typed.Trim(cell);
         var named = Identity.Parse(text);
-        return (
-            named.Ok ? named
-            : Address.Parse(text).Ok ? Identity.Parse("address " + text)
-            : text.Contains('@') ? Identity.Parse("e-mail " + text)
-            : text.Contains('=') ? Identity.Parse("dn " + text)
-            : text.Contains('.') && !text.Contains(' ') ? Identity.Parse("fqdn " + text)
-            : Identity.Parse("key-id " + text)
-        ).To(i => i.ToString());
+        return (named.Ok ? named : Identity.Parse($"{KindOf(text)} {text}")).To(i => i.ToString());
+    }
+
+    private static string KindOf(string text)
+    {
+        if (Address.Parse(text).Ok)
+            return "address";
+        if (text.Contains('@'))
+            return "e-mail";
+        if (text.Contains('='))
+            return "dn";
+        return text.Contains('.') && !text.Contains(' ') ? "fqdn" : "key-id";
     }
 
     public static Parsed<string> State(string cell) =>

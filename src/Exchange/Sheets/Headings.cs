@@ -294,12 +294,20 @@ public static class Headings
         var words = heading
             .ToLowerInvariant()
             .Split([' ', '(', ')', '[', ']', '/', '.', ','], StringSplitOptions.RemoveEmptyEntries);
-        return words.Any(w => w is "s" or "sec" or "secs" or "seconds") ? "s"
-            : words.Any(w => w is "min" or "mins" or "minutes" or "m") ? "min"
-            : words.Any(w => w is "h" or "hr" or "hrs" or "hours") ? "h"
-            : words.Any(w => w is "d" or "days") ? "d"
-            : null;
+        var units = words.Select(UnitOf).ToHashSet();
+        // Where a heading has several, the smallest is that of its numbers.
+        return new[] { "s", "min", "h", "d" }.FirstOrDefault(units.Contains);
     }
+
+    private static string? UnitOf(string word) =>
+        word switch
+        {
+            "s" or "sec" or "secs" or "seconds" => "s",
+            "min" or "mins" or "minutes" or "m" => "min",
+            "h" or "hr" or "hrs" or "hours" => "h",
+            "d" or "days" => "d",
+            _ => null,
+        };
 
     private static (string Field, bool Sure) Guess(string heading, string above)
     {
@@ -364,13 +372,17 @@ public static class Headings
     private static string? Side(string above)
     {
         var folded = Typed.Folded(above);
-        return folded.Length == 0 ? null
-            : WordsOfA.Contains(folded)
+        if (folded.Length == 0)
+            return null;
+        if (
+            WordsOfA.Contains(folded)
             || WordsOfA.Any(w => w.Length > 3 && folded.StartsWith(w, StringComparison.Ordinal))
-                ? "a"
-            : WordsOfB.Contains(folded)
+        )
+            return "a";
+        return
+            WordsOfB.Contains(folded)
             || WordsOfB.Any(w => w.Length > 2 && folded.StartsWith(w, StringComparison.Ordinal))
-                ? "b"
+            ? "b"
             : null;
     }
 

@@ -96,9 +96,12 @@ public static partial class ChangePages
             .ToArray();
         var done = steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Done);
         var end = where == Where.A ? EndName.A : EndName.B;
-        return steps.Length == 0 ? Sentence.Of($"{end} has nothing to enter")
-            : done == 0 ? Sentence.Of($"{end} not begun")
-            : done == steps.Length ? Sentence.Of($"{end} is built")
+        if (steps.Length == 0)
+            return Sentence.Of($"{end} has nothing to enter");
+        if (done == 0)
+            return Sentence.Of($"{end} not begun");
+        return done == steps.Length
+            ? Sentence.Of($"{end} is built")
             : Sentence.Of($"{end} is half built, {done} of {steps.Length}");
     }
 }

@@ -65,12 +65,16 @@ public static class RateLimits
     /// Who counts as one: an IPv4 address, or the /64 that one IPv6 host can choose its addresses from (RFC 4291,
     /// section 2.5.4).
     /// </summary>
-    private static string Origin(HttpContext http) =>
-        http.Connection.RemoteIpAddress is not { } address ? "unknown"
-        : address.IsIPv4MappedToIPv6 ? address.MapToIPv4().ToString()
-        : address.AddressFamily == AddressFamily.InterNetworkV6
+    private static string Origin(HttpContext http)
+    {
+        if (http.Connection.RemoteIpAddress is not { } address)
+            return "unknown";
+        if (address.IsIPv4MappedToIPv6)
+            return address.MapToIPv4().ToString();
+        return address.AddressFamily == AddressFamily.InterNetworkV6
             ? new IPAddress([.. address.GetAddressBytes().Take(8), .. new byte[8]]).ToString()
-        : address.ToString();
+            : address.ToString();
+    }
 
     private static async ValueTask RejectAsync(HttpContext http, RateLimitLease lease, CancellationToken ct)
     {

@@ -255,13 +255,20 @@ public static class Backup
         return System.Text.Encoding.UTF8.GetString(stream.ToArray());
     }
 
-    private static object Value(JsonElement value, Type type) =>
-        value.ValueKind == JsonValueKind.Null ? DBNull.Value
-        : type == typeof(string) ? value.GetString()!
-        : type == typeof(byte[]) ? value.GetBytesFromBase64()
-        : type == typeof(bool) ? value.GetInt64() != 0
-        : type == typeof(long) ? value.GetInt64()
-        : value.GetInt32();
+    private static object Value(JsonElement value, Type type)
+    {
+        if (value.ValueKind == JsonValueKind.Null)
+            return DBNull.Value;
+        if (type == typeof(string))
+            return value.GetString()!;
+        if (type == typeof(byte[]))
+            return value.GetBytesFromBase64();
+        if (type == typeof(bool))
+            return value.GetInt64() != 0;
+        if (type == typeof(long))
+            return value.GetInt64();
+        return value.GetInt32();
+    }
 
     /// <summary>PostgreSQL counts on from what it made itself, not from what was inserted.</summary>
     private static async Task SequencesAsync(

@@ -15,8 +15,8 @@ namespace Vellumkeep.EndToEnd.Security;
 /// (cases/foreign-codes.tsv), by every kind of asker. Who may not see that customer is answered as though the record
 /// did not exist; who may only read it changes nothing of it.
 /// </summary>
-[Collection(OneDemo.Name)]
-public partial class ForeignCodeTests(DemoProcess demo)
+[Collection(SharedDemo.Name)]
+public partial class ForeignCodeTests(DemoBeside demo)
 {
     /// <summary>Calls in which no code of a record stands.</summary>
     private static readonly string[] WithoutCodes =

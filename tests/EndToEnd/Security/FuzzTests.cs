@@ -237,7 +237,12 @@ public abstract class FuzzTests(DemoService demo)
     {
         using var odile = Asking.By(demo.Service, demo.Token("odile"));
         using var request = new HttpRequestMessage(new(method), path);
-        request.Headers.IfMatch.Add(new("\"1\""));
+        // A record is written on the version that was read; an act on a change takes the one that is there without one.
+        if (
+            !path.StartsWith("changes/", StringComparison.Ordinal)
+            || path.EndsWith("/approve", StringComparison.Ordinal)
+        )
+            request.Headers.IfMatch.Add(new("\"1\""));
         if (body is not null)
             request.Content = new StringContent(body, Encoding.UTF8, "application/json");
         using var answer = await odile.SendAsync(request, Ct);

@@ -7,8 +7,8 @@ using Xunit;
 namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>One key, one act.</summary>
-[Collection(OneDemo.Name)]
-public class OnceTests(DemoProcess demo)
+[Collection(SharedDemo.Name)]
+public class OnceTests(DemoBeside demo)
 {
     private async Task<(HttpStatusCode Status, JsonElement Body, bool Repeated)> PostAsync(
         string? who,

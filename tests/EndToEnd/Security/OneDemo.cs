@@ -11,3 +11,10 @@ public sealed class OneDemo : ICollectionFixture<DemoProcess>
 {
     public const string Name = "one demo";
 }
+
+/// <summary>The same for those that measure nothing: other tests may run beside them.</summary>
+[CollectionDefinition(Name)]
+public sealed class SharedDemo : ICollectionFixture<DemoBeside>
+{
+    public const string Name = "shared demo";
+}

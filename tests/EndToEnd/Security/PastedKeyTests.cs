@@ -8,8 +8,8 @@ using Xunit;
 namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>Keys in what people paste, and what people paste in the record.</summary>
-[Collection(OneDemo.Name)]
-public class PastedKeyTests(DemoProcess demo)
+[Collection(SharedDemo.Name)]
+public class PastedKeyTests(DemoBeside demo)
 {
     [Fact]
     public async Task A_kept_key_of_any_tunnel_of_the_gateways_is_found_in_whatever_is_written()

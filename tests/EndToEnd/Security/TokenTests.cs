@@ -7,8 +7,8 @@ using Xunit;
 namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>What a token lets do to other tokens, to sessions, and after a password was set.</summary>
-[Collection(OneDemo.Name)]
-public class TokenTests(DemoProcess demo)
+[Collection(SharedDemo.Name)]
+public class TokenTests(DemoBeside demo)
 {
     private KeepClient By(string token) => new(demo.Service.Url, token);
 

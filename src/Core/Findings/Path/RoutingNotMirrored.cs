@@ -12,110 +12,127 @@ public static class RoutingNotMirrored
     private static IEnumerable<Finding> Run(Checked c)
     {
         var (a, b) = (c.View.A.End.Routing, c.View.B.End.Routing);
-        if (a is null && b is null)
-            yield break;
-        if (a is null || b is null)
+        return (a, b) switch
         {
-            var on = a is null ? EndName.B : EndName.A;
-            yield return Of(
-                Severity.Blocks,
-                "one",
-                [],
-                $"{on} speaks {(a ?? b)!.Protocol} through the tunnel; {on.Other()} does not.",
-                $"No neighbour answers, so no route is learned.",
-                $"Set it up at {on.Other()} too, or use static routes at both.",
-                $"Only {on} speaks {(a ?? b)!.Protocol}: nothing is learned."
-            );
-            yield break;
-        }
-
-        foreach (var (mine, theirs, name) in new[] { (a, b, EndName.A), (b, a, EndName.B) })
-        {
-            if (mine.Peer is { } expected && theirs.Own is { } real && expected != real)
-                yield return Of(
-                    Severity.Blocks,
-                    $"{name}:number",
-                    [],
-                    $"{name} expects {expected} of its neighbour; {name.Other()} is {real}.",
-                    $"The neighbours refuse each other.",
-                    $"Enter {real} at {name}.",
-                    $"The routing neighbours refuse each other: {name} expects {expected}, {name.Other()} is {real}."
-                );
-            if (
-                mine.PeerAddress is { } at
-                && c.View.End(name.Other()).End.TunnelAddress?.Value is { } stands
-                && stands.Address != at
-            )
-                yield return Of(
-                    Severity.Blocks,
-                    $"{name}:address",
-                    [],
-                    $"{name} has its neighbour at {at}; {name.Other()}'s tunnel address is {stands.Address}.",
-                    $"The neighbour is never found.",
-                    $"Enter {stands.Address} at {name}.",
-                    $"{name} looks for its routing neighbour at {at}, which is {stands.Address}."
-                );
-            foreach (
-                var announced in mine.Announces.Where(p =>
-                    !c.View.Tunnel.Agreed.Pairs.IsEmpty
-                    && !c.View.Tunnel.Agreed.Pairs.Any(x => x.On(name).Contains(p) || p.Contains(x.On(name)))
-                )
-            )
-                yield return Of(
-                    Severity.Degrades,
-                    $"{name}:{announced}",
-                    [],
-                    $"{name} announces {announced}, which is in no pair.",
-                    $"Traffic for it is drawn into the tunnel and fits no selector.",
-                    $"Stop announcing it, or add the pair.",
-                    null
-                );
-            ImmutableArray<SubnetPair> untaken =
-            [
-                .. c.View.Tunnel.Agreed.Pairs.Where(x =>
-                    mine.Announces.Any(p => p.Contains(x.On(name)))
-                    && !theirs.Accepts.IsEmpty
-                    && !theirs.Accepts.Any(p => p.Contains(x.On(name)))
-                ),
-            ];
-            if (!untaken.IsEmpty)
-                yield return Of(
-                    c.Weight(untaken),
-                    $"{name}:taken",
-                    untaken,
-                    $"{name} announces {Say.And(untaken.Select(x => x.On(name).ToString()).Distinct())}; {name.Other()} does not take it.",
-                    $"Without the route nothing goes back.",
-                    $"Let {name.Other()} take it.",
-                    $"{name.Other()} does not take the route to {Say.And(untaken.Select(x => x.On(name).ToString()).Distinct())}."
-                );
-        }
-
-        Finding Of(
-            Severity severity,
-            string subject,
-            ImmutableArray<SubnetPair> pairs,
-            Sentence what,
-            Sentence why,
-            Sentence mend,
-            Sentence? consequence
-        ) =>
-            new()
-            {
-                Code = "PATH-13",
-                Severity = severity,
-                Subject = subject,
-                Pairs = pairs,
-                What = what,
-                Why = why,
-                Do = mend,
-                Consequence = consequence,
-                Evidence =
-                [
-                    new Evidence(EndName.A, "Routing", Text(a), c.View.A.Gateway.Code),
-                    new Evidence(EndName.B, "Routing", Text(b), c.View.B.Gateway.Code),
-                ],
-            };
+            (null, null) => [],
+            (null, { } only) => [OneSide(c, EndName.B, only)],
+            ({ } only, null) => [OneSide(c, EndName.A, only)],
+            ({ } one, { } other) => Neighbours(c, EndName.A, one, other).Concat(Neighbours(c, EndName.B, other, one)),
+        };
     }
+
+    private static Finding OneSide(Checked c, EndName on, DynamicRouting routing) =>
+        Of(
+            c,
+            Severity.Blocks,
+            "one",
+            $"{on} speaks {routing.Protocol} through the tunnel; {on.Other()} does not.",
+            $"No neighbour answers, so no route is learned.",
+            $"Set it up at {on.Other()} too, or use static routes at both."
+        ) with
+        {
+            Consequence = $"Only {on} speaks {routing.Protocol}: nothing is learned.",
+        };
+
+    private static IEnumerable<Finding> Neighbours(Checked c, EndName name, DynamicRouting mine, DynamicRouting theirs)
+    {
+        if (mine.Peer is { } expected && theirs.Own is { } real && expected != real)
+            yield return Of(
+                c,
+                Severity.Blocks,
+                $"{name}:number",
+                $"{name} expects {expected} of its neighbour; {name.Other()} is {real}.",
+                $"The neighbours refuse each other.",
+                $"Enter {real} at {name}."
+            ) with
+            {
+                Consequence =
+                    $"The routing neighbours refuse each other: {name} expects {expected}, {name.Other()} is {real}.",
+            };
+        if (
+            mine.PeerAddress is { } at
+            && c.View.End(name.Other()).End.TunnelAddress?.Value is { } stands
+            && stands.Address != at
+        )
+            yield return Of(
+                c,
+                Severity.Blocks,
+                $"{name}:address",
+                $"{name} has its neighbour at {at}; {name.Other()}'s tunnel address is {stands.Address}.",
+                $"The neighbour is never found.",
+                $"Enter {stands.Address} at {name}."
+            ) with
+            {
+                Consequence = $"{name} looks for its routing neighbour at {at}, which is {stands.Address}.",
+            };
+        foreach (var announced in mine.Announces.Where(p => InNoPair(c, name, p)))
+            yield return Of(
+                c,
+                Severity.Degrades,
+                $"{name}:{announced}",
+                $"{name} announces {announced}, which is in no pair.",
+                $"Traffic for it is drawn into the tunnel and fits no selector.",
+                $"Stop announcing it, or add the pair."
+            );
+        if (Untaken(c, name, mine, theirs) is { IsEmpty: false } untaken)
+        {
+            var prefixes = Say.And(untaken.Select(x => x.On(name).ToString()).Distinct());
+            yield return Of(
+                c,
+                c.Weight(untaken),
+                $"{name}:taken",
+                $"{name} announces {prefixes}; {name.Other()} does not take it.",
+                $"Without the route nothing goes back.",
+                $"Let {name.Other()} take it."
+            ) with
+            {
+                Pairs = untaken,
+                Consequence = $"{name.Other()} does not take the route to {prefixes}.",
+            };
+        }
+    }
+
+    private static bool InNoPair(Checked c, EndName name, Prefix announced) =>
+        !c.View.Tunnel.Agreed.Pairs.IsEmpty
+        && !c.View.Tunnel.Agreed.Pairs.Any(x => x.On(name).Contains(announced) || announced.Contains(x.On(name)));
+
+    /// <summary>The pairs whose prefix one end announces and the other does not take.</summary>
+    private static ImmutableArray<SubnetPair> Untaken(
+        Checked c,
+        EndName name,
+        DynamicRouting mine,
+        DynamicRouting theirs
+    ) =>
+        [
+            .. c.View.Tunnel.Agreed.Pairs.Where(x =>
+                mine.Announces.Any(p => p.Contains(x.On(name)))
+                && !theirs.Accepts.IsEmpty
+                && !theirs.Accepts.Any(p => p.Contains(x.On(name)))
+            ),
+        ];
+
+    private static Finding Of(
+        Checked c,
+        Severity severity,
+        string subject,
+        Sentence what,
+        Sentence why,
+        Sentence mend
+    ) =>
+        new()
+        {
+            Code = "PATH-13",
+            Severity = severity,
+            Subject = subject,
+            What = what,
+            Why = why,
+            Do = mend,
+            Evidence =
+            [
+                new Evidence(EndName.A, "Routing", Text(c.View.A.End.Routing), c.View.A.Gateway.Code),
+                new Evidence(EndName.B, "Routing", Text(c.View.B.End.Routing), c.View.B.Gateway.Code),
+            ],
+        };
 
     private static string Text(DynamicRouting? r) =>
         r is null ? "none" : $"{r.Protocol} {r.Own} to {r.Peer}{(r.PeerAddress is { } p ? $" at {p}" : "")}";

@@ -60,11 +60,14 @@ internal static class Requirements
                 && c.View.Ends.All(e => e.Platform.Encryptions.Contains(x))
             )
             .ToArray();
-        var best =
-            layer == "PFS" ? groups.FirstOrDefault()?.Name
-            : ciphers.FirstOrDefault() is { } cipher && (layer == "ESP" || groups.Length > 0)
-                ? cipher.Name + (layer == "IKE" ? $" with {groups[0].Name}" : "")
-            : null;
+        var cipher = ciphers.FirstOrDefault()?.Name;
+        var group = groups.FirstOrDefault()?.Name;
+        var best = layer switch
+        {
+            "PFS" => group,
+            "ESP" => cipher,
+            _ => cipher is null || group is null ? null : $"{cipher} with {group}",
+        };
         return best is null
             ? "another platform at the end that can do no better"
             : $"{best}, which both platforms can do";
