@@ -8,115 +8,12 @@ public static class ChangeEndpoints
 {
     public static void MapChanges(this RouteGroupBuilder api)
     {
-        api.MapGet(
-                "/changes",
-                async (
-                    string? state,
-                    string? tunnel,
-                    string? cursor,
-                    int? most,
-                    Databases databases,
-                    HttpContext http,
-                    CancellationToken ct
-                ) =>
-                {
-                    var scope = http.Asker().Scope;
-                    await using var context = databases.Open();
-                    var id = tunnel is null
-                        ? null
-                        : (await Find.TunnelAsync(new(context), scope, tunnel, ct)).Record.Id;
-                    var names = new KeptNames(context, Scope.Everything);
-                    var page = Paging.Most(http, most);
-                    var found = await new ChangeList(context).ChangesAsync(
-                        scope,
-                        StatesOf(state),
-                        id,
-                        page + 1,
-                        ct,
-                        CursorOf(cursor)
-                    );
-                    return new Page<ChangeSummary>(
-                        [.. found.Take(page).Select(c => Summary(c.Record, names))],
-                        found.Count > page ? $"{found[page - 1].CommitNumber}.{found[page - 1].Record.Id}" : null
-                    );
-                }
-            )
-            .For(Role.Reader)
-            .WithName("listChanges")
-            .WithSummary("Changes, newest first; state open is all that are not ended")
-            .ProducesProblem(422);
-
-        api.MapPost(
-                "/changes",
-                async (
-                    DraftChange given,
-                    ChangeDrafting drafting,
-                    Databases databases,
-                    TimeProvider clock,
-                    HttpContext http,
-                    CancellationToken ct
-                ) =>
-                    await PageAsync(
-                        await drafting.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct),
-                        databases,
-                        clock,
-                        http,
-                        ct
-                    )
-            )
-            .For(Role.Engineer)
-            .WithName("draftChange")
-            .WithSummary("Draft a change of any kind; the core makes the plan")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
-
-        api.MapGet(
-                "/changes/{code}",
-                async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-                    await PageAsync(code, databases, clock, http, ct)
-            )
-            .For(Role.Reader)
-            .WithName("openChange")
-            .WithSummary("A change: plan, review, run sheet, record")
-            .ProducesProblem(404);
-
-        api.MapGet(
-                "/changes/{code}/record",
-                async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-                    Results.Text(ChangeRecord.Write(await PageAsync(code, databases, clock, http, ct)), "text/markdown")
-            )
-            .For(Role.Reader)
-            .Produces<string>(200, "text/markdown")
-            .WithName("changeRecord")
-            .WithSummary("The record of a change as Markdown")
-            .ProducesProblem(404);
-
-        api.MapGet(
-                "/changes/{code}/proof/{digest}",
-                (string code, string digest, Databases databases, HttpContext http, CancellationToken ct) =>
-                    ProofFiles.GiveAsync(databases, http.Asker().Scope, code, digest, http, ct)
-            )
-            .For(Role.Reader)
-            .Produces<byte[]>(200, "application/octet-stream")
-            .WithName("proofFile")
-            .WithSummary("A file kept as proof of a step, by its digest")
-            .ProducesProblem(404);
-
-        api.MapGet(
-                "/changes/{code}/window.ics",
-                async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
-                {
-                    var page = await PageAsync(code, databases, clock, http, ct);
-                    return page.WindowStart is null
-                        ? throw ProblemException.NotFound("window", $"of {page.Code}")
-                        : Results.Text(ChangeFiles.Calendar([page], clock.GetUtcNow()), "text/calendar");
-                }
-            )
-            .For(Role.Reader)
-            .Produces<string>(200, "text/calendar")
-            .WithName("changeCalendar")
-            .WithSummary("The window of a change as iCalendar (RFC 5545)")
-            .ProducesProblem(404);
+        ListChanges(api);
+        DraftChange(api);
+        OpenChange(api);
+        ChangeRecord(api);
+        ProofFile(api);
+        ChangeCalendar(api);
 
         void Act(
             ChangeAct act,
@@ -254,6 +151,122 @@ public static class ChangeEndpoints
             .ProducesProblem(412)
             .ProducesProblem(422);
     }
+
+    private static void ListChanges(RouteGroupBuilder api) =>
+        api.MapGet(
+                "/changes",
+                async (
+                    string? state,
+                    string? tunnel,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var scope = http.Asker().Scope;
+                    await using var context = databases.Open();
+                    var id = tunnel is null
+                        ? null
+                        : (await Find.TunnelAsync(new(context), scope, tunnel, ct)).Record.Id;
+                    var names = new KeptNames(context, Scope.Everything);
+                    var page = Paging.Most(http, most);
+                    var found = await new ChangeList(context).ChangesAsync(
+                        scope,
+                        StatesOf(state),
+                        id,
+                        page + 1,
+                        ct,
+                        CursorOf(cursor)
+                    );
+                    return new Page<ChangeSummary>(
+                        [.. found.Take(page).Select(c => Summary(c.Record, names))],
+                        found.Count > page ? $"{found[page - 1].CommitNumber}.{found[page - 1].Record.Id}" : null
+                    );
+                }
+            )
+            .For(Role.Reader)
+            .WithName("listChanges")
+            .WithSummary("Changes, newest first; state open is all that are not ended")
+            .ProducesProblem(422);
+
+    private static void DraftChange(RouteGroupBuilder api) =>
+        api.MapPost(
+                "/changes",
+                async (
+                    DraftChange given,
+                    ChangeDrafting drafting,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                    await PageAsync(
+                        await drafting.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct),
+                        databases,
+                        clock,
+                        http,
+                        ct
+                    )
+            )
+            .For(Role.Engineer)
+            .WithName("draftChange")
+            .WithSummary("Draft a change of any kind; the core makes the plan")
+            .ProducesProblem(404)
+            .ProducesProblem(422);
+
+    private static void OpenChange(RouteGroupBuilder api) =>
+        api.MapGet(
+                "/changes/{code}",
+                async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+                    await PageAsync(code, databases, clock, http, ct)
+            )
+            .For(Role.Reader)
+            .WithName("openChange")
+            .WithSummary("A change: plan, review, run sheet, record")
+            .ProducesProblem(404);
+
+    private static void ChangeRecord(RouteGroupBuilder api) =>
+        api.MapGet(
+                "/changes/{code}/record",
+                async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+                    Results.Text(ChangeRecord.Write(await PageAsync(code, databases, clock, http, ct)), "text/markdown")
+            )
+            .For(Role.Reader)
+            .Produces<string>(200, "text/markdown")
+            .WithName("changeRecord")
+            .WithSummary("The record of a change as Markdown")
+            .ProducesProblem(404);
+
+    private static void ProofFile(RouteGroupBuilder api) =>
+        api.MapGet(
+                "/changes/{code}/proof/{digest}",
+                (string code, string digest, Databases databases, HttpContext http, CancellationToken ct) =>
+                    ProofFiles.GiveAsync(databases, http.Asker().Scope, code, digest, http, ct)
+            )
+            .For(Role.Reader)
+            .Produces<byte[]>(200, "application/octet-stream")
+            .WithName("proofFile")
+            .WithSummary("A file kept as proof of a step, by its digest")
+            .ProducesProblem(404);
+
+    private static void ChangeCalendar(RouteGroupBuilder api) =>
+        api.MapGet(
+                "/changes/{code}/window.ics",
+                async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
+                {
+                    var page = await PageAsync(code, databases, clock, http, ct);
+                    return page.WindowStart is null
+                        ? throw ProblemException.NotFound("window", $"of {page.Code}")
+                        : Results.Text(ChangeFiles.Calendar([page], clock.GetUtcNow()), "text/calendar");
+                }
+            )
+            .For(Role.Reader)
+            .Produces<string>(200, "text/calendar")
+            .WithName("changeCalendar")
+            .WithSummary("The window of a change as iCalendar (RFC 5545)")
+            .ProducesProblem(404);
 
     private static ChangeState[]? StatesOf(string? state) =>
         state switch

@@ -9,6 +9,12 @@ public static class DrawingEndpoints
 {
     public static void MapDrawings(this RouteGroupBuilder api)
     {
+        DrawCustomer(api);
+        AddressPlan(api);
+        DrawAddresses(api);
+    }
+
+    private static void DrawCustomer(RouteGroupBuilder api) =>
         api.MapGet(
                 "/customers/{code}/drawing",
                 async (string code, bool? links, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -73,6 +79,7 @@ public static class DrawingEndpoints
             .ProducesProblem(404)
             .ProducesProblem(422);
 
+    private static void AddressPlan(RouteGroupBuilder api) =>
         api.MapGet(
                 "/customers/{code}/addresses",
                 async (string code, string? within, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -113,6 +120,7 @@ public static class DrawingEndpoints
             .ProducesProblem(404)
             .ProducesProblem(422);
 
+    private static void DrawAddresses(RouteGroupBuilder api) =>
         api.MapGet(
                 "/customers/{code}/addresses/drawing",
                 async (
@@ -143,7 +151,6 @@ public static class DrawingEndpoints
             .WithSummary("A customer's addresses to scale as SVG; within: only what overlaps a prefix")
             .ProducesProblem(404)
             .ProducesProblem(422);
-    }
 
     private static async Task<(Scope Scope, Customer Customer)> CustomerAsync(
         KeepContext context,

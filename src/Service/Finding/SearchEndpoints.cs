@@ -7,6 +7,13 @@ public static class SearchEndpoints
 
     public static void MapSearch(this RouteGroupBuilder api)
     {
+        Search(api);
+        KeptLists(api);
+        KeepList(api);
+        LetGoOfList(api);
+    }
+
+    private static void Search(RouteGroupBuilder api) =>
         api.MapGet(
                 "/search",
                 async (string q, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -51,6 +58,7 @@ public static class SearchEndpoints
             )
             .ProducesProblem(422);
 
+    private static void KeptLists(RouteGroupBuilder api) =>
         api.MapGet("/kept-lists", async (Databases databases, HttpContext http, CancellationToken ct) =>
             {
                 await using var context = databases.Open();
@@ -72,6 +80,7 @@ public static class SearchEndpoints
             .WithName("keptLists")
             .WithSummary("One's own kept lists, and the shared ones");
 
+    private static void KeepList(RouteGroupBuilder api) =>
         api.MapPost(
                 "/kept-lists",
                 async (KeepList given, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -122,6 +131,7 @@ public static class SearchEndpoints
             .WithSummary("Keep a filter under a name")
             .ProducesProblem(422);
 
+    private static void LetGoOfList(RouteGroupBuilder api) =>
         api.MapDelete(
                 "/kept-lists/{id}",
                 async (string id, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -137,7 +147,6 @@ public static class SearchEndpoints
             .WithName("letGoOfList")
             .WithSummary("Let go of a kept list of one's own")
             .ProducesProblem(404);
-    }
 
     private static KeptListLine Line(KeptListRow k, string me) =>
         new(k.Id, k.Name, k.List, k.Filter, k.Shared, k.Person, k.Person == me);

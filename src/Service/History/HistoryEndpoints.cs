@@ -7,6 +7,11 @@ public static class HistoryEndpoints
 {
     public static void MapHistory(this RouteGroupBuilder api)
     {
+        History(api);
+        VerifyHistory(api);
+    }
+
+    private static void History(RouteGroupBuilder api) =>
         api.MapGet(
                 "/history",
                 async (
@@ -80,6 +85,7 @@ public static class HistoryEndpoints
             .ProducesProblem(404)
             .ProducesProblem(422);
 
+    private static void VerifyHistory(RouteGroupBuilder api) =>
         api.MapGet("/history/verified", async (Databases databases, CancellationToken ct) =>
             {
                 var found = await Verification.RunAsync(databases, ct);
@@ -99,5 +105,4 @@ public static class HistoryEndpoints
             .WithSummary(
                 "Goes through the whole chain, computes every digest anew, and holds current records, grants and people against it"
             );
-    }
 }

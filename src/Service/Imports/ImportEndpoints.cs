@@ -7,6 +7,16 @@ public static class ImportEndpoints
 {
     public static void MapImports(this RouteGroupBuilder open, RouteGroupBuilder api)
     {
+        ImportKeepfile(open, api);
+        ImportSheet(open, api);
+        ExportKeepfile(open, api);
+
+        open.MapGet("/schema/keepfile", () => Results.Text(KeepfileSchema.Json(), "application/schema+json"))
+            .WithName("keepfileSchema")
+            .WithSummary("The JSON Schema of the keepfile");
+    }
+
+    private static void ImportKeepfile(RouteGroupBuilder open, RouteGroupBuilder api) =>
         api.MapPost(
                 "/import",
                 async (
@@ -36,6 +46,7 @@ public static class ImportEndpoints
             .ProducesProblem(422)
             .Takes(Bounds.Import);
 
+    private static void ImportSheet(RouteGroupBuilder open, RouteGroupBuilder api) =>
         api.MapPost(
                 "/import/sheet",
                 async (
@@ -94,6 +105,7 @@ public static class ImportEndpoints
             .ProducesProblem(422)
             .Takes(Bounds.Import);
 
+    private static void ExportKeepfile(RouteGroupBuilder open, RouteGroupBuilder api) =>
         api.MapGet(
                 "/export",
                 async (
@@ -122,9 +134,4 @@ public static class ImportEndpoints
             .Produces<string>(200, "application/yaml")
             .WithName("exportKeepfile")
             .WithSummary("Everything the asker may see, or one customer's, as a keepfile");
-
-        open.MapGet("/schema/keepfile", () => Results.Text(KeepfileSchema.Json(), "application/schema+json"))
-            .WithName("keepfileSchema")
-            .WithSummary("The JSON Schema of the keepfile");
-    }
 }

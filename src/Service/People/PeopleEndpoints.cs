@@ -8,6 +8,14 @@ public static class PeopleEndpoints
 {
     public static void MapPeople(this RouteGroupBuilder api)
     {
+        ListPeople(api);
+        OpenPerson(api);
+        GivePassword(api);
+        EndSessionOf(api);
+        EndTokenOf(api);
+    }
+
+    private static void ListPeople(RouteGroupBuilder api) =>
         api.MapGet("/people", async (Databases databases, HttpContext http, CancellationToken ct) =>
             {
                 await using var context = databases.Open();
@@ -23,6 +31,7 @@ public static class PeopleEndpoints
             .WithName("listPeople")
             .WithSummary("Who may do what, for whom; those who have left are among them");
 
+    private static void OpenPerson(RouteGroupBuilder api) =>
         api.MapGet(
                 "/people/{name}",
                 async (
@@ -56,6 +65,7 @@ public static class PeopleEndpoints
             .WithSummary("A person with their sessions and tokens")
             .ProducesProblem(404);
 
+    private static void GivePassword(RouteGroupBuilder api) =>
         api.MapPost(
                 "/people/{name}/password",
                 async (
@@ -88,6 +98,7 @@ public static class PeopleEndpoints
             )
             .ProducesProblem(404);
 
+    private static void EndSessionOf(RouteGroupBuilder api) =>
         api.MapDelete(
                 "/people/{name}/sessions/{id}",
                 async (
@@ -114,6 +125,7 @@ public static class PeopleEndpoints
             .WithSummary("End a session of somebody's")
             .ProducesProblem(404);
 
+    private static void EndTokenOf(RouteGroupBuilder api) =>
         api.MapDelete(
                 "/people/{name}/tokens/{id}",
                 async (
@@ -139,7 +151,6 @@ public static class PeopleEndpoints
             .WithName("endTokenOf")
             .WithSummary("End a token of somebody's")
             .ProducesProblem(404);
-    }
 
     private static async Task<Kept<Person>> FindAsync(
         KeepContext context,

@@ -13,6 +13,18 @@ public static class SignInEndpoints
 {
     public static void MapSignIn(this RouteGroupBuilder open, RouteGroupBuilder guarded)
     {
+        SignIn(open, guarded);
+        SignOut(open, guarded);
+        MakeTokenByPassword(open, guarded);
+        WhoAmI(open, guarded);
+        ReplacePassword(open, guarded);
+        OwnAccess(open, guarded);
+        MakeToken(open, guarded);
+        EndToken(open, guarded);
+        EndSession(open, guarded);
+    }
+
+    private static void SignIn(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         open.MapPost(
                 "/session",
                 async (
@@ -44,6 +56,7 @@ public static class SignInEndpoints
             .ProducesProblem(401)
             .ProducesProblem(429);
 
+    private static void SignOut(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         open.MapDelete("/session", async (Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
             {
                 if (await access.FindAsync(http.User, ct) is { Session: { } session } asker)
@@ -61,6 +74,7 @@ public static class SignInEndpoints
             .WithName("signOut")
             .WithSummary("Sign out; the session ends on the server as well");
 
+    private static void MakeTokenByPassword(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         open.MapPost(
                 "/tokens/by-password",
                 async (TokenByPassword given, SignIns signIns, Access access, HttpContext http, CancellationToken ct) =>
@@ -77,6 +91,7 @@ public static class SignInEndpoints
             .ProducesProblem(422)
             .ProducesProblem(429);
 
+    private static void WhoAmI(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
             .MapGet("/session", (HttpContext http, TimeProvider clock) => Shown(http.Asker(), clock))
             .For(Role.Reader)
@@ -84,6 +99,7 @@ public static class SignInEndpoints
             .WithName("whoAmI")
             .WithSummary("Who is signed in");
 
+    private static void ReplacePassword(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
             .MapPost(
                 "/session/password",
@@ -138,6 +154,7 @@ public static class SignInEndpoints
             .ProducesProblem(422)
             .ProducesProblem(429);
 
+    private static void OwnAccess(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
             .MapGet("/access", async (Access access, HttpContext http, CancellationToken ct) =>
                 await access.ListAsync(http.Asker().Name, http.Asker().Session, ct)
@@ -146,6 +163,7 @@ public static class SignInEndpoints
             .WithName("ownAccess")
             .WithSummary("One's own sessions and tokens");
 
+    private static void MakeToken(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
             .MapPost("/tokens", async (NewToken given, Access access, HttpContext http, CancellationToken ct) =>
                 await access.MakeTokenAsync(http.Asker(), given.Name ?? "", given.Days, given.Most, ct)
@@ -158,6 +176,7 @@ public static class SignInEndpoints
             )
             .ProducesProblem(422);
 
+    private static void EndToken(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
             .MapDelete(
                 "/tokens/{id}",
@@ -178,6 +197,7 @@ public static class SignInEndpoints
             .WithSummary("End a token of one's own")
             .ProducesProblem(404);
 
+    private static void EndSession(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
             .MapDelete(
                 "/sessions/{id}",
@@ -197,7 +217,6 @@ public static class SignInEndpoints
             .WithName("endSession")
             .WithSummary("End a session of one's own")
             .ProducesProblem(404);
-    }
 
     private static RouteHandlerBuilder SigningIn(this RouteHandlerBuilder builder) =>
         builder.Takes(Bounds.SignIn).RequireRateLimiting(Limits.SignIn);

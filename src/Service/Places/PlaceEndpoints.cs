@@ -7,6 +7,14 @@ public static class PlaceEndpoints
 {
     public static void MapPlaces(this RouteGroupBuilder api)
     {
+        ListGateways(api);
+        OpenGateway(api);
+        OpenCustomer(api);
+        OpenSite(api);
+        FindAddress(api);
+    }
+
+    private static void ListGateways(RouteGroupBuilder api) =>
         api.MapGet(
                 "/gateways",
                 async (
@@ -33,6 +41,7 @@ public static class PlaceEndpoints
             .WithName("listGateways")
             .WithSummary("Gateways with how many tunnels run through each");
 
+    private static void OpenGateway(RouteGroupBuilder api) =>
         api.MapGet(
                 "/gateways/{code}",
                 async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -99,6 +108,7 @@ public static class PlaceEndpoints
             .WithSummary("A gateway and everything that runs through it")
             .ProducesProblem(404);
 
+    private static void OpenCustomer(RouteGroupBuilder api) =>
         api.MapGet(
                 "/customers/{code}",
                 async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -161,6 +171,7 @@ public static class PlaceEndpoints
             .WithSummary("A customer, its sites and its tunnels")
             .ProducesProblem(404);
 
+    private static void OpenSite(RouteGroupBuilder api) =>
         api.MapGet("/sites/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
             {
                 var scope = http.Asker().Scope;
@@ -247,6 +258,7 @@ public static class PlaceEndpoints
             .WithSummary("A site: its networks with the tunnels that carry each of them")
             .ProducesProblem(404);
 
+    private static void FindAddress(RouteGroupBuilder api) =>
         api.MapGet(
                 "/addresses",
                 async (
@@ -303,5 +315,4 @@ public static class PlaceEndpoints
             .WithName("findAddress")
             .WithSummary("What contains an address, what lies within a prefix, and what is free in it")
             .ProducesProblem(422);
-    }
 }

@@ -7,6 +7,13 @@ public static class PlatformEndpoints
 {
     public static void MapPlatforms(this RouteGroupBuilder api)
     {
+        ListPlatforms(api);
+        OpenPlatform(api);
+        ListSuites(api);
+        OpenSuite(api);
+    }
+
+    private static void ListPlatforms(RouteGroupBuilder api) =>
         api.MapGet("/platforms", async (Databases databases, HttpContext http, CancellationToken ct) =>
             {
                 await using var context = databases.Open();
@@ -35,6 +42,7 @@ public static class PlatformEndpoints
             .WithName("listPlatforms")
             .WithSummary("Platform profiles");
 
+    private static void OpenPlatform(RouteGroupBuilder api) =>
         api.MapGet(
                 "/platforms/{code}",
                 async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -69,6 +77,7 @@ public static class PlatformEndpoints
             .WithSummary("What a platform can do, does by default, and does not say")
             .ProducesProblem(404);
 
+    private static void ListSuites(RouteGroupBuilder api) =>
         api.MapGet("/suites", async (Databases databases, HttpContext http, CancellationToken ct) =>
             {
                 await using var context = databases.Open();
@@ -89,6 +98,7 @@ public static class PlatformEndpoints
             .WithName("listSuites")
             .WithSummary("Suites and how many tunnels use each");
 
+    private static void OpenSuite(RouteGroupBuilder api) =>
         api.MapGet("/suites/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
             {
                 var scope = http.Asker().Scope;
@@ -121,7 +131,6 @@ public static class PlatformEndpoints
             .WithName("openSuite")
             .WithSummary("A suite, graded, with the tunnels that use it")
             .ProducesProblem(404);
-    }
 
     /// <summary>
     /// The platform with that code (a beginning is enough, without a version the newest), or that of the gateway with

@@ -197,7 +197,13 @@ public static class RecordEndpoints
                 .ProducesProblem(404)
                 .ProducesProblem(422);
         }
+        CopyTunnel(api);
+        ListSites(api);
+        ListOffers(api);
+        ListRecords(api);
+    }
 
+    private static void CopyTunnel(RouteGroupBuilder api) =>
         api.MapGet(
                 "/tunnels/{code}/copy",
                 async (string code, string newCode, RecordWork work, HttpContext http, CancellationToken ct) =>
@@ -208,6 +214,7 @@ public static class RecordEndpoints
             .WithSummary("The form of a tunnel as the start of the next one; nothing is written")
             .ProducesProblem(404);
 
+    private static void ListSites(RouteGroupBuilder api) =>
         api.MapGet(
                 "/sites",
                 async (
@@ -224,6 +231,8 @@ public static class RecordEndpoints
             .WithName("listSites")
             .WithSummary("Sites, now or as they were on a day")
             .ProducesProblem(422);
+
+    private static void ListOffers(RouteGroupBuilder api) =>
         api.MapGet(
                 "/offers",
                 async (
@@ -239,6 +248,8 @@ public static class RecordEndpoints
             .WithName("listOffers")
             .WithSummary("Standing offers of other parties")
             .ProducesProblem(422);
+
+    private static void ListRecords(RouteGroupBuilder api) =>
         api.MapGet(
                 "/records/{kind}",
                 async (
@@ -272,7 +283,6 @@ public static class RecordEndpoints
             .WithName("listRecords")
             .WithSummary("Records of a kind by code, now or as they were on a day, retired ones among them")
             .ProducesProblem(422);
-    }
 
     private static async Task<Page<RecordLine>> ListAsync(
         Databases databases,

@@ -8,6 +8,13 @@ public static class RehearsalEndpoints
 {
     public static void MapRehearsals(this RouteGroupBuilder api)
     {
+        RehearseTunnel(api);
+        RehearseHypothetical(api);
+        AcceptFinding(api);
+        WithdrawAcceptance(api);
+    }
+
+    private static void RehearseTunnel(RouteGroupBuilder api) =>
         api.MapGet(
                 "/tunnels/{code}/rehearsal",
                 async (
@@ -37,6 +44,7 @@ public static class RehearsalEndpoints
             )
             .ProducesProblem(404);
 
+    private static void RehearseHypothetical(RouteGroupBuilder api) =>
         api.MapPost(
                 "/rehearsals",
                 async (
@@ -111,6 +119,7 @@ public static class RehearsalEndpoints
             .ProducesProblem(404)
             .ProducesProblem(422);
 
+    private static void AcceptFinding(RouteGroupBuilder api) =>
         api.MapPost(
                 "/tunnels/{code}/accept",
                 async (
@@ -135,6 +144,7 @@ public static class RehearsalEndpoints
             .ProducesProblem(422)
             .ProducesProblem(428);
 
+    private static void WithdrawAcceptance(RouteGroupBuilder api) =>
         api.MapPost(
                 "/tunnels/{code}/withdraw-acceptance",
                 async (
@@ -158,7 +168,6 @@ public static class RehearsalEndpoints
             .ProducesProblem(412)
             .ProducesProblem(422)
             .ProducesProblem(428);
-    }
 
     private static DateOnly Day(TimeProvider clock) => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
 }

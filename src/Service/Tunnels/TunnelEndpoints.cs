@@ -5,6 +5,17 @@ public static class TunnelEndpoints
 {
     public static void MapTunnels(this RouteGroupBuilder api)
     {
+        ListTunnels(api);
+        OpenTunnel(api);
+        DescribeTunnel(api);
+        ConfirmValue(api);
+        CorrectValue(api);
+        TunnelHistory(api);
+        ListFindings(api);
+        ListCustomers(api);
+    }
+
+    private static void ListTunnels(RouteGroupBuilder api) =>
         api.MapGet(
                 "/tunnels",
                 async (
@@ -53,6 +64,7 @@ public static class TunnelEndpoints
             .WithSummary("Tunnels by code; q takes words, addresses (what contains it) and prefixes (what overlaps it)")
             .ProducesProblem(422);
 
+    private static void OpenTunnel(RouteGroupBuilder api) =>
         api.MapGet(
                 "/tunnels/{code}",
                 async (
@@ -78,6 +90,7 @@ public static class TunnelEndpoints
             .ProducesProblem(404)
             .ProducesProblem(422);
 
+    private static void DescribeTunnel(RouteGroupBuilder api) =>
         api.MapPatch(
                 "/tunnels/{code}",
                 async (
@@ -102,6 +115,7 @@ public static class TunnelEndpoints
             .ProducesProblem(422)
             .ProducesProblem(428);
 
+    private static void ConfirmValue(RouteGroupBuilder api) =>
         api.MapPost(
                 "/tunnels/{code}/confirm",
                 async (
@@ -126,6 +140,7 @@ public static class TunnelEndpoints
             .ProducesProblem(422)
             .ProducesProblem(428);
 
+    private static void CorrectValue(RouteGroupBuilder api) =>
         api.MapPost(
                 "/tunnels/{code}/correct",
                 async (
@@ -150,6 +165,7 @@ public static class TunnelEndpoints
             .ProducesProblem(422)
             .ProducesProblem(428);
 
+    private static void TunnelHistory(RouteGroupBuilder api) =>
         api.MapGet(
                 "/tunnels/{code}/history",
                 async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -165,6 +181,7 @@ public static class TunnelEndpoints
             .WithSummary("Who changed what, when, under which change, newest first")
             .ProducesProblem(404);
 
+    private static void ListFindings(RouteGroupBuilder api) =>
         api.MapGet(
                 "/findings",
                 async (
@@ -216,6 +233,7 @@ public static class TunnelEndpoints
             .WithSummary("Findings, worst first; of a tunnel, a gateway, a customer, or all")
             .ProducesProblem(404);
 
+    private static void ListCustomers(RouteGroupBuilder api) =>
         api.MapGet(
                 "/customers",
                 async (string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -233,7 +251,6 @@ public static class TunnelEndpoints
             .For(Role.Reader)
             .WithName("listCustomers")
             .WithSummary("Customers and other parties");
-    }
 
     /// <summary>A tunnel as it was recorded on a day, judged as it would have been that day.</summary>
     private static async Task<TunnelPage> PastPageAsync(

@@ -1,0 +1,131 @@
+namespace Vellumkeep.Contract;
+
+/// <summary>
+/// What should be different. Kind: subnets (when left out), new tunnel, rekey, strengthen, replace platform, address
+/// move, retire, free; each takes the fields that it needs. Add, Remove and Reach are prefixes; Reach: which on the
+/// other side, all when left out.
+/// </summary>
+public sealed record DraftChange
+{
+    public string? Tunnel { get; init; }
+
+    public string? End { get; init; }
+
+    public IReadOnlyList<string>? Add { get; init; }
+
+    public IReadOnlyList<string>? Reach { get; init; }
+
+    public string? Title { get; init; }
+
+    /// <summary>Why it is wanted; nothing is drafted without.</summary>
+    public string Why { get; init; } = "";
+
+    public DateTimeOffset? WindowStart { get; init; }
+
+    public int? WindowMinutes { get; init; }
+
+    public string? Kind { get; init; }
+
+    /// <summary>subnets, rekey: further tunnels.</summary>
+    public IReadOnlyList<string>? Also { get; init; }
+
+    public IReadOnlyList<string>? Remove { get; init; }
+
+    /// <summary>subnets: prefixes to add and to take out on the other side of the tunnel, in the same change.</summary>
+    public IReadOnlyList<string>? AddOther { get; init; }
+
+    public IReadOnlyList<string>? RemoveOther { get; init; }
+
+    /// <summary>
+    /// strengthen: the suite; the strongest that both can do when left out. new tunnel: the suite instead of what is
+    /// worked out.
+    /// </summary>
+    public string? Suite { get; init; }
+
+    /// <summary>replace platform, address move: the gateway.</summary>
+    public string? Gateway { get; init; }
+
+    /// <summary>replace platform: the new profile with its version.</summary>
+    public string? Platform { get; init; }
+
+    /// <summary>replace platform: the outer address of the new device, when it is built beside the old one.</summary>
+    public string? Beside { get; init; }
+
+    /// <summary>address move: the uplink; the first when left out.</summary>
+    public string? Uplink { get; init; }
+
+    /// <summary>address move: the new outer address.</summary>
+    public string? Address { get; init; }
+
+    /// <summary>
+    /// new tunnel: what there is not yet; left out when Tunnel names one that is recorded as planned.
+    /// </summary>
+    public NewTunnelGiven? New { get; init; }
+
+    /// <summary>free: the steps.</summary>
+    public IReadOnlyList<FreeStepGiven>? Steps { get; init; }
+}
+
+/// <summary>
+/// A tunnel that is not there yet. Pairs: A-side and B-side prefix, such as 10.50.0.0/24 - 10.51.0.0/24.
+/// </summary>
+public sealed record NewTunnelGiven(
+    string Code,
+    string? Name,
+    string? Customer,
+    string GatewayA,
+    string GatewayB,
+    string? UplinkA,
+    string? UplinkB,
+    IReadOnlyList<string> Pairs
+);
+
+/// <summary>A step written by hand. Part: prepare, safeguard, build, switch, prove, record. Where: A, B, us.</summary>
+public sealed record FreeStepGiven(string Part, string Where, string Do, int? Minutes, string? Stops, string? Undo);
+
+/// <summary>A remark with an act on a change.</summary>
+public sealed record ActRemark(string? Remark, int? Step)
+{
+    /// <summary>The value of the step that is meant, by its label or as it is to be entered.</summary>
+    public string? Value { get; init; }
+}
+
+/// <summary>A window: local wall time at a site of the tunnel, or with an offset; and minutes.</summary>
+public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes)
+{
+    /// <summary>
+    /// Instead of Start: what a clock on the wall shows at the site of an end, such as 2026-11-27T21:00.
+    /// </summary>
+    public string? Wall { get; init; }
+
+    /// <summary>The end at whose site that clock hangs: A or B.</summary>
+    public string? End { get; init; }
+}
+
+/// <summary>A value that was pending.</summary>
+public sealed record FillGiven(int Number, string Value);
+
+/// <summary>
+/// Who is asked to let urgent work begin: a second person who may approve the change; and why it cannot wait.
+/// </summary>
+public sealed record UrgentGiven(string Named, string Why);
+
+/// <summary>
+/// An attempt at a step: done, skipped (with a reason) or failed (with what was seen). Set and Reason: a deviation from
+/// the value Planned.
+/// </summary>
+public sealed record AttemptStep(
+    string Outcome,
+    string? Remark,
+    string? Planned,
+    string? Set,
+    string? Reason,
+    [property: MostCharacters(20_000)] string? Proof = null
+)
+{
+    /// <summary>A file that proves it: a screen shot, a saved configuration.</summary>
+    public ProofFileGiven? File { get; init; }
+}
+
+/// <summary>A file of at most 4 MiB, its octets in Base64 (RFC 4648, section 4).</summary>
+public sealed record ProofFileGiven(string Name, [property: MostCharacters(6 * 1024 * 1024)] string Content);
