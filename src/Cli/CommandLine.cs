@@ -1,5 +1,4 @@
 using System.CommandLine;
-using System.CommandLine.Help;
 using System.CommandLine.Parsing;
 using Vellumkeep.Cli.Commands;
 
@@ -39,15 +38,12 @@ public static class CommandLine
             .Where(t => t.Value.StartsWith("--", StringComparison.Ordinal))
             .Select(t => $"There is no option '{t.Value}' here.");
 
-    private static Command Make(Frame frame)
+    private static RootCommand Make(Frame frame)
     {
-        var root = new Command(
-            "vellumkeep",
+        var root = new RootCommand(
             "Both ends of site-to-site IPsec tunnels: kept, compared, rehearsed, and changed with a plan."
         )
         {
-            new HelpOption(),
-            new VersionOption(),
             frame.Json,
         };
         Command[] things =
@@ -79,6 +75,7 @@ public static class CommandLine
         root.Subcommands.Single(c => c.Name == "tunnel").Add(RecordCommands.Make(frame).Single(c => c.Name == "copy"));
         root.Add(KeyCommands.Make(frame));
         root.Add(CalcCommands.Make(frame));
+        root.Add(CompletionCommand.Make(frame));
         foreach (var thing in ImportCommands.Make(frame).Append(ChangeCommands.Make(frame)))
             root.Add(thing);
 

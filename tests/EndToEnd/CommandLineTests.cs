@@ -228,6 +228,23 @@ public partial class CommandLineTests(DemoService demo) : IClassFixture<DemoServ
         }
     }
 
+    [Fact]
+    public async Task A_shell_completes_verbs_and_options_by_asking_the_command()
+    {
+        foreach (var shell in new[] { "bash", "zsh", "fish" })
+            (await demo.Command("odile", $"completion {shell}")).Out.ShouldContain("[suggest:");
+        (await demo.Command("odile", "completion nonsense")).Status.ShouldBe(2);
+        foreach (
+            var (typed, offered) in new[]
+            {
+                ("vellumkeep tun", "tunnel"),
+                ("vellumkeep tunnel reh", "rehearse"),
+                ("vellumkeep findings --sev", "--severity"),
+            }
+        )
+            (await demo.Command("odile", $"[suggest:{typed.Length}] '{typed}'")).Out.ShouldContain(offered);
+    }
+
     private async Task<List<(string Verb, string Help)>> VerbsAsync(string verb)
     {
         var (status, help, error) = await demo.Command("odile", $"{verb} --help".Trim());

@@ -1,3 +1,4 @@
+using System.CommandLine;
 using System.Diagnostics;
 using Microsoft.Playwright;
 using Vellumkeep.Cli;
@@ -219,7 +220,9 @@ public sealed class RunningService : IAsyncDisposable
             Variable = variables.GetValueOrDefault,
         };
         var status = await CommandLine.RunAsync([.. Words(line)], around);
-        return (status, around.Out.ToString()!, around.Error.ToString()!);
+        // Help calls the command by the name of the program that it runs in.
+        var told = around.Out.ToString()!.Replace(RootCommand.ExecutableName, "vellumkeep");
+        return (status, told, around.Error.ToString()!);
     }
 
     // Words are parted by blanks; what stands between apostrophes is one of them.

@@ -11,7 +11,7 @@ public static class ChangeEndpoints
         ListChanges(api);
         DraftChange(api);
         OpenChange(api);
-        ChangeRecord(api);
+        MapChangeRecord(api);
         ProofFile(api);
         ChangeCalendar(api);
 
@@ -227,7 +227,7 @@ public static class ChangeEndpoints
             .WithSummary("A change: plan, review, run sheet, record")
             .ProducesProblem(404);
 
-    private static void ChangeRecord(RouteGroupBuilder api) =>
+    private static void MapChangeRecord(RouteGroupBuilder api) =>
         api.MapGet(
                 "/changes/{code}/record",
                 async (string code, Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>

@@ -10,7 +10,7 @@ public static class DrawingEndpoints
     public static void MapDrawings(this RouteGroupBuilder api)
     {
         DrawCustomer(api);
-        AddressPlan(api);
+        MapAddressPlan(api);
         DrawAddresses(api);
     }
 
@@ -79,7 +79,7 @@ public static class DrawingEndpoints
             .ProducesProblem(404)
             .ProducesProblem(422);
 
-    private static void AddressPlan(RouteGroupBuilder api) =>
+    private static void MapAddressPlan(RouteGroupBuilder api) =>
         api.MapGet(
                 "/customers/{code}/addresses",
                 async (string code, string? within, Databases databases, HttpContext http, CancellationToken ct) =>

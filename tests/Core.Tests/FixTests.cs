@@ -1,0 +1,133 @@
+using Shouldly;
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Records;
+using Vellumkeep.Core.Rehearsing;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Fleet;
+using Xunit;
+
+namespace Vellumkeep.Core.Tests;
+
+/// <summary>
+/// Values that would bring a rehearsal further: every one was tried, and what is said of it is what trying gave. Over
+/// the demo, and over random ends of which most stop somewhere.
+/// </summary>
+public class FixTests
+{
+    private static readonly Lazy<(TunnelView View, Rehearsal Rehearsal)[]> Stopped = new(() =>
+        [
+            .. DemoInventory
+                .All.Tunnels.Concat(RandomEnds.Tunnels(DemoInventory.All, 21).Take(150))
+                .Select(t => new TunnelView(DemoInventory.All.With([t]), t, DemoInventory.Today))
+                .SelectMany(v => Enum.GetValues<EndName>().Select(e => (v, new Checked(v).Rehearsed(e))))
+                .Where(x => x.Item2.Stop is not null),
+        ]
+    );
+
+    [Fact]
+    public void Each_of_them_brings_the_rehearsal_further_when_it_is_set()
+    {
+        var seen = 0;
+        foreach (var (view, before) in Stopped.Value)
+        foreach (var mend in Mends.Of(view, before))
+        {
+            var set = Mends.Set(view, mend.Values);
+            set.ShouldNotBeNull($"{view.Tunnel.Code}: {mend.Says}");
+            var then = Rehearse.From(new TunnelView(view.Inventory.With([set]), set, view.Today), before.Starter);
+            then.Further(before).ShouldBeTrue($"{view.Tunnel.Code} from {before.Starter}: {mend.Says}");
+            then.Outcome.ShouldBe(mend.Then.Outcome);
+            seen++;
+        }
+
+        seen.ShouldBeGreaterThan(50);
+    }
+
+    [Fact]
+    public void They_are_few_told_apart_and_none_is_another_with_more()
+    {
+        foreach (var (view, before) in Stopped.Value)
+        {
+            var mends = Mends.Of(view, before);
+            mends.Length.ShouldBeLessThanOrEqualTo(4);
+            mends.Select(m => m.Says.ToString()).ShouldBeUnique($"{view.Tunnel.Code} from {before.Starter}");
+            foreach (var mend in mends)
+            {
+                mend.Values.ShouldNotBeEmpty();
+                mend.Says.ToString().ShouldEndWith(".");
+                mends
+                    .Where(m => m.Passes && m != mend)
+                    .ShouldNotContain(m => m.Values.All(mend.Values.Contains), $"{mend.Says} says more than it has to");
+            }
+        }
+    }
+
+    [Fact]
+    public void One_that_adds_a_risk_names_it_and_stands_behind_one_that_adds_none()
+    {
+        foreach (var (view, before) in Stopped.Value)
+        {
+            var mends = Mends.Of(view, before);
+            mends.Select(m => m.Risks.Length).ShouldBeInOrder();
+            var had = Risks(view);
+            foreach (var mend in mends)
+            {
+                var after = new TunnelView(view.Inventory.With([mend.Mended]), mend.Mended, view.Today);
+                string.Join(" ", Risks(after).Except(had).Order(StringComparer.Ordinal))
+                    .ShouldBe(string.Join(" ", mend.Risks));
+            }
+        }
+    }
+
+    [Fact]
+    public void Nothing_is_offered_where_nothing_stops()
+    {
+        foreach (var tunnel in DemoInventory.All.Tunnels)
+        {
+            var view = new TunnelView(DemoInventory.All, tunnel, DemoInventory.Today);
+            foreach (var end in Enum.GetValues<EndName>())
+            {
+                var rehearsal = new Checked(view).Rehearsed(end);
+                if (rehearsal.Stop is null)
+                    Mends.Of(view, rehearsal).ShouldBeEmpty(tunnel.Code);
+                if (rehearsal.Later is null)
+                    Mends.OfLater(view, rehearsal).ShouldBeEmpty(tunnel.Code);
+            }
+        }
+    }
+
+    [Fact]
+    public void What_fails_at_the_first_rekey_no_longer_does_with_what_is_offered_for_it()
+    {
+        var seen = 0;
+        foreach (var tunnel in DemoInventory.All.Tunnels)
+        {
+            var view = new TunnelView(DemoInventory.All, tunnel, DemoInventory.Today);
+            foreach (var end in Enum.GetValues<EndName>())
+            foreach (var mend in Mends.OfLater(view, new Checked(view).Rehearsed(end)))
+            {
+                mend.Then.Later.ShouldBeNull($"{tunnel.Code}: {mend.Says}");
+                seen++;
+            }
+        }
+
+        seen.ShouldBeGreaterThan(0);
+    }
+
+    [Fact]
+    public void A_value_that_cannot_be_read_there_sets_nothing()
+    {
+        var view = new TunnelView(DemoInventory.All, DemoInventory.Tunnel("BRI-ASHLOW"), DemoInventory.Today);
+        Mends.Set(view, [new(EndName.A, "pfs", "perhaps")]).ShouldBeNull();
+        Mends.Set(view, [new(EndName.A, "pfs", "refused"), new(EndName.B, "colour", "blue")]).ShouldBeNull();
+        Mends.Set(view, [new(EndName.A, "pfs", "refused")]).ShouldNotBeNull();
+    }
+
+    private static string[] Risks(TunnelView view) =>
+        [
+            .. Checks
+                .Run(new Checked(view))
+                .Where(f => f.Severity == Severity.Risk && f.Code is not ("PAIR-20" or "PATH-15" or "PATH-14"))
+                .Select(f => f.Code)
+                .Distinct(),
+        ];
+}
