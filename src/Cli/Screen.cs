@@ -6,7 +6,7 @@ namespace Vellumkeep.Cli;
 /// <summary>
 /// Writing for people: the width of the terminal respected, colour only on a terminal and never the only sign.
 /// </summary>
-internal sealed class Screen
+internal sealed partial class Screen
 {
     private readonly IAnsiConsole console;
 
@@ -130,38 +130,79 @@ internal sealed class Screen
         return (hue.Length > 0 ? In(hue, drawn) : drawn) + (Colour ? "" : $" {form.Word}");
     }
 
-    /// <summary>A table without lines: columns aligned, the last one cut to the width.</summary>
+    /// <summary>A table without lines: columns aligned, the last one cut to the width, or wrapped within it.</summary>
     public void Table(IReadOnlyList<string> heads, IEnumerable<IReadOnlyList<string>> rows, bool whole = false)
     {
         var all = rows.ToArray();
         if (all.Length == 0)
             return;
-        var widths = heads.Select((h, i) => Math.Max(h.Length, all.Max(r => Plain(r[i]).Length))).ToArray();
-        Line(In("soft", string.Join("  ", heads.Select((h, i) => h.PadRight(widths[i])))).TrimEnd());
-        foreach (var row in all)
-        {
-            var before = widths[..^1].Sum() + (2 * (widths.Length - 1));
-            var last = row[^1];
-            var room = Math.Max(20, Width - before);
-            if (whole && Plain(last).Length > room)
-            {
-                foreach (var (line, i) in Lines(last, room).Select((l, i) => (l, i)))
-                    Line(
-                        i > 0
-                            ? new string(' ', before) + line
-                            : string.Concat(
-                                row.SkipLast(1).Select((c, k) => c + new string(' ', widths[k] - Plain(c).Length + 2))
-                            ) + line
-                    );
-                continue;
-            }
-
-            Line(
-                string.Concat(row.SkipLast(1).Select((c, i) => c + new string(' ', widths[i] - Plain(c).Length + 2)))
-                    + (Plain(last).Length > room ? Plain(last)[..(room - 1)] + "…" : last)
+        var before = Enumerable
+            .Range(0, heads.Count - 1)
+            .Sum(i => 2 + Math.Max(heads[i].Length, all.Max(r => Plain(r[i]).Length)));
+        var room = Math.Max(20, Width - before);
+        var table = new Table { Border = TableBorder.None };
+        for (var i = 0; i < heads.Count; i++)
+            table.AddColumn(
+                new TableColumn(Cell(In("soft", heads[i])))
+                {
+                    NoWrap = true,
+                    Padding = new Padding(0, 0, i < heads.Count - 1 ? 2 : 0, 0),
+                }
             );
-        }
+        foreach (var row in all)
+            table.AddRow([.. row.SkipLast(1).Append(Fitting(row[^1], room, whole)).Select(Cell)]);
+        foreach (var line in Drawn(table))
+            Line(line.TrimEnd());
     }
+
+    private static string Fitting(string text, int room, bool whole)
+    {
+        if (Plain(text).Length <= room)
+            return text;
+        return whole ? string.Join('\n', Lines(text, room)) : Plain(text)[..(room - 1)] + "…";
+    }
+
+    /// <summary>A text with our own hues as the library takes it.</summary>
+    private static Paragraph Cell(string text)
+    {
+        var cell = new Paragraph();
+        var style = Style.Plain;
+        foreach (var part in Hue().Split(text))
+            if (!part.StartsWith('\u001b'))
+                cell.Append(part, style);
+            else
+                style = StyleOf(part);
+        return cell;
+    }
+
+    private static Style StyleOf(string sequence) =>
+        sequence[2..^1].Split(';') switch
+        {
+            ["38", "2", var r, var g, var b] => new(new Color(byte.Parse(r), byte.Parse(g), byte.Parse(b))),
+            ["1"] => new(decoration: Decoration.Bold),
+            ["2"] => new(decoration: Decoration.Dim),
+            _ => Style.Plain,
+        };
+
+    private string[] Drawn(Table table)
+    {
+        using var drawn = new StringWriter();
+        var on = AnsiConsole.Create(
+            new AnsiConsoleSettings
+            {
+                Ansi = Colour ? AnsiSupport.Yes : AnsiSupport.No,
+                ColorSystem = Colour ? ColorSystemSupport.TrueColor : ColorSystemSupport.NoColors,
+                Out = new AnsiConsoleOutput(drawn),
+            }
+        );
+        // Values are never cut or broken to make a table fit: what is read aloud is what is entered.
+        on.Profile.Width = 4000;
+        on.Write(table);
+        return drawn.ToString().ReplaceLineEndings("\n").TrimEnd('\n').Split('\n');
+    }
+
+    [System.Text.RegularExpressions.GeneratedRegex("(\u001b\\[[0-9;]*m)")]
+    private static partial System.Text.RegularExpressions.Regex Hue();
 
     public static string Plain(string text) =>
         System.Text.RegularExpressions.Regex.Replace(text, "\u001b\\[[0-9;]*m", "");
