@@ -3,6 +3,7 @@ using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
+using Vellumkeep.Running;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;
@@ -85,7 +86,7 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
         )
             text.ShouldNotContain(shown.Key);
         foreach (var file in Directory.GetFiles(Demo.Service.Data, "*", SearchOption.AllDirectories))
-            Encoding.Latin1.GetString(await Shared(file)).ShouldNotContain(shown.Key);
+            Encoding.Latin1.GetString(await RunningService.ReadSharedAsync(file, Ct)).ShouldNotContain(shown.Key);
         // A backup holds it sealed, without what opens it.
         var backup = Path.Combine(Path.GetTempPath(), Guid.NewGuid() + ".vkb");
         (
@@ -103,19 +104,6 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
         (
             await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("after the sealing key was replaced"), Ct)
         ).Key.ShouldBe(shown.Key);
-    }
-
-    private static async Task<byte[]> Shared(string file)
-    {
-        await using var from = new FileStream(
-            file,
-            FileMode.Open,
-            FileAccess.Read,
-            FileShare.ReadWrite | FileShare.Delete
-        );
-        using var to = new MemoryStream();
-        await from.CopyToAsync(to, Ct);
-        return to.ToArray();
     }
 }
 

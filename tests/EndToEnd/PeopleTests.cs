@@ -2,6 +2,7 @@ using System.Net;
 using Shouldly;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
+using Vellumkeep.Running;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;
@@ -138,7 +139,9 @@ public class PeopleTests(DemoBeside demo) : IClassFixture<DemoBeside>
             + await odile.ExportAsync(null, Ct);
         everything.ShouldNotContain(made.Token);
         foreach (var file in Directory.GetFiles(demo.Service.Data, "*.db*"))
-            System.Text.Encoding.Latin1.GetString(await ReadShared(file)).ShouldNotContain(made.Token[3..]);
+            System
+                .Text.Encoding.Latin1.GetString(await RunningService.ReadSharedAsync(file, Ct))
+                .ShouldNotContain(made.Token[3..]);
         await odile.EndAccessAsync(null, true, line.Id, Ct);
         (await Should.ThrowAsync<ServiceProblem>(screen.TodayAsync(Ct))).Status.ShouldBe(HttpStatusCode.Unauthorized);
         (await Should.ThrowAsync<ServiceProblem>(odile.MakeTokenAsync(new("x", 400), Ct))).Message.ShouldContain(
@@ -207,18 +210,5 @@ public class PeopleTests(DemoBeside demo) : IClassFixture<DemoBeside>
                 Ct
             )
         ).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
-    }
-
-    private static async Task<byte[]> ReadShared(string file)
-    {
-        await using var stream = new FileStream(
-            file,
-            FileMode.Open,
-            FileAccess.Read,
-            FileShare.ReadWrite | FileShare.Delete
-        );
-        using var memory = new MemoryStream();
-        await stream.CopyToAsync(memory, Ct);
-        return memory.ToArray();
     }
 }

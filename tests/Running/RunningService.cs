@@ -324,6 +324,20 @@ public sealed class RunningService : IAsyncDisposable
             }
     }
 
+    /// <summary>The octets of a file that a service beside this process holds open.</summary>
+    public static async Task<byte[]> ReadSharedAsync(string file, CancellationToken ct)
+    {
+        await using var from = new FileStream(
+            file,
+            FileMode.Open,
+            FileAccess.Read,
+            FileShare.ReadWrite | FileShare.Delete
+        );
+        using var to = new MemoryStream();
+        await from.CopyToAsync(to, ct);
+        return to.ToArray();
+    }
+
     private static string FindRoot()
     {
         for (var at = new DirectoryInfo(AppContext.BaseDirectory); at is not null; at = at.Parent)

@@ -167,13 +167,7 @@ internal static partial class PeopleCommands
                                     ]
                             )
                         );
-                        if (page.Cursor is not null)
-                            s.Line(
-                                s.In(
-                                    "soft",
-                                    "There is more: narrow it with --who, --customer, --from, --to, or raise --most."
-                                )
-                            );
+                        GoesOn(s, page.Cursor, "--who, --customer, --from, --to");
                     });
                     return 0;
                 },
@@ -235,13 +229,7 @@ internal static partial class PeopleCommands
                                     ]
                             )
                         );
-                        if (page.Cursor is not null)
-                            s.Line(
-                                s.In(
-                                    "soft",
-                                    "There is more: narrow it with --who, --act, --outcome, --from, --to, or raise --most."
-                                )
-                            );
+                        GoesOn(s, page.Cursor, "--who, --act, --outcome, --from, --to");
                     });
                     return 0;
                 },
@@ -253,5 +241,11 @@ internal static partial class PeopleCommands
                 most
             )
         );
+    }
+
+    private static void GoesOn(Screen s, string? cursor, string options)
+    {
+        if (cursor is not null)
+            s.Line(s.In("soft", $"There is more: narrow it with {options}, or raise --most."));
     }
 }

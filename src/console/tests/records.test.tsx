@@ -1,6 +1,6 @@
 import { cleanup, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { afterEach, beforeAll, describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it } from "vitest";
 import type { FindingPage } from "../src/api";
 import { Finding } from "../src/parts/FindingList";
 import { KeptLists } from "../src/parts/KeptLists";
@@ -10,16 +10,6 @@ import { SearchRoute } from "../src/search/SearchRoute";
 import { answering, says, shown } from "./asking";
 
 afterEach(cleanup);
-beforeAll(() => {
-  // jsdom has no dialogs of its own.
-  HTMLDialogElement.prototype.showModal = function () {
-    this.open = true;
-  };
-  HTMLDialogElement.prototype.close = function () {
-    this.open = false;
-    this.dispatchEvent(new Event("close"));
-  };
-});
 
 const me = (...roles: string[]) => ({ "GET /api/v1/session": { name: "ines", display: "Ines", roles } });
 

@@ -8,3 +8,14 @@ globalThis.Request = class extends Plain {
 };
 export const answer = { fetch: globalThis.fetch };
 globalThis.fetch = (input, init) => answer.fetch(input instanceof Request ? input : new Request(input as string, init));
+
+// jsdom has no dialogs of its own; tests without a page have none at all.
+if (typeof HTMLDialogElement !== "undefined") {
+  HTMLDialogElement.prototype.showModal = function () {
+    this.open = true;
+  };
+  HTMLDialogElement.prototype.close = function () {
+    this.open = false;
+    this.dispatchEvent(new Event("close"));
+  };
+}

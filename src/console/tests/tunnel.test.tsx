@@ -1,6 +1,6 @@
 import { cleanup, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { afterEach, beforeAll, describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it } from "vitest";
 import type { Contract, TunnelPage } from "../src/api";
 import { Ladder } from "../src/tunnel/Ladder";
 import { Look } from "../src/tunnel/Look";
@@ -9,16 +9,6 @@ import { span, Timeline } from "../src/tunnel/Timeline";
 import { answering, refused, says, shown } from "./asking";
 
 afterEach(cleanup);
-beforeAll(() => {
-  // jsdom has no dialogs of its own.
-  HTMLDialogElement.prototype.showModal = function () {
-    this.open = true;
-  };
-  HTMLDialogElement.prototype.close = function () {
-    this.open = false;
-    this.dispatchEvent(new Event("close"));
-  };
-});
 
 describe("looking at an end", () => {
   const t = { code: "BRI-ASHLOW", version: 7, a: { site: "Churn" }, b: { site: "Ashlow" } } as unknown as TunnelPage;

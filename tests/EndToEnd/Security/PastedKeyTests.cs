@@ -3,6 +3,7 @@ using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
+using Vellumkeep.Running;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd.Security;
@@ -119,7 +120,7 @@ public class PastedKeyTests(DemoBeside demo)
             Ct
         );
         foreach (var file in Directory.GetFiles(demo.Service.Data))
-            Encoding.Latin1.GetString(await ReadAsync(file)).ShouldNotContain(key);
+            Encoding.Latin1.GetString(await RunningService.ReadSharedAsync(file, Ct)).ShouldNotContain(key);
         demo.Service.Log.ShouldNotContain(key);
     }
 
@@ -214,18 +215,5 @@ public class PastedKeyTests(DemoBeside demo)
         );
         await ines.ActAsync(change.Code, "begin", new(null, null), null, Ct);
         return change.Code;
-    }
-
-    private static async Task<byte[]> ReadAsync(string file)
-    {
-        await using var stream = new FileStream(
-            file,
-            FileMode.Open,
-            FileAccess.Read,
-            FileShare.ReadWrite | FileShare.Delete
-        );
-        using var memory = new MemoryStream();
-        await stream.CopyToAsync(memory, Ct);
-        return memory.ToArray();
     }
 }
