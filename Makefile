@@ -14,12 +14,14 @@ CONSOLE := src/console
 OUT := src/Service/bin/Release/net10.0
 DEMO_DATA := .demo
 DEMO_URL ?= http://127.0.0.1:5080
+BUILT_CONSOLE := $(OUT)/wwwroot/index.html
+CONSOLE_SOURCES := $(wildcard $(shell git ls-files --cached --others --exclude-standard $(CONSOLE) ':!$(CONSOLE)/tests'))
 PARTS ?= 1
 COUNT ?= 1000000
 
 say = @printf '\n== %s\n' "$(1)"
 
-.PHONY: format audit fleet bench soak fuzz kills build dotnet console demo test screenshots check schema clean chromium
+.PHONY: describe format audit fleet bench soak fuzz kills build dotnet console demo test screenshots check schema clean chromium
 
 build: console
 
@@ -34,13 +36,22 @@ $(CONSOLE)/node_modules/.stamp: $(CONSOLE)/package.json $(CONSOLE)/package-lock.
 	npm ci --no-audit --no-fund --loglevel=error
 	touch node_modules/.stamp
 
-console: dotnet $(CONSOLE)/node_modules/.stamp
+# How the service describes its interface; the file keeps its day while nothing of that has changed.
+describe: dotnet
+	@mkdir -p $(CONSOLE)/src/contract .demo
+	dotnet $(OUT)/Vellumkeep.Service.dll openapi --data .demo/describe --urls http://127.0.0.1:0 > .demo/openapi.json 2> /dev/null
+	cmp -s .demo/openapi.json $(CONSOLE)/src/contract/openapi.json || cp .demo/openapi.json $(CONSOLE)/src/contract/openapi.json
+
+$(CONSOLE)/src/contract/openapi.json: describe
+
+# Built anew only when a source of the console or the interface has changed.
+$(BUILT_CONSOLE): $(CONSOLE_SOURCES) $(CONSOLE)/src/contract/openapi.json $(CONSOLE)/node_modules/.stamp
 	$(call say,Building the console)
-	mkdir -p $(CONSOLE)/src/contract
-	dotnet $(OUT)/Vellumkeep.Service.dll openapi --data .demo/describe --urls http://127.0.0.1:0 > $(CONSOLE)/src/contract/openapi.json 2> /dev/null
 	cd $(CONSOLE)
 	npm run --silent types > /dev/null
 	npm run --silent build -- --logLevel warn
+
+console: describe $(BUILT_CONSOLE)
 
 demo: build
 	$(call say,Starting Vellumkeep with the demo data)
@@ -67,9 +78,10 @@ chromium:
 check: build
 	$(call say,Checking format and lint)
 	dotnet tool restore > /dev/null
+	(cd $(CONSOLE) && npm run --silent lint) &
+	lint=$$!
 	dotnet csharpier check . > /dev/null || (dotnet csharpier check . | tail -20; echo "run: make format"; exit 1)
-	cd $(CONSOLE)
-	npm run --silent lint
+	wait $$lint
 
 # Everything as the formatters have it: CSharpier here, Prettier in the console.
 format: $(CONSOLE)/node_modules/.stamp

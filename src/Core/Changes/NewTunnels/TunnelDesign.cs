@@ -30,18 +30,8 @@ public static class TunnelDesign
         var refused = Refusals(inventory, idea, a, b).Concat(protection?.Refused ?? []).ToArray();
         if (refused.Length > 0)
             return (null, [.. refused.DistinctBy(r => (r.Code, r.Wrong.ToString()))]);
-        if (a.Moves && b.Moves)
-            return (
-                null,
-                [
-                    new(
-                        "PAIR-08",
-                        "uplinkB",
-                        $"Neither {a.Gateway.Code} at {EndName.A} nor {b.Gateway.Code} at {EndName.B} has an outer address that the other could know.",
-                        $"A fixed address at one of them, or a name that follows it."
-                    ),
-                ]
-            );
+        if (Unreachable(a, b) is { } apart)
+            return (null, [apart]);
         var form = FormOf(a.Platform, b.Platform);
         var (innerA, innerB) =
             form == TunnelForm.RouteBased ? TunnelAddresses(inventory, a.Gateway, b.Gateway) : (null, null);
@@ -60,12 +50,14 @@ public static class TunnelDesign
                 {
                     GatewayId = a.Gateway.Id,
                     Uplinks = idea.A.Uplinks,
+                    PeerAddress = PeerOf(b),
                     TunnelAddress = innerA,
                 },
                 B = new()
                 {
                     GatewayId = b.Gateway.Id,
                     Uplinks = idea.B.Uplinks,
+                    PeerAddress = PeerOf(a),
                     TunnelAddress = innerB,
                 },
             }
@@ -118,6 +110,33 @@ public static class TunnelDesign
                 yield return taken;
         }
     }
+
+    /// <summary>Why neither end could find the other by its address; null when one can.</summary>
+    private static Refusal? Unreachable(DesignedEnd a, DesignedEnd b)
+    {
+        if (a.Moves && b.Moves)
+            return new(
+                "PAIR-08",
+                "uplinkB",
+                $"Neither {a.Gateway.Code} at {EndName.A} nor {b.Gateway.Code} at {EndName.B} has an outer address that the other could know.",
+                $"A fixed address at one of them, or a name that follows it."
+            );
+        if (!a.Moves && !b.Moves)
+            return null;
+        var (moves, stays, name) = a.Moves ? (a, b, EndName.B) : (b, a, EndName.A);
+        return stays.Platform.LooksUpBy is { } by && !by.Contains(Lookup.Any)
+            ? new(
+                "PAIR-08",
+                $"uplink{name.Other()}",
+                $"The outer address of {moves.Gateway.Code} at {name.Other()} is not fixed, and {stays.Platform.Title:w} at {name} finds a peer by {Say.And(by.Select(Platform.Lookups.Of)):w} only.",
+                $"A fixed address at {name.Other()}, or a name that follows it, or another platform at {name}."
+            )
+            : null;
+    }
+
+    /// <summary>What is entered as the address of a peer that moves: any; null for its recorded address.</summary>
+    private static Recorded<PeerAddress>? PeerOf(DesignedEnd peer) =>
+        peer.Moves ? Recorded<PeerAddress>.Known(PeerAddress.Any) : null;
 
     /// <summary>The tunnels of a gateway that already send there.</summary>
     private static IEnumerable<Refusal> Taken(Inventory inventory, Gateway gateway, EndName end, Prefix remote) =>
