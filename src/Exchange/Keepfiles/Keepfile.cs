@@ -99,6 +99,16 @@ public static class Keepfile
                     )
                 );
 
+        foreach (var twice in map.Entries.GroupBy(e => e.Key).Where(g => g.Count() > 1))
+            reading.Problems.Add(
+                new(
+                    twice.Key,
+                    twice.Last().Value.Line,
+                    $"'{Typed.Short(twice.Key)}' stands twice, first at line {twice.First().Value.Line}",
+                    "each part once, with all its records"
+                )
+            );
+
         // First every code of the file, so that records may refer to each other in any order.
         var items = new List<(string Path, RecordKind Kind, MapNode Map, string Id)>();
         foreach (var (key, kind) in Sections)

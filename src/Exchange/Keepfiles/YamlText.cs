@@ -204,6 +204,10 @@ public static class YamlText
         return (new MapNode(entries.ToImmutable(), line), null);
     }
 
+    /// <summary>What a plain scalar would be read as nothing, or lose a tab from (YAML 1.2 section 7.3.3).</summary>
+    private static bool NeedsQuotes(string text) =>
+        text.Length == 0 || text is "~" or "null" || text.Any(c => char.IsControl(c) && c != '\n');
+
     private static void Emit(IEmitter emitter, Node node, int depth)
     {
         switch (node)
@@ -214,7 +218,7 @@ public static class YamlText
                         null,
                         null,
                         t.Text,
-                        t.Text.Length == 0 || t.Text is "~" or "null" ? ScalarStyle.DoubleQuoted : ScalarStyle.Any,
+                        NeedsQuotes(t.Text) ? ScalarStyle.DoubleQuoted : ScalarStyle.Any,
                         true,
                         false
                     )

@@ -148,6 +148,11 @@ public static class SheetFile
             throw new InvalidDataException("Not text.");
         var first = head.Split('\n').Take(20).ToArray();
         var delimiter = new[] { ",", ";", "\t" }.MaxBy(d => first.Sum(l => l.Split(d).Length))!;
+        if (NeverClosed(text, delimiter[0]) is { } opened)
+            throw new WorkbookException(
+                $"the quotation mark that begins a cell in line {opened:N0} is never closed: all below would be one cell",
+                "a quotation mark at the end of that cell too"
+            );
         // A line with more cells than any sheet has is told before a parser takes it apart.
         foreach (var line in text.AsSpan().EnumerateLines())
             if (line.Count(delimiter[0]) is var many && many > 4 * MostColumns)
@@ -178,5 +183,36 @@ public static class SheetFile
         }
 
         return rows;
+    }
+
+    /// <summary>
+    /// The line, from 1, of a cell that begins with a quotation mark and never ends with one (RFC 4180 section 2, 5);
+    /// null when there is none.
+    /// </summary>
+    private static int? NeverClosed(string text, char delimiter)
+    {
+        var (line, opened) = (1, 0);
+        var (quoted, begins) = (false, true);
+        for (var i = 0; i < text.Length; i++)
+        {
+            var c = text[i];
+            if (c == '\n')
+                line++;
+            if (quoted)
+            {
+                // Two of them are one that belongs to the text.
+                if (c == '"' && i + 1 < text.Length && text[i + 1] == '"')
+                    i++;
+                else if (c == '"')
+                    quoted = false;
+                continue;
+            }
+
+            if (c == '"' && begins)
+                (quoted, opened) = (true, line);
+            begins = c == delimiter || c == '\n' || c == '\r';
+        }
+
+        return quoted ? opened : null;
     }
 }

@@ -135,6 +135,41 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
         return found;
     }
 
+    /// <summary>
+    /// Up to <paramref name="most"/> tunnels of each of these gateways that are not retired; all of those that are about
+    /// to be written.
+    /// </summary>
+    public async Task<HashSet<string>> SomeOnAsync(IReadOnlyCollection<string> gateways, int most, CancellationToken ct)
+    {
+        var laid = over.Records.Values.OfType<Tunnel>().ToDictionary(t => t.Id);
+        var found = laid
+            .Values.Where(t =>
+                t.State != TunnelState.Retired && (gateways.Contains(t.A.GatewayId) || gateways.Contains(t.B.GatewayId))
+            )
+            .Select(t => t.Id)
+            .ToHashSet();
+        var retired = WordsOf.States.Of(TunnelState.Retired);
+        // Of those that are kept some may be laid over, and then do not count.
+        var enough = most + laid.Count;
+        foreach (var gateway in gateways.Distinct())
+        {
+            var kept = await (
+                from l in context.Links
+                where l.ToId == gateway && (l.Role == "a" || l.Role == "b")
+                join r in context.Records on l.FromId equals r.Id
+                where r.State != retired
+                select l.FromId
+            )
+                .Distinct()
+                .OrderBy(id => id)
+                .Take(enough)
+                .ToListAsync(ct);
+            found.UnionWith(kept.Where(id => !laid.ContainsKey(id)).Take(most));
+        }
+
+        return found;
+    }
+
     /// <summary>Gateways that show the same outer address as one of these; themselves not among them.</summary>
     public async Task<HashSet<string>> SameOuterAsync(IReadOnlyCollection<string> gateways, CancellationToken ct)
     {

@@ -1,3 +1,6 @@
+using Vellumkeep.Core.Findings.Path;
+using Vellumkeep.Core.Resolution;
+
 namespace Vellumkeep.Storage.Reading;
 
 /// <summary>A record with the version it is at.</summary>
@@ -223,10 +226,21 @@ public sealed class RecordReader
                 records[record.Id] = record;
         }
 
-        await AlsoAsync(wanted);
-        // Gateways, then sites and platforms, then owners: three steps along the links.
-        for (var step = 0; step < 3; step++)
-            await AlsoAsync(records.Values.SelectMany(Refers).Where(id => !records.ContainsKey(id)).ToHashSet());
+        // With gateways, then sites and platforms, then owners: three steps along the links.
+        async Task WithAllTheyReferToAsync(IReadOnlyCollection<string> some)
+        {
+            await AlsoAsync(some);
+            for (var step = 0; step < 3; step++)
+                await AlsoAsync(records.Values.SelectMany(Refers).Where(id => !records.ContainsKey(id)).ToHashSet());
+        }
+
+        await WithAllTheyReferToAsync(wanted);
+        if (!wholeGateways)
+        {
+            var crowd = await CrowdAsync(Inventory.Of(records.Values), ids, ct);
+            await WithAllTheyReferToAsync([.. crowd.Where(id => !records.ContainsKey(id))]);
+        }
+
         // Gateways elsewhere that show the same outer address.
         var gateways = records.Values.OfType<Gateway>().Select(g => g.Id).ToArray();
         await AlsoAsync(
@@ -234,6 +248,31 @@ public sealed class RecordReader
         );
         return Inventory.Of(records.Values);
     }
+
+    /// <summary>
+    /// Of each gateway that sends keepalives for one of these tunnels, so many tunnels that it can be told whether it is
+    /// a hub.
+    /// </summary>
+    private Task<HashSet<string>> CrowdAsync(Inventory around, IEnumerable<string> ids, CancellationToken ct) =>
+        neighbours.SomeOnAsync(
+            [
+                .. ids.Select(around.Find<Tunnel>)
+                    .OfType<Tunnel>()
+                    .SelectMany(t => new TunnelView(around, t, default).Ends)
+                    .Where(e => e.Get(Settings.Keepalive).Value is { IsAny: false })
+                    .Select(e => e.Gateway.Id)
+                    .Distinct(),
+            ],
+            KeepaliveOdd.Hub,
+            ct
+        );
+
+    /// <summary>
+    /// The tunnels of gateways that may have become a hub, or be one no longer, by what was written to these: there are
+    /// few of them on such a gateway.
+    /// </summary>
+    internal Task<HashSet<string>> AtTheEdgeOfAHubAsync(IReadOnlyCollection<string> gateways, CancellationToken ct) =>
+        neighbours.SomeOnAsync(gateways, KeepaliveOdd.Hub, ct);
 
     /// <summary>Every tunnel with an end on a gateway of these.</summary>
     private async Task<List<string>> OnSameGatewaysAsync(string[] ids, CancellationToken ct)
@@ -321,7 +360,9 @@ public sealed class RecordReader
     )
     {
         var found = written.Where(w => w.Kind == RecordKind.Tunnel).Select(w => w.Id).ToHashSet();
-        found.UnionWith(await MeetingAsync(await RelookedAsync(written.Select(w => (w.Id, w.Kind)), ct), ct));
+        var looked = await RelookedAsync(written.Select(w => (w.Id, w.Kind)), ct);
+        found.UnionWith(looked);
+        found.UnionWith(await MeetingAsync(looked, ct));
         // A site touches the tunnels of its gateways; gateways, suites and customers those that refer to them; a
         // platform those of its gateways. What is new is referred to by nothing but what was written with it.
         var towards = written.Where(w => w.Kind != RecordKind.Tunnel && !w.New).Select(w => w.Id).ToHashSet();
@@ -356,7 +397,8 @@ public sealed class RecordReader
     }
 
     /// <summary>
-    /// The tunnels whose look-up keys may move with these records: tunnels themselves, and those that end on a gateway.
+    /// The tunnels whose look-up keys may move with these records: tunnels themselves, and those that end on a gateway or
+    /// on another that shows the same outer address.
     /// </summary>
     internal async Task<IReadOnlyCollection<string>> RelookedAsync(
         IEnumerable<(string Id, RecordKind Kind)> written,

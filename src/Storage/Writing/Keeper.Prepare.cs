@@ -48,7 +48,17 @@ public sealed partial class Keeper
         var overlay = new Overlay();
         foreach (var record in records)
             overlay.Add(record.Record);
-        var (tunnels, moves) = await FindingsAsync(context, reader, records, overlay, restsOn, act.At, progress, ct);
+        var (tunnels, moves) = await FindingsAsync(
+            context,
+            reader,
+            records,
+            Recounted(records, before),
+            overlay,
+            restsOn,
+            act.At,
+            progress,
+            ct
+        );
         var prepared = new Prepared
         {
             Head = head?.Number ?? 0,
@@ -139,6 +149,7 @@ public sealed partial class Keeper
         KeepContext context,
         RecordReader reader,
         List<PreparedRecord> records,
+        IReadOnlyCollection<string> recounted,
         Overlay overlay,
         HashSet<string> restsOn,
         DateTimeOffset at,
@@ -152,10 +163,11 @@ public sealed partial class Keeper
         if (touching.Length == 0)
             return ([], []);
         // What met the old prefixes and look-up keys has to be checked again as well as what meets the new ones.
-        var met = await reader.MeetingAsync(
-            await reader.RelookedAsync(touching.Where(r => !r.IsNew).Select(r => (r.Record.Id, r.Record.Kind)), ct),
+        var looked = await reader.RelookedAsync(
+            touching.Where(r => !r.IsNew).Select(r => (r.Record.Id, r.Record.Kind)),
             ct
         );
+        var met = await reader.MeetingAsync(looked, ct);
         var after = new RecordReader(context, overlay);
         await LookupsAsync(
             after,
@@ -163,13 +175,30 @@ public sealed partial class Keeper
             await after.RelookedAsync(touching.Select(r => (r.Record.Id, r.Record.Kind)), ct),
             ct
         );
-        var touched = met.Union(
-                await after.TouchedAsync([.. touching.Select(r => (r.Record.Id, r.Record.Kind, r.IsNew))], ct)
-            )
+        var touched = looked
+            .Union(met)
+            .Union(await after.TouchedAsync([.. touching.Select(r => (r.Record.Id, r.Record.Kind, r.IsNew))], ct))
+            .Union(await after.AtTheEdgeOfAHubAsync(recounted, ct))
             .ToArray();
         var found = await FindingRefresher.RunAsync(context, after, touched, at, progress, ct);
         restsOn.UnionWith(reader.Loaded);
         restsOn.UnionWith(after.Loaded);
+        return found;
+    }
+
+    /// <summary>The gateways on which there are more tunnels or fewer than before.</summary>
+    private static HashSet<string> Recounted(List<PreparedRecord> records, IReadOnlyDictionary<string, IRecord> before)
+    {
+        static IEnumerable<string> On(IRecord? record) =>
+            record is Tunnel { State: not TunnelState.Retired } t ? [t.A.GatewayId, t.B.GatewayId] : [];
+        var found = new HashSet<string>();
+        foreach (var record in records.Select(r => r.Record))
+        {
+            var (was, now) = (On(before.GetValueOrDefault(record.Id)).ToHashSet(), On(record).ToHashSet());
+            was.SymmetricExceptWith(now);
+            found.UnionWith(was);
+        }
+
         return found;
     }
 

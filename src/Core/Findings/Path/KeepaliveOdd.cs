@@ -3,8 +3,9 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-07: keepalives on a hub, on both ends, or at a target outside the pairs.</summary>
 public static class KeepaliveOdd
 {
-    /// <summary>From so many tunnels on, a gateway is a hub.</summary>
-    private const int Hub = 5;
+    /// <summary>From so many tunnels on that are not retired, a gateway is a hub. Whoever runs the check on a part of an
+    /// inventory brings that many of each gateway.</summary>
+    public const int Hub = 5;
 
     /// <summary>Keepalive on a hub, on both ends, or outside the pairs (PATH-07).</summary>
     public static readonly Check Check = new("PATH-07", "keepalive on a hub, on both ends, or outside the pairs", Run);

@@ -6,6 +6,9 @@ import { AsFile } from "../parts/AsFile";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 import { kinds, placeOf } from "../records/kinds";
 
+/** So many records of a commit are named in its row. */
+const named = 6;
+
 /** Who did what, newest first: by person, customer, kind and day. */
 export function HistoryRoute() {
   const [params, setParams] = useSearchParams();
@@ -140,7 +143,7 @@ export function HistoryRoute() {
                     {c.reason && <div className="src">{c.reason}</div>}
                   </td>
                   <td>
-                    {c.records.slice(0, 6).map((r, j) => (
+                    {c.records.slice(0, named).map((r, j) => (
                       <span key={r.kind + r.code}>
                         {j > 0 && ", "}
                         <Link
@@ -152,7 +155,9 @@ export function HistoryRoute() {
                         </Link>
                       </span>
                     ))}
-                    {c.wrote > 6 && <span className="soft"> and {c.wrote - 6} more</span>}
+                    {c.wrote > Math.min(named, c.records.length) && (
+                      <span className="soft"> and {c.wrote - Math.min(named, c.records.length)} more</span>
+                    )}
                   </td>
                   <td className="code" title={c.digest}>
                     {c.digest.slice(0, 8)}

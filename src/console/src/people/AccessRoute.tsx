@@ -23,6 +23,7 @@ export function AccessRoute() {
         <div>
           <Sessions
             of={access.data}
+            shownBy={ask.access().queryKey}
             end={(id) => told(api.DELETE("/api/v1/sessions/{id}", { params: { path: { id } } }))}
           />
           <h2>Password</h2>
@@ -31,6 +32,7 @@ export function AccessRoute() {
         <div>
           <Tokens
             of={access.data}
+            shownBy={ask.access().queryKey}
             end={(id) => told(api.DELETE("/api/v1/tokens/{id}", { params: { path: { id } } }))}
           />
           <NewToken />
@@ -40,9 +42,16 @@ export function AccessRoute() {
   );
 }
 
-export function Sessions({ of, end }: { of: Contract["AccessPage"]; end: (id: string) => Promise<unknown> }) {
+/** Ways in, how one of them is ended, and the key of the page that shows them: it is read again then. */
+interface Ways {
+  of: Contract["AccessPage"];
+  end: (id: string) => Promise<unknown>;
+  shownBy: readonly unknown[];
+}
+
+export function Sessions({ of, end, shownBy }: Ways) {
   const queries = useQueryClient();
-  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries(ask.access()) });
+  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries({ queryKey: shownBy }) });
   return (
     <>
       <h2>Sessions</h2>
@@ -84,9 +93,9 @@ const browser = (from: string) => {
   );
 };
 
-export function Tokens({ of, end }: { of: Contract["AccessPage"]; end: (id: string) => Promise<unknown> }) {
+export function Tokens({ of, end, shownBy }: Ways) {
   const queries = useQueryClient();
-  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries(ask.access()) });
+  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries({ queryKey: shownBy }) });
   return (
     <>
       <h2>Tokens</h2>

@@ -113,12 +113,14 @@ export function PersonRoute() {
         <div>
           <Sessions
             of={p.access}
+            shownBy={ask.person(name).queryKey}
             end={(id) => told(api.DELETE("/api/v1/people/{name}/sessions/{id}", { params: { path: { name, id } } }))}
           />
         </div>
         <div>
           <Tokens
             of={p.access}
+            shownBy={ask.person(name).queryKey}
             end={(id) => told(api.DELETE("/api/v1/people/{name}/tokens/{id}", { params: { path: { name, id } } }))}
           />
         </div>

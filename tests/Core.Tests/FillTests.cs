@@ -1,0 +1,121 @@
+using Shouldly;
+using Vellumkeep.Core.Addressing;
+using Vellumkeep.Core.Changes;
+using Xunit;
+
+namespace Vellumkeep.Core.Tests;
+
+/// <summary>A pending value that becomes known: the plan takes it up, and nothing that was said or worked is lost.</summary>
+public class FillTests
+{
+    private static readonly DateTimeOffset Now = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
+
+    private static readonly NewTunnelWish Wish = new(DemoInventory.Tunnel("THR-PLATES-2").Id);
+
+    private static Change Waiting(ChangeState state) => Made.Change(Wish, state);
+
+    private static PendingValue Pending(Change change) => change.Plan.Pending.ShouldHaveSingleItem();
+
+    /// <summary>The plan with the outer address of the second hosted gateway known.</summary>
+    private static Plan Known(Change change)
+    {
+        var gateway = DemoInventory.All.ByCode<Gateway>("plates-gw2")!;
+        var address = UplinkAddress.Parse("203.0.113.171").Value!;
+        var filled = gateway with
+        {
+            Uplinks = [gateway.Uplinks[0] with { Address = Recorded<UplinkAddress>.Known(address) }],
+        };
+        Pending(change).At.At.RecordId.ShouldBe(gateway.Id);
+        return Planner.Plan(DemoInventory.All.With(filled), Wish, DemoInventory.Today).Plan!;
+    }
+
+    private static Change Filled(Change change) =>
+        ChangeLife.Fill(change, Known(change), Pending(change), "203.0.113.171", "ines", Now).Value!;
+
+    [Theory]
+    [InlineData(ChangeState.Draft)]
+    [InlineData(ChangeState.InReview)]
+    [InlineData(ChangeState.Approved)]
+    [InlineData(ChangeState.UnderWay)]
+    public void The_state_and_approval_stay_and_nothing_is_pending(ChangeState state)
+    {
+        var was = Waiting(state) with { Approval = state == ChangeState.Approved ? new("tomas", Now) : null };
+        var now = Filled(was);
+        (now.State, now.Approval, now.Plan.Pending.Length).ShouldBe((state, was.Approval, 0));
+        now.Passages.ShouldBe(was.Passages);
+    }
+
+    [Theory]
+    [InlineData(ChangeState.Done)]
+    [InlineData(ChangeState.Dropped)]
+    [InlineData(ChangeState.BackedOut)]
+    public void What_is_over_is_filled_in_no_more(ChangeState state)
+    {
+        var change = Waiting(state);
+        var next = ChangeLife.Fill(change, Known(change), Pending(change), "203.0.113.171", "ines", Now);
+        next.Value.ShouldBeNull();
+        next.Refused!.Wrong.ToString().ShouldContain("cannot be filled in");
+    }
+
+    [Fact]
+    public void The_step_that_asked_for_it_is_ticked_with_the_value_and_by_whom()
+    {
+        var was = Waiting(ChangeState.UnderWay);
+        var asked = was.Plan.Steps.Single(s => s.Fills == Pending(was).At.At);
+        var now = Filled(was);
+        var tick = now.LastTick(asked.Key).ShouldNotBeNull();
+        (tick.Outcome, tick.By, tick.At).ShouldBe((Outcome.Done, "ines", Now));
+        tick.Remark!.ShouldContain("203.0.113.171");
+        now.Plan.Steps.ShouldContain(s => s.Key == asked.Key);
+    }
+
+    [Fact]
+    public void What_was_worked_stays_as_it_was_said_then_and_keeps_its_number()
+    {
+        var was = Waiting(ChangeState.UnderWay);
+        var worked = was
+            .Plan.Steps.Where(s => s.Kind != StepKind.FillIn && s.Enter.All(v => v.Waits is null))
+            .Take(3)
+            .Aggregate(was, (c, s) =>
+                c with
+                {
+                    Ticks = c.Ticks.Add(new(s.Key, Outcome.Done, "ines", Now, null, null)),
+                }
+            );
+        var now = Filled(worked);
+        foreach (var tick in worked.Ticks)
+        {
+            var (then, after) = (worked.Plan.StepOf(tick.StepKey)!, now.Plan.StepOf(tick.StepKey)!);
+            after.Do.ToString().ShouldBe(then.Do.ToString());
+            after.Enter.Select(v => v.Text).ShouldBe(then.Enter.Select(v => v.Text));
+            now.Plan.NumberOf(tick.StepKey).ShouldBe(worked.Plan.NumberOf(tick.StepKey), tick.StepKey);
+        }
+
+        now.Ticks.Take(worked.Ticks.Length).ShouldBe(worked.Ticks);
+    }
+
+    [Fact]
+    public void The_step_that_waited_enters_the_value_now()
+    {
+        var was = Waiting(ChangeState.UnderWay);
+        var waited = was.Plan.Steps.Where(s => s.Enter.Any(v => v.Waits is not null)).ToArray();
+        waited.ShouldNotBeEmpty();
+        var now = Filled(was);
+        foreach (var step in waited)
+        {
+            var after = now.Plan.StepOf(step.Key).ShouldNotBeNull(step.Key);
+            after.Enter.ShouldAllBe(v => v.Waits == null);
+            after.Enter.ShouldContain(v => v.Text.Contains("203.0.113.171", StringComparison.Ordinal));
+        }
+    }
+
+    [Fact]
+    public void Under_way_no_preparation_is_added_that_nobody_has_seen()
+    {
+        var was = Waiting(ChangeState.UnderWay);
+        var known = was.Plan.Steps.Select(s => s.Key).ToHashSet();
+        Filled(was)
+            .Plan.Steps.Where(s => s.Part is Part.Prepare or Part.Safeguard)
+            .ShouldAllBe(s => known.Contains(s.Key));
+    }
+}
