@@ -204,25 +204,30 @@ public static class YamlText
         return (new MapNode(entries.ToImmutable(), line), null);
     }
 
-    /// <summary>What a plain scalar would be read as nothing, or lose a tab from (YAML 1.2 section 7.3.3).</summary>
-    private static bool NeedsQuotes(string text) =>
-        text.Length == 0 || text is "~" or "null" || text.Any(c => char.IsControl(c) && c != '\n');
+    /// <summary>
+    /// How a text is written so that it reads back as it is: in quotes where a plain scalar would be read as nothing or
+    /// lose a tab (YAML 1.2 section 7.3.3), line by line where it has several (section 8.1.2: folding would join those
+    /// beside an indented one).
+    /// </summary>
+    private static ScalarStyle StyleOf(string text)
+    {
+        // A colon at the beginning is lost on the way, as of ::/0.
+        var quoted =
+            text.Length == 0
+            || text is "~" or "null"
+            || text[0] == ':'
+            || text.Any(c => char.IsControl(c) && c != '\n');
+        if (quoted || text.Split('\n').Any(l => l.Length > 0 && (l[0] == ' ' || l[^1] == ' ')))
+            return ScalarStyle.DoubleQuoted;
+        return text.Contains('\n') ? ScalarStyle.Literal : ScalarStyle.Any;
+    }
 
     private static void Emit(IEmitter emitter, Node node, int depth)
     {
         switch (node)
         {
             case TextNode t:
-                emitter.Emit(
-                    new Scalar(
-                        null,
-                        null,
-                        t.Text,
-                        NeedsQuotes(t.Text) ? ScalarStyle.DoubleQuoted : ScalarStyle.Any,
-                        true,
-                        false
-                    )
-                );
+                emitter.Emit(new Scalar(null, null, t.Text, StyleOf(t.Text), true, false));
                 break;
             case ListNode l:
                 emitter.Emit(
@@ -240,12 +245,14 @@ public static class YamlText
                 emitter.Emit(new SequenceEnd());
                 break;
             case MapNode m:
+                // An empty one in block style is nothing at all.
                 var small =
-                    depth > 2
-                    && m.Entries.Length <= 4
-                    && m.Entries.All(e =>
-                        e.Value is TextNode or MapNode { Entries.Length: <= 3 } && e.Value.ToString().Length < 60
-                    );
+                    m.Entries.IsEmpty
+                    || depth > 2
+                        && m.Entries.Length <= 4
+                        && m.Entries.All(e =>
+                            e.Value is TextNode or MapNode { Entries.Length: <= 3 } && e.Value.ToString().Length < 60
+                        );
                 emitter.Emit(new MappingStart(null, null, true, small ? MappingStyle.Flow : MappingStyle.Block));
                 foreach (var (key, value) in m.Entries)
                 {

@@ -3,8 +3,10 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-07: keepalives on a hub, on both ends, or at a target outside the pairs.</summary>
 public static class KeepaliveOdd
 {
-    /// <summary>From so many tunnels on that are not retired, a gateway is a hub. Whoever runs the check on a part of an
-    /// inventory brings that many of each gateway.</summary>
+    /// <summary>
+    /// From so many tunnels on that are not retired, a gateway is a hub. Whoever runs the check on a part of an inventory
+    /// brings that many of each gateway.
+    /// </summary>
     public const int Hub = 5;
 
     /// <summary>Keepalive on a hub, on both ends, or outside the pairs (PATH-07).</summary>
@@ -16,8 +18,9 @@ public static class KeepaliveOdd
         var row = c.Row(Settings.Keepalive.Key);
         foreach (var e in with)
         {
-            var tunnels = c.View.Inventory.On(e.Gateway.Id).Take(Hub).Count();
-            if (tunnels >= Hub)
+            // A retired tunnel sends nothing any more.
+            var sends = c.View.Tunnel.State != TunnelState.Retired;
+            if (sends && c.View.Inventory.On(e.Gateway.Id).Take(Hub).Count() == Hub)
                 yield return new()
                 {
                     Code = "PATH-07",
