@@ -38,26 +38,11 @@ public class CheckTableTests
         var inventory = Altered(wanted);
         var tunnel = inventory.Get<Tunnel>(DemoInventory.Tunnel(wanted.Tunnel).Id);
         Codes(tunnel, inventory).Contains(wanted.Code).ShouldBe(wanted.Found, $"{wanted}");
-        Codes(Swapped(tunnel), inventory).Contains(wanted.Code).ShouldBe(wanted.Found, $"swapped: {wanted}");
+        Codes(Made.Swapped(tunnel), inventory).Contains(wanted.Code).ShouldBe(wanted.Found, $"swapped: {wanted}");
     }
 
     private static string[] Codes(Tunnel tunnel, Inventory among) =>
         [.. Checks.Run(DemoInventory.Checked(tunnel, among)).Select(f => f.Code)];
-
-    private static Tunnel Swapped(Tunnel t) =>
-        t with
-        {
-            A = t.B,
-            B = t.A,
-            Agreed = t.Agreed with
-            {
-                OnlyA = t.Agreed.OnlyB,
-                OnlyB = t.Agreed.OnlyA,
-                IdentityA = t.Agreed.IdentityB,
-                IdentityB = t.Agreed.IdentityA,
-                Pairs = [.. t.Agreed.Pairs.Select(p => new SubnetPair(p.B, p.A))],
-            },
-        };
 
     private static Inventory Altered(Case c)
     {

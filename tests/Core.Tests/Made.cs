@@ -9,6 +9,22 @@ internal static class Made
     /// <summary>A path as it is written.</summary>
     public static FieldPath Path(string text) => FieldPath.Parse(text).Value!;
 
+    /// <summary>The same tunnel with its ends exchanged: what was A is B.</summary>
+    public static Tunnel Swapped(Tunnel t) =>
+        t with
+        {
+            A = t.B,
+            B = t.A,
+            Agreed = t.Agreed with
+            {
+                OnlyA = t.Agreed.OnlyB,
+                OnlyB = t.Agreed.OnlyA,
+                IdentityA = t.Agreed.IdentityB,
+                IdentityB = t.Agreed.IdentityA,
+                Pairs = [.. t.Agreed.Pairs.Select(p => new SubnetPair(p.B, p.A))],
+            },
+        };
+
     /// <summary>A change of ines, which nobody has worked on yet.</summary>
     public static Change Change(Wish wish, Plan plan, ChangeState state = ChangeState.Draft, string id = "c") =>
         new()
