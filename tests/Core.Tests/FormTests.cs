@@ -59,15 +59,15 @@ public class FormTests
     [Theory]
     [InlineData("code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1", "uplinks: 'uplinks' is missing")]
     [InlineData(
-        "code: gw\nsite: BRI-CHRUN\nplatform: teasel-minor@1\nuplinks: []",
+        "code: gw\nsite: BRI-CHRUN\nplatform: teasel-minor@1\nuplinks: [{label: a, address: 192.0.2.1}]",
         "site: there is no site 'BRI-CHRUN'"
     )]
     [InlineData(
-        "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks: []\nrunBy: them",
+        "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks: [{label: a, address: 192.0.2.1}]\nrunBy: them",
         "runBy: 'them' is not"
     )]
     [InlineData(
-        "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks: []\nheldParts: [{name: N}, {name: N}]",
+        "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks: [{label: a, address: 192.0.2.1}]\nheldParts: [{name: N}, {name: N}]",
         "heldParts: 'N' stands twice"
     )]
     public void What_is_wrong_is_told_with_its_field(string text, string problem) =>

@@ -96,6 +96,13 @@ public class KeepfileTests
         "no site 'NOWHERE'",
         "add that site"
     )]
+    [InlineData(
+        "suites:\n  - {code: ACM-S, version: 1, espLifetime: [3600 s, 7200 s]}\n",
+        5,
+        "espLifetime",
+        "one value is expected",
+        "one value on the line"
+    )]
     [InlineData("customers: &a [x]\n", 4, "file", "anchor", "no anchors")]
     [InlineData("tunnels: *a\n", 4, "file", "alias", "no anchors")]
     [InlineData("tunnels:\n  - {code: 'unclosed\n", 5, "file", "not readable YAML", "quotes")]

@@ -53,7 +53,7 @@ public sealed class Fields
     /// <summary>Refuses a list that is missing though it has to be there.</summary>
     public void Require(string key, string right)
     {
-        if (!reading.Describing && !Has(key))
+        if (!reading.Describing && map.Find(key) is (null or ListNode { Items.IsEmpty: true }))
             Refuse(key, $"'{key}' is missing", right);
     }
 
@@ -299,6 +299,16 @@ public sealed class Fields
         }
 
         return result.ToImmutable();
+    }
+
+    /// <summary>Reads one text; a list is refused, never cut to its first.</summary>
+    public static T? OneOf<T>(Node node, Func<string, Parsed<T>> parse, string path, List<Problem> problems)
+        where T : class
+    {
+        if (node is TextNode)
+            return TextsOf(node, parse, path, problems).FirstOrDefault();
+        problems.Add(new(path, node.Line, "one value is expected here, not a list or fields", "one value on the line"));
+        return null;
     }
 
     private TextNode? Scalar(string key, bool required, string about)

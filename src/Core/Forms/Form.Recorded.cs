@@ -24,9 +24,7 @@ public sealed partial class Form<T>
                         key,
                         about,
                         (node, path, problems) =>
-                            WrittenRecorded.Read(node, path, problems, (n, p, x) =>
-                                Fields.TextsOf(n, codec.Read, p, x).FirstOrDefault()
-                            ),
+                            WrittenRecorded.Read(node, path, problems, (n, p, x) => Fields.OneOf(n, codec.Read, p, x)),
                         required
                     ),
                     v => value.Set(into, v)

@@ -81,7 +81,7 @@ public static class WrittenSettings
         private static Life? OneLife(Node node, string path, List<Problem> problems)
         {
             if (node is not MapNode map)
-                return Fields.TextsOf(node, Lifetime.Parse, path, problems) is [var only] ? new Life(only) : null;
+                return Fields.OneOf(node, Lifetime.Parse, path, problems) is { } only ? new Life(only) : null;
             var reading = new Reading(IdNames.Instance);
             var life = OfLife.Read(new Fields(map, path, reading));
             problems.AddRange(reading.Problems);
