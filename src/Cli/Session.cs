@@ -30,9 +30,21 @@ internal sealed class Session(Surroundings around)
                 5,
                 "Nobody is signed in here. Next: vellumkeep sign-in --url http://127.0.0.1:5080 --name ines"
             );
-        var kept = JsonSerializer.Deserialize<Kept>(System.IO.File.ReadAllText(File))
+        var kept = Read(System.IO.File.ReadAllText(File))
             ?? throw new Refusal(5, $"{File} is not readable. Next: vellumkeep sign-in");
         return new(Address(url is { Length: > 0 } ? url : kept.Url), token is { Length: > 0 } ? token : kept.Token);
+    }
+
+    private static Kept? Read(string text)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<Kept>(text) is { Url: not null, Token: not null } kept ? kept : null;
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
     }
 
     public void Keep(string url, string token, string name)

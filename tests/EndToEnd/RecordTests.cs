@@ -150,7 +150,8 @@ public abstract partial class RecordTests(DemoService demo)
     }
 
     [Theory]
-    [InlineData("gateways", "churn-gw1", "uplinks[fibre]", null, "uplinks", "still uses it")]
+    [InlineData("gateways", "press-gw", "uplinks[fibre]", null, "uplinks", "still uses it")]
+    [InlineData("gateways", "churn-gw1", "uplinks[fibre]", null, "uplinks", "at least one")]
     [InlineData("gateways", "churn-gw1", "site", "NOWHERE", "site", "no site 'NOWHERE'")]
     [InlineData("sites", "BRI-CHURN", "networks[plant].prefix", "10.61.8.1/22", "prefix", "host bits")]
     [InlineData("tunnels", "BRI-ASHLOW", "b.gateway", "press-gw", "b", "no uplink")]

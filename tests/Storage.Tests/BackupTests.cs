@@ -85,6 +85,48 @@ public abstract class BackupTests(KeptDemo demo)
     }
 
     [Fact]
+    public async Task A_backup_taken_while_people_write_is_one_moment()
+    {
+        var site = DemoInventory.All.All.OfType<Site>().Last();
+        using var stop = new CancellationTokenSource();
+        var wrote = 0;
+        var writing = Task.Run(
+            async () =>
+            {
+                for (; !stop.IsCancellationRequested; wrote++)
+                    await demo.Keeper.WriteAsync(
+                        new("ines", KeptDemo.Noon, "edit"),
+                        (w, _) =>
+                        {
+                            w.Put(site with { Notes = $"note {wrote}" });
+                            return Task.FromResult(true);
+                        },
+                        Ct
+                    );
+            },
+            Ct
+        );
+        while (Volatile.Read(ref wrote) < 2)
+            await Task.Delay(5, Ct);
+        var taken = await TakenAsync(demo.Databases);
+        await stop.CancelAsync();
+        await writing;
+        var (other, drop) = await EmptyAsync(false);
+        try
+        {
+            var restored = await Backup.RestoreAsync(other, new MemoryStream(taken), Ct);
+            var seen = await Verification.RunAsync(other, Ct);
+            (seen.Broken, seen.Differs.Count, seen.Commits).ShouldBe((null, 0, restored.Commits));
+            await using var context = demo.Databases.Open();
+            restored.Commits.ShouldBeInRange(2, await context.Commits.LongCountAsync(Ct));
+        }
+        finally
+        {
+            await drop();
+        }
+    }
+
+    [Fact]
     public async Task A_backup_cut_short_anywhere_restores_nothing()
     {
         var taken = await TakenAsync(demo.Databases);

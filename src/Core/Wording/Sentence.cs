@@ -61,7 +61,9 @@ public sealed class Sentence
         this.arguments.AddRange(arguments);
     }
 
-    /// <summary>The template, with {0}, {1} ... where the arguments stand; braces do not occur otherwise.</summary>
+    /// <summary>
+    /// The template, with {0}, {1} ... where the arguments stand; an opening brace that somebody typed stands twice.
+    /// </summary>
     public string Template => template.ToString();
 
     /// <summary>The arguments, in the order of their places.</summary>
@@ -71,7 +73,7 @@ public sealed class Sentence
     public static Sentence Of(Sentence sentence) => sentence;
 
     /// <summary>A sentence without arguments.</summary>
-    public static Sentence Plain(string text) => new(text, []);
+    public static Sentence Plain(string text) => new(Literal(text), []);
 
     /// <summary>Puts back together what <see cref="Template"/> and <see cref="Arguments"/> were stored as.</summary>
     public static Sentence Stored(string template, IEnumerable<Argument> arguments) => new(template, arguments);
@@ -84,7 +86,7 @@ public sealed class Sentence
     public Sentence Dotted() => Template.EndsWith('.') ? this : new(Template + ".", arguments);
 
     /// <summary>Adds what stands between the arguments.</summary>
-    public void AppendLiteral(string text) => template.Append(text);
+    public void AppendLiteral(string text) => template.Append(Literal(text));
 
     /// <summary>Adds an argument.</summary>
     public void AppendFormatted(Argument argument) => Hole(argument);
@@ -117,7 +119,7 @@ public sealed class Sentence
     {
         foreach (var (literal, argument) in inner.Parts())
         {
-            template.Append(literal);
+            AppendLiteral(literal);
             if (argument is not null)
                 Hole(argument);
         }
@@ -127,16 +129,32 @@ public sealed class Sentence
     public IEnumerable<(string Literal, Argument? Argument)> Parts()
     {
         var text = Template;
-        var from = 0;
-        for (var i = 0; i < arguments.Count; i++)
+        var literal = new StringBuilder();
+        for (var at = 0; at < text.Length; at++)
         {
-            var hole = text.IndexOf($"{{{i}}}", from, StringComparison.Ordinal);
-            yield return (text[from..hole], arguments[i]);
-            from = hole + 2 + i.ToString(CultureInfo.InvariantCulture).Length;
+            if (text[at] == '{' && at + 1 < text.Length && text[at + 1] == '{')
+            {
+                literal.Append('{');
+                at++;
+                continue;
+            }
+
+            var end = text[at] == '{' ? text.IndexOf('}', at) : -1;
+            if (end < 0 || !int.TryParse(text.AsSpan(at + 1, end - at - 1), out var hole) || hole >= arguments.Count)
+            {
+                literal.Append(text[at]);
+                continue;
+            }
+
+            yield return (literal.ToString(), arguments[hole]);
+            literal.Clear();
+            at = end;
         }
 
-        yield return (text[from..], null);
+        yield return (literal.ToString(), null);
     }
+
+    private static string Literal(string text) => text.Replace("{", "{{");
 
     /// <summary>The sentence as plain text, every tunnel by its code.</summary>
     public override string ToString() => string.Concat(Parts().Select(p => p.Literal + p.Argument?.Text));

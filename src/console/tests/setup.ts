@@ -19,3 +19,16 @@ if (typeof HTMLDialogElement !== "undefined") {
     this.dispatchEvent(new Event("close"));
   };
 }
+
+// Nor can its files be read as text.
+if (typeof File !== "undefined" && typeof FileReader !== "undefined")
+  File.prototype.text ??= function () {
+    return new Promise((done) => {
+      const reader = new FileReader();
+      reader.onload = () => done(reader.result as string);
+      reader.readAsText(this);
+    });
+  };
+
+// Lists that scroll ask the window to; it has nothing to scroll.
+if (typeof window !== "undefined") window.scrollTo = () => {};

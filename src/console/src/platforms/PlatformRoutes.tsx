@@ -267,7 +267,11 @@ export function SuiteRoute() {
   const s = page.data;
   return (
     <>
-      <Head code={s.code} title={s.about ?? s.code} sub={`used by ${s.tunnels.length} tunnels`}>
+      <Head
+        code={s.code}
+        title={s.about ?? s.code}
+        sub={`used by ${s.tunnelsInAll} ${s.tunnelsInAll === 1 ? "tunnel" : "tunnels"}`}
+      >
         <RecordActs plural="suites" code={s.code} />
       </Head>
       <div className="cols even">

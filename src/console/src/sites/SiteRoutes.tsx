@@ -177,6 +177,7 @@ export function OffersRoute() {
           ))}
         </tbody>
       </table>
+      <More list={list} />
     </>
   );
 }

@@ -203,7 +203,7 @@ function Packet(query: { proposal: string; mtu: string; outer: string; udp: bool
 
 function Term({ sign, n, what, strong }: { sign?: string; n: number; what: string; strong?: boolean }) {
   return (
-    <tr style={strong ? { fontWeight: 620 } : undefined}>
+    <tr className={strong ? "outcome" : undefined}>
       <td className="mono w20">{sign}</td>
       <td className="mono w70 number">{n}</td>
       <td>{what}</td>
