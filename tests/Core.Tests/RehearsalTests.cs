@@ -181,7 +181,8 @@ public class RehearsalTests
         {
             var story = Story(DemoInventory.All, tunnel, EndName.A);
             Story(DemoInventory.All, tunnel, EndName.A).ShouldBe(story, tunnel.Code);
-            Story(DemoInventory.All.With([Swapped(tunnel)]), Swapped(tunnel), EndName.B).ShouldBe(story, tunnel.Code);
+            Story(DemoInventory.All.With([Made.Swapped(tunnel)]), Made.Swapped(tunnel), EndName.B)
+                .ShouldBe(story, tunnel.Code);
             Story(DemoInventory.All.With([stranger]), tunnel, EndName.A).ShouldBe(story, tunnel.Code);
         }
 
@@ -264,21 +265,6 @@ public class RehearsalTests
             })
             .ShouldBeTrue();
     }
-
-    internal static Tunnel Swapped(Tunnel tunnel) =>
-        tunnel with
-        {
-            A = tunnel.B,
-            B = tunnel.A,
-            Agreed = tunnel.Agreed with
-            {
-                OnlyA = tunnel.Agreed.OnlyB,
-                OnlyB = tunnel.Agreed.OnlyA,
-                IdentityA = tunnel.Agreed.IdentityB,
-                IdentityB = tunnel.Agreed.IdentityA,
-                Pairs = [.. tunnel.Agreed.Pairs.Select(p => new SubnetPair(p.B, p.A))],
-            },
-        };
 
     private static TunnelView Altered(string alterations, Tunnel? from = null, Inventory? around = null)
     {

@@ -102,14 +102,14 @@ public class TunnelDesignTests
             {
                 var both = tunnel.Agreed.Both;
                 var version = both.Get(Settings.IkeVersions)!.Value!.Items.ShouldHaveSingleItem();
-                var ike = both.Get(Settings.IkeProposals)!.Value!.Items.ShouldHaveSingleItem();
+                var chosen = both.Get(Settings.IkeProposals)!.Value!.Items.ShouldHaveSingleItem();
                 var esp = both.Get(Settings.EspProposals)!.Value!.Items.ShouldHaveSingleItem();
                 foreach (var platform in new[] { PlatformOf(a), PlatformOf(b) })
-                foreach (var member in Graded.Of(ike).Members.Concat(Graded.Of(esp).Members).Select(m => m.Name))
+                foreach (var member in Graded.Of(chosen).Members.Concat(Graded.Of(esp).Members).Select(m => m.Name))
                     platform.Can(member, version).ShouldBe(true, $"{member} on {platform.Title}");
-                (Graded.Of(ike).Worst < Requirement.ShouldNot).ShouldBeTrue(ike.ToString());
+                (Graded.Of(chosen).Worst < Requirement.ShouldNot).ShouldBeTrue(chosen.ToString());
                 (Graded.Of(esp).Worst < Requirement.ShouldNot).ShouldBeTrue(esp.ToString());
-                both.Get(Settings.Pfs)!.Value!.ToString().ShouldContain(ike.Group.Name);
+                both.Get(Settings.Pfs)!.Value!.ToString().ShouldContain(chosen.Group.Name);
             }
     }
 
