@@ -30,7 +30,7 @@ public abstract class FuzzTests(DemoService demo)
     );
 
     private static readonly TimeSpan Time = TimeSpan.FromSeconds(
-        int.Parse(Environment.GetEnvironmentVariable("VELLUMKEEP_FUZZ_SECONDS") ?? "25", CultureInfo.InvariantCulture)
+        int.Parse(Environment.GetEnvironmentVariable("VELLUMKEEP_FUZZ_SECONDS") ?? "20", CultureInfo.InvariantCulture)
     );
 
     private static readonly string[] Texts =
