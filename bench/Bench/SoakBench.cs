@@ -24,15 +24,15 @@ internal static class SoakBench
                 foreach (var r in about.Rehearsals)
                 {
                     foreach (var o in r.Obstacles)
-                        _ = Telling.Why(about, r, o).ToString();
+                        _ = FindingText.Why(about, r, o).ToString();
                     foreach (var x in r.Exchanges)
-                        _ = Telling.Carries(about, r, x).ToString();
+                        _ = FindingText.Carries(about, r, x).ToString();
                     _ = Timeline.Of(view, r);
                 }
 
                 _ = Verdict.Of(about, Checks.Run(about));
                 if (n % 500 == 0)
-                    _ = Mends.Of(view, about.Rehearsed(EndName.A)).Length;
+                    _ = FixFinder.Of(view, about.Rehearsed(EndName.A)).Length;
             }
             catch (Exception e)
             {

@@ -204,7 +204,7 @@ public static class FleetMaker
         Gateway b,
         ImmutableArray<SubnetPair> pairs,
         string? fault,
-        string inside,
+        string protectedVrf,
         Platform at
     )
     {
@@ -230,8 +230,8 @@ public static class FleetMaker
                 )
                 .With(Settings.Pfs, Recorded<Pfs>.Known(Pfs.Refused));
         Recorded<Word<Start>> Starts(Start s) => Recorded<Word<Start>>.Known(new(s, WordsOf.Starts));
-        var own = pairs.Select(p => p.B).Distinct().ToImmutableArray();
-        var peer = pairs.Select(p => p.A).Distinct().ToImmutableArray();
+        var local = pairs.Select(p => p.B).Distinct().ToImmutableArray();
+        var remote = pairs.Select(p => p.A).Distinct().ToImmutableArray();
         var set = SettingSet.Empty;
         if (fault == "ikeProposals")
             set = set.With(
@@ -247,10 +247,10 @@ public static class FleetMaker
             set = set.With(Settings.Pfs, Recorded<Pfs>.Known(Pfs.Parse("required DH 16").Value));
         if (fault == "lifetime")
             set = set.With(Settings.EspLifetime, Recorded<Life>.Known(new(Lifetime.Of(3600, TimeUnit.Minutes))));
-        var seen = new Seen(SeenHow.Read, new(2026, 10, 1), "maker");
-        var plain = pairs.Select(p => new OwnPeer(p.B, p.A)).ToImmutableArray();
+        var seen = new Confirmation(ConfirmedHow.Read, new(2026, 10, 1), "maker");
+        var plain = pairs.Select(p => new LocalRemote(p.B, p.A)).ToImmutableArray();
         var rules = pairs
-            .Select(p => new Rule(RuleWay.Both, p.B, p.A))
+            .Select(p => new Rule(RuleDirection.Both, p.B, p.A))
             .Skip(fault == "rule" ? 1 : 0)
             .ToImmutableArray();
         return new()
@@ -265,8 +265,8 @@ public static class FleetMaker
             Agreed = new(
                 suite.Id,
                 both,
-                SettingSet.Empty.With(Settings.Start, Starts(Start.OnlyAnswer)),
-                SettingSet.Empty.With(Settings.Start, Starts(fault == "start" ? Start.OnlyAnswer : Start.Always)),
+                SettingSet.Empty.With(Settings.Start, Starts(Start.RespondsOnly)),
+                SettingSet.Empty.With(Settings.Start, Starts(fault == "start" ? Start.RespondsOnly : Start.Always)),
                 Name("a"),
                 Name("b"),
                 pairs
@@ -274,15 +274,15 @@ public static class FleetMaker
             A = new TunnelEnd
             {
                 GatewayId = a.Id,
-                Inside = inside,
+                ProtectedVrf = protectedVrf,
                 KeyHeld = new([1], [1]),
-                Subnets = new(peer, null, fault == "subnet" ? own[..^1] : own, null, null, seen),
+                Subnets = new(remote, null, fault == "subnet" ? local[..^1] : local, null, null, seen),
             },
             B = new TunnelEnd
             {
                 GatewayId = b.Id,
                 KeyHeld = fault == "key" ? new([2], [2]) : new([1], [1]),
-                Subnets = new(own, null, peer, null, null, seen),
+                Subnets = new(local, null, remote, null, null, seen),
                 PeerAddress =
                     fault == "peer"
                         ? Recorded<PeerAddress>.Known(new(Address.Of(Family.IPv4, 0xC633_6401u), null))
@@ -290,7 +290,7 @@ public static class FleetMaker
                 IdentitySent = fault == "identity" ? Recorded<Identity>.Known(Name("x")) : null,
                 Set = set,
                 Rules = Recorded<Several<Rule>>.Known(new(rules), seen),
-                NoTranslation = Recorded<Several<OwnPeer>>.Known(new(plain), seen),
+                NoNat = Recorded<Several<LocalRemote>>.Known(new(plain), seen),
             },
         };
     }

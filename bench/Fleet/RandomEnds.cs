@@ -63,7 +63,7 @@ public static class RandomEnds
                     null,
                     null,
                     null,
-                    [.. Enumerable.Range(0, r.Next(3)).Select(_ => new OwnPeer(Net(r), Net(r)))],
+                    [.. Enumerable.Range(0, r.Next(3)).Select(_ => new LocalRemote(Net(r), Net(r)))],
                     null
                 ),
                 _ => new([.. Nets(r)], null, [.. Nets(r)], null, null, null),
@@ -83,7 +83,7 @@ public static class RandomEnds
                     new([
                         .. Enumerable
                             .Range(0, r.Next(3))
-                            .Select(_ => new Rule(Pick(r, Enum.GetValues<RuleWay>()), Net(r), Net(r))),
+                            .Select(_ => new Rule(Pick(r, Enum.GetValues<RuleDirection>()), Net(r), Net(r))),
                     ])
                 ),
             Routes = Maybe(r)
@@ -100,7 +100,7 @@ public static class RandomEnds
                 ? null
                 : new(
                     [.. Enumerable.Range(0, r.Next(3)).Select(_ => Name(r))],
-                    "issuer",
+                    "ca",
                     Day(r),
                     Day(r),
                     Maybe(r) ? null : Maybe(r)
@@ -108,7 +108,7 @@ public static class RandomEnds
             Anchors =
                 Maybe(r) ? null
                 : Maybe(r) ? []
-                : ["issuer"],
+                : ["ca"],
             Routing = Maybe(r)
                 ? null
                 : new("BGP", "1", r.Next(3).ToString(), Host(r), [.. Nets(r)], [.. Nets(r)], null),

@@ -17,7 +17,7 @@ internal interface IFacts : IDisposable
     Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null);
 
     /// <param name="with">Values to try, as though they were set; nothing is kept.</param>
-    Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct);
+    Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<FixValueLine> with, CancellationToken ct);
 
     Task<IReadOnlyList<FindingPage>> FindingsAsync(
         string? tunnel,
@@ -28,7 +28,7 @@ internal interface IFacts : IDisposable
         CancellationToken ct
     );
 
-    Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct);
+    Task<CommonResult> CommonAsync(string a, string b, string? version, CancellationToken ct);
 }
 
 internal sealed class ServiceFacts(KeepClient client) : IFacts
@@ -36,7 +36,7 @@ internal sealed class ServiceFacts(KeepClient client) : IFacts
     public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) =>
         client.TunnelAsync(code, ct, on);
 
-    public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct) =>
+    public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<FixValueLine> with, CancellationToken ct) =>
         with.Count == 0 ? client.RehearsalAsync(code, ct) : client.RehearseAsync(new(null, code, with), ct);
 
     public Task<IReadOnlyList<FindingPage>> FindingsAsync(
@@ -48,7 +48,7 @@ internal sealed class ServiceFacts(KeepClient client) : IFacts
         CancellationToken ct
     ) => client.FindingsAsync(tunnel, customer, code, severity, ct, gateway);
 
-    public Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct) =>
+    public Task<CommonResult> CommonAsync(string a, string b, string? version, CancellationToken ct) =>
         client.CommonAsync(a, b, version, ct);
 
     public void Dispose() => client.Dispose();
@@ -98,7 +98,7 @@ internal sealed class FileFacts : IFacts
             ? throw new Refusal(2, "A keepfile alone has no history. Leave out --on, or ask the service.")
             : Task.FromResult(TunnelPages.Make(View(code), Beside.Nothing, _ => true));
 
-    public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<MendValueLine> with, CancellationToken ct)
+    public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<FixValueLine> with, CancellationToken ct)
     {
         var view = View(code);
         foreach (var v in with)
@@ -150,13 +150,13 @@ internal sealed class FileFacts : IFacts
         ]);
     }
 
-    public Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct)
+    public Task<CommonResult> CommonAsync(string a, string b, string? version, CancellationToken ct)
     {
-        var v = SumPages.VersionOf(version);
+        var v = CalculationPages.VersionOf(version);
         if (!v.Ok)
             throw new Refusal(2, $"{v.Wrong}. Right would be: {v.Right}.");
         var (x, y) = (PlatformOf(a), PlatformOf(b));
-        return Task.FromResult(SumPages.Common(x.Title, x, y.Title, y, v.Value));
+        return Task.FromResult(CalculationPages.Common(x.Title, x, y.Title, y, v.Value));
     }
 
     public void Dispose() { }

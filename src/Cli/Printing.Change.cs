@@ -19,7 +19,7 @@ internal static partial class Printing
                 indent,
                 v.Waits ? "weak" : "soft"
             );
-        foreach (var v in step.TakeOut)
+        foreach (var v in step.Remove)
             s.Wrapped($"take out {v.Label}  {v.Text}", indent, "soft");
     }
 
@@ -38,9 +38,9 @@ internal static partial class Printing
             s.Line(
                 $"Window  {c.WindowAtA}{(c.WindowAtB != c.WindowAtA ? $"; at B {c.WindowAtB}" : "")}; planned {c.PlannedMinutes} min"
             );
-        foreach (var m in c.Moved)
+        foreach (var m in c.Changed)
             s.Wrapped(
-                $"Moved: {m.Path} of {m.Record} was {m.Then ?? "nothing"}, is {m.Now ?? "nothing"}. Next: vellumkeep change recompute {c.Code}",
+                $"Changed: {m.Path} of {m.Record} was {m.Then ?? "nothing"}, is {m.Now ?? "nothing"}. Next: vellumkeep change recompute {c.Code}",
                 0,
                 "stops"
             );

@@ -69,7 +69,7 @@ internal static partial class Printing
             s.Line(
                 s.In(
                     "soft",
-                    $"{rest} more rows agree{(t.Rows.Any(r => r.Answer == "as far as known" && !r.WorthALook) ? " as far as known" : "")}: --all shows them."
+                    $"{rest} more rows agree{(t.Rows.Any(r => r.Relation == "agrees, not confirmed" && !r.WorthALook) ? " agrees, not confirmed" : "")}: --all shows them."
                 )
             );
     }
@@ -128,10 +128,10 @@ internal static partial class Printing
                 s.Wrapped($"{d.Path}: {d.Before ?? "nothing"} → {d.After ?? "nothing"}", 6, "soft");
         }
 
-        FindingMoves(s, o.DryRun, o.FindingsAdded, o.FindingsRemoved);
+        FindingChanges(s, o.DryRun, o.FindingsAdded, o.FindingsRemoved);
     }
 
-    public static void FindingMoves(
+    public static void FindingChanges(
         Screen s,
         bool dryRun,
         IReadOnlyList<ImportFinding> added,
@@ -208,7 +208,7 @@ internal static partial class Printing
     {
         var source = c.Source switch
         {
-            "set" => c.Seen is null ? "set, not seen" : $"set, {c.Seen.Split(" by ")[0]}",
+            "set" => c.Confirmed is null ? "set, not seen" : $"set, {c.Confirmed.Split(" by ")[0]}",
             "agreed" => c.Via is null ? "agreed" : $"agreed, {c.Via}",
             "default" => "default",
             _ => c.Note ?? "unknown",

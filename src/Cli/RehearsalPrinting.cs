@@ -4,7 +4,7 @@ using Vellumkeep.Contract;
 namespace Vellumkeep.Cli;
 
 /// <summary>
-/// The ladder in characters: the starter on the side where the story starts, the stop as a gap at the end that refuses.
+/// The ladder in characters: the initiator on the side where the story starts, the stop as a gap at the end that refuses.
 /// </summary>
 internal static class RehearsalPrinting
 {
@@ -15,7 +15,7 @@ internal static class RehearsalPrinting
         s.Line($"{s.In("strong", r.Tunnel)}  {r.Name}\n");
         s.Verdict(r.Verdict);
         var sides = new[] { r.FromA, r.FromB }
-            .Where(x => from is null || x.Starter.Equals(from, StringComparison.OrdinalIgnoreCase))
+            .Where(x => from is null || x.Initiator.Equals(from, StringComparison.OrdinalIgnoreCase))
             .ToArray();
         foreach (var side in sides)
             // A side that does not begin is told in a line, unless it is asked for or neither begins.
@@ -25,7 +25,7 @@ internal static class RehearsalPrinting
                 && !all
                 && sides.Any(x => x.Outcome != "does not start")
             )
-                s.Wrapped($"\n{side.Starter} does not start: {side.Stops[0].Why.Text}", 0, "soft");
+                s.Wrapped($"\n{side.Initiator} does not start: {side.Stops[0].Why.Text}", 0, "soft");
             else
                 Side(s, side);
         Times(s, r);
@@ -37,7 +37,8 @@ internal static class RehearsalPrinting
             s.Table(
                 ["A over", "B over", "when A starts", "when B starts", "stop"],
                 r.Pairings.Select(p =>
-                    (IReadOnlyList<string>)[p.UplinkA, p.UplinkB, p.WhenAStarts, p.WhenBStarts, p.Stop?.Text ?? ""]
+                    (IReadOnlyList<string>)
+                        [p.UplinkA, p.UplinkB, p.WhenAInitiates, p.WhenBInitiates, p.Stop?.Text ?? ""]
                 )
             );
         }
@@ -45,12 +46,12 @@ internal static class RehearsalPrinting
 
     private static void Side(Screen s, RehearsedSide side)
     {
-        var other = side.Starter == "A" ? "B" : "A";
+        var other = side.Initiator == "A" ? "B" : "A";
         s.Line(
             $"\n{s.In("strong", side.Title.Text)}{new string(' ', Math.Max(2, s.Width - side.Title.Text.Length - side.Outcome.Length))}{s.In(side.Outcome is "up" ? "holds" : side.Outcome is "undetermined" ? "soft" : "stops", side.Outcome)}"
         );
         s.Line(
-            $"     {s.In(side.Starter.ToLowerInvariant(), side.Starter)}{new string(' ', Across)}{s.In(other.ToLowerInvariant(), other)}"
+            $"     {s.In(side.Initiator.ToLowerInvariant(), side.Initiator)}{new string(' ', Across)}{s.In(other.ToLowerInvariant(), other)}"
         );
         var told = 0;
         foreach (var x in side.Exchanges)
@@ -60,13 +61,13 @@ internal static class RehearsalPrinting
                 .Stops.Where(o => o.Exchange == x.Number && o.Pairs.Count == 0)
                 .Cast<StopLine?>()
                 .FirstOrDefault();
-            var right = x.From == side.Starter;
-            var shown = x.IfMended ? $"if mended: {x.Name}" : x.Name;
-            var line = x.IfMended ? '┄' : '─';
+            var right = x.From == side.Initiator;
+            var shown = x.IfFixed ? $"if fixed: {x.Name}" : x.Name;
+            var line = x.IfFixed ? '┄' : '─';
             var body = (right ? new string(line, 2) + " " + shown + " " : " " + shown + " " + new string(line, 2));
             body = right ? body.PadRight(Across - 2, line) : body.PadLeft(Across - 2, line);
             // The gap stands at the end that refuses: at the receiver's, for the message that it gets.
-            var refused = stop is not null && !x.IfMended;
+            var refused = stop is not null && !x.IfFixed;
             var drawn = right
                 ? refused
                     ? body[..^4] + "┤  ├ "
@@ -76,10 +77,10 @@ internal static class RehearsalPrinting
                     : "◀" + body;
             var lines = Screen.Lines(x.Carries.Text, Math.Max(24, s.Width - Across - 12)).ToArray();
             s.Line(
-                $"{x.Number, 3}  │{(refused ? s.In("stops", drawn) : x.IfMended ? s.In("soft", drawn) : drawn)}│   {(x.IfMended ? s.In("soft", lines[0]) : lines[0])}"
+                $"{x.Number, 3}  │{(refused ? s.In("stops", drawn) : x.IfFixed ? s.In("soft", drawn) : drawn)}│   {(x.IfFixed ? s.In("soft", lines[0]) : lines[0])}"
             );
             foreach (var more in lines[1..])
-                s.Line($"     │{new string(' ', Across - 1)}│   {(x.IfMended ? s.In("soft", more) : more)}");
+                s.Line($"     │{new string(' ', Across - 1)}│   {(x.IfFixed ? s.In("soft", more) : more)}");
         }
 
         Told(int.MaxValue);
@@ -94,16 +95,16 @@ internal static class RehearsalPrinting
             s.Wrapped($"Find out: {q.Text}", 2, "weak");
         if (side.Later is { } later)
             s.Wrapped($"Later: {later.Text}", 2, "stops");
-        Mends(
+        Fixes(
             s,
             side.Stops.Count > 0
                 ? side.Stops[0].Exchange == 0
                     ? "What would make it start"
                     : "What would get past it"
                 : "",
-            side.Mends
+            side.Fixes
         );
-        Mends(s, "What would prevent that", side.LaterMends);
+        Fixes(s, "What would prevent that", side.LaterFixes);
         foreach (var a in side.Assumed)
             s.Wrapped($"Taken for granted: {a.Text}", 2, "soft");
 
@@ -125,12 +126,12 @@ internal static class RehearsalPrinting
         }
     }
 
-    private static void Mends(Screen s, string head, IReadOnlyList<MendLine> mends)
+    private static void Fixes(Screen s, string head, IReadOnlyList<FixLine> fixes)
     {
-        if (mends.Count == 0)
+        if (fixes.Count == 0)
             return;
         s.Line("  " + s.In("strong", head));
-        foreach (var m in mends)
+        foreach (var m in fixes)
         {
             s.Wrapped(m.Says.Text, 4);
             s.Wrapped(

@@ -37,14 +37,14 @@ public sealed partial class KeepClient
     /// What contains or overlaps <paramref name="asked"/>; or, with <paramref name="free"/>, what of
     /// <paramref name="length"/> is free within it.
     /// </summary>
-    public Task<AddressAnswer> AddressesAsync(
+    public Task<AddressResult> AddressesAsync(
         string? asked,
         string? free,
         int? length,
         string? customer,
         CancellationToken ct
     ) =>
-        GetAsync<AddressAnswer>(
+        GetAsync<AddressResult>(
             "addresses"
                 + Query(
                     ("q", asked),

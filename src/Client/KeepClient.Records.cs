@@ -75,17 +75,17 @@ public sealed partial class KeepClient
         CancellationToken ct
     ) => AllAsync<RecordLine>($"records/{plural}", ct, ("customer", customer), ("on", on), ("most", "2000"));
 
-    public Task<SearchAnswer> SearchAsync(string text, CancellationToken ct) =>
-        GetAsync<SearchAnswer>("search" + Query(("q", text)), ct);
+    public Task<SearchResult> SearchAsync(string text, CancellationToken ct) =>
+        GetAsync<SearchResult>("search" + Query(("q", text)), ct);
 
-    public Task<IReadOnlyList<KeptListLine>> KeptListsAsync(CancellationToken ct) =>
-        GetAsync<IReadOnlyList<KeptListLine>>("kept-lists", ct);
+    public Task<IReadOnlyList<SavedFilterLine>> SavedFiltersAsync(CancellationToken ct) =>
+        GetAsync<IReadOnlyList<SavedFilterLine>>("saved-filters", ct);
 
-    public Task<KeptListLine> KeepListAsync(KeepList given, CancellationToken ct) =>
-        SendAsync<KeptListLine>(HttpMethod.Post, "kept-lists", given, null, ct);
+    public Task<SavedFilterLine> KeepListAsync(KeepList given, CancellationToken ct) =>
+        SendAsync<SavedFilterLine>(HttpMethod.Post, "saved-filters", given, null, ct);
 
     public Task LetGoOfListAsync(string id, CancellationToken ct) =>
-        SendAsync(HttpMethod.Delete, $"kept-lists/{Uri.EscapeDataString(id)}", new { }, null, ct);
+        SendAsync(HttpMethod.Delete, $"saved-filters/{Uri.EscapeDataString(id)}", new { }, null, ct);
 
     public Task<Page<CommitLine>> CommitsAsync(
         string? who,

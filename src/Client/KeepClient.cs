@@ -101,8 +101,8 @@ public sealed partial class KeepClient(Uri service, string? token) : IDisposable
     public Task WithdrawAsync(string tunnel, int version, WithdrawAcceptance given, CancellationToken ct) =>
         SendAsync(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(tunnel)}/withdraw-acceptance", given, version, ct);
 
-    public Task<CommonAnswer> CommonAsync(string a, string b, string? version, CancellationToken ct) =>
-        GetAsync<CommonAnswer>("sums/common" + Query(("a", a), ("b", b), ("version", version)), ct);
+    public Task<CommonResult> CommonAsync(string a, string b, string? version, CancellationToken ct) =>
+        GetAsync<CommonResult>("calc/common" + Query(("a", a), ("b", b), ("version", version)), ct);
 
     public void Dispose() => http.Dispose();
 }

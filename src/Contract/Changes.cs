@@ -93,9 +93,9 @@ public sealed record ChangePage
 
     public required DateTimeOffset? ApprovedAt { get; init; }
 
-    public required IReadOnlyList<PassageLine> Passages { get; init; }
+    public required IReadOnlyList<StatusLine> StatusHistory { get; init; }
 
-    public required IReadOnlyList<MovedValue> Moved { get; init; }
+    public required IReadOnlyList<ChangedValue> Changed { get; init; }
 
     public required IReadOnlyList<string> OtherOpenChanges { get; init; }
 
@@ -242,7 +242,7 @@ public sealed record StepPage
 
     public string? Gateway { get; init; }
 
-    public required IReadOnlyList<StepValueLine> TakeOut { get; init; }
+    public required IReadOnlyList<StepValueLine> Remove { get; init; }
 }
 
 /// <summary>One attempt at a step.</summary>
@@ -272,10 +272,10 @@ public sealed record WayBackStep(int Number, string Where, Said Do);
 
 public sealed record RemarkLine(string By, DateTimeOffset At, string Text, int? Step, string? Value = null);
 
-public sealed record PassageLine(string To, string By, DateTimeOffset At, string? Remark);
+public sealed record StatusLine(string To, string By, DateTimeOffset At, string? Remark);
 
 /// <summary>A value the approval rests on that has moved.</summary>
-public sealed record MovedValue(string Record, string Path, string? Then, string? Now);
+public sealed record ChangedValue(string Record, string Path, string? Then, string? Now);
 
 /// <summary>A file kept as proof: got by its digest (SHA-256).</summary>
 public sealed record ProofFileLine(string Name, string Digest, int Size);

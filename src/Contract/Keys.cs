@@ -25,11 +25,11 @@ public sealed record KeyVersionLine
 
     public required string? Change { get; init; }
 
-    public required IReadOnlyList<KeySeenLine> Seen { get; init; }
+    public required IReadOnlyList<KeyViewLine> Viewed { get; init; }
 }
 
 /// <summary>That somebody was shown it.</summary>
-public sealed record KeySeenLine(string Who, DateTimeOffset At, string Why, string From);
+public sealed record KeyViewLine(string Who, DateTimeOffset At, string Why, string From);
 
 /// <summary>Change: the change that the key is for; it says the version. Without one, the next version.</summary>
 public sealed record MakeKeyGiven(string? Change);

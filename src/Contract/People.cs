@@ -18,7 +18,7 @@ public sealed record PersonPage(
 public sealed record AccessPage(string Name, IReadOnlyList<SessionLine> Sessions, IReadOnlyList<TokenLine> Tokens);
 
 /// <summary>A browser's session. Current: the one that asks.</summary>
-public sealed record SessionLine(string Id, DateTimeOffset Began, DateTimeOffset Seen, string From, bool Current);
+public sealed record SessionLine(string Id, DateTimeOffset Began, DateTimeOffset LastActive, string From, bool Current);
 
 /// <summary>
 /// A token; its value was shown once and is not kept. Most: the role beyond which it lets do nothing.

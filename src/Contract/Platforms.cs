@@ -47,8 +47,8 @@ public sealed record SuiteSummary(string Code, string? About, string? Ike, int T
 public sealed record SuitePage(
     string Code,
     string? About,
-    IReadOnlyList<GradeAnswer> Ike,
-    IReadOnlyList<GradeAnswer> Esp,
+    IReadOnlyList<GradeResult> Ike,
+    IReadOnlyList<GradeResult> Esp,
     IReadOnlyList<FactLine> Settings,
     IReadOnlyList<TunnelSummary> Tunnels,
     int TunnelsInAll
@@ -73,7 +73,7 @@ public sealed record GatewayPage
 
     public required IReadOnlyList<UplinkLine> Uplinks { get; init; }
 
-    public required IReadOnlyList<HeldLine> Held { get; init; }
+    public required IReadOnlyList<SharedEntryLine> Held { get; init; }
 
     public required IReadOnlyList<TunnelSummary> Tunnels { get; init; }
 
@@ -82,10 +82,10 @@ public sealed record GatewayPage
     public required int Others { get; init; }
 }
 
-public sealed record UplinkLine(string Label, string Outer, string? OnDevice, string? Translation, int? Mtu);
+public sealed record UplinkLine(string Label, string Outer, string? OnDevice, string? Nat, int? Mtu);
 
-/// <summary>A held part and the tunnels that use it.</summary>
-public sealed record HeldLine(string Name, string What, string Holds, IReadOnlyList<string> Tunnels);
+/// <summary>A shared entry and the tunnels that use it.</summary>
+public sealed record SharedEntryLine(string Name, string What, string Holds, IReadOnlyList<string> Tunnels);
 
 public sealed record GatewaySummary(
     string Code,

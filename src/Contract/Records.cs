@@ -93,12 +93,12 @@ public sealed record SearchHit(
 );
 
 /// <summary>What a search found. Finding: the title of the check, when the text is the code of one.</summary>
-public sealed record SearchAnswer(string Asked, string? Finding, IReadOnlyList<SearchHit> Hits);
+public sealed record SearchResult(string Asked, string? Finding, IReadOnlyList<SearchHit> Hits);
 
 /// <summary>
 /// A filter on a list, named. List: tunnels or findings. Filter: as the query of an address. Mine: made by the asker.
 /// </summary>
-public sealed record KeptListLine(
+public sealed record SavedFilterLine(
     string Id,
     string Name,
     string List,
@@ -139,7 +139,7 @@ public sealed record CommitLine
 /// <summary>
 /// A commit as it comes, for pages that are open: the number, who, what, and the records of it that the asker may see.
 /// </summary>
-public sealed record MovedNow(
+public sealed record ChangedNow(
     long Number,
     DateTimeOffset At,
     string Who,

@@ -30,12 +30,12 @@ public sealed record RehearsalPage
 }
 
 /// <summary>
-/// One side. Starter: A or B. Outcome: up; up, with fewer pairs; IKE SA up, no child SA; down; undetermined; does not
-/// start. Stops: the first is the stop, the rest what would be met if it were mended.
+/// One side. Initiator: A or B. Outcome: up; up, with fewer pairs; IKE SA up, no child SA; down; undetermined; does not
+/// start. Stops: the first is the stop, the rest what would be met if it were fixed.
 /// </summary>
 public sealed record RehearsedSide
 {
-    public required string Starter { get; init; }
+    public required string Initiator { get; init; }
 
     public required Said Title { get; init; }
 
@@ -65,13 +65,13 @@ public sealed record RehearsedSide
 
     public required Said? Later { get; init; }
 
-    public required IReadOnlyList<MendLine> Mends { get; init; }
+    public required IReadOnlyList<FixLine> Fixes { get; init; }
 
-    public required IReadOnlyList<MendLine> LaterMends { get; init; }
+    public required IReadOnlyList<FixLine> LaterFixes { get; init; }
 }
 
-/// <summary>One message. IfMended: it lies beyond the stop.</summary>
-public sealed record ExchangeLine(int Number, string Name, string From, Said Carries, Said? Decides, bool IfMended);
+/// <summary>One message. IfFixed: it lies beyond the stop.</summary>
+public sealed record ExchangeLine(int Number, string Name, string From, Said Carries, Said? Decides, bool IfFixed);
 
 /// <summary>
 /// An obstacle. Exchange: the message at which it shows, 0 before the first. RefusedBy: A, B, or null when nothing
@@ -92,9 +92,9 @@ public sealed record StopLine(
 /// A change that was tried and gets past the stop. Outcome: of the same side with it. Risks: codes of findings it would
 /// add. Interrupts: what entering it disturbs, as a sentence. Next: the obstacle met then.
 /// </summary>
-public sealed record MendLine(
+public sealed record FixLine(
     Said Says,
-    IReadOnlyList<MendValueLine> Values,
+    IReadOnlyList<FixValueLine> Values,
     string Outcome,
     bool Passes,
     IReadOnlyList<string> Risks,
@@ -102,8 +102,8 @@ public sealed record MendLine(
     Said? Next
 );
 
-/// <summary>A value of a mend: a row of the comparison at an end, as it would be typed.</summary>
-public sealed record MendValueLine(string End, string Row, string Value);
+/// <summary>A value of a fix: a row of the comparison at an end, as it would be typed.</summary>
+public sealed record FixValueLine(string End, string Row, string Value);
 
 /// <summary>The hours after the tunnel is up, in seconds.</summary>
 public sealed record TimelinePage(
@@ -114,15 +114,21 @@ public sealed record TimelinePage(
 );
 
 /// <summary>
-/// Lifetimes of one layer (IKE or ESP) at one end: when it renews, as a range, and when it drops; null where not known.
+/// Lifetimes of one layer (IKE or ESP) at one end: when it rekeys, as a range, and when it drops; null where not known.
 /// </summary>
-public sealed record LifeLine(string End, string Layer, long? RenewsFrom, long? RenewsTo, long? Drops);
+public sealed record LifeLine(string End, string Layer, long? RekeysFrom, long? RekeysTo, long? Drops);
 
 /// <summary>A moment: rekey, rekey by data, reauthentication, rekey refused, or lost.</summary>
 public sealed record TimelineMark(string Kind, string Layer, string By, long From, long To);
 
 /// <summary>A pairing of uplinks with the outcome of each side, and the stop where there is one.</summary>
-public sealed record PairingLine(string UplinkA, string UplinkB, string WhenAStarts, string WhenBStarts, Said? Stop);
+public sealed record PairingLine(
+    string UplinkA,
+    string UplinkB,
+    string WhenAInitiates,
+    string WhenBInitiates,
+    Said? Stop
+);
 
 /// <summary>
 /// How long a dead peer stays unnoticed at an end, over a pairing of uplinks; null when never, or not known. Working:
@@ -137,7 +143,7 @@ public sealed record DetectionLine(string End, string UplinkA, string UplinkB, d
 public sealed record HypotheticalTunnel(
     [property: MostCharacters(200_000)] string? Keepfile,
     string? Tunnel,
-    IReadOnlyList<MendValueLine>? Values
+    IReadOnlyList<FixValueLine>? Values
 );
 
 /// <summary>

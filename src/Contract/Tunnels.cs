@@ -97,9 +97,9 @@ public sealed record EndPage
 
     public required string OuterAddress { get; init; }
 
-    public required bool AddressMoves { get; init; }
+    public required bool AddressIsDynamic { get; init; }
 
-    public required string? Translation { get; init; }
+    public required string? Nat { get; init; }
 
     public required string? DeviceAddress { get; init; }
 
@@ -134,7 +134,7 @@ public sealed record PairLine
 }
 
 /// <summary>What an end has for a pair: yes, no, unknown or not needed.</summary>
-public sealed record PairEnd(string Selector, string RuleIn, string RuleOut, string NoTranslation, string Route);
+public sealed record PairEnd(string Selector, string RuleIn, string RuleOut, string NoNat, string Route);
 
 /// <summary>A pair that an open change would add.</summary>
 public sealed record PlannedPair(
@@ -147,7 +147,7 @@ public sealed record PlannedPair(
 );
 
 /// <summary>
-/// One row of the comparison. Answer: agrees, as far as known, differs, undetermined. WorthALook: a finding minds it,
+/// One row of the comparison. Relation: agrees, agrees, not confirmed, differs, undetermined. WorthALook: a finding minds it,
 /// or it is open.
 /// </summary>
 public sealed record CompareRow
@@ -160,7 +160,7 @@ public sealed record CompareRow
 
     public required CompareCell B { get; init; }
 
-    public required string Answer { get; init; }
+    public required string Relation { get; init; }
 
     public required DrawnForm Form { get; init; }
 
@@ -172,7 +172,14 @@ public sealed record CompareRow
 }
 
 /// <summary>A value with its source (set, agreed, default, unknown) and how it was seen.</summary>
-public sealed record CompareCell(string? Text, string Source, string? Via, string? Seen, string? SeenOn, string? Note);
+public sealed record CompareCell(
+    string? Text,
+    string Source,
+    string? Via,
+    string? Confirmed,
+    string? ConfirmedOn,
+    string? Note
+);
 
 /// <summary>A finding: severity is blocks, degrades, risk or note.</summary>
 public sealed record FindingPage
@@ -202,7 +209,7 @@ public sealed record FindingPage
 
     public required IReadOnlyList<EvidenceLine> Evidence { get; init; }
 
-    public required DateTimeOffset? FirstSeen { get; init; }
+    public required DateTimeOffset? Since { get; init; }
 
     public required string Digest { get; init; }
 

@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
 using Serilog;
 using Vellumkeep.Service.Backups;
+using Vellumkeep.Service.Calculations;
 using Vellumkeep.Service.Changes;
 using Vellumkeep.Service.Demo;
 using Vellumkeep.Service.Drawings;
@@ -18,7 +19,6 @@ using Vellumkeep.Service.Platforms;
 using Vellumkeep.Service.Records;
 using Vellumkeep.Service.Reference;
 using Vellumkeep.Service.Rehearsals;
-using Vellumkeep.Service.Sums;
 using Vellumkeep.Service.Today;
 using Vellumkeep.Service.Tunnels;
 
@@ -72,7 +72,7 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
     /// <summary>What whoever starts the service has to know before anything goes wrong.</summary>
     private void TellMissing()
     {
-        var missing = App.Services.GetRequiredService<Sealing>().Missing();
+        var missing = App.Services.GetRequiredService<AtRest>().Missing();
         if (missing.Count > 0)
             ServiceCommand.Refuse(
                 $"The key folder {Settings.Keys} lacks {string.Join(", ", missing)}: what was encrypted under them cannot be shown. Bring the folder back (--key-folder); until then no key is made."
@@ -91,7 +91,7 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         var services = builder.Services;
         services.AddSingleton(databases).AddSingleton(settings).AddSingleton(clock);
         services
-            .AddSingleton(new Sealing(settings.Keys, databases))
+            .AddSingleton(new AtRest(settings.Keys, databases))
             .AddSingleton<KeyGuard>()
             .AddSingleton<IWriteGuard>(s => s.GetRequiredService<KeyGuard>())
             .AddSingleton<Keeper>();
@@ -106,14 +106,14 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
             .AddSingleton<RecordWork>()
             .AddSingleton<DemoScenario>();
         services.AddSingleton<AuditLog>().AddHostedService(s => s.GetRequiredService<AuditLog>());
-        services.AddSingleton<LastSeen>().AddHostedService(s => s.GetRequiredService<LastSeen>());
+        services.AddSingleton<LastActive>().AddHostedService(s => s.GetRequiredService<LastActive>());
         services.AddSingleton<Commits>().AddHostedService(s => s.GetRequiredService<Commits>());
         services.AddHostedService<DailyCheck>();
 
         services.AddDataProtection().SetApplicationName("vellumkeep");
         services
             .AddOptions<KeyManagementOptions>()
-            .Configure<Sealing>((o, sealing) => o.XmlRepository = new CookieKeys(databases, sealing));
+            .Configure<AtRest>((o, atRest) => o.XmlRepository = new CookieKeys(databases, atRest));
         services
             .AddAuthentication("either")
             .AddPolicyScheme("either", null, o =>
@@ -174,7 +174,7 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         api.MapPlatforms();
         api.MapPlaces();
         api.MapDrawings();
-        api.MapSums();
+        api.MapCalculations();
         api.MapChanges();
         api.MapKeys();
         api.MapToday();

@@ -15,7 +15,7 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
 
     public DbSet<PrefixRow> Prefixes => Set<PrefixRow>();
 
-    public DbSet<HeldRow> Held => Set<HeldRow>();
+    public DbSet<SharedEntryRow> Held => Set<SharedEntryRow>();
 
     public DbSet<LookupRow> Lookups => Set<LookupRow>();
 
@@ -37,9 +37,9 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
 
     public DbSet<ProofFileRow> ProofFiles => Set<ProofFileRow>();
 
-    public DbSet<KeySeenRow> KeysSeen => Set<KeySeenRow>();
+    public DbSet<KeyViewRow> KeyViews => Set<KeyViewRow>();
 
-    public DbSet<KeptListRow> KeptLists => Set<KeptListRow>();
+    public DbSet<SavedFilterRow> SavedFilters => Set<SavedFilterRow>();
 
     public DbSet<CookieKeyRow> CookieKeys => Set<CookieKeyRow>();
 
@@ -120,7 +120,7 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             e.Property(p => p.Low).UseCollation(ByteOrder);
             e.Property(p => p.High).UseCollation(ByteOrder);
         });
-        b.Entity<HeldRow>(e =>
+        b.Entity<SharedEntryRow>(e =>
         {
             e.HasKey(h => new
             {
@@ -201,13 +201,13 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
         });
         b.Entity<KeyRow>(e => e.HasKey(k => new { k.TunnelId, k.Version }));
         b.Entity<ProofFileRow>(e => e.HasKey(f => new { f.ChangeId, f.Digest }));
-        b.Entity<KeySeenRow>(e =>
+        b.Entity<KeyViewRow>(e =>
         {
             e.HasKey(k => k.Id);
             e.HasIndex(k => new { k.TunnelId, k.Version });
             e.HasIndex(k => k.Who);
         });
-        b.Entity<KeptListRow>(e =>
+        b.Entity<SavedFilterRow>(e =>
         {
             e.HasKey(k => k.Id);
             e.HasIndex(k => k.Person);

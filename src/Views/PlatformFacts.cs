@@ -36,11 +36,11 @@ public static class PlatformFacts
                         : "ignoring case"
                     : null
             ),
-            ("answers either mode", YesNo(p.AnswersEitherMode)),
+            ("answers either mode", YesNo(p.AcceptsEitherMode)),
             ("selectors, IKEv1", p.Ikev1Selectors is { } s1 ? Platform.SelectorRules.Of(s1) : null),
             ("selectors, IKEv2", p.Ikev2Selectors is { } s2 ? Platform.SelectorRules.Of(s2) : null),
-            ("IKEv1 lifetime answer", p.LifetimeAnswer is { } l ? Platform.LifetimeAnswers.Of(l) : null),
-            ("errors in phase 1", YesNo(p.SaysWhyInPhase1)),
+            ("IKEv1 lifetime answer", p.LifetimeRule is { } l ? Platform.LifetimeRules.Of(l) : null),
+            ("errors in phase 1", YesNo(p.NotifiesInPhase1)),
             ("lifetimes are typed in", p.LifetimeUnit?.ToString().ToLowerInvariant()),
             ("rekey jitter", p.Jitter is { } j ? $"{j} %" : null),
             ("after a refused rekey", p.WhenRekeyRefused is { } w ? Platform.AfterRefusals.Of(w) : null),
@@ -52,7 +52,7 @@ public static class PlatformFacts
             ),
             (
                 "made by hand",
-                p.ByHand is { } hand
+                p.Manual is { } hand
                     ? hand.IsEmpty
                         ? "nothing"
                         : string.Join(", ", hand)
@@ -65,7 +65,7 @@ public static class PlatformFacts
                     ? Platform.Effects.Of(e) + (p.EffectSeconds is { } s ? $", {Lifetime.Say(s)}" : "")
                     : null
             ),
-            ("saved apart", YesNo(p.SavedApart)),
+            ("saved apart", YesNo(p.SavedSeparately)),
             ("outer address", p.AddressLater == true ? "known only after it was created" : null),
             ("endpoints", p.Endpoints is > 1 ? $"{p.Endpoints} come together" : null),
             ("names", p.NameLimit is { } n ? $"at most {n} characters" : null)
@@ -87,7 +87,7 @@ public static class PlatformFacts
                 ("whether upper and lower case of names matter", p.ComparesNamesByOctet is null),
                 (
                     "how it answers an IKEv1 lifetime that is not equal",
-                    p.LifetimeAnswer is null && (p.IkeVersions.IsEmpty || p.IkeVersions.Contains(IkeVersion.IKEv1))
+                    p.LifetimeRule is null && (p.IkeVersions.IsEmpty || p.IkeVersions.Contains(IkeVersion.IKEv1))
                 ),
                 (
                     "whether it takes selectors that are not equal",
@@ -97,7 +97,7 @@ public static class PlatformFacts
                 ("what it does when a rekey is refused", p.WhenRekeyRefused is null),
                 ("how it retransmits", p.Retransmits is null && !p.IkeVersions.SequenceEqual([IkeVersion.IKEv1])),
                 ("what changing subnets disturbs", p.SubnetsCost is null),
-                ("what has to be made by hand", p.ByHand is null),
+                ("what has to be made by hand", p.Manual is null),
                 ("the unit that lifetimes are typed in", p.LifetimeUnit is null),
                 ("what a pre-shared key has to be", p.Keys is null),
                 ("when its support ends", p.SupportEnds is null),

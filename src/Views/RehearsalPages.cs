@@ -44,23 +44,23 @@ public static class RehearsalPages
             .FirstOrDefault();
         string NameAt(int number) =>
             number == 0 ? "before the first message"
-            : r.Exchanges.FirstOrDefault(x => x.Number == number) is { } x ? Telling.Name(x.Message)
+            : r.Exchanges.FirstOrDefault(x => x.Number == number) is { } x ? FindingText.Name(x.Message)
             : "";
         return new()
         {
-            Starter = r.Starter.ToString(),
-            Title = Telling.Title(r).Show(sees),
+            Initiator = r.Initiator.ToString(),
+            Title = FindingText.Title(r).Show(sees),
             Version = r.Version?.ToString(),
             Mode = r.Mode is { } m ? WordsOf.ExchangeModes.Of(m) : null,
-            Outcome = Telling.Outcomes.Of(r.Outcome),
+            Outcome = FindingText.Outcomes.Of(r.Outcome),
             Exchanges =
             [
                 .. r.Exchanges.Select(x => new ExchangeLine(
                     x.Number,
-                    Telling.Name(x.Message),
+                    FindingText.Name(x.Message),
                     x.From.ToString(),
-                    Telling.Carries(about, r, x).Show(sees),
-                    Telling.Decides(about, r, x)?.Show(sees),
+                    FindingText.Carries(about, r, x).Show(sees),
+                    FindingText.Decides(about, r, x)?.Show(sees),
                     stopAt is { } s && x.Number > s
                 )),
             ],
@@ -73,36 +73,36 @@ public static class RehearsalPages
                     o.Notify,
                     o.Code,
                     o.RowKey,
-                    Telling.Why(about, r, o).Show(sees),
+                    FindingText.Why(about, r, o).Show(sees),
                     [.. o.Pairs.Select(about.View.NameOf)]
                 )),
             ],
             FindOut =
             [
                 .. r
-                    .Open.Select(q => Telling.FindOut(about, q))
+                    .Open.Select(q => FindingText.FindOut(about, q))
                     .DistinctBy(q => q.ToString())
                     .Select(q => q.Show(sees)),
             ],
-            Assumed = [.. r.Assumed.Select(a => Telling.Assumed(about, a).Show(sees))],
+            Assumed = [.. r.Assumed.Select(a => FindingText.Assumed(about, a).Show(sees))],
             IkeProposal = r.Ike?.ToString(),
             EspProposal = r.Esp?.ToString(),
             Pfs = r.Pfs?.Name,
             Encapsulated = r.Encapsulated,
             Passing = [.. r.Passing.Select(p => p.ToString())],
-            Later = r.Later is { } l ? Telling.Later(l).Show(sees) : null,
-            Mends = [.. Mends.Of(about.View, r).Select(x => Line(about, x, sees))],
-            LaterMends = [.. Mends.OfLater(about.View, r).Select(x => Line(about, x, sees))],
+            Later = r.Later is { } l ? FindingText.Later(l).Show(sees) : null,
+            Fixes = [.. FixFinder.Of(about.View, r).Select(x => Line(about, x, sees))],
+            LaterFixes = [.. FixFinder.OfLater(about.View, r).Select(x => Line(about, x, sees))],
         };
     }
 
-    private static MendLine Line(Checked about, Mend m, Sees sees)
+    private static FixLine Line(Checked about, Fix m, Sees sees)
     {
-        var after = new Checked(new TunnelView(about.View.Inventory.With([m.Mended]), m.Mended, about.View.Today));
+        var after = new Checked(new TunnelView(about.View.Inventory.With([m.Fixed]), m.Fixed, about.View.Today));
         return new(
             m.Says.Show(sees),
-            [.. m.Values.Select(v => new MendValueLine(v.End.ToString(), v.Row, v.Value))],
-            Telling.Outcomes.Of(m.Then.Outcome),
+            [.. m.Values.Select(v => new FixValueLine(v.End.ToString(), v.Row, v.Value))],
+            FindingText.Outcomes.Of(m.Then.Outcome),
             m.Passes,
             m.Risks,
             m.Interrupts switch
@@ -113,7 +113,7 @@ public static class RehearsalPages
                 Disturbance.UplinkBounces => "The uplink bounces.",
                 _ => null,
             },
-            m.Then.Stop is { } next ? Telling.Why(after, m.Then, next).Show(sees) : null
+            m.Then.Stop is { } next ? FindingText.Why(after, m.Then, next).Show(sees) : null
         );
     }
 
@@ -127,9 +127,9 @@ public static class RehearsalPages
         return new(
             a.Label,
             b.Label,
-            Telling.Outcomes.Of(fromA.Outcome),
-            Telling.Outcomes.Of(fromB.Outcome),
-            stopped is null ? null : Telling.Why(about, stopped, stopped.Stop!).Show(sees)
+            FindingText.Outcomes.Of(fromA.Outcome),
+            FindingText.Outcomes.Of(fromB.Outcome),
+            stopped is null ? null : FindingText.Why(about, stopped, stopped.Stop!).Show(sees)
         );
     }
 
@@ -142,8 +142,8 @@ public static class RehearsalPages
                 .. t.Lives.Select(l => new LifeLine(
                     l.End.ToString(),
                     Layer(l.OfIke),
-                    l.Renews?.From,
-                    l.Renews?.To,
+                    l.Rekeys?.From,
+                    l.Rekeys?.To,
                     l.Drops
                 )),
             ],

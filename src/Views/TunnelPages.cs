@@ -7,7 +7,7 @@ namespace Vellumkeep.Views;
 public sealed record Beside(
     int Version,
     IReadOnlyList<(Change Change, ChangeSummary Summary)> Open,
-    Func<Finding, DateTimeOffset?> FirstSeen,
+    Func<Finding, DateTimeOffset?> Since,
     LastChange? Last
 )
 {
@@ -67,7 +67,7 @@ public static class TunnelPages
                 ),
             ],
             Rows = [.. about.Rows.Select(r => Row(r, findings, view))],
-            Findings = [.. findings.Select(x => x.Show(t.Code, sees, beside.FirstSeen(x)))],
+            Findings = [.. findings.Select(x => x.Show(t.Code, sees, beside.Since(x)))],
             OpenChanges = [.. beside.Open.Select(c => c.Summary)],
             LastChange = beside.Last,
         };
@@ -85,9 +85,9 @@ public static class TunnelPages
             RunBy = WordsOf.RunBys.Of(e.Gateway.RunBy),
             Owner = e.Owner.Name,
             OuterAddress = e.OuterText,
-            AddressMoves = e.AddressMoves,
-            Translation = uplink?.Translator is { } t ? Translator.Kinds.Of(t.Type) : null,
-            DeviceAddress = uplink?.Translator is null ? null : uplink.Address.Value?.ToString(),
+            AddressIsDynamic = e.AddressIsDynamic,
+            Nat = uplink?.Nat is { } t ? Nat.Kinds.Of(t.Type) : null,
+            DeviceAddress = uplink?.Nat is null ? null : uplink.Address.Value?.ToString(),
             Networks = [.. e.Site.Networks.Select(n => $"{n.Prefix} {n.Name}")],
         };
     }
@@ -144,7 +144,7 @@ public static class TunnelPages
     }
 
     private static PairEnd PairEnd(PairAtEnd p) =>
-        new(Word(p.Selector), Word(p.RuleIn), Word(p.RuleOut), Word(p.NoTranslation), Word(p.Route));
+        new(Word(p.Selector), Word(p.RuleIn), Word(p.RuleOut), Word(p.NoNat), Word(p.Route));
 
     private static string Word(Presence p) => p == Presence.NotNeeded ? "not needed" : p.ToString().ToLowerInvariant();
 
@@ -158,17 +158,17 @@ public static class TunnelPages
             Label = r.Label,
             A = Cell(r.A),
             B = Cell(r.B),
-            Answer = r.Answer switch
+            Relation = r.Relation switch
             {
-                Answer.Agrees => "agrees",
-                Answer.AsFarAsKnown => "as far as known",
-                Answer.Differs => "differs",
+                Relation.Agrees => "agrees",
+                Relation.AgreesNotConfirmed => "agrees, not confirmed",
+                Relation.Differs => "differs",
                 _ => "undetermined",
             },
             Form = drawn.Show(),
             WorthALook =
                 findings.Any(f => f.RowKey == r.Key && f.Severity < Severity.Note)
-                || r.Answer is Answer.Differs or Answer.Undetermined,
+                || r.Relation is Relation.Differs or Relation.Undetermined,
             Codes = codes,
             CanBeSet = Looking.Where(view, EndName.A, r.Key).Ok || Looking.Where(view, EndName.B, r.Key).Ok,
         };
@@ -179,8 +179,8 @@ public static class TunnelPages
             c.Text,
             c.Source.ToString().ToLowerInvariant(),
             c.Via,
-            c.Seen?.ToString(),
-            c.Seen is { } s ? Scalars.Write(s.On) : null,
+            c.Confirmed?.ToString(),
+            c.Confirmed is { } s ? Scalars.Write(s.On) : null,
             c.Note
         );
 }

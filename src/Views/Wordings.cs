@@ -44,7 +44,7 @@ public static class Wordings
 
     public static DrawnForm Show(this Drawn drawn) => new(drawn.Stroke.Word(), drawn.Word);
 
-    public static FindingPage Show(this Finding f, string tunnel, Sees sees, DateTimeOffset? firstSeen = null) =>
+    public static FindingPage Show(this Finding f, string tunnel, Sees sees, DateTimeOffset? since = null) =>
         new()
         {
             Code = f.Code,
@@ -64,7 +64,7 @@ public static class Wordings
                     .Evidence.Where(e => e.Owner is null || sees(e.Owner))
                     .Select(e => new EvidenceLine(e.End?.ToString(), e.Label, e.Value, e.From)),
             ],
-            FirstSeen = firstSeen,
+            Since = since,
             Digest = f.Digest,
             Accepted = f.Accepted is { } a ? new(a.Reason, a.By, Scalars.Write(a.On), Scalars.Write(a.Until)) : null,
         };

@@ -42,7 +42,7 @@ public class ArchitectureTests
         "Timing",
         "Comparison",
         "Rehearsing",
-        "Sums",
+        "Calculations",
         "Findings",
         "Fixes",
         "Verdicts",

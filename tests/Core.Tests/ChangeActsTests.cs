@@ -19,7 +19,7 @@ public class ChangeActsTests
         id: "bri-0001"
     );
 
-    private static readonly RestsOn[] Moved = [Draft.Plan.RestsOn[0]];
+    private static readonly RestsOn[] Changed = [Draft.Plan.RestsOn[0]];
 
     /// <summary>What each act may be done from, word for word as changes.md has it.</summary>
     public static TheoryData<ChangeAct, string, Role, string> Table() =>
@@ -73,7 +73,7 @@ public class ChangeActsTests
         ChangeActs.All.Where(r => r.Act != ChangeAct.Remark).ShouldAllBe(r => r.Roles.Length == 1);
         ChangeActs.Of(ChangeAct.Remark).Roles.ShouldBe([Role.Engineer, Role.Reviewer]);
         foreach (var state in Enum.GetValues<ChangeState>())
-            ChangeActs.Stops(ChangeAct.Remark, Draft with { State = state }, "bram", Moved).ShouldBeNull();
+            ChangeActs.Stops(ChangeAct.Remark, Draft with { State = state }, "bram", Changed).ShouldBeNull();
     }
 
     [Theory]
@@ -84,9 +84,9 @@ public class ChangeActsTests
     {
         var change = Draft with { State = from };
         ChangeActs.Stops(act, change, "tomas", []).ShouldBeNull();
-        var stopped = ChangeActs.Stops(act, change, "tomas", Moved)!;
+        var stopped = ChangeActs.Stops(act, change, "tomas", Changed)!;
         stopped.Why.Code.ShouldBe("PLAN-07");
-        stopped.Why.Wrong.ToString().ShouldContain(Moved[0].At.Path.ToString());
+        stopped.Why.Wrong.ToString().ShouldContain(Changed[0].At.Path.ToString());
     }
 
     [Fact]
@@ -95,9 +95,9 @@ public class ChangeActsTests
         ChangeActs.Stops(ChangeAct.Recompute, Draft, "ines", [])!.Short.ShouldBe("nothing has moved");
         ChangeLife.Recompute(Draft, Draft.Plan, "ines", Now, null, []).Refused.ShouldNotBeNull();
         ChangeLife
-            .Recompute(Draft with { State = ChangeState.Approved }, Draft.Plan, "ines", Now, null, Moved)
+            .Recompute(Draft with { State = ChangeState.Approved }, Draft.Plan, "ines", Now, null, Changed)
             .Value!.State.ShouldBe(ChangeState.InReview);
-        ChangeLife.Recompute(Draft, Draft.Plan, "ines", Now, null, Moved).Value!.State.ShouldBe(ChangeState.Draft);
+        ChangeLife.Recompute(Draft, Draft.Plan, "ines", Now, null, Changed).Value!.State.ShouldBe(ChangeState.Draft);
     }
 
     [Theory]
@@ -147,7 +147,7 @@ public class ChangeActsTests
         var asked = ChangeLife.AskUrgently(Draft, "ines", Now, "odile", "the plant stands").Value!;
         ChangeActs.Stops(ChangeAct.ConfirmUrgent, asked, "tomas", [])!.Short.ShouldBe("odile was asked");
         ChangeActs.Stops(ChangeAct.ConfirmUrgent, asked, "odile", []).ShouldBeNull();
-        ChangeActs.Stops(ChangeAct.ConfirmUrgent, asked, "odile", Moved)!.Why.Code.ShouldBe("PLAN-07");
+        ChangeActs.Stops(ChangeAct.ConfirmUrgent, asked, "odile", Changed)!.Why.Code.ShouldBe("PLAN-07");
     }
 
     [Fact]
@@ -156,13 +156,13 @@ public class ChangeActsTests
         var change = Draft with { State = ChangeState.UnderWay };
         var steps = change.Plan.Steps;
         ChangeActs.Stops(ChangeAct.Close, change, "ines", [])!.Short.ShouldBe($"{steps.Length} steps not settled");
-        Tick Ticked(Step step, Outcome outcome) => new(step.Key, outcome, "ines", Now, "r", null);
+        Attempt Ticked(Step step, Outcome outcome) => new(step.Key, outcome, "ines", Now, "r", null);
         var all = change with
         {
-            Ticks = [.. steps.Select((s, i) => Ticked(s, i == 0 ? Outcome.Skipped : Outcome.Done))],
+            Attempts = [.. steps.Select((s, i) => Ticked(s, i == 0 ? Outcome.Skipped : Outcome.Done))],
         };
         ChangeActs.Stops(ChangeAct.Close, all, "ines", []).ShouldBeNull();
-        var failed = all with { Ticks = all.Ticks.Add(Ticked(steps[2], Outcome.Failed)) };
+        var failed = all with { Attempts = all.Attempts.Add(Ticked(steps[2], Outcome.Failed)) };
         var stopped = ChangeActs.Stops(ChangeAct.Close, failed, "ines", [])!;
         (stopped.Short, stopped.Why.Wrong.ToString()).ShouldBe(
             ("1 step not settled", "BRI-0001 cannot close: step 3 (failed) is not settled.")

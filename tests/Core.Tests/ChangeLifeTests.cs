@@ -81,7 +81,7 @@ public class ChangeLifeTests
     {
         var who = People[act.Who];
         // Every other random step is the one at hand, so that some walks come to an end.
-        var open = c.Plan.Steps.FirstOrDefault(s => c.LastTick(s.Key) is null or { Outcome: Outcome.Failed });
+        var open = c.Plan.Steps.FirstOrDefault(s => c.LastAttempt(s.Key) is null or { Outcome: Outcome.Failed });
         var step =
             (act.Step % 2 == 0 || act.Which > 15) && open is not null
                 ? open
@@ -128,7 +128,7 @@ public class ChangeLifeTests
                         outcome,
                         who,
                         at,
-                        outcome == Outcome.Done || act.Step % 3 > 0 ? "seen" : null,
+                        outcome == Outcome.Done || act.Step % 3 > 0 ? "confirmed" : null,
                         null
                     ),
                     null
@@ -142,28 +142,28 @@ public class ChangeLifeTests
         (now.Urgent is { } u && (u.Named == now.Author || u.ReviewedBy == now.Author)).ShouldBeFalse();
         // Urgent work begins by the act of the person who was asked, never of the one who asked.
         if (was.State != ChangeState.UnderWay && now.Urgent is not null && was.Urgent is null)
-            (now.Passages[^1].By, was.UrgentAsked!.Named, was.UrgentAsked.By == now.Passages[^1].By).ShouldBe(
+            (now.StatusHistory[^1].By, was.UrgentAsked!.Named, was.UrgentAsked.By == now.StatusHistory[^1].By).ShouldBe(
                 (now.Urgent.Named, now.Urgent.Named, false)
             );
         // Nothing said or ticked is ever lost, and what happened is told in order.
-        now.Ticks.Take(was.Ticks.Length).ShouldBe(was.Ticks);
+        now.Attempts.Take(was.Attempts.Length).ShouldBe(was.Attempts);
         now.Remarks.Take(was.Remarks.Length).ShouldBe(was.Remarks);
-        now.Passages.Take(was.Passages.Length).ShouldBe(was.Passages);
-        now.Passages[^1].To.ShouldBe(now.State);
+        now.StatusHistory.Take(was.StatusHistory.Length).ShouldBe(was.StatusHistory);
+        now.StatusHistory[^1].To.ShouldBe(now.State);
         if (now.State == ChangeState.Approved)
             now.Approval.ShouldNotBeNull();
         if (now.State == ChangeState.UnderWay)
             (now.Approval is not null || now.Urgent is not null).ShouldBeTrue("nothing begins unseen");
         if (was.State is not ChangeState.UnderWay)
-            now.Ticks.Length.ShouldBe(was.Ticks.Length, "only what is under way is worked on");
+            now.Attempts.Length.ShouldBe(was.Attempts.Length, "only what is under way is worked on");
         if (!was.Open && now.State != was.State)
             throw new ShouldAssertException($"{was.State} became {now.State}");
-        foreach (var tick in now.Ticks.Where(t => t.Outcome != Outcome.Done))
+        foreach (var tick in now.Attempts.Where(t => t.Outcome != Outcome.Done))
             tick.Remark.ShouldNotBeNull("what was skipped or failed says why");
         // What a step needs was settled before it was done.
-        foreach (var (tick, i) in now.Ticks.Select((t, i) => (t, i)).Where(t => t.t.Outcome == Outcome.Done))
+        foreach (var (tick, i) in now.Attempts.Select((t, i) => (t, i)).Where(t => t.t.Outcome == Outcome.Done))
         foreach (var need in plan.Steps.First(s => s.Key == tick.StepKey).Needs)
-            now.Ticks.Take(i)
+            now.Attempts.Take(i)
                 .LastOrDefault(t => t.StepKey == need)
                 ?.Outcome.ShouldBeOneOf(Outcome.Done, Outcome.Skipped);
         if (now.State != ChangeState.Done)
@@ -184,9 +184,11 @@ public class ChangeLifeTests
                 continue;
             var stands = Forms.Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.At.Path), edit.After);
             (
-                stands || now.LastTick(step.Key)!.Outcome == Outcome.Skipped || edit.At.Path.Steps[^1].Name == "seen"
+                stands
+                || now.LastAttempt(step.Key)!.Outcome == Outcome.Skipped
+                || edit.At.Path.Steps[^1].Name == "confirmed"
             ).ShouldBeTrue($"{edit.At.Path} by {step.Key}");
-            if (now.LastTick(step.Key)!.Outcome == Outcome.Skipped)
+            if (now.LastAttempt(step.Key)!.Outcome == Outcome.Skipped)
                 Forms
                     .Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.At.Path), edit.Before)
                     .ShouldBeTrue($"{edit.At.Path} was skipped");

@@ -157,9 +157,9 @@ public class ChangeTests
         var change = Draft();
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
         ChangeLife
-            .Moved(change, DemoInventory.All.With([tunnel with { Notes = "seen to", Name = "renamed" }]))
+            .Changed(change, DemoInventory.All.With([tunnel with { Notes = "seen to", Name = "renamed" }]))
             .ShouldBeEmpty();
-        var moved = ChangeLife.Moved(
+        var moved = ChangeLife.Changed(
             change,
             DemoInventory.All.With([tunnel with { B = tunnel.B with { Rules = null } }])
         );
@@ -180,7 +180,7 @@ public class ChangeTests
         var change = Draft() with { State = ChangeState.UnderWay };
         foreach (var step in change.Plan.Steps)
             change =
-                step.Key.StartsWith("no-translation-b", StringComparison.Ordinal)
+                step.Key.StartsWith("no-NAT-b", StringComparison.Ordinal)
                     ? Attempt(change, step.Key, Outcome.Skipped, "translation is off there", null)
                 : step.Key == "subnets-b"
                     ? Attempt(
@@ -196,13 +196,13 @@ public class ChangeTests
         var built = closed.AsBuilt.OfType<Tunnel>().Single();
         var pair = new SubnetPair(Prefix.Parse("10.61.40.0/24").Value, Prefix.Parse("10.62.4.0/24").Value);
         built.Agreed.Pairs.ShouldContain(pair);
-        built.A.Subnets!.OwnFrom.ShouldBe("bri-ashlow-nets");
-        built.A.Subnets.Seen.ShouldBe(new(SeenHow.Typed, new(2026, 11, 24), "ines"));
+        built.A.Subnets!.LocalFrom.ShouldBe("bri-ashlow-nets");
+        built.A.Subnets.Confirmed.ShouldBe(new(ConfirmedHow.Typed, new(2026, 11, 24), "ines"));
         built
-            .B.Subnets!.Peer!.Value.Select(p => p.ToString())
+            .B.Subnets!.Remote!.Value.Select(p => p.ToString())
             .ShouldBe(["10.61.0.0/24", "10.61.8.0/22", "10.61.40.0/25"]);
         built.B.Rules!.Value!.Items.Length.ShouldBe(4);
-        built.B.NoTranslation!.Value!.Items.Length.ShouldBe(2);
+        built.B.NoNat!.Value!.Items.Length.ShouldBe(2);
         closed.AsBuilt.OfType<Gateway>().Single().Held("bri-lan")!.Members.Length.ShouldBe(2);
         // What was set otherwise and what was skipped is found at once.
         var codes = Checks
@@ -233,7 +233,7 @@ public class ChangeTests
         var elsewhere = DemoInventory.All.With([
             tunnel with
             {
-                A = tunnel.A with { Subnets = tunnel.A.Subnets! with { OwnFrom = null, Own = [] } },
+                A = tunnel.A with { Subnets = tunnel.A.Subnets! with { LocalFrom = null, Local = [] } },
             },
         ]);
         ChangeLife.Close(change, elsewhere, "ines", Now).Refused!.Code.ShouldBe("PLAN-07");

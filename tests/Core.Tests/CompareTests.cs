@@ -13,7 +13,7 @@ namespace Vellumkeep.Core.Tests;
 /// </summary>
 public class CompareTests
 {
-    private const string Seen = "read 2026-11-03 by tomas";
+    private const string Confirmed = "read 2026-11-03 by tomas";
 
     /// <summary>The row of a setting of BRI-PETHER with these values at its ends; a dash leaves one out.</summary>
     private static Row Compared(string key, string a, string b, bool seen = false)
@@ -22,7 +22,7 @@ public class CompareTests
         var form = WrittenRecord.Write(tunnel, IdNames.Instance);
         foreach (var (end, value) in new[] { ("a", a), ("b", b) })
         {
-            var written = seen && value != "-" ? $"{{is: {value}, seen: {Seen}}}" : value;
+            var written = seen && value != "-" ? $"{{is: {value}, confirmed: {Confirmed}}}" : value;
             form = Edits.Put(
                 form,
                 Made.Path($"{end}.set.{key}"),
@@ -61,7 +61,7 @@ public class CompareTests
     public void Alike_in_meaning_is_alike(string key, string a, string b, bool alike)
     {
         var row = Compared(key, a, b);
-        (row.Answer != Answer.Differs).ShouldBe(alike, $"{row.A.Text} | {row.B.Text}: {row.Answer}");
+        (row.Relation != Relation.Differs).ShouldBe(alike, $"{row.A.Text} | {row.B.Text}: {row.Relation}");
         if (alike)
             row.Difference.ShouldBeNull();
     }
@@ -75,8 +75,8 @@ public class CompareTests
     [InlineData("espProposals", "[AES-256-CBC + SHA256]")]
     public void It_agrees_only_where_both_were_seen(string key, string value)
     {
-        Compared(key, value, value, seen: true).Answer.ShouldBe(Answer.Agrees, key);
-        Compared(key, value, value).Answer.ShouldBe(Answer.AsFarAsKnown, key);
+        Compared(key, value, value, seen: true).Relation.ShouldBe(Relation.Agrees, key);
+        Compared(key, value, value).Relation.ShouldBe(Relation.AgreesNotConfirmed, key);
     }
 
     [Theory]
@@ -89,10 +89,10 @@ public class CompareTests
         var row = Compared(key, value, "-", seen: true);
         row.A.Source.ShouldBe(Source.Set);
         row.B.Source.ShouldBeOneOf(Source.Agreed, Source.Default, Source.Unknown);
-        row.B.Seen.ShouldBeNull();
-        row.Answer.ShouldNotBe(Answer.Agrees);
+        row.B.Confirmed.ShouldBeNull();
+        row.Relation.ShouldNotBe(Relation.Agrees);
         if (row.B.Text is null)
-            (row.Answer, row.OnlyOn).ShouldBe((Answer.Undetermined, EndName.A));
+            (row.Relation, row.OnlyOn).ShouldBe((Relation.Undetermined, EndName.A));
     }
 
     [Fact]
@@ -105,7 +105,7 @@ public class CompareTests
         );
         row.A.Text.ShouldBe("refused");
         row.A.Note.ShouldBe("temporary until 2026-12-01, then required DH 14: the rekey failed");
-        row.Answer.ShouldBe(Answer.Differs);
+        row.Relation.ShouldBe(Relation.Differs);
     }
 
     [Fact]
@@ -114,6 +114,6 @@ public class CompareTests
         var row = Compared("pfs", "{pending: the other party, by: 2026-12-01}", "required DH 14");
         row.A.Text.ShouldBeNull();
         row.A.Note.ShouldBe("pending: the other party, by 2026-12-01");
-        (row.Answer, row.OnlyOn).ShouldBe((Answer.Undetermined, EndName.B));
+        (row.Relation, row.OnlyOn).ShouldBe((Relation.Undetermined, EndName.B));
     }
 }

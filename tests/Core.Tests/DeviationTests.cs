@@ -49,9 +49,9 @@ public class DeviationTests
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
         var built = Built(c, StepOf(c, "rule-in", Where.B), new("10.61.40.0/24", "10.61.40.128/25", "r"));
         var rules = built.Get<Tunnel>(c.Wish.Tunnels[0]).B.Rules!.Value!.Items;
-        rules.ShouldContain(new Rule(RuleWay.In, P("10.62.4.0/24"), P("10.61.40.128/25")));
-        rules.ShouldContain(new Rule(RuleWay.Out, P("10.62.4.0/24"), P("10.61.40.0/24")));
-        rules.ShouldNotContain(new Rule(RuleWay.In, P("10.62.4.0/24"), P("10.61.40.0/24")));
+        rules.ShouldContain(new Rule(RuleDirection.In, P("10.62.4.0/24"), P("10.61.40.128/25")));
+        rules.ShouldContain(new Rule(RuleDirection.Out, P("10.62.4.0/24"), P("10.61.40.0/24")));
+        rules.ShouldNotContain(new Rule(RuleDirection.In, P("10.62.4.0/24"), P("10.61.40.0/24")));
     }
 
     [Fact]
@@ -60,10 +60,10 @@ public class DeviationTests
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
         var built = Built(c, StepOf(c, "subnets-b", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r"));
         var tunnel = built.Get<Tunnel>(c.Wish.Tunnels[0]);
-        tunnel.B.Subnets!.Peer!.Value.ShouldBe([P("10.61.0.0/24"), P("10.61.8.0/22"), P("10.61.40.0/25")]);
+        tunnel.B.Subnets!.Remote!.Value.ShouldBe([P("10.61.0.0/24"), P("10.61.8.0/22"), P("10.61.40.0/25")]);
         // What was agreed stays what was agreed.
         tunnel.Agreed.Pairs.Select(p => p.A).ShouldContain(P("10.61.40.0/24"));
-        tunnel.B.Rules!.Value!.Items.ShouldAllBe(r => r.Peer != P("10.61.40.0/25"));
+        tunnel.B.Rules!.Value!.Items.ShouldAllBe(r => r.Remote != P("10.61.40.0/25"));
     }
 
     [Fact]
@@ -96,10 +96,12 @@ public class DeviationTests
             s.Where == Where.B && s.TunnelId == tunnel.Id && s.Enter.Any(v => v.Label == "peer subnets")
         );
         var built = Built(c, step, new("peer subnets", "10.61.0.0/24, 10.61.9.0/24", "the device held another"));
-        built.Get<Tunnel>(tunnel.Id).B.Subnets!.Peer!.Value.ShouldBe([P("10.61.0.0/24"), P("10.61.9.0/24")]);
-        built.Get<Tunnel>(tunnel.Id).B.Subnets!.Seen!.By.ShouldBe("tomas");
+        built.Get<Tunnel>(tunnel.Id).B.Subnets!.Remote!.Value.ShouldBe([P("10.61.0.0/24"), P("10.61.9.0/24")]);
+        built.Get<Tunnel>(tunnel.Id).B.Subnets!.Confirmed!.By.ShouldBe("tomas");
         // The other tunnel of the change is as planned.
-        built.Get<Tunnel>(DemoInventory.Tunnel("BRI-PETHER").Id).B.Subnets!.Peer!.Value.ShouldBe([P("10.61.0.0/24")]);
+        built
+            .Get<Tunnel>(DemoInventory.Tunnel("BRI-PETHER").Id)
+            .B.Subnets!.Remote!.Value.ShouldBe([P("10.61.0.0/24")]);
     }
 
     [Fact]
@@ -141,11 +143,11 @@ public class DeviationTests
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
         var step = StepOf(c, "rule-in", Where.B);
         var name = step.Enter.First(v => v.Label == "name").Text;
-        var noted = Attempt(c, step, new("name", "cold-in", "the name was taken")).Value!.Ticks[^1].Deviation!;
+        var noted = Attempt(c, step, new("name", "cold-in", "the name was taken")).Value!.Attempts[^1].Deviation!;
         (noted.Planned, noted.Set, noted.At.Length).ShouldBe((name, "cold-in", 0));
         Built(c, step, new("name", "cold-in", "the name was taken"))
             .Get<Tunnel>(c.Wish.Tunnels[0])
-            .B.Rules!.Value!.Items.ShouldContain(new Rule(RuleWay.In, P("10.62.4.0/24"), P("10.61.40.0/24")));
+            .B.Rules!.Value!.Items.ShouldContain(new Rule(RuleDirection.In, P("10.62.4.0/24"), P("10.61.40.0/24")));
     }
 
     [Fact]
@@ -155,8 +157,10 @@ public class DeviationTests
         var ticked = Attempt(c, StepOf(c, "subnets-b", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r")).Value!;
         var read = (Change)
             Storage.Bodies.RecordBody.Read(RecordKind.Change, ticked.Id, Storage.Bodies.RecordBody.Bytes(ticked));
-        read.Ticks[^1].Deviation!.At.ShouldBe(ticked.Ticks[^1].Deviation!.At);
-        read.Ticks[^1].Deviation!.At.ShouldHaveSingleItem().Path.ShouldBe(EndPaths.B.PeerSubnets.Item("10.61.40.0/24"));
+        read.Attempts[^1].Deviation!.At.ShouldBe(ticked.Attempts[^1].Deviation!.At);
+        read.Attempts[^1]
+            .Deviation!.At.ShouldHaveSingleItem()
+            .Path.ShouldBe(EndPaths.B.RemoteSubnets.Item("10.61.40.0/24"));
     }
 
     private static Prefix P(string text) => Prefix.Parse(text).Value;

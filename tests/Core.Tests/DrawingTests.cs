@@ -143,13 +143,13 @@ public class DrawingTests
             .ToArray();
         items
             .Select(i =>
-                $"{i.Prefix} {(i.Real ? "real" : "seen")} {string.Join('+', i.Overlaps)} {(i.Overlaps.IsEmpty ? "" : i.Harmless ? "harmless" : "clash")}".Trim()
+                $"{i.Prefix} {(i.Real ? "real" : "presented")} {string.Join('+', i.Overlaps)} {(i.Overlaps.IsEmpty ? "" : i.Harmless ? "harmless" : "clash")}".Trim()
             )
             .Order()
             .ShouldBe([
-                "10.99.1.0/24 seen",
+                "10.99.1.0/24 presented",
                 "10.99.2.0/24 real SHOP2 clash",
-                "10.99.2.0/25 seen SHOP3 clash",
+                "10.99.2.0/25 presented SHOP3 clash",
                 "192.168.1.0/24 real SHOP2 harmless",
                 "192.168.1.0/25 real SHOP1 harmless",
             ]);

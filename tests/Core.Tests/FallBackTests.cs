@@ -1,6 +1,6 @@
 using Shouldly;
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Sums;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

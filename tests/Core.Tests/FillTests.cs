@@ -42,7 +42,7 @@ public class FillTests
         var was = Waiting(state) with { Approval = state == ChangeState.Approved ? new("tomas", Now) : null };
         var now = Filled(was);
         (now.State, now.Approval, now.Plan.Pending.Length).ShouldBe((state, was.Approval, 0));
-        now.Passages.ShouldBe(was.Passages);
+        now.StatusHistory.ShouldBe(was.StatusHistory);
     }
 
     [Theory]
@@ -63,7 +63,7 @@ public class FillTests
         var was = Waiting(ChangeState.UnderWay);
         var asked = was.Plan.Steps.Single(s => s.Fills == Pending(was).At.At);
         var now = Filled(was);
-        var tick = now.LastTick(asked.Key).ShouldNotBeNull();
+        var tick = now.LastAttempt(asked.Key).ShouldNotBeNull();
         (tick.Outcome, tick.By, tick.At).ShouldBe((Outcome.Done, "ines", Now));
         tick.Remark!.ShouldContain("203.0.113.171");
         now.Plan.Steps.ShouldContain(s => s.Key == asked.Key);
@@ -79,11 +79,11 @@ public class FillTests
             .Aggregate(was, (c, s) =>
                 c with
                 {
-                    Ticks = c.Ticks.Add(new(s.Key, Outcome.Done, "ines", Now, null, null)),
+                    Attempts = c.Attempts.Add(new(s.Key, Outcome.Done, "ines", Now, null, null)),
                 }
             );
         var now = Filled(worked);
-        foreach (var tick in worked.Ticks)
+        foreach (var tick in worked.Attempts)
         {
             var (then, after) = (worked.Plan.StepOf(tick.StepKey)!, now.Plan.StepOf(tick.StepKey)!);
             after.Do.ToString().ShouldBe(then.Do.ToString());
@@ -91,7 +91,7 @@ public class FillTests
             now.Plan.NumberOf(tick.StepKey).ShouldBe(worked.Plan.NumberOf(tick.StepKey), tick.StepKey);
         }
 
-        now.Ticks.Take(worked.Ticks.Length).ShouldBe(worked.Ticks);
+        now.Attempts.Take(worked.Attempts.Length).ShouldBe(worked.Attempts);
     }
 
     [Fact]

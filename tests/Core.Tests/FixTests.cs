@@ -29,13 +29,13 @@ public class FixTests
     {
         var seen = 0;
         foreach (var (view, before) in Stopped.Value)
-        foreach (var mend in Mends.Of(view, before))
+        foreach (var fix in FixFinder.Of(view, before))
         {
-            var set = Mends.Set(view, mend.Values);
-            set.ShouldNotBeNull($"{view.Tunnel.Code}: {mend.Says}");
-            var then = Rehearse.From(new TunnelView(view.Inventory.With([set]), set, view.Today), before.Starter);
-            then.Further(before).ShouldBeTrue($"{view.Tunnel.Code} from {before.Starter}: {mend.Says}");
-            then.Outcome.ShouldBe(mend.Then.Outcome);
+            var set = FixFinder.Set(view, fix.Values);
+            set.ShouldNotBeNull($"{view.Tunnel.Code}: {fix.Says}");
+            var then = Rehearse.From(new TunnelView(view.Inventory.With([set]), set, view.Today), before.Initiator);
+            then.Further(before).ShouldBeTrue($"{view.Tunnel.Code} from {before.Initiator}: {fix.Says}");
+            then.Outcome.ShouldBe(fix.Then.Outcome);
             seen++;
         }
 
@@ -47,16 +47,16 @@ public class FixTests
     {
         foreach (var (view, before) in Stopped.Value)
         {
-            var mends = Mends.Of(view, before);
-            mends.Length.ShouldBeLessThanOrEqualTo(4);
-            mends.Select(m => m.Says.ToString()).ShouldBeUnique($"{view.Tunnel.Code} from {before.Starter}");
-            foreach (var mend in mends)
+            var fixes = FixFinder.Of(view, before);
+            fixes.Length.ShouldBeLessThanOrEqualTo(4);
+            fixes.Select(m => m.Says.ToString()).ShouldBeUnique($"{view.Tunnel.Code} from {before.Initiator}");
+            foreach (var fix in fixes)
             {
-                mend.Values.ShouldNotBeEmpty();
-                mend.Says.ToString().ShouldEndWith(".");
-                mends
-                    .Where(m => m.Passes && m != mend)
-                    .ShouldNotContain(m => m.Values.All(mend.Values.Contains), $"{mend.Says} says more than it has to");
+                fix.Values.ShouldNotBeEmpty();
+                fix.Says.ToString().ShouldEndWith(".");
+                fixes
+                    .Where(m => m.Passes && m != fix)
+                    .ShouldNotContain(m => m.Values.All(fix.Values.Contains), $"{fix.Says} says more than it has to");
             }
         }
     }
@@ -66,14 +66,14 @@ public class FixTests
     {
         foreach (var (view, before) in Stopped.Value)
         {
-            var mends = Mends.Of(view, before);
-            mends.Select(m => m.Risks.Length).ShouldBeInOrder();
+            var fixes = FixFinder.Of(view, before);
+            fixes.Select(m => m.Risks.Length).ShouldBeInOrder();
             var had = Risks(view);
-            foreach (var mend in mends)
+            foreach (var fix in fixes)
             {
-                var after = new TunnelView(view.Inventory.With([mend.Mended]), mend.Mended, view.Today);
+                var after = new TunnelView(view.Inventory.With([fix.Fixed]), fix.Fixed, view.Today);
                 string.Join(" ", Risks(after).Except(had).Order(StringComparer.Ordinal))
-                    .ShouldBe(string.Join(" ", mend.Risks));
+                    .ShouldBe(string.Join(" ", fix.Risks));
             }
         }
     }
@@ -88,9 +88,9 @@ public class FixTests
             {
                 var rehearsal = new Checked(view).Rehearsed(end);
                 if (rehearsal.Stop is null)
-                    Mends.Of(view, rehearsal).ShouldBeEmpty(tunnel.Code);
+                    FixFinder.Of(view, rehearsal).ShouldBeEmpty(tunnel.Code);
                 if (rehearsal.Later is null)
-                    Mends.OfLater(view, rehearsal).ShouldBeEmpty(tunnel.Code);
+                    FixFinder.OfLater(view, rehearsal).ShouldBeEmpty(tunnel.Code);
             }
         }
     }
@@ -103,9 +103,9 @@ public class FixTests
         {
             var view = new TunnelView(DemoInventory.All, tunnel, DemoInventory.Today);
             foreach (var end in Enum.GetValues<EndName>())
-            foreach (var mend in Mends.OfLater(view, new Checked(view).Rehearsed(end)))
+            foreach (var fix in FixFinder.OfLater(view, new Checked(view).Rehearsed(end)))
             {
-                mend.Then.Later.ShouldBeNull($"{tunnel.Code}: {mend.Says}");
+                fix.Then.Later.ShouldBeNull($"{tunnel.Code}: {fix.Says}");
                 seen++;
             }
         }
@@ -117,9 +117,9 @@ public class FixTests
     public void A_value_that_cannot_be_read_there_sets_nothing()
     {
         var view = new TunnelView(DemoInventory.All, DemoInventory.Tunnel("BRI-ASHLOW"), DemoInventory.Today);
-        Mends.Set(view, [new(EndName.A, "pfs", "perhaps")]).ShouldBeNull();
-        Mends.Set(view, [new(EndName.A, "pfs", "refused"), new(EndName.B, "colour", "blue")]).ShouldBeNull();
-        Mends.Set(view, [new(EndName.A, "pfs", "refused")]).ShouldNotBeNull();
+        FixFinder.Set(view, [new(EndName.A, "pfs", "perhaps")]).ShouldBeNull();
+        FixFinder.Set(view, [new(EndName.A, "pfs", "refused"), new(EndName.B, "colour", "blue")]).ShouldBeNull();
+        FixFinder.Set(view, [new(EndName.A, "pfs", "refused")]).ShouldNotBeNull();
     }
 
     private static string[] Risks(TunnelView view) =>

@@ -49,11 +49,11 @@ public class FormTests
         const string gateway =
             "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks:\n  - {label: line, address: dynamic";
         var (unknown, _) = Read(WrittenGateway.Form, gateway + "}");
-        var (none, _) = Read(WrittenGateway.Form, gateway + ", letsIn: []}");
-        unknown!.Uplinks[0].LetsIn.ShouldBeNull();
-        none!.Uplinks[0].LetsIn!.Value.ShouldBeEmpty();
-        Written(WrittenGateway.Form, unknown).ShouldNotContain("letsIn");
-        Written(WrittenGateway.Form, none).ShouldContain("letsIn: []");
+        var (none, _) = Read(WrittenGateway.Form, gateway + ", allowsInbound: []}");
+        unknown!.Uplinks[0].AllowsInbound.ShouldBeNull();
+        none!.Uplinks[0].AllowsInbound!.Value.ShouldBeEmpty();
+        Written(WrittenGateway.Form, unknown).ShouldNotContain("allowsInbound");
+        Written(WrittenGateway.Form, none).ShouldContain("allowsInbound: []");
     }
 
     [Theory]
@@ -67,8 +67,8 @@ public class FormTests
         "runBy: 'them' is not"
     )]
     [InlineData(
-        "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks: [{label: a, address: 192.0.2.1}]\nheldParts: [{name: N}, {name: N}]",
-        "heldParts: 'N' stands twice"
+        "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks: [{label: a, address: 192.0.2.1}]\nsharedEntries: [{name: N}, {name: N}]",
+        "sharedEntries: 'N' stands twice"
     )]
     public void What_is_wrong_is_told_with_its_field(string text, string problem) =>
         Read(WrittenGateway.Form, text).Problems.ShouldHaveSingleItem().ShouldStartWith(problem);

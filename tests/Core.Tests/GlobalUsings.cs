@@ -1,6 +1,6 @@
 global using Vellumkeep.Core.Changes.Addresses;
-global using Vellumkeep.Core.Changes.ByHand;
 global using Vellumkeep.Core.Changes.Lifecycle;
+global using Vellumkeep.Core.Changes.Manual;
 global using Vellumkeep.Core.Changes.NewTunnels;
 global using Vellumkeep.Core.Changes.Planning;
 global using Vellumkeep.Core.Changes.Platforms;

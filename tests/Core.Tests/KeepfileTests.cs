@@ -10,7 +10,7 @@ namespace Vellumkeep.Core.Tests;
 
 public class KeepfileTests
 {
-    internal const string Head = "vellumkeep: inventory/1\ncustomers:\n  - {code: ACM, name: Acme Mills}\n";
+    internal const string Head = "vellumkeep: keepfile/1\ncustomers:\n  - {code: ACM, name: Acme Mills}\n";
 
     [Fact]
     public void What_is_written_reads_back_to_the_same_text_in_stable_order()
@@ -130,13 +130,13 @@ public class KeepfileTests
         var text = DemoInventory
             .Files()
             .ElementAt(2)
-            .Replace("ownFrom: bri-lan, peer: [10.62.4.0/24]", "ownFrom: bri-lam, peer: [10.62.4.0/24]")
+            .Replace("localFrom: bri-lan, remote: [10.62.4.0/24]", "localFrom: bri-lam, remote: [10.62.4.0/24]")
             .Replace("uplinks: [fibre]", "uplinks: [copper]");
         var names = new CodeNames();
         foreach (var earlier in DemoInventory.Files().Take(2))
             Keepfile.Read(earlier, names, _ => null, null).Problems.ShouldBeEmpty();
         var read = Keepfile.Read(text, names, _ => null, null);
-        read.Problems.ShouldContain(p => p.Wrong.Contains("no held part 'bri-lam'") && p.Right.Contains("bri-lan"));
+        read.Problems.ShouldContain(p => p.Wrong.Contains("no shared entry 'bri-lam'") && p.Right.Contains("bri-lan"));
         read.Problems.ShouldContain(p => p.Wrong.Contains("no uplink 'copper'") && p.Right.Contains("fibre"));
     }
 }
@@ -158,7 +158,7 @@ public class NoiseTests
             { "lines", Head + string.Concat(Enumerable.Repeat("- - - -\n", 1_200_000)) },
             {
                 "anchors bomb",
-                "vellumkeep: inventory/1\na: &a [x,x]\n"
+                "vellumkeep: keepfile/1\na: &a [x,x]\n"
                     + string.Concat(
                         Enumerable
                             .Range(1, 40)

@@ -38,7 +38,7 @@ internal static class Made
             Plan = plan,
             State = state,
             Author = "ines",
-            Passages = [new(ChangeState.Draft, "ines", default, null)],
+            StatusHistory = [new(ChangeState.Draft, "ines", default, null)],
         };
 
     /// <summary>The same, with the plan that the demo's records give.</summary>

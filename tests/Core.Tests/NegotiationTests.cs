@@ -102,7 +102,7 @@ public class NegotiationTests
             AlgorithmTable.Group(group.Name).Value.ShouldBe(group);
     }
 
-    // Starter, answerer, the group of the IKE SA: whether it fits, and with which group (RFC 7296 section 1.3.1).
+    // Initiator, responder, the group of the IKE SA: whether it fits, and with which group (RFC 7296 section 1.3.1).
     [Theory]
     [InlineData("required DH 14", "required DH 14", "DH 19", true, "DH 14")]
     [InlineData("required DH 14", "required DH 16", "DH 19", false, null)]
@@ -119,14 +119,14 @@ public class NegotiationTests
     [InlineData("required DH of IKE", "required DH 14", "DH 19", false, null)]
     [InlineData("required DH of IKE", "required DH of IKE", "DH 19", true, "DH 19")]
     public void Two_settings_of_pfs_fit_as_the_standard_has_it(
-        string starter,
-        string answerer,
+        string initiator,
+        string responder,
         string ofIke,
         bool fits,
         string? group
     )
     {
-        var (one, other) = (Pfs.Parse(starter).Value!, Pfs.Parse(answerer).Value!);
+        var (one, other) = (Pfs.Parse(initiator).Value!, Pfs.Parse(responder).Value!);
         var found = Choice.Pfs(one, other, AlgorithmTable.Group(ofIke).Value);
         (found.Fits, found.Group?.Name).ShouldBe((fits, group));
         Choice.PfsFits(one, other, AlgorithmTable.Group(ofIke).Value).ShouldBe(fits);
@@ -139,10 +139,10 @@ public class NegotiationTests
     [InlineData("required DH of IKE", "refused", false)]
     [InlineData("required DH 14", "required DH 14", true)]
     public void Where_the_group_of_the_ike_sa_decides_and_is_not_known_nothing_is_said(
-        string starter,
-        string answerer,
+        string initiator,
+        string responder,
         bool? fits
-    ) => Choice.PfsFits(Pfs.Parse(starter).Value!, Pfs.Parse(answerer).Value!, null).ShouldBe(fits);
+    ) => Choice.PfsFits(Pfs.Parse(initiator).Value!, Pfs.Parse(responder).Value!, null).ShouldBe(fits);
 
     /// <summary>A tunnel of the demo whose ends differ in PFS alone, with margins and jitter as given.</summary>
     private static Deferred? Later(string a, string b, string lifeA = "1 h", string lifeB = "1 h", int jitterB = 0)

@@ -55,7 +55,7 @@ public class PageTests
                     findings.Where(f => f.RowKey == row.Key).Select(f => f.Code).Distinct(),
                     ignoreOrder: true
                 );
-                if (row.Answer is Answer.Differs or Answer.Undetermined)
+                if (row.Relation is Relation.Differs or Relation.Undetermined)
                     shown.WorthALook.ShouldBeTrue($"{tunnel.Code} {row.Key}");
             }
 
@@ -70,7 +70,7 @@ public class PageTests
         {
             page.Pairs.Select(p => $"{p.A} - {p.B}").ShouldBe(tunnel.Agreed.Pairs.Select(p => p.ToString()));
             foreach (var end in page.Pairs.SelectMany(p => new[] { p.AtA, p.AtB }))
-                new[] { end.Selector, end.RuleIn, end.RuleOut, end.NoTranslation, end.Route }.ShouldAllBe(w =>
+                new[] { end.Selector, end.RuleIn, end.RuleOut, end.NoNat, end.Route }.ShouldAllBe(w =>
                     w.Length > 0 && w == w.ToLowerInvariant()
                 );
         }
@@ -80,42 +80,42 @@ public class PageTests
     public void The_ladder_is_numbered_without_a_gap_and_what_comes_after_the_stop_is_told_to_be_supposed()
     {
         foreach (var (tunnel, _, page) in Pages(Everything))
-        foreach (var (side, starter) in new[] { (page.FromA, EndName.A), (page.FromB, EndName.B) })
+        foreach (var (side, initiator) in new[] { (page.FromA, EndName.A), (page.FromB, EndName.B) })
         {
-            var rehearsed = DemoInventory.Checked(tunnel).Rehearsed(starter);
-            side.Starter.ShouldBe(starter.ToString());
+            var rehearsed = DemoInventory.Checked(tunnel).Rehearsed(initiator);
+            side.Initiator.ShouldBe(initiator.ToString());
             side.Exchanges.Select(x => x.Number)
-                .ShouldBe(Enumerable.Range(1, side.Exchanges.Count), $"{tunnel.Code} from {starter}");
-            side.Outcome.ShouldBe(Telling.Outcomes.Of(rehearsed.Outcome));
+                .ShouldBe(Enumerable.Range(1, side.Exchanges.Count), $"{tunnel.Code} from {initiator}");
+            side.Outcome.ShouldBe(FindingText.Outcomes.Of(rehearsed.Outcome));
             side.Stops.Select(s => s.Code).ShouldBe(rehearsed.Obstacles.Select(o => o.Code));
             var whole = side.Stops.Where(s => s.Pairs.Count == 0 || s.Pairs.Count == tunnel.Agreed.Pairs.Length);
             if (whole.FirstOrDefault() is { } stop)
-                side.Exchanges.ShouldAllBe(x => x.IfMended == (x.Number > stop.Exchange), tunnel.Code);
+                side.Exchanges.ShouldAllBe(x => x.IfFixed == (x.Number > stop.Exchange), tunnel.Code);
             else
-                side.Exchanges.ShouldAllBe(x => !x.IfMended, tunnel.Code);
+                side.Exchanges.ShouldAllBe(x => !x.IfFixed, tunnel.Code);
             foreach (var message in side.Exchanges)
                 message.Carries.Text.ShouldNotBeNullOrWhiteSpace($"{tunnel.Code} {message.Name}");
             if (rehearsed.ComesUp)
-                side.Passing.ShouldNotBeEmpty($"{tunnel.Code} from {starter}");
+                side.Passing.ShouldNotBeEmpty($"{tunnel.Code} from {initiator}");
         }
     }
 
     [Fact]
     public void A_mend_that_is_said_to_pass_is_shown_with_the_values_that_it_sets_and_how_it_then_ends()
     {
-        var mends = Pages(Everything)
+        var fixes = Pages(Everything)
             .SelectMany(p => new[] { p.Rehearsal.FromA, p.Rehearsal.FromB })
-            .SelectMany(s => s.Mends)
+            .SelectMany(s => s.Fixes)
             .ToArray();
-        mends.Length.ShouldBeGreaterThan(10);
-        foreach (var mend in mends)
+        fixes.Length.ShouldBeGreaterThan(10);
+        foreach (var fix in fixes)
         {
-            mend.Says.Text.ShouldNotBeNullOrWhiteSpace();
-            mend.Values.ShouldNotBeEmpty(mend.Says.Text);
-            mend.Values.ShouldAllBe(v => v.End == "A" || v.End == "B");
-            Telling.Outcomes.All.ShouldContain(mend.Outcome);
-            if (mend.Outcome == Telling.Outcomes.Of(Outcome.Up))
-                mend.Next.ShouldBeNull(mend.Says.Text);
+            fix.Says.Text.ShouldNotBeNullOrWhiteSpace();
+            fix.Values.ShouldNotBeEmpty(fix.Says.Text);
+            fix.Values.ShouldAllBe(v => v.End == "A" || v.End == "B");
+            FindingText.Outcomes.All.ShouldContain(fix.Outcome);
+            if (fix.Outcome == FindingText.Outcomes.Of(Outcome.Up))
+                fix.Next.ShouldBeNull(fix.Says.Text);
         }
     }
 
@@ -126,8 +126,8 @@ public class PageTests
         {
             page.Timeline.Marks.Select(m => m.From).ShouldBe(page.Timeline.Marks.Select(m => m.From).Order());
             page.Timeline.Marks.ShouldAllBe(m => m.To >= m.From && m.From >= 0, tunnel.Code);
-            foreach (var life in page.Timeline.Lives.Where(l => l.RenewsFrom is not null && l.Drops is not null))
-                (life.RenewsFrom <= life.Drops && life.RenewsTo <= life.Drops).ShouldBeTrue($"{tunnel.Code} {life}");
+            foreach (var life in page.Timeline.Lives.Where(l => l.RekeysFrom is not null && l.Drops is not null))
+                (life.RekeysFrom <= life.Drops && life.RekeysTo <= life.Drops).ShouldBeTrue($"{tunnel.Code} {life}");
         }
     }
 

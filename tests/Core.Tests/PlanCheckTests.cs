@@ -172,7 +172,7 @@ public class PlanCheckTests
         vessel.Length.ShouldBeGreaterThan(1);
         var (made, _) = TunnelDesign.Of(all, "n1", Idea("harbour-gw", vessel[0]), DemoInventory.Today);
         (made!.Agreed.OnlyA.TextOf(Settings.Start), made.Agreed.OnlyB.TextOf(Settings.Start)).ShouldBe(
-            ("only answer", "always")
+            ("responds only", "always")
         );
         (made.Agreed.IdentityA!.Type, made.Agreed.IdentityB!.Type).ShouldBe((IdentityKind.Address, IdentityKind.Fqdn));
         TunnelDesign
@@ -239,10 +239,12 @@ public class PlanCheckTests
             change.Plan.Steps[5],
             change.Plan.Steps.First(s => s.Part == Part.Prove)
         );
-        Tick Ticked(Step step, Outcome outcome, Deviation? deviation = null) =>
-            new(step.Key, outcome, "ines", default, "seen", deviation);
-        bool Told(params Tick[] ticks) =>
-            PlanChecks.Run(change with { Ticks = [.. ticks] }, DemoInventory.All, [], []).Any(f => f.Code == "PLAN-11");
+        Attempt Ticked(Step step, Outcome outcome, Deviation? deviation = null) =>
+            new(step.Key, outcome, "ines", default, "confirmed", deviation);
+        bool Told(params Attempt[] ticks) =>
+            PlanChecks
+                .Run(change with { Attempts = [.. ticks] }, DemoInventory.All, [], [])
+                .Any(f => f.Code == "PLAN-11");
 
         Told(
                 Ticked(a, Outcome.Done),
@@ -282,7 +284,7 @@ public class PlanCheckTests
             .Run(
                 change with
                 {
-                    Ticks =
+                    Attempts =
                     [
                         Ticked(a, Outcome.Done),
                         Ticked(b, Outcome.Done),
@@ -325,7 +327,7 @@ public class PlanCheckTests
         both.Steps.Count(s => s.Key.Contains("-list-", StringComparison.Ordinal)).ShouldBe(1);
         both.Edits.Count(e => e.At.Kind == RecordKind.Gateway).ShouldBe(1);
         both.Steps.Count(s => s.Key.StartsWith("activate-", StringComparison.Ordinal)).ShouldBe(1);
-        // The end that only answers has it before the ends that start.
+        // The end that responds only has it before the ends that start.
         var switching = both.Steps.Where(s => s.Part == Part.Switch).Select(s => s.Gateway).ToArray();
         switching.ShouldBe(["churn-gw1", "ashlow-gw", "pether-gw"]);
 

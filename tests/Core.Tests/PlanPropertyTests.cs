@@ -77,7 +77,7 @@ public class PlanPropertyTests
                         .Steps.Where(s =>
                             s.TunnelId == id
                             && s.Where.ToString() == end.ToString()
-                            && (s.Enter.Any(v => v.Key is not null and not "outer") || s.TakeOut.Length > 0)
+                            && (s.Enter.Any(v => v.Key is not null and not "outer") || s.Remove.Length > 0)
                         )
                         .ToArray();
                     foreach (var step in steps)
@@ -94,7 +94,7 @@ public class PlanPropertyTests
                             seen++;
                         }
 
-                        foreach (var value in step.TakeOut)
+                        foreach (var value in step.Remove)
                         {
                             device.Remove(value.Key!, out var gone).ShouldBeTrue($"{wish} {step.Key}: {value.Label}");
                             gone.ShouldBe(value.Text);
@@ -112,7 +112,7 @@ public class PlanPropertyTests
                                 value.Before is { } b ? device[value.Key!] = b
                                 : device.Remove(value.Key!) ? null
                                 : null;
-                        foreach (var value in step.TakeOut)
+                        foreach (var value in step.Remove)
                             device[value.Key!] = value.Text;
                     }
 
@@ -213,7 +213,7 @@ public class PlanPropertyTests
         {
             var back = plan.WayBack().Select(s => plan.NumberOf(s.Key)).ToArray();
             back.ShouldBeInOrder(Shouldly.SortDirection.Descending, wish.ToString());
-            foreach (var step in plan.Steps.Where(s => s.Enter.Length + s.TakeOut.Length > 0 && s.Where != Where.Us))
+            foreach (var step in plan.Steps.Where(s => s.Enter.Length + s.Remove.Length > 0 && s.Where != Where.Us))
                 (step.Undo is not null || step.NoReturn).ShouldBeTrue(
                     $"{step.Key} ({step.Kind}) has no way back: {step.Do} {wish}"
                 );
@@ -229,9 +229,9 @@ public class PlanPropertyTests
         foreach (var (wish, plan) in ground.Plans)
         {
             var change = Change(ground, wish, plan);
-            ChangeLife.Moved(change, ground.All).ShouldBeEmpty($"{wish} has moved before anybody moved anything");
+            ChangeLife.Changed(change, ground.All).ShouldBeEmpty($"{wish} has moved before anybody moved anything");
             if (plan.Edits.Any(e => e.Before is not null))
-                ChangeLife.Moved(change, ground.After(plan)).ShouldNotBeEmpty($"{wish}");
+                ChangeLife.Changed(change, ground.After(plan)).ShouldNotBeEmpty($"{wish}");
         }
     }
 
@@ -302,7 +302,7 @@ public class PlanPropertyTests
             Plan = plan,
             State = ChangeState.Approved,
             Author = "ines",
-            Passages = [new(ChangeState.Draft, "ines", default, null)],
+            StatusHistory = [new(ChangeState.Draft, "ines", default, null)],
         };
 
     // What is entered is seen when its step is done: that nobody confirmed it yet is no news of the plan.

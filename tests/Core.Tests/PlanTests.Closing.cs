@@ -28,8 +28,8 @@ public partial class PlanTests
             };
         var (first, second) = (Make("c1", new RekeyWish([tunnel.Id])), Make("c2", new StrengthenWish(tunnel.Id, null)));
         var after = Demo.After(first.Plan);
-        ChangeLife.Moved(second, DemoInventory.All).ShouldBeEmpty();
-        var moved = ChangeLife.Moved(second, after);
+        ChangeLife.Changed(second, DemoInventory.All).ShouldBeEmpty();
+        var moved = ChangeLife.Changed(second, after);
         moved.ShouldNotBeEmpty();
         ChangeLife.Begin(second, "ines", DateTimeOffset.UnixEpoch, moved).Refused!.Code.ShouldBe("PLAN-07");
         var again = ChangeLife
@@ -44,7 +44,7 @@ public partial class PlanTests
             .Value!;
         again.State.ShouldBe(ChangeState.InReview);
         again.Approval.ShouldBeNull();
-        ChangeLife.Moved(again, after).ShouldBeEmpty();
+        ChangeLife.Changed(again, after).ShouldBeEmpty();
     }
 
     /// <summary>
@@ -59,7 +59,7 @@ public partial class PlanTests
         {
             var change = Made.Change(wish, plan with { Pending = [] }, ChangeState.UnderWay) with
             {
-                Ticks = [.. plan.Steps.Select(s => new Tick(s.Key, Outcome.Done, "tomas", at, null, null))],
+                Attempts = [.. plan.Steps.Select(s => new Attempt(s.Key, Outcome.Done, "tomas", at, null, null))],
             };
             var (closed, refused) = ChangeLife.Close(change, DemoInventory.All, "tomas", at);
             refused.ShouldBeNull($"{wish}: {refused?.Wrong}");
@@ -87,7 +87,7 @@ public partial class PlanTests
                     Edits.Find(RecordBody.Form(built.Get<Tunnel>(edit.At.RecordId)), edit.At.Path) is MapNode map
                     && plan.Steps.Any(s => s.Edits.Contains(plan.Edits.IndexOf(edit)))
                 )
-                    map.Text("seen").ShouldBe("typed 2026-11-24 by tomas", $"{wish} {edit.At.Path}");
+                    map.Text("confirmed").ShouldBe("typed 2026-11-24 by tomas", $"{wish} {edit.At.Path}");
         }
     }
 
@@ -121,7 +121,7 @@ public partial class PlanTests
                 )
                 .Value!;
         change
-            .Ticks.Count(t => t.Deviation is not null)
+            .Attempts.Count(t => t.Deviation is not null)
             .ShouldBe(2, "in the stage that adds and in the one that withdraws");
         var built = ChangeLife.Close(change, DemoInventory.All, "ines", at).Value!.AsBuilt.OfType<Tunnel>().Single();
         var view = new TunnelView(DemoInventory.All.With(built), built, Today);

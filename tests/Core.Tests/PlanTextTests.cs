@@ -157,7 +157,7 @@ public class PlanTextTests
                 Line(
                     $"       {v.Label} = {v.Text}{(v.Before is null || v.Before == v.Text ? "" : $" (was {v.Before})")}{(v.Waits is null ? "" : " (pending)")}"
                 );
-            foreach (var v in step.TakeOut)
+            foreach (var v in step.Remove)
                 Line($"       out {v.Label} = {v.Text}");
             foreach (var v in step.Expect)
                 Line($"       {v.Label}: {v.Text}");

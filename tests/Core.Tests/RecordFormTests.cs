@@ -35,7 +35,7 @@ public class RecordFormTests
     [InlineData("site", "BRI-CHURN", "networks[plant].purpose", "milk", null)]
     [InlineData("site", "BRI-CHURN", "networks[plant].presentedAs", "10.99.8.0/22", "networks")]
     [InlineData("site", "BRI-CHURN", "gatewayIsDefaultRouter", "no", "gatewayIsDefaultRouter")]
-    [InlineData("gateway", "churn-gw1", "wayIn.otherWay", "a screen", null)]
+    [InlineData("gateway", "churn-gw1", "managementAccess.outOfBand", "a screen", null)]
     [InlineData("gateway", "churn-gw1", "uplinks[fibre].mtu", "1400", "uplinks")]
     [InlineData("tunnel", "BRI-ASHLOW", "tags", "[milk]", null)]
     [InlineData("tunnel", "BRI-ASHLOW", "b.set.pfs", "refused", "b.set.pfs")]
@@ -111,14 +111,14 @@ public class RecordFormTests
                 "agreed.pairs",
                 "agreed.identities",
                 "a.keyHeld",
-                "a.ticks",
+                "a.progress",
                 "a.subnets",
                 "b.gateway",
                 "since",
             }
         )
             Edits.Find(copy, Made.Path(path)).ShouldBeNull(path);
-        YamlText.Write(copy).ShouldNotContain("seen");
+        YamlText.Write(copy).ShouldNotContain("confirmed");
         WrittenRecord.Read(RecordKind.Tunnel, "x", copy, Names).Problems.Select(p => p.Field).ShouldBe(["b.gateway"]);
         WrittenRecord
             .Read(RecordKind.Tunnel, "x", Edits.Put(copy, EndPaths.B.Gateway, "ashlow-gw"), Names)

@@ -35,21 +35,21 @@ public class RehearsalTests
     [MemberData(nameof(Cases))]
     public void The_right_exchange_the_refusing_end_the_notify_and_the_cause_are_named_and_the_first_mend_passes(
         string name,
-        string starter,
+        string initiator,
         string alter,
         string outcome,
         string exchange,
         string by,
         string notify,
         string code,
-        string mended
+        string firstFix
     )
     {
         var view = Altered(alter);
         var about = new Checked(view);
-        var r = about.Rehearsed(Enum.Parse<EndName>(starter));
-        var told = r.Stop is { } s ? $"{Telling.Why(about, r, s)}" : "";
-        Telling.Outcomes.Of(r.Outcome).ShouldBe(outcome, $"{name}: {told}");
+        var r = about.Rehearsed(Enum.Parse<EndName>(initiator));
+        var told = r.Stop is { } s ? $"{FindingText.Why(about, r, s)}" : "";
+        FindingText.Outcomes.Of(r.Outcome).ShouldBe(outcome, $"{name}: {told}");
         if (exchange.Length == 0)
         {
             r.Stop.ShouldBeNull($"{name}: {told}");
@@ -58,19 +58,19 @@ public class RehearsalTests
 
         var stop = r.Stop.ShouldNotBeNull(name);
         (
-            stop.Exchange == 0 ? "before the first message" : Telling.Name(r.Exchanges[stop.Exchange - 1].Message)
+            stop.Exchange == 0 ? "before the first message" : FindingText.Name(r.Exchanges[stop.Exchange - 1].Message)
         ).ShouldBe(exchange, name);
         (stop.RefusedBy?.ToString() ?? "").ShouldBe(by, name);
         stop.Notify.ShouldBe(notify, name);
         stop.Code.ShouldBe(code, name);
         told.ShouldNotBeNullOrWhiteSpace();
-        var mends = Mends.Of(view, r);
-        if (mended == "yes")
+        var fixes = FixFinder.Of(view, r);
+        if (firstFix == "yes")
         {
-            mends.ShouldNotBeEmpty(name);
+            fixes.ShouldNotBeEmpty(name);
             // Applying it makes it pass, from the side that had failed.
-            var after = new TunnelView(view.Inventory.With([mends[0].Mended]), mends[0].Mended, view.Today);
-            Rehearse.From(after, r.Starter).Outcome.ShouldBe(Outcome.Up, $"{name}: {mends[0].Says}");
+            var after = new TunnelView(view.Inventory.With([fixes[0].Fixed]), fixes[0].Fixed, view.Today);
+            Rehearse.From(after, r.Initiator).Outcome.ShouldBe(Outcome.Up, $"{name}: {fixes[0].Says}");
         }
     }
 
@@ -86,7 +86,7 @@ public class RehearsalTests
         Rehearse
             .From(Altered("B pfs=required DH 16; B reauthentication=30 min"), EndName.B)
             .Later!.HiddenBy.ShouldBe(1800);
-        Mends.OfLater(Altered("B pfs=required DH 16"), r).ShouldAllBe(m => m.Then.Later == null);
+        FixFinder.OfLater(Altered("B pfs=required DH 16"), r).ShouldAllBe(m => m.Then.Later == null);
     }
 
     [Fact]
@@ -100,9 +100,9 @@ public class RehearsalTests
         for (var steps = 0; r.Stop is not null; steps++)
         {
             steps.ShouldBeLessThan(8);
-            var mend = Mends.Of(view, r).First();
-            mend.Then.Further(r).ShouldBeTrue(mend.Says.ToString());
-            view = new(view.Inventory.With([mend.Mended]), mend.Mended, view.Today);
+            var fix = FixFinder.Of(view, r).First();
+            fix.Then.Further(r).ShouldBeTrue(fix.Says.ToString());
+            view = new(view.Inventory.With([fix.Fixed]), fix.Fixed, view.Today);
             r = Rehearse.From(view, EndName.B);
         }
 
@@ -116,7 +116,7 @@ public class RehearsalTests
         var view = new TunnelView(Sound.Around.With([blank]), blank, DemoInventory.Today);
         var r = Rehearse.From(view, EndName.B);
         r.Outcome.ShouldBe(Outcome.Undetermined);
-        Telling.FindOut(new(view), r.Open.Single()).ToString().ShouldContain("which key version it holds");
+        FindingText.FindOut(new(view), r.Open.Single()).ToString().ShouldContain("which key version it holds");
     }
 
     [Fact]
@@ -125,14 +125,14 @@ public class RehearsalTests
         var whimbrel = DemoInventory.Checked(DemoInventory.Tunnel("SAL-WHIMBREL"));
         var r = whimbrel.Rehearsed(EndName.B);
         r.Stop!.Cause.ShouldBeOfType<KeyNotFound>().Mates.ShouldBe(1);
-        Telling.Name(r.Exchanges[r.Stop.Exchange - 1].Message).ShouldBe("main mode 5");
-        var mends = Mends.Of(whimbrel.View, r);
+        FindingText.Name(r.Exchanges[r.Stop.Exchange - 1].Message).ShouldBe("main mode 5");
+        var fixes = FixFinder.Of(whimbrel.View, r);
         // SHA-1 and DH 5 are IKEv1's on that platform, so the newer version brings newer proposals with it.
-        mends[0]
+        fixes[0]
             .Says.ToString()
             .ShouldStartWith("Set IKE version to IKEv2 at both ends, set IKE proposals to AES-128-GCM-16");
-        mends[0].Passes.ShouldBeTrue();
-        mends.Single(m => m.Values.Any(v => v.Value == "aggressive")).Risks.ShouldBe(["STR-04"]);
+        fixes[0].Passes.ShouldBeTrue();
+        fixes.Single(m => m.Values.Any(v => v.Value == "aggressive")).Risks.ShouldBe(["STR-04"]);
         DemoInventory.Checked(DemoInventory.Tunnel("SAL-DUNLIN")).Rehearsed(EndName.B).Outcome.ShouldBe(Outcome.Up);
     }
 
@@ -154,7 +154,7 @@ public class RehearsalTests
         r.Passing.ShouldBe([two[0]]);
         r.Stop!.Code.ShouldBe("PAIR-05");
         r.Stop.Pairs.ShouldBe([two[1]]);
-        Telling.Name(r.Exchanges[r.Stop.Exchange - 1].Message).ShouldBe("CREATE_CHILD_SA request");
+        FindingText.Name(r.Exchanges[r.Stop.Exchange - 1].Message).ShouldBe("CREATE_CHILD_SA request");
     }
 
     [Fact]
@@ -186,10 +186,10 @@ public class RehearsalTests
             Story(DemoInventory.All.With([stranger]), tunnel, EndName.A).ShouldBe(story, tunnel.Code);
         }
 
-        static string Story(Inventory among, Tunnel t, EndName starter)
+        static string Story(Inventory among, Tunnel t, EndName initiator)
         {
-            var r = Rehearse.From(new(among, t, DemoInventory.Today), starter);
-            return $"{r.Outcome} {r.Ike} {r.Esp} {string.Join(",", r.Obstacles.Select(o => $"{o.Stage} {o.Exchange} {o.RefusedBy == starter} {o.Notify} {o.Code}"))} {string.Join(",", r.Open.Select(q => $"{q.What.Replace("of A", "of the other").Replace("of B", "of the other")} {q.At == starter}").Order())} {r.Later?.Lost}";
+            var r = Rehearse.From(new(among, t, DemoInventory.Today), initiator);
+            return $"{r.Outcome} {r.Ike} {r.Esp} {string.Join(",", r.Obstacles.Select(o => $"{o.Stage} {o.Exchange} {o.RefusedBy == initiator} {o.Notify} {o.Code}"))} {string.Join(",", r.Open.Select(q => $"{q.What.Replace("of A", "of the other").Replace("of B", "of the other")} {q.At == initiator}").Order())} {r.Later?.Lost}";
         }
     }
 
@@ -211,16 +211,16 @@ public class RehearsalTests
             Gen.Bool
         );
         gen.Sample(
-            (atA, atB, pick, aStarts) =>
+            (atA, atB, pick, aInitiates) =>
             {
                 var (a, b) = (platforms[atA], platforms[atB]);
                 var (proposals, esp) = ground.GetOrAdd((atA, atB), _ =>
                     (
-                        [.. Sums.CommonGround.IkeProposals(a, b, IkeVersion.IKEv2)],
-                        [.. Sums.CommonGround.EspProposals(a, b, IkeVersion.IKEv2)]
+                        [.. Calculations.CommonGround.IkeProposals(a, b, IkeVersion.IKEv2)],
+                        [.. Calculations.CommonGround.EspProposals(a, b, IkeVersion.IKEv2)]
                     )
                 );
-                var starter = aStarts ? EndName.A : EndName.B;
+                var initiator = aInitiates ? EndName.A : EndName.B;
                 var around = Sound.Around.With([
                     .. new[] { (Sound.Tunnel.A.GatewayId, a), (Sound.Tunnel.B.GatewayId, b) }.Select(x =>
                         (IRecord)(Sound.Around.Get<Gateway>(x.GatewayId) with { PlatformId = x.Item2.Id })
@@ -229,15 +229,15 @@ public class RehearsalTests
                     b,
                 ]);
                 var view = Altered(
-                    $"ikeProposals={proposals[pick % proposals.Length]}; espProposals={esp[pick % esp.Length]}; pfs=refused; {starter} start=always",
+                    $"ikeProposals={proposals[pick % proposals.Length]}; espProposals={esp[pick % esp.Length]}; pfs=refused; {initiator} start=always",
                     Sound.Tunnel,
                     around
                 );
-                var r = Rehearse.From(view, starter);
+                var r = Rehearse.From(view, initiator);
                 return r.Outcome == Outcome.Up && r.Later is null
                     ? true
                     : throw new InvalidOperationException(
-                        $"{a.Title} {b.Title} {r.Outcome} {(r.Stop is null ? "" : Telling.Why(new(view), r, r.Stop))} {string.Join(",", r.Open.Select(o => o.What))}"
+                        $"{a.Title} {b.Title} {r.Outcome} {(r.Stop is null ? "" : FindingText.Why(new(view), r, r.Stop))} {string.Join(",", r.Open.Select(o => o.What))}"
                     );
             },
             iter: 300
@@ -257,7 +257,7 @@ public class RehearsalTests
                 _ = Verdicts.Verdict.Of(about, Checks.Run(about));
                 foreach (var r in about.Rehearsals)
                 {
-                    _ = r.Obstacles.Select(o => Telling.Why(about, r, o).ToString()).Count();
+                    _ = r.Obstacles.Select(o => FindingText.Why(about, r, o).ToString()).Count();
                     _ = Timeline.Of(about.View, r);
                 }
 
@@ -331,7 +331,7 @@ public class RehearsalTests
     private static (Inventory, Tunnel) Base()
     {
         var text = """
-            vellumkeep: inventory/1
+            vellumkeep: keepfile/1
             tunnels:
               - code: BASE
                 customer: BRI

@@ -164,7 +164,7 @@ public class SheetTests
         // Two by two is not a wish for four pairs: the lists are kept as entered, and that is told.
         var lime = inventory.ByCode<Tunnel>("PEN-LIME")!;
         lime.Agreed.Pairs.ShouldBeEmpty();
-        lime.A.Subnets!.Own!.Value.Length.ShouldBe(2);
+        lime.A.Subnets!.Local!.Value.Length.ShouldBe(2);
         read.Notes.ShouldContain(n => n.Row == 8 && n.Text.Contains("which pairs are wanted"));
         inventory.ByCode<Gateway>("pen-borage-end-gw")!.Uplinks[0].Address.Pending.ShouldNotBeNull();
         // The hub stands in every row and is one gateway.

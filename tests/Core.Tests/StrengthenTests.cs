@@ -1,8 +1,8 @@
 using Shouldly;
 using Vellumkeep.Core.Algorithms;
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Sums;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

@@ -57,12 +57,12 @@ public class StrokeTests
             Strokes
                 .Of(row, [])
                 .Stroke.ShouldBe(
-                    row.Answer switch
+                    row.Relation switch
                     {
-                        Answer.Undetermined => Stroke.TwoHairlines,
-                        Answer.AsFarAsKnown => Stroke.Dotted,
-                        Answer.Agrees or Answer.Differs => Stroke.Whole,
-                        _ => throw new InvalidOperationException($"{row.Answer}"),
+                        Relation.Undetermined => Stroke.TwoHairlines,
+                        Relation.AgreesNotConfirmed => Stroke.Dotted,
+                        Relation.Agrees or Relation.Differs => Stroke.Whole,
+                        _ => throw new InvalidOperationException($"{row.Relation}"),
                     },
                     $"{looked.Code} {row.Key}"
                 );
@@ -118,7 +118,7 @@ public class StrokeTests
                 (Stroke.TwoHairlines, "undetermined"),
                 (Stroke.TwoHairlines, "on A only"),
                 (Stroke.TwoHairlines, "on B only"),
-                (Stroke.Dotted, "as far as known"),
+                (Stroke.Dotted, "agrees, not confirmed"),
                 (Stroke.Whole, "agrees"),
                 (Stroke.Whole, "differs, no harm")
             );

@@ -44,10 +44,10 @@ public class SymmetryTests
             {
                 var mirror = swapped.Row(Mirrored(row.Key)).ShouldNotBeNull($"{was.View.Tunnel.Code} {row.Key}");
                 var about = $"{was.View.Tunnel.Code} {row.Key}: {row.A.Text} | {row.B.Text}";
-                mirror.Answer.ShouldBe(row.Answer, about);
+                mirror.Relation.ShouldBe(row.Relation, about);
                 mirror.OnlyOn.ShouldBe(row.OnlyOn?.Other(), about);
                 (mirror.A.Source, mirror.B.Source).ShouldBe((row.B.Source, row.A.Source), about);
-                (mirror.A.Seen, mirror.B.Seen).ShouldBe((row.B.Seen, row.A.Seen), about);
+                (mirror.A.Confirmed, mirror.B.Confirmed).ShouldBe((row.B.Confirmed, row.A.Confirmed), about);
                 (mirror.Difference?.GetType()).ShouldBe(row.Difference?.GetType(), about);
             }
         }
@@ -58,10 +58,10 @@ public class SymmetryTests
     public void The_negotiation_takes_the_same_course_from_the_same_device(string ground)
     {
         foreach (var (was, swapped) in Both(ground))
-        foreach (var starter in Enum.GetValues<EndName>())
+        foreach (var initiator in Enum.GetValues<EndName>())
         {
-            var (one, other) = (was.Rehearsed(starter), swapped.Rehearsed(starter.Other()));
-            var about = $"{was.View.Tunnel.Code} from {starter}";
+            var (one, other) = (was.Rehearsed(initiator), swapped.Rehearsed(initiator.Other()));
+            var about = $"{was.View.Tunnel.Code} from {initiator}";
             other.Outcome.ShouldBe(one.Outcome, about);
             (other.Version, other.Mode, other.Encapsulated).ShouldBe((one.Version, one.Mode, one.Encapsulated), about);
             (other.Ike, other.Esp, other.Pfs).ShouldBe((one.Ike, one.Esp, one.Pfs), about);
@@ -108,7 +108,7 @@ public class SymmetryTests
         foreach (var r in about.Rehearsals.Where(r => r.Outcome is Outcome.Up or Outcome.UpWithFewerPairs))
         {
             var pairs = about.View.Tunnel.Agreed.Pairs;
-            var code = $"{about.View.Tunnel.Code} from {r.Starter}";
+            var code = $"{about.View.Tunnel.Code} from {r.Initiator}";
             r.Passing.ShouldAllBe(p => pairs.Contains(p), code);
             if (r.Outcome == Outcome.Up)
                 r.Passing.Length.ShouldBe(pairs.Length, code);
@@ -125,12 +125,12 @@ public class SymmetryTests
         foreach (var r in about.Rehearsals)
         foreach (var o in r.Obstacles)
         {
-            var code = $"{about.View.Tunnel.Code} from {r.Starter}: {o.Code} {o.Notify}";
+            var code = $"{about.View.Tunnel.Code} from {r.Initiator}: {o.Code} {o.Notify}";
             o.Exchange.ShouldBeGreaterThanOrEqualTo(0, code);
             if (o.Exchange > 0)
                 r.Exchanges.ShouldContain(x => x.Number == o.Exchange, code);
             if (o.Notify == "not sent")
-                o.RefusedBy.ShouldBe(r.Starter, code);
+                o.RefusedBy.ShouldBe(r.Initiator, code);
             o.Notify.ShouldNotBeNullOrWhiteSpace(code);
             Checks.All.ShouldContain(c => c.Code == o.Code, code);
         }

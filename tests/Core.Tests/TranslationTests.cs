@@ -1,9 +1,9 @@
 using Shouldly;
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Sums;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;
@@ -126,12 +126,12 @@ public class TranslationTests
         {
             if (c.Told.Any(t => t.Carries == Carries.Impossible))
                 continue;
-            foreach (var starter in Enum.GetValues<EndName>())
+            foreach (var initiator in Enum.GetValues<EndName>())
             {
-                var (before, after) = (Choice(c.Was, starter), Choice(c.Then, starter));
+                var (before, after) = (Choice(c.Was, initiator), Choice(c.Then, initiator));
                 if (before is null)
                     continue;
-                after.ShouldNotBeNull($"{c}: {starter} and the other end chose {before} and choose nothing");
+                after.ShouldNotBeNull($"{c}: {initiator} and the other end chose {before} and choose nothing");
                 seen++;
             }
         }
@@ -139,9 +139,9 @@ public class TranslationTests
         seen.ShouldBeGreaterThan(20);
     }
 
-    private static string? Choice(TunnelView view, EndName starter)
+    private static string? Choice(TunnelView view, EndName initiator)
     {
-        var (s, a) = (view.End(starter), view.End(starter.Other()));
+        var (s, a) = (view.End(initiator), view.End(initiator.Other()));
         var accepted = a.Get(Settings.IkeProposals).Value?.Items ?? [];
         return s.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault(accepted.Contains)?.ToString();
     }

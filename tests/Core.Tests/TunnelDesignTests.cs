@@ -2,10 +2,10 @@ using System.Collections.Immutable;
 using Shouldly;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Algorithms;
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Sums;
 using Xunit;
 using Outcome = Vellumkeep.Core.Rehearsing.Outcome;
 
@@ -120,10 +120,10 @@ public class TunnelDesignTests
             if (Designed(Idea(a.Code, b.Code, Pair)).Tunnel is { } tunnel)
             {
                 var view = new TunnelView(DemoInventory.All.With(tunnel), tunnel, DemoInventory.Today);
-                foreach (var end in view.Ends.Where(e => e.AddressMoves))
+                foreach (var end in view.Ends.Where(e => e.AddressIsDynamic))
                 {
                     end.Get(Settings.Start).Value!.Value.ShouldBe(Start.Always, end.Gateway.Code);
-                    end.Other.Get(Settings.Start).Value!.Value.ShouldBe(Start.OnlyAnswer, end.Gateway.Code);
+                    end.Other.Get(Settings.Start).Value!.Value.ShouldBe(Start.RespondsOnly, end.Gateway.Code);
                     var identity = end.Name == EndName.A ? tunnel.Agreed.IdentityA : tunnel.Agreed.IdentityB;
                     identity!.Type.ShouldBe(IdentityKind.Fqdn, end.Gateway.Code);
                 }
@@ -221,7 +221,7 @@ public class TunnelDesignTests
         string.Join("; ", all.Select(r => $"{r.Outcome} {r.Stop?.Code} {r.Stop?.Cause}"));
 
     private static bool Moves(Gateway g) =>
-        g.Uplinks is [var u, ..] && (u.Address.Value?.IsDynamic == true || u.Translator is { PublicAddress: null });
+        g.Uplinks is [var u, ..] && (u.Address.Value?.IsDynamic == true || u.Nat is { PublicAddress: null });
 
     [Fact]
     public void Two_ends_that_both_move_cannot_find_each_other()

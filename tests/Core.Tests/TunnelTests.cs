@@ -101,7 +101,7 @@ public class TunnelTests
         misfit.ShouldBe(new PfsMisfit(null, false, new(3600 - 720 - 180, 3600 - 720), 3600, null, true, false));
         string.Join(" ", Verdict.Of(about, Checks.Run(about)).Select(v => v.Says))
             .ShouldBe(
-                "Comes up when B starts; A only answers. Lost 60 minutes after it comes up: PFS does not fit, first refused at 45 to 48 minutes. Nothing from plant reaches creamery."
+                "Comes up when B starts; A responds only. Lost 60 minutes after it comes up: PFS does not fit, first refused at 45 to 48 minutes. Nothing from plant reaches creamery."
             );
     }
 
@@ -143,7 +143,7 @@ public class TunnelTests
                     new(DemoInventory.All, tunnel, DemoInventory.Today),
                     end,
                     row.Key,
-                    new(SeenHow.Read, DemoInventory.Today, "ines")
+                    new(ConfirmedHow.Read, DemoInventory.Today, "ines")
                 )
                     is { Ok: true } made
             )
@@ -151,7 +151,7 @@ public class TunnelTests
         tunnel.Agreed.Pairs.ShouldBe(DemoInventory.Tunnel("BRI-PETHER").Agreed.Pairs);
         var rows = DemoInventory.Checked(tunnel).Rows;
         rows.Where(r => r.Key is "pfs" or "ikeProposals" or "espLifetime" or "identityOfA" or "subnetsOfB")
-            .ShouldAllBe(r => r.Answer == Answer.Agrees);
+            .ShouldAllBe(r => r.Relation == Relation.Agrees);
         rows.First(r => r.Key == "espLifetime").A.Text.ShouldBe("3,600 s");
     }
 

@@ -36,7 +36,7 @@ public class ValueTests
         string? right
     )
     {
-        var (text, wrong, mend) = kind switch
+        var (text, wrong, fix) = kind switch
         {
             "prefix" => Told(Prefix.Parse(typed)),
             "lifetime" => Told(Lifetime.Parse(typed)),
@@ -55,7 +55,7 @@ public class ValueTests
 
         text.ShouldBeNull();
         wrong!.ShouldContain(expected[2..]);
-        mend!.ShouldContain(right![2..]);
+        fix!.ShouldContain(right![2..]);
     }
 
     private static (string?, string?, string?) Told<T>(Parsed<T> read) =>
@@ -185,7 +185,7 @@ public class ValueTests
         {
             var proposal = IkeProposal.Of(AlgorithmTable.Encryption("aes256gcm").Value, null, p, g).Value;
             IkeProposal.Parse(proposal.ToString()).Value.ShouldBe(proposal);
-            Sums.Graded.Of(proposal).Bits.ShouldBeLessThanOrEqualTo(Sums.Strength.Of(g));
+            Calculations.Graded.Of(proposal).Bits.ShouldBeLessThanOrEqualTo(Calculations.Strength.Of(g));
         }
     }
 
@@ -197,7 +197,7 @@ public class ValueTests
     [InlineData("CHACHA20-POLY1305", true, 1420, 1358, 1318)]
     public void The_encapsulation_sum_by_hand(string proposal, bool udp, int mtu, int inner, int mss)
     {
-        var sum = Sums.PacketSum.Of(EspProposal.Parse(proposal).Value, Family.IPv4, udp, mtu).Value;
+        var sum = Calculations.PacketCalculation.Of(EspProposal.Parse(proposal).Value, Family.IPv4, udp, mtu).Value;
         (sum.Inner, sum.MssIPv4).ShouldBe((inner, mss));
         (sum.LinkMtu - sum.Terms.Sum(t => t.Octets)).ShouldBe(sum.Left);
     }

@@ -58,7 +58,7 @@ public class WrittenTextTests
         (1, Gen.String[Gen.Char[' ', '~'], 0, 40])
     );
 
-    private static readonly string[] SomeKeys = ["is", "seen", "a b", "10.0.0.0/8", "yes", "null", "x: y"];
+    private static readonly string[] SomeKeys = ["is", "confirmed", "a b", "10.0.0.0/8", "yes", "null", "x: y"];
 
     private static readonly Gen<string[]> Keys = Gen.Shuffle(SomeKeys);
 
@@ -98,18 +98,18 @@ public class WrittenTextTests
             .ShouldBeTrue();
 
     [Theory]
-    [InlineData("vellumkeep: inventory/1\nsites: []\nsites: []\n", 3, "sites", "twice")]
-    [InlineData("vellumkeep: inventory/1\nsites:\n  - {code: A, name: b, code: C}\n", 3, "sites A.code", "twice")]
-    [InlineData("vellumkeep: inventory/1\nsites: []\n---\nsites: []\n", 3, "file", "second document")]
-    [InlineData("vellumkeep: inventory/1\nsites: !x []\n", 2, "file", "tag")]
-    [InlineData("vellumkeep: inventory/1\n[a]: b\n", 2, "file", "not a word")]
-    [InlineData("vellumkeep: inventory/1\nsites: {a\n", 3, "file", "not readable")]
+    [InlineData("vellumkeep: keepfile/1\nsites: []\nsites: []\n", 3, "sites", "twice")]
+    [InlineData("vellumkeep: keepfile/1\nsites:\n  - {code: A, name: b, code: C}\n", 3, "sites A.code", "twice")]
+    [InlineData("vellumkeep: keepfile/1\nsites: []\n---\nsites: []\n", 3, "file", "second document")]
+    [InlineData("vellumkeep: keepfile/1\nsites: !x []\n", 2, "file", "tag")]
+    [InlineData("vellumkeep: keepfile/1\n[a]: b\n", 2, "file", "not a word")]
+    [InlineData("vellumkeep: keepfile/1\nsites: {a\n", 3, "file", "not readable")]
     [InlineData("sites: []\n", 1, "vellumkeep", "does not say")]
     [InlineData("vellumkeep: inventory/9\n", 1, "vellumkeep", "inventory/9")]
     [InlineData("vellumkeep\n", 1, "file", "not made of fields")]
-    [InlineData("vellumkeep: inventory/1\nsites: some\n", 2, "sites", "a list is expected")]
-    [InlineData("vellumkeep: inventory/1\nsites:\n  - some\n", 3, "sites[1]", "fields are expected")]
-    [InlineData("vellumkeep: inventory/1\u0000", 1, "file", "not a text file")]
+    [InlineData("vellumkeep: keepfile/1\nsites: some\n", 2, "sites", "a list is expected")]
+    [InlineData("vellumkeep: keepfile/1\nsites:\n  - some\n", 3, "sites[1]", "fields are expected")]
+    [InlineData("vellumkeep: keepfile/1\u0000", 1, "file", "not a text file")]
     public void What_is_no_keepfile_is_refused_at_its_line(string text, int line, string field, string wrong)
     {
         var read = Keepfile.Read(text);
@@ -122,10 +122,10 @@ public class WrittenTextTests
     }
 
     [Theory]
-    [InlineData("vellumkeep: inventory/1\n")]
-    [InlineData("vellumkeep: inventory/1\nwritten: 2026-11-24\nsites:\n")]
-    [InlineData("vellumkeep: inventory/1\nsites: []\ntunnels: ~\n")]
-    [InlineData("{\"vellumkeep\": \"inventory/1\", \"sites\": []}")]
+    [InlineData("vellumkeep: keepfile/1\n")]
+    [InlineData("vellumkeep: keepfile/1\nwritten: 2026-11-24\nsites:\n")]
+    [InlineData("vellumkeep: keepfile/1\nsites: []\ntunnels: ~\n")]
+    [InlineData("{\"vellumkeep\": \"keepfile/1\", \"sites\": []}")]
     public void A_keepfile_with_nothing_in_it_is_one(string text)
     {
         var read = Keepfile.Read(text);

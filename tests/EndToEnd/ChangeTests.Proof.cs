@@ -68,7 +68,7 @@ public abstract partial class ChangeTests
 
         // A saved configuration often holds the key in clear: whatever way it comes, it is not taken, and the refusal
         // does not repeat it.
-        var configuration = Encoding.UTF8.GetBytes($"peer: 203.0.113.9\nkey: {key}\n");
+        var configuration = Encoding.UTF8.GetBytes($"remote: 203.0.113.9\nkey: {key}\n");
         foreach (
             var (field, attempt) in new (string, AttemptStep)[]
             {
@@ -116,7 +116,7 @@ public abstract partial class ChangeTests
             .File!.Size.ShouldBe(4 << 20);
 
         var path = Path.Combine(Demo.Service.Data, "way in.txt");
-        await File.WriteAllTextAsync(path, "answers", Ct);
+        await File.WriteAllTextAsync(path, "accepts", Ct);
         (await Demo.Command("ines", $"change step {change.Code} 3 --done --proof-file '{path}'")).Status.ShouldBe(0);
         (await Demo.Command("ines", $"change show {change.Code}")).Out.ShouldContain(
             "proof: the file way in.txt, SHA-256"

@@ -44,7 +44,7 @@ public abstract partial class ChangeTests
         );
         refused.Message.ShouldContain("has moved");
         var again = await ines.ActAsync(second.Code, "recompute", new(null, null), null, Ct);
-        (again.State, again.ApprovedBy, again.Moved.Count).ShouldBe(("in review", null, 0));
+        (again.State, again.ApprovedBy, again.Changed.Count).ShouldBe(("in review", null, 0));
         (await ines.TunnelAsync("QUI-MOS", Ct)).Rows.First(r => r.Key == "keyHeld").A.Text.ShouldBe("version 2");
     }
 

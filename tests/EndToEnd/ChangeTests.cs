@@ -50,7 +50,7 @@ public abstract partial class ChangeTests(DemoService demo)
                 s.Number < waiting.Number && !s.Do.Text.StartsWith("Get the outer", StringComparison.Ordinal)
             )
         )
-            await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null, "seen"), Ct);
+            await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null, "confirmed"), Ct);
         var refused = await Should.ThrowAsync<ServiceProblem>(
             ines.AttemptAsync(change.Code, waiting.Number, new("done", null, null, null, null), Ct)
         );
@@ -69,7 +69,7 @@ public abstract partial class ChangeTests(DemoService demo)
         tunnel.State.ShouldBe("in service");
         var address = tunnel.Rows.First(r => r.Key == "addressOfB").A;
         (address.Text, address.Source).ShouldBe(("203.0.113.171", "set"));
-        address.Seen.ShouldNotBeNull();
+        address.Confirmed.ShouldNotBeNull();
     }
 
     [Fact]

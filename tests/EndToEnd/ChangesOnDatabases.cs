@@ -68,7 +68,7 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
         }
 
         // Who saw it is told to everybody who may see the tunnel, and stands in the history.
-        var seen = (await odile.KeysAsync("BRI-NETTLE", Ct)).Versions.First(v => v.Version == made.Version).Seen[0];
+        var seen = (await odile.KeysAsync("BRI-NETTLE", Ct)).Versions.First(v => v.Version == made.Version).Viewed[0];
         (seen.Who, seen.Why).ShouldBe(("ines", "entering it at churn-gw1"));
         (await Demo.Command("odile", "history list --who ines")).Out.ShouldContain("see key");
         var path = $"tunnels/BRI-NETTLE/keys";
@@ -87,22 +87,22 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
             text.ShouldNotContain(shown.Key);
         foreach (var file in Directory.GetFiles(Demo.Service.Data, "*", SearchOption.AllDirectories))
             Encoding.Latin1.GetString(await RunningService.ReadSharedAsync(file, Ct)).ShouldNotContain(shown.Key);
-        // A backup holds it sealed, without what opens it.
+        // A backup holds it encrypted, without what opens it.
         var backup = Path.Combine(Path.GetTempPath(), Guid.NewGuid() + ".vkb");
         (
             await Vellumkeep.Running.RunningService.ServiceAsync(["backup", backup, "--data", Demo.Service.Data])
         ).Status.ShouldBe(0);
         var bytes = await File.ReadAllBytesAsync(backup, Ct);
         Encoding.Latin1.GetString(bytes).ShouldNotContain(shown.Key);
-        foreach (var sealing in Directory.GetFiles(Demo.Service.Keys))
-            bytes.AsSpan().IndexOf(File.ReadAllBytes(sealing)).ShouldBe(-1);
+        foreach (var key in Directory.GetFiles(Demo.Service.Keys))
+            bytes.AsSpan().IndexOf(File.ReadAllBytes(key)).ShouldBe(-1);
         File.Delete(backup);
-        // Sealed anew under another sealing key it is the same.
+        // Encrypted anew under another encryption key it is the same.
         (
             await Vellumkeep.Running.RunningService.ServiceAsync(["re-encrypt", "--data", Demo.Service.Data])
         ).Out.ShouldContain("encrypted under 0002-");
         (
-            await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("after the sealing key was replaced"), Ct)
+            await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("after the encryption key was replaced"), Ct)
         ).Key.ShouldBe(shown.Key);
     }
 }

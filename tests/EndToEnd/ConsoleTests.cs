@@ -44,7 +44,7 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
             await page.Keyboard.PressAsync("Enter");
             var verdict = page.Locator(".verdict");
             (await verdict.InnerTextAsync()).ShouldStartWith(
-                "Comes up when B starts; A only answers. Lost 60 minutes after it comes up"
+                "Comes up when B starts; A responds only. Lost 60 minutes after it comes up"
             );
             (
                 await page.GetByRole(AriaRole.Group, new() { Name = "Crossing of BRI-ASHLOW" }).BoundingBoxAsync()
@@ -69,7 +69,7 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
             var ladder = page.Locator(".ladder");
             await ladder.GetByText("Stops here. A refuses.").WaitForAsync();
             (await ladder.BoundingBoxAsync())!.Y.ShouldBeLessThan(300);
-            (await ladder.TextContentAsync())!.ShouldContain("5 · if mended: ESP");
+            (await ladder.TextContentAsync())!.ShouldContain("5 · if fixed: ESP");
             await page.GetByRole(AriaRole.Link, new() { Name = "A starts" }).ClickAsync();
             await page.GetByRole(AriaRole.Heading, new() { Name = "A starts, IKEv2" }).WaitForAsync();
             await page.GotoAsync("/findings?code=STR-09");
@@ -174,7 +174,7 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
                     "/platforms",
                     "/platforms/nimbolt-hosted@1",
                     "/suites/BRI-STANDARD@3",
-                    "/sums",
+                    "/calculations",
                     "/changes",
                     "/changes/BRI-0003",
                     "/changes/BRI-0002",

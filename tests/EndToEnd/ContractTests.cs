@@ -68,12 +68,12 @@ public partial class ContractTests(DemoService demo) : IClassFixture<DemoService
     private static readonly Dictionary<string, string[]> Questions = new()
     {
         ["addresses"] = ["addresses?q=10.61.0.10", "addresses?free=10.61.0.0/16&length=24"],
-        ["sums/packet"] = ["sums/packet?proposal=AES-256-GCM-16"],
-        ["sums/grade"] = ["sums/grade?proposal=AES-256-GCM-16"],
-        ["sums/lifetime"] = ["sums/lifetime?time=3600%20s&data=4%20GB&throughput=100"],
-        ["sums/detect"] = ["sums/detect?dpd=20%20s%20x%205,%20try%20again&version=IKEv2"],
-        ["sums/prefix/{verb}"] = ["sums/prefix/show?prefix=10.62.20.0/22"],
-        ["sums/common"] = ["sums/common?a=brackwater-two&b=alderquay-major"],
+        ["calc/packet"] = ["calc/packet?proposal=AES-256-GCM-16"],
+        ["calc/grade"] = ["calc/grade?proposal=AES-256-GCM-16"],
+        ["calc/lifetime"] = ["calc/lifetime?time=3600%20s&data=4%20GB&throughput=100"],
+        ["calc/detect"] = ["calc/detect?dpd=20%20s%20x%205,%20try%20again&version=IKEv2"],
+        ["calc/prefix/{verb}"] = ["calc/prefix/show?prefix=10.62.20.0/22"],
+        ["calc/common"] = ["calc/common?a=brackwater-two&b=alderquay-major"],
     };
 
     private static IEnumerable<string> Asked(string path, JsonElement get)

@@ -78,7 +78,7 @@ public sealed class PostgresDemoService : DemoService
 }
 
 /// <summary>
-/// The service as a program of its own: where somebody else reads its files. Whoever closes a file of a database drops
+/// The service as a program of its local: where somebody else reads its files. Whoever closes a file of a database drops
 /// every lock that SQLite has on it in the same process.
 /// </summary>
 public class DemoBeside : DemoService

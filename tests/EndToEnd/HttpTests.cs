@@ -99,16 +99,16 @@ public abstract class HttpTests(DemoService demo)
 
     [Theory]
     [InlineData(
-        "vellumkeep: inventory/1\nsites:\n  - {code: BRI-X, customer: BRI, name: X, networks: [{prefix: 10.9.0.1/24, name: lan}]}\n",
+        "vellumkeep: keepfile/1\nsites:\n  - {code: BRI-X, customer: BRI, name: X, networks: [{prefix: 10.9.0.1/24, name: lan}]}\n",
         3,
         "host bits"
     )]
     [InlineData(
-        "vellumkeep: inventory/1\ntunnels:\n  - {code: BRI-X, customer: BRI, name: X, state: planned, form: policy-based, agreed: {}, a: {gateway: no-such-gw}, b: {gateway: churn-gw1}}\n",
+        "vellumkeep: keepfile/1\ntunnels:\n  - {code: BRI-X, customer: BRI, name: X, state: planned, form: policy-based, agreed: {}, a: {gateway: no-such-gw}, b: {gateway: churn-gw1}}\n",
         3,
         "no gateway 'no-such-gw'"
     )]
-    [InlineData("vellumkeep: inventory/1\na: &a [1]\nb: [*a, *a]\n", 2, "anchor")]
+    [InlineData("vellumkeep: keepfile/1\na: &a [1]\nb: [*a, *a]\n", 2, "anchor")]
     public async Task A_broken_import_says_where_and_changes_nothing(string text, int line, string wrong)
     {
         var before = (await demo.Call("ines", HttpMethod.Get, "customers")).Body.ToString();
@@ -126,12 +126,7 @@ public abstract class HttpTests(DemoService demo)
     {
         var clock = Stopwatch.StartNew();
         (
-            await demo.Call(
-                "ines",
-                HttpMethod.Post,
-                "import",
-                "vellumkeep: inventory/1\n" + new string('x', 10_000_000)
-            )
+            await demo.Call("ines", HttpMethod.Post, "import", "vellumkeep: keepfile/1\n" + new string('x', 10_000_000))
         ).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(2));
     }

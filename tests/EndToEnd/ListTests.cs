@@ -142,9 +142,9 @@ public abstract class ListTests : IAsyncLifetime
     public async Task Pages_one_after_the_other_are_the_whole_list_and_a_day_is_what_fell_on_it()
     {
         await using var context = databases.Open();
-        async Task<List<CommitKept>> All(CommitFilter filter, Scope scope, int most)
+        async Task<List<StoredCommit>> All(CommitFilter filter, Scope scope, int most)
         {
-            var all = new List<CommitKept>();
+            var all = new List<StoredCommit>();
             for (long? before = null; ; )
             {
                 var (items, cursor) = await new HistoryList(context).CommitsAsync(scope, filter, before, most, Ct);
@@ -194,7 +194,7 @@ public abstract class ListTests : IAsyncLifetime
             );
         }
 
-        // A customer's own: each of its sites once, and of a commit of several customers only what is theirs, without
+        // A customer's local: each of its sites once, and of a commit of several customers only what is theirs, without
         // the reason that spoke of all.
         var own = await All(new(null, null, null, null, null), Scope.Of([customers[1]]), 1000);
         own.SelectMany(c => c.Records).ShouldAllBe(r => r.Code == "C1" || Owner(r.Code) == 1);

@@ -50,7 +50,12 @@ public class OfferedTests(DemoService demo) : IClassFixture<DemoService>
             using var client = Client(who);
             if (act == "work")
                 foreach (var step in (await client.ChangeAsync(draft.Code, Ct)).Steps)
-                    await client.AttemptAsync(draft.Code, step.Number, new("done", null, null, null, null, "seen"), Ct);
+                    await client.AttemptAsync(
+                        draft.Code,
+                        step.Number,
+                        new("done", null, null, null, null, "confirmed"),
+                        Ct
+                    );
             else
                 await DoAsync(client, who, draft.Code, act);
         }
@@ -68,7 +73,7 @@ public class OfferedTests(DemoService demo) : IClassFixture<DemoService>
             "window" => await client.WindowAsync(code, new(new DateTimeOffset(2027, 1, 12, 22, 0, 0, default), 60), Ct),
             "fill" => await client.FillAsync(code, new(1, "203.0.113.171"), Ct),
             "urgent" => await client.UrgentAsync(code, new(who == "tomas" ? "odile" : "tomas", "it cannot wait"), Ct),
-            "step" => await client.AttemptAsync(code, 1, new("done", null, null, null, null, "seen"), Ct),
+            "step" => await client.AttemptAsync(code, 1, new("done", null, null, null, null, "confirmed"), Ct),
             _ => await client.ActAsync(code, act, new("a remark", null), seen.Version, Ct),
         };
     }
@@ -117,11 +122,11 @@ public class OfferedTests(DemoService demo) : IClassFixture<DemoService>
                 after.Version.ShouldBeGreaterThan(before.Version, about);
                 if (after.State == before.State)
                 {
-                    after.Passages.Count.ShouldBe(before.Passages.Count, about);
+                    after.StatusHistory.Count.ShouldBe(before.StatusHistory.Count, about);
                     continue;
                 }
 
-                (after.Passages[^1].To, after.Passages[^1].By).ShouldBe((after.State, who), about);
+                (after.StatusHistory[^1].To, after.StatusHistory[^1].By).ShouldBe((after.State, who), about);
                 code = await ChangeInAsync(state);
             }
         }

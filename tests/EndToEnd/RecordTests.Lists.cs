@@ -68,10 +68,10 @@ public abstract partial class RecordTests
         using var maud = await demo.Service.ClientAsync("maud-audit");
         var own = await ines.KeepListAsync(new("to look at", "tunnels", "customer=BRI&severity=risk", false), Ct);
         await ines.KeepListAsync(new("blocks at Brindlecombe", "tunnels", "?customer=BRI&severity=blocks", true), Ct);
-        (await bram.KeptListsAsync(Ct))
+        (await bram.SavedFiltersAsync(Ct))
             .Select(k => (k.Name, k.By, k.Mine))
             .ShouldBe([("blocks at Brindlecombe", "ines", false)]);
-        (await maud.KeptListsAsync(Ct)).ShouldBeEmpty();
+        (await maud.SavedFiltersAsync(Ct)).ShouldBeEmpty();
         (await demo.Command("bram", "tunnel list --kept 'blocks at Brindlecombe'")).Out.ShouldContain("BRI-ASHLOW");
         (await Should.ThrowAsync<ServiceProblem>(bram.LetGoOfListAsync(own.Id, Ct))).Status.ShouldBe(
             HttpStatusCode.NotFound

@@ -202,7 +202,7 @@ public abstract partial class RecordTests(DemoService demo)
         );
         var mine = new WriteRecord(
             null,
-            seen.Text.Replace("otherWay: the press manager at a screen", "otherWay: the foreman at a screen"),
+            seen.Text.Replace("outOfBand: the press manager at a screen", "outOfBand: the foreman at a screen"),
             null,
             null
         );
@@ -218,7 +218,7 @@ public abstract partial class RecordTests(DemoService demo)
             "gateways",
             "press-gw",
             seen.Version + 1,
-            Set(null, ("wayIn.otherWay", "the foreman at a screen")),
+            Set(null, ("managementAccess.outOfBand", "the foreman at a screen")),
             false,
             Ct
         );

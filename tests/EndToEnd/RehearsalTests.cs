@@ -24,10 +24,10 @@ public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
                 s => s.Code.ShouldBe("PAIR-07")
             );
         side.Stops[0].Why.Text.ShouldContain("only the case differs, and it compares octets");
-        side.Exchanges.Where(x => x.Number > 4).ShouldAllBe(x => x.IfMended);
-        var mend = side.Mends[0];
-        mend.Passes.ShouldBeTrue();
-        (await bram.RehearseAsync(new(null, "LAR-LOAN", mend.Values), Ct)).FromA.Outcome.ShouldBe("up");
+        side.Exchanges.Where(x => x.Number > 4).ShouldAllBe(x => x.IfFixed);
+        var fix = side.Fixes[0];
+        fix.Passes.ShouldBeTrue();
+        (await bram.RehearseAsync(new(null, "LAR-LOAN", fix.Values), Ct)).FromA.Outcome.ShouldBe("up");
         (await bram.TunnelAsync("LAR-LOAN", Ct)).Version.ShouldBe(before.Version);
         var (status, body) = await demo.Call(
             "bram",
@@ -121,7 +121,7 @@ public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
         await ines.AcceptAsync(
             "LAR-MOOR",
             t.Version,
-            new(f.Code, f.Subject, f.Digest, "the issuer's list cannot be reached from there", Soon),
+            new(f.Code, f.Subject, f.Digest, "the ca's list cannot be reached from there", Soon),
             Ct
         );
         (await ines.FindingsAsync("LAR-MOOR", null, "STR-13", null, Ct)).Single().Accepted!.By.ShouldBe("ines");
@@ -200,7 +200,7 @@ public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
             alone.Out.ShouldBe(served.Out, line);
         }
 
-        // What a mend says can be tried as it is printed, on the service and alone; nothing is kept.
+        // What a fix says can be tried as it is printed, on the service and alone; nothing is kept.
         foreach (var where in new[] { "", $" --file {file}" })
         {
             (await demo.Command("ines", $"tunnel rehearse SAL-GANNET --from B{where}")).Out.ShouldContain(

@@ -191,7 +191,7 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
         (
             await Should.ThrowAsync<ServiceProblem>(
                 fenn.ImportAsync(
-                    "vellumkeep: inventory/1\nsites:\n  - {code: BRI-FENN, customer: BRI, name: X}\n",
+                    "vellumkeep: keepfile/1\nsites:\n  - {code: BRI-FENN, customer: BRI, name: X}\n",
                     false,
                     null,
                     Ct

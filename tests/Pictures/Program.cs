@@ -72,7 +72,7 @@ async Task SignIn(string name)
     ("record-edit", "ines", "/edit/tunnels/BRI-ASHLOW"),
     ("history", "odile", "/history"),
     ("platforms", "ines", "/platforms?a=teasel-minor@1&b=alderquay-major@1"),
-    ("sums", "ines", "/sums?sum=packet&udp=yes"),
+    ("sums", "ines", "/calculations?calc=packet&udp=yes"),
     ("change-review", "tomas", "/changes/THR-0001"),
     ("change-platform", "tomas", "/changes/TID-0002"),
     ("change-run-sheet", "tomas", "/changes/BRI-0002"),

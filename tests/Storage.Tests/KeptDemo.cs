@@ -57,7 +57,7 @@ public abstract class KeptDemo : IAsyncLifetime
             Plan = new(),
             State = (ChangeState)(index % 4),
             Author = "ines",
-            Passages = [new(ChangeState.Draft, "ines", Noon, null)],
+            StatusHistory = [new(ChangeState.Draft, "ines", Noon, null)],
         };
 }
 

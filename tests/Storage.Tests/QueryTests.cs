@@ -34,7 +34,7 @@ public abstract partial class QueryTests(KeptDemo demo)
 
     private static string CustomerId(string code) => All.ByCode<Customer>(code)!.Id;
 
-    private static Tunnel[] Seen(Scope scope) =>
+    private static Tunnel[] Confirmed(Scope scope) =>
         [
             .. All
                 .Tunnels.Where(t => scope.Sees(t.CustomerId))
@@ -90,7 +90,9 @@ public abstract partial class QueryTests(KeptDemo demo)
         );
         listed
             .Select(t => (t.Code, t.Name, t.CustomerId, t.State, t.Worst))
-            .ShouldBe(Seen(scope).Select(t => (t.Code, t.Name, t.CustomerId, WordsOf.States.Of(t.State), Worst(t))));
+            .ShouldBe(
+                Confirmed(scope).Select(t => (t.Code, t.Name, t.CustomerId, WordsOf.States.Of(t.State), Worst(t)))
+            );
     }
 
     [Theory]
@@ -104,7 +106,7 @@ public abstract partial class QueryTests(KeptDemo demo)
             var listed = await PagesAsync(5, after =>
                 new TunnelList(context).TunnelsAsync(scope, filter, after, 5, Ct)
             );
-            listed.Select(t => t.Code).ShouldBe(Seen(scope).Where(wanted).Select(t => t.Code), filter.ToString());
+            listed.Select(t => t.Code).ShouldBe(Confirmed(scope).Where(wanted).Select(t => t.Code), filter.ToString());
         }
 
         var none = new TunnelFilter(null, null, null, null, null);
@@ -133,7 +135,7 @@ public abstract partial class QueryTests(KeptDemo demo)
         var list = new FindingList(context);
         (string, string, string)[] Wanted(Func<Tunnel, Finding, bool> which) =>
             [
-                .. Seen(scope)
+                .. Confirmed(scope)
                     .SelectMany(t => Found.Value[t.Id].Select(f => (t, f)))
                     .Where(x => which(x.t, x.f))
                     .OrderBy(x => x.f.Severity)
@@ -150,7 +152,7 @@ public abstract partial class QueryTests(KeptDemo demo)
             string? gateway = null
         )
         {
-            var found = new List<FindingKept>();
+            var found = new List<StoredFinding>();
             while (true)
             {
                 var page = await list.FindingsAsync(
@@ -170,7 +172,7 @@ public abstract partial class QueryTests(KeptDemo demo)
             }
 
             found.Select(f => (f.TunnelCode, f.Finding.Code, f.Finding.Subject)).ShouldBe(wanted);
-            found.ShouldAllBe(f => f.FirstSeen == KeptDemo.Noon);
+            found.ShouldAllBe(f => f.Since == KeptDemo.Noon);
         }
 
         await Are(Wanted((_, _) => true));
@@ -205,7 +207,7 @@ public abstract partial class QueryTests(KeptDemo demo)
         var list = new TunnelList(context);
         foreach (var gateway in All.All.OfType<Gateway>())
         {
-            var there = Seen(scope)
+            var there = Confirmed(scope)
                 .Where(t =>
                     t.State != TunnelState.Retired && (t.A.GatewayId == gateway.Id || t.B.GatewayId == gateway.Id)
                 )
@@ -235,9 +237,9 @@ public abstract partial class QueryTests(KeptDemo demo)
         }
 
         var counts = await list.CountsAsync(scope, Ct);
-        counts.Tunnels.ShouldBe(Seen(scope).Length);
-        counts.Blocked.ShouldBe(Seen(scope).Count(t => Worst(t) == 0));
-        counts.Risks.ShouldBe(Seen(scope).Sum(t => Found.Value[t.Id].Count(f => f.Severity == Severity.Risk)));
+        counts.Tunnels.ShouldBe(Confirmed(scope).Length);
+        counts.Blocked.ShouldBe(Confirmed(scope).Count(t => Worst(t) == 0));
+        counts.Risks.ShouldBe(Confirmed(scope).Sum(t => Found.Value[t.Id].Count(f => f.Severity == Severity.Risk)));
     }
 
     [Theory]
@@ -274,7 +276,7 @@ public abstract partial class QueryTests(KeptDemo demo)
             (await ListedAsync([state], null))
                 .Select(c => c.Code)
                 .ShouldBe(Wanted(c => c.State == state).Select(c => c.Code), $"{state}");
-        foreach (var tunnel in Seen(Scope.Everything).Take(4))
+        foreach (var tunnel in Confirmed(Scope.Everything).Take(4))
             (await ListedAsync(null, tunnel.Id))
                 .Select(c => c.Code)
                 .ShouldBe(Wanted(c => c.Wish.Tunnels.Contains(tunnel.Id)).Select(c => c.Code), tunnel.Code);
@@ -286,7 +288,7 @@ public abstract partial class QueryTests(KeptDemo demo)
     {
         await using var context = demo.Databases.Open();
         var scope = ScopeOf(asker);
-        foreach (var tunnel in Seen(Scope.Everything))
+        foreach (var tunnel in Confirmed(Scope.Everything))
             (await new ChangeList(context).OpenChangesAsync(scope, [tunnel.Id], Ct))
                 .Select(c => c.Code)
                 .ShouldBe(

@@ -75,7 +75,7 @@ public abstract class WalkTests(KeptDemo demo)
                         gateway.Uplinks[0] with
                         {
                             Address = Recorded<UplinkAddress>.Known(new(address, null)),
-                            Translator = null,
+                            Nat = null,
                         }
                     ),
                 };

@@ -75,7 +75,7 @@ public abstract class WritingTests(KeptDemo demo)
         var moved = gateway.Record.Uplinks[0] with
         {
             Address = Recorded<UplinkAddress>.Known(new(Address.Parse("203.0.113.250").Value, null)),
-            Translator = null,
+            Nat = null,
         };
         await PutAsync(gateway.Record with { Uplinks = gateway.Record.Uplinks.SetItem(0, moved) }, gateway.Version);
         (await FindingsAsync()).Select(f => f.Item1).ShouldContain("PAIR-08");

@@ -57,7 +57,7 @@ internal static class CalcCommands
                 (p, _) =>
                     Told(
                         p,
-                        SumPages.Packet(
+                        CalculationPages.Packet(
                             Joined(p.GetValue(proposal)),
                             p.GetValue(outer),
                             p.GetValue(udp),
@@ -73,7 +73,7 @@ internal static class CalcCommands
             Frame.Alone(
                 "grade",
                 "a proposal by what the standards ask and by its weakest member",
-                (p, _) => Told(p, SumPages.Grade(Joined(p.GetValue(proposal))), x => Grade(s, x)),
+                (p, _) => Told(p, CalculationPages.Grade(Joined(p.GetValue(proposal))), x => Grade(s, x)),
                 proposal
             ),
             f.Reads(
@@ -93,8 +93,10 @@ internal static class CalcCommands
                 "lifetime",
                 "a lifetime: time against data, or a bare number in every unit",
                 (p, _) =>
-                    Told(p, SumPages.Life(Joined(p.GetValue(words)), p.GetValue(data), p.GetValue(throughput)), x =>
-                        Life(s, x)
+                    Told(
+                        p,
+                        CalculationPages.Life(Joined(p.GetValue(words)), p.GetValue(data), p.GetValue(throughput)),
+                        x => Life(s, x)
                     ),
                 words,
                 data,
@@ -106,7 +108,12 @@ internal static class CalcCommands
                 (p, _) =>
                     Told(
                         p,
-                        SumPages.Detect(Joined(p.GetValue(dpd)), p.GetValue(version), p.GetValue(schedule), null),
+                        CalculationPages.Detect(
+                            Joined(p.GetValue(dpd)),
+                            p.GetValue(version),
+                            p.GetValue(schedule),
+                            null
+                        ),
                         x => Detect(s, x)
                     ),
                 dpd,
@@ -119,7 +126,7 @@ internal static class CalcCommands
                 (p, _) =>
                     Told(
                         p,
-                        SumPages.Prefixes(
+                        CalculationPages.Prefixes(
                             p.GetValue(verb),
                             p.GetValue(prefixes) ?? [],
                             p.GetValue(less) ?? [],
@@ -147,7 +154,7 @@ internal static class CalcCommands
 
     private static string Say(string text) => Core.Wording.Say.Capital(text);
 
-    private static void Packet(Screen s, PacketAnswer x)
+    private static void Packet(Screen s, PacketResult x)
     {
         s.Line($"{s.In("strong", x.Proposal)} over {x.Outer}{(x.Udp ? ", in UDP 4500" : "")}");
         void Row(string sign, int n, string what) => s.Line($"  {sign} {n, 6}  {what}");
@@ -168,7 +175,7 @@ internal static class CalcCommands
             s.Wrapped(note, 0, "weak");
     }
 
-    private static void Grade(Screen s, GradeAnswer x)
+    private static void Grade(Screen s, GradeResult x)
     {
         s.Line($"{s.In("strong", x.Proposal)}  {x.Layer}");
         s.Line(
@@ -182,7 +189,7 @@ internal static class CalcCommands
 
     private static string Bits(int bits) => bits == 0 ? "under 80 bits" : $"{bits} bits";
 
-    private static void Common(Screen s, CommonAnswer x)
+    private static void Common(Screen s, CommonResult x)
     {
         s.Line($"{s.In("a", x.A)} and {s.In("b", x.B)} under {x.Version}");
         if (!x.BothSpeak)
@@ -204,9 +211,9 @@ internal static class CalcCommands
 
         s.Line("");
         s.Wrapped($"DH groups in common: {(x.Groups.Count == 0 ? "none" : string.Join(", ", x.Groups))}");
-        if (x.Untranslated.Count > 0)
+        if (x.NotCommon.Count > 0)
             s.Line("\n" + s.In("strong", "What does not carry over"));
-        foreach (var u in x.Untranslated)
+        foreach (var u in x.NotCommon)
         {
             s.Line($"{u.What}: {s.In("a", "A")} {u.A} · {s.In("b", "B")} {u.B}");
             s.Wrapped(u.Follows, 2, "soft");
@@ -236,7 +243,7 @@ internal static class CalcCommands
             );
     }
 
-    private static void Detect(Screen s, DetectAnswer x)
+    private static void Detect(Screen s, DetectResult x)
     {
         s.Line($"{x.Dpd} under {x.Version}{(x.Schedule is null ? "" : $", retransmitting {x.Schedule}")}");
         s.Line(
@@ -250,14 +257,14 @@ internal static class CalcCommands
         s.Wrapped(x.Working, 2, "soft");
     }
 
-    private static void Prefix(Screen s, PrefixAnswer x)
+    private static void Prefix(Screen s, PrefixResult x)
     {
         foreach (var line in x.Working)
             s.Line(s.In("soft", line));
         if (x.Did != "show")
-            foreach (var p in x.Answer)
+            foreach (var p in x.Result)
                 s.Line(p);
-        if (x.Answer.Count == 0)
+        if (x.Result.Count == 0)
             s.Line("None.");
     }
 }

@@ -57,7 +57,7 @@ internal sealed class ChangeCommands(Frame frame)
     };
     private readonly Option<bool> back = new Option<bool>("--return")
     {
-        Description = "send it back to its author; --remark says what to mend",
+        Description = "send it back to its author; --remark says what to fix",
     };
     private readonly Argument<int> step = new Argument<int>("step") { Description = "number of the step" };
     private readonly Option<bool> done = new Option<bool>("--done") { Description = "it was done" };

@@ -75,7 +75,7 @@ internal sealed class DraftCommands(Frame frame)
         Description = "pairs wanted, A first: 10.50.0.0/24,10.51.0.0/24",
         AllowMultipleArgumentsPerToken = true,
     };
-    private readonly Option<string[]> byHand = new Option<string[]>("--step")
+    private readonly Option<string[]> manual = new Option<string[]>("--step")
     {
         Description = "a step: part, where and what, such as: build B Fit the spare power supply",
     };
@@ -248,7 +248,7 @@ internal sealed class DraftCommands(Frame frame)
                         2,
                         $"{left.Code} left no step over. Right would be: a change that is done and skipped one."
                     );
-                FreeStepGiven[] steps = [.. left?.LeftSteps ?? [], .. (p.GetValue(byHand) ?? []).Select(FreeStep)];
+                FreeStepGiven[] steps = [.. left?.LeftSteps ?? [], .. (p.GetValue(manual) ?? []).Select(FreeStep)];
                 return steps.Length > 0
                     ? Of(p, tunnel) with
                     {
@@ -261,7 +261,7 @@ internal sealed class DraftCommands(Frame frame)
                     );
             },
             tunnel,
-            byHand,
+            manual,
             leftFrom
         );
 

@@ -34,7 +34,9 @@ internal static class KeyCommands
                                 $"{k.Bits} bits",
                                 $"{k.Length}",
                                 $"{k.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)} by {k.MadeBy}{(k.Change is null ? "" : $" for {k.Change}")}",
-                                k.Seen.Count == 0 ? "nobody" : string.Join(", ", k.Seen.Select(x => x.Who).Distinct()),
+                                k.Viewed.Count == 0
+                                    ? "nobody"
+                                    : string.Join(", ", k.Viewed.Select(x => x.Who).Distinct()),
                             ]
                     )
                 );

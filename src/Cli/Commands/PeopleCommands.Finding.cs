@@ -3,7 +3,7 @@ using Vellumkeep.Contract;
 
 namespace Vellumkeep.Cli.Commands;
 
-/// <summary>Search, kept lists and history.</summary>
+/// <summary>Search, saved filters and history.</summary>
 internal static partial class PeopleCommands
 {
     private static Command OfSearch(Frame f)
@@ -41,7 +41,7 @@ internal static partial class PeopleCommands
         );
     }
 
-    private static Command OfKeptLists(Frame f)
+    private static Command OfSavedFilters(Frame f)
     {
         var s = f.Screen;
         var (list, filter) = (
@@ -59,7 +59,7 @@ internal static partial class PeopleCommands
             "filters of lists, kept under a name",
             f.Verb("list", "one's own and the shared ones", async (p, c, ct) =>
             {
-                var all = await c.KeptListsAsync(ct);
+                var all = await c.SavedFiltersAsync(ct);
                 f.Shows(p, all, () =>
                     s.Table(
                         ["name", "list", "by", "filter"],
@@ -93,7 +93,7 @@ internal static partial class PeopleCommands
                 "let go of a list of one's own",
                 async (p, c, ct) =>
                 {
-                    var kept = (await c.KeptListsAsync(ct)).FirstOrDefault(k =>
+                    var kept = (await c.SavedFiltersAsync(ct)).FirstOrDefault(k =>
                         k.Mine && k.Name.Equals(p.GetValue(called), StringComparison.OrdinalIgnoreCase)
                     ) ?? throw new Refusal(3, $"You keep no list '{p.GetValue(called)}'.");
                     await c.LetGoOfListAsync(kept.Id, ct);

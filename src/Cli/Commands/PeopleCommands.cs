@@ -3,11 +3,11 @@ using Vellumkeep.Contract;
 
 namespace Vellumkeep.Cli.Commands;
 
-/// <summary>People and what lets them in; search, kept lists and history.</summary>
+/// <summary>People and what lets them in; search, saved filters and history.</summary>
 internal static partial class PeopleCommands
 {
     public static IEnumerable<Command> Make(Frame f) =>
-        [OfPeople(f), OfAccess(f), OfBackup(f), OfSearch(f), OfKeptLists(f), OfHistory(f)];
+        [OfPeople(f), OfAccess(f), OfBackup(f), OfSearch(f), OfSavedFilters(f), OfHistory(f)];
 
     private static Command OfPeople(Frame f)
     {
@@ -183,7 +183,7 @@ internal static partial class PeopleCommands
         s.Table(
             ["session", "began (UTC)", "last seen", "from"],
             a.Sessions.Select(x =>
-                (IReadOnlyList<string>)[x.Id, $"{x.Began:yyyy-MM-dd HH:mm}", $"{x.Seen:yyyy-MM-dd HH:mm}", x.From]
+                (IReadOnlyList<string>)[x.Id, $"{x.Began:yyyy-MM-dd HH:mm}", $"{x.LastActive:yyyy-MM-dd HH:mm}", x.From]
             )
         );
         s.Table(

@@ -49,7 +49,7 @@ internal static partial class PlaceCommands
             ),
             f.Verb(
                 "show",
-                "a gateway: verdict, uplinks, held parts, tunnels",
+                "a gateway: verdict, uplinks, shared entries, tunnels",
                 async (p, c, ct) =>
                 {
                     var g = await c.GatewayAsync(p.GetValue(gateway)!, ct);
@@ -68,14 +68,14 @@ internal static partial class PlaceCommands
                                         u.Label,
                                         u.Outer,
                                         u.OnDevice ?? "",
-                                        u.Translation ?? "",
+                                        u.Nat ?? "",
                                         u.Mtu?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "",
                                     ]
                             )
                         );
                         s.Line();
                         s.Table(
-                            ["held part", "what", "tunnels", "holds"],
+                            ["shared entry", "what", "tunnels", "holds"],
                             g.Held.Select(h =>
                                 (IReadOnlyList<string>)[h.Name, h.What, string.Join(", ", h.Tunnels), h.Holds]
                             )

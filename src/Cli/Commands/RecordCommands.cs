@@ -238,7 +238,7 @@ internal static class RecordCommands
                 0,
                 "weak"
             );
-        Printing.FindingMoves(s, w.DryRun, w.FindingsAdded, w.FindingsRemoved);
+        Printing.FindingChanges(s, w.DryRun, w.FindingsAdded, w.FindingsRemoved);
     }
 
     private static void Differences(Screen s, IReadOnlyList<Difference> differences)

@@ -36,7 +36,7 @@ internal sealed class TunnelCommands(Frame frame)
     private readonly Option<string?> purpose = Text("--purpose", "what it is for");
     private readonly Option<string?> notes = Text("--notes", "anything else");
     private readonly Option<string?> then = Text("--on", "a day, such as 2026-11-03: as it was recorded then");
-    private readonly Option<string?> keptList = Text("--kept", "name of a kept list");
+    private readonly Option<string?> savedFilter = Text("--kept", "name of a saved filter");
     private readonly Argument<string> name = Name("tunnel");
 
     public static Command Make(Frame frame) => new TunnelCommands(frame).Make();
@@ -63,7 +63,7 @@ internal sealed class TunnelCommands(Frame frame)
             p => [.. Asked(p).Select(f => (f.Key, f.Value))],
             async (p, c, ct) =>
             {
-                var filter = p.GetValue(keptList) is { } kept ? await KeptAsync(c, kept, ct) : Asked(p);
+                var filter = p.GetValue(savedFilter) is { } kept ? await KeptAsync(c, kept, ct) : Asked(p);
                 var items = await AllAsync(c, filter, ct);
                 frame.Shows(p, items, () =>
                 {
@@ -79,7 +79,7 @@ internal sealed class TunnelCommands(Frame frame)
             severity,
             find,
             then,
-            keptList
+            savedFilter
         );
 
     private Dictionary<string, string?> Asked(ParseResult p) =>
@@ -96,7 +96,7 @@ internal sealed class TunnelCommands(Frame frame)
     /// <summary>The filter that is kept under a name, as the console keeps it: like the query of an address.</summary>
     private static async Task<Dictionary<string, string?>> KeptAsync(KeepClient c, string wanted, CancellationToken ct)
     {
-        var kept = (await c.KeptListsAsync(ct)).FirstOrDefault(k =>
+        var kept = (await c.SavedFiltersAsync(ct)).FirstOrDefault(k =>
             k.List == "tunnels" && k.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase)
         );
         if (kept is null)
@@ -152,7 +152,7 @@ internal sealed class TunnelCommands(Frame frame)
     private Command Rehearse() =>
         frame.Reads(
             "rehearse",
-            "the negotiation from either side, what stops it, what would mend it, and the hours after",
+            "the negotiation from either side, what stops it, what would fix it, and the hours after",
             async (p, c, ct) =>
             {
                 var r = await c.RehearsalAsync(p.GetValue(name)!, [.. (p.GetValue(with) ?? []).Select(Tried)], ct);
@@ -280,7 +280,7 @@ internal sealed class TunnelCommands(Frame frame)
             name
         );
 
-    private static MendValueLine Tried(string text)
+    private static FixValueLine Tried(string text)
     {
         var (end, equals) = (text.TrimStart(), text.IndexOf('='));
         return end.Length > 2 && end[0] is 'A' or 'B' or 'a' or 'b' && end[1] == ' ' && equals > 0

@@ -68,7 +68,7 @@ public sealed record ProofFile(string Name, string Digest, int Size);
 
 /// <summary>One attempt at a step: what came of it, by whom and when. The last attempt counts.</summary>
 /// <param name="Proof">What proves it: a line, or pasted output.</param>
-public sealed record Tick(
+public sealed record Attempt(
     string StepKey,
     Outcome Outcome,
     string By,
@@ -95,7 +95,7 @@ public sealed record UrgentWord(
 );
 
 /// <summary>A passage of the change's own life.</summary>
-public sealed record Passage(ChangeState To, string By, DateTimeOffset At, string? Remark);
+public sealed record StatusEntry(ChangeState To, string By, DateTimeOffset At, string? Remark);
 
 /// <summary>
 /// A reviewed piece of work: the wish, the plan the core made of it, and everything that happened to it.
@@ -159,10 +159,10 @@ public sealed record Change : IRecord
     public Approval? Approval { get; init; }
 
     /// <summary>Every attempt at a step, the oldest first.</summary>
-    public ImmutableArray<Tick> Ticks { get; init; } = [];
+    public ImmutableArray<Attempt> Attempts { get; init; } = [];
 
     /// <summary>How it came to where it stands, the oldest first.</summary>
-    public ImmutableArray<Passage> Passages { get; init; } = [];
+    public ImmutableArray<StatusEntry> StatusHistory { get; init; } = [];
 
     /// <summary>
     /// Every customer whose tunnels or gateways it is about; empty where that is <see cref="CustomerId"/> alone.
@@ -187,13 +187,13 @@ public sealed record Change : IRecord
     public bool Open => State is not (ChangeState.Done or ChangeState.BackedOut or ChangeState.Dropped);
 
     /// <summary>The last attempt at a step; null when none was made.</summary>
-    public Tick? LastTick(string stepKey) => Ticks.LastOrDefault(t => t.StepKey == stepKey);
+    public Attempt? LastAttempt(string stepKey) => Attempts.LastOrDefault(t => t.StepKey == stepKey);
 
     /// <summary>Whether the last attempt at a step did it.</summary>
-    public bool IsDone(Step step) => LastTick(step.Key)?.Outcome == Outcome.Done;
+    public bool IsDone(Step step) => LastAttempt(step.Key)?.Outcome == Outcome.Done;
 
     /// <summary>Whether a step was done or skipped.</summary>
-    public bool IsSettled(Step step) => LastTick(step.Key) is { Outcome: not Outcome.Failed };
+    public bool IsSettled(Step step) => LastAttempt(step.Key) is { Outcome: not Outcome.Failed };
 
     /// <summary>How many steps were done or skipped.</summary>
     public int Settled => Plan.Steps.Count(IsSettled);

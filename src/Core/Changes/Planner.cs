@@ -1,5 +1,5 @@
 using Vellumkeep.Core.Changes.Addresses;
-using Vellumkeep.Core.Changes.ByHand;
+using Vellumkeep.Core.Changes.Manual;
 using Vellumkeep.Core.Changes.NewTunnels;
 using Vellumkeep.Core.Changes.Platforms;
 using Vellumkeep.Core.Changes.Rekeying;
@@ -28,7 +28,7 @@ public static class Planner
             PlatformWish w => PlatformPlan.Of(inventory, w, today, ct),
             AddressWish w => MovePlan.Of(inventory, w, today, ct),
             RetireWish w => RetirePlan.Of(inventory, w, today, ct),
-            FreeWish w => ByHandPlan.Of(inventory, w, today, ct),
+            FreeWish w => ManualPlan.Of(inventory, w, today, ct),
             _ => throw new ArgumentOutOfRangeException(nameof(wish), wish.Kind, "There is no plan for this kind."),
         };
 }

@@ -39,10 +39,10 @@ public enum Where
 public enum StepKind
 {
     /// <summary>Somebody wrote it by hand.</summary>
-    ByHand,
+    Manual,
 
     /// <summary>A way in to a gateway is tried.</summary>
-    WayIn,
+    ManagementAccess,
 
     /// <summary>Time and values are agreed with whoever runs an end.</summary>
     Agree,
@@ -54,7 +54,7 @@ public enum StepKind
     MakeKey,
 
     /// <summary>A device is put up.</summary>
-    PutUp,
+    Install,
 
     /// <summary>The configuration of a gateway is saved before it is touched.</summary>
     SaveBefore,
@@ -166,7 +166,7 @@ public sealed record Step
     public ImmutableArray<StepValue> Enter { get; init; } = [];
 
     /// <summary>What the step takes out.</summary>
-    public ImmutableArray<StepValue> TakeOut { get; init; } = [];
+    public ImmutableArray<StepValue> Remove { get; init; } = [];
 
     /// <summary>What the device holds or shows afterwards.</summary>
     public ImmutableArray<StepValue> Expect { get; init; } = [];

@@ -20,13 +20,13 @@ public sealed partial class Compare
                 fits = peer.Address is { } at
                     ? real.Contains(at)
                     : owner.Uplinks.Any(u => u.Address.Value?.Name == peer.Name);
-                undetermined = !fits && !owner.AddressMoves && (peer.Name is not null || real.Length == 0);
+                undetermined = !fits && !owner.AddressIsDynamic && (peer.Name is not null || real.Length == 0);
                 if (!fits && !undetermined)
                     difference = new AddressDiffers(
                         owner.Name.Other(),
                         peer.ToString(),
                         owner.OuterText,
-                        owner.AddressMoves
+                        owner.AddressIsDynamic
                     );
             }
 
@@ -34,17 +34,20 @@ public sealed partial class Compare
                 owner.OuterText,
                 uplink?.Address.Value is null ? Source.Unknown : Source.Set,
                 uplink is null ? null : $"{owner.Gateway.Code} {uplink.Label}",
-                uplink?.Address.Seen,
-                uplink?.Translator is { } t
-                        ? $"behind {Translator.Kinds.Of(t.Type)} translation, {uplink.Address.Value} on the device"
+                uplink?.Address.Confirmed,
+                uplink?.Nat is { } t
+                        ? $"behind {Nat.Kinds.Of(t.Type)} translation, {uplink.Address.Value} on the device"
                     : uplink?.Address.Pending is { } p ? $"pending: {p.WhoKnows ?? "nobody assigned"}"
                     : null
             );
             var there = Cell.Of(entered);
             var answer =
                 !entered.Known || uplink?.Address.Value is null || undetermined
-                    ? Answer.Undetermined
-                    : AnswerOf(difference is null, entered.Seen is not null && uplink.Address.Seen is not null);
+                    ? Relation.Undetermined
+                    : RelationOf(
+                        difference is null,
+                        entered.Confirmed is not null && uplink.Address.Confirmed is not null
+                    );
             rows.Add(
                 new(
                     $"addressOf{owner.Name}",
@@ -73,7 +76,7 @@ public sealed partial class Compare
                 $"Identity of {sender}",
                 Cell.Of(a),
                 Cell.Of(b),
-                AnswerOf(a, b, difference is null, undetermined),
+                RelationOf(a, b, difference is null, undetermined),
                 OnlyOn(a.Known, b.Known),
                 difference
             )
@@ -82,9 +85,9 @@ public sealed partial class Compare
 
     private void Subnets(EndName owner)
     {
-        var (own, mirrored) = (view.End(owner).OwnSubnets, view.End(owner.Other()).PeerSubnets);
+        var (local, mirrored) = (view.End(owner).LocalSubnets, view.End(owner.Other()).RemoteSubnets);
         Difference? difference = null;
-        if (own.Value is { } o && mirrored.Value is { } m)
+        if (local.Value is { } o && mirrored.Value is { } m)
         {
             var atOwner = o.Items.Except(m.Items).ToList();
             var atPeer = m.Items.Except(o.Items).ToList();
@@ -98,39 +101,39 @@ public sealed partial class Compare
                     var wider = m.Items.Where(p => p.Contains(prefix)).Select(p => (Prefix?)p).FirstOrDefault();
                     mismatches.Add(
                         wider is { } w
-                            ? new(SubnetFault.WiderAtPeer, prefix, w)
-                            : new(SubnetFault.MissingAtPeer, prefix, null)
+                            ? new(SubnetFault.WiderAtOther, prefix, w)
+                            : new(SubnetFault.MissingAtOther, prefix, null)
                     );
                     continue;
                 }
 
                 mismatches.Add(
-                    new(other.Contains(prefix) ? SubnetFault.WiderAtPeer : SubnetFault.NarrowerAtPeer, prefix, other)
+                    new(other.Contains(prefix) ? SubnetFault.WiderAtOther : SubnetFault.NarrowerAtOther, prefix, other)
                 );
                 atPeer.Remove(other);
             }
 
-            mismatches.AddRange(atPeer.Select(p => new SubnetMismatch(SubnetFault.ExtraAtPeer, null, p)));
+            mismatches.AddRange(atPeer.Select(p => new SubnetMismatch(SubnetFault.ExtraAtOther, null, p)));
             var swapped =
                 mismatches.Count > 0
-                && view.A.OwnSubnets.Value is { } ao
-                && view.B.OwnSubnets.Value is { } bo
-                && view.A.PeerSubnets.Value is { } ap
-                && view.B.PeerSubnets.Value is { } bp
+                && view.A.LocalSubnets.Value is { } ao
+                && view.B.LocalSubnets.Value is { } bo
+                && view.A.RemoteSubnets.Value is { } ap
+                && view.B.RemoteSubnets.Value is { } bp
                 && ao.Items.ToHashSet().SetEquals(bo.Items)
                 && ap.Items.ToHashSet().SetEquals(bp.Items);
             if (mismatches.Count > 0)
                 difference = new SubnetsDiffer(owner, [.. mismatches], swapped);
         }
 
-        var (a, b) = owner == EndName.A ? (own, mirrored) : (mirrored, own);
+        var (a, b) = owner == EndName.A ? (local, mirrored) : (mirrored, local);
         rows.Add(
             new(
                 $"subnetsOf{owner}",
                 $"Subnets of {owner}",
                 Cell.Of(a),
                 Cell.Of(b),
-                AnswerOf(a, b, difference is null),
+                RelationOf(a, b, difference is null),
                 OnlyOn(a.Known, b.Known),
                 difference
             )

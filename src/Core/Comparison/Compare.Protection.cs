@@ -54,13 +54,13 @@ public sealed partial class Compare
         }
 
         var undetermined = false;
-        Chosen<T> From(EndView starter)
+        Chosen<T> From(EndView initiator)
         {
-            var strict = choose(starter, starter.Other, Answering.SameList);
-            if (strict.Proposal is not null || starter.Other.Platform.Answers == Answering.SameList)
+            var strict = choose(initiator, initiator.Other, Answering.SameList);
+            if (strict.Proposal is not null || initiator.Other.Platform.Answers == Answering.SameList)
                 return strict;
-            var loose = choose(starter, starter.Other, Answering.AnyCombination);
-            if (starter.Other.Platform.Answers is null && loose.Proposal is not null)
+            var loose = choose(initiator, initiator.Other, Answering.AnyCombination);
+            if (initiator.Other.Platform.Answers is null && loose.Proposal is not null)
                 undetermined = true;
             return loose;
         }
@@ -79,7 +79,7 @@ public sealed partial class Compare
                 setting.Label,
                 Cell.Of(a),
                 Cell.Of(b),
-                AnswerOf(a, b, difference is null, undetermined),
+                RelationOf(a, b, difference is null, undetermined),
                 null,
                 undetermined ? null : difference
             )

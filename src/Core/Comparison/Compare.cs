@@ -107,7 +107,7 @@ public sealed partial class Compare
                 setting.Label,
                 Cell.Of(a),
                 Cell.Of(b),
-                AnswerOf(a, b, equal),
+                RelationOf(a, b, equal),
                 OnlyOn(knownA, knownB),
                 difference
             )
@@ -130,7 +130,7 @@ public sealed partial class Compare
                 label,
                 Cell.Of(a),
                 Cell.Of(b),
-                AnswerOf(a, b, equal, undetermined),
+                RelationOf(a, b, equal, undetermined),
                 OnlyOn(a.Known, b.Known),
                 difference
             )
@@ -141,34 +141,34 @@ public sealed partial class Compare
         : a ? EndName.A
         : EndName.B;
 
-    private static Answer AnswerOf(IResolved a, IResolved b, bool equal, bool undetermined = false)
+    private static Relation RelationOf(IResolved a, IResolved b, bool equal, bool undetermined = false)
     {
         if (undetermined || a.Any is null || b.Any is null)
-            return Answer.Undetermined;
-        return AnswerOf(equal, seen: a.Seen is not null && b.Seen is not null);
+            return Relation.Undetermined;
+        return RelationOf(equal, seen: a.Confirmed is not null && b.Confirmed is not null);
     }
 
     /// <summary>What two known values come to: whether they are alike, and whether somebody has seen both.</summary>
-    private static Answer AnswerOf(bool equal, bool seen)
+    private static Relation RelationOf(bool equal, bool seen)
     {
         if (!equal)
-            return Answer.Differs;
-        return seen ? Answer.Agrees : Answer.AsFarAsKnown;
+            return Relation.Differs;
+        return seen ? Relation.Agrees : Relation.AgreesNotConfirmed;
     }
 
     private void Start()
     {
         var (a, b) = (view.A.Get(Settings.Start), view.B.Get(Settings.Start));
         string? WhyNot(EndView e, Resolved<Word<Start>> start) =>
-            start.Value?.Value == Records.Start.OnlyAnswer ? "only answers"
-            : e.PeerAddress.Value?.IsAny == true || (e.End.PeerAddress is null && e.Other.AddressMoves)
+            start.Value?.Value == Records.Start.RespondsOnly ? "responds only"
+            : e.PeerAddress.Value?.IsAny == true || (e.End.PeerAddress is null && e.Other.AddressIsDynamic)
                 ? $"cannot: {e.Other.Name}'s address is not fixed"
             : null;
         Difference? difference = null;
         if (a.Known && b.Known)
             difference = (WhyNot(view.A, a), WhyNot(view.B, b)) switch
             {
-                ({ } x, { } y) => new NobodyStarts(x, y),
+                ({ } x, { } y) => new NeitherInitiates(x, y),
                 _ when a.Value!.Value == Records.Start.Always
                         && b.Value!.Value == Records.Start.Always
                         && WhyNot(view.A, a) is null
@@ -182,7 +182,7 @@ public sealed partial class Compare
                 Settings.Start.Label,
                 Cell.Of(a),
                 Cell.Of(b),
-                AnswerOf(a, b, difference is not NobodyStarts),
+                RelationOf(a, b, difference is not NeitherInitiates),
                 OnlyOn(a.Known, b.Known),
                 difference
             )
@@ -196,24 +196,24 @@ public sealed partial class Compare
             "rules",
             "Firewall rules",
             pairs,
-            e => e.End.Rules is { } r ? r.Seen : null,
+            e => e.End.Rules is { } r ? r.Confirmed : null,
             e => e.End.Rules is not null,
             p => [("in", p.RuleIn), ("out", p.RuleOut)]
         );
         Needs(
-            "noTranslation",
-            "No-translation rules",
+            "noNat",
+            "No-NAT rules",
             pairs,
-            e => e.End.NoTranslation?.Seen,
-            e => e.End.NoTranslation is not null,
-            p => [("", p.NoTranslation)]
+            e => e.End.NoNat?.Confirmed,
+            e => e.End.NoNat is not null,
+            p => [("", p.NoNat)]
         );
         if (view.Tunnel.Form == Records.TunnelForm.RouteBased)
             Needs(
                 "routes",
                 "Routes",
                 pairs,
-                e => e.End.Routes?.Seen,
+                e => e.End.Routes?.Confirmed,
                 e => e.End.Routes is not null,
                 p => [("", p.Route)]
             );
@@ -223,7 +223,7 @@ public sealed partial class Compare
         string key,
         string label,
         PairState[] pairs,
-        Func<EndView, Seen?> seen,
+        Func<EndView, Confirmation?> seen,
         Func<EndView, bool> recorded,
         Func<PairAtEnd, (string Way, Presence Is)[]> needs
     )
@@ -239,7 +239,7 @@ public sealed partial class Compare
                     Source.Unknown,
                     null,
                     null,
-                    e.Platform.ByHand is null ? "the platform profile is silent" : "nobody recorded them"
+                    e.Platform.Manual is null ? "the platform profile is silent" : "nobody recorded them"
                 );
             var missing = all.Where(n => n.Is == Presence.No)
                 .Select(n => $"{view.NameOf(n.Pair)}{(n.Way.Length > 0 ? " " + n.Way : "")}")
@@ -260,11 +260,11 @@ public sealed partial class Compare
         if (a.Source == Source.Default && b.Source == Source.Default)
             return;
         bool Short(Cell c) => c.Text?.StartsWith("missing", StringComparison.Ordinal) == true;
-        bool Seen(Cell c) => c.Seen is not null || c.Source == Source.Default;
+        bool IsConfirmed(Cell c) => c.Confirmed is not null || c.Source == Source.Default;
         var answer =
             a.Text is null || b.Text is null
-                ? Answer.Undetermined
-                : AnswerOf(equal: !Short(a) && !Short(b), seen: Seen(a) && Seen(b));
+                ? Relation.Undetermined
+                : RelationOf(equal: !Short(a) && !Short(b), seen: IsConfirmed(a) && IsConfirmed(b));
         rows.Add(new(key, label, a, b, answer));
     }
 }

@@ -19,13 +19,7 @@ public enum Presence
 }
 
 /// <summary>What one end has for one wanted pair.</summary>
-public sealed record PairAtEnd(
-    Presence Selector,
-    Presence RuleIn,
-    Presence RuleOut,
-    Presence NoTranslation,
-    Presence Route
-);
+public sealed record PairAtEnd(Presence Selector, Presence RuleIn, Presence RuleOut, Presence NoNat, Presence Route);
 
 /// <summary>One wanted pair with what each end has for it.</summary>
 public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
@@ -38,13 +32,13 @@ public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
 
     private static PairAtEnd AtEnd(EndView e, SubnetPair pair)
     {
-        Prefix own = pair.On(e.Name),
-            peer = pair.On(e.Name.Other());
+        Prefix local = pair.On(e.Name),
+            remote = pair.On(e.Name.Other());
         Presence Hand<T>(string work, Recorded<Several<T>>? recorded, Func<T, bool> covers)
         {
             if (recorded?.Value?.Items.Any(covers) == true)
                 return Presence.Yes;
-            if (e.Platform.MadeByHand(work) == false)
+            if (e.Platform.IsManual(work) == false)
                 return Presence.NotNeeded;
             return recorded?.Value is null ? Presence.Unknown : Presence.No;
         }
@@ -56,10 +50,10 @@ public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
                 false => Presence.No,
                 null => Presence.Unknown,
             },
-            Hand("rules", e.End.Rules, r => r.Lets(RuleWay.In, own, peer)),
-            Hand("rules", e.End.Rules, r => r.Lets(RuleWay.Out, own, peer)),
-            Hand("no-translation", e.End.NoTranslation, r => r.Own.Contains(own) && r.Peer.Contains(peer)),
-            Hand("route", e.End.Routes, r => !r.Discard && r.To.Contains(peer))
+            Hand("rules", e.End.Rules, r => r.Lets(RuleDirection.In, local, remote)),
+            Hand("rules", e.End.Rules, r => r.Lets(RuleDirection.Out, local, remote)),
+            Hand("no-NAT", e.End.NoNat, r => r.Local.Contains(local) && r.Remote.Contains(remote)),
+            Hand("route", e.End.Routes, r => !r.Discard && r.To.Contains(remote))
         );
     }
 }

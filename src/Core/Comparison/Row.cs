@@ -3,13 +3,13 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Comparison;
 
 /// <summary>The four answers of comparing one value on both ends.</summary>
-public enum Answer
+public enum Relation
 {
     /// <summary>Alike, and seen at both ends.</summary>
     Agrees,
 
     /// <summary>Alike, but at least one end is only assumed.</summary>
-    AsFarAsKnown,
+    AgreesNotConfirmed,
 
     /// <summary>The ends differ, and ought not to.</summary>
     Differs,
@@ -21,7 +21,7 @@ public enum Answer
 /// <summary>One end's half of a row.</summary>
 /// <param name="Text">The value for reading; null when there is none.</param>
 /// <param name="Note">What is temporary or pending about it, or what the row wants said.</param>
-public sealed record Cell(string? Text, Source Source, string? Via, Seen? Seen, string? Note)
+public sealed record Cell(string? Text, Source Source, string? Via, Confirmation? Confirmed, string? Note)
 {
     /// <summary>A cell of a resolved value.</summary>
     public static Cell Of(IResolved value, string? note = null) =>
@@ -29,7 +29,7 @@ public sealed record Cell(string? Text, Source Source, string? Via, Seen? Seen, 
             value.Any?.ToString(),
             value.Source,
             value.Via,
-            value.Seen,
+            value.Confirmed,
             note
                 ?? (
                     value.Until is { } t ? $"temporary until {Scalars.Write(t.Deadline)}, then {t.Final}: {t.Reason}"
@@ -44,14 +44,14 @@ public sealed record Cell(string? Text, Source Source, string? Via, Seen? Seen, 
 /// One row of a comparison. What is known about the difference is kept typed, for the PAIR checks to read off.
 /// </summary>
 /// <param name="Key">Stable name: the setting's key, or identityOfA, identityOfB, addressOfA, addressOfB, subnetsOfA,
-/// subnetsOfB, keyHeld, rules, noTranslation, routes.</param>
+/// subnetsOfB, keyHeld, rules, noNat, routes.</param>
 /// <param name="OnlyOn">The one end that has the value at all; null otherwise.</param>
 public sealed record Row(
     string Key,
     string Label,
     Cell A,
     Cell B,
-    Answer Answer,
+    Relation Relation,
     EndName? OnlyOn = null,
     Difference? Difference = null
 )
@@ -67,21 +67,21 @@ public abstract record Difference;
 public sealed record NoVersion : Difference;
 
 /// <summary>
-/// Nothing of what <paramref name="Starter"/> offers is taken by the other end (null: whichever starts); the nearest
+/// Nothing of what <paramref name="Initiator"/> offers is taken by the other end (null: whichever starts); the nearest
 /// miss.
 /// </summary>
-public sealed record NoProposal(EndName? Starter, NearestMiss? Miss) : Difference;
+public sealed record NoProposal(EndName? Initiator, NearestMiss? Miss) : Difference;
 
 /// <summary>
-/// PFS does not fit when <paramref name="Starter"/> asks (null: whichever asks). Times in seconds after the SA comes
+/// PFS does not fit when <paramref name="Initiator"/> asks (null: whichever asks). Times in seconds after the SA comes
 /// up; null when margins or lifetimes are not known.
 /// </summary>
 /// <param name="HiddenBy">Seconds after which reauthentication makes new associations before that; null when none
 /// does.</param>
-/// <param name="Flaps">Whether the refused end authenticates afresh; null when its profile does not say.</param>
-/// <param name="NeverShows">The end that is answered always renews first.</param>
+/// <param name="Flaps">Whether the refused end reauthenticates; null when its profile does not say.</param>
+/// <param name="NeverShows">The end that is answered always rekeys first.</param>
 public sealed record PfsMisfit(
-    EndName? Starter,
+    EndName? Initiator,
     bool AtOnce,
     Timing.Span? FirstRefusal,
     long? Lost,
@@ -120,7 +120,7 @@ public enum IdentityFault
     /// <summary>Only the case of letters differs.</summary>
     CaseOnly,
 
-    /// <summary>It is the private address behind a translator.</summary>
+    /// <summary>It is the private address behind a nat.</summary>
     PrivateAddress,
 }
 
@@ -134,26 +134,26 @@ public sealed record IdentityDiffers(
 ) : Difference;
 
 /// <summary>What <paramref name="EnteredOn"/> has as the other end's address is not that end's outer address.</summary>
-public sealed record AddressDiffers(EndName EnteredOn, string Entered, string Real, bool RealMoves) : Difference;
+public sealed record AddressDiffers(EndName EnteredOn, string Entered, string Real, bool RealIsDynamic) : Difference;
 
 /// <summary>How one prefix stands on the end that owns it and on the other.</summary>
 public enum SubnetFault
 {
     /// <summary>The owner has it, the other end does not.</summary>
-    MissingAtPeer,
+    MissingAtOther,
 
     /// <summary>The other end has it, the owner does not.</summary>
-    ExtraAtPeer,
+    ExtraAtOther,
 
     /// <summary>The other end has a wider prefix.</summary>
-    WiderAtPeer,
+    WiderAtOther,
 
     /// <summary>The other end has a narrower prefix.</summary>
-    NarrowerAtPeer,
+    NarrowerAtOther,
 }
 
 /// <summary>One mismatch: the prefix on its owner's end, and the one on the other.</summary>
-public sealed record SubnetMismatch(SubnetFault Fault, Prefix? AtOwner, Prefix? AtPeer);
+public sealed record SubnetMismatch(SubnetFault Fault, Prefix? AtOwner, Prefix? AtOther);
 
 /// <summary>
 /// The subnets behind <paramref name="Owner"/> are not mirrored at the other end. <paramref name="Swapped"/>: both ends
@@ -168,7 +168,7 @@ public sealed record KeysDiffer(KeyHeld A, KeyHeld B) : Difference;
 public sealed record MethodsDiffer : Difference;
 
 /// <summary>No end begins; each with the reason.</summary>
-public sealed record NobodyStarts(string WhyNotA, string WhyNotB) : Difference;
+public sealed record NeitherInitiates(string WhyNotA, string WhyNotB) : Difference;
 
 /// <summary>Both ends always begin.</summary>
 public sealed record BothStart : Difference;

@@ -56,7 +56,7 @@ public static class AddressPlan
                     .Where(o =>
                         o.Network != i.Network
                         && o.Prefix.Overlaps(i.Prefix)
-                        && (o.Real == i.Real || Seen(o) || Seen(i))
+                        && (o.Real == i.Real || MaySee(o) || MaySee(i))
                     )
                     .ToArray();
                 string[] codes = [.. others.Select(o => o.Network.SiteCode).Distinct().Order(StringComparer.Ordinal)];
@@ -66,7 +66,7 @@ public static class AddressPlan
                     i.Network,
                     [.. codes.Take(MostNamed)],
                     Math.Max(0, codes.Length - MostNamed),
-                    others.All(o => !(Seen(i) && Seen(o)))
+                    others.All(o => !(MaySee(i) && MaySee(o)))
                 );
             })
             .ToArray();
@@ -78,7 +78,7 @@ public static class AddressPlan
                 .OrderBy(a => a.Space),
         ];
 
-        static bool Seen((Prefix Prefix, bool Real, PlannedNetwork Network) i) =>
+        static bool MaySee((Prefix Prefix, bool Real, PlannedNetwork Network) i) =>
             !i.Real || i.Network.PresentedAs is null;
     }
 

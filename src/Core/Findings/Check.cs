@@ -33,8 +33,8 @@ public sealed class Checked
     private Rehearsal? fromB;
 
     /// <summary>The negotiation with an end starting, rehearsed once.</summary>
-    public Rehearsal Rehearsed(EndName starter) =>
-        starter == EndName.A ? fromA ??= Rehearse.From(View, EndName.A) : fromB ??= Rehearse.From(View, EndName.B);
+    public Rehearsal Rehearsed(EndName initiator) =>
+        initiator == EndName.A ? fromA ??= Rehearse.From(View, EndName.A) : fromB ??= Rehearse.From(View, EndName.B);
 
     /// <summary>Both rehearsals, A's first.</summary>
     public IEnumerable<Rehearsal> Rehearsals => [Rehearsed(EndName.A), Rehearsed(EndName.B)];
@@ -70,7 +70,7 @@ public sealed class Checked
         cell.Source switch
         {
             Source.Set => (cell.Via is { } held ? $"set in {held}" : "set")
-                + (cell.Seen is { } seen ? $", {seen}" : ", never confirmed"),
+                + (cell.Confirmed is { } seen ? $", {seen}" : ", never confirmed"),
             Source.Agreed => cell.Via is { } via ? $"agreed in {via}" : "agreed",
             Source.Default => $"default of {cell.Via}",
             _ => cell.Note ?? "unknown",
@@ -98,7 +98,7 @@ public static class Checks
     public static readonly ImmutableArray<Check> All =
     [
         Pair.NoVersionInCommon.Check,
-        Pair.ModesApartCheck.Check,
+        Pair.ModesDifferCheck.Check,
         Pair.NoIkeProposal.Check,
         Pair.NoEspProposal.Check,
         Pair.PfsDoesNotFit.Check,
@@ -144,8 +144,8 @@ public static class Checks
         Path.NoDiscardRoute.Check,
         Path.RuleMissing.Check,
         Path.RuleTooWide.Check,
-        Path.NoTranslationMissing.Check,
-        Path.SegmentTooLarge.Check,
+        Path.NoNatMissing.Check,
+        Path.MssTooLarge.Check,
         Path.KeepaliveOdd.Check,
         Path.DownUntilTraffic.Check,
         Path.NoticedLate.Check,

@@ -13,7 +13,7 @@ public static class Behaviour
         [RecordKind.Suite] = ["code", "about"],
         [RecordKind.Offer] = ["code", "name", "notes"],
         [RecordKind.Site] = ["code", "name", "timeZone", "notes"],
-        [RecordKind.Gateway] = ["code", "wayIn", "notes"],
+        [RecordKind.Gateway] = ["code", "managementAccess", "notes"],
         [RecordKind.Tunnel] =
         [
             "code",
@@ -40,7 +40,7 @@ public static class Behaviour
     /// The paths at which two forms of a record differ in a way that alters how tunnels behave. A tunnel that was not
     /// in service before is only written down, so that nothing of it counts; retiring counts for every kind.
     /// </summary>
-    public static ImmutableArray<Moved> Altered(RecordKind kind, MapNode before, MapNode after) =>
+    public static ImmutableArray<Changed> Altered(RecordKind kind, MapNode before, MapNode after) =>
         kind == RecordKind.Tunnel
         && before.Text("state") is "planned" or "building"
         && after.Text("state") is "planned" or "building"
@@ -78,9 +78,9 @@ public static class Copying
     [
         "subnets",
         "keyHeld",
-        "ticks",
+        "progress",
         "rules",
-        "noTranslation",
+        "noNat",
         "routes",
         "tunnelAddress",
         "identitySent",
@@ -108,7 +108,7 @@ public static class Copying
     }
 
     private static MapNode Unseen(MapNode map) =>
-        new([.. map.Entries.Where(e => e.Key != "seen").Select(e => KeyValuePair.Create(e.Key, Bare(e.Value)))]);
+        new([.. map.Entries.Where(e => e.Key != "confirmed").Select(e => KeyValuePair.Create(e.Key, Bare(e.Value)))]);
 
     private static Node Bare(Node node) =>
         node switch

@@ -4,7 +4,7 @@ namespace Vellumkeep.Core.Forms;
 /// <param name="Path">Where they differ.</param>
 /// <param name="Before">What stands there in the first; null when nothing does.</param>
 /// <param name="After">What stands there in the second; null when nothing does.</param>
-public sealed record Moved(FieldPath Path, Node? Before, Node? After);
+public sealed record Changed(FieldPath Path, Node? Before, Node? After);
 
 /// <summary>Reading, writing and comparing written forms by path.</summary>
 public static class Edits
@@ -19,8 +19,8 @@ public static class Edits
             MapNode m when (m.Text("code") ?? m.Text("name") ?? m.Text("label")) is { } named => named,
             MapNode m when m.Text("a") is { } a => $"{a} - {m.Text("b")}",
             MapNode m when m.Text("to") is { } to => $"{m.Text("into")} {to}",
-            MapNode m when m.Text("way") is { } way => $"{way} {m.Text("own")} - {m.Text("peer")}",
-            MapNode m when m.Text("own") is { } own => $"{own} - {m.Text("peer")}",
+            MapNode m when m.Text("way") is { } way => $"{way} {m.Text("local")} - {m.Text("remote")}",
+            MapNode m when m.Text("local") is { } own => $"{own} - {m.Text("remote")}",
             MapNode m when m.Text("prefix") is { } prefix => prefix,
             MapNode m when m.Text("address") is { } address => address,
             _ => item.ToString(),
@@ -55,9 +55,9 @@ public static class Edits
     /// <param name="intoItems">
     /// Whether a list that holds the same items in the same order is told item by item; else it is told as a whole.
     /// </param>
-    public static ImmutableArray<Moved> Between(Node? before, Node? after, bool intoItems = false)
+    public static ImmutableArray<Changed> Between(Node? before, Node? after, bool intoItems = false)
     {
-        var found = ImmutableArray.CreateBuilder<Moved>();
+        var found = ImmutableArray.CreateBuilder<Changed>();
         Walk(FieldPath.Whole, before, after);
         return found.ToImmutable();
 

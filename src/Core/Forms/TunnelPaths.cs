@@ -48,8 +48,8 @@ public sealed class EndPaths
     /// <summary>The gateway.</summary>
     public FieldPath Gateway => Whole.Key("gateway");
 
-    /// <summary>The routing instance inside.</summary>
-    public FieldPath Inside => Whole.Key("inside");
+    /// <summary>The VRF inside.</summary>
+    public FieldPath ProtectedVrf => Whole.Key("protectedVrf");
 
     /// <summary>The address of the peer as entered.</summary>
     public FieldPath PeerAddress => Whole.Key("peerAddress");
@@ -85,22 +85,22 @@ public sealed class EndPaths
     public FieldPath Subnets => Whole.Key("subnets");
 
     /// <summary>The own side of its selectors.</summary>
-    public FieldPath OwnSubnets => Subnets.Key("own");
+    public FieldPath LocalSubnets => Subnets.Key("local");
 
     /// <summary>The peer side of its selectors.</summary>
-    public FieldPath PeerSubnets => Subnets.Key("peer");
+    public FieldPath RemoteSubnets => Subnets.Key("remote");
 
     /// <summary>The part of the gateway that holds the own or the peer side of its selectors.</summary>
-    public FieldPath SubnetsFrom(bool own) => Subnets.Key(own ? "ownFrom" : "peerFrom");
+    public FieldPath SubnetsFrom(bool own) => Subnets.Key(own ? "localFrom" : "remoteFrom");
 
     /// <summary>Its selectors as pairs.</summary>
     public FieldPath SubnetPairs => Subnets.Key("pairs");
 
     /// <summary>One pair of its selectors.</summary>
-    public FieldPath SubnetPair(OwnPeer pair) => SubnetPairs.Item(Edits.KeyOf(WrittenTunnel.Write(pair)));
+    public FieldPath SubnetPair(LocalRemote pair) => SubnetPairs.Item(Edits.KeyOf(WrittenTunnel.Write(pair)));
 
     /// <summary>That its selectors were seen.</summary>
-    public FieldPath SubnetsSeen => Subnets.Key("seen");
+    public FieldPath SubnetsConfirmed => Subnets.Key("confirmed");
 
     /// <summary>Its firewall rules.</summary>
     public FieldPath Rules => Whole.Key("rules");
@@ -108,11 +108,11 @@ public sealed class EndPaths
     /// <summary>One firewall rule.</summary>
     public FieldPath Rule(Rule rule) => Rules.Item(Edits.KeyOf(WrittenTunnel.Write(rule)));
 
-    /// <summary>What it leaves untranslated.</summary>
-    public FieldPath NoTranslation => Whole.Key("noTranslation");
+    /// <summary>Its no-NAT rules.</summary>
+    public FieldPath NoNat => Whole.Key("noNat");
 
-    /// <summary>One pair that it leaves untranslated.</summary>
-    public FieldPath Untranslated(OwnPeer pair) => NoTranslation.Item(Edits.KeyOf(WrittenTunnel.Write(pair)));
+    /// <summary>One no-NAT rule.</summary>
+    public FieldPath NoNatRule(LocalRemote pair) => NoNat.Item(Edits.KeyOf(WrittenTunnel.Write(pair)));
 
     /// <summary>Its routes into the tunnel, and its discard routes.</summary>
     public FieldPath Routes => Whole.Key("routes");
@@ -133,7 +133,7 @@ public sealed class EndPaths
     public FieldPath Accepts => Routing.Key("accepts");
 
     /// <summary>That its work was entered, is active and was saved.</summary>
-    public FieldPath Ticks => Whole.Key("ticks");
+    public FieldPath Progress => Whole.Key("progress");
 
     /// <summary>What prefixes are called on the device.</summary>
     public FieldPath PrefixNames => Whole.Key("prefixNames");
@@ -149,7 +149,7 @@ public static class GatewayPaths
     public static readonly FieldPath Platform = FieldPath.Of("platform");
 
     /// <summary>Named parts that several tunnels may share.</summary>
-    public static readonly FieldPath HeldParts = FieldPath.Of("heldParts");
+    public static readonly FieldPath SharedEntries = FieldPath.Of("sharedEntries");
 
     /// <summary>The ways out.</summary>
     public static readonly FieldPath Uplinks = FieldPath.Of("uplinks");
@@ -158,16 +158,15 @@ public static class GatewayPaths
     public static readonly FieldPath RunBy = FieldPath.Of("runBy");
 
     /// <summary>One part that several tunnels may share.</summary>
-    public static FieldPath HeldPart(string name) => HeldParts.Item(name);
+    public static FieldPath SharedEntry(string name) => SharedEntries.Item(name);
 
     /// <summary>A prefix in a list that several tunnels may share.</summary>
-    public static FieldPath Member(string heldPart, Prefix prefix) =>
-        HeldPart(heldPart).Key("members").Item(prefix.ToString());
+    public static FieldPath Member(string sharedEntry, Prefix prefix) =>
+        SharedEntry(sharedEntry).Key("members").Item(prefix.ToString());
 
     /// <summary>The address on the device, of one uplink.</summary>
     public static FieldPath Address(string uplink) => Uplinks.Item(uplink).Key("address");
 
-    /// <summary>The address that the translator in front of one uplink shows.</summary>
-    public static FieldPath TranslatedAddress(string uplink) =>
-        Uplinks.Item(uplink).Key("translator").Key("publicAddress");
+    /// <summary>The address that the nat in front of one uplink shows.</summary>
+    public static FieldPath NatAddress(string uplink) => Uplinks.Item(uplink).Key("nat").Key("publicAddress");
 }

@@ -3,14 +3,14 @@ namespace Vellumkeep.Core.Forms;
 /// <summary>The written form of a gateway: its uplinks, and what it holds for several tunnels.</summary>
 public static class WrittenGateway
 {
-    private static readonly Form<Translator> OfTranslator = new Form<Translator>(() => new(default, null))
-        .Needs(t => t.Type, "kind", "one-to-one or port-sharing", Codecs.Word(Translator.Kinds))
+    private static readonly Form<Nat> OfNat = new Form<Nat>(() => new(default, null))
+        .Needs(t => t.Type, "kind", "one-to-one or port-sharing", Codecs.Word(Nat.Kinds))
         .Value(t => t.PublicAddress, "publicAddress", "the address it shows; leave out when not known", Codecs.Address)
         .KnownValues(
             t => t.Forwards,
             "forwards",
             "what it forwards inwards: IKE, ESP",
-            Codecs.OneOf("something forwarded", Translator.Forwardable)
+            Codecs.OneOf("something forwarded", Nat.Forwardable)
         );
 
     private static readonly Form<Uplink> OfUplink = new Form<Uplink>(() => new("", null!, null, null))
@@ -23,20 +23,14 @@ public static class WrittenGateway
             required: true
         )
         .Value(u => u.Mtu, "mtu", "octets, 576 to 9216", Codecs.Number(576, 9216, "an MTU in octets"))
-        .Map(u => u.Translator, "translator", "a translator in front", OfTranslator)
+        .Map(u => u.Nat, "nat", "a nat in front", OfNat)
         .KnownValues(
-            u => u.LetsIn,
-            "letsIn",
+            u => u.AllowsInbound,
+            "allowsInbound",
             "what is let in: IKE, ESP",
-            Codecs.OneOf("something let in", Translator.Forwardable)
+            Codecs.OneOf("something let in", Nat.Forwardable)
         )
-        .Text(
-            u => u.Instance,
-            "instance",
-            "routing instance on the outer side; outside when left out",
-            40,
-            unsaid: "outside"
-        )
+        .Text(u => u.OuterVrf, "outerVrf", "VRF on the outer side; outside when left out", 40, unsaid: "outside")
         .Value(u => u.Subnet, "subnet", "subnet of the uplink", Codecs.Prefix)
         .Value(
             u => u.NamesReliable,
@@ -45,19 +39,21 @@ public static class WrittenGateway
             Codecs.YesNo
         );
 
-    private static readonly Form<HeldPart> OfHeldPart = new Form<HeldPart>(() => new("", null, []))
+    private static readonly Form<SharedEntry> OfSharedEntry = new Form<SharedEntry>(() => new("", null, []))
         .Text(h => h.Name, "name", "name on the device", 60, required: true)
         .Text(h => h.Called, "what", "what it is; subnet list when left out", 40)
         .Values(h => h.Members, "members", "prefixes in it", Codecs.Prefix)
         .Values(h => h.IkeProposals, "ikeProposals", "IKE proposals in it", Codecs.Of(IkeProposal.Parse))
         .Values(h => h.EspProposals, "espProposals", "ESP proposals in it", Codecs.Of(EspProposal.Parse));
 
-    private static readonly Form<WayIn> OfWayIn = new Form<WayIn>(() => new("", null, null))
+    private static readonly Form<ManagementAccess> OfManagementAccess = new Form<ManagementAccess>(() =>
+        new("", null, null)
+    )
         .Text(w => w.By, "by", "over which uplink or tunnel", required: true)
-        .Text(w => w.OtherWay, "otherWay", "another way in")
+        .Text(w => w.OutOfBand, "outOfBand", "another way in")
         .Value(
-            w => w.UndoesByItself,
-            "undoesByItself",
+            w => w.RevertsAutomatically,
+            "revertsAutomatically",
             "yes or no: whether it undoes a change when contact is lost",
             Codecs.YesNo
         );
@@ -88,16 +84,16 @@ public static class WrittenGateway
             OfUplink,
             atLeast: "at least one, with label and address"
         )
-        .Maps(g => g.HeldParts, "heldParts", "named parts on the device that tunnels may share", OfHeldPart)
-        .Map(g => g.WayIn, "wayIn", "how it is managed", OfWayIn)
+        .Maps(g => g.SharedEntries, "sharedEntries", "named parts on the device that tunnels may share", OfSharedEntry)
+        .Map(g => g.ManagementAccess, "managementAccess", "how it is managed", OfManagementAccess)
         .Value(g => g.TunnelPool, "tunnelPool", "prefix its tunnel addresses are taken from", Codecs.Prefix)
         .Text(g => g.Notes, "notes", "anything else", 4000)
         .Value(g => g.Retired, "retired", "date on which it was taken out of use", Codecs.Day)
         .Rule(
             (f, g) =>
             {
-                foreach (var twice in g.HeldParts.GroupBy(h => h.Name).Where(n => n.Count() > 1))
-                    f.Refuse("heldParts", $"'{twice.Key}' stands twice", "one held part for each name");
+                foreach (var twice in g.SharedEntries.GroupBy(h => h.Name).Where(n => n.Count() > 1))
+                    f.Refuse("sharedEntries", $"'{twice.Key}' stands twice", "one shared entry for each name");
             }
         );
 }

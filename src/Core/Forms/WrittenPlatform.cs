@@ -37,7 +37,7 @@ public static class WrittenPlatform
         .Values(p => p.Groups, "groups", "DH groups", Codecs.Of(AlgorithmTable.Group))
         .Value(
             p => p.Answers,
-            "answers",
+            "accepts",
             "what it accepts when it answers: same list, or any combination",
             Codecs.Word(Platform.Answerings)
         )
@@ -55,16 +55,16 @@ public static class WrittenPlatform
             Codecs.Word(Platform.Units)
         )
         .Value(
-            p => p.LifetimeAnswer,
-            "ikev1LifetimeAnswer",
+            p => p.LifetimeRule,
+            "ikev1LifetimeRule",
             "how an IKEv1 lifetime that is not equal is answered",
-            Codecs.Word(Platform.LifetimeAnswers)
+            Codecs.Word(Platform.LifetimeRules)
         )
         .KnownValues(
-            p => p.ByHand,
-            "byHand",
-            string.Join(", ", Platform.HandWork),
-            Codecs.OneOf("work done by hand", [.. Platform.HandWork])
+            p => p.Manual,
+            "manual",
+            string.Join(", ", Platform.ManualWork),
+            Codecs.OneOf("work done by hand", [.. Platform.ManualWork])
         )
         .Value(
             p => p.SubnetsCost,
@@ -74,7 +74,12 @@ public static class WrittenPlatform
         )
         .Value(p => p.Effect, "takesEffect", "at once, on activation, or on request", Codecs.Word(Platform.Effects))
         .Value(p => p.EffectSeconds, "takesEffectIn", "how long that takes, such as 2 min", Seconds)
-        .Value(p => p.SavedApart, "savedApart", "yes or no: whether saving is an act of its own", Codecs.YesNo)
+        .Value(
+            p => p.SavedSeparately,
+            "savedSeparately",
+            "yes or no: whether saving is an act of its own",
+            Codecs.YesNo
+        )
         .Value(
             p => p.NameLimit,
             "nameLimit",
@@ -97,8 +102,8 @@ public static class WrittenPlatform
         )
         .KnownValues(p => p.ExchangeModes, "exchangeModes", "main, aggressive", Codecs.Word(WordsOf.ExchangeModes))
         .Value(
-            p => p.AnswersEitherMode,
-            "answersEitherMode",
+            p => p.AcceptsEitherMode,
+            "acceptsEitherMode",
             "yes or no: whether it answers main and aggressive mode alike",
             Codecs.YesNo
         )
@@ -164,12 +169,12 @@ public static class WrittenPlatform
         .Value(
             p => p.WhenRekeyRefused,
             "whenRekeyRefused",
-            "authenticates afresh, or goes down",
+            "reauthenticates, or goes down",
             Codecs.Word(Platform.AfterRefusals)
         )
         .Value(
-            p => p.SaysWhyInPhase1,
-            "saysWhyInPhase1",
+            p => p.NotifiesInPhase1,
+            "notifiesInPhase1",
             "yes or no: whether it answers a refused phase 1 of IKEv1 with an error",
             Codecs.YesNo
         )

@@ -21,10 +21,10 @@ public static class WrittenRecorded
                 .Add("final", write(temporary.Final))
                 .Add("reason", temporary.Reason)
                 .Add("deadline", Scalars.Write(temporary.Deadline))
-                .Add("seen", recorded.Seen?.ToString())
+                .Add("confirmed", recorded.Confirmed?.ToString())
                 .Done();
-        return recorded.Seen is { } seen
-            ? new MapWriter().Always("is", write(recorded.Value!)).Add("seen", seen.ToString()).Done()
+        return recorded.Confirmed is { } seen
+            ? new MapWriter().Always("is", write(recorded.Value!)).Add("confirmed", seen.ToString()).Done()
             : write(recorded.Value!);
     }
 
@@ -53,8 +53,8 @@ public static class WrittenRecorded
 
         string[] allowed =
             map.Find("pending") is not null ? ["pending", "by"]
-            : map.Find("is") is not null ? ["is", "seen"]
-            : ["temporary", "final", "reason", "deadline", "seen"];
+            : map.Find("is") is not null ? ["is", "confirmed"]
+            : ["temporary", "final", "reason", "deadline", "confirmed"];
         foreach (var (key, value) in map.Entries)
             if (!allowed.Contains(key))
                 problems.Add(
@@ -78,8 +78,8 @@ public static class WrittenRecorded
         }
 
         var seen =
-            map.Find("seen") is null ? null
-            : Field("seen", Seen.Parse, "read 2026-11-03 by tomas") is { Ok: true } s ? s.Value
+            map.Find("confirmed") is null ? null
+            : Field("confirmed", Confirmation.Parse, "read 2026-11-03 by tomas") is { Ok: true } s ? s.Value
             : null;
         if (map.Find("is") is { } known)
             return read(known, $"{path}.is", problems) is { } value && problems.Count == before

@@ -36,7 +36,8 @@ public static class WrittenSettings
     internal static Node Write(Setting setting, object recorded) => setting.Accept(new Writer(recorded));
 
     /// <summary>Writes a value of a setting with how it was seen.</summary>
-    internal static Node Write(Setting setting, object value, Seen seen) => setting.Accept(new SeenWriter(value, seen));
+    internal static Node Write(Setting setting, object value, Confirmation seen) =>
+        setting.Accept(new ConfirmedWriter(value, seen));
 
     private static readonly Form<Life> OfLife = new Form<Life>(() => new(null!))
         .Value(l => l.Time, "time", "a length of time with its unit, such as 3600 s", Codecs.Lifetime, required: true)
@@ -101,7 +102,7 @@ public static class WrittenSettings
             WrittenRecorded.Write((Recorded<Life>)recorded, life => OfLife.Write(life, IdNames.Instance));
     }
 
-    private sealed class SeenWriter(object value, Seen seen) : ISettingVisitor<Node>
+    private sealed class ConfirmedWriter(object value, Confirmation seen) : ISettingVisitor<Node>
     {
         public Node Text<T>(TextSetting<T> setting)
             where T : class => new Writer(Recorded<T>.Known((T)value, seen)).Text(setting);

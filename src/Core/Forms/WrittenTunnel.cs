@@ -5,12 +5,12 @@ public static class WrittenTunnel
 {
     private static readonly Form<Rule> OfRule = new Form<Rule>(() => new(default, default, default))
         .Needs(r => r.Way, "way", "both, in or out", Codecs.Word(Rule.Ways))
-        .Needs(r => r.Own, "own", "own prefix", Codecs.Prefix)
-        .Needs(r => r.Peer, "peer", "peer prefix", Codecs.Prefix);
+        .Needs(r => r.Local, "local", "own prefix", Codecs.Prefix)
+        .Needs(r => r.Remote, "remote", "peer prefix", Codecs.Prefix);
 
-    private static readonly Form<OwnPeer> OfOwnPeer = new Form<OwnPeer>(() => new(default, default))
-        .Needs(r => r.Own, "own", "own prefix", Codecs.Prefix)
-        .Needs(r => r.Peer, "peer", "peer prefix", Codecs.Prefix);
+    private static readonly Form<LocalRemote> OfLocalRemote = new Form<LocalRemote>(() => new(default, default))
+        .Needs(r => r.Local, "local", "own prefix", Codecs.Prefix)
+        .Needs(r => r.Remote, "remote", "peer prefix", Codecs.Prefix);
 
     private static readonly Form<Route> OfRoute = new Form<Route>(() => new(default, false))
         .Needs(r => r.To, "to", "prefix", Codecs.Prefix)
@@ -41,7 +41,7 @@ public static class WrittenTunnel
 
     private static readonly Form<Certificate> OfCertificate = new Form<Certificate>(() => new([], "", null, null, null))
         .Values(c => c.Names, "names", "names it bears, such as: fqdn gw.larkfell.example", Codecs.Of(Identity.Parse))
-        .Text(c => c.Issuer, "issuer", "who issued it", required: true)
+        .Text(c => c.Ca, "ca", "who issued it", required: true)
         .Value(c => c.From, "from", "first day of validity", Codecs.Day)
         .Value(c => c.Until, "until", "last day of validity", Codecs.Day)
         .Value(c => c.MayAuthenticate, "mayAuthenticate", "yes or no: whether its usage allows it", Codecs.YesNo);
@@ -50,8 +50,8 @@ public static class WrittenTunnel
         new("", null, null, null, [], [], null)
     )
         .Text(r => r.Protocol, "protocol", "which protocol", 20, required: true)
-        .Text(r => r.Own, "own", "own number or area", 20)
-        .Text(r => r.Peer, "peer", "number or area expected of the other end", 20)
+        .Text(r => r.LocalAs, "localAs", "local AS number, or area", 20)
+        .Text(r => r.RemoteAs, "remoteAs", "AS number expected of the neighbour, or area", 20)
         .Value(r => r.PeerAddress, "peerAddress", "address of the other end's neighbour", Codecs.Address)
         .Values(r => r.Announces, "announces", "prefixes it announces", Codecs.Prefix)
         .Values(r => r.Accepts, "accepts", "prefixes it takes", Codecs.Prefix)
@@ -61,7 +61,7 @@ public static class WrittenTunnel
         .Needs(p => p.Prefix, "prefix", "prefix", Codecs.Prefix)
         .Text(p => p.Name, "name", "name on the device", 60, required: true);
 
-    private static readonly Form<Ticks> OfTicks = new Form<Ticks>(() => Ticks.None with { })
+    private static readonly Form<Progress> OfProgress = new Form<Progress>(() => Progress.None with { })
         .Value(t => t.Entered, "entered", "date on which it was done", Codecs.Day)
         .Value(t => t.Active, "active", "date on which it was done", Codecs.Day)
         .Value(t => t.Saved, "saved", "date on which it was done", Codecs.Day);
@@ -74,7 +74,7 @@ public static class WrittenTunnel
             "labels of the uplinks it may use, preferred first; all when left out",
             Codecs.Line
         )
-        .Text(e => e.Inside, "inside", "routing instance on the protected side; main when left out", 40, unsaid: "main")
+        .Text(e => e.ProtectedVrf, "protectedVrf", "VRF on the protected side; main when left out", 40, unsaid: "main")
         .Map(
             e => e.KeyHeld,
             "keyHeld",
@@ -85,7 +85,7 @@ public static class WrittenTunnel
         .Map(
             e => e.Subnets,
             "subnets",
-            "selectors as entered: own and peer lists (or ownFrom, peerFrom: a held part), or pairs",
+            "selectors as entered: own and peer lists (or localFrom, remoteFrom: a shared entry), or pairs",
             ReadSubnets,
             (subnets, _) => WriteSubnets(subnets)!
         )
@@ -104,19 +104,14 @@ public static class WrittenTunnel
         )
         .Settings(e => e.Set, "set", "settings recorded on this end")
         .RecordedList(e => e.Rules, "rules", "firewall rules: {way: both, own: prefix, peer: prefix}", OfRule)
-        .RecordedList(
-            e => e.NoTranslation,
-            "noTranslation",
-            "no-translation rules: {own: prefix, peer: prefix}",
-            OfOwnPeer
-        )
+        .RecordedList(e => e.NoNat, "noNat", "no-NAT rules: {own: prefix, peer: prefix}", OfLocalRemote)
         .RecordedList(
             e => e.Routes,
             "routes",
             "routes: {to: prefix, into: tunnel} or {to: prefix, into: discard}",
             OfRoute
         )
-        .Text(e => e.ProposalsFrom, "proposalsFrom", "held part with the IKE and ESP proposals", 60)
+        .Text(e => e.ProposalsFrom, "proposalsFrom", "shared entry with the IKE and ESP proposals", 60)
         .Value(
             e => e.KeyFor,
             "keyFor",
@@ -139,7 +134,7 @@ public static class WrittenTunnel
         )
         .Map(e => e.Routing, "routing", "a dynamic routing protocol through the tunnel", OfRouting)
         .Maps(e => e.PrefixNames, "prefixNames", "what prefixes are called on this device", OfPrefixName)
-        .Map(e => e.Ticks, "ticks", "entered, active, saved", OfTicks);
+        .Map(e => e.Progress, "progress", "entered, active, saved", OfProgress);
 
     /// <summary>Every field of a tunnel, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Tunnel> Form = new Form<Tunnel>(() => new())
@@ -311,28 +306,28 @@ public static class WrittenTunnel
 
     private static EnteredSubnets? ReadSubnets(Fields s)
     {
-        bool ownSaid = s.Has("own"),
-            peerSaid = s.Has("peer"),
-            pairsSaid = s.Has("pairs");
-        var own = s.Values("own", "own prefixes", Prefix.Parse);
-        var ownFrom = s.OptionalText("ownFrom", "held part with the own prefixes");
-        var peer = s.Values("peer", "peer prefixes", Prefix.Parse);
-        var peerFrom = s.OptionalText("peerFrom", "held part with the peer prefixes");
-        var pairs = s.Maps("pairs", "pairs, where the platform takes pairs", OfOwnPeer.Read);
-        var seen = s.Value("seen", "how, when and by whom: read 2026-11-03 by tomas", Seen.Parse);
-        if (ownSaid && ownFrom is not null)
-            s.Refuse("own", "'own' cannot stand beside 'ownFrom'", "one of the two");
-        if (peerSaid && peerFrom is not null)
-            s.Refuse("peer", "'peer' cannot stand beside 'peerFrom'", "one of the two");
-        if (pairsSaid && (ownSaid || peerSaid || ownFrom is not null || peerFrom is not null))
+        bool localGiven = s.Has("local"),
+            remoteGiven = s.Has("remote"),
+            pairsGiven = s.Has("pairs");
+        var local = s.Values("local", "own prefixes", Prefix.Parse);
+        var localFrom = s.OptionalText("localFrom", "shared entry with the own prefixes");
+        var remote = s.Values("remote", "peer prefixes", Prefix.Parse);
+        var remoteFrom = s.OptionalText("remoteFrom", "shared entry with the peer prefixes");
+        var pairs = s.Maps("pairs", "pairs, where the platform takes pairs", OfLocalRemote.Read);
+        var seen = s.Value("confirmed", "how, when and by whom: read 2026-11-03 by tomas", Confirmation.Parse);
+        if (localGiven && localFrom is not null)
+            s.Refuse("local", "'own' cannot stand beside 'localFrom'", "one of the two");
+        if (remoteGiven && remoteFrom is not null)
+            s.Refuse("remote", "'peer' cannot stand beside 'remoteFrom'", "one of the two");
+        if (pairsGiven && (localGiven || remoteGiven || localFrom is not null || remoteFrom is not null))
             s.Refuse("pairs", "'pairs' cannot stand beside lists", "pairs, or own and peer");
         return s.Build(() =>
             new EnteredSubnets(
-                ownSaid ? own : null,
-                ownFrom,
-                peerSaid ? peer : null,
-                peerFrom,
-                pairsSaid ? pairs : null,
+                localGiven ? local : null,
+                localFrom,
+                remoteGiven ? remote : null,
+                remoteFrom,
+                pairsGiven ? pairs : null,
                 seen
             )
         );
@@ -343,19 +338,19 @@ public static class WrittenTunnel
         s is null
             ? null
             : new MapWriter()
-                .Always("own", s.Own is { } own ? ListNode.OfTexts(own) : null)
-                .Add("ownFrom", s.OwnFrom)
-                .Always("peer", s.Peer is { } peer ? ListNode.OfTexts(peer) : null)
-                .Add("peerFrom", s.PeerFrom)
+                .Always("local", s.Local is { } local ? ListNode.OfTexts(local) : null)
+                .Add("localFrom", s.LocalFrom)
+                .Always("remote", s.Remote is { } remote ? ListNode.OfTexts(remote) : null)
+                .Add("remoteFrom", s.RemoteFrom)
                 .Always("pairs", s.Pairs is { } pairs ? ListNode.Of(pairs.Select(Write)) : null)
-                .Add("seen", s.Seen?.ToString())
+                .Add("confirmed", s.Confirmed?.ToString())
                 .Done();
 
     /// <summary>Writes a firewall rule.</summary>
     public static Node Write(Rule rule) => OfRule.Write(rule, IdNames.Instance);
 
     /// <summary>Writes an own and a peer prefix.</summary>
-    public static Node Write(OwnPeer rule) => OfOwnPeer.Write(rule, IdNames.Instance);
+    public static Node Write(LocalRemote rule) => OfLocalRemote.Write(rule, IdNames.Instance);
 
     /// <summary>Writes a route.</summary>
     public static Node Write(Route route) => OfRoute.Write(route, IdNames.Instance);

@@ -26,7 +26,7 @@ public sealed record MadeKey(string Text, int Bits)
     public string Grouped => string.Join(' ', Text.Chunk(4).Select(c => new string(c)));
 }
 
-/// <summary>Making pre-shared keys, and telling without saying them whether two people hold the same.</summary>
+/// <summary>Making pre-shared keys, and findingText without saying them whether two people hold the same.</summary>
 public static class KeyMaking
 {
     /// <summary>The words of the states.</summary>

@@ -63,41 +63,41 @@ public static class Choice
         );
 
     /// <summary>
-    /// Whether PFS fits when <paramref name="starter"/> asks; null when that depends on the group of an IKE SA that is
+    /// Whether PFS fits when <paramref name="initiator"/> asks; null when that depends on the group of an IKE SA that is
     /// not known.
     /// </summary>
-    public static bool? PfsFits(Pfs starter, Pfs answerer, DhGroup? dhOfIke) =>
-        starter.GroupOfIke && answerer.GroupOfIke ? true
+    public static bool? PfsFits(Pfs initiator, Pfs responder, DhGroup? dhOfIke) =>
+        initiator.GroupOfIke && responder.GroupOfIke ? true
         : dhOfIke is null
-        && (starter.GroupOfIke || answerer.GroupOfIke)
-        && starter.Stance != PfsStance.Refused
-        && answerer.Stance != PfsStance.Refused
+        && (initiator.GroupOfIke || responder.GroupOfIke)
+        && initiator.Stance != PfsStance.Refused
+        && responder.Stance != PfsStance.Refused
             ? null
-        : Pfs(starter, answerer, dhOfIke).Fits;
+        : Pfs(initiator, responder, dhOfIke).Fits;
 
     /// <summary>
-    /// Whether two PFS stances fit when <paramref name="starter"/> asks for a child SA of <paramref name="answerer"/>,
+    /// Whether two PFS stances fit when <paramref name="initiator"/> asks for a child SA of <paramref name="responder"/>,
     /// and with which group; a null group with <c>Fits</c> means that both do without.
     /// </summary>
-    public static (bool Fits, DhGroup? Group) Pfs(Pfs starter, Pfs answerer, DhGroup? dhOfIke)
+    public static (bool Fits, DhGroup? Group) Pfs(Pfs initiator, Pfs responder, DhGroup? dhOfIke)
     {
-        var mine = starter.GroupOfIke
+        var mine = initiator.GroupOfIke
             ? dhOfIke is null
                 ? []
                 : [dhOfIke]
-            : starter.Groups;
-        var theirs = answerer.GroupOfIke
+            : initiator.Groups;
+        var theirs = responder.GroupOfIke
             ? dhOfIke is null
                 ? []
                 : [dhOfIke]
-            : answerer.Groups;
+            : responder.Groups;
         var common =
-            starter.Stance == PfsStance.Refused || answerer.Stance == PfsStance.Refused
+            initiator.Stance == PfsStance.Refused || responder.Stance == PfsStance.Refused
                 ? null
                 : mine.FirstOrDefault(theirs.Contains);
         if (common is not null)
             return (true, common);
-        return (starter.Stance != PfsStance.Required && answerer.Stance != PfsStance.Required, null);
+        return (initiator.Stance != PfsStance.Required && responder.Stance != PfsStance.Required, null);
     }
 
     private static Chosen<T> Choose<T>(

@@ -1,28 +1,28 @@
 namespace Vellumkeep.Core.Records;
 
-/// <summary>How a translator stands in front of a gateway.</summary>
-public enum TranslatorKind
+/// <summary>How a nat stands in front of a gateway.</summary>
+public enum NatKind
 {
     /// <summary>One address for the gateway alone.</summary>
     OneToOne,
 
     /// <summary>One address shared by ports with others.</summary>
-    PortSharing,
+    Napt,
 }
 
 /// <summary>
-/// A translator in front of an uplink, with the public address it shows; null when that is not known.
+/// A nat in front of an uplink, with the public address it shows; null when that is not known.
 /// </summary>
-public sealed record Translator(TranslatorKind Type, Address? PublicAddress, ImmutableArray<string>? Forwards = null)
+public sealed record Nat(NatKind Type, Address? PublicAddress, ImmutableArray<string>? Forwards = null)
 {
     /// <summary>What may be let in and forwarded: IKE (UDP 500 and 4500) and ESP (IP protocol 50).</summary>
     public static readonly string[] Forwardable = ["IKE", "ESP"];
 
     /// <summary>The words of the kinds.</summary>
-    public static readonly Words<TranslatorKind> Kinds = new(
-        "a kind of translator",
-        (TranslatorKind.OneToOne, "one-to-one"),
-        (TranslatorKind.PortSharing, "port-sharing")
+    public static readonly Words<NatKind> Kinds = new(
+        "a kind of nat",
+        (NatKind.OneToOne, "1:1"),
+        (NatKind.Napt, "NAPT")
     );
 }
 
@@ -51,18 +51,18 @@ public sealed record UplinkAddress(Address? Fixed, string? Name)
 
 /// <summary>
 /// One way out of a gateway. The outer address that a peer sees is derived from the address on the device and the
-/// translator.
+/// nat.
 /// </summary>
 public sealed record Uplink(
     string Label,
     Recorded<UplinkAddress> Address,
     int? Mtu,
-    Translator? Translator,
-    ImmutableArray<string>? LetsIn = null
+    Nat? Nat,
+    ImmutableArray<string>? AllowsInbound = null
 )
 {
-    /// <summary>The routing instance on the outer side.</summary>
-    public string Instance { get; init; } = "outside";
+    /// <summary>The VRF on the outer side.</summary>
+    public string OuterVrf { get; init; } = "outside";
 
     /// <summary>The subnet of the uplink.</summary>
     public Prefix? Subnet { get; init; }
@@ -72,18 +72,18 @@ public sealed record Uplink(
 
     /// <summary>
     /// Whether <paramref name="what"/> (IKE or ESP) from outside reaches the device: let in, and forwarded by the
-    /// translator; null when not known.
+    /// nat; null when not known.
     /// </summary>
     public bool? Reached(string what)
     {
-        var let = LetsIn is { } l ? l.Contains(what) : (bool?)null;
-        // A port-sharing translator forwards inwards only what it was told to; a one-to-one translator stands for its
+        var let = AllowsInbound is { } l ? l.Contains(what) : (bool?)null;
+        // A port-sharing nat forwards inwards only what it was told to; a one-to-one nat stands for its
         // address.
-        bool? forwarded = Translator switch
+        bool? forwarded = Nat switch
         {
             null => true,
             { Forwards: { } forwards } => forwards.Contains(what),
-            { Type: TranslatorKind.PortSharing } => false,
+            { Type: NatKind.Napt } => false,
             _ => null,
         };
         if (let == false || forwarded == false)
@@ -92,14 +92,14 @@ public sealed record Uplink(
     }
 
     /// <summary>What the other end sees; null while it is pending or not fixed.</summary>
-    public Address? Outer => Translator is null ? Address.Value?.Fixed : Translator.PublicAddress;
+    public Address? Outer => Nat is null ? Address.Value?.Fixed : Nat.PublicAddress;
 
     /// <summary>For reading: the outer address, a name, <c>dynamic</c>, or <c>pending</c>.</summary>
     public string OuterText =>
         Outer?.ToString()
         ?? (
             Address.Value is null ? "pending"
-            : Translator is not null ? "dynamic"
+            : Nat is not null ? "dynamic"
             : Address.Value.ToString()
         );
 }
@@ -108,7 +108,7 @@ public sealed record Uplink(
 /// Something named on a gateway that several of its tunnels may share: a subnet list, a proposal set, a key entry.
 /// </summary>
 /// <param name="Called">What it is, where that does not follow from what it holds.</param>
-public sealed record HeldPart(string Name, string? Called, ImmutableArray<Prefix> Members)
+public sealed record SharedEntry(string Name, string? Called, ImmutableArray<Prefix> Members)
 {
     private const string SubnetList = "subnet list",
         ProposalSet = "proposal set";
@@ -131,7 +131,7 @@ public sealed record HeldPart(string Name, string? Called, ImmutableArray<Prefix
 }
 
 /// <summary>How a gateway is managed.</summary>
-public sealed record WayIn(string By, string? OtherWay, bool? UndoesByItself);
+public sealed record ManagementAccess(string By, string? OutOfBand, bool? RevertsAutomatically);
 
 /// <summary>A device at a site that ends tunnels.</summary>
 public sealed record Gateway : IRecord
@@ -155,10 +155,10 @@ public sealed record Gateway : IRecord
     public ImmutableArray<Uplink> Uplinks { get; init; } = [];
 
     /// <summary>Named parts that several of its tunnels may share.</summary>
-    public ImmutableArray<HeldPart> HeldParts { get; init; } = [];
+    public ImmutableArray<SharedEntry> SharedEntries { get; init; } = [];
 
     /// <summary>How it is managed; null when nobody said.</summary>
-    public WayIn? WayIn { get; init; }
+    public ManagementAccess? ManagementAccess { get; init; }
 
     /// <summary>Anything else.</summary>
     public string? Notes { get; init; }
@@ -173,5 +173,5 @@ public sealed record Gateway : IRecord
     public DateOnly? Retired { get; init; }
 
     /// <summary>The part with a name; null when there is none.</summary>
-    public HeldPart? Held(string name) => HeldParts.FirstOrDefault(h => h.Name == name);
+    public SharedEntry? Held(string name) => SharedEntries.FirstOrDefault(h => h.Name == name);
 }

@@ -77,14 +77,14 @@ public sealed class Inventory
     public IEnumerable<Gateway> At(Address outer) => atAddress.Value[outer];
 
     /// <summary>
-    /// The tunnels of a gateway that have an address on their tunnel interface there, within one routing instance.
+    /// The tunnels of a gateway that have an address on their tunnel interface there, within one VRF.
     /// </summary>
     public IEnumerable<Tunnel> WithTunnelAddress(string gatewayId, string inside, Address address) =>
         tunnelAddresses.GetOrAdd(gatewayId, id =>
             On(id)
                 .Select(o => (o.Tunnel, End: o.Tunnel.End(o.End)))
                 .Where(o => o.End.TunnelAddress?.Value is not null)
-                .ToLookup(o => (o.End.Inside, o.End.TunnelAddress!.Value!.Address), o => o.Tunnel)
+                .ToLookup(o => (o.End.ProtectedVrf, o.End.TunnelAddress!.Value!.Address), o => o.Tunnel)
         )[(inside, address)];
 
     /// <summary>The peer entries of a gateway, by what they are looked up by.</summary>
@@ -106,13 +106,17 @@ public sealed class Inventory
             )
         );
 
-    /// <summary>The tunnels other than <paramref name="but"/> that use a held part of a gateway.</summary>
-    public IEnumerable<Tunnel> UsersOf(string gatewayId, string heldPart, string but) =>
+    /// <summary>The tunnels other than <paramref name="but"/> that use a shared entry of a gateway.</summary>
+    public IEnumerable<Tunnel> UsersOf(string gatewayId, string sharedEntry, string but) =>
         On(gatewayId)
             .Where(t =>
                 t.Tunnel.Id != but
                 && t.Tunnel.End(t.End).Subnets is var s
-                && (s?.OwnFrom == heldPart || s?.PeerFrom == heldPart || t.Tunnel.End(t.End).ProposalsFrom == heldPart)
+                && (
+                    s?.LocalFrom == sharedEntry
+                    || s?.RemoteFrom == sharedEntry
+                    || t.Tunnel.End(t.End).ProposalsFrom == sharedEntry
+                )
             )
             .Select(t => t.Tunnel);
 }

@@ -45,10 +45,10 @@ public sealed record Platform : IRecord
     public TimeUnit? LifetimeUnit { get; init; }
 
     /// <summary>How it answers an IKEv1 lifetime that is not equal; null when the profile does not say.</summary>
-    public LifetimeAnswer? LifetimeAnswer { get; init; }
+    public LifetimeRule? LifetimeRule { get; init; }
 
     /// <summary>What has to be made by hand beside the tunnel; null when not known.</summary>
-    public ImmutableArray<string>? ByHand { get; init; }
+    public ImmutableArray<string>? Manual { get; init; }
 
     /// <summary>What adding a subnet disturbs; null when the profile does not say.</summary>
     public Cost? SubnetsCost { get; init; }
@@ -60,7 +60,7 @@ public sealed record Platform : IRecord
     public int? EffectSeconds { get; init; }
 
     /// <summary>Whether saving is an act of its own; null when not known.</summary>
-    public bool? SavedApart { get; init; }
+    public bool? SavedSeparately { get; init; }
 
     /// <summary>Characters of a name on the device, at most; null when the profile does not say.</summary>
     public int? NameLimit { get; init; }
@@ -87,7 +87,7 @@ public sealed record Platform : IRecord
     public ImmutableArray<ExchangeMode>? ExchangeModes { get; init; }
 
     /// <summary>Whether it answers main and aggressive mode alike, whatever is set; null when not known.</summary>
-    public bool? AnswersEitherMode { get; init; }
+    public bool? AcceptsEitherMode { get; init; }
 
     /// <summary>
     /// By what it finds the peer entry; null when not known. A name is known from IKE_AUTH, message 5 of main mode, or
@@ -147,7 +147,7 @@ public sealed record Platform : IRecord
     /// Whether it answers a refused phase 1 of IKEv1 with an error; they are optional and unauthenticated (RFC 2408
     /// section 5). Null when not known.
     /// </summary>
-    public bool? SaysWhyInPhase1 { get; init; }
+    public bool? NotifiesInPhase1 { get; init; }
 
     /// <summary>How it repeats a request that is not answered; null when the profile does not say.</summary>
     public Retransmission? Retransmits { get; init; }
@@ -199,12 +199,12 @@ public sealed record Platform : IRecord
     );
 
     /// <summary>The words of how lifetimes are answered.</summary>
-    public static readonly Words<LifetimeAnswer> LifetimeAnswers = new(
+    public static readonly Words<LifetimeRule> LifetimeRules = new(
         "an answer to an IKEv1 lifetime",
-        (Records.LifetimeAnswer.MustBeEqual, "must be equal"),
-        (Records.LifetimeAnswer.LowerWinsSilently, "lower wins silently"),
-        (Records.LifetimeAnswer.LowerWinsAndSaysSo, "lower wins and says so"),
-        (Records.LifetimeAnswer.InitiatorWins, "initiator wins")
+        (Records.LifetimeRule.MustBeEqual, "equal only"),
+        (Records.LifetimeRule.LowerWinsSilently, "the lower, no notify"),
+        (Records.LifetimeRule.LowerWinsAndSaysSo, "the lower, with notify"),
+        (Records.LifetimeRule.InitiatorWins, "the initiator's")
     );
 
     /// <summary>The words of how peers are found.</summary>
@@ -232,7 +232,7 @@ public sealed record Platform : IRecord
     /// <summary>The words of what follows a refused rekey.</summary>
     public static readonly Words<AfterRefusal> AfterRefusals = new(
         "what follows a refused rekey",
-        (AfterRefusal.AuthenticatesAfresh, "authenticates afresh"),
+        (AfterRefusal.Reauthenticates, "reauthenticates"),
         (AfterRefusal.GoesDown, "goes down")
     );
 
@@ -253,7 +253,7 @@ public sealed record Platform : IRecord
     );
 
     /// <summary>What may have to be made by hand beside a tunnel, in words.</summary>
-    public static readonly ImmutableArray<string> HandWork = ["rules", "no-translation", "route", "discard route"];
+    public static readonly ImmutableArray<string> ManualWork = ["rules", "no-NAT", "route", "discard route"];
 
     /// <inheritdoc/>
     public RecordKind Kind => RecordKind.Platform;
@@ -265,8 +265,8 @@ public sealed record Platform : IRecord
     public string Code => $"{Name}@{Version}";
 
     /// <summary>
-    /// Whether <paramref name="work"/> (rules, no-translation, route, discard route) is made by hand; null when not
+    /// Whether <paramref name="work"/> (rules, no-NAT, route, discard route) is made by hand; null when not
     /// known.
     /// </summary>
-    public bool? MadeByHand(string work) => ByHand is { } list ? list.Contains(work) : null;
+    public bool? IsManual(string work) => Manual is { } list ? list.Contains(work) : null;
 }

@@ -60,7 +60,7 @@ public enum Effect
 }
 
 /// <summary>How an IKEv1 lifetime that is not equal is answered.</summary>
-public enum LifetimeAnswer
+public enum LifetimeRule
 {
     /// <summary>A lifetime that is not equal is refused.</summary>
     MustBeEqual,
@@ -121,8 +121,8 @@ public enum SelectorRule
 /// <summary>What a platform does when a rekey of a child SA is refused.</summary>
 public enum AfterRefusal
 {
-    /// <summary>It authenticates afresh.</summary>
-    AuthenticatesAfresh,
+    /// <summary>It reauthenticates.</summary>
+    Reauthenticates,
 
     /// <summary>The tunnel goes down.</summary>
     GoesDown,

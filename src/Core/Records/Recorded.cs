@@ -1,7 +1,7 @@
 namespace Vellumkeep.Core.Records;
 
 /// <summary>How a value became known.</summary>
-public enum SeenHow
+public enum ConfirmedHow
 {
     /// <summary>Read on the device.</summary>
     Read,
@@ -17,30 +17,33 @@ public enum SeenHow
 }
 
 /// <summary>That somebody looked: how, on which day, and who.</summary>
-public sealed record Seen(SeenHow How, DateOnly On, string By)
+public sealed record Confirmation(ConfirmedHow How, DateOnly On, string By)
 {
     /// <summary>The words of how a value was seen.</summary>
-    public static readonly Words<SeenHow> Hows = new(
+    public static readonly Words<ConfirmedHow> Hows = new(
         "a way of seeing a value",
-        (SeenHow.Read, "read"),
-        (SeenHow.SavedConfiguration, "saved configuration"),
-        (SeenHow.OtherPartysSheet, "other party's sheet"),
-        (SeenHow.Typed, "typed")
+        (ConfirmedHow.Read, "read"),
+        (ConfirmedHow.SavedConfiguration, "saved configuration"),
+        (ConfirmedHow.OtherPartysSheet, "other party's sheet"),
+        (ConfirmedHow.Typed, "typed")
     );
 
     /// <summary>Reads <c>read 2026-11-03 by tomas</c>.</summary>
-    public static Parsed<Seen> Parse(string text)
+    public static Parsed<Confirmation> Parse(string text)
     {
         const string right = "how, when and by whom, such as: read 2026-11-03 by tomas";
         var at = text.IndexOf(" by ", StringComparison.Ordinal);
         var how = at < 0 ? -1 : text[..at].LastIndexOf(' ');
         if (how < 0)
-            return Parsed<Seen>.Fail($"'{Typed.Short(text)}' does not say how, when and by whom it was seen", right);
+            return Parsed<Confirmation>.Fail(
+                $"'{Typed.Short(text)}' does not say how, when and by whom it was seen",
+                right
+            );
         var howRead = Hows.Parse(text[..how]);
         var date = Scalars.Date(text[(how + 1)..at]);
-        return !howRead.Ok ? Parsed<Seen>.Fail(howRead.Wrong!, howRead.Right!)
-            : !date.Ok ? Parsed<Seen>.Fail(date.Wrong!, date.Right!)
-            : Parsed<Seen>.Of(new(howRead.Value, date.Value, text[(at + 4)..].Trim()));
+        return !howRead.Ok ? Parsed<Confirmation>.Fail(howRead.Wrong!, howRead.Right!)
+            : !date.Ok ? Parsed<Confirmation>.Fail(date.Wrong!, date.Right!)
+            : Parsed<Confirmation>.Of(new(howRead.Value, date.Value, text[(at + 4)..].Trim()));
     }
 
     /// <inheritdoc/>
@@ -60,14 +63,14 @@ public sealed record Temporary<T>(T Final, string Reason, DateOnly Deadline);
 public sealed record Recorded<T>
     where T : class
 {
-    private Recorded(T? value, Seen? seen, Pending? pending, Temporary<T>? temporary) =>
-        (Value, Seen, Pending, Temporary) = (value, seen, pending, temporary);
+    private Recorded(T? value, Confirmation? seen, Pending? pending, Temporary<T>? temporary) =>
+        (Value, Confirmed, Pending, Temporary) = (value, seen, pending, temporary);
 
     /// <summary>The value; null only while it is pending.</summary>
     public T? Value { get; }
 
     /// <summary>How it was seen; null when nobody is recorded to have looked.</summary>
-    public Seen? Seen { get; }
+    public Confirmation? Confirmed { get; }
 
     /// <summary>Who will know it, and by when; null when it is known.</summary>
     public Pending? Pending { get; }
@@ -76,12 +79,12 @@ public sealed record Recorded<T>
     public Temporary<T>? Temporary { get; }
 
     /// <summary>A value that is known.</summary>
-    public static Recorded<T> Known(T value, Seen? seen = null) => new(value, seen, null, null);
+    public static Recorded<T> Known(T value, Confirmation? seen = null) => new(value, seen, null, null);
 
     /// <summary>A value that nobody knows yet.</summary>
     public static Recorded<T> NotYet(Pending pending) => new(null, null, pending, null);
 
     /// <summary>A value that was entered only to get going.</summary>
-    public static Recorded<T> ForNow(T value, Temporary<T> temporary, Seen? seen = null) =>
+    public static Recorded<T> ForNow(T value, Temporary<T> temporary, Confirmation? seen = null) =>
         new(value, seen, null, temporary);
 }

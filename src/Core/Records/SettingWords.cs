@@ -40,7 +40,7 @@ public enum Start
     OnTraffic,
 
     /// <summary>It never begins.</summary>
-    OnlyAnswer,
+    RespondsOnly,
 }
 
 /// <summary>How subnet pairs are put into child SAs.</summary>
@@ -59,7 +59,7 @@ public enum PairsPerChild
 /// <summary>When ESP goes in UDP (RFC 3948).</summary>
 public enum NatTraversal
 {
-    /// <summary>When a translator is detected (RFC 7296 section 2.23).</summary>
+    /// <summary>When a nat is detected (RFC 7296 section 2.23).</summary>
     WhenDetected,
 
     /// <summary>Always.</summary>
@@ -192,7 +192,7 @@ public static class WordsOf
         "a way to start",
         (Start.Always, "always"),
         (Start.OnTraffic, "on traffic"),
-        (Start.OnlyAnswer, "only answer")
+        (Start.RespondsOnly, "responds only")
     );
 
     /// <summary>The words of how pairs are put into child SAs.</summary>

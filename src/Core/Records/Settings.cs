@@ -40,7 +40,7 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
     /// <summary>The recorded value, or null while it is pending.</summary>
     internal abstract object? ValueOf(object recorded);
 
-    internal abstract Seen? SeenOf(object recorded);
+    internal abstract Confirmation? ConfirmationOf(object recorded);
 }
 
 /// <summary>A setting with the type of its value.</summary>
@@ -52,7 +52,7 @@ public abstract class Setting<T>(string key, string label, Likeness likeness, st
 
     internal override object? ValueOf(object recorded) => ((Recorded<T>)recorded).Value;
 
-    internal override Seen? SeenOf(object recorded) => ((Recorded<T>)recorded).Seen;
+    internal override Confirmation? ConfirmationOf(object recorded) => ((Recorded<T>)recorded).Confirmed;
 }
 
 /// <summary>A setting that is one text.</summary>
@@ -235,7 +235,7 @@ public static class Settings
         Every.Parse
     );
 
-    /// <summary>How often an end authenticates afresh (RFC 4478).</summary>
+    /// <summary>How often an end reauthenticates (RFC 4478).</summary>
     public static readonly Setting<Every> Reauthentication = One(
         "reauthentication",
         "Reauthentication",

@@ -16,7 +16,7 @@ public sealed record Network(
 )
 {
     /// <summary>The prefix as it is seen inside a tunnel.</summary>
-    public Prefix AsSeen => PresentedAs ?? Prefix;
+    public Prefix AsPresented => PresentedAs ?? Prefix;
 }
 
 /// <summary>A place of a customer, with its networks.</summary>
@@ -63,6 +63,7 @@ public sealed record Site : IRecord
     /// </summary>
     public string? NameOf(Prefix prefix) =>
         (
-            Networks.FirstOrDefault(n => n.AsSeen == prefix) ?? Networks.FirstOrDefault(n => n.AsSeen.Contains(prefix))
+            Networks.FirstOrDefault(n => n.AsPresented == prefix)
+            ?? Networks.FirstOrDefault(n => n.AsPresented.Contains(prefix))
         )?.Name;
 }

@@ -17,7 +17,7 @@ public readonly record struct SubnetPair(Prefix A, Prefix B) : IComparable<Subne
 }
 
 /// <summary>The direction that a rule lets pass.</summary>
-public enum RuleWay
+public enum RuleDirection
 {
     /// <summary>In and out.</summary>
     Both,
@@ -30,23 +30,23 @@ public enum RuleWay
 }
 
 /// <summary>A firewall rule on an end that lets a pair pass: into its own subnet, out of it, or both.</summary>
-public sealed record Rule(RuleWay Way, Prefix Own, Prefix Peer)
+public sealed record Rule(RuleDirection Way, Prefix Local, Prefix Remote)
 {
     /// <summary>The words of the directions.</summary>
-    public static readonly Words<RuleWay> Ways = new(
+    public static readonly Words<RuleDirection> Ways = new(
         "a direction of a rule",
-        (RuleWay.Both, "both"),
-        (RuleWay.In, "in"),
-        (RuleWay.Out, "out")
+        (RuleDirection.Both, "both"),
+        (RuleDirection.In, "in"),
+        (RuleDirection.Out, "out")
     );
 
     /// <summary>Whether it lets a pair pass in a direction.</summary>
-    public bool Lets(RuleWay way, Prefix own, Prefix peer) =>
-        (Way == RuleWay.Both || Way == way) && Own.Contains(own) && Peer.Contains(peer);
+    public bool Lets(RuleDirection way, Prefix local, Prefix remote) =>
+        (Way == RuleDirection.Both || Way == way) && Local.Contains(local) && Remote.Contains(remote);
 }
 
-/// <summary>An own and a peer prefix: a selector as entered, or a no-translation rule.</summary>
-public sealed record OwnPeer(Prefix Own, Prefix Peer);
+/// <summary>An own and a peer prefix: a selector as entered, or a no-NAT rule.</summary>
+public sealed record LocalRemote(Prefix Local, Prefix Remote);
 
 /// <summary>
 /// A route on an end: into the tunnel, or a discard route that keeps traffic from leaking while the tunnel is down.
@@ -54,16 +54,16 @@ public sealed record OwnPeer(Prefix Own, Prefix Peer);
 public sealed record Route(Prefix To, bool Discard);
 
 /// <summary>
-/// The selectors as entered on an end: own and peer lists (written out, or a held part of the gateway), or pairs where
+/// The selectors as entered on an end: own and peer lists (written out, or a shared entry of the gateway), or pairs where
 /// the platform takes pairs.
 /// </summary>
 public sealed record EnteredSubnets(
-    ImmutableArray<Prefix>? Own,
-    string? OwnFrom,
-    ImmutableArray<Prefix>? Peer,
-    string? PeerFrom,
-    ImmutableArray<OwnPeer>? Pairs,
-    Seen? Seen
+    ImmutableArray<Prefix>? Local,
+    string? LocalFrom,
+    ImmutableArray<Prefix>? Remote,
+    string? RemoteFrom,
+    ImmutableArray<LocalRemote>? Pairs,
+    Confirmation? Confirmed
 );
 
 /// <summary>
@@ -84,10 +84,10 @@ public sealed record KeyHeld(ImmutableArray<int> Send, ImmutableArray<int> Recei
 }
 
 /// <summary>Entered, active, saved: each with the day it was done, or null.</summary>
-public sealed record Ticks(DateOnly? Entered, DateOnly? Active, DateOnly? Saved)
+public sealed record Progress(DateOnly? Entered, DateOnly? Active, DateOnly? Saved)
 {
     /// <summary>Nothing was done yet.</summary>
-    public static readonly Ticks None = new(null, null, null);
+    public static readonly Progress None = new(null, null, null);
 }
 
 /// <summary>What both parties agreed for a tunnel.</summary>
@@ -151,7 +151,7 @@ public sealed record TunnelAddress(Address Address, int Length)
 /// </summary>
 public sealed record Certificate(
     ImmutableArray<Identity> Names,
-    string Issuer,
+    string Ca,
     DateOnly? From,
     DateOnly? Until,
     bool? MayAuthenticate
@@ -160,8 +160,8 @@ public sealed record Certificate(
 /// <summary>A dynamic routing protocol through the tunnel as an end has it.</summary>
 public sealed record DynamicRouting(
     string Protocol,
-    string? Own,
-    string? Peer,
+    string? LocalAs,
+    string? RemoteAs,
     Address? PeerAddress,
     ImmutableArray<Prefix> Announces,
     ImmutableArray<Prefix> Accepts,
@@ -198,8 +198,8 @@ public sealed record TunnelEnd
     /// </summary>
     public ImmutableArray<string> Uplinks { get; init; } = [];
 
-    /// <summary>The routing instance inside.</summary>
-    public string Inside { get; init; } = "main";
+    /// <summary>The VRF inside.</summary>
+    public string ProtectedVrf { get; init; } = "main";
 
     /// <summary>The versions of the key that it holds; null when nobody said.</summary>
     public KeyHeld? KeyHeld { get; init; }
@@ -223,15 +223,15 @@ public sealed record TunnelEnd
     public Recorded<Several<Rule>>? Rules { get; init; }
 
     /// <summary>What is left untranslated; null when nobody recorded it.</summary>
-    public Recorded<Several<OwnPeer>>? NoTranslation { get; init; }
+    public Recorded<Several<LocalRemote>>? NoNat { get; init; }
 
     /// <summary>The routes; null when nobody recorded them.</summary>
     public Recorded<Several<Route>>? Routes { get; init; }
 
     /// <summary>What was entered, is active and was saved.</summary>
-    public Ticks Ticks { get; init; } = Ticks.None;
+    public Progress Progress { get; init; } = Progress.None;
 
-    /// <summary>The held part of the gateway from which IKE and ESP proposals come, unless they are set here.</summary>
+    /// <summary>The shared entry of the gateway from which IKE and ESP proposals come, unless they are set here.</summary>
     public string? ProposalsFrom { get; init; }
 
     /// <summary>

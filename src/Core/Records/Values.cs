@@ -21,7 +21,7 @@ public sealed record Number(int Value)
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
-/// <summary>The TCP segment size an end clamps to, in octets; null when it clamps nothing.</summary>
+/// <summary>The TCP MSS an end clamps to, in octets; null when it clamps nothing.</summary>
 public sealed record Clamp(int? Octets)
 {
     /// <summary>Reads <c>1360</c> (500 to 9,176) or <c>off</c>.</summary>

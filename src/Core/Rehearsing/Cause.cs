@@ -2,29 +2,29 @@ using Vellumkeep.Core.Comparison;
 
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>Why a negotiation stops, typed; <see cref="Findings.Telling"/> puts it into words.</summary>
+/// <summary>Why a negotiation stops, typed; <see cref="Findings.FindingText"/> puts it into words.</summary>
 public abstract record Cause;
 
-/// <summary>The starter does not begin by itself, or cannot know where to send.</summary>
+/// <summary>The initiator does not begin by itself, or cannot know where to send.</summary>
 public sealed record DoesNotStart(StartFault Fault) : Cause;
 
 /// <summary>Why an end cannot begin.</summary>
 public enum StartFault
 {
-    /// <summary>It only answers.</summary>
-    OnlyAnswers,
+    /// <summary>It responds only.</summary>
+    RespondsOnly,
 
     /// <summary>The other end's address changes, and nobody knows it.</summary>
-    AddressMoves,
+    AddressIsDynamic,
 
     /// <summary>The other end's address is not known yet.</summary>
     AddressPending,
 }
 
-/// <summary>The starter sends to an address that is not the other end's outer address.</summary>
+/// <summary>The initiator sends to an address that is not the other end's outer address.</summary>
 public sealed record WrongAddress(string Entered, string Real) : Cause;
 
-/// <summary>What is sent does not reach the device: not let in, or not forwarded by the translator in front.</summary>
+/// <summary>What is sent does not reach the device: not let in, or not forwarded by the nat in front.</summary>
 public sealed record NotReached(string What, bool ByTranslator) : Cause;
 
 /// <summary>The responder has no peer entry for the source address it sees (null: an address that moves).</summary>
@@ -34,29 +34,29 @@ public sealed record NoPeerEntry(Address? Source, string Entered) : Cause;
 public sealed record LandsElsewhere(Tunnel Other) : Cause;
 
 /// <summary>No IKE version in common.</summary>
-public sealed record VersionsApart : Cause;
+public sealed record VersionsMismatch : Cause;
 
 /// <summary>The exchange mode that is offered is not wanted (IKEv1).</summary>
-public sealed record ModesApart(ExchangeMode Offered, ExchangeMode Wanted) : Cause;
+public sealed record ModesMismatch(ExchangeMode Offered, ExchangeMode Wanted) : Cause;
 
 /// <summary>No proposal in common (NO_PROPOSAL_CHOSEN, RFC 7296 section 2.7).</summary>
 public sealed record NothingChosen(bool OfEsp, NearestMiss? Miss) : Cause;
 
 /// <summary>IKEv1: a lifetime that is not equal, at a responder that takes only an equal one.</summary>
-public sealed record LifetimeRefused(bool OfEsp, Life Offered, Life Own) : Cause;
+public sealed record LifetimeRefused(bool OfEsp, Life Offered, Life Local) : Cause;
 
 /// <summary>Main mode with a pre-shared key: no key, or more than one, fits the source address.</summary>
 /// <param name="Mates">Other entries for any address with keys of their own.</param>
 public sealed record KeyNotFound(Address? Source, int Mates, string? KeyFor) : Cause;
 
 /// <summary>The ends authenticate by different methods (RFC 7296 section 2.15).</summary>
-public sealed record MethodsApart(string Used, string Wanted) : Cause;
+public sealed record MethodsMismatch(string Used, string Wanted) : Cause;
 
 /// <summary>The identity that is sent is not the one that is expected (AUTHENTICATION_FAILED).</summary>
 public sealed record IdentityRefused(IdentityDiffers Difference) : Cause;
 
 /// <summary>The key that signs is not the one that verifies (RFC 7296 section 2.15).</summary>
-public sealed record KeysApart(KeyHeld Signs, KeyHeld Verifies) : Cause;
+public sealed record KeysMismatch(KeyHeld Signs, KeyHeld Verifies) : Cause;
 
 /// <summary>The certificate is refused (RFC 4945).</summary>
 public sealed record CertificateRefused(CertificateFault Fault, Certificate Certificate) : Cause;
@@ -81,15 +81,15 @@ public enum CertificateFault
 }
 
 /// <summary>Extended sequence numbers do not fit (RFC 4303 section 2.2.1).</summary>
-public sealed record SequenceNumbersApart : Cause;
+public sealed record SequenceNumbersMismatch : Cause;
 
 /// <summary>No selector of one end is acceptable to the other for these pairs.</summary>
-/// <param name="NotOffered">The starter has no selector for them at all.</param>
+/// <param name="NotOffered">The initiator has no selector for them at all.</param>
 /// <param name="OnlyEqual">They overlap, but the responder takes only equal ones.</param>
 public sealed record SelectorsRefused(bool NotOffered, bool OnlyEqual) : Cause;
 
 /// <summary>PFS does not fit when a child SA is asked for.</summary>
-public sealed record PfsApart(Pfs Asked, Pfs Taken) : Cause;
+public sealed record PfsMismatch(Pfs Asked, Pfs Taken) : Cause;
 
 /// <summary>The SAs stand, and ESP packets are lost on the way to <paramref name="Towards"/>.</summary>
 public sealed record PacketsLost(EndName Towards, bool NatTraversalOff) : Cause;

@@ -133,14 +133,14 @@ public enum Assumption
     /// <summary>IKE is let in on the way; nobody recorded it.</summary>
     LetIn,
 
-    /// <summary>A one-to-one translator forwards everything.</summary>
+    /// <summary>A one-to-one nat forwards everything.</summary>
     OneToOneForwards,
 
     /// <summary>The name entered for the peer resolves to its outer address.</summary>
     NameResolves,
 
     /// <summary>Several peer entries match the source; the identity tells them apart.</summary>
-    IdentityTellsApart,
+    IdentitySeparates,
 
     /// <summary>The responder takes the first acceptable offer in the initiator's order.</summary>
     InitiatorsOrder,
@@ -154,14 +154,14 @@ public enum Assumption
 
 /// <summary>
 /// The computed negotiation of a tunnel with one end starting: deterministic, and never guessed. The first obstacle is
-/// the stop; those after it are what would be met if it were mended.
+/// the stop; those after it are what would be met if it were fixed.
 /// </summary>
 public sealed record Rehearsal
 {
     /// <summary>The end that begins.</summary>
-    public required EndName Starter { get; init; }
+    public required EndName Initiator { get; init; }
 
-    /// <summary>The IKE version; that in which the starter would begin where none is in common.</summary>
+    /// <summary>The IKE version; that in which the initiator would begin where none is in common.</summary>
     public IkeVersion? Version { get; init; }
 
     /// <summary>The exchange mode of IKEv1; null under IKEv2, and where it is not known.</summary>

@@ -51,7 +51,7 @@ public sealed partial class Rehearse
                     notify,
                     "PAIR-09",
                     Settings.Authentication.Key,
-                    new MethodsApart(
+                    new MethodsMismatch(
                         WordsOf.Authentications.Of(used.Value),
                         WordsOf.Authentications.Of(wantedMethod.Value)
                     )
@@ -80,7 +80,7 @@ public sealed partial class Rehearse
         }
 
         if (!signs.Send.Any(v => verifies.Receive.Contains(v)))
-            Stops(stage, at, sender.Other.Name, notify, "PAIR-10", "keyHeld", new KeysApart(signs, verifies));
+            Stops(stage, at, sender.Other.Name, notify, "PAIR-10", "keyHeld", new KeysMismatch(signs, verifies));
     }
 
     private void Certified(EndView sender, Stage stage, int at, string notify)
@@ -104,7 +104,7 @@ public sealed partial class Rehearse
             );
         if (verifier.End.Anchors is not { } anchors)
             Asks(stage, verifier.Name, "whose certificates it takes");
-        else if (!anchors.Contains(c.Issuer))
+        else if (!anchors.Contains(c.Ca))
             Refused(CertificateFault.NotTrusted, "KEY-09");
         if (c.From is { } from && from > view.Today && !verifier.End.RelaxedChecks.Contains("dates"))
             Refused(CertificateFault.NotYetValid, "KEY-07");

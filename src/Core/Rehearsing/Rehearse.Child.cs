@@ -9,8 +9,8 @@ public sealed partial class Rehearse
     private void SequenceNumbers(Stage stage, int at, string notify)
     {
         if (
-            starter.Get(Settings.ExtendedSequence).Value?.Value is { } s
-            && answerer.Get(Settings.ExtendedSequence).Value?.Value is { } a
+            initiator.Get(Settings.ExtendedSequence).Value?.Value is { } s
+            && responder.Get(Settings.ExtendedSequence).Value?.Value is { } a
             && s != a
             && s != Extended.Either
             && a != Extended.Either
@@ -18,19 +18,19 @@ public sealed partial class Rehearse
             Stops(
                 stage,
                 at,
-                answerer.Name,
+                responder.Name,
                 notify,
                 "PAIR-18",
                 Settings.ExtendedSequence.Key,
-                new SequenceNumbersApart()
+                new SequenceNumbersMismatch()
             );
     }
 
     /// <summary>The wanted pairs by what becomes of their selectors; those stopped or open are noted.</summary>
     private List<SubnetPair> SelectorsAt(Func<SubnetPair, int> at, string notify)
     {
-        var rule = answerer.Platform.SelectorsOf(version);
-        var fits = wanted.Select(p => (Pair: p, Fit: SelectorFit.Of(starter, answerer, p, rule))).ToArray();
+        var rule = responder.Platform.SelectorsOf(version);
+        var fits = wanted.Select(p => (Pair: p, Fit: SelectorFit.Of(initiator, responder, p, rule))).ToArray();
         foreach (
             var group in fits.Where(f => f.Fit is Fit.NotOffered or Fit.None or Fit.OnlyEqual or Fit.Part)
                 .GroupBy(f => f.Fit)
@@ -40,7 +40,7 @@ public sealed partial class Rehearse
             Stops(
                 Stage.Selectors,
                 at(pairs[0]),
-                group.Key == Fit.NotOffered ? starter.Name : answerer.Name,
+                group.Key == Fit.NotOffered ? initiator.Name : responder.Name,
                 group.Key == Fit.NotOffered ? "not sent" : notify,
                 "PAIR-06",
                 RowOf(pairs[0]),
@@ -52,10 +52,10 @@ public sealed partial class Rehearse
         ImmutableArray<SubnetPair> unknown = [.. fits.Where(f => f.Fit == Fit.Unknown).Select(f => f.Pair)];
         if (!unknown.IsEmpty)
         {
-            var blank = view.Ends.FirstOrDefault(e => !e.AnyToAny && (!e.OwnSubnets.Known || !e.PeerSubnets.Known));
+            var blank = view.Ends.FirstOrDefault(e => !e.AnyToAny && (!e.LocalSubnets.Known || !e.RemoteSubnets.Known));
             Asks(
                 Stage.Selectors,
-                blank?.Name ?? answerer.Name,
+                blank?.Name ?? responder.Name,
                 blank is null
                     ? "whether it takes selectors that are not equal to its own"
                     : "which subnets it protects",
@@ -72,15 +72,15 @@ public sealed partial class Rehearse
     {
         foreach (var owner in view.Ends)
             if (
-                owner.OwnSubnets.Value is { } own
-                && owner.Other.PeerSubnets.Value is { } mirrored
+                owner.LocalSubnets.Value is { } own
+                && owner.Other.RemoteSubnets.Value is { } mirrored
                 && !own
                     .Items.Where(p => p.Overlaps(pair.On(owner.Name)))
                     .ToHashSet()
                     .SetEquals(mirrored.Items.Where(p => p.Overlaps(pair.On(owner.Name))))
             )
                 return $"subnetsOf{owner.Name}";
-        return $"subnetsOf{starter.Name}";
+        return $"subnetsOf{initiator.Name}";
     }
 
     /// <summary>Whether the packets of standing SAs reach either end.</summary>
@@ -88,22 +88,22 @@ public sealed partial class Rehearse
     {
         if (pairs.Count == 0)
             return pairs;
-        var at = Send(Message.Esp, starter.Name);
+        var at = Send(Message.Esp, initiator.Name);
         if (encapsulated)
             return pairs;
-        foreach (var end in new[] { answerer, starter })
+        foreach (var end in new[] { responder, initiator })
             if (end.Uplinks.FirstOrDefault() is { } uplink && uplink.Reached("ESP") is { } reached)
             {
                 if (!reached)
                 {
-                    // Behind a port-sharing translator plain ESP has no port to be told apart by.
+                    // Behind a port-sharing nat plain ESP has no port to be told apart by.
                     var off = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never);
                     Stops(
                         Stage.Traffic,
                         at,
                         null,
                         "no answer",
-                        uplink.Translator?.Type == TranslatorKind.PortSharing && off ? "PAIR-14" : "PATH-11",
+                        uplink.Nat?.Type == NatKind.Napt && off ? "PAIR-14" : "PATH-11",
                         Settings.NatTraversal.Key,
                         new PacketsLost(end.Name, off),
                         [.. pairs]
@@ -111,7 +111,7 @@ public sealed partial class Rehearse
                     return [];
                 }
             }
-            else if (end.Uplinks.FirstOrDefault() is { Translator: { Type: TranslatorKind.OneToOne, Forwards: null } })
+            else if (end.Uplinks.FirstOrDefault() is { Nat: { Type: NatKind.OneToOne, Forwards: null } })
                 assumed.Add((end.Name, Assumption.OneToOneForwards));
         return pairs;
     }
@@ -119,10 +119,10 @@ public sealed partial class Rehearse
     /// <summary>Whether a child SA with PFS is answered; null when that is open.</summary>
     private bool? Secrecy(Stage stage, int at, string notify, ImmutableArray<SubnetPair> pairs)
     {
-        var (s, a) = (starter.Get(Settings.Pfs).Value, answerer.Get(Settings.Pfs).Value);
+        var (s, a) = (initiator.Get(Settings.Pfs).Value, responder.Get(Settings.Pfs).Value);
         if (s is null || a is null)
         {
-            foreach (var end in new[] { starter, answerer })
+            foreach (var end in new[] { initiator, responder })
                 if (!end.Get(Settings.Pfs).Known)
                     Asks(stage, end.Name, "what it wants of PFS", false, pairs);
             return null;
@@ -132,7 +132,7 @@ public sealed partial class Rehearse
         if (fits == true)
             pfs = Choice.Pfs(s, a, KeyExchange).Group;
         else if (fits == false)
-            Stops(stage, at, answerer.Name, notify, "PAIR-05", Settings.Pfs.Key, new PfsApart(s, a), pairs);
+            Stops(stage, at, responder.Name, notify, "PAIR-05", Settings.Pfs.Key, new PfsMismatch(s, a), pairs);
         else
             Asks(stage, null, "the group of the IKE SA, on which PFS depends", false, pairs);
         return fits;

@@ -3,7 +3,7 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>What the answering end chooses of what is offered, and whether a translator is in the way.</summary>
+/// <summary>What the answering end chooses of what is offered, and whether a nat is in the way.</summary>
 public sealed partial class Rehearse
 {
     // What both versions share
@@ -24,23 +24,23 @@ public sealed partial class Rehearse
     )
         where T : class
     {
-        if (!starter.Get(setting).Known || !answerer.Get(setting).Known)
+        if (!initiator.Get(setting).Known || !responder.Get(setting).Known)
         {
-            foreach (var end in new[] { starter, answerer })
+            foreach (var end in new[] { initiator, responder })
                 if (!end.Get(setting).Known)
                     Asks(stage, end.Name, $"which {setting.Label} it has", false);
             return null;
         }
 
-        var (o, a) = (usable(starter), usable(answerer));
-        var chosen = choose(o, a, Rule(answerer));
+        var (o, a) = (usable(initiator), usable(responder));
+        var chosen = choose(o, a, Rule(responder));
         if (
             chosen.Proposal is null
-            && answerer.Platform.Answers is null
+            && responder.Platform.Answers is null
             && choose(o, a, Answering.AnyCombination).Proposal is not null
         )
         {
-            Asks(stage, answerer.Name, "whether it takes any combination of what it has ticked", true);
+            Asks(stage, responder.Name, "whether it takes any combination of what it has ticked", true);
             return null;
         }
 
@@ -48,20 +48,20 @@ public sealed partial class Rehearse
             Stops(
                 stage,
                 at,
-                answerer.Name,
+                responder.Name,
                 notify,
                 setting == (Setting)Settings.EspProposals ? "PAIR-04" : "PAIR-03",
                 setting.Key,
                 new NothingChosen(setting == (Setting)Settings.EspProposals, chosen.Miss)
             );
-        else if (o.Length > 1 && a.Length > 1 && answerer.Platform.OrderWins is null)
-            assumed.Add((answerer.Name, Assumption.InitiatorsOrder));
+        else if (o.Length > 1 && a.Length > 1 && responder.Platform.OrderWins is null)
+            assumed.Add((responder.Name, Assumption.InitiatorsOrder));
         return chosen.Proposal;
     }
 
     private void Translated()
     {
-        var translated = view.Ends.Any(e => e.Uplinks.FirstOrDefault()?.Translator is not null);
+        var translated = view.Ends.Any(e => e.Uplinks.FirstOrDefault()?.Nat is not null);
         var never = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never);
         var always = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Always);
         encapsulated = !never && (translated || always);

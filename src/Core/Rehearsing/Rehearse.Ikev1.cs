@@ -10,22 +10,22 @@ public sealed partial class Rehearse
 
     private List<SubnetPair> First1()
     {
-        mode = starter.Get(Settings.ExchangeMode).Value?.Value ?? ExchangeMode.Main;
+        mode = initiator.Get(Settings.ExchangeMode).Value?.Value ?? ExchangeMode.Main;
         var aggressive = mode == ExchangeMode.Aggressive;
-        var first = Send(aggressive ? Message.Aggressive1 : Message.Main1, starter.Name);
+        var first = Send(aggressive ? Message.Aggressive1 : Message.Main1, initiator.Name);
         Entry(first, nameKnown: aggressive);
-        var answers = answerer.Get(Settings.ExchangeMode).Value?.Value;
-        if (answers is null && answerer.Platform.AnswersEitherMode is null && aggressive)
-            Asks(Stage.Mode, answerer.Name, "whether it answers aggressive mode", true);
-        else if ((answers ?? ExchangeMode.Main) != mode && answerer.Platform.AnswersEitherMode != true)
+        var answers = responder.Get(Settings.ExchangeMode).Value?.Value;
+        if (answers is null && responder.Platform.AcceptsEitherMode is null && aggressive)
+            Asks(Stage.Mode, responder.Name, "whether it answers aggressive mode", true);
+        else if ((answers ?? ExchangeMode.Main) != mode && responder.Platform.AcceptsEitherMode != true)
             Stops(
                 Stage.Mode,
                 first,
-                answerer.Name,
-                InPhase1(answerer, "NO-PROPOSAL-CHOSEN"),
+                responder.Name,
+                InPhase1(responder, "NO-PROPOSAL-CHOSEN"),
                 "PAIR-02",
                 Settings.ExchangeMode.Key,
-                new ModesApart(mode.Value, answers ?? ExchangeMode.Main)
+                new ModesMismatch(mode.Value, answers ?? ExchangeMode.Main)
             );
 
         // Aggressive mode carries one key exchange value, so that only offers with the first one's group count.
@@ -39,44 +39,44 @@ public sealed partial class Rehearse
             Settings.IkeProposals,
             Stage.IkeProposal,
             first,
-            InPhase1(answerer, "NO-PROPOSAL-CHOSEN"),
+            InPhase1(responder, "NO-PROPOSAL-CHOSEN"),
             OfFirstGroup,
-            (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins)
+            (o, a, r) => Choice.Ike(o, a, r, responder.Platform.OrderWins)
         );
-        if (MethodOf(starter) is { } used && MethodOf(answerer) is { } takes && used != takes)
+        if (MethodOf(initiator) is { } used && MethodOf(responder) is { } takes && used != takes)
             Stops(
                 Stage.IkeProposal,
                 first,
-                answerer.Name,
-                InPhase1(answerer, "NO-PROPOSAL-CHOSEN"),
+                responder.Name,
+                InPhase1(responder, "NO-PROPOSAL-CHOSEN"),
                 "PAIR-09",
                 Settings.Authentication.Key,
-                new MethodsApart(WordsOf.Authentications.Of(used), WordsOf.Authentications.Of(takes))
+                new MethodsMismatch(WordsOf.Authentications.Of(used), WordsOf.Authentications.Of(takes))
             );
-        Lifetimes(Settings.IkeLifetime, Stage.IkeProposal, first, InPhase1(answerer, "NO-PROPOSAL-CHOSEN"));
+        Lifetimes(Settings.IkeLifetime, Stage.IkeProposal, first, InPhase1(responder, "NO-PROPOSAL-CHOSEN"));
         Translated();
         if (aggressive)
         {
-            var second = Send(Message.Aggressive2, answerer.Name);
-            Judge(starter, Stage.AtResponder, first, InPhase1(answerer, "INVALID-ID-INFORMATION"), "no answer");
-            Judge(answerer, Stage.AtInitiator, second, InPhase1(starter, "INVALID-ID-INFORMATION"), "no answer");
-            Send(Message.Aggressive3, starter.Name);
+            var second = Send(Message.Aggressive2, responder.Name);
+            Judge(initiator, Stage.AtResponder, first, InPhase1(responder, "INVALID-ID-INFORMATION"), "no answer");
+            Judge(responder, Stage.AtInitiator, second, InPhase1(initiator, "INVALID-ID-INFORMATION"), "no answer");
+            Send(Message.Aggressive3, initiator.Name);
         }
         else
         {
-            Send(Message.Main2, answerer.Name);
-            Send(Message.Main3, starter.Name);
-            Send(Message.Main4, answerer.Name);
-            var fifth = Send(Message.Main5, starter.Name);
-            if (MethodOf(answerer) == Authentication.PreSharedKey)
+            Send(Message.Main2, responder.Name);
+            Send(Message.Main3, initiator.Name);
+            Send(Message.Main4, responder.Name);
+            var fifth = Send(Message.Main5, initiator.Name);
+            if (MethodOf(responder) == Authentication.PreSharedKey)
                 KeyByAddress(fifth);
-            Judge(starter, Stage.AtResponder, fifth, InPhase1(answerer, "INVALID-ID-INFORMATION"), "no answer");
-            var sixth = Send(Message.Main6, answerer.Name);
-            Judge(answerer, Stage.AtInitiator, sixth, InPhase1(starter, "INVALID-ID-INFORMATION"), "no answer");
+            Judge(initiator, Stage.AtResponder, fifth, InPhase1(responder, "INVALID-ID-INFORMATION"), "no answer");
+            var sixth = Send(Message.Main6, responder.Name);
+            Judge(responder, Stage.AtInitiator, sixth, InPhase1(initiator, "INVALID-ID-INFORMATION"), "no answer");
         }
 
         // Unlike keys are one fault seen twice; the first to meet it tells it.
-        var keys = obstacles.Where(o => o.Cause is KeysApart).ToArray();
+        var keys = obstacles.Where(o => o.Cause is KeysMismatch).ToArray();
         if (keys.Length == 2)
             obstacles.Remove(
                 aggressive
@@ -92,45 +92,45 @@ public sealed partial class Rehearse
     /// </summary>
     private void KeyByAddress(int at)
     {
-        var keyFor = answerer.End.KeyFor ?? answerer.PeerAddress.Value;
-        var source = starter.Outer;
+        var keyFor = responder.End.KeyFor ?? responder.PeerAddress.Value;
+        var source = initiator.Outer;
         if (keyFor is null)
             return;
         if (keyFor.IsAny)
         {
             // A key entry of its own for any address is one key; peer entries for any address each bring their own.
-            var mates = answerer.End.KeyFor is null
-                ? view.Inventory.EntriesOf(answerer.Gateway.Id).ForAny(view.Tunnel.Id).Count()
+            var mates = responder.End.KeyFor is null
+                ? view.Inventory.EntriesOf(responder.Gateway.Id).ForAny(view.Tunnel.Id).Count()
                 : 0;
             if (mates > 0)
                 Stops(
                     Stage.KeyLookup,
                     at,
-                    answerer.Name,
+                    responder.Name,
                     "no answer",
                     "PAIR-10",
                     "keyHeld",
                     new KeyNotFound(source, mates, null)
                 );
         }
-        else if (keyFor.Address is { } address && address != source && answerer.End.KeyFor is not null)
+        else if (keyFor.Address is { } address && address != source && responder.End.KeyFor is not null)
         {
             Stops(
                 Stage.KeyLookup,
                 at,
-                answerer.Name,
+                responder.Name,
                 "no answer",
                 "PAIR-10",
                 "keyHeld",
                 new KeyNotFound(source, 0, keyFor.ToString())
             );
         }
-        else if (keyFor.Name is { } name && starter.AddressMoves)
+        else if (keyFor.Name is { } name && initiator.AddressIsDynamic)
         {
             Stops(
                 Stage.KeyLookup,
                 at,
-                answerer.Name,
+                responder.Name,
                 "no answer",
                 "PAIR-10",
                 "keyHeld",
@@ -149,38 +149,43 @@ public sealed partial class Rehearse
     {
         var ofEsp = setting == (Setting)Settings.EspLifetime;
         if (
-            starter.Get(setting).Value is not { } offered
-            || answerer.Get(setting).Value is not { } own
+            initiator.Get(setting).Value is not { } offered
+            || responder.Get(setting).Value is not { } own
             || (offered.Time.InSeconds == own.Time.InSeconds && offered.Data?.InKilobytes == own.Data?.InKilobytes)
         )
             return;
-        if (answerer.Platform.LifetimeAnswer == LifetimeAnswer.MustBeEqual)
+        if (responder.Platform.LifetimeRule == LifetimeRule.MustBeEqual)
             Stops(
                 stage,
                 at,
-                answerer.Name,
+                responder.Name,
                 notify,
                 "PAIR-11",
                 setting.Key,
                 new LifetimeRefused(ofEsp, offered, own),
                 pairs
             );
-        else if (answerer.Platform.LifetimeAnswer is null)
-            Asks(stage, answerer.Name, $"how it answers an {setting.Label} that is not equal", true, pairs);
+        else if (responder.Platform.LifetimeRule is null)
+            Asks(stage, responder.Name, $"how it answers an {setting.Label} that is not equal", true, pairs);
     }
 
     private List<SubnetPair> Quick()
     {
-        var ask = Send(Message.Quick1, starter.Name, wanted.IsEmpty ? null : wanted[0], Math.Max(0, wanted.Length - 1));
-        Send(Message.Quick2, answerer.Name, wanted.IsEmpty ? null : wanted[0]);
-        Send(Message.Quick3, starter.Name, wanted.IsEmpty ? null : wanted[0]);
+        var ask = Send(
+            Message.Quick1,
+            initiator.Name,
+            wanted.IsEmpty ? null : wanted[0],
+            Math.Max(0, wanted.Length - 1)
+        );
+        Send(Message.Quick2, responder.Name, wanted.IsEmpty ? null : wanted[0]);
+        Send(Message.Quick3, initiator.Name, wanted.IsEmpty ? null : wanted[0]);
         esp = Chosen(
             Settings.EspProposals,
             Stage.Child,
             ask,
             "NO-PROPOSAL-CHOSEN",
             e => Usable.Esp(e, version),
-            (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins)
+            (o, a, r) => Choice.Esp(o, a, r, responder.Platform.OrderWins)
         );
         SequenceNumbers(Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         Lifetimes(Settings.EspLifetime, Stage.Child, ask, "NO-PROPOSAL-CHOSEN");

@@ -10,7 +10,7 @@ public sealed partial class Rehearse
 
     private List<SubnetPair> First2()
     {
-        var init = Send(Message.InitRequest, starter.Name);
+        var init = Send(Message.InitRequest, initiator.Name);
         Entry(init, nameKnown: false);
         ike = Chosen(
             Settings.IkeProposals,
@@ -18,38 +18,38 @@ public sealed partial class Rehearse
             init,
             "NO_PROPOSAL_CHOSEN",
             e => Usable.Ike(e, version),
-            (o, a, r) => Choice.Ike(o, a, r, answerer.Platform.OrderWins)
+            (o, a, r) => Choice.Ike(o, a, r, responder.Platform.OrderWins)
         );
-        if (ike is not null && Usable.Ike(starter, version)[0].Group != KeyExchange)
+        if (ike is not null && Usable.Ike(initiator, version)[0].Group != KeyExchange)
         {
-            Send(Message.InvalidKe, answerer.Name);
-            Send(Message.InitAgain, starter.Name);
+            Send(Message.InvalidKe, responder.Name);
+            Send(Message.InitAgain, initiator.Name);
         }
 
-        Send(Message.InitResponse, answerer.Name);
+        Send(Message.InitResponse, responder.Name);
         Translated();
-        var auth = Send(Message.AuthRequest, starter.Name);
-        Judge(starter, Stage.AtResponder, auth, "AUTHENTICATION_FAILED", "AUTHENTICATION_FAILED");
+        var auth = Send(Message.AuthRequest, initiator.Name);
+        Judge(initiator, Stage.AtResponder, auth, "AUTHENTICATION_FAILED", "AUTHENTICATION_FAILED");
         if (
-            answerer.End.KeyFor is { IsAny: false, Address: { } keyFor }
-            && MethodOf(answerer) == Authentication.PreSharedKey
-            && starter.Outer != keyFor
-            && answerer.Platform.LooksUpBy?.Contains(Lookup.Name) != true
+            responder.End.KeyFor is { IsAny: false, Address: { } keyFor }
+            && MethodOf(responder) == Authentication.PreSharedKey
+            && initiator.Outer != keyFor
+            && responder.Platform.LooksUpBy?.Contains(Lookup.Name) != true
         )
             Stops(
                 Stage.AtResponder,
                 auth,
-                answerer.Name,
+                responder.Name,
                 "AUTHENTICATION_FAILED",
                 "PAIR-10",
                 "keyHeld",
-                new KeyNotFound(starter.Outer, 0, keyFor.ToString())
+                new KeyNotFound(initiator.Outer, 0, keyFor.ToString())
             );
-        var answer = Send(Message.AuthResponse, answerer.Name);
+        var answer = Send(Message.AuthResponse, responder.Name);
         var before = obstacles.Count;
-        Judge(answerer, Stage.AtInitiator, answer, "AUTHENTICATION_FAILED", "AUTHENTICATION_FAILED");
+        Judge(responder, Stage.AtInitiator, answer, "AUTHENTICATION_FAILED", "AUTHENTICATION_FAILED");
         if (obstacles.Count > before)
-            Send(Message.Refusal, starter.Name);
+            Send(Message.Refusal, initiator.Name);
 
         esp = Chosen(
             Settings.EspProposals,
@@ -57,7 +57,7 @@ public sealed partial class Rehearse
             answer,
             "NO_PROPOSAL_CHOSEN",
             e => Usable.Esp(e, version),
-            (o, a, r) => Choice.Esp(o, a, r, answerer.Platform.OrderWins)
+            (o, a, r) => Choice.Esp(o, a, r, responder.Platform.OrderWins)
         );
         SequenceNumbers(Stage.Child, answer, "NO_PROPOSAL_CHOSEN");
         var agreed = SelectorsAt(_ => answer, "TS_UNACCEPTABLE");
@@ -68,15 +68,15 @@ public sealed partial class Rehearse
         if (one && agreed.Count > 1)
         {
             var further = agreed.Skip(1).ToArray();
-            if (starter.Get(Settings.PairsPerChild).Value?.Value != PairsPerChild.One)
-                assumed.Add((starter.Name, Assumption.AsksAgain));
-            var ask = Send(Message.ChildRequest, starter.Name, further[0], further.Length - 1);
-            Send(Message.ChildResponse, answerer.Name, further[0], further.Length - 1);
+            if (initiator.Get(Settings.PairsPerChild).Value?.Value != PairsPerChild.One)
+                assumed.Add((initiator.Name, Assumption.AsksAgain));
+            var ask = Send(Message.ChildRequest, initiator.Name, further[0], further.Length - 1);
+            Send(Message.ChildResponse, responder.Name, further[0], further.Length - 1);
             var fits = Secrecy(Stage.FurtherPairs, ask, "NO_PROPOSAL_CHOSEN", [.. further]);
             if (fits != true)
                 agreed.RemoveRange(1, agreed.Count - 1);
         }
-        else if (starter.Get(Settings.Pfs).Value is { } s && answerer.Get(Settings.Pfs).Value is { } a)
+        else if (initiator.Get(Settings.Pfs).Value is { } s && responder.Get(Settings.Pfs).Value is { } a)
         {
             pfs = Choice.Pfs(s, a, KeyExchange).Group;
         }

@@ -10,62 +10,62 @@ public sealed partial class Rehearse
 
     private void Begin()
     {
-        var start = starter.Get(Settings.Start);
+        var start = initiator.Get(Settings.Start);
         if (!start.Known)
             Asks(
                 Stage.Start,
-                starter.Name,
+                initiator.Name,
                 "whether it starts by itself",
-                starter.End.Set.Get(Settings.Start) is null && starter.Platform.Defaults.IsEmpty
+                initiator.End.Set.Get(Settings.Start) is null && initiator.Platform.Defaults.IsEmpty
             );
-        else if (start.Value!.Value == Start.OnlyAnswer)
+        else if (start.Value!.Value == Start.RespondsOnly)
             Stops(
                 Stage.Start,
                 0,
-                starter.Name,
+                initiator.Name,
                 "not sent",
                 "PAIR-13",
                 Settings.Start.Key,
-                new DoesNotStart(StartFault.OnlyAnswers)
+                new DoesNotStart(StartFault.RespondsOnly)
             );
-        var entered = starter.PeerAddress;
+        var entered = initiator.PeerAddress;
         if (
             entered.Pending is not null
-            || (entered.Value is null && answerer.Uplinks.FirstOrDefault()?.Address.Pending is not null)
+            || (entered.Value is null && responder.Uplinks.FirstOrDefault()?.Address.Pending is not null)
         )
             Stops(
                 Stage.Start,
                 0,
-                starter.Name,
+                initiator.Name,
                 "not sent",
                 "PAIR-13",
-                $"addressOf{answerer.Name}",
+                $"addressOf{responder.Name}",
                 new DoesNotStart(StartFault.AddressPending)
             );
-        else if (entered.Value?.IsAny == true || (entered.Value is null && answerer.AddressMoves))
+        else if (entered.Value?.IsAny == true || (entered.Value is null && responder.AddressIsDynamic))
             Stops(
                 Stage.Start,
                 0,
-                starter.Name,
+                initiator.Name,
                 "not sent",
                 "PAIR-13",
-                $"addressOf{answerer.Name}",
-                new DoesNotStart(StartFault.AddressMoves)
+                $"addressOf{responder.Name}",
+                new DoesNotStart(StartFault.AddressIsDynamic)
             );
         else if (entered.Value is null)
-            Asks(Stage.Start, answerer.Name, "what its outer address is");
+            Asks(Stage.Start, responder.Name, "what its outer address is");
     }
 
     private void Reach()
     {
         // Who does not know where to send sends nothing that could be lost on the way.
-        if (obstacles.Any(o => o.Cause is DoesNotStart { Fault: not StartFault.OnlyAnswers }))
+        if (obstacles.Any(o => o.Cause is DoesNotStart { Fault: not StartFault.RespondsOnly }))
             return;
         const int first = 1;
-        if (starter.PeerAddress.Value is { IsAny: false } peer)
+        if (initiator.PeerAddress.Value is { IsAny: false } peer)
         {
-            var real = answerer.Uplinks.FirstOrDefault();
-            if (peer.Address is { } at && answerer.Outer is { } outer)
+            var real = responder.Uplinks.FirstOrDefault();
+            if (peer.Address is { } at && responder.Outer is { } outer)
             {
                 if (at != outer)
                     Stops(
@@ -74,32 +74,32 @@ public sealed partial class Rehearse
                         null,
                         "no answer",
                         "PAIR-08",
-                        $"addressOf{answerer.Name}",
+                        $"addressOf{responder.Name}",
                         new WrongAddress(peer.ToString(), outer.ToString())
                     );
             }
-            else if (peer.Address is not null && answerer.AddressMoves)
+            else if (peer.Address is not null && responder.AddressIsDynamic)
                 Stops(
                     Stage.Reach,
                     first,
                     null,
                     "no answer",
                     "PAIR-08",
-                    $"addressOf{answerer.Name}",
+                    $"addressOf{responder.Name}",
                     new WrongAddress(peer.ToString(), "not fixed")
                 );
             else if (peer.Name is not null && real?.Address.Value?.Name != peer.Name)
             {
-                if (answerer.Outer is null)
-                    Asks(Stage.Reach, starter.Name, $"what {peer.Name} resolves to");
+                if (responder.Outer is null)
+                    Asks(Stage.Reach, initiator.Name, $"what {peer.Name} resolves to");
                 else
-                    assumed.Add((starter.Name, Assumption.NameResolves));
+                    assumed.Add((initiator.Name, Assumption.NameResolves));
             }
             else if (peer.Name is not null)
-                assumed.Add((starter.Name, Assumption.NameResolves));
+                assumed.Add((initiator.Name, Assumption.NameResolves));
         }
 
-        if (answerer.Uplinks.FirstOrDefault() is { } uplink)
+        if (responder.Uplinks.FirstOrDefault() is { } uplink)
         {
             if (uplink.Reached("IKE") is { } reached)
             {
@@ -110,16 +110,16 @@ public sealed partial class Rehearse
                         null,
                         "no answer",
                         "PATH-11",
-                        $"addressOf{answerer.Name}",
-                        new NotReached("IKE", uplink.LetsIn?.Contains("IKE") != false)
+                        $"addressOf{responder.Name}",
+                        new NotReached("IKE", uplink.AllowsInbound?.Contains("IKE") != false)
                     );
             }
             else
             {
-                if (uplink.LetsIn is null)
-                    assumed.Add((answerer.Name, Assumption.LetIn));
-                if (uplink.Translator is { Forwards: null })
-                    assumed.Add((answerer.Name, Assumption.OneToOneForwards));
+                if (uplink.AllowsInbound is null)
+                    assumed.Add((responder.Name, Assumption.LetIn));
+                if (uplink.Nat is { Forwards: null })
+                    assumed.Add((responder.Name, Assumption.OneToOneForwards));
             }
         }
     }
@@ -134,37 +134,37 @@ public sealed partial class Rehearse
             Stops(
                 Stage.Version,
                 1,
-                answerer.Name,
+                responder.Name,
                 "no answer",
                 "PAIR-01",
                 Settings.IkeVersions.Key,
-                new VersionsApart()
+                new VersionsMismatch()
             );
     }
 
-    /// <summary>Which peer entry of the responder's gateway takes a message from the starter's address.</summary>
+    /// <summary>Which peer entry of the responder's gateway takes a message from the initiator's address.</summary>
     /// <param name="nameKnown">Whether the first message carries the identity already (aggressive mode).</param>
     private void Entry(int at, bool nameKnown)
     {
-        var source = starter.Outer;
-        var entered = answerer.PeerAddress.Value;
-        var entries = view.Inventory.EntriesOf(answerer.Gateway.Id);
+        var source = initiator.Outer;
+        var entered = responder.PeerAddress.Value;
+        var entries = view.Inventory.EntriesOf(responder.Gateway.Id);
         var id = view.Tunnel.Id;
         if (entered is null)
         {
             // Nothing is entered and the source is not known either: whoever looks for it by address finds nothing.
-            if (starter.AddressMoves)
+            if (initiator.AddressIsDynamic)
                 Stops(
                     Stage.Entry,
                     at,
-                    answerer.Name,
+                    responder.Name,
                     "no answer",
                     "PAIR-08",
-                    $"addressOf{starter.Name}",
+                    $"addressOf{initiator.Name}",
                     new NoPeerEntry(source, "nothing")
                 );
             else
-                Asks(Stage.Entry, answerer.Name, $"which address it has entered for {starter.Name}");
+                Asks(Stage.Entry, responder.Name, $"which address it has entered for {initiator.Name}");
             return;
         }
 
@@ -172,26 +172,26 @@ public sealed partial class Rehearse
         {
             if (entered.Name is { } name)
             {
-                if (starter.Uplinks.FirstOrDefault()?.Address.Value?.Name != name)
+                if (initiator.Uplinks.FirstOrDefault()?.Address.Value?.Name != name)
                 {
                     if (source is null)
-                        Asks(Stage.Entry, answerer.Name, $"what {name} resolves to");
+                        Asks(Stage.Entry, responder.Name, $"what {name} resolves to");
                     else
-                        assumed.Add((answerer.Name, Assumption.NameResolves));
+                        assumed.Add((responder.Name, Assumption.NameResolves));
                 }
             }
             else if (source != entered.Address)
             {
-                if (source is null && !starter.AddressMoves)
-                    Asks(Stage.Entry, starter.Name, "what its outer address is");
+                if (source is null && !initiator.AddressIsDynamic)
+                    Asks(Stage.Entry, initiator.Name, "what its outer address is");
                 else
                     Stops(
                         Stage.Entry,
                         at,
-                        answerer.Name,
+                        responder.Name,
                         "no answer",
                         "PAIR-08",
-                        $"addressOf{starter.Name}",
+                        $"addressOf{initiator.Name}",
                         new NoPeerEntry(source, entered.ToString())
                     );
             }
@@ -203,21 +203,21 @@ public sealed partial class Rehearse
             return;
         // The identity sorts them out where the platform looks up by name, and where it is told before the entry
         // matters.
-        var byName = answerer.Platform.LooksUpBy?.Contains(Lookup.Name);
-        var later = !Old || nameKnown || MethodOf(answerer) == Authentication.Certificate;
+        var byName = responder.Platform.LooksUpBy?.Contains(Lookup.Name);
+        var later = !Old || nameKnown || MethodOf(responder) == Authentication.Certificate;
         if (byName == true && later)
-            assumed.Add((answerer.Name, Assumption.IdentityTellsApart));
+            assumed.Add((responder.Name, Assumption.IdentitySeparates));
         else if (nearer is not null && byName is not null)
             Stops(
                 Stage.Entry,
                 at,
-                answerer.Name,
+                responder.Name,
                 "no answer",
                 "PAIR-08",
-                $"addressOf{starter.Name}",
+                $"addressOf{initiator.Name}",
                 new LandsElsewhere(nearer)
             );
         else if (byName is null || !Old)
-            Asks(Stage.Entry, answerer.Name, "which of several matching peer entries takes the call", byName is null);
+            Asks(Stage.Entry, responder.Name, "which of several matching peer entries takes the call", byName is null);
     }
 }

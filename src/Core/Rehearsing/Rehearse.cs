@@ -6,13 +6,13 @@ namespace Vellumkeep.Core.Rehearsing;
 /// <summary>
 /// Rehearses a tunnel from one side: IKEv2 (RFC 7296) or IKEv1 (RFC 2409 in main, aggressive and quick mode). A pure
 /// function of the resolved ends, the other peer entries of the responder's gateway and the path. Goes on after an
-/// obstacle as though it were mended, so that one run meets them all in order.
+/// obstacle as though it were fixed, so that one run meets them all in order.
 /// </summary>
 public sealed partial class Rehearse
 {
     private readonly TunnelView view;
-    private readonly EndView starter;
-    private readonly EndView answerer;
+    private readonly EndView initiator;
+    private readonly EndView responder;
     private readonly ImmutableArray<SubnetPair> wanted;
     private readonly List<Exchange> exchanges = [];
     private readonly List<Obstacle> obstacles = [];
@@ -26,16 +26,16 @@ public sealed partial class Rehearse
     private DhGroup? pfs;
     private bool encapsulated;
 
-    private Rehearse(TunnelView view, EndName starter)
+    private Rehearse(TunnelView view, EndName initiator)
     {
         this.view = view;
-        this.starter = view.End(starter);
-        answerer = this.starter.Other;
+        this.initiator = view.End(initiator);
+        responder = this.initiator.Other;
         wanted = view.Tunnel.Agreed.Pairs;
     }
 
     /// <summary>Rehearses the negotiation as one end begins it.</summary>
-    public static Rehearsal From(TunnelView view, EndName starter) => new Rehearse(view, starter).Run();
+    public static Rehearsal From(TunnelView view, EndName initiator) => new Rehearse(view, initiator).Run();
 
     /// <summary>
     /// Every pairing of uplinks that the two ends may use, the preferred ones first; each is a view of the tunnel on
@@ -66,8 +66,8 @@ public sealed partial class Rehearse
         Reach();
         if (version is null)
             Versions();
-        // Where no version is in common the rest is told as the starter would begin.
-        version ??= new[] { starter, answerer }
+        // Where no version is in common the rest is told as the initiator would begin.
+        version ??= new[] { initiator, responder }
             .Select(e => e.Get(Settings.IkeVersions).Value?.Items.Max())
             .FirstOrDefault(v => v is not null)
             ?? IkeVersion.IKEv2;
@@ -77,7 +77,7 @@ public sealed partial class Rehearse
         var outcome = OutcomeOf(passing);
         return new()
         {
-            Starter = starter.Name,
+            Initiator = initiator.Name,
             Version = version,
             Mode = mode,
             Outcome = outcome,
@@ -152,9 +152,9 @@ public sealed partial class Rehearse
     /// </summary>
     private string InPhase1(EndView by, string notify)
     {
-        if (by.Platform.SaysWhyInPhase1 == true)
+        if (by.Platform.NotifiesInPhase1 == true)
             return notify;
-        if (by.Platform.SaysWhyInPhase1 is null)
+        if (by.Platform.NotifiesInPhase1 is null)
             assumed.Add((by.Name, Assumption.Silent));
         return "no answer";
     }

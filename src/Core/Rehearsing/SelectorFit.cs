@@ -24,19 +24,19 @@ internal static class SelectorFit
         Prefix.Parse("::/0").Value,
     ];
 
-    internal static Fit Of(EndView starter, EndView answerer, SubnetPair pair, SelectorRule? rule)
+    internal static Fit Of(EndView initiator, EndView responder, SubnetPair pair, SelectorRule? rule)
     {
-        Prefix own = pair.On(starter.Name),
-            peer = pair.On(answerer.Name);
-        var offered = Entry(starter, own, peer);
-        var taken = Entry(answerer, peer, own);
+        Prefix local = pair.On(initiator.Name),
+            remote = pair.On(responder.Name);
+        var offered = Entry(initiator, local, remote);
+        var taken = Entry(responder, remote, local);
         if (offered is null || taken is null)
             return Fit.Unknown;
         if (offered is not { Found: true } o)
             return Fit.NotOffered;
         if (taken is not { Found: true } t)
             return Fit.None;
-        var equal = o.Own == t.Peer && o.Peer == t.Own;
+        var equal = o.Local == t.Remote && o.Remote == t.Local;
         if (!equal)
         {
             if (rule is null)
@@ -44,12 +44,16 @@ internal static class SelectorFit
             // IKEv1 has no answer with a part: a wider offer is refused whatever the rule.
             if (
                 rule == SelectorRule.MustBeEqual
-                || (starter.Tunnel.Version == IkeVersion.IKEv1 && !(t.Peer.Contains(o.Own) && t.Own.Contains(o.Peer)))
+                || (
+                    initiator.Tunnel.Version == IkeVersion.IKEv1
+                    && !(t.Remote.Contains(o.Local) && t.Local.Contains(o.Remote))
+                )
             )
                 return Fit.OnlyEqual;
         }
 
-        return o.Own.Contains(own) && o.Peer.Contains(peer) && t.Own.Contains(peer) && t.Peer.Contains(own)
+        return
+            o.Local.Contains(local) && o.Remote.Contains(remote) && t.Local.Contains(remote) && t.Remote.Contains(local)
             ? Fit.Whole
             : Fit.Part;
     }
@@ -58,23 +62,27 @@ internal static class SelectorFit
     /// The selector of an end that serves a pair: the one that contains it, else one that overlaps it. Null when the
     /// end's selectors are not known.
     /// </summary>
-    private static (bool Found, Prefix Own, Prefix Peer)? Entry(EndView end, Prefix own, Prefix peer)
+    private static (bool Found, Prefix Local, Prefix Remote)? Entry(EndView end, Prefix local, Prefix remote)
     {
         if (end.AnyToAny)
-            return (true, Anything.First(p => p.Family == own.Family), Anything.First(p => p.Family == peer.Family));
+            return (
+                true,
+                Anything.First(p => p.Family == local.Family),
+                Anything.First(p => p.Family == remote.Family)
+            );
         if (end.End.Subnets?.Pairs is { } pairs)
         {
             var found = pairs
-                .Where(p => p.Own.Overlaps(own) && p.Peer.Overlaps(peer))
-                .OrderByDescending(p => p.Own.Contains(own) && p.Peer.Contains(peer))
-                .ThenByDescending(p => p.Own.Length + p.Peer.Length)
+                .Where(p => p.Local.Overlaps(local) && p.Remote.Overlaps(remote))
+                .OrderByDescending(p => p.Local.Contains(local) && p.Remote.Contains(remote))
+                .ThenByDescending(p => p.Local.Length + p.Remote.Length)
                 .FirstOrDefault();
-            return found is null ? (false, default, default) : (true, found.Own, found.Peer);
+            return found is null ? (false, default, default) : (true, found.Local, found.Remote);
         }
 
-        if (end.OwnSubnets.Value is not { } owns || end.PeerSubnets.Value is not { } peers)
+        if (end.LocalSubnets.Value is not { } owns || end.RemoteSubnets.Value is not { } peers)
             return null;
-        return Best(owns.Items, own) is { } o && Best(peers.Items, peer) is { } p
+        return Best(owns.Items, local) is { } o && Best(peers.Items, remote) is { } p
             ? (true, o, p)
             : (false, default, default);
     }

@@ -11,7 +11,7 @@ public enum TimelineKind
     /// <summary>A child SA is rekeyed because of the data that went through.</summary>
     DataRekey,
 
-    /// <summary>The ends authenticate afresh.</summary>
+    /// <summary>The ends reauthenticate.</summary>
     Reauthentication,
 
     /// <summary>A rekey is refused.</summary>
@@ -27,7 +27,7 @@ public enum TimelineKind
 public sealed record TimelineEvent(TimelineKind Kind, bool OfIke, EndName By, Span At);
 
 /// <summary>The lifetimes of one layer at one end, in seconds; null where not known.</summary>
-public sealed record LayerLife(EndName End, bool OfIke, Span? Renews, long? Drops);
+public sealed record LayerLife(EndName End, bool OfIke, Span? Rekeys, long? Drops);
 
 /// <summary>What is worth a word about a timeline.</summary>
 public enum TimelineNote
@@ -55,7 +55,7 @@ public enum TimelineNote
 }
 
 /// <summary>
-/// The hours after a tunnel is up: who renews what and when, computed from both ends' lifetimes, margins, jitter and
+/// The hours after a tunnel is up: who rekeys what and when, computed from both ends' lifetimes, margins, jitter and
 /// data limits, and the moment at which a deferred mismatch bites. <paramref name="Length"/> in seconds: 24 hours, or
 /// twice the longest lifetime when that is longer.
 /// </summary>
@@ -91,7 +91,7 @@ public sealed record Timeline(
                 new[] { Settings.IkeLifetime, Settings.EspLifetime }.Select(s => new LayerLife(
                     e.Name,
                     s == Settings.IkeLifetime,
-                    Rekeying.Renews(e, s),
+                    Rekeying.Rekeys(e, s),
                     Rekeying.Drops(e, s)
                 ))
             ),
@@ -106,18 +106,18 @@ public sealed record Timeline(
 
         public void Layer(LayerLife[] lives, bool ofIke)
         {
-            if (lives.Any(l => l.Renews is null))
+            if (lives.Any(l => l.Rekeys is null))
                 Notes.Add((TimelineNote.NotKnown, ofIke));
             if (ofIke)
                 Reauthentications();
-            var renewing = lives.Where(l => l.Renews is not null).OrderBy(l => l.Renews!.Value.From).ToArray();
+            var renewing = lives.Where(l => l.Rekeys is not null).OrderBy(l => l.Rekeys!.Value.From).ToArray();
             if (renewing.Length == 0)
                 return;
             var first = renewing[0];
-            var beat = new Beat(first.Renews!.Value, TimelineKind.Rekey, first.End);
+            var beat = new Beat(first.Rekeys!.Value, TimelineKind.Rekey, first.End);
             if (!ofIke)
                 beat = Sooner(beat);
-            if (renewing.Length == 2 && renewing[1].Renews!.Value.From <= beat.Every.To)
+            if (renewing.Length == 2 && renewing[1].Rekeys!.Value.From <= beat.Every.To)
                 Notes.Add((TimelineNote.Collision, ofIke));
             if (!ofIke && Wears(beat))
                 Notes.Add((TimelineNote.CipherWorn, false));

@@ -13,8 +13,8 @@ public sealed class EndView
     private Resolved<PeerAddress>? peerAddress;
     private Resolved<Identity>? sent;
     private Resolved<Identity>? expected;
-    private Resolved<Several<Prefix>>? own;
-    private Resolved<Several<Prefix>>? peer;
+    private Resolved<Several<Prefix>>? local;
+    private Resolved<Several<Prefix>>? remote;
 
     internal EndView(TunnelView tunnel, EndName name, Inventory inventory)
     {
@@ -54,7 +54,7 @@ public sealed class EndView
     /// <summary>Whether its selectors are from any to any, so that routes alone decide what goes in.</summary>
     public bool AnyToAny =>
         Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.AnyToAny
-        && End.Subnets is null or { Own: null, OwnFrom: null, Pairs: null };
+        && End.Subnets is null or { Local: null, LocalFrom: null, Pairs: null };
 
     /// <summary>The uplinks this tunnel may use, preferred first; all of the gateway's when none is named.</summary>
     public ImmutableArray<Uplink> Uplinks =>
@@ -63,7 +63,7 @@ public sealed class EndView
             : [.. End.Uplinks.Select(l => Gateway.Uplinks.FirstOrDefault(u => u.Label == l)).OfType<Uplink>()];
 
     /// <summary>
-    /// The address the other end sees first; null when it is dynamic, pending or behind a translator of unknown
+    /// The address the other end sees first; null when it is dynamic, pending or behind a nat of unknown
     /// address.
     /// </summary>
     public Address? Outer => Uplinks.FirstOrDefault()?.Outer;
@@ -72,9 +72,8 @@ public sealed class EndView
     public string OuterText => Uplinks.FirstOrDefault()?.OuterText ?? "unknown";
 
     /// <summary>Whether the other end cannot know where to send.</summary>
-    public bool AddressMoves =>
-        Uplinks.FirstOrDefault() is { } u
-        && (u.Address.Value?.IsDynamic == true || u.Translator is { PublicAddress: null });
+    public bool AddressIsDynamic =>
+        Uplinks.FirstOrDefault() is { } u && (u.Address.Value?.IsDynamic == true || u.Nat is { PublicAddress: null });
 
     private string PlatformVia => Platform.Title;
 
@@ -84,8 +83,8 @@ public sealed class EndView
     {
         if (End.Set.Get(setting) is { } set)
             return Resolved<T>.Set(set);
-        if (End.ProposalsFrom is { } held && Gateway.Held(held) is { } part && HeldValue(part, setting) is { } shared)
-            return new(shared, Source.Set, part.Name, End.Subnets?.Seen);
+        if (End.ProposalsFrom is { } held && Gateway.Held(held) is { } part && SharedValue(part, setting) is { } shared)
+            return new(shared, Source.Set, part.Name, End.Subnets?.Confirmed);
         var agreed = tunnel.Tunnel.Agreed;
         if ((agreed.Only(Name).Get(setting) ?? agreed.Both.Get(setting)) is { } said)
             return new(said.Value, Source.Agreed, null, null, said.Temporary, said.Pending);
@@ -96,7 +95,7 @@ public sealed class EndView
             : Resolved<T>.Unknown;
     }
 
-    private static T? HeldValue<T>(HeldPart part, Setting<T> setting)
+    private static T? SharedValue<T>(SharedEntry part, Setting<T> setting)
         where T : class =>
         setting == (Setting)Settings.IkeProposals && !part.IkeProposals.IsEmpty
             ? new Several<IkeProposal>(part.IkeProposals) as T
@@ -105,7 +104,7 @@ public sealed class EndView
         : null;
 
     /// <summary>
-    /// How long before the end of <paramref name="setting"/> this end renews, in seconds; null when neither the value
+    /// How long before the end of <paramref name="setting"/> this end rekeys, in seconds; null when neither the value
     /// nor the platform profile says.
     /// </summary>
     public long? MarginOf(Setting<Life> setting) =>
@@ -147,18 +146,18 @@ public sealed class EndView
             return Resolved<Identity>.Set(set);
         if (tunnel.Tunnel.Agreed.IdentityOf(of) is { } agreed)
             return new(agreed, Source.Agreed);
-        return Platform.SendsAddressByDefault == true && address is { } own
-            ? new(new(IdentityKind.Address, own.ToString()), Source.Default, PlatformVia)
+        return Platform.SendsAddressByDefault == true && address is { } local
+            ? new(new(IdentityKind.Address, local.ToString()), Source.Default, PlatformVia)
             : Resolved<Identity>.Unknown;
     }
 
     /// <summary>The own side of its selectors.</summary>
-    public Resolved<Several<Prefix>> OwnSubnets =>
-        own ??= Subnets(End.Subnets?.Own, End.Subnets?.OwnFrom, p => p.Own, p => p.On(Name));
+    public Resolved<Several<Prefix>> LocalSubnets =>
+        local ??= Subnets(End.Subnets?.Local, End.Subnets?.LocalFrom, p => p.Local, p => p.On(Name));
 
     /// <summary>The peer side of its selectors.</summary>
-    public Resolved<Several<Prefix>> PeerSubnets =>
-        peer ??= Subnets(End.Subnets?.Peer, End.Subnets?.PeerFrom, p => p.Peer, p => p.On(Name.Other()));
+    public Resolved<Several<Prefix>> RemoteSubnets =>
+        remote ??= Subnets(End.Subnets?.Remote, End.Subnets?.RemoteFrom, p => p.Remote, p => p.On(Name.Other()));
 
     /// <summary>Whether a selector of this end covers the pair; null when its subnets are not known.</summary>
     public bool? Selects(SubnetPair pair)
@@ -168,21 +167,21 @@ public sealed class EndView
         if (AnyToAny)
             return true;
         if (End.Subnets?.Pairs is { } entered)
-            return entered.Any(p => p.Own == mine && p.Peer == theirs);
-        if (!OwnSubnets.Known || !PeerSubnets.Known)
+            return entered.Any(p => p.Local == mine && p.Remote == theirs);
+        if (!LocalSubnets.Known || !RemoteSubnets.Known)
             return null;
-        return OwnSubnets.Value!.Items.Any(p => p.Contains(mine))
-            && PeerSubnets.Value!.Items.Any(p => p.Contains(theirs));
+        return LocalSubnets.Value!.Items.Any(p => p.Contains(mine))
+            && RemoteSubnets.Value!.Items.Any(p => p.Contains(theirs));
     }
 
     private Resolved<Several<Prefix>> Subnets(
         ImmutableArray<Prefix>? list,
         string? held,
-        Func<OwnPeer, Prefix> ofPair,
+        Func<LocalRemote, Prefix> ofPair,
         Func<SubnetPair, Prefix> ofWanted
     )
     {
-        var seen = End.Subnets?.Seen;
+        var seen = End.Subnets?.Confirmed;
         if (list is { } said)
             return new(new(said), Source.Set, null, seen);
         if (held is not null)

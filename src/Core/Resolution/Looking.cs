@@ -7,7 +7,7 @@ namespace Vellumkeep.Core.Resolution;
 public static class Looking
 {
     /// <summary>Confirms the value of a row at an end.</summary>
-    public static Parsed<Tunnel> Confirm(TunnelView view, EndName end, string row, Seen seen)
+    public static Parsed<Tunnel> Confirm(TunnelView view, EndName end, string row, Confirmation seen)
     {
         var e = view.End(end);
         var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
@@ -15,7 +15,7 @@ public static class Looking
         if (Where(view, end, row) is not { Ok: true } place)
             return Parsed<Tunnel>.Fail(Where(view, end, row).Wrong!, Where(view, end, row).Right!);
         var text = seen.ToString();
-        Node Is(Node value) => new MapWriter().Always("is", value).Add("seen", text).Done();
+        Node Is(Node value) => new MapWriter().Always("is", value).Add("confirmed", text).Done();
         Parsed<Tunnel> Unknown() =>
             Parsed<Tunnel>.Fail(
                 $"{view.Tunnel.Code} {end}: nothing is known to confirm",
@@ -24,20 +24,29 @@ public static class Looking
         switch (row)
         {
             case "subnetsOfA" or "subnetsOfB":
-                if (!e.OwnSubnets.Known || !e.PeerSubnets.Known)
+                if (!e.LocalSubnets.Known || !e.RemoteSubnets.Known)
                     return Unknown();
                 var subnets = e.End.Subnets is { } said
                     ? said with
                     {
-                        Own = said.Own
-                            ?? (said.OwnFrom is null && said.Pairs is null ? [.. e.OwnSubnets.Value!.Items] : null),
-                        Peer = said.Peer
-                            ?? (said.PeerFrom is null && said.Pairs is null ? [.. e.PeerSubnets.Value!.Items] : null),
-                        Seen = seen,
+                        Local = said.Local
+                            ?? (said.LocalFrom is null && said.Pairs is null ? [.. e.LocalSubnets.Value!.Items] : null),
+                        Remote = said.Remote
+                            ?? (
+                                said.RemoteFrom is null && said.Pairs is null ? [.. e.RemoteSubnets.Value!.Items] : null
+                            ),
+                        Confirmed = seen,
                     }
-                    : new EnteredSubnets(e.OwnSubnets.Value!.Items, null, e.PeerSubnets.Value!.Items, null, null, seen);
+                    : new EnteredSubnets(
+                        e.LocalSubnets.Value!.Items,
+                        null,
+                        e.RemoteSubnets.Value!.Items,
+                        null,
+                        null,
+                        seen
+                    );
                 return Read(view, Edits.Put(form, at.Subnets, WrittenTunnel.WriteSubnets(subnets)));
-            case "rules" or "noTranslation" or "routes":
+            case "rules" or "noNat" or "routes":
                 return Edits.Find(form, place.Value) is { } list
                     ? Read(view, Edits.Put(form, place.Value, Is(list is MapNode m ? m.Find("is") ?? list : list)))
                     : Parsed<Tunnel>.Fail(
@@ -50,8 +59,8 @@ public static class Looking
                     ? Read(view, Edits.Put(form, place.Value, Is(id.ToString())))
                     : Unknown();
             case "addressOfA" or "addressOfB":
-                return e.PeerAddress.Value is { } peer
-                    ? Read(view, Edits.Put(form, place.Value, Is(peer.ToString())))
+                return e.PeerAddress.Value is { } remote
+                    ? Read(view, Edits.Put(form, place.Value, Is(remote.ToString())))
                     : Unknown();
             default:
                 var setting = Settings.Find(row)!;
@@ -63,7 +72,7 @@ public static class Looking
     /// Corrects the value of a row at an end to <paramref name="value"/>, read by the row's own rule; several values
     /// are parted by semicolons, prefixes by commas or blanks.
     /// </summary>
-    public static Parsed<Tunnel> Correct(TunnelView view, EndName end, string row, string value, Seen? seen)
+    public static Parsed<Tunnel> Correct(TunnelView view, EndName end, string row, string value, Confirmation? seen)
     {
         var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
         if (row == "keyHeld")
@@ -83,25 +92,28 @@ public static class Looking
         var place = Where(view, end, row);
         if (!place.Ok)
             return Parsed<Tunnel>.Fail(place.Wrong!, place.Right!);
-        if (row is "rules" or "noTranslation" or "routes")
+        if (row is "rules" or "noNat" or "routes")
             return Parsed<Tunnel>.Fail(
                 $"{row} cannot be corrected one value at a time",
                 "import the tunnel with its list as it really is"
             );
         if (row is "subnetsOfA" or "subnetsOfB")
         {
-            var own = row[^1..] == end.ToString();
+            var local = row[^1..] == end.ToString();
             var list = ListNode.OfTexts(
                 value.Split(
                     [',', ' ', ';', '\n'],
                     StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries
                 )
             );
-            // A list of its own takes the place of a held part that it no longer equals.
-            form = Edits.Put(form, TunnelPaths.Of(end).SubnetsFrom(own), null);
+            // A list of its own takes the place of a shared entry that it no longer equals.
+            form = Edits.Put(form, TunnelPaths.Of(end).SubnetsFrom(local), null);
             form = Edits.Put(form, TunnelPaths.Of(end).SubnetPairs, null);
             form = Edits.Put(form, place.Value, list);
-            return Read(view, seen is null ? form : Edits.Put(form, TunnelPaths.Of(end).SubnetsSeen, seen.ToString()));
+            return Read(
+                view,
+                seen is null ? form : Edits.Put(form, TunnelPaths.Of(end).SubnetsConfirmed, seen.ToString())
+            );
         }
 
         var parts = value.Split([';', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
@@ -111,7 +123,7 @@ public static class Looking
             Edits.Put(
                 form,
                 place.Value,
-                seen is null ? node : new MapWriter().Always("is", node).Add("seen", seen.ToString()).Done()
+                seen is null ? node : new MapWriter().Always("is", node).Add("confirmed", seen.ToString()).Done()
             )
         );
     }
@@ -158,10 +170,10 @@ public static class Looking
                 row[^1..] == end.ToString() ? at.IdentitySent : at.IdentityExpected
             ),
             "subnetsOfA" or "subnetsOfB" => Parsed<FieldPath>.Of(
-                row[^1..] == end.ToString() ? at.OwnSubnets : at.PeerSubnets
+                row[^1..] == end.ToString() ? at.LocalSubnets : at.RemoteSubnets
             ),
             "rules" => Parsed<FieldPath>.Of(at.Rules),
-            "noTranslation" => Parsed<FieldPath>.Of(at.NoTranslation),
+            "noNat" => Parsed<FieldPath>.Of(at.NoNat),
             "routes" => Parsed<FieldPath>.Of(at.Routes),
             _ when Settings.Find(row) is { } setting => Parsed<FieldPath>.Of(at.Setting(setting)),
             _ => Parsed<FieldPath>.Fail(
@@ -180,7 +192,7 @@ public static class Looking
                                 "subnetsOfA",
                                 "subnetsOfB",
                                 "rules",
-                                "noTranslation",
+                                "noNat",
                                 "routes",
                             ])
                     )
@@ -189,7 +201,7 @@ public static class Looking
         };
     }
 
-    private static Node? Node(EndView e, Setting setting, Seen seen)
+    private static Node? Node(EndView e, Setting setting, Confirmation seen)
     {
         var value = setting.On(e).Any;
         return value is null ? null : WrittenSettings.Write(setting, value, seen);

@@ -29,7 +29,7 @@ public interface IResolved
     string? Via { get; }
 
     /// <summary>How it was seen; null when nobody looked.</summary>
-    Seen? Seen { get; }
+    Confirmation? Confirmed { get; }
 
     /// <summary>For a temporary value: its final value in words, the reason and the deadline.</summary>
     (string Final, string Reason, DateOnly Deadline)? Until { get; }
@@ -42,16 +42,16 @@ public interface IResolved
 /// The one shape of what a value resolves to: the value or nothing, where it comes from, by way of what, and how sure
 /// it is.
 /// </summary>
-/// <param name="Via">The suite, platform profile, held part or other record it came by; null when it stands on the
+/// <param name="Via">The suite, platform profile, shared entry or other record it came by; null when it stands on the
 /// tunnel itself.</param>
-/// <param name="Seen">Only ever there for a value that is set.</param>
+/// <param name="Confirmed">Only ever there for a value that is set.</param>
 /// <param name="ForNow">For a temporary value: the final one, why, and the deadline.</param>
 /// <param name="Pending">For a pending value: who will know it and when.</param>
 public sealed record Resolved<T>(
     T? Value,
     Source Source,
     string? Via = null,
-    Seen? Seen = null,
+    Confirmation? Confirmed = null,
     Temporary<T>? ForNow = null,
     Pending? Pending = null
 ) : IResolved
@@ -69,5 +69,5 @@ public sealed record Resolved<T>(
         ForNow is { } t ? (t.Final.ToString()!, t.Reason, t.Deadline) : null;
 
     internal static Resolved<T> Set(Recorded<T> recorded, string? via = null) =>
-        new(recorded.Value, Source.Set, via, recorded.Seen, recorded.Temporary, recorded.Pending);
+        new(recorded.Value, Source.Set, via, recorded.Confirmed, recorded.Temporary, recorded.Pending);
 }

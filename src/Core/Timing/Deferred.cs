@@ -5,7 +5,7 @@ namespace Vellumkeep.Core.Timing;
 /// when lifetimes or margins are not known.
 /// </summary>
 /// <param name="Asks">The end whose rekey is refused first.</param>
-/// <param name="Flaps">Whether that end then authenticates afresh, which hides it and interrupts; null when its profile
+/// <param name="Flaps">Whether that end then reauthenticates, which hides it and interrupts; null when its profile
 /// does not say.</param>
 /// <param name="HiddenBy">Seconds after which reauthentication makes new associations before the loss; null when none
 /// does.</param>

@@ -2,14 +2,14 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Timing;
 
-/// <summary>When an end renews an association, and when it gives it up (RFC 7296 section 2.8).</summary>
+/// <summary>When an end rekeys an association, and when it gives it up (RFC 7296 section 2.8).</summary>
 public static class Rekeying
 {
     /// <summary>
-    /// Seconds after which the end renews: its lifetime less its margin, earlier still by its jitter. Null when
+    /// Seconds after which the end rekeys: its lifetime less its margin, earlier still by its jitter. Null when
     /// lifetime or margin is not known.
     /// </summary>
-    public static Span? Renews(EndView end, Setting<Life> setting)
+    public static Span? Rekeys(EndView end, Setting<Life> setting)
     {
         if (end.Get(setting).Value is not { } life || end.MarginOf(setting) is not { } margin)
             return null;
@@ -22,7 +22,7 @@ public static class Rekeying
 
     /// <summary>
     /// The failure that a PFS mismatch brings later under IKEv2: the first child SA carries no group, the rekey does.
-    /// Null when whoever renews first is answered.
+    /// Null when whoever rekeys first is answered.
     /// </summary>
     public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke)
     {
@@ -31,19 +31,19 @@ public static class Rekeying
         var (byA, byB) = (Choice.PfsFits(a, b, dhOfIke), Choice.PfsFits(b, a, dhOfIke));
         if (byA != false && byB != false)
             return null;
-        var (renewsA, renewsB) = (Renews(view.A, Settings.EspLifetime), Renews(view.B, Settings.EspLifetime));
+        var (rekeysA, rekeysB) = (Rekeys(view.A, Settings.EspLifetime), Rekeys(view.B, Settings.EspLifetime));
         var asks = (byA, byB) switch
         {
-            (false, false) => renewsB is { } rb && (renewsA is not { } ra || rb.From < ra.From) ? EndName.B : EndName.A,
+            (false, false) => rekeysB is { } rb && (rekeysA is not { } ra || rb.From < ra.From) ? EndName.B : EndName.A,
             (false, _) => EndName.A,
             _ => EndName.B,
         };
-        var (mine, other) = asks == EndName.A ? (renewsA, renewsB) : (renewsB, renewsA);
-        // When the other end is answered and always renews first, the mismatch never shows.
+        var (mine, other) = asks == EndName.A ? (rekeysA, rekeysB) : (rekeysB, rekeysA);
+        // When the other end is answered and always rekeys first, the mismatch never shows.
         if ((byA == true || byB == true) && mine is { } m && other is { } o && o.To < m.From)
             return null;
         var refusal =
-            (byA, byB) is (false, false) && renewsA is { } x && renewsB is { } y
+            (byA, byB) is (false, false) && rekeysA is { } x && rekeysB is { } y
                 ? new Span(Math.Min(x.From, y.From), Math.Min(x.To, y.To))
                 : mine;
         long? lost =
@@ -58,7 +58,7 @@ public static class Rekeying
             asks,
             refusal,
             lost is { } l ? new Span(l, l) : null,
-            view.End(asks).Platform.WhenRekeyRefused is { } then ? then == AfterRefusal.AuthenticatesAfresh : null,
+            view.End(asks).Platform.WhenRekeyRefused is { } then ? then == AfterRefusal.Reauthenticates : null,
             again is { } r && lost is { } at && r < at ? r : null
         );
     }

@@ -10,7 +10,7 @@ public enum Stroke
     /// <summary>Agrees and was seen; or a difference that no finding minds.</summary>
     Whole,
 
-    /// <summary>Agrees as far as known.</summary>
+    /// <summary>Agrees agrees, not confirmed.</summary>
     Dotted,
 
     /// <summary>Undetermined.</summary>
@@ -49,15 +49,15 @@ public static class Strokes
     /// <summary>How a row is drawn: by its worst finding, otherwise by its answer.</summary>
     public static Drawn Of(Row row, IEnumerable<Finding> findings) =>
         Worst(findings.Where(f => f.RowKey == row.Key))
-        ?? row.Answer switch
+        ?? row.Relation switch
         {
-            Answer.Undetermined => new(
+            Relation.Undetermined => new(
                 Stroke.TwoHairlines,
                 row.OnlyOn is { } only ? $"on {only} only" : "undetermined",
                 null
             ),
-            Answer.Differs => new(Stroke.Whole, "differs, no harm", null),
-            Answer.AsFarAsKnown => new(Stroke.Dotted, "as far as known", null),
+            Relation.Differs => new(Stroke.Whole, "differs, no harm", null),
+            Relation.AgreesNotConfirmed => new(Stroke.Dotted, "agrees, not confirmed", null),
             _ => new(Stroke.Whole, "agrees", null),
         };
 
@@ -78,7 +78,7 @@ public static class Strokes
             ?? (
                 sides.All(r => r.Open.Any(o => o.Stage is > Stage.Start and < Stage.Child))
                     ? new(Stroke.TwoHairlines, "undetermined", null)
-                    : ByAnswers(about.Rows.Where(r => OfIke.Contains(r.Key)))
+                    : ByRelations(about.Rows.Where(r => OfIke.Contains(r.Key)))
             );
     }
 
@@ -107,7 +107,9 @@ public static class Strokes
             ?? (
                 sides.All(r => r.Open.Any(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair))))
                     ? new(Stroke.TwoHairlines, "undetermined", null)
-                    : ByAnswers(about.Rows.Where(r => r.Key is "subnetsOfA" or "subnetsOfB" or "espProposals" or "pfs"))
+                    : ByRelations(
+                        about.Rows.Where(r => r.Key is "subnetsOfA" or "subnetsOfB" or "espProposals" or "pfs")
+                    )
             );
     }
 
@@ -137,11 +139,11 @@ public static class Strokes
             )
             : null;
 
-    private static Drawn ByAnswers(IEnumerable<Row> rows)
+    private static Drawn ByRelations(IEnumerable<Row> rows)
     {
-        var all = rows.Select(r => r.Answer).ToHashSet();
-        return all.Contains(Answer.Undetermined) ? new(Stroke.TwoHairlines, "undetermined", null)
-            : all.Contains(Answer.AsFarAsKnown) ? new(Stroke.Dotted, "as far as known", null)
+        var all = rows.Select(r => r.Relation).ToHashSet();
+        return all.Contains(Relation.Undetermined) ? new(Stroke.TwoHairlines, "undetermined", null)
+            : all.Contains(Relation.AgreesNotConfirmed) ? new(Stroke.Dotted, "agrees, not confirmed", null)
             : new(Stroke.Whole, "agrees", null);
     }
 }

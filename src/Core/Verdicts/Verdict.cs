@@ -49,7 +49,7 @@ public static class Verdict
             .Where(f => f.Consequence is not null && (f.Accepted is null || f.Severity == Severity.Blocks))
             .ToArray();
         if (stop is { } s && worth.All(f => f.Code != s.Obstacle.Code))
-            parts.Add(new(Tone.Stops, Telling.Why(about, s.Rehearsal, s.Obstacle)));
+            parts.Add(new(Tone.Stops, FindingText.Why(about, s.Rehearsal, s.Obstacle)));
         // The first stop comes first; what follows from more than one finding in the same words is said once.
         foreach (
             var f in worth
@@ -108,7 +108,7 @@ public static class Verdict
             ? Judged(ToneOf(one), $"Comes up from either side{PairsOf(about, one):w}.")
             : Judged(
                 Tone.Weak,
-                $"Comes up{PairsOf(about, one):w} when {one.Starter} starts,{PairsOf(about, other):w} when {other.Starter} does."
+                $"Comes up{PairsOf(about, one):w} when {one.Initiator} starts,{PairsOf(about, other):w} when {other.Initiator} does."
             );
 
     private static Judgement FromOne(Checked about, Rehearsal up, Rehearsal other) =>
@@ -116,15 +116,15 @@ public static class Verdict
         {
             Outcome.DoesNotStart => Judged(
                 ToneOf(up),
-                $"Comes up{PairsOf(about, up):w} when {up.Starter} starts; {Why(other)}."
+                $"Comes up{PairsOf(about, up):w} when {up.Initiator} starts; {Why(other)}."
             ),
             Outcome.Undetermined => Judged(
                 Tone.Plain,
-                $"Comes up{PairsOf(about, up):w} when {up.Starter} starts; whether {other.Starter} can bring it up is not known."
+                $"Comes up{PairsOf(about, up):w} when {up.Initiator} starts; whether {other.Initiator} can bring it up is not known."
             ),
             _ => Judged(
                 Tone.Weak,
-                $"Comes up{PairsOf(about, up):w} when {up.Starter} starts, fails when {other.Starter} does.",
+                $"Comes up{PairsOf(about, up):w} when {up.Initiator} starts, fails when {other.Initiator} does.",
                 other
             ),
         };
@@ -139,13 +139,13 @@ public static class Verdict
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.IkeOnly) is { } half)
             return Judged(Tone.Stops, Sentence.Plain("The IKE SA comes up, no child SA does."), half);
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.Undetermined) is { } open)
-            return NotTold(about, open);
+            return Undetermined_(about, open);
         return begin.Length == 1
-            ? Judged(Tone.Stops, $"Does not come up: only {begin[0].Starter} can start.", begin[0])
+            ? Judged(Tone.Stops, $"Does not come up: only {begin[0].Initiator} can start.", begin[0])
             : Judged(Tone.Stops, Sentence.Plain("Does not come up."), begin[0]);
     }
 
-    private static Judgement NotTold(Checked about, Rehearsal open)
+    private static Judgement Undetermined_(Checked about, Rehearsal open)
     {
         // What stops it in any case is worth more than what is not known.
         if (StopOf(open) is { } anyway && anyway.Item2.Stage < Stage.Child)
@@ -168,23 +168,23 @@ public static class Verdict
         r.Stop!.Cause is DoesNotStart d
             ? d.Fault switch
             {
-                StartFault.OnlyAnswers => Sentence.Of($"{r.Starter} only answers"),
+                StartFault.RespondsOnly => Sentence.Of($"{r.Initiator} responds only"),
                 StartFault.AddressPending => Sentence.Of(
-                    $"{r.Starter} cannot: {r.Starter.Other()}'s address is pending"
+                    $"{r.Initiator} cannot: {r.Initiator.Other()}'s address is pending"
                 ),
-                _ => Sentence.Of($"{r.Starter} cannot: {r.Starter.Other()}'s address is not fixed"),
+                _ => Sentence.Of($"{r.Initiator} cannot: {r.Initiator.Other()}'s address is not fixed"),
             }
-            : Sentence.Of($"{r.Starter} does not");
+            : Sentence.Of($"{r.Initiator} does not");
 
     /// <summary>What can be said when nothing blocks or degrades: how much agrees, and how sure that is.</summary>
     private static Sentence Standing(Checked about)
     {
         var rows = about.Rows;
-        var open = rows.Count(r => r.Answer == Answer.Undetermined);
-        var differ = rows.Count(r => r.Answer == Answer.Differs);
+        var open = rows.Count(r => r.Relation == Relation.Undetermined);
+        var differ = rows.Count(r => r.Relation == Relation.Differs);
         int Unseen(EndName end) =>
             rows.Count(r =>
-                r.Cell(end) is { Seen: null, Text: not null, Source: Source.Agreed or Source.Set }
+                r.Cell(end) is { Confirmed: null, Text: not null, Source: Source.Agreed or Source.Set }
                 && r.Key != $"addressOf{end}"
             );
         var (a, b) = (Unseen(EndName.A), Unseen(EndName.B));
@@ -203,6 +203,6 @@ public static class Verdict
         Sentence left = open == 0 ? Sentence.Plain("") : $", and {Say.Count(open, "row"):w} cannot be compared";
         return a + b == 0
             ? Sentence.Of($"{differs}{left}: {sure}.")
-            : Sentence.Of($"{differs} as far as known: {sure}{left}.");
+            : Sentence.Of($"{differs} agrees, not confirmed: {sure}{left}.");
     }
 }

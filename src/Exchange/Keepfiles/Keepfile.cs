@@ -7,10 +7,10 @@ namespace Vellumkeep.Exchange.Keepfiles;
 /// </summary>
 public sealed record KeepfileRead(ImmutableArray<IRecord> Records, ImmutableArray<Problem> Problems);
 
-/// <summary>The inventory file <c>vellumkeep: inventory/1</c>.</summary>
+/// <summary>The inventory file <c>vellumkeep: keepfile/1</c>.</summary>
 public static class Keepfile
 {
-    public const string Form = "inventory/1";
+    public const string Form = "keepfile/1";
 
     /// <summary>The largest file that is read, in characters.</summary>
     public const int Largest = 16 * 1024 * 1024;
@@ -74,7 +74,7 @@ public static class Keepfile
                     "file",
                     1,
                     "the file is not made of fields",
-                    "vellumkeep: inventory/1, then customers:, sites:, tunnels: ..."
+                    "vellumkeep: keepfile/1, then customers:, sites:, tunnels: ..."
                 )
             );
         if (map.Text("vellumkeep") != Form)
@@ -198,7 +198,7 @@ public static class Keepfile
     }
 
     /// <summary>
-    /// Checks what the ends of a tunnel say about parts of their gateways: uplinks and held parts have to be there.
+    /// Checks what the ends of a tunnel say about parts of their gateways: uplinks and shared entries have to be there.
     /// </summary>
     public static IEnumerable<Problem> EndProblems(
         Tunnel tunnel,
@@ -221,15 +221,15 @@ public static class Keepfile
                     $"{gateway.Code} has no uplink '{label}'",
                     seen?.Invoke(gateway) != false ? string.Join(", ", gateway.Uplinks.Select(u => u.Label)) : Untold
                 );
-            foreach (var held in new[] { e.Subnets?.OwnFrom, e.Subnets?.PeerFrom, e.ProposalsFrom })
+            foreach (var held in new[] { e.Subnets?.LocalFrom, e.Subnets?.RemoteFrom, e.ProposalsFrom })
                 if (held is not null && gateway.Held(held) is null)
                     yield return new(
                         $"{at}.subnets",
                         lineOf(end),
-                        $"{gateway.Code} has no held part '{held}'",
+                        $"{gateway.Code} has no shared entry '{held}'",
                         seen?.Invoke(gateway) == false ? Untold
-                            : gateway.HeldParts.IsEmpty ? $"add it to heldParts of {gateway.Code}"
-                            : string.Join(", ", gateway.HeldParts.Select(h => h.Name))
+                            : gateway.SharedEntries.IsEmpty ? $"add it to sharedEntries of {gateway.Code}"
+                            : string.Join(", ", gateway.SharedEntries.Select(h => h.Name))
                     );
         }
     }

@@ -39,7 +39,7 @@ public static class KeepfileSchema
         return new JsonObject
             {
                 ["$schema"] = "https://json-schema.org/draft/2020-12/schema",
-                ["$id"] = "urn:vellumkeep:inventory:1",
+                ["$id"] = "urn:vellumkeep:keepfile:1",
                 ["title"] = "Vellumkeep keepfile",
                 ["description"] =
                     "Both ends of site-to-site IPsec tunnels. Every scalar is read as text by its field's own rule, so numbers need no quotes.",

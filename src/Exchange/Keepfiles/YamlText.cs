@@ -35,7 +35,7 @@ public static class YamlText
                         "file",
                         1,
                         "this is not a text file",
-                        "a keepfile in YAML or JSON that begins with: vellumkeep: inventory/1"
+                        "a keepfile in YAML or JSON that begins with: vellumkeep: keepfile/1"
                     )
                 );
         if (!head.Contains("vellumkeep", StringComparison.Ordinal))
@@ -45,7 +45,7 @@ public static class YamlText
                     "vellumkeep",
                     1,
                     "the file does not say that it is a keepfile",
-                    "vellumkeep: inventory/1 near its beginning"
+                    "vellumkeep: keepfile/1 near its beginning"
                 )
             );
         return ReadPart(text, ct);
@@ -79,7 +79,7 @@ public static class YamlText
             parser = new Parser(new StringReader(text));
             parser.Consume<StreamStart>();
             if (!parser.TryConsume<DocumentStart>(out _))
-                return (null, new("file", 1, "the file is empty", "vellumkeep: inventory/1"));
+                return (null, new("file", 1, "the file is empty", "vellumkeep: keepfile/1"));
             var left = MostNodes;
             var (root, problem) = One(parser, 0, ref left, ct);
             if (problem is not null)

@@ -348,14 +348,14 @@ public static class Headings
             return (end is null ? field : $"{end}.{field}", known.Contains(own) || end is not null);
         }
 
-        // A longer heading with one telling word.
-        var telling = Plain
+        // A longer heading with one findingText word.
+        var findingText = Plain
             .FirstOrDefault(p =>
                 !OfAnEnd.Contains(p.Field)
                 && p.Words.Any(k => k.Length > 3 && own.Contains(k, StringComparison.Ordinal))
             )
             .Field;
-        return telling is null ? ("nothing", false) : (WithPhase(telling, above + " " + heading), false);
+        return findingText is null ? ("nothing", false) : (WithPhase(findingText, above + " " + heading), false);
     }
 
     /// <summary>A lifetime or encryption under a heading above that names the phase.</summary>

@@ -102,7 +102,7 @@ public sealed partial class SheetInventory
         }
 
         var root = new MapWriter()
-            .Add("vellumkeep", "inventory/1")
+            .Add("vellumkeep", "keepfile/1")
             .Add("customers", Listed(customers.Values))
             .Add(
                 "platforms",
@@ -143,7 +143,7 @@ public sealed partial class SheetInventory
             Site = Cell(row, side + "site"),
             Gateway = Cell(row, side + "gateway"),
             Platform = Cell(row, side + "platform"),
-            OuterSaid = Cell(row, side + "outer") is not null,
+            OuterGiven = Cell(row, side + "outer") is not null,
             Outer = Value(row, side + "outer", Cells.Outer),
             Subnets =
                 Cell(row, side + "subnets") is null ? []

@@ -142,7 +142,7 @@ public sealed partial class SheetInventory
 
         public string? Outer { get; set; }
 
-        public bool OuterSaid { get; set; }
+        public bool OuterGiven { get; set; }
 
         public ImmutableArray<NotedPrefix> Subnets { get; set; } = [];
 
@@ -258,18 +258,20 @@ public sealed partial class SheetInventory
         }
 
         agreed.Add("identities", new MapWriter().Add("a", a.Identity).Add("b", b.Identity).Done());
-        var (own, peer) = (a.Subnets.Select(s => s.Prefix).ToArray(), b.Subnets.Select(s => s.Prefix).ToArray());
-        var plain = own.Length == 1 || peer.Length == 1;
+        var (local, remote) = (a.Subnets.Select(s => s.Prefix).ToArray(), b.Subnets.Select(s => s.Prefix).ToArray());
+        var plain = local.Length == 1 || remote.Length == 1;
         if (plain)
-            agreed.List("pairs", own.SelectMany(x => peer.Where(y => y.Family == x.Family).Select(y => (x, y))), p =>
-                new MapWriter().Add("a", p.x.ToString()).Add("b", p.y.ToString()).Done()
+            agreed.List(
+                "pairs",
+                local.SelectMany(x => remote.Where(y => y.Family == x.Family).Select(y => (x, y))),
+                p => new MapWriter().Add("a", p.x.ToString()).Add("b", p.y.ToString()).Done()
             );
-        else if (own.Length > 1 && peer.Length > 1)
+        else if (local.Length > 1 && remote.Length > 1)
             notes.Add(
                 new(
                     row + 1,
                     null,
-                    $"Row {row + 1}, {code}: {own.Length} subnets at A and {peer.Length} at B; the sheet does not say which pairs are wanted. Both lists were kept as entered: say the pairs on the tunnel's page"
+                    $"Row {row + 1}, {code}: {local.Length} subnets at A and {remote.Length} at B; the sheet does not say which pairs are wanted. Both lists were kept as entered: say the pairs on the tunnel's page"
                 )
             );
         MapNode EndForm(string gateway, MapWriter set, Prefix[] mine, Prefix[] theirs) =>
@@ -279,7 +281,7 @@ public sealed partial class SheetInventory
                     "subnets",
                     plain || mine.Length == 0 || theirs.Length == 0
                         ? null
-                        : new MapWriter().Texts("own", mine).Texts("peer", theirs).Done()
+                        : new MapWriter().Texts("local", mine).Texts("remote", theirs).Done()
                 )
                 .Add("set", set.Done())
                 .Done();
@@ -297,8 +299,8 @@ public sealed partial class SheetInventory
                     new MapWriter().Add("name", c).Done()
                 )
                 .Always("agreed", agreed.Done())
-                .Add("a", EndForm(left, onA, own, peer))
-                .Add("b", EndForm(right, onB, peer, own))
+                .Add("a", EndForm(left, onA, local, remote))
+                .Add("b", EndForm(right, onB, remote, local))
                 .Add("notes", Notes(row, b.Row))
                 .Done(),
             row

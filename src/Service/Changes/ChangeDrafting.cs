@@ -38,7 +38,7 @@ public sealed class ChangeDrafting(Keeper keeper)
                     State = ChangeState.Draft,
                     Window = window,
                     Author = asker.Name,
-                    Passages = [new(ChangeState.Draft, asker.Name, now, null)],
+                    StatusHistory = [new(ChangeState.Draft, asker.Name, now, null)],
                 };
                 writing.Put(change, 0);
                 return change.Code;

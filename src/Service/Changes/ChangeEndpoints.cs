@@ -170,7 +170,7 @@ public static class ChangeEndpoints
                     var id = tunnel is null
                         ? null
                         : (await Find.TunnelAsync(new(context), scope, tunnel, ct)).Record.Id;
-                    var names = new KeptNames(context, Scope.Everything);
+                    var names = new StoredNames(context, Scope.Everything);
                     var page = Paging.Most(http, most);
                     var found = await new ChangeList(context).ChangesAsync(
                         scope,

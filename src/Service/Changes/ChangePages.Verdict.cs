@@ -11,9 +11,9 @@ public static partial class ChangePages
         var parts = new List<VerdictPart>();
         var failed = c
             .Plan.Steps.Select((s, i) => (s, Number: i + 1))
-            .Where(s => c.LastTick(s.s.Key)?.Outcome == Outcome.Failed)
+            .Where(s => c.LastAttempt(s.s.Key)?.Outcome == Outcome.Failed)
             .ToArray();
-        var deviations = c.Ticks.Where(t => t.Deviation is not null).ToArray();
+        var deviations = c.Attempts.Where(t => t.Deviation is not null).ToArray();
         switch (c.State)
         {
             case ChangeState.UnderWay:
@@ -29,7 +29,7 @@ public static partial class ChangePages
                     parts.Add(
                         new(
                             Tone.Stops,
-                            Sentence.Of($"Step {number} failed: {c.LastTick(step.Key)!.Remark!.TrimEnd('.'):w}.")
+                            Sentence.Of($"Step {number} failed: {c.LastAttempt(step.Key)!.Remark!.TrimEnd('.'):w}.")
                         )
                     );
                 break;
@@ -38,7 +38,7 @@ public static partial class ChangePages
                     new(
                         Tone.Plain,
                         Sentence.Of(
-                            $"Done by {c.Passages[^1].By:w} on {c.Passages[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}."
+                            $"Done by {c.StatusHistory[^1].By:w} on {c.StatusHistory[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}."
                         )
                     )
                 );
@@ -48,7 +48,7 @@ public static partial class ChangePages
                     new(
                         Tone.Plain,
                         Sentence.Of(
-                            $"Backed out by {c.Passages[^1].By:w}: {c.Passages[^1].Remark!:w}. The inventory is as it was."
+                            $"Backed out by {c.StatusHistory[^1].By:w}: {c.StatusHistory[^1].Remark!:w}. The inventory is as it was."
                         )
                     )
                 );
@@ -58,7 +58,7 @@ public static partial class ChangePages
                     new(
                         Tone.Plain,
                         Sentence.Of(
-                            $"Dropped by {c.Passages[^1].By:w}{(c.Passages[^1].Remark is { } why ? $": {why}" : ""):w}."
+                            $"Dropped by {c.StatusHistory[^1].By:w}{(c.StatusHistory[^1].Remark is { } why ? $": {why}" : ""):w}."
                         )
                     )
                 );
@@ -94,7 +94,7 @@ public static partial class ChangePages
         var steps = c
             .Plan.Steps.Where(s => s.Where == where && s.Part is Part.Build or Part.Switch && s.Where == where)
             .ToArray();
-        var done = steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Done);
+        var done = steps.Count(s => c.LastAttempt(s.Key)?.Outcome == Outcome.Done);
         var end = where == Where.A ? EndName.A : EndName.B;
         if (steps.Length == 0)
             return Sentence.Of($"{end} has nothing to enter");

@@ -14,10 +14,10 @@ public static partial class ChangePages
             Customer = customer,
             Tunnel = tunnel,
             Author = c.Author,
-            WrittenAt = c.Passages[0].At,
+            WrittenAt = c.StatusHistory[0].At,
             Steps = c.Plan.Steps.Length,
             Settled = c.Settled,
-            Failed = c.Plan.Steps.Count(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed),
+            Failed = c.Plan.Steps.Count(s => c.LastAttempt(s.Key)?.Outcome == Outcome.Failed),
             WindowStart = c.Window?.Start,
             WindowMinutes = c.Window?.Minutes,
         };
@@ -37,13 +37,14 @@ public static partial class ChangePages
         var tunnel = around.Get<Tunnel>(c.Wish.Tunnels[0]);
         var customer = around.Get<Customer>(c.CustomerId);
         var moved = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved
-            ? ChangeLife.Moved(c, around)
+            ? ChangeLife.Changed(c, around)
             : [];
         // What is not there any more is not known to be the asker's.
-        bool Seen(string tunnelId) => scope.All || (around.Find<Tunnel>(tunnelId) is { } t && scope.Sees(t.CustomerId));
+        bool MaySee(string tunnelId) =>
+            scope.All || (around.Find<Tunnel>(tunnelId) is { } t && scope.Sees(t.CustomerId));
         IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) =>
             [
-                .. list.Where(f => Seen(f.TunnelId))
+                .. list.Where(f => MaySee(f.TunnelId))
                     .Select(f =>
                         f.Finding.Show(f.TunnelCode, scope.Sees) with
                         {
@@ -54,12 +55,14 @@ public static partial class ChangePages
         var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
         var underWay = c.State is ChangeState.UnderWay or ChangeState.BackedOut or ChangeState.Done;
         var wayBack = c.Plan.WayBack(
-            underWay ? s => c.LastTick(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null
+            underWay ? s => c.LastAttempt(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null
         );
         var left =
             c.State is ChangeState.Done
                 ? c
-                    .Plan.Steps.Where(s => c.LastTick(s.Key)?.Outcome == Outcome.Skipped && s.Part is not Part.Prepare)
+                    .Plan.Steps.Where(s =>
+                        c.LastAttempt(s.Key)?.Outcome == Outcome.Skipped && s.Part is not Part.Prepare
+                    )
                     .ToArray()
                 : [];
         return new()
@@ -71,7 +74,7 @@ public static partial class ChangePages
             Kind = c.Wish.Kind,
             State = Change.States.Of(c.State),
             Author = c.Author,
-            WrittenAt = c.Passages[0].At,
+            WrittenAt = c.StatusHistory[0].At,
             Customer = customer.Code,
             CustomerName = customer.Name,
             Tunnel = tunnel.Code,
@@ -115,8 +118,11 @@ public static partial class ChangePages
             ],
             ApprovedBy = c.Approval?.By,
             ApprovedAt = c.Approval?.At,
-            Passages = [.. c.Passages.Select(p => new PassageLine(Change.States.Of(p.To), p.By, p.At, p.Remark))],
-            Moved = [.. moved.Select(m => Moved(m, around))],
+            StatusHistory =
+            [
+                .. c.StatusHistory.Select(p => new StatusLine(Change.States.Of(p.To), p.By, p.At, p.Remark)),
+            ],
+            Changed = [.. moved.Select(m => Changed(m, around))],
             OtherOpenChanges =
             [
                 .. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code),
@@ -152,7 +158,7 @@ public static partial class ChangePages
             Touches =
             [
                 .. c
-                    .Plan.Touches.Where(t => Seen(t.TunnelId))
+                    .Plan.Touches.Where(t => MaySee(t.TunnelId))
                     .Select(t => new TouchedLine(t.TunnelCode, t.How.Show(scope.Sees))),
             ],
             Translations =
@@ -181,7 +187,7 @@ public static partial class ChangePages
             Urgent = c.Urgent is not { } u
                 ? null
                 : new(u.Named, u.Why, u.ReviewBy, u.ReviewedBy, u.ReviewedAt, u.ReviewedBy is null && u.ReviewBy < now),
-            LeftOver = [.. left.Select(s => $"step {numbers[s.Key]} skipped: {c.LastTick(s.Key)!.Remark}")],
+            LeftOver = [.. left.Select(s => $"step {numbers[s.Key]} skipped: {c.LastAttempt(s.Key)!.Remark}")],
             LeftSteps =
             [
                 .. left.Select(s => new FreeStepGiven(
@@ -252,7 +258,7 @@ public static partial class ChangePages
         var values = s
             .Enter.Where(v => !does.Contains(v.Text, StringComparison.Ordinal))
             .Select(v => $"{v.Label} {v.Text}")
-            .Concat(s.TakeOut.Select(v => $"take out {v.Label} {v.Text}"))
+            .Concat(s.Remove.Select(v => $"take out {v.Label} {v.Text}"))
             .ToArray();
         return values.Length == 0 ? does : $"{does.TrimEnd('.')}: {string.Join("; ", values)}.";
     }
@@ -272,11 +278,11 @@ public static partial class ChangePages
             Minutes = s.Minutes,
             Stops = s.Stops?.Show(scope.Sees),
             Undo = s.Undo?.Show(scope.Sees),
-            Outcome = c.LastTick(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
+            Outcome = c.LastAttempt(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
             Attempts =
             [
                 .. c
-                    .Ticks.Where(t => t.StepKey == s.Key)
+                    .Attempts.Where(t => t.StepKey == s.Key)
                     .Select(t => new AttemptLine
                     {
                         Outcome = Change.Outcomes.Of(t.Outcome),
@@ -293,10 +299,10 @@ public static partial class ChangePages
 
             Tunnel = s.TunnelId is { } id ? around.Find<Tunnel>(id)?.Code : null,
             Gateway = s.Gateway,
-            TakeOut = [.. s.TakeOut.Select(v => new StepValueLine(v.Label, v.Text))],
+            Remove = [.. s.Remove.Select(v => new StepValueLine(v.Label, v.Text))],
         };
 
-    private static MovedValue Moved(RestsOn m, Inventory around)
+    private static ChangedValue Changed(RestsOn m, Inventory around)
     {
         IRecord? record =
             m.At.Kind == RecordKind.Tunnel ? around.Find<Tunnel>(m.At.RecordId) : around.Find<Gateway>(m.At.RecordId);

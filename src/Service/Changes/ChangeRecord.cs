@@ -103,7 +103,7 @@ public static class ChangeRecord
                     text,
                     $"   - {Inline(v.Label)}: {Code(v.Text)}{(v.Before is null ? "" : $" (was {Code(v.Before)})")}"
                 );
-            foreach (var v in s.TakeOut)
+            foreach (var v in s.Remove)
                 Line(text, $"   - taken out: {Inline(v.Label)} {Code(v.Text)}");
             foreach (var a in s.Attempts)
                 Attempt(text, a);
@@ -136,13 +136,13 @@ public static class ChangeRecord
             Line(text);
         }
 
-        Line(text, "## Passage\n");
+        Line(text, "## StatusEntry\n");
         foreach (var r in c.Remarks)
             Line(
                 text,
                 $"- {r.By}{(r.Step is null ? "" : $" on step {r.Step}")}{(r.Value is null ? "" : $", {Inline(r.Value)}")}, {Moment(r.At)}: {Inline(r.Text)}"
             );
-        foreach (var p in c.Passages)
+        foreach (var p in c.StatusHistory)
             Line(text, $"- {Moment(p.At)} {p.To} by {p.By}{(p.Remark is null ? "" : $": {Inline(p.Remark)}")}");
         if (c.LeftOver.Count == 0)
             return;

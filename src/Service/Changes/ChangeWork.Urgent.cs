@@ -51,7 +51,7 @@ public sealed partial class ChangeWork
                         now,
                         remark,
                         now.AddHours(settings.ReviewWithinHours),
-                        ChangeLife.Moved(c, around)
+                        ChangeLife.Changed(c, around)
                     ),
                 ct,
                 said: "confirm urgent work"

@@ -19,7 +19,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
         DoAsync(
             ChangeAct.Submit,
             new(asker, now, code),
-            (c, around) => ChangeLife.Submit(c, asker.Name, now, ChangeLife.Moved(c, around)),
+            (c, around) => ChangeLife.Submit(c, asker.Name, now, ChangeLife.Changed(c, around)),
             ct
         );
 
@@ -36,7 +36,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
             .DoAsync(
                 ChangeAct.Approve,
                 new(asker, now, code),
-                (c, around) => ChangeLife.Approve(c, asker.Name, now, remark, ChangeLife.Moved(c, around)),
+                (c, around) => ChangeLife.Approve(c, asker.Name, now, remark, ChangeLife.Changed(c, around)),
                 ct
             );
 
@@ -51,7 +51,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
     )
     {
         if (string.IsNullOrWhiteSpace(remark))
-            throw ProblemException.Field("remark", "nothing says what to mend", "a remark for the author");
+            throw ProblemException.Field("remark", "nothing says what to fix", "a remark for the author");
         return DoAsync(
             ChangeAct.Return,
             new(asker, now, code),
@@ -65,7 +65,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
         DoAsync(
             ChangeAct.Begin,
             new(asker, now, code),
-            (c, around) => ChangeLife.Begin(c, asker.Name, now, ChangeLife.Moved(c, around)),
+            (c, around) => ChangeLife.Begin(c, asker.Name, now, ChangeLife.Changed(c, around)),
             ct
         );
 
@@ -113,7 +113,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
                 var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
                 var change = kept.Record;
                 Need(asker, ChangeAct.Fill, change);
-                NeedSeen(kept);
+                NeedVersion(kept);
                 var pending = PendingOf(change, given.Number);
                 var around = await ChangeGround.AroundAsync(reader, change.Wish, ct);
                 var made = WithFilled(around, pending, given.Value);
@@ -165,7 +165,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
                     asker.Name,
                     now,
                     "recomputed because what it rests on had moved",
-                    ChangeLife.Moved(c, around)
+                    ChangeLife.Changed(c, around)
                 ),
             ct
         );
@@ -194,7 +194,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
             {
                 var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
                 Need(asker, ChangeAct.Close, kept.Record);
-                NeedSeen(kept);
+                NeedVersion(kept);
                 var around = await ChangeGround.AroundAsync(reader, kept.Record.Wish, ct);
                 var (closed, refused) = ChangeLife.Close(kept.Record, around, asker.Name, now);
                 if (closed is null)
@@ -243,7 +243,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
             {
                 var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
                 Need(asker, act, kept.Record);
-                NeedSeen(kept);
+                NeedVersion(kept);
                 var around = await ChangeGround.AroundAsync(reader, kept.Record.Wish, ct);
                 var (change, refused) = await next(kept.Record, around, reader);
                 writing.Put(change ?? throw ChangeProblems.Refuse(refused!, asker.Scope), kept.Version);
@@ -255,7 +255,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
         );
     }
 
-    private void NeedSeen(Kept<Change> kept)
+    private void NeedVersion(Kept<Change> kept)
     {
         if (seen is { } version && version != kept.Version)
             throw new ConflictException(kept.Record.Id, version, kept.Version);

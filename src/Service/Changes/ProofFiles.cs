@@ -76,7 +76,7 @@ public static class ProofFiles
     {
         await using var context = databases.Open();
         var change = (await Find.ChangeAsync(new(context), scope, code, ct)).Record;
-        var line = change.Ticks.Select(t => t.File).OfType<ProofFile>().LastOrDefault(f => f.Digest == digest);
+        var line = change.Attempts.Select(t => t.File).OfType<ProofFile>().LastOrDefault(f => f.Digest == digest);
         var row = line is null
             ? null
             : await context

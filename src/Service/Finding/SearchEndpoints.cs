@@ -3,12 +3,12 @@ namespace Vellumkeep.Service.Finding;
 /// <summary>One search for everything, and filters that are kept.</summary>
 public static class SearchEndpoints
 {
-    private static readonly string[] ListsKept = ["tunnels", "findings"];
+    private static readonly string[] FiltersSaved = ["tunnels", "findings"];
 
     public static void MapSearch(this RouteGroupBuilder api)
     {
         Search(api);
-        KeptLists(api);
+        SavedFilters(api);
         KeepList(api);
         LetGoOfList(api);
     }
@@ -27,7 +27,7 @@ public static class SearchEndpoints
                         );
                     await using var context = databases.Open();
                     var check = Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase));
-                    return new SearchAnswer(
+                    return new SearchResult(
                         text,
                         check?.Title,
                         [
@@ -58,18 +58,18 @@ public static class SearchEndpoints
             )
             .ProducesProblem(422);
 
-    private static void KeptLists(RouteGroupBuilder api) =>
-        api.MapGet("/kept-lists", async (Databases databases, HttpContext http, CancellationToken ct) =>
+    private static void SavedFilters(RouteGroupBuilder api) =>
+        api.MapGet("/saved-filters", async (Databases databases, HttpContext http, CancellationToken ct) =>
             {
                 await using var context = databases.Open();
                 var me = http.Asker().Name;
                 // A shared filter may name a customer: who sees some customers only is shown no filter of others.
                 var others = http.Asker().Scope.All;
-                return (IReadOnlyList<KeptListLine>)
+                return (IReadOnlyList<SavedFilterLine>)
                     [
                         .. (
                             await context
-                                .KeptLists.AsNoTracking()
+                                .SavedFilters.AsNoTracking()
                                 .Where(k => k.Person == me || (k.Shared && others))
                                 .OrderBy(k => k.Name)
                                 .ToListAsync(ct)
@@ -77,26 +77,26 @@ public static class SearchEndpoints
                     ];
             })
             .For(Role.Reader)
-            .WithName("keptLists")
-            .WithSummary("One's own kept lists, and the shared ones");
+            .WithName("savedFilters")
+            .WithSummary("One's own saved filters, and the shared ones");
 
     private static void KeepList(RouteGroupBuilder api) =>
         api.MapPost(
-                "/kept-lists",
+                "/saved-filters",
                 async (KeepList given, Databases databases, HttpContext http, CancellationToken ct) =>
                 {
                     var name = (given.Name ?? "").Trim();
                     if (name.Length is 0 or > 60)
                         throw ProblemException.Field(
                             "name",
-                            name.Length == 0 ? "a kept list needs a name" : "the name is longer than 60 characters",
+                            name.Length == 0 ? "a saved filter needs a name" : "the name is longer than 60 characters",
                             "what it shows, such as: blocks at Brindlecombe"
                         );
-                    if (!ListsKept.Contains(given.List))
+                    if (!FiltersSaved.Contains(given.List))
                         throw ProblemException.Field(
                             "list",
                             $"'{Typed.Short(given.List ?? "")}' is not a list that can be kept",
-                            string.Join(", ", ListsKept)
+                            string.Join(", ", FiltersSaved)
                         );
                     if (given.Filter is null or { Length: > 500 })
                         throw ProblemException.Field(
@@ -106,13 +106,13 @@ public static class SearchEndpoints
                         );
                     await using var context = databases.Open();
                     var me = http.Asker().Name;
-                    if (await context.KeptLists.AnyAsync(k => k.Person == me && k.Name == name, ct))
+                    if (await context.SavedFilters.AnyAsync(k => k.Person == me && k.Name == name, ct))
                         throw ProblemException.Field(
                             "name",
                             $"you keep a list '{name}' already",
                             "another name, or let go of that one first"
                         );
-                    var row = new KeptListRow
+                    var row = new SavedFilterRow
                     {
                         Id = Guid.NewGuid().ToString("N")[..12],
                         Person = me,
@@ -121,7 +121,7 @@ public static class SearchEndpoints
                         Filter = given.Filter.TrimStart('?'),
                         Shared = given.Shared,
                     };
-                    context.KeptLists.Add(row);
+                    context.SavedFilters.Add(row);
                     await context.SaveChangesAsync(ct);
                     return Line(row, me);
                 }
@@ -133,21 +133,21 @@ public static class SearchEndpoints
 
     private static void LetGoOfList(RouteGroupBuilder api) =>
         api.MapDelete(
-                "/kept-lists/{id}",
+                "/saved-filters/{id}",
                 async (string id, Databases databases, HttpContext http, CancellationToken ct) =>
                 {
                     await using var context = databases.Open();
                     var me = http.Asker().Name;
-                    if (await context.KeptLists.Where(k => k.Id == id && k.Person == me).ExecuteDeleteAsync(ct) == 0)
-                        throw ProblemException.NotFound("kept list of yours", id);
+                    if (await context.SavedFilters.Where(k => k.Id == id && k.Person == me).ExecuteDeleteAsync(ct) == 0)
+                        throw ProblemException.NotFound("saved filter of yours", id);
                     return TypedResults.NoContent();
                 }
             )
             .For(Role.Reader)
             .WithName("letGoOfList")
-            .WithSummary("Let go of a kept list of one's own")
+            .WithSummary("Let go of a saved filter of one's own")
             .ProducesProblem(404);
 
-    private static KeptListLine Line(KeptListRow k, string me) =>
+    private static SavedFilterLine Line(SavedFilterRow k, string me) =>
         new(k.Id, k.Name, k.List, k.Filter, k.Shared, k.Person, k.Person == me);
 }

@@ -53,7 +53,7 @@ public static class HistoryEndpoints
                         Math.Clamp(most ?? 60, 1, 500),
                         ct
                     );
-                    var names = new KeptNames(context, Scope.Everything);
+                    var names = new StoredNames(context, Scope.Everything);
                     return new Page<CommitLine>(
                         [
                             .. items.Select(c => new CommitLine

@@ -10,7 +10,7 @@ public static class RecordHistory
         CancellationToken ct
     )
     {
-        var names = new KeptNames(context, Scope.Everything);
+        var names = new StoredNames(context, Scope.Everything);
         var history = await new HistoryList(context).HistoryAsync(scope, id, ct);
         // A reason given for several owners' records at once may speak of somebody else's.
         var mixed = await new HistoryList(context).MixedAsync(scope, [.. history.Select(h => h.Commit.Number)], ct);

@@ -61,7 +61,7 @@ public static class Answered
         await http.Request.Body.CopyToAsync(body, http.RequestAborted);
         http.Request.Body.Position = 0;
         return http
-            .RequestServices.GetRequiredService<Sealing>()
+            .RequestServices.GetRequiredService<AtRest>()
             .Mac([.. Encoding.UTF8.GetBytes(http.Request.Path + http.Request.QueryString + "\n"), .. body.ToArray()]);
     }
 

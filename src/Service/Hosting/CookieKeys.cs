@@ -8,7 +8,7 @@ namespace Vellumkeep.Service.Hosting;
 /// Keeps the keys that protect cookies in the database, encrypted under the key folder, so that every service on it
 /// reads the cookies of the others and nobody who has the database alone makes one.
 /// </summary>
-public sealed class CookieKeys(Databases databases, Sealing sealing) : IXmlRepository
+public sealed class CookieKeys(Databases databases, AtRest atRest) : IXmlRepository
 {
     public IReadOnlyCollection<XElement> GetAllElements()
     {
@@ -19,13 +19,13 @@ public sealed class CookieKeys(Databases databases, Sealing sealing) : IXmlRepos
     public void StoreElement(XElement element, string friendlyName)
     {
         using var context = databases.Open();
-        var (under, closed) = sealing.Seal(element.ToString(SaveOptions.DisableFormatting), friendlyName);
+        var (under, closed) = atRest.Encrypt(element.ToString(SaveOptions.DisableFormatting), friendlyName);
         context.CookieKeys.Add(
             new()
             {
                 Name = friendlyName,
                 Under = under,
-                Sealed = closed,
+                Ciphertext = closed,
             }
         );
         context.SaveChanges();
@@ -36,9 +36,9 @@ public sealed class CookieKeys(Databases databases, Sealing sealing) : IXmlRepos
     {
         try
         {
-            return XElement.Parse(sealing.Open(row.Under, row.Sealed, row.Name));
+            return XElement.Parse(atRest.Decrypt(row.Under, row.Ciphertext, row.Name));
         }
-        catch (Exception e) when (e is SealingKeyMissingException or CryptographicException)
+        catch (Exception e) when (e is EncryptionKeyMissingException or CryptographicException)
         {
             return null;
         }

@@ -64,7 +64,7 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
             progress
         );
         await using var context = databases.Open();
-        var names = new KeptNames(context, Scope.Everything);
+        var names = new StoredNames(context, Scope.Everything);
         foreach (var record in wrote.Result.Records)
             names.Knows(record);
         // A tunnel that a dry run would add is the asker's own, and not kept anywhere.
@@ -123,10 +123,10 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
             gateways.TryGetValue(id, out var g)
                 ? g
                 : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record;
-        bool Seen(Gateway gateway) =>
+        bool MaySee(Gateway gateway) =>
             asker.Scope.All
             || reader.ByIdAsync<Gateway>(asker.Scope, gateway.Id, ct).GetAwaiter().GetResult() is not null;
-        var read = Keepfile.Read(root, names, GatewayOf, writing.NewId, Seen);
+        var read = Keepfile.Read(root, names, GatewayOf, writing.NewId, MaySee);
         if (!read.Problems.IsEmpty)
             throw Refuse(read.Problems);
 

@@ -96,7 +96,7 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
                 422,
                 "unreadable-cells",
                 "The sheet was not taken",
-                $"{sheet.LeftOut} of {sheet.LeftOut + sheet.Tunnels} tunnels have a cell that cannot be read. Mend them, or leave those rows out (--leave-out). Nothing was changed."
+                $"{sheet.LeftOut} of {sheet.LeftOut + sheet.Tunnels} tunnels have a cell that cannot be read. Fix them, or leave those rows out (--leave-out). Nothing was changed."
             )
                 .With("field", "file")
                 .With(

@@ -1,6 +1,6 @@
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Keys;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Sums;
 using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Keys;

@@ -10,7 +10,7 @@ namespace Vellumkeep.Service.Keys;
 /// tunnel that ends on a gateway it concerns, also in groups, split over lines, in capitals, in UTF-16, in Base64 (RFC
 /// 4648, section 4) and in hexadecimal. What is found is refused and never repeated.
 /// </summary>
-public sealed class KeyGuard(Sealing sealing) : IWriteGuard
+public sealed class KeyGuard(AtRest atRest) : IWriteGuard
 {
     /// <summary>Shorter ones would be found by chance; no key that is made here is near it.</summary>
     private const int Shortest = 8;
@@ -208,9 +208,9 @@ public sealed class KeyGuard(Sealing sealing) : IWriteGuard
         string key;
         try
         {
-            key = sealing.Open(row.Under, row.Sealed, KeyWork.Belongs(row.TunnelId, row.Version));
+            key = atRest.Decrypt(row.Under, row.Ciphertext, KeyWork.Belongs(row.TunnelId, row.Version));
         }
-        catch (Exception e) when (e is SealingKeyMissingException or CryptographicException)
+        catch (Exception e) when (e is EncryptionKeyMissingException or CryptographicException)
         {
             // What cannot be opened here cannot be recognised either.
             return [];

@@ -1,6 +1,6 @@
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Keys;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Sums;
 using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Keys;
@@ -9,7 +9,7 @@ namespace Vellumkeep.Service.Keys;
 /// Pre-shared keys: made here, kept sealed, shown to who says why. Nothing of a key is ever logged, told in an error,
 /// kept in the history or exported.
 /// </summary>
-public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing, KeyGuard guard, AuditLog audit)
+public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, KeyGuard guard, AuditLog audit)
 {
     public async Task<KeysPage> ListAsync(Asker asker, string code, CancellationToken ct)
     {
@@ -21,7 +21,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
             .OrderByDescending(k => k.Version)
             .ToListAsync(ct);
         var seen = (
-            await context.KeysSeen.AsNoTracking().Where(k => k.TunnelId == tunnel.Id).OrderBy(k => k.Id).ToListAsync(ct)
+            await context.KeyViews.AsNoTracking().Where(k => k.TunnelId == tunnel.Id).OrderBy(k => k.Id).ToListAsync(ct)
         ).ToLookup(k => k.Version);
         var changes = rows.Select(r => r.ChangeId).OfType<string>().Distinct().ToArray();
         var codes = await context
@@ -41,7 +41,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
                     MadeBy = r.MadeBy,
                     MadeAt = Moment(r.MadeAt),
                     Change = r.ChangeId is { } id ? codes.GetValueOrDefault(id) : null,
-                    Seen = [.. seen[r.Version].Select(s => new KeySeenLine(s.Who, Moment(s.At), s.Why, s.From))],
+                    Viewed = [.. seen[r.Version].Select(s => new KeyViewLine(s.Who, Moment(s.At), s.Why, s.From))],
                 }),
             ],
             tunnel.A.KeyHeld?.ToString(),
@@ -58,12 +58,12 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
         CancellationToken ct
     )
     {
-        if (sealing.Missing() is { Count: > 0 } missing)
+        if (atRest.Missing() is { Count: > 0 } missing)
             throw new ProblemException(
                 409,
                 "refused",
                 "Refused",
-                $"No key is made: the key folder {sealing.Folder} lacks {string.Join(", ", missing)}, which older keys are encrypted under. Bring the folder back first."
+                $"No key is made: the key folder {atRest.Folder} lacks {string.Join(", ", missing)}, which older keys are encrypted under. Bring the folder back first."
             );
         await keeper.WriteAsync(
             new(asker.Name, now, "make key", code),
@@ -122,13 +122,13 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
                         "Refused",
                         $"No key can be made for {tunnel.Code}: {made.Wrong}. Right would be: {made.Right}."
                     );
-                var (under, closed) = sealing.Seal(made.Value.Text, Belongs(tunnel.Id, version));
+                var (under, closed) = atRest.Encrypt(made.Value.Text, Belongs(tunnel.Id, version));
                 var row = new KeyRow
                 {
                     TunnelId = tunnel.Id,
                     Version = version,
                     State = KeyMaking.States.Of(KeyState.Prepared),
-                    Sealed = closed,
+                    Ciphertext = closed,
                     Under = under,
                     CheckCode = KeyMaking.CheckCode(made.Value.Text, tunnel.Code, version),
                     Bits = made.Value.Bits,
@@ -219,7 +219,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
                 var made = new MadeKey(Opened(row), row.Bits);
                 writing.Beside(context =>
                 {
-                    context.KeysSeen.Add(
+                    context.KeyViews.Add(
                         new()
                         {
                             TunnelId = tunnel.Id,
@@ -260,9 +260,9 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
     {
         try
         {
-            return sealing.Open(row.Under, row.Sealed, Belongs(row.TunnelId, row.Version));
+            return atRest.Decrypt(row.Under, row.Ciphertext, Belongs(row.TunnelId, row.Version));
         }
-        catch (SealingKeyMissingException e)
+        catch (EncryptionKeyMissingException e)
         {
             throw new ProblemException(409, "refused", "Refused", e.Message);
         }
@@ -288,7 +288,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
         CancellationToken ct
     )
     {
-        var under = sealing.Renew();
+        var under = atRest.Renew();
         var wrote = await keeper.WriteAsync(
             new(who, now, "re-encrypt"),
             async (writing, reader) =>
@@ -297,17 +297,17 @@ public sealed class KeyWork(Databases databases, Keeper keeper, Sealing sealing,
                 foreach (var row in await writing.Read.Keys.AsNoTracking().ToListAsync(ct))
                     try
                     {
-                        (row.Under, row.Sealed) = sealing.Seal(
-                            sealing.Open(row.Under, row.Sealed, Belongs(row.TunnelId, row.Version)),
+                        (row.Under, row.Ciphertext) = atRest.Encrypt(
+                            atRest.Decrypt(row.Under, row.Ciphertext, Belongs(row.TunnelId, row.Version)),
                             Belongs(row.TunnelId, row.Version)
                         );
                         done.Add(row);
                     }
                     catch (Exception e)
-                        when (e is SealingKeyMissingException or System.Security.Cryptography.CryptographicException)
+                        when (e is EncryptionKeyMissingException or System.Security.Cryptography.CryptographicException)
                     {
                         left.Add(
-                            $"version {row.Version} of the key of {(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a tunnel that is gone"} ({(e is SealingKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
+                            $"version {row.Version} of the key of {(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a tunnel that is gone"} ({(e is EncryptionKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
                         );
                     }
 

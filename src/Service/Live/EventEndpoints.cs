@@ -57,7 +57,7 @@ public static class EventEndpoints
             .WithSummary(
                 "One event for each commit that touched something the asker may see: who, what, and the records; after: the last number that was seen. An event 'skipped' says that there were too many to tell: read again"
             )
-            .Produces<MovedNow>(200, contentType: "text/event-stream");
+            .Produces<ChangedNow>(200, contentType: "text/event-stream");
 
     private static async Task ListenAsync(
         long? seen,
@@ -150,7 +150,7 @@ public static class EventEndpoints
             );
     }
 
-    private static async Task TellAsync(HttpContext http, string kind, long id, MovedNow what, CancellationToken ct)
+    private static async Task TellAsync(HttpContext http, string kind, long id, ChangedNow what, CancellationToken ct)
     {
         await http.Response.WriteAsync(
             $"event: {kind}\nid: {id.ToString(CultureInfo.InvariantCulture)}\ndata: {JsonSerializer.Serialize(what, Json)}\n\n",

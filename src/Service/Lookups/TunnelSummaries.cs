@@ -65,7 +65,7 @@ public static class TunnelSummaries
             0 => (Stroke.Gap, "blocks"),
             1 => (Stroke.Thin, "degrades"),
             2 => (Stroke.Flag, "risk"),
-            3 => (Stroke.Dotted, "as far as known"),
+            3 => (Stroke.Dotted, "agrees, not confirmed"),
             _ => (Stroke.Whole, "agrees"),
         };
 }

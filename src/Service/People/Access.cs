@@ -8,7 +8,7 @@ namespace Vellumkeep.Service.People;
 /// Sessions of browsers and tokens of programs. A token lets do at most what its person may at the moment, and never
 /// more than what it was made with: whoever asks by a token makes and ends only what is within its bound.
 /// </summary>
-public sealed class Access(Databases databases, Keeper keeper, LastSeen seen, TimeProvider clock)
+public sealed class Access(Databases databases, Keeper keeper, LastActive seen, TimeProvider clock)
 {
     /// <summary>The claim by which a token is found again: the digest of its value.</summary>
     public const string TokenClaim = "token";
@@ -67,7 +67,7 @@ public sealed class Access(Databases databases, Keeper keeper, LastSeen seen, Ti
                 Id = id,
                 Person = person,
                 BeganAt = now,
-                SeenAt = now,
+                ActiveAt = now,
                 From = from.Length > 200 ? from[..200] : from,
             }
         );

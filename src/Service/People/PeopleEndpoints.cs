@@ -19,7 +19,7 @@ public static class PeopleEndpoints
         api.MapGet("/people", async (Databases databases, HttpContext http, CancellationToken ct) =>
             {
                 await using var context = databases.Open();
-                var names = new KeptNames(context, Scope.Everything);
+                var names = new StoredNames(context, Scope.Everything);
                 return (IReadOnlyList<PersonLine>)
                     [
                         .. (
@@ -50,7 +50,7 @@ public static class PeopleEndpoints
                         .FirstOrDefaultAsync(p => p.Name == kept.Record.Code, ct);
                     http.Response.Headers.ETag = ETags.Of(kept.Version);
                     return new PersonPage(
-                        Line(kept.Record, new KeptNames(context, Scope.Everything)),
+                        Line(kept.Record, new StoredNames(context, Scope.Everything)),
                         kept.Version,
                         kept.Record.Reach,
                         kept.Record.Notes,

@@ -78,14 +78,14 @@ public static class PlaceEndpoints
                             .. g.Uplinks.Select(u => new UplinkLine(
                                 u.Label,
                                 u.OuterText,
-                                u.Translator is null ? null : u.Address.Value?.ToString(),
-                                u.Translator is { } t ? Translator.Kinds.Of(t.Type) : null,
+                                u.Nat is null ? null : u.Address.Value?.ToString(),
+                                u.Nat is { } t ? Nat.Kinds.Of(t.Type) : null,
                                 u.Mtu
                             )),
                         ],
                         Held =
                         [
-                            .. g.HeldParts.Select(h => new HeldLine(
+                            .. g.SharedEntries.Select(h => new SharedEntryLine(
                                 h.Name,
                                 h.What,
                                 string.Join(
@@ -203,7 +203,7 @@ public static class PlaceEndpoints
                     );
                 }
 
-                var platforms = new KeptNames(context, Scope.Everything);
+                var platforms = new StoredNames(context, Scope.Everything);
                 http.Response.Headers.ETag = ETags.Of(kept.Version);
                 return new SitePage
                 {
@@ -233,7 +233,7 @@ public static class PlaceEndpoints
                             [
                                 .. ends.Where(e =>
                                         e.Tunnel.Agreed.Pairs.Any(p =>
-                                            (e.End == EndName.A ? p.A : p.B).Overlaps(n.AsSeen)
+                                            (e.End == EndName.A ? p.A : p.B).Overlaps(n.AsPresented)
                                         )
                                     )
                                     .Select(e => new CarriedLine(e.Tunnel.Code, e.End.ToString()))
@@ -303,7 +303,7 @@ public static class PlaceEndpoints
                         ];
                     }
 
-                    return new AddressAnswer(
+                    return new AddressResult(
                         asked.Value.ToString(),
                         [.. places.Where(p => Prefix.Parse(p.Prefix).Value.Contains(asked.Value))],
                         [.. places.Where(p => !Prefix.Parse(p.Prefix).Value.Contains(asked.Value))],

@@ -120,8 +120,16 @@ public static class PlatformEndpoints
                 return new SuitePage(
                     kept.Record.Code,
                     kept.Record.About,
-                    [.. (set.Get(Settings.IkeProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))],
-                    [.. (set.Get(Settings.EspProposals)?.Value?.Items ?? []).Select(p => SumPages.Grade(Graded.Of(p)))],
+                    [
+                        .. (set.Get(Settings.IkeProposals)?.Value?.Items ?? []).Select(p =>
+                            CalculationPages.Grade(Graded.Of(p))
+                        ),
+                    ],
+                    [
+                        .. (set.Get(Settings.EspProposals)?.Value?.Items ?? []).Select(p =>
+                            CalculationPages.Grade(Graded.Of(p))
+                        ),
+                    ],
                     PlatformFacts.Of(set, Settings.IkeProposals, Settings.EspProposals),
                     tunnels,
                     inAll

@@ -172,7 +172,7 @@ public static class RecordEndpoints
                             kept.Record.Id,
                             ct
                         );
-                        HistoryKept Version(string field, int n) =>
+                        StoredVersion Version(string field, int n) =>
                             history.FirstOrDefault(h => h.Version == n)
                             ?? throw ProblemException.Field(
                                 field,
@@ -187,7 +187,7 @@ public static class RecordEndpoints
                             to,
                             Days.Moment(x.Commit.At),
                             Days.Moment(y.Commit.At),
-                            Differences.Between(kind, x.After, y.After, new KeptNames(context, Scope.Everything))
+                            Differences.Between(kind, x.After, y.After, new StoredNames(context, Scope.Everything))
                         );
                     }
                 )

@@ -15,14 +15,14 @@ public sealed partial class RecordWork
     private static Made Make(KeepContext context, RecordKind kind, IRecord? existing, WriteRecord given, Asker asker)
     {
         // Only what the asker may see can be referred to; what the record refers to already stays as it is.
-        var names = new KeptNames(context, asker.Scope);
+        var names = new StoredNames(context, asker.Scope);
         var form = given switch
         {
             { Text: { } text } => OfText(text),
             { Form: { ValueKind: JsonValueKind.Object } json } => (MapNode)json.Deserialize<Node>(Json)!,
             { Set.Count: > 0 } => existing is null
                 ? MapNode.Empty
-                : WrittenRecord.Write(existing, new KeptNames(context, Scope.Everything)),
+                : WrittenRecord.Write(existing, new StoredNames(context, Scope.Everything)),
             _ => throw ProblemException.Field(
                 "form",
                 "nothing to write was given",
@@ -83,13 +83,13 @@ public sealed partial class RecordWork
         return new(record!, derived);
     }
 
-    /// <summary>Uplinks and held parts that go although a tunnel names them.</summary>
+    /// <summary>Uplinks and shared entries that go although a tunnel names them.</summary>
     private static IEnumerable<Problem> Unheld(Gateway before, Gateway after, RecordReader reader, Scope scope)
     {
         var gone = before
             .Uplinks.Select(u => u.Label)
             .Except(after.Uplinks.Select(u => u.Label))
-            .Concat(before.HeldParts.Select(h => h.Name).Except(after.HeldParts.Select(h => h.Name)))
+            .Concat(before.SharedEntries.Select(h => h.Name).Except(after.SharedEntries.Select(h => h.Name)))
             .ToArray();
         if (gone.Length == 0)
             yield break;
@@ -99,7 +99,7 @@ public sealed partial class RecordWork
             var named = scope.Sees(tunnel.CustomerId) ? tunnel.Code : "another customer's tunnel";
             yield return problem with
             {
-                Field = problem.Field.EndsWith("uplinks", StringComparison.Ordinal) ? "uplinks" : "heldParts",
+                Field = problem.Field.EndsWith("uplinks", StringComparison.Ordinal) ? "uplinks" : "sharedEntries",
                 Wrong = $"{named} still uses it: {problem.Wrong}",
                 Right = $"leave it, or correct {named} first",
             };
@@ -132,7 +132,7 @@ public sealed partial class RecordWork
 
     /// <summary>The findings that come and go on tunnels that the asker may see.</summary>
     private static (IReadOnlyList<ImportFinding> Added, IReadOnlyList<ImportFinding> Removed) Moves(
-        IReadOnlyList<FindingMove> moves,
+        IReadOnlyList<FindingChange> moves,
         Asker asker,
         IReadOnlySet<string> seen,
         INames names,
@@ -181,7 +181,7 @@ public sealed partial class RecordWork
     /// <summary>Names that also know what the record refers to already, whoever may see it.</summary>
     private sealed class Also(INames names, KeepContext context, IReadOnlySet<string> kept) : INames
     {
-        private readonly KeptNames everything = new(context, Scope.Everything);
+        private readonly StoredNames everything = new(context, Scope.Everything);
 
         public string? IdOf(RecordKind kind, string text) =>
             names.IdOf(kind, text) ?? (everything.IdOf(kind, text) is { } id && kept.Contains(id) ? id : null);

@@ -25,7 +25,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
     {
         await using var context = databases.Open();
         var (record, version) = await FindAsync(context, asker.Scope, kind, code, on, ct);
-        var form = WrittenRecord.Write(record, new KeptNames(context, Scope.Everything));
+        var form = WrittenRecord.Write(record, new StoredNames(context, Scope.Everything));
         return Shown(kind, record.Code, version, form, on);
     }
 
@@ -38,7 +38,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             RecordKind.Tunnel,
             newCode,
             0,
-            Copying.Tunnel(WrittenRecord.Write(record, new KeptNames(context, Scope.Everything)), newCode),
+            Copying.Tunnel(WrittenRecord.Write(record, new StoredNames(context, Scope.Everything)), newCode),
             null
         );
     }
@@ -153,7 +153,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             keep: !dryRun
         );
 
-        var names = new KeptNames(outside, Scope.Everything);
+        var names = new StoredNames(outside, Scope.Everything);
         var moves = Moves(
             wrote.Moves,
             asker,
@@ -212,7 +212,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             );
         await using var outside = databases.Open();
         IRecord? after = null;
-        ImmutableArray<Moved> moved = [];
+        ImmutableArray<Changed> moved = [];
         var wrote = await keeper.WriteAsync(
             new(asker.Name, now, "retire", why.Trim()),
             async (writing, reader) =>
@@ -249,7 +249,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             ct,
             keep: !dryRun
         );
-        var names = new KeptNames(outside, Scope.Everything);
+        var names = new StoredNames(outside, Scope.Everything);
         var moves = Moves(
             wrote.Moves,
             asker,

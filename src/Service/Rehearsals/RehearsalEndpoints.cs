@@ -40,7 +40,7 @@ public static class RehearsalEndpoints
             .For(Role.Reader)
             .WithName("rehearseTunnel")
             .WithSummary(
-                "The negotiation from either side, message by message, what stops it, what would mend it, and the hours after"
+                "The negotiation from either side, message by message, what stops it, what would fix it, and the hours after"
             )
             .ProducesProblem(404);
 

@@ -10,7 +10,7 @@ public static class TodayEndpoints
             {
                 var asker = http.Asker();
                 await using var context = databases.Open();
-                var names = new KeptNames(context, Scope.Everything);
+                var names = new StoredNames(context, Scope.Everything);
                 var open = (
                     await new ChangeList(context).ChangesAsync(
                         asker.Scope,
@@ -85,7 +85,7 @@ public static class TodayEndpoints
                     underWay,
                     windows,
                     mine,
-                    [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.FirstSeen))],
+                    [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.Since))],
                     risks,
                     tunnels
                 );
@@ -124,7 +124,7 @@ public static class TodayEndpoints
         {
             var failed = c
                 .Plan.Steps.Select((s, i) => (s.Key, Number: i + 1))
-                .Where(s => c.LastTick(s.Key)?.Outcome == Outcome.Failed)
+                .Where(s => c.LastAttempt(s.Key)?.Outcome == Outcome.Failed)
                 .Select(s => s.Number)
                 .ToArray();
             if (failed.Length > 0)

@@ -223,7 +223,7 @@ public static class TunnelEndpoints
                         skip
                     );
                     return new Page<FindingPage>(
-                        [.. found.Take(take).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees, f.FirstSeen))],
+                        [.. found.Take(take).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees, f.Since))],
                         found.Count > take ? (skip + take).ToString(CultureInfo.InvariantCulture) : null
                     );
                 }
@@ -372,7 +372,7 @@ public static class TunnelEndpoints
                             (c.Record, Changes.ChangePages.Summary(c.Record, view.Customer.Code, kept.Record.Code))
                         ),
                 ],
-                f => findings.FirstOrDefault(k => ReferenceEquals(k.Finding, f))?.FirstSeen,
+                f => findings.FirstOrDefault(k => ReferenceEquals(k.Finding, f))?.Since,
                 last is null
                     ? null
                     : new(

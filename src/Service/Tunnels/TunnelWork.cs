@@ -30,7 +30,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             view =>
             {
                 var end = Find.EndOf(given.End);
-                var seen = SeenOf(given.How, given.On, asker, now);
+                var seen = ConfirmationOf(given.How, given.On, asker, now);
                 if (given.Rows is null or { Count: 0 })
                     throw ProblemException.Field(
                         "rows",
@@ -85,7 +85,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
                     Find.EndOf(given.End),
                     given.Row ?? "",
                     given.Value ?? "",
-                    SeenOf(given.How ?? "typed", given.On, asker, now)
+                    ConfirmationOf(given.How ?? "typed", given.On, asker, now)
                 );
                 return made.Ok
                     ? made.Value
@@ -259,7 +259,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
     /// Confirming with a value says what was seen; when the record says otherwise, that is a correction and needs a
     /// reason.
     /// </summary>
-    private static Parsed<Tunnel> Same(TunnelView view, EndName end, string row, string value, Seen seen)
+    private static Parsed<Tunnel> Same(TunnelView view, EndName end, string row, string value, Confirmation seen)
     {
         var made = Looking.Correct(view, end, row, value, seen);
         if (!made.Ok)
@@ -275,9 +275,9 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             );
     }
 
-    private static Seen SeenOf(string? how, string? on, Asker asker, DateTimeOffset now)
+    private static Confirmation ConfirmationOf(string? how, string? on, Asker asker, DateTimeOffset now)
     {
-        var read = Seen.Hows.Parse(how ?? "");
+        var read = Confirmation.Hows.Parse(how ?? "");
         if (!read.Ok)
             throw ProblemException.Field("how", read.Wrong!, read.Right!);
         var today = DateOnly.FromDateTime(now.UtcDateTime);

@@ -1,7 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Vellumkeep.Core.Changes.Addresses;
-using Vellumkeep.Core.Changes.ByHand;
+using Vellumkeep.Core.Changes.Manual;
 using Vellumkeep.Core.Changes.NewTunnels;
 using Vellumkeep.Core.Changes.Platforms;
 using Vellumkeep.Core.Changes.Rekeying;

@@ -3,13 +3,13 @@ using System.Text.Json;
 namespace Vellumkeep.Storage.Reading;
 
 /// <summary>A finding as it is kept, with the tunnel it is on.</summary>
-public sealed record FindingKept(string TunnelId, string TunnelCode, Finding Finding, DateTimeOffset FirstSeen);
+public sealed record StoredFinding(string TunnelId, string TunnelCode, Finding Finding, DateTimeOffset Since);
 
 /// <summary>Findings as they are kept.</summary>
 public sealed class FindingList(KeepContext context)
 {
     /// <summary>Findings, worst first, then by tunnel. Skip: how many come before.</summary>
-    public async Task<IReadOnlyList<FindingKept>> FindingsAsync(
+    public async Task<IReadOnlyList<StoredFinding>> FindingsAsync(
         Scope scope,
         string? tunnelId,
         string? customerCode,
@@ -53,7 +53,7 @@ public sealed class FindingList(KeepContext context)
     }
 
     /// <summary>Every finding of a tunnel, as the checks gave them: the one place from which its pages take them.</summary>
-    public async Task<IReadOnlyList<FindingKept>> OfTunnelAsync(Scope scope, string tunnelId, CancellationToken ct) =>
+    public async Task<IReadOnlyList<StoredFinding>> OfTunnelAsync(Scope scope, string tunnelId, CancellationToken ct) =>
         await KeptAsync(
             await scope
                 .Over(context.Findings.AsNoTracking())
@@ -63,7 +63,7 @@ public sealed class FindingList(KeepContext context)
             ct
         );
 
-    private async Task<IReadOnlyList<FindingKept>> KeptAsync(IReadOnlyList<FindingRow> found, CancellationToken ct)
+    private async Task<IReadOnlyList<StoredFinding>> KeptAsync(IReadOnlyList<FindingRow> found, CancellationToken ct)
     {
         var ids = found.Select(f => f.TunnelId).Distinct().ToArray();
         var codes = new Dictionary<string, string>();
@@ -78,11 +78,11 @@ public sealed class FindingList(KeepContext context)
             codes[r.Id] = r.Code;
         return
         [
-            .. found.Select(f => new FindingKept(
+            .. found.Select(f => new StoredFinding(
                 f.TunnelId,
                 codes[f.TunnelId],
                 JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!,
-                DateTimeOffset.Parse(f.FirstSeen, CultureInfo.InvariantCulture)
+                DateTimeOffset.Parse(f.Since, CultureInfo.InvariantCulture)
             )),
         ];
     }

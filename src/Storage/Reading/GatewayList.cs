@@ -14,7 +14,7 @@ public sealed record GatewayListed(
 /// <summary>Gateways, and what they hold.</summary>
 public sealed class GatewayList(KeepContext context)
 {
-    /// <summary>The codes of the tunnels that use each held part of a gateway.</summary>
+    /// <summary>The codes of the tunnels that use each shared entry of a gateway.</summary>
     public async Task<Dictionary<string, IReadOnlyList<string>>> HeldAsync(
         Scope scope,
         string gatewayId,

@@ -1,7 +1,7 @@
 namespace Vellumkeep.Storage.Reading;
 
 /// <summary>One commit that touched a record, with the version before and after it.</summary>
-public sealed record HistoryKept(CommitRow Commit, int Version, RecordKind Kind, byte[]? Before, byte[] After);
+public sealed record StoredVersion(CommitRow Commit, int Version, RecordKind Kind, byte[]? Before, byte[] After);
 
 /// <summary>What the history is narrowed to; days are UTC and both included.</summary>
 public sealed record CommitFilter(string? Who, string? OwnerId, RecordKind? Kind, DateOnly? From, DateOnly? To);
@@ -10,7 +10,7 @@ public sealed record CommitFilter(string? Who, string? OwnerId, RecordKind? Kind
 /// A commit with the versions in it that may be seen: the first of them, and how many it wrote. Whole: there are no
 /// others, so that its reason tells nothing of somebody else.
 /// </summary>
-public sealed record CommitKept(CommitRow Commit, IReadOnlyList<CommitRecord> Records, int Wrote, bool Whole);
+public sealed record StoredCommit(CommitRow Commit, IReadOnlyList<CommitRecord> Records, int Wrote, bool Whole);
 
 /// <summary>A version that a commit wrote.</summary>
 public sealed record CommitRecord(RecordKind Kind, string Code, string RecordId, int Version);
@@ -22,7 +22,7 @@ public sealed class HistoryList(KeepContext context)
     /// The versions of a record that belonged to somebody whom the asker may see, newest first, each with the one
     /// before it where that did too.
     /// </summary>
-    public async Task<IReadOnlyList<HistoryKept>> HistoryAsync(Scope scope, string recordId, CancellationToken ct)
+    public async Task<IReadOnlyList<StoredVersion>> HistoryAsync(Scope scope, string recordId, CancellationToken ct)
     {
         var rows = await (
             from v in context.Versions.AsNoTracking()
@@ -35,7 +35,8 @@ public sealed class HistoryList(KeepContext context)
         return
         [
             .. seen.Select(
-                    (r, i) => new HistoryKept(r.c, r.v.Version, r.v.Kind, i == 0 ? null : seen[i - 1].v.Body, r.v.Body)
+                    (r, i) =>
+                        new StoredVersion(r.c, r.v.Version, r.v.Kind, i == 0 ? null : seen[i - 1].v.Body, r.v.Body)
                 )
                 .Reverse(),
         ];
@@ -75,7 +76,7 @@ public sealed class HistoryList(KeepContext context)
     /// <summary>
     /// Commits, newest first, with the versions in them that the asker may see; those that show nothing are left out.
     /// </summary>
-    public async Task<(IReadOnlyList<CommitKept> Items, long? Cursor)> CommitsAsync(
+    public async Task<(IReadOnlyList<StoredCommit> Items, long? Cursor)> CommitsAsync(
         Scope scope,
         CommitFilter filter,
         long? before,
@@ -152,7 +153,7 @@ public sealed class HistoryList(KeepContext context)
         return (
             [
                 .. page.Take(most)
-                    .Select(c => new CommitKept(
+                    .Select(c => new StoredCommit(
                         c,
                         [
                             .. inside[c.Number]

@@ -14,7 +14,7 @@ internal sealed class Overlay
     public Dictionary<string, PrefixRow[]> Prefixes { get; } = [];
 
     /// <summary>Shared entries that tunnels use, by tunnel.</summary>
-    public Dictionary<string, HeldRow[]> Held { get; } = [];
+    public Dictionary<string, SharedEntryRow[]> Held { get; } = [];
 
     /// <summary>
     /// Keys by which gateways find tunnels, by tunnel: of the tunnels among the records, and of those on a gateway

@@ -200,7 +200,7 @@ public sealed partial class RecordReader
 
     /// <summary>
     /// Everything a computation about these tunnels needs: their gateways, sites, platforms, suites and owners, and the
-    /// other tunnels of those gateways whose remote prefixes meet theirs or that share a held part; with
+    /// other tunnels of those gateways whose remote prefixes meet theirs or that share a shared entry; with
     /// <paramref name="wholeGateways"/> all tunnels of those gateways.
     /// </summary>
     public async Task<Inventory> AroundAsync(

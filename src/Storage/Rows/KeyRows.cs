@@ -13,9 +13,9 @@ public sealed class KeyRow
     /// <summary>prepared, in use, superseded, withdrawn.</summary>
     public required string State { get; set; }
 
-    public required byte[] Sealed { get; set; }
+    public required byte[] Ciphertext { get; set; }
 
-    /// <summary>The sealing key it is under.</summary>
+    /// <summary>The encryption key it is under.</summary>
     public required string Under { get; set; }
 
     public required string CheckCode { get; set; }
@@ -43,7 +43,7 @@ public sealed class ProofFileRow
 }
 
 /// <summary>That somebody was shown a key: who, when, why, and from where. Never altered.</summary>
-public sealed class KeySeenRow
+public sealed class KeyViewRow
 {
     public long Id { get; set; }
 

@@ -109,7 +109,7 @@ public sealed class SessionRow
 
     public required string BeganAt { get; set; }
 
-    public required string SeenAt { get; set; }
+    public required string ActiveAt { get; set; }
 
     /// <summary>The program that asked, as it says of itself, and the address it asked from.</summary>
     public required string From { get; set; }
@@ -128,5 +128,5 @@ public sealed class CookieKeyRow
     /// <summary>The key of the key folder that it is encrypted under.</summary>
     public required string Under { get; set; }
 
-    public required byte[] Sealed { get; set; }
+    public required byte[] Ciphertext { get; set; }
 }

@@ -119,18 +119,18 @@ internal static class RecordRows
     }
 
     /// <summary>The shared entries of gateways that a tunnel uses.</summary>
-    public static IEnumerable<HeldRow> Held(IRecord record) =>
+    public static IEnumerable<SharedEntryRow> Held(IRecord record) =>
         record is not Tunnel tunnel
             ? []
             : Enum.GetValues<EndName>()
                 .Select(tunnel.End)
                 .SelectMany(end =>
-                    new[] { end.Subnets?.OwnFrom, end.Subnets?.PeerFrom, end.ProposalsFrom }
+                    new[] { end.Subnets?.LocalFrom, end.Subnets?.RemoteFrom, end.ProposalsFrom }
                         .OfType<string>()
                         .Select(part => (end.GatewayId, Part: part))
                 )
                 .Distinct()
-                .Select(h => new HeldRow
+                .Select(h => new SharedEntryRow
                 {
                     TunnelId = tunnel.Id,
                     GatewayId = h.GatewayId,
@@ -153,7 +153,7 @@ internal static class RecordRows
             if (EntryOf(end, uplinks) is { } entry)
                 keys.Add((end.GatewayId, entry, true));
             if (end.TunnelAddress?.Value is { } inner)
-                keys.Add((end.GatewayId, $"t:{end.Inside}:{AddressText.Of(inner.Address)}", true));
+                keys.Add((end.GatewayId, $"t:{end.ProtectedVrf}:{AddressText.Of(inner.Address)}", true));
             if (tunnel.Fallback is { } place)
                 keys.Add((end.GatewayId, $"o:{place.Order}", true));
         }

@@ -73,7 +73,7 @@ public sealed class WordRow
 }
 
 /// <summary>A filter on a list, named and perhaps shared.</summary>
-public sealed class KeptListRow
+public sealed class SavedFilterRow
 {
     public required string Id { get; set; }
 
@@ -153,8 +153,8 @@ public sealed class PrefixRow
     public required string High { get; set; }
 }
 
-/// <summary>That a tunnel uses a held part of a gateway.</summary>
-public sealed class HeldRow
+/// <summary>That a tunnel uses a shared entry of a gateway.</summary>
+public sealed class SharedEntryRow
 {
     public required string TunnelId { get; set; }
 
@@ -217,7 +217,7 @@ public sealed class FindingRow
 
     public required string Digest { get; set; }
 
-    public required string FirstSeen { get; set; }
+    public required string Since { get; set; }
 
     public required byte[] Body { get; set; }
 

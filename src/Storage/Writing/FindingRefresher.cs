@@ -10,7 +10,7 @@ internal static class FindingRefresher
 {
     private const int AtOnce = 500;
 
-    public static async Task<(List<PreparedTunnel> Tunnels, List<FindingMove> Moves)> RunAsync(
+    public static async Task<(List<PreparedTunnel> Tunnels, List<FindingChange> Moves)> RunAsync(
         KeepContext context,
         RecordReader reader,
         IReadOnlyCollection<string> tunnels,
@@ -19,7 +19,7 @@ internal static class FindingRefresher
         CancellationToken ct
     )
     {
-        var (prepared, moves) = (new List<PreparedTunnel>(tunnels.Count), new List<FindingMove>());
+        var (prepared, moves) = (new List<PreparedTunnel>(tunnels.Count), new List<FindingChange>());
         foreach (var some in tunnels.Chunk(AtOnce))
         {
             ct.ThrowIfCancellationRequested();
@@ -55,7 +55,7 @@ internal static class FindingRefresher
         return (prepared, moves);
     }
 
-    private static PreparedTunnel One(TunnelView view, FindingRow[] known, DateTimeOffset at, List<FindingMove> moves)
+    private static PreparedTunnel One(TunnelView view, FindingRow[] known, DateTimeOffset at, List<FindingChange> moves)
     {
         var id = view.Tunnel.Id;
         var about = new Checked(view);
@@ -63,12 +63,16 @@ internal static class FindingRefresher
         var before = known.ToDictionary(f => (f.Code, f.Subject));
         var now = findings.Select(f => (f.Code, f.Subject)).ToHashSet();
         moves.AddRange(
-            findings.Where(f => !before.ContainsKey((f.Code, f.Subject))).Select(f => new FindingMove(true, id, f))
+            findings.Where(f => !before.ContainsKey((f.Code, f.Subject))).Select(f => new FindingChange(true, id, f))
         );
         moves.AddRange(
             known
                 .Where(f => !now.Contains((f.Code, f.Subject)))
-                .Select(f => new FindingMove(false, id, JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!))
+                .Select(f => new FindingChange(
+                    false,
+                    id,
+                    JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!
+                ))
         );
         var moment = at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
         var rows = findings
@@ -83,9 +87,9 @@ internal static class FindingRefresher
                         Subject = f.Subject,
                         Severity = (int)f.Severity,
                         Digest = f.Digest,
-                        FirstSeen =
+                        Since =
                             before.TryGetValue((f.Code, f.Subject), out var seen) && seen.Digest == f.Digest
-                                ? seen.FirstSeen
+                                ? seen.Since
                                 : moment,
                         Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
                         CodeKey = view.Tunnel.Code.ToUpperInvariant(),

@@ -145,7 +145,7 @@ public sealed partial class Keeper
     /// Checks what the records touch: the tunnels that refer to them, and those whose prefixes or keys meet theirs, now
     /// or before, on a shared gateway.
     /// </summary>
-    private static async Task<(List<PreparedTunnel> Tunnels, List<FindingMove> Moves)> FindingsAsync(
+    private static async Task<(List<PreparedTunnel> Tunnels, List<FindingChange> Moves)> FindingsAsync(
         KeepContext context,
         RecordReader reader,
         List<PreparedRecord> records,

@@ -66,7 +66,7 @@ public static class SearchWords
                             e.IdentitySent.Value?.Value,
                             e.PeerAddress.Value?.ToString(),
                         }.Concat(
-                            e.Site.Networks.Where(n => view.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name) == n.AsSeen))
+                            e.Site.Networks.Where(n => view.Tunnel.Agreed.Pairs.Any(p => p.On(e.Name) == n.AsPresented))
                                 .Select(n => n.Name)
                         )
                     )
@@ -108,7 +108,7 @@ public static class SearchWords
                         ("outer address", u.Address.Value?.ToString()),
                     }
                 ),
-                .. g.HeldParts.Select(h => ("held part", (string?)h.Name)),
+                .. g.SharedEntries.Select(h => ("shared entry", (string?)h.Name)),
                 ("notes", g.Notes),
             ],
             Platform p => [("code", p.Code), ("name", p.Title), ("family", p.Family)],

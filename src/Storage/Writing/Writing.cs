@@ -18,12 +18,12 @@ public sealed class ConflictException(string recordId, int expected, int current
 public sealed record Progressed(string Doing, int Done, int Of);
 
 /// <summary>A finding that a write added, or took away.</summary>
-public sealed record FindingMove(bool Added, string TunnelId, Finding Finding);
+public sealed record FindingChange(bool Added, string TunnelId, Finding Finding);
 
 /// <summary>
 /// What a write gave back, the number of its commit (null when nothing differed), and what it did to findings.
 /// </summary>
-public sealed record Wrote<T>(T Result, long? Commit, IReadOnlyList<FindingMove> Moves);
+public sealed record Wrote<T>(T Result, long? Commit, IReadOnlyList<FindingChange> Moves);
 
 /// <summary>Looks at what is about to be written, and refuses it by an exception.</summary>
 public interface IWriteGuard

@@ -132,7 +132,7 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
           <NavLink to="/changes">Changes</NavLink>
           <NavLink to="/history">History</NavLink>
           <hr />
-          <NavLink to="/sums">Sums</NavLink>
+          <NavLink to="/calculations">Calculations</NavLink>
           <NavLink to="/import">Import</NavLink>
           {roles.some((r) => r !== "reader") && <NavLink to="/people">People</NavLink>}
         </nav>

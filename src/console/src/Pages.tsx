@@ -20,7 +20,7 @@ const platformRoutes = () => import("./platforms/PlatformRoutes");
 const editRoute = () => import("./records/EditRoute");
 const searchRoute = () => import("./search/SearchRoute");
 const siteRoutes = () => import("./sites/SiteRoutes");
-const sumsRoute = () => import("./sums/SumsRoute");
+const calculationsRoute = () => import("./calculations/CalculationsRoute");
 const todayRoute = () => import("./today/TodayRoute");
 const tunnelRoute = () => import("./tunnel/TunnelRoute");
 const tunnelsRoute = () => import("./tunnels/TunnelsRoute");
@@ -52,7 +52,7 @@ const OfferRoute = page(siteRoutes, "OfferRoute");
 const OffersRoute = page(siteRoutes, "OffersRoute");
 const SiteRoute = page(siteRoutes, "SiteRoute");
 const SitesRoute = page(siteRoutes, "SitesRoute");
-const SumsRoute = page(sumsRoute, "SumsRoute");
+const CalculationsRoute = page(calculationsRoute, "CalculationsRoute");
 const TodayRoute = page(todayRoute, "TodayRoute");
 const TunnelRoute = page(tunnelRoute, "TunnelRoute");
 const TunnelsRoute = page(tunnelsRoute, "TunnelsRoute");
@@ -75,7 +75,7 @@ export function Pages() {
       <Route path="/platforms/:code" element={<PlatformRoute />} />
       <Route path="/suites" element={<SuitesRoute />} />
       <Route path="/suites/:code" element={<SuiteRoute />} />
-      <Route path="/sums" element={<SumsRoute />} />
+      <Route path="/calculations" element={<CalculationsRoute />} />
       <Route path="/changes" element={<ChangesRoute />} />
       <Route path="/changes/new-tunnel" element={<DraftNewRoute />} />
       <Route path="/changes/:code" element={<ChangeRoute />} />

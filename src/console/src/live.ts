@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import type { Contract } from "./api";
 import { reread, rereadAll } from "./queries";
 
-export type Moved = Contract["MovedNow"];
+export type Moved = Contract["ChangedNow"];
 
 /** Hears of every commit that touches what the asker may see: what is shown is read again, and the last one by somebody else is told. */
 export function useLive(me: string) {

@@ -58,7 +58,7 @@ export const ask = {
   common: (a: string, b: string, version?: string) =>
     queryOptions({
       queryKey: ["common", a, b, version ?? null],
-      queryFn: () => told(api.GET("/api/v1/sums/common", { params: { query: { a, b, version } } })),
+      queryFn: () => told(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } })),
     }),
 
   people: () => queryOptions({ queryKey: ["people"], queryFn: () => told(api.GET("/api/v1/people")) }),
@@ -68,7 +68,7 @@ export const ask = {
       queryFn: () => told(api.GET("/api/v1/people/{name}", { params: { path: { name } } })),
     }),
   access: () => queryOptions({ queryKey: ["access"], queryFn: () => told(api.GET("/api/v1/access")) }),
-  keptLists: () => queryOptions({ queryKey: ["kept"], queryFn: () => told(api.GET("/api/v1/kept-lists")) }),
+  savedFilters: () => queryOptions({ queryKey: ["kept"], queryFn: () => told(api.GET("/api/v1/saved-filters")) }),
 
   search: (q: string) =>
     queryOptions({

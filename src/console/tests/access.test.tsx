@@ -16,7 +16,7 @@ const chrome = "Mozilla/5.0 (X11; Linux) AppleWebKit/537.36 Chrome/156.0 Safari/
 const session = (id: string, more: object = {}) => ({
   id,
   began: "2026-11-24T08:00:00Z",
-  seen: "2026-11-24T09:30:00Z",
+  lastActive: "2026-11-24T09:30:00Z",
   from: chrome,
   current: false,
   ...more,

@@ -2,7 +2,7 @@ import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 import type { Contract } from "../src/api";
-import { SumsRoute } from "../src/sums/SumsRoute";
+import { CalculationsRoute } from "../src/calculations/CalculationsRoute";
 import { Ladder } from "../src/tunnel/Ladder";
 import { span, Timeline } from "../src/tunnel/Timeline";
 import { answering, refused, says, shown } from "./asking";
@@ -16,15 +16,15 @@ const message = (number: number, from: string, more: object = {}) => ({
   from,
   carries: says(`message ${number}`),
   decides: null,
-  ifMended: false,
+  ifFixed: false,
   ...more,
 });
 const side = (more: object = {}) =>
   ({
-    starter: "B",
+    initiator: "B",
     title: says("B starts, IKEv2"),
     outcome: "down",
-    exchanges: [message(1, "B"), message(2, "A"), message(3, "B", { ifMended: true })],
+    exchanges: [message(1, "B"), message(2, "A"), message(3, "B", { ifFixed: true })],
     stops: [],
     ...more,
   }) as unknown as Contract["RehearsedSide"];
@@ -58,7 +58,7 @@ describe("the ladder", () => {
   it("names the exchange of IKEv2, and what lies beyond the stop as supposed", () => {
     drawn(side({ stops: [stop()] }));
     const lines = [...document.querySelectorAll('text[text-anchor="middle"]')].map((t) => t.textContent);
-    expect(lines).toEqual(["1 · IKE_SA_INIT: message 1", "2 · message 2", "3 · if mended: quick mode 1"]);
+    expect(lines).toEqual(["1 · IKE_SA_INIT: message 1", "2 · message 2", "3 · if fixed: quick mode 1"]);
     expect(document.querySelectorAll('path[stroke-dasharray="0.1 6"]').length).toBeGreaterThan(0);
   });
 
@@ -104,8 +104,8 @@ describe("the hours after", () => {
     ({
       length: 86400,
       lives: [
-        { end: "A", layer: "ESP", renewsFrom: 2880, renewsTo: 2880, drops: 3600 },
-        { end: "B", layer: "ESP", renewsFrom: null, renewsTo: null, drops: null },
+        { end: "A", layer: "ESP", rekeysFrom: 2880, rekeysTo: 2880, drops: 3600 },
+        { end: "B", layer: "ESP", rekeysFrom: null, rekeysTo: null, drops: null },
       ],
       marks: [],
       notes: [],
@@ -120,7 +120,7 @@ describe("the hours after", () => {
     ...more,
   });
 
-  it("tell of each end when it renews and ends, or that it is not known", () => {
+  it("tell of each end when it rekeys and ends, or that it is not known", () => {
     shown(<Timeline t={times()} />);
     const told = [...document.querySelectorAll("text.onground")].map((t) => t.textContent);
     expect(told).toEqual(["ends at 1 h · renewed at 48 min", "lifetime not known"]);
@@ -165,8 +165,8 @@ describe("calculations", () => {
   };
 
   it("show the working, and ask again once a field is left", async () => {
-    const asked = answering({ "GET /api/v1/sums/packet": packet });
-    shown(<SumsRoute />, "/sums");
+    const asked = answering({ "GET /api/v1/calc/packet": packet });
+    shown(<CalculationsRoute />, "/calculations");
     expect(await screen.findByText("rounded down to whole blocks of 16")).toBeTruthy();
     const rows = screen.getAllByRole("row").map((r) => r.textContent);
     expect(rows).toEqual([
@@ -184,21 +184,21 @@ describe("calculations", () => {
     expect(asked).toHaveLength(1);
     fireEvent.blur(mtu);
     await waitFor(() => expect(asked.at(-1)?.path).toContain("mtu=1400"));
-    expect(screen.getByTestId("where").textContent).toBe("/sums?mtu=1400");
+    expect(screen.getByTestId("where").textContent).toBe("/calculations?mtu=1400");
   });
 
   it("have their answer in the address, so that it can be sent to somebody", async () => {
     const asked = answering({
-      "GET /api/v1/sums/prefix/free": { did: "free", prefixes: [], answer: [], working: ["no place"] },
+      "GET /api/v1/calc/prefix/free": { did: "free", prefixes: [], result: [], working: ["no place"] },
     });
-    shown(<SumsRoute />, "/sums?sum=prefix&do=free&prefix=10.61.0.0/24&of=10.61.0.0/24&length=26");
+    shown(<CalculationsRoute />, "/calculations?calc=prefix&do=free&prefix=10.61.0.0/24&of=10.61.0.0/24&length=26");
     expect(await screen.findByText("None.")).toBeTruthy();
-    expect(asked[0].path).toBe("/api/v1/sums/prefix/free?prefix=10.61.0.0%2F24&less=10.61.0.0%2F24&length=26");
+    expect(asked[0].path).toBe("/api/v1/calc/prefix/free?prefix=10.61.0.0%2F24&less=10.61.0.0%2F24&length=26");
   });
 
   it("read a bare number in every unit and take it for none", async () => {
     answering({
-      "GET /api/v1/sums/lifetime": {
+      "GET /api/v1/calc/lifetime": {
         typed: "28800",
         seconds: null,
         readings: [
@@ -207,7 +207,7 @@ describe("calculations", () => {
         ],
       },
     });
-    shown(<SumsRoute />, "/sums?sum=lifetime&time=28800");
+    shown(<CalculationsRoute />, "/calculations?calc=lifetime&time=28800");
     expect(await screen.findByText(/has no unit/)).toBeTruthy();
     expect(screen.getAllByRole("row").map((r) => r.textContent)).toEqual([
       "seconds8 hours28800 s",
@@ -216,19 +216,19 @@ describe("calculations", () => {
   });
 
   it("refuse in the service's words", async () => {
-    answering({ "GET /api/v1/sums/grade": refused(422, "'ROT-13' is not an algorithm that is known here.") });
-    shown(<SumsRoute />, "/sums?sum=grade&proposal=ROT-13");
+    answering({ "GET /api/v1/calc/grade": refused(422, "'ROT-13' is not an algorithm that is known here.") });
+    shown(<CalculationsRoute />, "/calculations?calc=grade&proposal=ROT-13");
     expect((await screen.findByRole("alert")).textContent).toContain("ROT-13");
   });
 
   it("start afresh when another is chosen", async () => {
     answering({
-      "GET /api/v1/sums/packet": packet,
-      "GET /api/v1/sums/detect": { dpd: "x", version: "IKEv2", schedule: null, seconds: null, working: "unknown" },
+      "GET /api/v1/calc/packet": packet,
+      "GET /api/v1/calc/detect": { dpd: "x", version: "IKEv2", schedule: null, seconds: null, working: "unknown" },
     });
-    shown(<SumsRoute />, "/sums?mtu=1400");
+    shown(<CalculationsRoute />, "/calculations?mtu=1400");
     await userEvent.click(screen.getByRole("link", { name: "Failure detection" }));
     expect(await screen.findByText("When a dead peer is noticed cannot be told.")).toBeTruthy();
-    expect(screen.getByTestId("where").textContent).toBe("/sums?sum=detect");
+    expect(screen.getByTestId("where").textContent).toBe("/calculations?calc=detect");
   });
 });

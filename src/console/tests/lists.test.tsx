@@ -16,7 +16,7 @@ describe("the list of tunnels", () => {
   const answers = {
     "GET /api/v1/session": { name: "ines", roles: ["engineer"], allCustomers: true },
     "GET /api/v1/tunnels": { items: [], cursor: null },
-    "GET /api/v1/kept-lists": [],
+    "GET /api/v1/saved-filters": [],
     "GET /api/v1/records/customers": { items: [{ code: "BRI", name: "Brindlecombe Dairies" }] },
   };
 

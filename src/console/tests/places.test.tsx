@@ -169,7 +169,7 @@ describe("platforms", () => {
     ike: [],
     esp: [],
     groups: [],
-    untranslated: [],
+    notCommon: [],
     ...more,
   });
 
@@ -177,12 +177,12 @@ describe("platforms", () => {
     const asked = answering({
       "GET /api/v1/session": reader,
       "GET /api/v1/platforms": [summary("one"), summary("two", { unknown: 3 }), summary("none", { ikeVersions: [] })],
-      "GET /api/v1/sums/common": common(),
+      "GET /api/v1/calc/common": common(),
     });
     shown(<PlatformsRoute />, "/platforms");
     expect(await screen.findByText("Nothing, as far as the two profiles say.")).toBeTruthy();
     // Those that say nothing are not offered first.
-    expect(asked.some((a) => a.path === "/api/v1/sums/common?a=one&b=two&version=IKEv2")).toBe(true);
+    expect(asked.some((a) => a.path === "/api/v1/calc/common?a=one&b=two&version=IKEv2")).toBe(true);
     expect(screen.getByRole("link", { name: "TWO" }).closest("tr")!.textContent).toContain("3 things");
     await userEvent.selectOptions(screen.getByLabelText("Under"), "IKEv1");
     await waitFor(() => expect(screen.getByTestId("where").textContent).toBe("/platforms?ike=IKEv1"));
@@ -192,7 +192,7 @@ describe("platforms", () => {
     answering({
       "GET /api/v1/session": reader,
       "GET /api/v1/platforms": [summary("one"), summary("two")],
-      "GET /api/v1/sums/common": common({ bothSpeak: false }),
+      "GET /api/v1/calc/common": common({ bothSpeak: false }),
     });
     shown(<PlatformsRoute />, "/platforms");
     expect(await screen.findByText("ONE and TWO do not both speak IKEv2.")).toBeTruthy();

@@ -72,7 +72,7 @@ describe("keys", () => {
       ask.people(),
       ask.person("x"),
       ask.access(),
-      ask.keptLists(),
+      ask.savedFilters(),
       ask.search("x"),
       ask.drawing("x"),
     ].map((q) => JSON.stringify(q.queryKey));

@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 import type { FindingPage } from "../src/api";
 import { Finding } from "../src/parts/FindingList";
-import { KeptLists } from "../src/parts/KeptLists";
+import { SavedFilters } from "../src/parts/SavedFilters";
 import { RecordActs, CopyTunnel } from "../src/records/Acts";
 import { WhatItDoes } from "../src/records/WhatItDoes";
 import { SearchRoute } from "../src/search/SearchRoute";
@@ -83,8 +83,8 @@ describe("filters that are kept", () => {
   ];
 
   it("stand on their own list, the open one marked whatever the order of its parts", async () => {
-    answering({ "GET /api/v1/kept-lists": kept });
-    shown(<KeptLists list="tunnels" />, "/tunnels?severity=blocks&customer=BRI");
+    answering({ "GET /api/v1/saved-filters": kept });
+    shown(<SavedFilters list="tunnels" />, "/tunnels?severity=blocks&customer=BRI");
     const link = await screen.findByRole("link", { name: "blocks" });
     expect(link.getAttribute("aria-current")).toBe("page");
     expect(screen.queryByRole("link", { name: "weak" })).toBeNull();
@@ -92,18 +92,18 @@ describe("filters that are kept", () => {
   });
 
   it("of somebody else cannot be let go of", async () => {
-    answering({ "GET /api/v1/kept-lists": kept });
-    shown(<KeptLists list="tunnels" />, "/tunnels?customer=SAL");
+    answering({ "GET /api/v1/saved-filters": kept });
+    shown(<SavedFilters list="tunnels" />, "/tunnels?customer=SAL");
     expect((await screen.findByRole("link", { name: "theirs" })).getAttribute("title")).toBe("shared by tomas");
     expect(screen.queryByRole("button")).toBeNull();
   });
 
   it("are offered only where something is filtered, and sent as they stand", async () => {
-    const asked = answering({ "GET /api/v1/kept-lists": [], "POST /api/v1/kept-lists": {} });
-    shown(<KeptLists list="findings" />, "/findings");
+    const asked = answering({ "GET /api/v1/saved-filters": [], "POST /api/v1/saved-filters": {} });
+    shown(<SavedFilters list="findings" />, "/findings");
     expect(screen.queryByRole("button")).toBeNull();
     cleanup();
-    shown(<KeptLists list="findings" />, "/findings?code=STR-01");
+    shown(<SavedFilters list="findings" />, "/findings?code=STR-01");
     await userEvent.click(screen.getByRole("button", { name: "keep this filter" }));
     await userEvent.keyboard("weak ones");
     await userEvent.click(screen.getByLabelText("for the whole team"));

@@ -102,9 +102,9 @@ describe("the run sheet", () => {
     ["2026-11-29T04:00:00Z", 60, "2026-11-28T22:00:00Z", "the window begins only in 6 h", true],
   ])("a window from %s of %i min says at %s: %s", (windowStart, windowMinutes, now, told, warns) => {
     vi.useFakeTimers({ now: new Date(now) });
-    const passages = [{ to: "under way", by: "ines", at: "2026-11-28T21:55:00Z", remark: null }];
+    const statusHistory = [{ to: "under way", by: "ines", at: "2026-11-28T21:55:00Z", remark: null }];
     const { container } = shown(
-      <RunSheet c={working([step(1), step(2, { outcome: "done" })], { windowStart, windowMinutes, passages })} />,
+      <RunSheet c={working([step(1), step(2, { outcome: "done" })], { windowStart, windowMinutes, statusHistory })} />,
     );
     const watch = [...container.querySelectorAll("p")].find((p) => p.textContent?.includes("since it began"))!;
     expect(watch.textContent).toContain(told);

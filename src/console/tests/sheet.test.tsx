@@ -119,7 +119,7 @@ describe("a file that is dropped", () => {
     shown(<ImportRoute />);
     await choose("pennyroyal.csv");
     expect(await screen.findByText(/4 tunnels can be read/)).toBeTruthy();
-    await choose("all.yaml", "vellumkeep: inventory/1\nsites: []\n");
+    await choose("all.yaml", "vellumkeep: keepfile/1\nsites: []\n");
     expect(await screen.findByText(/3 lines/)).toBeTruthy();
     expect(screen.queryByText(/can be read/)).toBeNull();
   });

@@ -16,12 +16,12 @@ describe("looking at an end", () => {
     ({
       key,
       label: "IKE lifetime",
-      a: { text: "8 h", source: "set", seen: null, ...a },
-      b: { text: "1 h", source: "set", seen: null, ...b },
+      a: { text: "8 h", source: "set", confirmed: null, ...a },
+      b: { text: "1 h", source: "set", confirmed: null, ...b },
     }) as unknown as Contract["CompareRow"];
 
   it("begins at the end that nobody has looked at yet", () => {
-    shown(<Look t={t} row={row("ikeLifetime", { seen: "read 3 Nov" })} onDone={() => {}} />);
+    shown(<Look t={t} row={row("ikeLifetime", { confirmed: "read 3 Nov" })} onDone={() => {}} />);
     expect((screen.getByLabelText("at B") as HTMLInputElement).checked).toBe(true);
   });
 
@@ -73,7 +73,7 @@ describe("the grid of pairs", () => {
     selector: "yes",
     ruleIn: "yes",
     ruleOut: "yes",
-    noTranslation: "not needed",
+    noNat: "not needed",
     route: "yes",
     ...more,
   });
@@ -129,9 +129,9 @@ describe("times", () => {
     length: 86400,
     marks,
     lives: [
-      { layer: "IKE", end: "A", drops: 28800, renewsFrom: 25000, renewsTo: 25000 },
-      { layer: "IKE", end: "B", drops: null, renewsFrom: null, renewsTo: null },
-      { layer: "ESP", end: "A", drops: 3600, renewsFrom: null, renewsTo: null },
+      { layer: "IKE", end: "A", drops: 28800, rekeysFrom: 25000, rekeysTo: 25000 },
+      { layer: "IKE", end: "B", drops: null, rekeysFrom: null, rekeysTo: null },
+      { layer: "ESP", end: "A", drops: 3600, rekeysFrom: null, rekeysTo: null },
     ],
   });
 
@@ -160,13 +160,13 @@ describe("the ladder", () => {
     name: number < 3 ? "IKE_SA_INIT request" : "IKE_AUTH request",
     carries: says(`carries ${number}`),
     decides: null,
-    ifMended: false,
+    ifFixed: false,
     ...more,
   });
   const side = (stops: object[], exchanges: object[]) =>
     ({
       title: says("A begins"),
-      starter: "A",
+      initiator: "A",
       outcome: stops.length ? "stops" : "up",
       stops,
       exchanges,
@@ -182,7 +182,7 @@ describe("the ladder", () => {
     expect(container.querySelector(".stopped")).toBeNull();
   });
 
-  it("says at the gap which end refuses, with what notify, and what lies beyond as if mended", () => {
+  it("says at the gap which end refuses, with what notify, and what lies beyond as if fixed", () => {
     const stop = {
       exchange: 2,
       refusedBy: "B",
@@ -193,7 +193,7 @@ describe("the ladder", () => {
     };
     const { container } = shown(
       <Ladder
-        side={side([stop], [message(1, "A"), message(2, "B"), message(3, "A", { ifMended: true })])}
+        side={side([stop], [message(1, "A"), message(2, "B"), message(3, "A", { ifFixed: true })])}
         a={ends[0]}
         b={ends[1]}
       />,
@@ -201,7 +201,7 @@ describe("the ladder", () => {
     expect(container.querySelectorAll(".stopped").length).toBe(1);
     expect(container.querySelector(".stopped")?.textContent).toContain("Stops here. B refuses.");
     expect(container.querySelector(".stopped code")?.textContent).toBe("NO_PROPOSAL_CHOSEN");
-    expect(screen.getByText("3 · if mended: IKE_AUTH request")).toBeTruthy();
+    expect(screen.getByText("3 · if fixed: IKE_AUTH request")).toBeTruthy();
     expect(screen.getByRole("group").getAttribute("aria-label")).toBe(
       "A begins: stops. B accepts none of A's proposals.",
     );

@@ -185,20 +185,20 @@ public partial class BoundsTests(DemoProcess demo)
             var (text, says) in new[]
             {
                 (
-                    "vellumkeep: inventory/1\nsites:\n"
+                    "vellumkeep: keepfile/1\nsites:\n"
                         + string.Join(
                             "\n",
                             Enumerable.Range(0, 601).Select(i => $"  - {{code: S{i}, customer: BRI, name: S}}")
                         ),
                     "601 records"
                 ),
-                ("vellumkeep: inventory/1\nsites: " + new string('[', 50_000), "characters long"),
+                ("vellumkeep: keepfile/1\nsites: " + new string('[', 50_000), "characters long"),
                 (
-                    "vellumkeep: inventory/1\nsites: " + string.Join("\n  ", Enumerable.Repeat("[", 5000)),
+                    "vellumkeep: keepfile/1\nsites: " + string.Join("\n  ", Enumerable.Repeat("[", 5000)),
                     "levels are nested"
                 ),
                 (
-                    "vellumkeep: inventory/1\n" + string.Concat(Enumerable.Repeat("a:\n", 2_000_001)),
+                    "vellumkeep: keepfile/1\n" + string.Concat(Enumerable.Repeat("a:\n", 2_000_001)),
                     "values stand before this line"
                 ),
             }
@@ -229,7 +229,7 @@ public partial class BoundsTests(DemoProcess demo)
                 )
         );
         var given = new StringContent(
-            $"vellumkeep: inventory/1\ncustomers:\n  - {{code: LOTS, name: Lots}}\nsites:\n{sites}\n",
+            $"vellumkeep: keepfile/1\ncustomers:\n  - {{code: LOTS, name: Lots}}\nsites:\n{sites}\n",
             Encoding.UTF8,
             "application/yaml"
         );

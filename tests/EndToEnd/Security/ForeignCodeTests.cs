@@ -44,13 +44,13 @@ public partial class ForeignCodeTests(DemoBeside demo)
         "listSuites",
         "listOffers",
         "listPeople",
-        "keptLists",
+        "savedFilters",
         "keepList",
         "letGoOfList",
         "sumGrade",
-        "sumLifetime",
-        "sumPacket",
-        "sumPrefix",
+        "calculateLifetime",
+        "calculatePacket",
+        "calculatePrefix",
         "emptyCustomer",
         "emptyGateway",
         "emptyOffer",
@@ -61,7 +61,7 @@ public partial class ForeignCodeTests(DemoBeside demo)
         "emptyTunnel",
     ];
 
-    private static readonly Dictionary<string, (string Own, string Foreign, string Nowhere)> Holes = new()
+    private static readonly Dictionary<string, (string Local, string Foreign, string Nowhere)> Holes = new()
     {
         ["tunnel"] = ("SAL-SPIT", "BRI-ASHLOW", "ZQX-ASHLOW"),
         ["gateway"] = ("harbour-gw", "churn-gw1", "zqxxx-gw1"),
@@ -76,7 +76,7 @@ public partial class ForeignCodeTests(DemoBeside demo)
     };
 
     /// <summary>What would tell of the other customer.</summary>
-    private static readonly string[] Telling =
+    private static readonly string[] FindingText =
     [
         "Brindle",
         "Churn",
@@ -116,7 +116,7 @@ public partial class ForeignCodeTests(DemoBeside demo)
                             $"{call} {path} {body} hole {hole} by {asker}: {(int)foreign.Status} {Cut(foreign.Text)} but of what nobody has {(int)nowhere.Status} {Cut(nowhere.Text)}"
                         );
                     foreach (
-                        var word in Telling.Where(w => Without(foreign.Text).Contains(w, StringComparison.Ordinal))
+                        var word in FindingText.Where(w => Without(foreign.Text).Contains(w, StringComparison.Ordinal))
                     )
                         wrong.Add($"{call} {path} by {asker} tells {word}: {Cut(foreign.Text)}");
                 }
@@ -148,10 +148,10 @@ public partial class ForeignCodeTests(DemoBeside demo)
             var (status, body) = await AskAsync(
                 asker,
                 "importKeepfile",
-                ("import" + dry, "vellumkeep: inventory/1\n" + text + "\n")
+                ("import" + dry, "vellumkeep: keepfile/1\n" + text + "\n")
             );
             status.ShouldBeOneOf(HttpStatusCode.UnprocessableEntity, HttpStatusCode.Forbidden);
-            foreach (var word in Telling.Where(_ => asker == "wend"))
+            foreach (var word in FindingText.Where(_ => asker == "wend"))
                 Without(body).ShouldNotContain(word, Case.Sensitive);
         }
 
@@ -277,13 +277,13 @@ public partial class ForeignCodeTests(DemoBeside demo)
         string path,
         string body,
         int foreign,
-        Func<(string Own, string Foreign, string Nowhere), string> with
+        Func<(string Local, string Foreign, string Nowhere), string> with
     )
     {
         var at = 0;
         string Fill(string text) =>
             HolePattern()
-                .Replace(text, m => at++ == foreign ? with(Holes[m.Groups[1].Value]) : Holes[m.Groups[1].Value].Own);
+                .Replace(text, m => at++ == foreign ? with(Holes[m.Groups[1].Value]) : Holes[m.Groups[1].Value].Local);
         return (Fill(path), Fill(body).Replace('|', body.StartsWith('{') ? '|' : '\n'));
     }
 

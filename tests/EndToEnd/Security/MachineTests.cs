@@ -42,7 +42,7 @@ public class MachineTests
             (
                 await Should.ThrowAsync<ServiceProblem>(ines.MakeKeyAsync("SAL-SPIT", new(null), Ct))
             ).Message.ShouldContain("Bring the folder back");
-            (await ines.KeysAsync("BRI-NETTLE", Ct)).Versions[0].Seen.ShouldBeEmpty();
+            (await ines.KeysAsync("BRI-NETTLE", Ct)).Versions[0].Viewed.ShouldBeEmpty();
         }
 
         service.Kill();

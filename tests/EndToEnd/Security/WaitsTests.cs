@@ -136,7 +136,7 @@ public abstract class WaitsTests(DemoService demo)
     /// <summary>A hub with as many branches as make so many records.</summary>
     private static string File(int records)
     {
-        var text = new StringBuilder("vellumkeep: inventory/1\n");
+        var text = new StringBuilder("vellumkeep: keepfile/1\n");
         var branches = (records - 3) / 3;
         text.Append(
             "customers:\n  - {code: WAIT, name: Waits}\nsites:\n  - {code: W-HUB, customer: WAIT, name: Hub, networks: [{prefix: 10.0.0.0/16, name: hub}]}\n"

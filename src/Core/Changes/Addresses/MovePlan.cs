@@ -60,11 +60,11 @@ internal static class MovePlan
     /// <summary>The gateway with the outer address of one uplink moved.</summary>
     private static Gateway WithOuter(Gateway gateway, Uplink uplink, Address now)
     {
-        // The translator shows the address, where there is one in front; the device keeps its own behind it.
-        var moved = uplink.Translator is { } translator
+        // The nat shows the address, where there is one in front; the device keeps its own behind it.
+        var moved = uplink.Nat is { } nat
             ? uplink with
             {
-                Translator = translator with { PublicAddress = now },
+                Nat = nat with { PublicAddress = now },
             }
             : uplink with
             {
@@ -118,7 +118,7 @@ internal static class MovePlan
             t.Then.End(name) is var e
             && e.Gateway.Id != gateway.Id
             && maker.Tunnels.Any(m =>
-                e.Gateway.WayIn?.By.Contains(m.Then.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true
+                e.Gateway.ManagementAccess?.By.Contains(m.Then.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true
             );
         maker.Prepare();
         maker.Safeguard();

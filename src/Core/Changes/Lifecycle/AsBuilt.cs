@@ -37,13 +37,13 @@ internal sealed class AsBuilt
             // What an earlier stage of this very change entered there is no news, also where it was set otherwise.
             if (written.Add(edit.At.Path) && !Node.Same(Edits.Find(form, edit.At.Path), edit.Before))
                 return (null, NoLongerSo(edit));
-            Write(edit, step is null ? null : change.LastTick(step.Key));
+            Write(edit, step is null ? null : change.LastAttempt(step.Key));
         }
 
         WriteOtherwise(edits);
         if (record is Tunnel)
             foreach (var end in Enum.GetValues<EndName>())
-                TickEnd(end, now);
+                WriteProgress(end, now);
         return Read();
     }
 
@@ -54,31 +54,32 @@ internal sealed class AsBuilt
             $"See what moved in the history of {record.Code}; correct it there, or back out."
         );
 
-    private void Write(Edit edit, Tick? tick)
+    private void Write(Edit edit, Attempt? tick)
     {
         form = Edits.Put(form, edit.At.Path, Deviations.After(edit, tick?.Deviation));
         if (edit.End is { } end && tick is not null)
-            form = SeenOn.Look(form, TunnelPaths.Of(end), edit.At.Path, SeenBy(tick));
+            form = ConfirmedOn.Look(form, TunnelPaths.Of(end), edit.At.Path, ConfirmationBy(tick));
     }
 
-    private static Seen SeenBy(Tick tick) => new(SeenHow.Typed, DateOnly.FromDateTime(tick.At.UtcDateTime), tick.By);
+    private static Confirmation ConfirmationBy(Attempt tick) =>
+        new(ConfirmedHow.Typed, DateOnly.FromDateTime(tick.At.UtcDateTime), tick.By);
 
     /// <summary>What somebody set otherwise is what they set, also where the plan had nothing to write.</summary>
     private void WriteOtherwise(ImmutableArray<Edit> edits)
     {
-        foreach (var tick in change.Plan.Steps.Where(change.IsDone).Select(s => change.LastTick(s.Key)!))
+        foreach (var tick in change.Plan.Steps.Where(change.IsDone).Select(s => change.LastAttempt(s.Key)!))
         foreach (var place in tick.Deviation is { } deviation ? Deviations.Unwritten(deviation, edits) : [])
         {
             if (place.RecordId != record.Id)
                 continue;
             form = Edits.Put(form, place.Path, Deviations.Written(place, tick.Deviation!.Set).Node);
             if (TunnelPaths.EndOf(place.Path) is { } end)
-                form = SeenOn.Look(form, TunnelPaths.Of(end), place.Path, SeenBy(tick));
+                form = ConfirmedOn.Look(form, TunnelPaths.Of(end), place.Path, ConfirmationBy(tick));
         }
     }
 
     /// <summary>Work on an end was entered, is active and was saved when its steps say so.</summary>
-    private void TickEnd(EndName end, Inventory now)
+    private void WriteProgress(EndName end, Inventory now)
     {
         var paths = TunnelPaths.Of(end);
         var worked = change.Plan.Steps.Any(s =>
@@ -91,7 +92,7 @@ internal sealed class AsBuilt
             return;
         if (form.Text("state") == "retired")
         {
-            form = Edits.Put(form, paths.Ticks, null);
+            form = Edits.Put(form, paths.Progress, null);
             return;
         }
 
@@ -100,9 +101,9 @@ internal sealed class AsBuilt
             s.Kind == StepKind.SaveAfter && s.Gateway == gateway && change.IsDone(s)
         );
         var day = Scalars.Write(DateOnly.FromDateTime(at.UtcDateTime));
-        form = Edits.Put(form, paths.Ticks.Key("entered"), day);
-        form = Edits.Put(form, paths.Ticks.Key("active"), day);
-        form = Edits.Put(form, paths.Ticks.Key("saved"), saved ? new TextNode(day) : null);
+        form = Edits.Put(form, paths.Progress.Key("entered"), day);
+        form = Edits.Put(form, paths.Progress.Key("active"), day);
+        form = Edits.Put(form, paths.Progress.Key("saved"), saved ? new TextNode(day) : null);
     }
 
     private (IRecord?, Refused?) Read()
@@ -125,15 +126,15 @@ internal sealed class AsBuilt
 }
 
 /// <summary>That somebody who entered a value looked at it.</summary>
-internal static class SeenOn
+internal static class ConfirmedOn
 {
     /// <summary>
     /// Marks what an edit wrote into as seen by who did the step: the step has them look at the whole list.
     /// </summary>
-    public static MapNode Look(MapNode form, EndPaths end, FieldPath path, Seen seen)
+    public static MapNode Look(MapNode form, EndPaths end, FieldPath path, Confirmation seen)
     {
         if (path.IsWithin(end.Subnets))
-            return Edits.Put(form, end.SubnetsSeen, seen.ToString());
+            return Edits.Put(form, end.SubnetsConfirmed, seen.ToString());
         // A setting is seen for itself, and all of them when the end had none before.
         if (path.Equals(end.Settings))
             return Edits.Find(form, path) is MapNode all
@@ -148,17 +149,17 @@ internal static class SeenOn
             end.IdentityExpected,
             end.TunnelAddress,
             end.Rules,
-            end.NoTranslation,
+            end.NoNat,
             end.Routes,
         ];
         return recorded.FirstOrDefault(path.IsWithin) is { } at ? Mark(form, at, seen) : form;
     }
 
-    private static MapNode Mark(MapNode form, FieldPath at, Seen seen)
+    private static MapNode Mark(MapNode form, FieldPath at, Confirmation seen)
     {
         if (Edits.Find(form, at) is not { } written)
             return form;
         var value = written is MapNode map ? map.Find("is") ?? map.Find("temporary") ?? written : written;
-        return Edits.Put(form, at, new MapWriter().Always("is", value).Add("seen", seen.ToString()).Done());
+        return Edits.Put(form, at, new MapWriter().Always("is", value).Add("confirmed", seen.ToString()).Done());
     }
 }

@@ -59,10 +59,10 @@ public enum Guard
     NothingBlocks,
 
     /// <summary>Every value that the plan rests on still stands (PLAN-07).</summary>
-    NothingMoved,
+    NothingChanged,
 
     /// <summary>A value that the plan rests on has moved.</summary>
-    SomethingMoved,
+    SomethingChanged,
 
     /// <summary>Every step was done or skipped.</summary>
     StepsSettled,
@@ -127,7 +127,7 @@ public static class ChangeActs
             Role.Engineer,
             [ChangeState.Draft],
             ChangeState.InReview,
-            Guard.NothingMoved,
+            Guard.NothingChanged,
             Guard.NothingBlocks
         ),
         Rule(
@@ -138,7 +138,7 @@ public static class ChangeActs
             [ChangeState.InReview],
             ChangeState.Approved,
             Guard.NotTheAuthor,
-            Guard.NothingMoved,
+            Guard.NothingChanged,
             Guard.NothingBlocks
         ),
         Rule(ChangeAct.Return, "return", "returned", Role.Reviewer, [ChangeState.InReview], ChangeState.Draft),
@@ -149,7 +149,7 @@ public static class ChangeActs
             Role.Engineer,
             [ChangeState.Approved],
             ChangeState.UnderWay,
-            Guard.NothingMoved
+            Guard.NothingChanged
         ),
         Rule(ChangeAct.Step, "step", "worked on", Role.Engineer, [ChangeState.UnderWay], null),
         Rule(
@@ -162,7 +162,7 @@ public static class ChangeActs
             Guard.StepsSettled
         ),
         Rule(ChangeAct.BackOut, "back-out", "backed out", Role.Engineer, [ChangeState.UnderWay], ChangeState.BackedOut),
-        Rule(ChangeAct.Recompute, "recompute", "recomputed", Role.Engineer, BeforeWork, null, Guard.SomethingMoved),
+        Rule(ChangeAct.Recompute, "recompute", "recomputed", Role.Engineer, BeforeWork, null, Guard.SomethingChanged),
         Rule(ChangeAct.Window, "window", "given a window", Role.Engineer, Open, null),
         Rule(ChangeAct.Fill, "fill", "filled in", Role.Engineer, Open, null, Guard.SomethingPending),
         Rule(
@@ -184,7 +184,7 @@ public static class ChangeActs
             ChangeState.UnderWay,
             Guard.WasAsked,
             Guard.NotTheAuthor,
-            Guard.NothingMoved,
+            Guard.NothingChanged,
             Guard.NothingBlocks,
             Guard.MayBegin
         ),

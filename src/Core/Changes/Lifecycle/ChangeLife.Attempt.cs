@@ -37,7 +37,7 @@ public static partial class ChangeLife
                 return No(
                     null,
                     $"A deviation on step {number} of {c.Code} needs the step done.",
-                    $"Tick it done with the value that was set."
+                    $"Attempt it done with the value that was set."
                 );
             var (bound, refused) = Deviations.Bind(c, step, deviation);
             if (refused is not null)
@@ -47,8 +47,8 @@ public static partial class ChangeLife
 
         if (outcome == Outcome.Done && (Waits(c, step) ?? Needs(c, step)) is { } first)
             return first;
-        var tick = new Tick(stepKey, outcome, by, at, Trimmed(remark), deviation, Trimmed(proof), file);
-        return Yes(c with { Ticks = c.Ticks.Add(tick) });
+        var tick = new Attempt(stepKey, outcome, by, at, Trimmed(remark), deviation, Trimmed(proof), file);
+        return Yes(c with { Attempts = c.Attempts.Add(tick) });
     }
 
     /// <summary>A step that enters a value waits until it is known.</summary>
@@ -65,7 +65,7 @@ public static partial class ChangeLife
     }
 
     private static Next<Change>? Needs(Change c, Step step) =>
-        step.Needs.FirstOrDefault(n => c.LastTick(n) is not { Outcome: not Outcome.Failed }) is { } need
+        step.Needs.FirstOrDefault(n => c.LastAttempt(n) is not { Outcome: not Outcome.Failed }) is { } need
             ? No(
                 null,
                 $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} needs step {c.Plan.NumberOf(need)} first.",

@@ -18,7 +18,7 @@ public static partial class ChangeLife
         var built = ImmutableArray.CreateBuilder<IRecord>();
         var places = c
             .Plan.Edits.Select(e => e.At)
-            .Concat(c.Ticks.SelectMany(t => t.Deviation?.At ?? []))
+            .Concat(c.Attempts.SelectMany(t => t.Deviation?.At ?? []))
             .Select(p => (p.RecordId, p.Kind))
             .Distinct();
         foreach (var (id, kind) in places)

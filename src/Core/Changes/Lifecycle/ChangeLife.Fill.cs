@@ -26,9 +26,9 @@ public static partial class ChangeLife
             c with
             {
                 Plan = plan with { Steps = WithWorked(c, plan) },
-                Ticks = asked is null
-                    ? c.Ticks
-                    : c.Ticks.Add(new(asked.Key, Outcome.Done, by, at, $"filled in: {value}", null)),
+                Attempts = asked is null
+                    ? c.Attempts
+                    : c.Attempts.Add(new(asked.Key, Outcome.Done, by, at, $"filled in: {value}", null)),
             }
         );
     }
@@ -36,7 +36,7 @@ public static partial class ChangeLife
     /// <summary>The steps of the new plan, with what was worked as it was said then.</summary>
     private static ImmutableArray<Step> WithWorked(Change c, Plan plan)
     {
-        var worked = c.Plan.Steps.Where(s => c.LastTick(s.Key) is not null).ToDictionary(s => s.Key);
+        var worked = c.Plan.Steps.Where(s => c.LastAttempt(s.Key) is not null).ToDictionary(s => s.Key);
         var steps = plan
             .Steps.Select(s =>
                 worked.TryGetValue(s.Key, out var then)

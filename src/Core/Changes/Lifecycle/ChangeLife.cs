@@ -49,7 +49,7 @@ public static partial class ChangeLife
         Stop(ChangeAct.Begin, c, by, moved) ?? Go(ChangeAct.Begin, c, by, at, null);
 
     /// <summary>
-    /// Takes up a plan that was computed anew. Ticks stay; approval does not, and the change goes back to review when
+    /// Takes up a plan that was computed anew. Progress stay; approval does not, and the change goes back to review when
     /// it had been there.
     /// </summary>
     public static Next<Change> Recompute(
@@ -112,7 +112,7 @@ public static partial class ChangeLife
     }
 
     /// <summary>Which of the values that approval rests on no longer stand.</summary>
-    public static ImmutableArray<RestsOn> Moved(Change c, Inventory now) =>
+    public static ImmutableArray<RestsOn> Changed(Change c, Inventory now) =>
         [
             .. c.Plan.RestsOn.Where(r =>
                 FormOf(r.At, now) is not { } form || !Node.Same(Edits.Find(form, r.At.Path), r.Value)
@@ -142,7 +142,7 @@ public static partial class ChangeLife
         c with
         {
             State = to,
-            Passages = c.Passages.Add(new(to, by, at, remark)),
+            StatusHistory = c.StatusHistory.Add(new(to, by, at, remark)),
             UrgentAsked = null,
         };
 

@@ -119,13 +119,13 @@ internal static class Deviations
             return One("tunnel address", TunnelAddress.Parse(set));
         if (path.Equals(at.SubnetsFrom(own: true)) || path.Equals(at.SubnetsFrom(own: false)))
             return (new TextNode(set.Trim()), null);
-        FieldPath[] lists = [at.OwnSubnets, at.PeerSubnets, at.Announces, at.Accepts];
+        FieldPath[] lists = [at.LocalSubnets, at.RemoteSubnets, at.Announces, at.Accepts];
         if (lists.Any(path.Equals))
             return Prefixes(set);
         FieldPath[] pairs = [at.SubnetPairs];
         if (pairs.Any(p => path.IsWithin(p) && path.Steps.Length == p.Steps.Length + 1))
             return Pair(set);
-        FieldPath[] holders = [.. lists, at.SubnetPairs, at.Rules, at.NoTranslation, at.Routes];
+        FieldPath[] holders = [.. lists, at.SubnetPairs, at.Rules, at.NoNat, at.Routes];
         return holders.Any(h => path.IsWithin(h) && !path.Equals(h)) ? One("prefix", Prefix.Parse(set)) : NotOne(path);
     }
 
@@ -151,7 +151,7 @@ internal static class Deviations
         foreach (var side in sides)
             if (Prefix.Parse(side) is { Ok: false } bad)
                 return (null, new("pair", 1, bad.Wrong!, bad.Right!));
-        return (WrittenTunnel.Write(new OwnPeer(Prefix.Parse(sides[0]).Value, Prefix.Parse(sides[1]).Value)), null);
+        return (WrittenTunnel.Write(new LocalRemote(Prefix.Parse(sides[0]).Value, Prefix.Parse(sides[1]).Value)), null);
     }
 
     private static (Node?, Problem?) OfSetting(Setting setting, string set)

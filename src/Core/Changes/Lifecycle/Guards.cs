@@ -11,8 +11,8 @@ public sealed record Stopped(string Short, Refused Why);
 /// <summary>What a guard looks at.</summary>
 /// <param name="Change">The change.</param>
 /// <param name="By">The sign-in name of whoever acts.</param>
-/// <param name="Moved">The values that the plan rests on and that no longer stand.</param>
-public sealed record Asking(Change Change, string By, IReadOnlyList<RestsOn> Moved);
+/// <param name="Changed">The values that the plan rests on and that no longer stand.</param>
+public sealed record Asking(Change Change, string By, IReadOnlyList<RestsOn> Changed);
 
 /// <summary>What each guard asks for, and how it says that it does not hold.</summary>
 internal static class Guards
@@ -23,8 +23,8 @@ internal static class Guards
         {
             Guard.NotTheAuthor => NotTheAuthor(asking),
             Guard.NothingBlocks => NothingBlocks(asking.Change),
-            Guard.NothingMoved => NothingMoved(asking),
-            Guard.SomethingMoved => SomethingMoved(asking),
+            Guard.NothingChanged => NothingChanged(asking),
+            Guard.SomethingChanged => SomethingChanged(asking),
             Guard.StepsSettled => StepsSettled(asking.Change),
             Guard.SomethingPending => SomethingPending(asking.Change),
             Guard.MayBegin => MayBegin(asking.Change),
@@ -56,18 +56,18 @@ internal static class Guards
                 $"{f.Finding.Do}"
             );
 
-    private static Stopped? NothingMoved(Asking asking) =>
-        asking.Moved.Count == 0
+    private static Stopped? NothingChanged(Asking asking) =>
+        asking.Changed.Count == 0
             ? null
             : Stop(
                 "what it rests on has moved: recompute it",
                 "PLAN-07",
-                $"What {asking.Change.Code} rests on has moved: {Say.And(asking.Moved.Take(4).Select(m => m.At.Path.ToString())):w}.",
+                $"What {asking.Change.Code} rests on has moved: {Say.And(asking.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
                 $"Recompute it; it goes back to review."
             );
 
-    private static Stopped? SomethingMoved(Asking asking) =>
-        asking.Moved.Count > 0
+    private static Stopped? SomethingChanged(Asking asking) =>
+        asking.Changed.Count > 0
             ? null
             : Stop(
                 "nothing has moved",
@@ -79,7 +79,7 @@ internal static class Guards
     private static Stopped? StepsSettled(Change c)
     {
         var open = c.Plan.Steps.Where(s => !c.IsSettled(s)).ToArray();
-        string Said(Step step) => $"{c.Plan.NumberOf(step.Key)}{(c.LastTick(step.Key) is null ? "" : " (failed)")}";
+        string Said(Step step) => $"{c.Plan.NumberOf(step.Key)}{(c.LastAttempt(step.Key) is null ? "" : " (failed)")}";
         return open.Length == 0
             ? null
             : Stop(

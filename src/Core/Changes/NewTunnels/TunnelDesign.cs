@@ -1,6 +1,6 @@
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Changes.Planning;
 using Vellumkeep.Core.Changes.Strengthening;
-using Vellumkeep.Core.Sums;
 
 namespace Vellumkeep.Core.Changes.NewTunnels;
 
@@ -141,14 +141,14 @@ public static class TunnelDesign
     /// <summary>The tunnels of a gateway that already send there.</summary>
     private static IEnumerable<Refusal> Taken(Inventory inventory, Gateway gateway, EndName end, Prefix remote) =>
         from use in inventory.On(gateway.Id)
-        where use.Tunnel.End(use.End).Inside == "main" && use.Tunnel.State != TunnelState.Planned
+        where use.Tunnel.End(use.End).ProtectedVrf == "main" && use.Tunnel.State != TunnelState.Planned
         from taken in use.Tunnel.Agreed.Pairs.Select(p => p.On(use.End.Other())).Distinct()
         where taken.Overlaps(remote)
         select new Refusal(
             "ADR-03",
             "pairs",
             $"{remote} overlaps {Argument.Of(use.Tunnel, taken)} of {use.Tunnel}, which {gateway.Code} at {end} already sends there.",
-            $"Another prefix, or another routing instance on {gateway.Code}."
+            $"Another prefix, or another VRF on {gateway.Code}."
         );
 
     private static TunnelForm FormOf(Platform a, Platform b)
@@ -182,7 +182,7 @@ public static class TunnelDesign
     private static SettingSet Starting(bool always) =>
         SettingSet.Empty.WithKnown(
             Settings.Start,
-            new Word<Start>(always ? Start.Always : Start.OnlyAnswer, WordsOf.Starts)
+            new Word<Start>(always ? Start.Always : Start.RespondsOnly, WordsOf.Starts)
         );
 
     /// <summary>The first free /30 of the pool of either gateway.</summary>
@@ -218,7 +218,7 @@ public static class TunnelDesign
             var uplink = gateway.Uplinks.FirstOrDefault(u => idea.Uplinks.IsEmpty || idea.Uplinks.Contains(u.Label));
             var moves =
                 uplink is not null
-                && (uplink.Address.Value?.IsDynamic == true || uplink.Translator is { PublicAddress: null });
+                && (uplink.Address.Value?.IsDynamic == true || uplink.Nat is { PublicAddress: null });
             return new(
                 gateway,
                 inventory.Get<Site>(gateway.SiteId),

@@ -58,7 +58,7 @@ internal sealed class Carriers
             (at.Anchors, Work.Key),
             (at.Subnets, Work.Selectors),
             (at.Rules, Work.Rules),
-            (at.NoTranslation, Work.NoTranslation),
+            (at.NoNat, Work.NoNat),
             (at.Routes, Work.Routes),
             (at.TunnelAddress, Work.Interface),
             (at.Routing, Work.Routing),

@@ -11,8 +11,8 @@ public sealed record Entered(Entry? Before, Entry After)
 
 /// <summary>What is entered on an end that was not, or not so; and what is taken out.</summary>
 /// <param name="Enter">What is entered or altered, in the order of the entries after.</param>
-/// <param name="TakeOut">What is taken out, in the order of the work.</param>
-public sealed record EndDifference(ImmutableArray<Entered> Enter, ImmutableArray<Entry> TakeOut)
+/// <param name="Remove">What is taken out, in the order of the work.</param>
+public sealed record EndDifference(ImmutableArray<Entered> Enter, ImmutableArray<Entry> Remove)
 {
     /// <summary>Nothing differs.</summary>
     public static readonly EndDifference None = new([], []);
@@ -33,5 +33,5 @@ public sealed record EndDifference(ImmutableArray<Entered> Enter, ImmutableArray
     }
 
     /// <summary>Whether there is nothing to do.</summary>
-    public bool IsEmpty => Enter.IsEmpty && TakeOut.IsEmpty;
+    public bool IsEmpty => Enter.IsEmpty && Remove.IsEmpty;
 }

@@ -26,8 +26,8 @@ public sealed record Entry(Work Work, string Key, string Label, string Text)
     /// <summary>Of a firewall rule: which.</summary>
     public Rule? Rule { get; init; }
 
-    /// <summary>Of a no-translation rule, or of a pair of selectors: which.</summary>
-    public OwnPeer? Pair { get; init; }
+    /// <summary>Of a no-NAT rule, or of a pair of selectors: which.</summary>
+    public LocalRemote? Pair { get; init; }
 
     /// <summary>Of a route: which.</summary>
     public Route? Route { get; init; }
@@ -75,7 +75,7 @@ public static class Entries
             .. Settings.All.Select(s => OfSetting(end, s)).OfType<Entry>(),
             .. Selectors(end),
             .. Rules(end),
-            .. NoTranslation(end),
+            .. NoNat(end),
             .. Routes(end),
             .. Interface(end),
             .. Routing(end),
@@ -88,11 +88,11 @@ public static class Entries
     private static IEnumerable<Entry> Peer(EndView end)
     {
         var paths = Paths(end);
-        if (end.PeerAddress is { } peer && (peer.Known || peer.Pending is not null))
-            yield return new(Work.Peer, "peer", "peer address", peer.Value?.ToString() ?? "pending")
+        if (end.PeerAddress is { } remote && (remote.Known || remote.Pending is not null))
+            yield return new(Work.Peer, "peer", "peer address", remote.Value?.ToString() ?? "pending")
             {
                 At = At(end, paths.PeerAddress),
-                Pending = peer.Known ? null : PendingPeer(end),
+                Pending = remote.Known ? null : PendingPeer(end),
             };
         // What the platform does by itself is not entered.
         if (end.IdentitySent is { Known: true, Source: not Source.Default } sent)
@@ -112,12 +112,12 @@ public static class Entries
     private static PendingAt PendingPeer(EndView end)
     {
         var other = end.Other;
-        if (end.End.PeerAddress is { Value: null } own)
+        if (end.End.PeerAddress is { Value: null } local)
             return new(
                 At(end, Paths(end).PeerAddress),
                 $"peer address at {end.Name}",
-                own.Pending?.WhoKnows,
-                own.Pending?.By
+                local.Pending?.WhoKnows,
+                local.Pending?.By
             );
         var uplink = other.Uplinks.First();
         return new(
@@ -154,7 +154,7 @@ public static class Entries
                 Work.Key,
                 "certificate",
                 "certificate",
-                $"{List(certificate.Names)}, issued by {certificate.Issuer}"
+                $"{List(certificate.Names)}, issued by {certificate.Ca}"
             )
             {
                 At = At(end, paths.Certificate),
@@ -204,13 +204,13 @@ public static class Entries
             return pairs.Select(p => SelectorPair(end, p, recorded: true));
         if (end.End.Subnets is null && end.Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.One)
             return Wanted(end).Select(p => SelectorPair(end, p, recorded: false));
-        return new[] { SelectorList(end, own: true), SelectorList(end, own: false) }.OfType<Entry>();
+        return new[] { SelectorList(end, local: true), SelectorList(end, local: false) }.OfType<Entry>();
     }
 
-    private static Entry SelectorPair(EndView end, OwnPeer pair, bool recorded)
+    private static Entry SelectorPair(EndView end, LocalRemote pair, bool recorded)
     {
         var path = Paths(end).SubnetPair(pair);
-        return new(Work.Selectors, $"pair {pair.Own} - {pair.Peer}", "own, peer", $"{pair.Own}, {pair.Peer}")
+        return new(Work.Selectors, $"pair {pair.Local} - {pair.Remote}", "own, peer", $"{pair.Local}, {pair.Remote}")
         {
             At = recorded ? At(end, path) : null,
             Parts = recorded ? Sides(end, path, pair) : [],
@@ -218,24 +218,24 @@ public static class Entries
         };
     }
 
-    private static Entry? SelectorList(EndView end, bool own)
+    private static Entry? SelectorList(EndView end, bool local)
     {
-        var resolved = own ? end.OwnSubnets : end.PeerSubnets;
+        var resolved = local ? end.LocalSubnets : end.RemoteSubnets;
         if (!resolved.Known)
             return null;
         var subnets = end.End.Subnets;
-        var held = own ? subnets?.OwnFrom : subnets?.PeerFrom;
-        var written = (own ? subnets?.Own : subnets?.Peer) is not null;
-        var list = own ? Paths(end).OwnSubnets : Paths(end).PeerSubnets;
+        var held = local ? subnets?.LocalFrom : subnets?.RemoteFrom;
+        var written = (local ? subnets?.Local : subnets?.Remote) is not null;
+        var list = local ? Paths(end).LocalSubnets : Paths(end).RemoteSubnets;
         Place? at =
-            held is not null ? Place.On(end.Gateway, GatewayPaths.HeldPart(held).Key("members"))
+            held is not null ? Place.On(end.Gateway, GatewayPaths.SharedEntry(held).Key("members"))
             : written ? At(end, list)
             : null;
         var prefixes = resolved.Value!.Items;
         return new(
             Work.Selectors,
-            own ? "own" : "theirs",
-            own ? "own subnets" : "peer subnets",
+            local ? "local" : "remote",
+            local ? "own subnets" : "peer subnets",
             held is null ? List(prefixes) : $"the list {held}: {List(prefixes)}"
         )
         {
@@ -245,12 +245,12 @@ public static class Entries
         };
     }
 
-    private static OwnPeer[] Wanted(EndView end) =>
-        [.. end.Tunnel.Tunnel.Agreed.Pairs.Select(p => new OwnPeer(p.On(end.Name), p.On(end.Name.Other())))];
+    private static LocalRemote[] Wanted(EndView end) =>
+        [.. end.Tunnel.Tunnel.Agreed.Pairs.Select(p => new LocalRemote(p.On(end.Name), p.On(end.Name.Other())))];
 
     /// <summary>The own and the peer side of what stands at a place.</summary>
-    private static ImmutableArray<ValuePart> Sides(EndView end, FieldPath path, OwnPeer pair) =>
-        [new(pair.Own.ToString(), At(end, path.Key("own"))), new(pair.Peer.ToString(), At(end, path.Key("peer")))];
+    private static ImmutableArray<ValuePart> Sides(EndView end, FieldPath path, LocalRemote pair) =>
+        [new(pair.Local.ToString(), At(end, path.Key("local"))), new(pair.Remote.ToString(), At(end, path.Key("remote")))];
 
     /// <summary>The prefixes of the list that stands at a place.</summary>
     private static ImmutableArray<ValuePart> Items(Place? at, IEnumerable<Prefix> prefixes) =>
@@ -262,48 +262,48 @@ public static class Entries
     private static IEnumerable<Entry> Rules(EndView end)
     {
         var recorded = end.End.Rules?.Value?.Items;
-        IEnumerable<Rule> byHand =
-            end.Platform.MadeByHand("rules") == true ? Wanted(end).SelectMany(Transforming.BothWays) : [];
-        IEnumerable<Rule> rules = recorded is { } said ? said : byHand;
+        IEnumerable<Rule> manual =
+            end.Platform.IsManual("rules") == true ? Wanted(end).SelectMany(Transforming.BothWays) : [];
+        IEnumerable<Rule> rules = recorded is { } said ? said : manual;
         foreach (var rule in rules)
             yield return new(
                 Work.Rules,
-                $"rule {Rule.Ways.Of(rule.Way)} {rule.Own} - {rule.Peer}",
+                $"rule {Rule.Ways.Of(rule.Way)} {rule.Local} - {rule.Remote}",
                 rule.Way switch
                 {
-                    RuleWay.In => "let in",
-                    RuleWay.Out => "let out",
+                    RuleDirection.In => "let in",
+                    RuleDirection.Out => "let out",
                     _ => "let both ways",
                 },
                 rule.Way switch
                 {
-                    RuleWay.In => $"from {rule.Peer} to {rule.Own}, any service",
-                    RuleWay.Out => $"from {rule.Own} to {rule.Peer}, any service",
-                    _ => $"between {rule.Own} and {rule.Peer}, any service",
+                    RuleDirection.In => $"from {rule.Remote} to {rule.Local}, any service",
+                    RuleDirection.Out => $"from {rule.Local} to {rule.Remote}, any service",
+                    _ => $"between {rule.Local} and {rule.Remote}, any service",
                 }
             )
             {
                 Item = recorded is null ? null : At(end, Paths(end).Rule(rule)),
-                Parts = recorded is null ? [] : Sides(end, Paths(end).Rule(rule), new(rule.Own, rule.Peer)),
+                Parts = recorded is null ? [] : Sides(end, Paths(end).Rule(rule), new(rule.Local, rule.Remote)),
                 Rule = rule,
             };
     }
 
-    private static IEnumerable<Entry> NoTranslation(EndView end)
+    private static IEnumerable<Entry> NoNat(EndView end)
     {
-        var recorded = end.End.NoTranslation?.Value?.Items;
-        IEnumerable<OwnPeer> byHand = end.Platform.MadeByHand("no-translation") == true ? Wanted(end) : [];
-        IEnumerable<OwnPeer> plain = recorded is { } said ? said : byHand;
+        var recorded = end.End.NoNat?.Value?.Items;
+        IEnumerable<LocalRemote> manual = end.Platform.IsManual("no-NAT") == true ? Wanted(end) : [];
+        IEnumerable<LocalRemote> plain = recorded is { } said ? said : manual;
         foreach (var pair in plain)
             yield return new(
-                Work.NoTranslation,
-                $"untranslated {pair.Own} - {pair.Peer}",
+                Work.NoNat,
+                $"untranslated {pair.Local} - {pair.Remote}",
                 "leave untranslated",
-                $"{pair.Own} to {pair.Peer}"
+                $"{pair.Local} to {pair.Remote}"
             )
             {
-                Item = recorded is null ? null : At(end, Paths(end).Untranslated(pair)),
-                Parts = recorded is null ? [] : Sides(end, Paths(end).Untranslated(pair), pair),
+                Item = recorded is null ? null : At(end, Paths(end).NoNatRule(pair)),
+                Parts = recorded is null ? [] : Sides(end, Paths(end).NoNatRule(pair), pair),
                 Pair = pair,
             };
     }
@@ -311,7 +311,7 @@ public static class Entries
     private static IEnumerable<Entry> Routes(EndView end)
     {
         var recorded = end.End.Routes?.Value?.Items;
-        IEnumerable<Route> routes = recorded is { } said ? said : RoutesByHand(end);
+        IEnumerable<Route> routes = recorded is { } said ? said : ManualRoutes(end);
         foreach (var route in routes)
         {
             var to = route.To.ToString();
@@ -327,15 +327,15 @@ public static class Entries
         }
     }
 
-    private static IEnumerable<Route> RoutesByHand(EndView end)
+    private static IEnumerable<Route> ManualRoutes(EndView end)
     {
         if (end.Tunnel.Tunnel.Form != TunnelForm.RouteBased)
             return [];
         // Who learns its routes from a neighbour gets none by hand beside them.
-        var route = end.Platform.MadeByHand("route") == true && end.End.Routing is null;
-        var discard = end.Platform.MadeByHand("discard route") == true;
+        var route = end.Platform.IsManual("route") == true && end.End.Routing is null;
+        var discard = end.Platform.IsManual("discard route") == true;
         return Wanted(end)
-            .Select(p => p.Peer)
+            .Select(p => p.Remote)
             .Distinct()
             .SelectMany(to => new[] { new Route(to, Discard: false), new Route(to, Discard: true) })
             .Where(r => r.Discard ? discard : route);
@@ -376,7 +376,7 @@ public static class Entries
             Work.Routing,
             "routing",
             routing.Protocol,
-            $"own {routing.Own ?? "not said"}, neighbour {routing.PeerAddress?.ToString() ?? "not said"} in {routing.Peer ?? "not said"}"
+            $"local AS {routing.LocalAs ?? "unknown"}, neighbour {routing.PeerAddress?.ToString() ?? "unknown"}, remote AS {routing.RemoteAs ?? "unknown"}"
         )
         {
             At = At(end, paths.Routing),

@@ -14,8 +14,8 @@ internal sealed record Judged(
 {
     public static Judged Of(Inventory before, Inventory after, IReadOnlyList<Moving> tunnels, CancellationToken ct)
     {
-        var own = tunnels.Select(t => t.Was.Tunnel.Id).ToHashSet();
-        var others = Neighbours(before, tunnels, own);
+        var local = tunnels.Select(t => t.Was.Tunnel.Id).ToHashSet();
+        var others = Neighbours(before, tunnels, local);
         var today = tunnels[0].Was.Today;
 
         (ImmutableArray<FindingOn> Findings, ImmutableArray<VerdictPart> Verdict) Look(Inventory inventory, string id)
@@ -25,14 +25,15 @@ internal sealed record Judged(
             return (
                 [
                     .. found
-                        .Where(f => own.Contains(id) || f.Severity <= Severity.Degrades)
+                        .Where(f => local.Contains(id) || f.Severity <= Severity.Degrades)
                         .Select(f => new FindingOn(id, about.View.Tunnel.Code, f)),
                 ],
-                own.Contains(id) ? Verdict.Of(about, found) : []
+                local.Contains(id) ? Verdict.Of(about, found) : []
             );
         }
 
-        var looked = own.Concat(others)
+        var looked = local
+            .Concat(others)
             .AsParallel()
             .AsOrdered()
             .WithCancellation(ct)
@@ -54,10 +55,10 @@ internal sealed record Judged(
                     .Select(f => f with { Was = grave.TryGetValue(About(f), out var before) ? before : null }),
             ],
             [.. was.Where(f => Counts(f) && !has.Contains(About(f)))],
-            [.. then.Where(f => had.Contains(Same(f)) && own.Contains(f.TunnelId))],
+            [.. then.Where(f => had.Contains(Same(f)) && local.Contains(f.TunnelId))],
             [
                 .. looked
-                    .Where(l => own.Contains(l.Id))
+                    .Where(l => local.Contains(l.Id))
                     .Select(l => new Rehearsed(l.Id, before.Get<Tunnel>(l.Id).Code, l.Was.Verdict, l.Then.Verdict)),
             ]
         );
@@ -65,30 +66,30 @@ internal sealed record Judged(
 
     /// <summary>
     /// The tunnels of the same gateways that can notice: what they send or are found by meets, before or after, what
-    /// these have there, or they use one of the same held parts.
+    /// these have there, or they use one of the same shared entries.
     /// </summary>
-    private static string[] Neighbours(Inventory before, IReadOnlyList<Moving> tunnels, HashSet<string> own)
+    private static string[] Neighbours(Inventory before, IReadOnlyList<Moving> tunnels, HashSet<string> local)
     {
         var found = new HashSet<string>();
         foreach (var (end, far) in tunnels.SelectMany(t => t.Was.Ends.Concat(t.Then.Ends)).Select(e => (e, e.Other)))
         {
             var remotes = end.Tunnel.Tunnel.Agreed.Pairs.Select(p => p.On(far.Name)).Distinct().ToArray();
-            var peer = end.PeerAddress.Value;
-            string?[] held = [end.End.Subnets?.OwnFrom, end.End.Subnets?.PeerFrom, end.End.ProposalsFrom];
-            foreach (var (other, at) in before.On(end.Gateway.Id).Where(o => !own.Contains(o.Tunnel.Id)))
+            var remote = end.PeerAddress.Value;
+            string?[] held = [end.End.Subnets?.LocalFrom, end.End.Subnets?.RemoteFrom, end.End.ProposalsFrom];
+            foreach (var (other, at) in before.On(end.Gateway.Id).Where(o => !local.Contains(o.Tunnel.Id)))
             {
                 var theirs = other.End(at);
                 if (
                     other.Agreed.Pairs.Any(p => remotes.Any(r => r.Overlaps(p.On(at.Other()))))
                     || (
-                        peer is not null
+                        remote is not null
                         && (
-                            theirs.PeerAddress?.Value == peer
+                            theirs.PeerAddress?.Value == remote
                             || (
                                 theirs.PeerAddress is null
                                 && before
                                     .Find<Gateway>(other.End(at.Other()).GatewayId)
-                                    ?.Uplinks.Any(u => u.Outer is { } o && o == peer.Address) == true
+                                    ?.Uplinks.Any(u => u.Outer is { } o && o == remote.Address) == true
                             )
                         )
                     )
@@ -98,7 +99,11 @@ internal sealed record Judged(
                     )
                     || held.Any(h =>
                         h is not null
-                        && (h == theirs.Subnets?.OwnFrom || h == theirs.Subnets?.PeerFrom || h == theirs.ProposalsFrom)
+                        && (
+                            h == theirs.Subnets?.LocalFrom
+                            || h == theirs.Subnets?.RemoteFrom
+                            || h == theirs.ProposalsFrom
+                        )
                     )
                 )
                     found.Add(other.Id);

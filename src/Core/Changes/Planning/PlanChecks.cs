@@ -32,7 +32,7 @@ public static class PlanChecks
             Blocking,
             Pending,
             NoWayBack,
-            Moved,
+            Changed,
             Touching,
             CutOff,
             Together,
@@ -45,7 +45,7 @@ public static class PlanChecks
         Change Change,
         Inventory Now,
         IReadOnlyList<Change> Others,
-        IReadOnlyList<RestsOn> Moved,
+        IReadOnlyList<RestsOn> Changed,
         Customer? House
     )
     {
@@ -162,15 +162,15 @@ public static class PlanChecks
 
     private static bool AltersSomething(Step step) =>
         step.Part is Part.Build or Part.Switch
-        && (step.Enter.Length > 0 || step.TakeOut.Length > 0 || step.Stops is not null);
+        && (step.Enter.Length > 0 || step.Remove.Length > 0 || step.Stops is not null);
 
-    private static IEnumerable<PlanFinding> Moved(Checked about)
+    private static IEnumerable<PlanFinding> Changed(Checked about)
     {
-        if (about.Moved.Count > 0)
+        if (about.Changed.Count > 0)
             yield return new(
                 "PLAN-07",
                 Severity.Blocks,
-                $"What it rests on has moved: {Say.And(about.Moved.Take(4).Select(m => m.At.Path.ToString())):w}.",
+                $"What it rests on has moved: {Say.And(about.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
                 $"Recompute it; it goes back to review."
             );
     }
@@ -188,7 +188,7 @@ public static class PlanChecks
     {
         foreach (var gateway in about.Gateways.Select(about.Now.Find<Gateway>).OfType<Gateway>())
         {
-            if (gateway.WayIn is not { OtherWay: null } way)
+            if (gateway.ManagementAccess is not { OutOfBand: null } way)
                 continue;
             var through = about.Tunnels.FirstOrDefault(t =>
                 way.By.Contains(t.Code, StringComparison.OrdinalIgnoreCase)
@@ -205,7 +205,7 @@ public static class PlanChecks
 
     private static bool Interrupts(Step step, Tunnel tunnel) =>
         step.Part is Part.Build or Part.Switch
-        && (step.Stops is not null || step.TakeOut.Length > 0)
+        && (step.Stops is not null || step.Remove.Length > 0)
         && (step.TunnelId is null || step.TunnelId == tunnel.Id);
 
     private static IEnumerable<PlanFinding> Together(Checked about) =>
@@ -233,19 +233,19 @@ public static class PlanChecks
     private static IEnumerable<(int Step, ImmutableArray<string> Altered)> AlteredTogether(Change c)
     {
         var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
-        for (var i = 0; i < c.Ticks.Length; i++)
+        for (var i = 0; i < c.Attempts.Length; i++)
         {
-            var failed = c.Ticks[i];
-            var next = c.Ticks.ToList().FindIndex(i + 1, t => t.StepKey == failed.StepKey);
+            var failed = c.Attempts[i];
+            var next = c.Attempts.ToList().FindIndex(i + 1, t => t.StepKey == failed.StepKey);
             if (failed.Outcome != Outcome.Failed || next < 0 || !numbers.TryGetValue(failed.StepKey, out var number))
                 continue;
             // An alteration is a value set otherwise, or a step worked over again.
             var altered = c
-                .Ticks.Skip(i + 1)
+                .Attempts.Skip(i + 1)
                 .Take(next - i)
                 .Where(t =>
                     t.Deviation is not null
-                    || (t.StepKey != failed.StepKey && c.Ticks.Take(i).Any(b => b.StepKey == t.StepKey))
+                    || (t.StepKey != failed.StepKey && c.Attempts.Take(i).Any(b => b.StepKey == t.StepKey))
                 )
                 .Select(t =>
                     t.Deviation is { } d

@@ -125,7 +125,7 @@ internal sealed class PlanEdits
         ];
         if (whole.FirstOrDefault(path.IsWithin) is { } value)
             return [value];
-        FieldPath[] lists = [at.Rules, at.NoTranslation, at.Routes];
+        FieldPath[] lists = [at.Rules, at.NoNat, at.Routes];
         return lists.FirstOrDefault(path.IsWithin) is { } list ? Items(path, list, was, then) : [path];
     }
 

@@ -90,7 +90,7 @@ internal static class PlanEffects
         from value in Settings
             .All.Select(s => (s.Label, Value: s.On(end)))
             .Append(("Peer address", end.PeerAddress))
-            .Append(("Own identity", end.IdentitySent))
+            .Append(("Local identity", end.IdentitySent))
             .Append(("Identity of the peer", end.IdentityExpected))
         where value.Value.Until is not null
         select new VerdictPart(

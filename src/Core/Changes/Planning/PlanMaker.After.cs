@@ -96,7 +96,7 @@ internal sealed partial class PlanMaker
                     Kind = StepKind.Prove,
                     Part = Part.Record,
                     Minutes = 2,
-                    Do = $"Have {t.Then.Tunnel} authenticate afresh once more: it stands on the new alone.",
+                    Do = $"Have {t.Then.Tunnel} reauthenticate once more: it stands on the new alone.",
                     Proof = $"both associations, and the counters",
                     TunnelId = t.Then.Tunnel.Id,
                 }

@@ -8,8 +8,8 @@ internal sealed partial class PlanMaker
     /// <summary>Way in to each gateway, who has to be asked, and the values that are still pending.</summary>
     public void Prepare()
     {
-        foreach (var end in EachGateway().Where(e => e.Gateway.WayIn is not null))
-            Add(StepWords.WayIn(end));
+        foreach (var end in EachGateway().Where(e => e.Gateway.ManagementAccess is not null))
+            Add(StepWords.ManagementAccess(end));
         foreach (var asked in EachGateway().Where(e => StepWords.Asked(e) is not null).GroupBy(e => e.Owner.Id))
         {
             var owner = asked.First().Owner;

@@ -72,7 +72,7 @@ internal sealed partial class PlanMaker
         var everything = Many ? $"{t.Then.Tunnel.Code} on {end.Gateway.Code}" : $"everything on {end.Gateway.Code}";
         string Named(string label) => Many ? $"{t.Then.Tunnel.Code} {label}" : label;
         string Some(int count) => Say.Count(count, "entry", "entries");
-        var empty = difference.TakeOut.IsEmpty && difference.Enter.All(d => d.IsNew) && difference.Enter.Length > 3;
+        var empty = difference.Remove.IsEmpty && difference.Enter.All(d => d.IsNew) && difference.Enter.Length > 3;
         if (empty)
             differs.Add(new(end.Name, everything, "nothing", $"{Some(difference.Enter.Length)}, as in the steps", []));
         foreach (var (was, then) in empty ? [] : difference.Enter)
@@ -80,9 +80,9 @@ internal sealed partial class PlanMaker
                 new(end.Name, Named(then.Label), was?.Text ?? "nothing", then.Text, was is null ? [then.Text] : [])
             );
         if (t.Goes(end.Name))
-            differs.Add(new(end.Name, everything, Some(difference.TakeOut.Length), "nothing", []));
+            differs.Add(new(end.Name, everything, Some(difference.Remove.Length), "nothing", []));
         else
-            foreach (var gone in difference.TakeOut)
+            foreach (var gone in difference.Remove)
                 differs.Add(new(end.Name, Named(gone.Label), gone.Text, "nothing", []));
     }
 
@@ -132,7 +132,7 @@ internal sealed partial class PlanMaker
                     $"Send one request for {tunnel} on {end.Gateway.Code} with these values; it takes about {Say.Count(minutes, "minute"):w}."
                 ),
             work.Difference.Enter,
-            work.Difference.TakeOut,
+            work.Difference.Remove,
             work.Stops
         );
         (work.Runs ? late : steps).Add(step);
@@ -158,24 +158,24 @@ internal sealed partial class PlanMaker
         var (t, end) = (work.Tunnel, work.End);
         var kind = works[0];
         var enter = work.Difference.Enter.Where(d => works.Contains(d.After.Work)).ToImmutableArray();
-        var gone = work.Difference.TakeOut.Where(d => works.Contains(d.Work)).ToImmutableArray();
-        var harmless = kind is Work.Rules or Work.NoTranslation or Work.Discard;
+        var gone = work.Difference.Remove.Where(d => works.Contains(d.Work)).ToImmutableArray();
+        var harmless = kind is Work.Rules or Work.NoNat or Work.Discard;
         // What only lets something pass goes when nothing uses it any more.
         var goneLater = harmless && gone.Length > 0;
         if (enter.Length > 0 || (gone.Length > 0 && !goneLater))
         {
             var activates = end.Platform.Effect == Effect.OnActivation;
             var part = PartOf(work, kind, harmless || activates);
-            var takeOut = goneLater ? [] : gone;
+            var remove = goneLater ? [] : gone;
             var step = Made(
                 work,
                 StepKind.Enter,
                 StepWords.KeyOf(kind),
                 part,
                 StepWords.Minutes(kind),
-                StepWords.Does(kind, t, end, enter, takeOut),
+                StepWords.Does(kind, t, end, enter, remove),
                 enter,
-                takeOut,
+                remove,
                 harmless || activates ? null : work.Stops
             );
             (part == Part.Build ? steps : late).Add(step);
@@ -315,7 +315,7 @@ internal sealed partial class PlanMaker
         return StepWords.At(work.End, kind, part, key, minutes, does) with
         {
             Enter = [.. enter.Select(Value)],
-            TakeOut = [.. gone.Select(g => Value(g) with { Before = g.Text })],
+            Remove = [.. gone.Select(g => Value(g) with { Before = g.Text })],
             Stops = stops,
             Undo = StepWords.Undo(work.End, enter, gone),
         };

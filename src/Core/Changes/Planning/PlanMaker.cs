@@ -71,7 +71,7 @@ internal sealed partial class PlanMaker
     public static IEnumerable<EndView> InOrder(TunnelView view)
     {
         bool Through(EndView e) =>
-            e.Gateway.WayIn?.By.Contains(view.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true;
+            e.Gateway.ManagementAccess?.By.Contains(view.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true;
         return new[] { view.B, view.A }.OrderBy(e => Through(e) ? 0 : 1).ThenBy(e => Starts(e) ? 1 : 0);
     }
 

@@ -8,7 +8,7 @@ internal sealed record Preconditions(ImmutableArray<FieldPath> OfTunnels, Immuta
     /// <summary>Everything that is entered for a tunnel.</summary>
     public static readonly Preconditions Everything = new(
         [TunnelPaths.State, TunnelPaths.Form, TunnelPaths.Agreed, EndPaths.A.Whole, EndPaths.B.Whole],
-        [GatewayPaths.Platform, GatewayPaths.HeldParts, GatewayPaths.Uplinks, GatewayPaths.RunBy]
+        [GatewayPaths.Platform, GatewayPaths.SharedEntries, GatewayPaths.Uplinks, GatewayPaths.RunBy]
     );
 
     /// <summary>What decides which subnets reach each other.</summary>
@@ -18,13 +18,13 @@ internal sealed record Preconditions(ImmutableArray<FieldPath> OfTunnels, Immuta
             TunnelPaths.Form,
             TunnelPaths.Pairs,
             .. OfBoth(e => e.Gateway),
-            .. OfBoth(e => e.Inside),
+            .. OfBoth(e => e.ProtectedVrf),
             .. OfBoth(e => e.Subnets),
             .. OfBoth(e => e.Rules),
-            .. OfBoth(e => e.NoTranslation),
+            .. OfBoth(e => e.NoNat),
             .. OfBoth(e => e.Routes),
         ],
-        [GatewayPaths.Platform, GatewayPaths.HeldParts]
+        [GatewayPaths.Platform, GatewayPaths.SharedEntries]
     );
 
     /// <summary>What stands there now.</summary>

@@ -86,22 +86,24 @@ internal static class StepWords
     public static string PointIn(EndView end, SubnetPair pair)
     {
         var prefix = pair.On(end.Name);
-        var network = end.Site.Networks.FirstOrDefault(n => n.AsSeen.Contains(prefix) || prefix.Contains(n.AsSeen));
+        var network = end.Site.Networks.FirstOrDefault(n =>
+            n.AsPresented.Contains(prefix) || prefix.Contains(n.AsPresented)
+        );
         var point = network?.TestPoints.FirstOrDefault(t => prefix.Contains(t.Address));
         return point is not null ? point.Address.ToString() : $"a host in {prefix}";
     }
 
-    public static Step WayIn(EndView end)
+    public static Step ManagementAccess(EndView end)
     {
-        var way = end.Gateway.WayIn!;
+        var way = end.Gateway.ManagementAccess!;
         var throughThis = way.By.Contains(end.Tunnel.Tunnel.Code, StringComparison.OrdinalIgnoreCase);
         Sentence other =
-            way.OtherWay is { } o ? Sentence.Of($" and the other way, {o:w}")
+            way.OutOfBand is { } o ? Sentence.Of($" and the other way, {o:w}")
             : throughThis ? Sentence.Plain(", and find another way first: none is recorded")
             : Sentence.Plain("; no other way is recorded");
         return At(
             end,
-            StepKind.WayIn,
+            StepKind.ManagementAccess,
             Part.Prepare,
             $"prepare-way-{end.Gateway.Code}",
             3,
@@ -118,9 +120,9 @@ internal static class StepWords
             Part.Record,
             $"save-after-{end.Gateway.Code}",
             1,
-            end.Platform.SavedApart != false
+            end.Platform.SavedSeparately != false
                 ? Sentence.Of(
-                    $"Save the running configuration on {end.Gateway.Code}{(end.Platform.SavedApart is null ? "; the profile does not say whether it saves by itself" : ""):w}, and keep a copy."
+                    $"Save the running configuration on {end.Gateway.Code}{(end.Platform.SavedSeparately is null ? "; the profile does not say whether it saves by itself" : ""):w}, and keep a copy."
                 )
                 : Sentence.Of(
                     $"Keep a copy of the configuration of {end.Gateway.Code}; the device has saved it by itself."
@@ -196,9 +198,7 @@ internal static class StepWords
                 Work.Rules => Sentence.Of(
                     $"Take {Say.The(gone.Length, "firewall rule"):w} of {tunnel} out on {on}: nothing uses {(gone.Length == 1 ? "it" : "them"):w} any more."
                 ),
-                Work.NoTranslation => Sentence.Of(
-                    $"Take {Say.The(gone.Length, "no-translation rule"):w} of {tunnel} out on {on}."
-                ),
+                Work.NoNat => Sentence.Of($"Take {Say.The(gone.Length, "no-NAT rule"):w} of {tunnel} out on {on}."),
                 Work.Routes => Sentence.Of($"Take {Say.The(gone.Length, "route"):w} into {tunnel} out on {on}."),
                 Work.Discard => Sentence.Of($"Take {Say.The(gone.Length, "discard route"):w} of {tunnel} out on {on}."),
                 _ when gone.Select(g => g.Work).Distinct().Count() > 2 => Sentence.Of(
@@ -213,7 +213,7 @@ internal static class StepWords
             Work.Rules => Sentence.Of(
                 $"Let the traffic of {tunnel} pass on {on}: {Say.Count(enter.Length, "rule"):w}, any service."
             ),
-            Work.NoTranslation => Sentence.Of(
+            Work.NoNat => Sentence.Of(
                 $"Leave the traffic of {tunnel} untranslated on {on}, ahead of every translation rule."
             ),
             Work.Discard => Sentence.Of(

@@ -49,7 +49,7 @@ internal static class Transforming
         recorded.Now([.. (recorded.Value?.Items ?? []).Where(i => !gone(i))]);
 
     private static Recorded<Several<T>> Now<T>(this Recorded<Several<T>> recorded, ImmutableArray<T> items) =>
-        Recorded<Several<T>>.Known(new(items), recorded.Seen);
+        Recorded<Several<T>>.Known(new(items), recorded.Confirmed);
 
     /// <summary>
     /// The tunnel with what its ends are about to have entered said on the ends themselves: what was agreed, and what
@@ -66,7 +66,7 @@ internal static class Transforming
     {
         var entries = Entries.Of(end);
         var pairs = end
-            .Tunnel.Tunnel.Agreed.Pairs.Select(p => new OwnPeer(p.On(end.Name), p.On(end.Name.Other())))
+            .Tunnel.Tunnel.Agreed.Pairs.Select(p => new LocalRemote(p.On(end.Name), p.On(end.Name.Other())))
             .ToImmutableArray();
         foreach (var setting in Settings.All)
             if (setting.On(end) is { Any: { } value, Source: Source.Agreed } && entries.Any(x => x.Key == setting.Key))
@@ -84,35 +84,35 @@ internal static class Transforming
             };
         if (e.Rules is null && entries.Any(x => x.Work == Work.Rules))
             e = e with { Rules = Listed(pairs.SelectMany(BothWays)) };
-        if (e.NoTranslation is null && entries.Any(x => x.Work == Work.NoTranslation))
-            e = e with { NoTranslation = Listed(pairs) };
+        if (e.NoNat is null && entries.Any(x => x.Work == Work.NoNat))
+            e = e with { NoNat = Listed(pairs) };
         if (e.Routes is null && entries.Any(x => x.Work is Work.Routes or Work.Discard))
-            e = e with { Routes = Listed(RoutesByHand(end, pairs)) };
+            e = e with { Routes = Listed(ManualRoutes(end, pairs)) };
         return e;
     }
 
     /// <summary>The rules that let a pair pass, in and out.</summary>
-    public static IEnumerable<Rule> BothWays(OwnPeer pair) =>
-        [new(RuleWay.In, pair.Own, pair.Peer), new(RuleWay.Out, pair.Own, pair.Peer)];
+    public static IEnumerable<Rule> BothWays(LocalRemote pair) =>
+        [new(RuleDirection.In, pair.Local, pair.Remote), new(RuleDirection.Out, pair.Local, pair.Remote)];
 
-    private static EnteredSubnets Selectors(ImmutableArray<OwnPeer> pairs, bool asPairs) =>
+    private static EnteredSubnets Selectors(ImmutableArray<LocalRemote> pairs, bool asPairs) =>
         asPairs
             ? new(null, null, null, null, pairs, null)
             : new(
-                [.. pairs.Select(p => p.Own).Distinct()],
+                [.. pairs.Select(p => p.Local).Distinct()],
                 null,
-                [.. pairs.Select(p => p.Peer).Distinct()],
+                [.. pairs.Select(p => p.Remote).Distinct()],
                 null,
                 null,
                 null
             );
 
-    private static IEnumerable<Route> RoutesByHand(EndView end, IEnumerable<OwnPeer> pairs) =>
+    private static IEnumerable<Route> ManualRoutes(EndView end, IEnumerable<LocalRemote> pairs) =>
         pairs
-            .Select(p => p.Peer)
+            .Select(p => p.Remote)
             .Distinct()
             .SelectMany(p => new[] { new Route(p, Discard: false), new Route(p, Discard: true) })
-            .Where(r => end.Platform.MadeByHand(r.Discard ? "discard route" : "route") == true);
+            .Where(r => end.Platform.IsManual(r.Discard ? "discard route" : "route") == true);
 
     private static Recorded<Several<T>> Listed<T>(IEnumerable<T> items) =>
         Recorded<Several<T>>.Known(new Several<T>([.. items]));

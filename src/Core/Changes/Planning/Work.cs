@@ -10,7 +10,7 @@ public enum Work
     Rules,
 
     /// <summary>What is left untranslated.</summary>
-    NoTranslation,
+    NoNat,
 
     /// <summary>Discard routes.</summary>
     Discard,
@@ -54,7 +54,7 @@ internal static class Order
         [Work.Routes],
         [Work.Selectors, Work.Routing, Work.Options, Work.Key, Work.Peer, Work.Proposals, Work.Interface],
         [Work.Discard],
-        [Work.NoTranslation],
+        [Work.NoNat],
         [Work.Rules],
     ];
 

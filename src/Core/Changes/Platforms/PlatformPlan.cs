@@ -1,7 +1,7 @@
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Changes.Addresses;
 using Vellumkeep.Core.Changes.Planning;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Sums;
 using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Changes.Platforms;
@@ -102,7 +102,7 @@ internal static class PlatformPlan
         maker.Add(
             StepWords.At(
                 near,
-                StepKind.PutUp,
+                StepKind.Install,
                 Part.Prepare,
                 $"prepare-device-{gateway.Code}",
                 15,

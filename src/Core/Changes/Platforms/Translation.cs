@@ -34,14 +34,9 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
             if (setting.On(end) is { Any: not null } resolved)
                 CarrySetting(setting, resolved, version);
         CarryForm();
-        CarryByHand("rules", "firewall rules", end.End.Rules is not null, e => e with { Rules = null });
-        CarryByHand("no-translation", "no-translation rules", end.End.NoTranslation is not null, e =>
-            e with
-            {
-                NoTranslation = null,
-            }
-        );
-        CarryByHand("route", "routes", tunnel.End(end.Name).Routes is not null, e => e with { Routes = null });
+        CarryManual("rules", "firewall rules", end.End.Rules is not null, e => e with { Rules = null });
+        CarryManual("no-NAT", "no-NAT rules", end.End.NoNat is not null, e => e with { NoNat = null });
+        CarryManual("route", "routes", tunnel.End(end.Name).Routes is not null, e => e with { Routes = null });
         CarryIdentity();
         CarryKey();
         CarryPairs();
@@ -146,11 +141,11 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
 
     /// <summary>What stands beside the tunnel: made by hand there too, or by the platform itself.</summary>
     /// <param name="work">The kind of work, as a profile names it.</param>
-    private void CarryByHand(string work, string what, bool recorded, Func<TunnelEnd, TunnelEnd> leaveOut)
+    private void CarryManual(string work, string what, bool recorded, Func<TunnelEnd, TunnelEnd> leaveOut)
     {
-        if (!recorded && from.MadeByHand(work) != true)
+        if (!recorded && from.IsManual(work) != true)
             return;
-        if (to.MadeByHand(work) == false)
+        if (to.IsManual(work) == false)
         {
             Tell(
                 what,
@@ -161,7 +156,7 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
             );
             tunnel = With(leaveOut);
         }
-        else if (to.MadeByHand(work) == true)
+        else if (to.IsManual(work) == true)
             Tell(what, "by hand", "by hand", Carries.Kept, $"Entered by hand there too.");
         else
             Tell(

@@ -146,7 +146,7 @@ internal static class RekeyPlan
             Kind = StepKind.Prove,
             Part = Part.Prove,
             Minutes = 2,
-            Do = $"Have {tunnel} authenticate afresh: clear its IKE SA and let it come up with the new key.",
+            Do = $"Have {tunnel} reauthenticate: clear its IKE SA and let it come up with the new key.",
             Proof = $"a new IKE SA, and the check code read from both ends",
             TunnelId = tunnel.Id,
         };

@@ -60,7 +60,7 @@ internal static class RetirePlan
     private static IEnumerable<VerdictPart> Told(Inventory inventory, EndView end)
     {
         var tunnel = end.Tunnel.Tunnel;
-        var shared = new[] { end.End.Subnets?.OwnFrom, end.End.Subnets?.PeerFrom, end.End.ProposalsFrom };
+        var shared = new[] { end.End.Subnets?.LocalFrom, end.End.Subnets?.RemoteFrom, end.End.ProposalsFrom };
         foreach (var part in shared.OfType<string>().Distinct())
         {
             var others = inventory.UsersOf(end.Gateway.Id, part, tunnel.Id).Count();
@@ -72,10 +72,10 @@ internal static class RetirePlan
                 : new(Tone.Plain, $"{part} on {end.Gateway.Code} goes with it: nothing else uses it.");
         }
 
-        if (end.Gateway.WayIn is { } way && way.By.Contains(tunnel.Code, StringComparison.OrdinalIgnoreCase))
+        if (end.Gateway.ManagementAccess is { } way && way.By.Contains(tunnel.Code, StringComparison.OrdinalIgnoreCase))
             yield return new(
                 Tone.Stops,
-                $"{end.Gateway.Code} at {end.Name} is managed through {tunnel}{(way.OtherWay is { } o ? $"; the other way is {o}" : ", and no other way is recorded"):w}."
+                $"{end.Gateway.Code} at {end.Name} is managed through {tunnel}{(way.OutOfBand is { } o ? $"; the other way is {o}" : ", and no other way is recorded"):w}."
             );
     }
 }

@@ -1,6 +1,6 @@
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Changes.Planning;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Sums;
 using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Changes.Strengthening;

@@ -1,5 +1,5 @@
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Sums;
 
 namespace Vellumkeep.Core.Changes.Strengthening;
 

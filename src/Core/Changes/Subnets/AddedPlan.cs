@@ -82,8 +82,8 @@ internal sealed class AddedPlan
 
     private void Prepare()
     {
-        foreach (var end in added.View.Ends.Where(e => e.Gateway.WayIn is not null))
-            maker.Add(StepWords.WayIn(end));
+        foreach (var end in added.View.Ends.Where(e => e.Gateway.ManagementAccess is not null))
+            maker.Add(StepWords.ManagementAccess(end));
         foreach (var end in added.View.Ends.Where(e => StepWords.Asked(e) is not null))
             maker.Add(
                 new()

@@ -116,13 +116,13 @@ internal sealed class AddedRefusals(
                 "ADR-03",
                 "add",
                 $"{prefix} overlaps {Argument.Of(other, taken)} of {other}, which {far.Gateway.Code} at {far.Name} already sends there.",
-                $"Another prefix, or another routing instance on {far.Gateway.Code}."
+                $"Another prefix, or another VRF on {far.Gateway.Code}."
             );
     }
 
     private IEnumerable<(Tunnel Other, Prefix Taken)> SentElsewhere(Prefix prefix) =>
         from use in view.Inventory.On(far.Gateway.Id)
-        where use.Tunnel.Id != tunnel.Id && use.Tunnel.End(use.End).Inside == far.End.Inside
+        where use.Tunnel.Id != tunnel.Id && use.Tunnel.End(use.End).ProtectedVrf == far.End.ProtectedVrf
         from taken in use.Tunnel.Agreed.Pairs.Select(p => p.On(use.End.Other())).Distinct()
         where taken.Overlaps(prefix)
         select (use.Tunnel, taken);

@@ -35,12 +35,12 @@ internal sealed partial class AddedSteps
         end.Platform.Effect == Effect.OnActivation ? null : StepWords.Stops(end);
 
     /// <summary>Whether the new prefixes are the own or the peer side of an end's selectors.</summary>
-    private string Which(EndView end) => added.IsNear(end) ? "own" : "peer";
+    private string Which(EndView end) => added.IsNear(end) ? "local" : "remote";
 
     private Step Pairs(EndView end, Entry[] pairs)
     {
         var key = $"pairs-{end.Name.Key()}";
-        var said = Say.And(pairs.Select(p => $"{p.Pair!.Own} to {p.Pair.Peer}"));
+        var said = Say.And(pairs.Select(p => $"{p.Pair!.Local} to {p.Pair.Remote}"));
         Carry(end, Paths(end).SubnetPairs, key);
         var before = Planning.Entries.Of(end).Count(e => e.Work == Work.Selectors);
         Tell(
@@ -60,7 +60,7 @@ internal sealed partial class AddedSteps
         {
             Enter =
             [
-                .. pairs.Select(p => new StepValue("own, peer", $"{p.Pair!.Own}, {p.Pair.Peer}")
+                .. pairs.Select(p => new StepValue("own, peer", $"{p.Pair!.Local}, {p.Pair.Remote}")
                 {
                     At = p.At,
                     Parts = p.Parts,
@@ -74,7 +74,7 @@ internal sealed partial class AddedSteps
     private Step List(EndView end, ImmutableArray<Prefix> missing)
     {
         var (key, which) = ($"subnets-{end.Name.Key()}", Which(end));
-        var path = added.IsNear(end) ? Paths(end).OwnSubnets : Paths(end).PeerSubnets;
+        var path = added.IsNear(end) ? Paths(end).LocalSubnets : Paths(end).RemoteSubnets;
         var prefixes = Say.And(missing.Select(p => p.ToString()));
         Carry(end, path, key);
         return New(end, PartOf(end), key, 2, $"Add {prefixes} to the {which:w} subnets of {view.Tunnel}.") with
@@ -90,7 +90,7 @@ internal sealed partial class AddedSteps
     {
         var key = $"alter-list-{end.Name.Key()}";
         var prefixes = Say.And(shared.Missing.Select(p => p.ToString()));
-        var members = Place.On(end.Gateway, GatewayPaths.HeldPart(shared.Name).Key("members"));
+        var members = Place.On(end.Gateway, GatewayPaths.SharedEntry(shared.Name).Key("members"));
         Carry(end, members, key);
         return New(
             end,
@@ -110,7 +110,7 @@ internal sealed partial class AddedSteps
     private Step Copy(EndView end, SharedList shared)
     {
         var key = $"copy-list-{end.Name.Key()}";
-        var at = Place.On(end.Gateway, GatewayPaths.HeldPart(shared.Copy!));
+        var at = Place.On(end.Gateway, GatewayPaths.SharedEntry(shared.Copy!));
         Carry(end, at, key);
         var name = new StepValue("new list", shared.Copy!) { At = at with { Path = at.Path.Key("name") } };
         return New(

@@ -57,21 +57,21 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
         StepWords.At(end, StepKind.Enter, part, key, minutes, does);
 
     /// <summary>The rules that let a new pair pass, in and out, and what leaves it untranslated.</summary>
-    private IEnumerable<Step> Passing(EndView end, OwnPeer pair, EndDifference difference)
+    private IEnumerable<Step> Passing(EndView end, LocalRemote pair, EndDifference difference)
     {
         var entries = difference.Enter.Select(d => d.After).ToArray();
-        foreach (var rule in entries.Where(e => e.Rule is { } r && r.Own == pair.Own && r.Peer == pair.Peer))
+        foreach (var rule in entries.Where(e => e.Rule is { } r && r.Local == pair.Local && r.Remote == pair.Remote))
             yield return RuleOf(end, rule, pair);
-        foreach (var plain in entries.Where(e => e.Work == Work.NoTranslation && e.Pair == pair))
+        foreach (var plain in entries.Where(e => e.Work == Work.NoNat && e.Pair == pair))
             yield return Untranslated(end, plain, pair);
     }
 
-    private Step RuleOf(EndView end, Entry entry, OwnPeer pair)
+    private Step RuleOf(EndView end, Entry entry, LocalRemote pair)
     {
         var rule = entry.Rule!;
-        var (from, to) = rule.Way == RuleWay.In ? (pair.Peer, pair.Own) : (pair.Own, pair.Peer);
+        var (from, to) = rule.Way == RuleDirection.In ? (pair.Remote, pair.Local) : (pair.Local, pair.Remote);
         var way = Rule.Ways.Of(rule.Way);
-        var key = $"rule-{way}-{end.Name.Key()}-{pair.Own}-{pair.Peer}";
+        var key = $"rule-{way}-{end.Name.Key()}-{pair.Local}-{pair.Remote}";
         Carry(end, Paths(end).Rule(rule), key);
         return New(end, Part.Build, key, 2, $"Let traffic {way:w}: from {from} to {to}, any service.") with
         {
@@ -85,25 +85,25 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
         };
     }
 
-    private Step Untranslated(EndView end, Entry entry, OwnPeer pair)
+    private Step Untranslated(EndView end, Entry entry, LocalRemote pair)
     {
-        var key = $"no-translation-{end.Name.Key()}-{pair.Own}-{pair.Peer}";
-        Carry(end, Paths(end).Untranslated(pair), key);
+        var key = $"no-NAT-{end.Name.Key()}-{pair.Local}-{pair.Remote}";
+        Carry(end, Paths(end).NoNatRule(pair), key);
         return New(
             end,
             Part.Build,
             key,
             2,
-            $"Leave {pair.Own} to {pair.Peer} untranslated, ahead of every translation rule."
+            $"Leave {pair.Local} to {pair.Remote} untranslated, ahead of every translation rule."
         ) with
         {
             Enter =
             [
-                Side("own", pair.Own, entry),
-                Side("peer", pair.Peer, entry),
+                Side("local", pair.Local, entry),
+                Side("remote", pair.Remote, entry),
                 new("name", StepWords.Name(end, $"{Brief(pair, end)}-plain")),
             ],
-            Undo = $"Take out the no-translation rule from {pair.Own} to {pair.Peer} on {end.Gateway.Code}.",
+            Undo = $"Take out the no-NAT rule from {pair.Local} to {pair.Remote} on {end.Gateway.Code}.",
         };
     }
 
@@ -122,12 +122,12 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
                 Say.Count(rules.Items.Length + New(Work.Rules), "rule"),
                 added.Pairs.Select(p => $"{Label(p)}, each way")
             );
-        if (end.End.NoTranslation?.Value is { } plain && New(Work.NoTranslation) > 0)
+        if (end.End.NoNat?.Value is { } plain && New(Work.NoNat) > 0)
             Tell(
                 end,
-                "no-translation rules",
+                "no-NAT rules",
                 Say.Count(plain.Items.Length, "rule"),
-                Say.Count(plain.Items.Length + New(Work.NoTranslation), "rule"),
+                Say.Count(plain.Items.Length + New(Work.NoNat), "rule"),
                 added.Pairs.Select(Label)
             );
     }
@@ -270,9 +270,9 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
     /// <summary>
     /// What a new pair is called in names on devices: its new network, and the one it reaches where there are several.
     /// </summary>
-    private string Brief(OwnPeer pair, EndView end)
+    private string Brief(LocalRemote pair, EndView end)
     {
-        var (near, far) = added.IsNear(end) ? (pair.Own, pair.Peer) : (pair.Peer, pair.Own);
+        var (near, far) = added.IsNear(end) ? (pair.Local, pair.Remote) : (pair.Remote, pair.Local);
         var reached = added.Pairs.Select(p => p.On(added.Far.Name)).Distinct().Count();
         var name = view.NameOf(added.Near.Name, near);
         return reached > 1 ? $"{name}-{view.NameOf(added.Far.Name, far)}" : name;

@@ -29,8 +29,8 @@ internal sealed record AddedSubnets(
     public bool IsNear(EndView end) => end.Name == Side;
 
     /// <summary>The pairs as an end has them.</summary>
-    public IEnumerable<OwnPeer> PairsAt(EndView end) =>
-        Pairs.Select(p => new OwnPeer(p.On(end.Name), p.On(end.Name.Other())));
+    public IEnumerable<LocalRemote> PairsAt(EndView end) =>
+        Pairs.Select(p => new LocalRemote(p.On(end.Name), p.On(end.Name.Other())));
 
     /// <summary>The records as they will be.</summary>
     public Inventory After()
@@ -51,10 +51,10 @@ internal sealed record AddedSubnets(
     private TunnelEnd With(TunnelEnd end, EndView view)
     {
         end = WithSelectors(end, view);
-        if (end.Rules is { } rules && view.Platform.MadeByHand("rules") != false)
+        if (end.Rules is { } rules && view.Platform.IsManual("rules") != false)
             end = end with { Rules = rules.With(PairsAt(view).SelectMany(Transforming.BothWays)) };
-        if (end.NoTranslation is { } plain && view.Platform.MadeByHand("no-translation") != false)
-            end = end with { NoTranslation = plain.With(PairsAt(view)) };
+        if (end.NoNat is { } plain && view.Platform.IsManual("no-NAT") != false)
+            end = end with { NoNat = plain.With(PairsAt(view)) };
         if (end.Routes is { } routes && !IsNear(view) && View.Tunnel.Form == TunnelForm.RouteBased)
             end = end with { Routes = routes.With(RoutesAt(view)) };
         return end.Routing is { } routing ? end with { Routing = WithNeighbour(routing, view) } : end;
@@ -62,7 +62,7 @@ internal sealed record AddedSubnets(
 
     private IEnumerable<Route> RoutesAt(EndView view) =>
         new[] { true, false }
-            .Where(discard => view.Platform.MadeByHand(discard ? "discard route" : "route") == true)
+            .Where(discard => view.Platform.IsManual(discard ? "discard route" : "route") == true)
             .SelectMany(discard => Prefixes.Select(p => new Route(p, discard)));
 
     /// <summary>
@@ -101,20 +101,28 @@ internal sealed record AddedSubnets(
                 ? end
                 : end with
                 {
-                    Subnets = own ? subnets with { OwnFrom = shared.Copy } : subnets with { PeerFrom = shared.Copy },
+                    Subnets = own
+                        ? subnets with
+                        {
+                            LocalFrom = shared.Copy,
+                        }
+                        : subnets with
+                        {
+                            RemoteFrom = shared.Copy,
+                        },
                 };
         var longer = Missing(view).IsEmpty ? (ImmutableArray<Prefix>?)null : [.. Listed(view), .. Missing(view)];
         return longer is null
             ? end
             : end with
             {
-                Subnets = own ? subnets with { Own = longer } : subnets with { Peer = longer },
+                Subnets = own ? subnets with { Local = longer } : subnets with { Remote = longer },
             };
     }
 
     /// <summary>The list of an end in which the new prefixes belong, as it is.</summary>
     public ImmutableArray<Prefix> Listed(EndView end) =>
-        (IsNear(end) ? end.OwnSubnets : end.PeerSubnets).Value?.Items ?? [];
+        (IsNear(end) ? end.LocalSubnets : end.RemoteSubnets).Value?.Items ?? [];
 
     /// <summary>What that list lacks of them.</summary>
     public ImmutableArray<Prefix> Missing(EndView end) => [.. Prefixes.Except(Listed(end))];
@@ -126,7 +134,7 @@ internal sealed record AddedSubnets(
 /// <param name="Gaining">The other tunnels that use it and gain the same.</param>
 /// <param name="Copy">The copy that this tunnel gets; null when the list is altered.</param>
 internal sealed record SharedList(
-    HeldPart List,
+    SharedEntry List,
     ImmutableArray<Prefix> Missing,
     ImmutableArray<Tunnel> Others,
     ImmutableArray<Tunnel> Gaining,
@@ -144,7 +152,7 @@ internal sealed record SharedList(
     {
         var own = added.IsNear(end);
         var subnets = end.End.Subnets;
-        var name = own ? subnets?.OwnFrom : subnets?.PeerFrom;
+        var name = own ? subnets?.LocalFrom : subnets?.RemoteFrom;
         var missing = added.Missing(end);
         if (end.AnyToAny || name is null || missing.IsEmpty || end.Gateway.Held(name) is not { } list)
             return null;
@@ -165,12 +173,12 @@ internal sealed record SharedList(
     /// <summary>The gateway with the list altered, or with the copy beside it.</summary>
     public Gateway In(Gateway gateway)
     {
-        var then = new HeldPart(Copy ?? Name, Copy is null ? List.Called : null, [.. Then]);
+        var then = new SharedEntry(Copy ?? Name, Copy is null ? List.Called : null, [.. Then]);
         return gateway with
         {
-            HeldParts = Copy is null
-                ? [.. gateway.HeldParts.Select(h => h.Name == Name ? h with { Members = then.Members } : h)]
-                : gateway.HeldParts.Add(then),
+            SharedEntries = Copy is null
+                ? [.. gateway.SharedEntries.Select(h => h.Name == Name ? h with { Members = then.Members } : h)]
+                : gateway.SharedEntries.Add(then),
         };
     }
 }

@@ -85,7 +85,8 @@ internal sealed class JoinedPlan(
         // A second look at the same tunnel would count what the first part of the plan has just added.
         if (tunnelAgain && step is { Kind: StepKind.Prove, Gateway: null, TunnelId: null })
             return false;
-        return step.Kind is not (StepKind.WayIn or StepKind.SaveBefore or StepKind.SaveAfter or StepKind.Activate)
+        return step.Kind
+                is not (StepKind.ManagementAccess or StepKind.SaveBefore or StepKind.SaveAfter or StepKind.Activate)
             || once.Add((step.Kind, step.Gateway!));
     }
 

@@ -46,8 +46,8 @@ internal sealed record TakenSubnets(
 
     private IEnumerable<FromList> Lists(EndView end) =>
         Off(end, end.Name)
-            .Select(p => (Prefix: p, List: end.End.Subnets?.OwnFrom))
-            .Concat(Off(end, end.Name.Other()).Select(p => (Prefix: p, List: end.End.Subnets?.PeerFrom)))
+            .Select(p => (Prefix: p, List: end.End.Subnets?.LocalFrom))
+            .Concat(Off(end, end.Name.Other()).Select(p => (Prefix: p, List: end.End.Subnets?.RemoteFrom)))
             .Where(x => x.List is not null)
             .Select(x => new FromList(end, x.Prefix, x.List!));
 
@@ -89,9 +89,9 @@ internal sealed record TakenSubnets(
     private static Gateway Without(Gateway gateway, FromList from) =>
         gateway with
         {
-            HeldParts =
+            SharedEntries =
             [
-                .. gateway.HeldParts.Select(h =>
+                .. gateway.SharedEntries.Select(h =>
                     h.Name == from.List ? h with { Members = h.Members.Remove(from.Prefix) } : h
                 ),
             ],
@@ -99,8 +99,8 @@ internal sealed record TakenSubnets(
 
     private TunnelEnd Without(TunnelEnd end, EndView view)
     {
-        var gone = Gone.Select(p => new OwnPeer(p.On(view.Name), p.On(view.Name.Other()))).ToHashSet();
-        var (own, peer) = (Off(view, view.Name), Off(view, view.Name.Other()));
+        var gone = Gone.Select(p => new LocalRemote(p.On(view.Name), p.On(view.Name.Other()))).ToHashSet();
+        var (local, remote) = (Off(view, view.Name), Off(view, view.Name.Other()));
         return end with
         {
             Subnets = end.Subnets is not { } subnets
@@ -108,18 +108,19 @@ internal sealed record TakenSubnets(
                 : subnets with
                 {
                     Pairs = subnets.Pairs is { } pairs ? [.. pairs.Where(p => !gone.Contains(p))] : null,
-                    Own = subnets.OwnFrom is null && subnets.Own is { } o ? [.. o.Except(own)] : subnets.Own,
-                    Peer = subnets.PeerFrom is null && subnets.Peer is { } p ? [.. p.Except(peer)] : subnets.Peer,
+                    Local = subnets.LocalFrom is null && subnets.Local is { } o ? [.. o.Except(local)] : subnets.Local,
+                    Remote =
+                        subnets.RemoteFrom is null && subnets.Remote is { } p ? [.. p.Except(remote)] : subnets.Remote,
                 },
-            Rules = end.Rules?.Without(r => gone.Contains(new(r.Own, r.Peer))),
-            NoTranslation = end.NoTranslation?.Without(gone.Contains),
-            Routes = end.Routes?.Without(r => peer.Contains(r.To)),
+            Rules = end.Rules?.Without(r => gone.Contains(new(r.Local, r.Remote))),
+            NoNat = end.NoNat?.Without(gone.Contains),
+            Routes = end.Routes?.Without(r => remote.Contains(r.To)),
             Routing = end.Routing is not { } routing
                 ? null
                 : routing with
                 {
-                    Announces = [.. routing.Announces.Except(own)],
-                    Accepts = [.. routing.Accepts.Except(peer)],
+                    Announces = [.. routing.Announces.Except(local)],
+                    Accepts = [.. routing.Accepts.Except(remote)],
                 },
         };
     }

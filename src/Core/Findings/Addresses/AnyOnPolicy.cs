@@ -12,8 +12,8 @@ public static class AnyOnPolicy
                 .View.Ends.Where(e =>
                     e.AnyToAny
                     || (
-                        e.OwnSubnets.Value?.Items.Any(p => p.IsAny) == true
-                        && e.PeerSubnets.Value?.Items.Any(p => p.IsAny) == true
+                        e.LocalSubnets.Value?.Items.Any(p => p.IsAny) == true
+                        && e.RemoteSubnets.Value?.Items.Any(p => p.IsAny) == true
                     )
                 )
                 .Select(e => new Finding

@@ -1,7 +1,7 @@
 namespace Vellumkeep.Core.Findings.Addresses;
 
 /// <summary>
-/// ADR-03: two tunnels of one gateway, within one routing instance, claim overlapping remote subnets. The longer prefix
+/// ADR-03: two tunnels of one gateway, within one VRF, claim overlapping remote subnets. The longer prefix
 /// wins; equal ones block.
 /// </summary>
 public static class ClaimedTwice
@@ -23,7 +23,7 @@ public static class ClaimedTwice
                     .SelectMany(m => c.View.Inventory.RemotesOf(end.Gateway.Id).Overlapping(m).Select(o => (m, o)))
                     .Where(x =>
                         x.o.Value.Tunnel.Id != c.View.Tunnel.Id
-                        && x.o.Value.Tunnel.End(x.o.Value.End).Inside == end.End.Inside
+                        && x.o.Value.Tunnel.End(x.o.Value.End).ProtectedVrf == end.End.ProtectedVrf
                     )
                     .OrderBy(x => x.o.Value.Tunnel.Code, StringComparer.OrdinalIgnoreCase)
             )
@@ -48,7 +48,7 @@ public static class ClaimedTwice
                     Pairs = pairs,
                     What = $"{mine} behind {end.Name.Other()} overlaps {taken} of {other}, also on {end.Gateway.Code}.",
                     Why = $"One gateway sends one address one way: {wins}.",
-                    Do = $"Part the two by routing instance on {end.Gateway.Code}, or present one as another prefix.",
+                    Do = $"Part the two by VRF on {end.Gateway.Code}, or present one as another prefix.",
                     Consequence = $"{end.Gateway.Code} also sends {taken} into {other}: {wins}.",
                     Evidence =
                     [

@@ -1,7 +1,7 @@
 namespace Vellumkeep.Core.Findings.Addresses;
 
 /// <summary>
-/// ADR-06: an outer address that is private without a translator, or not in its uplink's subnet; or that is reached
+/// ADR-06: an outer address that is private without a nat, or not in its uplink's subnet; or that is reached
 /// through its own tunnel.
 /// </summary>
 public static class OuterAddressOdd
@@ -20,7 +20,7 @@ public static class OuterAddressOdd
             var row = $"addressOf{e.Name}";
             foreach (var u in e.Uplinks)
             {
-                if (u.Translator is null && u.Address.Value?.Fixed is { IsPrivate: true } own)
+                if (u.Nat is null && u.Address.Value?.Fixed is { IsPrivate: true } local)
                     yield return new()
                     {
                         Code = "ADR-06",
@@ -28,11 +28,10 @@ public static class OuterAddressOdd
                         Subject = $"{e.Name}:{u.Label}:private",
                         RowKey = row,
                         What =
-                            $"{own} on uplink {u.Label} of {e.Gateway.Code} is private, and no translator in front of it is recorded.",
+                            $"{local} on uplink {u.Label} of {e.Gateway.Code} is private, and no nat in front of it is recorded.",
                         Why = $"Nobody outside can send to it: something translates it, or the address is wrong.",
-                        Do =
-                            $"Record the translator with its public address, or correct the address of {e.Gateway.Code}.",
-                        Consequence = $"{e.Name}'s outer address {own} is private.",
+                        Do = $"Record the nat with its public address, or correct the address of {e.Gateway.Code}.",
+                        Consequence = $"{e.Name}'s outer address {local} is private.",
                         Standard = "RFC 1918",
                         Evidence = Checked.Of(c.Row(row)),
                     };

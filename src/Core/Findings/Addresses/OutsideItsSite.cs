@@ -9,7 +9,7 @@ public static class OutsideItsSite
             .SelectMany(e =>
                 c.View.Tunnel.Agreed.Pairs.Select(p => p.On(e.Name))
                     .Distinct()
-                    .Where(p => !e.Site.Networks.Any(n => n.AsSeen.Contains(p)))
+                    .Where(p => !e.Site.Networks.Any(n => n.AsPresented.Contains(p)))
                     .Select(p => new Finding
                     {
                         Code = "ADR-07",

@@ -45,7 +45,7 @@ public static class PresentedClash
                                         n.PresentedAs.Value.ToString(),
                                         $"site {e.Site.Code}"
                                     ),
-                                    new Evidence(side.Name, o.Name, o.AsSeen.ToString(), $"site {side.Site.Code}"),
+                                    new Evidence(side.Name, o.Name, o.AsPresented.ToString(), $"site {side.Site.Code}"),
                                 ],
                             })
                     )

@@ -8,8 +8,8 @@ public static class SelectorsOverlap
         c.View.Ends.SelectMany(e =>
             new[]
             {
-                (Which: "own", Owner: e.Name, List: e.OwnSubnets),
-                (Which: "peer", Owner: e.Name.Other(), List: e.PeerSubnets),
+                (Which: "local", Owner: e.Name, List: e.LocalSubnets),
+                (Which: "remote", Owner: e.Name.Other(), List: e.RemoteSubnets),
             }
                 .Where(x => x.List is { Source: Resolution.Source.Set, Value: not null })
                 .SelectMany(x => Of(c, e.Name, x.Which, x.Owner, x.List.Value!.Items))
@@ -52,7 +52,7 @@ public static class SelectorsOverlap
                     $"Where both ends agree, enter {one} at both."
                 );
 
-        Finding Note(string subject, Sentence what, Sentence why, Sentence mend) =>
+        Finding Note(string subject, Sentence what, Sentence why, Sentence fix) =>
             new()
             {
                 Code = "ADR-08",
@@ -61,7 +61,7 @@ public static class SelectorsOverlap
                 RowKey = row,
                 What = what,
                 Why = why,
-                Do = mend,
+                Do = fix,
                 Evidence = Checked.Of(c.Row(row)),
             };
     }

@@ -39,7 +39,7 @@ public static class CertificateFails
                         RowKey = Settings.Authentication.Key,
                         What =
                             $"{e.Name}'s certificate is valid until {Scalars.Write(e.End.Certificate!.Until!.Value)}: {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w} left.",
-                        Why = $"Renewing takes an issuer, two ends and a window.",
+                        Why = $"Renewing takes an ca, two ends and a window.",
                         Do = $"Plan the renewal at {e.Name} now.",
                         Consequence =
                             $"{e.Name}'s certificate ends in {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w}.",
@@ -66,7 +66,7 @@ public static class CertificateFails
             c,
             "KEY-09",
             $"A chain that ends on no anchor of the verifier proves nothing to it.",
-            $"Bring the issuer's certificate to the verifier, and compare its fingerprint by voice.",
+            $"Bring the ca's certificate to the verifier, and compare its fingerprint by voice.",
             "RFC 5280 section 6"
         )
     );
@@ -82,7 +82,7 @@ public static class CertificateFails
         )
     );
 
-    private static IEnumerable<Finding> Refused(Checked c, string code, Sentence why, Sentence mend, string standard) =>
+    private static IEnumerable<Finding> Refused(Checked c, string code, Sentence why, Sentence fix, string standard) =>
         c
             .Rehearsals.SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o)))
             .DistinctBy(x => (x.o.Cause, x.o.RefusedBy))
@@ -92,13 +92,13 @@ public static class CertificateFails
                 Severity = Severity.Blocks,
                 Subject = x.o.RefusedBy!.Value.Other().ToString() + ":" + ((CertificateRefused)x.o.Cause).Fault,
                 RowKey = Settings.Authentication.Key,
-                What = Telling.Why(c, x.r, x.o),
+                What = FindingText.Why(c, x.r, x.o),
                 Why = why,
-                Do = mend,
+                Do = fix,
                 Consequence =
                     $"{x.o.RefusedBy.Value} refuses {x.o.RefusedBy.Value.Other()}'s certificate: {(((CertificateRefused)x.o.Cause).Fault switch
             {
-                CertificateFault.NotTrusted => "it does not hold the issuer as an anchor",
+                CertificateFault.NotTrusted => "it does not hold the ca as an anchor",
                 CertificateFault.Expired => "it has expired",
                 CertificateFault.NotYetValid => "it is not valid yet",
                 CertificateFault.NameMissing => "it does not bear the name that is sent",
@@ -115,7 +115,7 @@ public static class CertificateFails
                 new Evidence(
                     end,
                     "Certificate",
-                    $"{(x.Names.IsEmpty ? "no name" : string.Join(", ", x.Names))}, issued by {x.Issuer}, until {(x.Until is { } u ? Scalars.Write(u) : "not known")}",
+                    $"{(x.Names.IsEmpty ? "no name" : string.Join(", ", x.Names))}, issued by {x.Ca}, until {(x.Until is { } u ? Scalars.Write(u) : "not known")}",
                     c.View.End(end).Gateway.Code
                 ),
             ]

@@ -6,7 +6,7 @@ public static class AnyAgainstParticular
     /// <summary>Any-to-any selectors against particular pairs (PAIR-16).</summary>
     public static readonly Check Check = new("PAIR-16", "any-to-any selectors against particular pairs", c =>
     {
-        if (c.View.A.AnyToAny == c.View.B.AnyToAny || c.View.Ends.Any(e => !e.AnyToAny && !e.OwnSubnets.Known))
+        if (c.View.A.AnyToAny == c.View.B.AnyToAny || c.View.Ends.Any(e => !e.AnyToAny && !e.LocalSubnets.Known))
             return [];
         var any = c.View.Ends.First(e => e.AnyToAny);
         var strict =

@@ -19,12 +19,11 @@ public static class EspLost
                     RowKey = Settings.NatTraversal.Key,
                     Pairs = c.View.Tunnel.Agreed.Pairs,
                     What =
-                        $"A port-sharing translator stands before {((PacketsLost)x.Obstacle.Cause).Towards}, and NAT traversal is never used at {Say.And(c.View.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never).Select(e => e.Name.ToString())):w}.",
+                        $"A port-sharing nat stands before {((PacketsLost)x.Obstacle.Cause).Towards}, and NAT traversal is never used at {Say.And(c.View.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never).Select(e => e.Name.ToString())):w}.",
                     Why =
-                        $"The IKE SA may form; ESP has no ports for the translator to tell it apart by, and is lost silently.",
+                        $"The IKE SA may form; ESP has no ports for the nat to tell it apart by, and is lost silently.",
                     Do = $"Set NAT traversal to when detected at both ends.",
-                    Consequence =
-                        $"The SAs form and nothing passes: no NAT traversal across a port-sharing translator.",
+                    Consequence = $"The SAs form and nothing passes: no NAT traversal across a port-sharing nat.",
                     Standard = "RFC 3948",
                     Evidence = Checked.Of(c.Row(Settings.NatTraversal.Key)),
                 })

@@ -32,7 +32,7 @@ public static class KeyVersionsDiffer
                         Severity = Severity.Blocks,
                         Subject = $"{x.Obstacle.RefusedBy}:lookup",
                         RowKey = "keyHeld",
-                        What = Telling.Why(c, x.Rehearsal, x.Obstacle),
+                        What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
                         Why =
                             $"The key is looked up before the identity can be read, so it is found by the source address or not at all.",
                         Do =

@@ -8,7 +8,7 @@ public static class LeftUndetermined
     /// <summary>Comparison left undetermined (PAIR-19).</summary>
     public static readonly Check Check = new("PAIR-19", "comparison left undetermined", c =>
     {
-        var open = c.Rows.Where(r => r.Answer == Answer.Undetermined).ToArray();
+        var open = c.Rows.Where(r => r.Relation == Relation.Undetermined).ToArray();
         if (open.Length == 0)
             return [];
         var names = Say.And(open.Select(r => r.Label));

@@ -16,9 +16,7 @@ public static class LifetimesDiffer
     private static Finding Of(Checked c, Row row, Differ d)
     {
         var old = c.View.Version == IkeVersion.IKEv1;
-        var refuser = old
-            ? c.View.Ends.FirstOrDefault(e => e.Platform.LifetimeAnswer == LifetimeAnswer.MustBeEqual)
-            : null;
+        var refuser = old ? c.View.Ends.FirstOrDefault(e => e.Platform.LifetimeRule == LifetimeRule.MustBeEqual) : null;
         var name = row.Label;
         Sentence what = d.SlipOn is { } on
             ? Sentence.Of(
@@ -27,7 +25,7 @@ public static class LifetimesDiffer
             : Sentence.Of($"{name:w} is {d.A.ToString()} at {EndName.A}, {d.B.ToString()} at {EndName.B}.");
         var unit = d.SlipOn is { } at ? c.View.End(at).Platform.LifetimeUnit : null;
         var typed = d.Meant is { } meant ? (unit is { } u ? meant.In(u) : null) ?? meant : null;
-        Sentence mend = d.SlipOn is { } there
+        Sentence fix = d.SlipOn is { } there
             ? Sentence.Of(
                 $"Set {typed!.ToString()} at {there}{(unit is not null ? ", in the unit it is typed in there" : ""):w}."
             )
@@ -55,7 +53,7 @@ public static class LifetimesDiffer
             RowKey = row.Key,
             What = what,
             Why = why,
-            Do = mend,
+            Do = fix,
             Consequence =
                 refuser is not null
                     ? Sentence.Of(

@@ -22,7 +22,7 @@ public static class NeverConfirmed
                         && r.Key != $"addressOf{end}"
                     )
                     .ToArray();
-                var unseen = counted.Where(r => r.Cell(end).Seen is null).ToArray();
+                var unseen = counted.Where(r => r.Cell(end).Confirmed is null).ToArray();
                 if (unseen.Length == 0)
                     return Enumerable.Empty<Finding>();
                 var none = unseen.Length == counted.Length;

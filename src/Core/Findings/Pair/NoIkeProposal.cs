@@ -15,7 +15,7 @@ public static class NoIkeProposal
     /// <summary>Shared by IKE and ESP, which differ in what follows from it.</summary>
     internal static Finding Of(Checked c, string code, string layer, Row row, NoProposal none)
     {
-        var starter = none.Starter is { } s ? Sentence.Of($" when {s} starts") : Sentence.Plain("");
+        var initiator = none.Initiator is { } s ? Sentence.Of($" when {s} starts") : Sentence.Plain("");
         var differs = none.Miss is { } miss ? Say.And(miss.DiffersIn) : "";
         Sentence near = none.Miss is { } m
             ? $" Nearest: {m.Offered} against {m.Accepted}, unlike in {differs:w}."
@@ -54,17 +54,17 @@ public static class NoIkeProposal
         return new()
         {
             Code = code,
-            Severity = none.Starter is null ? Severity.Blocks : Severity.Degrades,
+            Severity = none.Initiator is null ? Severity.Blocks : Severity.Degrades,
             RowKey = row.Key,
             Pairs = layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
-            What = $"No {layer:w} proposal in common{starter}.{near}",
+            What = $"No {layer:w} proposal in common{initiator}.{near}",
             Why = $"A proposal is taken whole or not at all, so {follows}: NO_PROPOSAL_CHOSEN.",
             Do = none.Miss is { } to
                 ? Sentence.Of(
                     $"Add {to.Offered} where it is missing, or agree one that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do."
                 )
                 : Sentence.Of($"Agree a proposal for both ends."),
-            Consequence = $"No {layer:w} proposal in common{starter}, unlike in {differs:w}: {follows}.",
+            Consequence = $"No {layer:w} proposal in common{initiator}, unlike in {differs:w}: {follows}.",
             Standard = "RFC 7296 section 2.7",
             Evidence = Checked.Of(row),
         };

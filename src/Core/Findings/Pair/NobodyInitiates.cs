@@ -7,7 +7,7 @@ public static class NobodyInitiates
 {
     /// <summary>Nobody initiates, or both always do (PAIR-13).</summary>
     public static readonly Check Check = new("PAIR-13", "nobody initiates, or both always do", c => [
-            .. c.Differences<NobodyStarts>()
+            .. c.Differences<NeitherInitiates>()
                 .Select(d => new Finding
                 {
                     Code = "PAIR-13",

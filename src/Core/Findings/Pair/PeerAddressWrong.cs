@@ -11,7 +11,7 @@ public static class PeerAddressWrong
             .Select(d =>
             {
                 var (on, other) = (d.Difference.EnteredOn, d.Difference.EnteredOn.Other());
-                var moves = d.Difference.RealMoves;
+                var moves = d.Difference.RealIsDynamic;
                 Sentence real = moves
                     ? Sentence.Of($"{other}'s outer address is not fixed")
                     : Sentence.Of($"{other}'s outer address is {d.Difference.Real}");
@@ -42,10 +42,10 @@ public static class PeerAddressWrong
                         Severity = Severity.Blocks,
                         Subject = $"{x.Obstacle.RefusedBy}:elsewhere",
                         RowKey = x.Obstacle.RowKey,
-                        What = Telling.Why(c, x.Rehearsal, x.Obstacle),
+                        What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
                         Why = $"The closer entry takes the call, with its own proposals, identity and key.",
                         Do =
-                            $"Look up {x.Rehearsal.Starter} by name at {x.Obstacle.RefusedBy!.Value}, or give it an address of its own.",
+                            $"Look up {x.Rehearsal.Initiator} by name at {x.Obstacle.RefusedBy!.Value}, or give it an address of its own.",
                         Consequence = $"At {x.Obstacle.RefusedBy.Value} the call lands on another tunnel's peer entry.",
                         Evidence = x.Obstacle.RowKey is { } key ? Checked.Of(c.Row(key)) : [],
                     })

@@ -29,12 +29,12 @@ public static class PfsDoesNotFit
                 )
             : misfit.Flaps == true
                 ? Sentence.Plain(
-                    " The end that is refused then authenticates afresh: the tunnel flaps instead of staying down."
+                    " The end that is refused then reauthenticates: the tunnel flaps instead of staying down."
                 )
             : Sentence.Plain("");
         var severity =
             !misfit.AtOnce && (misfit.HiddenBy is not null || misfit.NeverShows) ? Severity.Note
-            : misfit.Starter is null || misfit.AtOnce ? Severity.Blocks
+            : misfit.Initiator is null || misfit.AtOnce ? Severity.Blocks
             : Severity.Degrades;
         return new()
         {
@@ -49,7 +49,7 @@ public static class PfsDoesNotFit
                 : Sentence.Of(
                     $"The first child SA carries no group, so the tunnel comes up; the rekey is refused, and the traffic is lost {when}{refused}.{hidden}"
                 ),
-            Do = Mend(c, row),
+            Do = Fix(c, row),
             Consequence =
                 severity == Severity.Note ? null
                 : misfit.AtOnce
@@ -62,7 +62,7 @@ public static class PfsDoesNotFit
         };
     }
 
-    private static Sentence Mend(Checked c, Row row)
+    private static Sentence Fix(Checked c, Row row)
     {
         foreach (var end in new[] { EndName.B, EndName.A })
         {

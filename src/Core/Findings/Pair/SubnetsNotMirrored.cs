@@ -43,7 +43,7 @@ public static class SubnetsNotMirrored
     private static Finding One(Checked c, Row row, EndName owner, SubnetMismatch m)
     {
         var other = owner.Other();
-        var about = m.AtOwner ?? m.AtPeer!.Value;
+        var about = m.AtOwner ?? m.AtOther!.Value;
         var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(owner).Overlaps(about)).ToImmutableArray();
         var name = c.View.NameOf(owner, about);
         var old = c.View.Version == IkeVersion.IKEv1;
@@ -51,22 +51,22 @@ public static class SubnetsNotMirrored
         // 2.9).
         var inBoth =
             !pairs.IsEmpty
-            && m is { AtOwner: { } o, AtPeer: { } p }
+            && m is { AtOwner: { } o, AtOther: { } p }
             && pairs.All(x => o.Contains(x.On(owner)) && p.Contains(x.On(owner)));
-        var (what, why, mend) = m.Fault switch
+        var (what, why, fix) = m.Fault switch
         {
-            SubnetFault.MissingAtPeer => (
+            SubnetFault.MissingAtOther => (
                 Sentence.Of($"{owner} has {about} as its own; {other} does not have it as a peer subnet."),
                 Sentence.Of($"{other} refuses a selector for {about}, and sends nothing for it into the tunnel."),
                 Sentence.Of($"Add {about} to the peer subnets at {other}.")
             ),
-            SubnetFault.ExtraAtPeer => (
+            SubnetFault.ExtraAtOther => (
                 Sentence.Of($"{other} has {about} as a peer subnet; {owner} does not have it as its own."),
                 Sentence.Of($"{owner} refuses a selector for {about}: TS_UNACCEPTABLE."),
                 Sentence.Of($"Add {about} to the own subnets at {owner}, or take it from the peer subnets at {other}.")
             ),
-            SubnetFault.WiderAtPeer => (
-                Sentence.Of($"{owner} has {m.AtOwner!.Value} as its own; {other} has the wider {m.AtPeer!.Value}."),
+            SubnetFault.WiderAtOther => (
+                Sentence.Of($"{owner} has {m.AtOwner!.Value} as its own; {other} has the wider {m.AtOther!.Value}."),
                 old
                     ? Sentence.Of(
                         $"IKEv1 wants selectors that are equal on both ends unless the platform takes narrower ones."
@@ -77,22 +77,22 @@ public static class SubnetsNotMirrored
                 Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")
             ),
             _ => (
-                Sentence.Of($"{owner} has {m.AtOwner!.Value} as its own; {other} has only {m.AtPeer!.Value} of it."),
-                Sentence.Of($"What lies outside {m.AtPeer!.Value} does not pass, whichever end starts."),
+                Sentence.Of($"{owner} has {m.AtOwner!.Value} as its own; {other} has only {m.AtOther!.Value} of it."),
+                Sentence.Of($"What lies outside {m.AtOther!.Value} does not pass, whichever end starts."),
                 Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")
             ),
         };
         Sentence consequence = m.Fault switch
         {
-            SubnetFault.MissingAtPeer or SubnetFault.ExtraAtPeer => Sentence.Of(
-                $"Nothing gets through for {name:w}: {(m.Fault == SubnetFault.MissingAtPeer ? other : owner)} lacks {about}."
+            SubnetFault.MissingAtOther or SubnetFault.ExtraAtOther => Sentence.Of(
+                $"Nothing gets through for {name:w}: {(m.Fault == SubnetFault.MissingAtOther ? other : owner)} lacks {about}."
             ),
             _ => inBoth
                 ? Sentence.Of(
-                    $"{Say.Capital(name):w} passes only where selectors are narrowed: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}."
+                    $"{Say.Capital(name):w} passes only where selectors are narrowed: {m.AtOwner!.Value} at {owner}, {m.AtOther!.Value} at {other}."
                 )
                 : Sentence.Of(
-                    $"Only part of {name:w} can pass: {m.AtOwner!.Value} at {owner}, {m.AtPeer!.Value} at {other}."
+                    $"Only part of {name:w} can pass: {m.AtOwner!.Value} at {owner}, {m.AtOther!.Value} at {other}."
                 ),
         };
         return new()
@@ -104,7 +104,7 @@ public static class SubnetsNotMirrored
             Pairs = pairs,
             What = what,
             Why = why,
-            Do = mend,
+            Do = fix,
             Consequence = pairs.IsEmpty ? null : consequence,
             Standard = "RFC 7296 section 2.9",
             Evidence = Checked.Of(row),

@@ -37,7 +37,7 @@ public static class TunnelAddressesClash
             var row = c.Row("tunnelAddress");
             if (
                 c
-                    .View.Inventory.WithTunnelAddress(end.Gateway.Id, end.End.Inside, mine.Address)
+                    .View.Inventory.WithTunnelAddress(end.Gateway.Id, end.End.ProtectedVrf, mine.Address)
                     .FirstOrDefault(t => t.Id != c.View.Tunnel.Id) is
                 { } other
             )
@@ -49,7 +49,7 @@ public static class TunnelAddressesClash
                     RowKey = "tunnelAddress",
                     What =
                         $"{end.Name} has the tunnel address {mine.Address}, which {other} has on {end.Gateway.Code} too.",
-                    Why = $"One address cannot stand on two tunnel interfaces of one routing instance.",
+                    Why = $"One address cannot stand on two tunnel interfaces of one VRF.",
                     Do = $"Take a free one{(end.Gateway.TunnelPool is { } pool ? $" from {pool}" : ""):w}.",
                     Consequence = $"The tunnel address {mine.Address} is used twice on {end.Gateway.Code}.",
                     Evidence = Checked.Of(row),

@@ -8,7 +8,7 @@ public static class NoDiscardRoute
         != TunnelForm.RouteBased
             ? []
             : c
-                .View.Ends.Where(e => e.Platform.MadeByHand("discard route") == true && e.End.Routes?.Value is not null)
+                .View.Ends.Where(e => e.Platform.IsManual("discard route") == true && e.End.Routes?.Value is not null)
                 .SelectMany(end =>
                     end.End.Routes!.Value!.Items.Where(r =>
                             !r.Discard && !end.End.Routes.Value.Items.Any(d => d.Discard && d.To.Contains(r.To))

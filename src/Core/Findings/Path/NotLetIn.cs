@@ -12,10 +12,10 @@ public static class NotLetIn
     {
         foreach (var (r, o) in c.Obstacles("PATH-11"))
         {
-            var at = o.Cause is PacketsLost lost ? lost.Towards : r.Starter.Other();
+            var at = o.Cause is PacketsLost lost ? lost.Towards : r.Initiator.Other();
             var end = c.View.End(at);
             var what = o.Cause is NotReached n ? n.What : "ESP";
-            // An end that never has to answer loses nothing by hiding behind its translator.
+            // An end that never has to answer loses nothing by hiding behind its nat.
             var matters = o.Cause is PacketsLost || r.Outcome != Outcome.DoesNotStart;
             yield return new()
             {
@@ -26,8 +26,8 @@ public static class NotLetIn
                     : Severity.Blocks,
                 Subject = $"{at}:{what}",
                 RowKey = $"addressOf{at}",
-                What = Telling.Why(c, r, o),
-                Why = $"Nothing that {r.Starter} sends first is answered, and no device shows why.",
+                What = FindingText.Why(c, r, o),
+                Why = $"Nothing that {r.Initiator} sends first is answered, and no device shows why.",
                 Do =
                     $"Let {(what == "IKE" ? "UDP 500 and 4500" : "ESP, or UDP 4500,"):w} in to {end.Gateway.Code}, or let {at} start.",
                 Consequence = matters ? Sentence.Of($"{what:w} does not reach {at}.") : null,

@@ -6,12 +6,16 @@ public static class NotSaved
     /// <summary>Entered but not active, or active but not saved (PATH-14).</summary>
     public static readonly Check Check = new("PATH-14", "entered but not active, or active but not saved", c =>
         c.View.Ends.Where(e =>
-                (e.End.Ticks.Entered is not null && e.End.Ticks.Active is null)
-                || (e.End.Ticks.Active is not null && e.End.Ticks.Saved is null && e.Platform.SavedApart == true)
+                (e.End.Progress.Entered is not null && e.End.Progress.Active is null)
+                || (
+                    e.End.Progress.Active is not null
+                    && e.End.Progress.Saved is null
+                    && e.Platform.SavedSeparately == true
+                )
             )
             .Select(e =>
             {
-                var notActive = e.End.Ticks.Active is null;
+                var notActive = e.End.Progress.Active is null;
                 return new Finding
                 {
                     Code = "PATH-14",
@@ -30,7 +34,7 @@ public static class NotSaved
                     [
                         new Evidence(
                             e.Name,
-                            "Ticks",
+                            "Progress",
                             notActive ? "entered, not active" : "active, not saved",
                             e.Gateway.Code
                         ),

@@ -1,4 +1,4 @@
-using Vellumkeep.Core.Sums;
+using Vellumkeep.Core.Calculations;
 
 namespace Vellumkeep.Core.Findings.Path;
 
@@ -19,8 +19,8 @@ public static class NoticedLate
         if (allowed is not { } most)
             return [];
         return c
-            .View.Ends.Select(e => (End: e, Seen: Detection.Of(e, "", "")))
-            .Where(x => x.Seen.Seconds > most)
+            .View.Ends.Select(e => (End: e, Detected: Detection.Of(e, "", "")))
+            .Where(x => x.Detected.Seconds > most)
             .Select(x => new Finding
             {
                 Code = "PATH-09",
@@ -28,12 +28,12 @@ public static class NoticedLate
                 Subject = x.End.Name.ToString(),
                 RowKey = Settings.Dpd.Key,
                 What =
-                    $"{x.End.Name} notices a dead peer after {x.Seen.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: {x.Seen.Working}.",
+                    $"{x.End.Name} notices a dead peer after {x.Detected.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: {x.Detected.Working}.",
                 Why =
                     $"The tunnel's importance is {WordsOf.Importances.Of(c.View.Tunnel.Importance!.Value):w}, which allows {(int)most} s.",
                 Do = $"Shorten the DPD interval at {x.End.Name}.",
                 Consequence =
-                    $"{x.End.Name} notices a dead peer only after {Lifetime.Say((long)x.Seen.Seconds.Value):w}.",
+                    $"{x.End.Name} notices a dead peer only after {Lifetime.Say((long)x.Detected.Seconds.Value):w}.",
                 Evidence = Checked.Of(c.Row(Settings.Dpd.Key)),
             });
     });

@@ -28,7 +28,7 @@ public static class PairingRefused
             .Select(p =>
             {
                 var r = p.Tried.First(x => x.Outcome != Outcome.DoesNotStart);
-                var why = Telling.Why(new(p.View), r, r.Stop!);
+                var why = FindingText.Why(new(p.View), r, r.Stop!);
                 return new Finding
                 {
                     Code = "PATH-17",

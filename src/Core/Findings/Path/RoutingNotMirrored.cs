@@ -36,7 +36,7 @@ public static class RoutingNotMirrored
 
     private static IEnumerable<Finding> Neighbours(Checked c, EndName name, DynamicRouting mine, DynamicRouting theirs)
     {
-        if (mine.Peer is { } expected && theirs.Own is { } real && expected != real)
+        if (mine.RemoteAs is { } expected && theirs.LocalAs is { } real && expected != real)
             yield return Of(
                 c,
                 Severity.Blocks,
@@ -117,7 +117,7 @@ public static class RoutingNotMirrored
         string subject,
         Sentence what,
         Sentence why,
-        Sentence mend
+        Sentence fix
     ) =>
         new()
         {
@@ -126,7 +126,7 @@ public static class RoutingNotMirrored
             Subject = subject,
             What = what,
             Why = why,
-            Do = mend,
+            Do = fix,
             Evidence =
             [
                 new Evidence(EndName.A, "Routing", Text(c.View.A.End.Routing), c.View.A.Gateway.Code),
@@ -135,5 +135,5 @@ public static class RoutingNotMirrored
         };
 
     private static string Text(DynamicRouting? r) =>
-        r is null ? "none" : $"{r.Protocol} {r.Own} to {r.Peer}{(r.PeerAddress is { } p ? $" at {p}" : "")}";
+        r is null ? "none" : $"{r.Protocol} {r.LocalAs} to {r.RemoteAs}{(r.PeerAddress is { } p ? $" at {p}" : "")}";
 }

@@ -18,10 +18,10 @@ public static class RuleMissing
             foreach (var state in lacking)
             {
                 var at = state.At(end.Name);
-                Prefix own = state.Pair.On(end.Name),
-                    peer = state.Pair.On(end.Name.Other());
-                string ownName = c.View.NameOf(end.Name, own),
-                    peerName = c.View.NameOf(end.Name.Other(), peer);
+                Prefix local = state.Pair.On(end.Name),
+                    remote = state.Pair.On(end.Name.Other());
+                string ownName = c.View.NameOf(end.Name, local),
+                    peerName = c.View.NameOf(end.Name.Other(), remote);
                 bool noIn = at.RuleIn == Presence.No,
                     noOut = at.RuleOut == Presence.No;
                 var ways =
@@ -29,8 +29,10 @@ public static class RuleMissing
                     : noIn ? "in"
                     : "out";
                 Sentence what = noIn
-                    ? Sentence.Of($"{end.Name} has no rule {ways:w} from {peerName:w} to {ownName:w}: {peer} to {own}.")
-                    : Sentence.Of($"{end.Name} has no rule out from {ownName:w} to {peerName:w}: {own} to {peer}.");
+                    ? Sentence.Of(
+                        $"{end.Name} has no rule {ways:w} from {peerName:w} to {ownName:w}: {remote} to {local}."
+                    )
+                    : Sentence.Of($"{end.Name} has no rule out from {ownName:w} to {peerName:w}: {local} to {remote}.");
                 Sentence consequence =
                     noIn && noOut ? Sentence.Of($"Nothing passes between {peerName:w} and {ownName:w}.")
                     : noIn ? Sentence.Of($"Nothing from {peerName:w} reaches {ownName:w}.")
@@ -39,16 +41,16 @@ public static class RuleMissing
                 {
                     Code = "PATH-03",
                     Severity = c.Weight(lacking.Select(p => p.Pair)),
-                    Subject = $"{end.Name}:{own}-{peer}",
+                    Subject = $"{end.Name}:{local}-{remote}",
                     RowKey = "rules",
                     Pairs = [state.Pair],
                     What = what,
                     Why = $"The pair has its selectors, but {end.Gateway.Code} drops what no rule lets pass.",
                     Do =
                         noIn && noOut
-                            ? Sentence.Of($"Add a rule both ways at {end.Name}: own {own}, peer {peer}.")
+                            ? Sentence.Of($"Add a rule both ways at {end.Name}: own {local}, peer {remote}.")
                             : Sentence.Of(
-                                $"Add a rule {ways:w} at {end.Name}: own {own}, peer {peer}, as for the pairs that have one."
+                                $"Add a rule {ways:w} at {end.Name}: own {local}, peer {remote}, as for the pairs that have one."
                             ),
                     Consequence = consequence,
                     Evidence = Checked.Of(c.Row("rules")),

@@ -9,20 +9,20 @@ public static class RuleTooWide
             .SelectMany(e =>
                 e.End.Rules!.Value!.Items.Where(r =>
                         !c.View.Tunnel.Agreed.Pairs.Any(p =>
-                            p.On(e.Name).Contains(r.Own) && p.On(e.Name.Other()).Contains(r.Peer)
+                            p.On(e.Name).Contains(r.Local) && p.On(e.Name.Other()).Contains(r.Remote)
                         )
                         && c.View.Tunnel.Agreed.Pairs.Any(p =>
-                            r.Own.Contains(p.On(e.Name)) && r.Peer.Contains(p.On(e.Name.Other()))
+                            r.Local.Contains(p.On(e.Name)) && r.Remote.Contains(p.On(e.Name.Other()))
                         )
                     )
                     .Select(r => new Finding
                     {
                         Code = "PATH-04",
                         Severity = Severity.Risk,
-                        Subject = $"{e.Name}:{r.Own}-{r.Peer}",
+                        Subject = $"{e.Name}:{r.Local}-{r.Remote}",
                         RowKey = "rules",
                         What =
-                            $"The rule at {e.Name} for own {r.Own}, peer {r.Peer} is wider than the pairs it serves.",
+                            $"The rule at {e.Name} for own {r.Local}, peer {r.Remote} is wider than the pairs it serves.",
                         Why =
                             $"Hosts that nobody meant to connect can reach each other as soon as a selector lets them.",
                         Do = $"Narrow it to the wanted pairs at {e.Name}.",

@@ -16,7 +16,7 @@ public static class CheckRelaxed
                 Subject = e.Name.ToString(),
                 RowKey = Settings.Authentication.Key,
                 What = $"{e.Name} does not check {Say.And(e.End.RelaxedChecks):w} of {e.Name.Other()}'s certificate.",
-                Why = $"Anyone with another certificate of the same issuer can stand in for {e.Name.Other()}.",
+                Why = $"Anyone with another certificate of the same ca can stand in for {e.Name.Other()}.",
                 Do = $"Switch the check on at {e.Name}, once {e.Name.Other()}'s certificate passes it.",
                 Standard = "RFC 4945 section 5.1",
                 Evidence =

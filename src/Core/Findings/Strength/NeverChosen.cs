@@ -10,10 +10,18 @@ public static class NeverChosen
                     c,
                     e,
                     Settings.IkeProposals,
-                    p => Sums.Graded.Of(p).Members.Select(m => m.Name),
+                    p => Calculations.Graded.Of(p).Members.Select(m => m.Name),
                     p => c.View.Version != IkeVersion.IKEv1 || p.InIkev1
                 )
-                .Concat(Of(c, e, Settings.EspProposals, p => Sums.Graded.Of(p).Members.Select(m => m.Name), _ => true))
+                .Concat(
+                    Of(
+                        c,
+                        e,
+                        Settings.EspProposals,
+                        p => Calculations.Graded.Of(p).Members.Select(m => m.Name),
+                        _ => true
+                    )
+                )
         )
     );
 

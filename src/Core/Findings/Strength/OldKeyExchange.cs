@@ -9,7 +9,7 @@ public static class OldKeyExchange
         if (c.View.Version != IkeVersion.IKEv1)
             return [];
         var stuck = c.View.Ends.Where(e => !e.Platform.IkeVersions.Contains(IkeVersion.IKEv2)).ToArray();
-        Sentence mend =
+        Sentence fix =
             stuck.Length == 0
                 ? Sentence.Of($"Move both ends to IKEv2: {c.View.A.Platform.Title} and {c.View.B.Platform.Title} can.")
                 : Sentence.Of(
@@ -24,7 +24,7 @@ public static class OldKeyExchange
                 RowKey = Settings.IkeVersions.Key,
                 What = $"The tunnel uses IKEv1.",
                 Why = $"IKEv1 is historic: no longer maintained, and without the newer ciphers and groups.",
-                Do = mend,
+                Do = fix,
                 Standard = "RFC 9395 section 3",
                 Evidence = Checked.Of(c.Row(Settings.IkeVersions.Key)),
             },

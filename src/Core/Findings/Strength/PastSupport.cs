@@ -13,7 +13,7 @@ public static class PastSupport
                 Subject = e.Name.ToString(),
                 What =
                     $"{e.Platform.Title} at {e.Name} {(e.Platform.SupportEnds <= c.View.Today ? "is past support since" : "is supported only until"):w} {Scalars.Write(e.Platform.SupportEnds!.Value)}.",
-                Why = $"Faults found in it are no longer mended.",
+                Why = $"Faults found in it are no longer fixed.",
                 Do = $"Plan another platform for {e.Gateway.Code}.",
                 Evidence =
                 [

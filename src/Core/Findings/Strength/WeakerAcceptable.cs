@@ -1,5 +1,5 @@
-using Vellumkeep.Core.Sums;
-using Grades = Vellumkeep.Core.Sums.Strength;
+using Vellumkeep.Core.Calculations;
+using Grades = Vellumkeep.Core.Calculations.Strength;
 
 namespace Vellumkeep.Core.Findings.Strength;
 

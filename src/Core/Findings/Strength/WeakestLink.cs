@@ -1,4 +1,4 @@
-using Grades = Vellumkeep.Core.Sums.Strength;
+using Grades = Vellumkeep.Core.Calculations.Strength;
 
 namespace Vellumkeep.Core.Findings.Strength;
 

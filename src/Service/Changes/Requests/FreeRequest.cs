@@ -1,4 +1,4 @@
-using Vellumkeep.Core.Changes.ByHand;
+using Vellumkeep.Core.Changes.Manual;
 
 namespace Vellumkeep.Service.Changes.Requests;
 

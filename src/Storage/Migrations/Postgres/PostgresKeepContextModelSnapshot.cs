@@ -171,15 +171,15 @@ namespace Vellumkeep.Storage.Migrations.Postgres
 
                     NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
 
+                    b.Property<byte[]>("Ciphertext")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("ciphertext");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
-
-                    b.Property<byte[]>("Sealed")
-                        .IsRequired()
-                        .HasColumnType("bytea")
-                        .HasColumnName("sealed");
 
                     b.Property<string>("Under")
                         .IsRequired()
@@ -222,11 +222,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("digest");
 
-                    b.Property<string>("FirstSeen")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("first_seen");
-
                     b.Property<string>("OwnerId")
                         .IsRequired()
                         .HasColumnType("text")
@@ -239,6 +234,11 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.Property<int>("Severity")
                         .HasColumnType("integer")
                         .HasColumnName("severity");
+
+                    b.Property<string>("Since")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("since");
 
                     b.HasKey("TunnelId", "Code", "Subject")
                         .HasName("pk_findings");
@@ -256,68 +256,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_findings_severity_code_key_code_subject");
 
                     b.ToTable("findings", (string)null);
-                });
-
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.HeldRow", b =>
-                {
-                    b.Property<string>("GatewayId")
-                        .HasColumnType("text")
-                        .HasColumnName("gateway_id");
-
-                    b.Property<string>("Part")
-                        .HasColumnType("text")
-                        .HasColumnName("part");
-
-                    b.Property<string>("TunnelId")
-                        .HasColumnType("text")
-                        .HasColumnName("tunnel_id");
-
-                    b.HasKey("GatewayId", "Part", "TunnelId")
-                        .HasName("pk_held");
-
-                    b.HasIndex("TunnelId")
-                        .HasDatabaseName("ix_held_tunnel_id");
-
-                    b.ToTable("held", (string)null);
-                });
-
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeptListRow", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("text")
-                        .HasColumnName("id");
-
-                    b.Property<string>("Filter")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("filter");
-
-                    b.Property<string>("List")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("list");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("name");
-
-                    b.Property<string>("Person")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("person");
-
-                    b.Property<bool>("Shared")
-                        .HasColumnType("boolean")
-                        .HasColumnName("shared");
-
-                    b.HasKey("Id")
-                        .HasName("pk_kept_lists");
-
-                    b.HasIndex("Person")
-                        .HasDatabaseName("ix_kept_lists_person");
-
-                    b.ToTable("kept_lists", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.KeyRow", b =>
@@ -343,6 +281,11 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("check_code");
 
+                    b.Property<byte[]>("Ciphertext")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("ciphertext");
+
                     b.Property<int>("Length")
                         .HasColumnType("integer")
                         .HasColumnName("length");
@@ -356,11 +299,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("made_by");
-
-                    b.Property<byte[]>("Sealed")
-                        .IsRequired()
-                        .HasColumnType("bytea")
-                        .HasColumnName("sealed");
 
                     b.Property<string>("State")
                         .IsRequired()
@@ -378,7 +316,7 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("keys", (string)null);
                 });
 
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeySeenRow", b =>
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeyViewRow", b =>
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
@@ -417,15 +355,15 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnName("why");
 
                     b.HasKey("Id")
-                        .HasName("pk_keys_seen");
+                        .HasName("pk_key_views");
 
                     b.HasIndex("Who")
-                        .HasDatabaseName("ix_keys_seen_who");
+                        .HasDatabaseName("ix_key_views_who");
 
                     b.HasIndex("TunnelId", "Version")
-                        .HasDatabaseName("ix_keys_seen_tunnel_id_version");
+                        .HasDatabaseName("ix_key_views_tunnel_id_version");
 
-                    b.ToTable("keys_seen", (string)null);
+                    b.ToTable("key_views", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.KnownAddressRow", b =>
@@ -678,11 +616,55 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("records", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.SavedFilterRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("text")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Filter")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("filter");
+
+                    b.Property<string>("List")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("list");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("person");
+
+                    b.Property<bool>("Shared")
+                        .HasColumnType("boolean")
+                        .HasColumnName("shared");
+
+                    b.HasKey("Id")
+                        .HasName("pk_saved_filters");
+
+                    b.HasIndex("Person")
+                        .HasDatabaseName("ix_saved_filters_person");
+
+                    b.ToTable("saved_filters", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SessionRow", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("text")
                         .HasColumnName("id");
+
+                    b.Property<string>("ActiveAt")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("active_at");
 
                     b.Property<string>("BeganAt")
                         .IsRequired()
@@ -699,11 +681,6 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("person");
 
-                    b.Property<string>("SeenAt")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("seen_at");
-
                     b.HasKey("Id")
                         .HasName("pk_sessions");
 
@@ -711,6 +688,29 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_sessions_person");
 
                     b.ToTable("sessions", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.SharedEntryRow", b =>
+                {
+                    b.Property<string>("GatewayId")
+                        .HasColumnType("text")
+                        .HasColumnName("gateway_id");
+
+                    b.Property<string>("Part")
+                        .HasColumnType("text")
+                        .HasColumnName("part");
+
+                    b.Property<string>("TunnelId")
+                        .HasColumnType("text")
+                        .HasColumnName("tunnel_id");
+
+                    b.HasKey("GatewayId", "Part", "TunnelId")
+                        .HasName("pk_held");
+
+                    b.HasIndex("TunnelId")
+                        .HasDatabaseName("ix_held_tunnel_id");
+
+                    b.ToTable("held", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SignInTryRow", b =>

@@ -162,15 +162,15 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("id");
 
+                    b.Property<byte[]>("Ciphertext")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("ciphertext");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("name");
-
-                    b.Property<byte[]>("Sealed")
-                        .IsRequired()
-                        .HasColumnType("BLOB")
-                        .HasColumnName("sealed");
 
                     b.Property<string>("Under")
                         .IsRequired()
@@ -213,11 +213,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("digest");
 
-                    b.Property<string>("FirstSeen")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("first_seen");
-
                     b.Property<string>("OwnerId")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -230,6 +225,11 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.Property<int>("Severity")
                         .HasColumnType("INTEGER")
                         .HasColumnName("severity");
+
+                    b.Property<string>("Since")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("since");
 
                     b.HasKey("TunnelId", "Code", "Subject")
                         .HasName("pk_findings");
@@ -247,68 +247,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasDatabaseName("ix_findings_severity_code_key_code_subject");
 
                     b.ToTable("findings", (string)null);
-                });
-
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.HeldRow", b =>
-                {
-                    b.Property<string>("GatewayId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("gateway_id");
-
-                    b.Property<string>("Part")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("part");
-
-                    b.Property<string>("TunnelId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("tunnel_id");
-
-                    b.HasKey("GatewayId", "Part", "TunnelId")
-                        .HasName("pk_held");
-
-                    b.HasIndex("TunnelId")
-                        .HasDatabaseName("ix_held_tunnel_id");
-
-                    b.ToTable("held", (string)null);
-                });
-
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeptListRow", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("id");
-
-                    b.Property<string>("Filter")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("filter");
-
-                    b.Property<string>("List")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("list");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("name");
-
-                    b.Property<string>("Person")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("person");
-
-                    b.Property<bool>("Shared")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("shared");
-
-                    b.HasKey("Id")
-                        .HasName("pk_kept_lists");
-
-                    b.HasIndex("Person")
-                        .HasDatabaseName("ix_kept_lists_person");
-
-                    b.ToTable("kept_lists", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.KeyRow", b =>
@@ -334,6 +272,11 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("check_code");
 
+                    b.Property<byte[]>("Ciphertext")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("ciphertext");
+
                     b.Property<int>("Length")
                         .HasColumnType("INTEGER")
                         .HasColumnName("length");
@@ -347,11 +290,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("made_by");
-
-                    b.Property<byte[]>("Sealed")
-                        .IsRequired()
-                        .HasColumnType("BLOB")
-                        .HasColumnName("sealed");
 
                     b.Property<string>("State")
                         .IsRequired()
@@ -369,7 +307,7 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("keys", (string)null);
                 });
 
-            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeySeenRow", b =>
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.KeyViewRow", b =>
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
@@ -406,15 +344,15 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnName("why");
 
                     b.HasKey("Id")
-                        .HasName("pk_keys_seen");
+                        .HasName("pk_key_views");
 
                     b.HasIndex("Who")
-                        .HasDatabaseName("ix_keys_seen_who");
+                        .HasDatabaseName("ix_key_views_who");
 
                     b.HasIndex("TunnelId", "Version")
-                        .HasDatabaseName("ix_keys_seen_tunnel_id_version");
+                        .HasDatabaseName("ix_key_views_tunnel_id_version");
 
-                    b.ToTable("keys_seen", (string)null);
+                    b.ToTable("key_views", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.KnownAddressRow", b =>
@@ -665,11 +603,55 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("records", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.SavedFilterRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Filter")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("filter");
+
+                    b.Property<string>("List")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("list");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("person");
+
+                    b.Property<bool>("Shared")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("shared");
+
+                    b.HasKey("Id")
+                        .HasName("pk_saved_filters");
+
+                    b.HasIndex("Person")
+                        .HasDatabaseName("ix_saved_filters_person");
+
+                    b.ToTable("saved_filters", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SessionRow", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT")
                         .HasColumnName("id");
+
+                    b.Property<string>("ActiveAt")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("active_at");
 
                     b.Property<string>("BeganAt")
                         .IsRequired()
@@ -686,11 +668,6 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("person");
 
-                    b.Property<string>("SeenAt")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("seen_at");
-
                     b.HasKey("Id")
                         .HasName("pk_sessions");
 
@@ -698,6 +675,29 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasDatabaseName("ix_sessions_person");
 
                     b.ToTable("sessions", (string)null);
+                });
+
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.SharedEntryRow", b =>
+                {
+                    b.Property<string>("GatewayId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("gateway_id");
+
+                    b.Property<string>("Part")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("part");
+
+                    b.Property<string>("TunnelId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("tunnel_id");
+
+                    b.HasKey("GatewayId", "Part", "TunnelId")
+                        .HasName("pk_held");
+
+                    b.HasIndex("TunnelId")
+                        .HasDatabaseName("ix_held_tunnel_id");
+
+                    b.ToTable("held", (string)null);
                 });
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SignInTryRow", b =>

@@ -15,7 +15,7 @@ export function BetweenGateways({ a, b }: { a: string; b: string }) {
   const common = useQuery({
     queryKey: ["common", a, b, "strongest"],
     queryFn: async () => {
-      const under = (version: string) => told(api.GET("/api/v1/sums/common", { params: { query: { a, b, version } } }));
+      const under = (version: string) => told(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } }));
       const newer = await under("IKEv2");
       return newer.bothSpeak ? newer : under("IKEv1");
     },

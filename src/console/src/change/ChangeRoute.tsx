@@ -110,10 +110,10 @@ export function ChangeRoute() {
           : {why}.
         </p>
       )}
-      {c.moved.length > 0 && (
+      {c.changed.length > 0 && (
         <div className="problem">
           What it rests on has moved since it was planned; recompute it, and it goes back to review.
-          {c.moved.map((m) => (
+          {c.changed.map((m) => (
             <div key={m.record + m.path}>
               <code>{m.record}</code> <span className="src">{m.path}</span>{" "}
               <span className="was">{m.then ?? "nothing"}</span> → {m.now ?? "nothing"}

@@ -19,7 +19,7 @@ export function Remarks({ c }: { c: ChangePage }) {
       ))}
       <table>
         <tbody>
-          {c.passages.map((p, i) => (
+          {c.statusHistory.map((p, i) => (
             <tr key={i}>
               <td className="mono w170">{moment(p.at)}</td>
               <td className="w110">{p.to}</td>

@@ -197,7 +197,7 @@ function Values({ s }: { s: Step }) {
           {v.before && v.before !== v.text && <span className="was"> was {v.before}</span>}
         </div>
       ))}
-      {s.takeOut.map((v) => (
+      {s.remove.map((v) => (
         <div className="more" key={`out ${v.label}${v.text}`}>
           take out {v.label} <code className="wraps">{v.text}</code>
         </div>
@@ -237,7 +237,7 @@ function CopyValues({ s }: { s: Step }) {
           </div>
         );
       })}
-      {s.takeOut.map((v) => (
+      {s.remove.map((v) => (
         <div className="value" key={`out ${v.label}${v.text}`}>
           <span className="src">take out {v.label}</span> <code>{v.text}</code>
         </div>
@@ -263,7 +263,7 @@ function Stopwatch({ c }: { c: ChangePage }) {
     const tick = setInterval(() => setNow(Date.now()), 15000);
     return () => clearInterval(tick);
   }, []);
-  const began = c.passages.findLast((p) => p.to === "under way")?.at;
+  const began = c.statusHistory.findLast((p) => p.to === "under way")?.at;
   const left = c.steps.filter((s) => !s.outcome || s.outcome === "failed").reduce((sum, s) => sum + s.minutes, 0);
   if (!began) return null;
   const gone = Math.max(0, Math.round((now - Date.parse(began)) / 60000));

@@ -29,7 +29,7 @@ export const words: Record<Act, string> = {
 
 /** What each asks for before it is done; the others are done at once. */
 export const asks: Partial<Record<Act, string>> = {
-  return: "What has to be mended",
+  return: "What has to be fixed",
   "back-out": "Why",
   drop: "Why",
   urgent: "Why it cannot wait",

@@ -2,7 +2,7 @@ import { useSearchParams } from "react-router";
 import { api, told } from "../api";
 import { AsFile } from "../parts/AsFile";
 import { Finding } from "../parts/FindingList";
-import { KeptLists } from "../parts/KeptLists";
+import { SavedFilters } from "../parts/SavedFilters";
 import { CustomerField, More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
 
@@ -41,7 +41,7 @@ export function FindingsRoute() {
       >
         <AsFile path="/api/v1/findings" query={query} />
       </Head>
-      <KeptLists list="findings" />
+      <SavedFilters list="findings" />
       <div className="filters">
         <label>
           Severity

@@ -64,7 +64,7 @@ export function Sessions({ of, end, shownBy }: Ways) {
               <td>
                 {browser(s.from)} {s.current && <b>this one</b>}
                 <div className="src">
-                  began {moment(s.began)}, last seen {moment(s.seen)}
+                  began {moment(s.began)}, last seen {moment(s.lastActive)}
                 </div>
               </td>
               <td className="w60">

@@ -96,7 +96,7 @@ export function GatewayRoute() {
           <p key={u.label}>
             <b>{u.label}</b> <code>{u.outer}</code>
             <span className="src">
-              {u.translation && ` behind ${u.translation} translation, ${u.onDevice} on the device`}
+              {u.nat && ` behind ${u.nat} translation, ${u.onDevice} on the device`}
               {u.mtu && ` · MTU ${u.mtu}`}
             </span>
           </p>
@@ -104,7 +104,7 @@ export function GatewayRoute() {
       </div>
       {g.held.length > 0 && (
         <>
-          <h2>Held parts</h2>
+          <h2>Shared entries</h2>
           <table>
             <tbody>
               {g.held.map((h) => (

@@ -111,8 +111,8 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
           </section>
           <aside>
             <h2>What does not carry over</h2>
-            {ground.data.untranslated.length === 0 && <p className="soft">Nothing, as far as the two profiles say.</p>}
-            {ground.data.untranslated.map((u) => (
+            {ground.data.notCommon.length === 0 && <p className="soft">Nothing, as far as the two profiles say.</p>}
+            {ground.data.notCommon.map((u) => (
               <div key={u.what} className="finding">
                 {u.what}
                 <br />
@@ -128,7 +128,7 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
   );
 }
 
-export function Grades({ head, grades }: { head: string; grades: Contract["GradeAnswer"][] }) {
+export function Grades({ head, grades }: { head: string; grades: Contract["GradeResult"][] }) {
   if (grades.length === 0) return <p className="soft">{head}: none, as far as is said.</p>;
   return (
     <table>

@@ -102,7 +102,7 @@ function Field({
   path,
   shown,
   first,
-  seen: by,
+  confirmed: by,
   set,
 }: {
   f: FieldInfo;
@@ -110,7 +110,7 @@ function Field({
   path: string;
   shown: Shown;
   first?: boolean;
-  seen?: string;
+  confirmed?: string;
   set: (v: Value | undefined) => void;
 }) {
   const wrong = shown.wrong.filter(
@@ -172,11 +172,11 @@ function Field({
   }
   // What somebody saw on a device: whoever types another value has not seen it there.
   const seen =
-    isMap(value) && typeof value.seen === "string" && Object.keys(value).every((k) => k === "is" || k === "seen")
-      ? value.seen
+    isMap(value) && typeof value.confirmed === "string" && Object.keys(value).every((k) => k === "is" || k === "confirmed")
+      ? value.confirmed
       : undefined;
   if (seen !== undefined && isMap(value))
-    return <Field f={f} value={value.is} path={path} shown={shown} set={(v) => set(v)} seen={seen} />;
+    return <Field f={f} value={value.is} path={path} shown={shown} set={(v) => set(v)} confirmed={seen} />;
   const label = (
     <span className="labelled" title={f.about}>
       <span className={f.key === "a" || f.key === "b" ? f.key : undefined}>
@@ -282,7 +282,7 @@ const at = (path: string, key: string) => (path ? `${path}.${key}` : key);
 export const words = (key: string) =>
   ({
     ikeVersions: "IKE versions",
-    ikev1LifetimeAnswer: "IKEv1 lifetime answer",
+    ikev1LifetimeRule: "IKEv1 lifetime answer",
     dpd: "DPD",
     pfs: "PFS",
     mtu: "MTU",

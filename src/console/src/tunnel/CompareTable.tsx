@@ -63,8 +63,8 @@ export function CompareTable({ t, all, onLook }: { t: TunnelPage; all: boolean; 
 function Cell({ c }: { c: Contract["CompareCell"] }) {
   const source =
     c.source === "set"
-      ? c.seenOn
-        ? `set · ${c.seen!.split(" ")[0]} ${day(c.seenOn, new Date().toISOString())}`
+      ? c.confirmedOn
+        ? `set · ${c.confirmed!.split(" ")[0]} ${day(c.confirmedOn, new Date().toISOString())}`
         : "set, not seen"
       : c.source === "agreed"
         ? `agreed${c.via ? ` · ${c.via}` : ""}`
@@ -78,7 +78,7 @@ function Cell({ c }: { c: Contract["CompareCell"] }) {
           ))}
         </span>
       )}{" "}
-      <span className={c.text ? "src from" : "src"} title={[c.via, c.seen].filter(Boolean).join(", ")}>
+      <span className={c.text ? "src from" : "src"} title={[c.via, c.confirmed].filter(Boolean).join(", ")}>
         {c.text ? source : (c.note ?? "unknown")}
         {c.text && c.note ? ` · ${c.note}` : ""}
       </span>

@@ -139,11 +139,7 @@ export function Crossing({ t }: { t: TunnelPage }) {
     const outer = anchor === "end" ? 0 : x + 16;
     const about = `${end.gateway} · ${end.platform}`;
     const runs = `run by ${end.runBy === "us" ? "us" : end.runBy === "customer" ? "the customer" : end.owner}`;
-    const translation = end.translation
-      ? `behind ${end.translation} translation`
-      : end.addressMoves
-        ? "may change"
-        : "";
+    const translation = end.nat ? `behind ${end.nat} translation` : end.addressIsDynamic ? "may change" : "";
     return (
       <g>
         <path d={`M${x} 4V${height - 6}`} stroke={`var(--end-${hue})`} strokeWidth="3" />
@@ -182,12 +178,8 @@ export function Crossing({ t }: { t: TunnelPage }) {
         {t.ike.label}
       </text>
       <Line stroke={t.ike.form.stroke} y1={68} y2={68} after={t.ike.after} gapAt={0.5} />
-      {t.a.translation && (
-        <circle cx={A + 14} cy="68" r="5" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />
-      )}
-      {t.b.translation && (
-        <circle cx={B - 14} cy="68" r="5" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />
-      )}
+      {t.a.nat && <circle cx={A + 14} cy="68" r="5" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />}
+      {t.b.nat && <circle cx={B - 14} cy="68" r="5" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />}
       {lines.map((l, i) => (
         <g key={l.a + l.b + i}>
           {l.form.stroke === "planned" ? (

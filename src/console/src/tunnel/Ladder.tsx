@@ -10,14 +10,14 @@ const RIGHT = 694;
 const ROW = 33;
 const CHARS = 104;
 
-/** Messages as rungs between the two ends, the starter where the story starts; the stop is a gap with caps at the end that refuses, what lies beyond is dotted. */
+/** Messages as rungs between the two ends, the initiator where the story starts; the stop is a gap with caps at the end that refuses, what lies beyond is dotted. */
 export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
-  const [start, answer] = side.starter === "A" ? [a, b] : [b, a];
+  const [start, answer] = side.initiator === "A" ? [a, b] : [b, a];
   const hue = (end: string) => `var(--end-${end.toLowerCase()})`;
   const shows = side.stops.filter((o) => o.exchange > 0);
   let y = 34;
   const rungs = side.exchanges.map((x) => {
-    const stop = x.ifMended ? undefined : shows.find((o) => o.exchange === x.number);
+    const stop = x.ifFixed ? undefined : shows.find((o) => o.exchange === x.number);
     const at = (y += ROW);
     const lines = stop ? Math.ceil((stop.why.text.length + 60) / 92) : 0;
     const told = stop && { top: at + 8, height: 22 + lines * 17 };
@@ -51,10 +51,10 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
         />
       )}
       {rungs.map(({ x, at, stop, told }) => {
-        const right = x.from === side.starter;
+        const right = x.from === side.initiator;
         // Messages of IKEv2 bear the name of their exchange; those of IKEv1 are told by the mode that the heading names.
         const named = x.name.startsWith("IKE_") || x.name.startsWith("CREATE_") ? `${x.name.split(" ")[0]}: ` : "";
-        const text = `${x.number} · ${x.ifMended ? `if mended: ${x.name}` : named + x.carries.text}`;
+        const text = `${x.number} · ${x.ifFixed ? `if fixed: ${x.name}` : named + x.carries.text}`;
         // The gap stands at the end that refuses; a refusal of what was not even sent stands where it starts.
         const gap =
           stop && stop.refusedBy === x.from ? (right ? LEFT + 40 : RIGHT - 40) : right ? RIGHT - 40 : LEFT + 40;
@@ -71,16 +71,16 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
             ) : (
               <path
                 d={`M${tail} ${at}H${tip}`}
-                stroke={x.ifMended ? "var(--ink-soft)" : "var(--ink)"}
-                strokeWidth={x.ifMended ? 1.6 : 1.8}
-                strokeDasharray={x.ifMended ? "0.1 6" : undefined}
-                strokeLinecap={x.ifMended ? "round" : undefined}
+                stroke={x.ifFixed ? "var(--ink-soft)" : "var(--ink)"}
+                strokeWidth={x.ifFixed ? 1.6 : 1.8}
+                strokeDasharray={x.ifFixed ? "0.1 6" : undefined}
+                strokeLinecap={x.ifFixed ? "round" : undefined}
               />
             )}
-            {!stop && !x.ifMended && (
+            {!stop && !x.ifFixed && (
               <path d={right ? `M${tip} ${at}l-9 -4v8z` : `M${tip} ${at}l9 -4v8z`} fill="var(--ink)" />
             )}
-            <text x={WIDTH / 2} y={at - 7} textAnchor="middle" className={x.ifMended ? "s" : ""}>
+            <text x={WIDTH / 2} y={at - 7} textAnchor="middle" className={x.ifFixed ? "s" : ""}>
               {text.length > CHARS ? text.slice(0, CHARS - 1) + "…" : text}
             </text>
             {stop && told && (

@@ -10,7 +10,7 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
   const box = useRef<HTMLDialogElement>(null);
   // An end's own address is recorded on its gateway; the other end is where it is entered.
   const only = row.key === "addressOfA" ? "B" : row.key === "addressOfB" ? "A" : null;
-  const [end, setEnd] = useState<"A" | "B">(only ?? (row.a.seen && !row.b.seen ? "B" : "A"));
+  const [end, setEnd] = useState<"A" | "B">(only ?? (row.a.confirmed && !row.b.confirmed ? "B" : "A"));
   const [act, setAct] = useState<"confirm" | "correct">("confirm");
   const [how, setHow] = useState("read");
   const [value, setValue] = useState("");
@@ -55,10 +55,10 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
         </h2>
         <p>
           <b className="a">A</b> <code>{row.a.text ?? "unknown"}</code>{" "}
-          <span className="src">{row.a.seen ?? row.a.source}</span>
+          <span className="src">{row.a.confirmed ?? row.a.source}</span>
           <br />
           <b className="b">B</b> <code>{row.b.text ?? "unknown"}</code>{" "}
-          <span className="src">{row.b.seen ?? row.b.source}</span>
+          <span className="src">{row.b.confirmed ?? row.b.source}</span>
         </p>
         <div className="field acts starts">
           {(["A", "B"] as const).map((e) => (

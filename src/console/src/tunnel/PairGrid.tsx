@@ -40,7 +40,7 @@ const needs = [
   ["selector", "selector"],
   ["ruleIn", "rule in"],
   ["ruleOut", "rule out"],
-  ["noTranslation", "no-translation"],
+  ["noNat", "no-translation"],
   ["route", "route"],
 ] as const;
 

@@ -15,7 +15,7 @@ export const useRehearsal = (code: string, version: number) => useQuery(ask.rehe
 /** The side that is worth a look first: the one that begins, and of two that begin the one that fails. */
 const first = (r: Page) => {
   const begin = [r.fromA, r.fromB].filter((s) => s.outcome !== "does not start");
-  return (begin.find((s) => s.stops.length > 0) ?? begin[0] ?? r.fromA).starter;
+  return (begin.find((s) => s.stops.length > 0) ?? begin[0] ?? r.fromA).initiator;
 };
 
 export function Rehearsal({ code, version }: { code: string; version: number }) {
@@ -39,11 +39,11 @@ export function Rehearsal({ code, version }: { code: string; version: number }) 
               <Said says={other.stops[0].why} />
             ) : (
               <>
-                <b className={other.starter.toLowerCase()}>{other.starter}</b>: {other.outcome}
+                <b className={other.initiator.toLowerCase()}>{other.initiator}</b>: {other.outcome}
               </>
             )}{" "}
-            <Link to={`?tab=rehearsal&from=${other.starter}`} replace>
-              {other.starter} starts
+            <Link to={`?tab=rehearsal&from=${other.initiator}`} replace>
+              {other.initiator} starts
             </Link>
           </span>
         </div>
@@ -66,11 +66,11 @@ function Beyond({ side }: { side: Side }) {
       {stop && (
         <>
           <h2>{stop.exchange === 0 ? "What would make it start" : "What would get past it"}</h2>
-          {side.mends.length === 0 && (
+          {side.fixes.length === 0 && (
             <p className="soft">Nothing that could be tried at one or both ends gets past it.</p>
           )}
-          {side.mends.map((m, i) => (
-            <Mend key={i} m={m} first={i === 0} />
+          {side.fixes.map((m, i) => (
+            <Fix key={i} m={m} first={i === 0} />
           ))}
         </>
       )}
@@ -92,8 +92,8 @@ function Beyond({ side }: { side: Side }) {
           <p className="then stops">
             <Said says={side.later} />
           </p>
-          {side.laterMends.map((m, i) => (
-            <Mend key={i} m={m} first={i === 0} />
+          {side.laterFixes.map((m, i) => (
+            <Fix key={i} m={m} first={i === 0} />
           ))}
         </>
       )}
@@ -127,9 +127,9 @@ function Beyond({ side }: { side: Side }) {
   );
 }
 
-function Mend({ m, first }: { m: Contract["MendLine"]; first: boolean }) {
+function Fix({ m, first }: { m: Contract["FixLine"]; first: boolean }) {
   return (
-    <div className={`mend${first ? " best" : ""}`}>
+    <div className={`fix${first ? " best" : ""}`}>
       <Said says={m.says} />
       <div className="src">
         {m.passes ? (
@@ -175,8 +175,8 @@ function Pairings({ r }: { r: Page }) {
               <tr key={p.uplinkA + p.uplinkB}>
                 <td>{p.uplinkA}</td>
                 <td>{p.uplinkB}</td>
-                <td>{p.whenAStarts}</td>
-                <td>{p.whenBStarts}</td>
+                <td>{p.whenAInitiates}</td>
+                <td>{p.whenBInitiates}</td>
                 <td title={seen.map((d) => `${d.end}: ${d.working}`).join("\n")}>
                   {seen.map((d) => (
                     <span key={d.end}>

@@ -23,7 +23,7 @@ export function span(seconds: number) {
 const told = (l: Contract["LifeLine"]) =>
   l.drops === null
     ? "lifetime not known"
-    : `ends at ${span(l.drops)}${l.renewsTo === null ? " · margin not known" : ` · renewed at ${l.renewsFrom === l.renewsTo ? span(l.renewsTo) : `${span(l.renewsFrom!)} to ${span(l.renewsTo)}`}`}`;
+    : `ends at ${span(l.drops)}${l.rekeysTo === null ? " · margin not known" : ` · renewed at ${l.rekeysFrom === l.rekeysTo ? span(l.rekeysTo) : `${span(l.rekeysFrom!)} to ${span(l.rekeysTo)}`}`}`;
 
 const range = (m: Mark) => (m.from === m.to ? span(m.to) : `${span(m.from)} to ${span(m.to)}`);
 

@@ -4,7 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import { api, told } from "../api";
 import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
-import { KeptLists } from "../parts/KeptLists";
+import { SavedFilters } from "../parts/SavedFilters";
 import { OnDay, Past } from "../parts/OnDay";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { CustomerField } from "../parts/pages";
@@ -63,7 +63,7 @@ export function TunnelsRoute() {
           </Link>
         )}
       </Head>
-      <KeptLists list="tunnels" />
+      <SavedFilters list="tunnels" />
       {query.on && <Past on={query.on} />}
       <div className="filters">
         <label className="wide">

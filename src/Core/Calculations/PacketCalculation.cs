@@ -1,0 +1,70 @@
+namespace Vellumkeep.Core.Calculations;
+
+/// <summary>One term of a sum: what it is, and how many octets.</summary>
+public sealed record Term(string What, int Octets);
+
+/// <summary>
+/// The largest inner packet that fits a link: the link's MTU less what ESP in tunnel mode adds (RFC 4303 section 2),
+/// rounded down to the alignment, less the two octets of the trailer. All in octets.
+/// </summary>
+/// <param name="Alignment">The cipher's block, or 4 for combined-mode and stream ciphers.</param>
+/// <param name="Inner">Largest inner packet.</param>
+public sealed record PacketCalculation(
+    int LinkMtu,
+    ImmutableArray<Term> Terms,
+    int Left,
+    int Alignment,
+    int Aligned,
+    int Inner
+)
+{
+    /// <summary>Largest TCP segment with IPv4 inside: the inner packet less 40.</summary>
+    public int MssIPv4 => Inner - 40;
+
+    /// <summary>Largest TCP segment with IPv6 inside: the inner packet less 60.</summary>
+    public int MssIPv6 => Inner - 60;
+
+    /// <summary>Whether IPv6 inside falls below its smallest MTU of 1,280 (RFC 8200 section 5).</summary>
+    public bool BelowIPv6 => Inner < 1280;
+
+    /// <summary>The sum for a proposal on a link.</summary>
+    /// <param name="linkMtu">576 to 9,216 octets.</param>
+    public static Parsed<PacketCalculation> Of(EspProposal proposal, Family outer, bool encapsulated, int linkMtu)
+    {
+        if (linkMtu is < 576 or > 9216)
+            return Parsed<PacketCalculation>.Fail($"{linkMtu} is not a link MTU", "octets, 576 to 9216, such as 1500");
+        var cipher = proposal.Encryption;
+        var (vector, block) = cipher.Number switch
+        {
+            12 => (16, 16),
+            2 or 3 => (8, 8),
+            _ => (8, 4),
+        };
+        var terms = new List<Term>
+        {
+            new(outer == Family.IPv4 ? "outer header, IPv4" : "outer header, IPv6", outer == Family.IPv4 ? 20 : 40),
+        };
+        if (encapsulated)
+            terms.Add(new("UDP header", 8));
+        terms.Add(new("ESP header", 8));
+        terms.Add(new($"initialization vector of {cipher.Name}", vector));
+        terms.Add(
+            new(
+                proposal.Integrity is { } i ? $"integrity value of {i.Name}" : $"integrity value of {cipher.Name}",
+                proposal.Integrity is { } x ? Value(x) : 16
+            )
+        );
+        var left = linkMtu - terms.Sum(t => t.Octets);
+        var aligned = left / block * block;
+        return Parsed<PacketCalculation>.Of(new(linkMtu, [.. terms], left, block, aligned, aligned - 2));
+    }
+
+    private static int Value(Integrity i) =>
+        i.Number switch
+        {
+            14 => 32,
+            13 => 24,
+            12 => 16,
+            _ => 12,
+        };
+}

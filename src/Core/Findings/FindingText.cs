@@ -1,0 +1,183 @@
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Rehearsing;
+
+namespace Vellumkeep.Core.Findings;
+
+/// <summary>
+/// A rehearsal in words: sentences of templates and typed arguments, made only when somebody reads them.
+/// </summary>
+public static class FindingText
+{
+    /// <summary>The words of how a rehearsal ends.</summary>
+    public static readonly Words<Outcome> Outcomes = new(
+        "an outcome",
+        (Outcome.Up, "up"),
+        (Outcome.UpWithFewerPairs, "up, with fewer pairs"),
+        (Outcome.IkeOnly, "IKE SA up, no child SA"),
+        (Outcome.Down, "down"),
+        (Outcome.Undetermined, "undetermined"),
+        (Outcome.DoesNotStart, "does not start")
+    );
+
+    /// <summary>What is rehearsed: <c>B starts, IKEv1 main mode</c>.</summary>
+    public static Sentence Title(Rehearsal r) =>
+        $"{r.Initiator} starts, {(r.Version?.ToString() ?? "no version in common"):w}{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
+
+    /// <summary>The name of a message as the standards have it (RFC 7296 section 1.2, RFC 2409 section 5).</summary>
+    public static string Name(Message message) =>
+        message switch
+        {
+            Message.InitRequest or Message.InitAgain => "IKE_SA_INIT request",
+            Message.InvalidKe or Message.InitResponse => "IKE_SA_INIT response",
+            Message.AuthRequest => "IKE_AUTH request",
+            Message.AuthResponse => "IKE_AUTH response",
+            Message.Refusal => "INFORMATIONAL",
+            Message.ChildRequest => "CREATE_CHILD_SA request",
+            Message.ChildResponse => "CREATE_CHILD_SA response",
+            >= Message.Main1 and <= Message.Main6 => $"main mode {message - Message.Main1 + 1}",
+            >= Message.Aggressive1 and <= Message.Aggressive3 => $"aggressive mode {message - Message.Aggressive1 + 1}",
+            >= Message.Quick1 and <= Message.Quick3 => $"quick mode {message - Message.Quick1 + 1}",
+            _ => "ESP",
+        };
+
+    /// <summary>What a message carries that matters.</summary>
+    public static Sentence Carries(Checked about, Rehearsal r, Exchange x)
+    {
+        var sender = about.View.End(x.From);
+        var offers = sender.Get(Settings.IkeProposals).Value?.Items ?? [];
+        string Offered() => offers.IsEmpty ? "proposals not known" : Say.Count(offers.Length, "proposal");
+        string Identity() => sender.IdentitySent.Value?.ToString() ?? "not known";
+        string Proof() =>
+            sender.Get(Settings.Authentication).Value?.Value switch
+            {
+                Authentication.PreSharedKey => $"key {sender.End.KeyHeld?.ToString() ?? "not known"}",
+                Authentication.Certificate => "certificate and signature",
+                _ => "proof of a kind not known",
+            };
+        Sentence Chosen() =>
+            r.Ike is { } p ? Sentence.Of($"{p.ToString()} chosen") : Sentence.Plain("the chosen proposal");
+        string Exchanged() => r.Ike is { } p ? p.Group.Name : "a group not known";
+        string Moves() => r.Encapsulated ? " · both move to UDP 4500" : "";
+        Sentence Children() =>
+            about.View.Tunnel.Agreed.Pairs.Length == 0
+                ? Sentence.Plain("selectors")
+                : Sentence.Of($"selectors for {Say.Count(about.View.Tunnel.Agreed.Pairs.Length, "pair"):w}");
+        Sentence Pair() =>
+            x.Pair is { } pair
+                ? Sentence.Of(
+                    $"{about.View.NameOf(pair):w}{(x.More > 0 ? $", and {Say.Count(x.More, "further pair")} alike" : ""):w}"
+                )
+                : Sentence.Plain("the pair");
+        return x.Message switch
+        {
+            Message.InitRequest => Sentence.Of(
+                $"{Offered():w}, key exchange for {(offers.IsEmpty ? "a group not known" : offers[0].Group.Name)}, nonce"
+            ),
+            Message.InvalidKe => Sentence.Of($"INVALID_KE_PAYLOAD: {Exchanged()} is wanted"),
+            Message.InitAgain => Sentence.Of($"the same, key exchange for {Exchanged()}"),
+            Message.InitResponse => Sentence.Of($"{Chosen()}{Moves():w}"),
+            Message.AuthRequest => Sentence.Of($"{Identity()}, {Proof():w}, ESP proposals, {Children()}"),
+            Message.AuthResponse => r.Esp is { } e
+                ? Sentence.Of($"{Identity()}, {Proof():w}, {e.ToString()}")
+                : Sentence.Of($"{Identity()}, {Proof():w}"),
+            Message.Refusal => Sentence.Plain("AUTHENTICATION_FAILED, after the other end already holds the SA"),
+            Message.ChildRequest => Sentence.Of($"{Pair()}{Group(r):w}"),
+            Message.ChildResponse => Sentence.Of($"{Pair()}: taken"),
+            Message.Main1 => Sentence.Of($"SA: {Offered():w}"),
+            Message.Main2 => Sentence.Of($"SA: {Chosen()}"),
+            Message.Main3 => Sentence.Of($"key exchange, nonce{(r.Encapsulated ? ", translation detected" : ""):w}"),
+            Message.Main4 => Sentence.Of($"key exchange, nonce{Moves():w}"),
+            Message.Main5 => Sentence.Of($"{Identity()}, {Proof():w}, encrypted"),
+            Message.Main6 => Sentence.Of($"{Identity()}, {Proof():w}, encrypted"),
+            Message.Aggressive1 => Sentence.Of($"SA: {Offered():w}, key exchange, {Identity()} in the clear"),
+            Message.Aggressive2 => Sentence.Of($"{Chosen()}, {Identity()}, {Proof():w}"),
+            Message.Aggressive3 => Sentence.Of($"{Proof():w}{Moves():w}"),
+            Message.Quick1 => Sentence.Of($"{Pair()}, ESP proposals{Group(r):w}"),
+            Message.Quick2 => r.Esp is { } q ? Sentence.Of($"{q.ToString()}") : Sentence.Plain("the chosen proposal"),
+            Message.Quick3 => Sentence.Plain("hash"),
+            _ => Sentence.Of(
+                $"packets{(r.Passing.IsEmpty ? "" : $" of {Say.Count(r.Passing.Length, "pair")}"):w}{(r.Encapsulated ? ", in UDP 4500" : ""):w}"
+            ),
+        };
+    }
+
+    /// <summary>What the receiver decides, and by which of its values; null where nothing is decided.</summary>
+    public static Sentence? Decides(Checked about, Rehearsal r, Exchange x)
+    {
+        var to = about.View.End(x.From.Other());
+        return x.Message switch
+        {
+            Message.InitRequest or Message.Main1 or Message.Aggressive1 => to.PeerAddress.Value is { } entry
+                ? Sentence.Of(
+                    $"{to.Name} takes it by its peer entry for {entry.ToString()}, and chooses from {Say.Count(to.Get(Settings.IkeProposals).Value?.Items.Length ?? 0, "proposal"):w} of its own."
+                )
+                : null,
+            Message.AuthRequest or Message.Main5 => to.IdentityExpected.Value is { } expected
+                ? Sentence.Of($"{to.Name} expects {expected.ToString()}.")
+                : null,
+            Message.AuthResponse or Message.Main6 or Message.Aggressive2 => to.IdentityExpected.Value is { } wanted
+                ? Sentence.Of($"{to.Name} expects {wanted.ToString()}.")
+                : null,
+            Message.ChildRequest or Message.Quick1 => to.Get(Settings.Pfs).Value is { } pfs
+                ? Sentence.Of($"{to.Name} has PFS {pfs.ToString()}.")
+                : null,
+            _ => null,
+        };
+    }
+
+    /// <summary>Why it stops, in one sentence, with both values and where they come from.</summary>
+    public static Sentence Why(Checked about, Rehearsal r, Obstacle o) => new StopText(about, r, o).Why();
+
+    /// <summary>What was taken for granted, because neither standard nor profile decides it.</summary>
+    public static Sentence Assumed(Checked about, (EndName At, Assumption What) a)
+    {
+        var end = about.View.End(a.At);
+        return a.What switch
+        {
+            Assumption.LetIn => $"IKE is taken to be let in at {a.At}: nobody recorded it.",
+            Assumption.OneToOneForwards => $"The one-to-one nat in front of {a.At} is taken to forward everything.",
+            Assumption.NameResolves =>
+                $"{end.PeerAddress.Value?.ToString()} at {a.At} is taken to resolve to {a.At.Other()}'s outer address.",
+            Assumption.IdentitySeparates =>
+                $"Several peer entries of {end.Gateway.Code} match the source; {end.Platform.Title:w} tells them apart by the identity.",
+            Assumption.InitiatorsOrder =>
+                $"{end.Platform.Title:w} at {a.At} is taken to choose in the initiator's order: its profile does not say.",
+            Assumption.Silent =>
+                $"{end.Platform.Title:w} at {a.At} is taken to send no error in phase 1, where errors are optional.",
+            _ => $"{a.At} is taken to ask again, pair by pair, for what was narrowed away.",
+        };
+    }
+
+    /// <summary>What has to be found out before the outcome can be told.</summary>
+    public static Sentence FindOut(Checked about, OpenQuestion q) =>
+        q.At is { } at
+            ? q.OfProfile
+                ? Sentence.Of($"The profile of {about.View.End(at).Platform.Title:w} at {at} does not say {q.What:w}.")
+                : Sentence.Of($"Not known of {at}: {q.What:w}. Look at {about.View.End(at).Gateway.Code}.")
+            : Sentence.Of($"Not known: {q.What:w}.");
+
+    /// <summary>What will fail after the tunnel is up.</summary>
+    public static Sentence Later(Deferred d)
+    {
+        Sentence refused = d.FirstRefusal is { } at
+            ? Sentence.Of($"{d.Asks}'s rekey is refused first at {at.ToString():w}")
+            : Sentence.Of($"{d.Asks}'s first rekey is refused");
+        Sentence lost = d.Lost is { } l
+            ? Sentence.Of($"; traffic is lost {Lifetime.Say(l.To):w} after it comes up")
+            : Sentence.Plain("; traffic is lost when the child SA ends");
+        Sentence then = Sentence.Plain(
+            d.Flaps switch
+            {
+                true => ". It then reauthenticates: the tunnel flaps.",
+                false => ". It then stays down.",
+                _ => ". What it does then its profile does not say.",
+            }
+        );
+        if (d.HiddenBy is { } again)
+            then = $". Reauthentication after {Lifetime.Say(again):w} makes new associations before that.";
+        return $"{refused}{lost}{then}";
+    }
+
+    private static string Group(Rehearsal r) => r.Pfs is { } g ? $", {g.Name}" : "";
+}

@@ -1,0 +1,48 @@
+using Vellumkeep.Core.Calculations;
+
+namespace Vellumkeep.Core.Findings.Path;
+
+/// <summary>PATH-06: no MSS clamp, or one too large for this encapsulation; shows the sum.</summary>
+public static class MssTooLarge
+{
+    /// <summary>No MSS clamp, or wrong for this encapsulation (PATH-06).</summary>
+    public static readonly Check Check = new("PATH-06", "no MSS clamp, or wrong for this encapsulation", Run);
+
+    private static IEnumerable<Finding> Run(Checked c)
+    {
+        if (c.Rehearsals.FirstOrDefault(r => r.Esp is not null) is not { } r || c.View.Tunnel.Agreed.Pairs.IsEmpty)
+            yield break;
+        foreach (var e in c.View.Ends)
+        {
+            if (
+                e.Get(Settings.MssClamp).Value is not { } clamp
+                || e.Uplinks.FirstOrDefault() is not { Mtu: { } mtu } uplink
+            )
+                continue;
+            var family = (e.Outer ?? uplink.Address.Value?.Fixed)?.Family ?? Family.IPv4;
+            if (PacketCalculation.Of(r.Esp!, family, r.Encapsulated, mtu) is not { Ok: true, Value: var sum })
+                continue;
+            var six = c.View.Tunnel.Agreed.Pairs.Any(p => p.A.Family == Family.IPv6);
+            var most = six ? sum.MssIPv6 : sum.MssIPv4;
+            if (clamp.Octets is { } set && set <= most)
+                continue;
+            Sentence working =
+                $"{mtu} less {string.Join(", ", sum.Terms.Select(t => $"{t.Octets} {t.What}")):w} leaves {sum.Left}, in blocks of {sum.Alignment} {sum.Aligned}, less 2 {sum.Inner}, less {(six ? 60 : 40)} {most}.";
+            yield return new()
+            {
+                Code = "PATH-06",
+                Severity = Severity.Degrades,
+                Subject = e.Name.ToString(),
+                RowKey = Settings.MssClamp.Key,
+                What = clamp.Octets is { } now
+                    ? Sentence.Of($"{e.Name} clamps the MSS to {now}; at most {most} fits.")
+                    : Sentence.Of($"{e.Name} clamps no MSS; at most {most} fits."),
+                Why = $"Larger segments are split or dropped, and what needs them hangs. {working}",
+                Do = $"Clamp to {most} at {e.Name}.",
+                Consequence = $"Large packets hang at {e.Name}: at most {most} octets of segment fit.",
+                Standard = "RFC 4303 section 2; RFC 6691",
+                Evidence = Checked.Of(c.Row(Settings.MssClamp.Key)),
+            };
+        }
+    }
+}

@@ -1,0 +1,145 @@
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Rehearsing;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Findings;
+
+/// <summary>Why a rehearsal stops, told with both values and where they come from.</summary>
+internal sealed class StopText
+{
+    private readonly Checked about;
+    private readonly Rehearsal r;
+    private readonly Obstacle o;
+    private readonly EndView s;
+    private readonly EndView a;
+    private readonly Row? row;
+    private readonly EndName by;
+    private readonly EndName sender;
+
+    public StopText(Checked about, Rehearsal r, Obstacle o)
+    {
+        (this.about, this.r, this.o) = (about, r, o);
+        (s, a) = (about.View.End(r.Initiator), about.View.End(r.Initiator.Other()));
+        row = o.RowKey is null ? null : about.Row(o.RowKey);
+        by = o.RefusedBy ?? a.Name;
+        sender = by.Other();
+    }
+
+    /// <summary>One sentence, whatever stops it.</summary>
+    public Sentence Why() => Way() ?? Chosen() ?? Proven() ?? Carried() ?? Sentence.Plain(o.Code);
+
+    /// <summary>What is sent does not arrive, or not at the right entry.</summary>
+    private Sentence? Way() =>
+        o.Cause switch
+        {
+            DoesNotStart { Fault: StartFault.RespondsOnly } => $"{s.Name} responds only{From(s.Name):w}.",
+            DoesNotStart { Fault: StartFault.AddressPending } =>
+                $"{s.Name} cannot start: {a.Name}'s outer address is still pending.",
+            DoesNotStart => $"{s.Name} cannot start: {a.Name}'s outer address is not fixed.",
+            WrongAddress w => $"{s.Name} sends to {w.Entered}{From(s.Name):w}; {a.Name}'s outer address is {w.Real}.",
+            NotReached n =>
+                $"What is sent to {a.Gateway.Code} at {a.OuterText} does not arrive: {n.What:w} is not {(n.ByTranslator ? "forwarded by the nat in front" : "let in on its uplink"):w}.",
+            NoPeerEntry n =>
+                $"{a.Name} sees {Source(n.Source)} and has its peer entry for {n.Entered}{From(a.Name):w}: no entry matches.",
+            LandsElsewhere l =>
+                $"{a.Name} sees {Source(s.Outer)}, for which {a.Gateway.Code} has a closer entry: {l.Other}.",
+            _ => null,
+        };
+
+    /// <summary>Nothing that both ends have is chosen.</summary>
+    private Sentence? Chosen() =>
+        o.Cause switch
+        {
+            VersionsMismatch =>
+                $"{about.View.A.Name} speaks {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} {about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
+            ModesMismatch m =>
+                $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} answers {WordsOf.ExchangeModes.Of(m.Wanted):w} mode only.",
+            NothingChosen { Miss: { } miss } =>
+                $"{s.Name} offers {miss.Offered}{From(s.Name):w}, {a.Name} takes {miss.Accepted}{From(a.Name):w}: nearest, and unlike in {Say.And(miss.DiffersIn):w}.",
+            NothingChosen n =>
+                $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: under {(r.Version?.ToString() ?? "that version"):w} {(n.OfEsp ? Unable(Usable.Esp) : Unable(Usable.Ike)):w} none of what is recorded there.",
+            LifetimeRefused l =>
+                $"{s.Name} offers {l.Offered.ToString()}{From(s.Name):w}, {a.Name} takes only its own {l.Local.ToString()}{From(a.Name):w}.",
+            _ => null,
+        };
+
+    /// <summary>One end does not believe who the other is.</summary>
+    private Sentence? Proven() =>
+        o.Cause switch
+        {
+            KeyNotFound { Mates: > 0 } k =>
+                $"{a.Name} has {k.Mates + 1} entries for any address, each with a key of its own, and has to choose the key by the source {Source(k.Source)} before the identity can be read.",
+            KeyNotFound k =>
+                $"{a.Name} has its key entered for {k.KeyFor ?? "another address"} and looks for one for {Source(k.Source)}.",
+            MethodsMismatch m => $"{sender} authenticates by {m.Used:w}, {by} expects {m.Wanted:w}.",
+            IdentityRefused { Difference: var d } =>
+                $"{d.Sender} sends {d.Sent.ToString()}{From(d.Sender):w}; {by} expects {d.Expected.ToString()}{From(by):w}{Only(d.Fault):w}.",
+            KeysMismatch k => $"{sender} uses key {k.Signs.ToString()}, {by} verifies with {k.Verifies.ToString()}.",
+            CertificateRefused c => Certificate(c),
+            _ => null,
+        };
+
+    /// <summary>The IKE SA stands, and what it is for does not pass.</summary>
+    private Sentence? Carried() =>
+        o.Cause switch
+        {
+            SequenceNumbersMismatch =>
+                $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence.Key)?.A.Text} at {EndName.A} and {about.Row(Settings.ExtendedSequence.Key)?.B.Text} at {EndName.B}.",
+            SelectorsRefused { NotOffered: true } =>
+                $"{s.Name} has no selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against {row?.Cell(a.Name).Text} at {a.Name}.",
+            SelectorsRefused x =>
+                $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} {row?.Cell(a.Name).Text}{From(a.Name):w}{(x.OnlyEqual ? ", and takes only equal selectors" : ""):w}{Pairs():w}.",
+            PfsMismatch p =>
+                $"{s.Name} asks with PFS {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has {p.Taken.ToString()}{From(a.Name):w}.",
+            PacketsLost l =>
+                $"The SAs stand, but ESP does not reach {l.Towards}{(l.NatTraversalOff ? ": NAT traversal is never used, and the nat in front cannot pass plain ESP" : ": it is not let in, and nothing wraps it in UDP"):w}.",
+            _ => null,
+        };
+
+    private Sentence Certificate(CertificateRefused c) =>
+        c.Fault switch
+        {
+            CertificateFault.NotTrusted =>
+                $"{by} does not hold {c.Certificate.Ca} as a trust anchor, which issued {sender}'s certificate.",
+            CertificateFault.NotYetValid =>
+                $"{sender}'s certificate is valid only from {Scalars.Write(c.Certificate.From!.Value)}.",
+            CertificateFault.Expired =>
+                $"{sender}'s certificate was valid until {Scalars.Write(c.Certificate.Until!.Value)}.",
+            CertificateFault.NameMissing =>
+                $"{sender} sends {about.View.End(sender).IdentitySent.Value?.ToString()}, and its certificate bears {(c.Certificate.Names.IsEmpty ? "no name" : Say.And(c.Certificate.Names.Select(n => n.ToString())))}.",
+            _ => $"The usage of {sender}'s certificate does not allow it to authenticate.",
+        };
+
+    private static string Only(IdentityFault fault) =>
+        fault switch
+        {
+            IdentityFault.CaseOnly => ": only the case differs, and it compares octets",
+            IdentityFault.BlanksOnly => ": only a blank differs",
+            IdentityFault.KindOnly => ": only the kind differs",
+            IdentityFault.PrivateAddress => ": a private address, sent from behind translation",
+            _ => "",
+        };
+
+    private string From(EndName end) => row is null ? "" : $" ({Checked.From(row.Cell(end))})";
+
+    private static Sentence Source(Address? address) =>
+        address is { } at ? Sentence.Of($"{at}") : Sentence.Plain("an address that moves");
+
+    private string Pairs()
+    {
+        if (o.Pairs.IsEmpty)
+            return "";
+        var more = o.Pairs.Length > 2 ? $" and {o.Pairs.Length - 2} more" : "";
+        return $" for {Say.And(o.Pairs.Take(2).Select(about.View.NameOf))}{more}";
+    }
+
+    /// <summary>Which of the two platforms can do nothing of what is recorded there.</summary>
+    private string Unable<T>(Func<EndView, IkeVersion?, ImmutableArray<T>> usable)
+    {
+        var unable = new[] { s, a }.Where(e => usable(e, r.Version).IsEmpty).ToArray();
+        return unable.Length == 0
+            ? "the two ends have"
+            : $"{Say.And(unable.Select(e => $"{e.Platform.Title} at {e.Name}"))} can do";
+    }
+}

@@ -1,0 +1,300 @@
+using Vellumkeep.Core.Calculations;
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Rehearsing;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Fixes;
+
+/// <summary>The values that might bring it further, setting by setting.</summary>
+public static partial class FixFinder
+{
+    private static IEnumerable<ImmutableArray<FixValue>> Candidates(TunnelView view, Rehearsal r, Obstacle stop)
+    {
+        var (s, a) = (view.End(r.Initiator), view.End(r.Initiator.Other()));
+        var verifier = stop.RefusedBy is { } by ? view.End(by) : a;
+        return stop.Cause switch
+        {
+            DoesNotStart { Fault: StartFault.RespondsOnly } =>
+            [
+                [new(s.Name, Settings.Start.Key, "on traffic")],
+            ],
+            DoesNotStart { Fault: StartFault.AddressIsDynamic } or WrongAddress when a.Outer is { } outer =>
+            [
+                [new(s.Name, $"addressOf{a.Name}", outer.ToString())],
+            ],
+            NoPeerEntry or LandsElsewhere => PeerEntries(s, a),
+            VersionsMismatch => Versions(s, a),
+            ModesMismatch m => Modes(view, s, a, m),
+            NothingChosen { OfEsp: false } => Proposals(
+                view,
+                s,
+                a,
+                Settings.IkeProposals,
+                CommonGround.IkeProposals,
+                p => Graded.Of(p),
+                p => p.InIkev1 || r.Version != IkeVersion.IKEv1,
+                r.Version ?? IkeVersion.IKEv2
+            ),
+            NothingChosen => Proposals(
+                view,
+                s,
+                a,
+                Settings.EspProposals,
+                CommonGround.EspProposals,
+                p => Graded.Of(p),
+                _ => true,
+                r.Version ?? IkeVersion.IKEv2
+            ),
+            LifetimeRefused l => Lifetimes(s, a, l),
+            KeyNotFound => KeysFound(view, r, s, a),
+            MethodsMismatch => OneAsTheOther(view, Settings.Authentication, m => m.ToString()),
+            IdentityRefused { Difference: var d } =>
+            [
+                [new(verifier.Name, $"identityOf{d.Sender}", d.Sent.ToString())],
+                [new(d.Sender, $"identityOf{d.Sender}", d.Expected.ToString())],
+            ],
+            KeysMismatch k => NewerKey(verifier, k),
+            SequenceNumbersMismatch =>
+            [
+                .. view.Ends.Select(e => One(e.Name, Settings.ExtendedSequence.Key, "either")),
+                .. OneAsTheOther(view, Settings.ExtendedSequence, x => x.ToString()),
+            ],
+            SelectorsRefused => Mirrors(view),
+            PfsMismatch => Secrecy(view),
+            PacketsLost => Wrapped(view),
+            _ => [],
+        };
+    }
+
+    private static ImmutableArray<FixValue> One(EndName end, string row, string value) => [new(end, row, value)];
+
+    private static IEnumerable<ImmutableArray<FixValue>> PeerEntries(EndView s, EndView a)
+    {
+        var row = $"addressOf{s.Name}";
+        if (s.Outer is { } source)
+            yield return One(a.Name, row, source.ToString());
+        if (s.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name)
+            yield return One(a.Name, row, name);
+        yield return One(a.Name, row, "any");
+    }
+
+    private static IEnumerable<ImmutableArray<FixValue>> Versions(EndView s, EndView a)
+    {
+        static bool Speaks(EndView end, IkeVersion v) => end.Get(Settings.IkeVersions).Value!.Items.Contains(v);
+        foreach (var v in new[] { IkeVersion.IKEv2, IkeVersion.IKEv1 })
+        {
+            var (can, could) = (s.Platform.IkeVersions.Contains(v), a.Platform.IkeVersions.Contains(v));
+            if (can && Speaks(a, v))
+                yield return One(s.Name, Settings.IkeVersions.Key, v.ToString());
+            if (could && Speaks(s, v))
+                yield return One(a.Name, Settings.IkeVersions.Key, v.ToString());
+            if (can && could)
+                yield return Both(Settings.IkeVersions.Key, v.ToString());
+        }
+    }
+
+    private static IEnumerable<ImmutableArray<FixValue>> Modes(
+        TunnelView view,
+        EndView s,
+        EndView a,
+        ModesMismatch m
+    ) =>
+        [
+            One(s.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Wanted)),
+            One(a.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Offered)),
+            .. Newer(view),
+        ];
+
+    private static IEnumerable<ImmutableArray<FixValue>> Lifetimes(EndView s, EndView a, LifetimeRefused l)
+    {
+        var key = l.OfEsp ? Settings.EspLifetime.Key : Settings.IkeLifetime.Key;
+        return l.Offered.Data is null && l.Local.Data is null
+            ? [One(s.Name, key, Typed(l.Local.Time, s)), One(a.Name, key, Typed(l.Offered.Time, a))]
+            : [];
+    }
+
+    private static IEnumerable<ImmutableArray<FixValue>> KeysFound(TunnelView view, Rehearsal r, EndView s, EndView a)
+    {
+        yield return One(a.Name, "keyFor", "any");
+        if (s.Outer is { } known)
+            yield return One(a.Name, "keyFor", known.ToString());
+        foreach (var c in Newer(view))
+            yield return c;
+        if (r.Version == IkeVersion.IKEv1)
+            yield return Both(Settings.ExchangeMode.Key, "aggressive");
+    }
+
+    /// <summary>Each end brought to what the other has.</summary>
+    private static IEnumerable<ImmutableArray<FixValue>> OneAsTheOther<T>(
+        TunnelView view,
+        Setting<T> setting,
+        Func<T, string?> text
+    )
+        where T : class => view.Ends.Select(e => One(e.Name, setting.Key, text(e.Other.Get(setting).Value!)!));
+
+    /// <summary>The older side brought to the newer version, never back.</summary>
+    private static IEnumerable<ImmutableArray<FixValue>> NewerKey(EndView verifier, KeysMismatch k)
+    {
+        var (mine, theirs) = (k.Signs.Send.DefaultIfEmpty().Max(), k.Verifies.Receive.DefaultIfEmpty().Max());
+        return mine > theirs
+            ? [One(verifier.Name, "keyHeld", $"version {mine}")]
+            : [One(verifier.Other.Name, "keyHeld", $"version {theirs}")];
+    }
+
+    private static IEnumerable<ImmutableArray<FixValue>> Wrapped(TunnelView view) =>
+        [
+            .. view
+                .Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never)
+                .Select(e => One(e.Name, Settings.NatTraversal.Key, "when detected")),
+            Both(Settings.NatTraversal.Key, "when detected"),
+            Both(Settings.NatTraversal.Key, "always"),
+        ];
+
+    /// <summary>
+    /// IKEv2 at both ends, where both platforms can: it ends what only IKEv1 trips over. With the strongest proposals
+    /// of both where the old ones do not carry over.
+    /// </summary>
+    private static IEnumerable<ImmutableArray<FixValue>> Newer(TunnelView view)
+    {
+        if (view.Version != IkeVersion.IKEv1 || !view.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2)))
+            yield break;
+        var newer = Both(Settings.IkeVersions.Key, "IKEv2");
+        yield return newer;
+        if (CommonGround.Strongest(view.A.Platform, view.B.Platform, IkeVersion.IKEv2) is not { } ike)
+            yield break;
+        newer = [.. newer, .. Both(Settings.IkeProposals.Key, ike.ToString())];
+        yield return newer;
+        if (
+            CommonGround
+                .EspProposals(view.A.Platform, view.B.Platform, IkeVersion.IKEv2)
+                .Where(p => Graded.Of(p).Worst < Requirement.ShouldNot)
+                .MaxBy(p => Strength.Of(p).Bits) is
+            { } esp
+        )
+            yield return [.. newer, .. Both(Settings.EspProposals.Key, esp.ToString())];
+    }
+
+    /// <summary>
+    /// What one end offers added at the other, where its platform can; else the strongest that both can, at both.
+    /// </summary>
+    private static IEnumerable<ImmutableArray<FixValue>> Proposals<T>(
+        TunnelView view,
+        EndView s,
+        EndView a,
+        Setting<Several<T>> setting,
+        Func<Platform, Platform, IkeVersion, IEnumerable<T>> ground,
+        Func<T, Graded> grade,
+        Func<T, bool> usable,
+        IkeVersion version
+    )
+        where T : class
+    {
+        bool Can(EndView e, T p) => grade(p).Members.All(m => e.Platform.Can(m.Name, version) == true);
+        foreach (var (from, to) in new[] { (s, a), (a, s) })
+        foreach (
+            var p in (from.Get(setting).Value?.Items ?? [])
+                .Where(p => usable(p) && Can(to, p))
+                .OrderByDescending(p => grade(p).Bits)
+        )
+            yield return [new(to.Name, setting.Key, string.Join("; ", (to.Get(setting).Value?.Items ?? []).Add(p)))];
+        var best = ground(s.Platform, a.Platform, version)
+            .OrderBy(p => grade(p).Worst >= Requirement.ShouldNot)
+            .ThenByDescending(p => grade(p).Bits)
+            .FirstOrDefault();
+        if (best is not null)
+        {
+            // When one end has it already, adding it at the other is enough.
+            foreach (var end in view.Ends.Where(e => e.Other.Get(setting).Value?.Items.Contains(best) == true))
+                yield return
+                [
+                    new(
+                        end.Name,
+                        setting.Key,
+                        string.Join("; ", (end.Get(setting).Value?.Items ?? []).Insert(0, best))
+                    ),
+                ];
+            yield return Both(setting.Key, best.ToString()!);
+        }
+    }
+
+    private static IEnumerable<ImmutableArray<FixValue>> Secrecy(TunnelView view)
+    {
+        foreach (var end in view.Ends)
+        {
+            var (own, other) = (end.Get(Settings.Pfs).Value, end.Other.Get(Settings.Pfs).Value);
+            if (own is null || other is null)
+                continue;
+            if (other.Stance != PfsStance.Refused)
+            {
+                foreach (
+                    var group in other
+                        .Groups.Where(g => end.Platform.Can(g.Name, view.Version) == true)
+                        .OrderByDescending(Strength.Of)
+                )
+                    yield return [new(end.Name, Settings.Pfs.Key, $"required {group}")];
+                if (other.GroupOfIke)
+                    yield return [new(end.Name, Settings.Pfs.Key, "required DH of IKE")];
+            }
+            else
+            {
+                yield return [new(end.Name, Settings.Pfs.Key, "refused")];
+                yield return
+                [
+                    new(
+                        end.Name,
+                        Settings.Pfs.Key,
+                        own.GroupOfIke ? "optional DH of IKE" : $"optional {string.Join(", ", own.Groups)}"
+                    ),
+                ];
+            }
+        }
+
+        var common = AlgorithmTable
+            .Groups.Where(g =>
+                g.Ike.Requirement < Requirement.ShouldNot
+                && view.Ends.All(e => e.Platform.Can(g.Name, view.Version) == true)
+            )
+            .MaxBy(Strength.Of);
+        if (common is not null)
+            yield return Both(Settings.Pfs.Key, $"required {common}");
+    }
+
+    /// <summary>Either end made the mirror of the other, and both made what was agreed.</summary>
+    private static IEnumerable<ImmutableArray<FixValue>> Mirrors(TunnelView view)
+    {
+        string List(IEnumerable<Prefix> prefixes) => string.Join(", ", prefixes.Distinct().Order());
+        var pairs = view.Tunnel.Agreed.Pairs;
+        foreach (var owner in view.Ends)
+        {
+            var wanted = List(pairs.Select(p => p.On(owner.Name)));
+            foreach (var end in view.Ends)
+                yield return [new(end.Name, $"subnetsOf{owner.Name}", wanted)];
+            yield return
+            [
+                new(EndName.A, $"subnetsOf{owner.Name}", wanted),
+                new(EndName.B, $"subnetsOf{owner.Name}", wanted),
+            ];
+        }
+
+        foreach (var end in view.Ends)
+            yield return
+            [
+                new(end.Name, "subnetsOfA", List(pairs.Select(p => p.A))),
+                new(end.Name, "subnetsOfB", List(pairs.Select(p => p.B))),
+            ];
+        yield return
+        [
+            .. view.Ends.SelectMany(e =>
+                new FixValue[]
+                {
+                    new(e.Name, "subnetsOfA", List(pairs.Select(p => p.A))),
+                    new(e.Name, "subnetsOfB", List(pairs.Select(p => p.B))),
+                }
+            ),
+        ];
+    }
+
+    private static ImmutableArray<FixValue> Both(string row, string value) =>
+        [new(EndName.A, row, value), new(EndName.B, row, value)];
+}

@@ -1,0 +1,188 @@
+using Vellumkeep.Core.Calculations;
+using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Rehearsing;
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Fixes;
+
+/// <summary>One value that a fix sets: a row of the comparison at an end, as it would be typed.</summary>
+public sealed record FixValue(EndName End, string Row, string Value);
+
+/// <summary>
+/// A change that gets past a stop, tried out: the tunnel was rehearsed whole with it, from both sides.
+/// </summary>
+/// <param name="Says">What would be set, as one sentence.</param>
+/// <param name="Fixed">The tunnel with it.</param>
+/// <param name="Then">The rehearsal of the same side with it.</param>
+/// <param name="Risks">Codes of risks it would add, by the findings of the fixed tunnel.</param>
+/// <param name="Interrupts">The worst disturbance at the ends it touches, as far as their profiles say.</param>
+public sealed record Fix(
+    ImmutableArray<FixValue> Values,
+    Sentence Says,
+    Tunnel Fixed,
+    Rehearsal Then,
+    ImmutableArray<string> Risks,
+    Disturbance? Interrupts
+)
+{
+    /// <summary>Whether the tunnel then comes up from that side with every pair.</summary>
+    public bool Passes =>
+        Then.Outcome == Outcome.Up
+        || (
+            Then.Outcome == Outcome.DoesNotStart && Then.Obstacles.All(o => o.Stage == Stage.Start) && Then.Open.IsEmpty
+        );
+}
+
+/// <summary>
+/// Finds the smallest changes that get past the first obstacle of a rehearsal by trying: each candidate is set, the
+/// tunnel resolved and rehearsed again, and kept only when it gets strictly further. Best first: adds no risk, touches
+/// fewer ends, fewer values, interrupts less.
+/// </summary>
+public static partial class FixFinder
+{
+    /// <param name="most">How many are given at the most.</param>
+    public static ImmutableArray<Fix> Of(TunnelView view, Rehearsal rehearsal, int most = 4)
+    {
+        if (rehearsal.Stop is not { } stop)
+            return [];
+        return Ranked(view, rehearsal, Candidates(view, rehearsal, stop), most);
+    }
+
+    /// <summary>The fixes of the failure that comes after the tunnel is up; empty when none is coming.</summary>
+    public static ImmutableArray<Fix> OfLater(TunnelView view, Rehearsal rehearsal, int most = 3) =>
+        rehearsal.Later is null ? [] : Ranked(view, rehearsal, Secrecy(view), most, r => r.Later is null);
+
+    private static ImmutableArray<Fix> Ranked(
+        TunnelView view,
+        Rehearsal before,
+        IEnumerable<ImmutableArray<FixValue>> candidates,
+        int most,
+        Func<Rehearsal, bool>? enough = null
+    )
+    {
+        var risksBefore = Risky(view);
+        var tried = new List<Fix>();
+        foreach (var values in candidates.DistinctBy(c => string.Join("|", c.Select(v => v.ToString()))))
+        {
+            // What already works with fewer values is not told again with more.
+            if (tried.Any(t => t.Passes && t.Values.All(values.Contains)) || Set(view, values) is not { } repaired)
+                continue;
+            var after = new TunnelView(view.Inventory.With([repaired]), repaired, view.Today);
+            var then = Rehearse.From(after, before.Initiator);
+            if (!(enough?.Invoke(then) ?? then.Further(before)))
+                continue;
+            if (tried.Any(t => t.Values.All(values.Contains) && t.Then.Obstacles.Length <= then.Obstacles.Length))
+                continue;
+            var ends = values.Select(v => v.End).Distinct().ToArray();
+            Disturbance? worst = ends.Select(e => view.End(e).Platform.SubnetsCost?.What).Max();
+            tried.Add(
+                new(
+                    values,
+                    Says(view, values),
+                    repaired,
+                    then,
+                    [.. Risky(after).Except(risksBefore).Order(StringComparer.Ordinal)],
+                    worst
+                )
+            );
+        }
+
+        // An identity that is a private address means something only beside the device that has it.
+        static bool Private(Fix m) =>
+            m.Values.Any(v =>
+                v.Row.StartsWith("identityOf", StringComparison.Ordinal)
+                && Identity.Parse(v.Value) is { Ok: true, Value: { Type: IdentityKind.Address } id }
+                && Address.Parse(id.Value).Value.IsPrivate
+            );
+        return
+        [
+            .. tried
+                .OrderBy(m => m.Risks.Length)
+                .ThenByDescending(m => m.Passes)
+                .ThenBy(Private)
+                .ThenBy(m => m.Values.Select(v => v.End).Distinct().Count())
+                .ThenBy(m => m.Values.Length)
+                .ThenBy(m => m.Interrupts ?? Disturbance.GatewayRestarts)
+                .ThenBy(m => m.Says.ToString(), StringComparer.Ordinal)
+                .Take(most),
+        ];
+    }
+
+    private static HashSet<string> Risky(TunnelView view) =>
+        [
+            .. Checks
+                .Run(new Checked(view))
+                .Where(f => f.Severity == Severity.Risk && f.Code is not ("PAIR-20" or "PATH-15" or "PATH-14"))
+                .Select(f => f.Code),
+        ];
+
+    /// <summary>The tunnel with the values set; null when one of them cannot be read there.</summary>
+    public static Tunnel? Set(TunnelView view, IEnumerable<FixValue> values)
+    {
+        var tunnel = view.Tunnel;
+        foreach (var v in values)
+        {
+            var made = Looking.Correct(new TunnelView(view.Inventory, tunnel, view.Today), v.End, v.Row, v.Value, null);
+            if (!made.Ok)
+                return null;
+            tunnel = made.Value;
+        }
+
+        return tunnel;
+    }
+
+    private static Sentence Says(TunnelView view, ImmutableArray<FixValue> values)
+    {
+        string Label(string row) =>
+            row switch
+            {
+                "keyHeld" => "the key held",
+                "keyFor" => "what the key is for",
+                _ when row.StartsWith("addressOf", StringComparison.Ordinal) => "the peer address",
+                _ when row.StartsWith("identityOf", StringComparison.Ordinal) => "",
+                _ when row.StartsWith("subnetsOf", StringComparison.Ordinal) => "",
+                _ => Settings.Find(row)?.Label ?? row,
+            };
+        Sentence One(FixValue v) =>
+            v.Row switch
+            {
+                "keyHeld" => $"bring the key at {v.End} to {v.Value}",
+                "keyFor" => $"enter the key at {v.End} for {v.Value} address",
+                _ when v.Row.StartsWith("identityOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString()
+                    ? Sentence.Of($"let {v.End} send {v.Value}")
+                    : Sentence.Of($"let {v.End} expect {v.Value}"),
+                _ when v.Row.StartsWith("subnetsOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString()
+                    ? Sentence.Of($"set the own subnets at {v.End} to {v.Value}")
+                    : Sentence.Of($"set the peer subnets at {v.End} to {v.Value}"),
+                _ => $"set {Label(v.Row):w} at {v.End} to {v.Value}",
+            };
+        // The same value at both ends is said once.
+        var said = new List<Sentence>();
+        for (var i = 0; i < values.Length; i++)
+            if (
+                i + 1 < values.Length
+                && values[i].Row == values[i + 1].Row
+                && values[i].Value == values[i + 1].Value
+                && Settings.Find(values[i].Row) is { } both
+            )
+            {
+                said.Add($"set {both.Label:w} to {values[i].Value} at both ends");
+                i++;
+            }
+            else
+            {
+                said.Add(One(values[i]));
+            }
+
+        var all = said[0];
+        for (var i = 1; i < said.Count; i++)
+            all = Sentence.Of($"{all}{(i == said.Count - 1 ? " and " : ", "):w}{said[i]}");
+        return all.Capitalised().Dotted();
+    }
+
+    private static string Typed(Lifetime time, EndView end) =>
+        (end.Platform.LifetimeUnit is { } unit ? time.In(unit) : null) is { } there
+            ? $"{there.Amount} {Lifetime.Word(there.Unit)}"
+            : $"{time.InSeconds} s";
+}

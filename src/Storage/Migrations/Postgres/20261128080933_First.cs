@@ -1,0 +1,643 @@
+﻿using Microsoft.EntityFrameworkCore.Migrations;
+using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
+
+#nullable disable
+
+namespace Vellumkeep.Storage.Migrations.Postgres
+{
+    /// <inheritdoc />
+    public partial class First : Migration
+    {
+        /// <inheritdoc />
+        protected override void Up(MigrationBuilder migrationBuilder)
+        {
+            migrationBuilder.CreateTable(
+                name: "answered",
+                columns: table => new
+                {
+                    person = table.Column<string>(type: "text", nullable: false),
+                    key = table.Column<string>(type: "text", nullable: false),
+                    asked = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<string>(type: "text", nullable: false),
+                    status = table.Column<int>(type: "integer", nullable: false),
+                    commit_number = table.Column<long>(type: "bigint", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_answered", x => new { x.person, x.key });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "audit",
+                columns: table => new
+                {
+                    id = table.Column<long>(type: "bigint", nullable: false)
+                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    at = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    who = table.Column<string>(type: "text", nullable: false),
+                    what = table.Column<string>(type: "text", nullable: false),
+                    about = table.Column<string>(type: "text", nullable: false),
+                    outcome = table.Column<string>(type: "text", nullable: false),
+                    from = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_audit", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "commits",
+                columns: table => new
+                {
+                    number = table.Column<long>(type: "bigint", nullable: false),
+                    at = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    who = table.Column<string>(type: "text", nullable: false),
+                    act = table.Column<string>(type: "text", nullable: false),
+                    reason = table.Column<string>(type: "text", nullable: true),
+                    change_id = table.Column<string>(type: "text", nullable: true),
+                    before = table.Column<string>(type: "text", nullable: false),
+                    digest = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_commits", x => x.number);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "cookie_keys",
+                columns: table => new
+                {
+                    id = table.Column<int>(type: "integer", nullable: false)
+                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    under = table.Column<string>(type: "text", nullable: false),
+                    ciphertext = table.Column<byte[]>(type: "bytea", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_cookie_keys", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "findings",
+                columns: table => new
+                {
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    code = table.Column<string>(type: "text", nullable: false),
+                    subject = table.Column<string>(type: "text", nullable: false),
+                    severity = table.Column<int>(type: "integer", nullable: false),
+                    digest = table.Column<string>(type: "text", nullable: false),
+                    since = table.Column<string>(type: "text", nullable: false),
+                    body = table.Column<byte[]>(type: "bytea", nullable: false),
+                    place = table.Column<int>(type: "integer", nullable: false),
+                    code_key = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    owner_id = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_findings", x => new { x.tunnel_id, x.code, x.subject });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "held",
+                columns: table => new
+                {
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    gateway_id = table.Column<string>(type: "text", nullable: false),
+                    part = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_held", x => new { x.gateway_id, x.part, x.tunnel_id });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "key_views",
+                columns: table => new
+                {
+                    id = table.Column<long>(type: "bigint", nullable: false)
+                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    version = table.Column<int>(type: "integer", nullable: false),
+                    who = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<string>(type: "text", nullable: false),
+                    why = table.Column<string>(type: "text", nullable: false),
+                    from = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_key_views", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "keys",
+                columns: table => new
+                {
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    version = table.Column<int>(type: "integer", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: false),
+                    ciphertext = table.Column<byte[]>(type: "bytea", nullable: false),
+                    under = table.Column<string>(type: "text", nullable: false),
+                    check_code = table.Column<string>(type: "text", nullable: false),
+                    bits = table.Column<int>(type: "integer", nullable: false),
+                    length = table.Column<int>(type: "integer", nullable: false),
+                    made_by = table.Column<string>(type: "text", nullable: false),
+                    made_at = table.Column<string>(type: "text", nullable: false),
+                    change_id = table.Column<string>(type: "text", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_keys", x => new { x.tunnel_id, x.version });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "known_addresses",
+                columns: table => new
+                {
+                    person = table.Column<string>(type: "text", nullable: false),
+                    address = table.Column<string>(type: "text", nullable: false),
+                    last_at = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_known_addresses", x => new { x.person, x.address });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "links",
+                columns: table => new
+                {
+                    from_id = table.Column<string>(type: "text", nullable: false),
+                    to_id = table.Column<string>(type: "text", nullable: false),
+                    role = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_links", x => new { x.from_id, x.to_id, x.role });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "lookups",
+                columns: table => new
+                {
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    gateway_id = table.Column<string>(type: "text", nullable: false),
+                    key = table.Column<string>(type: "text", nullable: false),
+                    held = table.Column<bool>(type: "boolean", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_lookups", x => new { x.gateway_id, x.key, x.tunnel_id, x.held });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "people",
+                columns: table => new
+                {
+                    name = table.Column<string>(type: "text", nullable: false),
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    display = table.Column<string>(type: "text", nullable: false),
+                    grants = table.Column<string>(type: "text", nullable: false),
+                    password_hash = table.Column<string>(type: "text", nullable: false),
+                    must_replace = table.Column<bool>(type: "boolean", nullable: false),
+                    disabled = table.Column<bool>(type: "boolean", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_people", x => x.name);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "prefixes",
+                columns: table => new
+                {
+                    id = table.Column<long>(type: "bigint", nullable: false)
+                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    gateway_id = table.Column<string>(type: "text", nullable: true),
+                    role = table.Column<string>(type: "text", nullable: false),
+                    family = table.Column<int>(type: "integer", nullable: false),
+                    low = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    high = table.Column<string>(type: "text", nullable: false, collation: "C")
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_prefixes", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "proof_files",
+                columns: table => new
+                {
+                    change_id = table.Column<string>(type: "text", nullable: false),
+                    digest = table.Column<string>(type: "text", nullable: false),
+                    bytes = table.Column<byte[]>(type: "bytea", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_proof_files", x => new { x.change_id, x.digest });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "records",
+                columns: table => new
+                {
+                    id = table.Column<string>(type: "text", nullable: false),
+                    kind = table.Column<int>(type: "integer", nullable: false),
+                    code = table.Column<string>(type: "text", nullable: false),
+                    code_key = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    owner_id = table.Column<string>(type: "text", nullable: true),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: true),
+                    version = table.Column<int>(type: "integer", nullable: false),
+                    commit_number = table.Column<long>(type: "bigint", nullable: false),
+                    body = table.Column<byte[]>(type: "bytea", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_records", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "saved_filters",
+                columns: table => new
+                {
+                    id = table.Column<string>(type: "text", nullable: false),
+                    person = table.Column<string>(type: "text", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    list = table.Column<string>(type: "text", nullable: false),
+                    filter = table.Column<string>(type: "text", nullable: false),
+                    shared = table.Column<bool>(type: "boolean", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_saved_filters", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "sessions",
+                columns: table => new
+                {
+                    id = table.Column<string>(type: "text", nullable: false),
+                    person = table.Column<string>(type: "text", nullable: false),
+                    began_at = table.Column<string>(type: "text", nullable: false),
+                    active_at = table.Column<string>(type: "text", nullable: false),
+                    from = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_sessions", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "sign_in_tries",
+                columns: table => new
+                {
+                    key = table.Column<string>(type: "text", nullable: false),
+                    count = table.Column<int>(type: "integer", nullable: false),
+                    since = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_sign_in_tries", x => x.key);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "tunnels",
+                columns: table => new
+                {
+                    id = table.Column<string>(type: "text", nullable: false),
+                    worst = table.Column<int>(type: "integer", nullable: false),
+                    verdict = table.Column<byte[]>(type: "bytea", nullable: false),
+                    end_a = table.Column<string>(type: "text", nullable: false),
+                    end_b = table.Column<string>(type: "text", nullable: false),
+                    check_again_on = table.Column<string>(type: "text", nullable: true),
+                    checked_by = table.Column<int>(type: "integer", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_tunnels", x => x.id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "version_links",
+                columns: table => new
+                {
+                    to_id = table.Column<string>(type: "text", nullable: false),
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    version = table.Column<int>(type: "integer", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_version_links", x => new { x.to_id, x.record_id, x.version });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "words",
+                columns: table => new
+                {
+                    word = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    field = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_words", x => new { x.word, x.record_id, x.field });
+                });
+
+            migrationBuilder.CreateTable(
+                name: "versions",
+                columns: table => new
+                {
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    version = table.Column<int>(type: "integer", nullable: false),
+                    kind = table.Column<int>(type: "integer", nullable: false),
+                    commit_number = table.Column<long>(type: "bigint", nullable: false),
+                    body = table.Column<byte[]>(type: "bytea", nullable: false),
+                    code_key = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: true),
+                    owner_id = table.Column<string>(type: "text", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_versions", x => new { x.record_id, x.version });
+                    table.ForeignKey(
+                        name: "fk_versions_commits_commit_number",
+                        column: x => x.commit_number,
+                        principalTable: "commits",
+                        principalColumn: "number",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "tokens",
+                columns: table => new
+                {
+                    id = table.Column<string>(type: "text", nullable: false),
+                    person = table.Column<string>(type: "text", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    hash = table.Column<string>(type: "text", nullable: false),
+                    most = table.Column<string>(type: "text", nullable: false),
+                    made_at = table.Column<string>(type: "text", nullable: false),
+                    used_at = table.Column<string>(type: "text", nullable: true),
+                    expires_at = table.Column<string>(type: "text", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_tokens", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_tokens_people_person",
+                        column: x => x.person,
+                        principalTable: "people",
+                        principalColumn: "name",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_audit_at",
+                table: "audit",
+                column: "at");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_audit_who_id",
+                table: "audit",
+                columns: new[] { "who", "id" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_commits_at",
+                table: "commits",
+                column: "at");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_commits_change_id",
+                table: "commits",
+                column: "change_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_commits_who_number",
+                table: "commits",
+                columns: new[] { "who", "number" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_findings_code_severity_code_key",
+                table: "findings",
+                columns: new[] { "code", "severity", "code_key" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_findings_owner_id_severity_code_key",
+                table: "findings",
+                columns: new[] { "owner_id", "severity", "code_key" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_findings_severity_code_key_code_subject",
+                table: "findings",
+                columns: new[] { "severity", "code_key", "code", "subject" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_findings_tunnel_id_severity",
+                table: "findings",
+                columns: new[] { "tunnel_id", "severity" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_held_tunnel_id",
+                table: "held",
+                column: "tunnel_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_key_views_tunnel_id_version",
+                table: "key_views",
+                columns: new[] { "tunnel_id", "version" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_key_views_who",
+                table: "key_views",
+                column: "who");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_links_to_id_role",
+                table: "links",
+                columns: new[] { "to_id", "role" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_lookups_tunnel_id",
+                table: "lookups",
+                column: "tunnel_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_prefixes_family_low",
+                table: "prefixes",
+                columns: new[] { "family", "low" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_prefixes_gateway_id_family_low",
+                table: "prefixes",
+                columns: new[] { "gateway_id", "family", "low" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_prefixes_record_id",
+                table: "prefixes",
+                column: "record_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_records_kind_code_key",
+                table: "records",
+                columns: new[] { "kind", "code_key" },
+                unique: true);
+
+            migrationBuilder.CreateIndex(
+                name: "ix_records_kind_owner_id_code_key",
+                table: "records",
+                columns: new[] { "kind", "owner_id", "code_key" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_records_kind_state_code_key",
+                table: "records",
+                columns: new[] { "kind", "state", "code_key" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_saved_filters_person",
+                table: "saved_filters",
+                column: "person");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_sessions_person",
+                table: "sessions",
+                column: "person");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_sign_in_tries_since",
+                table: "sign_in_tries",
+                column: "since");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_tokens_hash",
+                table: "tokens",
+                column: "hash",
+                unique: true);
+
+            migrationBuilder.CreateIndex(
+                name: "ix_tokens_person",
+                table: "tokens",
+                column: "person");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_tunnels_check_again_on",
+                table: "tunnels",
+                column: "check_again_on");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_tunnels_checked_by",
+                table: "tunnels",
+                column: "checked_by");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_tunnels_worst",
+                table: "tunnels",
+                column: "worst");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_version_links_record_id",
+                table: "version_links",
+                column: "record_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_versions_commit_number",
+                table: "versions",
+                column: "commit_number");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_versions_kind_code_key",
+                table: "versions",
+                columns: new[] { "kind", "code_key" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_versions_kind_commit_number",
+                table: "versions",
+                columns: new[] { "kind", "commit_number" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_versions_owner_id_commit_number",
+                table: "versions",
+                columns: new[] { "owner_id", "commit_number" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_words_record_id",
+                table: "words",
+                column: "record_id");
+        }
+
+        /// <inheritdoc />
+        protected override void Down(MigrationBuilder migrationBuilder)
+        {
+            migrationBuilder.DropTable(
+                name: "answered");
+
+            migrationBuilder.DropTable(
+                name: "audit");
+
+            migrationBuilder.DropTable(
+                name: "cookie_keys");
+
+            migrationBuilder.DropTable(
+                name: "findings");
+
+            migrationBuilder.DropTable(
+                name: "held");
+
+            migrationBuilder.DropTable(
+                name: "key_views");
+
+            migrationBuilder.DropTable(
+                name: "keys");
+
+            migrationBuilder.DropTable(
+                name: "known_addresses");
+
+            migrationBuilder.DropTable(
+                name: "links");
+
+            migrationBuilder.DropTable(
+                name: "lookups");
+
+            migrationBuilder.DropTable(
+                name: "prefixes");
+
+            migrationBuilder.DropTable(
+                name: "proof_files");
+
+            migrationBuilder.DropTable(
+                name: "records");
+
+            migrationBuilder.DropTable(
+                name: "saved_filters");
+
+            migrationBuilder.DropTable(
+                name: "sessions");
+
+            migrationBuilder.DropTable(
+                name: "sign_in_tries");
+
+            migrationBuilder.DropTable(
+                name: "tokens");
+
+            migrationBuilder.DropTable(
+                name: "tunnels");
+
+            migrationBuilder.DropTable(
+                name: "version_links");
+
+            migrationBuilder.DropTable(
+                name: "versions");
+
+            migrationBuilder.DropTable(
+                name: "words");
+
+            migrationBuilder.DropTable(
+                name: "people");
+
+            migrationBuilder.DropTable(
+                name: "commits");
+        }
+    }
+}

@@ -1,0 +1,261 @@
+namespace Vellumkeep.Views;
+
+/// <summary>The calculations, each with its working: the same for the service and for the command alone.</summary>
+public static class CalculationPages
+{
+    /// <param name="inner">IPv4 or IPv6: the family of the outer header.</param>
+    public static Parsed<PacketResult> Packet(string? proposal, string? outer, bool udp, int mtu) =>
+        EspProposal
+            .Parse(proposal ?? "")
+            .Then(p =>
+                FamilyOf(outer)
+                    .Then(f =>
+                        PacketCalculation
+                            .Of(p, f, udp, mtu)
+                            .To(s => new PacketResult
+                            {
+                                Proposal = p.ToString(),
+                                Outer = f.ToString(),
+                                Udp = udp,
+                                LinkMtu = s.LinkMtu,
+                                Terms = [.. s.Terms.Select(t => new TermLine(t.What, t.Octets))],
+                                Left = s.Left,
+                                Alignment = s.Alignment,
+                                Aligned = s.Aligned,
+                                Inner = s.Inner,
+                                MssIPv4 = s.MssIPv4,
+                                MssIPv6 = s.MssIPv6,
+                                Note = s.BelowIPv6
+                                    ? "IPv6 inside falls below its smallest MTU of 1,280 (RFC 8200 section 5): it has to be fragmented."
+                                    : null,
+                            })
+                    )
+            );
+
+    public static Parsed<GradeResult> Grade(string? proposal) => Graded.Parse(proposal ?? "").To(Grade);
+
+    public static GradeResult Grade(Graded g) =>
+        new(
+            g.Proposal,
+            g.Layer,
+            g.Bits,
+            g.Weakest,
+            g.Word,
+            [.. g.Members.Select(m => new MemberLine(m.Name, m.Bits, m.Word, m.Standard))]
+        );
+
+    public static CommonResult Common(string nameA, Platform a, string nameB, Platform b, IkeVersion version)
+    {
+        var c = CommonGround.Of(a, b, version);
+        return new(
+            nameA,
+            nameB,
+            version.ToString(),
+            c.BothSpeak,
+            [.. c.Ike.Select(Grade)],
+            [.. c.Esp.Select(Grade)],
+            c.Groups,
+            [.. c.Differences.Select(d => new NotCommonLine(d.What, d.A, d.B, d.Follows))]
+        );
+    }
+
+    /// <summary>A lifetime with its unit, with what passes in it; or a bare number, with its readings.</summary>
+    public static Parsed<LifetimeWorked> Life(string? time, string? data, int? throughput)
+    {
+        if (throughput is < 1 or > 400_000)
+            return Parsed<LifetimeWorked>.Fail($"{throughput} is not a throughput", "Mbit/s, 1 to 400000");
+        var typed = Typed.Trim(time ?? "");
+        if (long.TryParse(typed.Replace(",", ""), NumberStyles.None, CultureInfo.InvariantCulture, out var bare))
+            return
+                LifetimeCalculation
+                    .Readings(bare)
+                    .Select(r => new ReadingLine(
+                        r.Unit.ToString().ToLowerInvariant(),
+                        Lifetime.Say(r.Reads.InSeconds),
+                        r.Reads.InSeconds
+                    ))
+                    .ToArray()
+                    is { Length: > 0 } readings
+                ? Parsed<LifetimeWorked>.Of(new(typed, null, null, null, null, null, readings))
+                : Parsed<LifetimeWorked>.Fail(
+                    $"'{Typed.Short(typed)}' is out of range",
+                    "a number with its unit, such as 3600 s, 60 min or 8 h"
+                );
+        return Lifetime
+            .Parse(typed)
+            .Then(t =>
+                (data is null ? Parsed<DataAmount?>.Of(null) : DataAmount.Parse(data).To(d => (DataAmount?)d)).To(d =>
+                {
+                    var s = LifetimeCalculation.Of(new(t, d), throughput);
+                    return new LifetimeWorked(
+                        t.ToString(),
+                        s.Seconds,
+                        s.Says,
+                        s.DataSeconds,
+                        s.GigabytesInTime,
+                        s.Ends,
+                        []
+                    );
+                })
+            );
+    }
+
+    public static Parsed<DetectResult> Detect(string? dpd, string? version, string? schedule, Platform? platform) =>
+        Dpd.Parse(dpd ?? "")
+            .Then(d =>
+                VersionOf(version)
+                    .Then(v =>
+                        (
+                            schedule is null
+                                ? Parsed<Retransmission?>.Of(platform?.Retransmits)
+                                : Retransmission.Parse(schedule).To(r => (Retransmission?)r)
+                        ).To(r =>
+                        {
+                            var (seconds, working) = Detection.Of(d, r, v, platform?.Title ?? "the platform");
+                            return new DetectResult(d.ToString(), v.ToString(), r?.ToString(), seconds, working);
+                        })
+                    )
+            );
+
+    /// <summary>show, split, merge, contains, subtract or free.</summary>
+    public static Parsed<PrefixResult> Prefixes(
+        string? verb,
+        IReadOnlyList<string> given,
+        IReadOnlyList<string> less,
+        int? length
+    )
+    {
+        const string verbs = "show, split, merge, contains, subtract or free";
+        var read = Several(given);
+        var taken = Several(less);
+        if (!read.Ok)
+            return Parsed<PrefixResult>.Fail(read.Wrong!, read.Right!);
+        if (!taken.Ok)
+            return Parsed<PrefixResult>.Fail(taken.Wrong!, taken.Right!);
+        if (read.Value.IsEmpty)
+            return Parsed<PrefixResult>.Fail("no prefix is given", "at least one, such as 10.61.0.0/22");
+        var (all, without) = (read.Value, taken.Value);
+        if (all.Concat(without).Select(p => p.Family).Distinct().Count() > 1)
+            return Parsed<PrefixResult>.Fail("IPv4 and IPv6 prefixes are mixed", "prefixes of one family");
+        PrefixResult Answer(IEnumerable<Prefix> answer, params string[] working) =>
+            new(verb!, [.. all.Select(p => p.ToString())], [.. answer.Select(p => p.ToString())], working);
+        static string Span(Prefix p) => $"{p}: {p.First} to {p.Last}, {Count(p)} addresses";
+        switch (verb)
+        {
+            case "show":
+                return Parsed<PrefixResult>.Of(Answer(all, [.. all.Select(Span)]));
+            case "split":
+                return length is null
+                    ? Parsed<PrefixResult>.Fail("the length to split into is missing", "a length such as 26")
+                    : Core
+                        .Addressing.Prefixes.Split(all[0], length.Value)
+                        .To(parts =>
+                            Answer(
+                                parts,
+                                $"{all[0]} into {parts.Length} of /{length}, {Count(parts[0])} addresses each"
+                            )
+                        );
+            case "merge":
+                var merged = Core.Addressing.Prefixes.Merge(all);
+                return Parsed<PrefixResult>.Of(
+                    Answer(
+                        merged,
+                        $"{Say.Count(all.Length, "prefix", "prefixes")} in, {merged.Length} out, the same addresses"
+                    )
+                );
+            case "contains":
+                return without.IsEmpty
+                    ? Parsed<PrefixResult>.Fail(
+                        "what should be contained is missing",
+                        "an address or prefix to look for, such as 10.61.0.20"
+                    )
+                    : Parsed<PrefixResult>.Of(
+                        Answer(
+                            all.Where(p => without.All(p.Contains)),
+                            [
+                                .. all.SelectMany(p =>
+                                    without.Select(w =>
+                                        p.LieTo(w) switch
+                                        {
+                                            Lie.Apart => $"{p} and {w} are apart",
+                                            Lie.Equal => $"{p} is {w}",
+                                            Lie.Contains => $"{p} contains {w}",
+                                            _ => $"{p} lies within {w}",
+                                        }
+                                    )
+                                ),
+                            ]
+                        )
+                    );
+            case "subtract":
+                return without.IsEmpty
+                    ? Parsed<PrefixResult>.Fail(
+                        "what should be taken away is missing",
+                        "at least one prefix to take away"
+                    )
+                    : Parsed<PrefixResult>.Of(
+                        Answer(
+                            Core.Addressing.Prefixes.Subtract(all, without),
+                            $"{string.Join(", ", all)} without {string.Join(", ", without)}"
+                        )
+                    );
+            case "free":
+                if (length is null || length < all[0].Length || length > all[0].Network.Width)
+                    return Parsed<PrefixResult>.Fail(
+                        "the length wanted is missing or does not fit",
+                        $"a length from {all[0].Length} to {all[0].Network.Width}"
+                    );
+                var index = new PrefixIndex<int>(without.Select(p => (p, 0)));
+                var free = index.Free(all[0], length.Value, 12).ToArray();
+                return Parsed<PrefixResult>.Of(
+                    Answer(
+                        free,
+                        $"{(free.Length == 12 ? "the first 12" : Say.Count(free.Length, "place"))} of /{length} in {all[0]} that {string.Join(", ", without)} leave{(without.Length == 1 ? "s" : "")} free"
+                    )
+                );
+            default:
+                return Parsed<PrefixResult>.Fail(
+                    $"'{Typed.Short(verb ?? "")}' is not a thing to do with prefixes",
+                    verbs
+                );
+        }
+    }
+
+    public static Parsed<IkeVersion> VersionOf(string? text) =>
+        WordsOf.IkeVersions.Parse(
+            text is "1" or "v1" ? "IKEv1"
+            : text is null or "2" or "v2" ? "IKEv2"
+            : text
+        );
+
+    private static Parsed<Family> FamilyOf(string? text) =>
+        (text ?? "IPv4").ToLowerInvariant() switch
+        {
+            "ipv4" or "4" => Parsed<Family>.Of(Family.IPv4),
+            "ipv6" or "6" => Parsed<Family>.Of(Family.IPv6),
+            _ => Parsed<Family>.Fail($"'{Typed.Short(text!)}' is not an address family", "IPv4 or IPv6"),
+        };
+
+    private static Parsed<ImmutableArray<Prefix>> Several(IReadOnlyList<string> texts)
+    {
+        var found = ImmutableArray.CreateBuilder<Prefix>();
+        foreach (
+            var text in texts.SelectMany(t =>
+                t.Split([',', ';', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+            )
+        )
+        {
+            var read = Prefix.Parse(text);
+            if (!read.Ok)
+                return Parsed<ImmutableArray<Prefix>>.Fail(read.Wrong!, read.Right!);
+            found.Add(read.Value);
+        }
+
+        return Parsed<ImmutableArray<Prefix>>.Of(found.ToImmutable());
+    }
+
+    private static string Count(Prefix p) =>
+        p.Network.Width - p.Length is var bits && bits > 62
+            ? $"2^{bits}"
+            : (1L << bits).ToString("N0", CultureInfo.InvariantCulture);
+}

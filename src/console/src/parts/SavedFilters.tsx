@@ -1,0 +1,86 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, told } from "../api";
+import { ask } from "../queries";
+import { Problem } from "./Page";
+
+/** Filters kept under a name: opened with one click, kept with another. */
+export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
+  const queries = useQueryClient();
+  const [params] = useSearchParams();
+  const [asked, setAsked] = useState(false);
+  const [name, setName] = useState("");
+  const [shared, setShared] = useState(false);
+  const kept = useQuery(ask.savedFilters());
+  const again = () => queries.invalidateQueries(ask.savedFilters());
+  const keep = useMutation({
+    mutationFn: () =>
+      told(api.POST("/api/v1/saved-filters", { body: { name, list, filter: params.toString(), shared } })),
+    onSuccess: () => {
+      setAsked(false);
+      setName("");
+      void again();
+    },
+  });
+  const letGo = useMutation({
+    mutationFn: (id: string) => told(api.DELETE("/api/v1/saved-filters/{id}", { params: { path: { id } } })),
+    onSuccess: again,
+  });
+  const here = params.toString();
+  const mine = kept.data?.filter((k) => k.list === list) ?? [];
+  const open = mine.find((k) => new URLSearchParams(k.filter).toString() === here);
+  return (
+    <div className="kept">
+      {mine.length > 0 && <span className="src">Kept</span>}
+      {mine.map((k) => (
+        <Link
+          key={k.id}
+          to={`/${list}?${k.filter}`}
+          aria-current={open?.id === k.id ? "page" : undefined}
+          title={k.mine ? undefined : `shared by ${k.by}`}
+        >
+          {k.name}
+        </Link>
+      ))}
+      {open?.mine && (
+        <button className="link src" onClick={() => letGo.mutate(open.id)}>
+          let go of “{open.name}”
+        </button>
+      )}
+      {here !== "" && !open && !asked && (
+        <button className="link src" onClick={() => setAsked(true)}>
+          keep this filter
+        </button>
+      )}
+      {asked && (
+        <form
+          className="filters"
+          onSubmit={(e) => {
+            e.preventDefault();
+            keep.mutate();
+          }}
+        >
+          <label>
+            Kept as
+            <input
+              autoFocus
+              required
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              placeholder="blocks at Brindlecombe"
+            />
+          </label>
+          <label className="plainly">
+            <input type="checkbox" checked={shared} onChange={(e) => setShared(e.target.checked)} /> for the whole team
+          </label>
+          <button>Keep it</button>
+          <button type="button" onClick={() => setAsked(false)}>
+            Leave it
+          </button>
+          {keep.error && <Problem error={keep.error} />}
+        </form>
+      )}
+    </div>
+  );
+}
