@@ -95,7 +95,7 @@ internal sealed class FileFacts : IFacts
 
     public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) =>
         on is not null
-            ? throw new Refusal(2, "A keepfile alone has no history. Leave out --on, or ask the service.")
+            ? throw new Refusal(2, "A keepfile alone has no history. Leave out --as-of, or ask the service.")
             : Task.FromResult(TunnelPages.Make(View(code), Beside.Nothing, _ => true));
 
     public Task<RehearsalPage> RehearsalAsync(string code, IReadOnlyList<FixValueLine> with, CancellationToken ct)

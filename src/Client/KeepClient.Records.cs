@@ -18,8 +18,8 @@ public sealed partial class KeepClient
     /// <summary>
     /// The written form of a record of the kind that <paramref name="plural"/> names; on a day, as it was.
     /// </summary>
-    public Task<RecordForm> FormAsync(string plural, string code, string? on, CancellationToken ct) =>
-        GetAsync<RecordForm>($"{plural}/{Uri.EscapeDataString(code)}/form" + Query(("on", on)), ct);
+    public Task<RecordForm> FormAsync(string plural, string code, string? asOf, CancellationToken ct) =>
+        GetAsync<RecordForm>($"{plural}/{Uri.EscapeDataString(code)}/form" + Query(("asOf", asOf)), ct);
 
     public Task<RecordForm> CopyAsync(string code, string newCode, CancellationToken ct) =>
         GetAsync<RecordForm>($"tunnels/{Uri.EscapeDataString(code)}/copy" + Query(("newCode", newCode)), ct);
@@ -71,9 +71,9 @@ public sealed partial class KeepClient
     public Task<IReadOnlyList<RecordLine>> RecordsAsync(
         string plural,
         string? customer,
-        string? on,
+        string? asOf,
         CancellationToken ct
-    ) => AllAsync<RecordLine>($"records/{plural}", ct, ("customer", customer), ("on", on), ("most", "2000"));
+    ) => AllAsync<RecordLine>($"records/{plural}", ct, ("customer", customer), ("asOf", asOf), ("most", "2000"));
 
     public Task<SearchResult> SearchAsync(string text, CancellationToken ct) =>
         GetAsync<SearchResult>("search" + Query(("q", text)), ct);

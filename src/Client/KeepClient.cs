@@ -45,7 +45,7 @@ public sealed partial class KeepClient(Uri service, string? token) : IDisposable
         string? text,
         string? cursor,
         CancellationToken ct,
-        string? on = null
+        string? asOf = null
     ) =>
         GetAsync<Page<TunnelSummary>>(
             "tunnels"
@@ -55,14 +55,14 @@ public sealed partial class KeepClient(Uri service, string? token) : IDisposable
                     ("finding", finding),
                     ("severity", severity),
                     ("q", text),
-                    ("on", on),
+                    ("asOf", asOf),
                     ("cursor", cursor)
                 ),
             ct
         );
 
-    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? on = null) =>
-        GetAsync<TunnelPage>($"tunnels/{Uri.EscapeDataString(code)}" + Query(("on", on)), ct);
+    public Task<TunnelPage> TunnelAsync(string code, CancellationToken ct, string? asOf = null) =>
+        GetAsync<TunnelPage>($"tunnels/{Uri.EscapeDataString(code)}" + Query(("asOf", asOf)), ct);
 
     public Task<TunnelPage> ConfirmAsync(string code, int version, ConfirmValue given, CancellationToken ct) =>
         SendAsync<TunnelPage>(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(code)}/confirm", given, version, ct);

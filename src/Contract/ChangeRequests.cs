@@ -17,8 +17,8 @@ public sealed record DraftChange
 
     public string? Title { get; init; }
 
-    /// <summary>Why it is wanted; nothing is drafted without.</summary>
-    public string Why { get; init; } = "";
+    /// <summary>Why the change is wanted; nothing is drafted without.</summary>
+    public string Reason { get; init; } = "";
 
     public DateTimeOffset? WindowStart { get; init; }
 
@@ -108,7 +108,7 @@ public sealed record FillGiven(int Number, string Value);
 /// <summary>
 /// Who is asked to let urgent work begin: a second person who may approve the change; and why it cannot wait.
 /// </summary>
-public sealed record UrgentGiven(string Named, string Why);
+public sealed record UrgentGiven(string Named, string Reason);
 
 /// <summary>
 /// An attempt at a step: done, skipped (with a reason) or failed (with what was seen). Set and Reason: a deviation from

@@ -38,7 +38,7 @@ public sealed record ChangePage
 
     public required string Title { get; init; }
 
-    public required string Why { get; init; }
+    public required string Reason { get; init; }
 
     public required string Kind { get; init; }
 
@@ -176,7 +176,7 @@ public sealed record ChangeKeyLine(
 /// <summary>That urgent work began on a word, and the review it owes.</summary>
 public sealed record UrgentLine(
     string Named,
-    string Why,
+    string Reason,
     DateTimeOffset ReviewBy,
     string? ReviewedBy,
     DateTimeOffset? ReviewedAt,
@@ -184,7 +184,7 @@ public sealed record UrgentLine(
 );
 
 /// <summary>Who asked whom to let urgent work begin, why and when.</summary>
-public sealed record UrgentAskedLine(string By, string Named, string Why, DateTimeOffset At);
+public sealed record UrgentAskedLine(string By, string Named, string Reason, DateTimeOffset At);
 
 /// <summary>An end of the tunnel of a change.</summary>
 public sealed record ChangeEnd(string Site, string Gateway, string Platform, string TakesEffect, string RunBy);

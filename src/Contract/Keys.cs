@@ -29,13 +29,13 @@ public sealed record KeyVersionLine
 }
 
 /// <summary>That somebody was shown it.</summary>
-public sealed record KeyViewLine(string Who, DateTimeOffset At, string Why, string From);
+public sealed record KeyViewLine(string Who, DateTimeOffset At, string Reason, string From);
 
 /// <summary>Change: the change that the key is for; it says the version. Without one, the next version.</summary>
 public sealed record MakeKeyGiven(string? Change);
 
 /// <summary>Why it has to be seen; written down with who, when and from where.</summary>
-public sealed record ShowKeyGiven(string Why);
+public sealed record ShowKeyGiven(string Reason);
 
 /// <summary>A key, shown. Grouped: in fours, for reading aloud; the blanks are not part of it.</summary>
 public sealed record KeyShown(string Tunnel, int Version, string Key, string Grouped, int Bits, string CheckCode);

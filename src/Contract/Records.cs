@@ -4,7 +4,7 @@ namespace Vellumkeep.Contract;
 
 /// <summary>
 /// A record in its written form: as fields, and as the text of a keepfile. Fields: what the form of this kind asks for.
-/// On: the day it is shown as of, null for now.
+/// AsOf: the day it is shown as of, null for now.
 /// </summary>
 public sealed record RecordForm(
     string Kind,
@@ -13,7 +13,7 @@ public sealed record RecordForm(
     JsonElement Form,
     string Text,
     IReadOnlyList<FieldInfo> Fields,
-    string? On
+    string? AsOf
 );
 
 /// <summary>

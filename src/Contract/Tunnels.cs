@@ -74,7 +74,7 @@ public sealed record TunnelPage
     public required LastChange? LastChange { get; init; }
 
     /// <summary>The day it is shown as of; null for now.</summary>
-    public string? On { get; init; }
+    public string? AsOf { get; init; }
 }
 
 /// <summary>What was last done to it.</summary>
@@ -226,13 +226,13 @@ public sealed record AcceptedLine(string Reason, string By, string On, string Un
 public sealed record EvidenceLine(string? End, string Label, string Value, string From);
 
 /// <summary>
-/// Confirms that an end has a value: somebody looked. How: read, saved configuration, other party's sheet, typed. On: a
+/// Confirms that an end has a value: somebody looked. How: read, saved configuration, other party's sheet, typed. Date: a
 /// date; today when left out.
 /// </summary>
-public sealed record ConfirmValue(string End, IReadOnlyList<string> Rows, string How, string? On, string? Value);
+public sealed record ConfirmValue(string End, IReadOnlyList<string> Rows, string How, string? Date, string? Value);
 
 /// <summary>Corrects what is recorded ("the device has always had this"): needs a reason.</summary>
-public sealed record CorrectValue(string End, string Row, string Value, string Reason, string? How, string? On);
+public sealed record CorrectValue(string End, string Row, string Value, string Reason, string? How, string? Date);
 
 /// <summary>Descriptive fields, edited directly. A field left out stays as it is.</summary>
 public sealed record EditTunnel(string? Name, string? Purpose, string? Notes, IReadOnlyList<string>? Tags);

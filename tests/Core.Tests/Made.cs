@@ -32,7 +32,7 @@ internal static class Made
             Id = id,
             Code = id.ToUpperInvariant(),
             Title = "t",
-            Why = "w",
+            Reason = "w",
             CustomerId = DemoInventory.All.Get<Tunnel>(wish.Tunnels[0]).CustomerId,
             Wish = wish,
             Plan = plan,

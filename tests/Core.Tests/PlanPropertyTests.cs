@@ -296,7 +296,7 @@ public class PlanPropertyTests
             Id = "c",
             Code = "C",
             Title = "t",
-            Why = "w",
+            Reason = "w",
             CustomerId = ground.All.Get<Tunnel>(wish.Tunnels[0]).CustomerId,
             Wish = wish,
             Plan = plan,

@@ -20,7 +20,7 @@ public abstract partial class ChangeTests
                 new()
                 {
                     Tunnel = "BRI-SPARES",
-                    Why = "proof as a file",
+                    Reason = "proof as a file",
                     Kind = "rekey",
                 }
             )
@@ -140,7 +140,7 @@ public abstract partial class ChangeTests
                     ines,
                     new()
                     {
-                        Why = "x",
+                        Reason = "x",
                         Kind = "address move",
                         Gateway = "tid-seal-gw",
                         Address = "198.51.100.10",
@@ -154,7 +154,7 @@ public abstract partial class ChangeTests
                     ines,
                     new()
                     {
-                        Why = "x",
+                        Reason = "x",
                         Kind = "replace platform",
                         Gateway = "tid-seal-gw",
                         Platform = "teasel",
@@ -169,7 +169,7 @@ public abstract partial class ChangeTests
                 ines,
                 new()
                 {
-                    Why = "x",
+                    Reason = "x",
                     Kind = "replace platform",
                     Gateway = "tid-seal-gw",
                     Platform = "teasel",

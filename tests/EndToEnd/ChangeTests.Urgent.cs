@@ -19,7 +19,7 @@ public abstract partial class ChangeTests
             new()
             {
                 Tunnel = "QUI-MOS",
-                Why = "perrin has left",
+                Reason = "perrin has left",
                 Kind = "rekey",
             }
         );
@@ -28,7 +28,7 @@ public abstract partial class ChangeTests
             new()
             {
                 Tunnel = "QUI-MOS",
-                Why = "better",
+                Reason = "better",
                 Kind = "strengthen",
             }
         );
@@ -58,7 +58,7 @@ public abstract partial class ChangeTests
             new()
             {
                 Tunnel = "LAR-FEN",
-                Why = "the line is down",
+                Reason = "the line is down",
                 Kind = "free",
                 Steps = [new("switch", "B", "Take the uplink down and up", 2, "The tunnel falls for a moment.", null)],
             }
@@ -125,7 +125,7 @@ public abstract partial class ChangeTests
             new()
             {
                 Tunnel = "SAL-SPIT",
-                Why = "perrin has left; he saw it, twice",
+                Reason = "perrin has left; he saw it, twice",
                 WindowStart = new DateTimeOffset(frozen, TimeSpan.Zero),
                 WindowMinutes = 60,
                 Kind = "rekey",

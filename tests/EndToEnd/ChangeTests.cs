@@ -35,7 +35,7 @@ public abstract partial class ChangeTests(DemoService demo)
             new()
             {
                 Tunnel = "THR-PLATES-2",
-                Why = "the second endpoint",
+                Reason = "the second endpoint",
                 Kind = "new tunnel",
             }
         );
@@ -88,7 +88,7 @@ public abstract partial class ChangeTests(DemoService demo)
         );
         var given = new DraftChange
         {
-            Why = "tickets are printed there",
+            Reason = "tickets are printed there",
             Kind = "new tunnel",
             New = idea,
         };
@@ -127,7 +127,7 @@ public abstract partial class ChangeTests(DemoService demo)
                 Tunnel = "BRI-ASHLOW",
                 End = "A",
                 Add = ["10.61.40.0/24"],
-                Why = "the cold store",
+                Reason = "the cold store",
                 Also = ["BRI-PETHER"],
             }
         );
@@ -226,7 +226,7 @@ public abstract partial class ChangeTests(DemoService demo)
                 new()
                 {
                     Tunnel = "OTT-SKERROW",
-                    Why = "the answer came back",
+                    Reason = "the answer came back",
                     Kind = "free",
                     Steps =
                     [
@@ -277,7 +277,7 @@ public abstract partial class ChangeTests(DemoService demo)
     {
         var (status, text, _) = await demo.Command(
             "odile",
-            "change draft platform tid-main-gw alderquay-major@1 --why support-has-ended"
+            "change draft platform tid-main-gw alderquay-major@1 --reason support-has-ended"
         );
         status.ShouldBeInRange(0, 1);
         text.ShouldContain("AES-128-CBC + HMAC-SHA1-96");

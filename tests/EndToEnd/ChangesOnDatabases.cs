@@ -22,7 +22,7 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
             new()
             {
                 Tunnel = "BRI-NETTLE",
-                Why = "Perrin has left.",
+                Reason = "Perrin has left.",
                 Kind = "rekey",
             }
         );
@@ -69,7 +69,7 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
 
         // Who saw it is told to everybody who may see the tunnel, and stands in the history.
         var seen = (await odile.KeysAsync("BRI-NETTLE", Ct)).Versions.First(v => v.Version == made.Version).Viewed[0];
-        (seen.Who, seen.Why).ShouldBe(("ines", "entering it at churn-gw1"));
+        (seen.Who, seen.Reason).ShouldBe(("ines", "entering it at churn-gw1"));
         (await Demo.Command("odile", "history list --who ines")).Out.ShouldContain("see key");
         var path = $"tunnels/BRI-NETTLE/keys";
         foreach (

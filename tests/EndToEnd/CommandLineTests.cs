@@ -135,7 +135,7 @@ public partial class CommandLineTests(DemoService demo) : IClassFixture<DemoServ
     [InlineData("odile", "customer show NOBODY", 3)]
     [InlineData("odile", "change show XXX-0001", 3)]
     [InlineData("odile", "tunnel list --severity dreadful", 2)]
-    [InlineData("odile", "tunnel show BRI-NETTLE --on 2026-13-01", 2)]
+    [InlineData("odile", "tunnel show BRI-NETTLE --as-of 2026-13-01", 2)]
     [InlineData("odile", "tunnel", 2)]
     [InlineData("odile", "", 2)]
     [InlineData("odile", "calc prefix 10.0.0.1/24", 2)]

@@ -121,7 +121,7 @@ public partial class ConsoleTests
             {
                 Tunnel = "SAL-PIERS",
                 Title = "Bounce the uplink",
-                Why = "The line is down.",
+                Reason = "The line is down.",
                 Kind = "free",
                 Steps =
                 [
@@ -205,7 +205,7 @@ public partial class ConsoleTests
             new()
             {
                 Tunnel = "BRI-MILK",
-                Why = "perrin knows the key",
+                Reason = "perrin knows the key",
                 Kind = "rekey",
             },
             Ct

@@ -169,7 +169,7 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
                     "/history",
                     "/people",
                     "/access",
-                    "/tunnels?on=2026-11-17",
+                    "/tunnels?asOf=2026-11-17",
                     "/gateways/churn-gw1",
                     "/platforms",
                     "/platforms/nimbolt-hosted@1",

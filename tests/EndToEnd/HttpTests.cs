@@ -169,7 +169,7 @@ public abstract class HttpTests(DemoService demo)
                 Tunnel = tunnel,
                 End = "A",
                 Add = [add],
-                Why = "test",
+                Reason = "test",
             },
             Ct
         );

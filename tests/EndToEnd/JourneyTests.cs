@@ -54,16 +54,16 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         // Draft, with an overlap refused first.
         var (no, _, overlap) = await demo.Command(
             "ines",
-            "change draft subnets BRI-CAVE --end A --add 10.62.30.0/26 --why test"
+            "change draft subnets BRI-CAVE --end A --add 10.62.30.0/26 --reason test"
         );
         (no, overlap).ShouldSatisfyAllConditions(
             r => r.no.ShouldBe(2),
             r => r.overlap.ShouldContain("would overlap 10.62.30.0/24")
         );
         (
-            await demo.Command("ines", "change draft subnets BRI-CAVE --end A --add 10.61.40.7/24 --why test")
+            await demo.Command("ines", "change draft subnets BRI-CAVE --end A --add 10.61.40.7/24 --reason test")
         ).Error.ShouldContain("10.61.40.0/24 for the network");
-        var plan = await Ok("ines", "change draft subnets BRI-CAVE --end A --add 10.61.40.0/24 --why 'cold store'");
+        var plan = await Ok("ines", "change draft subnets BRI-CAVE --end A --add 10.61.40.0/24 --reason 'cold store'");
         var code = plan.Split(' ')[0];
         plan.ShouldContain("Let traffic in: from 10.61.40.0/24 to 10.62.30.0/24");
         plan.ShouldContain("Tunnel restarts, 20 s.");
@@ -91,7 +91,7 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
             await Ok(
                 "ines",
                 step.Key == "subnets-b"
-                        ? $"change step {code} {step.Number} --done --set 10.61.40.0/25 --reason 'only the lower half is in use'"
+                        ? $"change step {code} {step.Number} --done --set-to 10.61.40.0/25 --reason 'only the lower half is in use'"
                     : step.Key == "fails-before"
                         ? $"change step {code} {step.Number} --skip --reason 'nobody at the cave yet'"
                     : $"change step {code} {step.Number} --done"

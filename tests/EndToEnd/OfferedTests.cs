@@ -39,7 +39,7 @@ public class OfferedTests(DemoService demo) : IClassFixture<DemoService>
             new()
             {
                 Tunnel = "OTT-SKERROW",
-                Why = "to see what is offered",
+                Reason = "to see what is offered",
                 Kind = "free",
                 Steps = [new("prepare", "us", "Look at the sheet", 1, null, null)],
             },

@@ -250,7 +250,7 @@ public abstract partial class RecordTests(DemoService demo)
         string Day(int ago) => DateTime.UtcNow.AddDays(-ago).ToString("yyyy-MM-dd");
         var now = await ines.TunnelAsync("BRI-DEPOT", Ct);
         var then = await ines.TunnelAsync("BRI-DEPOT", Ct, Day(20));
-        (then.On, then.Pairs.Count, now.Pairs.Count).ShouldBe((Day(20), 1, 2));
+        (then.AsOf, then.Pairs.Count, now.Pairs.Count).ShouldBe((Day(20), 1, 2));
         then.Findings.ShouldNotContain(f => f.Code == "PAIR-06");
         // Tried five times since it was corrected eight days ago; before that the record said three.
         (await ines.TunnelAsync("BRI-PETHER", Ct, Day(20)))

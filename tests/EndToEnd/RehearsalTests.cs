@@ -203,13 +203,13 @@ public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
         // What a fix says can be tried as it is printed, on the service and alone; nothing is kept.
         foreach (var where in new[] { "", $" --file {file}" })
         {
-            (await demo.Command("ines", $"tunnel rehearse SAL-GANNET --from B{where}")).Out.ShouldContain(
+            (await demo.Command("ines", $"tunnel rehearse SAL-GANNET --initiator B{where}")).Out.ShouldContain(
                 "--with 'B identityOfB=address 203.0.113.120'"
             );
             (
                 await demo.Command(
                     "ines",
-                    $"tunnel rehearse SAL-GANNET --from B --with 'B identityOfB=address 203.0.113.120'{where}"
+                    $"tunnel rehearse SAL-GANNET --initiator B --with 'B identityOfB=address 203.0.113.120'{where}"
                 )
             ).Status.ShouldBe(0);
             (

@@ -118,7 +118,7 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
         (await TextAsync("bram", "search?q=churn")).Text.ShouldContain("BRI-CHURN");
         (await TextAsync("maud-audit", "search?q=churn")).Text.ShouldContain("\"hits\":[]");
         (await TextAsync("maud-audit", "history?customer=BRI")).Status.ShouldBe(HttpStatusCode.NotFound);
-        (await TextAsync("maud-audit", "tunnels?on=2026-11-20&customer=BRI")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await TextAsync("maud-audit", "tunnels?asOf=2026-11-20&customer=BRI")).Status.ShouldBe(HttpStatusCode.NotFound);
     }
 
     [Fact]
@@ -169,7 +169,7 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
                         Tunnel = "BRI-NETTLE",
                         End = "A",
                         Add = ["10.61.77.0/24"],
-                        Why = "x",
+                        Reason = "x",
                     },
                     Ct
                 )
@@ -205,7 +205,7 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
                     Tunnel = "SAL-SPIT",
                     End = "A",
                     Add = ["10.70.12.0/24"],
-                    Why = "x",
+                    Reason = "x",
                 },
                 Ct
             )

@@ -51,7 +51,7 @@ public abstract class KeptDemo : IAsyncLifetime
             Id = $"change:{tunnel.Id}",
             Code = $"X-{index:0000}",
             Title = $"New key for {tunnel.Code}",
-            Why = "w",
+            Reason = "w",
             CustomerId = tunnel.CustomerId,
             Wish = new RekeyWish([tunnel.Id]),
             Plan = new(),

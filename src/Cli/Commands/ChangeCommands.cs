@@ -13,24 +13,24 @@ internal sealed class ChangeCommands(Frame frame)
     private readonly Option<string?> remarkOn = Text("--on-value", "the value of the step that is meant, by its label");
     private readonly Argument<int> number = new Argument<int>("number") { Description = "number of the pending value" };
     private readonly Argument<string> value = new Argument<string>("value") { Description = "the value" };
-    private readonly Option<string> named = new Option<string>("--named")
+    private readonly Option<string> named = new Option<string>("--reviewer")
     {
         Description = "sign-in name of the second person: somebody who may approve the change",
         Required = true,
     };
-    private readonly Option<string> because = new Option<string>("--why")
+    private readonly Option<string> because = new Option<string>("--reason")
     {
         Description = "why it cannot wait",
         Required = true,
     };
     private readonly Option<string?> output = Text("--output", "a file to write it to");
     private readonly Option<string?> wall = Text(
-        "--wall",
-        "begin as a clock on the wall shows it at the site of an end, such as 2026-11-27T21:00"
+        "--local-start",
+        "start in the local time of an end's site, such as 2026-11-27T21:00"
     );
     private readonly Option<string?> wallOf = Text(
         "--at-end",
-        "the end at whose site it hangs: A (when left out) or B"
+        "the end whose local time it is: A (when left out) or B"
     );
     private readonly Option<string?> proof = Text(
         "--proof",
@@ -69,7 +69,7 @@ internal sealed class ChangeCommands(Frame frame)
     {
         Description = "it is left out; --reason says why",
     };
-    private readonly Option<string?> set = Text("--set", "what was set instead");
+    private readonly Option<string?> set = Text("--set-to", "the value that was set instead of the planned one");
     private readonly Option<string?> reason = Text("--reason", "why");
     private readonly Option<string?> planned = Text(
         "--planned",
@@ -342,7 +342,7 @@ internal sealed class ChangeCommands(Frame frame)
 
         if (c.LeftOver.Count > 0)
             screen.Wrapped(
-                $"Left over: {string.Join("; ", c.LeftOver)}. Next: vellumkeep change draft free {c.Tunnel} --left-from {c.Code} --why \"...\"",
+                $"Left over: {string.Join("; ", c.LeftOver)}. Next: vellumkeep change draft free {c.Tunnel} --left-from {c.Code} --reason \"...\"",
                 0,
                 "weak"
             );

@@ -85,7 +85,7 @@ internal sealed class DraftCommands(Frame frame)
         Description = "prefixes on the other side; all when left out",
         AllowMultipleArgumentsPerToken = true,
     };
-    private readonly Option<string> why = new Option<string>("--why")
+    private readonly Option<string> why = new Option<string>("--reason")
     {
         Description = "what it is for",
         Required = true,
@@ -270,7 +270,7 @@ internal sealed class DraftCommands(Frame frame)
         {
             Tunnel = about is null ? null : p.GetValue(about),
             Title = p.GetValue(title),
-            Why = p.GetValue(why)!,
+            Reason = p.GetValue(why)!,
             WindowStart = p.GetValue(start),
             WindowMinutes = p.GetValue(minutes),
         };

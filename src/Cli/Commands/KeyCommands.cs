@@ -11,7 +11,7 @@ internal static class KeyCommands
         var s = f.Screen;
         var tunnel = Frame.Name("tunnel");
         var version = new Argument<int>("version") { Description = "version of the key" };
-        var why = new Option<string>("--why")
+        var why = new Option<string>("--reason")
         {
             Description = "why it has to be seen; it is written down",
             Required = true,

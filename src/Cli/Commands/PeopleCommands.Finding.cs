@@ -55,7 +55,7 @@ internal static partial class PeopleCommands
         var shared = new Option<bool>("--shared") { Description = "for everybody" };
         var called = new Argument<string>("name") { Description = "name of the list" };
         return Frame.Thing(
-            "kept-list",
+            "saved-filter",
             "filters of lists, kept under a name",
             f.Verb("list", "one's own and the shared ones", async (p, c, ct) =>
             {
@@ -115,7 +115,7 @@ internal static partial class PeopleCommands
             Frame.Text("--from", "first day"),
             Frame.Text("--to", "last day")
         );
-        var most = new Option<int>("--most") { Description = "at most so many", DefaultValueFactory = _ => 50 };
+        var most = new Option<int>("--limit") { Description = "at most so many", DefaultValueFactory = _ => 50 };
         var (act, outcome) = (
             Frame.Text("--act", "sign in, call, export, backup, show key, ..."),
             Frame.Text("--outcome", "done or refused")

@@ -160,7 +160,7 @@ internal static partial class PeopleCommands
             Description = "how long it lives, 1 to 365",
             DefaultValueFactory = _ => 30,
         };
-        var most = Frame.Text("--most", "the role beyond which it lets do nothing: reader, engineer, reviewer, lead");
+        var most = Frame.Text("--role", "the role that it has at most: reader, engineer, reviewer, lead");
         return f.Verb(
             "make-token",
             "make a token for a program, shown this once",

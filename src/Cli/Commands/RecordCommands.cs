@@ -18,7 +18,7 @@ internal static class RecordCommands
                 "a value by its path, such as: --set 'name=Cold hall'; an empty value takes it out; may be given several times",
         };
         var from = Frame.Text(
-            "--from",
+            "--form",
             "a file with the form in keepfile text, as form shows it; - for standard input"
         );
         var reason = Frame.Text("--reason", "why, where it alters how something behaves");
@@ -27,7 +27,7 @@ internal static class RecordCommands
         {
             Description = "show what it would do, and which findings come and go",
         };
-        var on = Frame.Text("--on", "a day, such as 2026-11-03: as it was recorded then");
+        var on = Frame.Text("--as-of", "a day, such as 2026-11-03: as it was recorded then");
         var between = new Option<int[]>("--between")
         {
             Description = "two version numbers: what differs between them",
@@ -175,7 +175,7 @@ internal static class RecordCommands
         )
         {
             var customer = Frame.Text("--customer", "code");
-            var on = Frame.Text("--on", "a day: as they were recorded then");
+            var on = Frame.Text("--as-of", "a day: as they were recorded then");
             yield return Frame.Thing(
                 kind,
                 about,

@@ -18,7 +18,7 @@ internal sealed class TunnelCommands(Frame frame)
     private readonly Option<string?> find = Text("--find", "words, an address or a prefix");
     private readonly Option<string?> reason = Text("--reason", "why");
     private readonly Option<string?> how = Text("--how", "read, saved configuration, other party's sheet, typed");
-    private readonly Option<string?> on = Text("--on", "date, today when left out");
+    private readonly Option<string?> on = Text("--date", "day on which it was looked at; today when left out");
     private readonly Option<string?> value = Text("--value", "the value that was seen");
     private readonly Option<string[]> row = new Option<string[]>("--row")
     {
@@ -26,7 +26,7 @@ internal sealed class TunnelCommands(Frame frame)
         Required = true,
         AllowMultipleArgumentsPerToken = true,
     };
-    private readonly Option<string?> from = Text("--from", "A or B: only with that end starting");
+    private readonly Option<string?> from = Text("--initiator", "A or B: only with that end as the initiator");
     private readonly Option<string[]> with = new Option<string[]>("--with")
     {
         Description =
@@ -35,8 +35,8 @@ internal sealed class TunnelCommands(Frame frame)
     private readonly Option<string?> title = Text("--title", "new name");
     private readonly Option<string?> purpose = Text("--purpose", "what it is for");
     private readonly Option<string?> notes = Text("--notes", "anything else");
-    private readonly Option<string?> then = Text("--on", "a day, such as 2026-11-03: as it was recorded then");
-    private readonly Option<string?> savedFilter = Text("--kept", "name of a saved filter");
+    private readonly Option<string?> then = Text("--as-of", "a day, such as 2026-11-03: as it was recorded then");
+    private readonly Option<string?> savedFilter = Text("--saved-filter", "name of a saved filter");
     private readonly Argument<string> name = Name("tunnel");
 
     public static Command Make(Frame frame) => new TunnelCommands(frame).Make();
@@ -100,7 +100,7 @@ internal sealed class TunnelCommands(Frame frame)
             k.List == "tunnels" && k.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase)
         );
         if (kept is null)
-            throw new Refusal(3, $"No list of tunnels is kept as '{wanted}'. Next: vellumkeep kept-list list");
+            throw new Refusal(3, $"There is no saved filter '{wanted}'. Next: vellumkeep kept-list list");
         return kept
             .Filter.Split('&', StringSplitOptions.RemoveEmptyEntries)
             .Select(x => x.Split('=', 2))

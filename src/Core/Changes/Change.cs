@@ -80,7 +80,7 @@ public sealed record Attempt(
 );
 
 /// <summary>That somebody asked a second person to let urgent work begin.</summary>
-public sealed record UrgentAsk(string By, string Named, string Why, DateTimeOffset At);
+public sealed record UrgentAsk(string By, string Named, string Reason, DateTimeOffset At);
 
 /// <summary>
 /// That urgent work began on somebody's word, who said so for themselves: whose, and until when it has to be reviewed
@@ -88,7 +88,7 @@ public sealed record UrgentAsk(string By, string Named, string Why, DateTimeOffs
 /// </summary>
 public sealed record UrgentWord(
     string Named,
-    string Why,
+    string Reason,
     DateTimeOffset ReviewBy,
     string? ReviewedBy = null,
     DateTimeOffset? ReviewedAt = null
@@ -132,7 +132,7 @@ public sealed record Change : IRecord
     public required string Title { get; init; }
 
     /// <summary>What it is for.</summary>
-    public required string Why { get; init; }
+    public required string Reason { get; init; }
 
     /// <summary>The customer under whose code it is numbered.</summary>
     public required string CustomerId { get; init; }

@@ -30,7 +30,7 @@ public sealed class ChangeDrafting(Keeper keeper)
                     Id = writing.NewId(),
                     Code = await NextCodeAsync(reader, customer, ct),
                     Title = TitleOf(given.Title, title(around)),
-                    Why = given.Why.Trim(),
+                    Reason = given.Reason.Trim(),
                     CustomerId = customer.Id,
                     Customers = owners.Length > 1 ? owners : [],
                     Wish = wish,
@@ -58,7 +58,7 @@ public sealed class ChangeDrafting(Keeper keeper)
 
     private static void NeedBounds(DraftChange given)
     {
-        if (string.IsNullOrWhiteSpace(given.Why) || given.Why.Length > 2000)
+        if (string.IsNullOrWhiteSpace(given.Reason) || given.Reason.Length > 2000)
             throw ProblemException.Field(
                 "why",
                 "nothing says why",

@@ -73,7 +73,7 @@ public static partial class ChangePages
                 new(
                     Tone.Weak,
                     Sentence.Of(
-                        $"{ask.By:w} asked {ask.Named:w} to let it begin urgently: {ask.Why.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it."
+                        $"{ask.By:w} asked {ask.Named:w} to let it begin urgently: {ask.Reason.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it."
                     )
                 )
             );

@@ -70,7 +70,7 @@ public static partial class ChangePages
             Code = c.Code,
             Version = kept.Version,
             Title = c.Title,
-            Why = c.Why,
+            Reason = c.Reason,
             Kind = c.Wish.Kind,
             State = Change.States.Of(c.State),
             Author = c.Author,
@@ -183,10 +183,10 @@ public static partial class ChangePages
                     made.CheckCode
                 )),
             ],
-            UrgentAsked = c.UrgentAsked is not { } ask ? null : new(ask.By, ask.Named, ask.Why, ask.At),
+            UrgentAsked = c.UrgentAsked is not { } ask ? null : new(ask.By, ask.Named, ask.Reason, ask.At),
             Urgent = c.Urgent is not { } u
                 ? null
-                : new(u.Named, u.Why, u.ReviewBy, u.ReviewedBy, u.ReviewedAt, u.ReviewedBy is null && u.ReviewBy < now),
+                : new(u.Named, u.Reason, u.ReviewBy, u.ReviewedBy, u.ReviewedAt, u.ReviewedBy is null && u.ReviewBy < now),
             LeftOver = [.. left.Select(s => $"step {numbers[s.Key]} skipped: {c.LastAttempt(s.Key)!.Remark}")],
             LeftSteps =
             [

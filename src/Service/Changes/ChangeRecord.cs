@@ -38,7 +38,7 @@ public static class ChangeRecord
             text,
             $"{Inline(c.CustomerName)} · {c.Kind} · **{c.State}** · written by {c.Author}, {Moment(c.WrittenAt)}{approved}\n"
         );
-        foreach (var line in Quoted(c.Why))
+        foreach (var line in Quoted(c.Reason))
             Line(text, line);
         Line(text);
         foreach (var v in c.Verdict)

@@ -17,7 +17,7 @@ public sealed partial class ChangeWork
             new(asker, now, code),
             async (c, _, reader) =>
             {
-                var asked = ChangeLife.AskUrgently(c, asker.Name, now, named, given.Why ?? "");
+                var asked = ChangeLife.AskUrgently(c, asker.Name, now, named, given.Reason ?? "");
                 if (asked.Refused is null && !await MayApproveAsync(reader, c, named, ct))
                     throw ProblemException.Field(
                         "named",

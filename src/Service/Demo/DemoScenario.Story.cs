@@ -16,7 +16,7 @@ public sealed partial class DemoScenario
                 Tunnel = "BRI-DEPOT",
                 End = "B",
                 Add = ["10.62.21.0/24"],
-                Why = "Hand scanners at the depot have to reach the offices.",
+                Reason = "Hand scanners at the depot have to reach the offices.",
                 WindowStart = days.At(-8, 21),
                 WindowMinutes = 60,
             },
@@ -100,7 +100,7 @@ public sealed partial class DemoScenario
                 Tunnel = "TID-PUMP",
                 End = "B",
                 Add = ["10.41.1.0/24"],
-                Why = "Cameras in the pump house.",
+                Reason = "Cameras in the pump house.",
                 WindowStart = days.At(-5, 6),
                 WindowMinutes = 45,
             },
@@ -141,7 +141,7 @@ public sealed partial class DemoScenario
                 End = "B",
                 Add = ["10.71.1.0/24"],
                 Title = "Let Gannet Pier's staff reach booking",
-                Why = "The staff room gets two terminals.",
+                Reason = "The staff room gets two terminals.",
                 WindowStart = days.Tonight,
                 WindowMinutes = 40,
             },
@@ -157,7 +157,7 @@ public sealed partial class DemoScenario
                 End = "B",
                 Add = ["10.80.5.0/24"],
                 Title = "Let Dunlin's crew reach booking",
-                Why = "Asked for by the crew.",
+                Reason = "Asked for by the crew.",
             },
             ct
         );
@@ -177,7 +177,7 @@ public sealed partial class DemoScenario
                 End = "A",
                 Add = ["10.250.8.0/24"],
                 Title = "Let the log store reach Churn House",
-                Why = "Logs of the plant are to be kept at Keelhouse.",
+                Reason = "Logs of the plant are to be kept at Keelhouse.",
                 WindowStart = days.ThisMorning,
                 WindowMinutes = 60,
             },
@@ -208,7 +208,7 @@ public sealed partial class DemoScenario
                 End = "A",
                 Add = ["10.61.40.0/24"],
                 Title = "Add the cold store to Ashlow",
-                Why = "The new cold store at Churn House is watched from the creamery.",
+                Reason = "The new cold store at Churn House is watched from the creamery.",
                 WindowStart = days.At(2, 22),
                 WindowMinutes = 45,
             },
@@ -224,7 +224,7 @@ public sealed partial class DemoScenario
                 End = "A",
                 Add = ["10.61.40.0/24"],
                 Title = "Add the cold store to Pethermead",
-                Why = "The new cold store at Churn House is watched from the curd hall.",
+                Reason = "The new cold store at Churn House is watched from the curd hall.",
             },
             ct
         );
@@ -240,7 +240,7 @@ public sealed partial class DemoScenario
             new()
             {
                 Tunnel = "THR-PLATES-2",
-                Why = "The second endpoint takes over when the first falls.",
+                Reason = "The second endpoint takes over when the first falls.",
                 WindowStart = days.At(6, 20),
                 WindowMinutes = 120,
                 Kind = "new tunnel",
@@ -253,7 +253,7 @@ public sealed partial class DemoScenario
             days.At(-1, 17),
             new()
             {
-                Why = "The old boxes are past support; the main hall goes first.",
+                Reason = "The old boxes are past support; the main hall goes first.",
                 WindowStart = days.At(9, 6),
                 WindowMinutes = 240,
                 Kind = "replace platform",

@@ -193,19 +193,19 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
         CancellationToken ct
     )
     {
-        if (string.IsNullOrWhiteSpace(given.Why) || given.Why.Length > 400)
+        if (string.IsNullOrWhiteSpace(given.Reason) || given.Reason.Length > 400)
             throw ProblemException.Field(
                 "why",
                 "nothing says why it has to be seen",
                 "a reason of at most 400 characters; it is written down"
             );
         var wrote = await keeper.WriteAsync(
-            new(asker.Name, now, "see key", $"version {version} of {code}: {given.Why.Trim()}"),
+            new(asker.Name, now, "see key", $"version {version} of {code}: {given.Reason.Trim()}"),
             async (writing, reader) =>
             {
                 var tunnel = (await Find.TunnelAsync(reader, asker.Scope, code, ct)).Record;
                 asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
-                await guard.LookAsync(writing.Read, tunnel, [("why", given.Why)], null, ct);
+                await guard.LookAsync(writing.Read, tunnel, [("why", given.Reason)], null, ct);
                 var row = await writing
                     .Read.Keys.AsNoTracking()
                     .FirstOrDefaultAsync(k => k.TunnelId == tunnel.Id && k.Version == version, ct)
@@ -226,7 +226,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                             Version = version,
                             Who = asker.Name,
                             At = Moment(now),
-                            Why = given.Why.Trim(),
+                            Why = given.Reason.Trim(),
                             From = asker.From,
                         }
                     );

@@ -20,9 +20,9 @@ public static class RecordEndpoints
             );
             api.MapGet(
                     $"/{plural}/{{code}}/form",
-                    async (string code, string? on, RecordWork work, HttpContext http, CancellationToken ct) =>
+                    async (string code, string? asOf, RecordWork work, HttpContext http, CancellationToken ct) =>
                     {
-                        var form = await work.FormAsync(http.Asker(), kind, code, Days.Day("on", on), ct);
+                        var form = await work.FormAsync(http.Asker(), kind, code, Days.Day("asOf", asOf), ct);
                         http.Response.Headers.ETag = ETags.Of(form.Version);
                         return form;
                     }
@@ -219,13 +219,13 @@ public static class RecordEndpoints
                 "/sites",
                 async (
                     string? customer,
-                    string? on,
+                    string? asOf,
                     string? cursor,
                     int? most,
                     Databases databases,
                     HttpContext http,
                     CancellationToken ct
-                ) => await ListAsync(databases, http, RecordKind.Site, customer, on, cursor, most, ct)
+                ) => await ListAsync(databases, http, RecordKind.Site, customer, asOf, cursor, most, ct)
             )
             .For(Role.Reader)
             .WithName("listSites")
@@ -236,13 +236,13 @@ public static class RecordEndpoints
         api.MapGet(
                 "/offers",
                 async (
-                    string? on,
+                    string? asOf,
                     string? cursor,
                     int? most,
                     Databases databases,
                     HttpContext http,
                     CancellationToken ct
-                ) => await ListAsync(databases, http, RecordKind.Offer, null, on, cursor, most, ct)
+                ) => await ListAsync(databases, http, RecordKind.Offer, null, asOf, cursor, most, ct)
             )
             .For(Role.Reader)
             .WithName("listOffers")
@@ -255,7 +255,7 @@ public static class RecordEndpoints
                 async (
                     string kind,
                     string? customer,
-                    string? on,
+                    string? asOf,
                     string? cursor,
                     int? most,
                     Databases databases,
@@ -273,7 +273,7 @@ public static class RecordEndpoints
                                 string.Join(", ", RecordPaths.Kinds.Select(k => k.Plural))
                             ),
                         customer,
-                        on,
+                        asOf,
                         cursor,
                         most,
                         ct
@@ -289,7 +289,7 @@ public static class RecordEndpoints
         HttpContext http,
         RecordKind kind,
         string? customer,
-        string? on,
+        string? asOf,
         string? cursor,
         int? most,
         CancellationToken ct
@@ -309,7 +309,7 @@ public static class RecordEndpoints
             http,
             most,
             async n =>
-                await new RecordList(context).RecordsAsync(scope, kind, owner, Days.Day("on", on), cursor, n, ct),
+                await new RecordList(context).RecordsAsync(scope, kind, owner, Days.Day("asOf", asOf), cursor, n, ct),
             r => r.Code,
             r => new RecordLine(kind.Word(), r.Code, r.Name, r.State, r.Version),
             5000

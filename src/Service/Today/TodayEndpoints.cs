@@ -117,7 +117,7 @@ public static class TodayEndpoints
             yield return new(
                 Tone.Stops,
                 Sentence.Of(
-                    $"{c.UrgentAsked!.By:w} asks you to let {c.Code} begin now: {c.UrgentAsked.Why:w}. Read it and confirm it, or say no."
+                    $"{c.UrgentAsked!.By:w} asks you to let {c.Code} begin now: {c.UrgentAsked.Reason:w}. Read it and confirm it, or say no."
                 )
             );
         foreach (var c in open.Where(c => c.State == ChangeState.UnderWay))

@@ -24,7 +24,7 @@ public static class TunnelEndpoints
                     string? finding,
                     string? severity,
                     string? q,
-                    string? on,
+                    string? asOf,
                     string? cursor,
                     int? most,
                     Databases databases,
@@ -38,7 +38,7 @@ public static class TunnelEndpoints
                         throw ProblemException.Field("severity", bad.Wrong!, bad.Right!);
                     var scope = http.Asker().Scope;
                     await using var context = databases.Open();
-                    if (Days.Day("on", on) is { } day)
+                    if (Days.Day("asOf", asOf) is { } day)
                         return await PastAsync(
                             context,
                             scope,
@@ -69,7 +69,7 @@ public static class TunnelEndpoints
                 "/tunnels/{code}",
                 async (
                     string code,
-                    string? on,
+                    string? asOf,
                     TunnelWork work,
                     Databases databases,
                     TimeProvider clock,
@@ -77,7 +77,7 @@ public static class TunnelEndpoints
                     CancellationToken ct
                 ) =>
                 {
-                    if (Days.Day("on", on) is { } day)
+                    if (Days.Day("asOf", asOf) is { } day)
                         return await PastPageAsync(code, day, databases, http.Asker().Scope, ct);
                     var page = await PageAsync(code, work, databases, clock, http, ct);
                     http.Response.Headers.ETag = ETags.Of(page.Version);
@@ -280,7 +280,7 @@ public static class TunnelEndpoints
             scope.Sees
         ) with
         {
-            On = Scalars.Write(day),
+            AsOf = Scalars.Write(day),
         };
     }
 
@@ -300,7 +300,7 @@ public static class TunnelEndpoints
     {
         if (other is not null)
             throw ProblemException.Field(
-                "on",
+                "asOf",
                 "a list as it was is narrowed by customer and state only",
                 "customer or state beside on; leave out q, finding and severity"
             );

@@ -30,7 +30,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             view =>
             {
                 var end = Find.EndOf(given.End);
-                var seen = ConfirmationOf(given.How, given.On, asker, now);
+                var seen = ConfirmationOf(given.How, given.Date, asker, now);
                 if (given.Rows is null or { Count: 0 })
                     throw ProblemException.Field(
                         "rows",
@@ -85,7 +85,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
                     Find.EndOf(given.End),
                     given.Row ?? "",
                     given.Value ?? "",
-                    ConfirmationOf(given.How ?? "typed", given.On, asker, now)
+                    ConfirmationOf(given.How ?? "typed", given.Date, asker, now)
                 );
                 return made.Ok
                     ? made.Value
@@ -283,9 +283,9 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
         var today = DateOnly.FromDateTime(now.UtcDateTime);
         var day = on is null ? Parsed<DateOnly>.Of(today) : Scalars.Date(on);
         if (!day.Ok)
-            throw ProblemException.Field("on", day.Wrong!, day.Right!);
+            throw ProblemException.Field("date", day.Wrong!, day.Right!);
         return day.Value > today
-            ? throw ProblemException.Field("on", $"{on} is still to come", $"{Scalars.Write(today)} or earlier")
+            ? throw ProblemException.Field("date", $"{on} is still to come", $"{Scalars.Write(today)} or earlier")
             : new(read.Value, day.Value, asker.Name);
     }
 }

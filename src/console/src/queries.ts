@@ -5,10 +5,10 @@ import { api, fetched, told, type ChangePage } from "./api";
 export const ask = {
   today: () => queryOptions({ queryKey: ["today"], queryFn: () => told(api.GET("/api/v1/today")) }),
 
-  tunnel: (code: string, on?: string) =>
+  tunnel: (code: string, asOf?: string) =>
     queryOptions({
-      queryKey: ["tunnel", code, on ?? null],
-      queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code }, query: { on } } })),
+      queryKey: ["tunnel", code, asOf ?? null],
+      queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code }, query: { asOf } } })),
     }),
   rehearsal: (code: string, version: number) =>
     queryOptions({

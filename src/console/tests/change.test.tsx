@@ -198,7 +198,7 @@ describe("keys of a change", () => {
     await userEvent.click(screen.getByRole("button", { name: "Show it" }));
     await userEvent.type(screen.getByRole("textbox"), "entering it at churn-gw1{Enter}");
     expect(await screen.findByText("abcd efgh")).toBeTruthy();
-    expect(asked[0].body).toEqual({ why: "entering it at churn-gw1" });
+    expect(asked[0].body).toEqual({ reason: "entering it at churn-gw1" });
     await userEvent.click(screen.getByRole("button", { name: "Hide" }));
     expect(screen.queryByText("abcd efgh")).toBeNull();
   });

@@ -5,7 +5,7 @@ import { MemoryRouter } from "react-router";
 import { afterEach, describe, expect, it } from "vitest";
 import { Refused, type Contract, type TunnelPage } from "../src/api";
 import { AsFile } from "../src/parts/AsFile";
-import { OnDay } from "../src/parts/OnDay";
+import { AsOf } from "../src/parts/AsOf";
 import { day, moment, Problem } from "../src/parts/Page";
 import { Said } from "../src/parts/Said";
 import { Stroke } from "../src/parts/Stroke";
@@ -111,7 +111,7 @@ describe("lists", () => {
   });
 
   it("are asked for as of a day when the field is left or Enter is pressed", async () => {
-    shown(<OnDay />, "/tunnels?customer=BRI");
+    shown(<AsOf />, "/tunnels?customer=BRI");
     const field = screen.getByLabelText("As it was on") as HTMLInputElement;
     await userEvent.type(field, "2026-11-01{Enter}");
     expect((screen.getByLabelText("As it was on") as HTMLInputElement).defaultValue).toBe("2026-11-01");

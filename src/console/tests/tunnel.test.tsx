@@ -44,7 +44,7 @@ describe("looking at an end", () => {
     await waitFor(() => expect(done).toBe(1));
     expect(asked[0]).toMatchObject({
       version: '"7"',
-      body: { end: "A", rows: ["ikeLifetime"], how: "typed", on: null, value: null },
+      body: { end: "A", rows: ["ikeLifetime"], how: "typed", date: null, value: null },
     });
   });
 

@@ -4,7 +4,7 @@ import { list, wishOf, type Asked, type Said } from "../src/change/wish";
 const asked = (kind: string, said: Said = {}, more: Partial<Asked> = {}): Asked => ({
   kind,
   code: "BRI-ASHLOW",
-  why: "the cold store",
+  reason: "the cold store",
   start: "",
   minutes: "60",
   end: "A",

@@ -157,8 +157,8 @@ public partial class BoundsTests(DemoProcess demo)
         );
         await Refused(
             "changes",
-            Json(new { tunnel = "BRI-NETTLE", why = new string('x', 100_000) }),
-            "why",
+            Json(new { tunnel = "BRI-NETTLE", reason = new string('x', 100_000) }),
+            "reason",
             "100,000 characters"
         );
         var networks = string.Join(

@@ -192,7 +192,7 @@ public class DoorTests(DemoProcess demo)
         Wanted().Except(lines).ShouldBeEmpty(string.Join('\n', lines.Take(40)));
         string.Join('\n', lines).ShouldNotContain("a-typed-secret-by-mistake");
         // A showing that was refused is no viewing.
-        (await ines.KeysAsync("SAL-PIERS", Ct)).Versions[0].Viewed.Select(s => s.Why).ShouldBe(["entering it"]);
+        (await ines.KeysAsync("SAL-PIERS", Ct)).Versions[0].Viewed.Select(s => s.Reason).ShouldBe(["entering it"]);
         (await demo.Command("odile", "history audit --outcome refused --who bram")).Out.ShouldContain(
             "GET /api/v1/backup"
         );

@@ -181,7 +181,7 @@ public partial class ForeignCodeTests(DemoBeside demo)
             "draftChange",
             (
                 "changes",
-                """{"kind":"new tunnel","why":"x","new":{"code":"SAL-MINE","gatewayA":"harbour-gw","gatewayB":"churn-gw1","customer":"SAL","pairs":["10.70.0.0/22 - 10.199.0.0/24"]}}"""
+                """{"kind":"new tunnel","reason":"x","new":{"code":"SAL-MINE","gatewayA":"harbour-gw","gatewayB":"churn-gw1","customer":"SAL","pairs":["10.70.0.0/22 - 10.199.0.0/24"]}}"""
             )
         );
         status.ShouldBe(HttpStatusCode.Forbidden, text);

@@ -179,12 +179,12 @@ public abstract class FuzzTests(DemoService demo)
 
     /// <summary>Those that were found before, each by itself.</summary>
     [Theory]
-    [InlineData("GET", "tunnels?on=9999-12-31", null, 422)]
-    [InlineData("GET", "tunnels?on=0001-01-01", null, 422)]
-    [InlineData("GET", "sites?on=9999-12-31", null, 422)]
+    [InlineData("GET", "tunnels?asOf=9999-12-31", null, 422)]
+    [InlineData("GET", "tunnels?asOf=0001-01-01", null, 422)]
+    [InlineData("GET", "sites?asOf=9999-12-31", null, 422)]
     [InlineData("GET", "history?to=9999-12-31", null, 422)]
     [InlineData("GET", "audit?to=9999-12-31", null, 422)]
-    [InlineData("GET", "tunnels/BRI-ASHLOW?on=2026-13-45", null, 422)]
+    [InlineData("GET", "tunnels/BRI-ASHLOW?asOf=2026-13-45", null, 422)]
     [InlineData("GET", "tunnels/%EF%BF%BF", null, 422)]
     [InlineData("GET", "tunnels?q=%00", null, 422)]
     [InlineData("GET", "search?q=%EF%BF%BF", null, 422)]
@@ -194,19 +194,19 @@ public abstract class FuzzTests(DemoService demo)
     [InlineData("POST", "changes/1/urgent", "null", 400)]
     [InlineData("POST", "changes/BRI-0003/window", "null", 400)]
     [InlineData("POST", "changes/BRI-0003/fill", "null", 400)]
-    [InlineData("POST", "changes", """{"tunnel":"BRI-NETTLE","end":"A","add":[null],"why":"x"}""", 422)]
-    [InlineData("POST", "changes", """{"tunnel":"BRI-NETTLE","end":"A","add":[],"also":[null],"why":"x"}""", 422)]
-    [InlineData("POST", "changes", """{"tunnel":[],"why":"x"}""", 400)]
+    [InlineData("POST", "changes", """{"tunnel":"BRI-NETTLE","end":"A","add":[null],"reason":"x"}""", 422)]
+    [InlineData("POST", "changes", """{"tunnel":"BRI-NETTLE","end":"A","add":[],"also":[null],"reason":"x"}""", 422)]
+    [InlineData("POST", "changes", """{"tunnel":[],"reason":"x"}""", 400)]
     [InlineData(
         "POST",
         "changes",
-        """{"tunnel":"BRI-NETTLE","kind":"rekey","why":"x","windowStart":"9999-12-31T23:00:00Z","windowMinutes":1440}""",
+        """{"tunnel":"BRI-NETTLE","kind":"rekey","reason":"x","windowStart":"9999-12-31T23:00:00Z","windowMinutes":1440}""",
         422
     )]
     [InlineData(
         "POST",
         "changes",
-        """{"tunnel":"BRI-NETTLE","kind":"rekey","why":"x","windowStart":"0001-01-01T00:00:00Z","windowMinutes":60}""",
+        """{"tunnel":"BRI-NETTLE","kind":"rekey","reason":"x","windowStart":"0001-01-01T00:00:00Z","windowMinutes":60}""",
         422
     )]
     [InlineData("POST", "changes/BRI-0003/window", """{"wall":"9999-12-31 23:00","minutes":60,"end":"A"}""", 422)]

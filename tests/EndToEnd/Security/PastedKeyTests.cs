@@ -46,7 +46,7 @@ public class PastedKeyTests(DemoBeside demo)
                             new()
                             {
                                 Tunnel = "BRI-NETTLE",
-                                Why = text,
+                                Reason = text,
                                 Kind = "rekey",
                             },
                             Ct
@@ -135,7 +135,7 @@ public class PastedKeyTests(DemoBeside demo)
             {
                 Tunnel = "BRI-MILK",
                 Title = "Title | **bold** `x` <b>",
-                Why = forged,
+                Reason = forged,
                 WindowStart = DateTimeOffset.UtcNow.AddDays(3),
                 WindowMinutes = 60,
                 Kind = "free",
@@ -198,7 +198,7 @@ public class PastedKeyTests(DemoBeside demo)
             new()
             {
                 Tunnel = tunnel,
-                Why = "test",
+                Reason = "test",
                 Kind = "free",
                 Steps = [new("build", "A", "Fit it", 5, null, null)],
             },

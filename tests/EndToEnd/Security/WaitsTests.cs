@@ -53,7 +53,7 @@ public abstract class WaitsTests(DemoService demo)
             var (status, told) = await Asking.PostAsync(
                 ines,
                 "changes",
-                """{"kind":"address move","gateway":"w-hub","address":"203.0.113.240","why":"waits"}""",
+                """{"kind":"address move","gateway":"w-hub","address":"203.0.113.240","reason":"waits"}""",
                 Ct
             );
             status.ShouldBe(HttpStatusCode.OK, told[..Math.Min(500, told.Length)]);

@@ -36,9 +36,9 @@ public static partial class ChangeLife
             return same;
         var says = Trimmed(remark) is { } more ? $". {more}" : "";
         return Yes(
-            Pass(c, ChangeState.UnderWay, by, at, $"urgent, asked by {asked.By}: {asked.Why}{says}") with
+            Pass(c, ChangeState.UnderWay, by, at, $"urgent, asked by {asked.By}: {asked.Reason}{says}") with
             {
-                Urgent = new(by, asked.Why, reviewBy),
+                Urgent = new(by, asked.Reason, reviewBy),
             }
         );
     }

@@ -25,7 +25,7 @@ export function ChangeRoute() {
         api.POST(`/api/v1/changes/{code}/${which}` as "/api/v1/changes/{code}/submit", {
           params: { path: { code } },
           headers: version(page.data!.version),
-          body: (which === "urgent" ? { named, why: remark } : { remark: remark || null, step: null }) as {
+          body: (which === "urgent" ? { named, reason: remark } : { remark: remark || null, step: null }) as {
             remark: string | null;
             step: null;
           },
@@ -123,7 +123,7 @@ export function ChangeRoute() {
       )}
       {c.urgent && (
         <p className={c.urgent.overdue ? "stops" : "weak"}>
-          Urgent, confirmed by {c.urgent.named}: {c.urgent.why}.{" "}
+          Urgent, confirmed by {c.urgent.named}: {c.urgent.reason}.{" "}
           {c.urgent.reviewedBy
             ? `Reviewed afterwards by ${c.urgent.reviewedBy}.`
             : `It has to be reviewed by ${moment(c.urgent.reviewBy)}${c.urgent.overdue ? ", and was not" : ""}.`}
@@ -142,7 +142,7 @@ export function ChangeRoute() {
       <div className="meta">
         <div>
           <b>Why</b>
-          {c.why}
+          {c.reason}
         </div>
         <div>
           <b>Window</b>
@@ -217,7 +217,7 @@ export function ChangeRoute() {
           ))}
           <Link
             className="btn"
-            to={`/tunnels/${c.tunnel}/plan?kind=free&why=${encodeURIComponent(`Left over from ${c.code}: ${c.leftOver.join("; ")}`)}`}
+            to={`/tunnels/${c.tunnel}/plan?kind=free&reason=${encodeURIComponent(`Left over from ${c.code}: ${c.leftOver.join("; ")}`)}`}
             state={{ steps: c.leftSteps.map((s) => `${s.part} ${s.where} ${s.do}`).join("\n") }}
           >
             Plan what is left

@@ -89,7 +89,7 @@ function DraftForm(props: {
   const [said, setSaid] = useState<Record<string, string>>(brought?.steps ? { steps: brought.steps } : {});
   const [left, setLeft] = useState<string[]>([]);
   const [params] = useSearchParams();
-  const [why, setWhy] = useState(params.get("why") ?? "");
+  const [reason, setReason] = useState(params.get("reason") ?? "");
   const [start, setStart] = useState("");
   const [minutes, setMinutes] = useState("60");
   const others = t
@@ -101,7 +101,7 @@ function DraftForm(props: {
     mutationFn: () =>
       told(
         api.POST("/api/v1/changes", {
-          body: wishOf({ kind, code, why, start, minutes, end, said, left, others: others.map(([p]) => p) }),
+          body: wishOf({ kind, code, reason, start, minutes, end, said, left, others: others.map(([p]) => p) }),
         }),
       ),
     onSuccess: (c) => {
@@ -158,7 +158,7 @@ function DraftForm(props: {
       <div className="field">
         <label>
           What it is for
-          <input required value={why} onChange={(e) => setWhy(e.target.value)} />
+          <input required value={reason} onChange={(e) => setReason(e.target.value)} />
         </label>
       </div>
       <div className="field pair">

@@ -208,7 +208,7 @@ function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; ma
       told(
         api.POST("/api/v1/tunnels/{code}/keys/{version}/show", {
           params: { path: { code: k.tunnel, version: k.version } },
-          body: { why },
+          body: { reason: why },
         }),
       ),
     // The key stays on this page only, and goes with it: nothing keeps it.

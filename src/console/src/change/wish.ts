@@ -10,7 +10,7 @@ export interface Asked {
   kind: string;
   /** The tunnel or the gateway that it is drafted from. */
   code: string;
-  why: string;
+  reason: string;
   /** The window's begin as the browser gives it, in UTC without a zone; empty for none. */
   start: string;
   minutes: string;
@@ -28,7 +28,7 @@ const empty: Draft = {
   add: null,
   reach: null,
   title: null,
-  why: "",
+  reason: "",
   windowStart: null,
   windowMinutes: null,
 };
@@ -56,7 +56,7 @@ export function wishOf(asked: Asked): Draft {
   const base = {
     ...empty,
     kind,
-    why: asked.why,
+    reason: asked.reason,
     windowStart: asked.start ? `${asked.start}:00Z` : null,
     windowMinutes: asked.start ? Number(asked.minutes) : null,
   };

@@ -172,7 +172,9 @@ function Field({
   }
   // What somebody saw on a device: whoever types another value has not seen it there.
   const seen =
-    isMap(value) && typeof value.confirmed === "string" && Object.keys(value).every((k) => k === "is" || k === "confirmed")
+    isMap(value) &&
+    typeof value.confirmed === "string" &&
+    Object.keys(value).every((k) => k === "is" || k === "confirmed")
       ? value.confirmed
       : undefined;
   if (seen !== undefined && isMap(value))

@@ -17,8 +17,8 @@ const body = (s: Send) => ({
   reason: s.reason?.trim() || null,
 });
 
-export const formOf = (plural: Plural, code: string, on?: string) =>
-  told(api.GET(`${of(plural)}/form` as "/api/v1/sites/{code}/form", { params: { path: { code }, query: { on } } }));
+export const formOf = (plural: Plural, code: string, asOf?: string) =>
+  told(api.GET(`${of(plural)}/form` as "/api/v1/sites/{code}/form", { params: { path: { code }, query: { asOf } } }));
 
 export const emptyForm = (plural: Plural) => told(api.GET(`/api/v1/forms/${plural}` as "/api/v1/forms/sites", {}));
 

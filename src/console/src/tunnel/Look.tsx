@@ -25,14 +25,14 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
             api.POST("/api/v1/tunnels/{code}/confirm", {
               params,
               headers: version(t.version),
-              body: { end, rows: [row.key], how, on: null, value: value || null },
+              body: { end, rows: [row.key], how, date: null, value: value || null },
             }),
           )
         : told(
             api.POST("/api/v1/tunnels/{code}/correct", {
               params,
               headers: version(t.version),
-              body: { end, row: row.key, value, reason, how, on: null },
+              body: { end, row: row.key, value, reason, how, date: null },
             }),
           );
     },

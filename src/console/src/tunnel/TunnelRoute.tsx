@@ -6,7 +6,7 @@ import { ask } from "../queries";
 import { useEngineer } from "../session";
 import { Finding } from "../parts/FindingList";
 import { day, Head, Problem, Waiting } from "../parts/Page";
-import { OnDay, Past } from "../parts/OnDay";
+import { AsOf, Past } from "../parts/AsOf";
 import { Verdict } from "../parts/Said";
 import { CopyTunnel, RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
@@ -21,8 +21,8 @@ export function TunnelRoute() {
   const [params, setParams] = useSearchParams();
   const engineer = useEngineer();
   const [row, setRow] = useState<Contract["CompareRow"] | null>(null);
-  const on = params.get("on") || undefined;
-  const page = useQuery(ask.tunnel(code, on));
+  const asOf = params.get("asOf") || undefined;
+  const page = useQuery(ask.tunnel(code, asOf));
   const tab = params.get("tab") ?? "compare";
   const all = params.get("rows") === "all";
   const rows = () => {
@@ -57,13 +57,13 @@ export function TunnelRoute() {
       ["timeline", "Timeline"],
       ["history", "History"],
     ] as const
-  ).filter(([key]) => !on || key === "compare" || key === "pairs");
+  ).filter(([key]) => !asOf || key === "compare" || key === "pairs");
   const views = (
     <nav className="tabs" aria-label="Views of the tunnel">
       {tabs.map(([key, word]) => (
         <Link
           key={key}
-          to={`?${new URLSearchParams({ ...(key === "compare" ? {} : { tab: key }), ...(on ? { on } : {}) })}`}
+          to={`?${new URLSearchParams({ ...(key === "compare" ? {} : { tab: key }), ...(asOf ? { asOf } : {}) })}`}
           replace
           aria-current={tab === key ? "page" : undefined}
         >
@@ -94,15 +94,15 @@ export function TunnelRoute() {
           </>
         }
       >
-        {!on && <RecordActs plural="tunnels" code={t.code} retired={t.state === "retired"} />}
-        {engineer && !on && <CopyTunnel code={t.code} />}
-        {engineer && !on && t.state !== "retired" && (
+        {!asOf && <RecordActs plural="tunnels" code={t.code} retired={t.state === "retired"} />}
+        {engineer && !asOf && <CopyTunnel code={t.code} />}
+        {engineer && !asOf && t.state !== "retired" && (
           <Link className="btn first" to={`/tunnels/${t.code}/plan`}>
             Plan a change
           </Link>
         )}
       </Head>
-      {on && <Past on={on} />}
+      {asOf && <Past asOf={asOf} />}
       <Verdict verdict={t.verdict} />
       {/* The ladder is the drawing of its own view, so that it stands above the fold. */}
       {tab !== "rehearsal" && <Crossing t={t} />}
@@ -115,13 +115,13 @@ export function TunnelRoute() {
       <div className="cols" hidden={tab === "rehearsal"}>
         <section>
           {views}
-          {tab === "compare" && <CompareTable t={t} all={all} onLook={(r) => engineer && !on && setRow(r)} />}
+          {tab === "compare" && <CompareTable t={t} all={all} onLook={(r) => engineer && !asOf && setRow(r)} />}
           {tab === "pairs" && <PairGrid t={t} />}
           {tab === "timeline" && <TimelineTab code={t.code} version={t.version} />}
           {tab === "history" && (
             <>
               <div className="filters">
-                <OnDay />
+                <AsOf />
               </div>
               <RecordHistory plural="tunnels" code={t.code} />
             </>

@@ -5,7 +5,7 @@ import { api, told } from "../api";
 import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { SavedFilters } from "../parts/SavedFilters";
-import { OnDay, Past } from "../parts/OnDay";
+import { AsOf, Past } from "../parts/AsOf";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { CustomerField } from "../parts/pages";
 import { TunnelRows } from "../parts/TunnelRows";
@@ -19,7 +19,7 @@ export function TunnelsRoute() {
     finding: given("finding"),
     severity: given("severity"),
     q: given("q"),
-    on: given("on"),
+    asOf: given("asOf"),
   };
   const list = useInfiniteQuery({
     queryKey: ["tunnels", query],
@@ -64,7 +64,7 @@ export function TunnelsRoute() {
         )}
       </Head>
       <SavedFilters list="tunnels" />
-      {query.on && <Past on={query.on} />}
+      {query.asOf && <Past asOf={query.asOf} />}
       <div className="filters">
         <label className="wide">
           Words, an address or a prefix
@@ -91,7 +91,7 @@ export function TunnelsRoute() {
             ))}
           </select>
         </label>
-        <OnDay />
+        <AsOf />
         {params.size > 0 && (
           <button
             onClick={() => {
@@ -113,7 +113,7 @@ export function TunnelsRoute() {
         <TunnelRows
           items={items}
           more={list.hasNextPage && !list.isFetchingNextPage ? list.fetchNextPage : undefined}
-          query={query.on ? `?on=${query.on}` : ""}
+          query={query.asOf ? `?asOf=${query.asOf}` : ""}
         />
       )}
       {list.isFetchingNextPage && <Waiting what="more" />}

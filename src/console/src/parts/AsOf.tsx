@@ -2,15 +2,15 @@ import { useSearchParams } from "react-router";
 import { day } from "./Page";
 
 /** The day as of which a page is shown: now, unless one is given. */
-export function OnDay() {
+export function AsOf() {
   const [params, setParams] = useSearchParams();
-  const on = params.get("on") ?? "";
+  const asOf = params.get("asOf") ?? "";
   return (
-    <label key={on}>
+    <label key={asOf}>
       As it was on
       <input
         className="mono"
-        defaultValue={on}
+        defaultValue={asOf}
         placeholder="now"
         title="year-month-day, such as 2026-11-01; empty for now"
         onBlur={(e) => set(e.target.value.trim())}
@@ -19,25 +19,25 @@ export function OnDay() {
     </label>
   );
   function set(value: string) {
-    if (value === on) return;
+    if (value === asOf) return;
     const next = new URLSearchParams(params);
-    if (value) next.set("on", value);
-    else next.delete("on");
+    if (value) next.set("asOf", value);
+    else next.delete("asOf");
     setParams(next);
   }
 }
 
 /** Says on every page of the past that it is one. */
-export function Past({ on }: { on: string }) {
+export function Past({ asOf }: { asOf: string }) {
   const [params, setParams] = useSearchParams();
   return (
     <div className="told past" role="status">
-      This is how it was recorded at the end of {day(on)}. Findings and verdicts are worked out from those records.{" "}
+      This is how it was recorded at the end of {day(asOf)}. Findings and verdicts are worked out from those records.{" "}
       <button
         className="link"
         onClick={() => {
           const next = new URLSearchParams(params);
-          next.delete("on");
+          next.delete("asOf");
           setParams(next);
         }}
       >
