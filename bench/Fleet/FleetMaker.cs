@@ -229,7 +229,8 @@ public static class FleetMaker
                     Recorded<Several<EspProposal>>.Known(new([EspProposal.Parse("AES-128-CBC + SHA1").Value]))
                 )
                 .With(Settings.Pfs, Recorded<Pfs>.Known(Pfs.Refused));
-        Recorded<Word<Start>> Starts(Start s) => Recorded<Word<Start>>.Known(new(s, WordsOf.Starts));
+        Recorded<Word<Initiation>> Starts(Initiation s) =>
+            Recorded<Word<Initiation>>.Known(new(s, WordsOf.Initiations));
         var local = pairs.Select(p => p.B).Distinct().ToImmutableArray();
         var remote = pairs.Select(p => p.A).Distinct().ToImmutableArray();
         var set = SettingSet.Empty;
@@ -265,8 +266,11 @@ public static class FleetMaker
             Agreed = new(
                 suite.Id,
                 both,
-                SettingSet.Empty.With(Settings.Start, Starts(Start.RespondsOnly)),
-                SettingSet.Empty.With(Settings.Start, Starts(fault == "start" ? Start.RespondsOnly : Start.Always)),
+                SettingSet.Empty.With(Settings.Initiation, Starts(Initiation.RespondsOnly)),
+                SettingSet.Empty.With(
+                    Settings.Initiation,
+                    Starts(fault == "start" ? Initiation.RespondsOnly : Initiation.Always)
+                ),
                 Name("a"),
                 Name("b"),
                 pairs

@@ -161,7 +161,7 @@ public static class RandomEnds
             ).Value);
         Put(Settings.Authentication, () => W(WordsOf.Authentications));
         Put(Settings.PairsPerChild, () => W(WordsOf.PairsPerChild));
-        Put(Settings.Start, () => W(WordsOf.Starts));
+        Put(Settings.Initiation, () => W(WordsOf.Initiations));
         Put(Settings.NatTraversal, () => W(WordsOf.NatTraversals));
         Put(Settings.ExtendedSequence, () => W(WordsOf.Extendeds));
         Put(Settings.Dpd, () =>

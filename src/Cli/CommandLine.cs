@@ -41,7 +41,7 @@ public static class CommandLine
     private static RootCommand Make(Frame frame)
     {
         var root = new RootCommand(
-            "Both ends of site-to-site IPsec tunnels: kept, compared, rehearsed, and changed with a plan."
+            "Both ends of site-to-site IPsec tunnels: recorded, compared, rehearsed, and changed with a plan."
         )
         {
             frame.Json,

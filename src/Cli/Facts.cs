@@ -84,7 +84,7 @@ internal sealed class FileFacts : IFacts
                     string.Join(
                         "\n",
                         read.Problems.Take(20)
-                            .Select(p => $"{file} line {p.Line}, {p.Field}: {p.Wrong}. Right would be: {p.Right}.")
+                            .Select(p => $"{file} line {p.Line}, {p.Field}: {p.Wrong}. Expected: {p.Right}.")
                     )
                 );
             inventory = inventory.With(read.Records);
@@ -105,7 +105,7 @@ internal sealed class FileFacts : IFacts
         {
             var made = Looking.Correct(view, Enum.Parse<EndName>(v.End), v.Row, v.Value, null);
             if (!made.Ok)
-                throw new Refusal(2, $"{v.Row}: {made.Wrong}. Right would be: {made.Right}.");
+                throw new Refusal(2, $"{v.Row}: {made.Wrong}. Expected: {made.Right}.");
             view = new(inventory.With([made.Value]), made.Value, today);
         }
 
@@ -122,7 +122,7 @@ internal sealed class FileFacts : IFacts
     )
     {
         if (severity is not null && Severities.Words.Parse(severity) is { Ok: false } bad)
-            throw new Refusal(2, $"Severity: {bad.Wrong}. Right would be: {bad.Right}.");
+            throw new Refusal(2, $"Severity: {bad.Wrong}. Expected: {bad.Right}.");
         var at = gateway is null ? null : Find<Gateway>("gateway", gateway).Id;
         var owner = customer is null ? null : Find<Customer>("customer", customer).Id;
         IEnumerable<TunnelView> views = tunnel is not null
@@ -154,7 +154,7 @@ internal sealed class FileFacts : IFacts
     {
         var v = CalculationPages.VersionOf(version);
         if (!v.Ok)
-            throw new Refusal(2, $"{v.Wrong}. Right would be: {v.Right}.");
+            throw new Refusal(2, $"{v.Wrong}. Expected: {v.Right}.");
         var (x, y) = (PlatformOf(a), PlatformOf(b));
         return Task.FromResult(CalculationPages.Common(x.Title, x, y.Title, y, v.Value));
     }
@@ -181,7 +181,7 @@ internal sealed class FileFacts : IFacts
             ? beginning[0]
             : throw new Refusal(
                 3,
-                $"There is no {kind} '{code}' in the file.{(beginning.Length > 1 ? $" Beginning so: {string.Join(", ", beginning.Take(10).Select(r => r.Code))}." : "")}"
+                $"There is no {kind} '{code}' in the file.{(beginning.Length > 1 ? $" These begin with it: {string.Join(", ", beginning.Take(10).Select(r => r.Code))}." : "")}"
             );
     }
 }

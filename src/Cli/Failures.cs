@@ -29,7 +29,7 @@ internal static class Failures
                         .Take(20)
                 )
                     error.WriteLine(
-                        $"  {(p.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? "row" : "line")} {one.GetProperty("line")}, {one.GetProperty("field")}: {one.GetProperty("wrong")}. Right would be: {one.GetProperty("right")}"
+                        $"  {(p.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? "row" : "line")} {one.GetProperty("line")}, {one.GetProperty("field")}: {one.GetProperty("wrong")}. Expected: {one.GetProperty("right")}"
                     );
             return p.Status switch
             {
@@ -43,27 +43,25 @@ internal static class Failures
         }
         catch (HttpRequestException)
         {
-            error.WriteLine("The service is not reachable. Is it running? Next: make demo, or set VELLUMKEEP_URL.");
+            error.WriteLine("The service is not reachable. Next: start it (make demo), or set VELLUMKEEP_URL.");
             return 6;
         }
         catch (OperationCanceledException)
         {
             error.WriteLine(
-                "Cut off before the service answered. What was asked may have been done: look before you ask again."
+                "The connection ended before the service responded. The call can have been done: check before you repeat it."
             );
             return 6;
         }
         catch (IOException e)
         {
-            error.WriteLine($"{e.Message.TrimEnd('.')}. Nothing more was done.");
+            error.WriteLine($"{e.Message.TrimEnd('.')}. Nothing else was done.");
             return 6;
         }
         catch (Exception e)
         {
             // Nothing that should happen; whoever reads it can do more with one line than with our insides.
-            error.WriteLine(
-                $"Something failed here that should not have: {e.Message} Next: tell whoever looks after Vellumkeep what you typed."
-            );
+            error.WriteLine($"The command failed: {e.Message} Next: report it with what you typed.");
             return 6;
         }
     }

@@ -24,14 +24,14 @@ internal sealed class Frame(Surroundings around)
 
     /// <summary>A keepfile to work on alone, without a service.</summary>
     public Option<string?> File { get; } =
-        new("--file") { Description = "a keepfile; works on it alone, without a service" };
+        new("--file") { Description = "a keepfile; use it alone, without a service" };
 
     /// <summary>A sheet to write instead of showing the list.</summary>
     public Option<string?> Output { get; } =
         new("--output") { Description = "write the list to a sheet instead: a file ending in .csv or .xlsx" };
 
     public static Argument<string> Name(string of) =>
-        new("name") { Description = $"code of the {of}; a beginning that only one has is enough" };
+        new("name") { Description = $"code of the {of}; a unique beginning is enough" };
 
     public static Option<string?> Text(string name, string about) => new(name) { Description = about };
 
@@ -107,7 +107,7 @@ internal sealed class Frame(Surroundings around)
         if (form is not ("csv" or "xlsx"))
             throw new Refusal(
                 2,
-                $"'{file}' ends in neither .csv nor .xlsx. Right would be: --output {Path.GetFileNameWithoutExtension(file)}.csv"
+                $"'{file}' ends in neither .csv nor .xlsx. Expected: --output {Path.GetFileNameWithoutExtension(file)}.csv"
             );
         await System.IO.File.WriteAllBytesAsync(file, await client.ListAsync(list, form, narrowed, ct), ct);
         Screen.Line($"Written: {file}");

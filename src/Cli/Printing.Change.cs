@@ -20,7 +20,7 @@ internal static partial class Printing
                 v.Waits ? "weak" : "soft"
             );
         foreach (var v in step.Remove)
-            s.Wrapped($"take out {v.Label}  {v.Text}", indent, "soft");
+            s.Wrapped($"remove {v.Label}  {v.Text}", indent, "soft");
     }
 
     public static void Change(Screen s, ChangePage c)
@@ -76,7 +76,7 @@ internal static partial class Printing
             s.Line(
                 s.In(
                     "soft",
-                    $"{c.Translations.Count(t => t.Carries == "kept" && t.Before == t.After)} settings are kept as they are."
+                    $"{c.Translations.Count(t => t.Carries == "kept" && t.Before == t.After)} settings are not changed."
                 )
             );
             s.Line();
@@ -97,7 +97,7 @@ internal static partial class Printing
             );
         foreach (var f in c.FindingsRemoved)
             s.Wrapped(
-                $"takes away {f.Severity} {f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}",
+                $"removes {f.Severity} {f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}",
                 0,
                 "holds"
             );

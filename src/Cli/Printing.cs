@@ -18,7 +18,7 @@ internal static partial class Printing
         Findings(s, t.Findings.Where(f => all || f.Severity != "note"), false);
         foreach (var c in t.OpenChanges)
             s.Line(
-                $"{c.Code}  {c.Title}, {c.State}{(c.State == "under way" ? $", {c.Settled} of {c.Steps} steps settled" : "")}"
+                $"{c.Code}  {c.Title}, {c.State}{(c.State == "under way" ? $", {c.Settled} of {c.Steps} steps done" : "")}"
             );
     }
 
@@ -69,7 +69,7 @@ internal static partial class Printing
             s.Line(
                 s.In(
                     "soft",
-                    $"{rest} more rows agree{(t.Rows.Any(r => r.Relation == "agrees, not confirmed" && !r.WorthALook) ? " agrees, not confirmed" : "")}: --all shows them."
+                    $"{rest} more rows agree{(t.Rows.Any(r => r.Relation == "agrees, not confirmed" && !r.WorthALook) ? ", not all confirmed" : "")}: --all shows them."
                 )
             );
     }
@@ -118,7 +118,7 @@ internal static partial class Printing
     public static void Import(Screen s, ImportOutcome o)
     {
         s.Line(o.DryRun ? "Dry run: nothing was changed." : "Imported.");
-        s.Line($"{o.Added.Count} added, {o.Changed.Count} changed, {o.Left} already so.");
+        s.Line($"New {o.Added.Count} · Altered {o.Changed.Count} · Same {o.Left}");
         foreach (var a in o.Added)
             s.Line($"  + {a.Kind} {a.Code}  {s.In("soft", a.Name)}");
         foreach (var c in o.Changed)
@@ -145,20 +145,20 @@ internal static partial class Printing
                 f.Severity == "blocks" ? "stops" : "weak"
             );
         foreach (var f in removed)
-            s.Wrapped($"{(dryRun ? "would take" : "takes")} away {f.Code} on {f.Tunnel}: {f.What.Text}", 2, "holds");
+            s.Wrapped($"{(dryRun ? "would remove" : "removes")} {f.Code} on {f.Tunnel}: {f.What.Text}", 2, "holds");
     }
 
     public static void Sheet(Screen s, SheetOutcome o)
     {
         s.Line($"{s.In("strong", o.Name)}  headings in row {o.HeadingRow}");
         s.Table(
-            ["column", "taken for", "", "heading", "holds"],
+            ["column", "read as", "", "heading", "first cells"],
             o.Columns.Select(c =>
                 (IReadOnlyList<string>)
                     [
                         c.Column,
                         c.Field,
-                        c.Sure ? "" : s.In("weak", "a guess"),
+                        c.Sure ? "" : s.In("weak", "not certain"),
                         c.Heading.ReplaceLineEndings(" "),
                         string.Join(" · ", c.Samples).ReplaceLineEndings(" "),
                     ]
@@ -168,7 +168,7 @@ internal static partial class Printing
             s.Wrapped(n.Text.TrimEnd('.') + ".", 0, "soft");
         foreach (var x in o.Problems)
             s.Wrapped(
-                $"Row {x.Row}{(x.Column is null ? "" : $", column {x.Column}")}: {(x.Cell.Length > 0 ? $"{x.Cell}: " : "")}{x.Wrong}. Right would be: {x.Right}.",
+                $"Row {x.Row}{(x.Column is null ? "" : $", column {x.Column}")}: {(x.Cell.Length > 0 ? $"{x.Cell}: " : "")}{x.Wrong}. Expected: {x.Right}.",
                 0,
                 "stops"
             );
@@ -180,7 +180,7 @@ internal static partial class Printing
             s.Line(
                 s.In(
                     "soft",
-                    $"A guess is corrected with --column '{o.Columns.First(c => !c.Sure).Heading.Split(" / ")[^1]}=field'; fields: {string.Join(", ", o.Fields.Take(6).Select(f => f.Field))}, ..."
+                    $"Correct a column with --column '{o.Columns.First(c => !c.Sure).Heading.Split(" / ")[^1]}=field'; fields: {string.Join(", ", o.Fields.Take(6).Select(f => f.Field))}, ..."
                 )
             );
     }
@@ -208,7 +208,7 @@ internal static partial class Printing
     {
         var source = c.Source switch
         {
-            "set" => c.Confirmed is null ? "set, not seen" : $"set, {c.Confirmed.Split(" by ")[0]}",
+            "set" => c.Confirmed is null ? "set, not confirmed" : $"set, {c.Confirmed.Split(" by ")[0]}",
             "agreed" => c.Via is null ? "agreed" : $"agreed, {c.Via}",
             "default" => "default",
             _ => c.Note ?? "unknown",

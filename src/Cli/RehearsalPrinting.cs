@@ -20,12 +20,12 @@ internal static class RehearsalPrinting
         foreach (var side in sides)
             // A side that does not begin is told in a line, unless it is asked for or neither begins.
             if (
-                side.Outcome == "does not start"
+                side.Outcome == "does not initiate"
                 && from is null
                 && !all
-                && sides.Any(x => x.Outcome != "does not start")
+                && sides.Any(x => x.Outcome != "does not initiate")
             )
-                s.Wrapped($"\n{side.Initiator} does not start: {side.Stops[0].Why.Text}", 0, "soft");
+                s.Wrapped($"\n{side.Initiator} does not initiate: {side.Stops[0].Why.Text}", 0, "soft");
             else
                 Side(s, side);
         Times(s, r);
@@ -33,7 +33,7 @@ internal static class RehearsalPrinting
             s.Wrapped($"\n{fallback.Text}");
         if (r.Pairings.Count > 1)
         {
-            s.Line("\n" + s.In("strong", "Pairings of uplinks"));
+            s.Line("\n" + s.In("strong", "Pairs of uplinks"));
             s.Table(
                 ["A over", "B over", "when A starts", "when B starts", "stop"],
                 r.Pairings.Select(p =>
@@ -92,21 +92,21 @@ internal static class RehearsalPrinting
                 )
             );
         foreach (var q in side.FindOut)
-            s.Wrapped($"Find out: {q.Text}", 2, "weak");
+            s.Wrapped($"Unknown: {q.Text}", 2, "weak");
         if (side.Later is { } later)
             s.Wrapped($"Later: {later.Text}", 2, "stops");
         Fixes(
             s,
             side.Stops.Count > 0
                 ? side.Stops[0].Exchange == 0
-                    ? "What would make it start"
-                    : "What would get past it"
+                    ? "Fixes that make it initiate"
+                    : "Fixes that make it pass"
                 : "",
             side.Fixes
         );
-        Fixes(s, "What would prevent that", side.LaterFixes);
+        Fixes(s, "Fixes that prevent that", side.LaterFixes);
         foreach (var a in side.Assumed)
-            s.Wrapped($"Taken for granted: {a.Text}", 2, "soft");
+            s.Wrapped($"{a.Text}", 2, "soft");
 
         void Told(int upTo)
         {
@@ -116,8 +116,8 @@ internal static class RehearsalPrinting
                 var head = told == 0 ? "Stops here" : "Then";
                 var by = (o.RefusedBy, o.Notify) switch
                 {
-                    (null, _) => "nothing arrives",
-                    (_, "no answer") => $"{o.RefusedBy} does not answer",
+                    (null, _) => "no packet arrives",
+                    (_, "no answer") => $"{o.RefusedBy} does not respond",
                     (_, "not sent") => "not sent",
                     _ => $"{o.RefusedBy} refuses, {o.Notify}",
                 };
@@ -135,7 +135,7 @@ internal static class RehearsalPrinting
         {
             s.Wrapped(m.Says.Text, 4);
             s.Wrapped(
-                $"{(m.Passes ? "Passes" : $"Then: {m.Outcome}{(m.Next is null ? "" : $", {m.Next.Text}")}")}{(m.Risks.Count > 0 ? $" Adds {string.Join(", ", m.Risks)}." : m.Passes ? "; nothing weaker." : "")}{(m.Interrupts is null ? "" : $" {m.Interrupts}")}",
+                $"{(m.Passes ? "Passes" : $"Then: {m.Outcome}{(m.Next is null ? "" : $", {m.Next.Text}")}")}{(m.Risks.Count > 0 ? $" Adds {string.Join(", ", m.Risks)}." : m.Passes ? "; not weaker than before." : "")}{(m.Interrupts is null ? "" : $" {m.Interrupts}")}",
                 6,
                 "soft"
             );
@@ -176,7 +176,7 @@ internal static class RehearsalPrinting
             s.Line($"{layer}  {text}");
             if (first.Layer == layer)
                 s.Wrapped(
-                    $"{first.Kind} by {first.By} at {Range(first)}{(lost is null ? "" : $", lost at {Range(lost)}")}; {string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(l => $"{l.End} ends at {(l.Drops is { } d ? Core.Quantities.Lifetime.Say(d) : "a time not known")}"))}",
+                    $"{first.Kind} by {first.By} at {Range(first)}{(lost is null ? "" : $", drops at {Range(lost)}")}; {string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(l => $"{l.End}'s SA expires at {(l.Drops is { } d ? Core.Quantities.Lifetime.Say(d) : "a time not known")}"))}",
                     5,
                     "soft"
                 );

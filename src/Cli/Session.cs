@@ -28,7 +28,7 @@ internal sealed class Session(Surroundings around)
         if (!System.IO.File.Exists(File))
             throw new Refusal(
                 5,
-                "Nobody is signed in here. Next: vellumkeep sign-in --url http://127.0.0.1:5080 --name ines"
+                "You are not signed in. Next: vellumkeep sign-in --url http://127.0.0.1:5080 --name ines"
             );
         var kept = Read(System.IO.File.ReadAllText(File))
             ?? throw new Refusal(5, $"{File} is not readable. Next: vellumkeep sign-in");
@@ -82,7 +82,7 @@ internal sealed class Session(Surroundings around)
     public static Uri Address(string url) =>
         Uri.TryCreate(url, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" && uri is not null
             ? uri
-            : throw new Refusal(2, $"'{url}' is not an address of a service. Right would be: http://127.0.0.1:5080");
+            : throw new Refusal(2, $"'{url}' is not an address of a service. Expected: http://127.0.0.1:5080");
 }
 
 /// <summary>A refusal with its exit status and one or two sentences.</summary>

@@ -73,7 +73,7 @@ public sealed partial class KeepClient
             );
         }
 
-        throw new HttpRequestException("The answer ended before the outcome.");
+        throw new HttpRequestException("The response ended too early.");
     }
 
     private async Task<T> GetAsync<T>(string path, CancellationToken ct)
@@ -145,7 +145,7 @@ public sealed partial class KeepClient
         return new(
             status,
             Text("type") ?? "",
-            Text("detail") ?? Text("title") ?? $"The service answered {(int)status}.",
+            Text("detail") ?? Text("title") ?? $"The service responded with status {(int)status}.",
             body
         );
     }

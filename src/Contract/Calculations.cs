@@ -58,7 +58,7 @@ public sealed record CommonResult(
     IReadOnlyList<NotCommonLine> NotCommon
 );
 
-/// <summary>What does not carry over between the two, and what follows.</summary>
+/// <summary>What is not in common between the two, and what follows.</summary>
 public sealed record NotCommonLine(string What, string A, string B, string Follows);
 
 /// <summary>A lifetime worked out. Readings: what a number without a unit would mean in each.</summary>
@@ -74,7 +74,7 @@ public sealed record LifetimeWorked(
 
 public sealed record ReadingLine(string Unit, string Reads, long Seconds);
 
-/// <summary>How long a dead peer stays unnoticed, in seconds; null when never or not known.</summary>
+/// <summary>How long a dead peer stays undetected, in seconds; null when never or not known.</summary>
 public sealed record DetectResult(string Dpd, string Version, string? Schedule, decimal? Seconds, string Working);
 
 /// <summary>Prefix arithmetic: what was asked of which prefixes, and the answer.</summary>

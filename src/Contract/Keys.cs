@@ -34,7 +34,7 @@ public sealed record KeyViewLine(string Who, DateTimeOffset At, string Reason, s
 /// <summary>Change: the change that the key is for; it says the version. Without one, the next version.</summary>
 public sealed record MakeKeyGiven(string? Change);
 
-/// <summary>Why it has to be seen; written down with who, when and from where.</summary>
+/// <summary>Reason to show it; written down with who, when and from where.</summary>
 public sealed record ShowKeyGiven(string Reason);
 
 /// <summary>A key, shown. Grouped: in fours, for reading aloud; the blanks are not part of it.</summary>

@@ -131,7 +131,7 @@ public sealed record PairingLine(
 );
 
 /// <summary>
-/// How long a dead peer stays unnoticed at an end, over a pairing of uplinks; null when never, or not known. Working:
+/// How long a dead peer stays undetected at an end, over a pairing of uplinks; null when never, or not known. Working:
 /// the sum.
 /// </summary>
 public sealed record DetectionLine(string End, string UplinkA, string UplinkB, decimal? Seconds, string Working);

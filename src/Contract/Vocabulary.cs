@@ -67,5 +67,4 @@ public sealed class ToneAttribute() : OneOfAttribute("plain", "weak", "stops");
 public sealed class StrokeFormAttribute() : OneOfAttribute("whole", "dotted", "twoHairlines", "thin", "flag", "gap");
 
 /// <summary>Where a version of a key stands.</summary>
-public sealed class KeyStateAttribute()
-    : OneOfAttribute("not made yet", "prepared", "in use", "superseded", "withdrawn");
+public sealed class KeyStateAttribute() : OneOfAttribute("not made", "prepared", "in use", "superseded", "withdrawn");

@@ -29,17 +29,17 @@ static string? Wrong(Exception e) =>
     {
         NewerDatabaseException or BackupException => e.Message,
         UnauthorizedAccessException =>
-            $"{e.Message.TrimEnd('.')}. Right would be: --data and --key-folder in a place where this user may write.",
+            $"{e.Message.TrimEnd('.')}. Expected: --data and --key-folder in a folder that this user can write to.",
         ArgumentException
             when e.Source?.StartsWith("Npgsql", StringComparison.Ordinal) == true
                 || e.StackTrace?.Contains("Npgsql", StringComparison.Ordinal) == true =>
-            "--postgres cannot be read. Right would be: Host=...;Database=...;Username=...",
+            "--postgres cannot be read. Expected: Host=...;Database=...;Username=...",
         InvalidOperationException when e.Source == "Microsoft.Extensions.Configuration.Binder" =>
-            $"A setting cannot be read: {e.Message.TrimEnd('.')}. Right would be: what --help says of it.",
+            $"A setting cannot be read: {e.Message.TrimEnd('.')}. Expected: what --help says of it.",
         _ when Trouble.Of(e) is { } trouble =>
-            $"The service cannot start: {trouble}. Right would be: a database that this user may read and write (--data or --postgres).",
+            $"The service cannot start: {trouble}. Expected: a database that this user can read and write (--data or --postgres).",
         IOException =>
-            $"The service cannot start: {e.Message.TrimEnd('.')}. Right would be: --urls with an address of this machine and a port that nothing else uses, and folders that can be written.",
+            $"The service cannot start: {e.Message.TrimEnd('.')}. Expected: --urls with an address of this machine and a port that nothing else uses, and folders that can be written.",
         _ => null,
     };
 
@@ -72,7 +72,7 @@ static async Task<int> RunAsync(Started started)
     catch (Exception e) when (e is IOException or FormatException or InvalidOperationException)
     {
         ServiceCommand.Refuse(
-            $"The service cannot listen: {e.Message.TrimEnd('.')}. Right would be: --urls with an address of this machine and a port that nothing else uses."
+            $"The service cannot listen: {e.Message.TrimEnd('.')}. Expected: --urls with an address of this machine and a port that nothing else uses."
         );
         return 2;
     }

@@ -75,7 +75,7 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         var missing = App.Services.GetRequiredService<AtRest>().Missing();
         if (missing.Count > 0)
             ServiceCommand.Refuse(
-                $"The key folder {Settings.Keys} lacks {string.Join(", ", missing)}: what was encrypted under them cannot be shown. Bring the folder back (--key-folder); until then no key is made."
+                $"The key folder {Settings.Keys} lacks {string.Join(", ", missing)}: keys encrypted with them cannot be shown. Restore the folder (--key-folder). Until then no key can be made."
             );
     }
 
@@ -139,7 +139,7 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
                         document.Info.Title = "Vellumkeep";
                         document.Info.Version = "v1";
                         document.Info.Description =
-                            "Both ends of site-to-site IPsec tunnels: kept, compared, and changed with a plan.";
+                            "Both ends of site-to-site IPsec tunnels: recorded, compared, and changed with a plan.";
                         document.Servers?.Clear();
                         return Task.CompletedTask;
                     }

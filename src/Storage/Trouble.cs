@@ -37,8 +37,8 @@ public static class Trouble
                 "the database is shutting down or starting",
             PostgresException p when p.SqlState is "40001" or "40P01" or "55P03" => "the database is locked",
             PostgresException => null,
-            NpgsqlException => "the database does not answer",
-            SocketException => "the database does not answer",
+            NpgsqlException => "the database does not respond",
+            SocketException => "the database does not respond",
             TimeoutException => "the database does not answer in time",
             _ => e.InnerException is { } inner ? Of(inner) : null,
         };

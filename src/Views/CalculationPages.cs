@@ -26,7 +26,7 @@ public static class CalculationPages
                                 MssIPv4 = s.MssIPv4,
                                 MssIPv6 = s.MssIPv6,
                                 Note = s.BelowIPv6
-                                    ? "IPv6 inside falls below its smallest MTU of 1,280 (RFC 8200 section 5): it has to be fragmented."
+                                    ? "IPv6 in the tunnel has less than its minimum MTU of 1,280 (RFC 8200 section 5): it must be fragmented."
                                     : null,
                             })
                     )
@@ -166,7 +166,7 @@ public static class CalculationPages
             case "contains":
                 return without.IsEmpty
                     ? Parsed<PrefixResult>.Fail(
-                        "what should be contained is missing",
+                        "the address or prefix to look for is missing",
                         "an address or prefix to look for, such as 10.61.0.20"
                     )
                     : Parsed<PrefixResult>.Of(
@@ -180,7 +180,7 @@ public static class CalculationPages
                                             Lie.Apart => $"{p} and {w} are apart",
                                             Lie.Equal => $"{p} is {w}",
                                             Lie.Contains => $"{p} contains {w}",
-                                            _ => $"{p} lies within {w}",
+                                            _ => $"{p} is within {w}",
                                         }
                                     )
                                 ),
@@ -189,10 +189,7 @@ public static class CalculationPages
                     );
             case "subtract":
                 return without.IsEmpty
-                    ? Parsed<PrefixResult>.Fail(
-                        "what should be taken away is missing",
-                        "at least one prefix to take away"
-                    )
+                    ? Parsed<PrefixResult>.Fail("the prefix to subtract is missing", "at least one prefix to subtract")
                     : Parsed<PrefixResult>.Of(
                         Answer(
                             Core.Addressing.Prefixes.Subtract(all, without),
@@ -202,7 +199,7 @@ public static class CalculationPages
             case "free":
                 if (length is null || length < all[0].Length || length > all[0].Network.Width)
                     return Parsed<PrefixResult>.Fail(
-                        "the length wanted is missing or does not fit",
+                        "the wanted length is missing or out of range",
                         $"a length from {all[0].Length} to {all[0].Network.Width}"
                     );
                 var index = new PrefixIndex<int>(without.Select(p => (p, 0)));
@@ -210,14 +207,11 @@ public static class CalculationPages
                 return Parsed<PrefixResult>.Of(
                     Answer(
                         free,
-                        $"{(free.Length == 12 ? "the first 12" : Say.Count(free.Length, "place"))} of /{length} in {all[0]} that {string.Join(", ", without)} leave{(without.Length == 1 ? "s" : "")} free"
+                        $"{(free.Length == 12 ? "the first 12" : Say.Count(free.Length, "place"))} of /{length} in {all[0]} without {string.Join(", ", without)}"
                     )
                 );
             default:
-                return Parsed<PrefixResult>.Fail(
-                    $"'{Typed.Short(verb ?? "")}' is not a thing to do with prefixes",
-                    verbs
-                );
+                return Parsed<PrefixResult>.Fail($"'{Typed.Short(verb ?? "")}' is not an operation on prefixes", verbs);
         }
     }
 

@@ -25,9 +25,9 @@ public static class PlatformFacts
 
     public static IReadOnlyList<FactLine> Does(Platform p) =>
         Said(
-            ("accepts when answering", p.Answers is { } a ? Platform.Answerings.Of(a) : null),
-            ("whose order wins", p.OrderWins is { } o ? Platform.Orders.Of(o) : null),
-            ("finds the peer by", Words(p.LooksUpBy, Platform.Lookups)),
+            ("accepts as responder", p.Answers is { } a ? Platform.Answerings.Of(a) : null),
+            ("order of proposals", p.OrderWins is { } o ? Platform.Orders.Of(o) : null),
+            ("selects the peer by", Words(p.LooksUpBy, Platform.Lookups)),
             (
                 "compares names",
                 p.ComparesNamesByOctet is { } c
@@ -36,12 +36,12 @@ public static class PlatformFacts
                         : "ignoring case"
                     : null
             ),
-            ("answers either mode", YesNo(p.AcceptsEitherMode)),
+            ("accepts either mode", YesNo(p.AcceptsEitherMode)),
             ("selectors, IKEv1", p.Ikev1Selectors is { } s1 ? Platform.SelectorRules.Of(s1) : null),
             ("selectors, IKEv2", p.Ikev2Selectors is { } s2 ? Platform.SelectorRules.Of(s2) : null),
             ("IKEv1 lifetime answer", p.LifetimeRule is { } l ? Platform.LifetimeRules.Of(l) : null),
-            ("errors in phase 1", YesNo(p.NotifiesInPhase1)),
-            ("lifetimes are typed in", p.LifetimeUnit?.ToString().ToLowerInvariant()),
+            ("notifies in phase 1", YesNo(p.NotifiesInPhase1)),
+            ("unit of lifetimes", p.LifetimeUnit?.ToString().ToLowerInvariant()),
             ("rekey jitter", p.Jitter is { } j ? $"{j} %" : null),
             ("after a refused rekey", p.WhenRekeyRefused is { } w ? Platform.AfterRefusals.Of(w) : null),
             (
@@ -51,7 +51,7 @@ public static class PlatformFacts
                     : null
             ),
             (
-                "made by hand",
+                "manual",
                 p.Manual is { } hand
                     ? hand.IsEmpty
                         ? "nothing"
@@ -66,8 +66,8 @@ public static class PlatformFacts
                     : null
             ),
             ("saved apart", YesNo(p.SavedSeparately)),
-            ("outer address", p.AddressLater == true ? "known only after it was created" : null),
-            ("endpoints", p.Endpoints is > 1 ? $"{p.Endpoints} come together" : null),
+            ("outer address", p.AddressLater == true ? "known only after creation" : null),
+            ("endpoints", p.Endpoints is > 1 ? $"{p.Endpoints} in pairs" : null),
             ("names", p.NameLimit is { } n ? $"at most {n} characters" : null)
         );
 
@@ -81,26 +81,29 @@ public static class PlatformFacts
         [
             .. new (string What, bool Silent)[]
             {
-                ("which algorithms it can do", p.Encryptions.IsEmpty),
-                ("what it accepts when it answers", p.Answers is null),
-                ("by what it finds the peer entry", p.LooksUpBy is null),
-                ("whether upper and lower case of names matter", p.ComparesNamesByOctet is null),
+                ("its algorithms", p.Encryptions.IsEmpty),
+                ("what it accepts as responder", p.Answers is null),
+                ("how it selects the peer entry", p.LooksUpBy is null),
+                ("whether it ignores upper and lower case in identities", p.ComparesNamesByOctet is null),
                 (
-                    "how it answers an IKEv1 lifetime that is not equal",
+                    "what it does with a different IKEv1 lifetime",
                     p.LifetimeRule is null && (p.IkeVersions.IsEmpty || p.IkeVersions.Contains(IkeVersion.IKEv1))
                 ),
                 (
-                    "whether it takes selectors that are not equal",
+                    "whether it narrows selectors that are not equal",
                     (p.Ikev2Selectors is null && !p.IkeVersions.SequenceEqual([IkeVersion.IKEv1]))
                         || (p.Ikev1Selectors is null && p.IkeVersions.Contains(IkeVersion.IKEv1))
                 ),
-                ("what it does when a rekey is refused", p.WhenRekeyRefused is null),
-                ("how it retransmits", p.Retransmits is null && !p.IkeVersions.SequenceEqual([IkeVersion.IKEv1])),
-                ("what changing subnets disturbs", p.SubnetsCost is null),
-                ("what has to be made by hand", p.Manual is null),
-                ("the unit that lifetimes are typed in", p.LifetimeUnit is null),
-                ("what a pre-shared key has to be", p.Keys is null),
-                ("when its support ends", p.SupportEnds is null),
+                ("what it does after a refused rekey", p.WhenRekeyRefused is null),
+                (
+                    "its retransmission schedule",
+                    p.Retransmits is null && !p.IkeVersions.SequenceEqual([IkeVersion.IKEv1])
+                ),
+                ("what a change of subnets interrupts", p.SubnetsCost is null),
+                ("what is manual", p.Manual is null),
+                ("its unit of lifetimes", p.LifetimeUnit is null),
+                ("its limits for pre-shared keys", p.Keys is null),
+                ("its end of support", p.SupportEnds is null),
             }
                 .Where(x => x.Silent)
                 .Select(x => x.What),
@@ -127,9 +130,9 @@ public static class PlatformFacts
                         ? $"{s} to {k.Longest?.ToString(CultureInfo.InvariantCulture) ?? "any number of"} characters"
                     : k.Longest is { } l ? $"at most {l} characters"
                     : null,
-                    k.Refused is { } r ? $"none of {r}" : null,
-                    k.OneEachWay == true ? "one each way possible" : null,
-                    k.HoldsTwo == true ? "two held while replaced" : null,
+                    k.Refused is { } r ? $"not {r}" : null,
+                    k.OneEachWay == true ? "one for each direction possible" : null,
+                    k.HoldsTwo == true ? "two during a rekey" : null,
                 }.Where(t => t is not null)
             );
 }

@@ -107,10 +107,10 @@ public static class RehearsalPages
             m.Risks,
             m.Interrupts switch
             {
-                Disturbance.ThatPair => "Only that pair is touched.",
+                Disturbance.ThatPair => "Only that pair is affected.",
                 Disturbance.TunnelRestarts => "The tunnel restarts.",
                 Disturbance.GatewayRestarts => "Every tunnel of the gateway restarts.",
-                Disturbance.UplinkBounces => "The uplink bounces.",
+                Disturbance.UplinkBounces => "The uplink goes down and up.",
                 _ => null,
             },
             m.Then.Stop is { } next ? FindingText.Why(after, m.Then, next).Show(sees) : null
@@ -152,7 +152,7 @@ public static class RehearsalPages
                     e.Kind switch
                     {
                         TimelineKind.Rekey => "rekey",
-                        TimelineKind.DataRekey => "rekey by data",
+                        TimelineKind.DataRekey => "rekey by data volume",
                         TimelineKind.Reauthentication => "reauthentication",
                         TimelineKind.RekeyRefused => "rekey refused",
                         _ => "lost",
@@ -169,15 +169,15 @@ public static class RehearsalPages
                         n.Note switch
                         {
                             TimelineNote.Collision =>
-                                $"{Layer(n.OfIke)}: both ends may renew at the same time; each keeps one of the two new associations and drops the other.",
+                                $"{Layer(n.OfIke)}: both ends can rekey at the same time. Each keeps one of the two new SAs and deletes the other.",
                             TimelineNote.DataFirst =>
-                                $"{Layer(n.OfIke)}: the data lifetime is used up before the time, at the tunnel's throughput.",
-                            TimelineNote.Gap => "Reauthentication makes everything new, and interrupts while it does.",
+                                $"{Layer(n.OfIke)}: at the tunnel's throughput the data lifetime ends before the time.",
+                            TimelineNote.Gap =>
+                                "Reauthentication makes all SAs new, and traffic is interrupted meanwhile.",
                             TimelineNote.NumbersRunOut =>
-                                "ESP: the sequence numbers run out before the time, at the tunnel's throughput: extended ones would last.",
-                            TimelineNote.CipherWorn => "More data passes under one key than the cipher bears.",
-                            _ =>
-                                $"{Layer(n.OfIke)}: a lifetime or a margin is not known, so its renewals are not all drawn.",
+                                "ESP: at the tunnel's throughput the sequence numbers run out before the lifetime. Use extended sequence numbers.",
+                            TimelineNote.CipherWorn => "More data passes with one key than the cipher allows.",
+                            _ => $"{Layer(n.OfIke)}: a lifetime or a margin is unknown, so not all rekeys are drawn.",
                         }
                     )
                     .Distinct(),

@@ -33,7 +33,7 @@ public static class Wordings
         {
             ArgumentKind.Tunnel => "another customer's tunnel",
             ArgumentKind.Value => "a prefix",
-            _ => "as its owner has it recorded",
+            _ => "the value that its owner recorded",
         };
 
     public static IReadOnlyList<VerdictSentence> Show(this IEnumerable<VerdictPart> verdict, Sees sees) =>

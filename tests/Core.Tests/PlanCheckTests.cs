@@ -171,7 +171,7 @@ public class PlanCheckTests
             .ToArray();
         vessel.Length.ShouldBeGreaterThan(1);
         var (made, _) = TunnelDesign.Of(all, "n1", Idea("harbour-gw", vessel[0]), DemoInventory.Today);
-        (made!.Agreed.OnlyA.TextOf(Settings.Start), made.Agreed.OnlyB.TextOf(Settings.Start)).ShouldBe(
+        (made!.Agreed.OnlyA.TextOf(Settings.Initiation), made.Agreed.OnlyB.TextOf(Settings.Initiation)).ShouldBe(
             ("responds only", "always")
         );
         (made.Agreed.IdentityA!.Type, made.Agreed.IdentityB!.Type).ShouldBe((IdentityKind.Address, IdentityKind.Fqdn));

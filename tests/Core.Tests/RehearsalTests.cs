@@ -346,7 +346,7 @@ public class RehearsalTests
                   espProposals: [AES-256-CBC + SHA256]
                   pfs: required DH 14
                   espLifetime: {time: 3600 s}
-                  start: {a: on traffic, b: always}
+                  initiation: {a: on traffic, b: always}
                   identities: {a: fqdn a.brindle.example, b: fqdn b.brindle.example}
                   pairs: [{a: 10.61.0.0/24, b: 10.62.4.0/24}]
                 a: {gateway: churn-gw1, keyHeld: {both: [1]}}

@@ -122,8 +122,8 @@ public class TunnelDesignTests
                 var view = new TunnelView(DemoInventory.All.With(tunnel), tunnel, DemoInventory.Today);
                 foreach (var end in view.Ends.Where(e => e.AddressIsDynamic))
                 {
-                    end.Get(Settings.Start).Value!.Value.ShouldBe(Start.Always, end.Gateway.Code);
-                    end.Other.Get(Settings.Start).Value!.Value.ShouldBe(Start.RespondsOnly, end.Gateway.Code);
+                    end.Get(Settings.Initiation).Value!.Value.ShouldBe(Initiation.Always, end.Gateway.Code);
+                    end.Other.Get(Settings.Initiation).Value!.Value.ShouldBe(Initiation.RespondsOnly, end.Gateway.Code);
                     var identity = end.Name == EndName.A ? tunnel.Agreed.IdentityA : tunnel.Agreed.IdentityB;
                     identity!.Type.ShouldBe(IdentityKind.Fqdn, end.Gateway.Code);
                 }

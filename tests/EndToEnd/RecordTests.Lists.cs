@@ -72,7 +72,9 @@ public abstract partial class RecordTests
             .Select(k => (k.Name, k.By, k.Mine))
             .ShouldBe([("blocks at Brindlecombe", "ines", false)]);
         (await maud.SavedFiltersAsync(Ct)).ShouldBeEmpty();
-        (await demo.Command("bram", "tunnel list --saved-filter 'blocks at Brindlecombe'")).Out.ShouldContain("BRI-ASHLOW");
+        (await demo.Command("bram", "tunnel list --saved-filter 'blocks at Brindlecombe'")).Out.ShouldContain(
+            "BRI-ASHLOW"
+        );
         (await Should.ThrowAsync<ServiceProblem>(bram.LetGoOfListAsync(own.Id, Ct))).Status.ShouldBe(
             HttpStatusCode.NotFound
         );

@@ -118,7 +118,9 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
         (await TextAsync("bram", "search?q=churn")).Text.ShouldContain("BRI-CHURN");
         (await TextAsync("maud-audit", "search?q=churn")).Text.ShouldContain("\"hits\":[]");
         (await TextAsync("maud-audit", "history?customer=BRI")).Status.ShouldBe(HttpStatusCode.NotFound);
-        (await TextAsync("maud-audit", "tunnels?asOf=2026-11-20&customer=BRI")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await TextAsync("maud-audit", "tunnels?asOf=2026-11-20&customer=BRI")).Status.ShouldBe(
+            HttpStatusCode.NotFound
+        );
     }
 
     [Fact]

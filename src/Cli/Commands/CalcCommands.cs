@@ -19,7 +19,7 @@ internal static class CalcCommands
         var (outer, mtu, udp) = (
             Frame.Text("--outer", "IPv4 or IPv6; IPv4 when left out"),
             new Option<int>("--mtu") { Description = "link MTU in octets", DefaultValueFactory = _ => 1500 },
-            new Option<bool>("--udp") { Description = "wrapped in UDP 4500" }
+            new Option<bool>("--udp") { Description = "with UDP encapsulation (port 4500)" }
         );
         var (data, throughput) = (
             Frame.Text("--data", "data lifetime, such as 4 GB"),
@@ -29,7 +29,10 @@ internal static class CalcCommands
             Frame.Text("--ike", "IKEv1 or IKEv2; IKEv2 when left out"),
             Frame.Text("--schedule", "first wait, factor and tries: 4 s x 2, 5 tries")
         );
-        var words = new Argument<string[]>("value") { Description = "what was typed, such as 8 h, or a bare number" };
+        var words = new Argument<string[]>("value")
+        {
+            Description = "a lifetime such as 8 h, or a number without a unit",
+        };
         var dpd = new Argument<string[]>("dpd") { Description = "such as 20 s x 5, try again" };
         var (verb, prefixes) = (
             new Argument<string>("verb") { Description = "show, split, merge, contains, subtract or free" },
@@ -38,7 +41,7 @@ internal static class CalcCommands
         var (less, length) = (
             new Option<string[]>("--of")
             {
-                Description = "what is looked for, taken away, or in use",
+                Description = "the prefix to look for, to subtract, or in use",
                 AllowMultipleArgumentsPerToken = true,
             },
             new Option<int?>("--length") { Description = "length of the parts wanted" }
@@ -53,7 +56,7 @@ internal static class CalcCommands
             "calculations with their working",
             Frame.Alone(
                 "packet",
-                "largest inner packet and segment for a proposal on a link",
+                "largest inner packet and MSS for a proposal on a link",
                 (p, _) =>
                     Told(
                         p,
@@ -72,13 +75,13 @@ internal static class CalcCommands
             ),
             Frame.Alone(
                 "grade",
-                "a proposal by what the standards ask and by its weakest member",
+                "a proposal graded by the RFC levels and its weakest member",
                 (p, _) => Told(p, CalculationPages.Grade(Joined(p.GetValue(proposal))), x => Grade(s, x)),
                 proposal
             ),
             f.Reads(
                 "common",
-                "what two platforms can both do, strongest first",
+                "what two platforms have in common, strongest first",
                 async (p, facts, ct) =>
                 {
                     var x = await facts.CommonAsync(p.GetValue(a)!, p.GetValue(b)!, p.GetValue(version), ct);
@@ -91,7 +94,7 @@ internal static class CalcCommands
             ),
             Frame.Alone(
                 "lifetime",
-                "a lifetime: time against data, or a bare number in every unit",
+                "a lifetime: time against data, or a number read in every unit",
                 (p, _) =>
                     Told(
                         p,
@@ -104,7 +107,7 @@ internal static class CalcCommands
             ),
             Frame.Alone(
                 "detect",
-                "how long a dead peer stays unnoticed",
+                "how long a dead peer stays undetected",
                 (p, _) =>
                     Told(
                         p,
@@ -144,7 +147,7 @@ internal static class CalcCommands
         Task<int> Told<T>(ParseResult p, Parsed<T> read, Action<T> print)
         {
             if (!read.Ok)
-                throw new Refusal(2, $"{Say(read.Wrong!)}. Right would be: {read.Right}.");
+                throw new Refusal(2, $"{Say(read.Wrong!)}. Expected: {read.Right}.");
             f.Shows(p, read.Value, () => print(read.Value));
             return Task.FromResult(0);
         }
@@ -161,7 +164,7 @@ internal static class CalcCommands
         Row(" ", x.LinkMtu, "link MTU");
         foreach (var t in x.Terms)
             Row("-", t.Octets, t.What);
-        Row("=", x.Left, "left for what is encrypted");
+        Row("=", x.Left, "left for the encrypted part");
         Row(
             "=",
             x.Aligned,
@@ -182,7 +185,7 @@ internal static class CalcCommands
             $"{s.In(x.Word is "MUST NOT" ? "stops" : x.Word is "SHOULD NOT" ? "weak" : "holds", x.Word)}, {Bits(x.Bits)} by {x.Weakest}"
         );
         s.Table(
-            ["member", "strength", "standard asks", "where"],
+            ["member", "strength", "RFC level", "where"],
             x.Members.Select(m => (IReadOnlyList<string>)[m.Name, Bits(m.Bits), m.Word, m.Standard])
         );
     }
@@ -194,7 +197,7 @@ internal static class CalcCommands
         s.Line($"{s.In("a", x.A)} and {s.In("b", x.B)} under {x.Version}");
         if (!x.BothSpeak)
         {
-            s.Line(s.In("stops", $"They do not both speak {x.Version}."));
+            s.Line(s.In("stops", $"They do not both support {x.Version}."));
             return;
         }
 
@@ -202,9 +205,9 @@ internal static class CalcCommands
         {
             s.Line("");
             if (list.Count == 0)
-                s.Line(s.In("stops", $"No {layer} proposal in common, as far as the profiles say."));
+                s.Line(s.In("stops", $"No {layer} proposal in common by their profiles."));
             s.Table(
-                [$"{layer} proposal, strongest first", "strength", "weakest", "standard asks"],
+                [$"{layer} proposal, strongest first", "strength", "weakest", "RFC level"],
                 list.Select(g => (IReadOnlyList<string>)[g.Proposal, Bits(g.Bits), g.Weakest, g.Word])
             );
         }
@@ -212,7 +215,7 @@ internal static class CalcCommands
         s.Line("");
         s.Wrapped($"DH groups in common: {(x.Groups.Count == 0 ? "none" : string.Join(", ", x.Groups))}");
         if (x.NotCommon.Count > 0)
-            s.Line("\n" + s.In("strong", "What does not carry over"));
+            s.Line("\n" + s.In("strong", "What is not in common"));
         foreach (var u in x.NotCommon)
         {
             s.Line($"{u.What}: {s.In("a", "A")} {u.A} · {s.In("b", "B")} {u.B}");
@@ -224,7 +227,7 @@ internal static class CalcCommands
     {
         if (x.Seconds is null)
         {
-            s.Line($"{x.Typed} has no unit. It would be:");
+            s.Line($"{x.Typed} has no unit. It can be:");
             s.Table(
                 ["typed in", "means", "seconds"],
                 x.Readings.Select(r =>
@@ -236,10 +239,10 @@ internal static class CalcCommands
 
         s.Line($"{x.Typed} is {x.Says}, {x.Seconds.Value.ToString("N0", CultureInfo.InvariantCulture)} s.");
         if (x.GigabytesInTime is { } g)
-            s.Line($"{g.ToString("#,0.###", CultureInfo.InvariantCulture)} GB pass in it.");
+            s.Line($"{g.ToString("#,0.###", CultureInfo.InvariantCulture)} GB pass in that time.");
         if (x.DataSeconds is { } d)
             s.Line(
-                $"The data lifetime is used up after {d.ToString("#,0.#", CultureInfo.InvariantCulture)} s: the {x.Ends} ends it first."
+                $"The data lifetime is used up after {d.ToString("#,0.#", CultureInfo.InvariantCulture)} s: the {x.Ends} lifetime ends first."
             );
     }
 
@@ -250,9 +253,9 @@ internal static class CalcCommands
             x.Seconds is { } seconds
                 ? s.In(
                     "strong",
-                    $"A dead peer is noticed after {seconds.ToString("#,0.#", CultureInfo.InvariantCulture)} s."
+                    $"A dead peer is detected after {seconds.ToString("#,0.#", CultureInfo.InvariantCulture)} s."
                 )
-                : s.In("weak", "When a dead peer is noticed cannot be told.")
+                : s.In("weak", "Undetermined when a dead peer is detected.")
         );
         s.Wrapped(x.Working, 2, "soft");
     }

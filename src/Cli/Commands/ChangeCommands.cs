@@ -10,7 +10,7 @@ internal sealed class ChangeCommands(Frame frame)
 {
     private readonly Screen screen = frame.Screen;
     private readonly Argument<string> name = Name("change");
-    private readonly Option<string?> remarkOn = Text("--on-value", "the value of the step that is meant, by its label");
+    private readonly Option<string?> remarkOn = Text("--on-value", "the label of the value of the step");
     private readonly Argument<int> number = new Argument<int>("number") { Description = "number of the pending value" };
     private readonly Argument<string> value = new Argument<string>("value") { Description = "the value" };
     private readonly Option<string> named = new Option<string>("--reviewer")
@@ -32,17 +32,14 @@ internal sealed class ChangeCommands(Frame frame)
         "--at-end",
         "the end whose local time it is: A (when left out) or B"
     );
-    private readonly Option<string?> proof = Text(
-        "--proof",
-        "what proves it: a line, or @file with what the device said"
-    );
+    private readonly Option<string?> proof = Text("--proof", "proof: a line, or @file with the device's output");
     private readonly Option<string?> proofFile = Text(
         "--proof-file",
-        "a file kept beside the record: a screen shot, a saved configuration; at most 4 MiB"
+        "a file stored with the record: a screen shot, a saved configuration; at most 4 MiB"
     );
     private readonly Option<DateTimeOffset?> start = new Option<DateTimeOffset?>("--start")
     {
-        Description = "begin of the window, such as 2026-11-26T22:00Z",
+        Description = "start of the window, such as 2026-11-26T22:00Z",
     };
     private readonly Option<int?> minutes = new Option<int?>("--minutes") { Description = "length of the window" };
     private readonly Option<string?> state = Text("--state", "open, or a state");
@@ -51,29 +48,26 @@ internal sealed class ChangeCommands(Frame frame)
     {
         Description = "the step a remark is on",
     };
-    private readonly Option<bool> approve = new Option<bool>("--approve")
-    {
-        Description = "it may be worked as it is planned",
-    };
+    private readonly Option<bool> approve = new Option<bool>("--approve") { Description = "approve it as planned" };
     private readonly Option<bool> back = new Option<bool>("--return")
     {
-        Description = "send it back to its author; --remark says what to fix",
+        Description = "return it to its author; --remark says what to change",
     };
     private readonly Argument<int> step = new Argument<int>("step") { Description = "number of the step" };
     private readonly Option<bool> done = new Option<bool>("--done") { Description = "it was done" };
     private readonly Option<bool> failed = new Option<bool>("--failed")
     {
-        Description = "it was tried and failed; --remark says what was seen",
+        Description = "it was tried and failed; --remark says what happened",
     };
     private readonly Option<bool> skip = new Option<bool>("--skip")
     {
-        Description = "it is left out; --reason says why",
+        Description = "it is skipped; --reason says why",
     };
     private readonly Option<string?> set = Text("--set-to", "the value that was set instead of the planned one");
     private readonly Option<string?> reason = Text("--reason", "why");
     private readonly Option<string?> planned = Text(
         "--planned",
-        "which value it stands for, where the step has several"
+        "the planned value that it replaces, if the step has several"
     );
 
     public static Command Make(Frame frame) => new ChangeCommands(frame).Make();
@@ -89,9 +83,9 @@ internal sealed class ChangeCommands(Frame frame)
             Review(),
             Act("begin", "begin the work"),
             Step(),
-            Act("close", "close it: the inventory becomes what was built"),
-            Act("back-out", "back out: the inventory stays as it was"),
-            Act("recompute", "make the plan anew when what it rests on has moved"),
+            Act("close", "close it: the records become as built"),
+            Act("back-out", "back out: the records are not changed"),
+            Act("recompute", "make the plan again after records behind it have changed"),
             Fill(),
             Window(),
             Urgent(),
@@ -136,7 +130,7 @@ internal sealed class ChangeCommands(Frame frame)
             async (p, c, ct) =>
             {
                 if (p.GetValue(approve) == p.GetValue(back))
-                    throw new Refusal(2, "Say --approve or --return.");
+                    throw new Refusal(2, "Give --approve or --return.");
                 var change = await c.ChangeAsync(p.GetValue(name)!, ct);
                 var after = await c.ActAsync(
                     change.Code,
@@ -158,7 +152,7 @@ internal sealed class ChangeCommands(Frame frame)
     private Command Step() =>
         frame.Verb(
             "step",
-            "note an attempt at a step",
+            "record an attempt at a step",
             async (p, c, ct) =>
             {
                 var outcome = (p.GetValue(done), p.GetValue(skip), p.GetValue(failed)) switch
@@ -166,7 +160,7 @@ internal sealed class ChangeCommands(Frame frame)
                     (true, false, false) => "done",
                     (false, true, false) => "skipped",
                     (false, false, true) => "failed",
-                    _ => throw new Refusal(2, "Say --done, --skip or --failed."),
+                    _ => throw new Refusal(2, "Give --done, --skip or --failed."),
                 };
                 var change = await c.ChangeAsync(p.GetValue(name)!, ct);
                 var text = p.GetValue(remark)
@@ -199,7 +193,7 @@ internal sealed class ChangeCommands(Frame frame)
     private Command Fill() =>
         frame.Verb(
             "fill",
-            "fill in a value that was pending; what depends on it is computed anew",
+            "fill in a pending value; what depends on it is computed again",
             async (p, c, ct) =>
             {
                 var after = await c.FillAsync(
@@ -247,7 +241,7 @@ internal sealed class ChangeCommands(Frame frame)
     private Command Urgent() =>
         frame.Verb(
             "urgent",
-            "ask a second person to let urgent work begin before it is reviewed; they confirm it for themselves",
+            "ask a second person to confirm that urgent work begins before its review",
             async (p, c, ct) =>
             {
                 var after = await c.UrgentAsync(
@@ -266,7 +260,7 @@ internal sealed class ChangeCommands(Frame frame)
     private Command ConfirmUrgent() =>
         frame.Verb(
             "confirm-urgent",
-            "let urgent work begin that you were asked about, as you read it now; it is reviewed afterwards",
+            "confirm that urgent work begins; it is reviewed afterwards",
             async (p, c, ct) =>
             {
                 var change = await c.ChangeAsync(p.GetValue(name)!, ct);
@@ -376,11 +370,11 @@ internal sealed class ChangeCommands(Frame frame)
         if (p.GetValue(proofFile) is not { } path)
             return null;
         if (!File.Exists(path))
-            throw new Refusal(2, $"There is no file {path}. Right would be: a file of at most 4 MiB that is there.");
+            throw new Refusal(2, $"There is no file {path}. Expected: a file of at most 4 MiB that is there.");
         return new FileInfo(path).Length > 4 << 20
             ? throw new Refusal(
                 2,
-                $"{path} is larger than 4 MiB. Right would be: of a large capture, the part that proves it."
+                $"{path} is larger than 4 MiB. Expected: the part of a large capture that proves it."
             )
             : new(Path.GetFileName(path), Convert.ToBase64String(File.ReadAllBytes(path)));
     }
@@ -393,7 +387,7 @@ internal sealed class ChangeCommands(Frame frame)
             ? File.ReadAllText(text[1..])
             : throw new Refusal(
                 2,
-                $"There is no file {text[1..]}. Right would be: @ and a file that is there, or the proof itself."
+                $"There is no file {text[1..]}. Expected: @ and a file that is there, or the proof itself."
             );
     }
 }

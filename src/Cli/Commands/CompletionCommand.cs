@@ -41,7 +41,7 @@ internal static class CompletionCommand
                         ? script
                         : throw new Refusal(
                             2,
-                            $"'{p.GetValue(shell)}' is not a shell that is known here. Right would be: {string.Join(", ", Scripts.Keys)}"
+                            $"'{p.GetValue(shell)}' is not a supported shell. Expected: {string.Join(", ", Scripts.Keys)}"
                         )
                 );
                 return Task.FromResult(0);

@@ -12,7 +12,7 @@ internal sealed class DraftCommands(Frame frame)
     private readonly Argument<string> tunnel = new Argument<string>("tunnel") { Description = "code of the tunnel" };
     private readonly Option<string> side = new Option<string>("--end")
     {
-        Description = "the side that the prefixes are on: A or B",
+        Description = "the end that the prefixes are behind: A or B",
         Required = true,
     };
     private readonly Option<string[]> add = new Option<string[]>("--add")
@@ -22,17 +22,17 @@ internal sealed class DraftCommands(Frame frame)
     };
     private readonly Option<string[]> remove = new Option<string[]>("--remove")
     {
-        Description = "prefixes that are to go",
+        Description = "prefixes to remove",
         AllowMultipleArgumentsPerToken = true,
     };
     private readonly Option<string[]> addOther = new Option<string[]>("--add-other")
     {
-        Description = "prefixes to add on the other side, in the same change",
+        Description = "prefixes to add behind the other end, in the same change",
         AllowMultipleArgumentsPerToken = true,
     };
     private readonly Option<string[]> removeOther = new Option<string[]>("--remove-other")
     {
-        Description = "prefixes that are to go on the other side",
+        Description = "prefixes to remove behind the other end",
         AllowMultipleArgumentsPerToken = true,
     };
     private readonly Option<string[]> also = new Option<string[]>("--also")
@@ -42,7 +42,7 @@ internal sealed class DraftCommands(Frame frame)
     };
     private readonly Option<string?> suite = Text(
         "--suite",
-        "suite with its version; the strongest that both ends can do when left out"
+        "suite with its version; the strongest that both ends support when left out"
     );
     private readonly Argument<string> gateway = new Argument<string>("gateway") { Description = "code of the gateway" };
     private readonly Argument<string> platform = new Argument<string>("platform")
@@ -63,9 +63,12 @@ internal sealed class DraftCommands(Frame frame)
         Description = "a tunnel that is recorded as planned; left out with --code",
         Arity = ArgumentArity.ZeroOrOne,
     };
-    private readonly Option<string?> newCode = Text("--code", "code of a tunnel that is not there yet");
+    private readonly Option<string?> newCode = Text("--code", "code of a new tunnel");
     private readonly Option<string?> newName = Text("--name", "its name");
-    private readonly Option<string?> customer = Text("--customer", "whose it is; the owner of gateway A when left out");
+    private readonly Option<string?> customer = Text(
+        "--customer",
+        "its customer; the owner of gateway A when left out"
+    );
     private readonly Option<string?> gatewayA = Text("--a", "gateway at end A");
     private readonly Option<string?> gatewayB = Text("--b", "gateway at end B");
     private readonly Option<string?> uplinkA = Text("--uplink-a", "uplink at end A");
@@ -79,10 +82,10 @@ internal sealed class DraftCommands(Frame frame)
     {
         Description = "a step: part, where and what, such as: build B Fit the spare power supply",
     };
-    private readonly Option<string?> leftFrom = Text("--left-from", "a change that is done: the steps that it skipped");
+    private readonly Option<string?> leftFrom = Text("--left-from", "a closed change: the steps that it skipped");
     private readonly Option<string[]> reach = new Option<string[]>("--reach")
     {
-        Description = "prefixes on the other side; all when left out",
+        Description = "prefixes behind the other end; all when left out",
         AllowMultipleArgumentsPerToken = true,
     };
     private readonly Option<string> why = new Option<string>("--reason")
@@ -93,7 +96,7 @@ internal sealed class DraftCommands(Frame frame)
     private readonly Option<string?> title = Text("--title", "title");
     private readonly Option<DateTimeOffset?> start = new Option<DateTimeOffset?>("--start")
     {
-        Description = "begin of the window, such as 2026-11-26T22:00Z",
+        Description = "start of the window, such as 2026-11-26T22:00Z",
     };
     private readonly Option<int?> minutes = new Option<int?>("--minutes") { Description = "length of the window" };
 
@@ -102,7 +105,7 @@ internal sealed class DraftCommands(Frame frame)
     private Command Make() =>
         Thing(
             "draft",
-            "say what should be different; the plan is computed",
+            "plan a change: give what should be different",
             DraftSubnets(),
             DraftTunnel(),
             DraftRekey(),
@@ -116,7 +119,7 @@ internal sealed class DraftCommands(Frame frame)
     private Command DraftSubnets() =>
         Draft(
             "subnets",
-            "these prefixes, on this side of this tunnel, and of others that the network joins",
+            "add or remove prefixes behind one end of a tunnel, and of further tunnels",
             p =>
                 Of(p, tunnel) with
                 {
@@ -197,7 +200,7 @@ internal sealed class DraftCommands(Frame frame)
     private Command DraftPlatform() =>
         Draft(
             "platform",
-            "another platform for a gateway, with every tunnel that ends on it",
+            "replace the platform of a gateway, with all its tunnels",
             p =>
                 Of(p, null) with
                 {
@@ -214,7 +217,7 @@ internal sealed class DraftCommands(Frame frame)
     private Command DraftAddress() =>
         Draft(
             "address",
-            "another outer address for a gateway",
+            "change the outer address of a gateway",
             p =>
                 Of(p, null) with
                 {
@@ -239,14 +242,14 @@ internal sealed class DraftCommands(Frame frame)
     private Command DraftFree() =>
         Drafted(
             "free",
-            "steps written by hand, for what no kind covers, or what a change left over",
+            "your own steps, for work that no other kind covers, or steps that a change skipped",
             async (p, c, ct) =>
             {
                 var left = p.GetValue(leftFrom) is { } from ? await c.ChangeAsync(from, ct) : null;
                 if (left is { LeftSteps.Count: 0 })
                     throw new Refusal(
                         2,
-                        $"{left.Code} left no step over. Right would be: a change that is done and skipped one."
+                        $"{left.Code} has no skipped step. Expected: a closed change with a skipped step."
                     );
                 FreeStepGiven[] steps = [.. left?.LeftSteps ?? [], .. (p.GetValue(manual) ?? []).Select(FreeStep)];
                 return steps.Length > 0
@@ -257,7 +260,7 @@ internal sealed class DraftCommands(Frame frame)
                     }
                     : throw new Refusal(
                         2,
-                        "No step is named. Right would be: --step, once for each, or --left-from with the change that left steps over."
+                        "No step is given. Expected: --step, once for each step, or --left-from with the change that skipped steps."
                     );
             },
             tunnel,
@@ -283,7 +286,7 @@ internal sealed class DraftCommands(Frame frame)
             ? new(part, where, what, null, null, null)
             : throw new Refusal(
                 2,
-                $"'{text}' is not a step. Right would be: part, where and what, such as: build B Fit the spare power supply"
+                $"'{text}' is not a step. Expected: part, where and what, such as: build B Fit the spare power supply"
             );
 
     private Command Draft(string verb, string about, Func<ParseResult, DraftChange> given, params Symbol[] takes) =>

@@ -21,7 +21,7 @@ internal static class FindingCommands
         );
         var findings = frame.Reads(
             "findings",
-            "what is wrong or weak, worst first",
+            "findings, worst first",
             async (p, c, ct) =>
             {
                 if (p.GetValue(frame.Output) is { } file)
@@ -54,7 +54,7 @@ internal static class FindingCommands
                 frame.Shows(p, found, () =>
                 {
                     Printing.Findings(screen, found, true);
-                    screen.Line(found.Count == 0 ? "Nothing was found." : $"{found.Count} findings.");
+                    screen.Line(found.Count == 0 ? "No findings." : $"{found.Count} findings.");
                 });
                 return Blocks(found.Select(f => f.Severity));
             },
@@ -66,8 +66,8 @@ internal static class FindingCommands
             frame.Output
         );
         var which = new Argument<string>("code") { Description = "code of the finding, such as STR-09" };
-        var subject = Text("--subject", "what of the tunnel it is about, when there is more than one");
-        var why = Text("--reason", "why it may stay as it is");
+        var subject = Text("--subject", "its subject, if there is more than one");
+        var why = Text("--reason", "why it can stay");
         var until = Text("--until", "last day, such as 2027-03-31");
         var on = Frame.Name("tunnel");
         async Task<(TunnelPage Tunnel, FindingPage Finding)> One(ParseResult p, KeepClient c, CancellationToken ct)
@@ -92,7 +92,7 @@ internal static class FindingCommands
         findings.Add(
             frame.Verb(
                 "accept",
-                "accept a finding of a tunnel as it stands, with a reason and an end date",
+                "accept a finding of a tunnel, with a reason and an end date",
                 async (p, c, ct) =>
                 {
                     var (t, f) = await One(p, c, ct);
@@ -103,7 +103,7 @@ internal static class FindingCommands
                         ct
                     );
                     screen.Line(
-                        $"Accepted until {p.GetValue(until)}: {t.Code} {f.Code}. It comes back that day, or when its values move."
+                        $"Accepted until {p.GetValue(until)}: {t.Code} {f.Code}. It opens again after that day, or when its values change."
                     );
                     return 0;
                 },
@@ -117,7 +117,7 @@ internal static class FindingCommands
         findings.Add(
             frame.Verb(
                 "withdraw",
-                "take an acceptance back",
+                "withdraw an acceptance",
                 async (p, c, ct) =>
                 {
                     var (t, f) = await One(p, c, ct);

@@ -16,14 +16,14 @@ internal static class ImportCommands
         {
             Description = "a keepfile, or a sheet (.xlsx, .csv); - for a keepfile on standard input",
         };
-        var dry = new Option<bool>("--dry-run") { Description = "show what would be added and changed" };
-        var reason = Text("--reason", "why, when it alters something in service");
+        var dry = new Option<bool>("--dry-run") { Description = "show what would be new and altered" };
+        var reason = Text("--reason", "why, if it alters a tunnel in service");
         var column = new Option<string[]>("--column")
         {
             Description =
-                "of a sheet: heading=field where the guess is wrong, such as 'WAN=a.outer'; may be given several times",
+                "of a sheet: heading=field where a column was matched wrongly, such as 'WAN=a.outer'; can be repeated",
         };
-        var ofCustomer = Text("--customer", "of a sheet: whose tunnels they are, when no column says so");
+        var ofCustomer = Text("--customer", "of a sheet: the customer, if no column has it");
         var leave = new Option<bool>("--leave-out")
         {
             Description = "of a sheet: leave out the rows that cannot be read",
@@ -40,7 +40,7 @@ internal static class ImportCommands
                     if (path != "-" && new FileInfo(path).Length > 64 * 1024 * 1024)
                         throw new Refusal(
                             2,
-                            $"{path} is larger than 64 MB. Right would be: several files, one for each group of customers."
+                            $"{path} is larger than 64 MB. Expected: several files, one for each group of customers."
                         );
                     if (Path.GetExtension(path).ToLowerInvariant() is ".xlsx" or ".csv" or ".tsv")
                     {

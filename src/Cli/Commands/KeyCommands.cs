@@ -13,7 +13,7 @@ internal static class KeyCommands
         var version = new Argument<int>("version") { Description = "version of the key" };
         var why = new Option<string>("--reason")
         {
-            Description = "why it has to be seen; it is written down",
+            Description = "why it must be shown; it is recorded",
             Required = true,
         };
         var change = Frame.Text("--change", "the change that the key is for");
@@ -21,10 +21,10 @@ internal static class KeyCommands
         void Told(KeysPage page)
         {
             if (page.Versions.Count == 0)
-                s.Line($"No key of {page.Tunnel} is kept here. Next: vellumkeep key make {page.Tunnel}");
+                s.Line($"No key of {page.Tunnel} is stored here. Next: vellumkeep key make {page.Tunnel}");
             else
                 s.Table(
-                    ["version", "state", "check code", "worth", "length", "made", "seen by"],
+                    ["version", "state", "check code", "strength", "length", "made", "viewed by"],
                     page.Versions.Select(k =>
                         (IReadOnlyList<string>)
                             [
@@ -43,17 +43,17 @@ internal static class KeyCommands
             s.Line(
                 s.In(
                     "soft",
-                    $"A holds {page.HeldAtA ?? "what is not recorded"}, B holds {page.HeldAtB ?? "what is not recorded"}."
+                    $"A has {page.HeldAtA ?? "an unrecorded key"}, B has {page.HeldAtB ?? "an unrecorded key"}."
                 )
             );
         }
 
         return Frame.Thing(
             "key",
-            "pre-shared keys: made here, kept sealed, shown with a reason",
+            "pre-shared keys: made here, encrypted at rest, shown with a reason",
             f.Verb(
                 "list",
-                "the versions of a tunnel's key, and who has seen them",
+                "the versions of a tunnel's key, and who has viewed them",
                 async (p, c, ct) =>
                 {
                     var page = await c.KeysAsync(p.GetValue(tunnel)!, ct);
@@ -76,7 +76,7 @@ internal static class KeyCommands
             ),
             f.Verb(
                 "show",
-                "show a key; who saw it, when, why and from where is written down",
+                "show a key; who, when, why and from where is recorded",
                 async (p, c, ct) =>
                 {
                     var shown = await c.ShowKeyAsync(

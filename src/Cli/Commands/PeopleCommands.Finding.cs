@@ -15,7 +15,7 @@ internal static partial class PeopleCommands
         };
         return f.Verb(
             "find",
-            "find anything by the beginnings of its words; an address finds what contains it",
+            "find records by the beginning of a word; an address finds the prefixes that contain it",
             async (p, c, ct) =>
             {
                 var found = await c.SearchAsync(string.Join(' ', p.GetValue(words)!), ct);
@@ -26,7 +26,7 @@ internal static partial class PeopleCommands
                             $"{found.Asked.ToUpperInvariant()} is a finding: {title}. Next: vellumkeep findings --code {found.Asked.ToUpperInvariant()}"
                         );
                     else if (found.Hits.Count == 0)
-                        s.Line($"Nothing begins with {found.Asked}, and nothing contains it.");
+                        s.Line($"No record begins with {found.Asked} or contains it.");
                     s.Table(
                         ["kind", "code", "customer", "by", "fits", "state", "name"],
                         found.Hits.Select(h =>
@@ -53,11 +53,11 @@ internal static partial class PeopleCommands
             }
         );
         var shared = new Option<bool>("--shared") { Description = "for everybody" };
-        var called = new Argument<string>("name") { Description = "name of the list" };
+        var called = new Argument<string>("name") { Description = "name of the saved filter" };
         return Frame.Thing(
             "saved-filter",
-            "filters of lists, kept under a name",
-            f.Verb("list", "one's own and the shared ones", async (p, c, ct) =>
+            "saved filters of lists",
+            f.Verb("list", "your own and the shared ones", async (p, c, ct) =>
             {
                 var all = await c.SavedFiltersAsync(ct);
                 f.Shows(p, all, () =>
@@ -73,14 +73,14 @@ internal static partial class PeopleCommands
             }),
             f.Verb(
                 "keep",
-                "keep a filter",
+                "save a filter",
                 async (p, c, ct) =>
                 {
                     var kept = await c.KeepListAsync(
                         new(p.GetValue(called)!, p.GetValue(list)!, p.GetValue(filter)!, p.GetValue(shared)),
                         ct
                     );
-                    f.Shows(p, kept, () => s.Line($"Kept: {kept.Name}."));
+                    f.Shows(p, kept, () => s.Line($"Saved: {kept.Name}."));
                     return 0;
                 },
                 called,
@@ -90,12 +90,12 @@ internal static partial class PeopleCommands
             ),
             f.Verb(
                 "let-go",
-                "let go of a list of one's own",
+                "remove one of your saved filters",
                 async (p, c, ct) =>
                 {
                     var kept = (await c.SavedFiltersAsync(ct)).FirstOrDefault(k =>
                         k.Mine && k.Name.Equals(p.GetValue(called), StringComparison.OrdinalIgnoreCase)
-                    ) ?? throw new Refusal(3, $"You keep no list '{p.GetValue(called)}'.");
+                    ) ?? throw new Refusal(3, $"You have no saved filter '{p.GetValue(called)}'.");
                     await c.LetGoOfListAsync(kept.Id, ct);
                     s.Line($"Gone: {kept.Name}.");
                     return 0;
@@ -115,14 +115,14 @@ internal static partial class PeopleCommands
             Frame.Text("--from", "first day"),
             Frame.Text("--to", "last day")
         );
-        var most = new Option<int>("--limit") { Description = "at most so many", DefaultValueFactory = _ => 50 };
+        var most = new Option<int>("--limit") { Description = "most lines to show", DefaultValueFactory = _ => 50 };
         var (act, outcome) = (
             Frame.Text("--act", "sign in, call, export, backup, show key, ..."),
             Frame.Text("--outcome", "done or refused")
         );
         return Frame.Thing(
             "history",
-            "who did what, and whether the history holds",
+            "who did what, and whether the history is intact",
             f.List(
                 "list",
                 "who did what, newest first",
@@ -178,20 +178,20 @@ internal static partial class PeopleCommands
                 to,
                 most
             ),
-            f.Verb("verify", "compute every digest of the chain anew", async (p, c, ct) =>
+            f.Verb("verify", "compute every digest of the chain again", async (p, c, ct) =>
             {
                 var v = await c.VerifyAsync(ct);
                 f.Shows(p, v, () =>
                 {
                     s.Line(
                         v.Broken is { } at
-                            ? $"Broken at commit {at}: it or a body under it was altered after it was written. {v.Commits} before it hold."
-                            : $"All {v.Commits} commits hold. The last digest is {v.Digest}."
+                            ? $"Broken at commit {at}: it or one of its records was altered afterwards. The {v.Commits} commits before it are intact."
+                            : $"All {v.Commits} commits are intact. The last digest is {v.Digest}."
                     );
                     s.Line(
                         v.Differs.Count == 0
-                            ? "Records, grants and people are as the history says."
-                            : "Altered beside the history:"
+                            ? "Records, grants and people match the history."
+                            : "Altered outside the history:"
                     );
                     foreach (var one in v.Differs)
                         s.Line($"  {one}");
@@ -200,7 +200,7 @@ internal static partial class PeopleCommands
             }),
             f.Verb(
                 "audit",
-                "who signed in, was refused, took an export or a backup out, or was shown a key, and from where; for leads",
+                "sign-ins, refusals, exports, backups and keys shown, with the address; for leads",
                 async (p, c, ct) =>
                 {
                     var page = await c.AuditAsync(
@@ -246,6 +246,6 @@ internal static partial class PeopleCommands
     private static void GoesOn(Screen s, string? cursor, string options)
     {
         if (cursor is not null)
-            s.Line(s.In("soft", $"There is more: narrow it with {options}, or raise --most."));
+            s.Line(s.In("soft", $"There is more: narrow it with {options}, or raise --limit."));
     }
 }

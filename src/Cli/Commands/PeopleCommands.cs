@@ -15,7 +15,7 @@ internal static partial class PeopleCommands
         var name = new Argument<string>("name") { Description = "sign-in name" };
         return Frame.Thing(
             "person",
-            "people: who may do what, for whom",
+            "people, their roles and customers",
             [
                 f.List(
                     "list",
@@ -57,13 +57,13 @@ internal static partial class PeopleCommands
                 .. RecordCommands.Verbs(f, "people", "person"),
                 f.Verb(
                     "give-password",
-                    "give somebody a password, shown this once; they have to replace it",
+                    "set a person's password, shown once; they must replace it",
                     async (p, c, ct) =>
                     {
                         var made = await c.GivePasswordAsync(p.GetValue(name)!, ct);
                         f.Shows(p, made, () =>
                             s.Line(
-                                $"{made.Password}\nShown this once. {made.Name} has to replace it at the next sign-in; every session and token of theirs has ended."
+                                $"{made.Password}\nShown once. {made.Name} must replace it at the next sign-in. Every session and token of {made.Name} has ended."
                             )
                         );
                         return 0;
@@ -72,7 +72,7 @@ internal static partial class PeopleCommands
                 ),
                 f.Verb(
                     "password",
-                    "replace one's own password; both are read from prompts or from two lines of standard input",
+                    "replace your password; both are read from prompts or from two lines of standard input",
                     async (p, c, ct) =>
                     {
                         var done = await c.ReplacePasswordAsync(
@@ -96,11 +96,11 @@ internal static partial class PeopleCommands
         var s = f.Screen;
         var session = Frame.Text("--session", "id of a session to end");
         var token = Frame.Text("--token", "id of a token to end");
-        var person = Frame.Text("--person", "sign-in name; oneself when left out");
+        var person = Frame.Text("--person", "sign-in name; yourself when left out");
         return Frame.Thing(
             "access",
             "sessions and tokens",
-            f.Verb("list", "one's own sessions and tokens", async (p, c, ct) =>
+            f.Verb("list", "your sessions and tokens", async (p, c, ct) =>
             {
                 var x = await c.AccessAsync(ct);
                 f.Shows(p, x, () => Access(s, x));
@@ -109,11 +109,11 @@ internal static partial class PeopleCommands
             MakeToken(f),
             f.Verb(
                 "end",
-                "end a session or token, one's own or (a lead) somebody else's",
+                "end a session or token: your own or, as a lead, another person's",
                 async (p, c, ct) =>
                 {
                     if (p.GetValue(session) is null == p.GetValue(token) is null)
-                        throw new Refusal(2, "Say one of --session ID and --token ID.");
+                        throw new Refusal(2, "Give either --session ID or --token ID.");
                     await c.EndAccessAsync(
                         p.GetValue(person),
                         p.GetValue(token) is not null,
@@ -144,7 +144,7 @@ internal static partial class PeopleCommands
                     await c.BackupAsync(to, ct);
                 File.Move(part, file, true);
                 s.Line(
-                    $"Written: {file}, {new FileInfo(file).Length:N0} octets. It holds digests of passwords and tokens: guard it."
+                    $"Written: {file}, {new FileInfo(file).Length:N0} octets. It contains digests of passwords and tokens. Store it safely."
                 );
                 return 0;
             },
@@ -157,7 +157,7 @@ internal static partial class PeopleCommands
         var name = new Argument<string>("name") { Description = "what it is for" };
         var days = new Option<int>("--days")
         {
-            Description = "how long it lives, 1 to 365",
+            Description = "days until it expires, 1 to 365",
             DefaultValueFactory = _ => 30,
         };
         var most = Frame.Text("--role", "the role that it has at most: reader, engineer, reviewer, lead");
@@ -168,7 +168,7 @@ internal static partial class PeopleCommands
             {
                 var made = await c.MakeTokenAsync(new(p.GetValue(name)!, p.GetValue(days), p.GetValue(most)), ct);
                 f.Shows(p, made, () =>
-                    f.Screen.Line($"{made.Token}\nShown this once; it runs out on {made.ExpiresAt:yyyy-MM-dd}.")
+                    f.Screen.Line($"{made.Token}\nShown once. It expires on {made.ExpiresAt:yyyy-MM-dd}.")
                 );
                 return 0;
             },
@@ -187,7 +187,7 @@ internal static partial class PeopleCommands
             )
         );
         s.Table(
-            ["token", "name", "lets do", "runs out", "last used (UTC)"],
+            ["token", "name", "role", "expires", "last used (UTC)"],
             a.Tokens.Select(x =>
                 (IReadOnlyList<string>)
                     [

@@ -42,7 +42,7 @@ internal static partial class PlaceCommands
             ),
             f.Verb(
                 "show",
-                "what it can do, does by default, and does not say",
+                "what it supports, its defaults, and what its profile does not say",
                 async (p, c, ct) =>
                 {
                     var x = await c.PlatformAsync(p.GetValue(platform)!, ct);
@@ -94,7 +94,7 @@ internal static partial class PlaceCommands
             ),
             f.Verb(
                 "show",
-                "a suite, graded, and who uses it",
+                "a suite, graded, and its tunnels",
                 async (p, c, ct) =>
                 {
                     var x = await c.SuiteAsync(p.GetValue(suite)!, ct);
@@ -102,7 +102,7 @@ internal static partial class PlaceCommands
                     {
                         s.Line($"{s.In("strong", x.Code)}  {x.About}\n");
                         s.Table(
-                            ["layer", "proposal", "strength", "weakest", "standard asks"],
+                            ["layer", "proposal", "strength", "weakest", "RFC level"],
                             x.Ike.Concat(x.Esp)
                                 .Select(g =>
                                     (IReadOnlyList<string>)
@@ -155,7 +155,7 @@ internal static partial class PlaceCommands
             ),
             f.Verb(
                 "free",
-                "what is free of a length within a prefix",
+                "free prefixes of a length within a prefix",
                 async (p, c, ct) =>
                 {
                     var x = await c.AddressesAsync(

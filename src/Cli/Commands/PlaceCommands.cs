@@ -16,7 +16,7 @@ internal static partial class PlaceCommands
         var gateway = Frame.Name("gateway");
         return Frame.Thing(
             "gateway",
-            "gateways and what runs through them",
+            "gateways and their tunnels",
             f.List(
                 "list",
                 "gateways by code",
@@ -61,7 +61,7 @@ internal static partial class PlaceCommands
                         s.Verdict(g.Verdict);
                         s.Line();
                         s.Table(
-                            ["uplink", "outer address", "on the device", "translation", "MTU"],
+                            ["uplink", "outer address", "on the device", "NAT", "MTU"],
                             g.Uplinks.Select(u =>
                                 (IReadOnlyList<string>)
                                     [
@@ -176,7 +176,7 @@ internal static partial class PlaceCommands
             ),
             f.Verb(
                 "addresses",
-                "its address plan: what lies where, overlaps, is translated, is free; with --output as SVG to scale",
+                "its address plan: what is where, overlaps, has NAT, is free; with --output as SVG to scale",
                 async (p, c, ct) =>
                 {
                     if (p.GetValue(svg) is { } to)
@@ -194,20 +194,20 @@ internal static partial class PlaceCommands
                         {
                             s.Line();
                             s.Table(
-                                [area.Space, "inside tunnels", "network", "site", "overlaps"],
+                                [area.Space, "in tunnels", "network", "site", "overlaps"],
                                 area.Items.Where(i => i.Real)
                                     .Select(i =>
                                         (IReadOnlyList<string>)
                                             [
                                                 i.Prefix,
-                                                i.PresentedAs ?? "as it is",
+                                                i.PresentedAs ?? "unchanged",
                                                 i.Name,
                                                 i.Site,
                                                 i.Overlaps.Count == 0
                                                     ? ""
                                                     : s.In(
                                                         i.Harmless ? "weak" : "stops",
-                                                        $"{string.Join(", ", i.Overlaps)}{(i.More == 0 ? "" : $" and {i.More} more")}{(i.Harmless ? ", told apart by translation" : ", not told apart")}"
+                                                        $"{string.Join(", ", i.Overlaps)}{(i.More == 0 ? "" : $" and {i.More} more")}{(i.Harmless ? ", separated by NAT" : ", not separated")}"
                                                     ),
                                             ]
                                     )
@@ -262,7 +262,7 @@ internal static partial class PlaceCommands
         var site = Frame.Name("site");
         return f.Verb(
             "show",
-            "a site: its networks with the tunnels that carry each, gateways, tunnels",
+            "a site: its networks with their tunnels, gateways, tunnels",
             async (p, c, ct) =>
             {
                 var x = await c.SiteAsync(p.GetValue(site)!, ct);
@@ -274,12 +274,12 @@ internal static partial class PlaceCommands
                     s.Verdict(x.Verdict);
                     s.Line();
                     s.Table(
-                        ["network", "inside tunnels", "name", "carried by", "test points"],
+                        ["network", "in tunnels", "name", "tunnels", "test points"],
                         x.Networks.Select(n =>
                             (IReadOnlyList<string>)
                                 [
                                     n.Prefix,
-                                    n.PresentedAs ?? "as it is",
+                                    n.PresentedAs ?? "unchanged",
                                     n.Name,
                                     string.Join(", ", n.Carried.Select(t => $"{t.Tunnel} as {t.End}")),
                                     string.Join(", ", n.TestPoints.Select(t => t.Address)),

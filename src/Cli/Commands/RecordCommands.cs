@@ -15,17 +15,17 @@ internal static class RecordCommands
         var set = new Option<string[]>("--set")
         {
             Description =
-                "a value by its path, such as: --set 'name=Cold hall'; an empty value takes it out; may be given several times",
+                "a value by its path, such as: --set 'name=Cold hall'; an empty value removes it; can be repeated",
         };
         var from = Frame.Text(
             "--form",
-            "a file with the form in keepfile text, as form shows it; - for standard input"
+            "a file with the record in keepfile text, as the verb form prints it; - for standard input"
         );
-        var reason = Frame.Text("--reason", "why, where it alters how something behaves");
+        var reason = Frame.Text("--reason", "why, if it alters how a tunnel works");
         var why = new Option<string>("--reason") { Description = "why", Required = true };
         var dry = new Option<bool>("--dry-run")
         {
-            Description = "show what it would do, and which findings come and go",
+            Description = "show what it would do, with findings added and removed",
         };
         var on = Frame.Text("--as-of", "a day, such as 2026-11-03: as it was recorded then");
         var between = new Option<int[]>("--between")
@@ -53,7 +53,7 @@ internal static class RecordCommands
                         : [new SetValue("code", newCode)]
                 );
             return text is null && sets.Count == 0
-                ? throw new Refusal(2, "Nothing to write is given. Right would be: --set 'name=...', or --from FILE")
+                ? throw new Refusal(2, "Nothing to change is given. Expected: --set 'name=...', or --form FILE")
                 : new(null, text, sets, p.GetValue(reason));
         }
 
@@ -61,7 +61,7 @@ internal static class RecordCommands
         {
             f.Verb(
                 "form",
-                $"the written form of a {kind}, to read or to edit and give back with edit --from",
+                $"the {kind} in keepfile text, to edit and give back with edit --form",
                 async (p, c, ct) =>
                 {
                     var form = await c.FormAsync(plural, p.GetValue(name)!, p.GetValue(on), ct);
@@ -73,7 +73,7 @@ internal static class RecordCommands
             ),
             f.Verb(
                 "add",
-                $"add a {kind}; what follows from other records need not be said",
+                $"add a {kind}; values that follow from other records can be left out",
                 async (p, c, ct) =>
                 {
                     var made = await c.AddAsync(plural, await Given(p, p.GetValue(code), ct), p.GetValue(dry), ct);
@@ -88,7 +88,7 @@ internal static class RecordCommands
             ),
             f.Verb(
                 "edit",
-                $"edit a {kind}; what alters how tunnels behave needs a reason and is a correction",
+                $"edit a {kind}; what alters how tunnels work needs a reason",
                 async (p, c, ct) =>
                 {
                     var now = await c.FormAsync(plural, p.GetValue(name)!, null, ct);
@@ -111,7 +111,7 @@ internal static class RecordCommands
             ),
             f.Verb(
                 kind == "person" ? "leave" : "retire",
-                kind == "person" ? "somebody has left: nothing lets them in from now on" : $"take a {kind} out of use",
+                kind == "person" ? "a person has left: they can no longer sign in" : $"retire a {kind}",
                 async (p, c, ct) =>
                 {
                     var now = await c.FormAsync(plural, p.GetValue(name)!, null, ct);
@@ -170,7 +170,7 @@ internal static class RecordCommands
             var (plural, kind, about) in new[]
             {
                 ("sites", "site", "sites, their networks and test points"),
-                ("offers", "offer", "standing offers: what another party always asks of everyone"),
+                ("offers", "offer", "standing offers: what another party asks of everyone"),
             }
         )
         {
@@ -208,11 +208,11 @@ internal static class RecordCommands
 
         var (source, target) = (
             Frame.Name("tunnel"),
-            new Argument<string>("new-code") { Description = "code of the next one" }
+            new Argument<string>("new-code") { Description = "code of the new tunnel" }
         );
         yield return f.Verb(
             "copy",
-            "the form of a tunnel as the start of the next one, for: tunnel add CODE --from -",
+            "a copy of a tunnel in keepfile text, for: tunnel add CODE --form -",
             async (p, c, ct) =>
             {
                 var form = await c.CopyAsync(p.GetValue(source)!, p.GetValue(target)!, ct);
@@ -234,7 +234,7 @@ internal static class RecordCommands
         Differences(s, w.Differences);
         if (w.DryRun && w.Altered.Count > 0)
             s.Wrapped(
-                $"{string.Join(", ", w.Altered)} alter{(w.Altered.Count == 1 ? "s" : "")} how tunnels behave: give --reason.",
+                $"{string.Join(", ", w.Altered)} alter{(w.Altered.Count == 1 ? "s" : "")} how tunnels work. Add --reason.",
                 0,
                 "weak"
             );
@@ -254,6 +254,6 @@ internal static class RecordCommands
         var cut = text.IndexOf('=');
         return cut > 0
             ? new(text[..cut].Trim(), text[(cut + 1)..].Trim() is { Length: > 0 } value ? value : null)
-            : throw new Refusal(2, $"'{text}' is not a path with a value. Right would be: --set 'name=Cold hall'");
+            : throw new Refusal(2, $"'{text}' is not a path with a value. Expected: --set 'name=Cold hall'");
     }
 }

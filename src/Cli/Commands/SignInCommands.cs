@@ -18,7 +18,7 @@ internal static class SignInCommands
             DefaultValueFactory = _ => frame.Around.Variable("VELLUMKEEP_URL") ?? "http://127.0.0.1:5080",
         };
         var name = Text("--name", "sign-in name");
-        var signIn = new Command("sign-in", "sign in once; the password is read from a prompt or from standard input")
+        var signIn = new Command("sign-in", "sign in; the password is read from a prompt or from standard input")
         {
             url,
             name,
@@ -46,7 +46,7 @@ internal static class SignInCommands
             }
         );
         made.Add(signIn);
-        var signOut = new Command("sign-out", "forget the token kept here");
+        var signOut = new Command("sign-out", "sign out: delete the token stored here");
         signOut.SetAction(_ =>
         {
             frame.Session.End();

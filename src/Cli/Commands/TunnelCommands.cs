@@ -19,7 +19,7 @@ internal sealed class TunnelCommands(Frame frame)
     private readonly Option<string?> reason = Text("--reason", "why");
     private readonly Option<string?> how = Text("--how", "read, saved configuration, other party's sheet, typed");
     private readonly Option<string?> on = Text("--date", "day on which it was looked at; today when left out");
-    private readonly Option<string?> value = Text("--value", "the value that was seen");
+    private readonly Option<string?> value = Text("--value", "the value that the device has");
     private readonly Option<string[]> row = new Option<string[]>("--row")
     {
         Description = "key of a row, such as pfs, espLifetime, identityOfB, subnetsOfA",
@@ -29,8 +29,7 @@ internal sealed class TunnelCommands(Frame frame)
     private readonly Option<string?> from = Text("--initiator", "A or B: only with that end as the initiator");
     private readonly Option<string[]> with = new Option<string[]>("--with")
     {
-        Description =
-            "a value to try, as though it were set: 'A pfs=required DH 14'; may be given several times, nothing is kept",
+        Description = "a value to try: 'A pfs=required DH 14'; can be repeated, nothing is stored",
     };
     private readonly Option<string?> title = Text("--title", "new name");
     private readonly Option<string?> purpose = Text("--purpose", "what it is for");
@@ -68,7 +67,7 @@ internal sealed class TunnelCommands(Frame frame)
                 frame.Shows(p, items, () =>
                 {
                     if (items.Count == 0)
-                        screen.Line("No tunnel fits. Leave an option out to see more.");
+                        screen.Line("No tunnel matches. Use fewer options.");
                     PlaceCommands.Tunnels(screen, items);
                 });
                 return 0;
@@ -100,7 +99,7 @@ internal sealed class TunnelCommands(Frame frame)
             k.List == "tunnels" && k.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase)
         );
         if (kept is null)
-            throw new Refusal(3, $"There is no saved filter '{wanted}'. Next: vellumkeep kept-list list");
+            throw new Refusal(3, $"There is no saved filter '{wanted}'. Next: vellumkeep saved-filter list");
         return kept
             .Filter.Split('&', StringSplitOptions.RemoveEmptyEntries)
             .Select(x => x.Split('=', 2))
@@ -152,12 +151,12 @@ internal sealed class TunnelCommands(Frame frame)
     private Command Rehearse() =>
         frame.Reads(
             "rehearse",
-            "the negotiation from either side, what stops it, what would fix it, and the hours after",
+            "the negotiation with either end as initiator: where it stops, the fixes, and the hours after",
             async (p, c, ct) =>
             {
                 var r = await c.RehearsalAsync(p.GetValue(name)!, [.. (p.GetValue(with) ?? []).Select(Tried)], ct);
                 if (p.GetValue(from) is { } side && side.ToUpperInvariant() is not ("A" or "B"))
-                    throw new Refusal(2, $"'{side}' is not an end. Right would be: --from A, or --from B");
+                    throw new Refusal(2, $"'{side}' is not an end. Expected: --initiator A, or --initiator B");
                 frame.Shows(p, r, () => RehearsalPrinting.Rehearsal(screen, r, p.GetValue(from), p.GetValue(all)));
                 return new[] { r.FromA, r.FromB }.Any(x => x.Outcome == "up" && x.Later is null) ? 0 : 1;
             },
@@ -184,7 +183,7 @@ internal sealed class TunnelCommands(Frame frame)
     private Command Confirm() =>
         frame.Verb(
             "confirm",
-            "write down that somebody looked and an end has this value",
+            "record that an end has this value, as checked on the device",
             async (p, c, ct) =>
             {
                 var t = await c.TunnelAsync(p.GetValue(name)!, ct);
@@ -219,7 +218,7 @@ internal sealed class TunnelCommands(Frame frame)
             {
                 var t = await c.TunnelAsync(p.GetValue(name)!, ct);
                 if (p.GetValue(row)! is not [var only])
-                    throw new Refusal(2, "One row at a time is corrected. Right would be: --row pfs");
+                    throw new Refusal(2, "Only one row can be corrected at a time. Expected: --row pfs");
                 var after = await c.CorrectAsync(
                     t.Code,
                     t.Version,
@@ -285,7 +284,7 @@ internal sealed class TunnelCommands(Frame frame)
         var (end, equals) = (text.TrimStart(), text.IndexOf('='));
         return end.Length > 2 && end[0] is 'A' or 'B' or 'a' or 'b' && end[1] == ' ' && equals > 0
             ? new(end[..1].ToUpperInvariant(), text[..equals].Trim()[1..].Trim(), text[(equals + 1)..].Trim())
-            : throw new Refusal(2, $"'{text}' is not a value to try. Right would be: --with 'A pfs=required DH 14'");
+            : throw new Refusal(2, $"'{text}' is not a value to try. Expected: --with 'A pfs=required DH 14'");
     }
 
     private void Rows(TunnelPage t, string[] keys, string word)

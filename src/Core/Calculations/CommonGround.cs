@@ -110,7 +110,7 @@ public sealed record CommonGround(
         ];
 
     private static string List<T>(ImmutableArray<T> list, Func<T, string> word) =>
-        list.IsEmpty ? "not known" : string.Join(", ", list.Select(word));
+        list.IsEmpty ? "unknown" : string.Join(", ", list.Select(word));
 
     private static IEnumerable<Untranslated> Traffic(Platform a, Platform b)
     {
@@ -119,14 +119,14 @@ public sealed record CommonGround(
                 "form",
                 List(a.Forms, WordsOf.Forms.Of),
                 List(b.Forms, WordsOf.Forms.Of),
-                "routes on one end answer to selectors on the other: the route-based end has to carry selectors from any to any, or the other particular ones"
+                "one end uses routes, the other selectors: use any-to-any selectors at both ends, or the same single pairs"
             );
         if (a.PairsPerChildren is { } pa && b.PairsPerChildren is { } pb && !pa.Intersect(pb).Any())
             yield return new(
                 "pairs per child SA",
                 List(pa, WordsOf.PairsPerChild.Of),
                 List(pb, WordsOf.PairsPerChild.Of),
-                "who takes one pair gets the first; each further pair is a child SA of its own"
+                "the end with one pair per child SA gets one pair in each; every further pair is a child SA of its own"
             );
     }
 
@@ -134,10 +134,10 @@ public sealed record CommonGround(
     {
         if (a.LifetimeUnit is { } ua && b.LifetimeUnit is { } ub && ua != ub)
             yield return new(
-                "lifetimes are typed in",
+                "unit of lifetimes",
                 ua.ToString().ToLowerInvariant(),
                 ub.ToString().ToLowerInvariant(),
-                "the same number means another time: say the unit aloud"
+                "the same number is another time: always name the unit"
             );
         if (Apart(a.IkeLifetimes, b.IkeLifetimes))
             yield return Lifetime("IKE lifetime", a.IkeLifetimes!, b.IkeLifetimes!, version);
@@ -156,8 +156,8 @@ public sealed record CommonGround(
             x.ToString(),
             y.ToString(),
             version == IkeVersion.IKEv1
-                ? "no value suits both, and IKEv1 negotiates it"
-                : "each keeps its own; the shorter one sets the pace"
+                ? "no value fits both, and IKEv1 negotiates it"
+                : "each end has its own; the shorter one rekeys first"
         );
 
     private static IEnumerable<Untranslated> Secrecy(Platform a, Platform b)
@@ -171,8 +171,8 @@ public sealed record CommonGround(
             List(fa, Platform.PfsStanceWords.Of),
             List(fb, Platform.PfsStanceWords.Of),
             oneInsists && never
-                ? "one insists on what the other never does"
-                : "set the one that can be told to fit the other"
+                ? "one requires what the other does not support"
+                : "change the end that can be set to match the other"
         );
     }
 
@@ -189,7 +189,7 @@ public sealed record CommonGround(
         {
             var common = ia.Intersect(ib).Select(Identity.Kinds.Of).ToArray();
             yield return new(
-                "kinds of identity",
+                "identity types",
                 List(ia, Identity.Kinds.Of),
                 List(ib, Identity.Kinds.Of),
                 common.Length > 0 ? $"use {Say.And(common)}" : "none in common"
@@ -198,10 +198,10 @@ public sealed record CommonGround(
 
         if (a.ComparesNamesByOctet is { } oa && b.ComparesNamesByOctet is { } ob && oa != ob)
             yield return new(
-                "names are compared",
+                "comparison of names",
                 oa ? "by octet" : "ignoring case",
                 ob ? "by octet" : "ignoring case",
-                "write names in lower case at both ends"
+                "use lower case for names at both ends"
             );
     }
 
@@ -212,7 +212,7 @@ public sealed record CommonGround(
                 "selectors that are not equal",
                 Platform.SelectorRules.Of(sa),
                 Platform.SelectorRules.Of(sb),
-                "make the selectors exact mirrors, whoever starts"
+                "enter exactly mirrored selectors, whichever end initiates"
             );
     }
 
@@ -226,7 +226,7 @@ public sealed record CommonGround(
             yield return new("pre-shared key", Told(ka), Told(kb), LengthsOf(ka, kb));
         if (a.Keys?.OneEachWay is { } da && b.Keys?.OneEachWay is { } db && da != db)
             yield return new(
-                "one key each way",
+                "one key for each direction",
                 Scalars.Write(da),
                 Scalars.Write(db),
                 "use one key for both directions"
@@ -237,7 +237,7 @@ public sealed record CommonGround(
     {
         var shortest = k.Shortest?.ToString(CultureInfo.InvariantCulture) ?? "?";
         var longest = k.Longest?.ToString(CultureInfo.InvariantCulture) ?? "?";
-        return $"{shortest} to {longest} characters{(k.Refused is { } refused ? $", none of {refused}" : "")}";
+        return $"{shortest} to {longest} characters{(k.Refused is { } refused ? $", not {refused}" : "")}";
     }
 
     /// <summary>The lengths of a key, in characters, that suit both.</summary>
@@ -246,18 +246,13 @@ public sealed record CommonGround(
         var least = Math.Max(a.Shortest ?? 1, b.Shortest ?? 1);
         var most = Math.Min(a.Longest ?? int.MaxValue, b.Longest ?? int.MaxValue);
         if (least > most)
-            return "no length suits both";
+            return "no length fits both";
         return most == int.MaxValue ? $"at least {least} characters" : $"{least} to {most} characters";
     }
 
     private static IEnumerable<Untranslated> Manual(Platform a, Platform b)
     {
         if (a.Manual is { } ha && b.Manual is { } hb && !ha.ToHashSet().SetEquals(hb))
-            yield return new(
-                "made by hand",
-                List(ha, w => w),
-                List(hb, w => w),
-                "each end has work of its own beside the tunnel"
-            );
+            yield return new("manual", List(ha, w => w), List(hb, w => w), "each end needs its own manual entries");
     }
 }

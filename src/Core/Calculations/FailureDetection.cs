@@ -4,7 +4,7 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Calculations;
 
 /// <summary>
-/// How long a dead peer stays unnoticed at one end, in seconds. IKEv2: the idle interval, then the platform's
+/// How long a dead peer stays undetected at one end, in seconds. IKEv2: the idle interval, then the platform's
 /// retransmission schedule (RFC 7296 section 2.4); IKEv1: the interval, then as many again as there are retries (RFC
 /// 3706 section 5.4). Null when it is never noticed, or the schedule is not known.
 /// </summary>
@@ -37,9 +37,9 @@ public sealed record Detection(EndName End, string UplinkA, string UplinkB, deci
     {
         static string S(decimal d) => d.ToString("#,0.##", CultureInfo.InvariantCulture);
         if (dpd is null)
-            return (null, "whether it probes is not known");
+            return (null, "DPD setting unknown");
         if (dpd.Interval is not { } interval)
-            return (null, "DPD is off: noticed only when a rekey fails");
+            return (null, "DPD is off: a dead peer is detected only when a rekey fails");
         if (version == IkeVersion.IKEv1)
         {
             var old = interval.InSeconds * (1 + dpd.Retries);
@@ -49,7 +49,7 @@ public sealed record Detection(EndName End, string UplinkA, string UplinkB, deci
         if (schedule is null)
             return (
                 null,
-                $"{S(interval.InSeconds)} s idle, then the retransmission schedule, which the profile of {platform} does not say"
+                $"{S(interval.InSeconds)} s idle, then the retransmission schedule (the profile of {platform} does not say it)"
             );
         var waits = Enumerable
             .Range(0, schedule.Tries + 1)

@@ -25,8 +25,8 @@ public static class FallBack
         string At(EndView e) =>
             Detection.Of(e, "", "").Seconds is { } s
                 ? $"after {s.ToString("#,0.#", CultureInfo.InvariantCulture)} s"
-                : "when is not known";
-        Sentence when = $"what {EndName.A} sends {At(view.A):w}, what {EndName.B} sends {At(view.B):w}";
+                : "after an unknown time";
+        Sentence when = $"traffic from {EndName.A} {At(view.A):w}, traffic from {EndName.B} {At(view.B):w}";
         if (
             view.Inventory.Find<Gateway>(next.A.GatewayId) is null
             || view.Inventory.Find<Gateway>(next.B.GatewayId) is null
@@ -35,10 +35,10 @@ public static class FallBack
         var other = new TunnelView(view.Inventory, next, view.Today);
         var sides = Enum.GetValues<EndName>().Select(e => Rehearse.From(other, e)).ToArray();
         Sentence stands =
-            !sides.Any(r => r.ComesUp) ? Sentence.Plain("; but as it is recorded that one does not come up")
-            : other.Ends.Any(e => e.Get(Settings.Start).Value?.Value == Start.Always)
-                ? Sentence.Plain("; it is up by then, so nothing has to be negotiated")
-            : Sentence.Plain("; it starts on traffic, so a negotiation comes on top");
+            !sides.Any(r => r.ComesUp) ? Sentence.Plain("; but as recorded that tunnel does not come up")
+            : other.Ends.Any(e => e.Get(Settings.Initiation).Value?.Value == Initiation.Always)
+                ? Sentence.Plain("; it is up already, so nothing needs to be negotiated")
+            : Sentence.Plain("; it initiates on traffic, so add the time of a negotiation");
         return $"Next in {place.Order} is {next}: {when}{stands}.";
     }
 }

@@ -112,7 +112,7 @@ public sealed record Graded(
             return Parsed<Graded>.Of(Of(ike.Value));
         var esp = EspProposal.Parse(text);
         return esp.Ok ? Parsed<Graded>.Of(Of(esp.Value))
-            : ike.Wrong!.Contains("names no DH group", StringComparison.Ordinal)
+            : ike.Wrong!.Contains("has no DH group", StringComparison.Ordinal)
                 ? Parsed<Graded>.Fail(esp.Wrong!, esp.Right!)
             : Parsed<Graded>.Fail(ike.Wrong!, ike.Right!);
     }

@@ -131,7 +131,7 @@ public sealed record Change : IRecord
     /// <summary>What it does, in a few words.</summary>
     public required string Title { get; init; }
 
-    /// <summary>What it is for.</summary>
+    /// <summary>Reason.</summary>
     public required string Reason { get; init; }
 
     /// <summary>The customer under whose code it is numbered.</summary>

@@ -36,8 +36,8 @@ public static class WallTime
             );
         if (zone.IsInvalidTime(at))
             return Parsed<DateTimeOffset>.Fail(
-                $"{at:HH:mm} on {at:yyyy-MM-dd} does not come in {zone.Id}: the clocks go forward over it",
-                $"{at.AddHours(1):HH:mm}, or an hour before"
+                $"{at:HH:mm} does not exist on {at.Day} {at.ToString("MMMM", CultureInfo.InvariantCulture)} in {zone.Id} (clocks go forward)",
+                $"{at.AddHours(1):HH:mm}, or an hour earlier"
             );
         if (zone.IsAmbiguousTime(at))
         {
@@ -45,8 +45,8 @@ public static class WallTime
                 .OrderDescending()
                 .Select(o => new DateTimeOffset(at, o).ToString("yyyy-MM-dd'T'HH:mmzzz", CultureInfo.InvariantCulture));
             return Parsed<DateTimeOffset>.Fail(
-                $"{at:HH:mm} on {at:yyyy-MM-dd} comes twice in {zone.Id}: the clocks go back over it",
-                $"which of the two: {string.Join(" or ", offsets)}"
+                $"{at:HH:mm} exists twice on {at.Day} {at.ToString("MMMM", CultureInfo.InvariantCulture)} in {zone.Id} (clocks go back)",
+                $"which of the two, {string.Join(" or ", offsets)}"
             );
         }
 

@@ -36,8 +36,8 @@ public sealed partial class Compare
                 uplink is null ? null : $"{owner.Gateway.Code} {uplink.Label}",
                 uplink?.Address.Confirmed,
                 uplink?.Nat is { } t
-                        ? $"behind {Nat.Kinds.Of(t.Type)} translation, {uplink.Address.Value} on the device"
-                    : uplink?.Address.Pending is { } p ? $"pending: {p.WhoKnows ?? "nobody assigned"}"
+                        ? $"behind {(t.Type == NatKind.Napt ? "NAPT" : "1:1 NAT")}, {uplink.Address.Value} on the device"
+                    : uplink?.Address.Pending is { } p ? $"pending: {p.WhoKnows ?? "nobody named"}"
                     : null
             );
             var there = Cell.Of(entered);

@@ -146,7 +146,7 @@ public sealed partial class Compare
     {
         foreach (var unit in Enum.GetValues<TimeUnit>())
             if (unit != odd.Unit && odd.Amount * (long)unit == right.InSeconds)
-                return $"reads like {Lifetime.Of(odd.Amount, unit)} typed in the wrong unit";
+                return $"looks like {Lifetime.Of(odd.Amount, unit)} typed in the wrong unit";
         if (right.In(odd.Unit) is not { } same || same.Amount == odd.Amount)
             return null;
         var (shorter, longer) = (
@@ -160,7 +160,7 @@ public sealed partial class Compare
             return null;
         for (var i = 0; i < longer.Length; i++)
             if (longer.Remove(i, 1) == shorter)
-                return $"reads like {same} with a digit {(lost ? "lost" : "too many")}";
+                return $"looks like {same} with a digit {(lost ? "missing" : "too many")}";
         return null;
     }
 }

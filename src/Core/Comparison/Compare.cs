@@ -158,19 +158,19 @@ public sealed partial class Compare
 
     private void Start()
     {
-        var (a, b) = (view.A.Get(Settings.Start), view.B.Get(Settings.Start));
-        string? WhyNot(EndView e, Resolved<Word<Start>> start) =>
-            start.Value?.Value == Records.Start.RespondsOnly ? "responds only"
+        var (a, b) = (view.A.Get(Settings.Initiation), view.B.Get(Settings.Initiation));
+        string? WhyNot(EndView e, Resolved<Word<Initiation>> start) =>
+            start.Value?.Value == Records.Initiation.RespondsOnly ? "responds only"
             : e.PeerAddress.Value?.IsAny == true || (e.End.PeerAddress is null && e.Other.AddressIsDynamic)
-                ? $"cannot: {e.Other.Name}'s address is not fixed"
+                ? $"cannot: {e.Other.Name}'s address is dynamic"
             : null;
         Difference? difference = null;
         if (a.Known && b.Known)
             difference = (WhyNot(view.A, a), WhyNot(view.B, b)) switch
             {
                 ({ } x, { } y) => new NeitherInitiates(x, y),
-                _ when a.Value!.Value == Records.Start.Always
-                        && b.Value!.Value == Records.Start.Always
+                _ when a.Value!.Value == Records.Initiation.Always
+                        && b.Value!.Value == Records.Initiation.Always
                         && WhyNot(view.A, a) is null
                         && WhyNot(view.B, b) is null => new BothStart(),
                 _ => null,
@@ -178,8 +178,8 @@ public sealed partial class Compare
         // Starting is each end's own: the row differs only when the two together do not work.
         rows.Add(
             new(
-                Settings.Start.Key,
-                Settings.Start.Label,
+                Settings.Initiation.Key,
+                Settings.Initiation.Label,
                 Cell.Of(a),
                 Cell.Of(b),
                 RelationOf(a, b, difference is not NeitherInitiates),
@@ -232,14 +232,14 @@ public sealed partial class Compare
         {
             var all = pairs.SelectMany(p => needs(p.At(e.Name)).Select(n => (p.Pair, n.Way, n.Is))).ToArray();
             if (all.Length == 0 || all.All(n => n.Is == Presence.NotNeeded))
-                return new("not made by hand", Source.Default, e.Platform.Title, null, null);
+                return new("automatic", Source.Default, e.Platform.Title, null, null);
             if (all.Any(n => n.Is == Presence.Unknown))
                 return new(
                     null,
                     Source.Unknown,
                     null,
                     null,
-                    e.Platform.Manual is null ? "the platform profile is silent" : "nobody recorded them"
+                    e.Platform.Manual is null ? "the platform profile does not say" : "not recorded"
                 );
             var missing = all.Where(n => n.Is == Presence.No)
                 .Select(n => $"{view.NameOf(n.Pair)}{(n.Way.Length > 0 ? " " + n.Way : "")}")

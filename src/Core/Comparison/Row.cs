@@ -34,7 +34,7 @@ public sealed record Cell(string? Text, Source Source, string? Via, Confirmation
                 ?? (
                     value.Until is { } t ? $"temporary until {Scalars.Write(t.Deadline)}, then {t.Final}: {t.Reason}"
                     : value.Pending is { } p
-                        ? $"pending: {p.WhoKnows ?? "nobody assigned"}{(p.By is { } by ? $", by {Scalars.Write(by)}" : "")}"
+                        ? $"pending: {p.WhoKnows ?? "nobody named"}{(p.By is { } by ? $", by {Scalars.Write(by)}" : "")}"
                     : null
                 )
         );

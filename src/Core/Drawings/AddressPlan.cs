@@ -23,7 +23,7 @@ public sealed record PlanItem(
 );
 
 /// <summary>
-/// The addresses of a customer to scale: what lies where, what overlaps, what is translated, what is free.
+/// The addresses of a customer to scale: what is where, what overlaps, what has NAT, what is free.
 /// </summary>
 public static class AddressPlan
 {

@@ -70,7 +70,7 @@ public sealed class Checked
         cell.Source switch
         {
             Source.Set => (cell.Via is { } held ? $"set in {held}" : "set")
-                + (cell.Confirmed is { } seen ? $", {seen}" : ", never confirmed"),
+                + (cell.Confirmed is { } seen ? $", {seen}" : ", not confirmed"),
             Source.Agreed => cell.Via is { } via ? $"agreed in {via}" : "agreed",
             Source.Default => $"default of {cell.Via}",
             _ => cell.Note ?? "unknown",

@@ -17,12 +17,12 @@ public static class FindingText
         (Outcome.IkeOnly, "IKE SA up, no child SA"),
         (Outcome.Down, "down"),
         (Outcome.Undetermined, "undetermined"),
-        (Outcome.DoesNotStart, "does not start")
+        (Outcome.DoesNotStart, "does not initiate")
     );
 
     /// <summary>What is rehearsed: <c>B starts, IKEv1 main mode</c>.</summary>
     public static Sentence Title(Rehearsal r) =>
-        $"{r.Initiator} starts, {(r.Version?.ToString() ?? "no version in common"):w}{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
+        $"{r.Initiator} initiates, {(r.Version?.ToString() ?? "no version in common"):w}{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
 
     /// <summary>The name of a message as the standards have it (RFC 7296 section 1.2, RFC 2409 section 5).</summary>
     public static string Name(Message message) =>
@@ -46,19 +46,19 @@ public static class FindingText
     {
         var sender = about.View.End(x.From);
         var offers = sender.Get(Settings.IkeProposals).Value?.Items ?? [];
-        string Offered() => offers.IsEmpty ? "proposals not known" : Say.Count(offers.Length, "proposal");
-        string Identity() => sender.IdentitySent.Value?.ToString() ?? "not known";
+        string Offered() => offers.IsEmpty ? "proposals unknown" : Say.Count(offers.Length, "proposal");
+        string Identity() => sender.IdentitySent.Value?.ToString() ?? "unknown";
         string Proof() =>
             sender.Get(Settings.Authentication).Value?.Value switch
             {
-                Authentication.PreSharedKey => $"key {sender.End.KeyHeld?.ToString() ?? "not known"}",
+                Authentication.PreSharedKey => $"key {sender.End.KeyHeld?.ToString() ?? "unknown"}",
                 Authentication.Certificate => "certificate and signature",
-                _ => "proof of a kind not known",
+                _ => "authentication of unknown method",
             };
         Sentence Chosen() =>
             r.Ike is { } p ? Sentence.Of($"{p.ToString()} chosen") : Sentence.Plain("the chosen proposal");
-        string Exchanged() => r.Ike is { } p ? p.Group.Name : "a group not known";
-        string Moves() => r.Encapsulated ? " · both move to UDP 4500" : "";
+        string Exchanged() => r.Ike is { } p ? p.Group.Name : "an unknown group";
+        string Moves() => r.Encapsulated ? " · both switch to UDP 4500" : "";
         Sentence Children() =>
             about.View.Tunnel.Agreed.Pairs.Length == 0
                 ? Sentence.Plain("selectors")
@@ -66,15 +66,15 @@ public static class FindingText
         Sentence Pair() =>
             x.Pair is { } pair
                 ? Sentence.Of(
-                    $"{about.View.NameOf(pair):w}{(x.More > 0 ? $", and {Say.Count(x.More, "further pair")} alike" : ""):w}"
+                    $"{about.View.NameOf(pair):w}{(x.More > 0 ? $", and {Say.Count(x.More, "more pair")} alike" : ""):w}"
                 )
                 : Sentence.Plain("the pair");
         return x.Message switch
         {
             Message.InitRequest => Sentence.Of(
-                $"{Offered():w}, key exchange for {(offers.IsEmpty ? "a group not known" : offers[0].Group.Name)}, nonce"
+                $"{Offered():w}, key exchange for {(offers.IsEmpty ? "an unknown group" : offers[0].Group.Name)}, nonce"
             ),
-            Message.InvalidKe => Sentence.Of($"INVALID_KE_PAYLOAD: {Exchanged()} is wanted"),
+            Message.InvalidKe => Sentence.Of($"INVALID_KE_PAYLOAD: {Exchanged()} is expected"),
             Message.InitAgain => Sentence.Of($"the same, key exchange for {Exchanged()}"),
             Message.InitResponse => Sentence.Of($"{Chosen()}{Moves():w}"),
             Message.AuthRequest => Sentence.Of($"{Identity()}, {Proof():w}, ESP proposals, {Children()}"),
@@ -83,14 +83,14 @@ public static class FindingText
                 : Sentence.Of($"{Identity()}, {Proof():w}"),
             Message.Refusal => Sentence.Plain("AUTHENTICATION_FAILED, after the other end already holds the SA"),
             Message.ChildRequest => Sentence.Of($"{Pair()}{Group(r):w}"),
-            Message.ChildResponse => Sentence.Of($"{Pair()}: taken"),
+            Message.ChildResponse => Sentence.Of($"{Pair()}: accepted"),
             Message.Main1 => Sentence.Of($"SA: {Offered():w}"),
             Message.Main2 => Sentence.Of($"SA: {Chosen()}"),
-            Message.Main3 => Sentence.Of($"key exchange, nonce{(r.Encapsulated ? ", translation detected" : ""):w}"),
+            Message.Main3 => Sentence.Of($"key exchange, nonce{(r.Encapsulated ? ", NAT detected" : ""):w}"),
             Message.Main4 => Sentence.Of($"key exchange, nonce{Moves():w}"),
             Message.Main5 => Sentence.Of($"{Identity()}, {Proof():w}, encrypted"),
             Message.Main6 => Sentence.Of($"{Identity()}, {Proof():w}, encrypted"),
-            Message.Aggressive1 => Sentence.Of($"SA: {Offered():w}, key exchange, {Identity()} in the clear"),
+            Message.Aggressive1 => Sentence.Of($"SA: {Offered():w}, key exchange, {Identity()} in clear text"),
             Message.Aggressive2 => Sentence.Of($"{Chosen()}, {Identity()}, {Proof():w}"),
             Message.Aggressive3 => Sentence.Of($"{Proof():w}{Moves():w}"),
             Message.Quick1 => Sentence.Of($"{Pair()}, ESP proposals{Group(r):w}"),
@@ -110,7 +110,7 @@ public static class FindingText
         {
             Message.InitRequest or Message.Main1 or Message.Aggressive1 => to.PeerAddress.Value is { } entry
                 ? Sentence.Of(
-                    $"{to.Name} takes it by its peer entry for {entry.ToString()}, and chooses from {Say.Count(to.Get(Settings.IkeProposals).Value?.Items.Length ?? 0, "proposal"):w} of its own."
+                    $"{to.Name} matches its peer entry for {entry.ToString()}, and chooses from {Say.Count(to.Get(Settings.IkeProposals).Value?.Items.Length ?? 0, "proposal"):w}."
                 )
                 : null,
             Message.AuthRequest or Message.Main5 => to.IdentityExpected.Value is { } expected
@@ -135,17 +135,17 @@ public static class FindingText
         var end = about.View.End(a.At);
         return a.What switch
         {
-            Assumption.LetIn => $"IKE is taken to be let in at {a.At}: nobody recorded it.",
-            Assumption.OneToOneForwards => $"The one-to-one nat in front of {a.At} is taken to forward everything.",
+            Assumption.LetIn => $"Assumed: {a.At} allows IKE inbound. It is not recorded.",
+            Assumption.OneToOneForwards => $"Assumed: the 1:1 NAT in front of {a.At} forwards everything.",
             Assumption.NameResolves =>
-                $"{end.PeerAddress.Value?.ToString()} at {a.At} is taken to resolve to {a.At.Other()}'s outer address.",
+                $"Assumed: {end.PeerAddress.Value?.ToString()}, as entered at {a.At}, resolves to {a.At.Other()}'s outer address.",
             Assumption.IdentitySeparates =>
-                $"Several peer entries of {end.Gateway.Code} match the source; {end.Platform.Title:w} tells them apart by the identity.",
+                $"Several peer entries of {end.Gateway.Code} match the source address. Assumed: {end.Platform.Title:w} selects by identity.",
             Assumption.InitiatorsOrder =>
-                $"{end.Platform.Title:w} at {a.At} is taken to choose in the initiator's order: its profile does not say.",
+                $"Assumed: {end.Platform.Title:w} at {a.At} follows the initiator's order. Its profile does not say.",
             Assumption.Silent =>
-                $"{end.Platform.Title:w} at {a.At} is taken to send no error in phase 1, where errors are optional.",
-            _ => $"{a.At} is taken to ask again, pair by pair, for what was narrowed away.",
+                $"Assumed: {end.Platform.Title:w} at {a.At} sends no notify in phase 1, where it is optional.",
+            _ => $"Assumed: {a.At} requests the pairs that were narrowed away again, one by one.",
         };
     }
 
@@ -154,8 +154,8 @@ public static class FindingText
         q.At is { } at
             ? q.OfProfile
                 ? Sentence.Of($"The profile of {about.View.End(at).Platform.Title:w} at {at} does not say {q.What:w}.")
-                : Sentence.Of($"Not known of {at}: {q.What:w}. Look at {about.View.End(at).Gateway.Code}.")
-            : Sentence.Of($"Not known: {q.What:w}.");
+                : Sentence.Of($"Unknown at {at}: {q.What:w}. Check {about.View.End(at).Gateway.Code}.")
+            : Sentence.Of($"Unknown: {q.What:w}.");
 
     /// <summary>What will fail after the tunnel is up.</summary>
     public static Sentence Later(Deferred d)
@@ -164,18 +164,18 @@ public static class FindingText
             ? Sentence.Of($"{d.Asks}'s rekey is refused first at {at.ToString():w}")
             : Sentence.Of($"{d.Asks}'s first rekey is refused");
         Sentence lost = d.Lost is { } l
-            ? Sentence.Of($"; traffic is lost {Lifetime.Say(l.To):w} after it comes up")
-            : Sentence.Plain("; traffic is lost when the child SA ends");
+            ? Sentence.Of($"; traffic drops {Lifetime.Say(l.To):w} after it comes up")
+            : Sentence.Plain("; traffic drops when the child SA expires");
         Sentence then = Sentence.Plain(
             d.Flaps switch
             {
                 true => ". It then reauthenticates: the tunnel flaps.",
                 false => ". It then stays down.",
-                _ => ". What it does then its profile does not say.",
+                _ => ". Its profile does not say what it does then.",
             }
         );
         if (d.HiddenBy is { } again)
-            then = $". Reauthentication after {Lifetime.Say(again):w} makes new associations before that.";
+            then = $". Reauthentication after {Lifetime.Say(again):w} makes new SAs before that.";
         return $"{refused}{lost}{then}";
     }
 

@@ -35,15 +35,15 @@ internal sealed class StopText
         {
             DoesNotStart { Fault: StartFault.RespondsOnly } => $"{s.Name} responds only{From(s.Name):w}.",
             DoesNotStart { Fault: StartFault.AddressPending } =>
-                $"{s.Name} cannot start: {a.Name}'s outer address is still pending.",
-            DoesNotStart => $"{s.Name} cannot start: {a.Name}'s outer address is not fixed.",
+                $"{s.Name} cannot initiate: {a.Name}'s outer address is still pending.",
+            DoesNotStart => $"{s.Name} cannot initiate: {a.Name}'s outer address is dynamic.",
             WrongAddress w => $"{s.Name} sends to {w.Entered}{From(s.Name):w}; {a.Name}'s outer address is {w.Real}.",
             NotReached n =>
-                $"What is sent to {a.Gateway.Code} at {a.OuterText} does not arrive: {n.What:w} is not {(n.ByTranslator ? "forwarded by the nat in front" : "let in on its uplink"):w}.",
+                $"Packets to {a.Gateway.Code} at {a.OuterText} do not arrive: {n.What:w} is not {(n.ByTranslator ? "forwarded by the NAT in front of it" : "allowed inbound on its uplink"):w}.",
             NoPeerEntry n =>
-                $"{a.Name} sees {Source(n.Source)} and has its peer entry for {n.Entered}{From(a.Name):w}: no entry matches.",
+                $"{a.Name} gets packets from {Source(n.Source)} and has a peer entry for {n.Entered}{From(a.Name):w}: no entry matches.",
             LandsElsewhere l =>
-                $"{a.Name} sees {Source(s.Outer)}, for which {a.Gateway.Code} has a closer entry: {l.Other}.",
+                $"{a.Name} gets packets from {Source(s.Outer)}, for which {a.Gateway.Code} has a more specific entry: {l.Other}.",
             _ => null,
         };
 
@@ -52,15 +52,15 @@ internal sealed class StopText
         o.Cause switch
         {
             VersionsMismatch =>
-                $"{about.View.A.Name} speaks {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} {about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
+                $"{about.View.A.Name} uses {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} {about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
             ModesMismatch m =>
-                $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} answers {WordsOf.ExchangeModes.Of(m.Wanted):w} mode only.",
+                $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} accepts only {WordsOf.ExchangeModes.Of(m.Wanted):w} mode.",
             NothingChosen { Miss: { } miss } =>
-                $"{s.Name} offers {miss.Offered}{From(s.Name):w}, {a.Name} takes {miss.Accepted}{From(a.Name):w}: nearest, and unlike in {Say.And(miss.DiffersIn):w}.",
+                $"{s.Name} offers {miss.Offered}{From(s.Name):w}, {a.Name} accepts {miss.Accepted}{From(a.Name):w}. This is the nearest match; {Say.And(miss.DiffersIn):w} differ.",
             NothingChosen n =>
-                $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: under {(r.Version?.ToString() ?? "that version"):w} {(n.OfEsp ? Unable(Usable.Esp) : Unable(Usable.Ike)):w} none of what is recorded there.",
+                $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: in {(r.Version?.ToString() ?? "that version"):w} {(n.OfEsp ? Unable(Usable.Esp) : Unable(Usable.Ike)):w} none of the recorded ones.",
             LifetimeRefused l =>
-                $"{s.Name} offers {l.Offered.ToString()}{From(s.Name):w}, {a.Name} takes only its own {l.Local.ToString()}{From(a.Name):w}.",
+                $"{s.Name} offers {l.Offered.ToString()}{From(s.Name):w}, {a.Name} accepts only {l.Local.ToString()}{From(a.Name):w}.",
             _ => null,
         };
 
@@ -69,9 +69,9 @@ internal sealed class StopText
         o.Cause switch
         {
             KeyNotFound { Mates: > 0 } k =>
-                $"{a.Name} has {k.Mates + 1} entries for any address, each with a key of its own, and has to choose the key by the source {Source(k.Source)} before the identity can be read.",
+                $"{s.Name}'s address is {Source(k.Source)}. {a.Name} must choose a PSK before it sees {s.Name}'s identity, and has {k.Mates + 1} for any address.",
             KeyNotFound k =>
-                $"{a.Name} has its key entered for {k.KeyFor ?? "another address"} and looks for one for {Source(k.Source)}.",
+                $"{a.Name} has its PSK entered for {k.KeyFor ?? "another address"}, and needs one for {Source(k.Source)}.",
             MethodsMismatch m => $"{sender} authenticates by {m.Used:w}, {by} expects {m.Wanted:w}.",
             IdentityRefused { Difference: var d } =>
                 $"{d.Sender} sends {d.Sent.ToString()}{From(d.Sender):w}; {by} expects {d.Expected.ToString()}{From(by):w}{Only(d.Fault):w}.",
@@ -87,13 +87,13 @@ internal sealed class StopText
             SequenceNumbersMismatch =>
                 $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence.Key)?.A.Text} at {EndName.A} and {about.Row(Settings.ExtendedSequence.Key)?.B.Text} at {EndName.B}.",
             SelectorsRefused { NotOffered: true } =>
-                $"{s.Name} has no selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against {row?.Cell(a.Name).Text} at {a.Name}.",
+                $"{s.Name} has no traffic selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against {row?.Cell(a.Name).Text} at {a.Name}.",
             SelectorsRefused x =>
-                $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} {row?.Cell(a.Name).Text}{From(a.Name):w}{(x.OnlyEqual ? ", and takes only equal selectors" : ""):w}{Pairs():w}.",
+                $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} {row?.Cell(a.Name).Text}{From(a.Name):w}{(x.OnlyEqual ? ", and accepts only equal selectors" : ""):w}{Pairs():w}.",
             PfsMismatch p =>
-                $"{s.Name} asks with PFS {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has {p.Taken.ToString()}{From(a.Name):w}.",
+                $"PFS mismatch: {s.Name} sends {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has {p.Taken.ToString()}{From(a.Name):w}.",
             PacketsLost l =>
-                $"The SAs stand, but ESP does not reach {l.Towards}{(l.NatTraversalOff ? ": NAT traversal is never used, and the nat in front cannot pass plain ESP" : ": it is not let in, and nothing wraps it in UDP"):w}.",
+                $"The SAs come up, but ESP does not reach {l.Towards}{(l.NatTraversalOff ? ": NAT traversal is set to never, and the NAT in front cannot pass plain ESP" : ": it is not allowed inbound, and UDP encapsulation is not used"):w}.",
             _ => null,
         };
 
@@ -101,30 +101,30 @@ internal sealed class StopText
         c.Fault switch
         {
             CertificateFault.NotTrusted =>
-                $"{by} does not hold {c.Certificate.Ca} as a trust anchor, which issued {sender}'s certificate.",
+                $"{by} does not have {c.Certificate.Ca}, the CA of {sender}'s certificate, as a trust anchor.",
             CertificateFault.NotYetValid =>
                 $"{sender}'s certificate is valid only from {Scalars.Write(c.Certificate.From!.Value)}.",
             CertificateFault.Expired =>
                 $"{sender}'s certificate was valid until {Scalars.Write(c.Certificate.Until!.Value)}.",
             CertificateFault.NameMissing =>
-                $"{sender} sends {about.View.End(sender).IdentitySent.Value?.ToString()}, and its certificate bears {(c.Certificate.Names.IsEmpty ? "no name" : Say.And(c.Certificate.Names.Select(n => n.ToString())))}.",
-            _ => $"The usage of {sender}'s certificate does not allow it to authenticate.",
+                $"{sender} sends {about.View.End(sender).IdentitySent.Value?.ToString()}, and its certificate has {(c.Certificate.Names.IsEmpty ? "no SAN" : Say.And(c.Certificate.Names.Select(n => n.ToString())))}.",
+            _ => $"The key usage of {sender}'s certificate does not allow authentication.",
         };
 
     private static string Only(IdentityFault fault) =>
         fault switch
         {
-            IdentityFault.CaseOnly => ": only the case differs, and it compares octets",
-            IdentityFault.BlanksOnly => ": only a blank differs",
-            IdentityFault.KindOnly => ": only the kind differs",
-            IdentityFault.PrivateAddress => ": a private address, sent from behind translation",
+            IdentityFault.CaseOnly => ": only upper and lower case differ, and it compares octet by octet",
+            IdentityFault.BlanksOnly => ": only a trailing blank differs",
+            IdentityFault.KindOnly => ": only the identity type differs",
+            IdentityFault.PrivateAddress => ": a private address, sent from behind NAT",
             _ => "",
         };
 
     private string From(EndName end) => row is null ? "" : $" ({Checked.From(row.Cell(end))})";
 
     private static Sentence Source(Address? address) =>
-        address is { } at ? Sentence.Of($"{at}") : Sentence.Plain("an address that moves");
+        address is { } at ? Sentence.Of($"{at}") : Sentence.Plain("a dynamic address");
 
     private string Pairs()
     {
@@ -139,7 +139,7 @@ internal sealed class StopText
     {
         var unable = new[] { s, a }.Where(e => usable(e, r.Version).IsEmpty).ToArray();
         return unable.Length == 0
-            ? "the two ends have"
-            : $"{Say.And(unable.Select(e => $"{e.Platform.Title} at {e.Name}"))} can do";
+            ? "the two ends support"
+            : $"{Say.And(unable.Select(e => $"{e.Platform.Title} at {e.Name}"))} supports";
     }
 }

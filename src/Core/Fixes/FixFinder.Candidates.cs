@@ -17,7 +17,7 @@ public static partial class FixFinder
         {
             DoesNotStart { Fault: StartFault.RespondsOnly } =>
             [
-                [new(s.Name, Settings.Start.Key, "on traffic")],
+                [new(s.Name, Settings.Initiation.Key, "on traffic")],
             ],
             DoesNotStart { Fault: StartFault.AddressIsDynamic } or WrongAddress when a.Outer is { } outer =>
             [

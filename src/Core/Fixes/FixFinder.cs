@@ -137,8 +137,8 @@ public static partial class FixFinder
         string Label(string row) =>
             row switch
             {
-                "keyHeld" => "the key held",
-                "keyFor" => "what the key is for",
+                "keyHeld" => "the key version",
+                "keyFor" => "the address that the PSK is for",
                 _ when row.StartsWith("addressOf", StringComparison.Ordinal) => "the peer address",
                 _ when row.StartsWith("identityOf", StringComparison.Ordinal) => "",
                 _ when row.StartsWith("subnetsOf", StringComparison.Ordinal) => "",
@@ -147,14 +147,14 @@ public static partial class FixFinder
         Sentence One(FixValue v) =>
             v.Row switch
             {
-                "keyHeld" => $"bring the key at {v.End} to {v.Value}",
-                "keyFor" => $"enter the key at {v.End} for {v.Value} address",
+                "keyHeld" => $"enter key {v.Value} at {v.End}",
+                "keyFor" => $"enter the PSK at {v.End} for {v.Value} address",
                 _ when v.Row.StartsWith("identityOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString()
-                    ? Sentence.Of($"let {v.End} send {v.Value}")
-                    : Sentence.Of($"let {v.End} expect {v.Value}"),
+                    ? Sentence.Of($"set the identity that {v.End} sends to {v.Value}")
+                    : Sentence.Of($"set the identity that {v.End} expects to {v.Value}"),
                 _ when v.Row.StartsWith("subnetsOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString()
-                    ? Sentence.Of($"set the own subnets at {v.End} to {v.Value}")
-                    : Sentence.Of($"set the peer subnets at {v.End} to {v.Value}"),
+                    ? Sentence.Of($"set the local subnets at {v.End} to {v.Value}")
+                    : Sentence.Of($"set the remote subnets at {v.End} to {v.Value}"),
                 _ => $"set {Label(v.Row):w} at {v.End} to {v.Value}",
             };
         // The same value at both ends is said once.

@@ -9,7 +9,7 @@ public readonly record struct PathStep(string Name, bool IsItem);
 
 /// <summary>
 /// A place in the written form of a record: keys of maps and items of lists, the outermost first. Two paths are equal
-/// when their steps are. Written, keys are parted by dots and items stand in brackets:
+/// when their steps are. Written, keys are separated by dots and items stand in brackets:
 /// <c>networks[cold store].purpose</c>.
 /// </summary>
 public sealed class FieldPath : IEquatable<FieldPath>
@@ -86,7 +86,7 @@ public sealed class FieldPath : IEquatable<FieldPath>
     private static Parsed<FieldPath> Wrong(string text) =>
         Parsed<FieldPath>.Fail(
             $"'{Typed.Short(text)}' is not a path in the form",
-            "keys parted by dots, items of lists in brackets: networks[cold store].purpose"
+            "keys separated by dots, items of lists in brackets: networks[cold store].purpose"
         );
 
     /// <inheritdoc/>

@@ -46,5 +46,5 @@ public static class WrittenCustomer
         .Maps(c => c.Contacts, "contacts", "people who can be asked", OfContact)
         .Maps(c => c.Freezes, "freezes", "days on which nothing may be changed", OfFreeze)
         .Text(c => c.Notes, "notes", "anything else", 4000)
-        .Value(c => c.Retired, "retired", "date on which it was taken out of use", Codecs.Day);
+        .Value(c => c.Retired, "retired", "date on which it was retired", Codecs.Day);
 }

@@ -88,12 +88,12 @@ public static class WrittenGateway
         .Map(g => g.ManagementAccess, "managementAccess", "how it is managed", OfManagementAccess)
         .Value(g => g.TunnelPool, "tunnelPool", "prefix its tunnel addresses are taken from", Codecs.Prefix)
         .Text(g => g.Notes, "notes", "anything else", 4000)
-        .Value(g => g.Retired, "retired", "date on which it was taken out of use", Codecs.Day)
+        .Value(g => g.Retired, "retired", "date on which it was retired", Codecs.Day)
         .Rule(
             (f, g) =>
             {
                 foreach (var twice in g.SharedEntries.GroupBy(h => h.Name).Where(n => n.Count() > 1))
-                    f.Refuse("sharedEntries", $"'{twice.Key}' stands twice", "one shared entry for each name");
+                    f.Refuse("sharedEntries", $"'{twice.Key}' is entered twice", "one shared entry for each name");
             }
         );
 }

@@ -24,5 +24,5 @@ public static class WrittenOffer
         .Values(o => o.Subnets, "subnets", "prefixes it lets others reach", Codecs.Prefix)
         .Settings(o => o.Settings, "asks", "settings it asks for")
         .Text(o => o.Notes, "notes", "anything else", 4000)
-        .Value(o => o.Retired, "retired", "date on which it was taken out of use", Codecs.Day);
+        .Value(o => o.Retired, "retired", "date on which it was retired", Codecs.Day);
 }

@@ -162,7 +162,7 @@ public static class WrittenPlatform
             "must be equal, or narrowed",
             Codecs.Word(Platform.SelectorRules)
         )
-        .Map(p => p.Keys, "keys", "what a pre-shared key has to be", OfKeys)
+        .Map(p => p.Keys, "keys", "its limits for pre-shared keys", OfKeys)
         .Value(p => p.IkeLifetimes, "ikeLifetimes", "least and most, such as: 120 s to 86400 s", Range)
         .Value(p => p.EspLifetimes, "espLifetimes", "least and most, such as: 120 s to 86400 s", Range)
         .Value(p => p.Jitter, "rekeyJitter", "by how much a rekey may come earlier still, such as 5 %", Percent)
@@ -198,7 +198,7 @@ public static class WrittenPlatform
         )
         .Settings(p => p.Defaults, "defaults", "what it does when nobody says otherwise")
         .Text(p => p.Notes, "notes", "anything else", 4000)
-        .Value(p => p.Retired, "retired", "date on which it was taken out of use", Codecs.Day);
+        .Value(p => p.Retired, "retired", "date on which it was retired", Codecs.Day);
 
     // Lists that are always known name no words in the schema: the first of them says what there is.
     private static Codec<T> Word<T>(Words<T> words)

@@ -15,7 +15,7 @@ public static class WrittenSite
         .Value(
             n => n.PresentedAs,
             "presentedAs",
-            "the prefix it is translated to inside tunnels, of the same length",
+            "the prefix that it is presented as in tunnels (1:1 NAT), of the same length",
             Codecs.Prefix
         )
         .Maps(n => n.TestPoints, "testPoints", "hosts that proof is taken from or to", OfTestPoint)
@@ -52,10 +52,10 @@ public static class WrittenSite
         .Value(
             s => s.ReturnRoute,
             "returnRoute",
-            "yes or no: whether an inner router has a route back to the VPN gateway",
+            "yes or no: whether the inner router has a return route to the VPN gateway",
             Codecs.YesNo
         )
         .Maps(s => s.Networks, "networks", "networks at the site", OfNetwork)
         .Text(s => s.Notes, "notes", "anything else", 4000)
-        .Value(s => s.Retired, "retired", "date on which it was taken out of use", Codecs.Day);
+        .Value(s => s.Retired, "retired", "date on which it was retired", Codecs.Day);
 }

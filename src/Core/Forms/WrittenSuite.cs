@@ -10,5 +10,5 @@ public static class WrittenSuite
         .Needs(s => s.Version, "version", "whole number from 1", Codecs.Number(1, 9999, "a version"))
         .Text(s => s.About, "about", "what it is for")
         .NegotiatedSettings(s => s.Settings)
-        .Value(s => s.Retired, "retired", "date on which it was taken out of use", Codecs.Day);
+        .Value(s => s.Retired, "retired", "date on which it was retired", Codecs.Day);
 }

@@ -5,12 +5,12 @@ public static class WrittenTunnel
 {
     private static readonly Form<Rule> OfRule = new Form<Rule>(() => new(default, default, default))
         .Needs(r => r.Way, "way", "both, in or out", Codecs.Word(Rule.Ways))
-        .Needs(r => r.Local, "local", "own prefix", Codecs.Prefix)
-        .Needs(r => r.Remote, "remote", "peer prefix", Codecs.Prefix);
+        .Needs(r => r.Local, "local", "local prefix", Codecs.Prefix)
+        .Needs(r => r.Remote, "remote", "remote prefix", Codecs.Prefix);
 
     private static readonly Form<LocalRemote> OfLocalRemote = new Form<LocalRemote>(() => new(default, default))
-        .Needs(r => r.Local, "local", "own prefix", Codecs.Prefix)
-        .Needs(r => r.Remote, "remote", "peer prefix", Codecs.Prefix);
+        .Needs(r => r.Local, "local", "local prefix", Codecs.Prefix)
+        .Needs(r => r.Remote, "remote", "remote prefix", Codecs.Prefix);
 
     private static readonly Form<Route> OfRoute = new Form<Route>(() => new(default, false))
         .Needs(r => r.To, "to", "prefix", Codecs.Prefix)
@@ -18,7 +18,7 @@ public static class WrittenTunnel
             r => r.Discard,
             "into",
             "tunnel or discard",
-            Codecs.Either("discard", "tunnel", "where a route leads") with
+            Codecs.Either("discard", "tunnel", "a target of a route") with
             {
                 Words = ["tunnel", "discard"],
             }
@@ -32,19 +32,29 @@ public static class WrittenTunnel
         new("", "", "", "", default, "", default)
     )
         .Text(x => x.Code, "code", "code of the finding", required: true)
-        .Text(x => x.Subject, "subject", "what of the tunnel it is about", unsaid: "")
-        .Text(x => x.Digest, "digest", "digest of the values it rests on", required: true)
+        .Text(x => x.Subject, "subject", "which part of the tunnel", unsaid: "")
+        .Text(x => x.Digest, "digest", "digest of its evidence", required: true)
         .Text(x => x.Reason, "reason", "why it is accepted", 400, required: true)
         .Needs(x => x.Until, "until", "last day on which it is accepted", Codecs.Day)
         .Text(x => x.By, "by", "who accepted it", required: true)
         .Needs(x => x.On, "on", "day on which it was accepted", Codecs.Day);
 
     private static readonly Form<Certificate> OfCertificate = new Form<Certificate>(() => new([], "", null, null, null))
-        .Values(c => c.Names, "names", "names it bears, such as: fqdn gw.larkfell.example", Codecs.Of(Identity.Parse))
-        .Text(c => c.Ca, "ca", "who issued it", required: true)
+        .Values(
+            c => c.Names,
+            "names",
+            "subject and subject alternative names (SAN), such as: fqdn gw.larkfell.example",
+            Codecs.Of(Identity.Parse)
+        )
+        .Text(c => c.Ca, "ca", "CA that issued it", required: true)
         .Value(c => c.From, "from", "first day of validity", Codecs.Day)
         .Value(c => c.Until, "until", "last day of validity", Codecs.Day)
-        .Value(c => c.MayAuthenticate, "mayAuthenticate", "yes or no: whether its usage allows it", Codecs.YesNo);
+        .Value(
+            c => c.MayAuthenticate,
+            "mayAuthenticate",
+            "yes or no: whether its key usage allows authentication",
+            Codecs.YesNo
+        );
 
     private static readonly Form<DynamicRouting> OfRouting = new Form<DynamicRouting>(() =>
         new("", null, null, null, [], [], null)
@@ -54,8 +64,8 @@ public static class WrittenTunnel
         .Text(r => r.RemoteAs, "remoteAs", "AS number expected of the neighbour, or area", 20)
         .Value(r => r.PeerAddress, "peerAddress", "address of the other end's neighbour", Codecs.Address)
         .Values(r => r.Announces, "announces", "prefixes it announces", Codecs.Prefix)
-        .Values(r => r.Accepts, "accepts", "prefixes it takes", Codecs.Prefix)
-        .Value(r => r.Hold, "hold", "how long a silent neighbour is kept", Codecs.Lifetime);
+        .Values(r => r.Accepts, "accepts", "prefixes that it accepts", Codecs.Prefix)
+        .Value(r => r.Hold, "hold", "hold time of the neighbour", Codecs.Lifetime);
 
     private static readonly Form<NamedPrefix> OfPrefixName = new Form<NamedPrefix>(() => new(default, ""))
         .Needs(p => p.Prefix, "prefix", "prefix", Codecs.Prefix)
@@ -78,14 +88,14 @@ public static class WrittenTunnel
         .Map(
             e => e.KeyHeld,
             "keyHeld",
-            "key versions held: {both: [4]}, or {send: [4], receive: [4]}",
+            "key versions: {both: [4]}, or {send: [4], receive: [4]}",
             ReadKeyHeld,
             WriteKeyHeld
         )
         .Map(
             e => e.Subnets,
             "subnets",
-            "selectors as entered: own and peer lists (or localFrom, remoteFrom: a shared entry), or pairs",
+            "selectors as entered: local and remote lists (or localFrom, remoteFrom: a shared entry), or pairs",
             ReadSubnets,
             (subnets, _) => WriteSubnets(subnets)!
         )
@@ -103,8 +113,8 @@ public static class WrittenTunnel
             Codecs.Of(Identity.Parse)
         )
         .Settings(e => e.Set, "set", "settings recorded on this end")
-        .RecordedList(e => e.Rules, "rules", "firewall rules: {way: both, own: prefix, peer: prefix}", OfRule)
-        .RecordedList(e => e.NoNat, "noNat", "no-NAT rules: {own: prefix, peer: prefix}", OfLocalRemote)
+        .RecordedList(e => e.Rules, "rules", "firewall rules: {way: both, local: prefix, remote: prefix}", OfRule)
+        .RecordedList(e => e.NoNat, "noNat", "no-NAT rules: {local: prefix, remote: prefix}", OfLocalRemote)
         .RecordedList(
             e => e.Routes,
             "routes",
@@ -115,25 +125,25 @@ public static class WrittenTunnel
         .Value(
             e => e.KeyFor,
             "keyFor",
-            "what the key is entered for, where that is not the peer entry: an address, a name, or any",
+            "the address that the PSK is entered for, if not the peer address: an address, a name, or any",
             Codecs.Of(PeerAddress.Parse)
         )
         .Recorded(
             e => e.TunnelAddress,
             "tunnelAddress",
-            "address on the tunnel interface, such as 169.254.10.1/30",
+            "address on the tunnel interface, such as 10.255.10.0/31",
             Codecs.Of(TunnelAddress.Parse)
         )
         .Map(e => e.Certificate, "certificate", "the certificate this end authenticates with", OfCertificate)
-        .KnownValues(e => e.Anchors, "anchors", "issuers whose certificates this end takes", Codecs.Line)
+        .KnownValues(e => e.Anchors, "anchors", "trust anchors: CAs whose certificates this end accepts", Codecs.Line)
         .Values(
             e => e.RelaxedChecks,
             "relaxedChecks",
-            "certificate checks that were switched off: name, usage, dates, revocation",
+            "disabled certificate checks: name, usage, dates, revocation",
             Codecs.Line
         )
         .Map(e => e.Routing, "routing", "a dynamic routing protocol through the tunnel", OfRouting)
-        .Maps(e => e.PrefixNames, "prefixNames", "what prefixes are called on this device", OfPrefixName)
+        .Maps(e => e.PrefixNames, "prefixNames", "names of prefixes on this device", OfPrefixName)
         .Map(e => e.Progress, "progress", "entered, active, saved", OfProgress);
 
     /// <summary>Every field of a tunnel, declared once for reading, writing and the schema.</summary>
@@ -226,13 +236,13 @@ public static class WrittenTunnel
         onlyB = Sub(split[EndName.B].Done(), ".b");
         Identity? identityA = null,
             identityB = null;
-        f.Map("identities", "who each end says it is", i =>
+        f.Map("identities", "identities that the ends send", i =>
         {
             identityA = i.Value("a", "identity A sends, such as: fqdn churn.brindle.example", Identity.Parse);
             identityB = i.Value("b", "identity B sends", Identity.Parse);
             return i.Build(() => "");
         });
-        var pairs = f.Maps("pairs", "subnet pairs wanted, as seen inside the tunnel", p =>
+        var pairs = f.Maps("pairs", "wanted subnet pairs, as presented in the tunnel", p =>
         {
             var left = p.Value("a", "A-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
             var right = p.Value("b", "B-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
@@ -241,7 +251,7 @@ public static class WrittenTunnel
             return p.Build(() => new PairBox(new(left!.Value, right!.Value)));
         });
         foreach (var twice in pairs.GroupBy(p => p.Pair).Where(g => g.Count() > 1))
-            f.Refuse("pairs", $"the pair {twice.Key} stands twice", "each pair once");
+            f.Refuse("pairs", $"the pair {twice.Key} is entered twice", "each pair once");
         return f.Build(() =>
             new Agreed(suite, both, onlyA, onlyB, identityA, identityB, [.. pairs.Select(p => p.Pair)])
         );
@@ -292,7 +302,7 @@ public static class WrittenTunnel
         var send = Versions("send");
         var receive = Versions("receive");
         if (k.Has("both") && (k.Has("send") || k.Has("receive")))
-            k.Refuse("both", "'both' cannot stand beside 'send' or 'receive'", "one of the two forms");
+            k.Refuse("both", "'both' cannot go with 'send' or 'receive'", "one of the two forms");
         return k.Build(() => k.Has("both") ? new KeyHeld(both, both) : new KeyHeld(send, receive));
     }
 
@@ -309,18 +319,18 @@ public static class WrittenTunnel
         bool localGiven = s.Has("local"),
             remoteGiven = s.Has("remote"),
             pairsGiven = s.Has("pairs");
-        var local = s.Values("local", "own prefixes", Prefix.Parse);
-        var localFrom = s.OptionalText("localFrom", "shared entry with the own prefixes");
-        var remote = s.Values("remote", "peer prefixes", Prefix.Parse);
-        var remoteFrom = s.OptionalText("remoteFrom", "shared entry with the peer prefixes");
-        var pairs = s.Maps("pairs", "pairs, where the platform takes pairs", OfLocalRemote.Read);
+        var local = s.Values("local", "local prefixes", Prefix.Parse);
+        var localFrom = s.OptionalText("localFrom", "shared entry with the local prefixes");
+        var remote = s.Values("remote", "remote prefixes", Prefix.Parse);
+        var remoteFrom = s.OptionalText("remoteFrom", "shared entry with the remote prefixes");
+        var pairs = s.Maps("pairs", "pairs, where the platform has pairs", OfLocalRemote.Read);
         var seen = s.Value("confirmed", "how, when and by whom: read 2026-11-03 by tomas", Confirmation.Parse);
         if (localGiven && localFrom is not null)
-            s.Refuse("local", "'own' cannot stand beside 'localFrom'", "one of the two");
+            s.Refuse("local", "'local' cannot go with 'localFrom'", "one of the two");
         if (remoteGiven && remoteFrom is not null)
-            s.Refuse("remote", "'peer' cannot stand beside 'remoteFrom'", "one of the two");
+            s.Refuse("remote", "'remote' cannot go with 'remoteFrom'", "one of the two");
         if (pairsGiven && (localGiven || remoteGiven || localFrom is not null || remoteFrom is not null))
-            s.Refuse("pairs", "'pairs' cannot stand beside lists", "pairs, or own and peer");
+            s.Refuse("pairs", "'pairs' cannot go with lists", "pairs, or local and remote");
         return s.Build(() =>
             new EnteredSubnets(
                 localGiven ? local : null,

@@ -60,12 +60,12 @@ public static class KeyMaking
         var length = Math.Clamp((int)Math.Ceiling(Math.Max(bits, LeastBits) / each), least, Math.Max(least, most));
         if (least > most)
             return Parsed<MadeKey>.Fail(
-                $"no length suits both platforms: one takes no fewer than {least} characters, one no more than {most}",
+                $"no length fits both platforms: one needs at least {least} characters, the other accepts at most {most}",
                 "a certificate, or another platform"
             );
         if (length * each < LeastBits)
             return Parsed<MadeKey>.Fail(
-                $"{most} characters of {letters.Length} kinds are worth {(int)(most * each)} bits, fewer than {LeastBits}",
+                $"{most} characters of {letters.Length} kinds have {(int)(most * each)} bits, fewer than {LeastBits}",
                 "a certificate, or another platform"
             );
         return Parsed<MadeKey>.Of(

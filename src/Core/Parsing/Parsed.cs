@@ -31,7 +31,7 @@ public readonly record struct Parsed<T>
     /// <summary>A value that was read.</summary>
     public static Parsed<T> Of(T value) => new(value, null, null);
 
-    /// <summary>What is wrong, and what would be right.</summary>
+    /// <summary>What is wrong, and what is expected.</summary>
     public static Parsed<T> Fail(string wrong, string right) => new(default, wrong, right);
 
     /// <summary>Goes on with the value, unless it could not be read.</summary>

@@ -26,7 +26,7 @@ public static class Scalars
     public static Parsed<T> Fit<T>(string text, Func<string, Parsed<T>> parse) =>
         Characters.Unfit(text) is { } unfit
             ? Parsed<T>.Fail(
-                $"it holds the character {unfit}, which is invisible or turns the direction of writing",
+                $"it holds the character {unfit}, which is invisible or changes the writing direction",
                 "the same without it, on one line"
             )
             : parse(text);

@@ -31,13 +31,13 @@ public sealed record IkeProposal
             return Parsed<IkeProposal>.Fail(m.Wrong, m.Right);
         if (group is null)
             return Parsed<IkeProposal>.Fail(
-                $"the IKE proposal with {encryption} names no DH group",
+                $"the IKE proposal with {encryption} has no DH group",
                 $"{encryption} + ... + DH 19"
             );
         prf ??= integrity is null ? null : AlgorithmTable.PrfOf(integrity);
         return prf is null
             ? Parsed<IkeProposal>.Fail(
-                $"the IKE proposal with {encryption} names no PRF",
+                $"the IKE proposal with {encryption} has no PRF",
                 $"{encryption} + PRF-HMAC-SHA2-256 + {group}"
             )
             : Parsed<IkeProposal>.Of(new(encryption, integrity, prf, group));

@@ -78,7 +78,7 @@ public sealed record Pfs
         }
 
         return groups.Count == 0
-            ? Parsed<Pfs>.Fail("PFS names no group", right)
+            ? Parsed<Pfs>.Fail("PFS has no DH group", right)
             : Parsed<Pfs>.Of(new(stance, groups.ToImmutable()));
     }
 

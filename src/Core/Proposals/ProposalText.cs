@@ -8,7 +8,7 @@ internal static class ProposalText
     internal static (string Wrong, string Right)? Mixed(Encryption encryption, Integrity? integrity) =>
         encryption.Combined && integrity is not null
             ? (
-                $"{encryption} protects integrity itself, so {integrity} cannot go with it (RFC 5282)",
+                $"{encryption} is an AEAD cipher, so it takes no integrity algorithm such as {integrity} (RFC 5282)",
                 $"{encryption} without integrity"
             )
         : !encryption.Combined && integrity is null

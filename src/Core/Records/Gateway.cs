@@ -20,7 +20,7 @@ public sealed record Nat(NatKind Type, Address? PublicAddress, ImmutableArray<st
 
     /// <summary>The words of the kinds.</summary>
     public static readonly Words<NatKind> Kinds = new(
-        "a kind of nat",
+        "a kind of NAT",
         (NatKind.OneToOne, "1:1"),
         (NatKind.Napt, "NAPT")
     );

@@ -27,7 +27,7 @@ public sealed record Identity(IdentityKind Type, string Value)
 {
     /// <summary>The words of the kinds.</summary>
     public static readonly Words<IdentityKind> Kinds = new(
-        "a kind of identity",
+        "an identity type",
         (IdentityKind.Address, "address"),
         (IdentityKind.Fqdn, "fqdn"),
         (IdentityKind.Email, "e-mail"),
@@ -44,7 +44,7 @@ public sealed record Identity(IdentityKind Type, string Value)
         var t = text.TrimStart();
         var cut = t.IndexOf(' ');
         const string right =
-            "the kind and the value, such as: fqdn churn.brindle.example, address 192.0.2.10, e-mail gw@brindle.example, dn CN=churn, key-id 4711";
+            "type and value, such as: fqdn churn.brindle.example, address 192.0.2.10, e-mail gw@brindle.example, dn CN=churn, key-id 4711";
         if (cut < 0)
             return Parsed<Identity>.Fail($"'{Typed.Short(t)}' is not an identity", right);
         var kind = Kinds.Parse(t[..cut]);
@@ -53,7 +53,7 @@ public sealed record Identity(IdentityKind Type, string Value)
         var value = t[(cut + 1)..].TrimStart();
         value = value is ['"', .., '"'] && value.Length > 1 ? value[1..^1] : value.TrimEnd();
         if (value.Length is 0 or > 255)
-            return Parsed<Identity>.Fail($"'{Typed.Short(t)}' has no value after the kind", right);
+            return Parsed<Identity>.Fail($"'{Typed.Short(t)} ' has no value after the type", right);
         if (kind.Value != IdentityKind.Address)
             return Parsed<Identity>.Of(new(kind.Value, value));
         var address = Addressing.Address.Parse(value);

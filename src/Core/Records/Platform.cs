@@ -185,7 +185,7 @@ public sealed record Platform : IRecord
 
     /// <summary>The words of what it takes.</summary>
     public static readonly Words<Answering> Answerings = new(
-        "a way of answering",
+        "a way of accepting proposals",
         (Answering.SameList, "same list"),
         (Answering.AnyCombination, "any combination")
     );
@@ -200,7 +200,7 @@ public sealed record Platform : IRecord
 
     /// <summary>The words of how lifetimes are answered.</summary>
     public static readonly Words<LifetimeRule> LifetimeRules = new(
-        "an answer to an IKEv1 lifetime",
+        "a treatment of IKEv1 lifetimes",
         (Records.LifetimeRule.MustBeEqual, "equal only"),
         (Records.LifetimeRule.LowerWinsSilently, "the lower, no notify"),
         (Records.LifetimeRule.LowerWinsAndSaysSo, "the lower, with notify"),
@@ -209,7 +209,7 @@ public sealed record Platform : IRecord
 
     /// <summary>The words of how peers are found.</summary>
     public static readonly Words<Lookup> Lookups = new(
-        "a way of finding the peer entry",
+        "a way of selecting the peer entry",
         (Lookup.Address, "address"),
         (Lookup.Name, "name"),
         (Lookup.Any, "any")
@@ -217,7 +217,7 @@ public sealed record Platform : IRecord
 
     /// <summary>The words of whose order decides.</summary>
     public static readonly Words<OrderOf> Orders = new(
-        "whose order wins",
+        "order of proposals",
         (OrderOf.Initiator, "initiator"),
         (OrderOf.Responder, "responder")
     );
@@ -238,7 +238,7 @@ public sealed record Platform : IRecord
 
     /// <summary>The words of PFS.</summary>
     public static readonly Words<PfsStance> PfsStanceWords = new(
-        "a stance on PFS",
+        "a PFS setting",
         (PfsStance.Required, "required"),
         (PfsStance.Optional, "optional"),
         (PfsStance.Refused, "refused")

@@ -24,7 +24,7 @@ public sealed record Cost(Disturbance What, int? Seconds)
 {
     /// <summary>The words of what is disturbed.</summary>
     public static readonly Words<Disturbance> Kinds = new(
-        "what a change disturbs",
+        "an interruption",
         (Disturbance.Nothing, "nothing"),
         (Disturbance.ThatPair, "that pair"),
         (Disturbance.TunnelRestarts, "tunnel restarts"),

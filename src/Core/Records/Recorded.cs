@@ -21,7 +21,7 @@ public sealed record Confirmation(ConfirmedHow How, DateOnly On, string By)
 {
     /// <summary>The words of how a value was seen.</summary>
     public static readonly Words<ConfirmedHow> Hows = new(
-        "a way of seeing a value",
+        "a way of confirming a value",
         (ConfirmedHow.Read, "read"),
         (ConfirmedHow.SavedConfiguration, "saved configuration"),
         (ConfirmedHow.OtherPartysSheet, "other party's sheet"),
@@ -36,7 +36,7 @@ public sealed record Confirmation(ConfirmedHow How, DateOnly On, string By)
         var how = at < 0 ? -1 : text[..at].LastIndexOf(' ');
         if (how < 0)
             return Parsed<Confirmation>.Fail(
-                $"'{Typed.Short(text)}' does not say how, when and by whom it was seen",
+                $"'{Typed.Short(text)}' does not say how, when and by whom it was confirmed",
                 right
             );
         var howRead = Hows.Parse(text[..how]);
@@ -69,7 +69,7 @@ public sealed record Recorded<T>
     /// <summary>The value; null only while it is pending.</summary>
     public T? Value { get; }
 
-    /// <summary>How it was seen; null when nobody is recorded to have looked.</summary>
+    /// <summary>How it was confirmed; null when nobody is recorded to have looked.</summary>
     public Confirmation? Confirmed { get; }
 
     /// <summary>Who will know it, and by when; null when it is known.</summary>

@@ -31,7 +31,7 @@ public enum Authentication
 }
 
 /// <summary>When an end begins the negotiation by itself.</summary>
-public enum Start
+public enum Initiation
 {
     /// <summary>It begins by itself and begins again.</summary>
     Always,
@@ -188,11 +188,11 @@ public static class WordsOf
     );
 
     /// <summary>The words of who begins.</summary>
-    public static readonly Words<Start> Starts = new(
-        "a way to start",
-        (Start.Always, "always"),
-        (Start.OnTraffic, "on traffic"),
-        (Start.RespondsOnly, "responds only")
+    public static readonly Words<Initiation> Initiations = new(
+        "an initiation setting",
+        (Initiation.Always, "always"),
+        (Initiation.OnTraffic, "on traffic"),
+        (Initiation.RespondsOnly, "responds only")
     );
 
     /// <summary>The words of how pairs are put into child SAs.</summary>
@@ -213,7 +213,7 @@ public static class WordsOf
 
     /// <summary>The words of extended sequence numbers.</summary>
     public static readonly Words<Extended> Extendeds = new(
-        "an answer for extended sequence numbers",
+        "a setting for extended sequence numbers",
         (Extended.On, "on"),
         (Extended.Off, "off"),
         (Extended.Either, "either")
@@ -254,7 +254,7 @@ public static class WordsOf
 
     /// <summary>The words of what follows a dead peer.</summary>
     public static readonly Words<DeadPeerAction> DeadPeerActions = new(
-        "what to do after a dead peer",
+        "an action after a dead peer",
         (DeadPeerAction.GiveUp, "give up"),
         (DeadPeerAction.WaitForTraffic, "wait for traffic"),
         (DeadPeerAction.TryAgain, "try again")

@@ -185,7 +185,12 @@ public static class Settings
     );
 
     /// <summary>When an end begins by itself.</summary>
-    public static readonly Setting<Word<Start>> Start = OfWord("start", "Start", Likeness.EachEndsOwn, WordsOf.Starts);
+    public static readonly Setting<Word<Initiation>> Initiation = OfWord(
+        "initiation",
+        "Initiation",
+        Likeness.EachEndsOwn,
+        WordsOf.Initiations
+    );
 
     /// <summary>NAT traversal (RFC 7296 section 2.23, RFC 3947).</summary>
     public static readonly Setting<Word<NatTraversal>> NatTraversal = OfWord(
@@ -295,7 +300,7 @@ public static class Settings
         ExtendedSequence,
         Authentication,
         PairsPerChild,
-        Start,
+        Initiation,
         NatTraversal,
         Dpd,
         ReplayWindow,

@@ -126,14 +126,14 @@ public sealed record TunnelAddress(Address Address, int Length)
     public Prefix Network => Prefix.Around(Address, Length);
 
     /// <summary>
-    /// Reads <c>169.254.10.1/30</c>; host bits are expected here. A bare address stands for itself alone.
+    /// Reads <c>10.255.10.0/31</c>; host bits are expected here. A bare address stands for itself alone.
     /// </summary>
     public static Parsed<TunnelAddress> Parse(string text)
     {
         var cut = text.IndexOf('/');
         var address = Addressing.Address.Parse(cut < 0 ? text : text[..cut]);
         if (!address.Ok)
-            return Parsed<TunnelAddress>.Fail(address.Wrong!, "an address with its length, such as 169.254.10.1/30");
+            return Parsed<TunnelAddress>.Fail(address.Wrong!, "an address with its length, such as 10.255.10.0/31");
         return cut < 0
             ? Parsed<TunnelAddress>.Of(new(address.Value, address.Value.Width))
             : Scalars
@@ -274,7 +274,7 @@ public sealed record Tunnel : IRecord
     /// <summary>Its name.</summary>
     public string Name { get; init; } = "";
 
-    /// <summary>What it is for.</summary>
+    /// <summary>Reason.</summary>
     public string? Purpose { get; init; }
 
     /// <summary>Planned, building, in service, suspended or retired.</summary>

@@ -12,9 +12,9 @@ public sealed partial class Rehearse
         var verifier = sender.Other;
         var (sent, expected) = (sender.IdentitySent, verifier.IdentityExpected);
         if (!sent.Known)
-            Asks(stage, sender.Name, "which identity it sends");
+            Asks(stage, sender.Name, "the identity that it sends");
         if (!expected.Known)
-            Asks(stage, verifier.Name, $"which identity it expects of {sender.Name}");
+            Asks(stage, verifier.Name, $"the identity that it expects of {sender.Name}");
         if (IdentityFit.Of(sender) is { } differs)
         {
             if (differs.Fault != IdentityFault.CaseOnly || differs.ComparedByOctet == true)
@@ -28,15 +28,15 @@ public sealed partial class Rehearse
                     new IdentityRefused(differs)
                 );
             else if (differs.ComparedByOctet is null)
-                Asks(stage, verifier.Name, "whether upper and lower case of names matter", true);
+                Asks(stage, verifier.Name, "whether it ignores upper and lower case in identities", true);
         }
 
         var (used, wantedMethod) = (MethodOf(sender), MethodOf(verifier));
         if (used is null || wantedMethod is null)
         {
             foreach (var end in new[] { sender, verifier })
-                if (MethodOf(end) is null && !open.Any(o => o.At == end.Name && o.What == "how it authenticates"))
-                    Asks(stage, end.Name, "how it authenticates");
+                if (MethodOf(end) is null && !open.Any(o => o.At == end.Name && o.What == "the authentication method"))
+                    Asks(stage, end.Name, "the authentication method");
             return;
         }
 
@@ -73,9 +73,9 @@ public sealed partial class Rehearse
             foreach (var end in new[] { sender, sender.Other })
                 if (
                     end.End.KeyHeld is null
-                    && !open.Any(o => o.At == end.Name && o.What == "which key version it holds")
+                    && !open.Any(o => o.At == end.Name && o.What == "the key version that it has")
                 )
-                    Asks(stage, end.Name, "which key version it holds");
+                    Asks(stage, end.Name, "the key version that it has");
             return;
         }
 
@@ -88,7 +88,7 @@ public sealed partial class Rehearse
         var verifier = sender.Other;
         if (sender.End.Certificate is not { } c)
         {
-            Asks(stage, sender.Name, "which certificate it has");
+            Asks(stage, sender.Name, "its certificate");
             return;
         }
 
@@ -103,7 +103,7 @@ public sealed partial class Rehearse
                 new CertificateRefused(fault, c)
             );
         if (verifier.End.Anchors is not { } anchors)
-            Asks(stage, verifier.Name, "whose certificates it takes");
+            Asks(stage, verifier.Name, "its trust anchors");
         else if (!anchors.Contains(c.Ca))
             Refused(CertificateFault.NotTrusted, "KEY-09");
         if (c.From is { } from && from > view.Today && !verifier.End.RelaxedChecks.Contains("dates"))

@@ -56,9 +56,7 @@ public sealed partial class Rehearse
             Asks(
                 Stage.Selectors,
                 blank?.Name ?? responder.Name,
-                blank is null
-                    ? "whether it takes selectors that are not equal to its own"
-                    : "which subnets it protects",
+                blank is null ? "whether it narrows selectors that are not equal" : "its subnets",
                 blank is null,
                 unknown
             );
@@ -124,7 +122,7 @@ public sealed partial class Rehearse
         {
             foreach (var end in new[] { initiator, responder })
                 if (!end.Get(Settings.Pfs).Known)
-                    Asks(stage, end.Name, "what it wants of PFS", false, pairs);
+                    Asks(stage, end.Name, "its PFS setting", false, pairs);
             return null;
         }
 
@@ -134,7 +132,7 @@ public sealed partial class Rehearse
         else if (fits == false)
             Stops(stage, at, responder.Name, notify, "PAIR-05", Settings.Pfs.Key, new PfsMismatch(s, a), pairs);
         else
-            Asks(stage, null, "the group of the IKE SA, on which PFS depends", false, pairs);
+            Asks(stage, null, "the DH group of the IKE SA, on which PFS depends", false, pairs);
         return fits;
     }
 }

@@ -28,7 +28,7 @@ public sealed partial class Rehearse
         {
             foreach (var end in new[] { initiator, responder })
                 if (!end.Get(setting).Known)
-                    Asks(stage, end.Name, $"which {setting.Label} it has", false);
+                    Asks(stage, end.Name, $"its {setting.Label}", false);
             return null;
         }
 
@@ -40,7 +40,7 @@ public sealed partial class Rehearse
             && choose(o, a, Answering.AnyCombination).Proposal is not null
         )
         {
-            Asks(stage, responder.Name, "whether it takes any combination of what it has ticked", true);
+            Asks(stage, responder.Name, "whether it accepts any combination of its algorithms", true);
             return null;
         }
 

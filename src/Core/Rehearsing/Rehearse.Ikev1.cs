@@ -16,7 +16,7 @@ public sealed partial class Rehearse
         Entry(first, nameKnown: aggressive);
         var answers = responder.Get(Settings.ExchangeMode).Value?.Value;
         if (answers is null && responder.Platform.AcceptsEitherMode is null && aggressive)
-            Asks(Stage.Mode, responder.Name, "whether it answers aggressive mode", true);
+            Asks(Stage.Mode, responder.Name, "whether it accepts aggressive mode", true);
         else if ((answers ?? ExchangeMode.Main) != mode && responder.Platform.AcceptsEitherMode != true)
             Stops(
                 Stage.Mode,
@@ -166,7 +166,7 @@ public sealed partial class Rehearse
                 pairs
             );
         else if (responder.Platform.LifetimeRule is null)
-            Asks(stage, responder.Name, $"how it answers an {setting.Label} that is not equal", true, pairs);
+            Asks(stage, responder.Name, $"what it does with an {setting.Label} that is not equal", true, pairs);
     }
 
     private List<SubnetPair> Quick()

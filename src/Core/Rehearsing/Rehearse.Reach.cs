@@ -10,22 +10,22 @@ public sealed partial class Rehearse
 
     private void Begin()
     {
-        var start = initiator.Get(Settings.Start);
+        var start = initiator.Get(Settings.Initiation);
         if (!start.Known)
             Asks(
                 Stage.Start,
                 initiator.Name,
-                "whether it starts by itself",
-                initiator.End.Set.Get(Settings.Start) is null && initiator.Platform.Defaults.IsEmpty
+                "whether it initiates",
+                initiator.End.Set.Get(Settings.Initiation) is null && initiator.Platform.Defaults.IsEmpty
             );
-        else if (start.Value!.Value == Start.RespondsOnly)
+        else if (start.Value!.Value == Initiation.RespondsOnly)
             Stops(
                 Stage.Start,
                 0,
                 initiator.Name,
                 "not sent",
                 "PAIR-13",
-                Settings.Start.Key,
+                Settings.Initiation.Key,
                 new DoesNotStart(StartFault.RespondsOnly)
             );
         var entered = initiator.PeerAddress;
@@ -53,7 +53,7 @@ public sealed partial class Rehearse
                 new DoesNotStart(StartFault.AddressIsDynamic)
             );
         else if (entered.Value is null)
-            Asks(Stage.Start, responder.Name, "what its outer address is");
+            Asks(Stage.Start, responder.Name, "its outer address");
     }
 
     private void Reach()
@@ -86,7 +86,7 @@ public sealed partial class Rehearse
                     "no answer",
                     "PAIR-08",
                     $"addressOf{responder.Name}",
-                    new WrongAddress(peer.ToString(), "not fixed")
+                    new WrongAddress(peer.ToString(), "dynamic")
                 );
             else if (peer.Name is not null && real?.Address.Value?.Name != peer.Name)
             {
@@ -129,7 +129,7 @@ public sealed partial class Rehearse
         var (a, b) = (view.A.Get(Settings.IkeVersions), view.B.Get(Settings.IkeVersions));
         foreach (var (end, value) in new[] { (view.A, a), (view.B, b) })
             if (!value.Known)
-                Asks(Stage.Version, end.Name, "which IKE version it speaks", end.Platform.IkeVersions.IsEmpty);
+                Asks(Stage.Version, end.Name, "its IKE version", end.Platform.IkeVersions.IsEmpty);
         if (a.Known && b.Known)
             Stops(
                 Stage.Version,
@@ -164,7 +164,7 @@ public sealed partial class Rehearse
                     new NoPeerEntry(source, "nothing")
                 );
             else
-                Asks(Stage.Entry, responder.Name, $"which address it has entered for {initiator.Name}");
+                Asks(Stage.Entry, responder.Name, $"its peer address for {initiator.Name}");
             return;
         }
 
@@ -183,7 +183,7 @@ public sealed partial class Rehearse
             else if (source != entered.Address)
             {
                 if (source is null && !initiator.AddressIsDynamic)
-                    Asks(Stage.Entry, initiator.Name, "what its outer address is");
+                    Asks(Stage.Entry, initiator.Name, "its outer address");
                 else
                     Stops(
                         Stage.Entry,
@@ -218,6 +218,6 @@ public sealed partial class Rehearse
                 new LandsElsewhere(nearer)
             );
         else if (byName is null || !Old)
-            Asks(Stage.Entry, responder.Name, "which of several matching peer entries takes the call", byName is null);
+            Asks(Stage.Entry, responder.Name, "which of several matching peer entries it selects", byName is null);
     }
 }

@@ -73,7 +73,9 @@ public sealed partial class Rehearse
             ?? IkeVersion.IKEv2;
         var passing = Old ? First1() : First2();
         if (wanted.IsEmpty)
-            open.Add(new(Stage.Selectors, null, "which subnets should reach each other: no pair is agreed", false, []));
+            open.Add(
+                new(Stage.Selectors, null, "which subnets are to reach each other (no pair is agreed)", false, [])
+            );
         var outcome = OutcomeOf(passing);
         return new()
         {

@@ -44,7 +44,7 @@ public enum TimelineNote
     /// <summary>A margin or a lifetime is not known.</summary>
     NotKnown,
 
-    /// <summary>More data passes under one key than the cipher bears.</summary>
+    /// <summary>More data passes with one key than the cipher allows.</summary>
     CipherWorn,
 
     /// <summary>

@@ -18,8 +18,8 @@ public static class Looking
         Node Is(Node value) => new MapWriter().Always("is", value).Add("confirmed", text).Done();
         Parsed<Tunnel> Unknown() =>
             Parsed<Tunnel>.Fail(
-                $"{view.Tunnel.Code} {end}: nothing is known to confirm",
-                "give the value that was seen"
+                $"{view.Tunnel.Code} {end}: there is no value to confirm",
+                "add the value that the device has"
             );
         switch (row)
         {
@@ -50,8 +50,8 @@ public static class Looking
                 return Edits.Find(form, place.Value) is { } list
                     ? Read(view, Edits.Put(form, place.Value, Is(list is MapNode m ? m.Find("is") ?? list : list)))
                     : Parsed<Tunnel>.Fail(
-                        $"{view.Tunnel.Code} {end}: nobody recorded them, so there is nothing to confirm",
-                        "import them with the tunnel first"
+                        $"{view.Tunnel.Code} {end}: not recorded, so there is nothing to confirm",
+                        "first import them with the tunnel"
                     );
             case "identityOfA" or "identityOfB":
                 var identity = row[^1..] == end.ToString() ? e.IdentitySent : e.IdentityExpected;
@@ -94,8 +94,8 @@ public static class Looking
             return Parsed<Tunnel>.Fail(place.Wrong!, place.Right!);
         if (row is "rules" or "noNat" or "routes")
             return Parsed<Tunnel>.Fail(
-                $"{row} cannot be corrected one value at a time",
-                "import the tunnel with its list as it really is"
+                $"{row} cannot be corrected value by value",
+                "import the tunnel with the whole list"
             );
         if (row is "subnetsOfA" or "subnetsOfB")
         {
@@ -158,12 +158,12 @@ public static class Looking
         return row switch
         {
             "keyHeld" => Parsed<FieldPath>.Fail(
-                "a key is not confirmed by looking",
-                "compare check codes; that comes with keys"
+                "a key cannot be confirmed by reading it",
+                "compare check codes with the other end"
             ),
             "addressOfA" or "addressOfB" when row[^1..] == end.ToString() => Parsed<FieldPath>.Fail(
                 $"{end}'s own address is recorded on its gateway {view.End(end).Gateway.Code}",
-                $"say it for end {end.Other()}, where it is entered"
+                $"name end {end.Other()}, where it is the peer address"
             ),
             "addressOfA" or "addressOfB" => Parsed<FieldPath>.Of(at.PeerAddress),
             "identityOfA" or "identityOfB" => Parsed<FieldPath>.Of(

@@ -28,7 +28,7 @@ public interface IResolved
     /// <summary>The part of the gateway that holds it; null when none does.</summary>
     string? Via { get; }
 
-    /// <summary>How it was seen; null when nobody looked.</summary>
+    /// <summary>How it was confirmed; null when nobody looked.</summary>
     Confirmation? Confirmed { get; }
 
     /// <summary>For a temporary value: its final value in words, the reason and the deadline.</summary>

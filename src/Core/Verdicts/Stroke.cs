@@ -43,7 +43,7 @@ public static class Strokes
         "identityOfB",
         "keyHeld",
         "ikeProposals",
-        "start",
+        "initiation",
     ];
 
     /// <summary>How a row is drawn: by its worst finding, otherwise by its answer.</summary>
@@ -56,7 +56,7 @@ public static class Strokes
                 row.OnlyOn is { } only ? $"on {only} only" : "undetermined",
                 null
             ),
-            Relation.Differs => new(Stroke.Whole, "differs, no harm", null),
+            Relation.Differs => new(Stroke.Whole, "harmless difference", null),
             Relation.AgreesNotConfirmed => new(Stroke.Dotted, "agrees, not confirmed", null),
             _ => new(Stroke.Whole, "agrees", null),
         };

@@ -70,7 +70,7 @@ public static class Together
                 (tunnels.Blocked, "blocked"),
                 (tunnels.Degraded, "degraded"),
                 (tunnels.AtRisk, "at risk"),
-                (tunnels.Sound, "sound"),
+                (tunnels.Sound, "without a known problem"),
             }
         )
             if (count == tunnels.All)
@@ -80,7 +80,7 @@ public static class Together
     }
 
     private static Sentence Stops(BlockedBy often) =>
-        $"{often.Code} stops {often.Tunnels} of them: {Checks.All.FirstOrDefault(c => c.Code == often.Code)?.Title ?? "":w}.";
+        $"{often.Code} blocks {often.Tunnels} of them: {Checks.All.FirstOrDefault(c => c.Code == often.Code)?.Title ?? "":w}.";
 
     private static VerdictPart? Why(BlockedTunnel t) =>
         t.Verdict.Skip(1).FirstOrDefault(v => v.Tone == Tone.Stops) is { } why

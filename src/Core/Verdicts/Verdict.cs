@@ -105,10 +105,10 @@ public static class Verdict
 
     private static Judgement FromEither(Checked about, Rehearsal one, Rehearsal other) =>
         one.Passing.Length == other.Passing.Length
-            ? Judged(ToneOf(one), $"Comes up from either side{PairsOf(about, one):w}.")
+            ? Judged(ToneOf(one), $"Comes up{PairsOf(about, one):w}, whichever end initiates.")
             : Judged(
                 Tone.Weak,
-                $"Comes up{PairsOf(about, one):w} when {one.Initiator} starts,{PairsOf(about, other):w} when {other.Initiator} does."
+                $"Comes up{PairsOf(about, one):w} when {one.Initiator} initiates,{PairsOf(about, other):w} when {other.Initiator} does."
             );
 
     private static Judgement FromOne(Checked about, Rehearsal up, Rehearsal other) =>
@@ -116,15 +116,15 @@ public static class Verdict
         {
             Outcome.DoesNotStart => Judged(
                 ToneOf(up),
-                $"Comes up{PairsOf(about, up):w} when {up.Initiator} starts; {Why(other)}."
+                $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates; {Why(other)}."
             ),
             Outcome.Undetermined => Judged(
                 Tone.Plain,
-                $"Comes up{PairsOf(about, up):w} when {up.Initiator} starts; whether {other.Initiator} can bring it up is not known."
+                $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates. Unknown: whether {other.Initiator} can bring it up."
             ),
             _ => Judged(
                 Tone.Weak,
-                $"Comes up{PairsOf(about, up):w} when {up.Initiator} starts, fails when {other.Initiator} does.",
+                $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates, fails when {other.Initiator} does.",
                 other
             ),
         };
@@ -135,13 +135,13 @@ public static class Verdict
         if (begin.Length == 0)
             return new(new(Tone.Stops, Sentence.Plain("Does not come up.")), (all[0], all[0].Stop!));
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.UpWithFewerPairs) is { } empty)
-            return Judged(Tone.Stops, Sentence.Plain("The SAs come up, and nothing passes."), empty);
+            return Judged(Tone.Stops, Sentence.Plain("The SAs come up, but no traffic passes."), empty);
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.IkeOnly) is { } half)
             return Judged(Tone.Stops, Sentence.Plain("The IKE SA comes up, no child SA does."), half);
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.Undetermined) is { } open)
             return Undetermined_(about, open);
         return begin.Length == 1
-            ? Judged(Tone.Stops, $"Does not come up: only {begin[0].Initiator} can start.", begin[0])
+            ? Judged(Tone.Stops, $"Does not come up: only {begin[0].Initiator} can initiate.", begin[0])
             : Judged(Tone.Stops, Sentence.Plain("Does not come up."), begin[0]);
     }
 
@@ -155,12 +155,12 @@ public static class Verdict
         {
             { At: { } end, OfProfile: true } q =>
                 $"the profile of {about.View.End(end).Platform.Title:w} at {end} does not say {q.What:w}",
-            { At: { } end } q => $"of {end} it is not known {q.What:w}",
-            var q => $"not known is {q.What:w}",
+            { At: { } end } q => $"unknown at {end}: {q.What:w}",
+            var q => $"unknown: {q.What:w}",
         };
         return Judged(
             Tone.Plain,
-            $"Whether it comes up cannot be told: {first}{(questions.Length > 1 ? $", and {Say.Count(questions.Length - 1, "thing")} more is open" : ""):w}."
+            $"Undetermined whether it comes up: {first}{(questions.Length > 1 ? $" ({Say.Count(questions.Length - 1, "more question")} open)" : ""):w}."
         );
     }
 
@@ -172,7 +172,7 @@ public static class Verdict
                 StartFault.AddressPending => Sentence.Of(
                     $"{r.Initiator} cannot: {r.Initiator.Other()}'s address is pending"
                 ),
-                _ => Sentence.Of($"{r.Initiator} cannot: {r.Initiator.Other()}'s address is not fixed"),
+                _ => Sentence.Of($"{r.Initiator} cannot: {r.Initiator.Other()}'s address is dynamic"),
             }
             : Sentence.Of($"{r.Initiator} does not");
 
@@ -190,19 +190,16 @@ public static class Verdict
         var (a, b) = (Unseen(EndName.A), Unseen(EndName.B));
         Sentence sure = (a, b) switch
         {
-            (0, 0) => Sentence.Plain("every value was seen at both ends"),
-            (0, _) => $"{Say.Count(b, "value"):w} at {EndName.B} {(b == 1 ? "was" : "were"):w} never confirmed",
-            (_, 0) => $"{Say.Count(a, "value"):w} at {EndName.A} {(a == 1 ? "was" : "were"):w} never confirmed",
-            _ =>
-                $"{Say.Count(a, "value"):w} at {EndName.A} and {Say.Count(b, "value"):w} at {EndName.B} were never confirmed",
+            (0, 0) => Sentence.Plain("every value is confirmed at both ends"),
+            (0, _) => $"{Say.Count(b, "value"):w} at {EndName.B} not confirmed",
+            (_, 0) => $"{Say.Count(a, "value"):w} at {EndName.A} not confirmed",
+            _ => $"{Say.Count(a, "value"):w} at {EndName.A} and {Say.Count(b, "value"):w} at {EndName.B} not confirmed",
         };
         Sentence differs =
             differ == 0
-                ? Sentence.Plain("Nothing differs")
-                : $"{Say.Capital(Say.Count(differ, "row")):w} {(differ == 1 ? "differs" : "differ"):w}, {(differ == 1 ? "which does" : "which do"):w} no harm";
-        Sentence left = open == 0 ? Sentence.Plain("") : $", and {Say.Count(open, "row"):w} cannot be compared";
-        return a + b == 0
-            ? Sentence.Of($"{differs}{left}: {sure}.")
-            : Sentence.Of($"{differs} agrees, not confirmed: {sure}{left}.");
+                ? Sentence.Plain("No known problem, no difference")
+                : $"No known problem. {Say.Capital(Say.Count(differ, "harmless difference")):w}";
+        Sentence left = open == 0 ? Sentence.Plain("") : $"; {Say.Count(open, "row"):w} undetermined";
+        return a + b == 0 ? Sentence.Of($"{differs}{left}; {sure}.") : Sentence.Of($"{differs}; {sure}{left}.");
     }
 }

@@ -73,7 +73,7 @@ public static class Keepfile
                 new Problem(
                     "file",
                     1,
-                    "the file is not made of fields",
+                    "the file has no fields",
                     "vellumkeep: keepfile/1, then customers:, sites:, tunnels: ..."
                 )
             );
@@ -82,7 +82,7 @@ public static class Keepfile
                 new Problem(
                     "vellumkeep",
                     map.Find("vellumkeep")?.Line ?? 1,
-                    $"'{Typed.Short(map.Text("vellumkeep") ?? "nothing")}' is not a form that can be read here",
+                    $"'{Typed.Short(map.Text("vellumkeep") ?? "nothing")}' is not a keepfile version that can be read here",
                     Form
                 )
             );
@@ -104,7 +104,7 @@ public static class Keepfile
                 new(
                     twice.Key,
                     twice.Last().Value.Line,
-                    $"'{Typed.Short(twice.Key)}' stands twice, first at line {twice.First().Value.Line}",
+                    $"'{Typed.Short(twice.Key)}' occurs twice, first at line {twice.First().Value.Line}",
                     "each part once, with all its records"
                 )
             );
@@ -142,7 +142,7 @@ public static class Keepfile
                         new(
                             $"{key}[{i + 1}].code",
                             item.Line,
-                            $"the {kind.Word()} '{whole}' stands twice, first at line {lines[whole]}",
+                            $"the {kind.Word()} '{whole}' occurs twice, first at line {lines[whole]}",
                             "each code once"
                         )
                     );
@@ -235,7 +235,7 @@ public static class Keepfile
     }
 
     /// <summary>What would be right is its owner's to tell.</summary>
-    private const string Untold = "as it is recorded there; ask who looks after that gateway";
+    private const string Untold = "the name that is recorded there; ask the owner of that gateway";
 
     private static KeepfileRead Fail(Problem problem) => new([], [problem]);
 }

@@ -44,7 +44,7 @@ public static class YamlText
                 new(
                     "vellumkeep",
                     1,
-                    "the file does not say that it is a keepfile",
+                    "the file is not marked as a keepfile",
                     "vellumkeep: keepfile/1 near its beginning"
                 )
             );
@@ -112,7 +112,7 @@ public static class YamlText
                 new(
                     "file",
                     (int)Math.Max(1, parser?.Current?.End.Line ?? 1),
-                    "this is not readable YAML: a bracket or a brace is not closed here or below",
+                    "this is not readable YAML: a bracket or brace is not closed on this line or below",
                     "as many ] and } as there are [ and {"
                 )
             );
@@ -142,22 +142,16 @@ public static class YamlText
                 new(
                     "file",
                     line,
-                    $"more than {MostNodes:N0} values stand before this line",
+                    $"more than {MostNodes:N0} values are before this line",
                     "several files, one for each group of customers"
                 )
             );
         if (e is AnchorAlias)
-            return (
-                null,
-                new("file", line, "an alias (*) stands here", "keepfiles have no anchors: write the value out")
-            );
+            return (null, new("file", line, "an alias (*) is here", "the value itself; keepfiles have no anchors"));
         if (e is NodeEvent { Anchor.IsEmpty: false })
-            return (
-                null,
-                new("file", line, "an anchor (&) stands here", "keepfiles have no anchors: write the value out")
-            );
+            return (null, new("file", line, "an anchor (&) is here", "the value itself; keepfiles have no anchors"));
         if (e is NodeEvent { Tag.IsEmpty: false })
-            return (null, new("file", line, "a tag (!) stands here", "the plain value"));
+            return (null, new("file", line, "a tag (!) is here", "the plain value"));
         if (depth > DeepestNesting)
             return (
                 null,
@@ -192,7 +186,7 @@ public static class YamlText
             if (parser.Current is not Scalar { Anchor.IsEmpty: true } key)
                 return (
                     null,
-                    new("file", (int)parser.Current!.Start.Line, "a key that is not a word stands here", "key: value")
+                    new("file", (int)parser.Current!.Start.Line, "a key that is not a word is here", "key: value")
                 );
             parser.MoveNext();
             var (value, problem) = One(parser, depth + 1, ref left, ct);

@@ -26,14 +26,14 @@ public static partial class Cells
             if (Left(text[at..m.Index]) is { } between)
                 return Parsed<ImmutableArray<NotedPrefix>>.Fail(
                     $"'{Typed.Short(between)}' is not a prefix",
-                    "prefixes such as 10.61.0.0/24, parted by commas or line breaks; remarks in brackets"
+                    "prefixes such as 10.61.0.0/24, separated by commas or line breaks; remarks in brackets"
                 );
             at = m.Index + m.Length;
             var (address, mask) = (m.Groups["address"].Value, m.Groups["mask"].Value);
             if (mask.Length == 0 && !address.Contains(':') && address.EndsWith(".0", StringComparison.Ordinal))
                 return Parsed<ImmutableArray<NotedPrefix>>.Fail(
                     $"{address} has no mask",
-                    $"{address}/24, or whatever it is"
+                    $"a mask too, such as {address}/24"
                 );
             var read = Prefix.Parse(mask.Length == 0 ? address : $"{address}/{mask}");
             if (!read.Ok)
@@ -45,10 +45,10 @@ public static partial class Cells
         return Left(text[at..]) is { } rest
                 ? Parsed<ImmutableArray<NotedPrefix>>.Fail(
                     $"'{Typed.Short(rest)}' is not a prefix",
-                    "prefixes such as 10.61.0.0/24, parted by commas or line breaks; remarks in brackets"
+                    "prefixes such as 10.61.0.0/24, separated by commas or line breaks; remarks in brackets"
                 )
             : found.Count == 0
-                ? Parsed<ImmutableArray<NotedPrefix>>.Fail("no prefix stands here", "a prefix such as 10.61.0.0/24")
+                ? Parsed<ImmutableArray<NotedPrefix>>.Fail("there is no prefix here", "a prefix such as 10.61.0.0/24")
             : Parsed<ImmutableArray<NotedPrefix>>.Of(found.ToImmutable());
     }
 
@@ -194,7 +194,10 @@ public static partial class Cells
         }
 
         return result.Count == 0
-            ? Parsed<ImmutableArray<string>>.Fail("no proposal stands here", "AES-256-CBC + HMAC-SHA2-256-128 + DH 14")
+            ? Parsed<ImmutableArray<string>>.Fail(
+                "there is no proposal here",
+                "AES-256-CBC + HMAC-SHA2-256-128 + DH 14"
+            )
             : Parsed<ImmutableArray<string>>.Of(result.ToImmutable());
     }
 

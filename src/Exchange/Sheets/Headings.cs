@@ -37,7 +37,7 @@ public sealed record SheetField(string Key, string About)
         new("pfs", "PFS group, yes or no"),
         new("authentication", "PSK or certificate"),
         new("state", "state of the tunnel"),
-        new("contact", "somebody to ask"),
+        new("contact", "contact person"),
         new("notes", "anything else"),
         new("key", "a key: never read"),
         new("nothing", "left out"),

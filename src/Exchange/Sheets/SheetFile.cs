@@ -65,7 +65,7 @@ public static class SheetFile
                         [.. rows.Select(r => (ImmutableArray<string>)[.. r, .. Enumerable.Repeat("", width - r.Count)])]
                     )
                 )
-                : Parsed<SheetTable>.Fail("no cell holds anything", "a sheet in XLSX or CSV");
+                : Parsed<SheetTable>.Fail("all cells are empty", "a sheet in XLSX or CSV");
         }
         catch (WorkbookException e)
         {
@@ -150,7 +150,7 @@ public static class SheetFile
         var delimiter = new[] { ",", ";", "\t" }.MaxBy(d => first.Sum(l => l.Split(d).Length))!;
         if (NeverClosed(text, delimiter[0]) is { } opened)
             throw new WorkbookException(
-                $"the quotation mark that begins a cell in line {opened:N0} is never closed: all below would be one cell",
+                $"the quotation mark that begins a cell in line {opened:N0} is not closed, so everything below is one cell",
                 "a quotation mark at the end of that cell too"
             );
         // A line with more cells than any sheet has is told before a parser takes it apart.
@@ -177,7 +177,7 @@ public static class SheetFile
             if (rows.Count >= mostRows)
                 throw new WorkbookException(
                     $"the sheet has more than {mostRows:N0} rows",
-                    $"at most {mostRows:N0} in one import: several sheets"
+                    $"at most {mostRows:N0} in one import; split the sheet"
                 );
             rows.Add([.. parser.Record!.Select(Typed.Trim)]);
         }

@@ -15,7 +15,7 @@ public sealed partial class SheetInventory
                     row + 1,
                     null,
                     "",
-                    "nothing says whose tunnel this is",
+                    "the customer of this tunnel is missing",
                     "a column with the customer, or one customer for the whole sheet"
                 )
             );
@@ -34,7 +34,7 @@ public sealed partial class SheetInventory
                         customers.Values.Any(m => m.Text("code") == c)
                     );
             customers[key] = made = Line(new MapWriter().Add("code", code).Add("name", said).Done(), row);
-            notes.Add(new(row + 1, null, $"{said} is new here and becomes the customer {code}"));
+            notes.Add(new(row + 1, null, $"{said} is not known yet; the import adds it as customer {code}"));
         }
 
         return (made.Text("code")!, null);
@@ -107,7 +107,7 @@ public sealed partial class SheetInventory
                     new(
                         end.Row + 1,
                         null,
-                        $"Row {end.Row + 1}: no platform profile is called '{Typed.Short(unheard)}'; {code} gets the platform unknown, so that nothing is invented"
+                        $"Row {end.Row + 1}: no platform profile is called '{Typed.Short(unheard)}'; {code} gets the platform 'unknown'"
                     )
                 );
         }
@@ -131,7 +131,7 @@ public sealed partial class SheetInventory
                             .Done(),
                     ])
                 )
-                .Add("notes", platform is null && end.Platform is { } said ? $"The sheet calls it: {said}" : null)
+                .Add("notes", platform is null && end.Platform is { } said ? $"Platform in the sheet: {said}" : null)
                 .Done(),
             end.Row
         );

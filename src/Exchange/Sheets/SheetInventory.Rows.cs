@@ -12,14 +12,14 @@ public sealed partial class SheetInventory
                 new(
                     null,
                     c.Name,
-                    $"Column {c.Name} '{c.Heading}' holds keys: nothing of it was read or kept. Take the column out of the sheet before it travels further."
+                    $"Column {c.Name} '{c.Heading}' has keys. It was not read or stored. Delete the column from the sheet before you send it on."
                 )
             );
         var bothInRow = columns.Any(c => c.Field.StartsWith("b.", StringComparison.Ordinal));
         var single = columns.Any(c => c.Field is "subnets" or "outer" or "site" or "gateway");
         if (!bothInRow && !single)
             return Parsed<SheetRead>.Fail(
-                "no column holds subnets, sites or outer addresses of an end",
+                "no column has subnets, sites or outer addresses of an end",
                 "match at least one: --column 'Heading=a.subnets'"
             );
         var leftOut = 0;
@@ -46,7 +46,7 @@ public sealed partial class SheetInventory
                     new(
                         r + 1,
                         null,
-                        $"Row {r + 1} was taken for a remark and left out: {Typed.Short(string.Join(" · ", filled))}"
+                        $"Row {r + 1} looks like a remark and was left out: {Typed.Short(string.Join(" · ", filled))}"
                     )
                 );
                 continue;
@@ -84,7 +84,7 @@ public sealed partial class SheetInventory
                         null,
                         tunnel ?? "",
                         rows.Count == 1
-                            ? "only one end of this tunnel stands in the sheet"
+                            ? "only one end of this tunnel is in the sheet"
                             : $"{rows.Count} rows are of this tunnel",
                         "two rows for each tunnel, one for each end, with the same name"
                     )
@@ -111,7 +111,7 @@ public sealed partial class SheetInventory
                         new MapWriter()
                             .Add("code", "unknown")
                             .Add("version", "1")
-                            .Add("name", "a platform nobody has told us")
+                            .Add("name", "unknown platform")
                             .Done(),
                     ])
                     : null
@@ -201,7 +201,7 @@ public sealed partial class SheetInventory
                         new(
                             row + 1,
                             ColumnOf(field)!.Name,
-                            $"Row {row + 1}, column {ColumnOf(field)!.Name}: {cell} has no unit and was read as seconds"
+                            $"Row {row + 1}, column {ColumnOf(field)!.Name}: {cell} has no unit; it was read as seconds"
                         )
                     );
             }

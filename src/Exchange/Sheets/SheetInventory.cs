@@ -109,7 +109,7 @@ public sealed partial class SheetInventory
                 );
             if (SheetField.All.All(f => f.Key != field))
                 return Parsed<SheetRead>.Fail(
-                    $"'{Typed.Short(field)}' is not something that a column can hold",
+                    $"'{Typed.Short(field)}' is not a field that a column can have",
                     string.Join(", ", Typed.Nearest(field, SheetField.All.Select(f => f.Key)))
                 );
             // The field goes to the column that was named; whichever was guessed for it before holds nothing.
@@ -200,7 +200,7 @@ public sealed partial class SheetInventory
                         end.Row + 1,
                         null,
                         called ?? "",
-                        $"nothing says where end {end.Label} is",
+                        $"the place of end {end.Label} is missing",
                         "a site, a gateway or an outer address"
                     )
                 );
@@ -230,7 +230,7 @@ public sealed partial class SheetInventory
                     row + 1,
                     ColumnOf("tunnel")?.Name,
                     code,
-                    "this tunnel stands in the sheet twice",
+                    "this tunnel is in the sheet twice",
                     "each tunnel once, or another code"
                 )
             );
@@ -239,9 +239,7 @@ public sealed partial class SheetInventory
 
         if (known.HasTunnel(code))
         {
-            notes.Add(
-                new(row + 1, null, $"Row {row + 1}: {code} is in the inventory already and stays as it is there")
-            );
+            notes.Add(new(row + 1, null, $"Row {row + 1}: {code} exists already and is not changed"));
             return;
         }
 
@@ -271,7 +269,7 @@ public sealed partial class SheetInventory
                 new(
                     row + 1,
                     null,
-                    $"Row {row + 1}, {code}: {local.Length} subnets at A and {remote.Length} at B; the sheet does not say which pairs are wanted. Both lists were kept as entered: say the pairs on the tunnel's page"
+                    $"Row {row + 1}, {code}: {local.Length} subnets at A and {remote.Length} at B; the sheet does not say which pairs are wanted. Both lists were imported as entered. Enter the wanted pairs on the tunnel's page"
                 )
             );
         MapNode EndForm(string gateway, MapWriter set, Prefix[] mine, Prefix[] theirs) =>

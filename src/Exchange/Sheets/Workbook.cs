@@ -61,7 +61,7 @@ internal static class Workbook
             );
         if (zip.Entries.Sum(e => Math.Min(e.Length, MostUnpacked + 1)) > MostUnpacked)
             throw new WorkbookException(
-                $"the file unpacks to more than {MostUnpacked / 1024 / 1024} MB",
+                $"the file is larger than {MostUnpacked / 1024 / 1024} MB",
                 "a sheet with the tunnels and nothing else"
             );
     }
@@ -234,7 +234,7 @@ internal static class Workbook
             if (row >= mostRows)
                 throw new WorkbookException(
                     $"the sheet has more than {mostRows:N0} rows",
-                    $"at most {mostRows:N0} in one import: several sheets"
+                    $"at most {mostRows:N0} in one import; split the sheet"
                 );
             if (column >= mostColumns)
                 throw new WorkbookException(

@@ -33,7 +33,7 @@ public static class Commands
                     "unlock" => await UnlockAsync(databases, argument),
                     "re-encrypt" => await ReEncryptAsync(services, clock),
                     _ => throw new BackupException(
-                        $"{started.What} is no command of the service. Right would be: what --help lists."
+                        $"{started.What} is not a command of the service. Expected: what --help lists."
                     ),
                 }
             );
@@ -64,7 +64,7 @@ public static class Commands
             throw new BackupException($"There is no file {name}.");
         await using var file = File.OpenRead(name);
         var restored = await Backup.RestoreAsync(databases, file, default);
-        return $"{restored.Rows:N0} rows restored. All {restored.Commits:N0} commits of the history hold, and everything current agrees with them.";
+        return $"{restored.Rows:N0} rows restored. The history of {restored.Commits:N0} commits is intact and matches the current records.";
     }
 
     private static async Task<string> AddLeadAsync(IServiceProvider services, TimeProvider clock, string name)
@@ -96,7 +96,7 @@ public static class Commands
         }
 
         await NoteAsync(databases, "unlock", name);
-        return $"{name} can try to sign in again.";
+        return $"{name} can sign in again.";
     }
 
     private static async Task<string> ReEncryptAsync(IServiceProvider services, TimeProvider clock)
@@ -107,8 +107,8 @@ public static class Commands
         var lost =
             left.Count == 0
                 ? ""
-                : $"{Environment.NewLine}{Say.Count(left.Count, "key")} cannot be opened and stay as they are: {string.Join("; ", left)}.";
-        return $"{Say.Count(count, "key")} encrypted under {under} now. Older keys of the key folder open only older backups.{lost}";
+                : $"{Environment.NewLine}{Say.Count(left.Count, "key")} cannot be decrypted and were not changed: {string.Join("; ", left)}.";
+        return $"{Say.Count(count, "key")} re-encrypted with {under}. The older keys in the key folder are needed only for older backups.{lost}";
     }
 
     private static async Task NoteAsync(Databases databases, string what, string about)

@@ -63,7 +63,7 @@ public static class CalculationEndpoints
             )
             .For(Role.Reader)
             .WithName("calculateDetection")
-            .WithSummary("How long a dead peer stays unnoticed")
+            .WithSummary("How long a dead peer stays undetected")
             .ProducesProblem(404)
             .ProducesProblem(422);
 
@@ -99,7 +99,7 @@ public static class CalculationEndpoints
             )
             .For(Role.Reader)
             .WithName("calculateCommon")
-            .WithSummary("What two platforms, or the platforms of two gateways, can both do")
+            .WithSummary("What two platforms, or the platforms of two gateways, both support")
             .ProducesProblem(404)
             .ProducesProblem(422);
 

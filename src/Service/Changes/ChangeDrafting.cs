@@ -61,7 +61,7 @@ public sealed class ChangeDrafting(Keeper keeper)
         if (string.IsNullOrWhiteSpace(given.Reason) || given.Reason.Length > 2000)
             throw ProblemException.Field(
                 "why",
-                "nothing says why",
+                "the reason is missing",
                 "what the change is for, in at most 2,000 characters"
             );
         Bounded("add", given.Add, Bounds.PrefixesPerChange);

@@ -47,7 +47,7 @@ public static class ChangeEndpoints
         Act(ChangeAct.Submit, "Send it for review", (w, a, now, code, _, _, ct) => w.SubmitAsync(a, now, code, ct));
         Act(
             ChangeAct.Approve,
-            "Approve the version that was read (If-Match); never by the author",
+            "Approve the version that was read (If-Match); not by the author",
             (w, a, now, code, g, http, ct) => w.ApproveAsync(a, now, code, ETags.Required(http), g.Remark, ct)
         );
         Act(
@@ -59,13 +59,15 @@ public static class ChangeEndpoints
             w.ReturnAsync(a, now, code, g.Remark, g.Step, ct)
         );
         Act(ChangeAct.Begin, "Begin the work", (w, a, now, code, _, _, ct) => w.BeginAsync(a, now, code, ct));
-        Act(ChangeAct.Recompute, "Make the plan anew when what it rests on has moved", (w, a, now, code, _, _, ct) =>
-            w.RecomputeAsync(a, now, code, ct)
+        Act(
+            ChangeAct.Recompute,
+            "Make the plan again after records behind it have changed",
+            (w, a, now, code, _, _, ct) => w.RecomputeAsync(a, now, code, ct)
         );
-        Act(ChangeAct.Close, "Close it: the inventory becomes what was built", (w, a, now, code, _, _, ct) =>
+        Act(ChangeAct.Close, "Close it: the records become as built", (w, a, now, code, _, _, ct) =>
             w.CloseAsync(a, now, code, ct)
         );
-        Act(ChangeAct.BackOut, "Back out: the inventory stays as it was", (w, a, now, code, g, _, ct) =>
+        Act(ChangeAct.BackOut, "Back out: the records are not changed", (w, a, now, code, g, _, ct) =>
             w.BackOutAsync(a, now, code, g.Remark, ct)
         );
         Act(ChangeAct.Drop, "Drop it", (w, a, now, code, g, _, ct) => w.DropAsync(a, now, code, g.Remark, ct));
@@ -113,7 +115,7 @@ public static class ChangeEndpoints
         );
         Given<FillGiven>(
             ChangeAct.Fill,
-            "Fill in a value that was pending; what depends on it is computed anew, and approval stays",
+            "Fill in a value that was pending; what depends on it is computed again, and approval stays",
             (w, a, now, code, g, ct) => w.FillAsync(a, now, code, g, ct)
         );
         Given<UrgentGiven>(
@@ -144,7 +146,7 @@ public static class ChangeEndpoints
             .Takes(Bounds.Proof)
             .WithName("attemptStep")
             .WithSummary(
-                "Note an attempt at a step: done, skipped or failed; with a deviation where it was set otherwise"
+                "Record an attempt at a step: done, skipped or failed; with a deviation where another value was set"
             )
             .ProducesProblem(404)
             .ProducesProblem(409)
@@ -188,7 +190,7 @@ public static class ChangeEndpoints
             )
             .For(Role.Reader)
             .WithName("listChanges")
-            .WithSummary("Changes, newest first; state open is all that are not ended")
+            .WithSummary("Changes, newest first; state 'open' is all that are not closed")
             .ProducesProblem(422);
 
     private static void DraftChange(RouteGroupBuilder api) =>

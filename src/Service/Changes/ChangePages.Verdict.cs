@@ -48,7 +48,7 @@ public static partial class ChangePages
                     new(
                         Tone.Plain,
                         Sentence.Of(
-                            $"Backed out by {c.StatusHistory[^1].By:w}: {c.StatusHistory[^1].Remark!:w}. The inventory is as it was."
+                            $"Backed out by {c.StatusHistory[^1].By:w}: {c.StatusHistory[^1].Remark!:w}. The records were not changed."
                         )
                     )
                 );
@@ -73,7 +73,7 @@ public static partial class ChangePages
                 new(
                     Tone.Weak,
                     Sentence.Of(
-                        $"{ask.By:w} asked {ask.Named:w} to let it begin urgently: {ask.Reason.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it."
+                        $"{ask.By:w} asked {ask.Named:w} to confirm that it begins as urgent: {ask.Reason.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it."
                     )
                 )
             );
@@ -97,7 +97,7 @@ public static partial class ChangePages
         var done = steps.Count(s => c.LastAttempt(s.Key)?.Outcome == Outcome.Done);
         var end = where == Where.A ? EndName.A : EndName.B;
         if (steps.Length == 0)
-            return Sentence.Of($"{end} has nothing to enter");
+            return Sentence.Of($"{end}: nothing to enter");
         if (done == 0)
             return Sentence.Of($"{end} not begun");
         return done == steps.Length

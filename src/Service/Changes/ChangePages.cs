@@ -179,14 +179,21 @@ public static partial class ChangePages
                     around.Find<Tunnel>(k.TunnelId)?.Code ?? "gone",
                     k.Version,
                     k.Replaces,
-                    keys.TryGetValue((k.TunnelId, k.Version), out var made) ? made.State : "not made yet",
+                    keys.TryGetValue((k.TunnelId, k.Version), out var made) ? made.State : "not made",
                     made.CheckCode
                 )),
             ],
             UrgentAsked = c.UrgentAsked is not { } ask ? null : new(ask.By, ask.Named, ask.Reason, ask.At),
             Urgent = c.Urgent is not { } u
                 ? null
-                : new(u.Named, u.Reason, u.ReviewBy, u.ReviewedBy, u.ReviewedAt, u.ReviewedBy is null && u.ReviewBy < now),
+                : new(
+                    u.Named,
+                    u.Reason,
+                    u.ReviewBy,
+                    u.ReviewedBy,
+                    u.ReviewedAt,
+                    u.ReviewedBy is null && u.ReviewBy < now
+                ),
             LeftOver = [.. left.Select(s => $"step {numbers[s.Key]} skipped: {c.LastAttempt(s.Key)!.Remark}")],
             LeftSteps =
             [
@@ -228,7 +235,7 @@ public static partial class ChangePages
             platform.Title,
             platform.Effect switch
             {
-                Effect.AtOnce => "each entry at once",
+                Effect.AtOnce => "each entry immediately",
                 Effect.OnActivation => "entered, then activated",
                 Effect.OnRequest => "one request",
                 _ => "the profile does not say when entries take effect",
@@ -258,7 +265,7 @@ public static partial class ChangePages
         var values = s
             .Enter.Where(v => !does.Contains(v.Text, StringComparison.Ordinal))
             .Select(v => $"{v.Label} {v.Text}")
-            .Concat(s.Remove.Select(v => $"take out {v.Label} {v.Text}"))
+            .Concat(s.Remove.Select(v => $"remove {v.Label} {v.Text}"))
             .ToArray();
         return values.Length == 0 ? does : $"{does.TrimEnd('.')}: {string.Join("; ", values)}.";
     }

@@ -10,7 +10,7 @@ internal static class ChangeProblems
         new ProblemException(
             422,
             "cannot-be-planned",
-            "This cannot be planned",
+            "Cannot be planned",
             string.Join(" ", refused.Take(3).Select(r => Text(r.Wrong, r.Right, scope)))
         )
             .With("field", refused[0].Field)

@@ -19,7 +19,7 @@ public static class ChangeRecord
             Line(text, $"Window: {Inline(c.WindowAtA)} at A; {Inline(c.WindowAtB)} at B.\n");
         Differences(text, c);
         Findings(text, "Findings added", c.FindingsAdded);
-        Findings(text, "Findings taken away", c.FindingsRemoved);
+        Findings(text, "Findings removed", c.FindingsRemoved);
         Steps(text, c);
         End(text, c);
         return text.ToString();

@@ -80,7 +80,7 @@ public sealed partial class ChangeWork
             _ => throw ProblemException.Field(
                 "planned",
                 $"step {number} enters several values",
-                $"which one was set otherwise: {Say.And(values)}"
+                $"which of them was set to another value: {Say.And(values)}"
             ),
         };
     }

@@ -21,7 +21,7 @@ public sealed partial class ChangeWork
                 if (asked.Refused is null && !await MayApproveAsync(reader, c, named, ct))
                     throw ProblemException.Field(
                         "named",
-                        $"'{Typed.Short(named)}' is nobody who may approve {c.Code}",
+                        $"'{Typed.Short(named)}' cannot approve {c.Code}",
                         "the sign-in name of a second person with the role reviewer for everything that it is about"
                     );
                 return asked;

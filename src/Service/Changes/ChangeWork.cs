@@ -51,7 +51,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
     )
     {
         if (string.IsNullOrWhiteSpace(remark))
-            throw ProblemException.Field("remark", "nothing says what to fix", "a remark for the author");
+            throw ProblemException.Field("remark", "the remark is missing", "a remark for the author");
         return DoAsync(
             ChangeAct.Return,
             new(asker, now, code),
@@ -91,7 +91,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
     )
     {
         if (string.IsNullOrWhiteSpace(remark) || remark.Length > 2000)
-            throw ProblemException.Field("remark", "nothing is said", "a remark of at most 2,000 characters");
+            throw ProblemException.Field("remark", "the remark is missing", "a remark of at most 2,000 characters");
         return DoAsync(
             ChangeAct.Remark,
             new(asker, now, code),
@@ -164,7 +164,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
                     ChangeDrafting.PlanOf(around, c.Wish, now, asker.Scope, ct),
                     asker.Name,
                     now,
-                    "recomputed because what it rests on had moved",
+                    "recomputed because records behind it had changed",
                     ChangeLife.Changed(c, around)
                 ),
             ct

@@ -18,7 +18,11 @@ internal static class Windows
             );
         return minutes is > 0 and <= 1440
             ? new(at, minutes.Value)
-            : throw ProblemException.Field("windowMinutes", "a window needs its length", "minutes, 1 to 1440");
+            : throw ProblemException.Field(
+                "windowMinutes",
+                "the length of the window is missing",
+                "minutes, 1 to 1440"
+            );
     }
 
     /// <summary>A window as it was given for a change: by a moment, or by the clock on the wall at one of its sites.</summary>

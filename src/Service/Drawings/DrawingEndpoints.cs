@@ -115,7 +115,7 @@ public static class DrawingEndpoints
             .For(Role.Reader)
             .WithName("addressPlan")
             .WithSummary(
-                "A customer's addresses: what lies where, what overlaps, what is translated, what is free; within: only what overlaps a prefix"
+                "A customer's addresses: what is where, what overlaps, what has NAT, what is free; within: only what overlaps a prefix"
             )
             .ProducesProblem(404)
             .ProducesProblem(422);
@@ -212,7 +212,7 @@ public static class DrawingEndpoints
             422,
             "too-many",
             "Too much to draw",
-            $"{customer.Code} has more than {Bounds.Drawn} {what} here, and a drawing of more cannot be read. {instead}"
+            $"{customer.Code} has more than {Bounds.Drawn} {what} here to draw; that is the limit. {instead}"
         );
 
     private static IResult Picture(Drawing drawing, bool? links, HttpContext http, string name)

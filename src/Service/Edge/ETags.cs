@@ -18,13 +18,13 @@ public static class ETags
                     428,
                     "condition-missing",
                     "The version is missing",
-                    "Say with If-Match which version you saw: the ETag of the record when it was read."
+                    "Send the ETag that you got when you read the record in If-Match."
                 )
             : int.TryParse(given, NumberStyles.None, CultureInfo.InvariantCulture, out var version) ? version
             : throw new ProblemException(
                 412,
                 "moved",
-                "Somebody was faster",
+                "Changed since you opened it",
                 $"If-Match {Typed.Short(given)} is not a version of this record. Read it again."
             );
     }

@@ -32,7 +32,7 @@ public sealed class ProblemException(int status, string type, string title, stri
             422,
             "wrong-value",
             "A value is wrong",
-            $"{Say.Capital(field)}: {wrong}. Right would be: {right}."
+            $"{Say.Capital(field)}: {wrong}. Expected: {right}."
         )
             .With("field", field)
             .With("right", right);
@@ -44,7 +44,7 @@ public sealed class ProblemException(int status, string type, string title, stri
             404,
             "not-found",
             "Not found",
-            $"There is no {kind} '{Typed.Short(code)}'.{(others.Length > 0 ? $" Beginning so: {string.Join(", ", others)}." : "")}"
+            $"There is no {kind} '{Typed.Short(code)}'.{(others.Length > 0 ? $" These begin with it: {string.Join(", ", others)}." : "")}"
         );
     }
 

@@ -48,17 +48,17 @@ public sealed class ServiceSettings
     public string? Wrong()
     {
         if (ReviewWithinHours is < 1 or > 720)
-            return $"--review-within-hours is {ReviewWithinHours}. Right would be: 1 to 720, within which urgent work has to be reviewed.";
+            return $"--review-within-hours is {ReviewWithinHours}. Expected: 1 to 720, the time within which urgent work must be reviewed.";
         if (LargestImport is < 100 or > 1_000_000)
-            return $"--largest-import is {LargestImport}. Right would be: 100 to 1000000 records.";
+            return $"--largest-import is {LargestImport}. Expected: 100 to 1000000 records.";
         if (Demo is { Length: > 0 } && !Directory.Exists(Demo))
-            return $"--demo is '{Typed.Short(Demo)}', and there is no such folder. Right would be: the folder with the demo's files.";
+            return $"--demo is '{Typed.Short(Demo)}', and there is no such folder. Expected: the folder with the demo's files.";
         if (Clock is not { Length: > 0 })
             return null;
         if (Demo is not { Length: > 0 })
-            return "A standing clock is only for the demo. Right would be: --demo with --clock, or neither.";
+            return "A fixed clock is only for the demo. Expected: --demo with --clock, or neither.";
         return Stands is null
-            ? $"--clock is '{Typed.Short(Clock)}'. Right would be: a moment such as 2026-11-24T08:00:00Z."
+            ? $"--clock is '{Typed.Short(Clock)}'. Expected: a moment such as 2026-11-24T08:00:00Z."
             : null;
     }
 

@@ -78,7 +78,7 @@ public static class SearchEndpoints
             })
             .For(Role.Reader)
             .WithName("savedFilters")
-            .WithSummary("One's own saved filters, and the shared ones");
+            .WithSummary("Your saved filters, and the shared ones");
 
     private static void KeepList(RouteGroupBuilder api) =>
         api.MapPost(
@@ -89,13 +89,15 @@ public static class SearchEndpoints
                     if (name.Length is 0 or > 60)
                         throw ProblemException.Field(
                             "name",
-                            name.Length == 0 ? "a saved filter needs a name" : "the name is longer than 60 characters",
+                            name.Length == 0
+                                ? "the name of the saved filter is missing"
+                                : "the name is longer than 60 characters",
                             "what it shows, such as: blocks at Brindlecombe"
                         );
                     if (!FiltersSaved.Contains(given.List))
                         throw ProblemException.Field(
                             "list",
-                            $"'{Typed.Short(given.List ?? "")}' is not a list that can be kept",
+                            $"'{Typed.Short(given.List ?? "")}' is not a list that can have a saved filter",
                             string.Join(", ", FiltersSaved)
                         );
                     if (given.Filter is null or { Length: > 500 })
@@ -109,8 +111,8 @@ public static class SearchEndpoints
                     if (await context.SavedFilters.AnyAsync(k => k.Person == me && k.Name == name, ct))
                         throw ProblemException.Field(
                             "name",
-                            $"you keep a list '{name}' already",
-                            "another name, or let go of that one first"
+                            $"you have a saved filter '{name}' already",
+                            "another name, or remove that one first"
                         );
                     var row = new SavedFilterRow
                     {
@@ -128,7 +130,7 @@ public static class SearchEndpoints
             )
             .For(Role.Reader)
             .WithName("keepList")
-            .WithSummary("Keep a filter under a name")
+            .WithSummary("Save a filter under a name")
             .ProducesProblem(422);
 
     private static void LetGoOfList(RouteGroupBuilder api) =>
@@ -139,13 +141,13 @@ public static class SearchEndpoints
                     await using var context = databases.Open();
                     var me = http.Asker().Name;
                     if (await context.SavedFilters.Where(k => k.Id == id && k.Person == me).ExecuteDeleteAsync(ct) == 0)
-                        throw ProblemException.NotFound("saved filter of yours", id);
+                        throw ProblemException.NotFound("saved filter", id);
                     return TypedResults.NoContent();
                 }
             )
             .For(Role.Reader)
             .WithName("letGoOfList")
-            .WithSummary("Let go of a saved filter of one's own")
+            .WithSummary("Remove one of your saved filters")
             .ProducesProblem(404);
 
     private static SavedFilterLine Line(SavedFilterRow k, string me) =>

@@ -64,7 +64,7 @@ public static class AuditEndpoints
             .For(Role.Lead)
             .WithName("audit")
             .WithSummary(
-                "Sign-ins, refusals, exports, backups and showings of keys, with the address that asked, newest first; cursor is given back as before"
+                "Sign-ins, refusals, exports, backups and keys shown, with the address that asked, newest first; cursor is given back as before"
             )
             .ProducesProblem(422);
 

@@ -103,6 +103,6 @@ public static class HistoryEndpoints
             .For(Role.Lead)
             .WithName("verifyHistory")
             .WithSummary(
-                "Goes through the whole chain, computes every digest anew, and holds current records, grants and people against it"
+                "Verifies the whole chain: computes every digest again and compares current records, grants and people with it"
             );
 }

@@ -39,7 +39,7 @@ public static class Answered
                     throw ProblemException.Field(
                         Header,
                         $"it is longer than {LongestKey} characters or cannot be read",
-                        "a text that is another for each call, such as a UUID"
+                        "a text that is different for each call, such as a UUID"
                     );
                 var asked = await AskedAsync(http);
                 var databases = http.RequestServices.GetRequiredService<Databases>();

@@ -25,8 +25,8 @@ public sealed class ConflictFilter(Databases databases) : IEndpointFilter
                 throw new ProblemException(
                     412,
                     "moved",
-                    "That version is none",
-                    $"{code} is at version {conflict.Current}, and version {conflict.Expected} of it is none that you can have read. Read it again and send yours; nothing was written."
+                    "No such version",
+                    $"{code} is at version {conflict.Current}. It never had a version {conflict.Expected}. Read it again, then send your change. Nothing was changed."
                 )
                     .With("record", code)
                     .With("version", conflict.Current);
@@ -34,8 +34,8 @@ public sealed class ConflictFilter(Databases databases) : IEndpointFilter
             throw new ProblemException(
                 412,
                 "moved",
-                "Somebody was faster",
-                $"{code} was changed by {Say.And(since.Select(s => s.Who).Distinct())} since you read it: {(paths.Length == 0 ? "its state" : Say.And(paths.Take(5)))}. Look at what moved and send yours again; nothing of yours was lost or written."
+                "Changed since you opened it",
+                $"{code} was changed by {Say.And(since.Select(s => s.Who).Distinct())} after you opened it: {(paths.Length == 0 ? "its state" : Say.And(paths.Take(5)))}. Your entries are kept. Nothing was changed. Check the differences, then save again."
             )
                 .With("record", code)
                 .With("version", conflict.Current)

@@ -40,7 +40,7 @@ public static class Fit
                                 400,
                                 "unreadable",
                                 "The request cannot be read",
-                                "Body: nothing stands here. Right would be: what the description of the interface says."
+                                "Body: it is empty. Expected: what the description of the interface says."
                             ).With("field", "body");
                         Argument(names[i], context.Arguments[i]);
                     }
@@ -110,7 +110,7 @@ public static class Fit
                     $"at most {Bounds.Items:N0}"
                 );
             if (item is null)
-                throw ProblemException.Field($"{at}[{count}]", "nothing stands here", "a value, or no item at all");
+                throw ProblemException.Field($"{at}[{count}]", "there is no value here", "a value, or no item at all");
             Value($"{at}[{count}]", item, most);
         }
     }
@@ -122,7 +122,7 @@ public static class Fit
         if (Characters.Unfit(text, lines: true) is { } unfit)
             throw ProblemException.Field(
                 at,
-                $"it holds the character {unfit}, which cannot be kept or read",
+                $"it holds the character {unfit}, which cannot be stored or read",
                 "the same without it"
             );
     }

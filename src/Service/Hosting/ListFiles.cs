@@ -16,7 +16,7 @@ public sealed class ListFiles : IEndpointFilter
         if (form.Length == 0 || ItemsOf(answer) is not { } items)
             return answer;
         if (form is not ("csv" or "xlsx"))
-            throw ProblemException.Field("as", $"'{Typed.Short(form)}' is not a form of a list", "csv or xlsx");
+            throw ProblemException.Field("as", $"'{Typed.Short(form)}' is not a file format of a list", "csv or xlsx");
         var asker = context.HttpContext.Asker();
         await context
             .HttpContext.RequestServices.GetRequiredService<AuditLog>()

@@ -100,7 +100,7 @@ public static class Pipeline
                 405,
                 "wrong-method",
                 "Wrong method",
-                $"{http.Request.Method} is not a method of this address. Right would be: {http.Response.Headers.Allow}."
+                $"{http.Request.Method} is not a method of this address. Expected: {http.Response.Headers.Allow}."
             ),
             415 => new ProblemException(
                 415,

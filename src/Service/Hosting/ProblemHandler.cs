@@ -17,13 +17,13 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
                 500,
                 "failed",
                 "The service failed",
-                $"Something went wrong here, not with what you sent. Read it again before you send it again: it may have been done. The log has it under {http.TraceIdentifier}."
+                $"The service failed; your request is not the cause. Read the record again before you repeat the call: it can have been done. Log entry: {http.TraceIdentifier}."
             );
         }
         else if (problem.Status == 503)
         {
             log.LogWarning(
-                "A call was not served: {Method} {Path}: {Detail}",
+                "A call failed: {Method} {Path}: {Detail}",
                 http.Request.Method,
                 http.Request.Path,
                 problem.Message
@@ -57,13 +57,13 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
                 409,
                 "twice",
                 "Written twice",
-                "Somebody wrote the same at the same moment. Nothing of yours was written; send it again."
+                "Somebody changed the same record at the same moment. Nothing was changed. Send it again."
             ),
             _ when Trouble.Of(exception) is { } trouble => new ProblemException(
                 503,
                 "away",
                 "Not available",
-                $"This cannot be served now: {trouble}. Try again in a few seconds."
+                $"The service cannot do this now: {trouble}. Try again in a few seconds."
             ).After(TimeSpan.FromSeconds(5)),
             _ => null,
         };
@@ -78,7 +78,7 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
                 "Wrong content type",
                 "This call takes another content type: application/json, unless the description of the interface says otherwise."
             ),
-            408 => new(408, "unreadable", "Too slow", "The body came too slowly."),
+            408 => new(408, "unreadable", "Too slow", "The request body arrived too slowly. Send it again."),
             _ when exception.InnerException is JsonException json => Unreadable(json),
             _ => new(
                 400,
@@ -97,7 +97,7 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
             400,
             "unreadable",
             "The request cannot be read",
-            $"{Say.Capital(field)}: this is not JSON of the form that this call takes. Right would be: what the description of the interface says."
+            $"{Say.Capital(field)}: this is not JSON of the form that this call takes. Expected: what the description of the interface says."
         ).With("field", field);
     }
 

@@ -18,12 +18,16 @@ public static class ServiceCommand
         ("--urls", "urls", "where to listen, such as http://127.0.0.1:5080"),
         ("--data", "Vellumkeep:Data", "the folder of the SQLite database (data)"),
         ("--postgres", "Vellumkeep:Postgres", "a PostgreSQL connection string, instead of SQLite"),
-        ("--key-folder", "Vellumkeep:KeyFolder", "the folder of the keys that secrets are encrypted under (DATA-keys)"),
-        ("--house", "Vellumkeep:House", "the code of the customer record that is the house itself"),
+        (
+            "--key-folder",
+            "Vellumkeep:KeyFolder",
+            "the folder of the keys that secrets at rest are encrypted with (DATA-keys)"
+        ),
+        ("--house", "Vellumkeep:House", "the code of the customer record that is your own company"),
         ("--review-within-hours", "Vellumkeep:ReviewWithinHours", "within how many hours urgent work is reviewed (24)"),
         ("--largest-import", "Vellumkeep:LargestImport", "the most records of one import (600)"),
         ("--demo", "Vellumkeep:Demo", "a folder with the demo scenario, for an empty database"),
-        ("--clock", "Vellumkeep:Clock", "a moment at which the clock of the demo stands still"),
+        ("--clock", "Vellumkeep:Clock", "a fixed time for the clock of the demo"),
     ];
 
     private static readonly (string Name, string? Argument, string About)[] Acts =
@@ -31,8 +35,8 @@ public static class ServiceCommand
         ("backup", "FILE", "write the whole database to a file"),
         ("restore", "FILE", "restore a backup into an empty database"),
         ("add-lead", "NAME", "add a lead; the password comes on standard input"),
-        ("unlock", "NAME", "forget the wrong tries to sign in under a name"),
-        ("re-encrypt", null, "make a new key and encrypt every secret under it"),
+        ("unlock", "NAME", "unlock a name after failed sign-ins"),
+        ("re-encrypt", null, "make a new key and encrypt every secret with it"),
         ("schema", null, "print the JSON Schema of the keepfile"),
         ("openapi", null, "print the description of the HTTP interface"),
     ];
@@ -57,7 +61,7 @@ public static class ServiceCommand
             )
             .ToArray();
         var root = new RootCommand(
-            "Vellumkeep's service: the HTTP interface and the console. Without a command it serves."
+            "Vellumkeep's service: the HTTP interface and the console. Without a command it runs."
         );
         foreach (var (_, option) in options)
             root.Add(option);
@@ -91,7 +95,7 @@ public static class ServiceCommand
         var parsed = root.Parse(args);
         if (parsed.Errors.Count > 0)
         {
-            Refuse($"{parsed.Errors[0].Message.TrimEnd('.')}. Right would be: what --help lists.");
+            Refuse($"{parsed.Errors[0].Message.TrimEnd('.')}. Expected: what --help lists.");
             return (null, 2);
         }
 

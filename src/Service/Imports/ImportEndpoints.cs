@@ -122,7 +122,7 @@ public static class ImportEndpoints
                     await audit.WriteAsync(
                         asker.Name,
                         "export",
-                        customer is null ? "everything that they may see" : $"customer {customer}",
+                        customer is null ? "everything that they can see" : $"customer {customer}",
                         AuditLog.Done,
                         asker.From,
                         ct
@@ -133,5 +133,5 @@ public static class ImportEndpoints
             .For(Role.Reader)
             .Produces<string>(200, "application/yaml")
             .WithName("exportKeepfile")
-            .WithSummary("Everything the asker may see, or one customer's, as a keepfile");
+            .WithSummary("Everything that you can see, or one customer's records, as a keepfile");
 }

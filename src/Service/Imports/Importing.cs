@@ -198,7 +198,7 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
         if (behaviour.Count > 0 && !dryRun && reason is null)
             throw ProblemException.Field(
                 "reason",
-                $"the file alters how {Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} behave{(behaviour.Count == 1 ? "s" : "")}, so that it counts as a correction",
+                $"the file alters how {Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} behave{(behaviour.Count == 1 ? "s" : "")}; a reason is needed",
                 "give a reason (--reason), such as: the devices have always had this"
             );
         return new(added, changed, left, read.Records);
@@ -279,8 +279,8 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
         return new ProblemException(
             422,
             "unreadable-file",
-            "The file was not taken",
-            $"Line {first.Line}, {first.Field}: {first.Wrong}. Right would be: {first.Right}.{(problems.Length > 1 ? $" {problems.Length - 1} more below." : "")} Nothing was changed."
+            "The file was not imported",
+            $"Line {first.Line}, {first.Field}: {first.Wrong}. Expected: {first.Right}.{(problems.Length > 1 ? $" {problems.Length - 1} more below." : "")} Nothing was changed."
         )
             .With("field", first.Field)
             .With("problems", problems.Take(200).Select(p => new FieldProblem(p.Field, p.Line, p.Wrong, p.Right)))

@@ -29,8 +29,8 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
             throw new ProblemException(
                 422,
                 "unreadable-file",
-                "The sheet was not taken",
-                $"{name}: {table.Wrong}. Right would be: {table.Right}."
+                "The sheet was not imported",
+                $"{name}: {table.Wrong}. Expected: {table.Right}."
             ).With("field", "file");
         await using var context = databases.Open();
         var reader = new RecordReader(context);
@@ -76,8 +76,8 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
             throw new ProblemException(
                 422,
                 "unreadable-file",
-                "The sheet was not taken",
-                $"{name}: {read.Wrong}. Right would be: {read.Right}."
+                "The sheet was not imported",
+                $"{name}: {read.Wrong}. Expected: {read.Right}."
             ).With("field", "columns");
         var sheet = read.Value;
         ImportOutcome? outcome = null;
@@ -95,7 +95,7 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
             throw new ProblemException(
                 422,
                 "unreadable-cells",
-                "The sheet was not taken",
+                "The sheet was not imported",
                 $"{sheet.LeftOut} of {sheet.LeftOut + sheet.Tunnels} tunnels have a cell that cannot be read. Fix them, or leave those rows out (--leave-out). Nothing was changed."
             )
                 .With("field", "file")

@@ -15,7 +15,7 @@ public static class KeyEndpoints
             )
             .For(Role.Reader)
             .WithName("listKeys")
-            .WithSummary("The versions of a tunnel's pre-shared key and who has seen them; never a key")
+            .WithSummary("The versions of a tunnel's pre-shared key and who has viewed them; not the keys")
             .ProducesProblem(404);
         api.MapPost(
                 "/tunnels/{code}/keys",
@@ -30,7 +30,7 @@ public static class KeyEndpoints
             )
             .For(Role.Engineer)
             .WithName("makeKey")
-            .WithSummary("Make a key within both platforms' limits, and keep it sealed")
+            .WithSummary("Make a key within the limits of both platforms; it is encrypted at rest")
             .ProducesProblem(404)
             .ProducesProblem(409);
         api.MapPost(
@@ -48,7 +48,7 @@ public static class KeyEndpoints
             .For(Role.Engineer)
             .WithMetadata(new TellsSecret())
             .WithName("showKey")
-            .WithSummary("Show a key, with a reason; who saw it, when, why and from where is written down")
+            .WithSummary("Show a key, with a reason; who, when, why and from where is recorded")
             .ProducesProblem(404)
             .ProducesProblem(409)
             .ProducesProblem(422);

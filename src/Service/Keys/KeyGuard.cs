@@ -64,8 +64,8 @@ public sealed class KeyGuard(AtRest atRest) : IWriteGuard
         if (keys is not null && Squeezed(text).AsSpan().ContainsAny(keys))
             throw ProblemException.Field(
                 field,
-                "it holds a pre-shared key that is kept here",
-                "the same without the key: who may see it reads it from here"
+                "it contains a pre-shared key that is stored here",
+                "the same text without the key"
             );
     }
 

@@ -63,7 +63,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                 409,
                 "refused",
                 "Refused",
-                $"No key is made: the key folder {atRest.Folder} lacks {string.Join(", ", missing)}, which older keys are encrypted under. Bring the folder back first."
+                $"No key is made: the key folder {atRest.Folder} lacks {string.Join(", ", missing)}, which older keys are encrypted with. Restore the folder first."
             );
         await keeper.WriteAsync(
             new(asker.Name, now, "make key", code),
@@ -96,7 +96,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                     : change.Plan.Keys.FirstOrDefault(k => k.TunnelId == tunnel.Id)?.Version
                         ?? throw ProblemException.Field(
                             "change",
-                            $"{change.Code} brings no key of {tunnel.Code} into use",
+                            $"{change.Code} does not replace the key of {tunnel.Code}",
                             "a change of kind rekey or new tunnel, or none"
                         );
                 if (known.Contains(version))
@@ -104,7 +104,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                         409,
                         "refused",
                         "Refused",
-                        $"Version {version} of the key of {tunnel.Code} is made already. Next: vellumkeep key list {tunnel.Code}"
+                        $"Key version {version} of {tunnel.Code} exists already. Next: vellumkeep key list {tunnel.Code}"
                     );
                 var bits = new[] { view.A, view.B }
                     .SelectMany(e =>
@@ -120,7 +120,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                         409,
                         "refused",
                         "Refused",
-                        $"No key can be made for {tunnel.Code}: {made.Wrong}. Right would be: {made.Right}."
+                        $"No key can be made for {tunnel.Code}: {made.Wrong}. Expected: {made.Right}."
                     );
                 var (under, closed) = atRest.Encrypt(made.Value.Text, Belongs(tunnel.Id, version));
                 var row = new KeyRow
@@ -196,8 +196,8 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
         if (string.IsNullOrWhiteSpace(given.Reason) || given.Reason.Length > 400)
             throw ProblemException.Field(
                 "why",
-                "nothing says why it has to be seen",
-                "a reason of at most 400 characters; it is written down"
+                "the reason is missing",
+                "a reason of at most 400 characters; it is recorded"
             );
         var wrote = await keeper.WriteAsync(
             new(asker.Name, now, "see key", $"version {version} of {code}: {given.Reason.Trim()}"),
@@ -213,7 +213,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                         404,
                         "not-found",
                         "Not found",
-                        $"Version {version} of the key of {tunnel.Code} is not kept here. Next: vellumkeep key list {tunnel.Code}"
+                        $"Key version {version} of {tunnel.Code} is not stored here. Next: vellumkeep key list {tunnel.Code}"
                     );
                 // Opened before it is written that it was seen: what cannot be opened was not.
                 var made = new MadeKey(Opened(row), row.Bits);
@@ -272,7 +272,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                 409,
                 "refused",
                 "Refused",
-                $"Version {row.Version} cannot be opened: what is kept was altered. Make a new key for the tunnel."
+                $"Version {row.Version} cannot be decrypted: the stored text was altered. Make a new key for the tunnel."
             );
         }
     }
@@ -307,7 +307,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                         when (e is EncryptionKeyMissingException or System.Security.Cryptography.CryptographicException)
                     {
                         left.Add(
-                            $"version {row.Version} of the key of {(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a tunnel that is gone"} ({(e is EncryptionKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
+                            $"version {row.Version} of the key of {(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a removed tunnel"} ({(e is EncryptionKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
                         );
                     }
 

@@ -68,9 +68,9 @@ public sealed class Commits(Databases databases, TimeProvider clock, ILogger<Com
             catch (Exception e)
             {
                 if (Trouble.Of(e) is { } trouble)
-                    log.LogWarning("The last commit could not be read and is asked again: {Trouble}", trouble);
+                    log.LogWarning("The last commit could not be read and is read again: {Trouble}", trouble);
                 else
-                    log.LogError(e, "The last commit could not be read and is asked again");
+                    log.LogError(e, "The last commit could not be read and is read again");
                 await Task.Delay(TimeSpan.FromSeconds(5), clock, stoppingToken);
             }
         }

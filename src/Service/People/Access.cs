@@ -193,7 +193,7 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive seen, 
 
     private static ProblemException Beyond(Asker asker, string what) =>
         ProblemException.NotAllowed(
-            $"This token lets do no more than a {Grant.Roles.Of(asker.Most)} and {what}. Sign in with the password instead."
+            $"This token has at most the role {Grant.Roles.Of(asker.Most)} and {what}. Sign in with the password instead."
         );
 
     private static string Text(DateTimeOffset at) => at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);

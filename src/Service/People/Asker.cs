@@ -77,8 +77,8 @@ public sealed record Asker(
         if (!Is(role, ownerId))
             throw ProblemException.NotAllowed(
                 ownerId is null
-                    ? $"{what} belongs to the house: this needs the role {Grant.Roles.Of(role)} for all customers, which {Name} has not."
-                    : $"This needs the role {Grant.Roles.Of(role)} for the customer of {what}, which {Name} has not. Ask a lead."
+                    ? $"{what} belongs to all customers: it needs the role {Grant.Roles.Of(role)} for all customers, which {Name} does not have."
+                    : $"This needs the role {Grant.Roles.Of(role)} for the customer of {what}, which {Name} does not have. Ask a lead."
             );
     }
 }

@@ -90,14 +90,14 @@ public static class Gate
         var needs = metadata.GetMetadata<Needs>()?.Role ?? Role.Lead;
         if (!asker.Is(needs))
             throw ProblemException.NotAllowed(
-                $"This needs the role {Grant.Roles.Of(needs)}; {asker.Name} is {Core.Wording.Say.And(asker.Roles.Select(Grant.Roles.Of))}{(asker.Most < Role.Lead ? $" and this token lets do no more than a {Grant.Roles.Of(asker.Most)}" : "")}."
+                $"This needs the role {Grant.Roles.Of(needs)}; {asker.Name} is {Core.Wording.Say.And(asker.Roles.Select(Grant.Roles.Of))}{(asker.Most < Role.Lead ? $" and this token has at most the role {Grant.Roles.Of(asker.Most)}" : "")}."
             );
         if (asker.MustReplace && metadata.GetMetadata<BeforeReplacing>() is null)
             throw new ProblemException(
                 403,
                 "replace-password",
-                "The password has to be replaced",
-                "Somebody else gave this password. Replace it first: vellumkeep person password, or the console's sign-in page."
+                "The password must be replaced",
+                "Somebody else set this password. Replace it first: vellumkeep person password, or the console's sign-in page."
             );
         // A cookie is sent by any page that a browser opens; a header of our own only by ours.
         if (

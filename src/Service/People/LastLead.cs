@@ -16,7 +16,7 @@ public static class LastLead
                 409,
                 "refused",
                 "Refused",
-                $"{after.Code} is the last lead: nobody would be left to look after people. Make somebody else a lead first."
+                $"{after.Code} is the last lead. First make somebody else a lead."
             );
     }
 

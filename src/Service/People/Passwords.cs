@@ -25,7 +25,7 @@ public sealed class Passwords(ServiceSettings settings)
     /// <summary>The passwords of the demo, which are printed and so are refused anywhere else.</summary>
     private const string DemoPasswords = "cold-store-";
 
-    private const string Right = "at least 12 characters that nobody would guess, such as four unrelated words";
+    private const string Right = "at least 12 characters that are hard to guess, such as four unrelated words";
 
     private static readonly PasswordHasher<string> Hasher = new();
     private static readonly string NobodysHash = Hasher.HashPassword("nobody", MakePassword());
@@ -78,9 +78,9 @@ public sealed class Passwords(ServiceSettings settings)
         if (password.Length > Longest)
             return $"it is longer than {Longest} characters";
         if (password.Contains(name, StringComparison.OrdinalIgnoreCase))
-            return "it holds the sign-in name";
+            return "it contains the sign-in name";
         if (IsOfTheDemo(password))
-            return IsDemo ? null : "it is one of the demo's, which are printed";
+            return IsDemo ? null : "it is a demo password, which is published";
         string[] known =
         [
             name,
@@ -91,7 +91,7 @@ public sealed class Passwords(ServiceSettings settings)
         ];
         var looked = Zxcvbn.Zxcvbn.MatchPassword(password.Length > Looked ? password[..Looked] : password, known);
         return looked.Score < LeastScore
-            ? "it is among the first that somebody would try: common words, names, years, runs of keys or repetitions"
+            ? "it is easy to guess: common words, names, years, key sequences or repetitions"
             : null;
     }
 

@@ -29,7 +29,7 @@ public static class PeopleEndpoints
             })
             .For(Role.Engineer)
             .WithName("listPeople")
-            .WithSummary("Who may do what, for whom; those who have left are among them");
+            .WithSummary("People with their roles and customers, including those who left");
 
     private static void OpenPerson(RouteGroupBuilder api) =>
         api.MapGet(
@@ -93,9 +93,7 @@ public static class PeopleEndpoints
             .For(Role.Lead)
             .WithMetadata(new TellsSecret())
             .WithName("givePassword")
-            .WithSummary(
-                "Give a person a new password, shown this once; they have to replace it, and their sessions end"
-            )
+            .WithSummary("Set a new password for a person, shown once; they must replace it, and their sessions end")
             .ProducesProblem(404);
 
     private static void EndSessionOf(RouteGroupBuilder api) =>
@@ -122,7 +120,7 @@ public static class PeopleEndpoints
             )
             .For(Role.Lead)
             .WithName("endSessionOf")
-            .WithSummary("End a session of somebody's")
+            .WithSummary("End a person's session")
             .ProducesProblem(404);
 
     private static void EndTokenOf(RouteGroupBuilder api) =>
@@ -149,7 +147,7 @@ public static class PeopleEndpoints
             )
             .For(Role.Lead)
             .WithName("endTokenOf")
-            .WithSummary("End a token of somebody's")
+            .WithSummary("End a person's token")
             .ProducesProblem(404);
 
     private static async Task<Kept<Person>> FindAsync(

@@ -127,7 +127,7 @@ public static class SignInEndpoints
                     }
 
                     if (given.Old == given.New)
-                        throw ProblemException.Field("new", "it is the old password", "another one");
+                        throw ProblemException.Field("new", "it is the old password", "a new password");
                     var ended = await people.SetPasswordAsync(
                         new(asker.Name, clock.GetUtcNow(), "password"),
                         asker.Name,
@@ -139,7 +139,7 @@ public static class SignInEndpoints
                     return new PasswordReplaced(
                         ended.Sessions,
                         ended.Tokens,
-                        asker.Token is null ? "this session" : "the token that asks"
+                        asker.Token is null ? "this session" : "the token in use"
                     );
                 }
             )
@@ -149,7 +149,7 @@ public static class SignInEndpoints
             .WithMetadata(new TellsSecret())
             .WithName("replacePassword")
             .WithSummary(
-                "Replace one's own password; every session and token made with the old one ends, but for the one that asks"
+                "Replace your password; every session and token made with the old one ends, except the one in use"
             )
             .ProducesProblem(422)
             .ProducesProblem(429);
@@ -161,7 +161,7 @@ public static class SignInEndpoints
             )
             .For(Role.Reader)
             .WithName("ownAccess")
-            .WithSummary("One's own sessions and tokens");
+            .WithSummary("Your sessions and tokens");
 
     private static void MakeToken(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
@@ -172,7 +172,7 @@ public static class SignInEndpoints
             .WithMetadata(new TellsSecret())
             .WithName("makeToken")
             .WithSummary(
-                "Make a token; shown this once. Most: the role beyond which it lets do nothing; asked by a token, at most that of the token that asks"
+                "Make a token; shown this once. Most: its highest role; made with a token, at most that token's role"
             )
             .ProducesProblem(422);
 
@@ -194,7 +194,7 @@ public static class SignInEndpoints
             )
             .For(Role.Reader)
             .WithName("endToken")
-            .WithSummary("End a token of one's own")
+            .WithSummary("End one of your tokens")
             .ProducesProblem(404);
 
     private static void EndSession(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
@@ -215,7 +215,7 @@ public static class SignInEndpoints
             )
             .For(Role.Reader)
             .WithName("endSession")
-            .WithSummary("End a session of one's own")
+            .WithSummary("End one of your sessions")
             .ProducesProblem(404);
 
     private static RouteHandlerBuilder SigningIn(this RouteHandlerBuilder builder) =>

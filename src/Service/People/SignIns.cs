@@ -112,8 +112,8 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
         new ProblemException(
             429,
             "too-many-tries",
-            "Too many tries",
-            $"Too many wrong tries. Try again in {Core.Quantities.Lifetime.Say((long)wait.TotalSeconds + 1)}."
+            "Too many failed sign-ins",
+            $"Too many failed sign-ins. Try again in {Core.Quantities.Lifetime.Say((long)wait.TotalSeconds + 1)}."
         ).After(wait);
 
     /// <summary>

@@ -255,7 +255,7 @@ public static class PlaceEndpoints
             })
             .For(Role.Reader)
             .WithName("openSite")
-            .WithSummary("A site: its networks with the tunnels that carry each of them")
+            .WithSummary("A site: its networks, and the tunnels of each")
             .ProducesProblem(404);
 
     private static void FindAddress(RouteGroupBuilder api) =>
@@ -292,7 +292,7 @@ public static class PlaceEndpoints
                         if (length is not { } l || l < asked.Value.Length || l > asked.Value.Network.Width)
                             throw ProblemException.Field(
                                 "length",
-                                "the length wanted is missing or does not fit",
+                                "the wanted length is missing or out of range",
                                 $"a length from {asked.Value.Length} to {asked.Value.Network.Width}"
                             );
                         gaps =
@@ -313,6 +313,6 @@ public static class PlaceEndpoints
             )
             .For(Role.Reader)
             .WithName("findAddress")
-            .WithSummary("What contains an address, what lies within a prefix, and what is free in it")
+            .WithSummary("What contains an address, what is in a prefix, and what is free in it")
             .ProducesProblem(422);
 }

@@ -74,7 +74,7 @@ public static class PlatformEndpoints
             )
             .For(Role.Reader)
             .WithName("openPlatform")
-            .WithSummary("What a platform can do, does by default, and does not say")
+            .WithSummary("What a platform supports, its defaults, and what its profile does not say")
             .ProducesProblem(404);
 
     private static void ListSuites(RouteGroupBuilder api) =>

@@ -35,7 +35,7 @@ public static class Ownership
         )
             throw ProblemException.Field(
                 "customer",
-                $"{site.Code} has gateways, which would change hands with it",
+                $"{site.Code} has gateways, and their customer would change too",
                 "the customer it has; or move its gateways to another site first"
             );
     }

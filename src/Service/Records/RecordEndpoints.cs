@@ -122,7 +122,7 @@ public static class RecordEndpoints
                 )
                 .For(writes)
                 .WithName($"retire{name}")
-                .WithSummary($"Take a {kind.Word()} out of use; refused while something in use refers to it")
+                .WithSummary($"Retire a {kind.Word()}; refused while another record refers to it")
                 .ProducesProblem(404)
                 .ProducesProblem(409)
                 .ProducesProblem(412)
@@ -211,7 +211,7 @@ public static class RecordEndpoints
             )
             .For(Role.Engineer)
             .WithName("copyTunnel")
-            .WithSummary("The form of a tunnel as the start of the next one; nothing is written")
+            .WithSummary("A copy of a tunnel's form for a new tunnel; nothing is stored")
             .ProducesProblem(404);
 
     private static void ListSites(RouteGroupBuilder api) =>

@@ -33,7 +33,7 @@ public sealed partial class RecordWork
         {
             var path = PathOf(set.Path);
             if (set.Value is { } text && string.IsNullOrWhiteSpace(text))
-                throw ProblemException.Field(set.Path, "it is empty", "a value; without one it is taken out");
+                throw ProblemException.Field(set.Path, "it is empty", "a value; without one it is removed");
             var (value, unreadable) = set.Value is null ? (null, null) : YamlText.ReadPart(set.Value);
             if (unreadable is not null)
                 throw ProblemException.Field(set.Path, unreadable.Wrong, unreadable.Right);
@@ -69,13 +69,13 @@ public sealed partial class RecordWork
         if (record is Gateway gateway && existing is Gateway before)
             all.AddRange(Unheld(before, gateway, reader, asker.Scope));
         if (record is Person && existing is not null && record.Code != existing.Code)
-            all.Add(new("code", 0, "a sign-in name stays as it is, because the history speaks of it", existing.Code));
+            all.Add(new("code", 0, "a sign-in name cannot change, because the history contains it", existing.Code));
         if (all.Count > 0)
             throw new ProblemException(
                 422,
                 "wrong-value",
                 "A value is wrong",
-                $"{Say.Capital(all[0].Field)}: {all[0].Wrong}. Right would be: {all[0].Right}.{(all.Count > 1 ? $" {all.Count - 1} more." : "")} Nothing was changed."
+                $"{Say.Capital(all[0].Field)}: {all[0].Wrong}. Expected: {all[0].Right}.{(all.Count > 1 ? $" {all.Count - 1} more." : "")} Nothing was changed."
             )
                 .With("field", all[0].Field)
                 .With("right", all[0].Right)
@@ -112,11 +112,7 @@ public sealed partial class RecordWork
         return problem is not null
             ? throw ProblemException.Field($"line {problem.Line}", problem.Wrong, problem.Right)
             : root as MapNode
-                ?? throw ProblemException.Field(
-                    "text",
-                    "it is not made of fields",
-                    "key: value lines, as the record is shown"
-                );
+                ?? throw ProblemException.Field("text", "it has no fields", "key: value lines, as the record is shown");
     }
 
     private static IReadOnlyList<Difference> Differences(MapNode before, MapNode after, INames names) =>
@@ -172,7 +168,7 @@ public sealed partial class RecordWork
             throw ProblemException.Field(
                 "set.path",
                 $"'{Typed.Short(path ?? "")}' is not a path in the form",
-                $"at most {Bounds.PathDepth} keys parted by dots, items of lists in brackets: networks[cold store].purpose"
+                $"at most {Bounds.PathDepth} keys separated by dots, items of lists in brackets: networks[cold store].purpose"
             );
         var read = FieldPath.Parse(path);
         return read.Ok ? read.Value : throw ProblemException.Field(path, "this is not a path in the form", read.Right!);

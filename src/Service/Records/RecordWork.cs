@@ -122,7 +122,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             throw ProblemException
                 .Field(
                     "reason",
-                    $"{Say.And(paths.Take(4))} alter{(paths.Length == 1 ? "s" : "")} how {made.Record.Code} behaves, so that it counts as a correction",
+                    $"{Say.And(paths.Take(4))} alter{(paths.Length == 1 ? "s" : "")} how {made.Record.Code} works, so a reason is needed",
                     "a reason, such as: the device has always had this"
                 )
                 .With("altered", paths);
@@ -205,11 +205,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
     )
     {
         if (string.IsNullOrWhiteSpace(why))
-            throw ProblemException.Field(
-                "reason",
-                "nothing says why it is taken out of use",
-                "a reason, such as: the shop was closed"
-            );
+            throw ProblemException.Field("reason", "the reason is missing", "a reason, such as: the shop was closed");
         await using var outside = databases.Open();
         IRecord? after = null;
         ImmutableArray<Changed> moved = [];
@@ -229,7 +225,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
                         409,
                         "refused",
                         "Refused",
-                        $"{record.Code} is still used by {Named(users, asker.Scope)}. Retire or move {(users.Count == 1 ? "it" : "them")} first."
+                        $"{record.Code} is still used by {Named(users, asker.Scope)}. First retire or move {(users.Count == 1 ? "it" : "them")} first."
                     );
                 var today = Scalars.Write(DateOnly.FromDateTime(now.UtcDateTime));
                 var before = RecordBody.Form(record);

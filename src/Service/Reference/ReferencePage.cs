@@ -47,7 +47,7 @@ public static class ReferencePage
             page.Append("</section>");
         }
 
-        page.Append("<section id=\"shapes\"><h2>shapes of requests and answers</h2>");
+        page.Append("<section id=\"shapes\"><h2>data types</h2>");
         foreach (
             var (name, schema) in (document.Components?.Schemas ?? new Dictionary<string, IOpenApiSchema>()).OrderBy(
                 s => s.Key,

@@ -40,7 +40,7 @@ public static class RehearsalEndpoints
             .For(Role.Reader)
             .WithName("rehearseTunnel")
             .WithSummary(
-                "The negotiation from either side, message by message, what stops it, what would fix it, and the hours after"
+                "The negotiation with either end as initiator, message by message: where it stops, which fixes make it pass, and the hours after"
             )
             .ProducesProblem(404);
 
@@ -114,7 +114,7 @@ public static class RehearsalEndpoints
             .For(Role.Reader)
             .WithName("rehearseHypothetical")
             .WithSummary(
-                "A rehearsal of a tunnel that is not kept, or of one that is with other values; nothing is stored"
+                "A rehearsal of an unrecorded tunnel, or of a recorded one with other values; nothing is stored"
             )
             .ProducesProblem(404)
             .ProducesProblem(422);

@@ -117,7 +117,7 @@ public static class TodayEndpoints
             yield return new(
                 Tone.Stops,
                 Sentence.Of(
-                    $"{c.UrgentAsked!.By:w} asks you to let {c.Code} begin now: {c.UrgentAsked.Reason:w}. Read it and confirm it, or say no."
+                    $"{c.UrgentAsked!.By:w} asks you to confirm that {c.Code} begins as urgent: {c.UrgentAsked.Reason:w}. Read it, then confirm or decline."
                 )
             );
         foreach (var c in open.Where(c => c.State == ChangeState.UnderWay))
@@ -128,21 +128,18 @@ public static class TodayEndpoints
                 .Select(s => s.Number)
                 .ToArray();
             if (failed.Length > 0)
-                yield return new(
-                    Tone.Stops,
-                    Sentence.Of($"{c.Code} is under way and stands at step {failed[0]}, which failed.")
-                );
+                yield return new(Tone.Stops, Sentence.Of($"{c.Code} is under way; step {failed[0]} failed."));
         }
 
         foreach (var c in owed)
             yield return new(
                 Tone.Weak,
                 Sentence.Of(
-                    $"{c.Code} was begun on the word of {c.Urgent!.Named:w} and owes a review, until {c.Urgent.ReviewBy.ToUniversalTime().ToString("d MMMM HH:mm", CultureInfo.InvariantCulture):w} UTC."
+                    $"{c.Code} began as urgent, confirmed by {c.Urgent!.Named:w}. Review it by {c.Urgent.ReviewBy.ToUniversalTime().ToString("d MMMM HH:mm", CultureInfo.InvariantCulture):w} UTC."
                 )
             );
         yield return stopped == 0
-            ? new(Tone.Plain, Sentence.Of($"Nothing blocks on any of {tunnels} tunnels."))
+            ? new(Tone.Plain, Sentence.Of($"None of {tunnels} tunnels has a finding that blocks."))
             : new(Tone.Weak, Sentence.Of($"{stopped} of {tunnels} tunnels have a finding that blocks."));
     }
 }

@@ -134,7 +134,7 @@ public static class TunnelEndpoints
             )
             .For(Role.Engineer)
             .WithName("confirmValue")
-            .WithSummary("Write down that somebody looked and an end has this value")
+            .WithSummary("Record that an end has this value, as checked on the device")
             .ProducesProblem(404)
             .ProducesProblem(412)
             .ProducesProblem(422)
@@ -301,8 +301,8 @@ public static class TunnelEndpoints
         if (other is not null)
             throw ProblemException.Field(
                 "asOf",
-                "a list as it was is narrowed by customer and state only",
-                "customer or state beside on; leave out q, finding and severity"
+                "a list as of a day can be filtered only by customer and state",
+                "customer or state with asOf; leave out q, finding and severity"
             );
         const int most = 100;
         var owner = customer is null

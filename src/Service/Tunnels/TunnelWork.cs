@@ -34,13 +34,13 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
                 if (given.Rows is null or { Count: 0 })
                     throw ProblemException.Field(
                         "rows",
-                        "no row is named",
+                        "no row is given",
                         "the key of a row, such as pfs or espLifetime"
                     );
                 if (given.Value is not null && given.Rows.Count > 1)
                     throw ProblemException.Field(
                         "value",
-                        "one value cannot stand for several rows",
+                        "one value cannot be for several rows",
                         "one row with its value"
                     );
                 var tunnel = view.Tunnel;
@@ -150,7 +150,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             throw ProblemException.Field(
                 "reason",
                 "an acceptance needs a reason",
-                "why it may stay as it is, such as: replaced in spring"
+                "why it can stay, such as: replaced in spring"
             );
         var until = Scalars.Date(given.Until ?? "");
         var today = DateOnly.FromDateTime(now.UtcDateTime);
@@ -178,8 +178,8 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
                     throw new ProblemException(
                         409,
                         "moved",
-                        "The finding has moved",
-                        $"{found.Code} on {view.Tunnel.Code} rests on other values than you read: {found.What}. Read it again and decide."
+                        "The finding has changed",
+                        $"{found.Code} on {view.Tunnel.Code} has changed since you read it: {found.What}. Read it again."
                     );
                 return view.Tunnel with
                 {

@@ -82,13 +82,13 @@ public static class Backup
         {
             using var head = JsonDocument.Parse(await reader.ReadLineAsync(ct) ?? "");
             if (head.RootElement.GetProperty("vellumkeep").GetString() != Form)
-                throw new BackupException("This is a backup of another form.");
+                throw new BackupException("This backup has an unknown format.");
             migration = head.RootElement.GetProperty("migration").GetString()!;
         }
         catch (Exception e)
             when (e is JsonException or InvalidDataException or KeyNotFoundException or InvalidOperationException)
         {
-            throw new BackupException("This file is not a backup. Right would be: a file that backup wrote.");
+            throw new BackupException("This file is not a backup. Expected: a file that backup wrote.");
         }
 
         await databases.MigrateAsync(ct);
@@ -101,7 +101,7 @@ public static class Backup
                 );
             if (await context.Commits.AnyAsync(ct) || await context.People.AnyAsync(ct))
                 throw new BackupException(
-                    "The database is not empty. Right would be: a new folder (--data) or an empty database (--postgres)."
+                    "The database is not empty. Expected: a new folder (--data) or an empty database (--postgres)."
                 );
             await context.Database.OpenConnectionAsync(ct);
             var connection = context.Database.GetDbConnection();
@@ -155,7 +155,7 @@ public static class Backup
             if (insert is not null)
                 await insert.DisposeAsync();
             if (!ended)
-                throw new BackupException("The backup is cut short: its end is missing. Nothing was restored.");
+                throw new BackupException("The backup is incomplete: its end is missing. Nothing was restored.");
             if (databases.IsPostgres)
                 await SequencesAsync(connection, transaction, tables.Values, ct);
             await transaction.CommitAsync(ct);
@@ -163,11 +163,9 @@ public static class Backup
 
         var verified = await Verification.RunAsync(databases, ct);
         return verified.Broken is { } at
-                ? throw new BackupException($"The history in the backup does not hold from commit {at} on.")
+                ? throw new BackupException($"The history in the backup is broken from commit {at} on.")
             : verified.Differs.Count > 0
-                ? throw new BackupException(
-                    $"What the backup holds does not agree with its history: {verified.Differs[0]}."
-                )
+                ? throw new BackupException($"The backup's records do not match its history: {verified.Differs[0]}.")
             : new(rows, verified.Commits, migration);
     }
 

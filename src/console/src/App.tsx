@@ -20,10 +20,8 @@ export function App() {
   if (me.data.mustReplacePassword)
     return (
       <main className="signin">
-        <h1>A password of your own</h1>
-        <p className="soft">
-          The one you signed in with was given to you by somebody else. Replace it, and everything opens.
-        </p>
+        <h1>Choose your own password</h1>
+        <p className="soft">Somebody else set the password that you signed in with. Replace it to continue.</p>
         <ReplacePassword onDone={() => me.refetch()} />
       </main>
     );

@@ -92,10 +92,7 @@ export function Pages() {
       <Route path="/people/:code" element={<PersonRoute />} />
       <Route path="/access" element={<AccessRoute />} />
       <Route path="/import" element={<ImportRoute />} />
-      <Route
-        path="*"
-        element={<p className="empty">There is no such page. The rail on this side leads to those there are.</p>}
-      />
+      <Route path="*" element={<p className="empty">There is no such page. Choose one from the menu on the left.</p>} />
     </Routes>
   );
 }

@@ -64,7 +64,7 @@ describe("one's own access", () => {
   it("says that nothing stands where nothing does", async () => {
     answering(own(access()));
     shown(<AccessRoute />);
-    expect(await screen.findByText("No token stands.")).toBeTruthy();
+    expect(await screen.findByText("No tokens.")).toBeTruthy();
     expect(screen.getByText("No browser is signed in.")).toBeTruthy();
   });
 
@@ -74,7 +74,7 @@ describe("one's own access", () => {
       "POST /api/v1/tokens": { id: "t9", name: "laptop", token: "vk_made-just-now", expiresAt: "2026-12-01T00:00:00Z" },
     });
     shown(<AccessRoute />);
-    await userEvent.type(await screen.findByLabelText("What it is for"), "laptop");
+    await userEvent.type(await screen.findByLabelText("Reason"), "laptop");
     await userEvent.selectOptions(screen.getByLabelText("At most"), "engineer");
     await userEvent.click(screen.getByRole("button", { name: "Make a token" }));
     expect(await screen.findByText("vk_made-just-now")).toBeTruthy();
@@ -125,13 +125,13 @@ describe("a person", () => {
     at(person({ person: { name: "bram", called: "Bram Veldt", roles: [], left: "2026-11-20" } }));
     page();
     await screen.findByText(/Left 20 Nov/);
-    expect(screen.queryByRole("button", { name: "Give a new password" })).toBeNull();
+    expect(screen.queryByRole("button", { name: "Set a new password" })).toBeNull();
   });
 
   it("is given a password that is shown once", async () => {
     at(person(), { "POST /api/v1/people/bram/password": { name: "bram", password: "tern-olive-gate" } });
     page();
-    await userEvent.click(await screen.findByRole("button", { name: "Give a new password" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Set a new password" }));
     expect((await screen.findByText("tern-olive-gate")).closest(".told")?.textContent).toContain(
       "It has to be replaced",
     );
@@ -281,7 +281,7 @@ describe("the history", () => {
       "GET /api/v1/history": { items: [], cursor: null },
     });
     shown(<HistoryRoute />, "/history");
-    expect(await screen.findByText("Nothing was done that fits. Leave out a filter.")).toBeTruthy();
+    expect(await screen.findByText("No commit matches. Remove a filter.")).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Verify the chain" })).toBeNull();
     expect(screen.queryByRole("link", { name: "Audit list" })).toBeNull();
   });

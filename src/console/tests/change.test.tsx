@@ -205,7 +205,7 @@ describe("keys of a change", () => {
 
   it("are made by who may, for this change", async () => {
     const asked = answering({ "POST /api/v1/tunnels/BRI-SPARES/keys": {} });
-    shown(<ChangeKeys c={change({ keys: [key({ state: "not made yet", checkCode: null })] })} may />);
+    shown(<ChangeKeys c={change({ keys: [key({ state: "not made", checkCode: null })] })} may />);
     await userEvent.click(screen.getByRole("button", { name: "Make it" }));
     await waitFor(() => expect(asked.length).toBeGreaterThan(0));
     expect(asked[0].body).toEqual({ change: "BRI-0007" });

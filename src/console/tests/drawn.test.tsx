@@ -123,7 +123,7 @@ describe("the hours after", () => {
   it("tell of each end when it rekeys and ends, or that it is not known", () => {
     shown(<Timeline t={times()} />);
     const told = [...document.querySelectorAll("text.onground")].map((t) => t.textContent);
-    expect(told).toEqual(["ends at 1 h · renewed at 48 min", "lifetime not known"]);
+    expect(told).toEqual(["ends at 1 h · renewed at 48 min", "lifetime unknown"]);
     expect(screen.queryByRole("button")).toBeNull();
   });
 
@@ -228,7 +228,7 @@ describe("calculations", () => {
     });
     shown(<CalculationsRoute />, "/calculations?mtu=1400");
     await userEvent.click(screen.getByRole("link", { name: "Failure detection" }));
-    expect(await screen.findByText("When a dead peer is noticed cannot be told.")).toBeTruthy();
+    expect(await screen.findByText("Undetermined when a dead peer is detected.")).toBeTruthy();
     expect(screen.getByTestId("where").textContent).toBe("/calculations?calc=detect");
   });
 });

@@ -96,10 +96,10 @@ describe("the list of findings", () => {
     answering({ "GET /api/v1/findings": { items, cursor: null } });
     shown(<FindingsRoute />, "/findings");
     await waitFor(() => expect(codes()).toEqual(["PAIR-01"]));
-    expect(document.body.textContent).toContain("1 to work off, worst first; 1 accepted");
+    expect(document.body.textContent).toContain("1, worst first; 1 accepted");
     await userEvent.click(screen.getByRole("button", { name: "Show 1 accepted" }));
     await waitFor(() => expect(codes()).toEqual(["PAIR-01", "STR-03"]));
-    await userEvent.click(screen.getByRole("button", { name: "Hide what is accepted" }));
+    await userEvent.click(screen.getByRole("button", { name: "Hide accepted" }));
     await waitFor(() => expect(codes()).toEqual(["PAIR-01"]));
   });
 
@@ -123,7 +123,7 @@ describe("the list of findings", () => {
   it("says so when nothing was found", async () => {
     answering({ "GET /api/v1/findings": { items: [], cursor: null } });
     shown(<FindingsRoute />, "/findings?code=PAIR-09");
-    expect(await screen.findByText("Nothing was found here.")).toBeTruthy();
+    expect(await screen.findByText("No findings.")).toBeTruthy();
   });
 });
 

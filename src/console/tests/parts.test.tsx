@@ -62,8 +62,8 @@ describe("what was refused", () => {
     const told = within(screen.getByRole("alert"));
     expect(told.getByText(/Two things are wrong/)).toBeTruthy();
     expect(told.getAllByRole("listitem").map((l) => l.textContent)).toEqual([
-      "Line 3, a.gateway: no gateway x. Right would be: churn-gw1.",
-      "Line 9, b.gateway: no gateway y. Right would be: ashlow-gw.",
+      "Line 3, a.gateway: no gateway x. Expected: churn-gw1.",
+      "Line 9, b.gateway: no gateway y. Expected: ashlow-gw.",
       "notes: old → nothing, tomas",
     ]);
     await userEvent.click(told.getByRole("button", { name: "Try again" }));
@@ -112,9 +112,9 @@ describe("lists", () => {
 
   it("are asked for as of a day when the field is left or Enter is pressed", async () => {
     shown(<AsOf />, "/tunnels?customer=BRI");
-    const field = screen.getByLabelText("As it was on") as HTMLInputElement;
+    const field = screen.getByLabelText("As of") as HTMLInputElement;
     await userEvent.type(field, "2026-11-01{Enter}");
-    expect((screen.getByLabelText("As it was on") as HTMLInputElement).defaultValue).toBe("2026-11-01");
+    expect((screen.getByLabelText("As of") as HTMLInputElement).defaultValue).toBe("2026-11-01");
   });
 });
 

@@ -76,7 +76,7 @@ describe("lists of places", () => {
     expect(screen.getByText("mill-gw").closest("tr")!.textContent).not.toContain("blocked");
   });
 
-  it("tell what the service says when it does not answer", async () => {
+  it("tell what the service says when it does not respond", async () => {
     answering({ "GET /api/v1/session": engineer, "GET /api/v1/sites": refused(503, "The database does not answer.") });
     shown(<SitesRoute />);
     expect((await screen.findByRole("alert")).textContent).toContain("The database does not answer.");
@@ -180,7 +180,7 @@ describe("platforms", () => {
       "GET /api/v1/calc/common": common(),
     });
     shown(<PlatformsRoute />, "/platforms");
-    expect(await screen.findByText("Nothing, as far as the two profiles say.")).toBeTruthy();
+    expect(await screen.findByText("Nothing, by the two profiles.")).toBeTruthy();
     // Those that say nothing are not offered first.
     expect(asked.some((a) => a.path === "/api/v1/calc/common?a=one&b=two&version=IKEv2")).toBe(true);
     expect(screen.getByRole("link", { name: "TWO" }).closest("tr")!.textContent).toContain("3 things");
@@ -203,7 +203,7 @@ describe("platforms", () => {
       "GET /api/v1/session": reader,
       "GET /api/v1/platforms/one": {
         ...summary("one"),
-        silent: ["how it retransmits", "what has to be made by hand"],
+        silent: ["its retransmission schedule", "what is manual"],
         can: [{ what: "IKE versions", value: "IKEv2" }],
         does: [],
         defaults: [],

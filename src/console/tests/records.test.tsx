@@ -38,7 +38,7 @@ describe("a finding", () => {
     });
     shown(<Finding f={finding()} />);
     await userEvent.click(await screen.findByRole("button", { name: "Accept it as it stands", hidden: true }));
-    await userEvent.type(screen.getByLabelText("Why it may stay"), "replaced in spring");
+    await userEvent.type(screen.getByLabelText("Why it can stay"), "replaced in spring");
     await userEvent.type(screen.getByLabelText(/^Until/), "2027-03-31");
     await userEvent.click(screen.getByRole("button", { name: "Accept it", hidden: true }));
     await waitFor(() => expect(asked.at(-1)?.method).toBe("POST"));
@@ -69,7 +69,7 @@ describe("a finding", () => {
     shown(<Finding f={finding({ accepted })} />);
     expect(screen.getByText("accepted until 31 Mar 2027 by odile: known")).toBeTruthy();
     await userEvent.click(await screen.findByRole("button", { name: /no longer, or until/, hidden: true }));
-    await userEvent.click(screen.getByRole("button", { name: "Accept it no longer", hidden: true }));
+    await userEvent.click(screen.getByRole("button", { name: "Withdraw acceptance", hidden: true }));
     await waitFor(() => expect(asked.at(-1)?.path).toMatch(/withdraw-acceptance$/));
     expect(asked.at(-1)?.body).toEqual({ code: "PAIR-06", subject: "ikeLifetime" });
   });
@@ -162,13 +162,13 @@ describe("what writing does", () => {
     }) as unknown as Parameters<typeof WhatItDoes>[0]["w"];
 
   it.each([
-    [{ as: "nothing" }, "Nothing differs from what is recorded."],
-    [{}, "No finding comes or goes."],
-    [{ as: "added", derived: [1] }, "1 value is derived.No finding comes or goes."],
-    [{ as: "added", derived: [1, 2] }, "2 values are derived.No finding comes or goes."],
+    [{ as: "nothing" }, "No difference from the recorded values."],
+    [{}, "It adds and removes no finding."],
+    [{ as: "added", derived: [1] }, "1 value is derived.It adds and removes no finding."],
+    [{ as: "added", derived: [1, 2] }, "2 values are derived.It adds and removes no finding."],
     [
       { differences: [{ path: "name", before: null, after: "x" }], altered: ["name"] },
-      "name correctsnothing → xNo finding comes or goes.",
+      "name correctsnothing → xIt adds and removes no finding.",
     ],
   ])("%j is told as %s", (more, told) => {
     shown(<WhatItDoes w={written(more)} />);
@@ -218,7 +218,7 @@ describe("the search", () => {
   it("says what the code of a finding is, and where it was found", async () => {
     answering({ "GET /api/v1/search": { asked: "pair-06", finding: "Lifetimes differ", hits: [] } });
     shown(<SearchRoute />, "/search?q=pair-06");
-    const link = await screen.findByRole("link", { name: "Where it was found" });
+    const link = await screen.findByRole("link", { name: "Findings with this code" });
     expect(link.getAttribute("href")).toBe("/findings?code=PAIR-06");
     expect(document.body.textContent).not.toContain("Nothing fits");
   });

@@ -51,7 +51,7 @@ describe("a sheet before it is imported", () => {
     const asked = answering({ [look]: outcome({ tunnels: 3, leftOut: 1, problems: [unread] }), ...others });
     shown(<SheetPage file={file()} />);
     const row = (await screen.findByText("ten")).closest("tr")!;
-    expect(row.textContent).toBe("9Hten'ten' is not a prefix. Right would be: 10.61.0.0/24.");
+    expect(row.textContent).toBe("9Hten'ten' is not a prefix. Expected: 10.61.0.0/24.");
     expect(screen.getByText(/1 is left out for 1 cell that cannot be read/)).toBeTruthy();
     const button = screen.getByRole<HTMLButtonElement>("button", { name: "Import 3 tunnels" });
     expect(button.disabled).toBe(true);
@@ -86,7 +86,7 @@ describe("a sheet before it is imported", () => {
   });
 
   it("that is none is refused in the service's words", async () => {
-    answering({ [look]: refused(422, "The file is not a sheet. Right would be: XLSX or CSV."), ...others });
+    answering({ [look]: refused(422, "The file is not a sheet. Expected: XLSX or CSV."), ...others });
     shown(<SheetPage file={file()} />);
     expect((await screen.findByRole("alert")).textContent).toContain("The file is not a sheet.");
   });

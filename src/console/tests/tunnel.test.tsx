@@ -147,8 +147,8 @@ describe("times", () => {
   it("say of a lifetime when it ends and when it is renewed, and what of it is not known", () => {
     shown(<Timeline t={timeline([]) as unknown as Contract["TimelinePage"]} />);
     expect(screen.getByText(/^ends at 8 h · renewed at 6\.9 h$/)).toBeTruthy();
-    expect(screen.getByText("lifetime not known")).toBeTruthy();
-    expect(screen.getByText("ends at 1 h · margin not known")).toBeTruthy();
+    expect(screen.getByText("lifetime unknown")).toBeTruthy();
+    expect(screen.getByText("ends at 1 h · margin unknown")).toBeTruthy();
     expect(screen.queryByRole("button")).toBeNull();
   });
 });
@@ -207,7 +207,7 @@ describe("the ladder", () => {
     );
   });
 
-  it("says of silence that the end does not answer", () => {
+  it("says of silence that the end does not respond", () => {
     const stop = {
       exchange: 1,
       refusedBy: null,

@@ -38,21 +38,21 @@ internal static class MovePlan
                 null,
                 "address",
                 $"{gateway.Code} {uplink.Label} has {wish.Address} already.",
-                $"Another address."
+                $"Use another address."
             );
         if (inventory.At(wish.Address).FirstOrDefault(g => g.Id != gateway.Id) is { } taken)
             return new(
                 "ADR-09",
                 "address",
                 $"{wish.Address} is the outer address of {taken.Code}.",
-                $"Another address, or correct {taken.Code} first."
+                $"Use another address, or correct {taken.Code} first."
             );
         return wish.TunnelIds.IsEmpty
             ? new(
                 null,
                 "gateway",
                 $"No tunnel uses {gateway.Code} {uplink.Label}.",
-                $"Correct the address on the gateway itself: nothing else has to move with it."
+                $"Correct the address in the gateway's record; no tunnel depends on it."
             )
             : null;
     }
@@ -131,7 +131,7 @@ internal static class MovePlan
         maker.Prove();
         maker.Record();
         return maker.Done(
-            $"Moves {uplink.Label} of {gateway.Code} from {moved.Old?.ToString() ?? "an address that is not known"} to {moved.Now}: {Say.Count(maker.Tunnels.Count, "tunnel"):w} and {Say.Count(others.Select(e => e.Gateway.Id).Distinct().Count(), "other gateway"):w} with it.",
+            $"Moves {uplink.Label} of {gateway.Code} from {moved.Old?.ToString() ?? "an unknown address"} to {moved.Now}: affects {Say.Count(maker.Tunnels.Count, "tunnel"):w} and {Say.Count(others.Select(e => e.Gateway.Id).Distinct().Count(), "other gateway"):w}.",
             Told(others)
         );
     }
@@ -145,13 +145,13 @@ internal static class MovePlan
             Part.Switch,
             $"address-{gateway.Code}",
             3,
-            $"Give {uplink.Label} of {gateway.Code} the outer address {moved.Now}{(moved.Old is null ? "" : $" instead of {moved.Old}"):w}."
+            $"Set the outer address of {uplink.Label} on {gateway.Code} to {moved.Now}{(moved.Old is null ? "" : $" instead of {moved.Old}"):w}."
         ) with
         {
             Enter = [new("outer address", moved.Now.ToString()) { Key = "outer", Before = moved.Old?.ToString() }],
             Undo = Back(gateway, uplink, moved),
             Stops =
-                $"Every tunnel over {uplink.Label} falls until its other end has the new address: {Say.Count(tunnels, "tunnel"):w}.",
+                $"Every tunnel over {uplink.Label} is down until its other end has the new address: {Say.Count(tunnels, "tunnel"):w}.",
         };
     }
 
@@ -159,10 +159,10 @@ internal static class MovePlan
     private static Sentence Back(Gateway gateway, Uplink uplink, AddressMoved moved)
     {
         if (moved.Old is { } old)
-            return Sentence.Of($"Give {uplink.Label} of {gateway.Code} the outer address {old} again.");
+            return Sentence.Of($"Set the outer address of {uplink.Label} on {gateway.Code} back to {old}.");
         return uplink.Address.Value is { } before
-            ? Sentence.Of($"Set the outer address of {uplink.Label} of {gateway.Code} to {before.ToString()} again.")
-            : Sentence.Of($"Take the outer address {moved.Now} out of {uplink.Label} of {gateway.Code} again.");
+            ? Sentence.Of($"Set the outer address of {uplink.Label} on {gateway.Code} back to {before.ToString()}.")
+            : Sentence.Of($"Remove the outer address {moved.Now} from {uplink.Label} on {gateway.Code}.");
     }
 
     /// <summary>Who has to be asked because they run the other ends, and who has to be told.</summary>
@@ -171,14 +171,11 @@ internal static class MovePlan
         var asked = others.Where(e => StepWords.Asked(e) is not null).Select(e => e.Owner.Name).Distinct().ToArray();
         var told = others.Select(e => e.Owner.Name).Except(asked).ToArray();
         if (asked.Length > 0)
-            yield return new(
-                Tone.Weak,
-                $"{Say.And(asked):w} {(asked.Length == 1 ? "has" : "have"):w} to be asked: they run the other ends."
-            );
+            yield return new(Tone.Weak, $"Agree it with {Say.And(asked):w}, who run the other ends.");
         if (told.Length > 0)
             yield return new(
                 Tone.Plain,
-                $"{(asked.Length == 0 ? "We run every other end" : "We run the rest"):w}; {Say.And(told):w} {(told.Length == 1 ? "has" : "have"):w} to be told when theirs falls."
+                $"{(asked.Length == 0 ? "We run every other end" : "We run the rest"):w}; tell {Say.And(told):w} when their tunnel goes down."
             );
     }
 }

@@ -50,8 +50,8 @@ internal sealed class AsBuilt
     private Refused NoLongerSo(Edit edit) =>
         new(
             "PLAN-07",
-            $"{edit.At.Path.ToString()} of {record.Code} is no longer as {change.Code} found it.",
-            $"See what moved in the history of {record.Code}; correct it there, or back out."
+            $"{edit.At.Path.ToString()} of {record.Code} has changed since {change.Code} was planned.",
+            $"See the history of {record.Code}; correct it there, or back out {change.Code}."
         );
 
     private void Write(Edit edit, Attempt? tick)
@@ -118,7 +118,7 @@ internal sealed class AsBuilt
                 null,
                 new(
                     null,
-                    $"{record.Code} would not be readable as built: {reading.Problems[0].Field} {reading.Problems[0].Wrong:w}.",
+                    $"{record.Code} would not be a valid record as built: {reading.Problems[0].Field} {reading.Problems[0].Wrong:w}.",
                     $"{reading.Problems[0].Right:w}."
                 )
             );

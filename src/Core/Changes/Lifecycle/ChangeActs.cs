@@ -168,7 +168,7 @@ public static class ChangeActs
         Rule(
             ChangeAct.Urgent,
             "urgent",
-            "begun urgently",
+            "begun as urgent",
             Role.Engineer,
             Unapproved,
             null,
@@ -178,7 +178,7 @@ public static class ChangeActs
         Rule(
             ChangeAct.ConfirmUrgent,
             "confirm-urgent",
-            "begun urgently",
+            "begun as urgent",
             Role.Reviewer,
             Unapproved,
             ChangeState.UnderWay,

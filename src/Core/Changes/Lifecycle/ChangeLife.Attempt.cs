@@ -28,16 +28,16 @@ public static partial class ChangeLife
         if (outcome != Outcome.Done && string.IsNullOrWhiteSpace(remark))
             return No(
                 null,
-                $"Step {number} of {c.Code} is {Change.Outcomes.Of(outcome):w}, and nothing says why.",
-                outcome == Outcome.Skipped ? Sentence.Of($"Give the reason.") : Sentence.Of($"Say what was seen.")
+                $"Step {number} of {c.Code} is {Change.Outcomes.Of(outcome):w}, without a reason.",
+                outcome == Outcome.Skipped ? Sentence.Of($"Enter the reason.") : Sentence.Of($"Enter what you saw.")
             );
         if (deviation is not null)
         {
             if (outcome != Outcome.Done)
                 return No(
                     null,
-                    $"A deviation on step {number} of {c.Code} needs the step done.",
-                    $"Attempt it done with the value that was set."
+                    $"Step {number} of {c.Code} is not done, so it can have no deviation.",
+                    $"Record it as done, with the value that was set."
                 );
             var (bound, refused) = Deviations.Bind(c, step, deviation);
             if (refused is not null)
@@ -58,7 +58,7 @@ public static partial class ChangeLife
         return waits.Length > 0 && c.Plan.Pending.FirstOrDefault(p => p.At.At == waits[0]) is { } pending
             ? No(
                 "PLAN-04",
-                $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} needs the {pending.At.Label:w}, which is pending{(pending.At.WhoKnows is { } who ? $": {who} will know it" : ""):w}.",
+                $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} needs the {pending.At.Label:w}, which is pending{(pending.At.WhoKnows is { } who ? $" from {who}" : ""):w}.",
                 $"Fill it in first: vellumkeep change fill {c.Code} {c.Plan.Pending.IndexOf(pending) + 1} <value>."
             )
             : null;
@@ -69,7 +69,7 @@ public static partial class ChangeLife
             ? No(
                 null,
                 $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} needs step {c.Plan.NumberOf(need)} first.",
-                $"Do that one, or skip it with a reason."
+                $"Do that step first, or skip it with a reason."
             )
             : null;
 }

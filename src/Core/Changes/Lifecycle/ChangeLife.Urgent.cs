@@ -12,7 +12,7 @@ public static partial class ChangeLife
         if ((Stop(ChangeAct.Urgent, c, by) ?? SecondPerson(c, by, named)) is { } stopped)
             return stopped;
         return string.IsNullOrWhiteSpace(why)
-            ? No(null, $"Nothing says why {c.Code} cannot wait.", $"Give the reason.")
+            ? No(null, $"{c.Code}: the reason why it cannot wait is missing.", $"Enter the reason.")
             : Yes(c with { UrgentAsked = new(by, named, why.Trim(), at) });
     }
 
@@ -64,7 +64,7 @@ public static partial class ChangeLife
         return wrote || asks
             ? No(
                 null,
-                $"{c.Code} cannot begin on the word of {named:w}, who {(wrote ? "wrote it" : "asks for it"):w}.",
+                $"{named:w} cannot confirm {c.Code}, because {named:w} {(wrote ? "wrote it" : "asked for it"):w}.",
                 $"Ask a second person."
             )
             : null;

@@ -32,7 +32,7 @@ public static partial class ChangeLife
         if (Stop(ChangeAct.Return, c, by) is { } stopped)
             return stopped;
         if (stepKey is not null && c.Plan.StepOf(stepKey) is null)
-            return No(null, $"{c.Code} has no step {stepKey}.", $"One of the steps as numbered on the change.");
+            return No(null, $"{c.Code} has no step {stepKey}.", $"Use a step number of the change.");
         return Yes(
             Pass(c, ChangeState.Draft, by, at, remark) with
             {
@@ -83,7 +83,7 @@ public static partial class ChangeLife
         if (Stop(ChangeAct.BackOut, c, by) is { } stopped)
             return stopped;
         return string.IsNullOrWhiteSpace(remark)
-            ? No(null, $"Nothing says why {c.Code} is backed out.", $"Give the reason.")
+            ? No(null, $"{c.Code}: the reason for backing out is missing.", $"Enter the reason.")
             : Go(ChangeAct.BackOut, c, by, at, remark);
     }
 
@@ -106,7 +106,7 @@ public static partial class ChangeLife
             return No(
                 null,
                 $"{(step is null ? "No step is named" : $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} has no {named}"):w}.",
-                $"A step, and a value that it enters: {(step is null ? "its label" : Say.And(step.Enter.Select(v => v.Label).Distinct())):w}."
+                $"Name a step and a value that it enters: {(step is null ? "its label" : Say.And(step.Enter.Select(v => v.Label).Distinct())):w}."
             );
         return Yes(c with { Remarks = c.Remarks.Add(new(by, at, remark.Trim(), stepKey, meant?.Label)) });
     }

@@ -19,7 +19,7 @@ internal static class Deviations
             return No(
                 null,
                 $"The deviation on step {number} of {c.Code} has no reason.",
-                $"Say why it was set otherwise."
+                $"Enter why another value was set."
             );
         if (Prefix.Parse(said.Planned).Ok && Prefix.Parse(said.Set) is { Ok: false } bad)
             return No("ADR-01", $"{bad.Wrong!:w}.", $"{bad.Right!:w}.");
@@ -32,7 +32,7 @@ internal static class Deviations
             : No(
                 null,
                 $"Step {number} of {c.Code} sets no {said.Planned}.",
-                $"A value the step enters: {Say.And(step.Enter.Select(v => v.Text)):w}."
+                $"Use a value that the step enters: {Say.And(step.Enter.Select(v => v.Text)):w}."
             );
     }
 
@@ -147,7 +147,10 @@ internal static class Deviations
     {
         var sides = Split(text);
         if (sides.Length != 2)
-            return (null, new("pair", 1, $"'{Typed.Short(text)}' is not a pair", "own and peer prefix, with a comma"));
+            return (
+                null,
+                new("pair", 1, $"'{Typed.Short(text)}' is not a pair", "local and remote prefix, separated by a comma")
+            );
         foreach (var side in sides)
             if (Prefix.Parse(side) is { Ok: false } bad)
                 return (null, new("pair", 1, bad.Wrong!, bad.Right!));
@@ -173,8 +176,8 @@ internal static class Deviations
             new(
                 path.ToString(),
                 1,
-                "it is not recorded as one value",
-                "the step skipped with the reason, and the tunnel corrected afterwards"
+                "it is not one recorded value",
+                "skip the step with the reason, and correct the tunnel afterwards"
             )
         );
 }

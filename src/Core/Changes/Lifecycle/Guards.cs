@@ -40,19 +40,19 @@ internal static class Guards
         asking.Change.Author != asking.By
             ? null
             : Stop(
-                "the author never approves",
+                "the author cannot approve",
                 null,
-                $"{asking.Change.Code} was written by {asking.By:w}, and the author never approves.",
-                $"Ask another reviewer to look at it."
+                $"{asking.Change.Code} was written by {asking.By:w}, and the author cannot approve it.",
+                $"Ask another reviewer to approve it."
             );
 
     private static Stopped? NothingBlocks(Change c) =>
         c.Plan.InTheWay.FirstOrDefault() is not { } f
             ? null
             : Stop(
-                $"it would add {f.Finding.Code} on {f.TunnelCode}, which blocks",
+                $"it adds {f.Finding.Code} on {f.TunnelCode}, which blocks",
                 "PLAN-03",
-                $"{c.Code} would add a finding that blocks: {f.Finding.Code:w} on {f.TunnelCode}: {f.Finding.What}",
+                $"{c.Code} adds a finding that blocks: {f.Finding.Code:w} on {f.TunnelCode}: {f.Finding.What}",
                 $"{f.Finding.Do}"
             );
 
@@ -60,20 +60,20 @@ internal static class Guards
         asking.Changed.Count == 0
             ? null
             : Stop(
-                "what it rests on has moved: recompute it",
+                "records behind this plan have changed: recompute it",
                 "PLAN-07",
-                $"What {asking.Change.Code} rests on has moved: {Say.And(asking.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
-                $"Recompute it; it goes back to review."
+                $"Records behind {asking.Change.Code} have changed: {Say.And(asking.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
+                $"Recompute it. It then goes back to review."
             );
 
     private static Stopped? SomethingChanged(Asking asking) =>
         asking.Changed.Count > 0
             ? null
             : Stop(
-                "nothing has moved",
+                "no record has changed",
                 null,
-                $"Nothing that {asking.Change.Code} rests on has moved.",
-                $"Its plan holds as it is."
+                $"No record behind {asking.Change.Code} has changed.",
+                $"Its plan is still valid."
             );
 
     private static Stopped? StepsSettled(Change c)
@@ -83,16 +83,16 @@ internal static class Guards
         return open.Length == 0
             ? null
             : Stop(
-                $"{Say.Count(open.Length, "step")} not settled",
+                $"{Say.Count(open.Length, "step")} open",
                 null,
-                $"{c.Code} cannot close: step {Say.And(open.Take(5).Select(Said)):w}{(open.Length > 5 ? $" and {open.Length - 5} more" : ""):w} {(open.Length == 1 ? "is" : "are"):w} not settled.",
-                $"Do them, or skip each with a reason."
+                $"{c.Code} cannot close: step {Say.And(open.Take(5).Select(Said)):w}{(open.Length > 5 ? $" and {open.Length - 5} more" : ""):w} {(open.Length == 1 ? "is" : "are"):w} open.",
+                $"Do each of them, or skip it with a reason."
             );
     }
 
     private static Stopped? SomethingPending(Change c) =>
         c.Plan.Pending.IsEmpty
-            ? Stop("nothing is pending", null, $"Nothing of {c.Code} is pending.", $"There is nothing to fill in.")
+            ? Stop("nothing is pending", null, $"{c.Code} has no pending value.", $"There is nothing to fill in.")
             : null;
 
     private static Stopped? MayBegin(Change c) =>
@@ -110,23 +110,28 @@ internal static class Guards
         var c = asking.Change;
         if (c.UrgentAsked is not { } asked)
             return Stop(
-                "nobody asked for it",
+                "not asked for",
                 null,
-                $"Nobody asked that {c.Code} begin urgently.",
-                $"Ask first: vellumkeep change urgent {c.Code}."
+                $"{c.Code} was not asked to begin as urgent.",
+                $"First ask: vellumkeep change urgent {c.Code}."
             );
         return asked.Named == asking.By
             ? null
             : Stop(
                 $"{asked.Named} was asked",
                 null,
-                $"{asked.Named:w} was asked to let {c.Code} begin, and not {asking.By:w}.",
-                $"Have {asked.Named:w} confirm it, or ask somebody else."
+                $"{asked.Named:w} was asked to confirm {c.Code}, not {asking.By:w}.",
+                $"{asked.Named:w} must confirm it, or ask another reviewer."
             );
     }
 
     private static Stopped? OwesReview(Change c) =>
         c.Urgent is { ReviewedBy: null }
             ? null
-            : Stop("it owes no review", null, $"{c.Code} owes no review.", $"Only urgent work is reviewed afterwards.");
+            : Stop(
+                "it needs no review afterwards",
+                null,
+                $"{c.Code} needs no review afterwards.",
+                $"Only urgent work is reviewed afterwards."
+            );
 }

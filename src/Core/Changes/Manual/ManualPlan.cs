@@ -11,7 +11,7 @@ internal static class ManualPlan
         var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
         if (wish.Steps.IsEmpty)
             return Planned.No(
-                new Refusal(null, "steps", $"No step is named.", $"At least one: what has to be done, and where.")
+                new Refusal(null, "steps", $"No step is given.", $"Give at least one: what to do, and where.")
             );
         var view = new TunnelView(inventory, tunnel, today);
         var maker = new PlanMaker(inventory, inventory, [tunnel.Id], today, ct: ct);
@@ -19,7 +19,7 @@ internal static class ManualPlan
             maker.Add(StepOf(step, i + 1, view));
         maker.Record();
         var plan = maker.Done(
-            $"{Say.Count(wish.Steps.Length, "step"):w} on {tunnel}, written by hand; nothing of the records moves with them."
+            $"{Say.Count(wish.Steps.Length, "step"):w} on {tunnel}, written by the author. No record changes."
         );
         return Planned.Yes(plan with { Interruptions = Interruptions(plan, tunnel) });
     }
@@ -55,7 +55,7 @@ internal static class ManualPlan
         if (stops.Length == 0)
             return [];
         Sentence says =
-            $"By what was written {(stops.Length == 1 ? "step" : "steps"):w} {Say.And(stops):w} of {tunnel} {(stops.Length == 1 ? "stops" : "stop"):w} traffic.";
+            $"As the author wrote it, {(stops.Length == 1 ? "step" : "steps"):w} {Say.And(stops):w} of {tunnel} {(stops.Length == 1 ? "stops" : "stop"):w} traffic.";
         return [new(tunnel.Id, tunnel.Code, null, says)];
     }
 }

@@ -18,7 +18,7 @@ internal static class NewTunnelPlan
                     null,
                     "tunnel",
                     $"{tunnel} is {WordsOf.States.Of(tunnel.State):w}.",
-                    $"A tunnel that is planned."
+                    $"Choose a tunnel that is planned."
                 )
             );
         var key = KeyOf(new(inventory, tunnel, today));
@@ -59,9 +59,9 @@ internal static class NewTunnelPlan
 
     private static Sentence Opening(TunnelView then)
     {
-        var initiator = then.Ends.FirstOrDefault(e => e.Get(Settings.Start).Value?.Value == Start.Always);
+        var initiator = then.Ends.FirstOrDefault(e => e.Get(Settings.Initiation).Value?.Value == Initiation.Always);
         var with = then.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
-        return $"Builds {then.Tunnel} between {then.A.Site.Name:w} and {then.B.Site.Name:w}{(with is null ? "" : $", protected by {with}"):w}; {(initiator is null ? "nobody starts it by itself" : $"{initiator.Name} starts"):w}.";
+        return $"Builds {then.Tunnel} between {then.A.Site.Name:w} and {then.B.Site.Name:w}{(with is null ? "" : $", protected by {with}"):w}; {(initiator is null ? "neither end initiates" : $"{initiator.Name} initiates"):w}.";
     }
 
     /// <summary>What was wrong with it while it was only planned stops it once it is built.</summary>

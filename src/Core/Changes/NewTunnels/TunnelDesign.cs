@@ -87,13 +87,13 @@ public static class TunnelDesign
     private static IEnumerable<Refusal> Refusals(Inventory inventory, TunnelIdea idea, DesignedEnd a, DesignedEnd b)
     {
         if (a.Gateway.Id == b.Gateway.Id)
-            yield return new(null, "b", $"Both ends would be {a.Gateway.Code}.", $"Two gateways.");
+            yield return new(null, "b", $"Both ends are {a.Gateway.Code}.", $"Choose two different gateways.");
         if (idea.Pairs.IsEmpty)
             yield return new(
                 null,
                 "pairs",
-                $"No subnet pair is named.",
-                $"At least one, such as 10.50.0.0/24 - 10.51.0.0/24."
+                $"No subnet pair is given.",
+                $"Give at least one, such as 10.50.0.0/24 - 10.51.0.0/24."
             );
         foreach (var pair in idea.Pairs)
         {
@@ -102,7 +102,7 @@ public static class TunnelDesign
                     "ADR-04",
                     "pairs",
                     $"{pair.A} behind A overlaps {pair.B} behind B.",
-                    $"Present one of them as another prefix of the same length inside the tunnel."
+                    $"Present one of them as another prefix of the same length (1:1 NAT)."
                 );
             foreach (var taken in Taken(inventory, a.Gateway, EndName.A, pair.B))
                 yield return taken;
@@ -118,8 +118,8 @@ public static class TunnelDesign
             return new(
                 "PAIR-08",
                 "uplinkB",
-                $"Neither {a.Gateway.Code} at {EndName.A} nor {b.Gateway.Code} at {EndName.B} has an outer address that the other could know.",
-                $"A fixed address at one of them, or a name that follows it."
+                $"Neither {a.Gateway.Code} at {EndName.A} nor {b.Gateway.Code} at {EndName.B} has a fixed outer address or a name.",
+                $"Give one of them a fixed address, or a name that follows its address."
             );
         if (!a.Moves && !b.Moves)
             return null;
@@ -128,8 +128,8 @@ public static class TunnelDesign
             ? new(
                 "PAIR-08",
                 $"uplink{name.Other()}",
-                $"The outer address of {moves.Gateway.Code} at {name.Other()} is not fixed, and {stays.Platform.Title:w} at {name} finds a peer by {Say.And(by.Select(Platform.Lookups.Of)):w} only.",
-                $"A fixed address at {name.Other()}, or a name that follows it, or another platform at {name}."
+                $"The outer address of {moves.Gateway.Code} at {name.Other()} is dynamic, and {stays.Platform.Title:w} at {name} selects a peer by {Say.And(by.Select(Platform.Lookups.Of)):w} only.",
+                $"Give {name.Other()} a fixed address or a name that follows it, or plan another platform at {name}."
             )
             : null;
     }
@@ -147,8 +147,8 @@ public static class TunnelDesign
         select new Refusal(
             "ADR-03",
             "pairs",
-            $"{remote} overlaps {Argument.Of(use.Tunnel, taken)} of {use.Tunnel}, which {gateway.Code} at {end} already sends there.",
-            $"Another prefix, or another VRF on {gateway.Code}."
+            $"{remote} overlaps {Argument.Of(use.Tunnel, taken)} of {use.Tunnel}, which {gateway.Code} at {end} already has there.",
+            $"Use another prefix, or another VRF on {gateway.Code}."
         );
 
     private static TunnelForm FormOf(Platform a, Platform b)
@@ -181,8 +181,8 @@ public static class TunnelDesign
 
     private static SettingSet Starting(bool always) =>
         SettingSet.Empty.WithKnown(
-            Settings.Start,
-            new Word<Start>(always ? Start.Always : Start.RespondsOnly, WordsOf.Starts)
+            Settings.Initiation,
+            new Word<Initiation>(always ? Initiation.Always : Initiation.RespondsOnly, WordsOf.Initiations)
         );
 
     /// <summary>The first free /30 of the pool of either gateway.</summary>
@@ -259,8 +259,8 @@ public static class TunnelDesign
                     version,
                     ike,
                     esp,
-                    $"{a.Title:w} and {b.Title:w} have no proposal in common that may still be used.",
-                    $"Name a suite that both can do, or replace one of the platforms first."
+                    $"{a.Title:w} and {b.Title:w} have no proposal in common that is still acceptable.",
+                    $"Choose a suite that both support, or first plan another platform."
                 ),
             };
         }

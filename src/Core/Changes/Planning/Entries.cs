@@ -96,17 +96,17 @@ public static class Entries
             };
         // What the platform does by itself is not entered.
         if (end.IdentitySent is { Known: true, Source: not Source.Default } sent)
-            yield return new(Work.Peer, "sends", "own identity", sent.Value!.ToString())
+            yield return new(Work.Peer, "sends", "local identity", sent.Value!.ToString())
             {
                 At = At(end, paths.IdentitySent),
             };
         if (end.IdentityExpected is { Known: true, Source: not Source.Default } expected)
-            yield return new(Work.Peer, "expects", "identity of the peer", expected.Value!.ToString())
+            yield return new(Work.Peer, "expects", "remote identity", expected.Value!.ToString())
             {
                 At = At(end, paths.IdentityExpected),
             };
         if (end.End.KeyFor is { } keyFor)
-            yield return new(Work.Peer, "keyFor", "the key is for", keyFor.ToString()) { At = At(end, paths.KeyFor) };
+            yield return new(Work.Peer, "keyFor", "PSK is for", keyFor.ToString()) { At = At(end, paths.KeyFor) };
     }
 
     private static PendingAt PendingPeer(EndView end)
@@ -150,17 +150,12 @@ public static class Entries
         }
 
         if (method == Authentication.Certificate && end.End.Certificate is { } certificate)
-            yield return new(
-                Work.Key,
-                "certificate",
-                "certificate",
-                $"{List(certificate.Names)}, issued by {certificate.Ca}"
-            )
+            yield return new(Work.Key, "certificate", "certificate", $"{List(certificate.Names)}, CA {certificate.Ca}")
             {
                 At = At(end, paths.Certificate),
             };
         if (method == Authentication.Certificate && end.End.Anchors is { } anchors)
-            yield return new(Work.Key, "anchors", "anchors", List(anchors)) { At = At(end, paths.Anchors) };
+            yield return new(Work.Key, "anchors", "trust anchors", List(anchors)) { At = At(end, paths.Anchors) };
     }
 
     private static Entry? OfSetting(EndView end, Setting setting)
@@ -182,7 +177,7 @@ public static class Entries
                 ? string.Join(", ", versions.Items.Select(WordsOf.IkeVersions.Of))
             : resolved.Any.ToString()!;
         if (resolved.Source == Source.Set && resolved.Via is { } held)
-            text = $"the set {held}: {text}";
+            text = $"shared proposals {held}: {text}";
         return new(Protection.Contains(setting.Key) ? Work.Proposals : Work.Options, setting.Key, setting.Label, text)
         {
             At = At(end, Paths(end).Setting(setting)),
@@ -210,7 +205,12 @@ public static class Entries
     private static Entry SelectorPair(EndView end, LocalRemote pair, bool recorded)
     {
         var path = Paths(end).SubnetPair(pair);
-        return new(Work.Selectors, $"pair {pair.Local} - {pair.Remote}", "own, peer", $"{pair.Local}, {pair.Remote}")
+        return new(
+            Work.Selectors,
+            $"pair {pair.Local} - {pair.Remote}",
+            "local, remote",
+            $"{pair.Local}, {pair.Remote}"
+        )
         {
             At = recorded ? At(end, path) : null,
             Parts = recorded ? Sides(end, path, pair) : [],
@@ -235,8 +235,8 @@ public static class Entries
         return new(
             Work.Selectors,
             local ? "local" : "remote",
-            local ? "own subnets" : "peer subnets",
-            held is null ? List(prefixes) : $"the list {held}: {List(prefixes)}"
+            local ? "local subnets" : "remote subnets",
+            held is null ? List(prefixes) : $"shared list {held}: {List(prefixes)}"
         )
         {
             At = at,
@@ -250,7 +250,10 @@ public static class Entries
 
     /// <summary>The own and the peer side of what stands at a place.</summary>
     private static ImmutableArray<ValuePart> Sides(EndView end, FieldPath path, LocalRemote pair) =>
-        [new(pair.Local.ToString(), At(end, path.Key("local"))), new(pair.Remote.ToString(), At(end, path.Key("remote")))];
+        [
+            new(pair.Local.ToString(), At(end, path.Key("local"))),
+            new(pair.Remote.ToString(), At(end, path.Key("remote"))),
+        ];
 
     /// <summary>The prefixes of the list that stands at a place.</summary>
     private static ImmutableArray<ValuePart> Items(Place? at, IEnumerable<Prefix> prefixes) =>
@@ -271,15 +274,15 @@ public static class Entries
                 $"rule {Rule.Ways.Of(rule.Way)} {rule.Local} - {rule.Remote}",
                 rule.Way switch
                 {
-                    RuleDirection.In => "let in",
-                    RuleDirection.Out => "let out",
-                    _ => "let both ways",
+                    RuleDirection.In => "allow inbound",
+                    RuleDirection.Out => "allow outbound",
+                    _ => "allow both ways",
                 },
                 rule.Way switch
                 {
-                    RuleDirection.In => $"from {rule.Remote} to {rule.Local}, any service",
-                    RuleDirection.Out => $"from {rule.Local} to {rule.Remote}, any service",
-                    _ => $"between {rule.Local} and {rule.Remote}, any service",
+                    RuleDirection.In => $"{rule.Remote} → {rule.Local}, any service",
+                    RuleDirection.Out => $"{rule.Local} → {rule.Remote}, any service",
+                    _ => $"{rule.Local} ↔ {rule.Remote}, any service",
                 }
             )
             {
@@ -297,9 +300,9 @@ public static class Entries
         foreach (var pair in plain)
             yield return new(
                 Work.NoNat,
-                $"untranslated {pair.Local} - {pair.Remote}",
-                "leave untranslated",
-                $"{pair.Local} to {pair.Remote}"
+                $"no-NAT {pair.Local} - {pair.Remote}",
+                "no-NAT rule",
+                $"{pair.Local} → {pair.Remote}"
             )
             {
                 Item = recorded is null ? null : At(end, Paths(end).NoNatRule(pair)),

@@ -60,8 +60,8 @@ public static class PlanChecks
         about.Others.Select(other => new PlanFinding(
             "PLAN-01",
             Severity.Degrades,
-            $"{other.Code:w}, {Change.States.Of(other.State):w}, is about the same {(other.Wish.Tunnels.Intersect(about.Change.Wish.Tunnels).Any() ? "tunnel" : "gateway"):w}: {other.Title:w}.",
-            $"Agree who goes first; the second is recomputed."
+            $"{other.Code:w}, {Change.States.Of(other.State):w}, changes the same {(other.Wish.Tunnels.Intersect(about.Change.Wish.Tunnels).Any() ? "tunnel" : "gateway"):w}: {other.Title:w}.",
+            $"Agree with its author which goes first. The second one must be recomputed."
         ));
 
     /// <summary>A freeze is days on the calendar of whoever set it.</summary>
@@ -77,7 +77,7 @@ public static class PlanChecks
             .OfType<Customer>()
             .Where(o => o.Id != about.House?.Id)
             .Select(o => (Owner: o, Of: o.Name));
-        var all = about.House is { } house ? concerned.Append((house, $"the house, {house.Name}")) : concerned;
+        var all = about.House is { } house ? concerned.Append((house, $"{house.Name} (ours)")) : concerned;
         foreach (var (owner, of) in all)
         {
             var (from, to) = WallTime.Days(window, WallTime.Zone(owner.TimeZone));
@@ -86,7 +86,7 @@ public static class PlanChecks
                     "PLAN-02",
                     Severity.Degrades,
                     $"The window falls into the freeze of {of:w}, {Scalars.Write(freeze.From)} to {Scalars.Write(freeze.To)}: {freeze.Why:w}.",
-                    $"Another window, or have {owner.Name:w} agree."
+                    $"Choose another window, or get the agreement of {owner.Name:w}."
                 );
         }
     }
@@ -102,8 +102,8 @@ public static class PlanChecks
                 yield return new(
                     "PLAN-02",
                     Severity.Degrades,
-                    $"The window meets that of {other.Code:w} on {Say.And(shared.Select(id => about.Now.Find<Gateway>(id)?.Code).OfType<string>()):w}.",
-                    $"Move one of the two."
+                    $"The window overlaps that of {other.Code:w} on {Say.And(shared.Select(id => about.Now.Find<Gateway>(id)?.Code).OfType<string>()):w}.",
+                    $"Choose another window for one of the two."
                 );
         }
     }
@@ -120,14 +120,14 @@ public static class PlanChecks
                 "PLAN-06",
                 Severity.Degrades,
                 $"The steps take {about.Plan.Minutes} minutes, the window has {window.Minutes}.",
-                $"A longer window, or do the preparing before it."
+                $"Choose a longer window, or do the preparation before it."
             );
         foreach (var i in about.Plan.Interruptions.Where(i => i.Seconds > window.Minutes * 60))
             yield return new(
                 "PLAN-06",
                 Severity.Degrades,
                 $"{i.Says} The window has {window.Minutes} minutes.",
-                $"A longer window."
+                $"Choose a longer window."
             );
     }
 
@@ -135,7 +135,7 @@ public static class PlanChecks
         about.Plan.InTheWay.Select(f => new PlanFinding(
             "PLAN-03",
             Severity.Blocks,
-            $"It would add a finding that blocks: {f.Finding.Code:w} on {f.TunnelCode}: {f.Finding.What}",
+            $"The change adds a finding that blocks: {f.Finding.Code:w} on {f.TunnelCode}: {f.Finding.What}",
             f.Finding.Do
         ));
 
@@ -145,7 +145,7 @@ public static class PlanChecks
                 new PlanFinding(
                     "PLAN-04",
                     Severity.Blocks,
-                    $"The {p.At.Label:w} is pending{(p.At.WhoKnows is { } who ? $": {who} will know it" : ""):w}{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; {Say.Count(p.Steps.Length, "step"):w} {(p.Steps.Length == 1 ? "waits" : "wait"):w} for it.",
+                    $"The {p.At.Label:w} is pending{(p.At.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; {Say.Count(p.Steps.Length, "step"):w} {(p.Steps.Length == 1 ? "needs" : "need"):w} it.",
                     $"Fill it in: vellumkeep change fill {about.Change.Code} {i + 1} <value>."
                 )
         );
@@ -156,8 +156,8 @@ public static class PlanChecks
         select new PlanFinding(
             "PLAN-05",
             Severity.Risk,
-            $"Step {about.Plan.NumberOf(step.Key)} has no way back: {step.Do}",
-            $"Do everything that can still be undone before it, and keep the saved configuration at hand."
+            $"Step {about.Plan.NumberOf(step.Key)} cannot be undone: {step.Do}",
+            $"Finish everything that can be undone before it, and have the saved configuration ready."
         );
 
     private static bool AltersSomething(Step step) =>
@@ -170,8 +170,8 @@ public static class PlanChecks
             yield return new(
                 "PLAN-07",
                 Severity.Blocks,
-                $"What it rests on has moved: {Say.And(about.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
-                $"Recompute it; it goes back to review."
+                $"Records behind this plan have changed: {Say.And(about.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
+                $"Recompute it. It then goes back to review."
             );
     }
 
@@ -180,7 +180,7 @@ public static class PlanChecks
             "PLAN-09",
             Severity.Note,
             t.How,
-            $"Tell whoever uses it, or choose a time when nobody does."
+            $"Tell its users, or choose a time when nobody uses it."
         ));
 
     /// <summary>Work on a tunnel through which alone one of its gateways is managed.</summary>
@@ -197,8 +197,8 @@ public static class PlanChecks
                 yield return new(
                     "PLAN-10",
                     Severity.Blocks,
-                    $"{gateway.Code} can be reached through {through} only, and the work stops it.",
-                    $"Arrange another way in before the window, and record it on {gateway.Code}."
+                    $"{gateway.Code} is managed only through {through}, and the work interrupts it.",
+                    $"Arrange out-of-band access before the window, and record it on {gateway.Code}."
                 );
         }
     }
@@ -213,8 +213,8 @@ public static class PlanChecks
             .Select(a => new PlanFinding(
                 "PLAN-11",
                 Severity.Note,
-                $"Between two attempts at step {a.Step} of {about.Change.Code}, {a.Altered.Length} things were altered: {Say.And(a.Altered):w}. Which of them mattered is not known.",
-                $"Undo what proved needless; alter one thing, then try."
+                $"Between two attempts at step {a.Step} of {about.Change.Code}, {a.Altered.Length} things were altered: {Say.And(a.Altered):w}. Unknown which of them made the difference.",
+                $"Undo what was not needed. Alter one thing at a time, then try."
             ));
 
     /// <summary>The gateways on which a change is worked.</summary>
@@ -250,7 +250,7 @@ public static class PlanChecks
                 .Select(t =>
                     t.Deviation is { } d
                         ? $"step {numbers.GetValueOrDefault(t.StepKey)} set to {d.Set}"
-                        : $"step {numbers.GetValueOrDefault(t.StepKey)} over again"
+                        : $"step {numbers.GetValueOrDefault(t.StepKey)} repeated"
                 )
                 .Distinct()
                 .ToImmutableArray();

@@ -94,7 +94,7 @@ internal sealed class PlanEdits
         var reading = new Reading(IdNames.Instance);
         if (read(record.Id, new Fields(form, "", reading)) is null)
             throw new InvalidOperationException(
-                $"The plan would leave {record.Code} unreadable: {reading.Problems[0].Field}: {reading.Problems[0].Wrong}"
+                $"The plan would make {record.Code} an invalid record: {reading.Problems[0].Field}: {reading.Problems[0].Wrong}"
             );
     }
 

@@ -42,10 +42,10 @@ internal static class PlanEffects
                 minutes * 60,
                 last == first
                     ? Sentence.Of(
-                        $"{t.Then.Tunnel} carries nothing during step {first + 1}, about {Say.Count(minutes, "minute"):w}."
+                        $"{t.Then.Tunnel} carries no traffic during step {first + 1}, about {Say.Count(minutes, "minute"):w}."
                     )
                     : Sentence.Of(
-                        $"{t.Then.Tunnel} carries nothing from step {first + 1} to step {last + 1}, about {Say.Count(minutes, "minute"):w}."
+                        $"{t.Then.Tunnel} carries no traffic from step {first + 1} to step {last + 1}, about {Say.Count(minutes, "minute"):w}."
                     )
             );
         }
@@ -71,14 +71,14 @@ internal static class PlanEffects
                         t.Then.Tunnel.Id,
                         t.Then.Tunnel.Code,
                         null,
-                        $"How long {t.Then.Tunnel} carries nothing is not known: the profile of {Say.And(unknown):w} does not say."
+                        $"Unknown how long {t.Then.Tunnel} carries no traffic: the profile of {Say.And(unknown):w} does not say."
                     )
                 : seconds == 0 ? null
                 : new(
                     t.Then.Tunnel.Id,
                     t.Then.Tunnel.Code,
                     seconds,
-                    $"{t.Then.Tunnel} carries nothing for about {Lifetime.Say(seconds):w}."
+                    $"{t.Then.Tunnel} carries no traffic for about {Lifetime.Say(seconds):w}."
                 );
         }
     }
@@ -91,12 +91,12 @@ internal static class PlanEffects
             .All.Select(s => (s.Label, Value: s.On(end)))
             .Append(("Peer address", end.PeerAddress))
             .Append(("Local identity", end.IdentitySent))
-            .Append(("Identity of the peer", end.IdentityExpected))
+            .Append(("Remote identity", end.IdentityExpected))
         where value.Value.Until is not null
         select new VerdictPart(
             Tone.Weak,
             Sentence.Of(
-                $"{value.Label:w} of {t.Then.Tunnel} at {end.Name} stays temporary, {value.Value.Any?.ToString() ?? "nothing"}: it must become {value.Value.Until!.Value.Final} by {Scalars.Write(value.Value.Until!.Value.Deadline)}."
+                $"{value.Label:w} of {t.Then.Tunnel} at {end.Name} stays temporary ({value.Value.Any?.ToString() ?? "nothing"}). Set {value.Value.Until!.Value.Final} by {Scalars.Write(value.Value.Until!.Value.Deadline)}."
             )
         );
 
@@ -122,7 +122,7 @@ internal static class PlanEffects
                         other.Code,
                         cost == Disturbance.GatewayRestarts
                             ? Sentence.Of($"{other} restarts with every tunnel of {end.Gateway.Code}.")
-                            : Sentence.Of($"{other} falls while the uplink of {end.Gateway.Code} bounces.")
+                            : Sentence.Of($"{other} goes down while the uplink of {end.Gateway.Code} is down.")
                     )
                 );
         }

@@ -24,19 +24,20 @@ internal sealed partial class PlanMaker
     private void ProvePair(Moving t, SubnetPair pair)
     {
         var (a, b) = (StepWords.PointIn(t.Then.A, pair), StepWords.PointIn(t.Then.B, pair));
-        var runs = t.Runs ? "it answers as before" : "it failed before, it answers now";
-        var answers = t.Was.Tunnel.State == TunnelState.Suspended ? "as it was noted before" : runs;
+        var runs = t.Runs ? "Expect a reply, as before" : "Expect a reply; before the change there was none";
+        var answers = t.Was.Tunnel.State == TunnelState.Suspended ? "Expect the result that was noted before" : runs;
         var key = $"prove-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}";
         Add(
-            StepWords.At(t.Then.A, StepKind.Prove, Part.Prove, $"{key}-ab", 2, $"From {a} reach {b}: {answers:w}.") with
+            StepWords.At(t.Then.A, StepKind.Prove, Part.Prove, $"{key}-ab", 2, $"Ping {b} from {a}. {answers:w}.") with
             {
-                Proof = $"the answer, and the counters of the pair up by about as many as were sent, at both ends",
+                Proof =
+                    $"the replies, and the packet counters of the pair at both ends, up by about as many as were sent",
             }
         );
         Add(
-            StepWords.At(t.Then.B, StepKind.Prove, Part.Prove, $"{key}-ba", 2, $"From {b} reach {a}: {answers:w}.") with
+            StepWords.At(t.Then.B, StepKind.Prove, Part.Prove, $"{key}-ba", 2, $"Ping {a} from {b}. {answers:w}.") with
             {
-                Proof = $"the answer, and the same counters",
+                Proof = $"the replies, and the same counters",
             }
         );
     }
@@ -52,8 +53,8 @@ internal sealed partial class PlanMaker
                 Part = Part.Prove,
                 Minutes = 2,
                 Do =
-                    $"Look at {t.Then.Tunnel} on both ends: IKE SA and child SA up{(suite is null ? "" : " with "):w}{suite?.ToString() ?? ""}{(further > 0 ? $"; try {Say.The(further, "further pair")} as well" : ""):w}.",
-                Proof = $"both associations with their algorithms and time left",
+                    $"Check {t.Then.Tunnel} at both ends. Expect the IKE SA and child SA up{(suite is null ? "" : " with "):w}{suite?.ToString() ?? ""}.{(further > 0 ? $" Then ping across {Say.The(further, "further pair")}." : ""):w}",
+                Proof = $"both SAs with their algorithms and remaining lifetimes",
                 TunnelId = t.Then.Tunnel.Id,
             }
         );
@@ -77,8 +78,8 @@ internal sealed partial class PlanMaker
                     Part = Part.Prove,
                     Minutes = 2,
                     Do =
-                        $"Show that what ran before still runs: {Say.And(others.Select(o => $"{Say.Count(o.Count, "other tunnel")} of {o.Gateway.Code}")):w}.",
-                    Proof = $"counters still rising",
+                        $"Check that the other traffic still passes: {Say.And(others.Select(o => $"{Say.Count(o.Count, "other tunnel")} of {o.Gateway.Code}")):w}.",
+                    Proof = $"their packet counters, still rising",
                 }
             );
     }
@@ -96,8 +97,9 @@ internal sealed partial class PlanMaker
                     Kind = StepKind.Prove,
                     Part = Part.Record,
                     Minutes = 2,
-                    Do = $"Have {t.Then.Tunnel} reauthenticate once more: it stands on the new alone.",
-                    Proof = $"both associations, and the counters",
+                    Do =
+                        $"Force {t.Then.Tunnel} to reauthenticate once more. Expect it to come up with the new values only.",
+                    Proof = $"both SAs, and the packet counters",
                     TunnelId = t.Then.Tunnel.Id,
                 }
             );
@@ -119,7 +121,7 @@ internal sealed partial class PlanMaker
                 Part = Part.Record,
                 Minutes = 2,
                 Do =
-                    $"Close the change: the inventory takes what was really set, and {Say.And(told.Take(6)):w}{(told.Length > 6 ? $" and {told.Length - 6} more" : ""):w} {(told.Length == 1 ? "is" : "are"):w} told.",
+                    $"Close the change; the records then hold what was set. Then tell {Say.And(told.Take(6)):w}{(told.Length > 6 ? $" and {told.Length - 6} more" : ""):w}.",
             }
         );
     }

@@ -21,7 +21,7 @@ internal sealed partial class PlanMaker
                     Part = Part.Prepare,
                     Minutes = 5,
                     Do =
-                        $"Agree the time and the values with {owner.Name:w}, who run {Say.And(asked.Select(e => e.Gateway.Code))}.",
+                        $"Agree the window and the values with {owner.Name:w}, who run {Say.And(asked.Select(e => e.Gateway.Code))}.",
                 }
             );
         }
@@ -39,7 +39,7 @@ internal sealed partial class PlanMaker
                     p,
                     Part.Prepare,
                     5,
-                    $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : "; nobody is named who will know it"):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here."
+                    $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here."
                 )
             );
         pending.AddRange(waits.Select(p => new PendingValue(p, [])));
@@ -88,16 +88,21 @@ internal sealed partial class PlanMaker
             return Shown(
                 "runs",
                 1,
-                $"{tunnel} is suspended: note what {to} answers to {from}, if anything.",
-                $"the answer, or that there is none"
+                $"{tunnel} is suspended. Ping {to} from {from} and note the result.",
+                $"the replies, or that there are none"
             );
         return t.Runs
             ? Shown(
                 "runs",
                 1,
-                $"Show that {tunnel} runs now: from {from} reach {to}. Note both counters.",
-                $"the answer, and the counters of {tunnel} at both ends"
+                $"Check that {tunnel} works now: ping {to} from {from}. Expect a reply. Note the packet counters at both ends.",
+                $"the replies, and the packet counters of {tunnel} at both ends"
             )
-            : Shown("fails-before", 2, $"Show that it fails now: from {from} reach {to}.", $"no answer");
+            : Shown(
+                "fails-before",
+                2,
+                $"Check that it fails now: ping {to} from {from}. Expect no reply.",
+                $"no reply"
+            );
     }
 }

@@ -74,7 +74,7 @@ internal sealed partial class PlanMaker
         string Some(int count) => Say.Count(count, "entry", "entries");
         var empty = difference.Remove.IsEmpty && difference.Enter.All(d => d.IsNew) && difference.Enter.Length > 3;
         if (empty)
-            differs.Add(new(end.Name, everything, "nothing", $"{Some(difference.Enter.Length)}, as in the steps", []));
+            differs.Add(new(end.Name, everything, "nothing", $"{Some(difference.Enter.Length)}, see the steps", []));
         foreach (var (was, then) in empty ? [] : difference.Enter)
             differs.Add(
                 new(end.Name, Named(then.Label), was?.Text ?? "nothing", then.Text, was is null ? [then.Text] : [])
@@ -126,10 +126,10 @@ internal sealed partial class PlanMaker
             minutes,
             created
                 ? Sentence.Of(
-                    $"Have {end.Gateway.Code} created for {tunnel} with these values; its outer address is known only then, after about {minutes} minutes."
+                    $"Have {end.Gateway.Code} created for {tunnel} with these values. It takes about {minutes} minutes; only then its outer address is known."
                 )
                 : Sentence.Of(
-                    $"Send one request for {tunnel} on {end.Gateway.Code} with these values; it takes about {Say.Count(minutes, "minute"):w}."
+                    $"Send one request for {tunnel} on {end.Gateway.Code} with these values. It takes about {Say.Count(minutes, "minute"):w}."
                 ),
             work.Difference.Enter,
             work.Difference.Remove,
@@ -144,7 +144,7 @@ internal sealed partial class PlanMaker
                     p,
                     Part.Build,
                     2,
-                    $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here: what needs it is then computed."
+                    $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and enter it here. The steps that need it are then completed."
                 ) with
                 {
                     TunnelId = tunnel.Id,
@@ -205,7 +205,7 @@ internal sealed partial class PlanMaker
     {
         if (waits)
             return Part.Build;
-        var starts = work.End.Get(Settings.Start).Value?.Value == Start.Always;
+        var starts = work.End.Get(Settings.Initiation).Value?.Value == Initiation.Always;
         return work.Runs || kind == Work.Routes || (starts && kind == Work.Peer) ? Part.Switch : Part.Build;
     }
 
@@ -228,7 +228,7 @@ internal sealed partial class PlanMaker
             ) with
             {
                 Stops = idle ? null : work.Stops,
-                Undo = $"Activate on {end.Gateway.Code} again once the entries are as they were.",
+                Undo = $"Restore the entries on {end.Gateway.Code}, then activate again.",
             }
         );
     }
@@ -237,12 +237,12 @@ internal sealed partial class PlanMaker
     {
         var end = work.End;
         if (idle)
-            return $"Activate on {end.Gateway.Code}: the {end.Platform.Title:w} takes all of it in without a complaint; nothing runs through it yet.";
+            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Expect no error; the {end.Platform.Title:w} carries no traffic yet.";
         if (work.Adds)
-            return $"Activate on {end.Gateway.Code}: the new stands beside the old, and what is up stays up. Nothing else may be waiting there.";
+            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. The old values stay beside the new ones; tunnels should stay up.";
         return work.Runs
-            ? $"Activate on {end.Gateway.Code}, then clear the old associations of {Running(end)}; nothing else may be waiting there."
-            : Sentence.Of($"Activate on {end.Gateway.Code}; nothing else may be waiting there.");
+            ? $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate, and clear the old SAs of {Running(end)}."
+            : Sentence.Of($"Check that nobody else's entries wait on {end.Gateway.Code}, then activate.");
     }
 
     /// <summary>The tunnels of the change that run over the gateway of an end.</summary>
@@ -261,7 +261,7 @@ internal sealed partial class PlanMaker
             Part.Switch,
             work.Key("clear"),
             1,
-            $"Clear the old associations of {work.Tunnel.Then.Tunnel} on {work.End.Gateway.Code}."
+            $"Clear the old SAs of {work.Tunnel.Then.Tunnel} on {work.End.Gateway.Code}."
         );
 
     private static Step Bounce(EndWork work) =>
@@ -271,7 +271,7 @@ internal sealed partial class PlanMaker
             Part.Switch,
             work.Key("bounce"),
             2,
-            $"Take the uplink {work.End.Uplinks.FirstOrDefault()?.Label ?? "outside"} of {work.End.Gateway.Code} down and up: a new tunnel is taken in only then."
+            $"Take the uplink {work.End.Uplinks.FirstOrDefault()?.Label ?? "outside"} of {work.End.Gateway.Code} down and up. The device takes in a new tunnel only then."
         ) with
         {
             Stops = StepWords.Stops(work.End),

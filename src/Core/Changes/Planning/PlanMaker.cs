@@ -76,7 +76,8 @@ internal sealed partial class PlanMaker
     }
 
     /// <summary>Whether an end starts the tunnel, by itself or when there is traffic.</summary>
-    public static bool Starts(EndView end) => end.Get(Settings.Start).Value?.Value is Start.Always or Start.OnTraffic;
+    public static bool Starts(EndView end) =>
+        end.Get(Settings.Initiation).Value?.Value is Initiation.Always or Initiation.OnTraffic;
 
     /// <summary>Adds a step.</summary>
     public void Add(Step step) => steps.Add(step);

@@ -39,10 +39,10 @@ internal static class StepWords
             Part.Safeguard,
             $"save-{end.Gateway.Code}",
             3,
-            $"Save the configuration of {end.Gateway.Code}; note what runs through it: {Say.Count(running, "tunnel"):w}."
+            $"Save the configuration of {end.Gateway.Code}, and note which tunnels are up. It has {Say.Count(running, "tunnel"):w}."
         ) with
         {
-            Proof = $"the saved configuration, with its time",
+            Proof = $"the saved configuration and its time",
         };
 
     /// <summary>The filling in of a value that is pending.</summary>
@@ -59,7 +59,7 @@ internal static class StepWords
 
     /// <summary>That a value is pending, who will know it, and by when.</summary>
     public static Sentence IsPending(PendingAt pending) =>
-        $"The {pending.Label:w} is pending{(pending.WhoKnows is { } who ? $": {who} will know it" : ""):w}{(pending.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}.";
+        $"The {pending.Label:w} is pending{(pending.WhoKnows is { } who ? $" from {who}" : ""):w}{(pending.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}.";
 
     /// <summary>A kind of work in the key of a step.</summary>
     public static string KeyOf(Work work) => work.ToString().ToLowerInvariant();
@@ -69,18 +69,18 @@ internal static class StepWords
     /// </summary>
     public static Sentence? Stops(EndView end) =>
         end.Platform.SubnetsCost is not { } cost
-            ? Sentence.Of($"The profile of {end.Platform.Title:w} does not say what this disturbs.")
+            ? Sentence.Of($"The profile of {end.Platform.Title:w} does not say what this interrupts.")
             : cost.What switch
             {
                 Disturbance.Nothing => null,
-                Disturbance.ThatPair => Sentence.Of($"Only the new pair is touched."),
+                Disturbance.ThatPair => Sentence.Of($"Only the new pair is affected."),
                 Disturbance.TunnelRestarts => Sentence.Of(
                     $"Tunnel restarts{(cost.Seconds is { } s ? $", {s} s" : ""):w}."
                 ),
                 Disturbance.GatewayRestarts => Sentence.Of(
                     $"Every tunnel of {end.Gateway.Code} restarts{(cost.Seconds is { } s ? $", {s} s" : ""):w}."
                 ),
-                _ => Sentence.Of($"The uplink bounces{(cost.Seconds is { } s ? $", {s} s" : ""):w}."),
+                _ => Sentence.Of($"The uplink goes down and up{(cost.Seconds is { } s ? $", {s} s" : ""):w}."),
             };
 
     public static string PointIn(EndView end, SubnetPair pair)
@@ -98,9 +98,9 @@ internal static class StepWords
         var way = end.Gateway.ManagementAccess!;
         var throughThis = way.By.Contains(end.Tunnel.Tunnel.Code, StringComparison.OrdinalIgnoreCase);
         Sentence other =
-            way.OutOfBand is { } o ? Sentence.Of($" and the other way, {o:w}")
-            : throughThis ? Sentence.Plain(", and find another way first: none is recorded")
-            : Sentence.Plain("; no other way is recorded");
+            way.OutOfBand is { } o ? Sentence.Of($" and out-of-band access ({o:w})")
+            : throughThis ? Sentence.Plain(". Arrange out-of-band access first; none is recorded")
+            : Sentence.Plain(". No out-of-band access is recorded");
         return At(
             end,
             StepKind.ManagementAccess,
@@ -108,8 +108,8 @@ internal static class StepWords
             $"prepare-way-{end.Gateway.Code}",
             3,
             throughThis
-                ? Sentence.Of($"{end.Gateway.Code} is managed through this very tunnel: try the way in{other}.")
-                : Sentence.Of($"Try the way in to {end.Gateway.Code}: {way.By:w}{other}.")
+                ? Sentence.Of($"You manage {end.Gateway.Code} through this tunnel. Test the management access{other}.")
+                : Sentence.Of($"Test the management access to {end.Gateway.Code} ({way.By:w}){other}.")
         );
     }
 
@@ -122,14 +122,14 @@ internal static class StepWords
             1,
             end.Platform.SavedSeparately != false
                 ? Sentence.Of(
-                    $"Save the running configuration on {end.Gateway.Code}{(end.Platform.SavedSeparately is null ? "; the profile does not say whether it saves by itself" : ""):w}, and keep a copy."
+                    $"Save the running configuration on {end.Gateway.Code}, and keep a copy.{(end.Platform.SavedSeparately is null ? " The profile does not say whether the device saves automatically." : ""):w}"
                 )
                 : Sentence.Of(
-                    $"Keep a copy of the configuration of {end.Gateway.Code}; the device has saved it by itself."
+                    $"Keep a copy of the configuration of {end.Gateway.Code}. The device saved it automatically."
                 )
         ) with
         {
-            Proof = $"the saved configuration, with its time",
+            Proof = $"the saved configuration and its time",
         };
 
     /// <summary>
@@ -156,9 +156,11 @@ internal static class StepWords
     /// </summary>
     public static Sentence Activate(EndView end, IReadOnlyList<Tunnel> tunnels, bool adds = true) =>
         adds && end.Platform.SubnetsCost?.What is Disturbance.Nothing or Disturbance.ThatPair
-            ? Sentence.Of($"Activate on {end.Gateway.Code}: what is up stays up. Nothing else may be waiting there.")
+            ? Sentence.Of(
+                $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Tunnels should stay up."
+            )
             : Sentence.Of(
-                $"Activate on {end.Gateway.Code}, then clear the old associations of {Tunnels(tunnels)}; nothing else may be waiting there."
+                $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate, and clear the old SAs of {Tunnels(tunnels)}."
             );
 
     public static Sentence Tunnels(IReadOnlyList<Tunnel> tunnels) =>
@@ -196,39 +198,39 @@ internal static class StepWords
             return work switch
             {
                 Work.Rules => Sentence.Of(
-                    $"Take {Say.The(gone.Length, "firewall rule"):w} of {tunnel} out on {on}: nothing uses {(gone.Length == 1 ? "it" : "them"):w} any more."
+                    $"Remove {Say.The(gone.Length, "firewall rule"):w} of {tunnel} on {on}. No other tunnel uses {(gone.Length == 1 ? "it" : "them"):w}."
                 ),
-                Work.NoNat => Sentence.Of($"Take {Say.The(gone.Length, "no-NAT rule"):w} of {tunnel} out on {on}."),
-                Work.Routes => Sentence.Of($"Take {Say.The(gone.Length, "route"):w} into {tunnel} out on {on}."),
-                Work.Discard => Sentence.Of($"Take {Say.The(gone.Length, "discard route"):w} of {tunnel} out on {on}."),
+                Work.NoNat => Sentence.Of($"Remove {Say.The(gone.Length, "no-NAT rule"):w} of {tunnel} on {on}."),
+                Work.Routes => Sentence.Of($"Remove {Say.The(gone.Length, "route"):w} into {tunnel} on {on}."),
+                Work.Discard => Sentence.Of($"Remove {Say.The(gone.Length, "discard route"):w} of {tunnel} on {on}."),
                 _ when gone.Select(g => g.Work).Distinct().Count() > 2 => Sentence.Of(
-                    $"Take {tunnel} out on {on}, with its peer, its protection and what it protects: {Say.Count(gone.Length, "entry", "entries"):w}, as listed. What other tunnels use stays."
+                    $"Remove {tunnel} on {on} with its peer, proposals and selectors: {Say.Count(gone.Length, "entry", "entries"):w}, as listed. Do not remove entries that other tunnels use."
                 ),
                 _ => Sentence.Of(
-                    $"Take out of {tunnel} on {on}: {Say.And(gone.Take(4).Select(g => g.Label)):w}{(gone.Length > 4 ? $" and {gone.Length - 4} more" : ""):w}."
+                    $"Remove from {tunnel} on {on}: {Say.And(gone.Take(4).Select(g => g.Label)):w}{(gone.Length > 4 ? $" and {gone.Length - 4} more" : ""):w}."
                 ),
             };
         return work switch
         {
             Work.Rules => Sentence.Of(
-                $"Let the traffic of {tunnel} pass on {on}: {Say.Count(enter.Length, "rule"):w}, any service."
+                $"Allow the traffic of {tunnel} on {on}: {Say.Count(enter.Length, "firewall rule"):w}, any service."
             ),
-            Work.NoNat => Sentence.Of(
-                $"Leave the traffic of {tunnel} untranslated on {on}, ahead of every translation rule."
-            ),
+            Work.NoNat => Sentence.Of($"Add the no-NAT rules of {tunnel} on {on}, above all NAT rules."),
             Work.Discard => Sentence.Of(
-                $"Add a discard route to {Say.And(texts)} on {on}, less preferred than the tunnel, so that nothing leaks while it is down."
+                $"Add a discard route to {Say.And(texts)} on {on}, less preferred than the route into the tunnel, so that no traffic leaks while the tunnel is down."
             ),
             Work.Interface => Sentence.Of($"Give the tunnel interface of {tunnel} on {on} the address {texts[0]}."),
             Work.Proposals when added => Sentence.Of(
-                $"Enter on {on} how {tunnel} is protected, phase 1 (IKE) and phase 2 (ESP)."
+                $"Enter the proposals of {tunnel} on {on}: phase 1 (IKE) and phase 2 (ESP)."
             ),
             Work.Proposals => Sentence.Of(
-                $"Alter on {on} how {tunnel} is protected: {Say.And(enter.Select(e => e.After.Label)):w}."
+                $"Change the protection of {tunnel} on {on}: {Say.And(enter.Select(e => e.After.Label)):w}."
             ),
-            Work.Peer when added => Sentence.Of($"Make the peer of {tunnel} on {on} and name it {Name(end, "peer")}."),
+            Work.Peer when added => Sentence.Of(
+                $"Create the peer of {tunnel} on {on} and name it {Name(end, "peer")}."
+            ),
             Work.Peer => Sentence.Of(
-                $"Alter the peer of {tunnel} on {on}: {Say.And(enter.Select(e => $"{e.After.Label} {e.Before?.Text ?? "nothing"} becomes {e.After.Text}"))}."
+                $"Change the peer of {tunnel} on {on}: {Say.And(enter.Select(e => $"{e.After.Label} {e.Before?.Text ?? "nothing"} to {e.After.Text}"))}."
             ),
             Work.Key when added => Sentence.Of(
                 $"Enter the pre-shared key of {tunnel} on {on}, {texts[0]:w}, and compare its check code with the other end."
@@ -237,21 +239,21 @@ internal static class StepWords
                 when enter[0].Before!.Versions is { Length: > 0 } had
                     && enter[0].After.Versions is var has
                     && had.All(has.Contains) => Sentence.Of(
-                $"Enter version {string.Join(", ", has.Except(had)):w} of the key of {tunnel} on {on} beside {enter[0].Before!.Text:w}, which goes on being used until the other end has the new one. Compare its check code with the other end."
+                $"Enter version {string.Join(", ", has.Except(had)):w} of the key of {tunnel} on {on} beside {enter[0].Before!.Text:w}. The old key stays in use until the other end has the new one. Compare the check code with the other end."
             ),
             Work.Key => Sentence.Of(
-                $"Replace the key of {tunnel} on {on}: {enter[0].Before?.Text ?? "nothing":w} becomes {texts[0]:w}. Compare its check code with the other end."
+                $"Replace the key of {tunnel} on {on}: {enter[0].Before?.Text ?? "nothing":w} to {texts[0]:w}. Compare the check code with the other end."
             ),
             Work.Options when added => Sentence.Of(
                 $"Set the rest of {tunnel} on {on}: {Say.And(enter.Select(e => e.After.Label)):w}."
             ),
             Work.Options => Sentence.Of($"Set on {on} for {tunnel}: {Say.And(enter.Select(e => e.After.Label)):w}."),
-            Work.Selectors when added => Sentence.Of($"Enter on {on} what {tunnel} protects."),
+            Work.Selectors when added => Sentence.Of($"Enter the selectors of {tunnel} on {on}."),
             Work.Selectors => Sentence.Of(
-                $"Alter on {on} what {tunnel} protects: {Say.And(enter.Select(e => e.After.Label).Distinct()):w}."
+                $"Change the selectors of {tunnel} on {on}: {Say.And(enter.Select(e => e.After.Label).Distinct()):w}."
             ),
             Work.Routing => Sentence.Of(
-                $"Enter the routing neighbour of {tunnel} on {on}; announce and accept only what is listed."
+                $"Enter the routing neighbour of {tunnel} on {on}. Announce and accept only the listed prefixes."
             ),
             _ => Sentence.Of(
                 $"Add the {(enter.Length == 1 ? "route" : "routes"):w} to {Say.And(texts)} into {tunnel} on {on}."
@@ -263,10 +265,10 @@ internal static class StepWords
     public static Sentence Withdraws(Work work, Moving t, EndView end, ImmutableArray<Entered> enter) =>
         work == Work.Key
             ? Sentence.Of(
-                $"Withdraw the old key of {t.Then.Tunnel} on {end.Gateway.Code}: {enter[0].After.Text:w} alone stays{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
+                $"Remove the old key of {t.Then.Tunnel} on {end.Gateway.Code}; only {enter[0].After.Text:w} stays{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
             )
             : Sentence.Of(
-                $"Withdraw on {end.Gateway.Code} what {t.Then.Tunnel} no longer needs: {Say.And(enter.Select(e => $"{e.After.Label} {e.After.Text}"))} alone {(enter.Length == 1 ? "stays" : "stay"):w}{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
+                $"Remove the old values of {t.Then.Tunnel} on {end.Gateway.Code}; only {Say.And(enter.Select(e => $"{e.After.Label} {e.After.Text}"))} {(enter.Length == 1 ? "stays" : "stay"):w}{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
             );
 
     /// <summary>What brings an end back to where it was.</summary>
@@ -281,11 +283,11 @@ internal static class StepWords
                 list.Take(3).Append(list.Length > 3 ? $"{list.Length - 3} more as listed" : "").Where(t => t.Length > 0)
             );
         if (altered.Length > 0)
-            parts.Add($"set again {Some(altered)}");
+            parts.Add($"set back {Some(altered)}");
         if (back.Length > 0)
             parts.Add($"enter again {Some(back)}");
         if (added.Length > 0)
-            parts.Add($"take out {Some(added)}");
+            parts.Add($"remove {Some(added)}");
         return Sentence.Of($"On {end.Gateway.Code}: {Say.And(parts):w}.");
     }
 }

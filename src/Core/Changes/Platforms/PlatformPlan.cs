@@ -29,7 +29,7 @@ internal static class PlatformPlan
         MakeSteps(maker, wish, gateway, from, to);
         return Planned.Yes(
             maker.Done(
-                $"Makes {gateway.Code} {Say.A(to.Title):w} instead of {Say.A(from.Title):w}, {(wish.Beside is null ? "in its place" : "built beside it"):w}: {Say.Count(wish.TunnelIds.Length, "tunnel"):w} with it.",
+                $"Makes {gateway.Code} {Say.A(to.Title):w} instead of {Say.A(from.Title):w}, {(wish.Beside is null ? "in its place" : "built beside it"):w}, with {Say.Count(wish.TunnelIds.Length, "tunnel"):w}.",
                 Told(maker, translations)
             ) with
             {
@@ -45,21 +45,21 @@ internal static class PlatformPlan
                 null,
                 "platform",
                 $"{gateway.Code} is {Say.A(to.Title):w} already.",
-                $"Another platform profile."
+                $"Choose another platform profile."
             );
         if (wish.TunnelIds.IsEmpty)
             return new(
                 null,
                 "gateway",
                 $"No tunnel ends on {gateway.Code}.",
-                $"Correct its platform on the gateway itself."
+                $"Correct the platform in the gateway's record."
             );
         return wish.Beside is { } taken && inventory.At(taken).FirstOrDefault() is { } there
             ? new(
                 "ADR-09",
                 "beside",
                 $"{taken} is the outer address of {there.Code}.",
-                $"An outer address that nothing has yet."
+                $"Use an outer address that no gateway has."
             )
             : null;
     }
@@ -106,7 +106,7 @@ internal static class PlatformPlan
                 Part.Prepare,
                 $"prepare-device-{gateway.Code}",
                 15,
-                $"Put up the {to.Title:w} at {near.Site.Name:w}{(wish.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management, not yet on the uplink"):w}; set its clock."
+                $"Install the {to.Title:w} at {near.Site.Name:w}{(wish.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management access, not yet on the uplink"):w}. Set its clock."
             )
         );
         maker.Safeguard();
@@ -123,7 +123,7 @@ internal static class PlatformPlan
                 Part.Record,
                 $"old-device-{gateway.Code}",
                 3,
-                $"Keep the old {from.Title:w} as it is until the new one has run through a working day; then switch it off and take its keys out."
+                $"Keep the old {from.Title:w} unchanged until the new one has worked for a full working day. Then switch it off and delete its keys."
             ) with
             {
                 TunnelId = null,
@@ -139,12 +139,12 @@ internal static class PlatformPlan
             Part.Switch,
             $"cut-{near.Gateway.Code}",
             5,
-            $"Take the uplink off the old {from.Title:w} and put it on the {to.Title:w}."
+            $"Move the uplink from the old {from.Title:w} to the {to.Title:w}."
         ) with
         {
             Stops =
-                $"Every tunnel of {near.Gateway.Code} falls until the {to.Title:w} is on the uplink: {Say.Count(tunnels, "tunnel"):w}.",
-            Undo = $"Put the uplink back on the old {from.Title:w}.",
+                $"Every tunnel of {near.Gateway.Code} is down until the {to.Title:w} is on the uplink: {Say.Count(tunnels, "tunnel"):w}.",
+            Undo = $"Move the uplink back to the old {from.Title:w}.",
         };
 
     private static IEnumerable<VerdictPart> Told(PlanMaker maker, IReadOnlyList<Translated> translations)
@@ -161,7 +161,7 @@ internal static class PlatformPlan
             )
                 yield return new(
                     Tone.Plain,
-                    $"{t.Then.Tunnel} keeps what it has; both ends could then do {better.ToString()} under IKEv2. Strengthen it in a change of its own."
+                    $"{t.Then.Tunnel} keeps its proposals. Both ends then support {better.ToString()} in IKEv2; plan that as a separate change."
                 );
         foreach (var t in translations.Where(t => t.Carries == Carries.Impossible).Take(3))
             yield return new(Tone.Stops, $"{t.TunnelCode}, {t.What:w}: {t.Why}");

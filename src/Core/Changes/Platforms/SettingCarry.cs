@@ -59,7 +59,7 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
             ? new(versions, null, Alike: true)
             : new(
                 new Several<IkeVersion>(left.IsEmpty ? [version] : left),
-                $"{to.Title:w} speaks {Say.And(to.IkeVersions.Select(WordsOf.IkeVersions.Of)):w} only.",
+                $"{to.Title:w} supports only {Say.And(to.IkeVersions.Select(WordsOf.IkeVersions.Of)):w}.",
                 Alike: true
             );
     }
@@ -90,7 +90,7 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
         if (!left.IsEmpty)
             return new(
                 new Several<T>(left),
-                $"{to.Title:w} cannot do {Say.And(cannot)}; what is left is offered.",
+                $"{to.Title:w} does not support {Say.And(cannot)}; it offers the rest.",
                 Alike: true
             );
         var best = kind
@@ -103,12 +103,12 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
         return best is null
             ? new(
                 null,
-                $"{to.Title:w} cannot do {Say.And(cannot)}, and has nothing in common with {other.Platform.Title:w} at {other.Name}.",
+                $"{to.Title:w} does not support {Say.And(cannot)}, and has no proposal in common with {other.Platform.Title:w} at {other.Name}.",
                 Alike: true
             )
             : new(
                 new Several<T>([best]),
-                $"{to.Title:w} cannot do {Say.And(cannot)}; this is the strongest that it and {other.Platform.Title:w} at {other.Name} both can.",
+                $"{to.Title:w} does not support {Say.And(cannot)}; this is the strongest that it and {other.Platform.Title:w} at {other.Name} both support.",
                 Alike: true
             );
     }
@@ -121,7 +121,7 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
         return to.PfsStances is { } stances && !stances.Contains(pfs.Stance)
             ? new(
                 null,
-                $"{to.Title:w} can only be told that PFS is {Say.And(stances.Select(Platform.PfsStanceWords.Of)):w}.",
+                $"{to.Title:w} can set PFS only to {Say.And(stances.Select(Platform.PfsStanceWords.Of)):w}.",
                 Alike: true
             )
             : Kept(pfs, Settings.Pfs);
@@ -136,12 +136,12 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
             .Take(1);
         var groups = can.Length > 0 ? can : [.. strongest];
         return groups.Length == 0
-            ? new(null, $"No group in common for PFS.", Alike: true)
+            ? new(null, $"No DH group in common for PFS.", Alike: true)
             : new(
                 Pfs.Parse(
                     $"{(pfs.Stance == PfsStance.Required ? "required" : "optional")} {string.Join(", ", groups.Select(g => g.Name))}"
                 ).Value,
-                $"{to.Title:w} cannot do {Say.And(pfs.Groups.Except(groups).Select(g => g.Name))}.",
+                $"{to.Title:w} does not support {Say.And(pfs.Groups.Except(groups).Select(g => g.Name))}.",
                 Alike: true
             );
     }
@@ -158,7 +158,7 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
             {
                 Time = nearest,
             },
-            $"{to.Title:w} takes {range.ToString():w}.",
+            $"{to.Title:w} accepts {range.ToString():w}.",
             version == IkeVersion.IKEv1
         );
     }
@@ -177,10 +177,10 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
         if (to.ExchangeModes is not { } modes || modes.Contains(mode.Value))
             return Kept(mode, Settings.ExchangeMode);
         return modes.IsEmpty
-            ? new(null, $"{to.Title:w} knows no exchange mode.", Alike: true)
+            ? new(null, $"{to.Title:w} has no exchange mode.", Alike: true)
             : new(
                 new Word<ExchangeMode>(modes[0], WordsOf.ExchangeModes),
-                $"{to.Title:w} does {Say.And(modes.Select(WordsOf.ExchangeModes.Of)):w} only.",
+                $"{to.Title:w} supports only {Say.And(modes.Select(WordsOf.ExchangeModes.Of)):w} mode.",
                 Alike: true
             );
     }
@@ -189,7 +189,7 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
         to.Methods is { } methods && !methods.Contains(method.Value)
             ? new(
                 null,
-                $"{to.Title:w} authenticates by {Say.And(methods.Select(WordsOf.Authentications.Of)):w} only.",
+                $"{to.Title:w} supports only {Say.And(methods.Select(WordsOf.Authentications.Of)):w}.",
                 Alike: true
             )
             : Kept(method, setting);

@@ -25,7 +25,7 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
                 Versions(end.Get(Settings.IkeVersions).Value?.Items ?? []),
                 null,
                 Carries.Impossible,
-                $"{to.Title:w} and {end.Other.Platform.Title:w} at {end.Other.Name} speak no version in common."
+                $"{to.Title:w} and {end.Other.Platform.Title:w} at {end.Other.Name} have no IKE version in common."
             );
             return tunnel;
         }
@@ -87,9 +87,9 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
                 Carries.Kept,
                 to.Defaults.TextOf(setting) is { } byItself
                     ? Sentence.Of(
-                        $"It was {from.Title:w}'s default and is entered now: {to.Title:w} would do {byItself}."
+                        $"It was the default of {from.Title:w}. Enter it now: the default of {to.Title:w} is {byItself}."
                     )
-                    : Sentence.Of($"It was {from.Title:w}'s default and is entered now: {to.Title:w} has none.")
+                    : Sentence.Of($"It was the default of {from.Title:w}. Enter it now: {to.Title:w} has no default.")
             );
             tunnel = With(e => e.WithSetting(setting, value));
         }
@@ -100,8 +100,8 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
                 typed,
                 Carries.Kept,
                 typed == text
-                    ? Sentence.Of($"{to.Title:w} does it alike.")
-                    : Sentence.Of($"The same, typed in {to.LifetimeUnit!.ToString()!.ToLowerInvariant():w}.")
+                    ? Sentence.Of($"{to.Title:w} supports it as it is.")
+                    : Sentence.Of($"The same time, entered in {to.LifetimeUnit!.ToString()!.ToLowerInvariant():w}.")
             );
     }
 
@@ -121,7 +121,7 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
         var was = WordsOf.Forms.Of(tunnel.Form);
         if (to.Forms.IsEmpty || to.Forms.Contains(tunnel.Form))
         {
-            Tell("form", was, was, Carries.Kept, $"{to.Title:w} does it alike.");
+            Tell("form", was, was, Carries.Kept, $"{to.Title:w} supports it as it is.");
             return;
         }
 
@@ -132,9 +132,9 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
             Carries.Changed,
             to.Forms[0] == TunnelForm.RouteBased
                 ? Sentence.Of(
-                    $"{to.Title:w} is route-based: routes into the tunnel decide, its selectors have to be exactly those of {end.Other.Name}."
+                    $"{to.Title:w} is route-based: it needs routes into the tunnel, and exactly the selectors of {end.Other.Name}."
                 )
-                : Sentence.Of($"{to.Title:w} is policy-based: selectors decide, routes go.")
+                : Sentence.Of($"{to.Title:w} is policy-based: it uses selectors, and no routes.")
         );
         tunnel = With(e => e with { Routes = null }) with { Form = to.Forms[0] };
     }
@@ -147,24 +147,18 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
             return;
         if (to.IsManual(work) == false)
         {
-            Tell(
-                what,
-                "by hand",
-                "by itself",
-                Carries.Changed,
-                $"{to.Title:w} sees to it by itself; nothing is entered."
-            );
+            Tell(what, "manual", "automatic", Carries.Changed, $"{to.Title:w} does it automatically; enter nothing.");
             tunnel = With(leaveOut);
         }
         else if (to.IsManual(work) == true)
-            Tell(what, "by hand", "by hand", Carries.Kept, $"Entered by hand there too.");
+            Tell(what, "manual", "manual", Carries.Kept, $"It is manual there too.");
         else
             Tell(
                 what,
-                "by hand",
-                "not known",
+                "manual",
+                "unknown",
                 Carries.Kept,
-                $"The profile of {to.Title:w} does not say; enter them and look."
+                $"The profile of {to.Title:w} does not say. Enter them and check."
             );
     }
 
@@ -173,22 +167,22 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
         if (end.IdentitySent is { Source: Source.Default, Value: { } identity } && to.SendsAddressByDefault != true)
         {
             Tell(
-                "own identity",
+                "local identity",
                 $"{identity}, by default",
                 identity.ToString(),
                 Carries.Kept,
-                $"{to.Title:w} sends none by itself: it is entered now."
+                $"{to.Title:w} has no default identity. Enter it now."
             );
             tunnel = With(e => e with { IdentitySent = Recorded<Identity>.Known(identity) });
         }
 
         if (end.IdentitySent.Value is { } sends && to.IdentityKinds is { } kinds && !kinds.Contains(sends.Type))
             Tell(
-                "own identity",
+                "local identity",
                 sends.ToString(),
                 null,
                 Carries.Impossible,
-                $"{to.Title:w} cannot send an identity of that kind; it can send {Say.And(kinds.Select(Identity.Kinds.Of)):w}."
+                $"{to.Title:w} cannot send an identity of that type; it can send {Say.And(kinds.Select(Identity.Kinds.Of)):w}."
             );
     }
 
@@ -204,9 +198,9 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
             Carries.Kept,
             limits.Shortest > (from.Keys?.Shortest ?? 1)
                 ? Sentence.Of(
-                    $"{to.Title:w} takes no key of fewer than {limits.Shortest!.Value} characters: if the one in use is shorter, both ends get a new one first."
+                    $"{to.Title:w} needs a PSK of at least {limits.Shortest!.Value} characters. If the one in use is shorter, rekey both ends first."
                 )
-                : Sentence.Of($"{to.Title:w} takes {limits.Shortest ?? 1} to {limits.Longest ?? 4096} characters.")
+                : Sentence.Of($"{to.Title:w} accepts {limits.Shortest ?? 1} to {limits.Longest ?? 4096} characters.")
         );
     }
 
@@ -218,7 +212,7 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
                 $"{tunnel.Agreed.Pairs.Length}",
                 null,
                 Carries.Impossible,
-                $"{to.Title:w} holds at most {most} pairs in one tunnel."
+                $"{to.Title:w} supports at most {most} pairs in one tunnel."
             );
     }
 }

@@ -12,7 +12,7 @@ internal static class RekeyPlan
         var views = wish.TunnelIds.Select(id => new TunnelView(inventory, inventory.Get<Tunnel>(id), today)).ToArray();
         var refused = views.Select(Refused).OfType<Refusal>().ToList();
         if (views.Length == 0)
-            refused.Add(new(null, "tunnel", $"No tunnel is named.", $"At least one."));
+            refused.Add(new(null, "tunnel", $"No tunnel is given.", $"Give at least one."));
         if (refused.Count > 0)
             return Planned.No(refused);
         var keys = views.Select(NextKey).ToImmutableArray();
@@ -45,15 +45,15 @@ internal static class RekeyPlan
             return new(
                 null,
                 "tunnel",
-                $"{tunnel} is {WordsOf.States.Of(tunnel.State):w} and holds no key.",
-                $"A tunnel that is in service."
+                $"{tunnel} is {WordsOf.States.Of(tunnel.State):w} and has no key.",
+                $"Choose a tunnel that is in service."
             );
         return view.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate)
             ? new(
                 null,
                 "tunnel",
                 $"{tunnel} authenticates with certificates.",
-                $"A renewal of certificates is another kind of change."
+                $"Plan the renewal of certificates as a free change."
             )
             : null;
     }
@@ -95,11 +95,11 @@ internal static class RekeyPlan
             [] => null,
             [var one] => new(
                 Tone.Plain,
-                $"{view.Tunnel}: {one.Name} can hold both keys while they are replaced, so that there is no gap."
+                $"{view.Tunnel}: {one.Name} can have both keys during the rekey, so there is no interruption."
             ),
             _ => new(
                 Tone.Plain,
-                $"{view.Tunnel}: both ends can hold both keys while they are replaced, so that there is no gap."
+                $"{view.Tunnel}: both ends can have both keys during the rekey, so there is no interruption."
             ),
         };
 
@@ -116,7 +116,7 @@ internal static class RekeyPlan
             var gap = first < 0 ? 0 : switching[(first + 1)..(last + 1)].Sum(s => s.Minutes);
             yield return new(
                 Tone.Weak,
-                $"{t.Then.Tunnel}: neither end can hold two keys, so that there is a gap, {Say.Count(gap, "minute"):w} by the steps: from when one has the new key until the other has it no authentication succeeds; what is up stays up until its next one, or until its device restarts it."
+                $"{t.Then.Tunnel}: neither end can have two keys. From the first end's new key to the other's, {Say.Count(gap, "minute"):w} by the steps, no authentication succeeds. A tunnel that is up stays up until its next one, or until a device restarts it."
             );
         }
     }
@@ -131,12 +131,12 @@ internal static class RekeyPlan
             Kind = StepKind.MakeKey,
             Part = Part.Prepare,
             Minutes = 3,
-            Do = $"Have key version {version} of {view.Tunnel} made here{HandedTo(view):w}.",
+            Do = $"Make key version {version} of {view.Tunnel} here{HandedTo(view):w}.",
         };
 
     private static string HandedTo(TunnelView view) =>
         view.Ends.Select(StepWords.Asked).OfType<string>().Distinct().ToArray() is { Length: > 0 } others
-            ? $", and hand it over to {Say.And(others)} by another way than the sheet"
+            ? $", and hand it over to {Say.And(others)} by another channel than the sheet"
             : "";
 
     private static Step ProveAfresh(Tunnel tunnel) =>
@@ -146,15 +146,15 @@ internal static class RekeyPlan
             Kind = StepKind.Prove,
             Part = Part.Prove,
             Minutes = 2,
-            Do = $"Have {tunnel} reauthenticate: clear its IKE SA and let it come up with the new key.",
-            Proof = $"a new IKE SA, and the check code read from both ends",
+            Do = $"Force {tunnel} to reauthenticate: clear its IKE SA. Expect it to come up with the new key.",
+            Proof = $"a new IKE SA, and the check code of both ends",
             TunnelId = tunnel.Id,
         };
 
     private static Sentence Opening(Tunnel first, ImmutableArray<KeyVersion> keys) =>
         keys.Length == 1
             ? Sentence.Of(
-                $"Replaces the key of {first}: version {keys[0].Version} for {(keys[0].Replaces.IsEmpty ? "one that is not recorded" : $"version {string.Join(", ", keys[0].Replaces)}"):w}."
+                $"Replaces the key of {first}: version {keys[0].Version} for {(keys[0].Replaces.IsEmpty ? "an unrecorded one" : $"version {string.Join(", ", keys[0].Replaces)}"):w}."
             )
             : Sentence.Of($"Replaces the keys of {Say.Count(keys.Length, "tunnel"):w}.");
 }

@@ -17,8 +17,8 @@ internal static class RetirePlan
                     "tunnel",
                     $"{tunnel} is {WordsOf.States.Of(tunnel.State):w}.",
                     tunnel.State == TunnelState.Planned
-                        ? Sentence.Of($"Nothing of it was entered: retire the record itself.")
-                        : Sentence.Of($"A tunnel that is in service.")
+                        ? Sentence.Of($"Nothing of it was entered on a device: retire the record.")
+                        : Sentence.Of($"Choose a tunnel that is in service.")
                 )
             );
         var maker = new PlanMaker(inventory, inventory.With(Retired(tunnel, today)), [tunnel.Id], today, ct: ct);
@@ -31,7 +31,7 @@ internal static class RetirePlan
         maker.ProveRest();
         maker.Record();
         return Planned.Yes(
-            maker.Done($"Takes {tunnel} out of service, at both ends.", was.Ends.SelectMany(e => Told(inventory, e)))
+            maker.Done($"Takes {tunnel} out of service at both ends.", was.Ends.SelectMany(e => Told(inventory, e)))
         );
     }
 
@@ -51,8 +51,8 @@ internal static class RetirePlan
             Part = Part.Prove,
             Minutes = 2,
             Do =
-                $"Show that it is gone: from {StepWords.PointIn(was.A, pair)} nothing answers at {StepWords.PointIn(was.B, pair)}, and neither end has an association of {was.Tunnel}.",
-            Proof = $"no answer, no association",
+                $"Check that it is gone: ping {StepWords.PointIn(was.B, pair)} from {StepWords.PointIn(was.A, pair)}. Expect no reply, and no SA of {was.Tunnel} at either end.",
+            Proof = $"no reply, no SA",
             TunnelId = was.Tunnel.Id,
         };
 
@@ -69,13 +69,13 @@ internal static class RetirePlan
                     Tone.Weak,
                     $"{part} on {end.Gateway.Code} stays: {Say.Count(others, "other tunnel"):w} {(others == 1 ? "uses" : "use"):w} it."
                 )
-                : new(Tone.Plain, $"{part} on {end.Gateway.Code} goes with it: nothing else uses it.");
+                : new(Tone.Plain, $"{part} on {end.Gateway.Code} is removed too: no other tunnel uses it.");
         }
 
         if (end.Gateway.ManagementAccess is { } way && way.By.Contains(tunnel.Code, StringComparison.OrdinalIgnoreCase))
             yield return new(
                 Tone.Stops,
-                $"{end.Gateway.Code} at {end.Name} is managed through {tunnel}{(way.OutOfBand is { } o ? $"; the other way is {o}" : ", and no other way is recorded"):w}."
+                $"{end.Gateway.Code} at {end.Name} is managed through {tunnel}{(way.OutOfBand is { } o ? $"; out-of-band access is {o}" : ", and no out-of-band access is recorded"):w}."
             );
     }
 }

@@ -24,7 +24,7 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
                     null,
                     "tunnel",
                     $"{view.Tunnel} is {WordsOf.States.Of(view.Tunnel.State):w}.",
-                    $"A tunnel that is in service."
+                    $"Choose a tunnel that is in service."
                 )
             );
         var (a, b) = (view.A.Platform, view.B.Platform);
@@ -34,8 +34,8 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
                 new(
                     "PAIR-01",
                     "suite",
-                    $"{a.Title:w} at {EndName.A} and {b.Title:w} at {EndName.B} do not both speak {(version is { } v ? WordsOf.IkeVersions.Of(v) : "one version"):w}.",
-                    $"A suite for a version that both speak, or another platform first."
+                    $"{a.Title:w} at {EndName.A} and {b.Title:w} at {EndName.B} do not both support {(version is { } v ? WordsOf.IkeVersions.Of(v) : "one version"):w}.",
+                    $"Choose a suite for a version that both support, or first plan another platform."
                 )
             );
         var (values, refused) = suite is null ? Strongest(a, b, ike) : AsIn(suite, view, ike);
@@ -43,12 +43,7 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
             return (null, refused);
         return values.All(w => Stands(view, w))
             ? No(
-                new(
-                    null,
-                    "suite",
-                    $"{view.Tunnel} is protected so already at both ends.",
-                    $"Another suite, or leave it as it is."
-                )
+                new(null, "suite", $"{view.Tunnel} has this protection at both ends already.", $"Choose another suite.")
             )
             : (new(ike, values), []);
     }
@@ -110,8 +105,8 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
                     ? "PAIR-03"
                     : "PAIR-04",
                 "suite",
-                $"{end.Platform.Title:w} at {end.Name} cannot do {Say.And(cannot)} under {WordsOf.IkeVersions.Of(version):w}, which {suite.Code} asks for.",
-                $"The strongest that both can do (leave the suite out), or another platform first."
+                $"{end.Platform.Title:w} at {end.Name} does not support {Say.And(cannot)} in {WordsOf.IkeVersions.Of(version):w}, which {suite.Code} needs.",
+                $"Leave the suite out (the strongest that both support is used), or first plan another platform."
             );
         return (values.ToImmutable(), [.. refused]);
     }
@@ -130,7 +125,7 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
                     version,
                     strongest,
                     esp,
-                    $"{a.Title:w} and {b.Title:w} can do nothing in common that may still be used.",
+                    $"{a.Title:w} and {b.Title:w} have nothing in common that is still acceptable.",
                     $"Replace the older platform first."
                 )
             );

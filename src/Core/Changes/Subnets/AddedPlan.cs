@@ -93,7 +93,7 @@ internal sealed class AddedPlan
                     Part = Part.Prepare,
                     Minutes = 5,
                     Do =
-                        $"Agree the time and the values with {end.Owner.Name:w}, who run {end.Gateway.Code} at {end.Name}.",
+                        $"Agree the window and the values with {end.Owner.Name:w}, who run {end.Gateway.Code} at {end.Name}.",
                 }
             );
     }
@@ -109,8 +109,8 @@ internal sealed class AddedPlan
                 Part = Part.Safeguard,
                 Minutes = 2,
                 Do =
-                    $"Show that it fails now: from {StepWords.PointIn(added.Near, first)} reach {StepWords.PointIn(added.Far, first)}. Note both counters.",
-                Proof = $"no answer, and the counters of {added.View.Tunnel} at both ends",
+                    $"Check that it fails now: ping {StepWords.PointIn(added.Far, first)} from {StepWords.PointIn(added.Near, first)}. Expect no reply. Note the packet counters at both ends.",
+                Proof = $"no reply, and the packet counters of {added.View.Tunnel} at both ends",
             }
         );
     }
@@ -129,11 +129,11 @@ internal sealed class AddedPlan
                     Part.Prove,
                     $"{key}-ab",
                     2,
-                    $"From {a} reach {b}: it failed before, it answers now."
+                    $"Ping {b} from {a}. Expect a reply; before the change there was none."
                 ) with
                 {
                     Proof =
-                        $"the answer, and the counters of the new pair up by about as many as were sent, at both ends",
+                        $"the replies, and the packet counters of the new pair at both ends, up by about as many as were sent",
                 }
             );
             maker.Add(
@@ -143,10 +143,10 @@ internal sealed class AddedPlan
                     Part.Prove,
                     $"{key}-ba",
                     2,
-                    $"From {b} reach {a}: it answers, and both counters rise by about as many as were sent."
+                    $"Ping {a} from {b}. Expect a reply, and both counters up by about as many as were sent."
                 ) with
                 {
-                    Proof = $"the answer, and time left on both associations",
+                    Proof = $"the replies, and the remaining lifetimes of both SAs",
                 }
             );
         }
@@ -161,8 +161,8 @@ internal sealed class AddedPlan
                     Part = Part.Prove,
                     Minutes = 2,
                     Do =
-                        $"Show that what ran before still runs: {Say.And(old.Take(3).Select(view.NameOf)):w}{(old.Length > 3 ? $" and {old.Length - 3} more" : ""):w}, and the other tunnels of {added.Near.Gateway.Code} and {added.Far.Gateway.Code}.",
-                    Proof = $"counters of the older pairs still rising",
+                        $"Check that the other traffic still passes: {Say.And(old.Take(3).Select(view.NameOf)):w}{(old.Length > 3 ? $" and {old.Length - 3} more" : ""):w}, and the other tunnels of {added.Near.Gateway.Code} and {added.Far.Gateway.Code}.",
+                    Proof = $"the packet counters of the older pairs, still rising",
                 }
             );
     }
@@ -176,14 +176,14 @@ internal sealed class AddedPlan
             return $"at {end.Name} nothing is entered";
         return cost?.What switch
         {
-            null => Sentence.Of($"at {end.Name} the profile of {end.Platform.Title:w} does not say what it disturbs"),
-            Disturbance.Nothing => Sentence.Of($"at {end.Name} nothing else is touched"),
-            Disturbance.ThatPair => Sentence.Of($"at {end.Name} only the new pair is touched"),
+            null => Sentence.Of($"at {end.Name} the profile of {end.Platform.Title:w} does not say what it interrupts"),
+            Disturbance.Nothing => Sentence.Of($"at {end.Name} nothing is interrupted"),
+            Disturbance.ThatPair => Sentence.Of($"at {end.Name} only the new pair is affected"),
             Disturbance.TunnelRestarts => Sentence.Of($"at {end.Name} the whole tunnel restarts{lasting:w}"),
             Disturbance.GatewayRestarts => Sentence.Of(
                 $"at {end.Name} all {added.View.Inventory.On(end.Gateway.Id).Count()} tunnels of {end.Gateway.Code} restart{lasting:w}"
             ),
-            _ => Sentence.Of($"at {end.Name} the uplink bounces{lasting:w}"),
+            _ => Sentence.Of($"at {end.Name} the uplink goes down and up{lasting:w}"),
         };
     }
 
@@ -194,6 +194,6 @@ internal sealed class AddedPlan
         where shared?.Copy is not null
         select new VerdictPart(
             Tone.Weak,
-            $"The subnet list {shared.Name} at {end.Name} also serves {AddedSteps.Serves(shared)}: it is copied, not altered."
+            $"The subnet list {shared.Name} at {end.Name} also serves {AddedSteps.Serves(shared)}. It is copied, not changed."
         );
 }

@@ -34,7 +34,7 @@ internal sealed class AddedRefusals(
         for (var i = 0; i < add.Length; i++)
         for (var j = 0; j < i; j++)
             if (add[i].Overlaps(add[j]) && add[i] != add[j])
-                Refuse("ADR-08", "add", $"{add[j]} and {add[i]} overlap each other.", $"Name only the wider one.");
+                Refuse("ADR-08", "add", $"{add[j]} and {add[i]} overlap each other.", $"Give only the wider one.");
         return ([.. pairs.Distinct()], [.. refused.DistinctBy(r => (r.Code, r.Wrong.ToString()))]);
     }
 
@@ -48,22 +48,22 @@ internal sealed class AddedRefusals(
             Refuse(
                 null,
                 "add",
-                $"No prefix is named.",
-                $"Name at least one prefix behind {near.Name}, such as {(near.Site.Networks.FirstOrDefault()?.Prefix.ToString() ?? "10.61.40.0/24")}."
+                $"No prefix is given.",
+                $"Give at least one prefix behind {near.Name}, such as {(near.Site.Networks.FirstOrDefault()?.Prefix.ToString() ?? "10.61.40.0/24")}."
             );
         if (reached.IsEmpty)
             Refuse(
                 null,
                 "reach",
-                $"{tunnel} carries no subnet behind {far.Name} yet.",
-                $"Say which prefixes behind {far.Name} should be reached."
+                $"{tunnel} has no subnet behind {far.Name} yet.",
+                $"Give the prefixes behind {far.Name} that it is to reach."
             );
         foreach (var unknown in reach.Except(there))
             Refuse(
                 null,
                 "reach",
-                $"{unknown} behind {far.Name} is not carried by {tunnel}.",
-                $"One of {Say.And(there.Select(t => t.ToString()))}, or a change of its own on side {far.Name}."
+                $"{unknown} behind {far.Name} is not in {tunnel}.",
+                $"Give one of {Say.And(there.Select(t => t.ToString()))}, or add it on side {far.Name}."
             );
     }
 
@@ -82,14 +82,14 @@ internal sealed class AddedRefusals(
                 "ADR-08",
                 "add",
                 $"{prefix} overlaps {held}, which already reaches {other} in {tunnel}.",
-                $"Widening a prefix is one removed and one added; choose a prefix beside {held}."
+                $"To widen a prefix, remove the old one and add the new one. Or choose a prefix outside {held}."
             );
         if (prefix.Overlaps(other))
             Refuse(
                 "ADR-04",
                 "add",
                 $"{prefix} behind {near.Name} would overlap {other} behind {far.Name} of {tunnel}.",
-                $"Present one of them as another prefix of the same length inside the tunnel."
+                $"Present one of them as another prefix of the same length (1:1 NAT)."
             );
         return pair;
     }
@@ -101,22 +101,22 @@ internal sealed class AddedRefusals(
             Refuse(
                 null,
                 "add",
-                $"{prefix} is {prefix.Family.ToString():w}; {tunnel} carries nothing of that family behind {far.Name}.",
-                $"A prefix of the same family as {reached[0]}."
+                $"{prefix} is {prefix.Family.ToString():w}; {tunnel} has no prefix of that family behind {far.Name}.",
+                $"Give a prefix of the same family as {reached[0]}."
             );
         foreach (var n in far.Site.Networks.Where(n => n.Prefix.Overlaps(prefix)))
             Refuse(
                 "ADR-02",
                 "add",
-                $"{prefix} overlaps {n.Prefix} ({n.Name:w}), which already lives behind {far.Name} at {far.Site.Name:w}.",
+                $"{prefix} overlaps {n.Prefix} ({n.Name:w}), which is already behind {far.Name} at {far.Site.Name:w}.",
                 $"Present {prefix} as a prefix that {far.Site.Name:w} does not use."
             );
         foreach (var (other, taken) in SentElsewhere(prefix))
             Refuse(
                 "ADR-03",
                 "add",
-                $"{prefix} overlaps {Argument.Of(other, taken)} of {other}, which {far.Gateway.Code} at {far.Name} already sends there.",
-                $"Another prefix, or another VRF on {far.Gateway.Code}."
+                $"{prefix} overlaps {Argument.Of(other, taken)} of {other}, which {far.Gateway.Code} at {far.Name} already has there.",
+                $"Use another prefix, or another VRF on {far.Gateway.Code}."
             );
     }
 

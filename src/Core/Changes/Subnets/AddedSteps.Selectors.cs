@@ -60,14 +60,14 @@ internal sealed partial class AddedSteps
         {
             Enter =
             [
-                .. pairs.Select(p => new StepValue("own, peer", $"{p.Pair!.Local}, {p.Pair.Remote}")
+                .. pairs.Select(p => new StepValue("local, remote", $"{p.Pair!.Local}, {p.Pair.Remote}")
                 {
                     At = p.At,
                     Parts = p.Parts,
                 }),
             ],
             Stops = StopsAt(end),
-            Undo = $"Take {said} out of the protected pairs on {end.Gateway.Code}.",
+            Undo = $"Remove {said} from the protected pairs on {end.Gateway.Code}.",
         };
     }
 
@@ -82,7 +82,7 @@ internal sealed partial class AddedSteps
             Enter = Values($"{which} subnet", At(path), added.Prefixes),
             Expect = [Then($"{which} subnets", added.Listed(end).Concat(missing))],
             Stops = StopsAt(end),
-            Undo = $"Take {prefixes} out of the {which:w} subnets of {view.Tunnel} on {end.Gateway.Code}.",
+            Undo = $"Remove {prefixes} from the {which:w} subnets of {view.Tunnel} on {end.Gateway.Code}.",
         };
     }
 
@@ -103,7 +103,7 @@ internal sealed partial class AddedSteps
             Enter = Values($"{Which(end)} subnet", members, added.Prefixes),
             Expect = [Then(shared.Name, shared.Then)],
             Stops = StopsAt(end),
-            Undo = $"Take {prefixes} out of the subnet list {shared.Name} on {end.Gateway.Code}.",
+            Undo = $"Remove {prefixes} from the subnet list {shared.Name} on {end.Gateway.Code}.",
         };
     }
 
@@ -127,7 +127,7 @@ internal sealed partial class AddedSteps
                 .. Values($"{Which(end)} subnet", at with { Path = at.Path.Key("members") }, added.Prefixes),
             ],
             Expect = [Then(shared.Copy!, shared.Then)],
-            Undo = $"Take out the subnet list {shared.Copy!} on {end.Gateway.Code}.",
+            Undo = $"Remove the subnet list {shared.Copy!} on {end.Gateway.Code}.",
         };
     }
 
@@ -136,12 +136,12 @@ internal sealed partial class AddedSteps
         var (key, which) = ($"use-list-{end.Name.Key()}", Which(end));
         var path = Paths(end).SubnetsFrom(added.IsNear(end));
         Carry(end, path, key);
-        return New(end, PartOf(end), key, 2, $"Let {view.Tunnel} use {shared.Copy!} as its {which:w} subnets.") with
+        return New(end, PartOf(end), key, 2, $"Set {shared.Copy!} as the {which:w} subnets of {view.Tunnel}.") with
         {
             Enter = [new($"{which} subnets", shared.Copy!) { At = At(path) }],
-            Expect = [new("list used then", shared.Copy!)],
+            Expect = [new("list then in use", shared.Copy!)],
             Stops = StopsAt(end),
-            Undo = $"Let {view.Tunnel} use {shared.Name} again as its {which:w} subnets on {end.Gateway.Code}.",
+            Undo = $"Set {shared.Name} again as the {which:w} subnets of {view.Tunnel} on {end.Gateway.Code}.",
         };
     }
 

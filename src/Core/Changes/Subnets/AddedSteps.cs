@@ -73,7 +73,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
         var way = Rule.Ways.Of(rule.Way);
         var key = $"rule-{way}-{end.Name.Key()}-{pair.Local}-{pair.Remote}";
         Carry(end, Paths(end).Rule(rule), key);
-        return New(end, Part.Build, key, 2, $"Let traffic {way:w}: from {from} to {to}, any service.") with
+        return New(end, Part.Build, key, 2, $"Allow {way:w}bound {from} → {to}, any service.") with
         {
             Enter =
             [
@@ -81,7 +81,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
                 Side("to", to, entry),
                 new("name", StepWords.Name(end, $"{Brief(pair, end)}-{way}")),
             ],
-            Undo = $"Take out the rule {way:w} from {from} to {to} on {end.Gateway.Code}.",
+            Undo = $"Remove the firewall rule {way:w}bound {from} → {to} on {end.Gateway.Code}.",
         };
     }
 
@@ -89,13 +89,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
     {
         var key = $"no-NAT-{end.Name.Key()}-{pair.Local}-{pair.Remote}";
         Carry(end, Paths(end).NoNatRule(pair), key);
-        return New(
-            end,
-            Part.Build,
-            key,
-            2,
-            $"Leave {pair.Local} to {pair.Remote} untranslated, ahead of every translation rule."
-        ) with
+        return New(end, Part.Build, key, 2, $"Add a no-NAT rule {pair.Local} → {pair.Remote} above all NAT rules.") with
         {
             Enter =
             [
@@ -103,7 +97,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
                 Side("remote", pair.Remote, entry),
                 new("name", StepWords.Name(end, $"{Brief(pair, end)}-plain")),
             ],
-            Undo = $"Take out the no-NAT rule from {pair.Local} to {pair.Remote} on {end.Gateway.Code}.",
+            Undo = $"Remove the no-NAT rule {pair.Local} → {pair.Remote} on {end.Gateway.Code}.",
         };
     }
 
@@ -120,7 +114,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
                 "firewall rules",
                 Say.Count(rules.Items.Length, "rule"),
                 Say.Count(rules.Items.Length + New(Work.Rules), "rule"),
-                added.Pairs.Select(p => $"{Label(p)}, each way")
+                added.Pairs.Select(p => $"{Label(p)}, both directions")
             );
         if (end.End.NoNat?.Value is { } plain && New(Work.NoNat) > 0)
             Tell(
@@ -155,10 +149,10 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
                 Part.Build,
                 key,
                 1,
-                $"Add a discard route to {route.To}, less preferred than the tunnel, so that nothing leaks while it is down."
+                $"Add a discard route to {route.To}, less preferred than the route into the tunnel, so that no traffic leaks while the tunnel is down."
             ) with
             {
-                Undo = $"Take out the discard route to {route.To} on {end.Gateway.Code}.",
+                Undo = $"Remove the discard route to {route.To} on {end.Gateway.Code}.",
             }
         );
     }
@@ -171,7 +165,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
             route,
             New(end, Part.Switch, key, 1, $"Add the route to {route.To} into the tunnel of {view.Tunnel}.") with
             {
-                Undo = $"Take out the route to {route.To} into the tunnel on {end.Gateway.Code}.",
+                Undo = $"Remove the route to {route.To} into the tunnel on {end.Gateway.Code}.",
             }
         );
     }
@@ -212,14 +206,14 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
                 2,
                 announces
                     ? Sentence.Of($"Announce {prefixes} to the {protocol:w} neighbour of {view.Tunnel}.")
-                    : Sentence.Of($"Take {prefixes} from the {protocol:w} neighbour of {view.Tunnel}.")
+                    : Sentence.Of($"Accept {prefixes} from the {protocol:w} neighbour of {view.Tunnel}.")
             ) with
             {
                 Enter = Values(list, then.At!, more),
                 Expect = [new($"{list} then", then.Text)],
                 Undo = announces
-                    ? Sentence.Of($"Announce {prefixes} no longer on {end.Gateway.Code}.")
-                    : Sentence.Of($"Take {prefixes} no longer on {end.Gateway.Code}."),
+                    ? Sentence.Of($"Stop announcing {prefixes} on {end.Gateway.Code}.")
+                    : Sentence.Of($"Stop accepting {prefixes} on {end.Gateway.Code}."),
             };
         }
     }
@@ -235,7 +229,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
         ) with
         {
             Stops = StepWords.Stops(end),
-            Undo = $"Activate on {end.Gateway.Code} again once the entries are out.",
+            Undo = $"Remove the entries on {end.Gateway.Code}, then activate again.",
             Needs = [.. building.Select(s => s.Key)],
         };
 
@@ -257,7 +251,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
             Enter = [.. all.SelectMany(s => s.Enter)],
             Expect = [.. all.SelectMany(s => s.Expect)],
             Stops = all.Select(s => s.Stops).FirstOrDefault(s => s is not null),
-            Undo = $"Send the request on {end.Gateway.Code} again with the values as they were.",
+            Undo = $"Send the request on {end.Gateway.Code} again with the old values.",
         };
     }
 

@@ -48,8 +48,8 @@ internal static class SubnetsPlan
                 new Refusal(
                     null,
                     "add",
-                    $"Nothing is named that should be added or taken out.",
-                    $"A prefix, such as 10.61.40.0/24."
+                    $"No prefix to add or to remove is given.",
+                    $"Give a prefix, such as 10.61.40.0/24."
                 )
             ),
             1 when wish.Also.IsEmpty && wish.Remove.IsEmpty => Planned.Yes(parts[0].Plan),

@@ -30,12 +30,14 @@ internal sealed record TakenSubnets(
             .Select(p => new Refusal(
                 null,
                 "remove",
-                $"{p} behind {Side} is not carried by {Tunnel}.",
-                $"One of {Say.And(Tunnel.Agreed.Pairs.Select(x => x.On(Side).ToString()).Distinct())}."
+                $"{p} behind {Side} is not in {Tunnel}.",
+                $"Give one of {Say.And(Tunnel.Agreed.Pairs.Select(x => x.On(Side).ToString()).Distinct())}."
             ))
             .ToList();
         if (refused.Count == 0 && !Left.Any())
-            refused.Add(new(null, "remove", $"Nothing would be left in {Tunnel}.", $"Retire it, or keep one prefix."));
+            refused.Add(
+                new(null, "remove", $"{Tunnel} would have no pair left.", $"Retire the tunnel, or keep one prefix.")
+            );
         if (refused.Count == 0)
             refused.AddRange(View.Ends.SelectMany(Lists).Select(InUse).OfType<Refusal>());
         return [.. refused];
@@ -65,8 +67,8 @@ internal sealed record TakenSubnets(
             : new(
                 "PLAN-09",
                 "remove",
-                $"{from.Prefix} stands in {from.List} on {gateway.Code}, which {StepWords.Tunnels(users)} {(users.Length == 1 ? "uses" : "use"):w} too.",
-                $"Take it out of all of them in one change, or give {Tunnel} a list of its own first."
+                $"{from.Prefix} is in {from.List} on {gateway.Code}, which {StepWords.Tunnels(users)} {(users.Length == 1 ? "uses" : "use"):w} too.",
+                $"Remove it from all of them in one change, or first give {Tunnel} its own list."
             );
     }
 
@@ -136,7 +138,7 @@ internal sealed record TakenSubnets(
         maker.Prove();
         maker.Record();
         return maker.Done(
-            $"Takes {Say.Count(Gone.Length, "pair"):w} out of {Tunnel}: {Say.And(Prefixes.Select(p => p.ToString()))} behind {Side}."
+            $"Removes {Say.Count(Gone.Length, "pair"):w} from {Tunnel}: {Say.And(Prefixes.Select(p => p.ToString()))} behind {Side}."
         );
     }
 
@@ -148,8 +150,8 @@ internal sealed record TakenSubnets(
             Part = Part.Prove,
             Minutes = 2,
             Do =
-                $"Show that it is gone: from {StepWords.PointIn(View.A, pair)} nothing answers at {StepWords.PointIn(View.B, pair)}.",
-            Proof = $"no answer",
+                $"Check that it is gone: ping {StepWords.PointIn(View.B, pair)} from {StepWords.PointIn(View.A, pair)}. Expect no reply.",
+            Proof = $"no reply",
             TunnelId = Tunnel.Id,
         };
 }

@@ -17,10 +17,11 @@ public static class AddressTwice
                         Severity = Severity.Risk,
                         Subject = e.Name.ToString(),
                         RowKey = $"addressOf{e.Name}",
-                        What = $"{e.Gateway.Code} at {e.Name} and another gateway both show {e.Outer!.Value}.",
+                        What =
+                            $"{e.Gateway.Code} at {e.Name} and another gateway have the same outer address {e.Outer!.Value}.",
                         Why =
-                            $"Behind one address a peer cannot tell them apart, and IKEv1 cannot hold a key for each.",
-                        Do = $"Look which of the two records is wrong, or give each an address of its own.",
+                            $"A peer cannot separate two gateways with one address, and in IKEv1 it cannot have a PSK for each.",
+                        Do = $"Check which of the two records is wrong, or give each gateway its own address.",
                         Evidence = [new Evidence(e.Name, "Outer address", e.Outer.Value.ToString(), e.Gateway.Code)],
                     })
             )

@@ -22,10 +22,11 @@ public static class AnyOnPolicy
                     Severity = Severity.Risk,
                     Subject = e.Name.ToString(),
                     RowKey = $"subnetsOf{e.Name}",
-                    What = $"{e.Name} is policy-based and protects from any to any.",
-                    Why = $"Everything that leaves {e.Gateway.Code} fits, and is drawn into this tunnel.",
-                    Do = $"Enter the pairs that are wanted, or make the tunnel route-based.",
-                    Consequence = $"{e.Name} draws all its traffic into this tunnel: any to any on a policy-based end.",
+                    What = $"{e.Name} is policy-based and has any-to-any selectors.",
+                    Why = $"All traffic that leaves {e.Gateway.Code} matches, and is sent into this tunnel.",
+                    Do = $"Enter the wanted pairs, or make the tunnel route-based.",
+                    Consequence =
+                        $"{e.Name} sends all its traffic into this tunnel: any-to-any selectors on a policy-based end.",
                     Evidence = Checked.Of(c.Row($"subnetsOf{e.Name}")),
                 }));
 }

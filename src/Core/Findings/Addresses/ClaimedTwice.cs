@@ -9,7 +9,7 @@ public static class ClaimedTwice
     /// <summary>Two tunnels of one gateway claim overlapping remote subnets (ADR-03).</summary>
     public static readonly Check Check = new(
         "ADR-03",
-        "two tunnels of one gateway claim overlapping remote subnets",
+        "two tunnels of one gateway have overlapping remote subnets",
         Run
     );
 
@@ -36,9 +36,9 @@ public static class ClaimedTwice
                 var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(end.Name.Other()) == mine).ToImmutableArray();
                 Sentence wins =
                     mine == theirs
-                        ? Sentence.Of($"which of the two gets the traffic is not said by {end.Platform.Title}")
-                    : mine.Length > theirs.Length ? Sentence.Of($"the longer {mine} wins here")
-                    : Sentence.Of($"the longer one takes its part of the traffic away");
+                        ? Sentence.Of($"the profile of {end.Platform.Title} does not say which tunnel gets the traffic")
+                    : mine.Length > theirs.Length ? Sentence.Of($"the longer prefix {mine} wins, which is here")
+                    : Sentence.Of($"the longer prefix takes its part of the traffic");
                 yield return new()
                 {
                     Code = "ADR-03",
@@ -47,13 +47,13 @@ public static class ClaimedTwice
                     RowKey = $"subnetsOf{end.Name.Other()}",
                     Pairs = pairs,
                     What = $"{mine} behind {end.Name.Other()} overlaps {taken} of {other}, also on {end.Gateway.Code}.",
-                    Why = $"One gateway sends one address one way: {wins}.",
-                    Do = $"Part the two by VRF on {end.Gateway.Code}, or present one as another prefix.",
+                    Why = $"A gateway sends an address into one tunnel only: {wins}.",
+                    Do = $"Separate the two by VRF on {end.Gateway.Code}, or present one as another prefix (NAT).",
                     Consequence = $"{end.Gateway.Code} also sends {taken} into {other}: {wins}.",
                     Evidence =
                     [
                         new Evidence(end.Name, "Remote subnet", mine.ToString(), c.View.Tunnel.Code),
-                        new Evidence(end.Name, "Claimed also", theirs.ToString(), "another tunnel of the gateway")
+                        new Evidence(end.Name, "Also remote", theirs.ToString(), "another tunnel of the gateway")
                         {
                             Owner = other.CustomerId,
                         },

@@ -28,9 +28,10 @@ public static class OuterAddressOdd
                         Subject = $"{e.Name}:{u.Label}:private",
                         RowKey = row,
                         What =
-                            $"{local} on uplink {u.Label} of {e.Gateway.Code} is private, and no nat in front of it is recorded.",
-                        Why = $"Nobody outside can send to it: something translates it, or the address is wrong.",
-                        Do = $"Record the nat with its public address, or correct the address of {e.Gateway.Code}.",
+                            $"{local} on uplink {u.Label} of {e.Gateway.Code} is private, and no NAT in front of it is recorded.",
+                        Why =
+                            $"Nobody outside can send to it. Either there is NAT in front of it, or the address is wrong.",
+                        Do = $"Record the NAT with its public address, or correct the address of {e.Gateway.Code}.",
                         Consequence = $"{e.Name}'s outer address {local} is private.",
                         Standard = "RFC 1918",
                         Evidence = Checked.Of(c.Row(row)),
@@ -43,8 +44,8 @@ public static class OuterAddressOdd
                         Subject = $"{e.Name}:{u.Label}:subnet",
                         RowKey = row,
                         What = $"{at} on uplink {u.Label} of {e.Gateway.Code} is not in the uplink's subnet {subnet}.",
-                        Why = $"One of the two is wrong, and with it the way out.",
-                        Do = $"Look at {e.Gateway.Code} and correct the address or the subnet.",
+                        Why = $"One of the two is wrong.",
+                        Do = $"Check {e.Gateway.Code} and correct the address or the subnet.",
                         Consequence = $"{e.Name}'s address {at} is not in its uplink's subnet {subnet}.",
                         Evidence = Checked.Of(c.Row(row)),
                     };
@@ -65,10 +66,10 @@ public static class OuterAddressOdd
                         RowKey = $"addressOf{e.Name.Other()}",
                         Pairs = [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.On(e.Name.Other()) == remote)],
                         What =
-                            $"{e.Name} sends {remote} into the tunnel, and the peer's own outer address {peer} lies in it.",
-                        Why = $"The packets of the tunnel are led into the tunnel itself.",
-                        Do = $"Leave {peer} out of the selectors, or route it past the tunnel at {e.Name}.",
-                        Consequence = $"At {e.Name} the way to {peer} leads into its own tunnel.",
+                            $"{e.Name} sends {remote} into the tunnel, and the peer's outer address {peer} is in it.",
+                        Why = $"The gateway routes the tunnel's own packets into the tunnel.",
+                        Do = $"Exclude {peer} from the selectors, or route it outside the tunnel at {e.Name}.",
+                        Consequence = $"{e.Name} routes the peer address {peer} into its own tunnel.",
                         Evidence = Checked.Of(c.Row($"addressOf{e.Name.Other()}")),
                     };
         }

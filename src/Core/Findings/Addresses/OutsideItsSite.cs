@@ -17,7 +17,7 @@ public static class OutsideItsSite
                         Subject = $"{e.Name}:{p}",
                         RowKey = $"subnetsOf{e.Name}",
                         Pairs = [.. c.View.Tunnel.Agreed.Pairs.Where(x => x.On(e.Name) == p)],
-                        What = $"{p} behind {e.Name} lies in no network that is recorded at {e.Site.Name:w}.",
+                        What = $"{p} behind {e.Name} is in no recorded network of {e.Site.Name:w}.",
                         Why = $"Either the site's networks are not all recorded, or the selector is wrong.",
                         Do = $"Record the network at {e.Site.Name:w}, or correct the pair.",
                         Evidence = [new Evidence(e.Name, "Subnet", p.ToString(), "agreed")],

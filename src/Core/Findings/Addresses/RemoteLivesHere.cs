@@ -4,7 +4,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 public static class RemoteLivesHere
 {
     /// <summary>A remote subnet already lives behind the local gateway (ADR-02).</summary>
-    public static readonly Check Check = new("ADR-02", "a remote subnet already lives behind the local gateway", Run);
+    public static readonly Check Check = new("ADR-02", "a remote subnet is already behind the local gateway", Run);
 
     private static IEnumerable<Finding> Run(Checked c)
     {
@@ -21,8 +21,8 @@ public static class RemoteLivesHere
                 RowKey = $"subnetsOf{end.Name.Other()}",
                 Pairs = pairs,
                 What =
-                    $"{remote} should be reached through the tunnel, but {end.Name} has {local.Prefix} ({local.Name:w}) at {end.Site.Name:w} itself.",
-                Why = $"{end.Gateway.Code} delivers to the network beside it, never into the tunnel.",
+                    $"{remote} is wanted through the tunnel, but {end.Name} has {local.Prefix} ({local.Name:w}) at {end.Site.Name:w}.",
+                Why = $"{end.Gateway.Code} delivers to its connected network, not into the tunnel.",
                 Do = $"Present {remote} as another prefix inside the tunnel, or renumber {local.Name:w}.",
                 Consequence =
                     $"{end.Name} cannot send to {remote}: {local.Name:w} at {end.Site.Name:w} already uses {local.Prefix}.",

@@ -31,12 +31,12 @@ public static class SelectorsOverlap
                 yield return Note(
                     $"{list[j]}+{list[i]}",
                     list[i] == list[j]
-                        ? Sentence.Of($"{list[i]} stands twice among the {which:w} subnets at {end}.")
+                        ? Sentence.Of($"{list[i]} is entered twice in the {which:w} subnets at {end}.")
                         : Sentence.Of(
-                            $"{(list[i].Contains(list[j]) ? list[j] : list[i])} lies within {(list[i].Contains(list[j]) ? list[i] : list[j])} among the {which:w} subnets at {end}."
+                            $"{(list[i].Contains(list[j]) ? list[j] : list[i])} is within {(list[i].Contains(list[j]) ? list[i] : list[j])} in the {which:w} subnets at {end}."
                         ),
-                    $"Which of the two a packet takes is the platform's own.",
-                    $"Keep the wider one, at both ends."
+                    $"It depends on the platform which of the two a packet matches.",
+                    $"Keep only the wider one, at both ends."
                 );
         var distinct = list.Distinct().ToArray();
         if (
@@ -47,9 +47,9 @@ public static class SelectorsOverlap
             foreach (var one in merged.Except(distinct))
                 yield return Note(
                     $"{one}",
-                    $"{Say.And(distinct.Where(one.Contains).Select(p => p.ToString()))} at {end} could be one: {one}.",
-                    $"Fewer selectors are fewer associations and fewer mistakes.",
-                    $"Where both ends agree, enter {one} at both."
+                    $"{Say.And(distinct.Where(one.Contains).Select(p => p.ToString()))} at {end} can be one prefix: {one}.",
+                    $"Fewer selectors mean fewer SAs and fewer errors.",
+                    $"Agree it with the other party, then enter {one} at both ends."
                 );
 
         Finding Note(string subject, Sentence what, Sentence why, Sentence fix) =>

@@ -14,9 +14,9 @@ public static class SidesOverlap
                 RowKey = "subnetsOfA",
                 Pairs = [p],
                 What = $"{p.A} behind {EndName.A} and {p.B} behind {EndName.B} overlap.",
-                Why = $"A host cannot tell the far side from its own network, so nothing is sent into the tunnel.",
-                Do = $"Present at least one side as another prefix of the same length inside the tunnel.",
-                Consequence = $"{p.A} stands on both sides: translation is needed.",
+                Why = $"Hosts take the remote side for their own network, so they send nothing into the tunnel.",
+                Do = $"Present at least one side as another prefix of the same length (1:1 NAT).",
+                Consequence = $"{p.A} is on both sides: NAT is needed.",
                 Evidence =
                 [
                     new Evidence(EndName.A, "Subnet", p.A.ToString(), "agreed"),

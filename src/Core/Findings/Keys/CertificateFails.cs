@@ -20,8 +20,8 @@ public static class CertificateFails
                 .. Refused(
                     c,
                     "KEY-07",
-                    $"No authentication succeeds from that day on; a tunnel that is up falls at its next one.",
-                    $"Renew it now, and bring the new one to its end.",
+                    $"From that day on every authentication fails. A tunnel that is up goes down at its next one.",
+                    $"Renew the certificate now, and install the new one at its end.",
                     "RFC 5280 section 4.1.2.5"
                 ),
                 .. c
@@ -39,10 +39,10 @@ public static class CertificateFails
                         RowKey = Settings.Authentication.Key,
                         What =
                             $"{e.Name}'s certificate is valid until {Scalars.Write(e.End.Certificate!.Until!.Value)}: {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w} left.",
-                        Why = $"Renewing takes an ca, two ends and a window.",
+                        Why = $"Renewal needs the CA, both ends and a window.",
                         Do = $"Plan the renewal at {e.Name} now.",
                         Consequence =
-                            $"{e.Name}'s certificate ends in {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w}.",
+                            $"{e.Name}'s certificate expires in {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w}.",
                         Standard = "RFC 5280 section 4.1.2.5",
                         Evidence = Of(c, e.Name),
                     }),
@@ -50,34 +50,34 @@ public static class CertificateFails
     );
 
     /// <summary>No name in the certificate for the identity sent (KEY-08).</summary>
-    public static readonly Check Names = new("KEY-08", "no name in the certificate for the identity sent", c =>
+    public static readonly Check Names = new("KEY-08", "no SAN in the certificate for the identity sent", c =>
         Refused(
             c,
             "KEY-08",
-            $"The verifier looks for the identity among the certificate's names and finds none: AUTHENTICATION_FAILED.",
-            $"Have it issued with that name, or send an identity that it bears.",
+            $"The verifier looks for the identity in the certificate's SANs and finds none: AUTHENTICATION_FAILED.",
+            $"Have the CA issue it with that SAN, or send an identity that is in the certificate.",
             "RFC 4945 section 3.1"
         )
     );
 
     /// <summary>Anchors not shared (KEY-09).</summary>
-    public static readonly Check Anchors = new("KEY-09", "anchors not shared", c =>
+    public static readonly Check Anchors = new("KEY-09", "CA not a trust anchor at the other end", c =>
         Refused(
             c,
             "KEY-09",
-            $"A chain that ends on no anchor of the verifier proves nothing to it.",
-            $"Bring the ca's certificate to the verifier, and compare its fingerprint by voice.",
+            $"The verifier rejects a chain that does not end at one of its trust anchors.",
+            $"Install the CA certificate at the verifier, and compare its fingerprint by telephone.",
             "RFC 5280 section 6"
         )
     );
 
     /// <summary>Usage does not allow it (KEY-10).</summary>
-    public static readonly Check Usage = new("KEY-10", "usage does not allow it", c =>
+    public static readonly Check Usage = new("KEY-10", "key usage does not allow authentication", c =>
         Refused(
             c,
             "KEY-10",
-            $"The verifier refuses a certificate that was not made for this.",
-            $"Have it issued again with a usage that allows it to sign.",
+            $"The verifier rejects a certificate whose key usage does not allow it.",
+            $"Have the CA issue it again with the key usage digitalSignature.",
             "RFC 4945 section 5.1.3.2"
         )
     );
@@ -98,11 +98,11 @@ public static class CertificateFails
                 Consequence =
                     $"{x.o.RefusedBy.Value} refuses {x.o.RefusedBy.Value.Other()}'s certificate: {(((CertificateRefused)x.o.Cause).Fault switch
             {
-                CertificateFault.NotTrusted => "it does not hold the ca as an anchor",
+                CertificateFault.NotTrusted => "its CA is not a trust anchor there",
                 CertificateFault.Expired => "it has expired",
                 CertificateFault.NotYetValid => "it is not valid yet",
-                CertificateFault.NameMissing => "it does not bear the name that is sent",
-                _ => "its usage does not allow it",
+                CertificateFault.NameMissing => "no SAN for the identity that is sent",
+                _ => "its key usage does not allow authentication",
             }):w}.",
                 Standard = standard,
                 Evidence = Of(c, x.o.RefusedBy.Value.Other()),
@@ -115,7 +115,7 @@ public static class CertificateFails
                 new Evidence(
                     end,
                     "Certificate",
-                    $"{(x.Names.IsEmpty ? "no name" : string.Join(", ", x.Names))}, issued by {x.Ca}, until {(x.Until is { } u ? Scalars.Write(u) : "not known")}",
+                    $"{(x.Names.IsEmpty ? "no name" : string.Join(", ", x.Names))}, CA {x.Ca}, until {(x.Until is { } u ? Scalars.Write(u) : "not known")}",
                     c.View.End(end).Gateway.Code
                 ),
             ]

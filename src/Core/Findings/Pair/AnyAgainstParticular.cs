@@ -4,7 +4,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 public static class AnyAgainstParticular
 {
     /// <summary>Any-to-any selectors against particular pairs (PAIR-16).</summary>
-    public static readonly Check Check = new("PAIR-16", "any-to-any selectors against particular pairs", c =>
+    public static readonly Check Check = new("PAIR-16", "any-to-any selectors against single pairs", c =>
     {
         if (c.View.A.AnyToAny == c.View.B.AnyToAny || c.View.Ends.Any(e => !e.AnyToAny && !e.LocalSubnets.Known))
             return [];
@@ -20,15 +20,16 @@ public static class AnyAgainstParticular
                 Severity = strict ? Severity.Blocks : Severity.Degrades,
                 RowKey = Settings.PairsPerChild.Key,
                 Pairs = c.View.Tunnel.Agreed.Pairs,
-                What = $"{any.Name} carries selectors from any to any, {any.Name.Other()} particular pairs.",
+                What = $"{any.Name} has any-to-any selectors; {any.Name.Other()} has single pairs.",
                 Why = strict
-                    ? Sentence.Plain("An end that takes only equal selectors refuses the other's.")
+                    ? Sentence.Plain("An end that accepts only equal selectors refuses the other end's.")
                     : Sentence.Of(
-                        $"It works only as far as {any.Name.Other()} narrows what {any.Name} offers, and {any.Name} sends into the tunnel whatever is routed there."
+                        $"It works only if {any.Name.Other()} narrows what {any.Name} offers. {any.Name} sends everything that is routed there into the tunnel."
                     ),
-                Do = $"Let both ends carry from any to any and leave it to routes, or enter the same pairs at both.",
+                Do =
+                    $"Use any-to-any selectors at both ends and routes for the rest, or enter the same pairs at both ends.",
                 Consequence =
-                    $"{any.Name} carries from any to any, {any.Name.Other()} particular pairs{(strict ? ", and only equal ones are taken" : ""):w}.",
+                    $"{any.Name} has any-to-any selectors, {any.Name.Other()} has single pairs{(strict ? ", and only equal selectors are accepted" : ""):w}.",
                 Standard = "RFC 7296 section 2.9",
                 Evidence = Checked.Of(c.Row(Settings.PairsPerChild.Key)),
             },

@@ -20,9 +20,9 @@ public static class DeadPeerOnOneEnd
                 Severity = Severity.Degrades,
                 RowKey = Settings.Dpd.Key,
                 What = $"DPD is off at both ends.",
-                Why = $"A dead peer is noticed only when a rekey fails.",
-                Do = $"Switch DPD on at both ends.",
-                Consequence = $"Nobody would notice a dead peer before the next rekey.",
+                Why = $"A dead peer is detected only when a rekey fails.",
+                Do = $"Enable DPD at both ends.",
+                Consequence = $"A dead peer is not detected before the next rekey.",
                 Standard = "RFC 7296 section 2.4",
                 Evidence = Checked.Of(row),
             };
@@ -38,11 +38,11 @@ public static class DeadPeerOnOneEnd
             RowKey = Settings.Dpd.Key,
             What = $"DPD is on at {on} only.",
             Why = old
-                ? Sentence.Of($"Under IKEv1 it works only when both ends announce it, so none works.")
-                : Sentence.Of(
-                    $"{on} alone will notice a dead peer; {on.Other()} keeps sending until its next rekey fails."
-                ),
-            Do = $"Switch DPD on at {on.Other()}.",
+                ? Sentence.Of(
+                    $"In IKEv1 DPD works only if both ends announce it (vendor ID), so it works at neither end."
+                )
+                : Sentence.Of($"Only {on} detects a dead peer; {on.Other()} keeps sending until its next rekey fails."),
+            Do = $"Enable DPD at {on.Other()}.",
             Standard = old ? "RFC 3706 section 5.1" : "RFC 7296 section 2.4",
             Evidence = Checked.Of(row),
         };

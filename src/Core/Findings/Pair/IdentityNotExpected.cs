@@ -19,22 +19,24 @@ public static class IdentityNotExpected
         Sentence only = d.Fault switch
         {
             IdentityFault.CaseOnly when d.ComparedByOctet == true =>
-                $" They differ only in case, and {platform} compares octets.",
+                $" They differ only in upper and lower case, and {platform} compares octet by octet.",
             IdentityFault.CaseOnly when d.ComparedByOctet == false =>
-                $" They differ only in case, which {platform} ignores.",
+                $" They differ only in upper and lower case, which {platform} ignores.",
             IdentityFault.CaseOnly =>
-                $" They differ only in case; the profile of {platform} does not say whether that matters.",
-            IdentityFault.BlanksOnly => Sentence.Plain(" They differ only in blanks at the end."),
-            IdentityFault.KindOnly => Sentence.Plain(" Only the kind differs, and the kind is compared first."),
+                $" They differ only in upper and lower case. The profile of {platform} does not say whether it ignores that.",
+            IdentityFault.BlanksOnly => Sentence.Plain(" They differ only in trailing blanks."),
+            IdentityFault.KindOnly => Sentence.Plain(
+                " Only the identity type differs, and the type is compared first."
+            ),
             IdentityFault.PrivateAddress =>
-                $" {d.Sent.Value} is the private address on the device: {d.Sender} sits behind translation.",
+                $" {d.Sent.Value} is the private address on the device: {d.Sender} is behind NAT.",
             _ => Sentence.Plain(""),
         };
         Sentence because = d.Fault switch
         {
-            IdentityFault.PrivateAddress => Sentence.Plain("a private address is sent from behind translation"),
-            IdentityFault.CaseOnly => Sentence.Plain("only the case differs"),
-            IdentityFault.BlanksOnly => Sentence.Plain("only a blank differs"),
+            IdentityFault.PrivateAddress => Sentence.Plain("{d.Sender} sends its private address from behind NAT"),
+            IdentityFault.CaseOnly => Sentence.Plain("only upper and lower case differ"),
+            IdentityFault.BlanksOnly => Sentence.Plain("only a trailing blank differs"),
             _ => $"{d.Sent.ToString()} is sent, {d.Expected.ToString()} expected",
         };
         return new()
@@ -47,16 +49,16 @@ public static class IdentityNotExpected
             Why =
                 severity == Severity.Blocks
                     ? Sentence.Of(
-                        $"{verifier} refuses the identity in IKE_AUTH (phase 1 under IKEv1): AUTHENTICATION_FAILED."
+                        $"{verifier} refuses the identity in IKE_AUTH (in IKEv1: in phase 1) with AUTHENTICATION_FAILED."
                     )
-                    : Sentence.Of($"It passes today; another platform at {verifier} might compare octets."),
+                    : Sentence.Of($"It passes today. Another platform at {verifier} can compare octet by octet."),
             Do =
                 d.Fault == IdentityFault.PrivateAddress
                     ? Sentence.Of(
-                        $"Let {d.Sender} send {d.Expected.ToString()}, or a name, and expect the same at {verifier}."
+                        $"Set {d.Expected.ToString()} (or a name) as the identity that {d.Sender} sends, and expect the same at {verifier}."
                     )
                     : Sentence.Of(
-                        $"Set {d.Sent.ToString()} as the identity expected at {verifier}, or let {d.Sender} send {d.Expected.ToString()}."
+                        $"Set {d.Sent.ToString()} as the expected identity at {verifier}, or set {d.Expected.ToString()} as the identity that {d.Sender} sends."
                     ),
             Consequence =
                 severity == Severity.Blocks

@@ -16,8 +16,8 @@ public static class KeyVersionsDiffer
                 What =
                     $"{EndName.A} holds key {d.Difference.A.ToString()}; {EndName.B} holds {d.Difference.B.ToString()}.",
                 Why =
-                    $"What one end signs with the other cannot verify: AUTHENTICATION_FAILED at the next authentication, though a tunnel that is up stays up until then.",
-                Do = $"Bring both ends to the newer version, and compare check codes.",
+                    $"The next authentication fails with AUTHENTICATION_FAILED. A tunnel that is up stays up until then.",
+                Do = $"Enter the newer key version at both ends, then compare check codes.",
                 Consequence =
                     $"The next authentication fails: {EndName.A} holds key {d.Difference.A.ToString()}, {EndName.B} {d.Difference.B.ToString()}.",
                 Standard = "RFC 7296 section 2.15",
@@ -34,11 +34,10 @@ public static class KeyVersionsDiffer
                         RowKey = "keyHeld",
                         What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
                         Why =
-                            $"The key is looked up before the identity can be read, so it is found by the source address or not at all.",
+                            $"{x.Obstacle.RefusedBy!.Value} must choose the PSK before it sees the identity, so it can choose only by source address.",
                         Do =
-                            $"Move both ends to IKEv2, or enter one key for any address at {x.Obstacle.RefusedBy!.Value}.",
-                        Consequence =
-                            $"{x.Obstacle.RefusedBy.Value} cannot find the key for an address it does not know.",
+                            $"Use IKEv2 at both ends, or enter one PSK for any address at {x.Obstacle.RefusedBy!.Value}.",
+                        Consequence = $"{x.Obstacle.RefusedBy.Value} has no PSK for an address that it does not know.",
                         Standard =
                             x.Rehearsal.Version == IkeVersion.IKEv1 ? "RFC 2409 section 5.4" : "RFC 7296 section 2.15",
                         Evidence = Checked.Of(c.Row("keyHeld")),

@@ -27,20 +27,20 @@ public static class LifetimesDiffer
         var typed = d.Meant is { } meant ? (unit is { } u ? meant.In(u) : null) ?? meant : null;
         Sentence fix = d.SlipOn is { } there
             ? Sentence.Of(
-                $"Set {typed!.ToString()} at {there}{(unit is not null ? ", in the unit it is typed in there" : ""):w}."
+                $"Set {typed!.ToString()} at {there}{(unit is not null ? ", in the unit that this platform uses" : ""):w}."
             )
-            : Sentence.Of($"Set the same at both ends, so that the next engineer need not ask which was meant.");
+            : Sentence.Of($"Set the same lifetime at both ends.");
         Sentence why =
             refuser is not null
                 ? Sentence.Of(
-                    $"{refuser.Name} ({refuser.Platform.Title}) takes only an equal lifetime, so the proposal is refused."
+                    $"{refuser.Name} ({refuser.Platform.Title}) accepts only an equal lifetime, so it refuses the proposal."
                 )
             : old
                 ? Sentence.Of(
-                    $"Lifetimes are negotiated under IKEv1; what comes of a difference is each platform's own."
+                    $"In IKEv1 lifetimes are negotiated. What a platform does with a different one, its profile says."
                 )
             : Sentence.Of(
-                $"Lifetimes are local under IKEv2: the shorter one sets the pace, and a much longer one is never reached or never meant."
+                $"In IKEv2 each end has its own lifetime: the end with the shorter one rekeys, and the longer one is never reached."
             );
         return new()
         {
@@ -61,7 +61,7 @@ public static class LifetimesDiffer
                     )
                 : d.SlipOn is { } slip
                     ? Sentence.Of(
-                        $"The {name:w} of {(slip == EndName.A ? d.A : d.B).Time.ToString()} at {slip} looks like a slip."
+                        $"The {name:w} of {(slip == EndName.A ? d.A : d.B).Time.ToString()} at {slip} looks like a typing error."
                     )
                 : null,
             Standard = old ? "RFC 2407 section 4.5.4" : "RFC 7296 section 2.8",

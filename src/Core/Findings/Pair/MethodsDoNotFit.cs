@@ -6,7 +6,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 public static class MethodsDoNotFit
 {
     /// <summary>Authentication methods do not fit (PAIR-09).</summary>
-    public static readonly Check Check = new("PAIR-09", "authentication methods do not fit", c =>
+    public static readonly Check Check = new("PAIR-09", "authentication methods differ", c =>
         c.Differences<MethodsDiffer>()
             .Select(d => new Finding
             {
@@ -14,10 +14,10 @@ public static class MethodsDoNotFit
                 Severity = Severity.Blocks,
                 RowKey = d.Row.Key,
                 What = $"{EndName.A} authenticates by {d.Row.A.Text}, {EndName.B} by {d.Row.B.Text}.",
-                Why = $"Each end verifies the other by the method it has set: AUTHENTICATION_FAILED.",
+                Why =
+                    $"Each end verifies the other by its own method, so authentication fails with AUTHENTICATION_FAILED.",
                 Do = $"Agree one method and set it at both ends.",
-                Consequence =
-                    $"Authentication does not fit: {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",
+                Consequence = $"Authentication mismatch: A {d.Row.A.Text}, B {d.Row.B.Text}.",
                 Standard = "RFC 7296 section 2.15",
                 Evidence = Checked.Of(d.Row),
             })

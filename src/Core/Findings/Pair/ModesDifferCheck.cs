@@ -12,8 +12,8 @@ public static class ModesDifferCheck
                 Severity = Severity.Blocks,
                 RowKey = Settings.ExchangeMode.Key,
                 What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
-                Why = $"The first message of one mode is no message of the other, so the responder drops it.",
-                Do = $"Set the same mode at both ends: main, unless an address moves and IKEv2 is out of reach.",
+                Why = $"A responder set to the other mode drops the first message.",
+                Do = $"Set main mode at both ends. If an address is dynamic, use IKEv2.",
                 Consequence =
                     $"The exchange modes differ: {c.Row(Settings.ExchangeMode.Key)?.A.Text} at {EndName.A}, {c.Row(Settings.ExchangeMode.Key)?.B.Text} at {EndName.B}.",
                 Standard = "RFC 2409 section 5",

@@ -15,8 +15,8 @@ public static class NamesDiffer
             Subject = a.Prefix.ToString(),
             Pairs = [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.A.Overlaps(a.Prefix) || p.B.Overlaps(a.Prefix))],
             What = $"{a.Prefix} is called {a.Name} at {EndName.A} and {b.Name} at {EndName.B}.",
-            Why = $"The next engineer cannot tell that the two are one.",
-            Do = $"Give it one name at both ends, by the naming pattern.",
+            Why = $"An engineer who reads both devices cannot see that they are the same prefix.",
+            Do = $"Use one name at both ends, by the naming pattern.",
             Evidence =
             [
                 new Evidence(EndName.A, "Name", a.Name, c.View.A.Gateway.Code),

@@ -3,13 +3,13 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Findings.Pair;
 
 /// <summary>
-/// PAIR-20: agreed on paper, never confirmed on an end. A risk once in service when nobody ever looked at that end at
+/// PAIR-20: agreed on paper, not confirmed on an end. A risk once in service when nobody ever looked at that end at
 /// all.
 /// </summary>
 public static class NeverConfirmed
 {
     /// <summary>Agreed on paper, never confirmed on an end (PAIR-20).</summary>
-    public static readonly Check Check = new("PAIR-20", "agreed on paper, never confirmed on an end", c =>
+    public static readonly Check Check = new("PAIR-20", "agreed on paper, not confirmed on an end", c =>
         Enum.GetValues<EndName>()
             .SelectMany(end =>
             {
@@ -27,7 +27,7 @@ public static class NeverConfirmed
                     return Enumerable.Empty<Finding>();
                 var none = unseen.Length == counted.Length;
                 Sentence what = none
-                    ? Sentence.Of($"Nothing at {end} was ever confirmed.")
+                    ? Sentence.Of($"No value at {end} was ever confirmed.")
                     : Sentence.Of($"{unseen.Length} of {counted.Length} values at {end} were never confirmed.");
                 return
                 [
@@ -37,10 +37,9 @@ public static class NeverConfirmed
                         Severity = none && c.View.Tunnel.State == TunnelState.InService ? Severity.Risk : Severity.Note,
                         Subject = end.ToString(),
                         What = what,
-                        Why =
-                            $"They were agreed or typed in, and nobody is recorded to have looked at {c.View.End(end).Gateway.Code}.",
+                        Why = $"They were agreed or typed in. No check of {c.View.End(end).Gateway.Code} is recorded.",
                         Do =
-                            $"Look at {end} and confirm: {Say.And(unseen.Take(3).Select(r => r.Label)):w}{(unseen.Length > 3 ? " first" : ""):w}.",
+                            $"Check these at {end} and confirm them: {Say.And(unseen.Take(3).Select(r => r.Label)):w}{(unseen.Length > 3 ? " first" : ""):w}.",
                         Evidence =
                         [
                             .. unseen.Select(r => new Evidence(

@@ -15,14 +15,14 @@ public static class NoIkeProposal
     /// <summary>Shared by IKE and ESP, which differ in what follows from it.</summary>
     internal static Finding Of(Checked c, string code, string layer, Row row, NoProposal none)
     {
-        var initiator = none.Initiator is { } s ? Sentence.Of($" when {s} starts") : Sentence.Plain("");
+        var initiator = none.Initiator is { } s ? Sentence.Of($" when {s} initiates") : Sentence.Plain("");
         var differs = none.Miss is { } miss ? Say.And(miss.DiffersIn) : "";
         Sentence near = none.Miss is { } m
-            ? $" Nearest: {m.Offered} against {m.Accepted}, unlike in {differs:w}."
+            ? $" Nearest: {m.Offered} against {m.Accepted} (differs in {differs:w})."
             : Sentence.Plain("");
         Sentence follows =
             layer == "IKE"
-                ? Sentence.Plain("no IKE SA can form")
+                ? Sentence.Plain("no IKE SA comes up")
                 : Sentence.Plain("the IKE SA comes up but no child SA does");
         // Where an end can do none of its own there is no nearest miss: the platform is what stands in the way.
         var unable = c
@@ -34,7 +34,7 @@ public static class NoIkeProposal
         {
             var who = Say.And(unable.Select(e => $"{e.Platform.Title} at {e.Name}"));
             Sentence cannot =
-                $"{who:w} can do none of its {layer:w} proposals under {(c.View.Version?.ToString() ?? "that version"):w}";
+                $"{who:w} supports none of its {layer:w} proposals in {(c.View.Version?.ToString() ?? "that version"):w}";
             return new()
             {
                 Code = code,
@@ -42,9 +42,9 @@ public static class NoIkeProposal
                 RowKey = row.Key,
                 Pairs = layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
                 What = $"{cannot}.",
-                Why = $"What a platform cannot do it neither offers nor takes, so {follows}.",
+                Why = $"A platform neither offers nor accepts what it does not support, so {follows}.",
                 Do =
-                    $"Agree a proposal that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do under it.",
+                    $"Agree a proposal that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} support in that version.",
                 Consequence = $"{cannot}: {follows}.",
                 Standard = "RFC 7296 section 2.7",
                 Evidence = Checked.Of(row),
@@ -58,13 +58,13 @@ public static class NoIkeProposal
             RowKey = row.Key,
             Pairs = layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
             What = $"No {layer:w} proposal in common{initiator}.{near}",
-            Why = $"A proposal is taken whole or not at all, so {follows}: NO_PROPOSAL_CHOSEN.",
+            Why = $"A proposal is accepted whole or refused with NO_PROPOSAL_CHOSEN, so {follows}.",
             Do = none.Miss is { } to
                 ? Sentence.Of(
-                    $"Add {to.Offered} where it is missing, or agree one that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do."
+                    $"Add {to.Offered} where it is missing, or agree a proposal that {(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} can do."
                 )
                 : Sentence.Of($"Agree a proposal for both ends."),
-            Consequence = $"No {layer:w} proposal in common{initiator}, unlike in {differs:w}: {follows}.",
+            Consequence = $"No {layer:w} proposal in common{initiator}, {differs:w} differ: {follows}.",
             Standard = "RFC 7296 section 2.7",
             Evidence = Checked.Of(row),
         };

@@ -2,11 +2,11 @@ using Vellumkeep.Core.Comparison;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
-/// <summary>PAIR-13: nobody initiates, or both always do.</summary>
+/// <summary>PAIR-13: neither end initiates, or both always do.</summary>
 public static class NobodyInitiates
 {
     /// <summary>Nobody initiates, or both always do (PAIR-13).</summary>
-    public static readonly Check Check = new("PAIR-13", "nobody initiates, or both always do", c => [
+    public static readonly Check Check = new("PAIR-13", "neither end initiates, or both always do", c => [
             .. c.Differences<NeitherInitiates>()
                 .Select(d => new Finding
                 {
@@ -14,11 +14,11 @@ public static class NobodyInitiates
                     Severity = Severity.Blocks,
                     RowKey = d.Row.Key,
                     What =
-                        $"Nobody starts: {EndName.A} {d.Difference.WhyNotA:w}, {EndName.B} {d.Difference.WhyNotB:w}.",
-                    Why = $"Both ends wait for the other, so the tunnel stays down once it is down.",
-                    Do = $"Let the end whose peer has a fixed address start: always, or on traffic.",
+                        $"Neither end initiates: {EndName.A} {d.Difference.WhyNotA:w}, {EndName.B} {d.Difference.WhyNotB:w}.",
+                    Why = $"Each end waits for the other, so a tunnel that goes down stays down.",
+                    Do = $"Set the end whose peer has a fixed address to initiate: 'always' or 'on traffic'.",
                     Consequence =
-                        $"Nobody starts it: {EndName.A} {d.Difference.WhyNotA:w}, {EndName.B} {d.Difference.WhyNotB:w}.",
+                        $"Neither end initiates: {EndName.A} {d.Difference.WhyNotA:w}, {EndName.B} {d.Difference.WhyNotB:w}.",
                     Evidence = Checked.Of(d.Row),
                 }),
             .. c.Differences<BothStart>()
@@ -27,9 +27,9 @@ public static class NobodyInitiates
                     Code = "PAIR-13",
                     Severity = Severity.Note,
                     RowKey = d.Row.Key,
-                    What = $"Both ends always start.",
-                    Why = $"Two IKE SAs may form at once; both ends have to tidy up the spare one.",
-                    Do = $"Let one end start and the other only answer.",
+                    What = $"Both ends always initiate.",
+                    Why = $"Two IKE SAs can come up at once, and the ends must delete one of them.",
+                    Do = $"Set one end to initiate and the other to 'responds only'.",
                     Standard = "RFC 7296 section 2.8.1",
                     Evidence = Checked.Of(d.Row),
                 }),

@@ -16,8 +16,8 @@ public static class OptionsDisjoint
                 What =
                     $"Extended sequence numbers are {d.Row.A.Text} at {EndName.A} and {d.Row.B.Text} at {EndName.B}.",
                 Why =
-                    $"They are part of the proposal, which is taken whole or not at all: NO_PROPOSAL_CHOSEN, and the IKE SA is left without a child SA.",
-                Do = $"Let one end take either, or set both alike.",
+                    $"They are part of the ESP proposal, so it is refused with NO_PROPOSAL_CHOSEN. The IKE SA comes up without a child SA.",
+                Do = $"Set 'either' at one end, or the same at both ends.",
                 Consequence =
                     $"No child SA: extended sequence numbers are {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",
                 Standard = "RFC 7296 section 3.3.2",

@@ -13,7 +13,7 @@ public static class PeerAddressWrong
                 var (on, other) = (d.Difference.EnteredOn, d.Difference.EnteredOn.Other());
                 var moves = d.Difference.RealIsDynamic;
                 Sentence real = moves
-                    ? Sentence.Of($"{other}'s outer address is not fixed")
+                    ? Sentence.Of($"{other}'s outer address is dynamic")
                     : Sentence.Of($"{other}'s outer address is {d.Difference.Real}");
                 return new Finding
                 {
@@ -21,15 +21,15 @@ public static class PeerAddressWrong
                     Severity = Severity.Blocks,
                     Subject = on.ToString(),
                     RowKey = d.Row.Key,
-                    What = $"{on} has {d.Difference.Entered} entered for {other}; {real}.",
+                    What = $"{on} has {d.Difference.Entered} as the peer address; {real}.",
                     Why =
-                        $"{on} sends to the wrong place, and does not know {other} when {other} calls from its real address.",
+                        $"{on} sends to the wrong address, and does not recognise {other} when {other} initiates from its real address.",
                     Do = moves
                         ? Sentence.Of(
-                            $"Enter any at {on} and look {other} up by name, or give {other} a fixed address."
+                            $"Enter 'any' as the peer address at {on} and select the peer by identity, or give {other} a fixed address."
                         )
                         : Sentence.Of($"Enter {d.Difference.Real} as the peer address at {on}."),
-                    Consequence = $"{on} calls {d.Difference.Entered}, but {real}.",
+                    Consequence = $"{on} sends to {d.Difference.Entered}, but {real}.",
                     Evidence = Checked.Of(d.Row),
                 };
             })
@@ -43,10 +43,11 @@ public static class PeerAddressWrong
                         Subject = $"{x.Obstacle.RefusedBy}:elsewhere",
                         RowKey = x.Obstacle.RowKey,
                         What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
-                        Why = $"The closer entry takes the call, with its own proposals, identity and key.",
+                        Why = $"The more specific entry matches first, with its own proposals, identity and PSK.",
                         Do =
-                            $"Look up {x.Rehearsal.Initiator} by name at {x.Obstacle.RefusedBy!.Value}, or give it an address of its own.",
-                        Consequence = $"At {x.Obstacle.RefusedBy.Value} the call lands on another tunnel's peer entry.",
+                            $"Select {x.Rehearsal.Initiator} by identity at {x.Obstacle.RefusedBy!.Value}, or give it an address that no other tunnel uses.",
+                        Consequence =
+                            $"{x.Obstacle.RefusedBy.Value} matches {x.Rehearsal.Initiator} to another tunnel's peer entry.",
                         Evidence = x.Obstacle.RowKey is { } key ? Checked.Of(c.Row(key)) : [],
                     })
             )

@@ -8,7 +8,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 public static class PfsDoesNotFit
 {
     /// <summary>PFS does not fit (PAIR-05).</summary>
-    public static readonly Check Check = new("PAIR-05", "PFS does not fit", c =>
+    public static readonly Check Check = new("PAIR-05", "PFS mismatch", c =>
         c.Differences<PfsMisfit>().Select(d => Of(c, d.Row, d.Difference))
     );
 
@@ -17,20 +17,18 @@ public static class PfsDoesNotFit
         Sentence what =
             $"PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at {EndName.B}{(row.B.Source == Resolution.Source.Default ? " by default" : ""):w}.";
         Sentence refused = misfit.FirstRefusal is { } first
-            ? $", first refused at {first.ToString():w}"
-            : Sentence.Plain(", first refused at the rekey before that");
+            ? $", refused first at {first.ToString():w}"
+            : Sentence.Plain(", refused first at the rekey before that");
         Sentence when = misfit.Lost is { } lost
             ? $"{Lifetime.Say(lost):w} after it comes up"
             : Sentence.Plain("at its first rekey");
         Sentence hidden =
             misfit.HiddenBy is { } again
                 ? Sentence.Of(
-                    $" Reauthentication after {Lifetime.Say(again):w} makes new associations before that, and so hides it."
+                    $" Reauthentication after {Lifetime.Say(again):w} makes new SAs before that, so the fault stays hidden."
                 )
             : misfit.Flaps == true
-                ? Sentence.Plain(
-                    " The end that is refused then reauthenticates: the tunnel flaps instead of staying down."
-                )
+                ? Sentence.Plain(" The refused end then reauthenticates, so the tunnel flaps instead of staying down.")
             : Sentence.Plain("");
         var severity =
             !misfit.AtOnce && (misfit.HiddenBy is not null || misfit.NeverShows) ? Severity.Note
@@ -45,9 +43,11 @@ public static class PfsDoesNotFit
             After = misfit.AtOnce ? null : misfit.Lost ?? 0,
             What = what,
             Why = misfit.AtOnce
-                ? Sentence.Of($"IKEv1 settles PFS in quick mode: it is refused there, and phase 1 is left up alone.")
+                ? Sentence.Of(
+                    $"IKEv1 negotiates PFS in quick mode, so quick mode is refused. Phase 1 stays up without a child SA."
+                )
                 : Sentence.Of(
-                    $"The first child SA carries no group, so the tunnel comes up; the rekey is refused, and the traffic is lost {when}{refused}.{hidden}"
+                    $"The first child SA is made without a DH group, so the tunnel comes up. The rekey is refused, and traffic drops {when}{refused}.{hidden}"
                 ),
             Do = Fix(c, row),
             Consequence =
@@ -56,7 +56,7 @@ public static class PfsDoesNotFit
                     ? Sentence.Of(
                         $"Quick mode is refused: PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at {EndName.B}."
                     )
-                : Sentence.Of($"Lost {when}: PFS does not fit{refused}."),
+                : Sentence.Of($"Drops {when}: PFS mismatch (A {row.A.Text}, B {row.B.Text}){refused}."),
             Standard = "RFC 7296 sections 1.2 and 1.3.3",
             Evidence = Checked.Of(row),
         };
@@ -72,9 +72,9 @@ public static class PfsDoesNotFit
                 target.Stance != PfsStance.Refused
                 && target.Groups.FirstOrDefault(platform.Groups.Contains) is { } group
             )
-                return $"Set {group.Name} at {end}: both can{(platform.SubnetsCost is { } cost && cost.What != Disturbance.Nothing ? $"; {cost}" : ""):w}.";
+                return $"Set {group.Name} at {end}; both platforms support it{(platform.SubnetsCost is { } cost && cost.What != Disturbance.Nothing ? $"; {cost}" : ""):w}.";
         }
 
-        return $"Agree one group that both {c.View.A.Platform.Title} and {c.View.B.Platform.Title} can do, and set it at both ends; now {row.A.Text} and {row.B.Text}.";
+        return $"Agree one DH group that both {c.View.A.Platform.Title} and {c.View.B.Platform.Title} support, and set it at both ends. Now A has {row.A.Text}, B {row.B.Text}.";
     }
 }

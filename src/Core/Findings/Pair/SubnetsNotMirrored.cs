@@ -9,7 +9,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 public static class SubnetsNotMirrored
 {
     /// <summary>Protected subnets do not mirror (PAIR-06).</summary>
-    public static readonly Check Check = new("PAIR-06", "protected subnets do not mirror", Run);
+    public static readonly Check Check = new("PAIR-06", "local and remote subnets do not mirror", Run);
 
     private static IEnumerable<Finding> Run(Checked c)
     {
@@ -24,11 +24,11 @@ public static class SubnetsNotMirrored
                 Subject = "swapped",
                 RowKey = row.Key,
                 Pairs = c.View.Tunnel.Agreed.Pairs,
-                What = $"Both ends have the same own and the same peer subnets: own {row.A.Text} at both.",
+                What = $"Both ends have the same local and the same remote subnets: local {row.A.Text} at both.",
                 Why =
-                    $"The second end is the mirror of the first; entered in the same order, no selector of one is a selector of the other: TS_UNACCEPTABLE.",
-                Do = $"Swap own and peer subnets at the end that was entered last.",
-                Consequence = $"The subnets were entered the wrong way round on one end, so no pair can come up.",
+                    $"One end must have local and remote the other way round. As entered, every selector is refused with TS_UNACCEPTABLE.",
+                Do = $"Swap local and remote subnets at the end that was entered last.",
+                Consequence = $"Local and remote subnets are swapped at one end, so no pair comes up.",
                 Standard = "RFC 7296 section 2.9",
                 Evidence = Checked.Of(row),
             };
@@ -56,36 +56,42 @@ public static class SubnetsNotMirrored
         var (what, why, fix) = m.Fault switch
         {
             SubnetFault.MissingAtOther => (
-                Sentence.Of($"{owner} has {about} as its own; {other} does not have it as a peer subnet."),
-                Sentence.Of($"{other} refuses a selector for {about}, and sends nothing for it into the tunnel."),
-                Sentence.Of($"Add {about} to the peer subnets at {other}.")
+                Sentence.Of($"{owner} has {about} as a local subnet; {other} does not have it as a remote subnet."),
+                Sentence.Of($"{other} refuses a selector for {about}, and sends no traffic for it into the tunnel."),
+                Sentence.Of($"Add {about} to the remote subnets at {other}.")
             ),
             SubnetFault.ExtraAtOther => (
-                Sentence.Of($"{other} has {about} as a peer subnet; {owner} does not have it as its own."),
-                Sentence.Of($"{owner} refuses a selector for {about}: TS_UNACCEPTABLE."),
-                Sentence.Of($"Add {about} to the own subnets at {owner}, or take it from the peer subnets at {other}.")
+                Sentence.Of($"{other} has {about} as a remote subnet; {owner} does not have it as a local subnet."),
+                Sentence.Of($"{owner} refuses a selector for {about} with TS_UNACCEPTABLE."),
+                Sentence.Of(
+                    $"Add {about} to the local subnets at {owner}, or remove it from the remote subnets at {other}."
+                )
             ),
             SubnetFault.WiderAtOther => (
-                Sentence.Of($"{owner} has {m.AtOwner!.Value} as its own; {other} has the wider {m.AtOther!.Value}."),
+                Sentence.Of(
+                    $"{owner} has {m.AtOwner!.Value} as a local subnet; {other} has the wider {m.AtOther!.Value} as a remote subnet."
+                ),
                 old
                     ? Sentence.Of(
-                        $"IKEv1 wants selectors that are equal on both ends unless the platform takes narrower ones."
+                        $"IKEv1 needs equal selectors at both ends, unless the platform accepts narrower ones."
                     )
                     : Sentence.Of(
-                        $"The selector is narrowed to {m.AtOwner!.Value} when {other} starts, and only by platforms that narrow."
+                        $"When {other} initiates, {owner} must narrow the selector to {m.AtOwner!.Value}, which not every platform does."
                     ),
                 Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")
             ),
             _ => (
-                Sentence.Of($"{owner} has {m.AtOwner!.Value} as its own; {other} has only {m.AtOther!.Value} of it."),
-                Sentence.Of($"What lies outside {m.AtOther!.Value} does not pass, whichever end starts."),
+                Sentence.Of(
+                    $"{owner} has {m.AtOwner!.Value} as a local subnet; {other} has only {m.AtOther!.Value} of it as a remote subnet."
+                ),
+                Sentence.Of($"Traffic outside {m.AtOther!.Value} does not pass, whichever end initiates."),
                 Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")
             ),
         };
         Sentence consequence = m.Fault switch
         {
             SubnetFault.MissingAtOther or SubnetFault.ExtraAtOther => Sentence.Of(
-                $"Nothing gets through for {name:w}: {(m.Fault == SubnetFault.MissingAtOther ? other : owner)} lacks {about}."
+                $"No traffic passes for {name:w}: {(m.Fault == SubnetFault.MissingAtOther ? other : owner)} lacks {about}."
             ),
             _ => inBoth
                 ? Sentence.Of(

@@ -25,8 +25,8 @@ public static class TunnelAddressesClash
                         : Sentence.Of(
                             $"{d.A.ToString()} at {EndName.A} and {d.B.ToString()} at {EndName.B} do not lie in one network."
                         ),
-                Why = $"What is routed over the tunnel interface finds no neighbour there.",
-                Do = $"Take two addresses of one small network, such as a /30 or /31, one for each end.",
+                Why = $"Routes over the tunnel interface have no reachable next hop.",
+                Do = $"Use two addresses of one /30 or /31, one at each end.",
                 Consequence = $"The tunnel addresses cannot reach each other: {d.A.ToString()} and {d.B.ToString()}.",
                 Evidence = Checked.Of(row),
             };
@@ -49,8 +49,8 @@ public static class TunnelAddressesClash
                     RowKey = "tunnelAddress",
                     What =
                         $"{end.Name} has the tunnel address {mine.Address}, which {other} has on {end.Gateway.Code} too.",
-                    Why = $"One address cannot stand on two tunnel interfaces of one VRF.",
-                    Do = $"Take a free one{(end.Gateway.TunnelPool is { } pool ? $" from {pool}" : ""):w}.",
+                    Why = $"Two tunnel interfaces of one VRF cannot have the same address.",
+                    Do = $"Use a free address{(end.Gateway.TunnelPool is { } pool ? $" from {pool}" : ""):w}.",
                     Consequence = $"The tunnel address {mine.Address} is used twice on {end.Gateway.Code}.",
                     Evidence = Checked.Of(row),
                 };
@@ -64,8 +64,9 @@ public static class TunnelAddressesClash
                         RowKey = "tunnelAddress",
                         What =
                             $"The tunnel address {mine.ToString()} at {end.Name} lies in {n.Prefix} ({n.Name:w}) at {side.Site.Name:w}.",
-                        Why = $"Traffic for that network is drawn to the tunnel interface, or away from it.",
-                        Do = $"Take a tunnel address that neither site uses.",
+                        Why =
+                            $"The device routes traffic for that network to the tunnel interface, or the other way round.",
+                        Do = $"Use a tunnel address that is in no network of either site.",
                         Consequence =
                             $"The tunnel address at {end.Name} clashes with {n.Name:w} at {side.Site.Name:w}.",
                         Evidence = Checked.Of(row),
@@ -78,9 +79,9 @@ public static class TunnelAddressesClash
                     Subject = $"{end.Name}:public",
                     RowKey = "tunnelAddress",
                     What =
-                        $"The tunnel address {mine.Address} at {end.Name} is a public one outside {(end.Gateway.TunnelPool is { } p ? $"the pool {p}" : "any pool of ours"):w}.",
-                    Why = $"It belongs to somebody else, whom the site then cannot reach.",
-                    Do = $"Take one from a private range.",
+                        $"The tunnel address {mine.Address} at {end.Name} is public and outside {(end.Gateway.TunnelPool is { } p ? $"the pool {p}" : "any tunnel address pool"):w}.",
+                    Why = $"It belongs to somebody else, and the site can then no longer reach the real owner.",
+                    Do = $"Use an address from a private range.",
                     Standard = "RFC 1918",
                     Evidence = Checked.Of(row),
                 };

@@ -4,8 +4,8 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class DownUntilTraffic
 {
     /// <summary>Start on traffic at both ends and no keepalive (PATH-08).</summary>
-    public static readonly Check Check = new("PATH-08", "start on traffic at both ends and no keepalive", c =>
-        c.View.Ends.All(e => e.Get(Settings.Start).Value?.Value == Start.OnTraffic)
+    public static readonly Check Check = new("PATH-08", "both ends initiate on traffic only, no keepalive", c =>
+        c.View.Ends.All(e => e.Get(Settings.Initiation).Value?.Value == Initiation.OnTraffic)
         && c.View.Ends.All(e => e.Get(Settings.Keepalive).Value is null or { IsAny: true })
             ?
             [
@@ -13,11 +13,11 @@ public static class DownUntilTraffic
                 {
                     Code = "PATH-08",
                     Severity = Severity.Note,
-                    RowKey = Settings.Start.Key,
-                    What = $"Both ends start on traffic, and none sends keepalives.",
-                    Why = $"It is down until somebody sends, and the first packets wait or are lost.",
-                    Do = $"Let one end start always, or send keepalives from the branch.",
-                    Evidence = Checked.Of(c.Row(Settings.Start.Key)),
+                    RowKey = Settings.Initiation.Key,
+                    What = $"Both ends initiate only on traffic, and neither sends keepalives.",
+                    Why = $"The tunnel is down until traffic is sent, and the first packets are delayed or lost.",
+                    Do = $"Set one end to 'always' initiate, or send keepalives from the spoke.",
+                    Evidence = Checked.Of(c.Row(Settings.Initiation.Key)),
                 },
             ]
             : []

@@ -24,9 +24,9 @@ public static class FallbackAlone
                     {
                         Code = "PATH-10",
                         Severity = Severity.Risk,
-                        What = $"{c.View.Tunnel} is alone in the fallback order {place.Order}.",
-                        Why = $"There is nothing to fall back to.",
-                        Do = $"Plan a second tunnel over another uplink, or take the order out.",
+                        What = $"{c.View.Tunnel} is the only tunnel in the fallback order {place.Order}.",
+                        Why = $"There is no second tunnel to fall back to.",
+                        Do = $"Plan a second tunnel over another uplink, or remove the fallback order.",
                         Consequence = $"The fallback order {place.Order} has no second path.",
                         Evidence =
                         [
@@ -56,8 +56,8 @@ public static class FallbackAlone
                     Subject = e.Name.ToString(),
                     What =
                         $"All tunnels of the fallback order {place.Order} leave {e.Gateway.Code} at {e.Name} over {e.Uplinks.First().Label}.",
-                    Why = $"When that uplink fails, all of them do.",
-                    Do = $"Let one of them prefer another uplink of {e.Gateway.Code}.",
+                    Why = $"When that uplink fails, all of them fail.",
+                    Do = $"Set another uplink of {e.Gateway.Code} as preferred for one of them.",
                     Evidence = [new Evidence(e.Name, "Uplink", e.Uplinks.First().Label, e.Gateway.Code)],
                 });
         }

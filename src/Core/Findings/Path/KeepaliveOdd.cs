@@ -28,8 +28,9 @@ public static class KeepaliveOdd
                     Subject = $"{e.Name}:hub",
                     RowKey = Settings.Keepalive.Key,
                     What = $"{e.Name} sends keepalives from {e.Gateway.Code}, which is a hub.",
-                    Why = $"A hub that probes every spoke keeps dead tunnels starting, and works for nothing.",
-                    Do = $"Send them from {e.Name.Other()} instead.",
+                    Why =
+                        $"A hub that probes every spoke keeps initiating tunnels that are down, and loads itself for nothing.",
+                    Do = $"Send keepalives from {e.Name.Other()} instead.",
                     Evidence = Checked.Of(row),
                 };
             if (
@@ -44,8 +45,8 @@ public static class KeepaliveOdd
                     Subject = $"{e.Name}:target",
                     RowKey = Settings.Keepalive.Key,
                     What = $"{e.Name} sends keepalives to {target}, which lies in no pair of the tunnel.",
-                    Why = $"They fit no selector, so they keep nothing alive.",
-                    Do = $"Take a test point behind {e.Name.Other()} as the target.",
+                    Why = $"They match no selector, so they do not keep the tunnel up.",
+                    Do = $"Use a test point behind {e.Name.Other()} as the target.",
                     Consequence = $"Keepalives of {e.Name} go to {target}, outside the tunnel.",
                     Evidence = Checked.Of(row),
                 };
@@ -59,8 +60,8 @@ public static class KeepaliveOdd
                 Subject = "both",
                 RowKey = Settings.Keepalive.Key,
                 What = $"Both ends send keepalives.",
-                Why = $"One is enough, and two make both ends start at once.",
-                Do = $"Leave them to the branch.",
+                Why = $"Keepalives from one end are enough. From both, the two ends initiate at the same time.",
+                Do = $"Send keepalives from the spoke only.",
                 Evidence = Checked.Of(row),
             };
     }

@@ -36,10 +36,10 @@ public static class MssTooLarge
                 RowKey = Settings.MssClamp.Key,
                 What = clamp.Octets is { } now
                     ? Sentence.Of($"{e.Name} clamps the MSS to {now}; at most {most} fits.")
-                    : Sentence.Of($"{e.Name} clamps no MSS; at most {most} fits."),
-                Why = $"Larger segments are split or dropped, and what needs them hangs. {working}",
-                Do = $"Clamp to {most} at {e.Name}.",
-                Consequence = $"Large packets hang at {e.Name}: at most {most} octets of segment fit.",
+                    : Sentence.Of($"{e.Name} has no MSS clamp; at most {most} fits."),
+                Why = $"Larger segments are fragmented or dropped, and their connections hang. {working}",
+                Do = $"Set the MSS clamp to {most} at {e.Name}.",
+                Consequence = $"Large packets hang at {e.Name}: MSS of at most {most} fits.",
                 Standard = "RFC 4303 section 2; RFC 6691",
                 Evidence = Checked.Of(c.Row(Settings.MssClamp.Key)),
             };

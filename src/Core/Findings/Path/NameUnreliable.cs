@@ -4,7 +4,7 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class NameUnreliable
 {
     /// <summary>Peer given by name, resolved unreliably (PATH-16).</summary>
-    public static readonly Check Check = new("PATH-16", "peer given by name, resolved unreliably", c =>
+    public static readonly Check Check = new("PATH-16", "peer entered by name, resolved unreliably", c =>
         c.View.Ends.Where(e =>
                 e.PeerAddress.Value?.Name is not null && e.Uplinks.FirstOrDefault()?.NamesReliable == false
             )
@@ -15,9 +15,9 @@ public static class NameUnreliable
                 Subject = e.Name.ToString(),
                 RowKey = $"addressOf{e.Name.Other()}",
                 What =
-                    $"{e.Name} finds {e.Name.Other()} by the name {e.PeerAddress.Value!.Name}, and names are resolved unreliably over {e.Uplinks.First().Label}.",
-                Why = $"After a failure it may keep calling an old address.",
-                Do = $"Give {e.Name.Other()} a fixed address, or let {e.Name} only answer.",
+                    $"{e.Name} resolves {e.Name.Other()} by the name {e.PeerAddress.Value!.Name}, and name resolution is unreliable over {e.Uplinks.First().Label}.",
+                Why = $"After a failure it can keep sending to an old address.",
+                Do = $"Give {e.Name.Other()} a fixed address, or set {e.Name} to 'responds only'.",
                 Evidence = Checked.Of(c.Row($"addressOf{e.Name.Other()}")),
             })
     );

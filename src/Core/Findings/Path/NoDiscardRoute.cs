@@ -21,7 +21,7 @@ public static class NoDiscardRoute
                             RowKey = "routes",
                             What = $"{end.Name} has no discard route behind its route to {r.To}.",
                             Why =
-                                $"While the tunnel is down, traffic to {r.To} follows the default route out in the clear.",
+                                $"While the tunnel is down, traffic to {r.To} follows the default route and leaves unencrypted.",
                             Do =
                                 $"Add a discard route to {r.To} at {end.Name}, less preferred than the route into the tunnel.",
                             Consequence = $"Traffic to {r.To} leaks from {end.Name} while the tunnel is down.",

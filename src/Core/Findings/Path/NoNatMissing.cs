@@ -23,12 +23,12 @@ public static class NoNatMissing
                             RowKey = "noNat",
                             Pairs = [state.Pair],
                             What =
-                                $"{end.Name} has no no-NAT rule from {ownName:w} to {peerName:w}: {local} to {remote}.",
+                                $"{end.Name} lacks a no-NAT rule for {ownName:w} → {peerName:w} ({local} → {remote}).",
                             Why =
-                                $"{end.Gateway.Code} translates what leaves {ownName:w} before it looks for the tunnel, so it fits no selector and goes out in the clear or nowhere.",
-                            Do = $"Add a no-NAT rule at {end.Name}: own {local}, peer {remote}.",
+                                $"{end.Gateway.Code} applies NAT to traffic from {ownName:w} before it looks up the tunnel. The traffic then matches no selector and leaves unencrypted or is dropped.",
+                            Do = $"Add a no-NAT rule {local} → {remote} at {end.Name}, above all NAT rules.",
                             Consequence =
-                                $"What {ownName:w} sends to {peerName:w} is translated at {end.Name} and misses the tunnel.",
+                                $"NAT at {end.Name} changes traffic from {ownName:w} to {peerName:w}, so it misses the tunnel.",
                             Evidence = Checked.Of(c.Row("noNat")),
                         };
                     })

@@ -13,10 +13,10 @@ public static class NoReturnRoute
                 Subject = e.Name.ToString(),
                 What =
                     $"{e.Gateway.Code} is not the default router of {e.Site.Name:w}, and {(e.Site.ReturnRoute == false ? "there is no route back to it" : "no route back to it is recorded"):w}.",
-                Why = $"Hosts answer to their default router, which does not know the tunnel.",
+                Why = $"Hosts reply to their default router, which has no route into the tunnel.",
                 Do =
-                    $"Enter a route to the subnets behind {e.Name.Other()} at the inner router of {e.Site.Name:w}, and record it.",
-                Consequence = $"Answers from {e.Site.Name:w} may not find back to the tunnel: no return route.",
+                    $"Add a route to the subnets behind {e.Name.Other()} on the inner router of {e.Site.Name:w}, and record it.",
+                Consequence = $"Replies from {e.Site.Name:w} can miss the tunnel: no return route.",
                 Evidence = [new Evidence(e.Name, "Default router", "another", $"site {e.Site.Code}")],
             })
     );

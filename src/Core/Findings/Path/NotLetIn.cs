@@ -5,8 +5,8 @@ namespace Vellumkeep.Core.Findings.Path;
 /// <summary>PATH-11, read off the rehearsal: IKE or ESP does not reach an end.</summary>
 public static class NotLetIn
 {
-    /// <summary>IKE or ESP not let in or not forwarded (PATH-11).</summary>
-    public static readonly Check Check = new("PATH-11", "IKE or ESP not let in or not forwarded", Run);
+    /// <summary>IKE or ESP not allowed inbound or not forwarded (PATH-11).</summary>
+    public static readonly Check Check = new("PATH-11", "IKE or ESP not allowed inbound or not forwarded", Run);
 
     private static IEnumerable<Finding> Run(Checked c)
     {
@@ -27,9 +27,9 @@ public static class NotLetIn
                 Subject = $"{at}:{what}",
                 RowKey = $"addressOf{at}",
                 What = FindingText.Why(c, r, o),
-                Why = $"Nothing that {r.Initiator} sends first is answered, and no device shows why.",
+                Why = $"{r.Initiator} gets no reply to its first packet, and neither device logs why.",
                 Do =
-                    $"Let {(what == "IKE" ? "UDP 500 and 4500" : "ESP, or UDP 4500,"):w} in to {end.Gateway.Code}, or let {at} start.",
+                    $"Allow {(what == "IKE" ? "UDP 500 and 4500" : "ESP or UDP 4500"):w} inbound to {end.Gateway.Code}, or set {at} to initiate.",
                 Consequence = matters ? Sentence.Of($"{what:w} does not reach {at}.") : null,
                 Standard = "RFC 7296 section 2.23",
                 Evidence = Checked.Of(c.Row($"addressOf{at}")),

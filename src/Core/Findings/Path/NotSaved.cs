@@ -22,14 +22,14 @@ public static class NotSaved
                     Severity = Severity.Risk,
                     Subject = e.Name.ToString(),
                     What =
-                        $"{e.Name} was {(notActive ? "entered but never activated" : "activated but never saved"):w} on {e.Gateway.Code}.",
+                        $"{e.Name}'s side was {(notActive ? "entered but not activated" : "activated but not saved"):w} on {e.Gateway.Code}.",
                     Why =
-                        $"{(notActive ? "It does not work yet, whatever the screens show" : "It is lost when the device restarts"):w}.",
+                        $"{(notActive ? "It is not in effect yet, even if the device's screens show it" : "It is lost when the device restarts"):w}.",
                     Do =
-                        $"{(notActive ? "Activate and save" : "Save the configuration of"):w} {e.Gateway.Code} and tick it.",
+                        $"{(notActive ? "Activate and save" : "Save the configuration of"):w} {e.Gateway.Code}, then record it.",
                     Consequence = notActive
-                        ? Sentence.Of($"{e.Name} is entered on {e.Gateway.Code} but was never activated.")
-                        : Sentence.Of($"{e.Gateway.Code} would lose it at a restart: not saved."),
+                        ? Sentence.Of($"{e.Name}'s side is entered on {e.Gateway.Code} but not active.")
+                        : Sentence.Of($"{e.Gateway.Code} loses it at a restart: not saved."),
                     Evidence =
                     [
                         new Evidence(

@@ -8,7 +8,7 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class NoticedLate
 {
     /// <summary>Failure seen later than the importance allows (PATH-09).</summary>
-    public static readonly Check Check = new("PATH-09", "failure seen later than the importance allows", c =>
+    public static readonly Check Check = new("PATH-09", "failure detected later than the importance allows", c =>
     {
         decimal? allowed = c.View.Tunnel.Importance switch
         {
@@ -28,12 +28,12 @@ public static class NoticedLate
                 Subject = x.End.Name.ToString(),
                 RowKey = Settings.Dpd.Key,
                 What =
-                    $"{x.End.Name} notices a dead peer after {x.Detected.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: {x.Detected.Working}.",
+                    $"{x.End.Name} detects a dead peer after {x.Detected.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: {x.Detected.Working}.",
                 Why =
                     $"The tunnel's importance is {WordsOf.Importances.Of(c.View.Tunnel.Importance!.Value):w}, which allows {(int)most} s.",
                 Do = $"Shorten the DPD interval at {x.End.Name}.",
                 Consequence =
-                    $"{x.End.Name} notices a dead peer only after {Lifetime.Say((long)x.Detected.Seconds.Value):w}.",
+                    $"{x.End.Name} detects a dead peer only after {Lifetime.Say((long)x.Detected.Seconds.Value):w}.",
                 Evidence = Checked.Of(c.Row(Settings.Dpd.Key)),
             });
     });

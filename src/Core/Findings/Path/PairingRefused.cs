@@ -8,7 +8,7 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class PairingRefused
 {
     /// <summary>A pairing of uplinks that would not come up (PATH-17).</summary>
-    public static readonly Check Check = new("PATH-17", "a pairing of uplinks that would not come up", c =>
+    public static readonly Check Check = new("PATH-17", "a pair of uplinks over which it would not come up", c =>
     {
         if (
             c.View.A.Uplinks.Take(2).Count() * c.View.B.Uplinks.Take(2).Count() <= 1
@@ -36,8 +36,8 @@ public static class PairingRefused
                     Subject = $"{p.A.Label}/{p.B.Label}",
                     What =
                         $"Over {p.A.Label} at {EndName.A} and {p.B.Label} at {EndName.B} it would not come up: {why}",
-                    Why = $"When the preferred uplink fails, this pairing is what is left.",
-                    Do = $"Enter the other uplink's address as a peer address too, or keep it out of this tunnel.",
+                    Why = $"When the preferred uplink fails, this pair of uplinks remains.",
+                    Do = $"Enter the other uplink's address as a peer address too, or remove it from this tunnel.",
                     Consequence = $"Over {p.A.Label} and {p.B.Label} it would not come up.",
                     Evidence =
                     [

@@ -8,7 +8,7 @@ public static class PastDeadline
     /// <summary>Temporary value past its deadline, pending value nobody is assigned to (PATH-15).</summary>
     public static readonly Check Check = new(
         "PATH-15",
-        "temporary value past its deadline, pending value nobody is assigned to",
+        "temporary value past its deadline, or pending value without an owner",
         c =>
             c.View.Ends.SelectMany(e =>
                     Settings
@@ -28,9 +28,9 @@ public static class PastDeadline
                 Subject = $"{end}:{row}",
                 RowKey = row,
                 What =
-                    $"{label:w} at {end} is still the temporary {value.Any!.ToString()}; {t.Final} was due on {Scalars.Write(t.Deadline)}.",
-                Why = $"It was entered only to get going: {t.Reason:w}.",
-                Do = $"Set {t.Final} at {end}, or give it a new deadline with a reason.",
+                    $"{label:w} at {end} is still the temporary value {value.Any!.ToString()}; {t.Final} was due on {Scalars.Write(t.Deadline)}.",
+                Why = $"Reason for the temporary value: {t.Reason:w}.",
+                Do = $"Set {t.Final} at {end}, or set a new deadline with a reason.",
                 Consequence =
                     $"{label:w} at {end} is still temporary, {(c.View.Today.DayNumber - t.Deadline.DayNumber)} days past its deadline.",
                 Evidence = Checked.Of(c.Row(row)),
@@ -42,9 +42,9 @@ public static class PastDeadline
                 Severity = Severity.Risk,
                 Subject = $"{end}:{row}",
                 RowKey = row,
-                What = $"{label:w} at {end} is pending and nobody is assigned to it.",
-                Why = $"Nothing that needs it can begin.",
-                Do = $"Say who will know it, and by when.",
+                What = $"{label:w} at {end} is pending, and nobody is named who will supply it.",
+                Why = $"Work that needs it cannot begin.",
+                Do = $"Enter who will supply it, and by when.",
                 Evidence = Checked.Of(c.Row(row)),
             };
         return null;

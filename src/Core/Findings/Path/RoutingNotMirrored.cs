@@ -7,7 +7,7 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class RoutingNotMirrored
 {
     /// <summary>Dynamic routing does not fit (PATH-13).</summary>
-    public static readonly Check Check = new("PATH-13", "dynamic routing does not fit", Run);
+    public static readonly Check Check = new("PATH-13", "dynamic routing does not match", Run);
 
     private static IEnumerable<Finding> Run(Checked c)
     {
@@ -26,12 +26,12 @@ public static class RoutingNotMirrored
             c,
             Severity.Blocks,
             "one",
-            $"{on} speaks {routing.Protocol} through the tunnel; {on.Other()} does not.",
-            $"No neighbour answers, so no route is learned.",
-            $"Set it up at {on.Other()} too, or use static routes at both."
+            $"{on} runs {routing.Protocol} through the tunnel; {on.Other()} does not.",
+            $"The neighbour does not respond, so no route is learned.",
+            $"Set it up at {on.Other()} too, or use static routes at both ends."
         ) with
         {
-            Consequence = $"Only {on} speaks {routing.Protocol}: nothing is learned.",
+            Consequence = $"Only {on} runs {routing.Protocol}: no route is learned.",
         };
 
     private static IEnumerable<Finding> Neighbours(Checked c, EndName name, DynamicRouting mine, DynamicRouting theirs)
@@ -41,13 +41,13 @@ public static class RoutingNotMirrored
                 c,
                 Severity.Blocks,
                 $"{name}:number",
-                $"{name} expects {expected} of its neighbour; {name.Other()} is {real}.",
+                $"Remote AS {expected} at {name}; local AS {real} at {name.Other()}.",
                 $"The neighbours refuse each other.",
-                $"Enter {real} at {name}."
+                $"Set remote AS {real} at {name}."
             ) with
             {
                 Consequence =
-                    $"The routing neighbours refuse each other: {name} expects {expected}, {name.Other()} is {real}.",
+                    $"The routing neighbours refuse each other: remote AS {expected} at {name}, local AS {real} at {name.Other()}.",
             };
         if (
             mine.PeerAddress is { } at
@@ -58,12 +58,12 @@ public static class RoutingNotMirrored
                 c,
                 Severity.Blocks,
                 $"{name}:address",
-                $"{name} has its neighbour at {at}; {name.Other()}'s tunnel address is {stands.Address}.",
-                $"The neighbour is never found.",
-                $"Enter {stands.Address} at {name}."
+                $"{name} has {at} as the neighbour address; {name.Other()}'s tunnel address is {stands.Address}.",
+                $"The neighbour session does not come up.",
+                $"Set {stands.Address} as the neighbour address at {name}."
             ) with
             {
-                Consequence = $"{name} looks for its routing neighbour at {at}, which is {stands.Address}.",
+                Consequence = $"{name} has {at} as the neighbour address; it is {stands.Address}.",
             };
         foreach (var announced in mine.Announces.Where(p => InNoPair(c, name, p)))
             yield return Of(
@@ -71,8 +71,8 @@ public static class RoutingNotMirrored
                 Severity.Degrades,
                 $"{name}:{announced}",
                 $"{name} announces {announced}, which is in no pair.",
-                $"Traffic for it is drawn into the tunnel and fits no selector.",
-                $"Stop announcing it, or add the pair."
+                $"The other end routes traffic for it into the tunnel, where it matches no selector.",
+                $"Stop announcing it at {name}, or add the pair."
             );
         if (Untaken(c, name, mine, theirs) is { IsEmpty: false } untaken)
         {
@@ -81,13 +81,13 @@ public static class RoutingNotMirrored
                 c,
                 c.Weight(untaken),
                 $"{name}:taken",
-                $"{name} announces {prefixes}; {name.Other()} does not take it.",
-                $"Without the route nothing goes back.",
-                $"Let {name.Other()} take it."
+                $"{name} announces {prefixes}; {name.Other()} does not accept it.",
+                $"Without the route there is no return traffic.",
+                $"Accept it at {name.Other()}."
             ) with
             {
                 Pairs = untaken,
-                Consequence = $"{name.Other()} does not take the route to {prefixes}.",
+                Consequence = $"{name.Other()} does not accept the route to {prefixes}.",
             };
         }
     }

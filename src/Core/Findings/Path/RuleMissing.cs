@@ -25,18 +25,20 @@ public static class RuleMissing
                 bool noIn = at.RuleIn == Presence.No,
                     noOut = at.RuleOut == Presence.No;
                 var ways =
-                    noIn && noOut ? "in or out"
-                    : noIn ? "in"
-                    : "out";
+                    noIn && noOut ? "inbound or outbound"
+                    : noIn ? "inbound"
+                    : "outbound";
                 Sentence what = noIn
                     ? Sentence.Of(
-                        $"{end.Name} has no rule {ways:w} from {peerName:w} to {ownName:w}: {remote} to {local}."
+                        $"{end.Name} has no firewall rule {ways:w} for {peerName:w} → {ownName:w} ({remote} → {local})."
                     )
-                    : Sentence.Of($"{end.Name} has no rule out from {ownName:w} to {peerName:w}: {local} to {remote}.");
+                    : Sentence.Of(
+                        $"{end.Name} has no firewall rule outbound for {ownName:w} → {peerName:w} ({local} → {remote})."
+                    );
                 Sentence consequence =
-                    noIn && noOut ? Sentence.Of($"Nothing passes between {peerName:w} and {ownName:w}.")
-                    : noIn ? Sentence.Of($"Nothing from {peerName:w} reaches {ownName:w}.")
-                    : Sentence.Of($"Nothing {ownName:w} starts reaches {peerName:w}.");
+                    noIn && noOut ? Sentence.Of($"No traffic passes between {peerName:w} and {ownName:w}.")
+                    : noIn ? Sentence.Of($"No traffic from {peerName:w} reaches {ownName:w}.")
+                    : Sentence.Of($"Connections from {ownName:w} do not reach {peerName:w}.");
                 yield return new()
                 {
                     Code = "PATH-03",
@@ -45,12 +47,14 @@ public static class RuleMissing
                     RowKey = "rules",
                     Pairs = [state.Pair],
                     What = what,
-                    Why = $"The pair has its selectors, but {end.Gateway.Code} drops what no rule lets pass.",
+                    Why = $"The selectors are there, but {end.Gateway.Code} drops traffic that no rule allows.",
                     Do =
                         noIn && noOut
-                            ? Sentence.Of($"Add a rule both ways at {end.Name}: own {local}, peer {remote}.")
+                            ? Sentence.Of(
+                                $"Allow {remote} → {local} inbound and {local} → {remote} outbound at {end.Name}."
+                            )
                             : Sentence.Of(
-                                $"Add a rule {ways:w} at {end.Name}: own {local}, peer {remote}, as for the pairs that have one."
+                                $"Add a firewall rule {ways:w} at {end.Name} for local {local}, remote {remote}, as for the other pairs."
                             ),
                     Consequence = consequence,
                     Evidence = Checked.Of(c.Row("rules")),

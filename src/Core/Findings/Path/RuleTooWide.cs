@@ -22,10 +22,9 @@ public static class RuleTooWide
                         Subject = $"{e.Name}:{r.Local}-{r.Remote}",
                         RowKey = "rules",
                         What =
-                            $"The rule at {e.Name} for own {r.Local}, peer {r.Remote} is wider than the pairs it serves.",
-                        Why =
-                            $"Hosts that nobody meant to connect can reach each other as soon as a selector lets them.",
-                        Do = $"Narrow it to the wanted pairs at {e.Name}.",
+                            $"The firewall rule at {e.Name} for local {r.Local}, remote {r.Remote} is wider than the pairs.",
+                        Why = $"Other hosts can reach each other as soon as a selector allows it.",
+                        Do = $"Narrow the rule at {e.Name} to the wanted pairs.",
                         Evidence = Checked.Of(c.Row("rules")),
                     })
             )

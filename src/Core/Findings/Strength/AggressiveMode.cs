@@ -14,15 +14,15 @@ public static class AggressiveMode
                     Code = "STR-04",
                     Severity = Severity.Risk,
                     RowKey = Settings.ExchangeMode.Key,
-                    What = $"Aggressive mode is used with a pre-shared key.",
+                    What = $"The tunnel uses aggressive mode with a pre-shared key.",
                     Why =
-                        $"Identities go in the clear, and anyone who listens or asks gets a hash to try keys against, at leisure.",
+                        $"Identities are sent in clear text. Anyone who listens or connects gets a hash and can guess the PSK offline.",
                     Do = c.View.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2))
                         ? Sentence.Of(
-                            $"Move both ends to IKEv2: {c.View.A.Platform.Title:w} and {c.View.B.Platform.Title:w} can."
+                            $"Use IKEv2 at both ends: {c.View.A.Platform.Title:w} and {c.View.B.Platform.Title:w} support it."
                         )
-                        : Sentence.Plain("Use certificates, or a platform that can do IKEv2."),
-                    Consequence = $"Aggressive mode with a pre-shared key lets anyone who asks attack the key offline.",
+                        : Sentence.Plain("Use certificates, or plan a platform that supports IKEv2."),
+                    Consequence = $"Aggressive mode with a pre-shared key lets anyone attack the PSK offline.",
                     Standard = "RFC 2409 section 5.4",
                     Evidence = Checked.Of(c.Row(Settings.ExchangeMode.Key)),
                 },
@@ -42,7 +42,7 @@ public static class AggressiveMode
                     RowKey = Settings.ExchangeMode.Key,
                     What =
                         $"Aggressive mode is used although both outer addresses are fixed: {c.View.A.OuterText} and {c.View.B.OuterText}.",
-                    Why = $"Main mode finds the key by the address and shows no identity.",
+                    Why = $"With fixed addresses main mode works, and it does not send identities in clear text.",
                     Do = $"Set main mode at both ends.",
                     Standard = "RFC 2409 section 5",
                     Evidence = Checked.Of(c.Row(Settings.ExchangeMode.Key)),

@@ -16,12 +16,12 @@ public static class CheckRelaxed
                 Subject = e.Name.ToString(),
                 RowKey = Settings.Authentication.Key,
                 What = $"{e.Name} does not check {Say.And(e.End.RelaxedChecks):w} of {e.Name.Other()}'s certificate.",
-                Why = $"Anyone with another certificate of the same ca can stand in for {e.Name.Other()}.",
-                Do = $"Switch the check on at {e.Name}, once {e.Name.Other()}'s certificate passes it.",
+                Why = $"Anyone with another certificate of the same CA can pose as {e.Name.Other()}.",
+                Do = $"Check that {e.Name.Other()}'s certificate passes, then enable the check at {e.Name}.",
                 Standard = "RFC 4945 section 5.1",
                 Evidence =
                 [
-                    new Evidence(e.Name, "Checks switched off", string.Join(", ", e.End.RelaxedChecks), e.Gateway.Code),
+                    new Evidence(e.Name, "Checks disabled", string.Join(", ", e.End.RelaxedChecks), e.Gateway.Code),
                 ],
             })
     );

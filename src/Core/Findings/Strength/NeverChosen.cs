@@ -40,20 +40,20 @@ public static class NeverChosen
             yield return Finding(
                 $"{twice.Key}:twice",
                 $"{e.Name} has {twice.Key.ToString()} twice among its {setting.Label:w}.",
-                $"The second is never reached."
+                $"The second is never used."
             );
         foreach (var p in list.Items.Distinct())
             if (!carried(p))
                 yield return Finding(
                     $"{p}:version",
-                    $"{e.Name} has {p.ToString()}, which IKEv1 cannot carry.",
+                    $"{e.Name} has {p.ToString()}, which IKEv1 cannot negotiate.",
                     $"IKEv1 has no combined-mode cipher in phase 1, and no code point for the newer curves."
                 );
             else if (members(p).FirstOrDefault(m => e.Platform.Can(m, c.View.Version) == false) is { } cannot)
                 yield return Finding(
                     $"{p}:cannot",
-                    $"{e.Name} has {p.ToString()}, but {e.Platform.Title:w} cannot do {cannot}.",
-                    $"By its profile the platform never offers or takes it; record or profile is wrong."
+                    $"{e.Name} has {p.ToString()}, but {e.Platform.Title:w} does not support {cannot}.",
+                    $"By its profile the platform neither offers nor accepts it. The record or the profile is wrong."
                 );
 
         Finding Finding(string subject, Sentence what, Sentence why) =>
@@ -65,7 +65,7 @@ public static class NeverChosen
                 RowKey = setting.Key,
                 What = what,
                 Why = why,
-                Do = $"Look at {e.Gateway.Code}, and take it out or correct it at {e.Name}.",
+                Do = $"Check {e.Gateway.Code}, then remove or correct it at {e.Name}.",
                 Evidence = Checked.Of(c.Row(setting.Key)),
             };
     }

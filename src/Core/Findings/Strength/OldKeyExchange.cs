@@ -11,9 +11,11 @@ public static class OldKeyExchange
         var stuck = c.View.Ends.Where(e => !e.Platform.IkeVersions.Contains(IkeVersion.IKEv2)).ToArray();
         Sentence fix =
             stuck.Length == 0
-                ? Sentence.Of($"Move both ends to IKEv2: {c.View.A.Platform.Title} and {c.View.B.Platform.Title} can.")
+                ? Sentence.Of(
+                    $"Use IKEv2 at both ends: {c.View.A.Platform.Title} and {c.View.B.Platform.Title} support it."
+                )
                 : Sentence.Of(
-                    $"{Say.And(stuck.Select(e => e.Platform.Title).Distinct())} cannot do IKEv2: plan another platform for {Say.And(stuck.Select(e => e.Gateway.Code))}."
+                    $"{Say.And(stuck.Select(e => e.Platform.Title).Distinct())} cannot do IKEv2. Plan another platform for {Say.And(stuck.Select(e => e.Gateway.Code))}."
                 );
         return
         [
@@ -23,7 +25,7 @@ public static class OldKeyExchange
                 Severity = Severity.Risk,
                 RowKey = Settings.IkeVersions.Key,
                 What = $"The tunnel uses IKEv1.",
-                Why = $"IKEv1 is historic: no longer maintained, and without the newer ciphers and groups.",
+                Why = $"IKEv1 is deprecated (RFC 9395): no longer maintained, without the newer ciphers and groups.",
                 Do = fix,
                 Standard = "RFC 9395 section 3",
                 Evidence = Checked.Of(c.Row(Settings.IkeVersions.Key)),

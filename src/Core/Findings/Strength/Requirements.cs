@@ -37,8 +37,8 @@ internal static class Requirements
                 RowKey = key,
                 What = $"{where} {verb:w} {Say.And(names)} for {layer:w}.",
                 Why =
-                    $"{Say.And(names):w} {must:w} be used{(word == Requirement.MustNot ? ": broken in practice" : ": within reach of a well-funded attacker, or soon will be"):w}.",
-                Do = $"Move to {Better(c, layer):w}; plan it for both ends together.",
+                    $"{Say.And(names):w} {must:w} be used{(word == Requirement.MustNot ? ": broken in practice" : ": a well-funded attacker can break it, or soon can"):w}.",
+                Do = $"Use {Better(c, layer):w}; change both ends at the same time.",
                 Consequence = $"{Say.And(names)} {must:w} be used.",
                 Standard = string.Join("; ", found.Select(f => f.Grade.Standard).Distinct()),
                 Evidence = Checked.Of(c.Row(key)),
@@ -69,8 +69,8 @@ internal static class Requirements
             _ => cipher is null || group is null ? null : $"{cipher} with {group}",
         };
         return best is null
-            ? "another platform at the end that can do no better"
-            : $"{best}, which both platforms can do";
+            ? "another platform at the end that supports nothing better"
+            : $"{best}, which both platforms support";
     }
 
     private static IEnumerable<(string Name, Grade Grade)> Members(Resolution.EndView e, string layer) =>

@@ -6,7 +6,7 @@ namespace Vellumkeep.Core.Findings.Strength;
 public static class TooMuchForOneKey
 {
     /// <summary>More data or time per key than the cipher bears (STR-08).</summary>
-    public static readonly Check Check = new("STR-08", "more data or time per key than the cipher bears", c =>
+    public static readonly Check Check = new("STR-08", "more data or time per key than the cipher allows", c =>
     {
         if (
             c.Rehearsals.Select(r => r.Esp).FirstOrDefault(e => e is not null) is not { } esp
@@ -28,9 +28,9 @@ public static class TooMuchForOneKey
         Sentence passes =
             c.View.Tunnel.Throughput is { } speed && time is { } seconds
                 ? Sentence.Of(
-                    $"At {speed} Mbit/s up to {(seconds * speed / 8000m).ToString("#,0.#", CultureInfo.InvariantCulture)} GB pass before it is renewed."
+                    $"At {speed} Mbit/s up to {(seconds * speed / 8000m).ToString("#,0.#", CultureInfo.InvariantCulture)} GB pass before the rekey."
                 )
-                : Sentence.Plain("Nothing limits how much passes before it is renewed.");
+                : Sentence.Plain("No lifetime limits the data before the rekey.");
         return
         [
             new Finding
@@ -39,9 +39,9 @@ public static class TooMuchForOneKey
                 Severity = Severity.Risk,
                 RowKey = Settings.EspLifetime.Key,
                 What =
-                    $"{esp.Encryption.Name} should carry at most {(int)(limit.Bytes / 1_000_000)} MB under one key. {passes}",
-                Why = $"With blocks of 64 bits, equal blocks turn up and give plain text away.",
-                Do = $"Move to AES; until then add a data lifetime of at most {(int)(limit.Bytes / 1_000_000)} MB.",
+                    $"{esp.Encryption.Name} must not encrypt more than {(int)(limit.Bytes / 1_000_000)} MB with one key. {passes}",
+                Why = $"With 64-bit blocks, equal blocks occur and reveal plain text.",
+                Do = $"Use AES. Until then set a data lifetime of at most {(int)(limit.Bytes / 1_000_000)} MB.",
                 Standard = limit.Standard,
                 Evidence = Checked.Of(c.Row(Settings.EspLifetime.Key)),
             },

@@ -18,9 +18,9 @@ public static class WeakerAcceptable
                 Severity = Severity.Risk,
                 Subject = "version",
                 RowKey = Settings.IkeVersions.Key,
-                What = $"Both ends also take IKEv1, though they prefer IKEv2.",
-                Why = $"Whoever stands in between can make them fall back.",
-                Do = $"Take IKEv1 out at both ends.",
+                What = $"Both ends also accept IKEv1, though they prefer IKEv2.",
+                Why = $"An attacker in the path can make them fall back.",
+                Do = $"Disable IKEv1 at both ends.",
                 Standard = "RFC 7296 section 2.5",
                 Evidence = Checked.Of(c.Row(Settings.IkeVersions.Key)),
             };
@@ -71,10 +71,10 @@ public static class WeakerAcceptable
             Subject = layer,
             RowKey = row,
             What =
-                $"Both ends also take {weaker.Proposal} for {layer:w}, of {(weaker.Bits == 0 ? "under 80" : weaker.Bits.ToString(CultureInfo.InvariantCulture)):w} bits, though {chosen} of {bits} is chosen.",
+                $"Both ends also accept {weaker.Proposal} for {layer:w} with {(weaker.Bits == 0 ? "under 80" : weaker.Bits.ToString(CultureInfo.InvariantCulture)):w} bits, though {chosen} of {bits} is chosen.",
             Why =
-                $"A mistake at one end, or somebody in between, brings the tunnel up with the weaker one, and nobody sees it.",
-            Do = $"Take {weaker.Proposal} out at both ends, once it is seen that {chosen} is what runs.",
+                $"An error at one end, or an attacker in the path, brings the tunnel up with the weaker one, and nobody notices.",
+            Do = $"Check that {chosen} is in use, then remove {weaker.Proposal} at both ends.",
             Evidence = Checked.Of(c.Row(row)),
         };
 }

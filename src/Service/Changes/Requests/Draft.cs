@@ -14,7 +14,7 @@ internal sealed record Draft(
     /// <exception cref="ProblemException">None is named, or there is none of that code.</exception>
     public async Task<Tunnel> TunnelAsync(string field, string? code) =>
         string.IsNullOrWhiteSpace(code)
-            ? throw ProblemException.Field(field, "no tunnel is named", "the code of a tunnel")
+            ? throw ProblemException.Field(field, "no tunnel is given", "the code of a tunnel")
             : (await Find.TunnelAsync(Reader, Asker.Scope, code, Ct)).Record;
 
     /// <summary>
@@ -25,7 +25,7 @@ internal sealed record Draft(
         where T : class, IRecord
     {
         if (string.IsNullOrWhiteSpace(code))
-            throw ProblemException.Field(field, $"no {kind.Word()} is named", $"the code of a {kind.Word()}");
+            throw ProblemException.Field(field, $"no {kind.Word()} is given", $"the code of a {kind.Word()}");
         if (await Reader.ByCodeAsync<T>(Asker.Scope, kind, code.Trim(), Ct) is { } exact)
             return exact.Record;
         var beginning = await Reader.BeginningAsync(Asker.Scope, kind, code.Trim(), Ct);

@@ -34,7 +34,7 @@ internal static class FreeRequest
             string.IsNullOrWhiteSpace(given.Do) || given.Do.Length > 400
                 ? throw ProblemException.Field(
                     $"{at}.do",
-                    "nothing says what to do",
+                    "the step is empty",
                     "one sentence of at most 400 characters"
                 )
                 : given.Do.Trim().Replace('{', '(').Replace('}', ')'),

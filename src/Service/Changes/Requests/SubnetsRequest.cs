@@ -45,7 +45,7 @@ internal static class SubnetsRequest
         throw ProblemException.Field(
             "also",
             $"{other.Code} has no end at {site.Name}, where the prefixes are",
-            $"a tunnel that ends there, or a change of its own for {other.Code}"
+            $"a tunnel that ends there, or a separate change for {other.Code}"
         );
     }
 

@@ -60,7 +60,7 @@ export function CalculationsRoute() {
             {field("proposal", "ESP proposal", "AES-256-CBC + HMAC-SHA2-256-128")}
             {field("mtu", "Link MTU", "1500", "octets")}
             {choice("outer", "Outer header", ["IPv4", "IPv6"])}
-            {choice("udp", "Wrapped in UDP 4500", ["no", "yes"])}
+            {choice("udp", "UDP encapsulation", ["no", "yes"])}
           </div>
           <Packet
             proposal={get("proposal", "AES-256-CBC + HMAC-SHA2-256-128")}
@@ -81,9 +81,9 @@ export function CalculationsRoute() {
       {kind === "lifetime" && (
         <>
           <div className="filters">
-            {field("time", "Lifetime", "8 h", "or a bare number, to read it in every unit")}
-            {field("data", "Data lifetime", "", "such as 4 GB; may be left out")}
-            {field("throughput", "Throughput", "", "Mbit/s; may be left out")}
+            {field("time", "Lifetime", "8 h", "or a number without a unit, to read it in every unit")}
+            {field("data", "Data lifetime", "", "such as 4 GB; optional")}
+            {field("throughput", "Throughput", "", "Mbit/s; optional")}
           </div>
           <Life time={get("time", "8 h")} data={get("data", "")} throughput={get("throughput", "")} />
         </>
@@ -106,8 +106,8 @@ export function CalculationsRoute() {
         <>
           <div className="filters">
             {choice("do", "Do", ["show", "split", "merge", "contains", "subtract", "free"])}
-            {field("prefix", "Prefixes", "10.61.0.0/22", "parted by commas")}
-            {field("of", "Looked for, taken away, in use", "", "for contains, subtract and free")}
+            {field("prefix", "Prefixes", "10.61.0.0/22", "separated by commas")}
+            {field("of", "To look for, to subtract, in use", "", "for contains, subtract and free")}
             {field("length", "Length", "24", "for split and free")}
           </div>
           <PrefixSum
@@ -171,7 +171,7 @@ function Packet(query: { proposal: string; mtu: string; outer: string; udp: bool
       {(x) => (
         <>
           <p className="verdict">
-            Largest inner packet <code>{x.inner}</code>; clamp the MSS to <code>{x.mssIPv4}</code> with IPv4 inside,{" "}
+            Largest inner packet <code>{x.inner}</code>; clamp the MSS to <code>{x.mssIPv4}</code> for IPv4,{" "}
             <code>{x.mssIPv6}</code> with IPv6.
           </p>
           <table className="w520">
@@ -180,7 +180,7 @@ function Packet(query: { proposal: string; mtu: string; outer: string; udp: bool
               {x.terms.map((t) => (
                 <Term key={t.what} sign="−" n={t.octets} what={t.what} />
               ))}
-              <Term sign="=" n={x.left} what="left for what is encrypted" />
+              <Term sign="=" n={x.left} what="left for the encrypted part" />
               <Term
                 sign="="
                 n={x.aligned}
@@ -258,7 +258,7 @@ function Life({ time, data, throughput }: { time: string; data: string; throughp
         x.seconds === null ? (
           <>
             <p className="verdict">
-              <code>{x.typed}</code> has no unit. It would be:
+              <code>{x.typed}</code> has no unit. It can be:
             </p>
             <table className="w420">
               <tbody>
@@ -275,7 +275,7 @@ function Life({ time, data, throughput }: { time: string; data: string; throughp
         ) : (
           <p className="verdict">
             <code>{x.typed}</code> is {x.says}, <code>{x.seconds} s</code>.
-            {x.gigabytesInTime !== null && ` ${x.gigabytesInTime} GB pass in it.`}
+            {x.gigabytesInTime !== null && ` ${x.gigabytesInTime} GB pass in that time.`}
             {x.dataSeconds !== null &&
               ` The data lifetime is used up after ${x.dataSeconds} s: the ${x.ends} ends it first.`}
           </p>
@@ -296,8 +296,8 @@ function Detect(query: { dpd: string; schedule: string; version: string }) {
         <>
           <p className="verdict">
             {x.seconds === null
-              ? "When a dead peer is noticed cannot be told."
-              : `A dead peer is noticed after ${x.seconds} s.`}
+              ? "Undetermined when a dead peer is detected."
+              : `A dead peer is detected after ${x.seconds} s.`}
           </p>
           <p className="mono">{x.working}</p>
         </>

@@ -20,7 +20,7 @@ export function ActForm(props: {
     >
       {act === "urgent" && (
         <label>
-          Who has to confirm it: the sign-in name of somebody who may approve this change
+          Reviewer who confirms it: sign-in name of a person who can approve this change
           <input autoFocus required value={named} onChange={(e) => setNamed(e.target.value)} />
         </label>
       )}

@@ -53,7 +53,7 @@ export function BetweenGateways({ a, b }: { a: string; b: string }) {
             <span className="stops">They have no IKE proposal in common.</span>
           ) : (
             <>
-              Both can do <code>{common.data.ike[0].proposal}</code> under {common.data.version}
+              Both support <code>{common.data.ike[0].proposal}</code> in {common.data.version}
               {common.data.esp.length > 0 && (
                 <>
                   , and <code>{common.data.esp[0].proposal}</code> for ESP

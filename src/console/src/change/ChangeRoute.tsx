@@ -112,7 +112,7 @@ export function ChangeRoute() {
       )}
       {c.changed.length > 0 && (
         <div className="problem">
-          What it rests on has moved since it was planned; recompute it, and it goes back to review.
+          Records behind this plan have changed. Recompute it; it then goes back to review.
           {c.changed.map((m) => (
             <div key={m.record + m.path}>
               <code>{m.record}</code> <span className="src">{m.path}</span>{" "}
@@ -126,7 +126,7 @@ export function ChangeRoute() {
           Urgent, confirmed by {c.urgent.named}: {c.urgent.reason}.{" "}
           {c.urgent.reviewedBy
             ? `Reviewed afterwards by ${c.urgent.reviewedBy}.`
-            : `It has to be reviewed by ${moment(c.urgent.reviewBy)}${c.urgent.overdue ? ", and was not" : ""}.`}
+            : `Review it by ${moment(c.urgent.reviewBy)}${c.urgent.overdue ? " (overdue)" : ""}.`}
         </p>
       )}
       <PlanFindings c={c} />
@@ -178,16 +178,16 @@ export function ChangeRoute() {
         </>
       )}
       {c.findingsAdded.length > 0 && (
-        <section aria-label="Findings it adds">
-          <h2>{c.state === "done" ? "Findings it added" : "Findings it would add"}</h2>
+        <section aria-label="Findings that it adds">
+          <h2>{c.state === "done" ? "Findings added" : "Findings that it adds"}</h2>
           {c.findingsAdded.map((f) => (
             <Finding key={f.tunnel + f.code + f.subject} f={f} withTunnel />
           ))}
         </section>
       )}
       {c.findingsRemoved.length > 0 && (
-        <section aria-label="Findings it takes away">
-          <h2>{c.state === "done" ? "Findings it took away" : "Findings it takes away"}</h2>
+        <section aria-label="Findings that it removes">
+          <h2>{c.state === "done" ? "Findings removed" : "Findings that it removes"}</h2>
           {c.findingsRemoved.map((f) => (
             <p className="planfinding" key={f.tunnel + f.code + f.subject}>
               <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code>{" "}
@@ -198,7 +198,7 @@ export function ChangeRoute() {
       )}
       {planned && stay.length > 0 && (
         <section aria-label="Findings that stay">
-          <h2>Were there before, and stay</h2>
+          <h2>Findings that stay</h2>
           {stay.map((f) => (
             <p className="planfinding" key={f.tunnel + f.code + f.subject}>
               <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code>{" "}
@@ -211,16 +211,16 @@ export function ChangeRoute() {
       <RunSheet c={c} />
       {c.leftOver.length > 0 && (
         <>
-          <h2>Left over</h2>
+          <h2>Skipped steps</h2>
           {c.leftOver.map((l) => (
             <p key={l}>{l}</p>
           ))}
           <Link
             className="btn"
-            to={`/tunnels/${c.tunnel}/plan?kind=free&reason=${encodeURIComponent(`Left over from ${c.code}: ${c.leftOver.join("; ")}`)}`}
+            to={`/tunnels/${c.tunnel}/plan?kind=free&reason=${encodeURIComponent(`Skipped in ${c.code}: ${c.leftOver.join("; ")}`)}`}
             state={{ steps: c.leftSteps.map((s) => `${s.part} ${s.where} ${s.do}`).join("\n") }}
           >
-            Plan what is left
+            Plan the skipped steps
           </Link>
         </>
       )}

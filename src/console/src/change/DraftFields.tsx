@@ -30,14 +30,7 @@ export function DraftFields(props: {
     case "subnets":
       return tunnel && <SubnetFields f={f} sides={sides} t={tunnel} />;
     case "rekey":
-      return (
-        <Field
-          f={f}
-          name="also"
-          label="Further tunnels that get a new key with it"
-          help="codes; left empty, this one alone"
-        />
-      );
+      return <Field f={f} name="also" label="Further tunnels to rekey" help="codes; empty: only this tunnel" />;
     case "strengthen":
       return (
         <Field
@@ -45,7 +38,7 @@ export function DraftFields(props: {
           name="suite"
           of="suites"
           label="Suite"
-          help="with its version; left empty, the strongest that both ends can do"
+          help="with its version; empty: the strongest that both ends support"
         />
       );
     case "replace platform":
@@ -145,7 +138,7 @@ function SubnetFields({ f, sides, t }: { f: Filling; sides: Sides; t: Contract["
       />
       {others.length > 0 && f.text("add").trim() !== "" && (
         <fieldset className="field bare">
-          <legend className="small-head">They should reach</legend>
+          <legend className="small-head">They are to reach</legend>
           {others.map(([p, name]) => (
             <label key={p} className="plain">
               <input
@@ -159,17 +152,17 @@ function SubnetFields({ f, sides, t }: { f: Filling; sides: Sides; t: Contract["
           ))}
         </fieldset>
       )}
-      <Field f={f} name="remove" label="What is to go" help="left empty, nothing is taken out" />
+      <Field f={f} name="remove" label="Prefixes to remove" help="empty: none" />
       <details>
-        <summary className="src">Something on the other side as well</summary>
+        <summary className="src">Prefixes behind the other end too</summary>
         <Field f={f} name="addOther" label={`New behind ${end === "A" ? "B" : "A"}`} />
-        <Field f={f} name="removeOther" label={`To go behind ${end === "A" ? "B" : "A"}`} />
+        <Field f={f} name="removeOther" label={`To remove behind ${end === "A" ? "B" : "A"}`} />
       </details>
       <Field
         f={f}
         name="also"
         label="The same on further tunnels"
-        help={`those with an end at ${near.site}, such as the fallback; one plan for all`}
+        help={`tunnels with an end at ${near.site}, such as the fallback; one plan for all`}
       />
     </>
   );
@@ -190,7 +183,7 @@ function PlatformFields({ f }: { f: Filling }) {
         f={f}
         name="beside"
         label="Outer address of the new device, when it is built beside the old one"
-        help="left empty, it takes the old one's place and address"
+        help="empty: the new device gets the old one's place and address"
       />
     </>
   );
@@ -204,7 +197,7 @@ function AddressFields({ f, g }: { f: Filling; g?: Contract["GatewayPage"] }) {
         f={f}
         name="uplink"
         label="Uplink"
-        help={g && <>one of {g.uplinks.map((u) => u.label).join(", ")}; the first when left empty</>}
+        help={g && <>one of {g.uplinks.map((u) => u.label).join(", ")}; empty: the first</>}
       />
     </>
   );
@@ -219,7 +212,7 @@ function NewTunnelFields({ f }: { f: Filling }) {
         <Field f={f} name="gatewayB" of="gateways" label={<span className="b">B gateway</span>} required />
       </div>
       <div className="field pair">
-        <Field f={f} name="uplinkA" label={<span className="a">A uplink</span>} help="all of them when left empty" />
+        <Field f={f} name="uplinkA" label={<span className="a">A uplink</span>} help="empty: all of them" />
         <Field f={f} name="uplinkB" label={<span className="b">B uplink</span>} />
       </div>
       <BetweenGateways a={f.text("gatewayA").trim()} b={f.text("gatewayB").trim()} />
@@ -236,10 +229,10 @@ function NewTunnelFields({ f }: { f: Filling }) {
         name="suite"
         of="suites"
         label="Suite"
-        help="left empty, the strongest that both platforms can do is worked out, with identities, who starts, and tunnel addresses"
+        help="empty: Vellumkeep chooses the strongest that both platforms support, identities, the initiator, and tunnel addresses"
       />
       <Field f={f} name="name" label="Name" />
-      <Field f={f} name="customer" label="Customer" help="the owner of gateway A when left empty" />
+      <Field f={f} name="customer" label="Customer" help="empty: the owner of gateway A" />
     </>
   );
 }

@@ -9,25 +9,29 @@ import { Head, Problem, Waiting } from "../parts/Page";
 
 /** What may be wished for a tunnel, and what follows from it, in a line each. */
 const ofTunnel: [string, string, string][] = [
-  ["subnets", "Subnets", "add or take out networks on one side; both ends' entries, rules and routes are worked out"],
-  ["rekey", "New key", "the order that keeps the gap shortest, hand-over, check code, withdrawal of the old one"],
+  [
+    "subnets",
+    "Subnets",
+    "add or remove prefixes behind one end; the plan has the entries, firewall rules and routes of both ends",
+  ],
+  ["rekey", "New key", "the order with the shortest interruption, hand-over, check code, removal of the old key"],
   [
     "strengthen",
     "Strengthen",
-    "a suite, or the strongest that both ends can do; in stages where both can hold several proposals",
+    "a suite, or the strongest that both ends support; in stages where both can have several proposals",
   ],
-  ["new tunnel", "Build it", "a tunnel that is recorded as planned, with both ends entered and proven"],
-  ["retire", "Retire", "what may be taken out at each end, and what others still use"],
-  ["free", "Steps by hand", "what no kind covers; the records stay as they are"],
+  ["new tunnel", "Build it", "enter and test both ends of a tunnel that is recorded as planned"],
+  ["retire", "Retire", "remove it at both ends; what other tunnels use stays"],
+  ["free", "Own steps", "work that no other kind covers; no record changes"],
 ];
 
 const ofGateway: [string, string, string][] = [
-  ["replace platform", "Another platform", "every setting carried over: kept, changed to what and why, or impossible"],
   [
-    "address move",
-    "Another outer address",
-    "every tunnel and every other gateway that it touches, and who has to be asked",
+    "replace platform",
+    "Another platform",
+    "every setting carried over: kept, changed (to what and why), or impossible",
   ],
+  ["address move", "Another outer address", "every tunnel and every other gateway that it affects, and who must agree"],
 ];
 
 /** Says what should be different of a tunnel. */
@@ -135,7 +139,7 @@ function DraftForm(props: {
       <Head
         code={code === "new" ? undefined : code}
         title={title}
-        sub="Say what should be different; steps, proof and the way back are worked out."
+        sub="Enter what should be different. The plan has the steps, the proof and the way back."
       />
       {kinds.length > 1 && (
         <fieldset className="field kinds">
@@ -157,7 +161,7 @@ function DraftForm(props: {
       />
       <div className="field">
         <label>
-          What it is for
+          Reason
           <input required value={reason} onChange={(e) => setReason(e.target.value)} />
         </label>
       </div>

@@ -44,7 +44,7 @@ export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
   if (c.pending.length === 0) return null;
   return (
     <section aria-label="Pending values">
-      <h2>Not known yet</h2>
+      <h2>Pending values</h2>
       {c.pending.map((p) => (
         <form
           className="fill"
@@ -66,10 +66,10 @@ export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
           </label>
           <button disabled={!may || fill.isPending}>Fill in</button>
           <span className="src">
-            {p.whoKnows ? `${p.whoKnows} will know it` : "nobody is named who will know it"}
+            {p.whoKnows ? `from ${p.whoKnows}` : "nobody is named who supplies it"}
             {p.by && `, by ${p.by}`};{" "}
-            {p.steps.length === 1 ? `step ${p.steps[0]} waits` : `steps ${p.steps.join(", ")} wait`} for it. Approval
-            stays when it is filled in.
+            {p.steps.length === 1 ? `step ${p.steps[0]} needs` : `steps ${p.steps.join(", ")} need`} it. Approval stays
+            when it is filled in.
           </span>
         </form>
       ))}
@@ -134,7 +134,7 @@ export function Translations({ c }: { c: ChangePage }) {
         </tbody>
       </table>
       <button className="link" onClick={() => setAll(!all)}>
-        {all ? "Only what moves" : `${c.translations.length - moved.length} more are kept as they are`}
+        {all ? "Only what changes" : `${c.translations.length - moved.length} more are not changed`}
       </button>
     </section>
   );
@@ -169,7 +169,7 @@ export function BeforeAndAfter({ c }: { c: ChangePage }) {
         ))}
       {c.touches.length > 0 && (
         <>
-          <h2>Others that feel it</h2>
+          <h2>Other tunnels that are affected</h2>
           {c.touches.map((t) => (
             <p key={t.tunnel}>
               <Said says={t.how} />
@@ -224,7 +224,7 @@ function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; ma
           · check code <b className="mono">{k.checkCode}</b>
         </>
       )}{" "}
-      {k.state === "not made yet" ? (
+      {k.state === "not made" ? (
         <button disabled={!may || make.isPending} onClick={() => make.mutate()}>
           Make it
         </button>
@@ -253,11 +253,11 @@ function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; ma
           }}
         >
           <label>
-            Why it has to be seen
+            Reason to show it
             <input autoFocus required value={why} onChange={(e) => setWhy(e.target.value)} />
           </label>
           <button disabled={show.isPending}>Show</button>
-          <span className="src">written down with your name, the time and where you are</span>
+          <span className="src">recorded with your name, the time and your address</span>
         </form>
       )}
       {show.data && (

@@ -8,7 +8,7 @@ import { moment, Problem } from "../parts/Page";
 export function Remarks({ c }: { c: ChangePage }) {
   return (
     <>
-      <h2>Review and passage</h2>
+      <h2>Review and status history</h2>
       <RemarkForm c={c} />
       {c.remarks.map((r, i) => (
         <p key={i}>
@@ -75,7 +75,7 @@ function RemarkForm({ c }: { c: ChangePage }) {
         <label className="w170">
           on its value
           <select value={value} onChange={(e) => setValue(e.target.value)}>
-            <option value="">the step as a whole</option>
+            <option value="">the whole step</option>
             {values.map((v) => (
               <option key={v.label + v.text} value={v.label}>
                 {v.label}
@@ -84,7 +84,7 @@ function RemarkForm({ c }: { c: ChangePage }) {
           </select>
         </label>
       )}
-      <button disabled={send.isPending}>Say it</button>
+      <button disabled={send.isPending}>Add remark</button>
       {send.error && <Problem error={send.error} />}
     </form>
   );

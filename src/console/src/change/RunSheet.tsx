@@ -247,7 +247,7 @@ function CopyValues({ s }: { s: Step }) {
           <span className="src">{v.label}</span> <code>{v.text}</code>
         </div>
       ))}
-      {values.length > 0 && <div className="src">The number copies a value.</div>}
+      {values.length > 0 && <div className="src">Click a number to copy its value.</div>}
     </>
   );
 }

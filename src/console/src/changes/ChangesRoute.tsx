@@ -12,7 +12,7 @@ export function ChangesRoute() {
   );
   return (
     <>
-      <Head title="Changes" sub="A change is planned from a tunnel or a gateway: open one and choose Plan a change.">
+      <Head title="Changes" sub="To plan a change, open a tunnel or a gateway and choose Plan a change.">
         <Link className="btn first" to="/changes/new-tunnel">
           Plan a new tunnel
         </Link>

@@ -35,7 +35,7 @@ export function FindingsRoute() {
         title="Findings"
         sub={
           list.data
-            ? `${shown.length}${list.hasNextPage ? " and more" : ""} to work off, worst first${accepted > 0 ? `; ${accepted} accepted` : ""}`
+            ? `${shown.length}${list.hasNextPage ? " and more" : ""}, worst first${accepted > 0 ? `; ${accepted} accepted` : ""}`
             : undefined
         }
       >
@@ -65,7 +65,7 @@ export function FindingsRoute() {
         </label>
         {accepted > 0 && (
           <button onClick={() => set("accepted", all ? "" : "shown")}>
-            {all ? "Hide what is accepted" : `Show ${accepted} accepted`}
+            {all ? "Hide accepted" : `Show ${accepted} accepted`}
           </button>
         )}
       </div>
@@ -74,7 +74,7 @@ export function FindingsRoute() {
       ) : list.error ? (
         <Problem error={list.error} again={() => list.refetch()} />
       ) : shown.length === 0 ? (
-        <p className="empty">Nothing was found here.</p>
+        <p className="empty">No findings.</p>
       ) : (
         shown.map((f) => <Finding key={f.tunnel + f.code + f.subject} f={f} withTunnel />)
       )}

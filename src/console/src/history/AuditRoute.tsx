@@ -58,8 +58,8 @@ export function AuditRoute() {
         title="Audit list"
         sub={
           <>
-            Sign-ins, refusals, exports, backups and showings of keys, with the address that asked. What changed records
-            is in the <Link to="/history">history</Link>.
+            Sign-ins, refusals, exports, backups and keys shown, with the address that asked. What changed records is in
+            the <Link to="/history">history</Link>.
           </>
         }
       />
@@ -68,7 +68,7 @@ export function AuditRoute() {
         {choice("what", "Act", acts)}
         {choice("outcome", "Outcome", ["done", "refused"])}
         {field("from", "From", "2026-11-01")}
-        {field("to", "To, that day included", "2026-11-30")}
+        {field("to", "To (inclusive)", "2026-11-30")}
         {params.size > 0 && <button onClick={() => setParams({})}>Show all</button>}
       </div>
       {list.isPending ? (
@@ -76,7 +76,7 @@ export function AuditRoute() {
       ) : list.error ? (
         <Problem error={list.error} again={() => list.refetch()} />
       ) : items.length === 0 ? (
-        <p className="empty">Nothing fits. Leave out a filter.</p>
+        <p className="empty">No entry matches. Remove a filter.</p>
       ) : (
         <table>
           <thead>

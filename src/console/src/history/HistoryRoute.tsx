@@ -50,7 +50,7 @@ export function HistoryRoute() {
   );
   return (
     <>
-      <Head title="History" sub="Every commit, in one chain: each carries a digest over the one before.">
+      <Head title="History" sub="Every commit in one chain; each has a digest over the one before.">
         <AsFile path="/api/v1/history" query={query} />
         {me.data?.roles.includes("lead") && (
           <>
@@ -58,7 +58,7 @@ export function HistoryRoute() {
               Audit list
             </Link>
             <button onClick={() => verify.mutate()} disabled={verify.isPending}>
-              {verify.isPending ? "Going through the chain …" : "Verify the chain"}
+              {verify.isPending ? "Verifying …" : "Verify the chain"}
             </button>
           </>
         )}
@@ -69,12 +69,12 @@ export function HistoryRoute() {
           role="status"
         >
           {verify.data.broken === null
-            ? `All ${verify.data.commits} commits hold. The last digest is `
-            : `Commit ${verify.data.broken} does not hold: what is recorded was altered outside the service. The last digest is `}
+            ? `All ${verify.data.commits} commits are intact. The last digest is `
+            : `Commit ${verify.data.broken} is broken: it was altered outside the service. The last digest is `}
           <code className="wraps">{verify.data.digest}</code>
           {verify.data.differs.length === 0
-            ? ". Records, grants and people are as the history says."
-            : ". Altered beside the history: "}
+            ? ". Records, grants and people match the history."
+            : ". Altered outside the history: "}
           {verify.data.differs.map((d) => (
             <div key={d}>{d}</div>
           ))}
@@ -96,7 +96,7 @@ export function HistoryRoute() {
           </select>
         </label>
         {field("from", "From", "2026-11-01")}
-        {field("to", "To, that day included", "2026-11-30")}
+        {field("to", "To (inclusive)", "2026-11-30")}
         {params.size > 0 && <button onClick={() => setParams({})}>Show all</button>}
       </div>
       {list.isPending ? (
@@ -104,7 +104,7 @@ export function HistoryRoute() {
       ) : list.error ? (
         <Problem error={list.error} again={() => list.refetch()} />
       ) : items.length === 0 ? (
-        <p className="empty">Nothing was done that fits. Leave out a filter.</p>
+        <p className="empty">No commit matches. Remove a filter.</p>
       ) : (
         <table>
           <thead>

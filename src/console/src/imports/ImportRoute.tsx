@@ -52,7 +52,7 @@ export function ImportRoute() {
     <>
       <Head
         title="Import"
-        sub="A sheet as it is (XLSX or CSV), or a keepfile. Nothing is written before you have seen what it would do."
+        sub="A sheet (XLSX or CSV) or a keepfile. Vellumkeep shows what it would do before anything is stored."
       />
       <label
         className="drop"
@@ -64,11 +64,11 @@ export function ImportRoute() {
       >
         {file ? (
           <>
-            <b>{file.name}</b>, {file.text.split("\n").length} lines. Drop another to take its place.
+            <b>{file.name}</b>, {file.text.split("\n").length} lines. Drop another file to replace it.
           </>
         ) : sheet ? (
           <>
-            <b>{sheet.name}</b>. Drop another to take its place.
+            <b>{sheet.name}</b>. Drop another file to replace it.
           </>
         ) : (
           "Drop a sheet (XLSX, CSV) or a keepfile (YAML, JSON) here, or choose one"

@@ -76,7 +76,7 @@ export function SheetPage({ file }: { file: File }) {
           </p>
           <div className="filters">
             {!take.isSuccess && (
-              <CustomerField label="Whose tunnels, if the sheet does not say" value={customer} set={setCustomer} />
+              <CustomerField label="Customer, if the sheet has no column for it" value={customer} set={setCustomer} />
             )}
             {o.problems.length > 0 && (
               <label className="plainly">
@@ -86,7 +86,7 @@ export function SheetPage({ file }: { file: File }) {
                   onChange={(e) => setLeaveOut(e.target.checked)}
                   disabled={take.isSuccess}
                 />{" "}
-                Import the others without them
+                Import the other rows
               </label>
             )}
             <button
@@ -116,8 +116,8 @@ export function SheetPage({ file }: { file: File }) {
                   <tr>
                     <th className="w70">Row</th>
                     <th className="w70">Column</th>
-                    <th className="w220">It says</th>
-                    <th>What is wrong, and what would be right</th>
+                    <th className="w220">Cell</th>
+                    <th>What is wrong, and what is expected</th>
                   </tr>
                 </thead>
                 <tbody>
@@ -129,7 +129,7 @@ export function SheetPage({ file }: { file: File }) {
                         <code className="wraps">{p.cell}</code>
                       </td>
                       <td>
-                        {p.wrong}. Right would be: {p.right}.
+                        {p.wrong}. Expected: {p.right}.
                       </td>
                     </tr>
                   ))}
@@ -143,7 +143,7 @@ export function SheetPage({ file }: { file: File }) {
               <tr>
                 <th className="w30"></th>
                 <th className="w220">Heading</th>
-                <th className="w260">Taken for</th>
+                <th className="w260">Read as</th>
                 <th>First cells</th>
               </tr>
             </thead>
@@ -165,7 +165,7 @@ export function SheetPage({ file }: { file: File }) {
                         </option>
                       ))}
                     </select>
-                    {!c.sure && <span className="src weak"> a guess</span>}
+                    {!c.sure && <span className="src weak"> not certain</span>}
                   </td>
                   <td>
                     <code className="soft wraps">{c.samples.join(" ┆ ")}</code>
@@ -191,7 +191,7 @@ export function SheetPage({ file }: { file: File }) {
           )}
           {o.outcome && (
             <>
-              <h2>{o.outcome.dryRun ? "What it would add and change" : "What it added and changed"}</h2>
+              <h2>{o.outcome.dryRun ? "What it would do" : "What it did"}</h2>
               <Shown o={o.outcome} />
             </>
           )}

@@ -43,7 +43,7 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
           ))}
           {o.findingsRemoved.map((f, i) => (
             <tr key={`r${i}`}>
-              <td className="holds">taken away</td>
+              <td className="holds">removed</td>
               <td className="code">{f.code}</td>
               <td className="mono">{f.tunnel}</td>
               <td>

@@ -37,11 +37,7 @@ export async function watched<T>(
       told(said);
     }
     if (done)
-      throw new Refused(
-        0,
-        "The answer ended before the outcome. Look whether it was imported before sending it again.",
-        {},
-      );
+      throw new Refused(0, "The response ended too early. Look whether it was imported before sending it again.", {});
   }
 }
 

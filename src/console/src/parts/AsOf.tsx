@@ -7,7 +7,7 @@ export function AsOf() {
   const asOf = params.get("asOf") ?? "";
   return (
     <label key={asOf}>
-      As it was on
+      As of
       <input
         className="mono"
         defaultValue={asOf}

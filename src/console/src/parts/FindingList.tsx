@@ -45,7 +45,7 @@ export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolea
         {engineer && (
           <p>
             <button className="link src" onClick={() => setAsked(true)}>
-              {f.accepted ? "Accept it no longer, or until another day" : "Accept it as it stands"}
+              {f.accepted ? "Withdraw or extend the acceptance" : "Accept"}
             </button>
           </p>
         )}
@@ -102,19 +102,21 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
           <Said says={f.what} />
         </p>
         <label className="field">
-          Why it may stay
+          Why it can stay
           <input value={reason} onChange={(e) => setReason(e.target.value)} placeholder="replaced in spring" />
         </label>
         <label className="field">
           Until{" "}
-          <span className="src">year-month-day, that day included; it comes back then, or when its values move</span>
+          <span className="src">
+            year-month-day, inclusive; it opens again after that day, or when its values change
+          </span>
           <input className="mono" value={until} onChange={(e) => setUntil(e.target.value)} placeholder="2027-03-31" />
         </label>
         {send.error && <Problem error={send.error} />}
         <div className="acts">
           {f.accepted && (
             <button type="button" onClick={() => send.mutate(true)}>
-              Accept it no longer
+              Withdraw acceptance
             </button>
           )}
           <button type="button" onClick={onDone}>

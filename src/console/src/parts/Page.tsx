@@ -16,13 +16,13 @@ export function Problem({ error, again }: { error: unknown; again?: () => void }
   const moved = (refused?.more.moved ?? []) as { path: string; before?: string; after?: string; who: string }[];
   return (
     <div className="problem" role="alert">
-      {error instanceof Error ? error.message : "Something went wrong here."}{" "}
+      {error instanceof Error ? error.message : "The console failed here."}{" "}
       {again && <button onClick={again}>Try again</button>}
       {problems.length > 1 && (
         <ul>
           {problems.map((p, i) => (
             <li key={i}>
-              Line {p.line}, <code>{p.field}</code>: {p.wrong}. Right would be: {p.right}.
+              Line {p.line}, <code>{p.field}</code>: {p.wrong}. Expected: {p.right}.
             </li>
           ))}
         </ul>

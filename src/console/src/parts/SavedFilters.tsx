@@ -74,7 +74,7 @@ export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
           <label className="plainly">
             <input type="checkbox" checked={shared} onChange={(e) => setShared(e.target.checked)} /> for the whole team
           </label>
-          <button>Keep it</button>
+          <button>Save</button>
           <button type="button" onClick={() => setAsked(false)}>
             Leave it
           </button>

@@ -42,7 +42,7 @@ export function TunnelRows({
             <th className="w130">Tunnel</th>
             <th className="a w140">A</th>
             <th className="w74">
-              <span className="visually-hidden">How it stands</span>
+              <span className="visually-hidden">State</span>
             </th>
             <th className="b w160">B</th>
             <th>Verdict</th>

@@ -99,7 +99,7 @@ export function Tokens({ of, end, shownBy }: Ways) {
   return (
     <>
       <h2>Tokens</h2>
-      {of.tokens.length === 0 && <p className="soft">No token stands.</p>}
+      {of.tokens.length === 0 && <p className="soft">No tokens.</p>}
       {send.error && <Problem error={send.error} />}
       <table>
         <tbody>
@@ -143,7 +143,7 @@ function NewToken() {
       }}
     >
       <label>
-        What it is for
+        Reason
         <input required value={name} onChange={(e) => setName(e.target.value)} placeholder="laptop" />
       </label>
       <label className="w60">
@@ -169,7 +169,7 @@ function NewToken() {
       {make.error && <Problem error={make.error} />}
       {make.data && (
         <div className="told" role="status">
-          Shown this once: <code className="breaks">{make.data.token}</code>
+          Shown once: <code className="breaks">{make.data.token}</code>
         </div>
       )}
     </form>

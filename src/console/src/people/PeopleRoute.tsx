@@ -30,7 +30,7 @@ export function PeopleRoute() {
           <tr>
             <th className="w140">Name</th>
             <th className="w160">Called</th>
-            <th>Roles, and for whom</th>
+            <th>Roles and customers</th>
             <th className="w140"></th>
           </tr>
         </thead>
@@ -87,25 +87,25 @@ export function PersonRoute() {
       >
         {!p.person.left && (
           <button onClick={() => give.mutate()} disabled={give.isPending}>
-            Give a new password
+            Set a new password
           </button>
         )}
         <RecordActs plural="people" code={p.person.name} retired={p.person.left !== null} />
       </Head>
       <p className="verdict">
         {p.person.left
-          ? `Left ${day(p.person.left)}: no password, session or token of theirs is taken.`
+          ? `Left ${day(p.person.left)}: cannot sign in; all sessions and tokens have ended.`
           : p.lockedUntil
-            ? `Locked until ${moment(p.lockedUntil)} after wrong tries. A new password ends that.`
+            ? `Locked until ${moment(p.lockedUntil)} after failed sign-ins. A new password unlocks it.`
             : p.hasPassword
               ? "Can sign in."
-              : "Has no password yet, so cannot sign in. Give one."}
+              : "Has no password yet, so cannot sign in. Set one."}
       </p>
       {give.error && <Problem error={give.error} />}
       {give.data && (
         <div className="told" role="status">
-          The password of {give.data.name}, shown this once: <code>{give.data.password}</code>. It has to be replaced
-          when they sign in; their sessions have ended.
+          The password of {give.data.name}, shown once: <code>{give.data.password}</code>. It must be replaced when they
+          sign in; their sessions have ended.
         </div>
       )}
       {p.notes && <p>{p.notes}</p>}
@@ -125,7 +125,7 @@ export function PersonRoute() {
           />
         </div>
       </div>
-      <h2>What was recorded of {p.person.called}</h2>
+      <h2>History of {p.person.called}</h2>
       <RecordHistory plural="people" code={p.person.name} />
       <p>
         <Link to={`/history?who=${p.person.name}`}>What {p.person.called} did</Link>

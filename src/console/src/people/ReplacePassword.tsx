@@ -27,7 +27,7 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
       }}
     >
       <label className="field">
-        The one you have
+        Current password
         <input
           type="password"
           autoComplete="current-password"
@@ -37,7 +37,7 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
         />
       </label>
       <label className="field">
-        The new one <span className="src">twelve characters or more; four unrelated words are good</span>
+        New password <span className="src">twelve characters or more; four unrelated words are good</span>
         <input
           type="password"
           autoComplete="new-password"
@@ -47,7 +47,7 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
         />
       </label>
       <label className="field">
-        The new one again
+        Repeat the new password
         <input
           type="password"
           autoComplete="new-password"
@@ -57,14 +57,14 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
         />
         {differs && (
           <span className="wrong" role="alert">
-            It is not the same as the one above.
+            The two new passwords differ.
           </span>
         )}
       </label>
       {send.error && <Problem error={send.error} />}
       {send.isSuccess && (
         <p className="told" role="status">
-          It is replaced. Your other sessions have ended.
+          Password replaced. Your other sessions have ended.
         </p>
       )}
       <button disabled={send.isPending || differs}>Replace the password</button>

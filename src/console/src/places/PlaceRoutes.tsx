@@ -96,7 +96,7 @@ export function GatewayRoute() {
           <p key={u.label}>
             <b>{u.label}</b> <code>{u.outer}</code>
             <span className="src">
-              {u.nat && ` behind ${u.nat} translation, ${u.onDevice} on the device`}
+              {u.nat && ` behind ${u.nat}, ${u.onDevice} on the device`}
               {u.mtu && ` · MTU ${u.mtu}`}
             </span>
           </p>
@@ -116,7 +116,7 @@ export function GatewayRoute() {
                   </td>
                   <td>
                     {h.tunnels.length === 0 ? (
-                      <span className="soft">used by none</span>
+                      <span className="soft">no tunnel</span>
                     ) : (
                       <>
                         shared by{" "}
@@ -155,7 +155,7 @@ export function CustomersRoute() {
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Customers" sub={`${list.count}, other parties among them`}>
+      <Head title="Customers" sub={`${list.count}, including other parties`}>
         <AsFile path="/api/v1/customers" query={{}} />
         {engineer && (
           <Link className="btn" to="/new/customers">

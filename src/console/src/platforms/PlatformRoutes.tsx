@@ -15,7 +15,7 @@ export function PlatformsRoute() {
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head title="Platforms" sub="what each make, model and version can do, and does by default">
+      <Head title="Platforms" sub="what each make, model and version supports, and its defaults">
         <AddRecord plural="platforms" word="platform profile" />
       </Head>
       <table>
@@ -26,7 +26,7 @@ export function PlatformsRoute() {
             <th>IKE versions</th>
             <th>Gateways</th>
             <th>Support ends</th>
-            <th>Not said</th>
+            <th>Unknown</th>
           </tr>
         </thead>
         <tbody>
@@ -68,7 +68,7 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
   };
   return (
     <>
-      <h2>Common ground</h2>
+      <h2>In common</h2>
       <div className="filters">
         {(
           [
@@ -96,7 +96,7 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
         </label>
       </div>
       {ground.isPending ? (
-        <Waiting what="what both can do" />
+        <Waiting what="what both support" />
       ) : ground.error ? (
         <Problem error={ground.error} />
       ) : !ground.data.bothSpeak ? (
@@ -110,8 +110,8 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
             <Grades head="ESP, strongest first" grades={ground.data.esp} />
           </section>
           <aside>
-            <h2>What does not carry over</h2>
-            {ground.data.notCommon.length === 0 && <p className="soft">Nothing, as far as the two profiles say.</p>}
+            <h2>What is not in common</h2>
+            {ground.data.notCommon.length === 0 && <p className="soft">Nothing, by the two profiles.</p>}
             {ground.data.notCommon.map((u) => (
               <div key={u.what} className="finding">
                 {u.what}
@@ -283,7 +283,7 @@ export function SuiteRoute() {
           <Facts head="Besides" facts={s.settings} />
         </section>
       </div>
-      <h2>Who uses it</h2>
+      <h2>Tunnels that use it</h2>
       <TunnelRows items={s.tunnels} inAll={s.tunnelsInAll} />
     </>
   );

@@ -49,8 +49,8 @@ function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone
         </h2>
         <p>
           {plural === "people"
-            ? "From this moment they can do nothing: no password, session or token of theirs is taken any more. What they did stays in the history."
-            : "It stays in the history and can be read; nothing new can refer to it. While something in use refers to it, it cannot be retired."}
+            ? "They can no longer sign in, and all their sessions and tokens end. Their entries in the history stay."
+            : "It stays in the history and can be read. New records cannot refer to it. A record that others refer to cannot be retired."}
         </p>
         <label className="field">
           Why
@@ -68,7 +68,7 @@ function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone
             Leave it
           </button>
           <button className="first" disabled={send.isPending}>
-            {plural === "people" ? "They have left" : "Retire it"}
+            {plural === "people" ? "Has left" : "Retire"}
           </button>
         </div>
       </form>

@@ -106,8 +106,8 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
         title={adding ? (copied ? `New tunnel from ${copied}` : `New ${word}`) : `Edit ${word}`}
         sub={
           adding
-            ? "What can be derived is filled in and shown as derived; what is typed wins."
-            : `version ${base.version}; what only describes is written at once, what alters behaviour needs a reason`
+            ? "Derived values are filled in and marked as derived. What you type replaces them."
+            : `version ${base.version}; a change to how tunnels work needs a reason`
         }
       />
       <div className="tabs">
@@ -162,7 +162,7 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
               />
             ) : (
               <label className="field">
-                The whole record, as it stands in a keepfile
+                The whole record in keepfile text
                 <textarea
                   className="mono"
                   rows={26}
@@ -184,7 +184,7 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
           </div>
           <aside className="stays">
             <h2>What it does</h2>
-            {!touched && <p className="soft">Nothing yet: nothing was altered.</p>}
+            {!touched && <p className="soft">You have not altered anything yet.</p>}
             {touched && !refused && preview.data && <WhatItDoes w={preview.data} />}
             {refused && <Problem error={refused} />}
             {write.error && write.error !== refused && <Problem error={write.error} />}
@@ -207,17 +207,17 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
                 className="first"
                 disabled={!touched || write.isPending || unread !== undefined || (corrects && reason.trim() === "")}
               >
-                {adding ? `Add the ${word}` : corrects ? "Correct it" : "Write it"}
+                {adding ? `Add the ${word}` : corrects ? "Save correction" : "Save"}
               </button>
             </div>
           </aside>
         </form>
       )}
       {leaving.state === "blocked" && (
-        <dialog open className="asking" aria-label="What was typed is not written">
-          <p>What you typed is not written yet.</p>
+        <dialog open className="asking" aria-label="Not saved">
+          <p>Your entries are not saved yet.</p>
           <div className="acts">
-            <button onClick={() => leaving.proceed()}>Leave without it</button>
+            <button onClick={() => leaving.proceed()}>Discard them</button>
             <button className="first" autoFocus onClick={() => leaving.reset()}>
               Stay here
             </button>

@@ -121,7 +121,7 @@ function Field({
     <>
       {wrong.map((w, i) => (
         <span key={i} className="wrong" role="alert">
-          {w.wrong}. Right would be: {w.right}.
+          {w.wrong}. Expected: {w.right}.
         </span>
       ))}
       {by && <span className="src">{by}</span>}

@@ -27,7 +27,7 @@ export function Merge({
       <p className="verdict">
         {their} wrote {code} while you were typing.{" "}
         {clashes === 0
-          ? "You altered different things: both stand."
+          ? "You altered different values: both are kept."
           : `${clashes === 1 ? "One value was" : `${clashes} values were`} altered by both: choose.`}
       </p>
       <table className="merge">
@@ -66,7 +66,7 @@ export function Merge({
                     ) : moves ? (
                       said(m[side])
                     ) : (
-                      <span className="src">left as it was</span>
+                      <span className="src">unchanged</span>
                     )}
                   </td>
                 );
@@ -77,10 +77,10 @@ export function Merge({
       </table>
       <div className="acts">
         <button className="first" autoFocus onClick={() => onDone((form ?? {}) as Fields)}>
-          Go on with these
+          Use these values
         </button>
       </div>
-      <p className="soft">Nothing is written yet: the form comes back with these values, and says what they do.</p>
+      <p className="soft">Nothing is saved yet. The form opens again with these values and shows what they do.</p>
     </section>
   );
 }

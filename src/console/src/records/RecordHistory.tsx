@@ -40,7 +40,7 @@ export function RecordHistory({ plural, code }: { plural: Plural; code: string }
       {list.data.length > 1 && (
         <p className="src" role="status">
           {picked.length < 2
-            ? "Tick two versions to hold them against each other."
+            ? "Select two versions to compare them."
             : `What differs between version ${from} and version ${to}:`}
         </p>
       )}

@@ -7,7 +7,7 @@ export function WhatItDoes({ w }: { w: RecordWritten }) {
   const quiet = w.findingsAdded.length + w.findingsRemoved.length === 0;
   return (
     <div role="status">
-      {w.as === "nothing" && <p className="soft">Nothing differs from what is recorded.</p>}
+      {w.as === "nothing" && <p className="soft">No difference from the recorded values.</p>}
       {w.differences.map((d) => (
         <p key={d.path} className="then">
           <span className="src">{d.path}</span>
@@ -27,7 +27,7 @@ export function WhatItDoes({ w }: { w: RecordWritten }) {
             {key === "findingsAdded" ? (
               <span className={`sev ${f.severity}`}>adds, {f.severity}</span>
             ) : (
-              <span className="sev holds">takes away</span>
+              <span className="sev holds">removes</span>
             )}{" "}
             <span className="code">{f.code}</span>{" "}
             <Link className="mono plain" to={`/tunnels/${f.tunnel}`}>
@@ -38,7 +38,7 @@ export function WhatItDoes({ w }: { w: RecordWritten }) {
           </p>
         )),
       )}
-      {quiet && w.as !== "nothing" && <p className="soft">No finding comes or goes.</p>}
+      {quiet && w.as !== "nothing" && <p className="soft">It adds and removes no finding.</p>}
     </div>
   );
 }

@@ -55,7 +55,7 @@ export function SearchRoute() {
       {a.finding && (
         <p className="verdict">
           <span className="mono">{a.asked.toUpperCase()}</span> is “{a.finding}”.{" "}
-          <Link to={`/findings?code=${a.asked.toUpperCase()}`}>Where it was found</Link>
+          <Link to={`/findings?code=${a.asked.toUpperCase()}`}>Findings with this code</Link>
         </p>
       )}
       {a.hits.length === 0 && !a.finding && (
@@ -87,9 +87,7 @@ export function SearchRoute() {
           </table>
         </section>
       ))}
-      {a.hits.length >= 40 && (
-        <p className="soft">These are the first 40. More letters, or a longer prefix, find fewer.</p>
-      )}
+      {a.hits.length >= 40 && <p className="soft">These are the first 40. Type more letters, or a longer prefix.</p>}
     </div>
   );
 }

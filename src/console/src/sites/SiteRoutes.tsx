@@ -51,7 +51,7 @@ export function SitesRoute() {
   );
 }
 
-/** A site: its networks with the tunnels that carry each of them, and at which of their ends. */
+/** A site: its networks, and the tunnels of each, and at which of their ends. */
 export function SiteRoute() {
   const code = useParams().code!;
   const page = useQuery(ask.site(code));
@@ -76,15 +76,15 @@ export function SiteRoute() {
       {s.notes && <p>{s.notes}</p>}
       <h2>Networks</h2>
       {s.networks.length === 0 ? (
-        <p className="soft">None is recorded.</p>
+        <p className="soft">None recorded.</p>
       ) : (
         <table>
           <thead>
             <tr>
               <th className="w150">Prefix</th>
-              <th className="w150">Inside tunnels</th>
+              <th className="w150">In tunnels</th>
               <th>Name</th>
-              <th>Carried by</th>
+              <th>Tunnels</th>
               <th>Test points</th>
             </tr>
           </thead>
@@ -92,7 +92,7 @@ export function SiteRoute() {
             {s.networks.map((n) => (
               <tr key={n.prefix}>
                 <td className="mono">{n.prefix}</td>
-                <td className="mono">{n.presentedAs ?? <span className="src">as it is</span>}</td>
+                <td className="mono">{n.presentedAs ?? <span className="src">unchanged</span>}</td>
                 <td>
                   {n.name}
                   {n.purpose && <div className="src">{n.purpose}</div>}
@@ -126,7 +126,7 @@ export function SiteRoute() {
         </table>
       )}
       <h2>Gateways</h2>
-      {s.gateways.length === 0 && <p className="soft">None stands here.</p>}
+      {s.gateways.length === 0 && <p className="soft">None.</p>}
       {s.gateways.map((g) => (
         <p key={g.code} className="then">
           <Link className="mono" to={`/gateways/${g.code}`}>
@@ -151,17 +151,14 @@ export function OffersRoute() {
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
   return (
     <>
-      <Head
-        title="Standing offers"
-        sub="What other parties ask of everybody who connects to them: take it or leave it."
-      >
+      <Head title="Standing offers" sub="What other parties ask of everyone who connects to them, not negotiable.">
         {engineer && (
           <Link className="btn" to="/new/offers">
             Add an offer
           </Link>
         )}
       </Head>
-      {list.items.length === 0 && <p className="empty">No other party has a standing offer on record.</p>}
+      {list.items.length === 0 && <p className="empty">No standing offer is recorded.</p>}
       <table>
         <tbody>
           {list.items.map((o) => (
@@ -219,7 +216,7 @@ export function OfferRoute() {
         )}
         {o.subnets && (
           <p>
-            Lets others reach <code className="wraps">{o.subnets.join(", ")}</code>
+            Allows others to reach <code className="wraps">{o.subnets.join(", ")}</code>
           </p>
         )}
         {o.notes && <p>{o.notes}</p>}

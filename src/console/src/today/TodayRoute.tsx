@@ -29,9 +29,9 @@ export function TodayRoute() {
             </section>
           ),
       )}
-      <h2>What blocks</h2>
+      <h2>Findings that block</h2>
       {t.blocking.length === 0 ? (
-        <p className="empty">Nothing blocks on any of {t.tunnels} tunnels.</p>
+        <p className="empty">None of {t.tunnels} tunnels has a finding that blocks.</p>
       ) : (
         <table>
           <tbody>

@@ -139,7 +139,7 @@ export function Crossing({ t }: { t: TunnelPage }) {
     const outer = anchor === "end" ? 0 : x + 16;
     const about = `${end.gateway} · ${end.platform}`;
     const runs = `run by ${end.runBy === "us" ? "us" : end.runBy === "customer" ? "the customer" : end.owner}`;
-    const translation = end.nat ? `behind ${end.nat} translation` : end.addressIsDynamic ? "may change" : "";
+    const translation = end.nat ? `behind ${end.nat}` : end.addressIsDynamic ? "may change" : "";
     return (
       <g>
         <path d={`M${x} 4V${height - 6}`} stroke={`var(--end-${hue})`} strokeWidth="3" />
@@ -170,7 +170,7 @@ export function Crossing({ t }: { t: TunnelPage }) {
       className="crossing"
       viewBox={`0 0 ${WIDTH} ${height}`}
       role="group"
-      aria-label={`Crossing of ${t.code}: ${t.verdict.map((v) => v.says.text).join(" ")}`}
+      aria-label={`Drawing of both ends of ${t.code}: ${t.verdict.map((v) => v.says.text).join(" ")}`}
     >
       {bank(t.a, A, "a", "end")}
       {bank(t.b, B, "b", "start")}

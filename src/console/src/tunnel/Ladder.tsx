@@ -89,7 +89,7 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
                   <b className="stops">
                     Stops here.{" "}
                     {stop.refusedBy === null || stop.notify === "no answer"
-                      ? `${stop.refusedBy ?? answer.end} does not answer`
+                      ? `${stop.refusedBy ?? answer.end} does not respond`
                       : `${stop.refusedBy} refuses`}
                     .
                   </b>{" "}

@@ -125,12 +125,12 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
         )}
         <div className="field">
           <label>
-            How it was seen
+            How it was confirmed
             <select value={how} onChange={(e) => setHow(e.target.value)}>
-              <option value="read">read from the gateway</option>
+              <option value="read">read from the device</option>
               <option value="saved configuration">in its saved configuration</option>
               <option value="other party's sheet">on the other party's sheet</option>
-              <option value="typed">typed by someone who looked</option>
+              <option value="typed">entered by somebody who checked the device</option>
             </select>
           </label>
         </div>

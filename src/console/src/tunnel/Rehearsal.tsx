@@ -14,7 +14,7 @@ export const useRehearsal = (code: string, version: number) => useQuery(ask.rehe
 
 /** The side that is worth a look first: the one that begins, and of two that begin the one that fails. */
 const first = (r: Page) => {
-  const begin = [r.fromA, r.fromB].filter((s) => s.outcome !== "does not start");
+  const begin = [r.fromA, r.fromB].filter((s) => s.outcome !== "does not initiate");
   return (begin.find((s) => s.stops.length > 0) ?? begin[0] ?? r.fromA).initiator;
 };
 
@@ -35,7 +35,7 @@ export function Rehearsal({ code, version }: { code: string; version: number }) 
             <Said says={side.title} /> <span className="src">· {side.outcome}</span>
           </h2>
           <span className="src">
-            {other.outcome === "does not start" ? (
+            {other.outcome === "does not initiate" ? (
               <Said says={other.stops[0].why} />
             ) : (
               <>
@@ -65,10 +65,8 @@ function Beyond({ side }: { side: Side }) {
     <>
       {stop && (
         <>
-          <h2>{stop.exchange === 0 ? "What would make it start" : "What would get past it"}</h2>
-          {side.fixes.length === 0 && (
-            <p className="soft">Nothing that could be tried at one or both ends gets past it.</p>
-          )}
+          <h2>{stop.exchange === 0 ? "Fixes that make it initiate" : "Fixes that make it pass"}</h2>
+          {side.fixes.length === 0 && <p className="soft">No tried fix at one or both ends makes it pass.</p>}
           {side.fixes.map((m, i) => (
             <Fix key={i} m={m} first={i === 0} />
           ))}
@@ -80,7 +78,7 @@ function Beyond({ side }: { side: Side }) {
           {o.exchangeName}, <code>{o.notify}</code>: <Said says={o.why} /> <span className="code">{o.code}</span>
         </p>
       ))}
-      {side.findOut.length > 0 && <h2>Find out</h2>}
+      {side.findOut.length > 0 && <h2>Unknown</h2>}
       {side.findOut.map((q, i) => (
         <p key={i} className="then">
           <Said says={q} />
@@ -99,7 +97,7 @@ function Beyond({ side }: { side: Side }) {
       )}
       {!stop && !side.later && side.findOut.length === 0 && (
         <>
-          <h2>Nothing stops it</h2>
+          <h2>No stop</h2>
           <p className="then">
             {side.ikeProposal && <code>{side.ikeProposal}</code>}, then{" "}
             {side.espProposal && <code>{side.espProposal}</code>}
@@ -157,7 +155,7 @@ function Fix({ m, first }: { m: Contract["FixLine"]; first: boolean }) {
 function Pairings({ r }: { r: Page }) {
   return (
     <>
-      <h2>Pairings of uplinks</h2>
+      <h2>Pairs of uplinks</h2>
       <table>
         <thead>
           <tr>
@@ -165,7 +163,7 @@ function Pairings({ r }: { r: Page }) {
             <th className="b">B over</th>
             <th>A starts</th>
             <th>B starts</th>
-            <th>Dead peer noticed</th>
+            <th>Dead peer detected</th>
           </tr>
         </thead>
         <tbody>
@@ -181,7 +179,7 @@ function Pairings({ r }: { r: Page }) {
                   {seen.map((d) => (
                     <span key={d.end}>
                       <b className={d.end.toLowerCase()}>{d.end}</b>{" "}
-                      <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code>{" "}
+                      <code>{d.seconds === null ? "unknown" : `${d.seconds} s`}</code>{" "}
                     </span>
                   ))}
                 </td>
@@ -206,7 +204,7 @@ export function TimelineTab({ code, version }: { code: string; version: number }
   if (page.isPending) return <Waiting what={`the hours after ${code} is up`} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const later =
-    [page.data.fromA, page.data.fromB].find((s) => s.later && s.outcome !== "does not start") ??
+    [page.data.fromA, page.data.fromB].find((s) => s.later && s.outcome !== "does not initiate") ??
     [page.data.fromA, page.data.fromB].find((s) => s.later);
   return (
     <>
@@ -221,7 +219,7 @@ export function TimelineTab({ code, version }: { code: string; version: number }
           {n}
         </p>
       ))}
-      <h2>How long a dead peer stays unnoticed</h2>
+      <h2>How long a dead peer stays undetected</h2>
       {page.data.fallback && (
         <p className="tight">
           <Said says={page.data.fallback} />
@@ -230,7 +228,7 @@ export function TimelineTab({ code, version }: { code: string; version: number }
       {page.data.detection.map((d) => (
         <p key={d.end + d.uplinkA + d.uplinkB} className="tight">
           <b className={d.end.toLowerCase()}>{d.end}</b>{" "}
-          <code>{d.seconds === null ? "not known" : `${d.seconds} s`}</code> <span className="src">{d.working}</span>
+          <code>{d.seconds === null ? "unknown" : `${d.seconds} s`}</code> <span className="src">{d.working}</span>
           {page.data.pairings.length > 1 && (
             <span className="src">
               {" "}

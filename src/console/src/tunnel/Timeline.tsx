@@ -22,8 +22,8 @@ export function span(seconds: number) {
 
 const told = (l: Contract["LifeLine"]) =>
   l.drops === null
-    ? "lifetime not known"
-    : `ends at ${span(l.drops)}${l.rekeysTo === null ? " · margin not known" : ` · renewed at ${l.rekeysFrom === l.rekeysTo ? span(l.rekeysTo) : `${span(l.rekeysFrom!)} to ${span(l.rekeysTo)}`}`}`;
+    ? "lifetime unknown"
+    : `SA expires at ${span(l.drops)}${l.rekeysTo === null ? " · margin unknown" : ` · rekey at ${l.rekeysFrom === l.rekeysTo ? span(l.rekeysTo) : `${span(l.rekeysFrom!)} to ${span(l.rekeysTo)}`}`}`;
 
 const range = (m: Mark) => (m.from === m.to ? span(m.to) : `${span(m.from)} to ${span(m.to)}`);
 
@@ -47,7 +47,7 @@ export function Timeline({ t, small }: { t: Page; small?: boolean }) {
         className="crossing"
         viewBox={`0 0 ${width} ${height}`}
         role="img"
-        aria-label={`Renewals over ${span(length)}. ${t.marks
+        aria-label={`Rekeys over ${span(length)}. ${t.marks
           .slice(0, 6)
           .map((m) => `${m.layer} ${m.kind} by ${m.by} at ${range(m)}`)
           .join(", ")}`}
@@ -75,7 +75,7 @@ export function Timeline({ t, small }: { t: Page; small?: boolean }) {
                   />
                   <path d={`M${end - 6} ${y - 8}v16M${end + 6} ${y - 8}v16`} stroke="var(--stops)" strokeWidth="2.2" />
                   <text className="m tstops" x={end + 10} y={y - 9}>
-                    lost at {range(bite)}
+                    drops at {range(bite)}
                   </text>
                 </>
               )}

@@ -147,7 +147,7 @@ export function TunnelRoute() {
             </>
           )}
           <h2>Findings</h2>
-          {t.findings.length === 0 && <p className="soft">Nothing was found.</p>}
+          {t.findings.length === 0 && <p className="soft">No findings.</p>}
           {t.findings.map((f) => (
             <Finding key={f.code + f.subject} f={f} />
           ))}

@@ -52,7 +52,7 @@ export function TunnelsRoute() {
         title="Tunnels"
         sub={
           list.data
-            ? `${items.length}${list.hasNextPage ? " and more" : ""}${params.size > 0 ? " that fit" : ""}`
+            ? `${items.length}${list.hasNextPage ? " and more" : ""}${params.size > 0 ? " that match" : ""}`
             : undefined
         }
       >
@@ -108,7 +108,7 @@ export function TunnelsRoute() {
       ) : list.error ? (
         <Problem error={list.error} again={() => list.refetch()} />
       ) : items.length === 0 ? (
-        <p className="empty">No tunnel fits. Leave out a filter, or import a sheet.</p>
+        <p className="empty">No tunnel matches. Remove a filter, or import a sheet.</p>
       ) : (
         <TunnelRows
           items={items}
