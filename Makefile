@@ -21,7 +21,7 @@ COUNT ?= 1000000
 
 say = @printf '\n== %s\n' "$(1)"
 
-.PHONY: describe format audit fleet bench soak fuzz kills build dotnet console demo test screenshots check schema clean chromium
+.PHONY: describe format audit fleet bench soak fuzz kills build dotnet console demo test screenshots check schema glossary clean chromium
 
 build: console
 
@@ -105,6 +105,10 @@ audit:
 # The schema is made from the readers of the keepfile; a test holds the kept copy against them.
 schema: dotnet
 	dotnet $(OUT)/Vellumkeep.Service.dll schema > docs/keepfile.schema.json
+
+# Our own words and the finding codes, made from the code; a test holds the stored copy against it.
+glossary: dotnet
+	dotnet $(OUT)/Vellumkeep.Service.dll glossary > docs/glossary.md
 
 screenshots: chromium build
 	$(call say,Making the pictures)

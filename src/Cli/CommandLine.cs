@@ -41,7 +41,7 @@ public static class CommandLine
     private static RootCommand Make(Frame frame)
     {
         var root = new RootCommand(
-            "Both ends of site-to-site IPsec tunnels: recorded, compared, rehearsed, and changed with a plan."
+            "Both ends of site-to-site IPsec tunnels: recorded, compared, rehearsed, and changed with a plan. Words and codes: vellumkeep glossary, or docs/glossary.md."
         )
         {
             frame.Json,
@@ -75,6 +75,7 @@ public static class CommandLine
         root.Subcommands.Single(c => c.Name == "tunnel").Add(RecordCommands.Make(frame).Single(c => c.Name == "copy"));
         root.Add(KeyCommands.Make(frame));
         root.Add(CalcCommands.Make(frame));
+        root.Add(GlossaryCommand.Make(frame));
         root.Add(CompletionCommand.Make(frame));
         foreach (var thing in ImportCommands.Make(frame).Append(ChangeCommands.Make(frame)))
             root.Add(thing);

@@ -35,7 +35,7 @@ internal static class RehearsalPrinting
         {
             s.Line("\n" + s.In("strong", "Pairs of uplinks"));
             s.Table(
-                ["A over", "B over", "when A starts", "when B starts", "stop"],
+                ["A over", "B over", "A initiates", "B initiates", "stop"],
                 r.Pairings.Select(p =>
                     (IReadOnlyList<string>)
                         [p.UplinkA, p.UplinkB, p.WhenAInitiates, p.WhenBInitiates, p.Stop?.Text ?? ""]
@@ -145,7 +145,7 @@ internal static class RehearsalPrinting
         }
     }
 
-    /// <summary>A bar for each layer, with a mark for each renewal of whichever end is first.</summary>
+    /// <summary>A bar for each layer, with a mark for each rekey by whichever end is first.</summary>
     private static void Times(Screen s, RehearsalPage r)
     {
         var t = r.Timeline;

@@ -1,6 +1,6 @@
 namespace Vellumkeep.Contract;
 
-/// <summary>One term of a sum, in octets.</summary>
+/// <summary>One term of a calculation, in octets.</summary>
 public sealed record TermLine(string What, int Octets);
 
 /// <summary>The largest inner packet, with every term. All in octets.</summary>

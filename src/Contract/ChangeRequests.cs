@@ -31,7 +31,7 @@ public sealed record DraftChange
 
     public IReadOnlyList<string>? Remove { get; init; }
 
-    /// <summary>subnets: prefixes to add and to take out on the other side of the tunnel, in the same change.</summary>
+    /// <summary>subnets: prefixes to add and to remove behind the other end of the tunnel, in the same change.</summary>
     public IReadOnlyList<string>? AddOther { get; init; }
 
     public IReadOnlyList<string>? RemoveOther { get; init; }
@@ -80,7 +80,7 @@ public sealed record NewTunnelGiven(
     IReadOnlyList<string> Pairs
 );
 
-/// <summary>A step written by hand. Part: prepare, safeguard, build, switch, prove, record. Where: A, B, us.</summary>
+/// <summary>A step that the author wrote. Part: prepare, safeguard, build, switch, prove, record. Where: A, B, us.</summary>
 public sealed record FreeStepGiven(string Part, string Where, string Do, int? Minutes, string? Stops, string? Undo);
 
 /// <summary>A remark with an act on a change.</summary>

@@ -125,7 +125,7 @@ public sealed record ChangePage
     /// <summary>What came of it is not what was planned: skipped steps, and pending values that stayed so.</summary>
     public required IReadOnlyList<string> LeftOver { get; init; }
 
-    /// <summary>The skipped steps, as a change of steps written by hand would take them.</summary>
+    /// <summary>The skipped steps, as a free change takes them.</summary>
     public required IReadOnlyList<FreeStepGiven> LeftSteps { get; init; }
 }
 

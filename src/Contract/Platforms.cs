@@ -153,7 +153,7 @@ public sealed record SitePage
 }
 
 /// <summary>
-/// A network at a site. PresentedAs: what it is translated to inside tunnels, null when it is seen as it is.
+/// A network at a site. PresentedAs: the prefix that it is presented as in tunnels (1:1 NAT), null without NAT.
 /// </summary>
 public sealed record NetworkLine(
     string Prefix,
@@ -181,7 +181,7 @@ public sealed record PlanAreaLine(string Space, IReadOnlyList<PlanItemLine> Item
 
 /// <summary>
 /// A prefix of the plan. Real: as it is at the site; otherwise what is seen inside tunnels. Overlaps: the first sites
-/// it overlaps with; More: how many others; Harmless: all of those are told apart by translation.
+/// it overlaps with; More: how many others; Harmless: all of those are separated by NAT.
 /// </summary>
 public sealed record PlanItemLine
 {

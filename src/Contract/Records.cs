@@ -75,7 +75,7 @@ public sealed record RecordWritten
 /// <summary>A value that nobody typed, and where it came from.</summary>
 public sealed record DerivedValue(string Path, string Value, string From);
 
-/// <summary>Why a record is taken out of use.</summary>
+/// <summary>Why a record is retired.</summary>
 public sealed record RetireRecord(string Reason);
 
 /// <summary>

@@ -13,6 +13,12 @@ if (started.What == "schema")
     return 0;
 }
 
+if (started.What == "glossary")
+{
+    Console.Out.Write(Vellumkeep.Views.Glossary.Markdown());
+    return 0;
+}
+
 try
 {
     return await RunAsync(started);

@@ -175,6 +175,7 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         api.MapPlaces();
         api.MapDrawings();
         api.MapCalculations();
+        api.MapGlossary();
         api.MapChanges();
         api.MapKeys();
         api.MapToday();

@@ -57,7 +57,7 @@ public static class Private
 
     /// <summary>A folder that holds a database of ours, or nothing.</summary>
     private static bool IsOurs(string path) =>
-        Directory.EnumerateFiles(path, "*.sealing").Any()
+        Directory.EnumerateFiles(path, "*.key").Any()
         || System.IO.File.Exists(Path.Combine(path, "vellumkeep.db"))
         || !Directory.EnumerateFileSystemEntries(path).Any();
 }

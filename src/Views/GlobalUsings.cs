@@ -1,5 +1,6 @@
 global using System.Collections.Immutable;
 global using System.Globalization;
+global using System.Text;
 global using Vellumkeep.Contract;
 global using Vellumkeep.Core.Addressing;
 global using Vellumkeep.Core.Calculations;

@@ -7,7 +7,7 @@ namespace Vellumkeep.Core.Tests;
 
 public sealed class AtRestTests : IDisposable
 {
-    private readonly string data = Directory.CreateTempSubdirectory("sealing-").FullName;
+    private readonly string data = Directory.CreateTempSubdirectory("at-rest-").FullName;
     private readonly string folder;
     private readonly Storage.Databases databases;
 
@@ -38,15 +38,15 @@ public sealed class AtRestTests : IDisposable
     }
 
     [Fact]
-    public void A_new_sealing_key_is_used_from_then_on_and_the_old_one_opens_what_it_sealed()
+    public void A_new_key_encrypts_from_then_on_and_the_old_one_opens_what_it_encrypted()
     {
         var atRest = new AtRest(folder, databases);
         var (first, closed) = atRest.Encrypt("a", "x");
-        var second = atRest.Renew();
+        var second = atRest.NewKey();
         second.ShouldStartWith("0002-");
         atRest.Encrypt("b", "x").Under.ShouldBe(second);
         new AtRest(folder, databases).Decrypt(first, closed, "x").ShouldBe("a");
-        var file = Path.Combine(folder, first + ".sealing");
+        var file = Path.Combine(folder, first + ".key");
         if (!OperatingSystem.IsWindows())
             File.GetUnixFileMode(file).ShouldBe(UnixFileMode.UserRead | UnixFileMode.UserWrite);
         File.Delete(file);

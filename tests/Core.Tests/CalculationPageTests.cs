@@ -62,9 +62,9 @@ public class CalculationPageTests
     [InlineData("split", "10.61.0.0/24", "", 23, "23")]
     [InlineData("split", "10.61.0.0/24", "", 33, "33")]
     [InlineData("split", "10.0.0.0/8", "", 32, "32")]
-    [InlineData("free", "10.61.0.0/24", "", null, "does not fit")]
-    [InlineData("free", "10.61.0.0/24", "", 23, "does not fit")]
-    [InlineData("free", "10.61.0.0/24", "", 33, "does not fit")]
+    [InlineData("free", "10.61.0.0/24", "", null, "out of range")]
+    [InlineData("free", "10.61.0.0/24", "", 23, "out of range")]
+    [InlineData("free", "10.61.0.0/24", "", 33, "out of range")]
     [InlineData("add", "10.61.0.0/24", "", null, "'add'")]
     public void A_wrong_question_about_prefixes_says_what_is_wrong_and_what_would_be_right(
         string verb,

@@ -92,7 +92,7 @@ public class ChangeActsTests
     [Fact]
     public void A_plan_is_made_anew_only_when_what_it_rests_on_has_moved()
     {
-        ChangeActs.Stops(ChangeAct.Recompute, Draft, "ines", [])!.Short.ShouldBe("nothing has moved");
+        ChangeActs.Stops(ChangeAct.Recompute, Draft, "ines", [])!.Short.ShouldBe("no record has changed");
         ChangeLife.Recompute(Draft, Draft.Plan, "ines", Now, null, []).Refused.ShouldNotBeNull();
         ChangeLife
             .Recompute(Draft with { State = ChangeState.Approved }, Draft.Plan, "ines", Now, null, Changed)
@@ -120,7 +120,7 @@ public class ChangeActsTests
         );
         var change = Draft with { State = from, Plan = Draft.Plan with { Added = [blocks] } };
         var stopped = ChangeActs.Stops(act, change, "tomas", [])!;
-        (stopped.Short, stopped.Why.Code).ShouldBe(("it would add PAIR-06 on BRI-ASHLOW, which blocks", "PLAN-03"));
+        (stopped.Short, stopped.Why.Code).ShouldBe(("it adds PAIR-06 on BRI-ASHLOW, which blocks", "PLAN-03"));
         stopped.Why.Right.ToString().ShouldBe("Add it.");
         var degrades = blocks with { Finding = blocks.Finding with { Severity = Severity.Degrades } };
         ChangeActs
@@ -133,9 +133,9 @@ public class ChangeActsTests
     {
         var review = Draft with { State = ChangeState.InReview, UrgentAsked = new("tomas", "ines", "w", Now) };
         var owed = Draft with { State = ChangeState.Done, Urgent = new("tomas", "w", Now) };
-        ChangeActs.Stops(ChangeAct.Approve, review, "ines", [])!.Short.ShouldBe("the author never approves");
-        ChangeActs.Stops(ChangeAct.ConfirmUrgent, review, "ines", [])!.Short.ShouldBe("the author never approves");
-        ChangeActs.Stops(ChangeAct.ReviewAfter, owed, "ines", [])!.Short.ShouldBe("the author never approves");
+        ChangeActs.Stops(ChangeAct.Approve, review, "ines", [])!.Short.ShouldBe("the author cannot approve");
+        ChangeActs.Stops(ChangeAct.ConfirmUrgent, review, "ines", [])!.Short.ShouldBe("the author cannot approve");
+        ChangeActs.Stops(ChangeAct.ReviewAfter, owed, "ines", [])!.Short.ShouldBe("the author cannot approve");
         ChangeActs.Stops(ChangeAct.Approve, review, "tomas", []).ShouldBeNull();
         ChangeActs.Stops(ChangeAct.ReviewAfter, owed, "tomas", []).ShouldBeNull();
     }
@@ -155,7 +155,7 @@ public class ChangeActsTests
     {
         var change = Draft with { State = ChangeState.UnderWay };
         var steps = change.Plan.Steps;
-        ChangeActs.Stops(ChangeAct.Close, change, "ines", [])!.Short.ShouldBe($"{steps.Length} steps not settled");
+        ChangeActs.Stops(ChangeAct.Close, change, "ines", [])!.Short.ShouldBe($"{steps.Length} steps open");
         Attempt Ticked(Step step, Outcome outcome) => new(step.Key, outcome, "ines", Now, "r", null);
         var all = change with
         {
@@ -165,7 +165,7 @@ public class ChangeActsTests
         var failed = all with { Attempts = all.Attempts.Add(Ticked(steps[2], Outcome.Failed)) };
         var stopped = ChangeActs.Stops(ChangeAct.Close, failed, "ines", [])!;
         (stopped.Short, stopped.Why.Wrong.ToString()).ShouldBe(
-            ("1 step not settled", "BRI-0001 cannot close: step 3 (failed) is not settled.")
+            ("1 step open", "BRI-0001 cannot close: step 3 (failed) is open.")
         );
     }
 

@@ -116,10 +116,10 @@ public class DeviationTests
         built.A.Routes!.Value!.Items.ShouldContain(new Route(P("10.51.0.0/16"), Discard: true));
         built.A.Routes.Value.Items.ShouldNotContain(new Route(P(to), Discard: true));
         var inner = c.Plan.Steps.First(s => s.Where == Where.A && s.Enter.Any(v => v.Label == "tunnel address"));
-        Built(c, inner, new("tunnel address", "169.254.50.9/30", "r"))
+        Built(c, inner, new("tunnel address", "10.255.50.9/31", "r"))
             .Get<Tunnel>(tunnel.Id)
             .A.TunnelAddress!.Value!.ToString()
-            .ShouldBe("169.254.50.9/30");
+            .ShouldBe("10.255.50.9/31");
     }
 
     private static Step Known(Step step) => step with { Enter = [.. step.Enter.Select(v => v with { Waits = null })] };

@@ -50,7 +50,7 @@ public class FallBackTests
             else
                 told.ShouldContain($"what {end.Name} sends when is not known");
         var off = First with { A = Off(First.A), B = Off(First.B) };
-        Told(off)!.ShouldContain("what A sends when is not known, what B sends when is not known");
+        Told(off)!.ShouldContain("traffic from A after an unknown time, traffic from B after an unknown time");
     }
 
     private static TunnelEnd Off(TunnelEnd end) =>

@@ -68,7 +68,7 @@ public class FormTests
     )]
     [InlineData(
         "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks: [{label: a, address: 192.0.2.1}]\nsharedEntries: [{name: N}, {name: N}]",
-        "sharedEntries: 'N' stands twice"
+        "sharedEntries: 'N' is entered twice"
     )]
     public void What_is_wrong_is_told_with_its_field(string text, string problem) =>
         Read(WrittenGateway.Form, text).Problems.ShouldHaveSingleItem().ShouldStartWith(problem);

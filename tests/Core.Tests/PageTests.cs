@@ -154,7 +154,9 @@ public class PageTests
             $"{tunnel} sends {Argument.Of(tunnel, "10.62.4.0/24")} at {EndName.B}, held by {new Argument(ArgumentKind.Word, "ines", tunnel.CustomerId)}.";
         says.Show(Everything).Text.ShouldBe("BRI-ASHLOW sends 10.62.4.0/24 at B, held by ines.");
         var hidden = says.Show(Only("customer:sal"));
-        hidden.Text.ShouldBe("another customer's tunnel sends a prefix at B, held by as its owner has it recorded.");
+        hidden.Text.ShouldBe(
+            "another customer's tunnel sends a prefix at B, held by the value that its owner recorded."
+        );
         string.Concat(hidden.Parts.Select(p => p.Text)).ShouldBe(hidden.Text);
         hidden.Parts.ShouldAllBe(p => !p.Text.Contains("ASHLOW") && !p.Text.Contains("10.62"));
     }
@@ -187,7 +189,7 @@ public class PageTests
         PlatformFacts.Silent(unknown).Count.ShouldBe(13);
         // Each thing that a profile says takes one thing off the list of what it is silent about.
         var silent = PlatformFacts.Silent(unknown with { SubnetsCost = platforms[0].SubnetsCost });
-        PlatformFacts.Silent(unknown).Except(silent).ShouldBe(["what changing subnets disturbs"]);
+        PlatformFacts.Silent(unknown).Except(silent).ShouldBe(["what a change of subnets interrupts"]);
         PlatformFacts
             .Silent(unknown with { IkeVersions = [IkeVersion.IKEv2] })
             .ShouldNotContain("how it answers an IKEv1 lifetime that is not equal");

@@ -103,10 +103,10 @@ public class PlanCheckTests
                 .Refused;
         }
 
-        Try("tunnel address", "169.254.50.9/30").ShouldBeNull();
-        Try("tunnel address", "169.254.50.999/30")!
+        Try("tunnel address", "10.255.50.9/31").ShouldBeNull();
+        Try("tunnel address", "10.255.50.999/31")!
             .Wrong.ToString()
-            .ShouldContain("tunnel address cannot be 169.254.50.999/30");
+            .ShouldContain("tunnel address cannot be 10.255.50.999/31");
         Try("pre-shared key", "version 7")!.Right.ToString().ShouldContain("skipped with the reason");
         Try("discard route to", "10.99.0.0/16").ShouldBeNull();
         Try("IKE lifetime", "8 hours of it")!.Wrong.ToString().ShouldContain("IKE lifetime cannot be");

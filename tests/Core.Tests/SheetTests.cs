@@ -51,7 +51,7 @@ public class SheetTests
 
     [Theory]
     [InlineData("AES256/SHA1/G2", "AES-256-CBC + HMAC-SHA1-96 + PRF-HMAC-SHA1 + DH 2")]
-    [InlineData("aes256-sha256-modp2048", "AES-256-CBC + HMAC-SHA2-256-128 + PRF-HMAC-SHA2-256 + DH 14")]
+    [InlineData("AES 256, SHA 256, 2048-bit MODP", "AES-256-CBC + HMAC-SHA2-256-128 + PRF-HMAC-SHA2-256 + DH 14")]
     [InlineData("AES-256, SHA-256, group 14", "AES-256-CBC + HMAC-SHA2-256-128 + PRF-HMAC-SHA2-256 + DH 14")]
     [InlineData("AES256 SHA256 DH14", "AES-256-CBC + HMAC-SHA2-256-128 + PRF-HMAC-SHA2-256 + DH 14")]
     [InlineData("3des md5 2", "3DES-CBC + HMAC-MD5-96 + PRF-HMAC-MD5 + DH 2")]

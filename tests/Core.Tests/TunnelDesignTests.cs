@@ -156,7 +156,7 @@ public class TunnelDesignTests
     }
 
     [Theory]
-    [InlineData("churn-gw1", "churn-gw1", "10.201.7.0/24", "10.202.7.0/24", null, "Both ends would be churn-gw1")]
+    [InlineData("churn-gw1", "churn-gw1", "10.201.7.0/24", "10.202.7.0/24", null, "Both ends are churn-gw1")]
     [InlineData("churn-gw1", "harbour-gw", "10.201.7.0/24", "10.201.7.128/25", "ADR-04", "overlaps")]
     [InlineData("churn-gw1", "harbour-gw", "10.201.7.0/24", "10.201.7.0/24", "ADR-04", "overlaps")]
     [InlineData("churn-gw1", "harbour-gw", "10.61.0.0/24", "10.62.4.0/25", "ADR-03", "10.62.4.0/24")]

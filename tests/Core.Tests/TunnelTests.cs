@@ -101,7 +101,7 @@ public class TunnelTests
         misfit.ShouldBe(new PfsMisfit(null, false, new(3600 - 720 - 180, 3600 - 720), 3600, null, true, false));
         string.Join(" ", Verdict.Of(about, Checks.Run(about)).Select(v => v.Says))
             .ShouldBe(
-                "Comes up when B starts; A responds only. Lost 60 minutes after it comes up: PFS does not fit, first refused at 45 to 48 minutes. Nothing from plant reaches creamery."
+                "Comes up when B initiates; A responds only. Drops 60 minutes after it comes up: PFS mismatch (A required DH 16, B required DH 14), refused first at 45 to 48 minutes. No traffic from plant reaches creamery."
             );
     }
 
@@ -157,8 +157,8 @@ public class TunnelTests
 
     [Theory]
     [InlineData("3600 s", "3600 min", "3,600 s typed in the wrong unit")]
-    [InlineData("28800 s", "2880 s", "28,800 s with a digit lost")]
-    [InlineData("8 h", "2880 s", "28,800 s with a digit lost")]
+    [InlineData("28800 s", "2880 s", "28,800 s with a digit missing")]
+    [InlineData("8 h", "2880 s", "28,800 s with a digit missing")]
     [InlineData("3600 s", "36000 s", "3,600 s with a digit too many")]
     [InlineData("3600 s", "1 h", null)]
     [InlineData("3600 s", "7200 s", null)]
@@ -183,7 +183,7 @@ public class TunnelTests
         var tunnel = DemoInventory.Tunnel("SAL-GANNET");
         var swapped = tunnel with { B = tunnel.B with { Subnets = tunnel.A.Subnets } };
         var found = Checks.Run(DemoInventory.Checked(swapped)).Where(f => f.Code == "PAIR-06").ToArray();
-        found.Single().What.ToString().ShouldContain("same own and the same peer subnets");
+        found.Single().What.ToString().ShouldContain("same local and the same remote subnets");
         found.Single().Severity.ShouldBe(Severity.Blocks);
     }
 

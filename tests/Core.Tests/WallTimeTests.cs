@@ -24,13 +24,13 @@ public class WallTimeTests
         WallTime
             .In("2026-03-29T01:30", London)
             .ShouldSatisfyAllConditions(
-                t => t.Wrong!.ShouldContain("does not come"),
+                t => t.Wrong!.ShouldContain("does not exist"),
                 t => t.Right!.ShouldContain("02:30")
             );
         WallTime
             .In("2026-10-25T01:30", London)
             .ShouldSatisfyAllConditions(
-                t => t.Wrong!.ShouldContain("comes twice"),
+                t => t.Wrong!.ShouldContain("exists twice"),
                 t => t.Right!.ShouldContain("01:30+01:00 or 2026-10-25T01:30+00:00")
             );
         WallTime.In("tonight", London).Wrong!.ShouldContain("'tonight' is not a time");

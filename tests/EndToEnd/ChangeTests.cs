@@ -42,7 +42,7 @@ public abstract partial class ChangeTests(DemoService demo)
         change.Pending.Single().WhoKnows.ShouldBe("the hosting firm's portal");
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-04" && f.Severity == "blocks");
         // What is wrong with it already, as planned, is said before anybody touches a device.
-        change.Verdict.ShouldContain(v => v.Says.Text.Contains("64701"));
+        change.Verdict.ShouldContain(v => v.Says.Text.Contains("64501"));
         change = await Begun(ines, change);
         var waiting = change.Steps.First(s => s.Number == change.Pending[0].Steps[0]);
         foreach (

@@ -23,7 +23,7 @@ internal static partial class PlaceCommands
                     var list = await c.PlatformsAsync(ct);
                     f.Shows(p, list, () =>
                         s.Table(
-                            ["platform", "what", "IKE versions", "gateways", "support ends", "not said"],
+                            ["platform", "what", "IKE versions", "gateways", "support ends", "unknown"],
                             list.Select(x =>
                                 (IReadOnlyList<string>)
                                     [

@@ -3,7 +3,7 @@ namespace Vellumkeep.Core.Calculations;
 /// <summary>
 /// Something that the two platforms do not do alike, so that a setting of one does not carry over to the other.
 /// </summary>
-public sealed record Untranslated(string What, string A, string B, string Follows);
+public sealed record NotCommon(string What, string A, string B, string Follows);
 
 /// <summary>
 /// What two platforms can both do under one IKE version: proposals, strongest first by the weakest member's strength,
@@ -16,7 +16,7 @@ public sealed record CommonGround(
     ImmutableArray<Graded> Ike,
     ImmutableArray<Graded> Esp,
     ImmutableArray<string> Groups,
-    ImmutableArray<Untranslated> Differences
+    ImmutableArray<NotCommon> Differences
 )
 {
     private const int Shown = 12;
@@ -98,7 +98,7 @@ public sealed record CommonGround(
             .Where(p => Graded.Of(p).Worst < Requirement.ShouldNot)
             .MaxBy(p => Strength.Of(p).Bits);
 
-    private static IEnumerable<Untranslated> Compare(Platform a, Platform b, IkeVersion version) =>
+    private static IEnumerable<NotCommon> Compare(Platform a, Platform b, IkeVersion version) =>
         [
             .. Traffic(a, b),
             .. Lifetimes(a, b, version),
@@ -112,7 +112,7 @@ public sealed record CommonGround(
     private static string List<T>(ImmutableArray<T> list, Func<T, string> word) =>
         list.IsEmpty ? "unknown" : string.Join(", ", list.Select(word));
 
-    private static IEnumerable<Untranslated> Traffic(Platform a, Platform b)
+    private static IEnumerable<NotCommon> Traffic(Platform a, Platform b)
     {
         if (!a.Forms.IsEmpty && !b.Forms.IsEmpty && !a.Forms.Intersect(b.Forms).Any())
             yield return new(
@@ -130,7 +130,7 @@ public sealed record CommonGround(
             );
     }
 
-    private static IEnumerable<Untranslated> Lifetimes(Platform a, Platform b, IkeVersion version)
+    private static IEnumerable<NotCommon> Lifetimes(Platform a, Platform b, IkeVersion version)
     {
         if (a.LifetimeUnit is { } ua && b.LifetimeUnit is { } ub && ua != ub)
             yield return new(
@@ -150,7 +150,7 @@ public sealed record CommonGround(
         && y is not null
         && (x.Least.InSeconds > y.Most.InSeconds || y.Least.InSeconds > x.Most.InSeconds);
 
-    private static Untranslated Lifetime(string name, LifeRange x, LifeRange y, IkeVersion version) =>
+    private static NotCommon Lifetime(string name, LifeRange x, LifeRange y, IkeVersion version) =>
         new(
             name,
             x.ToString(),
@@ -160,7 +160,7 @@ public sealed record CommonGround(
                 : "each end has its own; the shorter one rekeys first"
         );
 
-    private static IEnumerable<Untranslated> Secrecy(Platform a, Platform b)
+    private static IEnumerable<NotCommon> Secrecy(Platform a, Platform b)
     {
         if (a.PfsStances is not { } fa || b.PfsStances is not { } fb || fa.Intersect(fb).Any())
             yield break;
@@ -176,7 +176,7 @@ public sealed record CommonGround(
         );
     }
 
-    private static IEnumerable<Untranslated> WhoTheyAre(Platform a, Platform b)
+    private static IEnumerable<NotCommon> WhoTheyAre(Platform a, Platform b)
     {
         if (a.Methods is { } ma && b.Methods is { } mb && !ma.Intersect(mb).Any())
             yield return new(
@@ -205,7 +205,7 @@ public sealed record CommonGround(
             );
     }
 
-    private static IEnumerable<Untranslated> Selectors(Platform a, Platform b, IkeVersion version)
+    private static IEnumerable<NotCommon> Selectors(Platform a, Platform b, IkeVersion version)
     {
         if (a.SelectorsOf(version) is { } sa && b.SelectorsOf(version) is { } sb && sa != sb)
             yield return new(
@@ -216,7 +216,7 @@ public sealed record CommonGround(
             );
     }
 
-    private static IEnumerable<Untranslated> Keys(Platform a, Platform b)
+    private static IEnumerable<NotCommon> Keys(Platform a, Platform b)
     {
         if (
             a.Keys is { } ka
@@ -250,7 +250,7 @@ public sealed record CommonGround(
         return most == int.MaxValue ? $"at least {least} characters" : $"{least} to {most} characters";
     }
 
-    private static IEnumerable<Untranslated> Manual(Platform a, Platform b)
+    private static IEnumerable<NotCommon> Manual(Platform a, Platform b)
     {
         if (a.Manual is { } ha && b.Manual is { } hb && !ha.ToHashSet().SetEquals(hb))
             yield return new("manual", List(ha, w => w), List(hb, w => w), "each end needs its own manual entries");

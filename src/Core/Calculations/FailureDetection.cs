@@ -8,7 +8,7 @@ namespace Vellumkeep.Core.Calculations;
 /// retransmission schedule (RFC 7296 section 2.4); IKEv1: the interval, then as many again as there are retries (RFC
 /// 3706 section 5.4). Null when it is never noticed, or the schedule is not known.
 /// </summary>
-/// <param name="Working">The sum in words.</param>
+/// <param name="Working">The calculation in words.</param>
 public sealed record Detection(EndName End, string UplinkA, string UplinkB, decimal? Seconds, string Working)
 {
     /// <summary>How long an end takes to notice that a pairing of uplinks is dead.</summary>
@@ -27,7 +27,7 @@ public sealed record Detection(EndName End, string UplinkA, string UplinkB, deci
     public static ImmutableArray<Detection> All(TunnelView view) =>
         [.. Rehearse.Pairings(view).SelectMany(p => p.View.Ends.Select(e => Of(e, p.A.Label, p.B.Label)))];
 
-    /// <summary>The sum from bare values.</summary>
+    /// <summary>The calculation from bare values.</summary>
     public static (decimal? Seconds, string Working) Of(
         Dpd? dpd,
         Retransmission? schedule,

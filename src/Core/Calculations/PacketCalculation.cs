@@ -1,6 +1,6 @@
 namespace Vellumkeep.Core.Calculations;
 
-/// <summary>One term of a sum: what it is, and how many octets.</summary>
+/// <summary>One term of a calculation: what it is, and how many octets.</summary>
 public sealed record Term(string What, int Octets);
 
 /// <summary>
@@ -27,7 +27,7 @@ public sealed record PacketCalculation(
     /// <summary>Whether IPv6 inside falls below its smallest MTU of 1,280 (RFC 8200 section 5).</summary>
     public bool BelowIPv6 => Inner < 1280;
 
-    /// <summary>The sum for a proposal on a link.</summary>
+    /// <summary>The calculation for a proposal on a link.</summary>
     /// <param name="linkMtu">576 to 9,216 octets.</param>
     public static Parsed<PacketCalculation> Of(EspProposal proposal, Family outer, bool encapsulated, int linkMtu)
     {

@@ -94,7 +94,7 @@ public sealed record UrgentWord(
     DateTimeOffset? ReviewedAt = null
 );
 
-/// <summary>A passage of the change's own life.</summary>
+/// <summary>An entry of the status history of a change.</summary>
 public sealed record StatusEntry(ChangeState To, string By, DateTimeOffset At, string? Remark);
 
 /// <summary>

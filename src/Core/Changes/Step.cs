@@ -38,10 +38,10 @@ public enum Where
 /// <summary>What a step does. What follows from it is decided by this, and never by its words or its key.</summary>
 public enum StepKind
 {
-    /// <summary>Somebody wrote it by hand.</summary>
+    /// <summary>The author wrote it.</summary>
     Manual,
 
-    /// <summary>A way in to a gateway is tried.</summary>
+    /// <summary>The management access to a gateway is tested.</summary>
     ManagementAccess,
 
     /// <summary>Time and values are agreed with whoever runs an end.</summary>
@@ -53,7 +53,7 @@ public enum StepKind
     /// <summary>A key is made here.</summary>
     MakeKey,
 
-    /// <summary>A device is put up.</summary>
+    /// <summary>A device is installed.</summary>
     Install,
 
     /// <summary>The configuration of a gateway is saved before it is touched.</summary>
@@ -62,10 +62,10 @@ public enum StepKind
     /// <summary>What runs now, or fails now, is shown.</summary>
     ShowNow,
 
-    /// <summary>Something is entered, altered or taken out on a gateway.</summary>
+    /// <summary>Something is entered, altered or removed on a gateway.</summary>
     Enter,
 
-    /// <summary>What is no longer needed is taken out on a gateway, after the new was proven.</summary>
+    /// <summary>What is no longer needed is removed on a gateway, after the new was proven.</summary>
     Withdraw,
 
     /// <summary>Everything of an end goes to a gateway in one request.</summary>

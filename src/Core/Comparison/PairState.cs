@@ -14,7 +14,7 @@ public enum Presence
     /// <summary>A value that decides it is not known.</summary>
     Unknown,
 
-    /// <summary>That platform makes it by itself, or has no use for it.</summary>
+    /// <summary>The platform does it automatically, or does not need it.</summary>
     NotNeeded,
 }
 

@@ -67,7 +67,7 @@ public abstract record Difference;
 public sealed record NoVersion : Difference;
 
 /// <summary>
-/// Nothing of what <paramref name="Initiator"/> offers is taken by the other end (null: whichever starts); the nearest
+/// Nothing of what <paramref name="Initiator"/> offers is taken by the other end (null: whichever initiates); the nearest
 /// miss.
 /// </summary>
 public sealed record NoProposal(EndName? Initiator, NearestMiss? Miss) : Difference;

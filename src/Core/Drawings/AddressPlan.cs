@@ -11,7 +11,7 @@ public sealed record PlanArea(Prefix Space, ImmutableArray<PlanItem> Items, Immu
 /// <summary>
 /// A prefix in an area. Real: as it is at the site; otherwise as it is seen inside tunnels. Overlaps: codes of the
 /// first sites whose prefixes of the same sort overlap it, at most <see cref="AddressPlan.MostNamed"/>; More: how many
-/// other sites do. Harmless: all of them are told apart by translation.
+/// other sites do. Harmless: all of them are separated by NAT.
 /// </summary>
 public sealed record PlanItem(
     Prefix Prefix,
@@ -138,8 +138,8 @@ public static class AddressPlan
             {
                 ("at the site", Ink.Soft, false, false),
                 ("as seen inside tunnels", Ink.Soft, false, true),
-                ("overlap, told apart by translation", Ink.Weak, true, false),
-                ("overlap, not told apart", Ink.Stops, true, false),
+                ("overlap, separated by NAT", Ink.Weak, true, false),
+                ("overlap, not separated", Ink.Stops, true, false),
             }
         )
         {

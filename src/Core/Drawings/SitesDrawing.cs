@@ -317,7 +317,7 @@ public static class SitesDrawing
             .Where(i => points[i].Y == points[i + 1].Y)
             .OrderByDescending(i => Math.Abs(points[i].X - points[i + 1].X))
             .First();
-        // Nearer to the end of the piece, away from the label where it starts.
+        // Nearer to the end of the piece, away from the label at its beginning.
         var (x, y) = (points[level].X + ((points[level + 1].X - points[level].X) * 0.72), points[level].Y);
         switch (stroke)
         {

@@ -20,7 +20,7 @@ public static class FindingText
         (Outcome.DoesNotStart, "does not initiate")
     );
 
-    /// <summary>What is rehearsed: <c>B starts, IKEv1 main mode</c>.</summary>
+    /// <summary>What is rehearsed: <c>B initiates, IKEv1 main mode</c>.</summary>
     public static Sentence Title(Rehearsal r) =>
         $"{r.Initiator} initiates, {(r.Version?.ToString() ?? "no version in common"):w}{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
 
@@ -129,7 +129,7 @@ public static class FindingText
     /// <summary>Why it stops, in one sentence, with both values and where they come from.</summary>
     public static Sentence Why(Checked about, Rehearsal r, Obstacle o) => new StopText(about, r, o).Why();
 
-    /// <summary>What was taken for granted, because neither standard nor profile decides it.</summary>
+    /// <summary>What was assumed, because neither standard nor profile decides it.</summary>
     public static Sentence Assumed(Checked about, (EndName At, Assumption What) a)
     {
         var end = about.View.End(a.At);

@@ -45,7 +45,7 @@ public static class Codecs
         new(text => Scalars.Number(text, least, most, what), number => number.ToString(CultureInfo.InvariantCulture));
 
     /// <summary>One of some words, kept as it is.</summary>
-    /// <param name="what">What the word is, for the refusal: "work done by hand".</param>
+    /// <param name="what">What the word is, for the refusal: "manual work".</param>
     public static Codec<string> OneOf(string what, params string[] words) =>
         new(text => Typed.OneOf(text, words.ToDictionary(w => w), what), text => text) { Words = [.. words] };
 

@@ -106,7 +106,7 @@ public static class Edits
         {
             var map = at as MapNode ?? MapNode.Empty;
             var made = map.With(key, Put(map.Find(key), path, depth + 1, value));
-            // A map that was only made to hold what is now taken out goes with it.
+            // A map that was only made to hold what is now removed goes with it.
             return value is null && depth > 0 && made.Entries.IsEmpty ? null : made;
         }
 

@@ -187,7 +187,7 @@ public sealed partial class Form<T>(Func<T> blank)
     )
         where TPart : class => Map(member, key, about, form.Read, form.Write, required);
 
-    /// <summary>A part that is read and written by hand, because its keys depend on one another.</summary>
+    /// <summary>A part that is read and written by its own code, because its keys depend on one another.</summary>
     public Form<T> Map<TPart>(
         Expression<Func<T, TPart?>> member,
         string key,

@@ -4,7 +4,7 @@ namespace Vellumkeep.Core.Forms;
 public static class WrittenGateway
 {
     private static readonly Form<Nat> OfNat = new Form<Nat>(() => new(default, null))
-        .Needs(t => t.Type, "kind", "one-to-one or port-sharing", Codecs.Word(Nat.Kinds))
+        .Needs(t => t.Type, "kind", "1:1 or NAPT", Codecs.Word(Nat.Kinds))
         .Value(t => t.PublicAddress, "publicAddress", "the address it shows; leave out when not known", Codecs.Address)
         .KnownValues(
             t => t.Forwards,
@@ -27,8 +27,8 @@ public static class WrittenGateway
         .KnownValues(
             u => u.AllowsInbound,
             "allowsInbound",
-            "what is let in: IKE, ESP",
-            Codecs.OneOf("something let in", Nat.Forwardable)
+            "what is allowed inbound: IKE, ESP",
+            Codecs.OneOf("something allowed inbound", Nat.Forwardable)
         )
         .Text(u => u.OuterVrf, "outerVrf", "VRF on the outer side; outside when left out", 40, unsaid: "outside")
         .Value(u => u.Subnet, "subnet", "subnet of the uplink", Codecs.Prefix)
@@ -50,7 +50,7 @@ public static class WrittenGateway
         new("", null, null)
     )
         .Text(w => w.By, "by", "over which uplink or tunnel", required: true)
-        .Text(w => w.OutOfBand, "outOfBand", "another way in")
+        .Text(w => w.OutOfBand, "outOfBand", "out-of-band access")
         .Value(
             w => w.RevertsAutomatically,
             "revertsAutomatically",

@@ -6,7 +6,7 @@ public static class WrittenOffer
     /// <summary>Every field of an offer, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Offer> Form = new Form<Offer>(() => new())
         .Id(o => o.Id)
-        .Code(o => o.Code, "code", "code, such as VELL-EVERYONE")
+        .Code(o => o.Code, "code", "code, such as LAR-EVERYONE")
         .Reference(
             o => o.CustomerId,
             "party",

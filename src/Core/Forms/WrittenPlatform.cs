@@ -64,7 +64,7 @@ public static class WrittenPlatform
             p => p.Manual,
             "manual",
             string.Join(", ", Platform.ManualWork),
-            Codecs.OneOf("work done by hand", [.. Platform.ManualWork])
+            Codecs.OneOf("manual work", [.. Platform.ManualWork])
         )
         .Value(
             p => p.SubnetsCost,

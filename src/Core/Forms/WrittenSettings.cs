@@ -50,7 +50,7 @@ public static class WrittenSettings
         .Value(
             l => l.Margin,
             "margin",
-            "how long before the end it is renewed, such as 20 % or 5 min",
+            "rekey margin: how long before the end it is rekeyed, such as 20 % or 5 min",
             Codecs.Of(Margin.Parse)
         );
 

@@ -4,7 +4,7 @@ namespace Vellumkeep.Core.Parsing;
 public static class Scalars
 {
     /// <summary>
-    /// The first and the last day that can be written: a day before or after them is a slip, and sums with it would
+    /// The first and the last day that can be written: a day before or after them is an error, and calculations with it would
     /// leave the calendar.
     /// </summary>
     public static readonly DateOnly FirstDay = new(1990, 1, 1),

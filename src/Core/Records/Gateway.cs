@@ -15,7 +15,7 @@ public enum NatKind
 /// </summary>
 public sealed record Nat(NatKind Type, Address? PublicAddress, ImmutableArray<string>? Forwards = null)
 {
-    /// <summary>What may be let in and forwarded: IKE (UDP 500 and 4500) and ESP (IP protocol 50).</summary>
+    /// <summary>What can be allowed inbound and forwarded: IKE (UDP 500 and 4500) and ESP (IP protocol 50).</summary>
     public static readonly string[] Forwardable = ["IKE", "ESP"];
 
     /// <summary>The words of the kinds.</summary>
@@ -71,13 +71,13 @@ public sealed record Uplink(
     public bool? NamesReliable { get; init; }
 
     /// <summary>
-    /// Whether <paramref name="what"/> (IKE or ESP) from outside reaches the device: let in, and forwarded by the
+    /// Whether <paramref name="what"/> (IKE or ESP) from outside reaches the device: allowed inbound, and forwarded by the
     /// nat; null when not known.
     /// </summary>
     public bool? Reached(string what)
     {
         var let = AllowsInbound is { } l ? l.Contains(what) : (bool?)null;
-        // A port-sharing nat forwards inwards only what it was told to; a one-to-one nat stands for its
+        // NAPT forwards inbound only what is configured; 1:1 NAT stands for its
         // address.
         bool? forwarded = Nat switch
         {

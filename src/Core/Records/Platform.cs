@@ -47,7 +47,7 @@ public sealed record Platform : IRecord
     /// <summary>How it answers an IKEv1 lifetime that is not equal; null when the profile does not say.</summary>
     public LifetimeRule? LifetimeRule { get; init; }
 
-    /// <summary>What has to be made by hand beside the tunnel; null when not known.</summary>
+    /// <summary>What is manual beside the tunnel; null when not known.</summary>
     public ImmutableArray<string>? Manual { get; init; }
 
     /// <summary>What adding a subnet disturbs; null when the profile does not say.</summary>
@@ -252,7 +252,7 @@ public sealed record Platform : IRecord
         (TimeUnit.Hours, "hours")
     );
 
-    /// <summary>What may have to be made by hand beside a tunnel, in words.</summary>
+    /// <summary>What can be manual beside a tunnel, in words.</summary>
     public static readonly ImmutableArray<string> ManualWork = ["rules", "no-NAT", "route", "discard route"];
 
     /// <inheritdoc/>
@@ -265,7 +265,7 @@ public sealed record Platform : IRecord
     public string Code => $"{Name}@{Version}";
 
     /// <summary>
-    /// Whether <paramref name="work"/> (rules, no-NAT, route, discard route) is made by hand; null when not
+    /// Whether <paramref name="work"/> (rules, no-NAT, route, discard route) is manual; null when not
     /// known.
     /// </summary>
     public bool? IsManual(string work) => Manual is { } list ? list.Contains(work) : null;

@@ -49,7 +49,7 @@ public sealed record Cost(Disturbance What, int? Seconds)
 /// <summary>How what is entered takes effect.</summary>
 public enum Effect
 {
-    /// <summary>Each entry by itself, at once.</summary>
+    /// <summary>Each entry at once.</summary>
     AtOnce,
 
     /// <summary>Everything together, when it is activated.</summary>

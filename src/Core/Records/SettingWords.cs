@@ -30,10 +30,10 @@ public enum Authentication
     Certificate,
 }
 
-/// <summary>When an end begins the negotiation by itself.</summary>
+/// <summary>When an end initiates.</summary>
 public enum Initiation
 {
-    /// <summary>It begins by itself and begins again.</summary>
+    /// <summary>It initiates always, and again after a failure.</summary>
     Always,
 
     /// <summary>It begins when there is traffic.</summary>

@@ -6,7 +6,7 @@ public enum Likeness
     /// <summary>Both ends must be equal, or have something in common where it is negotiated.</summary>
     Alike,
 
-    /// <summary>Each end's own: a difference is no fault by itself.</summary>
+    /// <summary>Each end's own: a difference alone is no fault.</summary>
     EachEndsOwn,
 }
 
@@ -184,7 +184,7 @@ public static class Settings
         WordsOf.PairsPerChild
     );
 
-    /// <summary>When an end begins by itself.</summary>
+    /// <summary>When an end initiates.</summary>
     public static readonly Setting<Word<Initiation>> Initiation = OfWord(
         "initiation",
         "Initiation",
@@ -364,7 +364,7 @@ public sealed class SettingSet
     /// <summary>Whether nothing is said.</summary>
     public bool IsEmpty => values.IsEmpty;
 
-    /// <summary>What is recorded of a setting; null when it is not said.</summary>
+    /// <summary>What is recorded of a setting; null when it is not set.</summary>
     public Recorded<T>? Get<T>(Setting<T> setting)
         where T : class => values.GetValueOrDefault(setting.Key) as Recorded<T>;
 
@@ -380,7 +380,7 @@ public sealed class SettingSet
     public SettingSet Without(Setting setting) =>
         values.ContainsKey(setting.Key) ? new(values.Remove(setting.Key)) : this;
 
-    /// <summary>The value of a setting for reading; null when it is not said, or pending.</summary>
+    /// <summary>The value of a setting for reading; null when it is not set, or pending.</summary>
     public string? TextOf(Setting setting) => values.TryGetValue(setting.Key, out var v) ? setting.TextOf(v) : null;
 
     /// <summary>The settings that are said, in the order of the comparison.</summary>

@@ -5,7 +5,7 @@ public sealed record TestPoint(Address Address, string? Service, string? Confirm
 
 /// <summary>
 /// A network of a site. <see cref="PresentedAs"/> is the prefix it shows inside tunnels when it has to be
-/// translated.
+/// presented as another.
 /// </summary>
 public sealed record Network(
     Prefix Prefix,

@@ -146,7 +146,7 @@ public sealed record TunnelAddress(Address Address, int Length)
 }
 
 /// <summary>
-/// The certificate an end authenticates with: the names it bears, who issued it, and from when until when it is valid,
+/// The certificate an end authenticates with: its subject alternative names, its CA, and from when until when it is valid,
 /// both included.
 /// </summary>
 public sealed record Certificate(
@@ -222,7 +222,7 @@ public sealed record TunnelEnd
     /// <summary>The firewall rules; null when nobody recorded them.</summary>
     public Recorded<Several<Rule>>? Rules { get; init; }
 
-    /// <summary>What is left untranslated; null when nobody recorded it.</summary>
+    /// <summary>Its no-NAT rules; null when they are not recorded.</summary>
     public Recorded<Several<LocalRemote>>? NoNat { get; init; }
 
     /// <summary>The routes; null when nobody recorded them.</summary>

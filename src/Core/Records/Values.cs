@@ -63,7 +63,7 @@ public sealed record Several<T>(ImmutableArray<T> Items)
     public override string ToString() => string.Join(", ", Items);
 }
 
-/// <summary>Before its hard end a lifetime is renewed: a part of it in percent (0 to 90), or a time.</summary>
+/// <summary>Before its hard end an SA is rekeyed: a part of it in percent (0 to 90), or a time.</summary>
 public sealed record Margin(int? Percent, Lifetime? Time)
 {
     /// <summary>Reads <c>20 %</c> or <c>5 min</c>.</summary>
@@ -80,13 +80,13 @@ public sealed record Margin(int? Percent, Lifetime? Time)
     public override string ToString() => Percent is { } p ? $"{p} %" : Time!.ToString();
 }
 
-/// <summary>How long an association lives: time, optionally data, and how long before the end it is renewed.</summary>
+/// <summary>How long an SA lives: time, optionally data, and how long before the end it is rekeyed.</summary>
 public sealed record Life(Lifetime Time, DataAmount? Data = null, Margin? Margin = null)
 {
     /// <inheritdoc/>
     public override string ToString() =>
         string.Join(" or ", new[] { Time.ToString(), Data?.ToString() }.Where(t => t is not null))
-        + (Margin is null ? "" : $", renewed {Margin} before");
+        + (Margin is null ? "" : $", rekey {Margin} before");
 }
 
 /// <summary>Dead peer detection: interval of 1 s to a day, 1 to 60 tries, what follows; or off.</summary>

@@ -84,7 +84,7 @@ public interface IRecord
     RecordKind Kind { get; }
 
     /// <summary>
-    /// The day on which it was taken out of use; null while it is in use. Tunnels say this with their state.
+    /// The day on which it was retired; null while it is in use. Tunnels say this with their state.
     /// </summary>
     DateOnly? Retired => null;
 }

@@ -5,7 +5,7 @@ namespace Vellumkeep.Core.Rehearsing;
 /// <summary>Why a negotiation stops, typed; <see cref="Findings.FindingText"/> puts it into words.</summary>
 public abstract record Cause;
 
-/// <summary>The initiator does not begin by itself, or cannot know where to send.</summary>
+/// <summary>The initiator does not initiate, or cannot know where to send.</summary>
 public sealed record DoesNotStart(StartFault Fault) : Cause;
 
 /// <summary>Why an end cannot begin.</summary>
@@ -24,7 +24,7 @@ public enum StartFault
 /// <summary>The initiator sends to an address that is not the other end's outer address.</summary>
 public sealed record WrongAddress(string Entered, string Real) : Cause;
 
-/// <summary>What is sent does not reach the device: not let in, or not forwarded by the nat in front.</summary>
+/// <summary>What is sent does not reach the device: not allowed inbound, or not forwarded by the NAT in front.</summary>
 public sealed record NotReached(string What, bool ByTranslator) : Cause;
 
 /// <summary>The responder has no peer entry for the source address it sees (null: an address that moves).</summary>

@@ -130,7 +130,7 @@ public sealed record OpenQuestion(
 /// <summary>Choices that standards leave to the implementation and nobody has said otherwise.</summary>
 public enum Assumption
 {
-    /// <summary>IKE is let in on the way; nobody recorded it.</summary>
+    /// <summary>IKE is allowed inbound; it is not recorded.</summary>
     LetIn,
 
     /// <summary>A one-to-one nat forwards everything.</summary>

@@ -94,7 +94,7 @@ public sealed partial class Rehearse
             {
                 if (!reached)
                 {
-                    // Behind a port-sharing nat plain ESP has no port to be told apart by.
+                    // Behind NAPT plain ESP has no port to be mapped by.
                     var off = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never);
                     Stops(
                         Stage.Traffic,

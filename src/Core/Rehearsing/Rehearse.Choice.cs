@@ -59,11 +59,11 @@ public sealed partial class Rehearse
         return chosen.Proposal;
     }
 
-    private void Translated()
+    private void DetectNat()
     {
-        var translated = view.Ends.Any(e => e.Uplinks.FirstOrDefault()?.Nat is not null);
+        var nat = view.Ends.Any(e => e.Uplinks.FirstOrDefault()?.Nat is not null);
         var never = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never);
         var always = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Always);
-        encapsulated = !never && (translated || always);
+        encapsulated = !never && (nat || always);
     }
 }

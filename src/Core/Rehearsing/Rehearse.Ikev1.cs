@@ -54,7 +54,7 @@ public sealed partial class Rehearse
                 new MethodsMismatch(WordsOf.Authentications.Of(used), WordsOf.Authentications.Of(takes))
             );
         Lifetimes(Settings.IkeLifetime, Stage.IkeProposal, first, InPhase1(responder, "NO-PROPOSAL-CHOSEN"));
-        Translated();
+        DetectNat();
         if (aggressive)
         {
             var second = Send(Message.Aggressive2, responder.Name);

@@ -27,7 +27,7 @@ public sealed partial class Rehearse
         }
 
         Send(Message.InitResponse, responder.Name);
-        Translated();
+        DetectNat();
         var auth = Send(Message.AuthRequest, initiator.Name);
         Judge(initiator, Stage.AtResponder, auth, "AUTHENTICATION_FAILED", "AUTHENTICATION_FAILED");
         if (

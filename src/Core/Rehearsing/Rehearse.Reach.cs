@@ -3,7 +3,7 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>Beginning: who starts, whether anything arrives, and which entry of the other end it meets.</summary>
+/// <summary>Beginning: who initiates, whether anything arrives, and which entry of the other end it meets.</summary>
 public sealed partial class Rehearse
 {
     // Before the first message

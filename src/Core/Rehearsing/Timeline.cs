@@ -2,7 +2,7 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>What happens to an association.</summary>
+/// <summary>What happens to an SA.</summary>
 public enum TimelineKind
 {
     /// <summary>A child SA is rekeyed.</summary>
@@ -32,7 +32,7 @@ public sealed record LayerLife(EndName End, bool OfIke, Span? Rekeys, long? Drop
 /// <summary>What is worth a word about a timeline.</summary>
 public enum TimelineNote
 {
-    /// <summary>Both ends may renew at the same time.</summary>
+    /// <summary>Both ends can rekey at the same time.</summary>
     Collision,
 
     /// <summary>The data lifetime is reached before the time.</summary>
@@ -127,7 +127,7 @@ public sealed record Timeline(
                 Events.Add(new(beat.Kind, ofIke, beat.By, new(beat.Every.From * n, beat.Every.To * n)));
         }
 
-        /// <summary>What is renewed over and over: how often, why, and by which end first.</summary>
+        /// <summary>What is rekeyed over and over: how often, why, and by which end first.</summary>
         private sealed record Beat(Span Every, TimelineKind Kind, EndName By);
 
         private void Reauthentications()
@@ -173,7 +173,7 @@ public sealed record Timeline(
             && view.Tunnel.Throughput is { } speed
             && beat.Every.To > limit.Bytes / (speed * 125_000L);
 
-        /// <summary>Whether renewal is refused: then nothing is renewed, and the SA is lost.</summary>
+        /// <summary>Whether the rekey is refused: then the SA is lost.</summary>
         private bool Refused()
         {
             if (rehearsal.Later is not { HiddenBy: null, FirstRefusal: { } refused } later)
@@ -210,7 +210,7 @@ public sealed record Timeline(
 public sealed record CipherLimit(long Bytes, string Standard)
 {
     /// <summary>
-    /// The limit of a cipher; null for those whose limit no association reaches. A 64-bit block bears 2^20 blocks under
+    /// The limit of a cipher; null for those whose limit no SA reaches. A 64-bit block allows 2^20 blocks under
     /// one key.
     /// </summary>
     public static CipherLimit? Of(Encryption? cipher) =>

@@ -139,7 +139,7 @@ public sealed class EndView
     public Resolved<Identity> IdentityExpected =>
         expected ??= IdentityNow(End.IdentityExpected, Name.Other(), PeerAddress.Value?.Address);
 
-    /// <summary>An identity as it is set, as it was agreed, or the address where the platform takes that by itself.</summary>
+    /// <summary>An identity as it is set, as it was agreed, or the address where that is the platform's default.</summary>
     private Resolved<Identity> IdentityNow(Recorded<Identity>? set, EndName of, Address? address)
     {
         if (set is not null)

@@ -2,7 +2,7 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Timing;
 
-/// <summary>When an end rekeys an association, and when it gives it up (RFC 7296 section 2.8).</summary>
+/// <summary>When an end rekeys an SA, and when it drops it (RFC 7296 section 2.8).</summary>
 public static class Rekeying
 {
     /// <summary>
@@ -17,7 +17,7 @@ public static class Rekeying
         return new(Math.Max(1, latest - (life.Time.InSeconds * (end.Platform.Jitter ?? 0) / 100)), latest);
     }
 
-    /// <summary>Seconds after which the end drops the association; null when its lifetime is not known.</summary>
+    /// <summary>Seconds after which the end drops the SA; null when its lifetime is not known.</summary>
     public static long? Drops(EndView end, Setting<Life> setting) => end.Get(setting).Value?.Time.InSeconds;
 
     /// <summary>

@@ -74,7 +74,7 @@ public sealed partial class SheetInventory
     private SheetInventory(SheetTable table, ImmutableArray<SheetColumn> columns, SheetKnown known, string? everyone) =>
         (this.table, this.columns, this.known, this.everyone) = (table, columns, known, everyone);
 
-    /// <param name="said">Columns that somebody matched by hand: by heading or column name, the field it holds.</param>
+    /// <param name="said">Columns that somebody matched: by heading or column name, the field it holds.</param>
     /// <param name="everyone">The customer that all rows are of, when no column says so.</param>
     public static Parsed<SheetRead> Read(
         SheetTable table,

@@ -168,7 +168,7 @@ internal static class Workbook
         return false;
     }
 
-    /// <summary>One sheet on its way in.</summary>
+    /// <summary>One sheet as it is read.</summary>
     private sealed class Sheet(
         List<string> texts,
         HashSet<int> dates,

@@ -4,7 +4,7 @@ using Vellumkeep.Storage.Backups;
 namespace Vellumkeep.Service.Backups;
 
 /// <summary>
-/// What is done on the machine itself, without the service: backup, restore, the first person, a name let in again, new
+/// What is done on the machine itself, without the service: backup, restore, the first person, an unlocked name, new
 /// keys at rest.
 /// </summary>
 public static class Commands

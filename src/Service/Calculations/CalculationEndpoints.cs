@@ -10,7 +10,7 @@ public static class CalculationEndpoints
         CalculatePacket(api);
         api.MapGet("/calc/grade", (string? proposal) => Told("proposal", CalculationPages.Grade(proposal)))
             .For(Role.Reader)
-            .WithName("sumGrade")
+            .WithName("calculateGrade")
             .WithSummary("A proposal graded by RFC 8247 or 8221, with its strength")
             .ProducesProblem(422);
         CalculateLifetime(api);

@@ -104,7 +104,7 @@ public static class ChangeRecord
                     $"   - {Inline(v.Label)}: {Code(v.Text)}{(v.Before is null ? "" : $" (was {Code(v.Before)})")}"
                 );
             foreach (var v in s.Remove)
-                Line(text, $"   - taken out: {Inline(v.Label)} {Code(v.Text)}");
+                Line(text, $"   - removed: {Inline(v.Label)} {Code(v.Text)}");
             foreach (var a in s.Attempts)
                 Attempt(text, a);
         }

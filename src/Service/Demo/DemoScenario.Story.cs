@@ -60,7 +60,7 @@ public sealed partial class DemoScenario
             "espProposals",
             "ikeVersions",
             "authentication",
-            "start",
+            "initiation",
             "identityOfA",
             "identityOfB",
             "ikeLifetime",

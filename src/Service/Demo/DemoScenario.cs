@@ -97,7 +97,7 @@ public sealed partial class DemoScenario(
         int.Parse(Path.GetFileName(file).Split('-')[0], CultureInfo.InvariantCulture);
 
     /// <summary>
-    /// Dates relative to the day the demo is loaded, so that "due in 9 days" stays true: <c>{{day-21}}</c>.
+    /// Dates relative to the day the demo is loaded, so that "due in 9 days" stays true: <c>day-21</c>.
     /// </summary>
     public static string Days(string text, DateOnly today) =>
         DayMark()
@@ -105,7 +105,7 @@ public sealed partial class DemoScenario(
                 Scalars.Write(today.AddDays(int.Parse(m.Groups[1].Value, CultureInfo.InvariantCulture)))
             );
 
-    [GeneratedRegex(@"\{\{day([+-]\d+)\}\}")]
+    [GeneratedRegex(@"\bday([+-]\d+)\b")]
     private static partial Regex DayMark();
 
     /// <summary>

@@ -129,7 +129,7 @@ public static class SearchEndpoints
                 }
             )
             .For(Role.Reader)
-            .WithName("keepList")
+            .WithName("saveFilter")
             .WithSummary("Save a filter under a name")
             .ProducesProblem(422);
 
@@ -146,7 +146,7 @@ public static class SearchEndpoints
                 }
             )
             .For(Role.Reader)
-            .WithName("letGoOfList")
+            .WithName("removeFilter")
             .WithSummary("Remove one of your saved filters")
             .ProducesProblem(404);
 

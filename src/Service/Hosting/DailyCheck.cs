@@ -1,7 +1,7 @@
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>
-/// Checks again, when the service starts and after every midnight, what the calendar alone may have moved: deadlines,
+/// Checks again, when the service starts and after every midnight, what the calendar alone can have changed: deadlines,
 /// certificates, acceptances. After a release with other checks that is every tunnel.
 /// </summary>
 public sealed class DailyCheck(Keeper keeper, TimeProvider clock, ILogger<DailyCheck> log) : BackgroundService

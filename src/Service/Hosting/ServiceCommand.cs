@@ -38,6 +38,7 @@ public static class ServiceCommand
         ("unlock", "NAME", "unlock a name after failed sign-ins"),
         ("re-encrypt", null, "make a new key and encrypt every secret with it"),
         ("schema", null, "print the JSON Schema of the keepfile"),
+        ("glossary", null, "print the glossary as Markdown"),
         ("openapi", null, "print the description of the HTTP interface"),
     ];
 

@@ -8,7 +8,7 @@ namespace Vellumkeep.Service.Imports;
 /// </summary>
 public sealed class SheetImport(Databases databases, Importing importing, ServiceSettings settings)
 {
-    /// <param name="columns">Columns matched by hand: by heading or column name, the field.</param>
+    /// <param name="columns">Columns that somebody matched: by heading or column name, the field.</param>
     /// <param name="leaveOut">Whether rows that cannot be read are left out; otherwise one of them stops the
     /// whole.</param>
     public async Task<SheetOutcome> RunAsync(

@@ -6,7 +6,7 @@ using Vellumkeep.Service.Tunnels;
 namespace Vellumkeep.Service.Keys;
 
 /// <summary>
-/// Pre-shared keys: made here, kept sealed, shown to who says why. Nothing of a key is ever logged, told in an error,
+/// Pre-shared keys: made here, encrypted at rest, shown with a reason. Nothing of a key is ever logged, told in an error,
 /// kept in the history or exported.
 /// </summary>
 public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, KeyGuard guard, AuditLog audit)
@@ -288,7 +288,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
         CancellationToken ct
     )
     {
-        var under = atRest.Renew();
+        var under = atRest.NewKey();
         var wrote = await keeper.WriteAsync(
             new(who, now, "re-encrypt"),
             async (writing, reader) =>

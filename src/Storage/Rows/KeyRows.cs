@@ -1,7 +1,7 @@
 namespace Vellumkeep.Storage.Rows;
 
 /// <summary>
-/// A version of a tunnel's pre-shared key: sealed, with what may be known about it. Never part of a record, a history
+/// A version of a tunnel's pre-shared key: encrypted, with what may be known about it. Never part of a record, a history
 /// difference or an export.
 /// </summary>
 public sealed class KeyRow

@@ -26,7 +26,7 @@ public sealed class AtRest(string folder, Databases databases)
 
     /// <summary>Makes a new key, which is used from now on; the older ones stay for what they encrypted.</summary>
     /// <returns>Its name.</returns>
-    public string Renew()
+    public string NewKey()
     {
         lock (door)
         {
@@ -106,7 +106,7 @@ public sealed class AtRest(string folder, Databases databases)
     private string Current()
     {
         lock (door)
-            return Names().LastOrDefault() ?? Renew();
+            return Names().LastOrDefault() ?? NewKey();
     }
 
     private string[] Names() =>
@@ -114,7 +114,7 @@ public sealed class AtRest(string folder, Databases databases)
             ?
             [
                 .. Directory
-                    .GetFiles(Folder, "*.sealing")
+                    .GetFiles(Folder, "*.key")
                     .Select(f => Path.GetFileNameWithoutExtension(f))
                     .OrderBy(NumberOf)
                     .ThenBy(n => n, StringComparer.Ordinal),
@@ -130,7 +130,7 @@ public sealed class AtRest(string folder, Databases databases)
     private static int NumberOf(string name) =>
         int.TryParse(name.Split('-')[0], NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : 0;
 
-    private string FileOf(string name) => Path.Combine(Folder, name + ".sealing");
+    private string FileOf(string name) => Path.Combine(Folder, name + ".key");
 
     private byte[] Read(string name) =>
         File.Exists(FileOf(name)) && File.ReadAllBytes(FileOf(name)) is { Length: KeyLength } key

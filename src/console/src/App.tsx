@@ -50,10 +50,11 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
         find.current?.focus();
         find.current?.select();
       }
+      if (e.key === "?" && !typing) go("/glossary");
     };
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);
-  }, []);
+  }, [go]);
   /** Enter opens what is meant: the record of that code, or the only one found; otherwise the first is at hand and Enter again opens it. */
   const open = async (q: string) => {
     if (q === "") return;
@@ -132,6 +133,9 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
           <hr />
           <NavLink to="/calculations">Calculations</NavLink>
           <NavLink to="/import">Import</NavLink>
+          <NavLink to="/glossary">
+            Glossary <kbd>?</kbd>
+          </NavLink>
           {roles.some((r) => r !== "reader") && <NavLink to="/people">People</NavLink>}
         </nav>
         <main>

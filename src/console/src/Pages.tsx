@@ -20,6 +20,7 @@ const platformRoutes = () => import("./platforms/PlatformRoutes");
 const editRoute = () => import("./records/EditRoute");
 const searchRoute = () => import("./search/SearchRoute");
 const siteRoutes = () => import("./sites/SiteRoutes");
+const glossaryRoute = () => import("./glossary/GlossaryRoute");
 const calculationsRoute = () => import("./calculations/CalculationsRoute");
 const todayRoute = () => import("./today/TodayRoute");
 const tunnelRoute = () => import("./tunnel/TunnelRoute");
@@ -52,6 +53,7 @@ const OfferRoute = page(siteRoutes, "OfferRoute");
 const OffersRoute = page(siteRoutes, "OffersRoute");
 const SiteRoute = page(siteRoutes, "SiteRoute");
 const SitesRoute = page(siteRoutes, "SitesRoute");
+const GlossaryRoute = page(glossaryRoute, "GlossaryRoute");
 const CalculationsRoute = page(calculationsRoute, "CalculationsRoute");
 const TodayRoute = page(todayRoute, "TodayRoute");
 const TunnelRoute = page(tunnelRoute, "TunnelRoute");
@@ -75,6 +77,7 @@ export function Pages() {
       <Route path="/platforms/:code" element={<PlatformRoute />} />
       <Route path="/suites" element={<SuitesRoute />} />
       <Route path="/suites/:code" element={<SuiteRoute />} />
+      <Route path="/glossary" element={<GlossaryRoute />} />
       <Route path="/calculations" element={<CalculationsRoute />} />
       <Route path="/changes" element={<ChangesRoute />} />
       <Route path="/changes/new-tunnel" element={<DraftNewRoute />} />

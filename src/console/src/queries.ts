@@ -68,6 +68,9 @@ export const ask = {
       queryFn: () => told(api.GET("/api/v1/people/{name}", { params: { path: { name } } })),
     }),
   access: () => queryOptions({ queryKey: ["access"], queryFn: () => told(api.GET("/api/v1/access")) }),
+  glossary: () =>
+    queryOptions({ queryKey: ["glossary"], queryFn: () => told(api.GET("/api/v1/glossary")), staleTime: Infinity }),
+
   savedFilters: () => queryOptions({ queryKey: ["kept"], queryFn: () => told(api.GET("/api/v1/saved-filters")) }),
 
   search: (q: string) =>

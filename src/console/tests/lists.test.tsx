@@ -1,6 +1,7 @@
 import { cleanup, fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
+import { GlossaryRoute } from "../src/glossary/GlossaryRoute";
 import { AuditRoute } from "../src/history/AuditRoute";
 import { Differences, RecordHistory } from "../src/records/RecordHistory";
 import { TunnelsRoute } from "../src/tunnels/TunnelsRoute";
@@ -130,5 +131,21 @@ describe("the history of a record", () => {
     expect(document.querySelectorAll("b.a")).toHaveLength(1);
     expect(document.querySelectorAll("b")).toHaveLength(1);
     expect(screen.getByText("state").closest("div")!.textContent).toBe("state planned → building");
+  });
+});
+
+describe("the glossary", () => {
+  it("has the words that are ours and every code, each with its meaning", async () => {
+    answering({
+      "GET /api/v1/glossary": {
+        words: [{ term: "fix", meaning: "the smallest alteration" }],
+        codes: [{ term: "PAIR-05", meaning: "PFS mismatch" }],
+      },
+    });
+    shown(<GlossaryRoute />, "/glossary");
+    const words = await screen.findByRole("region", { name: "Our own words" });
+    expect(within(words).getByText("fix").closest("tr")!.textContent).toBe("fixthe smallest alteration");
+    const codes = screen.getByRole("region", { name: "Finding codes" });
+    expect(within(codes).getByText("PAIR-05").closest("tr")!.textContent).toBe("PAIR-05PFS mismatch");
   });
 });

@@ -1,6 +1,6 @@
 namespace Vellumkeep.Core.Changes.Manual;
 
-/// <summary>Work that no kind covers, its steps written by hand.</summary>
+/// <summary>Work that no kind covers, its steps written by the author.</summary>
 public sealed record FreeWish(string TunnelId, ImmutableArray<FreeStep> Steps) : Wish
 {
     /// <inheritdoc/>
@@ -10,7 +10,7 @@ public sealed record FreeWish(string TunnelId, ImmutableArray<FreeStep> Steps) :
     public override ImmutableArray<string> Tunnels => [TunnelId];
 }
 
-/// <summary>A step written by hand.</summary>
+/// <summary>A step that the author wrote.</summary>
 /// <param name="Stops">What it does to traffic; null when nothing.</param>
 /// <param name="Undo">What undoes it; null when there is nothing to undo.</param>
 public sealed record FreeStep(Part Part, Where Where, string Do, int Minutes, string? Stops, string? Undo);

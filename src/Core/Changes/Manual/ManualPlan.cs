@@ -3,7 +3,7 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Manual;
 
-/// <summary>Work whose steps somebody wrote by hand; the inventory is not touched by it.</summary>
+/// <summary>Work whose steps the author wrote; it changes no record.</summary>
 internal static class ManualPlan
 {
     public static Planned Of(Inventory inventory, FreeWish wish, DateOnly today, CancellationToken ct)

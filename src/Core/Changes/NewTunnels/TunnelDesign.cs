@@ -6,7 +6,7 @@ namespace Vellumkeep.Core.Changes.NewTunnels;
 
 /// <summary>
 /// Works out a planned tunnel between two gateways: the newest IKE version and the strongest proposals that both can do
-/// and no standard advises against, one key, who starts, identities, the form, and tunnel addresses from the pools.
+/// and no standard advises against, one key, the initiator, identities, the form, and tunnel addresses from the pools.
 /// </summary>
 public static class TunnelDesign
 {

@@ -9,9 +9,9 @@ public sealed record Entered(Entry? Before, Entry After)
     public bool IsNew => Before is null;
 }
 
-/// <summary>What is entered on an end that was not, or not so; and what is taken out.</summary>
+/// <summary>What is entered on an end that was not, or not so; and what is removed.</summary>
 /// <param name="Enter">What is entered or altered, in the order of the entries after.</param>
-/// <param name="Remove">What is taken out, in the order of the work.</param>
+/// <param name="Remove">What is removed, in the order of the work.</param>
 public sealed record EndDifference(ImmutableArray<Entered> Enter, ImmutableArray<Entry> Remove)
 {
     /// <summary>Nothing differs.</summary>

@@ -94,7 +94,7 @@ public static class Entries
                 At = At(end, paths.PeerAddress),
                 Pending = remote.Known ? null : PendingPeer(end),
             };
-        // What the platform does by itself is not entered.
+        // What the platform does automatically is not entered.
         if (end.IdentitySent is { Known: true, Source: not Source.Default } sent)
             yield return new(Work.Peer, "sends", "local identity", sent.Value!.ToString())
             {
@@ -261,7 +261,7 @@ public static class Entries
             ? []
             : [.. prefixes.Select(p => new ValuePart(p.ToString(), at with { Path = at.Path.Item(p.ToString()) }))];
 
-    /// <summary>As recorded; as the wanted pairs need it where nobody recorded it and it is made by hand.</summary>
+    /// <summary>As recorded; as the wanted pairs need it where nobody recorded it and it is manual.</summary>
     private static IEnumerable<Entry> Rules(EndView end)
     {
         var recorded = end.End.Rules?.Value?.Items;
@@ -334,7 +334,7 @@ public static class Entries
     {
         if (end.Tunnel.Tunnel.Form != TunnelForm.RouteBased)
             return [];
-        // Who learns its routes from a neighbour gets none by hand beside them.
+        // An end that learns its routes from a neighbour gets no manual ones.
         var route = end.Platform.IsManual("route") == true && end.End.Routing is null;
         var discard = end.Platform.IsManual("discard route") == true;
         return Wanted(end)

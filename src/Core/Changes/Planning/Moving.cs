@@ -22,7 +22,7 @@ internal sealed record Moving(TunnelView Was, TunnelView Then, TunnelView? Mid =
     /// <summary>Whether anything runs through it until then.</summary>
     public bool Runs => Was.Tunnel.State is TunnelState.InService or TunnelState.Building or TunnelState.Suspended;
 
-    /// <summary>Whether the device of an end starts empty, because it is another one.</summary>
+    /// <summary>Whether the device of an end is empty at first, because it is another one.</summary>
     public bool Fresh(EndName end) =>
         Was.End(end).Gateway.Id != Then.End(end).Gateway.Id || Was.End(end).Platform.Id != Then.End(end).Platform.Id;
 

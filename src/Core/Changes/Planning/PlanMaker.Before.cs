@@ -5,7 +5,7 @@ namespace Vellumkeep.Core.Changes.Planning;
 /// <summary>What is done before anything is entered: preparing, and saving what is there.</summary>
 internal sealed partial class PlanMaker
 {
-    /// <summary>Way in to each gateway, who has to be asked, and the values that are still pending.</summary>
+    /// <summary>Management access to each gateway, who must agree, and the values that are still pending.</summary>
     public void Prepare()
     {
         foreach (var end in EachGateway().Where(e => e.Gateway.ManagementAccess is not null))

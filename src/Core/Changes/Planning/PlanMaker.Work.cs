@@ -7,7 +7,7 @@ internal sealed partial class PlanMaker
 {
     private readonly HashSet<string> activated = [];
 
-    /// <summary>Everything that is entered, altered and taken out, on every end, and what switches it on.</summary>
+    /// <summary>Everything that is entered, altered and removed, on every end, and what switches it on.</summary>
     /// <param name="only">The ends that are worked now; null for every one.</param>
     public void WorkEnds(Func<Moving, EndName, bool>? only = null)
     {
@@ -65,7 +65,7 @@ internal sealed partial class PlanMaker
         public string Key(string what) => $"{what}-{End.Name.Key()}-{Tunnel.Then.Tunnel.Code}";
     }
 
-    /// <summary>Lines of before and after. Of an end that starts empty the steps say everything; there it is one line.</summary>
+    /// <summary>Lines of before and after. Of an end that is empty at first the steps say everything; there it is one line.</summary>
     private void TellDifferences(Moving t, EndView end)
     {
         var difference = t.Differs(end.Name);

@@ -66,7 +66,7 @@ internal sealed partial class PlanMaker
 
     /// <summary>
     /// The ends of a tunnel in the order in which they are worked: who is managed through it first, then who answers,
-    /// then who starts.
+    /// then who initiates.
     /// </summary>
     public static IEnumerable<EndView> InOrder(TunnelView view)
     {
@@ -75,7 +75,7 @@ internal sealed partial class PlanMaker
         return new[] { view.B, view.A }.OrderBy(e => Through(e) ? 0 : 1).ThenBy(e => Starts(e) ? 1 : 0);
     }
 
-    /// <summary>Whether an end starts the tunnel, by itself or when there is traffic.</summary>
+    /// <summary>Whether an end initiates the tunnel, always or on traffic.</summary>
     public static bool Starts(EndView end) =>
         end.Get(Settings.Initiation).Value?.Value is Initiation.Always or Initiation.OnTraffic;
 

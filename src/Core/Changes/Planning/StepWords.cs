@@ -230,7 +230,7 @@ internal static class StepWords
                 $"Create the peer of {tunnel} on {on} and name it {Name(end, "peer")}."
             ),
             Work.Peer => Sentence.Of(
-                $"Change the peer of {tunnel} on {on}: {Say.And(enter.Select(e => $"{e.After.Label} {e.Before?.Text ?? "nothing"} to {e.After.Text}"))}."
+                $"Change the peer of {tunnel} on {on}: {Say.And(enter.Select(e => $"{e.After.Label} from {e.Before?.Text ?? "nothing"} to {e.After.Text}"))}."
             ),
             Work.Key when added => Sentence.Of(
                 $"Enter the pre-shared key of {tunnel} on {on}, {texts[0]:w}, and compare its check code with the other end."
@@ -242,7 +242,7 @@ internal static class StepWords
                 $"Enter version {string.Join(", ", has.Except(had)):w} of the key of {tunnel} on {on} beside {enter[0].Before!.Text:w}. The old key stays in use until the other end has the new one. Compare the check code with the other end."
             ),
             Work.Key => Sentence.Of(
-                $"Replace the key of {tunnel} on {on}: {enter[0].Before?.Text ?? "nothing":w} to {texts[0]:w}. Compare the check code with the other end."
+                $"Replace the key of {tunnel} on {on}: from {enter[0].Before?.Text ?? "nothing":w} to {texts[0]:w}. Compare the check code with the other end."
             ),
             Work.Options when added => Sentence.Of(
                 $"Set the rest of {tunnel} on {on}: {Say.And(enter.Select(e => e.After.Label)):w}."

@@ -9,7 +9,7 @@ public enum Work
     /// <summary>Firewall rules.</summary>
     Rules,
 
-    /// <summary>What is left untranslated.</summary>
+    /// <summary>The no-NAT rules.</summary>
     NoNat,
 
     /// <summary>Discard routes.</summary>
@@ -45,7 +45,7 @@ internal static class Order
 {
     private static readonly Work[][] Entering = [.. Enum.GetValues<Work>().Select(w => new[] { w })];
 
-    // What is taken out is taken out the other way round, what carries traffic first.
+    // Removal goes in the opposite order, what carries traffic first.
     private static readonly Work[][] TakingOut = [.. Entering.Reverse()];
 
     // Of a tunnel that goes, the tunnel itself goes in one piece.

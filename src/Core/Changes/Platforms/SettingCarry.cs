@@ -167,7 +167,7 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
         to.PairsPerChildren is { Length: > 0 } can && !can.Contains(pairs.Value)
             ? new(
                 new Word<PairsPerChild>(can[0], WordsOf.PairsPerChild),
-                $"{to.Title:w} puts {WordsOf.PairsPerChild.Of(can[0]):w} into a child SA.",
+                $"{to.Title:w} supports only '{WordsOf.PairsPerChild.Of(can[0]):w}' for pairs per child SA.",
                 Alike: false
             )
             : Kept(pairs, setting);

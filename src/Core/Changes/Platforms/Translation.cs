@@ -77,7 +77,7 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
             Tell(setting.Label, text, typed, Carries.Changed, carried.Why!);
             tunnel = carried.Alike ? tunnel.WithAgreed(setting, then) : With(e => e.WithSetting(setting, then));
         }
-        // What the old platform did by itself the new one may not: it is entered now.
+        // What the old platform did automatically the new one may not: it is entered now.
         else if (resolved.Source == Source.Default && to.Defaults.TextOf(setting) != value.ToString())
         {
             Tell(
@@ -85,9 +85,9 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
                 $"{text}, by default",
                 typed,
                 Carries.Kept,
-                to.Defaults.TextOf(setting) is { } byItself
+                to.Defaults.TextOf(setting) is { } byDefault
                     ? Sentence.Of(
-                        $"It was the default of {from.Title:w}. Enter it now: the default of {to.Title:w} is {byItself}."
+                        $"It was the default of {from.Title:w}. Enter it now: the default of {to.Title:w} is '{byDefault}'."
                     )
                     : Sentence.Of($"It was the default of {from.Title:w}. Enter it now: {to.Title:w} has no default.")
             );
@@ -139,7 +139,7 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
         tunnel = With(e => e with { Routes = null }) with { Form = to.Forms[0] };
     }
 
-    /// <summary>What stands beside the tunnel: made by hand there too, or by the platform itself.</summary>
+    /// <summary>What stands beside the tunnel: manual there too, or done by the platform.</summary>
     /// <param name="work">The kind of work, as a profile names it.</param>
     private void CarryManual(string work, string what, bool recorded, Func<TunnelEnd, TunnelEnd> leaveOut)
     {

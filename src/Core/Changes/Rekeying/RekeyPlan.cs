@@ -53,7 +53,7 @@ internal static class RekeyPlan
                 null,
                 "tunnel",
                 $"{tunnel} authenticates with certificates.",
-                $"Plan the renewal of certificates as a free change."
+                $"Plan a free change for new certificates."
             )
             : null;
     }

@@ -4,7 +4,7 @@ using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Changes.Retiring;
 
-/// <summary>A tunnel goes: what may be taken out on each end, and what others still use.</summary>
+/// <summary>A tunnel is retired: what can be removed at each end, and what others still use.</summary>
 internal static class RetirePlan
 {
     public static Planned Of(Inventory inventory, RetireWish wish, DateOnly today, CancellationToken ct)

@@ -67,7 +67,7 @@ internal sealed class AddedPlan
     }
 
     /// <summary>
-    /// The end that answers comes before the end that starts, so that nothing asks before it can be answered.
+    /// The responder comes before the initiator, so that no end initiates before the other can respond.
     /// </summary>
     private EndView[] Order()
     {

@@ -94,7 +94,7 @@ internal sealed class AddedRefusals(
         return pair;
     }
 
-    /// <summary>One new subnet by itself: its family, and what the far end has or sends elsewhere already.</summary>
+    /// <summary>One new subnet alone: its family, and what the far end has or sends elsewhere already.</summary>
     private void Alone(Prefix prefix, ImmutableArray<Prefix> reached)
     {
         if (!reached.IsEmpty && reached.All(r => r.Family != prefix.Family))

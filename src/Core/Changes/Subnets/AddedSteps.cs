@@ -56,14 +56,14 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
     private static Step New(EndView end, Part part, string key, int minutes, Sentence does) =>
         StepWords.At(end, StepKind.Enter, part, key, minutes, does);
 
-    /// <summary>The rules that let a new pair pass, in and out, and what leaves it untranslated.</summary>
+    /// <summary>The firewall rules of a new pair, inbound and outbound, and its no-NAT rule.</summary>
     private IEnumerable<Step> Passing(EndView end, LocalRemote pair, EndDifference difference)
     {
         var entries = difference.Enter.Select(d => d.After).ToArray();
         foreach (var rule in entries.Where(e => e.Rule is { } r && r.Local == pair.Local && r.Remote == pair.Remote))
             yield return RuleOf(end, rule, pair);
         foreach (var plain in entries.Where(e => e.Work == Work.NoNat && e.Pair == pair))
-            yield return Untranslated(end, plain, pair);
+            yield return NoNatStep(end, plain, pair);
     }
 
     private Step RuleOf(EndView end, Entry entry, LocalRemote pair)
@@ -85,7 +85,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
         };
     }
 
-    private Step Untranslated(EndView end, Entry entry, LocalRemote pair)
+    private Step NoNatStep(EndView end, Entry entry, LocalRemote pair)
     {
         var key = $"no-NAT-{end.Name.Key()}-{pair.Local}-{pair.Remote}";
         Carry(end, Paths(end).NoNatRule(pair), key);

@@ -4,7 +4,7 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Changes.Subnets;
 
 /// <summary>
-/// Subnets added and taken out on one side of one or several tunnels: tunnel by tunnel, each on the ground that the one
+/// Subnets added and removed behind one end of one or several tunnels: tunnel by tunnel, each on the ground that the one
 /// before left, and one plan of all.
 /// </summary>
 internal static class SubnetsPlan

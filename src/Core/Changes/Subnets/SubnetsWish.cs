@@ -1,6 +1,6 @@
 namespace Vellumkeep.Core.Changes.Subnets;
 
-/// <summary>Subnets to add or take out, on one side of a tunnel.</summary>
+/// <summary>Subnets to add or remove behind one end of a tunnel.</summary>
 /// <param name="Reach">The prefixes on the other side that they should reach; empty: all that the tunnel carries
 /// there.</param>
 public sealed record SubnetsWish(string TunnelId, EndName End, ImmutableArray<Prefix> Add, ImmutableArray<Prefix> Reach)

@@ -3,7 +3,7 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Subnets;
 
-/// <summary>Subnets taken out on one side of a tunnel: what is asked for, and the records without it.</summary>
+/// <summary>Subnets removed behind one end of a tunnel: what is asked for, and the records without it.</summary>
 /// <param name="View">The tunnel before.</param>
 /// <param name="Side">The end behind which the subnets are.</param>
 /// <param name="Prefixes">The subnets.</param>
@@ -22,7 +22,7 @@ internal sealed record TakenSubnets(
 
     private IEnumerable<SubnetPair> Left => Tunnel.Agreed.Pairs.Except(Gone);
 
-    /// <summary>Why they cannot be taken out; none when they can.</summary>
+    /// <summary>Why they cannot be removed; none when they can.</summary>
     public ImmutableArray<Refusal> Refused()
     {
         var refused = Prefixes

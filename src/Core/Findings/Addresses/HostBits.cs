@@ -2,7 +2,7 @@ namespace Vellumkeep.Core.Findings.Addresses;
 
 /// <summary>
 /// ADR-01. A prefix with host bits cannot be recorded: <see cref="Prefix.Parse"/> refuses it under this code on every
-/// way in, so nothing is left to find here.
+/// form, so nothing is left to find here.
 /// </summary>
 public static class HostBits
 {

@@ -8,7 +8,7 @@ namespace Vellumkeep.Core.Findings.Keys;
 /// </summary>
 public static class CertificateFails
 {
-    /// <summary>How many days before its end a certificate should have been renewed.</summary>
+    /// <summary>How many days before its end a new certificate should be there.</summary>
     private const int LeadDays = 30;
 
     /// <summary>Certificate expires soon, has expired, or is not yet valid (KEY-07).</summary>
@@ -21,7 +21,7 @@ public static class CertificateFails
                     c,
                     "KEY-07",
                     $"From that day on every authentication fails. A tunnel that is up goes down at its next one.",
-                    $"Renew the certificate now, and install the new one at its end.",
+                    $"Get a new certificate now, and install it at its end.",
                     "RFC 5280 section 4.1.2.5"
                 ),
                 .. c
@@ -39,8 +39,8 @@ public static class CertificateFails
                         RowKey = Settings.Authentication.Key,
                         What =
                             $"{e.Name}'s certificate is valid until {Scalars.Write(e.End.Certificate!.Until!.Value)}: {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w} left.",
-                        Why = $"Renewal needs the CA, both ends and a window.",
-                        Do = $"Plan the renewal at {e.Name} now.",
+                        Why = $"A new certificate needs the CA, both ends and a window.",
+                        Do = $"Plan the new certificate at {e.Name} now.",
                         Consequence =
                             $"{e.Name}'s certificate expires in {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w}.",
                         Standard = "RFC 5280 section 4.1.2.5",

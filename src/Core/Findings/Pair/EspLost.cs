@@ -5,7 +5,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>PAIR-14, read off the rehearsal.</summary>
 public static class EspLost
 {
-    /// <summary>Port-sharing translation in the path and NAT traversal never used (PAIR-14).</summary>
+    /// <summary>NAPT in the path and NAT traversal set to never (PAIR-14).</summary>
     public static readonly Check Check = new("PAIR-14", "NAPT in the path and NAT traversal set to never", c =>
         c.Obstacles("PAIR-14")
             .Take(1)

@@ -1,6 +1,6 @@
 namespace Vellumkeep.Core.Findings.Pair;
 
-/// <summary>PAIR-17: the same prefix bears different names on the two devices.</summary>
+/// <summary>PAIR-17: the same prefix has different names on the two devices.</summary>
 public static class NamesDiffer
 {
     /// <summary>The same prefix under different names (PAIR-17).</summary>

@@ -26,7 +26,7 @@ public static class SubnetsNotMirrored
                 Pairs = c.View.Tunnel.Agreed.Pairs,
                 What = $"Both ends have the same local and the same remote subnets: local {row.A.Text} at both.",
                 Why =
-                    $"One end must have local and remote the other way round. As entered, every selector is refused with TS_UNACCEPTABLE.",
+                    $"At one end, local and remote must be swapped. As entered, every selector is refused with TS_UNACCEPTABLE.",
                 Do = $"Swap local and remote subnets at the end that was entered last.",
                 Consequence = $"Local and remote subnets are swapped at one end, so no pair comes up.",
                 Standard = "RFC 7296 section 2.9",

@@ -64,8 +64,7 @@ public static class TunnelAddressesClash
                         RowKey = "tunnelAddress",
                         What =
                             $"The tunnel address {mine.ToString()} at {end.Name} lies in {n.Prefix} ({n.Name:w}) at {side.Site.Name:w}.",
-                        Why =
-                            $"The device routes traffic for that network to the tunnel interface, or the other way round.",
+                        Why = $"The device routes traffic for that network to the tunnel interface, or the reverse.",
                         Do = $"Use a tunnel address that is in no network of either site.",
                         Consequence =
                             $"The tunnel address at {end.Name} clashes with {n.Name:w} at {side.Site.Name:w}.",

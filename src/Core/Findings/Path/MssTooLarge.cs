@@ -2,7 +2,7 @@ using Vellumkeep.Core.Calculations;
 
 namespace Vellumkeep.Core.Findings.Path;
 
-/// <summary>PATH-06: no MSS clamp, or one too large for this encapsulation; shows the sum.</summary>
+/// <summary>PATH-06: no MSS clamp, or one too large for this encapsulation; shows the calculation.</summary>
 public static class MssTooLarge
 {
     /// <summary>No MSS clamp, or wrong for this encapsulation (PATH-06).</summary>

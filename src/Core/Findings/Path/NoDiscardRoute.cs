@@ -1,6 +1,6 @@
 namespace Vellumkeep.Core.Findings.Path;
 
-/// <summary>PATH-02: where the platform wants a discard route made by hand and none is recorded.</summary>
+/// <summary>PATH-02: where the platform needs a manual discard route and none is recorded.</summary>
 public static class NoDiscardRoute
 {
     /// <summary>No discard route behind a route (PATH-02).</summary>

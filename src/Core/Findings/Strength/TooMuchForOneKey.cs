@@ -2,10 +2,10 @@ using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Strength;
 
-/// <summary>STR-08: more data under one key than the cipher bears.</summary>
+/// <summary>STR-08: more data under one key than the cipher allows.</summary>
 public static class TooMuchForOneKey
 {
-    /// <summary>More data or time per key than the cipher bears (STR-08).</summary>
+    /// <summary>More data or time per key than the cipher allows (STR-08).</summary>
     public static readonly Check Check = new("STR-08", "more data or time per key than the cipher allows", c =>
     {
         if (

@@ -2,7 +2,7 @@ using Vellumkeep.Core.Changes.Manual;
 
 namespace Vellumkeep.Service.Changes.Requests;
 
-/// <summary>Steps written by hand.</summary>
+/// <summary>Steps that the author wrote.</summary>
 internal static class FreeRequest
 {
     /// <summary>Minutes of a step for which nobody said how long it takes.</summary>

@@ -2,7 +2,7 @@ using Vellumkeep.Core.Changes.Subnets;
 
 namespace Vellumkeep.Service.Changes.Requests;
 
-/// <summary>Subnets added and taken out.</summary>
+/// <summary>Subnets added and removed.</summary>
 internal static class SubnetsRequest
 {
     public static async Task<Drafted> ReadAsync(Draft draft)

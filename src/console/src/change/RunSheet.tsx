@@ -199,7 +199,7 @@ function Values({ s }: { s: Step }) {
       ))}
       {s.remove.map((v) => (
         <div className="more" key={`out ${v.label}${v.text}`}>
-          take out {v.label} <code className="wraps">{v.text}</code>
+          remove {v.label} <code className="wraps">{v.text}</code>
         </div>
       ))}
     </>
@@ -239,7 +239,7 @@ function CopyValues({ s }: { s: Step }) {
       })}
       {s.remove.map((v) => (
         <div className="value" key={`out ${v.label}${v.text}`}>
-          <span className="src">take out {v.label}</span> <code>{v.text}</code>
+          <span className="src">remove {v.label}</span> <code>{v.text}</code>
         </div>
       ))}
       {s.expect.map((v) => (

@@ -45,7 +45,7 @@ export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
       ))}
       {open?.mine && (
         <button className="link src" onClick={() => letGo.mutate(open.id)}>
-          let go of “{open.name}”
+          remove “{open.name}”
         </button>
       )}
       {here !== "" && !open && !asked && (

@@ -160,7 +160,7 @@ function Field({
               set={(v) => set(items.map((x, j) => (j === i ? v : x)))}
             />
             <button type="button" className="link src" onClick={() => set(items.filter((_, j) => j !== i))}>
-              Take out {isMap(item) ? String(Object.values(item)[0] ?? "it") : "it"}
+              Remove {isMap(item) ? String(Object.values(item)[0] ?? "it") : "it"}
             </button>
           </div>
         ))}

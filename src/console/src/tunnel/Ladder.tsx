@@ -10,7 +10,7 @@ const RIGHT = 694;
 const ROW = 33;
 const CHARS = 104;
 
-/** Messages as rungs between the two ends, the initiator where the story starts; the stop is a gap with caps at the end that refuses, what lies beyond is dotted. */
+/** Messages as rungs between the two ends, the initiator on the left; the stop is a gap with caps at the end that refuses, what lies beyond is dotted. */
 export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
   const [start, answer] = side.initiator === "A" ? [a, b] : [b, a];
   const hue = (end: string) => `var(--end-${end.toLowerCase()})`;

@@ -40,7 +40,7 @@ const needs = [
   ["selector", "selector"],
   ["ruleIn", "rule in"],
   ["ruleOut", "rule out"],
-  ["noNat", "no-translation"],
+  ["noNat", "no-NAT"],
   ["route", "route"],
 ] as const;
 

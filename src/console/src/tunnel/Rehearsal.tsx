@@ -43,7 +43,7 @@ export function Rehearsal({ code, version }: { code: string; version: number }) 
               </>
             )}{" "}
             <Link to={`?tab=rehearsal&from=${other.initiator}`} replace>
-              {other.initiator} starts
+              {other.initiator} initiates
             </Link>
           </span>
         </div>
@@ -112,7 +112,7 @@ function Beyond({ side }: { side: Side }) {
       {side.assumed.length > 0 && (
         <details className="then">
           <summary className="src">
-            {side.assumed.length} {side.assumed.length === 1 ? "thing" : "things"} taken for granted
+            {side.assumed.length} {side.assumed.length === 1 ? "assumption" : "assumptions"}
           </summary>
           {side.assumed.map((a, i) => (
             <p key={i} className="src">
@@ -161,8 +161,8 @@ function Pairings({ r }: { r: Page }) {
           <tr>
             <th className="a">A over</th>
             <th className="b">B over</th>
-            <th>A starts</th>
-            <th>B starts</th>
+            <th>A initiates</th>
+            <th>B initiates</th>
             <th>Dead peer detected</th>
           </tr>
         </thead>

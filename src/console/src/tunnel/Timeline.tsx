@@ -27,7 +27,7 @@ const told = (l: Contract["LifeLine"]) =>
 
 const range = (m: Mark) => (m.from === m.to ? span(m.to) : `${span(m.from)} to ${span(m.to)}`);
 
-/** The hours after the tunnel is up: each layer as a line, each renewal a mark in the hue of the end that is first, the moment that something bites a gap. */
+/** The hours after the tunnel is up: each layer as a line, each rekey a mark in the hue of the end that is first, the moment that something bites a gap. */
 export function Timeline({ t, small }: { t: Page; small?: boolean }) {
   const lost = t.marks.find((m) => m.kind === "lost");
   const [whole, setWhole] = useState(!lost);
