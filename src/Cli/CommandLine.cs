@@ -15,6 +15,9 @@ public static class CommandLine
         if (wrong.Length > 0)
         {
             around.Error.WriteLine(string.Join(" ", wrong));
+            var verbs = parsed.CommandResult.Command.Subcommands.Select(c => c.Name).ToArray();
+            if (verbs.Length > 0)
+                around.Error.WriteLine($"There is: {string.Join(", ", verbs)}.");
             around.Error.WriteLine(
                 $"Next: vellumkeep {string.Join(' ', args.TakeWhile(a => !a.StartsWith('-')).Take(2))} --help"
             );

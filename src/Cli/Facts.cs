@@ -181,7 +181,9 @@ internal sealed class FileFacts : IFacts
             ? beginning[0]
             : throw new Refusal(
                 3,
-                $"There is no {kind} '{code}' in the file.{(beginning.Length > 1 ? $" These begin with it: {string.Join(", ", beginning.Take(10).Select(r => r.Code))}." : "")}"
+                beginning.Length > 1
+                    ? $"'{code}' matches {beginning.Length} {kind}s: {string.Join(", ", beginning.Take(10).Select(r => r.Code))}."
+                    : $"There is no {kind} '{code}' in the file."
             );
     }
 }

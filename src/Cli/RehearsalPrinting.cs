@@ -117,7 +117,7 @@ internal static class RehearsalPrinting
                 var by = (o.RefusedBy, o.Notify) switch
                 {
                     (null, _) => "no packet arrives",
-                    (_, "no answer") => $"{o.RefusedBy} does not respond",
+                    (_, "no response") => $"{o.RefusedBy} does not respond",
                     (_, "not sent") => "not sent",
                     _ => $"{o.RefusedBy} refuses, {o.Notify}",
                 };

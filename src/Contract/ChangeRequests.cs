@@ -96,7 +96,7 @@ public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes)
     /// <summary>
     /// Instead of Start: what a clock on the wall shows at the site of an end, such as 2026-11-27T21:00.
     /// </summary>
-    public string? Wall { get; init; }
+    public string? LocalStart { get; init; }
 
     /// <summary>The end at whose site that clock hangs: A or B.</summary>
     public string? End { get; init; }

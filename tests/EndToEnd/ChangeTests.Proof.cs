@@ -80,7 +80,10 @@ public abstract partial class ChangeTests
         {
             var refused = await Should.ThrowAsync<ServiceProblem>(ines.AttemptAsync(change.Code, 2, attempt, Ct));
             refused.Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
-            refused.Message.ShouldContain($"{field}: it holds a pre-shared key that is kept here", Case.Insensitive);
+            refused.Message.ShouldContain(
+                $"{field}: it contains a pre-shared key that is stored here",
+                Case.Insensitive
+            );
             refused.Message.ShouldNotContain(key);
         }
 

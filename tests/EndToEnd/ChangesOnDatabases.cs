@@ -42,7 +42,7 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
         foreach (
             var (who, call, body) in new (string, string, object)[]
             {
-                ("ines", $"tunnels/BRI-NETTLE/keys/{made.Version}/show", new { why = "again" }),
+                ("ines", $"tunnels/BRI-NETTLE/keys/{made.Version}/show", new { reason = "again" }),
                 ("odile", "people/perrin/password", new { }),
             }
         )

@@ -14,7 +14,7 @@ public partial class ConsoleTests
             await page.GotoAsync("/gateways/tid-seal-gw");
             await page.GetByRole(AriaRole.Link, new() { Name = "Plan a change" }).ClickAsync();
             await page.GetByLabel("New platform profile").FillAsync("teasel-minor@1");
-            await page.GetByLabel("What it is for").FillAsync("past support");
+            await page.GetByLabel("Reason").FillAsync("past support");
             await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
             var carried = page.GetByRole(AriaRole.Region, new() { Name = "Carried over" });
             await carried
@@ -27,7 +27,7 @@ public partial class ConsoleTests
             await carried
                 .GetByRole(AriaRole.Row, new() { NameRegex = new("IKE lifetime 86,400 s .*1,440 min") })
                 .WaitForAsync();
-            await page.GetByText("TID-SEAL carries nothing from step").First.WaitForAsync();
+            await page.GetByText("TID-SEAL carries no traffic from step").First.WaitForAsync();
         });
 
     [Fact]
@@ -38,11 +38,11 @@ public partial class ConsoleTests
         {
             await page.GotoAsync("/tunnels/BRI-NETTLE");
             await page.GetByRole(AriaRole.Link, new() { Name = "Plan a change" }).ClickAsync();
-            await page.GetByLabel("Prefixes").FillAsync("10.61.40.1/24");
-            await page.GetByLabel("What it is for").FillAsync("the cold store");
+            await page.GetByLabel("Prefixes to add").FillAsync("10.61.40.1/24");
+            await page.GetByLabel("Reason").FillAsync("the cold store");
             await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
             (await page.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("10.61.40.0/24 for the network");
-            await page.GetByLabel("Prefixes").FillAsync("10.61.40.0/24");
+            await page.GetByLabel("Prefixes to add").FillAsync("10.61.40.0/24");
             await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Send for review" }).ClickAsync();
             await page.GetByText("You cannot approve it: needs the role reviewer.").WaitForAsync();
@@ -143,22 +143,22 @@ public partial class ConsoleTests
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByText("stops traffic").WaitForAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" }).ClickAsync();
-            await page.GetByLabel("Who has to confirm it").FillAsync("ines");
+            await page.GetByLabel("Reviewer who confirms it").FillAsync("ines");
             await page.GetByLabel("Why it cannot wait").FillAsync("the pier is cut off");
             await page.Locator("form.told")
                 .GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" })
                 .ClickAsync();
             await page.GetByText("who wrote it").WaitForAsync();
-            await page.GetByLabel("Who has to confirm it").FillAsync("tomas");
+            await page.GetByLabel("Reviewer who confirms it").FillAsync("tomas");
             await page.Locator("form.told")
                 .GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" })
                 .ClickAsync();
-            await page.GetByText("asked tomas to let it begin urgently").WaitForAsync();
+            await page.GetByText("asked tomas to confirm that it begins as urgent").WaitForAsync();
         });
         await With("tomas", async page =>
         {
             await page.GotoAsync("/");
-            await page.GetByText("ines asks you to let").WaitForAsync();
+            await page.GetByText("ines asks you to confirm that").WaitForAsync();
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Button, new() { Name = "Confirm: begin now" }).ClickAsync();
             await page.Locator("form.told")
@@ -175,11 +175,11 @@ public partial class ConsoleTests
             await page.GetByRole(AriaRole.Button, new() { Name = "Skip", Exact = true }).ClickAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true }).ClickAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Close: record as built" }).ClickAsync();
-            await page.GetByRole(AriaRole.Link, new() { Name = "Plan what is left" }).ClickAsync();
-            (await page.GetByLabel("What it is for").InputValueAsync()).ShouldContain("nobody is there before noon");
+            await page.GetByRole(AriaRole.Link, new() { Name = "Plan the skipped steps" }).ClickAsync();
+            (await page.GetByLabel("Reason").InputValueAsync()).ShouldContain("nobody is there before noon");
             (await page.Locator("textarea").InputValueAsync()).ShouldBe("prove us Look at the tunnel at noon");
             await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
-            await page.GetByText("1 step on SAL-PIERS, written by hand").WaitForAsync();
+            await page.GetByText("1 step on SAL-PIERS, written by the author").WaitForAsync();
         });
         await With("tomas", async page =>
         {
@@ -229,7 +229,7 @@ public partial class ConsoleTests
             await ines.AttemptAsync(change.Code, 2, new("done", null, null, null, null, "made 22:01"), Ct);
             await page.Locator("#step-2").GetByText("made 22:01").WaitForAsync();
             (await page.GetByLabel("Proof: a line").InputValueAsync()).ShouldBe("the way in ans");
-            await page.Locator(".verdict").GetByText($"1 of {change.Steps.Count} steps settled").WaitForAsync();
+            await page.Locator(".verdict").GetByText($"1 of {change.Steps.Count} steps done").WaitForAsync();
             // The step that enters the key's version is taken at hand out of turn, and its value copied by its number.
             var enters = change.Steps.First(s => s.Enter.Count > 0);
             await page.GetByRole(AriaRole.Button, new() { Name = $"Work on step {enters.Number}", Exact = true })
@@ -256,16 +256,16 @@ public partial class ConsoleTests
         {
             await page.GotoAsync("/tunnels/BRI-DEPOT/plan");
             await page.GetByRole(AriaRole.Radio, new() { NameRegex = new("^B ") }).CheckAsync();
-            await page.GetByLabel("What is to go").FillAsync("10.62.20.0/24");
-            await page.GetByLabel("What it is for").FillAsync("the loading bay closes");
+            await page.GetByLabel("Prefixes to remove").FillAsync("10.62.20.0/24");
+            await page.GetByLabel("Reason").FillAsync("the loading bay closes");
             await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
             await page.GetByText("It cannot go to review yet: it would add PAIR-06 on BRI-DEPOT, which blocks.")
                 .WaitForAsync();
             (await page.GetByRole(AriaRole.Button, new() { Name = "Send for review" }).CountAsync()).ShouldBe(0);
-            await page.GetByRole(AriaRole.Region, new() { Name = "Findings it adds" })
+            await page.GetByRole(AriaRole.Region, new() { Name = "Findings that it adds" })
                 .GetByText("was degrades")
                 .WaitForAsync();
-            await page.GetByRole(AriaRole.Region, new() { Name = "Findings it takes away" })
+            await page.GetByRole(AriaRole.Region, new() { Name = "Findings that it removes" })
                 .GetByText("could be one")
                 .WaitForAsync();
             await page.GetByRole(AriaRole.Region, new() { Name = "Findings that stay" })

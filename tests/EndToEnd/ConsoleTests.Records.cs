@@ -42,7 +42,7 @@ public partial class ConsoleTests
             await page.GotoAsync("/edit/sites/BRI-PETHER");
             await page.GetByLabel(new System.Text.RegularExpressions.Regex("^name"))
                 .First.FillAsync("Pethermead dairy");
-            await page.GetByText("No finding comes or goes.").WaitForAsync();
+            await page.GetByText("It adds and removes no finding.").WaitForAsync();
             // Somebody else is faster, with another name and a note.
             using var tomas = await demo.Service.ClientAsync("tomas");
             await tomas.WriteAsync(
@@ -54,16 +54,16 @@ public partial class ConsoleTests
                 Ct
             );
             await page.GetByText("tomas, just now: describe").WaitForAsync();
-            await page.GetByRole(AriaRole.Button, new() { Name = "Write it" }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Save" }).ClickAsync();
             await page.GetByText("One value was altered by both: choose.").WaitForAsync();
             (await page.Locator(".merge tbody tr").AllInnerTextsAsync())
                 .Select(r => string.Join(" | ", r.Split('\t').Select(c => c.Trim())))
                 .ShouldBe([
                     "name | Pethermead creamery | Pethermead works | Pethermead dairy",
-                    "notes | nothing | ring twice | left as it was",
+                    "notes | nothing | ring twice | unchanged",
                 ]);
-            await page.GetByRole(AriaRole.Button, new() { Name = "Go on with these" }).ClickAsync();
-            await page.GetByRole(AriaRole.Button, new() { Name = "Write it" }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Use these values" }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Save" }).ClickAsync();
             await page.GetByRole(AriaRole.Heading, new() { Name = "BRI-PETHER Pethermead dairy" }).WaitForAsync();
             await page.GetByText("ring twice", new() { Exact = true }).First.WaitForAsync();
             // Two versions against each other, and the page as it was before.
@@ -90,7 +90,7 @@ public partial class ConsoleTests
             await page.GetByText("derived: the two sites").WaitForAsync();
             // What was typed is not lost by a click beside it.
             await page.GetByRole(AriaRole.Link, new() { Name = "Findings" }).ClickAsync();
-            await page.GetByText("What you typed is not written yet.").WaitForAsync();
+            await page.GetByText("Your entries are not saved yet.").WaitForAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Stay here" }).ClickAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Add the tunnel" }).ClickAsync();
             await page.GetByRole(AriaRole.Heading, new() { Name = "BRI-WHEY Churn House to Nettlebank creamery" })
@@ -125,7 +125,7 @@ public partial class ConsoleTests
             (
                 await page.GetByRole(AriaRole.Button, new() { NameRegex = new("^Import 4") }).IsDisabledAsync()
             ).ShouldBeTrue();
-            await page.GetByLabel("Import the others without them").CheckAsync();
+            await page.GetByLabel("Import the other rows").CheckAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Import 4 tunnels" }).ClickAsync();
             await page.GetByText("Imported. 15 added").WaitForAsync();
             // Drawn at once, with every tunnel on the drawing; and taken away as a file.
@@ -145,7 +145,7 @@ public partial class ConsoleTests
             await page.GetByLabel(new System.Text.RegularExpressions.Regex("^roles")).FillAsync("reader for BRI");
             await page.GetByRole(AriaRole.Button, new() { Name = "Add the person" }).ClickAsync();
             await page.GetByText("Has no password yet").WaitForAsync();
-            await page.GetByRole(AriaRole.Button, new() { Name = "Give a new password" }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Set a new password" }).ClickAsync();
             var password = await page.Locator(".told code").InnerTextAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Sign out" }).ClickAsync();
             // Exactly: until the sign-in stands there, the search field, whose label speaks of names too, would be
@@ -153,14 +153,14 @@ public partial class ConsoleTests
             await page.GetByLabel("Name", new() { Exact = true }).FillAsync("wren");
             await page.GetByLabel("Password").FillAsync(password);
             await page.Keyboard.PressAsync("Enter");
-            await page.GetByRole(AriaRole.Heading, new() { Name = "A password of your own" }).WaitForAsync();
-            await page.GetByLabel("The one you have").FillAsync(password);
-            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^The new one (?!again)"))
+            await page.GetByRole(AriaRole.Heading, new() { Name = "Choose your own password" }).WaitForAsync();
+            await page.GetByLabel("Current password").FillAsync(password);
+            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^New password"))
                 .FillAsync("heron-ladle-quartz-eleven");
-            await page.GetByLabel("The new one again").FillAsync("heron-ladle-quartz-eleven");
+            await page.GetByLabel("Repeat the new password").FillAsync("heron-ladle-quartz-eleven");
             await page.GetByRole(AriaRole.Button, new() { Name = "Replace the password" }).ClickAsync();
             await page.GetByText("Sign out").WaitForAsync();
-            // For one customer only: others are not there, and neither is what belongs to the house.
+            // For one customer only: others are not there, and neither is what belongs to all customers.
             await page.GotoAsync("/customers");
             await page.GetByRole(AriaRole.Link, new() { Name = "BRI", Exact = true }).WaitForAsync();
             (await page.Locator("tbody tr").CountAsync()).ShouldBe(1);

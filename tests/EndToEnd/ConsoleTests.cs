@@ -47,7 +47,8 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
                 "Comes up when B starts; A responds only. Lost 60 minutes after it comes up"
             );
             (
-                await page.GetByRole(AriaRole.Group, new() { Name = "Crossing of BRI-ASHLOW" }).BoundingBoxAsync()
+                await page.GetByRole(AriaRole.Group, new() { Name = "Drawing of both ends of BRI-ASHLOW" })
+                    .BoundingBoxAsync()
             )!.Y.ShouldBeLessThan(300);
             (await page.Locator(".compare tbody tr").First.BoundingBoxAsync())!.Y.ShouldBeLessThan(700);
             (await page.Locator(".compare tbody tr").CountAsync()).ShouldBe(5);
@@ -70,19 +71,19 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
             await ladder.GetByText("Stops here. A refuses.").WaitForAsync();
             (await ladder.BoundingBoxAsync())!.Y.ShouldBeLessThan(300);
             (await ladder.TextContentAsync())!.ShouldContain("5 · if fixed: ESP");
-            await page.GetByRole(AriaRole.Link, new() { Name = "A starts" }).ClickAsync();
-            await page.GetByRole(AriaRole.Heading, new() { Name = "A starts, IKEv2" }).WaitForAsync();
+            await page.GetByRole(AriaRole.Link, new() { Name = "A initiates" }).ClickAsync();
+            await page.GetByRole(AriaRole.Heading, new() { Name = "A initiates, IKEv2" }).WaitForAsync();
             await page.GotoAsync("/findings?code=STR-09");
-            await page.GetByText(new System.Text.RegularExpressions.Regex("^[0-9]+ to work off")).WaitForAsync();
+            await page.GetByText(new System.Text.RegularExpressions.Regex("^[0-9]+, worst first")).WaitForAsync();
             var count = await page.Locator(".finding").CountAsync();
             await page.GetByText("Why it matters").First.ClickAsync();
-            await page.GetByRole(AriaRole.Button, new() { Name = "Accept it as it stands" }).First.ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Accept", Exact = true }).First.ClickAsync();
             var dialog = page.GetByRole(AriaRole.Dialog);
-            await dialog.GetByLabel("Why it may stay").FillAsync("moved to a new platform in spring");
+            await dialog.GetByLabel("Why it can stay").FillAsync("moved to a new platform in spring");
             await dialog.GetByLabel("Until").FillAsync("31.3.");
             await dialog.GetByRole(AriaRole.Button, new() { Name = "Accept it", Exact = true }).ClickAsync();
             (await dialog.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("is not a date");
-            (await dialog.GetByLabel("Why it may stay").InputValueAsync()).ShouldBe(
+            (await dialog.GetByLabel("Why it can stay").InputValueAsync()).ShouldBe(
                 "moved to a new platform in spring"
             );
             await dialog.GetByLabel("Until").FillAsync(DateTime.UtcNow.AddDays(90).ToString("yyyy-MM-dd"));
@@ -130,7 +131,7 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
             await keys.GetByRole(AriaRole.Button, new() { Name = "Make it" }).ClickAsync();
             await keys.GetByText("prepared").WaitForAsync();
             await keys.GetByRole(AriaRole.Button, new() { Name = "Show it" }).ClickAsync();
-            await keys.GetByLabel("Why it has to be seen").FillAsync("entering it at press-gw");
+            await keys.GetByLabel("Reason to show it").FillAsync("entering it at press-gw");
             await keys.GetByRole(AriaRole.Button, new() { Name = "Show", Exact = true }).ClickAsync();
             var key = await keys.Locator(".key code").InnerTextAsync();
             key.Replace(" ", "").Length.ShouldBe(52);

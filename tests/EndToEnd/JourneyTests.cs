@@ -27,7 +27,7 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         // Look, correct and confirm.
         System
             .Text.RegularExpressions.Regex.Replace(await Ok("ines", "tunnel show BRI-CAVE", 1), "\\s+", " ")
-            .ShouldContain("No IKE proposal in common, unlike in integrity, PRF and DH group");
+            .ShouldContain("No IKE proposal in common, integrity, PRF and DH group differ");
         var (refused, _, why) = await demo.Command(
             "ines",
             "tunnel correct BRI-CAVE --end B --row ikeProposals --value 'AES-256-CBC + SHA256 + DH 14'"
@@ -78,7 +78,7 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         await Ok("ines", $"change begin {code}");
 
         // Work: a failed step, tried again; a skipped one with its reason; a deviation; the rest done.
-        (await demo.Command("ines", $"change step {code} 1 --failed")).Error.ShouldContain("Say what was seen");
+        (await demo.Command("ines", $"change step {code} 1 --failed")).Error.ShouldContain("Enter what you saw");
         (await Ok("ines", $"change step {code} 1 --failed --remark 'modem silent'")).ShouldContain(
             "Step 1 failed: modem silent."
         );
@@ -114,7 +114,7 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         var before = (await demo.Command("ines", "export --customer SAL")).Out;
         (await demo.Command("ines", "change begin SAL-0001")).Status.ShouldBe(0);
         (await demo.Command("ines", "change step SAL-0001 1 --done")).Status.ShouldBe(0);
-        (await demo.Command("ines", "change back-out SAL-0001")).Error.ShouldContain("Give the reason");
+        (await demo.Command("ines", "change back-out SAL-0001")).Error.ShouldContain("Enter the reason");
         (await demo.Command("ines", "change back-out SAL-0001 --remark 'the pier is flooded'")).Out.ShouldContain(
             "The inventory is as it was."
         );

@@ -239,7 +239,7 @@ public abstract class ListTests : IAsyncLifetime
         await keeper.NoteAsync(new("ines", At(181), "put right"), Ct);
         await keeper.NoteAsync(new("ines", At(182), "the day after"), Ct);
         await using var context = databases.Open();
-        // As it was on the day on which the clock was put right: what was written by it until then, and not what came
+        // As of the day on which the clock was put right: what was written by it until then, and not what came
         // after.
         var last = await context.Commits.MaxAsync(c => c.Number, Ct);
         (await context.Commits.OrderBy(c => c.Number).Select(c => c.At.Substring(0, 10)).ToListAsync(Ct))

@@ -73,7 +73,7 @@ public class PeopleTests(DemoBeside demo) : IClassFixture<DemoBeside>
         var locked = await Wrong("lark", "four-unrelated-words");
         (locked.Status, locked.Message).ShouldSatisfyAllConditions(
             l => l.Status.ShouldBe(HttpStatusCode.TooManyRequests),
-            l => l.Message.ShouldContain("Too many wrong tries. Try again in")
+            l => l.Message.ShouldContain("Too many failed sign-ins. Try again in")
         );
         // Who is in already stays in; a lead lets the rest in again with a new password.
         await lark.TodayAsync(Ct);

@@ -100,9 +100,7 @@ public abstract partial class RecordTests
         );
         (await demo.Command("ines", "customer show PEN")).Status.ShouldBe(3);
         (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain("15 added");
-        (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain(
-            "is in the inventory already and stays as it is there"
-        );
+        (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain("exists already and is not changed");
         (
             await demo.Command("ines", "import demo/sheet/pennyroyal-ends.csv --customer PEN --leave-out")
         ).Out.ShouldContain("3,600 min at B reads like 3,600 s");

@@ -122,7 +122,7 @@ public abstract partial class RecordTests(DemoService demo)
         (await ines.FindingsAsync("LAR-FEN", null, "PATH-12", null, Ct)).ShouldBeEmpty();
         (
             await Should.ThrowAsync<ServiceProblem>(ines.WriteAsync("sites", "LAR-FEN", version, router, false, Ct))
-        ).Message.ShouldContain("counts as a correction");
+        ).Message.ShouldContain("a reason is needed");
         (
             await ines.WriteAsync(
                 "sites",
@@ -213,7 +213,7 @@ public abstract partial class RecordTests(DemoService demo)
             r => r.Status.ShouldBe(HttpStatusCode.PreconditionFailed),
             r => r.Message.ShouldContain("press-gw was changed by tomas")
         );
-        refused.Body!.Value.GetProperty("moved")[0].GetProperty("after").GetString().ShouldBe("in the paper store");
+        refused.Body!.Value.GetProperty("changed")[0].GetProperty("after").GetString().ShouldBe("in the paper store");
         await ines.WriteAsync(
             "gateways",
             "press-gw",

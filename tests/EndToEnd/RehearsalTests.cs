@@ -23,7 +23,7 @@ public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
                 s => s.Notify.ShouldBe("AUTHENTICATION_FAILED"),
                 s => s.Code.ShouldBe("PAIR-07")
             );
-        side.Stops[0].Why.Text.ShouldContain("only the case differs, and it compares octets");
+        side.Stops[0].Why.Text.ShouldContain("only upper and lower case differ, and it compares octet by octet");
         side.Exchanges.Where(x => x.Number > 4).ShouldAllBe(x => x.IfFixed);
         var fix = side.Fixes[0];
         fix.Passes.ShouldBeTrue();

@@ -189,7 +189,7 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
                     Ct
                 )
             )
-        ).Message.ShouldContain("belongs to the house");
+        ).Message.ShouldContain("belongs to all customers");
         (
             await Should.ThrowAsync<ServiceProblem>(
                 fenn.ImportAsync(

@@ -72,7 +72,7 @@ public class WalkTests(DemoProcess demo) : IClassFixture<DemoProcess>
         {
             var now = page.Locator(".athand");
             var (number, text) = (await now.GetAttributeAsync("aria-label"), await now.InnerTextAsync());
-            if (text.Contains("Add 10.61.40.0/24 to the peer subnets"))
+            if (text.Contains("Add 10.61.40.0/24 to the remote subnets"))
             {
                 await page.GetByLabel("it was set otherwise").CheckAsync();
                 await page.GetByLabel("Set instead").FillAsync("10.61.40.0/25");
@@ -80,7 +80,7 @@ public class WalkTests(DemoProcess demo) : IClassFixture<DemoProcess>
                 otherwise = true;
             }
 
-            var skip = !skipped && text.Contains("Show that it fails now");
+            var skip = !skipped && text.Contains("Check that it fails now");
             if (skip)
                 await page.GetByLabel("Remark, what was seen").FillAsync("nobody at the cave yet");
             skipped |= skip;

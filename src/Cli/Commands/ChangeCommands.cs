@@ -217,7 +217,11 @@ internal sealed class ChangeCommands(Frame frame)
             {
                 var after = await c.WindowAsync(
                     (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
-                    new(p.GetValue(start), p.GetValue(minutes)) { Wall = p.GetValue(wall), End = p.GetValue(wallOf) },
+                    new(p.GetValue(start), p.GetValue(minutes))
+                    {
+                        LocalStart = p.GetValue(wall),
+                        End = p.GetValue(wallOf),
+                    },
                     ct
                 );
                 frame.Shows(p, after, () =>

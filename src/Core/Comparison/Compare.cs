@@ -198,7 +198,7 @@ public sealed partial class Compare
             pairs,
             e => e.End.Rules is { } r ? r.Confirmed : null,
             e => e.End.Rules is not null,
-            p => [("in", p.RuleIn), ("out", p.RuleOut)]
+            p => [("inbound", p.RuleIn), ("outbound", p.RuleOut)]
         );
         Needs(
             "noNat",

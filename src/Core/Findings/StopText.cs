@@ -69,7 +69,7 @@ internal sealed class StopText
         o.Cause switch
         {
             KeyNotFound { Mates: > 0 } k =>
-                $"{s.Name}'s address is {Source(k.Source)}. {a.Name} must choose a PSK before it sees {s.Name}'s identity, and has {k.Mates + 1} for any address.",
+                $"{s.Name}'s address is {(k.Source is { } at ? at.ToString() : "dynamic"):w}. {a.Name} must choose a PSK before it sees {s.Name}'s identity, and has {k.Mates + 1} for any address.",
             KeyNotFound k =>
                 $"{a.Name} has its PSK entered for {k.KeyFor ?? "another address"}, and needs one for {Source(k.Source)}.",
             MethodsMismatch m => $"{sender} authenticates by {m.Used:w}, {by} expects {m.Wanted:w}.",

@@ -24,7 +24,7 @@ public sealed class Fields
                 new(
                     path,
                     node.Line,
-                    $"'{Typed.Short(node.ToString())}' stands where fields are expected",
+                    $"'{Typed.Short(node.ToString())}' is where fields are expected",
                     "key: value lines below it"
                 )
             );
@@ -257,7 +257,7 @@ public sealed class Fields
                 new(
                     At(twice.Key),
                     twice.Last().Value.Line,
-                    $"'{Typed.Short(twice.Key)}' stands twice",
+                    $"'{Typed.Short(twice.Key)}' occurs twice",
                     "one of the two"
                 )
             );

@@ -35,7 +35,7 @@ public static class WrittenGateway
         .Value(
             u => u.NamesReliable,
             "namesReliable",
-            "yes or no: whether names are resolved reliably over it",
+            "yes or no: whether name resolution over it is reliable",
             Codecs.YesNo
         );
 

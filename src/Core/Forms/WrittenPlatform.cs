@@ -38,7 +38,7 @@ public static class WrittenPlatform
         .Value(
             p => p.Answers,
             "accepts",
-            "what it accepts when it answers: same list, or any combination",
+            "what it accepts as responder: same list, or any combination",
             Codecs.Word(Platform.Answerings)
         )
         .Value(
@@ -104,7 +104,7 @@ public static class WrittenPlatform
         .Value(
             p => p.AcceptsEitherMode,
             "acceptsEitherMode",
-            "yes or no: whether it answers main and aggressive mode alike",
+            "yes or no: whether it accepts both main and aggressive mode",
             Codecs.YesNo
         )
         .KnownValues(
@@ -129,7 +129,7 @@ public static class WrittenPlatform
         .KnownValues(
             p => p.PfsStances,
             "pfsStances",
-            "required, optional, refused: what it can be told about PFS",
+            "required, optional, refused: its possible PFS settings",
             Codecs.Word(Platform.PfsStanceWords)
         )
         .KnownValues(
@@ -175,7 +175,7 @@ public static class WrittenPlatform
         .Value(
             p => p.NotifiesInPhase1,
             "notifiesInPhase1",
-            "yes or no: whether it answers a refused phase 1 of IKEv1 with an error",
+            "yes or no: whether it sends a notify when it refuses phase 1 of IKEv1",
             Codecs.YesNo
         )
         .Value(

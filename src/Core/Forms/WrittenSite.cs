@@ -5,7 +5,7 @@ public static class WrittenSite
 {
     private static readonly Form<TestPoint> OfTestPoint = new Form<TestPoint>(() => new(default, null, null))
         .Needs(t => t.Address, "address", "address", Codecs.Address)
-        .Text(t => t.Service, "service", "what answers there, such as ping or https")
+        .Text(t => t.Service, "service", "the service there, such as ping or https")
         .Text(t => t.ConfirmedBy, "confirmedBy", "who can confirm it");
 
     private static readonly Form<Network> OfNetwork = new Form<Network>(() => new(default, "", null, null, []))

@@ -100,7 +100,7 @@ public sealed partial class Rehearse
                         Stage.Traffic,
                         at,
                         null,
-                        "no answer",
+                        "no response",
                         uplink.Nat?.Type == NatKind.Napt && off ? "PAIR-14" : "PATH-11",
                         Settings.NatTraversal.Key,
                         new PacketsLost(end.Name, off),

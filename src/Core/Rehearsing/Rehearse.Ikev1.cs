@@ -58,8 +58,8 @@ public sealed partial class Rehearse
         if (aggressive)
         {
             var second = Send(Message.Aggressive2, responder.Name);
-            Judge(initiator, Stage.AtResponder, first, InPhase1(responder, "INVALID-ID-INFORMATION"), "no answer");
-            Judge(responder, Stage.AtInitiator, second, InPhase1(initiator, "INVALID-ID-INFORMATION"), "no answer");
+            Judge(initiator, Stage.AtResponder, first, InPhase1(responder, "INVALID-ID-INFORMATION"), "no response");
+            Judge(responder, Stage.AtInitiator, second, InPhase1(initiator, "INVALID-ID-INFORMATION"), "no response");
             Send(Message.Aggressive3, initiator.Name);
         }
         else
@@ -70,9 +70,9 @@ public sealed partial class Rehearse
             var fifth = Send(Message.Main5, initiator.Name);
             if (MethodOf(responder) == Authentication.PreSharedKey)
                 KeyByAddress(fifth);
-            Judge(initiator, Stage.AtResponder, fifth, InPhase1(responder, "INVALID-ID-INFORMATION"), "no answer");
+            Judge(initiator, Stage.AtResponder, fifth, InPhase1(responder, "INVALID-ID-INFORMATION"), "no response");
             var sixth = Send(Message.Main6, responder.Name);
-            Judge(responder, Stage.AtInitiator, sixth, InPhase1(initiator, "INVALID-ID-INFORMATION"), "no answer");
+            Judge(responder, Stage.AtInitiator, sixth, InPhase1(initiator, "INVALID-ID-INFORMATION"), "no response");
         }
 
         // Unlike keys are one fault seen twice; the first to meet it tells it.
@@ -107,7 +107,7 @@ public sealed partial class Rehearse
                     Stage.KeyLookup,
                     at,
                     responder.Name,
-                    "no answer",
+                    "no response",
                     "PAIR-10",
                     "keyHeld",
                     new KeyNotFound(source, mates, null)
@@ -119,7 +119,7 @@ public sealed partial class Rehearse
                 Stage.KeyLookup,
                 at,
                 responder.Name,
-                "no answer",
+                "no response",
                 "PAIR-10",
                 "keyHeld",
                 new KeyNotFound(source, 0, keyFor.ToString())
@@ -131,7 +131,7 @@ public sealed partial class Rehearse
                 Stage.KeyLookup,
                 at,
                 responder.Name,
-                "no answer",
+                "no response",
                 "PAIR-10",
                 "keyHeld",
                 new KeyNotFound(source, 0, name)

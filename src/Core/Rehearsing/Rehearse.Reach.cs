@@ -72,7 +72,7 @@ public sealed partial class Rehearse
                         Stage.Reach,
                         first,
                         null,
-                        "no answer",
+                        "no response",
                         "PAIR-08",
                         $"addressOf{responder.Name}",
                         new WrongAddress(peer.ToString(), outer.ToString())
@@ -83,7 +83,7 @@ public sealed partial class Rehearse
                     Stage.Reach,
                     first,
                     null,
-                    "no answer",
+                    "no response",
                     "PAIR-08",
                     $"addressOf{responder.Name}",
                     new WrongAddress(peer.ToString(), "dynamic")
@@ -108,7 +108,7 @@ public sealed partial class Rehearse
                         Stage.Reach,
                         first,
                         null,
-                        "no answer",
+                        "no response",
                         "PATH-11",
                         $"addressOf{responder.Name}",
                         new NotReached("IKE", uplink.AllowsInbound?.Contains("IKE") != false)
@@ -135,7 +135,7 @@ public sealed partial class Rehearse
                 Stage.Version,
                 1,
                 responder.Name,
-                "no answer",
+                "no response",
                 "PAIR-01",
                 Settings.IkeVersions.Key,
                 new VersionsMismatch()
@@ -158,7 +158,7 @@ public sealed partial class Rehearse
                     Stage.Entry,
                     at,
                     responder.Name,
-                    "no answer",
+                    "no response",
                     "PAIR-08",
                     $"addressOf{initiator.Name}",
                     new NoPeerEntry(source, "nothing")
@@ -189,7 +189,7 @@ public sealed partial class Rehearse
                         Stage.Entry,
                         at,
                         responder.Name,
-                        "no answer",
+                        "no response",
                         "PAIR-08",
                         $"addressOf{initiator.Name}",
                         new NoPeerEntry(source, entered.ToString())
@@ -212,7 +212,7 @@ public sealed partial class Rehearse
                 Stage.Entry,
                 at,
                 responder.Name,
-                "no answer",
+                "no response",
                 "PAIR-08",
                 $"addressOf{initiator.Name}",
                 new LandsElsewhere(nearer)

@@ -158,6 +158,6 @@ public sealed partial class Rehearse
             return notify;
         if (by.Platform.NotifiesInPhase1 is null)
             assumed.Add((by.Name, Assumption.Silent));
-        return "no answer";
+        return "no response";
     }
 }

@@ -76,7 +76,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
             new(asker, now, code),
             (c, around) => ChangeLife.SetWindow(c, asker.Name, Windows.Of(around, c, given)),
             ct,
-            said: given.Start is null && given.Wall is null ? "clear window" : "set window"
+            said: given.Start is null && given.LocalStart is null ? "clear window" : "set window"
         );
 
     /// <summary>Remarks on it, on a step or on a value of a step.</summary>

@@ -27,7 +27,7 @@ internal static class Windows
 
     /// <summary>A window as it was given for a change: by a moment, or by the clock on the wall at one of its sites.</summary>
     public static Window? Of(Inventory around, Change change, WindowGiven given) =>
-        given.Wall is { Length: > 0 } wall
+        given.LocalStart is { Length: > 0 } wall
             ? Of(AtSite(around, change, given.End, wall), given.Minutes)
             : Of(given.Start, given.Minutes);
 
@@ -38,11 +38,11 @@ internal static class Windows
         var site = around.Get<Site>(around.Get<Gateway>(tunnel.End(Find.EndOf(end ?? "A")).GatewayId).SiteId);
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(site.TimeZone, out var zone))
             throw ProblemException.Field(
-                "wall",
+                "localStart",
                 $"the time zone {site.TimeZone} of {site.Name} is not known on this machine",
                 "a time with its offset, such as 2026-11-27T21:00+00:00"
             );
         var at = WallTime.In(wall, zone);
-        return at.Ok ? at.Value : throw ProblemException.Field("wall", at.Wrong!, at.Right!);
+        return at.Ok ? at.Value : throw ProblemException.Field("localStart", at.Wrong!, at.Right!);
     }
 }

@@ -23,7 +23,7 @@ public static class ETags
             : int.TryParse(given, NumberStyles.None, CultureInfo.InvariantCulture, out var version) ? version
             : throw new ProblemException(
                 412,
-                "moved",
+                "changed",
                 "Changed since you opened it",
                 $"If-Match {Typed.Short(given)} is not a version of this record. Read it again."
             );

@@ -44,7 +44,9 @@ public sealed class ProblemException(int status, string type, string title, stri
             404,
             "not-found",
             "Not found",
-            $"There is no {kind} '{Typed.Short(code)}'.{(others.Length > 0 ? $" These begin with it: {string.Join(", ", others)}." : "")}"
+            others.Length > 0
+                ? $"'{Typed.Short(code)}' matches {Say.Count(others.Length, kind)}: {string.Join(", ", others)}."
+                : $"There is no {kind} '{Typed.Short(code)}'."
         );
     }
 

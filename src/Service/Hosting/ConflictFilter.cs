@@ -24,7 +24,7 @@ public sealed class ConflictFilter(Databases databases) : IEndpointFilter
             if (since.Length == 0)
                 throw new ProblemException(
                     412,
-                    "moved",
+                    "changed",
                     "No such version",
                     $"{code} is at version {conflict.Current}. It never had a version {conflict.Expected}. Read it again, then send your change. Nothing was changed."
                 )
@@ -33,14 +33,14 @@ public sealed class ConflictFilter(Databases databases) : IEndpointFilter
             var paths = since.SelectMany(s => s.Differences).Select(d => d.Path).Distinct().ToArray();
             throw new ProblemException(
                 412,
-                "moved",
+                "changed",
                 "Changed since you opened it",
                 $"{code} was changed by {Say.And(since.Select(s => s.Who).Distinct())} after you opened it: {(paths.Length == 0 ? "its state" : Say.And(paths.Take(5)))}. Your entries are kept. Nothing was changed. Check the differences, then save again."
             )
                 .With("record", code)
                 .With("version", conflict.Current)
                 .With(
-                    "moved",
+                    "changed",
                     since.SelectMany(s =>
                         s.Differences.Select(d => new
                         {

@@ -41,7 +41,7 @@ public static class ImportEndpoints
             .Accepts<string>("application/yaml")
             .WithName("importKeepfile")
             .WithSummary(
-                "Import a keepfile, all or nothing; dryRun shows what it would do; progress answers in lines of JSON: how far it is, then the outcome or the problem"
+                "Import a keepfile, all or nothing; dryRun shows what it would do; progress responds in lines of JSON: how far it is, then the outcome or the problem"
             )
             .ProducesProblem(422)
             .Takes(Bounds.Import);

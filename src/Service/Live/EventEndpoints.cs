@@ -72,7 +72,7 @@ public static class EventEndpoints
         await using (var context = databases.Open())
             at = seen ?? await context.Commits.AsNoTracking().MaxAsync(c => (long?)c.Number, ct) ?? 0;
         // So that the asker knows that the line stands.
-        await TellAsync(http, "moved", at, new(at, DateTimeOffset.UnixEpoch, "", "listening", []), ct);
+        await TellAsync(http, "changed", at, new(at, DateTimeOffset.UnixEpoch, "", "listening", []), ct);
         var access = http.RequestServices.GetRequiredService<Access>();
         await using var numbers = commits.AfterAsync(at, ct).GetAsyncEnumerator(ct);
         var next = numbers.MoveNextAsync().AsTask();
@@ -137,7 +137,7 @@ public static class EventEndpoints
         foreach (var (commit, records) in told)
             await TellAsync(
                 http,
-                "moved",
+                "changed",
                 commit.Number,
                 new(
                     commit.Number,

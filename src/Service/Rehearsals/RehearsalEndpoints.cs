@@ -138,7 +138,7 @@ public static class RehearsalEndpoints
             .For(Role.Engineer)
             .Produces(204)
             .WithName("acceptFinding")
-            .WithSummary("Accept a finding as it stands, with a reason and an end date")
+            .WithSummary("Accept a finding, with a reason and an end date")
             .ProducesProblem(404)
             .ProducesProblem(412)
             .ProducesProblem(422)

@@ -177,7 +177,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
                 if (found.Digest != given.Digest)
                     throw new ProblemException(
                         409,
-                        "moved",
+                        "changed",
                         "The finding has changed",
                         $"{found.Code} on {view.Tunnel.Code} has changed since you read it: {found.What}. Read it again."
                     );

@@ -40,7 +40,7 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
   useEffect(() => {
     if (document.activeElement !== find.current) setText(searching ? (params.get("q") ?? "") : "");
   }, [searching, params]);
-  const moved = useLive(me);
+  const changed = useLive(me);
   const today = useQuery(ask.today());
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
@@ -139,10 +139,10 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
           {roles.some((r) => r !== "reader") && <NavLink to="/people">People</NavLink>}
         </nav>
         <main>
-          {moved && (
-            <p className="moved src" role="status" key={moved.number}>
-              {moved.who}, just now: {moved.what}{" "}
-              {moved.records.slice(0, 3).map((r) => (
+          {changed && (
+            <p className="changed src" role="status" key={changed.number}>
+              {changed.who}, just now: {changed.what}{" "}
+              {changed.records.slice(0, 3).map((r) => (
                 <Link key={r.kind + r.code} className="mono" to={placeOf(r.kind, r.code)}>
                   {r.code}{" "}
                 </Link>

@@ -3,19 +3,19 @@ import { useEffect, useState } from "react";
 import type { Contract } from "./api";
 import { reread, rereadAll } from "./queries";
 
-export type Moved = Contract["ChangedNow"];
+export type Changed = Contract["ChangedNow"];
 
 /** Hears of every commit that touches what the asker may see: what is shown is read again, and the last one by somebody else is told. */
 export function useLive(me: string) {
   const queries = useQueryClient();
-  const [last, setLast] = useState<Moved | null>(null);
+  const [last, setLast] = useState<Changed | null>(null);
   useEffect(() => {
     const line = new EventSource("/api/v1/events");
-    line.addEventListener("moved", (e) => {
-      const moved = JSON.parse((e as MessageEvent<string>).data) as Moved;
-      if (moved.records.length === 0) return;
-      void reread(queries, ...moved.records);
-      if (moved.who !== me) setLast(moved);
+    line.addEventListener("changed", (e) => {
+      const changed = JSON.parse((e as MessageEvent<string>).data) as Changed;
+      if (changed.records.length === 0) return;
+      void reread(queries, ...changed.records);
+      if (changed.who !== me) setLast(changed);
     });
     // Too many at once to be told one by one: everything that is shown is read again.
     line.addEventListener("skipped", () => void rereadAll(queries));

@@ -113,7 +113,7 @@ describe("a person", () => {
     [{ lockedUntil: "2026-11-24T10:00:00Z" }, "Locked until"],
     [
       { person: { name: "bram", called: "Bram Veldt", roles: ["reader"], left: "2026-11-20" } },
-      "no password, session or token of theirs is taken",
+      "cannot sign in; all sessions and tokens have ended",
     ],
   ])("is told to stand as they do: %o", async (more, says) => {
     at(person(more));
@@ -133,7 +133,7 @@ describe("a person", () => {
     page();
     await userEvent.click(await screen.findByRole("button", { name: "Set a new password" }));
     expect((await screen.findByText("tern-olive-gate")).closest(".told")?.textContent).toContain(
-      "It has to be replaced",
+      "It must be replaced",
     );
   });
 
@@ -260,8 +260,8 @@ describe("the history", () => {
   });
 
   it.each([
-    [{ commits: 120, broken: null, digest: "feed", differs: [] }, "told", "All 120 commits hold"],
-    [{ commits: 120, broken: 31, digest: "feed", differs: [] }, "problem", "Commit 31 does not hold"],
+    [{ commits: 120, broken: null, digest: "feed", differs: [] }, "told", "All 120 commits are intact"],
+    [{ commits: 120, broken: 31, digest: "feed", differs: [] }, "problem", "Commit 31 is broken"],
     [{ commits: 120, broken: null, digest: "feed", differs: ["site X stands otherwise"] }, "problem", "site X stands"],
   ])("is verified on request, and told apart when it does not hold", async (verified, look, says) => {
     answering({

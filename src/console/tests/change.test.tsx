@@ -49,7 +49,7 @@ describe("the window", () => {
     await userEvent.selectOptions(screen.getByRole("combobox"), "B");
     await userEvent.click(screen.getByRole("button", { name: "Set" }));
     await waitFor(() => expect(asked.length).toBe(1));
-    expect(asked[0].body).toEqual({ start: null, wall: "2026-12-03T22:00", minutes: 60, end: "B" });
+    expect(asked[0].body).toEqual({ start: null, localStart: "2026-12-03T22:00", minutes: 60, end: "B" });
   });
 
   it("is sent in UTC as a moment, and cleared as nothing", async () => {
@@ -60,11 +60,11 @@ describe("the window", () => {
     await userEvent.selectOptions(screen.getByRole("combobox"), "UTC");
     await userEvent.click(screen.getByRole("button", { name: "Set" }));
     await waitFor(() => expect(asked.length).toBe(1));
-    expect(asked[0].body).toEqual({ start: "2026-12-03T22:00:00Z", wall: null, minutes: 45, end: null });
+    expect(asked[0].body).toEqual({ start: "2026-12-03T22:00:00Z", localStart: null, minutes: 45, end: null });
     await userEvent.click(screen.getByRole("button", { name: "move it" }));
     await userEvent.click(screen.getByRole("button", { name: "Clear" }));
     await waitFor(() => expect(asked.length).toBe(2));
-    expect(asked[1].body).toMatchObject({ start: null, wall: null, minutes: null });
+    expect(asked[1].body).toMatchObject({ start: null, localStart: null, minutes: null });
   });
 
   it("is offered to nobody who may not set it, and at B only where the clock differs", () => {
@@ -114,7 +114,7 @@ describe("the plan", () => {
     const rows = () => [...container.querySelectorAll("tbody tr")].map((r) => r.querySelector("td")!.textContent);
     expect(rows()).toEqual(["lifetime", "suite"]);
     expect(container.querySelector(".sev.blocks")?.textContent).toBe("impossible");
-    await userEvent.click(screen.getByRole("button", { name: "1 more are kept as they are" }));
+    await userEvent.click(screen.getByRole("button", { name: "1 more are not changed" }));
     expect(rows()).toEqual(["dpd", "lifetime", "suite"]);
   });
 
@@ -137,8 +137,8 @@ describe("the plan", () => {
     const asked = answering({ "POST /api/v1/changes/BRI-0007/fill": change() });
     const { container } = shown(<PendingValues c={change({ pending })} may />);
     expect([...container.querySelectorAll("form .src")].map((s) => s.textContent)).toEqual([
-      "Wren at Plates will know it, by 3 Dec; steps 4, 7 wait for it. Approval stays when it is filled in.",
-      "nobody is named who will know it; step 5 waits for it. Approval stays when it is filled in.",
+      "from Wren at Plates, by 3 Dec; steps 4, 7 need it. Approval stays when it is filled in.",
+      "nobody is named who supplies it; step 5 needs it. Approval stays when it is filled in.",
     ]);
     await userEvent.type(screen.getByLabelText("identity"), "fqdn b.example{Enter}");
     await waitFor(() => expect(asked.length).toBe(1));
@@ -226,7 +226,7 @@ describe("remarks", () => {
     await userEvent.type(screen.getByLabelText("Remark"), "is that right?");
     await userEvent.type(screen.getByLabelText("on step"), "3");
     await userEvent.selectOptions(screen.getByLabelText("on its value"), "own subnet");
-    await userEvent.click(screen.getByRole("button", { name: "Say it" }));
+    await userEvent.click(screen.getByRole("button", { name: "Add remark" }));
     await waitFor(() => expect((screen.getByLabelText("Remark") as HTMLInputElement).value).toBe(""));
     expect(asked[0].body).toEqual({ remark: "is that right?", step: 3, value: "own subnet" });
   });

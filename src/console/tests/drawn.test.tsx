@@ -72,9 +72,9 @@ describe("the ladder", () => {
   });
 
   it("says who does not answer where nothing comes back, and shows no notify", () => {
-    drawn(side({ stops: [stop({ exchange: 1, refusedBy: null, notify: "no answer" })] }));
+    drawn(side({ stops: [stop({ exchange: 1, refusedBy: null, notify: "no response" })] }));
     const told = document.querySelector("foreignObject")!;
-    expect(told.textContent).toContain("A does not answer");
+    expect(told.textContent).toContain("A does not respond");
     expect(told.querySelector("code")).toBeNull();
   });
 
@@ -123,7 +123,7 @@ describe("the hours after", () => {
   it("tell of each end when it rekeys and ends, or that it is not known", () => {
     shown(<Timeline t={times()} />);
     const told = [...document.querySelectorAll("text.onground")].map((t) => t.textContent);
-    expect(told).toEqual(["ends at 1 h · renewed at 48 min", "lifetime unknown"]);
+    expect(told).toEqual(["SA expires at 1 h · rekey at 48 min", "lifetime unknown"]);
     expect(screen.queryByRole("button")).toBeNull();
   });
 
@@ -131,7 +131,7 @@ describe("the hours after", () => {
     const marks = [mark("rekey refused", 2880, 2880), mark("lost", 3600, 3600)];
     shown(<Timeline t={times({ marks })} />);
     const lost = () => [...document.querySelectorAll("text.tstops")].map((t) => t.textContent);
-    expect(lost()).toEqual(["lost at 1 h", "refused 48 min"]);
+    expect(lost()).toEqual(["drops at 1 h", "refused 48 min"]);
     const drawnTo = () =>
       Number(document.querySelectorAll('path[stroke="var(--ink)"]')[1].getAttribute("d")!.split("H")[1]);
     const near = drawnTo();
@@ -143,7 +143,7 @@ describe("the hours after", () => {
   it("are read out with what happens first", () => {
     shown(<Timeline t={times({ marks: [mark("rekey", 2880, 3000), mark("rekey", 6000, 6000, { by: "B" })] })} />);
     expect(screen.getByRole("img").getAttribute("aria-label")).toBe(
-      "Renewals over 24 h. ESP rekey by A at 48 min to 50 min, ESP rekey by B at 100 min",
+      "Rekeys over 24 h. ESP rekey by A at 48 min to 50 min, ESP rekey by B at 100 min",
     );
   });
 });
@@ -173,7 +173,7 @@ describe("calculations", () => {
       "1500link MTU",
       "−20outer IPv4 header",
       "−8ESP header",
-      "=1472left for what is encrypted",
+      "=1472left for the encrypted part",
       "=1472rounded down to whole blocks of 16",
       "−2trailer",
       "=1470largest inner packet",

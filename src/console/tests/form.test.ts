@@ -49,9 +49,9 @@ describe("two edits of one form", () => {
   };
 
   it("both stand where they altered different things", () => {
-    const { form, moved } = merge(was, { ...was, name: "theirs" }, { ...was, notes: "mine" }, new Set());
+    const { form, changed } = merge(was, { ...was, name: "theirs" }, { ...was, notes: "mine" }, new Set());
     expect(form).toEqual({ ...was, name: "theirs", notes: "mine" });
-    expect(moved.map((m) => [m.path, m.clash])).toEqual([
+    expect(changed.map((m) => [m.path, m.clash])).toEqual([
       ["name", false],
       ["notes", false],
     ]);
@@ -63,9 +63,9 @@ describe("two edits of one form", () => {
       networks: [{ prefix: "10.0.0.0/24", name: "theirs" }, { prefix: "10.0.1.0/24" }],
     };
     const mine: typeof was = { ...was, networks: [...was.networks, { prefix: "10.0.2.0/24", name: "mine" }] };
-    const { form, moved } = merge(was, theirs, mine, new Set());
+    const { form, changed } = merge(was, theirs, mine, new Set());
     expect(form).toEqual({ ...was, networks: [theirs.networks[0], was.networks[1], mine.networks[2]] });
-    expect(moved.every((m) => !m.clash)).toBe(true);
+    expect(changed.every((m) => !m.clash)).toBe(true);
   });
 
   it("clash on the same value: mine stands until theirs is chosen", () => {
@@ -73,7 +73,7 @@ describe("two edits of one form", () => {
       { ...was, name: "theirs" },
       { ...was, name: "mine" },
     ];
-    expect(merge(was, theirs, mine, new Set()).moved).toEqual([
+    expect(merge(was, theirs, mine, new Set()).changed).toEqual([
       { path: "name", was: "a", theirs: "theirs", mine: "mine", clash: true },
     ]);
     expect(merge(was, theirs, mine, new Set()).form).toEqual(mine);
@@ -82,14 +82,14 @@ describe("two edits of one form", () => {
 
   it("do not clash where both wrote the same", () => {
     const both = { ...was, name: "both" };
-    const { form, moved } = merge(was, both, both, new Set());
+    const { form, changed } = merge(was, both, both, new Set());
     expect(form).toEqual(both);
-    expect(moved.some((m) => m.clash)).toBe(false);
+    expect(changed.some((m) => m.clash)).toBe(false);
   });
 
   it("that takes out what the other altered is a clash, and nothing is lost silently", () => {
-    const { form, moved } = merge(was, { ...was, notes: "theirs" }, { name: "a", networks: was.networks }, new Set());
-    expect(moved).toEqual([{ path: "notes", was: "b", theirs: "theirs", mine: undefined, clash: true }]);
+    const { form, changed } = merge(was, { ...was, notes: "theirs" }, { name: "a", networks: was.networks }, new Set());
+    expect(changed).toEqual([{ path: "notes", was: "b", theirs: "theirs", mine: undefined, clash: true }]);
     expect(form).toEqual({ name: "a", networks: was.networks });
   });
 

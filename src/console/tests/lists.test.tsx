@@ -24,7 +24,7 @@ describe("the list of tunnels", () => {
   it("asks what its address says, and nothing that the address does not say", async () => {
     const asked = answering(answers);
     shown(<TunnelsRoute />, "/tunnels?customer=BRI&severity=blocks&asOf=2026-11-01");
-    await screen.findByText(/^No tunnel fits/);
+    await screen.findByText(/^No tunnel matches/);
     const query = new URL(lastAsked(asked, "/api/v1/tunnels")!, "http://here").searchParams;
     expect(Object.fromEntries(query)).toEqual({ customer: "BRI", severity: "blocks", asOf: "2026-11-01" });
   });

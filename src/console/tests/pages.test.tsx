@@ -60,7 +60,7 @@ describe("today", () => {
     expect(screen.getAllByRole("heading", { level: 2 }).map((h) => h.textContent)).toEqual([
       "Under way",
       "Yours",
-      "What blocks",
+      "Findings that block",
     ]);
     const row = screen.getByRole("link", { name: "BRI-0002" }).closest("tr")!;
     expect(row.textContent).toContain("11 of 17");
@@ -71,7 +71,7 @@ describe("today", () => {
   it("says over how many tunnels nothing blocks", async () => {
     answering({ "GET /api/v1/today": today() });
     shown(<TodayRoute />);
-    expect(await screen.findByText("Nothing blocks on any of 38 tunnels.")).toBeTruthy();
+    expect(await screen.findByText("None of 38 tunnels has a finding that blocks.")).toBeTruthy();
   });
 
   it("is asked for again when the service was away", async () => {
@@ -80,7 +80,7 @@ describe("today", () => {
     expect((await screen.findByRole("alert")).textContent).toContain("The database does not answer.");
     answering({ "GET /api/v1/today": today() });
     await userEvent.click(screen.getByRole("button", { name: "Try again" }));
-    expect(await screen.findByText(/Nothing blocks/)).toBeTruthy();
+    expect(await screen.findByText(/has a finding that blocks/)).toBeTruthy();
   });
 });
 
@@ -115,7 +115,7 @@ describe("the list of findings", () => {
   it("says that there is more, and reads it on request", async () => {
     const asked = answering({ "GET /api/v1/findings": { items: [items[0]], cursor: "2000" } });
     shown(<FindingsRoute />, "/findings");
-    await screen.findByText(/1 and more to work off/);
+    await screen.findByText(/1 and more, worst first/);
     await userEvent.click(screen.getByRole("button", { name: "Show more" }));
     await waitFor(() => expect(asked.some((a) => a.path === "/api/v1/findings?cursor=2000")).toBe(true));
   });
@@ -185,7 +185,7 @@ describe("one's own password", () => {
     await userEvent.type(old, "cold-store-1");
     await userEvent.type(next, "four unrelated words");
     await userEvent.type(again, "four unrelated word{Enter}");
-    expect(screen.getByRole("alert").textContent).toContain("not the same");
+    expect(screen.getByRole("alert").textContent).toContain("differ");
     expect(asked).toEqual([]);
     await userEvent.type(again, "s{Enter}");
     await waitFor(() => expect(asked.length).toBe(1));

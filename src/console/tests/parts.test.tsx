@@ -55,7 +55,7 @@ describe("what was refused", () => {
         { line: 3, field: "a.gateway", wrong: "no gateway x", right: "churn-gw1" },
         { line: 9, field: "b.gateway", wrong: "no gateway y", right: "ashlow-gw" },
       ],
-      moved: [{ path: "notes", before: "old", who: "tomas" }],
+      changed: [{ path: "notes", before: "old", who: "tomas" }],
     });
     let again = 0;
     shown(<Problem error={error} again={() => again++} />);
@@ -72,7 +72,7 @@ describe("what was refused", () => {
 
   it("never shows what is no sentence", () => {
     shown(<Problem error={{ stack: "at Program.cs" }} />);
-    expect(screen.getByRole("alert").textContent).toBe("Something went wrong here. ");
+    expect(screen.getByRole("alert").textContent).toBe("The console failed here. ");
   });
 });
 

@@ -136,7 +136,7 @@ describe("a site", () => {
     expect(carried.textContent).toContain("BRI-ASHLOW as end A");
     expect(carried.textContent).toContain("QUI-BRI as end B");
     expect(carried.textContent).toContain("10.61.0.20 ping, ask the shift lead");
-    expect(carried.textContent).toContain("as it is");
+    expect(carried.textContent).toContain("unchanged");
     const translated = screen.getByText("10.90.0.0/25").closest("tr")!;
     expect(translated.textContent).toContain("10.93.0.0/25");
     expect(translated.textContent).toContain("no tunnel");
@@ -144,8 +144,8 @@ describe("a site", () => {
 
   it("says that nothing is recorded where nothing is", async () => {
     open(page());
-    expect(await screen.findByText("None is recorded.")).toBeTruthy();
-    expect(screen.getByText("None stands here.")).toBeTruthy();
+    expect(await screen.findByText("None recorded.")).toBeTruthy();
+    expect(screen.getByText("None.")).toBeTruthy();
     expect(screen.getByText("Four tunnels end here.")).toBeTruthy();
   });
 });
@@ -213,7 +213,7 @@ describe("platforms", () => {
       },
     });
     at("/platforms/:code", <PlatformRoute />, "/platforms/one");
-    expect(await screen.findByText(/does not say how it retransmits; what has to be made by hand/)).toBeTruthy();
+    expect(await screen.findByText(/does not say its retransmission schedule; what is manual/)).toBeTruthy();
     expect(screen.getByText(/The first 2 of 900/)).toBeTruthy();
     expect(screen.getByRole("heading", { name: "Can" })).toBeTruthy();
     expect(screen.queryByRole("heading", { name: "Does" })).toBeNull();

@@ -37,7 +37,7 @@ describe("a finding", () => {
       "POST /api/v1/tunnels/BRI-ASHLOW/accept": {},
     });
     shown(<Finding f={finding()} />);
-    await userEvent.click(await screen.findByRole("button", { name: "Accept it as it stands", hidden: true }));
+    await userEvent.click(await screen.findByRole("button", { name: "Accept", hidden: true }));
     await userEvent.type(screen.getByLabelText("Why it can stay"), "replaced in spring");
     await userEvent.type(screen.getByLabelText(/^Until/), "2027-03-31");
     await userEvent.click(screen.getByRole("button", { name: "Accept it", hidden: true }));
@@ -68,7 +68,7 @@ describe("a finding", () => {
     const accepted = { by: "odile", reason: "known", until: "2027-03-31" };
     shown(<Finding f={finding({ accepted })} />);
     expect(screen.getByText("accepted until 31 Mar 2027 by odile: known")).toBeTruthy();
-    await userEvent.click(await screen.findByRole("button", { name: /no longer, or until/, hidden: true }));
+    await userEvent.click(await screen.findByRole("button", { name: /Withdraw or extend/, hidden: true }));
     await userEvent.click(screen.getByRole("button", { name: "Withdraw acceptance", hidden: true }));
     await waitFor(() => expect(asked.at(-1)?.path).toMatch(/withdraw-acceptance$/));
     expect(asked.at(-1)?.body).toEqual({ code: "PAIR-06", subject: "ikeLifetime" });
@@ -88,7 +88,7 @@ describe("filters that are kept", () => {
     const link = await screen.findByRole("link", { name: "blocks" });
     expect(link.getAttribute("aria-current")).toBe("page");
     expect(screen.queryByRole("link", { name: "weak" })).toBeNull();
-    expect(screen.getByRole("button").textContent).toBe("let go of “blocks”");
+    expect(screen.getByRole("button").textContent).toBe("remove “blocks”");
   });
 
   it("of somebody else cannot be let go of", async () => {
@@ -107,7 +107,7 @@ describe("filters that are kept", () => {
     await userEvent.click(screen.getByRole("button", { name: "keep this filter" }));
     await userEvent.keyboard("weak ones");
     await userEvent.click(screen.getByLabelText("for the whole team"));
-    await userEvent.click(screen.getByRole("button", { name: "Keep it" }));
+    await userEvent.click(screen.getByRole("button", { name: "Save" }));
     await waitFor(() => expect(asked.some((a) => a.method === "POST")).toBe(true));
     expect(asked.find((a) => a.method === "POST")!.body).toEqual({
       name: "weak ones",
@@ -180,7 +180,7 @@ describe("what writing does", () => {
     shown(<WhatItDoes w={written({ findingsAdded: [finding], findingsRemoved: [{ ...finding, code: "PAIR-01" }] })} />);
     const told = screen.getByRole("status").textContent!;
     expect(told).toContain("adds, risk PAIR-06 BRI-ASHLOW");
-    expect(told).toContain("takes away PAIR-01 BRI-ASHLOW");
+    expect(told).toContain("removes PAIR-01 BRI-ASHLOW");
     expect(told).not.toContain("No finding");
   });
 });

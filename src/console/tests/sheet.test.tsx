@@ -64,8 +64,8 @@ describe("a sheet before it is imported", () => {
     const asked = answering({ [look]: outcome(), ...others });
     shown(<SheetPage file={file()} />);
     const guess = await screen.findByLabelText("Column B, Near");
-    expect(guess.closest("td")!.textContent).toContain("a guess");
-    expect(screen.getByLabelText("Column A, Name").closest("td")!.textContent).not.toContain("a guess");
+    expect(guess.closest("td")!.textContent).toContain("not certain");
+    expect(screen.getByLabelText("Column A, Name").closest("td")!.textContent).not.toContain("not certain");
     await userEvent.selectOptions(guess, "notes");
     await waitFor(() => expect(decodeURIComponent(asked.at(-1)!.path)).toContain("column=B=notes"));
   });
@@ -73,7 +73,7 @@ describe("a sheet before it is imported", () => {
   it("asks again for whom, where the sheet does not say", async () => {
     const asked = answering({ [look]: outcome(), ...others });
     shown(<SheetPage file={file()} />);
-    const whose = await screen.findByLabelText(/Whose tunnels/);
+    const whose = await screen.findByLabelText(/Customer, if the sheet/);
     await waitFor(() => expect(document.querySelector("datalist option")).toBeTruthy());
     await userEvent.type(whose, "pen");
     await waitFor(() => expect(asked.some((a) => a.path.includes("customer=PEN"))).toBe(true));

@@ -39,7 +39,7 @@ describe("looking at an end", () => {
     const asked = answering({ "POST /api/v1/tunnels/BRI-ASHLOW/confirm": {} });
     let done = 0;
     shown(<Look t={t} row={row("ikeLifetime")} onDone={() => done++} />);
-    await userEvent.selectOptions(screen.getByRole("combobox"), "typed by someone who looked");
+    await userEvent.selectOptions(screen.getByRole("combobox"), "entered by somebody who checked the device");
     await userEvent.click(screen.getByRole("button", { name: "Confirm at A", hidden: true }));
     await waitFor(() => expect(done).toBe(1));
     expect(asked[0]).toMatchObject({
@@ -138,17 +138,17 @@ describe("times", () => {
   it("begin with what bites in sight, and have all of it on request", async () => {
     const lost = { layer: "ESP", kind: "lost", by: "B", from: 3600, to: 3600 };
     shown(<Timeline t={timeline([lost]) as unknown as Contract["TimelinePage"]} />);
-    expect(screen.getByRole("img").getAttribute("aria-label")).toMatch(/^Renewals over 2.5 h\. ESP lost by B at 1 h/);
+    expect(screen.getByRole("img").getAttribute("aria-label")).toMatch(/^Rekeys over 2.5 h\. ESP lost by B at 1 h/);
     await userEvent.click(screen.getByRole("button", { name: "show all 24 h" }));
-    expect(screen.getByRole("img").getAttribute("aria-label")).toMatch(/^Renewals over 24 h/);
-    expect(screen.getByText("lost at 1 h")).toBeTruthy();
+    expect(screen.getByRole("img").getAttribute("aria-label")).toMatch(/^Rekeys over 24 h/);
+    expect(screen.getByText("drops at 1 h")).toBeTruthy();
   });
 
   it("say of a lifetime when it ends and when it is renewed, and what of it is not known", () => {
     shown(<Timeline t={timeline([]) as unknown as Contract["TimelinePage"]} />);
-    expect(screen.getByText(/^ends at 8 h · renewed at 6\.9 h$/)).toBeTruthy();
+    expect(screen.getByText(/^SA expires at 8 h · rekey at 6\.9 h$/)).toBeTruthy();
     expect(screen.getByText("lifetime unknown")).toBeTruthy();
-    expect(screen.getByText("ends at 1 h · margin unknown")).toBeTruthy();
+    expect(screen.getByText("SA expires at 1 h · margin unknown")).toBeTruthy();
     expect(screen.queryByRole("button")).toBeNull();
   });
 });
@@ -211,13 +211,13 @@ describe("the ladder", () => {
     const stop = {
       exchange: 1,
       refusedBy: null,
-      notify: "no answer",
+      notify: "no response",
       code: "ADR-01",
       why: says("B is not reached."),
       pairs: [],
     };
     const { container } = shown(<Ladder side={side([stop], [message(1, "A")])} a={ends[0]} b={ends[1]} />);
-    expect(container.querySelector(".stopped")?.textContent).toContain("B does not answer.");
+    expect(container.querySelector(".stopped")?.textContent).toContain("B does not respond.");
     expect(container.querySelector(".stopped code")).toBeNull();
   });
 });

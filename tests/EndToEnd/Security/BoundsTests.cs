@@ -100,7 +100,7 @@ public partial class BoundsTests(DemoProcess demo)
             "sites",
             Json(new { set = new[] { new { path = string.Concat(Enumerable.Repeat("a.", 190)), value = "x" } } }),
             "set.path",
-            "keys parted by dots"
+            "keys separated by dots"
         );
         await Refused(
             "sites",
@@ -121,7 +121,7 @@ public partial class BoundsTests(DemoProcess demo)
                 {
                     tunnel = "BRI-NETTLE",
                     end = "A",
-                    why = "x",
+                    reason = "x",
                     add = Enumerable.Range(0, 201).Select(i => $"10.200.{i}.0/24"),
                 }
             ),
@@ -134,7 +134,7 @@ public partial class BoundsTests(DemoProcess demo)
                 new
                 {
                     kind = "rekey",
-                    why = "x",
+                    reason = "x",
                     also = Enumerable.Repeat("BRI-NETTLE", 201),
                 }
             ),
@@ -148,7 +148,7 @@ public partial class BoundsTests(DemoProcess demo)
                 {
                     tunnel = "BRI-NETTLE",
                     end = "A",
-                    why = "x",
+                    reason = "x",
                     add = Enumerable.Range(0, 5000).Select(i => "10.0.0.0/8"),
                 }
             ),
@@ -199,7 +199,7 @@ public partial class BoundsTests(DemoProcess demo)
                 ),
                 (
                     "vellumkeep: keepfile/1\n" + string.Concat(Enumerable.Repeat("a:\n", 2_000_001)),
-                    "values stand before this line"
+                    "values are before this line"
                 ),
             }
         )

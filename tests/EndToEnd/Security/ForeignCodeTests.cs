@@ -356,7 +356,7 @@ public partial class ForeignCodeTests(DemoBeside demo)
     [GeneratedRegex("\\{(tunnel|gateway|site|customer|suite|platform|offer|change|person|address)\\}")]
     private static partial Regex HolePattern();
 
-    [GeneratedRegex("Right would be: [^.\"]*|\"right\":\"[^\"]*\"")]
+    [GeneratedRegex("Expected: [^.\"]*|\"right\":\"[^\"]*\"")]
     private static partial Regex NearestPattern();
 
     [GeneratedRegex("\"traceId\":\"[^\"]*\"")]

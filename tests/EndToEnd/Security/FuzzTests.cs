@@ -209,7 +209,7 @@ public abstract class FuzzTests(DemoService demo)
         """{"tunnel":"BRI-NETTLE","kind":"rekey","reason":"x","windowStart":"0001-01-01T00:00:00Z","windowMinutes":60}""",
         422
     )]
-    [InlineData("POST", "changes/BRI-0003/window", """{"wall":"9999-12-31 23:00","minutes":60,"end":"A"}""", 422)]
+    [InlineData("POST", "changes/BRI-0003/window", """{"localStart":"9999-12-31 23:00","minutes":60,"end":"A"}""", 422)]
     [InlineData("POST", "sites", """{"set":[null]}""", 422)]
     [InlineData("POST", "sites", """{"set":[{"path":null,"value":"x"}]}""", 422)]
     [InlineData("POST", "sites", """{"form":{"code":"X-1","networks":[null]}}""", 422)]

@@ -41,7 +41,7 @@ public class MachineTests
             ).Message.ShouldContain("not in the key folder");
             (
                 await Should.ThrowAsync<ServiceProblem>(ines.MakeKeyAsync("SAL-SPIT", new(null), Ct))
-            ).Message.ShouldContain("Bring the folder back");
+            ).Message.ShouldContain("Restore the folder");
             (await ines.KeysAsync("BRI-NETTLE", Ct)).Versions[0].Viewed.ShouldBeEmpty();
         }
 

@@ -114,7 +114,7 @@ public class TokenTests(DemoBeside demo)
         using var listening = new StreamReader(await ListenAsync(made));
 
         (await siskin.ReplacePasswordAsync(new("four-unrelated-words", "another-good-phrase-here"), Ct)).ShouldBe(
-            new PasswordReplaced(1, 1, "the token that asks")
+            new PasswordReplaced(1, 1, "the token in use")
         );
         (await Should.ThrowAsync<ServiceProblem>(script.TodayAsync(Ct))).Status.ShouldBe(HttpStatusCode.Unauthorized);
         (await browser.GetAsync("today", Ct)).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);

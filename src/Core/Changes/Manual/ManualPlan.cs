@@ -34,7 +34,7 @@ internal static class ManualPlan
         };
         return new()
         {
-            Key = $"hand-{number}",
+            Key = $"manual-{number}",
             Kind = StepKind.Manual,
             Part = written.Part,
             Where = written.Where,

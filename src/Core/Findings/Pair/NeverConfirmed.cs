@@ -8,7 +8,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// </summary>
 public static class NeverConfirmed
 {
-    /// <summary>Agreed on paper, never confirmed on an end (PAIR-20).</summary>
+    /// <summary>Agreed on paper, not confirmed on an end (PAIR-20).</summary>
     public static readonly Check Check = new("PAIR-20", "agreed on paper, not confirmed on an end", c =>
         Enum.GetValues<EndName>()
             .SelectMany(end =>
@@ -27,8 +27,8 @@ public static class NeverConfirmed
                     return Enumerable.Empty<Finding>();
                 var none = unseen.Length == counted.Length;
                 Sentence what = none
-                    ? Sentence.Of($"No value at {end} was ever confirmed.")
-                    : Sentence.Of($"{unseen.Length} of {counted.Length} values at {end} were never confirmed.");
+                    ? Sentence.Of($"No value at {end} is confirmed.")
+                    : Sentence.Of($"{unseen.Length} of {counted.Length} values at {end} are not confirmed.");
                 return
                 [
                     new Finding

@@ -128,7 +128,7 @@ function SubnetFields({ f, sides, t }: { f: Filling; sides: Sides; t: Contract["
       <Field
         f={f}
         name="add"
-        label="Prefixes"
+        label="Prefixes to add"
         rows={2}
         help={
           <>

@@ -19,7 +19,7 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
           body: {
             start: clear || zone !== "UTC" ? null : `${start}:00Z`,
             minutes: clear ? null : Number(minutes),
-            wall: clear || zone === "UTC" ? null : start,
+            localStart: clear || zone === "UTC" ? null : start,
             end: zone === "UTC" ? null : zone,
           },
         }),

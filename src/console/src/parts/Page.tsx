@@ -13,7 +13,7 @@ export function Waiting({ what }: { what: string }) {
 export function Problem({ error, again }: { error: unknown; again?: () => void }) {
   const refused = error instanceof Refused ? error : null;
   const problems = (refused?.more.problems ?? []) as { line: number; field: string; wrong: string; right: string }[];
-  const moved = (refused?.more.moved ?? []) as { path: string; before?: string; after?: string; who: string }[];
+  const changed = (refused?.more.changed ?? []) as { path: string; before?: string; after?: string; who: string }[];
   return (
     <div className="problem" role="alert">
       {error instanceof Error ? error.message : "The console failed here."}{" "}
@@ -27,9 +27,9 @@ export function Problem({ error, again }: { error: unknown; again?: () => void }
           ))}
         </ul>
       )}
-      {moved.length > 0 && (
+      {changed.length > 0 && (
         <ul>
-          {moved.map((m, i) => (
+          {changed.map((m, i) => (
             <li key={i}>
               <code>{m.path}</code>: {m.before ?? "nothing"} → {m.after ?? "nothing"}, {m.who}
             </li>

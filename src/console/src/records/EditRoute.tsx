@@ -132,7 +132,7 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
           mine={send.form}
           who={[
             ...new Set(
-              ((write.error as Refused | null)?.more.moved as { who: string }[] | undefined)?.map((m) => m.who) ?? [],
+              ((write.error as Refused | null)?.more.changed as { who: string }[] | undefined)?.map((m) => m.who) ?? [],
             ),
           ]}
           onDone={(merged) => {

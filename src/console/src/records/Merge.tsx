@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { inline, merge, type Fields, type Value } from "./form";
 
-/** Two edits of one record: what only one side moved is taken over, where both did one is chosen. Nothing that was typed is lost. */
+/** Two edits of one record: what only one side changed is taken over, where both did one is chosen. Nothing that was typed is lost. */
 export function Merge({
   code,
   was,
@@ -18,8 +18,8 @@ export function Merge({
   onDone: (merged: Fields) => void;
 }) {
   const [take, setTake] = useState<ReadonlySet<string>>(new Set());
-  const { form, moved } = merge(was, theirs, mine, take);
-  const clashes = moved.filter((m) => m.clash).length;
+  const { form, changed } = merge(was, theirs, mine, take);
+  const clashes = changed.filter((m) => m.clash).length;
   const their = who.length ? who.join(" and ") : "the other";
   const said = (v?: Value) => <code>{v === undefined ? "nothing" : inline(v)}</code>;
   return (
@@ -40,7 +40,7 @@ export function Merge({
           </tr>
         </thead>
         <tbody>
-          {moved.map((m) => (
+          {changed.map((m) => (
             <tr key={m.path}>
               <td className="src">{m.path}</td>
               <td className="was">{said(m.was)}</td>

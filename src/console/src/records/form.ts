@@ -57,11 +57,11 @@ const nameOf = (v: Value) => (isMap(v) ? String(Object.values(v)[0]) : String(v)
 const named = (list: Value | undefined): list is Fields[] =>
   Array.isArray(list) && list.every((v) => isMap(v)) && new Set(list.map(nameOf)).size === list.length;
 
-export type Moved = { path: string; was?: Value; theirs?: Value; mine?: Value; clash: boolean };
+export type Changed = { path: string; was?: Value; theirs?: Value; mine?: Value; clash: boolean };
 
 /**
  * Two edits of one form brought together: what only one of them altered is taken from them; where both did, the caller's choice decides.
- * Gives the form and every path that either moved.
+ * Gives the form and every path that either changed.
  */
 export function merge(
   was: Value | undefined,
@@ -69,9 +69,9 @@ export function merge(
   mine: Value | undefined,
   takeTheirs: ReadonlySet<string>,
   path = "",
-): { form?: Value; moved: Moved[] } {
+): { form?: Value; changed: Changed[] } {
   if (same(theirs, mine))
-    return { form: mine, moved: same(was, mine) || path === "" ? [] : [{ path, was, theirs, mine, clash: false }] };
+    return { form: mine, changed: same(was, mine) || path === "" ? [] : [{ path, was, theirs, mine, clash: false }] };
   if ((isMap(theirs) || theirs === undefined) && (isMap(mine) || mine === undefined) && isMap(was)) {
     if (theirs && mine) {
       const keys = [...new Set([...Object.keys(was), ...Object.keys(theirs), ...Object.keys(mine)])];
@@ -80,7 +80,7 @@ export function merge(
       );
       return {
         form: Object.fromEntries(parts.flatMap(([k, p]) => (p.form === undefined ? [] : [[k, p.form] as const]))),
-        moved: parts.flatMap(([, p]) => p.moved),
+        changed: parts.flatMap(([, p]) => p.changed),
       };
     }
   }
@@ -89,9 +89,9 @@ export function merge(
     const of = (list: Fields[], name: string) => list.find((v) => nameOf(v) === name);
     const parts = names.map((n) => merge(of(was, n), of(theirs, n), of(mine, n), takeTheirs, `${path}[${n}]`));
     const form = parts.flatMap((p) => (p.form === undefined ? [] : [p.form]));
-    return { form: form.length ? form : undefined, moved: parts.flatMap((p) => p.moved) };
+    return { form: form.length ? form : undefined, changed: parts.flatMap((p) => p.changed) };
   }
   const clash = !same(was, theirs) && !same(was, mine);
   const form = same(was, mine) || (clash && takeTheirs.has(path)) ? theirs : mine;
-  return { form, moved: [{ path, was, theirs, mine, clash }] };
+  return { form, changed: [{ path, was, theirs, mine, clash }] };
 }

@@ -88,12 +88,13 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
                 <div className="stopped">
                   <b className="stops">
                     Stops here.{" "}
-                    {stop.refusedBy === null || stop.notify === "no answer"
+                    {stop.refusedBy === null || stop.notify === "no response"
                       ? `${stop.refusedBy ?? answer.end} does not respond`
                       : `${stop.refusedBy} refuses`}
                     .
                   </b>{" "}
-                  {stop.notify !== "no answer" && <code>{stop.notify}</code>} <span className="code">{stop.code}</span>
+                  {stop.notify !== "no response" && <code>{stop.notify}</code>}{" "}
+                  <span className="code">{stop.code}</span>
                   <br />
                   <Said says={stop.why} />
                 </div>
