@@ -120,10 +120,10 @@ internal static partial class Printing
         s.Line(o.DryRun ? "Dry run: nothing was changed." : "Imported.");
         s.Line($"New {o.Added.Count} · Altered {o.Changed.Count} · Same {o.Left}");
         foreach (var a in o.Added)
-            s.Line($"  + {a.Kind} {a.Code}  {s.In("soft", a.Name)}");
+            s.Line($"  new      {a.Kind} {a.Code}  {s.In("soft", a.Name)}");
         foreach (var c in o.Changed)
         {
-            s.Line($"  ~ {c.Kind} {c.Code}");
+            s.Line($"  altered  {c.Kind} {c.Code}");
             foreach (var d in c.Differences)
                 s.Wrapped($"{d.Path}: {d.Before ?? "nothing"} → {d.After ?? "nothing"}", 6, "soft");
         }

@@ -162,7 +162,7 @@ public sealed record TranslatedLine(
 );
 
 /// <summary>
-/// A version of a key that a change needs. State: not made yet, or that of the version. CheckCode: what two people read
+/// A version of a key that a change needs. State: not made, or that of the version. CheckCode: what two people read
 /// to each other.
 /// </summary>
 public sealed record ChangeKeyLine(

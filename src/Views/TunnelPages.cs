@@ -86,7 +86,7 @@ public static class TunnelPages
             Owner = e.Owner.Name,
             OuterAddress = e.OuterText,
             AddressIsDynamic = e.AddressIsDynamic,
-            Nat = uplink?.Nat is { } t ? Nat.Kinds.Of(t.Type) : null,
+            Nat = uplink?.Nat is { } t ? t.Name : null,
             DeviceAddress = uplink?.Nat is null ? null : uplink.Address.Value?.ToString(),
             Networks = [.. e.Site.Networks.Select(n => $"{n.Prefix} {n.Name}")],
         };

@@ -21,7 +21,7 @@ public class CalculationTests
     [InlineData("20 s x 3, try again", IkeVersion.IKEv2, "34", "20 s idle + 2 s + 4 s + 8 s = 34 s")]
     [InlineData("20 s x 3, try again", IkeVersion.IKEv1, "80", "20 s idle + 3 x 20 s = 80 s")]
     [InlineData("1 min x 5, give up", IkeVersion.IKEv1, "360", "60 s idle + 5 x 60 s = 360 s")]
-    [InlineData("off", IkeVersion.IKEv2, null, "noticed only when a rekey fails")]
+    [InlineData("off", IkeVersion.IKEv2, null, "detected only when a rekey fails")]
     public void A_dead_peer_is_noticed_after_idle_and_schedule(
         string dpd,
         IkeVersion version,
@@ -44,7 +44,7 @@ public class CalculationTests
         unsaid.Working.ShouldContain("the profile of Teasel Minor does not say");
         Detection
             .Of(null, new Retransmission(2, 2, 2), IkeVersion.IKEv2, "Any")
-            .ShouldBe((null, "whether it probes is not known"));
+            .ShouldBe((null, "DPD setting unknown"));
     }
 
     [Fact]

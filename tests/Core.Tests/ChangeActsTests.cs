@@ -143,7 +143,7 @@ public class ChangeActsTests
     [Fact]
     public void Urgent_work_begins_for_whoever_was_asked_and_nobody_else()
     {
-        ChangeActs.Stops(ChangeAct.ConfirmUrgent, Draft, "tomas", [])!.Short.ShouldBe("nobody asked for it");
+        ChangeActs.Stops(ChangeAct.ConfirmUrgent, Draft, "tomas", [])!.Short.ShouldBe("not asked for");
         var asked = ChangeLife.AskUrgently(Draft, "ines", Now, "odile", "the plant stands").Value!;
         ChangeActs.Stops(ChangeAct.ConfirmUrgent, asked, "tomas", [])!.Short.ShouldBe("odile was asked");
         ChangeActs.Stops(ChangeAct.ConfirmUrgent, asked, "odile", []).ShouldBeNull();

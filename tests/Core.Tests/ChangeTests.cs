@@ -109,9 +109,9 @@ public class ChangeTests
     [InlineData("BRI-ASHLOW", EndName.A, "10.61.0.0/24", null, "already reaches")]
     [InlineData("BRI-ASHLOW", EndName.A, "10.61.8.0/24", "ADR-08", "overlaps 10.61.8.0/22")]
     [InlineData("BRI-ASHLOW", EndName.A, "10.62.4.0/25", "ADR-04", "would overlap 10.62.4.0/24")]
-    [InlineData("BRI-ASHLOW", EndName.B, "10.61.40.0/24", "ADR-02", "already lives behind A")]
+    [InlineData("BRI-ASHLOW", EndName.B, "10.61.40.0/24", "ADR-02", "already behind A")]
     [InlineData("BRI-ASHLOW", EndName.B, "10.62.8.0/25", "ADR-03", "overlaps 10.62.8.0/24 of BRI-PETHER")]
-    [InlineData("BRI-ASHLOW", EndName.A, "2001:db8:61::/48", null, "nothing of that family")]
+    [InlineData("BRI-ASHLOW", EndName.A, "2001:db8:61::/48", null, "no prefix of that family")]
     public void An_overlap_is_refused_with_the_reason(
         string tunnel,
         EndName end,
@@ -144,7 +144,7 @@ public class ChangeTests
         ChangeLife
             .Approve(review, "ines", Now, null, [])
             .Refused!.Wrong.ToString()
-            .ShouldContain("the author never approves");
+            .ShouldContain("the author cannot approve");
         ChangeLife.Begin(review, "ines", Now, []).Refused.ShouldNotBeNull();
         var approved = ChangeLife.Approve(review, "tomas", Now, null, []).Value!;
         ChangeLife.BackOut(approved, "ines", Now, "why").Refused.ShouldNotBeNull();
@@ -228,7 +228,7 @@ public class ChangeTests
         ChangeLife
             .Close(Attempt(change, last, Outcome.Failed, "it beeped", null), DemoInventory.All, "ines", Now)
             .Refused!.Wrong.ToString()
-            .ShouldContain("(failed) is not settled");
+            .ShouldContain("(failed) is open");
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
         var elsewhere = DemoInventory.All.With([
             tunnel with
@@ -246,11 +246,11 @@ public class ChangeTests
         ChangeLife
             .Attempt(change, "save-a", Outcome.Skipped, "ines", Now, " ", null)
             .Refused!.Right.ToString()
-            .ShouldBe("Give the reason.");
+            .ShouldBe("Enter the reason.");
         ChangeLife
             .Attempt(change, "save-a", Outcome.Failed, "ines", Now, null, null)
             .Refused!.Right.ToString()
-            .ShouldBe("Say what was seen.");
+            .ShouldBe("Enter what you saw.");
         ChangeLife
             .Attempt(change, "activate-a", Outcome.Done, "ines", Now, null, null)
             .Refused!.Wrong.ToString()

@@ -93,9 +93,9 @@ public class DeviationTests
             ChangeState.UnderWay
         );
         var step = c.Plan.Steps.First(s =>
-            s.Where == Where.B && s.TunnelId == tunnel.Id && s.Enter.Any(v => v.Label == "peer subnets")
+            s.Where == Where.B && s.TunnelId == tunnel.Id && s.Enter.Any(v => v.Label == "remote subnets")
         );
-        var built = Built(c, step, new("peer subnets", "10.61.0.0/24, 10.61.9.0/24", "the device held another"));
+        var built = Built(c, step, new("remote subnets", "10.61.0.0/24, 10.61.9.0/24", "the device held another"));
         built.Get<Tunnel>(tunnel.Id).B.Subnets!.Remote!.Value.ShouldBe([P("10.61.0.0/24"), P("10.61.9.0/24")]);
         built.Get<Tunnel>(tunnel.Id).B.Subnets!.Confirmed!.By.ShouldBe("tomas");
         // The other tunnel of the change is as planned.
@@ -128,7 +128,7 @@ public class DeviationTests
     [InlineData("10.61.40.0/24", "10.61.40.0/25", "", "has no reason")]
     [InlineData("10.61.40.0/24", "10.61.40.1/24", "r", "host bits")]
     [InlineData("10.99.0.0/24", "10.99.0.0/25", "r", "sets no 10.99.0.0/24")]
-    [InlineData("peer subnet", "a wall", "r", "peer subnet cannot be a wall")]
+    [InlineData("remote subnet", "a wall", "r", "remote subnet cannot be a wall")]
     public void What_cannot_be_is_refused_and_nothing_is_noted(string planned, string set, string reason, string wrong)
     {
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");

@@ -46,9 +46,9 @@ public class FallBackTests
         var told = Told(First)!;
         foreach (var end in view.Ends)
             if (Detection.Of(end, "", "").Seconds is { } seconds)
-                told.ShouldContain($"what {end.Name} sends after {seconds:0.#} s");
+                told.ShouldContain($"traffic from {end.Name} after {seconds:0.#} s");
             else
-                told.ShouldContain($"what {end.Name} sends when is not known");
+                told.ShouldContain($"traffic from {end.Name} after an unknown time");
         var off = First with { A = Off(First.A), B = Off(First.B) };
         Told(off)!.ShouldContain("traffic from A after an unknown time, traffic from B after an unknown time");
     }

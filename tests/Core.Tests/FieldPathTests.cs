@@ -71,7 +71,7 @@ public class FieldPathTests
     public void What_is_no_path_is_refused(string text) =>
         FieldPath
             .Parse(text)
-            .Right.ShouldBe("keys parted by dots, items of lists in brackets: networks[cold store].purpose");
+            .Right.ShouldBe("keys separated by dots, items of lists in brackets: networks[cold store].purpose");
 
     [Fact]
     public void An_item_is_not_a_key_of_the_same_name()

@@ -64,7 +64,7 @@ public class KeepfileTests
         "sites:\n  - {code: ACM-A, customer: ACM, name: A}\n  - {code: acm-a, customer: ACM, name: B}\n",
         6,
         "code",
-        "stands twice, first at line 5",
+        "occurs twice, first at line 5",
         "once"
     )]
     [InlineData("sites:\n  - {code: ACM-A, customer: ACM, nane: A}\n", 5, "name", "'name' is missing", "name")]

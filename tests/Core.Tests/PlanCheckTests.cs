@@ -107,7 +107,7 @@ public class PlanCheckTests
         Try("tunnel address", "10.255.50.999/31")!
             .Wrong.ToString()
             .ShouldContain("tunnel address cannot be 10.255.50.999/31");
-        Try("pre-shared key", "version 7")!.Right.ToString().ShouldContain("skipped with the reason");
+        Try("pre-shared key", "version 7")!.Right.ToString().ShouldContain("skip the step with the reason");
         Try("discard route to", "10.99.0.0/16").ShouldBeNull();
         Try("IKE lifetime", "8 hours of it")!.Wrong.ToString().ShouldContain("IKE lifetime cannot be");
         Try("IKE lifetime", "28800 s").ShouldBeNull();
@@ -120,17 +120,17 @@ public class PlanCheckTests
         ChangeLife
             .AskUrgently(change, "tomas", Night, "ines", "down")
             .Refused!.Wrong.ToString()
-            .ShouldContain("who wrote it");
+            .ShouldContain("ines wrote it");
         ChangeLife
             .AskUrgently(change, "tomas", Night, "Tomas", "down")
             .Refused!.Wrong.ToString()
-            .ShouldContain("who asks for it");
+            .ShouldContain("Tomas asked for it");
         ChangeLife.AskUrgently(change, "tomas", Night, "odile", " ").Refused.ShouldNotBeNull();
         ChangeLife
             .ConfirmUrgently(change, "odile", Night, null, Night, [])
             .Refused!.Wrong.ToString()
-            .ShouldContain("Nobody asked");
-        ChangeLife.ReviewAfter(change, "odile", Night, null).Refused!.Wrong.ToString().ShouldContain("owes no review");
+            .ShouldContain("was not asked");
+        ChangeLife.ReviewAfter(change, "odile", Night, null).Refused!.Wrong.ToString().ShouldContain("needs no review");
         var asked = ChangeLife.AskUrgently(change, "ines", Night, "odile", "down").Value!;
         asked.State.ShouldBe(ChangeState.Draft, "a name that the author typed begins nothing");
         foreach (var other in new[] { "ines", "tomas" })
@@ -184,7 +184,7 @@ public class PlanCheckTests
             .Of(all, "n1", Idea("harbour-gw", "harbour-gw"), DemoInventory.Today)
             .Refused[0]
             .Wrong.ToString()
-            .ShouldContain("Both ends would be harbour-gw");
+            .ShouldContain("Both ends are harbour-gw");
     }
 
     /// <summary>A freeze is days on the calendar of whoever set it, and the house's holds for everybody.</summary>
@@ -226,7 +226,7 @@ public class PlanCheckTests
         var shut = house with { Freezes = [one] };
         Freezes("LAR-FEN", "2026-07-10T12:00Z", 5, shut, shut)
             .ShouldHaveSingleItem()
-            .ShouldContain("the freeze of the house, Quillhaven Networks");
+            .ShouldContain("the freeze of Quillhaven Networks (ours)");
         Freezes("QUI-BRI", "2026-07-10T12:00Z", 5, shut, shut).ShouldHaveSingleItem();
     }
 
@@ -300,7 +300,7 @@ public class PlanCheckTests
             )
             .Single(f => f.Code == "PLAN-11")
             .What.ToString()
-            .ShouldContain("step 4 over again and step 6 set to y");
+            .ShouldContain("step 4 repeated and step 6 set to y");
     }
 
     [Fact]
@@ -346,7 +346,7 @@ public class PlanCheckTests
             .Wrong.ToString()
             .ShouldContain("bri-lan on churn-gw1, which BRI-PETHER uses too");
         var gone = Gone("BRI-PETHER").Plan!;
-        gone.Steps.Count(s => s.Gateway == "churn-gw1" && s.Enter.Any(v => v.Label == "own subnets")).ShouldBe(1);
+        gone.Steps.Count(s => s.Gateway == "churn-gw1" && s.Enter.Any(v => v.Label == "local subnets")).ShouldBe(1);
         gone.Edits.Count(e => e.At.Kind == RecordKind.Gateway).ShouldBe(1);
     }
 

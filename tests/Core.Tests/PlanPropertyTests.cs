@@ -215,7 +215,7 @@ public class PlanPropertyTests
             back.ShouldBeInOrder(Shouldly.SortDirection.Descending, wish.ToString());
             foreach (var step in plan.Steps.Where(s => s.Enter.Length + s.Remove.Length > 0 && s.Where != Where.Us))
                 (step.Undo is not null || step.NoReturn).ShouldBeTrue(
-                    $"{step.Key} ({step.Kind}) has no way back: {step.Do} {wish}"
+                    $"{step.Key} ({step.Kind}) cannot be undone: {step.Do} {wish}"
                 );
         }
     }

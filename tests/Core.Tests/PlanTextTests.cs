@@ -52,7 +52,7 @@ public class PlanTextTests
                 On("keel-gw1", "fibre")
             ),
         ["a surgery closes"] = () => new RetireWish(Id("LAR-FEN")),
-        ["by hand"] = () =>
+        ["manual"] = () =>
             new FreeWish(
                 Id("TID-PUMP"),
                 [

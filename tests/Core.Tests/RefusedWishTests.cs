@@ -30,7 +30,7 @@ public class RefusedWishTests
     [InlineData("10.61.40.0/24 10.61.40.0/25", "", "ADR-08", "add", "overlap each other")]
     [InlineData("10.61.0.0/24", "", null, "add", "already reaches")]
     [InlineData("10.61.0.0/25", "", "ADR-08", "add", "10.61.0.0/24")]
-    [InlineData("10.61.40.0/24", "10.62.99.0/24", null, "reach", "is not carried by BRI-ASHLOW")]
+    [InlineData("10.61.40.0/24", "10.62.99.0/24", null, "reach", "is not in BRI-ASHLOW")]
     [InlineData("10.62.4.0/25", "", "ADR-04", "add", "10.62.4.0/24")]
     public void Subnets_that_cannot_be_added_are_refused(
         string add,

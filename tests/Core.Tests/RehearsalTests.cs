@@ -116,7 +116,7 @@ public class RehearsalTests
         var view = new TunnelView(Sound.Around.With([blank]), blank, DemoInventory.Today);
         var r = Rehearse.From(view, EndName.B);
         r.Outcome.ShouldBe(Outcome.Undetermined);
-        FindingText.FindOut(new(view), r.Open.Single()).ToString().ShouldContain("which key version it holds");
+        FindingText.FindOut(new(view), r.Open.Single()).ToString().ShouldContain("the key version that it has");
     }
 
     [Fact]
@@ -229,7 +229,7 @@ public class RehearsalTests
                     b,
                 ]);
                 var view = Altered(
-                    $"ikeProposals={proposals[pick % proposals.Length]}; espProposals={esp[pick % esp.Length]}; pfs=refused; {initiator} start=always",
+                    $"ikeProposals={proposals[pick % proposals.Length]}; espProposals={esp[pick % esp.Length]}; pfs=refused; {initiator} initiation=always",
                     Sound.Tunnel,
                     around
                 );

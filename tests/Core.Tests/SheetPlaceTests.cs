@@ -89,12 +89,15 @@ public class SheetPlaceTests
         read.Problems.ShouldBeEmpty();
         var customer = Records(read).All.OfType<Customer>().ShouldHaveSingleItem();
         customer.Name.ShouldBe("Heather Mills Ltd");
-        read.Notes.ShouldContain(n => n.Text.Contains($"becomes the customer {customer.Code}"));
+        read.Notes.ShouldContain(n => n.Text.Contains($"adds it as customer {customer.Code}"));
     }
 
     [Theory]
-    [InlineData("BRI-X,,churn-gw1,,10.61.0.0/24,mill-gw,203.0.113.200,10.64.0.0/24", "whose tunnel this is")]
-    [InlineData("BRI-X,BRI,churn-gw1,,10.61.0.0/24,,,10.64.0.0/24", "where end B is")]
+    [InlineData(
+        "BRI-X,,churn-gw1,,10.61.0.0/24,mill-gw,203.0.113.200,10.64.0.0/24",
+        "the customer of this tunnel is missing"
+    )]
+    [InlineData("BRI-X,BRI,churn-gw1,,10.61.0.0/24,,,10.64.0.0/24", "the place of end B is missing")]
     [InlineData("BRI-X,BRI,churn-gw1,,10.61.0.0/24,churn-gw1,,10.64.0.0/24", "both ends are the gateway churn-gw1")]
     [InlineData("BRI-X,BRI,churn-gw1,,ten,mill-gw,203.0.113.200,10.64.0.0/24", "'ten'")]
     [InlineData("BRI-X,BRI,churn-gw1,,10.61.0.0/24,mill-gw,203.0.113.999,10.64.0.0/24", "203.0.113.999")]
@@ -123,7 +126,7 @@ public class SheetPlaceTests
         read.Tunnels.ShouldBe(1);
         var there = Read(null, One.Replace("BRI-X", "BRI-ASHLOW"));
         there.Problems.ShouldBeEmpty();
-        there.Notes.ShouldContain(n => n.Row == 2 && n.Text.Contains("is in the inventory already"));
+        there.Notes.ShouldContain(n => n.Row == 2 && n.Text.Contains("exists already"));
         there.Tunnels.ShouldBe(0);
     }
 }

@@ -31,7 +31,7 @@ public class SheetTests
     [InlineData("10.1.0.0/24 (plant), 10.1.7.9 [scales]", "10.1.0.0/24 10.1.7.9/32")]
     [InlineData("2001:db8:90::/64, 10.9.0.0/24", "2001:db8:90::/64 10.9.0.0/24")]
     [InlineData("10.1.0.0 mask 255.255.255.128", "10.1.0.0/25")]
-    [InlineData("10.1.0.0", null, "10.1.0.0/24, or whatever it is")]
+    [InlineData("10.1.0.0", null, "a mask too, such as 10.1.0.0/24")]
     [InlineData("10.1.0.9/24", null, "10.1.0.0/24 for the network")]
     [InlineData("10.1.0.0/24 see Ines", null, "remarks in brackets")]
     [InlineData("10.1.0.0/33", null, "10.1.0.0/24")]
@@ -62,7 +62,7 @@ public class SheetTests
         "AES-128-CBC + HMAC-SHA1-96 + PRF-HMAC-SHA1 + DH 5; AES-256-CBC + HMAC-SHA2-256-128 + PRF-HMAC-SHA2-256 + DH 14"
     )]
     [InlineData("AES257/SHA1/G2", null, "AES257")]
-    [InlineData("AES256/SHA256", null, "names no DH group")]
+    [InlineData("AES256/SHA256", null, "has no DH group")]
     [InlineData("AES256/SHA256/G14/G19", null, "two DH groups")]
     [InlineData("strong", null, "'strong'")]
     public void Proposals_are_read_however_they_are_written(string cell, string? proposals, string? wrong = null)
@@ -170,7 +170,7 @@ public class SheetTests
         // The hub stands in every row and is one gateway.
         inventory.Tunnels.Select(t => t.A.GatewayId).Distinct().Count().ShouldBe(1);
         Keepfile.Write(file.Records, inventory.Codes(), DemoInventory.Today).ShouldNotContain("bees-bees-bees");
-        read.Notes.ShouldContain(n => n.Column == "N" && n.Text.Contains("nothing of it was read"));
+        read.Notes.ShouldContain(n => n.Column == "N" && n.Text.Contains("It was not read or stored"));
     }
 
     [Fact]

@@ -125,7 +125,7 @@ public class StrengthenTests
         foreach (var refusal in lacking)
         {
             refusal.Wrong.ToString().ShouldContain(suite);
-            refusal.Wrong.ToString().ShouldMatch(" at [AB] cannot do ");
+            refusal.Wrong.ToString().ShouldMatch(" at [AB] does not support ");
         }
 
         lacking.ShouldContain(r => r.Wrong.ToString().Contains(member, StringComparison.Ordinal));

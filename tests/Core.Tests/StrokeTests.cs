@@ -120,7 +120,7 @@ public class StrokeTests
                 (Stroke.TwoHairlines, "on B only"),
                 (Stroke.Dotted, "agrees, not confirmed"),
                 (Stroke.Whole, "agrees"),
-                (Stroke.Whole, "differs, no harm")
+                (Stroke.Whole, "harmless difference")
             );
     }
 

@@ -25,9 +25,9 @@ public class TogetherTests
     public void Nothing_is_said_of_nothing() => Of(new()).ShouldBe("No tunnels run through churn-gw1.");
 
     [Theory]
-    [InlineData(0, 0, 0, 1, "1 tunnel run through churn-gw1: it is sound.")]
-    [InlineData(0, 0, 0, 3, "3 tunnels run through churn-gw1: all are sound.")]
-    [InlineData(0, 2, 1, 3, "6 tunnels run through churn-gw1: 2 degraded, 1 at risk and 3 sound.")]
+    [InlineData(0, 0, 0, 1, "1 tunnel run through churn-gw1: it is without a known problem.")]
+    [InlineData(0, 0, 0, 3, "3 tunnels run through churn-gw1: all are without a known problem.")]
+    [InlineData(0, 2, 1, 3, "6 tunnels run through churn-gw1: 2 degraded, 1 at risk and 3 without a known problem.")]
     [InlineData(0, 0, 4, 0, "4 tunnels run through churn-gw1: all are at risk.")]
     public void The_numbers_are_told_and_no_empty_one(int blocked, int degraded, int atRisk, int sound, string says) =>
         Of(
@@ -53,8 +53,8 @@ public class TogetherTests
                 Worst = [Blocked("X-1", "B lacks a pair."), Blocked("X-2", "A has no route.")],
             }
         );
-        says.ShouldContain("3 blocked and 1 sound.");
-        says.ShouldContain("PAIR-06 stops 2 of them: protected subnets do not mirror.");
+        says.ShouldContain("3 blocked and 1 without a known problem.");
+        says.ShouldContain("PAIR-06 blocks 2 of them: local and remote subnets do not mirror.");
         says.ShouldContain("X-1: B lacks a pair.");
         says.ShouldNotContain("X-2");
     }

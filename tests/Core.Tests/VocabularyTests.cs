@@ -28,7 +28,7 @@ public class VocabularyTests
             { new CarriesAttribute(), Lower<Carries>() },
             { new ToneAttribute(), Lower<Tone>() },
             { new StrokeFormAttribute(), Lower<Stroke>() },
-            { new KeyStateAttribute(), ["not made yet", .. Keys.KeyMaking.States.All] },
+            { new KeyStateAttribute(), ["not made", .. Keys.KeyMaking.States.All] },
         };
 
     [Theory]

@@ -34,7 +34,7 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
         made.Bits.ShouldBeGreaterThanOrEqualTo(128);
         (
             await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", made.Version, new(" "), Ct))
-        ).Message.ShouldContain("why");
+        ).Message.ShouldContain("reason");
         var shown = await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("entering it at churn-gw1"), Ct);
         shown.Grouped.Replace(" ", "").ShouldBe(shown.Key);
         shown.CheckCode.ShouldBe(made.CheckCode);
@@ -100,7 +100,7 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
         // Encrypted anew under another encryption key it is the same.
         (
             await Vellumkeep.Running.RunningService.ServiceAsync(["re-encrypt", "--data", Demo.Service.Data])
-        ).Out.ShouldContain("encrypted under 0002-");
+        ).Out.ShouldContain("encrypted with 0002-");
         (
             await ines.ShowKeyAsync("BRI-NETTLE", made.Version, new("after the encryption key was replaced"), Ct)
         ).Key.ShouldBe(shown.Key);

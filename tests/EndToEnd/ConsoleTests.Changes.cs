@@ -148,7 +148,7 @@ public partial class ConsoleTests
             await page.Locator("form.told")
                 .GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" })
                 .ClickAsync();
-            await page.GetByText("who wrote it").WaitForAsync();
+            await page.GetByText("because ines wrote it").WaitForAsync();
             await page.GetByLabel("Reviewer who confirms it").FillAsync("tomas");
             await page.Locator("form.told")
                 .GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" })
@@ -229,7 +229,7 @@ public partial class ConsoleTests
             await ines.AttemptAsync(change.Code, 2, new("done", null, null, null, null, "made 22:01"), Ct);
             await page.Locator("#step-2").GetByText("made 22:01").WaitForAsync();
             (await page.GetByLabel("Proof: a line").InputValueAsync()).ShouldBe("the way in ans");
-            await page.Locator(".verdict").GetByText($"1 of {change.Steps.Count} steps done").WaitForAsync();
+            await page.Locator(".verdict").GetByText($"1 of {change.Steps.Count} steps settled").WaitForAsync();
             // The step that enters the key's version is taken at hand out of turn, and its value copied by its number.
             var enters = change.Steps.First(s => s.Enter.Count > 0);
             await page.GetByRole(AriaRole.Button, new() { Name = $"Work on step {enters.Number}", Exact = true })
@@ -259,7 +259,7 @@ public partial class ConsoleTests
             await page.GetByLabel("Prefixes to remove").FillAsync("10.62.20.0/24");
             await page.GetByLabel("Reason").FillAsync("the loading bay closes");
             await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
-            await page.GetByText("It cannot go to review yet: it would add PAIR-06 on BRI-DEPOT, which blocks.")
+            await page.GetByText("It cannot go to review yet: it adds PAIR-06 on BRI-DEPOT, which blocks.")
                 .WaitForAsync();
             (await page.GetByRole(AriaRole.Button, new() { Name = "Send for review" }).CountAsync()).ShouldBe(0);
             await page.GetByRole(AriaRole.Region, new() { Name = "Findings that it adds" })

@@ -151,7 +151,7 @@ public abstract class HttpTests(DemoService demo)
     {
         using var http = new HttpClient { BaseAddress = demo.Service.Url };
         (await http.GetStringAsync("/api/v1/openapi.json", Ct)).ShouldContain("\"openapi\": \"3.1");
-        (await http.GetStringAsync("/api/v1/schema/keepfile", Ct)).ShouldContain("urn:vellumkeep:inventory:1");
+        (await http.GetStringAsync("/api/v1/schema/keepfile", Ct)).ShouldContain("urn:vellumkeep:keepfile:1");
         (await http.GetStringAsync("/ready", Ct)).ShouldBe("ready");
         var (status, body) = await demo.Call("ines", HttpMethod.Get, "no/such/call");
         status.ShouldBe(HttpStatusCode.NotFound);

@@ -21,8 +21,8 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
             "would add blocks PAIR-03 on BRI-CAVE"
         );
         (await demo.Command("ines", "tunnel show BRI-CAVE")).Status.ShouldBe(3);
-        (await Ok("ines", "import demo/walk/cheese-cave.yaml", 1)).ShouldContain("3 added, 0 changed, 0 already so");
-        (await Ok("ines", "import demo/walk/cheese-cave.yaml")).ShouldContain("0 added, 0 changed, 3 already so");
+        (await Ok("ines", "import demo/walk/cheese-cave.yaml", 1)).ShouldContain("New 3 · Altered 0 · Same 0");
+        (await Ok("ines", "import demo/walk/cheese-cave.yaml")).ShouldContain("New 0 · Altered 0 · Same 3");
 
         // Look, correct and confirm.
         System
@@ -116,7 +116,7 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         (await demo.Command("ines", "change step SAL-0001 1 --done")).Status.ShouldBe(0);
         (await demo.Command("ines", "change back-out SAL-0001")).Error.ShouldContain("Enter the reason");
         (await demo.Command("ines", "change back-out SAL-0001 --remark 'the pier is flooded'")).Out.ShouldContain(
-            "The inventory is as it was."
+            "The records were not changed."
         );
         (await demo.Command("ines", "export --customer SAL")).Out.ShouldBe(before);
     }
@@ -127,7 +127,7 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         var file = Path.Combine(demo.Service.Data, "all.yaml");
         (await demo.Command("odile", $"export --output {file}")).Status.ShouldBe(0);
         var (status, output, _) = await demo.Command("odile", $"import {file}");
-        output.ShouldContain("0 added, 0 changed");
+        output.ShouldContain("New 0 · Altered 0");
         status.ShouldBe(0);
     }
 

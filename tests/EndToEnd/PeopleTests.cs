@@ -124,7 +124,7 @@ public class PeopleTests(DemoBeside demo) : IClassFixture<DemoBeside>
         using var screen = new KeepClient(demo.Service.Url, made.Token);
         await screen.TodayAsync(Ct);
         (await Should.ThrowAsync<ServiceProblem>(screen.VerifyAsync(Ct))).Message.ShouldContain(
-            "no more than a reader"
+            "at most the role reader"
         );
         (
             await Should.ThrowAsync<ServiceProblem>(

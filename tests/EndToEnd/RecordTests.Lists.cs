@@ -99,7 +99,7 @@ public abstract partial class RecordTests
             r => r.Error.ShouldContain("row 9, column H")
         );
         (await demo.Command("ines", "customer show PEN")).Status.ShouldBe(3);
-        (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain("15 added");
+        (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain("New 15");
         (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain("exists already and is not changed");
         (
             await demo.Command("ines", "import demo/sheet/pennyroyal-ends.csv --customer PEN --leave-out")

@@ -149,7 +149,7 @@ public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
         using var ines = await demo.Service.ClientAsync("ines");
         (await ines.FindingsAsync("SAL-WHIMBREL", null, "PAIR-10", null, Ct))
             .Single()
-            .What.Text.ShouldContain("2 entries for any address");
+            .What.Text.ShouldContain("has 2 for any address");
         var dunlin = await ines.TunnelAsync("SAL-DUNLIN", Ct);
         await ines.CorrectAsync(
             "SAL-DUNLIN",
@@ -215,7 +215,7 @@ public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
             (
                 await demo.Command(
                     "ines",
-                    $"tunnel rehearse SAL-SPIT --with 'A start=on traffic' --with 'B keyHeld=version 2'{where}"
+                    $"tunnel rehearse SAL-SPIT --with 'A initiation=on traffic' --with 'B keyHeld=version 2'{where}"
                 )
             ).Status.ShouldBe(0);
             (

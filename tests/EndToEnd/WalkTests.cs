@@ -101,7 +101,7 @@ public class WalkTests(DemoProcess demo) : IClassFixture<DemoProcess>
         history.ShouldContain("10.61.40.0/25");
         // The sheet came in without its four unreadable rows, and what it brought is found.
         said[lines.Single(l => l.StartsWith("import", StringComparison.Ordinal) && l.Contains("--leave-out"))]
-            .ShouldContain("15 added");
+            .ShouldContain("New 15");
         said[lines[^1]].ShouldContain("PEN-HEATHER");
     }
 }

@@ -72,7 +72,7 @@ async Task SignIn(string name)
     ("record-edit", "ines", "/edit/tunnels/BRI-ASHLOW"),
     ("history", "odile", "/history"),
     ("platforms", "ines", "/platforms?a=teasel-minor@1&b=alderquay-major@1"),
-    ("sums", "ines", "/calculations?calc=packet&udp=yes"),
+    ("calculations", "ines", "/calculations?calc=packet&udp=yes"),
     ("change-review", "tomas", "/changes/THR-0001"),
     ("change-platform", "tomas", "/changes/TID-0002"),
     ("change-run-sheet", "tomas", "/changes/BRI-0002"),
@@ -102,7 +102,7 @@ foreach (var group in pages.Where(p => also is not null || p.Name.Contains(only)
         if (name == "record-edit")
         {
             await page.GetByLabel(new System.Text.RegularExpressions.Regex("^PFS")).First.FillAsync("required DH 14");
-            await page.GetByText("takes away").First.WaitForAsync();
+            await page.GetByText("removes").First.WaitForAsync();
         }
 
         await Shoot(name);

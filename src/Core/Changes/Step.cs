@@ -74,7 +74,7 @@ public enum StepKind
     /// <summary>What was entered on a gateway is activated.</summary>
     Activate,
 
-    /// <summary>Old associations are cleared.</summary>
+    /// <summary>Old SAs are cleared.</summary>
     Clear,
 
     /// <summary>An uplink is taken down and up.</summary>

@@ -35,8 +35,7 @@ public sealed partial class Compare
                 uplink?.Address.Value is null ? Source.Unknown : Source.Set,
                 uplink is null ? null : $"{owner.Gateway.Code} {uplink.Label}",
                 uplink?.Address.Confirmed,
-                uplink?.Nat is { } t
-                        ? $"behind {(t.Type == NatKind.Napt ? "NAPT" : "1:1 NAT")}, {uplink.Address.Value} on the device"
+                uplink?.Nat is { } t ? $"behind {t.Name}, {uplink.Address.Value} on the device"
                     : uplink?.Address.Pending is { } p ? $"pending: {p.WhoKnows ?? "nobody named"}"
                     : null
             );

@@ -76,7 +76,7 @@ public sealed record NoProposal(EndName? Initiator, NearestMiss? Miss) : Differe
 /// PFS does not fit when <paramref name="Initiator"/> asks (null: whichever asks). Times in seconds after the SA comes
 /// up; null when margins or lifetimes are not known.
 /// </summary>
-/// <param name="HiddenBy">Seconds after which reauthentication makes new associations before that; null when none
+/// <param name="HiddenBy">Seconds after which reauthentication makes new SAs before that; null when none
 /// does.</param>
 /// <param name="Flaps">Whether the refused end reauthenticates; null when its profile does not say.</param>
 /// <param name="NeverShows">The end that is answered always rekeys first.</param>
@@ -120,7 +120,7 @@ public enum IdentityFault
     /// <summary>Only the case of letters differs.</summary>
     CaseOnly,
 
-    /// <summary>It is the private address behind a nat.</summary>
+    /// <summary>It is the private address behind a NAT.</summary>
     PrivateAddress,
 }
 

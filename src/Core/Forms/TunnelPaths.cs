@@ -167,6 +167,6 @@ public static class GatewayPaths
     /// <summary>The address on the device, of one uplink.</summary>
     public static FieldPath Address(string uplink) => Uplinks.Item(uplink).Key("address");
 
-    /// <summary>The address that the nat in front of one uplink shows.</summary>
+    /// <summary>The address that the NAT in front of one uplink shows.</summary>
     public static FieldPath NatAddress(string uplink) => Uplinks.Item(uplink).Key("nat").Key("publicAddress");
 }

@@ -1,6 +1,6 @@
 namespace Vellumkeep.Core.Records;
 
-/// <summary>How a nat stands in front of a gateway.</summary>
+/// <summary>How a NAT stands in front of a gateway.</summary>
 public enum NatKind
 {
     /// <summary>One address for the gateway alone.</summary>
@@ -11,10 +11,13 @@ public enum NatKind
 }
 
 /// <summary>
-/// A nat in front of an uplink, with the public address it shows; null when that is not known.
+/// A NAT in front of an uplink, with the public address it shows; null when that is not known.
 /// </summary>
 public sealed record Nat(NatKind Type, Address? PublicAddress, ImmutableArray<string>? Forwards = null)
 {
+    /// <summary>Its name in sentences: <c>NAPT</c> or <c>1:1 NAT</c>.</summary>
+    public string Name => Type == NatKind.Napt ? "NAPT" : "1:1 NAT";
+
     /// <summary>What can be allowed inbound and forwarded: IKE (UDP 500 and 4500) and ESP (IP protocol 50).</summary>
     public static readonly string[] Forwardable = ["IKE", "ESP"];
 

@@ -59,7 +59,7 @@ public enum PairsPerChild
 /// <summary>When ESP goes in UDP (RFC 3948).</summary>
 public enum NatTraversal
 {
-    /// <summary>When a nat is detected (RFC 7296 section 2.23).</summary>
+    /// <summary>When a NAT is detected (RFC 7296 section 2.23).</summary>
     WhenDetected,
 
     /// <summary>Always.</summary>

@@ -133,7 +133,7 @@ public enum Assumption
     /// <summary>IKE is allowed inbound; it is not recorded.</summary>
     LetIn,
 
-    /// <summary>A one-to-one nat forwards everything.</summary>
+    /// <summary>A 1:1 NAT forwards everything.</summary>
     OneToOneForwards,
 
     /// <summary>The name entered for the peer resolves to its outer address.</summary>

@@ -3,7 +3,7 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>What the answering end chooses of what is offered, and whether a nat is in the way.</summary>
+/// <summary>What the answering end chooses of what is offered, and whether a NAT is in the way.</summary>
 public sealed partial class Rehearse
 {
     // What both versions share

@@ -63,7 +63,7 @@ public sealed class EndView
             : [.. End.Uplinks.Select(l => Gateway.Uplinks.FirstOrDefault(u => u.Label == l)).OfType<Uplink>()];
 
     /// <summary>
-    /// The address the other end sees first; null when it is dynamic, pending or behind a nat of unknown
+    /// The address the other end sees first; null when it is dynamic, pending or behind a NAT of unknown
     /// address.
     /// </summary>
     public Address? Outer => Uplinks.FirstOrDefault()?.Outer;

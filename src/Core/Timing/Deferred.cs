@@ -7,6 +7,6 @@ namespace Vellumkeep.Core.Timing;
 /// <param name="Asks">The end whose rekey is refused first.</param>
 /// <param name="Flaps">Whether that end then reauthenticates, which hides it and interrupts; null when its profile
 /// does not say.</param>
-/// <param name="HiddenBy">Seconds after which reauthentication makes new associations before the loss; null when none
+/// <param name="HiddenBy">Seconds after which reauthentication makes new SAs before the loss; null when none
 /// does.</param>
 public sealed record Deferred(EndName Asks, Span? FirstRefusal, Span? Lost, bool? Flaps, long? HiddenBy);

@@ -107,7 +107,7 @@ public static class Commands
         var lost =
             left.Count == 0
                 ? ""
-                : $"{Environment.NewLine}{Say.Count(left.Count, "key")} cannot be decrypted and were not changed: {string.Join("; ", left)}.";
+                : $"{Environment.NewLine}{Say.Count(left.Count, "key")} cannot be decrypted, not changed: {string.Join("; ", left)}.";
         return $"{Say.Count(count, "key")} re-encrypted with {under}. The older keys in the key folder are needed only for older backups.{lost}";
     }
 

@@ -60,7 +60,7 @@ public sealed class ChangeDrafting(Keeper keeper)
     {
         if (string.IsNullOrWhiteSpace(given.Reason) || given.Reason.Length > 2000)
             throw ProblemException.Field(
-                "why",
+                "reason",
                 "the reason is missing",
                 "what the change is for, in at most 2,000 characters"
             );

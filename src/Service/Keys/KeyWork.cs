@@ -195,7 +195,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
     {
         if (string.IsNullOrWhiteSpace(given.Reason) || given.Reason.Length > 400)
             throw ProblemException.Field(
-                "why",
+                "reason",
                 "the reason is missing",
                 "a reason of at most 400 characters; it is recorded"
             );
@@ -205,7 +205,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
             {
                 var tunnel = (await Find.TunnelAsync(reader, asker.Scope, code, ct)).Record;
                 asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
-                await guard.LookAsync(writing.Read, tunnel, [("why", given.Reason)], null, ct);
+                await guard.LookAsync(writing.Read, tunnel, [("reason", given.Reason)], null, ct);
                 var row = await writing
                     .Read.Keys.AsNoTracking()
                     .FirstOrDefaultAsync(k => k.TunnelId == tunnel.Id && k.Version == version, ct)

@@ -79,7 +79,7 @@ public static class PlaceEndpoints
                                 u.Label,
                                 u.OuterText,
                                 u.Nat is null ? null : u.Address.Value?.ToString(),
-                                u.Nat is { } t ? Nat.Kinds.Of(t.Type) : null,
+                                u.Nat is { } t ? t.Name : null,
                                 u.Mtu
                             )),
                         ],

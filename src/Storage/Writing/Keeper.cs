@@ -6,7 +6,7 @@ using Vellumkeep.Storage.Reading;
 namespace Vellumkeep.Storage.Writing;
 
 /// <summary>
-/// The one way in which anything is written: one transaction, one commit of the chain, projections and findings brought
+/// The only place where anything is written: one transaction, one commit of the chain, projections and findings brought
 /// along. Everything is worked out before the transaction: reading, planning and checking keep nobody waiting. Inside
 /// it, it is only asked whether somebody wrote meanwhile what this rests on, and if so it is worked out again. Readers
 /// never wait for writers, and writers wait in line.

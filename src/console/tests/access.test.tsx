@@ -132,9 +132,7 @@ describe("a person", () => {
     at(person(), { "POST /api/v1/people/bram/password": { name: "bram", password: "tern-olive-gate" } });
     page();
     await userEvent.click(await screen.findByRole("button", { name: "Set a new password" }));
-    expect((await screen.findByText("tern-olive-gate")).closest(".told")?.textContent).toContain(
-      "It must be replaced",
-    );
+    expect((await screen.findByText("tern-olive-gate")).closest(".told")?.textContent).toContain("It must be replaced");
   });
 
   it("whose session was ended is read again, and the session is gone from the page", async () => {

@@ -47,7 +47,7 @@ public class MachineTests
 
         service.Kill();
         var (status, told, _) = await RunningService.ServiceAsync(["re-encrypt", "--data", service.Data]);
-        (status, told.Contains("1 key cannot be opened", StringComparison.Ordinal)).ShouldBe((0, true), told);
+        (status, told.Contains("1 key cannot be decrypted", StringComparison.Ordinal)).ShouldBe((0, true), told);
         // What was made meanwhile is not overwritten by what returns: the names differ.
         var meanwhile = Directory.GetFiles(service.Keys).Select(Path.GetFileName).ToArray();
         var returning = Directory.GetFiles(away).Select(Path.GetFileName).ToArray();

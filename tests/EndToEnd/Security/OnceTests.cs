@@ -41,7 +41,7 @@ public class OnceTests(DemoBeside demo)
         {
             tunnel = "MOS-STORE-1",
             kind = "rekey",
-            why,
+            reason = why,
         };
 
     [Fact]

@@ -22,7 +22,7 @@ public class TokenTests(DemoBeside demo)
                 await Should.ThrowAsync<ServiceProblem>(reads.MakeTokenAsync(new("more", 7, most), Ct))
             ).ShouldSatisfyAllConditions(
                 p => p.Status.ShouldBe(HttpStatusCode.Forbidden),
-                p => p.Message.ShouldContain("no more than a reader")
+                p => p.Message.ShouldContain("at most the role reader")
             );
         // Asked for nothing, it gives what it has, and for no longer than it has it.
         var child = await reads.MakeTokenAsync(new("child", 300), Ct);

@@ -5,7 +5,7 @@ namespace Vellumkeep.Core.Changes.Planning;
 /// <summary>What is done after the work: proof, what is withdrawn, saving and closing.</summary>
 internal sealed partial class PlanMaker
 {
-    /// <summary>Proof for each pair in each direction, the associations, and what ran before.</summary>
+    /// <summary>Proof for each pair in each direction, the SAs, and what ran before.</summary>
     public void Prove()
     {
         foreach (var t in tunnels)

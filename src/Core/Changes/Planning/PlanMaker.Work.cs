@@ -20,7 +20,7 @@ internal sealed partial class PlanMaker
                 .Where(e => only?.Invoke(t, e.Name) ?? true)
                 .OrderBy(e => t.Adds(e.Name) ? 0 : 1)
                 .ToArray();
-            // Associations are cleared when both ends have the new, not in between.
+            // SAs are cleared when both ends have the new, not in between.
             late.AddRange(moving.SelectMany(e => WorkOn(t, e)).OrderBy(s => s.Kind == StepKind.Clear ? 1 : 0));
         }
 

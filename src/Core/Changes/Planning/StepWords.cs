@@ -151,7 +151,7 @@ internal static class StepWords
     }
 
     /// <summary>
-    /// What was entered is activated; associations that stand in its way are cleared, unless it only adds and the
+    /// What was entered is activated; SAs that stand in its way are cleared, unless it only adds and the
     /// platform leaves them alone.
     /// </summary>
     public static Sentence Activate(EndView end, IReadOnlyList<Tunnel> tunnels, bool adds = true) =>

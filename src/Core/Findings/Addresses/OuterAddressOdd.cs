@@ -1,7 +1,7 @@
 namespace Vellumkeep.Core.Findings.Addresses;
 
 /// <summary>
-/// ADR-06: an outer address that is private without a nat, or not in its uplink's subnet; or that is reached
+/// ADR-06: an outer address that is private without a NAT, or not in its uplink's subnet; or that is reached
 /// through its own tunnel.
 /// </summary>
 public static class OuterAddressOdd

@@ -134,7 +134,7 @@ function Fix({ m, first }: { m: Contract["FixLine"]; first: boolean }) {
           m.risks.length > 0 ? (
             "Passes."
           ) : (
-            "Passes; nothing weaker."
+            "Passes; not weaker than before."
           )
         ) : (
           <>
