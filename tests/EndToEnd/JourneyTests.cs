@@ -65,7 +65,7 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         ).Error.ShouldContain("10.61.40.0/24 for the network");
         var plan = await Ok("ines", "change draft subnets BRI-CAVE --end A --add 10.61.40.0/24 --reason 'cold store'");
         var code = plan.Split(' ')[0];
-        plan.ShouldContain("Let traffic in: from 10.61.40.0/24 to 10.62.30.0/24");
+        plan.ShouldContain("Allow inbound 10.61.40.0/24 → 10.62.30.0/24");
         plan.ShouldContain("Tunnel restarts, 20 s.");
 
         // Review by somebody else, never by the author.
@@ -100,11 +100,11 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
 
         // The inventory is what was built, and the history tells who, when and under which change.
         (await Ok("bram", "findings --tunnel BRI-CAVE --code PAIR-06")).ShouldContain(
-            "A has 10.61.40.0/24 as its own; B has only 10.61.40.0/25 of it."
+            "A has 10.61.40.0/24 as a local subnet; B has only 10.61.40.0/25 of it as a remote subnet."
         );
         var history = await Ok("bram", "tunnel history BRI-CAVE");
         history.ShouldContain($"ines     close {code}");
-        history.ShouldContain("b.subnets: nothing → peer 10.61.0.0/24, 10.61.40.0/25 seen typed");
+        history.ShouldContain("b.subnets: nothing → remote 10.61.0.0/24, 10.61.40.0/25 confirmed typed");
         history.ShouldContain("correct  read wrong from the screen");
     }
 

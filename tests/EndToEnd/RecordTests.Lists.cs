@@ -103,7 +103,7 @@ public abstract partial class RecordTests
         (await demo.Command("ines", sheet + " --leave-out")).Out.ShouldContain("exists already and is not changed");
         (
             await demo.Command("ines", "import demo/sheet/pennyroyal-ends.csv --customer PEN --leave-out")
-        ).Out.ShouldContain("3,600 min at B reads like 3,600 s");
+        ).Out.ShouldContain("3,600 min at B looks like 3,600 s");
         var file = Path.Combine(demo.Service.Data, "list.csv");
         (await demo.Command("ines", $"tunnel list --customer PEN --output {file}")).Status.ShouldBe(0);
         var lines = await File.ReadAllLinesAsync(file, Encoding.UTF8, Ct);
