@@ -1,6 +1,6 @@
 namespace Vellumkeep.Bench;
 
-/// <summary>Makes the fleet through the one way in, and reads what is needed of it.</summary>
+/// <summary>Makes the fleet through the one entrance, and reads what is needed of it.</summary>
 internal static class FleetBench
 {
     /// <summary>The demo's keepfiles as one inventory: the platforms of the fleet are its.</summary>
@@ -49,7 +49,7 @@ internal static class FleetBench
         var keeper = new Keeper(databases);
         var clock = Stopwatch.StartNew();
         var count = 0;
-        // Records are written through the one way in, a few thousand to a commit, so that projections, findings and the
+        // Records are written through the one entrance, a few thousand to a commit, so that projections, findings and the
         // chain are those of real use.
         foreach (var chunk in FleetMaker.Make([.. Demo(at).All.OfType<Platform>()], size, at.Seed).Chunk(4000))
         {
@@ -70,7 +70,9 @@ internal static class FleetBench
         await using var context = databases.Open();
         Console.Error.WriteLine();
         Console.WriteLine(
-            $"fleet in {at.Folder}: {await context.Records.CountAsync(r => r.Kind == RecordKind.Customer):N0} customers, {await context.Records.CountAsync(r => r.Kind == RecordKind.Gateway):N0} gateways, {await context.Records.CountAsync(r => r.Kind == RecordKind.Tunnel):N0} tunnels, "
+            $"fleet in {at.Folder}: {await context.Records.CountAsync(r => r.Kind == RecordKind.Customer):N0} "
+                + $"customers, {await context.Records.CountAsync(r => r.Kind == RecordKind.Gateway):N0} gateways, "
+                + $"{await context.Records.CountAsync(r => r.Kind == RecordKind.Tunnel):N0} tunnels, "
                 + $"{await context.Findings.CountAsync():N0} findings, {new FileInfo(Path.Combine(at.Folder, "vellumkeep.db")).Length / 1024 / 1024:N0} MB, made in {clock.Elapsed.TotalSeconds:N0} s"
         );
     }

@@ -37,7 +37,8 @@ internal static class MeasureBench
 
         lines.Add(
             new(
-                $"full check and both-way rehearsal of {warm.Tunnels.Count():N0} tunnels / reading and building the same {warm.All.Count():N0} records",
+                $"full check and both-way rehearsal of {warm.Tunnels.Count():N0} tunnels / reading and building the "
+                    + $"same {warm.All.Count():N0} records",
                 $"{Timing.Median(checks) / Timing.Median(reads):0.00}",
                 $"{Timing.Median(checks):0.00} s / {Timing.Median(reads):0.00} s"
             )

@@ -27,7 +27,8 @@ internal static class OverlapBench
             throw new InvalidOperationException($"The index found {found}, the scan {again}.");
         lines.Add(
             new(
-                $"pairwise scan over {prefixes.Length:N0} prefixes / overlap search in the index, {asked.Length} questions, {found:N0} answers alike",
+                $"pairwise scan over {prefixes.Length:N0} prefixes / overlap search in the index, {asked.Length} "
+                    + $"questions, {found:N0} answers alike",
                 $"{scanned / indexed:0}",
                 $"{scanned * 1000:0.0} ms / {indexed * 1000:0.00} ms; built once in {building * 1000:0} ms"
             )
@@ -57,14 +58,14 @@ internal static class OverlapBench
             await ask.PrepareAsync();
             async Task<long> ByGistAsync()
             {
-                var sum = 0L;
+                var total = 0L;
                 foreach (var a in asked)
                 {
                     ask.Parameters[0].Value = a.ToString();
-                    sum += (long)(await ask.ExecuteScalarAsync())!;
+                    total += (long)(await ask.ExecuteScalarAsync())!;
                 }
 
-                return sum;
+                return total;
             }
 
             await ByGistAsync();
@@ -73,7 +74,8 @@ internal static class OverlapBench
                 throw new InvalidOperationException($"The index found {found}, PostgreSQL {third}.");
             lines.Add(
                 new(
-                    "PostgreSQL's GiST index on inet, prepared, over a socket of this machine / overlap search in the index, the same questions and answers",
+                    "PostgreSQL's GiST index on inet, prepared, over a socket of this machine / overlap search in "
+                        + "the index, the same questions and answers",
                     $"{gist / indexed:0}",
                     $"{gist * 1000:0.0} ms / {indexed * 1000:0.00} ms"
                 )

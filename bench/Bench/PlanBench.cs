@@ -42,7 +42,9 @@ internal static class PlanBench
         }
 
         Console.WriteLine(
-            $"| address move of a gateway with {hub.Count} tunnels, {steps} steps: planned / reading what it is planned from | {Timing.Median(plans) / Timing.Median(reads):0.00} | {Timing.Median(plans) * 1000:0} ms / {Timing.Median(reads) * 1000:0} ms |"
+            $"| address move of a gateway with {hub.Count} tunnels, {steps} steps: planned / reading what it is "
+                + $"planned from | {Timing.Median(plans) / Timing.Median(reads):0.00} | "
+                + $"{Timing.Median(plans) * 1000:0} ms / {Timing.Median(reads) * 1000:0} ms |"
         );
     }
 }

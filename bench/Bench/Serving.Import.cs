@@ -21,14 +21,17 @@ internal static partial class Serving
     {
         var folder = Directory.CreateTempSubdirectory("vellumkeep-import-").FullName;
         var sheet = new System.Text.StringBuilder(
-            "VPN,Customer,Site A,Public IP A,Networks A,Site B,Public IP B,Networks B,Phase 1,P1 lifetime,Phase 2,P2 lifetime,PFS,State\n"
+            "VPN,Customer,Site A,Public IP A,Networks A,Site B,Public IP B,Networks B,Phase 1,P1 lifetime,Phase "
+                + "2,P2 lifetime,PFS,State\n"
         );
         for (var i = 0; i < rows; i++)
         {
             var (c, k) = (i / 50, i % 50);
             sheet.Append(
                 System.Globalization.CultureInfo.InvariantCulture,
-                $"S{c:0000}-T{k},Sheet customer {c},Hub {c},hub.s{c}.example,10.{c % 200}.0.0/22,Shop {c}-{k},shop{k}.s{c}.example,10.{c % 200}.{100 + k}.0/24,AES256/SHA256/DH14,8h,AES256/SHA256,3600,group 14,live\n"
+                $"S{c:0000}-T{k},Sheet customer {c},Hub {c},hub.s{c}.example,10.{c % 200}.0.0/22,Shop "
+                    + $"{c}-{k},shop{k}.s{c}.example,10.{c % 200}.{100 + k}.0/24,AES256/SHA256/DH14,8h,AES256/SHA256,3600,group "
+                    + $"14,live\n"
             );
         }
 
@@ -122,7 +125,10 @@ internal static partial class Serving
 
         var inserts = clock.Elapsed.TotalSeconds;
         Console.WriteLine(
-            $"| import of a sheet of {rows:N0} rows ({outcome.Tunnels:N0} tunnels, {outcome.Outcome!.Added.Count:N0} records) / bare inserts of the {tables.Sum(t => t.Rows.Count):N0} rows it left | {import / inserts:0.0} | {import:0.0} s / {inserts:0.0} s; told {said} times how far; service {memory} |"
+            $"| import of a sheet of {rows:N0} rows ({outcome.Tunnels:N0} tunnels, "
+                + $"{outcome.Outcome!.Added.Count:N0} records) / bare inserts of the "
+                + $"{tables.Sum(t => t.Rows.Count):N0} rows it left | {import / inserts:0.0} | {import:0.0} s / "
+                + $"{inserts:0.0} s; told {said} times how far; service {memory} |"
         );
         Directory.Delete(folder, true);
     }

@@ -71,20 +71,22 @@ internal static partial class Serving
         var random = new Random(seed);
         var clock = Stopwatch.StartNew();
         var at = new DateTimeOffset(2026, 11, 24, 9, 0, 0, TimeSpan.Zero);
-        var moved = new HashSet<int>();
+        var changed = new HashSet<int>();
         for (var done = 0; done < count; )
         {
             using var transaction = connection.BeginTransaction();
             using var commit = Prepared(
                 connection,
                 transaction,
-                "insert into commits (number, at, who, act, reason, change_id, \"before\", digest) values ($p0, $p1, $p2, $p3, $p4, null, $p5, $p6)",
+                "insert into commits (number, at, who, act, reason, change_id, \"before\", digest) values ($p0, "
+                    + "$p1, $p2, $p3, $p4, null, $p5, $p6)",
                 7
             );
             using var version = Prepared(
                 connection,
                 transaction,
-                "insert into versions (record_id, version, kind, commit_number, body, code_key, name, state, owner_id) values ($p0, $p1, $p2, $p3, $p4, $p5, $p6, $p7, $p8)",
+                "insert into versions (record_id, version, kind, commit_number, body, code_key, name, state, "
+                    + "owner_id) values ($p0, $p1, $p2, $p3, $p4, $p5, $p6, $p7, $p8)",
                 9
             );
             for (var i = 0; i < 50_000 && done < count; i++, done++)
@@ -94,7 +96,7 @@ internal static partial class Serving
                 at = at.AddSeconds(4);
                 var body = Noted(r.Body, $"visit {done}");
                 records[n] = r = r with { Version = r.Version + 1, Body = body };
-                moved.Add(n);
+                changed.Add(n);
                 var row = new VersionRow
                 {
                     RecordId = r.Id,
@@ -136,7 +138,7 @@ internal static partial class Serving
                 "update records set version = $p0, commit_number = $p1, body = $p2 where id = $p3",
                 4
             );
-            foreach (var n in moved)
+            foreach (var n in changed)
                 Execute(update, records[n].Version, last.Number, records[n].Body, records[n].Id);
             transaction.Commit();
         }
@@ -145,7 +147,8 @@ internal static partial class Serving
         Run(connection, "analyze");
         Console.Error.WriteLine();
         Console.WriteLine(
-            $"{count:N0} entries loaded in {clock.Elapsed.TotalSeconds:N0} s, {new FileInfo(file).Length / 1024 / 1024:N0} MB on disk"
+            $"{count:N0} entries loaded in {clock.Elapsed.TotalSeconds:N0} s, "
+                + $"{new FileInfo(file).Length / 1024 / 1024:N0} MB on disk"
         );
     }
 
@@ -285,7 +288,8 @@ internal static partial class Serving
             var (emptyHalf, emptyMost, _) = await LoadAsync(http, _ => "/empty", clients, seconds);
             var bound = Math.Max(5 * emptyMost, 50);
             Console.WriteLine(
-                $"{clients} clients, {seconds} s each; empty JSON: half within {emptyHalf:0.0} ms, 99 of 100 within {emptyMost:0.0} ms; bound {bound:0} ms"
+                $"{clients} clients, {seconds} s each; empty JSON: half within {emptyHalf:0.0} ms, 99 of 100 within "
+                    + $"{emptyMost:0.0} ms; bound {bound:0} ms"
             );
             Console.WriteLine("| page | half within, ms | 99 of 100 within, ms | of the bound |");
             Console.WriteLine("|---|---|---|---|");
@@ -301,7 +305,8 @@ internal static partial class Serving
 
             process.Refresh();
             Console.WriteLine(
-                $"highest memory of the service: {File.ReadLines($"/proc/{process.Id}/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal))}"
+                $"highest memory of the service: "
+                    + $"{File.ReadLines($"/proc/{process.Id}/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal))}"
             );
             return over;
         }

@@ -32,9 +32,10 @@ internal static class WhereBench
         }
 
         var whole = spent.Values.Sum();
-        foreach (var (what, ticks) in spent.OrderByDescending(s => s.Value).Take(16))
+        foreach (var (what, elapsed) in spent.OrderByDescending(s => s.Value).Take(16))
             Console.WriteLine(
-                $"{what, -24} {ticks * 100.0 / whole, 5:0.0} %  {ticks * 1e6 / Stopwatch.Frequency / inventory.Tunnels.Count(), 8:0.0} us a tunnel"
+                $"{what, -24} {elapsed * 100.0 / whole, 5:0.0} %  "
+                    + $"{elapsed * 1e6 / Stopwatch.Frequency / inventory.Tunnels.Count(), 8:0.0} us a tunnel"
             );
     }
 }

@@ -1,5 +1,4 @@
 using System.CommandLine;
-using System.CommandLine.Parsing;
 using Vellumkeep.Cli.Commands;
 
 namespace Vellumkeep.Cli;
@@ -11,16 +10,11 @@ public static class CommandLine
     public static async Task<int> RunAsync(string[] args, Surroundings around)
     {
         var parsed = Make(new Frame(around)).Parse(args);
-        var wrong = parsed.Errors.Select(e => e.Message).Concat(NoOptions(parsed)).ToArray();
-        if (wrong.Length > 0)
+        var wrong = Misuse.Of(parsed);
+        if (wrong.Count > 0)
         {
             around.Error.WriteLine(string.Join(" ", wrong));
-            var verbs = parsed.CommandResult.Command.Subcommands.Select(c => c.Name).ToArray();
-            if (verbs.Length > 0)
-                around.Error.WriteLine($"There is: {string.Join(", ", verbs)}.");
-            around.Error.WriteLine(
-                $"Next: vellumkeep {string.Join(' ', args.TakeWhile(a => !a.StartsWith('-')).Take(2))} --help"
-            );
+            around.Error.WriteLine($"Next: {Misuse.PathOf(parsed)} --help");
             return 2;
         }
 
@@ -33,18 +27,11 @@ public static class CommandLine
         return await Failures.ToStatusAsync(around.Error, () => parsed.InvokeAsync(invoked));
     }
 
-    /// <summary>What looks like an option and stands where a value is expected: no code begins with two hyphens.</summary>
-    private static IEnumerable<string> NoOptions(ParseResult parsed) =>
-        parsed
-            .CommandResult.Children.OfType<ArgumentResult>()
-            .SelectMany(a => a.Tokens)
-            .Where(t => t.Value.StartsWith("--", StringComparison.Ordinal))
-            .Select(t => $"There is no option '{t.Value}' here.");
-
     private static RootCommand Make(Frame frame)
     {
         var root = new RootCommand(
-            "Both ends of site-to-site IPsec tunnels: recorded, compared, rehearsed, and changed with a plan. Words and codes: vellumkeep glossary, or docs/glossary.md."
+            "Both ends of site-to-site IPsec tunnels: recorded, compared, rehearsed, and changed with a plan. "
+                + "Words and codes: vellumkeep glossary, or docs/glossary.md."
         )
         {
             frame.Json,

@@ -4,6 +4,7 @@ using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Parsing;
 using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Wording;
 using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Views;
 
@@ -103,7 +104,7 @@ internal sealed class FileFacts : IFacts
         var view = View(code);
         foreach (var v in with)
         {
-            var made = Looking.Correct(view, Enum.Parse<EndName>(v.End), v.Row, v.Value, null);
+            var made = ConfirmingValues.Correct(view, Enum.Parse<EndName>(v.End), v.Row, v.Value, null);
             if (!made.Ok)
                 throw new Refusal(2, $"{v.Row}: {made.Wrong}. Expected: {made.Right}.");
             view = new(inventory.With([made.Value]), made.Value, today);
@@ -123,6 +124,8 @@ internal sealed class FileFacts : IFacts
     {
         if (severity is not null && Severities.Words.Parse(severity) is { Ok: false } bad)
             throw new Refusal(2, $"Severity: {bad.Wrong}. Expected: {bad.Right}.");
+        if (code is not null && Checks.CodeOf(code) is { Ok: false } unknown)
+            throw new Refusal(2, $"Code: {unknown.Wrong}. Expected: {unknown.Right}.");
         var at = gateway is null ? null : Find<Gateway>("gateway", gateway).Id;
         var owner = customer is null ? null : Find<Customer>("customer", customer).Id;
         IEnumerable<TunnelView> views = tunnel is not null
@@ -181,9 +184,7 @@ internal sealed class FileFacts : IFacts
             ? beginning[0]
             : throw new Refusal(
                 3,
-                beginning.Length > 1
-                    ? $"'{code}' matches {beginning.Length} {kind}s: {string.Join(", ", beginning.Take(10).Select(r => r.Code))}."
-                    : $"There is no {kind} '{code}' in the file."
+                NearCodes.Among(inventory.All.OfType<T>().Select(r => r.Code), code).Refusal(kind, code)
             );
     }
 }

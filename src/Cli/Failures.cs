@@ -29,7 +29,9 @@ internal static class Failures
                         .Take(20)
                 )
                     error.WriteLine(
-                        $"  {(p.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? "row" : "line")} {one.GetProperty("line")}, {one.GetProperty("field")}: {one.GetProperty("wrong")}. Expected: {one.GetProperty("right")}"
+                        $"  {(p.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? "row" : "line")} "
+                            + $"{one.GetProperty("line")}, {one.GetProperty("field")}: {one.GetProperty("wrong")}. "
+                            + $"Expected: {one.GetProperty("right")}"
                     );
             return p.Status switch
             {

@@ -6,7 +6,7 @@ namespace Vellumkeep.Cli;
 /// <summary>A change as it is read in a terminal.</summary>
 internal static partial class Printing
 {
-    /// <summary>What a step enters and takes out, where its sentence does not name it.</summary>
+    /// <summary>What a step enters and removes, where its sentence does not name it.</summary>
     public static void StepValues(Screen s, StepPage step, int indent)
     {
         foreach (
@@ -36,18 +36,22 @@ internal static partial class Printing
         s.Verdict(c.Verdict);
         if (c.WindowAtA is not null)
             s.Line(
-                $"Window  {c.WindowAtA}{(c.WindowAtB != c.WindowAtA ? $"; at B {c.WindowAtB}" : "")}; planned {c.PlannedMinutes} min"
+                $"Window  {c.WindowAtA}{(c.WindowAtB != c.WindowAtA ? $"; at B {c.WindowAtB}" : "")}; planned "
+                    + $"{c.PlannedMinutes} min"
             );
         foreach (var m in c.Changed)
             s.Wrapped(
-                $"Changed: {m.Path} of {m.Record} was {m.Then ?? "nothing"}, is {m.Now ?? "nothing"}. Next: vellumkeep change recompute {c.Code}",
+                $"Changed: {m.Path} of {m.Record} was {m.Then ?? "nothing"}, is {m.Now ?? "nothing"}. Next: "
+                    + $"vellumkeep change recompute {c.Code}",
                 0,
                 "stops"
             );
         PlanFindings(s, c);
         foreach (var p in c.Pending)
             s.Wrapped(
-                $"Pending {p.Number}: {p.Label}{(p.WhoKnows is null ? "" : $", from {p.WhoKnows}")}{(p.By is null ? "" : $", by {p.By}")}. Next: vellumkeep change fill {c.Code} {p.Number} <value>",
+                $"Pending {p.Number}: "
+                    + $"{p.Label}{(p.WhoKnows is null ? "" : $", from {p.WhoKnows}")}{(p.By is null ? "" : $", by {p.By}")}. "
+                    + $"Next: vellumkeep change fill {c.Code} {p.Number} <value>",
                 0,
                 "weak"
             );
@@ -66,7 +70,8 @@ internal static partial class Printing
             {
                 var (what, before, after, _, why) = same.Key;
                 s.Wrapped(
-                    $"{what}{(c.Tunnels.Count > 1 ? $" of {string.Join(", ", same.Select(t => t.Tunnel))}" : "")}: {before ?? "nothing"} → {after ?? "impossible"}",
+                    $"{what}{(c.Tunnels.Count > 1 ? $" of {string.Join(", ", same.Select(t => t.Tunnel))}" : "")}: "
+                        + $"{before ?? "nothing"} → {after ?? "impossible"}",
                     2,
                     after is null ? "stops" : ""
                 );
@@ -91,7 +96,8 @@ internal static partial class Printing
         );
         foreach (var f in c.FindingsAdded)
             s.Wrapped(
-                $"{(f.Was is null ? "adds" : $"was {f.Was}, then")} {f.Severity} {f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}",
+                $"{(f.Was is null ? "adds" : $"was {f.Was}, then")} {f.Severity} "
+                    + $"{f.Code}{(c.Tunnels.Count > 1 ? $" on {f.Tunnel}" : "")}: {f.What.Text}",
                 0,
                 f.Severity == "blocks" ? "stops" : "weak"
             );
@@ -143,7 +149,8 @@ internal static partial class Printing
                 )
             )
                 s.Wrapped(
-                    $"{a.Outcome} by {a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}{(a.Remark is null ? "" : $": {a.Remark}")}{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}",
+                    $"{a.Outcome} by "
+                        + $"{a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}{(a.Remark is null ? "" : $": {a.Remark}")}{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}",
                     15,
                     "soft"
                 );

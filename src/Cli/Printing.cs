@@ -69,7 +69,9 @@ internal static partial class Printing
             s.Line(
                 s.In(
                     "soft",
-                    $"{rest} more rows agree{(t.Rows.Any(r => r.Relation == "agrees, not confirmed" && !r.WorthALook) ? ", not all confirmed" : "")}: --all shows them."
+                    $"{rest} more rows "
+                        + $"agree{(t.Rows.Any(r => r.Relation == "agrees, not confirmed" && !r.WorthALook) ? ", not all confirmed" : "")}: "
+                        + $"--all shows them."
                 )
             );
     }
@@ -85,7 +87,8 @@ internal static partial class Printing
                 _ => "soft",
             };
             s.Line(
-                $"{s.In(hue, f.Severity)}{(f.After is null ? "" : $" after {f.After}")}  {f.Code}{(withTunnel ? $"  {s.In("strong", f.Tunnel)}" : "")}"
+                $"{s.In(hue, f.Severity)}{(f.After is null ? "" : $" after {f.After}")}  "
+                    + $"{f.Code}{(withTunnel ? $"  {s.In("strong", f.Tunnel)}" : "")}"
             );
             s.Wrapped(f.What.Text, 2);
             s.Wrapped(f.Do.Text, 2, "soft");
@@ -108,7 +111,8 @@ internal static partial class Printing
         foreach (var h in entries)
         {
             s.Line(
-                $"{h.At.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)}  {h.Who, -8} {s.In("strong", h.Change is null ? h.What : $"{h.What} {h.Change}")}{(h.Reason is null ? "" : $"  {h.Reason}")}"
+                $"{h.At.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)}  {h.Who, -8} "
+                    + $"{s.In("strong", h.Change is null ? h.What : $"{h.What} {h.Change}")}{(h.Reason is null ? "" : $"  {h.Reason}")}"
             );
             foreach (var d in h.Differences)
                 s.Wrapped($"{d.Path}: {d.Before ?? "nothing"} → {d.After ?? "nothing"}", 4, "soft");
@@ -168,7 +172,8 @@ internal static partial class Printing
             s.Wrapped(n.Text.TrimEnd('.') + ".", 0, "soft");
         foreach (var x in o.Problems)
             s.Wrapped(
-                $"Row {x.Row}{(x.Column is null ? "" : $", column {x.Column}")}: {(x.Cell.Length > 0 ? $"{x.Cell}: " : "")}{x.Wrong}. Expected: {x.Right}.",
+                $"Row {x.Row}{(x.Column is null ? "" : $", column {x.Column}")}: "
+                    + $"{(x.Cell.Length > 0 ? $"{x.Cell}: " : "")}{x.Wrong}. Expected: {x.Right}.",
                 0,
                 "stops"
             );
@@ -180,7 +185,9 @@ internal static partial class Printing
             s.Line(
                 s.In(
                     "soft",
-                    $"Correct a column with --column '{o.Columns.First(c => !c.Sure).Heading.Split(" / ")[^1]}=field'; fields: {string.Join(", ", o.Fields.Take(6).Select(f => f.Field))}, ..."
+                    $"Correct a column with --column "
+                        + $"'{o.Columns.First(c => !c.Sure).Heading.Split(" / ")[^1]}=field'; fields: "
+                        + $"{string.Join(", ", o.Fields.Take(6).Select(f => f.Field))}, ..."
                 )
             );
     }

@@ -51,7 +51,8 @@ internal static class RehearsalPrinting
             $"\n{s.In("strong", side.Title.Text)}{new string(' ', Math.Max(2, s.Width - side.Title.Text.Length - side.Outcome.Length))}{s.In(side.Outcome is "up" ? "holds" : side.Outcome is "undetermined" ? "soft" : "stops", side.Outcome)}"
         );
         s.Line(
-            $"     {s.In(side.Initiator.ToLowerInvariant(), side.Initiator)}{new string(' ', Across)}{s.In(other.ToLowerInvariant(), other)}"
+            $"     "
+                + $"{s.In(side.Initiator.ToLowerInvariant(), side.Initiator)}{new string(' ', Across)}{s.In(other.ToLowerInvariant(), other)}"
         );
         var told = 0;
         foreach (var x in side.Exchanges)
@@ -77,7 +78,8 @@ internal static class RehearsalPrinting
                     : "◀" + body;
             var lines = Screen.Lines(x.Carries.Text, Math.Max(24, s.Width - Across - 12)).ToArray();
             s.Line(
-                $"{x.Number, 3}  │{(refused ? s.In("stops", drawn) : x.IfFixed ? s.In("soft", drawn) : drawn)}│   {(x.IfFixed ? s.In("soft", lines[0]) : lines[0])}"
+                $"{x.Number, 3}  │{(refused ? s.In("stops", drawn) : x.IfFixed ? s.In("soft", drawn) : drawn)}│   "
+                    + $"{(x.IfFixed ? s.In("soft", lines[0]) : lines[0])}"
             );
             foreach (var more in lines[1..])
                 s.Line($"     │{new string(' ', Across - 1)}│   {(x.IfFixed ? s.In("soft", more) : more)}");
@@ -88,7 +90,8 @@ internal static class RehearsalPrinting
             s.Line(
                 s.In(
                     "soft",
-                    $"     {(side.IkeProposal is null ? "" : side.IkeProposal + ", then ")}{side.EspProposal}{(side.Pfs is null ? "" : $", PFS {side.Pfs}")}"
+                    $"     "
+                        + $"{(side.IkeProposal is null ? "" : side.IkeProposal + ", then ")}{side.EspProposal}{(side.Pfs is null ? "" : $", PFS {side.Pfs}")}"
                 )
             );
         foreach (var q in side.FindOut)
@@ -176,7 +179,9 @@ internal static class RehearsalPrinting
             s.Line($"{layer}  {text}");
             if (first.Layer == layer)
                 s.Wrapped(
-                    $"{first.Kind} by {first.By} at {Range(first)}{(lost is null ? "" : $", drops at {Range(lost)}")}; {string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(l => $"{l.End}'s SA expires at {(l.Drops is { } d ? Core.Quantities.Lifetime.Say(d) : "a time not known")}"))}",
+                    $"{first.Kind} by {first.By} at "
+                        + $"{Range(first)}{(lost is null ? "" : $", drops at {Range(lost)}")}; "
+                        + $"{string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(l => $"{l.End}'s SA expires at {(l.Drops is { } d ? Core.Quantities.Lifetime.Say(d) : "a time not known")}"))}",
                     5,
                     "soft"
                 );

@@ -106,8 +106,8 @@ public sealed partial class KeepClient
         {
             Content = given as HttpContent ?? JsonContent.Create(given, given.GetType(), null, Json),
         };
-        if (version is { } seen)
-            request.Headers.IfMatch.Add(new EntityTagHeaderValue($"\"{seen}\""));
+        if (version is { } known)
+            request.Headers.IfMatch.Add(new EntityTagHeaderValue($"\"{known}\""));
         return await http.SendAsync(request, ct);
     }
 

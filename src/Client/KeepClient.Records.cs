@@ -81,10 +81,10 @@ public sealed partial class KeepClient
     public Task<IReadOnlyList<SavedFilterLine>> SavedFiltersAsync(CancellationToken ct) =>
         GetAsync<IReadOnlyList<SavedFilterLine>>("saved-filters", ct);
 
-    public Task<SavedFilterLine> KeepListAsync(KeepList given, CancellationToken ct) =>
+    public Task<SavedFilterLine> SaveFilterAsync(SaveFilter given, CancellationToken ct) =>
         SendAsync<SavedFilterLine>(HttpMethod.Post, "saved-filters", given, null, ct);
 
-    public Task LetGoOfListAsync(string id, CancellationToken ct) =>
+    public Task RemoveFilterAsync(string id, CancellationToken ct) =>
         SendAsync(HttpMethod.Delete, $"saved-filters/{Uri.EscapeDataString(id)}", new { }, null, ct);
 
     public Task<Page<CommitLine>> CommitsAsync(

@@ -111,7 +111,7 @@ public sealed record FillGiven(int Number, string Value);
 public sealed record UrgentGiven(string Named, string Reason);
 
 /// <summary>
-/// An attempt at a step: done, skipped (with a reason) or failed (with what was seen). Set and Reason: a deviation from
+/// An attempt at a step: done, skipped (with a reason) or failed (with what happened). Set and Reason: a deviation from
 /// the value Planned.
 /// </summary>
 public sealed record AttemptStep(

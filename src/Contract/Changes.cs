@@ -109,7 +109,7 @@ public sealed record ChangePage
 
     public required IReadOnlyList<PendingLine> Pending { get; init; }
 
-    /// <summary>Tunnels that the change is not about and that feel it.</summary>
+    /// <summary>Tunnels that the change is not about and that are affected.</summary>
     public required IReadOnlyList<TouchedLine> Touches { get; init; }
 
     public required IReadOnlyList<TranslatedLine> Translations { get; init; }
@@ -119,7 +119,7 @@ public sealed record ChangePage
 
     public UrgentLine? Urgent { get; init; }
 
-    /// <summary>That somebody was asked to let urgent work begin, and has not said so yet.</summary>
+    /// <summary>That somebody was asked to let urgent work begin, and has not answered yet.</summary>
     public UrgentAskedLine? UrgentAsked { get; init; }
 
     /// <summary>What came of it is not what was planned: skipped steps, and pending values that stayed so.</summary>
@@ -137,18 +137,23 @@ public sealed record ChangeTunnel(
     ChangeEnd B,
     IReadOnlyList<VerdictSentence> Before,
     IReadOnlyList<VerdictSentence> After,
-    Said? Interruption,
+    SentenceLine? Interruption,
     int? InterruptionSeconds
 );
 
-public sealed record PlanFindingLine(string Code, [property: Severity] string Severity, Said What, Said Do);
+public sealed record PlanFindingLine(
+    string Code,
+    [property: Severity] string Severity,
+    SentenceLine What,
+    SentenceLine Do
+);
 
 /// <summary>
 /// A value that nobody knows yet. Number: by which it is filled in. Steps: the numbers of those that wait for it.
 /// </summary>
 public sealed record PendingLine(int Number, string Label, string? WhoKnows, string? By, IReadOnlyList<int> Steps);
 
-public sealed record TouchedLine(string Tunnel, Said How);
+public sealed record TouchedLine(string Tunnel, SentenceLine How);
 
 /// <summary>A setting carried to another platform. Carries: kept, changed, impossible.</summary>
 public sealed record TranslatedLine(
@@ -158,7 +163,7 @@ public sealed record TranslatedLine(
     string? Before,
     string? After,
     [property: Carries] string Carries,
-    Said Why
+    SentenceLine Why
 );
 
 /// <summary>
@@ -219,19 +224,19 @@ public sealed record StepPage
 
     public required string? Asked { get; init; }
 
-    public required Said Do { get; init; }
+    public required SentenceLine Do { get; init; }
 
     public required IReadOnlyList<StepValueLine> Enter { get; init; }
 
     public required IReadOnlyList<StepValueLine> Expect { get; init; }
 
-    public required Said? Proof { get; init; }
+    public required SentenceLine? Proof { get; init; }
 
     public required int Minutes { get; init; }
 
-    public required Said? Stops { get; init; }
+    public required SentenceLine? Stops { get; init; }
 
-    public required Said? Undo { get; init; }
+    public required SentenceLine? Undo { get; init; }
 
     [StepOutcome]
     public required string? Outcome { get; init; }
@@ -268,13 +273,13 @@ public sealed record AttemptLine
     public ProofFileLine? File { get; init; }
 }
 
-public sealed record WayBackStep(int Number, string Where, Said Do);
+public sealed record WayBackStep(int Number, string Where, SentenceLine Do);
 
 public sealed record RemarkLine(string By, DateTimeOffset At, string Text, int? Step, string? Value = null);
 
 public sealed record StatusLine(string To, string By, DateTimeOffset At, string? Remark);
 
-/// <summary>A value the approval rests on that has moved.</summary>
+/// <summary>A value the approval rests on that has changed.</summary>
 public sealed record ChangedValue(string Record, string Path, string? Then, string? Now);
 
 /// <summary>A file kept as proof: got by its digest (SHA-256).</summary>

@@ -109,7 +109,7 @@ public sealed record SavedFilterLine(
 );
 
 /// <summary>Keeps a filter under a name.</summary>
-public sealed record KeepList(string Name, string List, string Filter, bool Shared);
+public sealed record SaveFilter(string Name, string List, string Filter, bool Shared);
 
 /// <summary>
 /// A commit of the history, with the first 50 records that it wrote. Wrote: how many there are. Reason is left out

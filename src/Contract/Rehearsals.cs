@@ -26,7 +26,7 @@ public sealed record RehearsalPage
 
     public required IReadOnlyList<DetectionLine> Detection { get; init; }
 
-    public required Said? Fallback { get; init; }
+    public required SentenceLine? Fallback { get; init; }
 }
 
 /// <summary>
@@ -37,7 +37,7 @@ public sealed record RehearsedSide
 {
     public required string Initiator { get; init; }
 
-    public required Said Title { get; init; }
+    public required SentenceLine Title { get; init; }
 
     public required string? Version { get; init; }
 
@@ -49,9 +49,9 @@ public sealed record RehearsedSide
 
     public required IReadOnlyList<StopLine> Stops { get; init; }
 
-    public required IReadOnlyList<Said> FindOut { get; init; }
+    public required IReadOnlyList<SentenceLine> FindOut { get; init; }
 
-    public required IReadOnlyList<Said> Assumed { get; init; }
+    public required IReadOnlyList<SentenceLine> Assumed { get; init; }
 
     public required string? IkeProposal { get; init; }
 
@@ -63,7 +63,7 @@ public sealed record RehearsedSide
 
     public required IReadOnlyList<string> Passing { get; init; }
 
-    public required Said? Later { get; init; }
+    public required SentenceLine? Later { get; init; }
 
     public required IReadOnlyList<FixLine> Fixes { get; init; }
 
@@ -71,7 +71,14 @@ public sealed record RehearsedSide
 }
 
 /// <summary>One message. IfFixed: it lies beyond the stop.</summary>
-public sealed record ExchangeLine(int Number, string Name, string From, Said Carries, Said? Decides, bool IfFixed);
+public sealed record ExchangeLine(
+    int Number,
+    string Name,
+    string From,
+    SentenceLine Carries,
+    SentenceLine? Decides,
+    bool IfFixed
+);
 
 /// <summary>
 /// An obstacle. Exchange: the message at which it shows, 0 before the first. RefusedBy: A, B, or null when nothing
@@ -84,7 +91,7 @@ public sealed record StopLine(
     string Notify,
     string Code,
     string? RowKey,
-    Said Why,
+    SentenceLine Why,
     IReadOnlyList<string> Pairs
 );
 
@@ -93,13 +100,13 @@ public sealed record StopLine(
 /// add. Interrupts: what entering it disturbs, as a sentence. Next: the obstacle met then.
 /// </summary>
 public sealed record FixLine(
-    Said Says,
+    SentenceLine Says,
     IReadOnlyList<FixValueLine> Values,
     string Outcome,
     bool Passes,
     IReadOnlyList<string> Risks,
     string? Interrupts,
-    Said? Next
+    SentenceLine? Next
 );
 
 /// <summary>A value of a fix: a row of the comparison at an end, as it would be typed.</summary>
@@ -127,12 +134,12 @@ public sealed record PairingLine(
     string UplinkB,
     string WhenAInitiates,
     string WhenBInitiates,
-    Said? Stop
+    SentenceLine? Stop
 );
 
 /// <summary>
 /// How long a dead peer stays undetected at an end, over a pairing of uplinks; null when never, or not known. Working:
-/// the sum.
+/// the calculation.
 /// </summary>
 public sealed record DetectionLine(string End, string UplinkA, string UplinkB, decimal? Seconds, string Working);
 

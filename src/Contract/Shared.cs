@@ -4,10 +4,10 @@ namespace Vellumkeep.Contract;
 public sealed record Phrase(string Kind, string Text);
 
 /// <summary>A sentence: as plain text, and in pieces for a surface that sets values and ends apart.</summary>
-public sealed record Said(string Text, IReadOnlyList<Phrase> Parts);
+public sealed record SentenceLine(string Text, IReadOnlyList<Phrase> Parts);
 
 /// <summary>One sentence of a verdict. Tone: plain, weak or stops.</summary>
-public sealed record VerdictSentence([property: Tone] string Tone, Said Says);
+public sealed record VerdictSentence([property: Tone] string Tone, SentenceLine Says);
 
 /// <summary>How a relation is drawn (whole, dotted, twoHairlines, thin, flag, gap), with its word.</summary>
 public sealed record DrawnForm([property: StrokeForm] string Stroke, string Word);
@@ -65,7 +65,7 @@ public sealed record RecordName(string Kind, string Code, string Name);
 public sealed record ChangedRecord(string Kind, string Code, IReadOnlyList<Difference> Differences);
 
 /// <summary>A finding that an import adds or takes away.</summary>
-public sealed record ImportFinding(string Tunnel, string Code, [property: Severity] string Severity, Said What);
+public sealed record ImportFinding(string Tunnel, string Code, [property: Severity] string Severity, SentenceLine What);
 
 /// <summary>A path at which two versions differ; null where there is nothing.</summary>
 public sealed record Difference(string Path, string? Before, string? After);

@@ -80,7 +80,7 @@ public sealed record TunnelPage
 /// <summary>What was last done to it.</summary>
 public sealed record LastChange(string What, string Who, DateTimeOffset At);
 
-/// <summary>One bank. RunBy: us, customer or other party.</summary>
+/// <summary>One end. RunBy: us, customer or other party.</summary>
 public sealed record EndPage
 {
     public required string End { get; init; }
@@ -107,7 +107,7 @@ public sealed record EndPage
 }
 
 /// <summary>The line of the IKE SA.</summary>
-public sealed record IkeLine(DrawnForm Form, string Label, Said? Says, string? After);
+public sealed record IkeLine(DrawnForm Form, string Label, SentenceLine? Says, string? After);
 
 /// <summary>The line of a wanted pair, with what each end has for it. After: when a block bites later.</summary>
 public sealed record PairLine
@@ -122,7 +122,7 @@ public sealed record PairLine
 
     public required DrawnForm Form { get; init; }
 
-    public required Said? Says { get; init; }
+    public required SentenceLine? Says { get; init; }
 
     public required string? After { get; init; }
 
@@ -171,7 +171,7 @@ public sealed record CompareRow
     public required bool CanBeSet { get; init; }
 }
 
-/// <summary>A value with its source (set, agreed, default, unknown) and how it was seen.</summary>
+/// <summary>A value with its source (set, agreed, default, unknown) and how it was confirmed.</summary>
 public sealed record CompareCell(
     string? Text,
     string Source,
@@ -199,11 +199,11 @@ public sealed record FindingPage
 
     public required string? After { get; init; }
 
-    public required Said What { get; init; }
+    public required SentenceLine What { get; init; }
 
-    public required Said Why { get; init; }
+    public required SentenceLine Why { get; init; }
 
-    public required Said Do { get; init; }
+    public required SentenceLine Do { get; init; }
 
     public required string? Standard { get; init; }
 

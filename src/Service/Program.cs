@@ -43,9 +43,11 @@ static string? Wrong(Exception e) =>
         InvalidOperationException when e.Source == "Microsoft.Extensions.Configuration.Binder" =>
             $"A setting cannot be read: {e.Message.TrimEnd('.')}. Expected: what --help says of it.",
         _ when Trouble.Of(e) is { } trouble =>
-            $"The service cannot start: {trouble}. Expected: a database that this user can read and write (--data or --postgres).",
+            $"The service cannot start: {trouble}. Expected: a database that this user can read and write (--data "
+                + $"or --postgres).",
         IOException =>
-            $"The service cannot start: {e.Message.TrimEnd('.')}. Expected: --urls with an address of this machine and a port that nothing else uses, and folders that can be written.",
+            $"The service cannot start: {e.Message.TrimEnd('.')}. Expected: --urls with an address of this machine "
+                + $"and a port that nothing else uses, and folders that can be written.",
         _ => null,
     };
 
@@ -78,7 +80,8 @@ static async Task<int> RunAsync(Started started)
     catch (Exception e) when (e is IOException or FormatException or InvalidOperationException)
     {
         ServiceCommand.Refuse(
-            $"The service cannot listen: {e.Message.TrimEnd('.')}. Expected: --urls with an address of this machine and a port that nothing else uses."
+            $"The service cannot listen: {e.Message.TrimEnd('.')}. Expected: --urls with an address of this machine "
+                + $"and a port that nothing else uses."
         );
         return 2;
     }

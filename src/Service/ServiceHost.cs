@@ -75,7 +75,8 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         var missing = App.Services.GetRequiredService<AtRest>().Missing();
         if (missing.Count > 0)
             ServiceCommand.Refuse(
-                $"The key folder {Settings.Keys} lacks {string.Join(", ", missing)}: keys encrypted with them cannot be shown. Restore the folder (--key-folder). Until then no key can be made."
+                $"The key folder {Settings.Keys} lacks {string.Join(", ", missing)}: keys encrypted with them "
+                    + $"cannot be shown. Restore the folder (--key-folder). Until then no key can be made."
             );
     }
 

@@ -138,7 +138,8 @@ public sealed class Databases
 /// <summary>The database was written by a later version, which this one would spoil.</summary>
 public sealed class NewerDatabaseException(string theirs, string ours)
     : Exception(
-        $"The database is at {theirs}, which this version does not know; it knows up to {ours}. Start the later version, or restore a backup made by this one."
+        $"The database is at {theirs}, which this version does not know; it knows up to {ours}. Start the later "
+            + $"version, or restore a backup made by this one."
     );
 
 /// <summary>For making migrations: <c>dotnet ef migrations add NAME --context SqliteKeepContext</c>.</summary>

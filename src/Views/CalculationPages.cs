@@ -26,7 +26,8 @@ public static class CalculationPages
                                 MssIPv4 = s.MssIPv4,
                                 MssIPv6 = s.MssIPv6,
                                 Note = s.BelowIPv6
-                                    ? "IPv6 in the tunnel has less than its minimum MTU of 1,280 (RFC 8200 section 5): it must be fragmented."
+                                    ? "IPv6 in the tunnel has less than its minimum MTU of 1,280 (RFC 8200 section "
+                                        + "5): it must be fragmented."
                                     : null,
                             })
                     )
@@ -177,9 +178,9 @@ public static class CalculationPages
                                     without.Select(w =>
                                         p.LieTo(w) switch
                                         {
-                                            Lie.Apart => $"{p} and {w} are apart",
-                                            Lie.Equal => $"{p} is {w}",
-                                            Lie.Contains => $"{p} contains {w}",
+                                            PrefixRelation.Apart => $"{p} and {w} are apart",
+                                            PrefixRelation.Equal => $"{p} is {w}",
+                                            PrefixRelation.Contains => $"{p} contains {w}",
                                             _ => $"{p} is within {w}",
                                         }
                                     )
@@ -207,7 +208,8 @@ public static class CalculationPages
                 return Parsed<PrefixResult>.Of(
                     Answer(
                         free,
-                        $"{(free.Length == 12 ? "the first 12" : Say.Count(free.Length, "place"))} of /{length} in {all[0]} without {string.Join(", ", without)}"
+                        $"{(free.Length == 12 ? "the first 12" : Say.Count(free.Length, "place"))} of /{length} in "
+                            + $"{all[0]} without {string.Join(", ", without)}"
                     )
                 );
             default:

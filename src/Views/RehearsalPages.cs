@@ -3,7 +3,7 @@ using Outcome = Vellumkeep.Core.Rehearsing.Outcome;
 namespace Vellumkeep.Views;
 
 /// <summary>
-/// A rehearsal as a page: the ladder from either side, what would get past each stop, and the hours after.
+/// A rehearsal as a page: the ladder from either side, the fixes for each stop, and the hours after.
 /// </summary>
 public static class RehearsalPages
 {
@@ -169,13 +169,15 @@ public static class RehearsalPages
                         n.Note switch
                         {
                             TimelineNote.Collision =>
-                                $"{Layer(n.OfIke)}: both ends can rekey at the same time. Each keeps one of the two new SAs and deletes the other.",
+                                $"{Layer(n.OfIke)}: both ends can rekey at the same time. Each keeps one of the two "
+                                    + $"new SAs and deletes the other.",
                             TimelineNote.DataFirst =>
                                 $"{Layer(n.OfIke)}: at the tunnel's throughput the data lifetime ends before the time.",
                             TimelineNote.Gap =>
                                 "Reauthentication makes all SAs new, and traffic is interrupted meanwhile.",
                             TimelineNote.NumbersRunOut =>
-                                "ESP: at the tunnel's throughput the sequence numbers run out before the lifetime. Use extended sequence numbers.",
+                                "ESP: at the tunnel's throughput the sequence numbers run out before the lifetime. "
+                                    + "Use extended sequence numbers.",
                             TimelineNote.CipherWorn => "More data passes with one key than the cipher allows.",
                             _ => $"{Layer(n.OfIke)}: a lifetime or a margin is unknown, so not all rekeys are drawn.",
                         }

@@ -170,7 +170,8 @@ public static class TunnelPages
                 findings.Any(f => f.RowKey == r.Key && f.Severity < Severity.Note)
                 || r.Relation is Relation.Differs or Relation.Undetermined,
             Codes = codes,
-            CanBeSet = Looking.Where(view, EndName.A, r.Key).Ok || Looking.Where(view, EndName.B, r.Key).Ok,
+            CanBeSet =
+                ConfirmingValues.Where(view, EndName.A, r.Key).Ok || ConfirmingValues.Where(view, EndName.B, r.Key).Ok,
         };
     }
 

@@ -9,7 +9,7 @@ public delegate bool Sees(string? ownerId);
 /// </summary>
 public static class Wordings
 {
-    public static Said Show(this Sentence sentence, Sees sees)
+    public static SentenceLine Show(this Sentence sentence, Sees sees)
     {
         var parts = new List<Phrase>();
         foreach (var (literal, argument) in sentence.Parts())

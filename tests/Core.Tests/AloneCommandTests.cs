@@ -151,4 +151,82 @@ public class AloneCommandTests
             File.Delete(file);
         }
     }
+
+    [Theory]
+    [InlineData("calc nothing", "packet, grade, common, lifetime, detect, prefix")]
+    [InlineData("tunnel shwo BRI-ASHLOW", "list, show, rehearse, compare, confirm, correct")]
+    [InlineData("tunnel", "list, show, rehearse")]
+    [InlineData("change draft nothing", "subnets, tunnel, rekey")]
+    [InlineData("nothing", "tunnel, gateway, customer")]
+    public async Task An_unknown_verb_says_what_there_is(string line, string verbs)
+    {
+        var (status, told, error) = await Typed(line);
+        (status, told).ShouldBe((2, ""), error);
+        var known = error[(error.IndexOf("Expected: ", StringComparison.Ordinal) + 10)..].Split('.')[0].Split(", ");
+        verbs.Split(", ").ShouldBeSubsetOf(known, error);
+        error.ShouldContain("--help");
+    }
+
+    [Theory]
+    [InlineData("bla", "'bla' is not a command of vellumkeep. Expected: sign-in,")]
+    [InlineData("calc", "vellumkeep calc needs a command. Expected: packet,")]
+    [InlineData("change list --kind x", "vellumkeep change list has no option '--kind'. Expected: --state.")]
+    [InlineData("tunnel show --colour", "vellumkeep tunnel show has no option '--colour'. Expected: --all, --as-of")]
+    [InlineData("tunnel show", "vellumkeep tunnel show needs <name>: code of the tunnel")]
+    [InlineData("tunnel show ONE TWO", "vellumkeep tunnel show takes no further value, and 'TWO' is one.")]
+    [InlineData("tunnel confirm ONE --end A", "vellumkeep tunnel confirm needs --row: ")]
+    [InlineData("calc packet AES-256-GCM-16 --mtu wide", "--mtu: 'wide' cannot be read. Expected: a whole number.")]
+    [InlineData("calc packet AES-256-GCM-16 --mtu", "--mtu needs a value: ")]
+    public async Task What_is_typed_wrong_is_named_with_what_there_is_instead(string line, string says)
+    {
+        var (status, told, error) = await Typed(line);
+        (status, told).ShouldBe((2, ""), error);
+        error.ShouldStartWith(says);
+        var command = line.Split(' ').TakeWhile(w => w is not "ONE" and not "bla" && !w.StartsWith("--")).Take(2);
+        error.ShouldContain($"Next: {string.Join(' ', command.Prepend("vellumkeep"))} --help");
+    }
+
+    [Fact]
+    public async Task The_glossary_says_what_a_word_or_a_code_means_without_a_service()
+    {
+        var whole = await Typed("glossary");
+        (whole.Status, whole.Error).ShouldBe((0, ""));
+        foreach (var line in Views.Glossary.Words.Concat(Views.Glossary.Codes))
+            whole.Out.ShouldContain($"{line.Term}: ");
+        var one = await Typed("glossary pair-05");
+        one.Out.Trim().ShouldBe("PAIR-05: PFS mismatch");
+        var json = await Typed("glossary fix --json");
+        json.Out.ShouldContain("\"meaning\"");
+        var none = await Typed("glossary PAIR-99");
+        (none.Status, none.Out).ShouldBe((3, ""));
+        none.Error.ShouldContain("PAIR-09");
+    }
+
+    [Fact]
+    public async Task A_beginning_that_several_tunnels_have_names_them()
+    {
+        var file = Path.GetTempFileName();
+        try
+        {
+            var whole = Exchange.Keepfiles.Keepfile.Write(
+                DemoInventory.All.All,
+                DemoInventory.All.Codes(),
+                DemoInventory.Today
+            );
+            await File.WriteAllTextAsync(file, whole, TestContext.Current.CancellationToken);
+            var (status, told, error) = await Typed($"tunnel show BRI- --file {file}");
+            (status, told).ShouldBe((3, ""), error);
+            foreach (var wrong in new[] { "--code PATH-99", "--severity bad" })
+                (await Typed($"findings {wrong} --file {file}")).Status.ShouldBe(2, wrong);
+            (await Typed($"findings --customer nobody --file {file}")).Error.ShouldContain("BRI, LAR, MOS");
+            var meant = DemoInventory.All.Tunnels.Where(t => t.Code.StartsWith("BRI-", StringComparison.Ordinal));
+            error.ShouldContain($"'BRI-' matches {meant.Count()} tunnels: ");
+            foreach (var tunnel in meant)
+                error.ShouldContain(tunnel.Code);
+        }
+        finally
+        {
+            File.Delete(file);
+        }
+    }
 }

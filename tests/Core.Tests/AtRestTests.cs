@@ -26,7 +26,7 @@ public sealed class AtRestTests : IDisposable
         var atRest = new AtRest(folder, databases);
         var (under, closed) = atRest.Encrypt("correct horse", "r1 4");
         atRest.Decrypt(under, closed, "r1 4").ShouldBe("correct horse");
-        // The same secret is never sealed alike, and another row's place does not open it.
+        // The same secret is never encrypted alike, and another row's place does not open it.
         atRest.Encrypt("correct horse", "r1 4").Ciphertext.ShouldNotBe(closed);
         Should.Throw<CryptographicException>(() => atRest.Decrypt(under, closed, "r1 5"));
         for (var i = 0; i < closed.Length; i++)

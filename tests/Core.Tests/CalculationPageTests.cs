@@ -91,7 +91,7 @@ public class CalculationPageTests
     }
 
     /// <summary>
-    /// Worked by hand from RFC 4303 section 2 and RFC 4106 section 8: 1,500 less outer header, UDP, SPI and sequence
+    /// Worked out from RFC 4303 section 2 and RFC 4106 section 8: 1,500 less outer header, UDP, SPI and sequence
     /// number (8), initialisation vector (8) and check value (16), aligned to 4, less pad length and next header (2).
     /// </summary>
     [Theory]
@@ -113,13 +113,13 @@ public class CalculationPageTests
     {
         var answer = CalculationPages.Packet(proposal, outer, udp, mtu);
         answer.Ok.ShouldBeTrue(answer.Wrong);
-        var sum = answer.Value!;
-        sum.Left.ShouldBe(left);
-        (mtu - sum.Terms.Sum(t => t.Octets)).ShouldBe(left);
-        sum.Aligned.ShouldBe(left / sum.Alignment * sum.Alignment);
-        sum.Inner.ShouldBe(sum.Aligned - 2);
+        var packet = answer.Value!;
+        packet.Left.ShouldBe(left);
+        (mtu - packet.Terms.Sum(t => t.Octets)).ShouldBe(left);
+        packet.Aligned.ShouldBe(left / packet.Alignment * packet.Alignment);
+        packet.Inner.ShouldBe(packet.Aligned - 2);
         // RFC 9293 section 3.7.1: the segment is the packet less 20 octets of TCP and 20 or 40 of IP.
-        (sum.MssIPv4, sum.MssIPv6).ShouldBe((sum.Inner - 40, sum.Inner - 60));
+        (packet.MssIPv4, packet.MssIPv6).ShouldBe((packet.Inner - 40, packet.Inner - 60));
     }
 
     [Theory]
@@ -129,9 +129,9 @@ public class CalculationPageTests
     [InlineData(1400, false)]
     public void A_link_too_small_for_ipv6_inside_is_told(int mtu, bool told)
     {
-        var sum = CalculationPages.Packet("AES-256-GCM-16", "IPv4", false, mtu).Value!;
-        (sum.Note is not null).ShouldBe(told);
-        (sum.Inner < 1280).ShouldBe(told);
+        var packet = CalculationPages.Packet("AES-256-GCM-16", "IPv4", false, mtu).Value!;
+        (packet.Note is not null).ShouldBe(told);
+        (packet.Inner < 1280).ShouldBe(told);
     }
 
     [Theory]

@@ -11,7 +11,7 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>The sums against figures worked by hand.</summary>
+/// <summary>The calculations against figures worked out on paper.</summary>
 public class CalculationTests
 {
     private static readonly Platform[] Platforms = [.. DemoInventory.All.All.OfType<Platform>()];
@@ -99,15 +99,15 @@ public class CalculationTests
             .Sample(
                 (at, six, udp, mtu) =>
                 {
-                    var sum = PacketCalculation.Of(esp[at], six ? Family.IPv6 : Family.IPv4, udp, mtu).Value;
+                    var packet = PacketCalculation.Of(esp[at], six ? Family.IPv6 : Family.IPv4, udp, mtu).Value;
                     // Trailer: pad length and next header (RFC 4303 section 2).
-                    return sum.Aligned % sum.Alignment == 0
-                        && sum.Aligned <= sum.Left
-                        && sum.Aligned + sum.Alignment > sum.Left
-                        && sum.Inner == sum.Aligned - 2
-                        && sum.MssIPv4 - sum.MssIPv6 == 20
+                    return packet.Aligned % packet.Alignment == 0
+                        && packet.Aligned <= packet.Left
+                        && packet.Aligned + packet.Alignment > packet.Left
+                        && packet.Inner == packet.Aligned - 2
+                        && packet.MssIPv4 - packet.MssIPv6 == 20
                         && PacketCalculation.Of(esp[at], six ? Family.IPv6 : Family.IPv4, true, mtu).Value.Inner
-                            <= sum.Inner;
+                            <= packet.Inner;
                 }
             );
     }

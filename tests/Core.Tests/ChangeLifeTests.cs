@@ -145,7 +145,7 @@ public class ChangeLifeTests
             (now.StatusHistory[^1].By, was.UrgentAsked!.Named, was.UrgentAsked.By == now.StatusHistory[^1].By).ShouldBe(
                 (now.Urgent.Named, now.Urgent.Named, false)
             );
-        // Nothing said or ticked is ever lost, and what happened is told in order.
+        // Nothing said or recorded is ever lost, and what happened is told in order.
         now.Attempts.Take(was.Attempts.Length).ShouldBe(was.Attempts);
         now.Remarks.Take(was.Remarks.Length).ShouldBe(was.Remarks);
         now.StatusHistory.Take(was.StatusHistory.Length).ShouldBe(was.StatusHistory);
@@ -158,11 +158,11 @@ public class ChangeLifeTests
             now.Attempts.Length.ShouldBe(was.Attempts.Length, "only what is under way is worked on");
         if (!was.Open && now.State != was.State)
             throw new ShouldAssertException($"{was.State} became {now.State}");
-        foreach (var tick in now.Attempts.Where(t => t.Outcome != Outcome.Done))
-            tick.Remark.ShouldNotBeNull("what was skipped or failed says why");
+        foreach (var attempt in now.Attempts.Where(t => t.Outcome != Outcome.Done))
+            attempt.Remark.ShouldNotBeNull("what was skipped or failed says why");
         // What a step needs was settled before it was done.
-        foreach (var (tick, i) in now.Attempts.Select((t, i) => (t, i)).Where(t => t.t.Outcome == Outcome.Done))
-        foreach (var need in plan.Steps.First(s => s.Key == tick.StepKey).Needs)
+        foreach (var (attempt, i) in now.Attempts.Select((t, i) => (t, i)).Where(t => t.t.Outcome == Outcome.Done))
+        foreach (var need in plan.Steps.First(s => s.Key == attempt.StepKey).Needs)
             now.Attempts.Take(i)
                 .LastOrDefault(t => t.StepKey == need)
                 ?.Outcome.ShouldBeOneOf(Outcome.Done, Outcome.Skipped);

@@ -159,15 +159,15 @@ public class ChangeTests
         ChangeLife
             .Changed(change, DemoInventory.All.With([tunnel with { Notes = "seen to", Name = "renamed" }]))
             .ShouldBeEmpty();
-        var moved = ChangeLife.Changed(
+        var changed = ChangeLife.Changed(
             change,
             DemoInventory.All.With([tunnel with { B = tunnel.B with { Rules = null } }])
         );
-        moved.Select(m => m.At.Path).ShouldBe([EndPaths.B.Rules]);
+        changed.Select(m => m.At.Path).ShouldBe([EndPaths.B.Rules]);
         var approved = change with { State = ChangeState.Approved };
-        ChangeLife.Begin(approved, "ines", Now, moved).Refused!.Code.ShouldBe("PLAN-07");
+        ChangeLife.Begin(approved, "ines", Now, changed).Refused!.Code.ShouldBe("PLAN-07");
         ChangeLife
-            .Recompute(approved, change.Plan, "ines", Now, null, moved)
+            .Recompute(approved, change.Plan, "ines", Now, null, changed)
             .Value!.ShouldSatisfyAllConditions(
                 c => c.State.ShouldBe(ChangeState.InReview),
                 c => c.Approval.ShouldBeNull()

@@ -154,10 +154,10 @@ public class DeviationTests
     public void A_deviation_keeps_its_places_through_the_store()
     {
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
-        var ticked = Attempt(c, StepOf(c, "subnets-b", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r")).Value!;
+        var attempted = Attempt(c, StepOf(c, "subnets-b", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r")).Value!;
         var read = (Change)
-            Storage.Bodies.RecordBody.Read(RecordKind.Change, ticked.Id, Storage.Bodies.RecordBody.Bytes(ticked));
-        read.Attempts[^1].Deviation!.At.ShouldBe(ticked.Attempts[^1].Deviation!.At);
+            Storage.Bodies.RecordBody.Read(RecordKind.Change, attempted.Id, Storage.Bodies.RecordBody.Bytes(attempted));
+        read.Attempts[^1].Deviation!.At.ShouldBe(attempted.Attempts[^1].Deviation!.At);
         read.Attempts[^1]
             .Deviation!.At.ShouldHaveSingleItem()
             .Path.ShouldBe(EndPaths.B.RemoteSubnets.Item("10.61.40.0/24"));

@@ -63,9 +63,9 @@ public class FillTests
         var was = Waiting(ChangeState.UnderWay);
         var asked = was.Plan.Steps.Single(s => s.Fills == Pending(was).At.At);
         var now = Filled(was);
-        var tick = now.LastAttempt(asked.Key).ShouldNotBeNull();
-        (tick.Outcome, tick.By, tick.At).ShouldBe((Outcome.Done, "ines", Now));
-        tick.Remark!.ShouldContain("203.0.113.171");
+        var attempt = now.LastAttempt(asked.Key).ShouldNotBeNull();
+        (attempt.Outcome, attempt.By, attempt.At).ShouldBe((Outcome.Done, "ines", Now));
+        attempt.Remark!.ShouldContain("203.0.113.171");
         now.Plan.Steps.ShouldContain(s => s.Key == asked.Key);
     }
 
@@ -83,12 +83,12 @@ public class FillTests
                 }
             );
         var now = Filled(worked);
-        foreach (var tick in worked.Attempts)
+        foreach (var attempt in worked.Attempts)
         {
-            var (then, after) = (worked.Plan.StepOf(tick.StepKey)!, now.Plan.StepOf(tick.StepKey)!);
+            var (then, after) = (worked.Plan.StepOf(attempt.StepKey)!, now.Plan.StepOf(attempt.StepKey)!);
             after.Do.ToString().ShouldBe(then.Do.ToString());
             after.Enter.Select(v => v.Text).ShouldBe(then.Enter.Select(v => v.Text));
-            now.Plan.NumberOf(tick.StepKey).ShouldBe(worked.Plan.NumberOf(tick.StepKey), tick.StepKey);
+            now.Plan.NumberOf(attempt.StepKey).ShouldBe(worked.Plan.NumberOf(attempt.StepKey), attempt.StepKey);
         }
 
         now.Attempts.Take(worked.Attempts.Length).ShouldBe(worked.Attempts);

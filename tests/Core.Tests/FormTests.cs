@@ -67,7 +67,8 @@ public class FormTests
         "runBy: 'them' is not"
     )]
     [InlineData(
-        "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks: [{label: a, address: 192.0.2.1}]\nsharedEntries: [{name: N}, {name: N}]",
+        "code: gw\nsite: BRI-CHURN\nplatform: teasel-minor@1\nuplinks: [{label: a, address: "
+            + "192.0.2.1}]\nsharedEntries: [{name: N}, {name: N}]",
         "sharedEntries: 'N' is entered twice"
     )]
     public void What_is_wrong_is_told_with_its_field(string text, string problem) =>
@@ -111,6 +112,6 @@ public class FormTests
         );
         Written(WrittenSuite.Form, suite!).ShouldContain("time: 60 min");
         Written(WrittenSuite.Form, suite!).ShouldContain("data: 4 GB");
-        suite!.Settings.Said.Select(s => s.Key).ShouldBe(["ikeVersions", "espLifetime"]);
+        suite!.Settings.SentenceLine.Select(s => s.Key).ShouldBe(["ikeVersions", "espLifetime"]);
     }
 }

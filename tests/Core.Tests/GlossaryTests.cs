@@ -42,7 +42,7 @@ public partial class GlossaryTests
     [GeneratedRegex(
         @"\b(answerer|untranslated|port-sharing|one-to-one nat|held parts?|taken for granted|as far as known|kept lists?|"
             + @"segment size|routing instances?|resealed?|mends?|mended|way in\b|other way in|authenticates? afresh|"
-            + @"renews? (an|the) SA|associations?|told apart by translation|sums page|inventory/1)\b",
+            + @"renews? (an|the) SA|associations?|told apart|sums page|inventory/1|feels? it|takes? out|(?-i:Leave it)|let go)\b",
         RegexOptions.IgnoreCase
     )]
     private static partial Regex Replaced();

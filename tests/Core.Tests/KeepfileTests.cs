@@ -141,7 +141,7 @@ public class KeepfileTests
     }
 }
 
-/// <summary>Timed, and so run by itself: what other tests do beside it must not count.</summary>
+/// <summary>Timed, and so run alone: what other tests do beside it must not count.</summary>
 [CollectionDefinition(nameof(NoiseTests), DisableParallelization = true)]
 [Collection(nameof(NoiseTests))]
 public class NoiseTests

@@ -151,7 +151,8 @@ public class PageTests
     {
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
         Sentence says =
-            $"{tunnel} sends {Argument.Of(tunnel, "10.62.4.0/24")} at {EndName.B}, held by {new Argument(ArgumentKind.Word, "ines", tunnel.CustomerId)}.";
+            $"{tunnel} sends {Argument.Of(tunnel, "10.62.4.0/24")} at {EndName.B}, held by "
+            + $"{new Argument(ArgumentKind.Word, "ines", tunnel.CustomerId)}.";
         says.Show(Everything).Text.ShouldBe("BRI-ASHLOW sends 10.62.4.0/24 at B, held by ines.");
         var hidden = says.Show(Only("customer:sal"));
         hidden.Text.ShouldBe(

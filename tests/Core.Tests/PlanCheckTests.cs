@@ -143,7 +143,7 @@ public class PlanCheckTests
         ChangeLife
             .ReviewAfter(begun, "ines", Night, null)
             .Refused!.Wrong.ToString()
-            .ShouldContain("author never approves");
+            .ShouldContain("the author cannot approve");
         ChangeLife
             .ReviewAfter(ChangeLife.ReviewAfter(begun, "odile", Night, "right").Value!, "odile", Night, null)
             .Refused.ShouldNotBeNull();
@@ -153,7 +153,7 @@ public class PlanCheckTests
     public void A_design_starts_at_the_end_that_moves_and_there_is_none_where_both_do()
     {
         var all = DemoInventory.All;
-        TunnelIdea Idea(string a, string b) =>
+        TunnelOutline Idea(string a, string b) =>
             new()
             {
                 Code = "SAL-NEW",
@@ -239,45 +239,45 @@ public class PlanCheckTests
             change.Plan.Steps[5],
             change.Plan.Steps.First(s => s.Part == Part.Prove)
         );
-        Attempt Ticked(Step step, Outcome outcome, Deviation? deviation = null) =>
+        Attempt Attempted(Step step, Outcome outcome, Deviation? deviation = null) =>
             new(step.Key, outcome, "ines", default, "confirmed", deviation);
-        bool Told(params Attempt[] ticks) =>
+        bool Told(params Attempt[] attempts) =>
             PlanChecks
-                .Run(change with { Attempts = [.. ticks] }, DemoInventory.All, [], [])
+                .Run(change with { Attempts = [.. attempts] }, DemoInventory.All, [], [])
                 .Any(f => f.Code == "PLAN-11");
 
         Told(
-                Ticked(a, Outcome.Done),
-                Ticked(b, Outcome.Done),
-                Ticked(prove, Outcome.Failed),
-                Ticked(a, Outcome.Done),
-                Ticked(prove, Outcome.Done)
+                Attempted(a, Outcome.Done),
+                Attempted(b, Outcome.Done),
+                Attempted(prove, Outcome.Failed),
+                Attempted(a, Outcome.Done),
+                Attempted(prove, Outcome.Done)
             )
             .ShouldBeFalse();
         Told(
-                Ticked(a, Outcome.Done),
-                Ticked(b, Outcome.Done),
-                Ticked(prove, Outcome.Failed),
-                Ticked(a, Outcome.Done),
-                Ticked(b, Outcome.Done),
-                Ticked(prove, Outcome.Done)
+                Attempted(a, Outcome.Done),
+                Attempted(b, Outcome.Done),
+                Attempted(prove, Outcome.Failed),
+                Attempted(a, Outcome.Done),
+                Attempted(b, Outcome.Done),
+                Attempted(prove, Outcome.Done)
             )
             .ShouldBeTrue();
         Told(
-                Ticked(a, Outcome.Done),
-                Ticked(prove, Outcome.Failed),
-                Ticked(a, Outcome.Done, new("x", "y", "z")),
-                Ticked(prove, Outcome.Failed),
-                Ticked(a, Outcome.Done),
-                Ticked(prove, Outcome.Done)
+                Attempted(a, Outcome.Done),
+                Attempted(prove, Outcome.Failed),
+                Attempted(a, Outcome.Done, new("x", "y", "z")),
+                Attempted(prove, Outcome.Failed),
+                Attempted(a, Outcome.Done),
+                Attempted(prove, Outcome.Done)
             )
             .ShouldBeFalse();
         // What is done for the first time is the plan's own work.
         Told(
-                Ticked(prove, Outcome.Failed),
-                Ticked(a, Outcome.Done),
-                Ticked(b, Outcome.Done),
-                Ticked(prove, Outcome.Done)
+                Attempted(prove, Outcome.Failed),
+                Attempted(a, Outcome.Done),
+                Attempted(b, Outcome.Done),
+                Attempted(prove, Outcome.Done)
             )
             .ShouldBeFalse();
         PlanChecks
@@ -286,12 +286,12 @@ public class PlanCheckTests
                 {
                     Attempts =
                     [
-                        Ticked(a, Outcome.Done),
-                        Ticked(b, Outcome.Done),
-                        Ticked(prove, Outcome.Failed),
-                        Ticked(a, Outcome.Done),
-                        Ticked(b, Outcome.Done, new("x", "y", "z")),
-                        Ticked(prove, Outcome.Done),
+                        Attempted(a, Outcome.Done),
+                        Attempted(b, Outcome.Done),
+                        Attempted(prove, Outcome.Failed),
+                        Attempted(a, Outcome.Done),
+                        Attempted(b, Outcome.Done, new("x", "y", "z")),
+                        Attempted(prove, Outcome.Done),
                     ],
                 },
                 DemoInventory.All,

@@ -12,7 +12,7 @@ namespace Vellumkeep.Core.Tests;
 
 /// <summary>
 /// What holds of every plan of every kind, whatever the records are: held against model devices, of which each is a
-/// dictionary; a step enters and takes out, a way back puts back.
+/// dictionary; a step enters and removes, a way back puts back.
 /// </summary>
 public class PlanPropertyTests
 {
@@ -179,7 +179,7 @@ public class PlanPropertyTests
             then.Except(was).Any(e => added.Any(a => e.Text.Contains(a, StringComparison.Ordinal)));
     }
 
-    /// <summary>Steps are told apart, wait only for steps that come before them, and each edit is carried once.</summary>
+    /// <summary>Steps are separate, wait only for steps that come before them, and each edit is carried once.</summary>
     [Theory]
     [MemberData(nameof(Grounds))]
     public void Steps_stand_in_an_order_in_which_they_can_be_worked(string name)
@@ -229,7 +229,7 @@ public class PlanPropertyTests
         foreach (var (wish, plan) in ground.Plans)
         {
             var change = Change(ground, wish, plan);
-            ChangeLife.Changed(change, ground.All).ShouldBeEmpty($"{wish} has moved before anybody moved anything");
+            ChangeLife.Changed(change, ground.All).ShouldBeEmpty($"{wish} has changed before anybody changed anything");
             if (plan.Edits.Any(e => e.Before is not null))
                 ChangeLife.Changed(change, ground.After(plan)).ShouldNotBeEmpty($"{wish}");
         }
@@ -260,7 +260,7 @@ public class PlanPropertyTests
                     .ShouldBeEmpty($"{wish}: said to go, and was not there");
                 has.Except(had)
                     .Except(plan.Added.Where(f => f.TunnelId == id).Select(f => f.Finding.Code))
-                    .ShouldBeEmpty($"{wish}: comes, and is not said");
+                    .ShouldBeEmpty($"{wish}: comes, and is not listed");
             }
         }
     }
@@ -305,7 +305,7 @@ public class PlanPropertyTests
             StatusHistory = [new(ChangeState.Draft, "ines", default, null)],
         };
 
-    // What is entered is seen when its step is done: that nobody confirmed it yet is no news of the plan.
+    // What is entered is confirmed when its step is done: that nobody confirmed it yet is no news of the plan.
     private static string[] Codes(Inventory all, string id) =>
         [
             .. Checks

@@ -29,9 +29,9 @@ public partial class PlanTests
         var (first, second) = (Make("c1", new RekeyWish([tunnel.Id])), Make("c2", new StrengthenWish(tunnel.Id, null)));
         var after = Demo.After(first.Plan);
         ChangeLife.Changed(second, DemoInventory.All).ShouldBeEmpty();
-        var moved = ChangeLife.Changed(second, after);
-        moved.ShouldNotBeEmpty();
-        ChangeLife.Begin(second, "ines", DateTimeOffset.UnixEpoch, moved).Refused!.Code.ShouldBe("PLAN-07");
+        var changed = ChangeLife.Changed(second, after);
+        changed.ShouldNotBeEmpty();
+        ChangeLife.Begin(second, "ines", DateTimeOffset.UnixEpoch, changed).Refused!.Code.ShouldBe("PLAN-07");
         var again = ChangeLife
             .Recompute(
                 second,
@@ -39,7 +39,7 @@ public partial class PlanTests
                 "ines",
                 DateTimeOffset.UnixEpoch,
                 null,
-                moved
+                changed
             )
             .Value!;
         again.State.ShouldBe(ChangeState.InReview);

@@ -12,7 +12,7 @@ using Xunit;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// Plans of every kind, held against model devices: what a device holds is a dictionary, a step enters and takes out, a
+/// Plans of every kind, held against model devices: what a device holds is a dictionary, a step enters and removes, a
 /// way back puts back.
 /// </summary>
 public partial class PlanTests
@@ -76,7 +76,7 @@ public partial class PlanTests
         old.Steps.ShouldNotContain(s => s.Key.StartsWith("activate-") || s.Key.StartsWith("withdraw-key-"));
         old.Steps.Count(s => s.Part == Part.Switch && s.Key.StartsWith("key-")).ShouldBe(2);
         old.Verdict.Select(v => v.Says.ToString()).ShouldContain(v => v.Contains("3 minutes by the steps"));
-        // The hosted gateway is asked once; nothing else is done there by hand.
+        // The hosted gateway is asked once; nothing else is manual there.
         var hosted = Demo
             .Plans.First(p => p.Wish is NewTunnelWish n && n.TunnelId == all.ByCode<Tunnel>("THR-PLATES-2")!.Id)
             .Plan;

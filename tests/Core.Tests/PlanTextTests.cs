@@ -137,25 +137,31 @@ public class PlanTextTests
         Line("");
         foreach (var d in plan.Differs)
             Line(
-                $"{d.End?.ToString() ?? " "} {d.What}: {d.Before} -> {d.After}{(d.Added.IsEmpty || d.Added.All(a => d.After.Contains(a, StringComparison.Ordinal)) ? "" : ", " + string.Join(", ", d.Added))}"
+                $"{d.End?.ToString() ?? " "} {d.What}: {d.Before} -> "
+                    + $"{d.After}{(d.Added.IsEmpty || d.Added.All(a => d.After.Contains(a, StringComparison.Ordinal)) ? "" : ", " + string.Join(", ", d.Added))}"
             );
         foreach (var t in plan.Translations.Where(t => t.Carries != Carries.Kept || t.Before != t.After))
             Line($"{t.End} {t.TunnelCode} {t.What}: {t.Before ?? "nothing"} -> {t.After ?? "impossible"}. {t.Why}");
         foreach (var (word, list) in new[] { ("adds", plan.Added), ("takes away", plan.Removed) })
         foreach (var f in list)
             Line(
-                $"{word} {Findings.Severities.Words.Of(f.Finding.Severity)} {f.Finding.Code} on {f.TunnelCode}{(f.Was is { } was ? $", was {Findings.Severities.Words.Of(was)}" : "")}: {f.Finding.What}"
+                $"{word} {Findings.Severities.Words.Of(f.Finding.Severity)} {f.Finding.Code} on "
+                    + $"{f.TunnelCode}{(f.Was is { } was ? $", was {Findings.Severities.Words.Of(was)}" : "")}: "
+                    + $"{f.Finding.What}"
             );
         foreach (var (step, i) in plan.Steps.Select((s, i) => (s, i + 1)))
         {
             if (i == 1 || plan.Steps[i - 2].Part != step.Part)
                 Line($"\n{step.Part.ToString().ToLowerInvariant()}");
             Line(
-                $"{i, 3} {(step.Where == Where.Us ? "us" : step.Where.ToString()), -2} {(step.Gateway is null ? "" : step.Gateway + ": ")}{(step.Asked is null ? "" : $"ask {step.Asked}: ")}{step.Do} ({step.Minutes} min)"
+                $"{i, 3} {(step.Where == Where.Us ? "us" : step.Where.ToString()), -2} "
+                    + $"{(step.Gateway is null ? "" : step.Gateway + ": ")}{(step.Asked is null ? "" : $"ask {step.Asked}: ")}{step.Do} "
+                    + $"({step.Minutes} min)"
             );
             foreach (var v in step.Enter)
                 Line(
-                    $"       {v.Label} = {v.Text}{(v.Before is null || v.Before == v.Text ? "" : $" (was {v.Before})")}{(v.Waits is null ? "" : " (pending)")}"
+                    $"       {v.Label} = "
+                        + $"{v.Text}{(v.Before is null || v.Before == v.Text ? "" : $" (was {v.Before})")}{(v.Waits is null ? "" : " (pending)")}"
                 );
             foreach (var v in step.Remove)
                 Line($"       out {v.Label} = {v.Text}");
@@ -169,7 +175,8 @@ public class PlanTextTests
                 Line($"       back: {undo}");
             if (step.Needs.Length > 0)
                 Line(
-                    $"       needs: {string.Join(", ", step.Needs.Select(n => plan.Steps.ToList().FindIndex(s => s.Key == n) + 1))}"
+                    $"       needs: "
+                        + $"{string.Join(", ", step.Needs.Select(n => plan.Steps.ToList().FindIndex(s => s.Key == n) + 1))}"
                 );
         }
 

@@ -60,7 +60,7 @@ public class RefusedWishTests
             .ShouldContain(r => r.Field == "reach" && r.Wrong.ToString().Contains("behind B yet"));
     }
 
-    private static AddressWish Moving(string uplink, string address, bool tunnels = true) =>
+    private static AddressWish TunnelStages(string uplink, string address, bool tunnels = true) =>
         new(
             All.ByCode<Gateway>("churn-gw1")!.Id,
             uplink,
@@ -83,7 +83,7 @@ public class RefusedWishTests
         string right
     )
     {
-        var refusal = Refused(Moving(uplink, address, tunnels)).ShouldHaveSingleItem();
+        var refusal = Refused(TunnelStages(uplink, address, tunnels)).ShouldHaveSingleItem();
         (refusal.Code, refusal.Field).ShouldBe((code, field));
         refusal.Wrong.ToString().ShouldContain(says);
         refusal.Right.ToString().ShouldContain(right);
@@ -92,7 +92,7 @@ public class RefusedWishTests
     [Fact]
     public void Whoever_knows_the_gateway_by_its_address_is_told_the_new_one()
     {
-        var plan = Planner.Plan(All, Moving("fibre", "192.0.2.250"), DemoInventory.Today).Plan.ShouldNotBeNull();
+        var plan = Planner.Plan(All, TunnelStages("fibre", "192.0.2.250"), DemoInventory.Today).Plan.ShouldNotBeNull();
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
         var peer = plan.Edits.Single(e => e.At.RecordId == tunnel.Id && e.At.Path.Equals(EndPaths.B.PeerAddress));
         peer.After!.ToString().ShouldContain("192.0.2.250");
@@ -111,7 +111,7 @@ public class RefusedWishTests
         pending.Severity.ShouldBe(Findings.Severity.Blocks);
         pending.What.ToString().ShouldContain("the hosting firm's portal");
         pending.Do.ToString().ShouldContain($"change fill {waiting.Code} 1");
-        var moved = PlanChecks.Run(waiting, All, [], [waiting.Plan.RestsOn[0]]);
-        moved.ShouldContain(f => f.Code == "PLAN-07" && f.Severity == Findings.Severity.Blocks);
+        var changed = PlanChecks.Run(waiting, All, [], [waiting.Plan.RestsOn[0]]);
+        changed.ShouldContain(f => f.Code == "PLAN-07" && f.Severity == Findings.Severity.Blocks);
     }
 }

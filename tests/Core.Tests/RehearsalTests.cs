@@ -93,7 +93,8 @@ public class RehearsalTests
     public void Every_obstacle_is_met_in_one_run_in_order_and_mending_one_after_the_other_ends_up()
     {
         var view = Altered(
-            "B ikeProposals=AES-128-CBC + SHA256 + DH 14; B identityOfB=fqdn other.brindle.example; B keyHeld=2; B espProposals=AES-128-CBC + SHA512; A subnetsOfB=10.62.4.0/25"
+            "B ikeProposals=AES-128-CBC + SHA256 + DH 14; B identityOfB=fqdn other.brindle.example; B keyHeld=2; B "
+                + "espProposals=AES-128-CBC + SHA512; A subnetsOfB=10.62.4.0/25"
         );
         var r = Rehearse.From(view, EndName.B);
         r.Obstacles.Select(o => o.Code).Distinct().ShouldBe(["PAIR-03", "PAIR-07", "PAIR-10", "PAIR-04", "PAIR-06"]);
@@ -158,11 +159,11 @@ public class RehearsalTests
     }
 
     [Fact]
-    public void Nothing_wraps_esp_across_a_port_sharing_translator_when_nat_traversal_is_never_used()
+    public void Nothing_wraps_esp_across_napt_when_nat_traversal_is_never_used()
     {
         var dunlin = DemoInventory.Tunnel("SAL-DUNLIN");
         var view = new TunnelView(DemoInventory.All, dunlin, DemoInventory.Today);
-        var off = Looking.Correct(view, EndName.B, "natTraversal", "never", null).Value;
+        var off = ConfirmingValues.Correct(view, EndName.B, "natTraversal", "never", null).Value;
         var about = DemoInventory.Checked(off);
         about.Rehearsed(EndName.B).Stop!.Code.ShouldBe("PAIR-14");
         Checks.Run(about).ShouldContain(f => f.Code == "PAIR-14" && f.Severity == Severity.Blocks);
@@ -189,7 +190,10 @@ public class RehearsalTests
         static string Story(Inventory among, Tunnel t, EndName initiator)
         {
             var r = Rehearse.From(new(among, t, DemoInventory.Today), initiator);
-            return $"{r.Outcome} {r.Ike} {r.Esp} {string.Join(",", r.Obstacles.Select(o => $"{o.Stage} {o.Exchange} {o.RefusedBy == initiator} {o.Notify} {o.Code}"))} {string.Join(",", r.Open.Select(q => $"{q.What.Replace("of A", "of the other").Replace("of B", "of the other")} {q.At == initiator}").Order())} {r.Later?.Lost}";
+            return $"{r.Outcome} {r.Ike} {r.Esp} "
+                + $"{string.Join(",", r.Obstacles.Select(o => $"{o.Stage} {o.Exchange} {o.RefusedBy == initiator} {o.Notify} {o.Code}"))} "
+                + $"{string.Join(",", r.Open.Select(q => $"{q.What.Replace("of A", "of the other").Replace("of B", "of the other")} {q.At == initiator}").Order())} "
+                + $"{r.Later?.Lost}";
         }
     }
 
@@ -229,7 +233,8 @@ public class RehearsalTests
                     b,
                 ]);
                 var view = Altered(
-                    $"ikeProposals={proposals[pick % proposals.Length]}; espProposals={esp[pick % esp.Length]}; pfs=refused; {initiator} initiation=always",
+                    $"ikeProposals={proposals[pick % proposals.Length]}; espProposals={esp[pick % esp.Length]}; "
+                        + $"pfs=refused; {initiator} initiation=always",
                     Sound.Tunnel,
                     around
                 );
@@ -237,7 +242,9 @@ public class RehearsalTests
                 return r.Outcome == Outcome.Up && r.Later is null
                     ? true
                     : throw new InvalidOperationException(
-                        $"{a.Title} {b.Title} {r.Outcome} {(r.Stop is null ? "" : FindingText.Why(new(view), r, r.Stop))} {string.Join(",", r.Open.Select(o => o.What))}"
+                        $"{a.Title} {b.Title} {r.Outcome} "
+                            + $"{(r.Stop is null ? "" : FindingText.Why(new(view), r, r.Stop))} "
+                            + $"{string.Join(",", r.Open.Select(o => o.What))}"
                     );
             },
             iter: 300
@@ -293,7 +300,7 @@ public class RehearsalTests
                     continue;
                 }
 
-                var made = Looking.Correct(
+                var made = ConfirmingValues.Correct(
                     new(around.With([tunnel]), tunnel, DemoInventory.Today),
                     end,
                     row,

@@ -46,4 +46,50 @@ public class SentenceTests
     [InlineData(4, "a, b, c and d")]
     public void Several_are_named_as_one_would_say_them(int count, string says) =>
         Say.And(new[] { "a", "b", "c", "d" }.Take(count)).ShouldBe(says);
+
+    [Theory]
+    [InlineData("windowMinutes", "Window minutes")]
+    [InlineData("asOf", "As of")]
+    [InlineData("identityOfB", "Identity of B")]
+    [InlineData("name", "Name")]
+    [InlineData("a.set.pfs", "A.set.pfs")]
+    public void A_field_is_called_by_its_words(string field, string label) => Say.Label(field).ShouldBe(label);
+
+    [Theory]
+    [InlineData("BRI-", "'BRI-' matches 2 tunnels: BRI-ONE, BRI-TWO.")]
+    [InlineData("bri-o", "'bri-o' matches 1 tunnel: BRI-ONE.")]
+    [InlineData("BRI-XYZ", "There is no tunnel 'BRI-XYZ'. 2 tunnels begin with 'BRI-': BRI-ONE, BRI-TWO.")]
+    [InlineData("SALT", "There is no tunnel 'SALT'. 1 tunnel begins with 'S': SAL-PIERS.")]
+    [InlineData("zz", "There is no tunnel 'zz'. There are 3 tunnels: BRI-ONE, BRI-TWO, SAL-PIERS.")]
+    [InlineData("", "There is no tunnel ''. There are 3 tunnels: BRI-ONE, BRI-TWO, SAL-PIERS.")]
+    public void A_code_that_does_not_exist_says_what_there_is(string code, string says) =>
+        NearCodes.Among(["SAL-PIERS", "BRI-TWO", "BRI-ONE"], code).Refusal("tunnel", code).ShouldBe(says);
+
+    [Fact]
+    public void More_codes_than_can_be_read_are_counted()
+    {
+        var many = Enumerable.Range(1, 1234).Select(n => $"T-{n:0000}");
+        NearCodes
+            .Among(many, "T-")
+            .Refusal("tunnel", "T-")
+            .ShouldBe($"'T-' matches 1,234 tunnels: {string.Join(", ", many.Take(10))} and 1,224 more.");
+        NearCodes.Among([], "T-").Refusal("tunnel", "T-").ShouldBe("There is no tunnel 'T-'.");
+    }
+
+    [Theory]
+    [InlineData("pair-05", "PAIR-05")]
+    [InlineData(" KEY-08 ", "KEY-08")]
+    public void A_code_of_a_check_is_read_in_any_case(string text, string code) =>
+        Findings.Checks.CodeOf(text).Value.ShouldBe(code);
+
+    [Fact]
+    public void An_unknown_code_of_a_check_names_its_family_or_all_families()
+    {
+        Findings
+            .Checks.CodeOf("PATH-99")
+            .Right!.Split(", ")
+            .ShouldBe(Findings.Checks.All.Select(c => c.Code).Where(c => c.StartsWith("PATH-")).Distinct());
+        foreach (var check in Findings.Checks.All)
+            Findings.Checks.CodeOf("what").Right!.ShouldContain(check.Code.Split('-')[0]);
+    }
 }

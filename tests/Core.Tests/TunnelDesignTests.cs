@@ -22,7 +22,7 @@ public class TunnelDesignTests
         Prefix.Parse("10.202.7.0/24").Value
     );
 
-    private static TunnelIdea Idea(string a, string b, params SubnetPair[] pairs) =>
+    private static TunnelOutline Idea(string a, string b, params SubnetPair[] pairs) =>
         new()
         {
             Code = "NEW-ONE",
@@ -34,7 +34,7 @@ public class TunnelDesignTests
         };
 
     private static (Tunnel? Tunnel, ImmutableArray<Refusal> Refused) Designed(
-        TunnelIdea idea,
+        TunnelOutline idea,
         Inventory? among = null
     ) => TunnelDesign.Of(among ?? DemoInventory.All, "tunnel:new", idea, DemoInventory.Today);
 
@@ -73,7 +73,10 @@ public class TunnelDesignTests
             else
             {
                 // What no profile says cannot be promised; nothing that is known stands in the way.
-                rehearsals.ShouldContain(r => r.Outcome == Outcome.Undetermined, $"{between}: {Said(rehearsals)}");
+                rehearsals.ShouldContain(
+                    r => r.Outcome == Outcome.Undetermined,
+                    $"{between}: {SentenceLine(rehearsals)}"
+                );
                 open++;
             }
         }
@@ -217,7 +220,7 @@ public class TunnelDesignTests
         (entered > 0 && refused > 0).ShouldBeTrue($"{entered} entered, {refused} refused");
     }
 
-    private static string Said(Rehearsal[] all) =>
+    private static string SentenceLine(Rehearsal[] all) =>
         string.Join("; ", all.Select(r => $"{r.Outcome} {r.Stop?.Code} {r.Stop?.Cause}"));
 
     private static bool Moves(Gateway g) =>

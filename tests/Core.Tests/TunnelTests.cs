@@ -101,7 +101,9 @@ public class TunnelTests
         misfit.ShouldBe(new PfsMisfit(null, false, new(3600 - 720 - 180, 3600 - 720), 3600, null, true, false));
         string.Join(" ", Verdict.Of(about, Checks.Run(about)).Select(v => v.Says))
             .ShouldBe(
-                "Comes up when B initiates; A responds only. Drops 60 minutes after it comes up: PFS mismatch (A required DH 16, B required DH 14), refused first at 45 to 48 minutes. No traffic from plant reaches creamery."
+                "Comes up when B initiates; A responds only. Drops 60 minutes after it comes up: PFS mismatch (A "
+                    + "required DH 16, B required DH 14), refused first at 45 to 48 minutes. No traffic from plant "
+                    + "reaches creamery."
             );
     }
 
@@ -139,7 +141,7 @@ public class TunnelTests
         foreach (var row in DemoInventory.Checked(tunnel).Rows)
             if (
                 row.Cell(end).Text is not null
-                && Looking.Confirm(
+                && ConfirmingValues.Confirm(
                     new(DemoInventory.All, tunnel, DemoInventory.Today),
                     end,
                     row.Key,
@@ -166,7 +168,9 @@ public class TunnelTests
     {
         var tunnel = DemoInventory.Tunnel("BRI-PETHER");
         Tunnel With(Tunnel t, EndName end, string text) =>
-            Looking.Correct(new(DemoInventory.All, t, DemoInventory.Today), end, "espLifetime", text, null).Value;
+            ConfirmingValues
+                .Correct(new(DemoInventory.All, t, DemoInventory.Today), end, "espLifetime", text, null)
+                .Value;
         var found = Checks
             .Run(DemoInventory.Checked(With(With(tunnel, EndName.A, a), EndName.B, b)))
             .Where(f => f is { Code: "PAIR-11", Severity: Severity.Risk })
@@ -194,7 +198,7 @@ public class TunnelTests
         string Digest(Tunnel t) => Checks.Run(DemoInventory.Checked(t)).First(f => f.Code == "PAIR-05").Digest;
         Digest(tunnel with { Name = "Another name", Notes = "noted" }).ShouldBe(Digest(tunnel));
         Digest(
-                Looking
+                ConfirmingValues
                     .Correct(
                         new(DemoInventory.All, tunnel, DemoInventory.Today),
                         EndName.A,

@@ -144,7 +144,7 @@ public class ValueTests
             );
     }
 
-    /// <summary>The last addresses that there are, where sums could run over.</summary>
+    /// <summary>The last addresses that there are, where additions could run over.</summary>
     private static readonly Gen<Prefix> Last = Gen.Select(Gen.UInt[0, 3], Gen.Int[0, 128])
         .Select((low, length) => Prefix.Around(Address.Of(Family.IPv6, (UInt128.MaxValue << 8) | low), length));
 
@@ -197,22 +197,22 @@ public class ValueTests
     [InlineData("CHACHA20-POLY1305", true, 1420, 1358, 1318)]
     public void The_encapsulation_sum_by_hand(string proposal, bool udp, int mtu, int inner, int mss)
     {
-        var sum = Calculations.PacketCalculation.Of(EspProposal.Parse(proposal).Value, Family.IPv4, udp, mtu).Value;
-        (sum.Inner, sum.MssIPv4).ShouldBe((inner, mss));
-        (sum.LinkMtu - sum.Terms.Sum(t => t.Octets)).ShouldBe(sum.Left);
+        var packet = Calculations.PacketCalculation.Of(EspProposal.Parse(proposal).Value, Family.IPv4, udp, mtu).Value;
+        (packet.Inner, packet.MssIPv4).ShouldBe((inner, mss));
+        (packet.LinkMtu - packet.Terms.Sum(t => t.Octets)).ShouldBe(packet.Left);
     }
 
     [Fact]
     public void A_combined_mode_proposal_is_taken_by_any_combination_of_ticked_members()
     {
         var offer = IkeProposal.Parse("AES-256-CBC + SHA1 + DH 5").Value;
-        IkeProposal[] ticked =
+        IkeProposal[] accepted =
         [
             IkeProposal.Parse("AES-256-CBC + SHA256 + DH 5").Value,
             IkeProposal.Parse("3DES + SHA1 + DH 2").Value,
         ];
-        Choice.Ike([offer], [.. ticked], Answering.AnyCombination).Proposal.ShouldBe(offer);
-        var strict = Choice.Ike([offer], [.. ticked], Answering.SameList);
+        Choice.Ike([offer], [.. accepted], Answering.AnyCombination).Proposal.ShouldBe(offer);
+        var strict = Choice.Ike([offer], [.. accepted], Answering.SameList);
         strict.Proposal.ShouldBeNull();
         strict.Miss!.DiffersIn.ShouldBe(["integrity", "PRF"]);
     }

@@ -118,11 +118,11 @@ public abstract partial class ChangeTests
             .Attempts[0]
             .File!.Size.ShouldBe(4 << 20);
 
-        var path = Path.Combine(Demo.Service.Data, "way in.txt");
+        var path = Path.Combine(Demo.Service.Data, "access.txt");
         await File.WriteAllTextAsync(path, "accepts", Ct);
         (await Demo.Command("ines", $"change step {change.Code} 3 --done --proof-file '{path}'")).Status.ShouldBe(0);
         (await Demo.Command("ines", $"change show {change.Code}")).Out.ShouldContain(
-            "proof: the file way in.txt, SHA-256"
+            "proof: the file access.txt, SHA-256"
         );
         (await Demo.Command("ines", $"change step {change.Code} 4 --done --proof-file /nowhere")).Error.ShouldContain(
             "There is no file /nowhere."

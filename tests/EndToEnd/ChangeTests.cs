@@ -284,7 +284,7 @@ public abstract partial class ChangeTests(DemoService demo)
         var code = text.Split(' ')[0];
         using var odile = await demo.Service.ClientAsync("odile");
         var change = await odile.ChangeAsync(code, Ct);
-        // What old boxes did by themselves is entered now; what the new one does by itself is not.
+        // What old boxes did automatically is entered now; what the new one does automatically is not.
         change.Translations.ShouldContain(t =>
             t.Tunnel == "TID-PUMP"
             && t.What == "NAT traversal"

@@ -53,9 +53,9 @@ public partial class ConsoleTests
             await page.GotoAsync(url);
             await page.GetByRole(AriaRole.Button, new() { Name = "Approve" }).ClickAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Begin the work" }).ClickAsync();
-            await page.GetByLabel("Remark, what was seen").FillAsync("the way in is shut");
+            await page.GetByLabel("Remark, what happened").FillAsync("no management access");
             await page.GetByRole(AriaRole.Button, new() { Name = "Failed", Exact = true }).ClickAsync();
-            await page.Locator(".verdict").GetByText("Step 1 failed: the way in is shut.").WaitForAsync();
+            await page.Locator(".verdict").GetByText("Step 1 failed: no management access.").WaitForAsync();
             var renamed = false;
             for (var left = await page.Locator(".step").CountAsync(); left > 0; left--)
             {
@@ -64,13 +64,13 @@ public partial class ConsoleTests
                 (
                     await page.Locator(".athand kbd").GetByText("1", new() { Exact = true }).CountAsync()
                 ).ShouldBeLessThan(2, number);
-                (await page.GetByLabel("Remark, what was seen").InputValueAsync()).ShouldBeEmpty(number);
+                (await page.GetByLabel("Remark, what happened").InputValueAsync()).ShouldBeEmpty(number);
                 if (number!.StartsWith("Step 1,", StringComparison.Ordinal))
                     await page.GetByLabel("or a file")
                         .SetInputFilesAsync(
                             new FilePayload
                             {
-                                Name = "way in.txt",
+                                Name = "access.txt",
                                 MimeType = "text/plain",
                                 Buffer = "it answers"u8.ToArray(),
                             }
@@ -103,7 +103,7 @@ public partial class ConsoleTests
             await page.GetByRole(AriaRole.Button, new() { Name = "Close: record as built" }).ClickAsync();
             await page.Locator(".verdict").GetByText("eight characters at most").WaitForAsync();
             var kept = await page.RunAndWaitForDownloadAsync(() =>
-                page.GetByRole(AriaRole.Link, new() { Name = "way in.txt" }).ClickAsync()
+                page.GetByRole(AriaRole.Link, new() { Name = "access.txt" }).ClickAsync()
             );
             (await File.ReadAllTextAsync(await kept.PathAsync(), Ct)).ShouldBe("it answers");
             await page.GotoAsync("/tunnels/BRI-NETTLE?tab=history");
@@ -171,7 +171,7 @@ public partial class ConsoleTests
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true }).ClickAsync();
             await page.GetByRole(AriaRole.Region, new() { Name = "Step 2, at hand" }).WaitForAsync();
-            await page.GetByLabel("Remark, what was seen").FillAsync("nobody is there before noon");
+            await page.GetByLabel("Remark, what happened").FillAsync("nobody is there before noon");
             await page.GetByRole(AriaRole.Button, new() { Name = "Skip", Exact = true }).ClickAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true }).ClickAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Close: record as built" }).ClickAsync();
@@ -193,7 +193,7 @@ public partial class ConsoleTests
     }
 
     /// <summary>
-    /// Two engineers on one run sheet: what one ticks the other sees without asking, and neither loses a word that is
+    /// Two engineers on one run sheet: what one records the other sees without asking, and neither loses a word that is
     /// being typed.
     /// </summary>
     [Fact]
@@ -224,11 +224,11 @@ public partial class ConsoleTests
             await page.Context.GrantPermissionsAsync(["clipboard-read", "clipboard-write"]);
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Region, new() { Name = "Step 1, at hand" }).WaitForAsync();
-            await page.GetByLabel("Proof: a line").FillAsync("the way in ans");
-            // The other one ticks a later step.
+            await page.GetByLabel("Proof: a line").FillAsync("access ans");
+            // The other one records a later step.
             await ines.AttemptAsync(change.Code, 2, new("done", null, null, null, null, "made 22:01"), Ct);
             await page.Locator("#step-2").GetByText("made 22:01").WaitForAsync();
-            (await page.GetByLabel("Proof: a line").InputValueAsync()).ShouldBe("the way in ans");
+            (await page.GetByLabel("Proof: a line").InputValueAsync()).ShouldBe("access ans");
             await page.Locator(".verdict").GetByText($"1 of {change.Steps.Count} steps settled").WaitForAsync();
             // The step that enters the key's version is taken at hand out of turn, and its value copied by its number.
             var enters = change.Steps.First(s => s.Enter.Count > 0);
@@ -242,9 +242,9 @@ public partial class ConsoleTests
             await page.Locator(".athand").GetByText("copied").WaitForAsync();
             (await page.EvaluateAsync<string>("navigator.clipboard.readText()")).ShouldBe(enters.Enter[0].Text);
             // A number that is typed into a field is a number.
-            await page.GetByLabel("Remark, what was seen").FillAsync("");
-            await page.GetByLabel("Remark, what was seen").PressAsync("1");
-            (await page.GetByLabel("Remark, what was seen").InputValueAsync()).ShouldBe("1");
+            await page.GetByLabel("Remark, what happened").FillAsync("");
+            await page.GetByLabel("Remark, what happened").PressAsync("1");
+            (await page.GetByLabel("Remark, what happened").InputValueAsync()).ShouldBe("1");
         });
     }
 
@@ -266,7 +266,7 @@ public partial class ConsoleTests
                 .GetByText("was degrades")
                 .WaitForAsync();
             await page.GetByRole(AriaRole.Region, new() { Name = "Findings that it removes" })
-                .GetByText("could be one")
+                .GetByText("can be one prefix")
                 .WaitForAsync();
             await page.GetByRole(AriaRole.Region, new() { Name = "Findings that stay" })
                 .GetByText("PAIR-11")

@@ -112,7 +112,7 @@ public partial class ContractTests
                     $"{list}: {string.Join(" | ", rows.FirstOrDefault(r => r.Length != rows[0].Length) ?? [])}"
                 );
             rows[0].ShouldBeUnique(list);
-            // A cell that a spreadsheet would take for a sum is not one.
+            // A cell that a spreadsheet would take for a formula is not one.
             foreach (var cell in rows.SelectMany(r => r))
                 (cell.Length > 0 && "=+@".Contains(cell[0])).ShouldBeFalse(cell);
         }

@@ -37,9 +37,9 @@ public abstract class HttpTests(DemoService demo)
         );
         refused.Status.ShouldBe(HttpStatusCode.PreconditionFailed);
         refused.Message.ShouldContain("TID-PUMP was changed by tomas");
-        var moved = refused.Body!.Value.GetProperty("changed").EnumerateArray().Single();
-        moved.GetProperty("path").GetString().ShouldBe("b.set");
-        moved.GetProperty("after").GetString()!.ShouldContain("8 h");
+        var changed = refused.Body!.Value.GetProperty("changed").EnumerateArray().Single();
+        changed.GetProperty("path").GetString().ShouldBe("b.set");
+        changed.GetProperty("after").GetString()!.ShouldContain("8 h");
         var now = await ines.TunnelAsync("TID-PUMP", Ct);
         (await ines.DescribeAsync("TID-PUMP", now.Version, new(null, "pump control", null, null), Ct)).Purpose.ShouldBe(
             "pump control"
@@ -99,12 +99,14 @@ public abstract class HttpTests(DemoService demo)
 
     [Theory]
     [InlineData(
-        "vellumkeep: keepfile/1\nsites:\n  - {code: BRI-X, customer: BRI, name: X, networks: [{prefix: 10.9.0.1/24, name: lan}]}\n",
+        "vellumkeep: keepfile/1\nsites:\n  - {code: BRI-X, customer: BRI, name: X, networks: [{prefix: "
+            + "10.9.0.1/24, name: lan}]}\n",
         3,
         "host bits"
     )]
     [InlineData(
-        "vellumkeep: keepfile/1\ntunnels:\n  - {code: BRI-X, customer: BRI, name: X, state: planned, form: policy-based, agreed: {}, a: {gateway: no-such-gw}, b: {gateway: churn-gw1}}\n",
+        "vellumkeep: keepfile/1\ntunnels:\n  - {code: BRI-X, customer: BRI, name: X, state: planned, form: "
+            + "policy-based, agreed: {}, a: {gateway: no-such-gw}, b: {gateway: churn-gw1}}\n",
         3,
         "no gateway 'no-such-gw'"
     )]

@@ -39,7 +39,8 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         (
             await Ok(
                 "ines",
-                "tunnel correct BRI-CAVE --end B --row ikeProposals --value 'AES-256-CBC + SHA256 + DH 14' --reason 'read wrong from the screen' --how read"
+                "tunnel correct BRI-CAVE --end B --row ikeProposals --value 'AES-256-CBC + SHA256 + DH 14' "
+                    + "--reason 'read wrong from the screen' --how read"
             )
         ).ShouldContain("Corrected: BRI-CAVE IKE proposals");
         (await Ok("ines", "tunnel confirm BRI-CAVE --end A --row pfs espLifetime --how read")).ShouldContain(
@@ -91,7 +92,8 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
             await Ok(
                 "ines",
                 step.Key == "subnets-b"
-                        ? $"change step {code} {step.Number} --done --set-to 10.61.40.0/25 --reason 'only the lower half is in use'"
+                        ? $"change step {code} {step.Number} --done --set-to 10.61.40.0/25 --reason 'only the lower "
+                            + $"half is in use'"
                     : step.Key == "fails-before"
                         ? $"change step {code} {step.Number} --skip --reason 'nobody at the cave yet'"
                     : $"change step {code} {step.Number} --done"

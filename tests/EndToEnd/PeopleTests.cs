@@ -7,7 +7,7 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd;
 
-/// <summary>Who is let in, for how long, and who is not any more.</summary>
+/// <summary>Who can sign in, for how long, and who no longer can.</summary>
 public class PeopleTests(DemoBeside demo) : IClassFixture<DemoBeside>
 {
     private async Task<KeepClient> NewAsync(string name, string roles)

@@ -66,8 +66,8 @@ public abstract partial class RecordTests
         using var ines = await demo.Service.ClientAsync("ines");
         using var bram = await demo.Service.ClientAsync("bram");
         using var maud = await demo.Service.ClientAsync("maud-audit");
-        var own = await ines.KeepListAsync(new("to look at", "tunnels", "customer=BRI&severity=risk", false), Ct);
-        await ines.KeepListAsync(new("blocks at Brindlecombe", "tunnels", "?customer=BRI&severity=blocks", true), Ct);
+        var own = await ines.SaveFilterAsync(new("to look at", "tunnels", "customer=BRI&severity=risk", false), Ct);
+        await ines.SaveFilterAsync(new("blocks at Brindlecombe", "tunnels", "?customer=BRI&severity=blocks", true), Ct);
         (await bram.SavedFiltersAsync(Ct))
             .Select(k => (k.Name, k.By, k.Mine))
             .ShouldBe([("blocks at Brindlecombe", "ines", false)]);
@@ -75,13 +75,13 @@ public abstract partial class RecordTests
         (await demo.Command("bram", "tunnel list --saved-filter 'blocks at Brindlecombe'")).Out.ShouldContain(
             "BRI-ASHLOW"
         );
-        (await Should.ThrowAsync<ServiceProblem>(bram.LetGoOfListAsync(own.Id, Ct))).Status.ShouldBe(
+        (await Should.ThrowAsync<ServiceProblem>(bram.RemoveFilterAsync(own.Id, Ct))).Status.ShouldBe(
             HttpStatusCode.NotFound
         );
         (
-            await Should.ThrowAsync<ServiceProblem>(ines.KeepListAsync(new("to look at", "tunnels", "", false), Ct))
+            await Should.ThrowAsync<ServiceProblem>(ines.SaveFilterAsync(new("to look at", "tunnels", "", false), Ct))
         ).Message.ShouldContain("already");
-        await ines.LetGoOfListAsync(own.Id, Ct);
+        await ines.RemoveFilterAsync(own.Id, Ct);
     }
 
     [Fact]

@@ -6,7 +6,7 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd;
 
-/// <summary>Rehearsals, sums and acceptance through the service, and on a file alone.</summary>
+/// <summary>Rehearsals, calculations and acceptance through the service, and on a file alone.</summary>
 public class RehearsalTests(DemoService demo) : IClassFixture<DemoService>
 {
     [Fact]

@@ -64,7 +64,7 @@ public class WalkTests(DemoProcess demo) : IClassFixture<DemoProcess>
         await page.GetByRole(AriaRole.Link, new() { Name = change }).ClickAsync();
         await page.GetByRole(AriaRole.Button, new() { Name = "Approve" }).ClickAsync();
         await page.GetByRole(AriaRole.Button, new() { Name = "Begin the work" }).ClickAsync();
-        await page.GetByLabel("Remark, what was seen").FillAsync("the modem is silent");
+        await page.GetByLabel("Remark, what happened").FillAsync("the modem is silent");
         await page.GetByRole(AriaRole.Button, new() { Name = "Failed", Exact = true }).ClickAsync();
         await page.Locator(".verdict").GetByText("Step 1 failed").WaitForAsync();
         var (skipped, otherwise) = (false, false);
@@ -82,7 +82,7 @@ public class WalkTests(DemoProcess demo) : IClassFixture<DemoProcess>
 
             var skip = !skipped && text.Contains("Check that it fails now");
             if (skip)
-                await page.GetByLabel("Remark, what was seen").FillAsync("nobody at the cave yet");
+                await page.GetByLabel("Remark, what happened").FillAsync("nobody at the cave yet");
             skipped |= skip;
             await page.GetByRole(AriaRole.Button, new() { Name = skip ? "Skip" : "Done", Exact = true }).ClickAsync();
             await page.Locator($".athand[aria-label='{number}']")

@@ -132,7 +132,9 @@ foreach (var (name, line) in commands.Where(c => also is null && c.Name.Contains
         )
     );
     await terminal.SetContentAsync(
-        $"<style>@font-face{{font-family:M;src:url(data:font/woff2;base64,{font});font-weight:100 800}}body{{margin:0;background:#16202b;padding:14px}}</style><div id=t style='font-family:M'>M</div>"
+        $"<style>@font-face{{font-family:M;src:url(data:font/woff2;base64,{font});font-weight:100 "
+            + $"800}}body{{margin:0;background:#16202b;padding:14px}}</style><div id=t "
+            + $"style='font-family:M'>M</div>"
     );
     await terminal.AddStyleTagAsync(new() { Path = Path.Combine(modules, "@xterm/xterm/css/xterm.css") });
     await terminal.AddScriptTagAsync(new() { Path = Path.Combine(modules, "@xterm/xterm/lib/xterm.js") });

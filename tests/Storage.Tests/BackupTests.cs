@@ -158,7 +158,7 @@ public abstract class BackupTests(KeptDemo demo)
     [InlineData("", "not a backup")]
     [InlineData("hello\n", "not a backup")]
     [InlineData("{}\n", "not a backup")]
-    [InlineData("{\"vellumkeep\":\"backup/9\",\"migration\":\"First\"}\n", "another form")]
+    [InlineData("{\"vellumkeep\":\"backup/9\",\"migration\":\"First\"}\n", "unknown format")]
     [InlineData("{\"vellumkeep\":\"backup/1\",\"migration\":\"Later\"}\n{\"end\":0}\n", "later version")]
     public async Task What_is_no_backup_of_ours_is_refused_as_what_it_is(string text, string says)
     {

@@ -34,7 +34,7 @@ public abstract partial class QueryTests(KeptDemo demo)
 
     private static string CustomerId(string code) => All.ByCode<Customer>(code)!.Id;
 
-    private static Tunnel[] Confirmed(Scope scope) =>
+    private static Tunnel[] Visible(Scope scope) =>
         [
             .. All
                 .Tunnels.Where(t => scope.Sees(t.CustomerId))
@@ -90,9 +90,7 @@ public abstract partial class QueryTests(KeptDemo demo)
         );
         listed
             .Select(t => (t.Code, t.Name, t.CustomerId, t.State, t.Worst))
-            .ShouldBe(
-                Confirmed(scope).Select(t => (t.Code, t.Name, t.CustomerId, WordsOf.States.Of(t.State), Worst(t)))
-            );
+            .ShouldBe(Visible(scope).Select(t => (t.Code, t.Name, t.CustomerId, WordsOf.States.Of(t.State), Worst(t))));
     }
 
     [Theory]
@@ -106,14 +104,12 @@ public abstract partial class QueryTests(KeptDemo demo)
             var listed = await PagesAsync(5, after =>
                 new TunnelList(context).TunnelsAsync(scope, filter, after, 5, Ct)
             );
-            listed.Select(t => t.Code).ShouldBe(Confirmed(scope).Where(wanted).Select(t => t.Code), filter.ToString());
+            listed.Select(t => t.Code).ShouldBe(Visible(scope).Where(wanted).Select(t => t.Code), filter.ToString());
         }
 
         var none = new TunnelFilter(null, null, null, null, null);
-        foreach (var code in new[] { "BRI", "bri", "SAL", "NOBODY" })
-            await Narrowed(none with { CustomerCode = code }, t =>
-                All.Get<Customer>(t.CustomerId).Code.Equals(code, StringComparison.OrdinalIgnoreCase)
-            );
+        foreach (var owner in new[] { CustomerId("BRI"), CustomerId("SAL"), "nobody" })
+            await Narrowed(none with { OwnerId = owner }, t => t.CustomerId == owner);
         foreach (var state in Enum.GetValues<TunnelState>())
             await Narrowed(none with { State = WordsOf.States.Of(state) }, t => t.State == state);
         foreach (var check in Checks.All)
@@ -121,7 +117,7 @@ public abstract partial class QueryTests(KeptDemo demo)
                 Found.Value[t.Id].Any(f => f.Code == check.Code)
             );
         foreach (var severity in Enum.GetValues<Severity>())
-            await Narrowed(none with { CustomerCode = "SAL", Severity = Severities.Words.Of(severity) }, t =>
+            await Narrowed(none with { OwnerId = CustomerId("SAL"), Severity = Severities.Words.Of(severity) }, t =>
                 t.CustomerId == CustomerId("SAL") && Found.Value[t.Id].Any(f => f.Severity == severity)
             );
     }
@@ -135,7 +131,7 @@ public abstract partial class QueryTests(KeptDemo demo)
         var list = new FindingList(context);
         (string, string, string)[] Wanted(Func<Tunnel, Finding, bool> which) =>
             [
-                .. Confirmed(scope)
+                .. Visible(scope)
                     .SelectMany(t => Found.Value[t.Id].Select(f => (t, f)))
                     .Where(x => which(x.t, x.f))
                     .OrderBy(x => x.f.Severity)
@@ -207,7 +203,7 @@ public abstract partial class QueryTests(KeptDemo demo)
         var list = new TunnelList(context);
         foreach (var gateway in All.All.OfType<Gateway>())
         {
-            var there = Confirmed(scope)
+            var there = Visible(scope)
                 .Where(t =>
                     t.State != TunnelState.Retired && (t.A.GatewayId == gateway.Id || t.B.GatewayId == gateway.Id)
                 )
@@ -237,9 +233,9 @@ public abstract partial class QueryTests(KeptDemo demo)
         }
 
         var counts = await list.CountsAsync(scope, Ct);
-        counts.Tunnels.ShouldBe(Confirmed(scope).Length);
-        counts.Blocked.ShouldBe(Confirmed(scope).Count(t => Worst(t) == 0));
-        counts.Risks.ShouldBe(Confirmed(scope).Sum(t => Found.Value[t.Id].Count(f => f.Severity == Severity.Risk)));
+        counts.Tunnels.ShouldBe(Visible(scope).Length);
+        counts.Blocked.ShouldBe(Visible(scope).Count(t => Worst(t) == 0));
+        counts.Risks.ShouldBe(Visible(scope).Sum(t => Found.Value[t.Id].Count(f => f.Severity == Severity.Risk)));
     }
 
     [Theory]
@@ -276,7 +272,7 @@ public abstract partial class QueryTests(KeptDemo demo)
             (await ListedAsync([state], null))
                 .Select(c => c.Code)
                 .ShouldBe(Wanted(c => c.State == state).Select(c => c.Code), $"{state}");
-        foreach (var tunnel in Confirmed(Scope.Everything).Take(4))
+        foreach (var tunnel in Visible(Scope.Everything).Take(4))
             (await ListedAsync(null, tunnel.Id))
                 .Select(c => c.Code)
                 .ShouldBe(Wanted(c => c.Wish.Tunnels.Contains(tunnel.Id)).Select(c => c.Code), tunnel.Code);
@@ -288,7 +284,7 @@ public abstract partial class QueryTests(KeptDemo demo)
     {
         await using var context = demo.Databases.Open();
         var scope = ScopeOf(asker);
-        foreach (var tunnel in Confirmed(Scope.Everything))
+        foreach (var tunnel in Visible(Scope.Everything))
             (await new ChangeList(context).OpenChangesAsync(scope, [tunnel.Id], Ct))
                 .Select(c => c.Code)
                 .ShouldBe(

@@ -72,12 +72,12 @@ public abstract class WritingTests(KeptDemo demo)
         }
 
         var before = await FindingsAsync();
-        var moved = gateway.Record.Uplinks[0] with
+        var changed = gateway.Record.Uplinks[0] with
         {
             Address = Recorded<UplinkAddress>.Known(new(Address.Parse("203.0.113.250").Value, null)),
             Nat = null,
         };
-        await PutAsync(gateway.Record with { Uplinks = gateway.Record.Uplinks.SetItem(0, moved) }, gateway.Version);
+        await PutAsync(gateway.Record with { Uplinks = gateway.Record.Uplinks.SetItem(0, changed) }, gateway.Version);
         (await FindingsAsync()).Select(f => f.Item1).ShouldContain("PAIR-08");
         await PutAsync(gateway.Record, gateway.Version + 1);
         (await FindingsAsync()).ShouldBe(before);

@@ -182,7 +182,8 @@ internal static class CalcCommands
     {
         s.Line($"{s.In("strong", x.Proposal)}  {x.Layer}");
         s.Line(
-            $"{s.In(x.Word is "MUST NOT" ? "stops" : x.Word is "SHOULD NOT" ? "weak" : "holds", x.Word)}, {Bits(x.Bits)} by {x.Weakest}"
+            $"{s.In(x.Word is "MUST NOT" ? "stops" : x.Word is "SHOULD NOT" ? "weak" : "holds", x.Word)}, "
+                + $"{Bits(x.Bits)} by {x.Weakest}"
         );
         s.Table(
             ["member", "strength", "RFC level", "where"],
@@ -242,7 +243,8 @@ internal static class CalcCommands
             s.Line($"{g.ToString("#,0.###", CultureInfo.InvariantCulture)} GB pass in that time.");
         if (x.DataSeconds is { } d)
             s.Line(
-                $"The data lifetime is used up after {d.ToString("#,0.#", CultureInfo.InvariantCulture)} s: the {x.Ends} lifetime ends first."
+                $"The data lifetime is used up after {d.ToString("#,0.#", CultureInfo.InvariantCulture)} s: the "
+                    + $"{x.Ends} lifetime ends first."
             );
     }
 

@@ -229,7 +229,8 @@ internal sealed class ChangeCommands(Frame frame)
                     screen.Line(
                         after.WindowAtA is null
                             ? $"{after.Code} has no window."
-                            : $"{after.Code}: {after.WindowAtA}{(after.WindowAtB != after.WindowAtA ? $"; at B {after.WindowAtB}" : "")}."
+                            : $"{after.Code}: "
+                                + $"{after.WindowAtA}{(after.WindowAtB != after.WindowAtA ? $"; at B {after.WindowAtB}" : "")}."
                     );
                     Printing.PlanFindings(screen, after);
                 });
@@ -331,7 +332,9 @@ internal sealed class ChangeCommands(Frame frame)
         if (c.State == "under way" && c.Steps.FirstOrDefault(s => s.Outcome is null or "failed") is { } next)
         {
             screen.Wrapped(
-                $"Next, step {next.Number}{(next.Where == "us" ? "" : $" at {next.Where}{(Printing.Device(c, next) is { } device ? $" on {device}" : "")}")}: {(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}{(next.Stops is null ? "" : $" {next.Stops.Text}")}"
+                $"Next, step "
+                    + $"{next.Number}{(next.Where == "us" ? "" : $" at {next.Where}{(Printing.Device(c, next) is { } device ? $" on {device}" : "")}")}: "
+                    + $"{(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}{(next.Stops is null ? "" : $" {next.Stops.Text}")}"
             );
             Printing.StepValues(screen, next, 4);
             if (next.Proof is not null)
@@ -340,7 +343,8 @@ internal sealed class ChangeCommands(Frame frame)
 
         if (c.LeftOver.Count > 0)
             screen.Wrapped(
-                $"Left over: {string.Join("; ", c.LeftOver)}. Next: vellumkeep change draft free {c.Tunnel} --left-from {c.Code} --reason \"...\"",
+                $"Left over: {string.Join("; ", c.LeftOver)}. Next: vellumkeep change draft free {c.Tunnel} "
+                    + $"--left-from {c.Code} --reason \"...\"",
                 0,
                 "weak"
             );

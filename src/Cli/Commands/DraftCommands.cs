@@ -260,7 +260,8 @@ internal sealed class DraftCommands(Frame frame)
                     }
                     : throw new Refusal(
                         2,
-                        "No step is given. Expected: --step, once for each step, or --left-from with the change that skipped steps."
+                        "No step is given. Expected: --step, once for each step, or --left-from with the change "
+                            + "that skipped steps."
                     );
             },
             tunnel,

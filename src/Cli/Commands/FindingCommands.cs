@@ -85,7 +85,8 @@ internal static class FindingCommands
                     found.Length == 0 ? 3 : 2,
                     found.Length == 0
                         ? $"{t.Code} has no finding {p.GetValue(which)}."
-                        : $"{t.Code} has {found.Length} findings {p.GetValue(which)}. Say which: {string.Join(", ", found.Select(f => $"--subject '{f.Subject}'"))}"
+                        : $"{t.Code} has {found.Length} findings {p.GetValue(which)}. Say which: "
+                            + $"{string.Join(", ", found.Select(f => $"--subject '{f.Subject}'"))}"
                 );
         }
 
@@ -103,7 +104,8 @@ internal static class FindingCommands
                         ct
                     );
                     screen.Line(
-                        $"Accepted until {p.GetValue(until)}: {t.Code} {f.Code}. It opens again after that day, or when its values change."
+                        $"Accepted until {p.GetValue(until)}: {t.Code} {f.Code}. It opens again after that day, or "
+                            + $"when its values change."
                     );
                     return 0;
                 },

@@ -42,7 +42,8 @@ internal static class GlossaryCommand
             ? found
             : throw new Refusal(
                 3,
-                $"The glossary has no '{word}'. Nearest: {string.Join(", ", Core.Parsing.Typed.Nearest(word, all.Select(l => l.Term)))}."
+                $"The glossary has no '{word}'. Nearest: "
+                    + $"{string.Join(", ", Core.Parsing.Typed.Nearest(word, all.Select(l => l.Term)))}."
             );
     }
 }

@@ -33,7 +33,8 @@ internal static class KeyCommands
                                 s.In("strong", k.CheckCode),
                                 $"{k.Bits} bits",
                                 $"{k.Length}",
-                                $"{k.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)} by {k.MadeBy}{(k.Change is null ? "" : $" for {k.Change}")}",
+                                $"{k.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)} "
+                                    + $"by {k.MadeBy}{(k.Change is null ? "" : $" for {k.Change}")}",
                                 k.Viewed.Count == 0
                                     ? "nobody"
                                     : string.Join(", ", k.Viewed.Select(x => x.Who).Distinct()),

@@ -23,7 +23,8 @@ internal static partial class PeopleCommands
                 {
                     if (found.Finding is { } title)
                         s.Line(
-                            $"{found.Asked.ToUpperInvariant()} is a finding: {title}. Next: vellumkeep findings --code {found.Asked.ToUpperInvariant()}"
+                            $"{found.Asked.ToUpperInvariant()} is a finding: {title}. Next: vellumkeep findings "
+                                + $"--code {found.Asked.ToUpperInvariant()}"
                         );
                     else if (found.Hits.Count == 0)
                         s.Line($"No record begins with {found.Asked} or contains it.");
@@ -72,11 +73,11 @@ internal static partial class PeopleCommands
                 return 0;
             }),
             f.Verb(
-                "keep",
+                "save",
                 "save a filter",
                 async (p, c, ct) =>
                 {
-                    var kept = await c.KeepListAsync(
+                    var kept = await c.SaveFilterAsync(
                         new(p.GetValue(called)!, p.GetValue(list)!, p.GetValue(filter)!, p.GetValue(shared)),
                         ct
                     );
@@ -89,15 +90,19 @@ internal static partial class PeopleCommands
                 shared
             ),
             f.Verb(
-                "let-go",
+                "remove",
                 "remove one of your saved filters",
                 async (p, c, ct) =>
                 {
                     var kept = (await c.SavedFiltersAsync(ct)).FirstOrDefault(k =>
                         k.Mine && k.Name.Equals(p.GetValue(called), StringComparison.OrdinalIgnoreCase)
-                    ) ?? throw new Refusal(3, $"You have no saved filter '{p.GetValue(called)}'.");
-                    await c.LetGoOfListAsync(kept.Id, ct);
-                    s.Line($"Gone: {kept.Name}.");
+                    )
+                        ?? throw new Refusal(
+                            3,
+                            $"You have no saved filter '{p.GetValue(called)}'. Next: vellumkeep saved-filter list"
+                        );
+                    await c.RemoveFilterAsync(kept.Id, ct);
+                    s.Line($"Removed: {kept.Name}.");
                     return 0;
                 },
                 called
@@ -117,7 +122,7 @@ internal static partial class PeopleCommands
         );
         var most = new Option<int>("--limit") { Description = "most lines to show", DefaultValueFactory = _ => 50 };
         var (act, outcome) = (
-            Frame.Text("--act", "sign in, call, export, backup, show key, ..."),
+            Frame.Text("--act", "sign in, call, export, show key, backup, unlock"),
             Frame.Text("--outcome", "done or refused")
         );
         return Frame.Thing(
@@ -150,6 +155,7 @@ internal static partial class PeopleCommands
                     );
                     f.Shows(p, page, () =>
                     {
+                        NothingFits(s, page.Items.Count);
                         s.Table(
                             ["commit", "when (UTC)", "who", "what", "records", "why"],
                             page.Items.Select(x =>
@@ -185,7 +191,8 @@ internal static partial class PeopleCommands
                 {
                     s.Line(
                         v.Broken is { } at
-                            ? $"Broken at commit {at}: it or one of its records was altered afterwards. The {v.Commits} commits before it are intact."
+                            ? $"Broken at commit {at}: it or one of its records was altered afterwards. The "
+                                + $"{v.Commits} commits before it are intact."
                             : $"All {v.Commits} commits are intact. The last digest is {v.Digest}."
                     );
                     s.Line(
@@ -215,6 +222,7 @@ internal static partial class PeopleCommands
                     );
                     f.Shows(p, page, () =>
                     {
+                        NothingFits(s, page.Items.Count);
                         s.Table(
                             ["when (UTC)", "who", "what", "outcome", "about", "from"],
                             page.Items.Select(x =>
@@ -241,6 +249,12 @@ internal static partial class PeopleCommands
                 most
             )
         );
+    }
+
+    private static void NothingFits(Screen s, int lines)
+    {
+        if (lines == 0)
+            s.Line("Nothing in the history matches. Use fewer options.");
     }
 
     private static void GoesOn(Screen s, string? cursor, string options)

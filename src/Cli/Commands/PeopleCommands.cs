@@ -46,7 +46,8 @@ internal static partial class PeopleCommands
                         f.Shows(p, x, () =>
                         {
                             s.Line(
-                                $"{s.In("strong", x.Person.Name)}  {x.Person.Called}, {string.Join("; ", x.Person.Roles)}{(x.Person.Left is { } left ? $", left {left}" : x.HasPassword ? "" : ", cannot sign in: no password yet")}{(x.LockedUntil is { } until ? $", locked until {until:HH:mm} UTC" : "")}"
+                                $"{s.In("strong", x.Person.Name)}  {x.Person.Called}, "
+                                    + $"{string.Join("; ", x.Person.Roles)}{(x.Person.Left is { } left ? $", left {left}" : x.HasPassword ? "" : ", cannot sign in: no password yet")}{(x.LockedUntil is { } until ? $", locked until {until:HH:mm} UTC" : "")}"
                             );
                             Access(s, x.Access);
                         });
@@ -63,7 +64,8 @@ internal static partial class PeopleCommands
                         var made = await c.GivePasswordAsync(p.GetValue(name)!, ct);
                         f.Shows(p, made, () =>
                             s.Line(
-                                $"{made.Password}\nShown once. {made.Name} must replace it at the next sign-in. Every session and token of {made.Name} has ended."
+                                $"{made.Password}\nShown once. {made.Name} must replace it at the next sign-in. "
+                                    + $"Every session and token of {made.Name} has ended."
                             )
                         );
                         return 0;
@@ -81,7 +83,8 @@ internal static partial class PeopleCommands
                         );
                         f.Shows(p, done, () =>
                             s.Line(
-                                $"Replaced. {done.SessionsEnded} sessions and {done.TokensEnded} tokens made with the old password have ended; {done.Stays} stays."
+                                $"Replaced. {done.SessionsEnded} sessions and {done.TokensEnded} tokens made with "
+                                    + $"the old password have ended; {done.Stays} stays."
                             )
                         );
                         return 0;
@@ -136,7 +139,8 @@ internal static partial class PeopleCommands
         var backup = new Argument<string>("file") { Description = "the file to write" };
         return f.Verb(
             "backup",
-            "the whole database as one file, while the service runs; restored with: vellumkeep service restore FILE --data FOLDER",
+            "the whole database as one file, while the service runs; restored with: vellumkeep service restore "
+                + "FILE --data FOLDER",
             async (p, c, ct) =>
             {
                 var (file, part) = (p.GetValue(backup)!, p.GetValue(backup) + ".part");
@@ -144,7 +148,8 @@ internal static partial class PeopleCommands
                     await c.BackupAsync(to, ct);
                 File.Move(part, file, true);
                 s.Line(
-                    $"Written: {file}, {new FileInfo(file).Length:N0} octets. It contains digests of passwords and tokens. Store it safely."
+                    $"Written: {file}, {new FileInfo(file).Length:N0} octets. It contains digests of passwords and "
+                        + $"tokens. Store it safely."
                 );
                 return 0;
             },
@@ -181,7 +186,7 @@ internal static partial class PeopleCommands
     private static void Access(Screen s, AccessPage a)
     {
         s.Table(
-            ["session", "began (UTC)", "last seen", "from"],
+            ["session", "began (UTC)", "last active (UTC)", "from"],
             a.Sessions.Select(x =>
                 (IReadOnlyList<string>)[x.Id, $"{x.Began:yyyy-MM-dd HH:mm}", $"{x.LastActive:yyyy-MM-dd HH:mm}", x.From]
             )

@@ -49,13 +49,14 @@ internal static partial class PlaceCommands
                     f.Shows(p, x, () =>
                     {
                         s.Line(
-                            $"{s.In("strong", x.Code)}  {x.Name}, {x.Family}{(x.SupportEnds is { } end ? $", support ends {end}" : "")}"
+                            $"{s.In("strong", x.Code)}  {x.Name}, "
+                                + $"{x.Family}{(x.SupportEnds is { } end ? $", support ends {end}" : "")}"
                         );
                         Facts(s, "Can", x.Can);
                         Facts(s, "Does", x.Does);
                         Facts(s, "By default", x.Defaults);
                         if (x.Silent.Count > 0)
-                            s.Wrapped($"\nNot said: {string.Join("; ", x.Silent)}.", 0, "weak");
+                            s.Wrapped($"\nUnknown: {string.Join("; ", x.Silent)}.", 0, "weak");
                         s.Wrapped($"\nGateways: {(x.Gateways.Count == 0 ? "none" : string.Join(", ", x.Gateways))}");
                     });
                     return 0;

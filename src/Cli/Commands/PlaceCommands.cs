@@ -269,7 +269,8 @@ internal static partial class PlaceCommands
                 f.Shows(p, x, () =>
                 {
                     s.Line(
-                        $"{s.In("strong", x.Code)}  {x.Name}, {x.CustomerName} · {x.TimeZone}{(x.Retired is { } day ? $" · retired {day}" : "")}\n"
+                        $"{s.In("strong", x.Code)}  {x.Name}, {x.CustomerName} · "
+                            + $"{x.TimeZone}{(x.Retired is { } day ? $" · retired {day}" : "")}\n"
                     );
                     s.Verdict(x.Verdict);
                     s.Line();

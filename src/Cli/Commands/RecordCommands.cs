@@ -144,7 +144,8 @@ internal static class RecordCommands
                             f.Shows(p, v, () =>
                             {
                                 s.Line(
-                                    $"{s.In("strong", v.Code)}  version {v.From} of {v.FromAt:yyyy-MM-dd HH:mm} and {v.To} of {v.ToAt:yyyy-MM-dd HH:mm}"
+                                    $"{s.In("strong", v.Code)}  version {v.From} of {v.FromAt:yyyy-MM-dd HH:mm} and "
+                                        + $"{v.To} of {v.ToAt:yyyy-MM-dd HH:mm}"
                                 );
                                 Differences(s, v.Differences);
                             });
@@ -227,7 +228,8 @@ internal static class RecordCommands
     public static void Written(Screen s, RecordWritten w)
     {
         s.Line(
-            $"{s.In("strong", w.Code)} {(w.As == "nothing" ? "is so already" : w.DryRun ? $"would be {w.As}" : $"{w.As}, version {w.Version}")}."
+            $"{s.In("strong", w.Code)} "
+                + $"{(w.As == "nothing" ? "is so already" : w.DryRun ? $"would be {w.As}" : $"{w.As}, version {w.Version}")}."
         );
         foreach (var d in w.Derived)
             s.Line($"  {d.Path}  {d.Value}  {s.In("soft", $"from {d.From}")}");

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
+using Vellumkeep.Core.Wording;
 using static Vellumkeep.Cli.Frame;
 
 namespace Vellumkeep.Cli.Commands;
@@ -92,14 +93,16 @@ internal sealed class TunnelCommands(Frame frame)
             ["on"] = p.GetValue(then),
         };
 
-    /// <summary>The filter that is kept under a name, as the console keeps it: like the query of an address.</summary>
+    /// <summary>The filter that is saved under a name, as the console saves it: like the query of an address.</summary>
     private static async Task<Dictionary<string, string?>> KeptAsync(KeepClient c, string wanted, CancellationToken ct)
     {
-        var kept = (await c.SavedFiltersAsync(ct)).FirstOrDefault(k =>
-            k.List == "tunnels" && k.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase)
-        );
+        var saved = (await c.SavedFiltersAsync(ct)).Where(k => k.List == "tunnels").ToArray();
+        var kept = saved.FirstOrDefault(k => k.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase));
         if (kept is null)
-            throw new Refusal(3, $"There is no saved filter '{wanted}'. Next: vellumkeep saved-filter list");
+            throw new Refusal(
+                3,
+                NearCodes.Among(saved.Select(k => k.Name), wanted).Refusal("saved filter of tunnels", wanted)
+            );
         return kept
             .Filter.Split('&', StringSplitOptions.RemoveEmptyEntries)
             .Select(x => x.Split('=', 2))

@@ -1,7 +1,7 @@
 namespace Vellumkeep.Core.Addressing;
 
 /// <summary>How two prefixes lie to each other.</summary>
-public enum Lie
+public enum PrefixRelation
 {
     /// <summary>They share no address.</summary>
     Apart,
@@ -93,7 +93,8 @@ public readonly record struct Prefix : IComparable<Prefix>
                     var wildcard =
                         inverse == 0 || inverse == uint.MaxValue << System.Numerics.BitOperations.PopCount(bits);
                     return Parsed<Prefix>.Fail(
-                        $"'{lengthText}' is not a mask: its ones are not in one run{(wildcard ? "; it looks like a wildcard mask" : "")}",
+                        $"'{lengthText}' is not a mask: its ones are not in one "
+                            + $"run{(wildcard ? "; it looks like a wildcard mask" : "")}",
                         wildcard ? $"{addressText}/{32 - length}" : "a mask such as 255.255.255.0, or /24"
                     );
                 }
@@ -132,13 +133,13 @@ public readonly record struct Prefix : IComparable<Prefix>
     public bool Overlaps(Prefix other) => Contains(other) || other.Contains(this);
 
     /// <summary>How it lies to another.</summary>
-    public Lie LieTo(Prefix other)
+    public PrefixRelation LieTo(Prefix other)
     {
         if (this == other)
-            return Lie.Equal;
+            return PrefixRelation.Equal;
         if (Contains(other))
-            return Lie.Contains;
-        return other.Contains(this) ? Lie.Within : Lie.Apart;
+            return PrefixRelation.Contains;
+        return other.Contains(this) ? PrefixRelation.Within : PrefixRelation.Apart;
     }
 
     /// <inheritdoc/>

@@ -57,7 +57,8 @@ public sealed record Detection(EndName End, string UplinkA, string UplinkB, deci
             .ToArray();
         return (
             interval.InSeconds + schedule.Total,
-            $"{S(interval.InSeconds)} s idle + {string.Join(" + ", waits.Select(w => S(w) + " s"))} = {S(interval.InSeconds + schedule.Total)} s"
+            $"{S(interval.InSeconds)} s idle + {string.Join(" + ", waits.Select(w => S(w) + " s"))} = "
+                + $"{S(interval.InSeconds + schedule.Total)} s"
         );
     }
 

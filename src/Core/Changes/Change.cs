@@ -86,7 +86,7 @@ public sealed record UrgentAsk(string By, string Named, string Reason, DateTimeO
 /// That urgent work began on somebody's word, who said so for themselves: whose, and until when it has to be reviewed
 /// afterwards.
 /// </summary>
-public sealed record UrgentWord(
+public sealed record UrgentConfirmation(
     string Named,
     string Reason,
     DateTimeOffset ReviewBy,
@@ -172,7 +172,7 @@ public sealed record Change : IRecord
     /// <summary>
     /// Who confirmed that urgent work may begin before it is reviewed; null when it was reviewed first.
     /// </summary>
-    public UrgentWord? Urgent { get; init; }
+    public UrgentConfirmation? Urgent { get; init; }
 
     /// <summary>Who was asked to let urgent work begin; null when nobody was, and when it has begun.</summary>
     public UrgentAsk? UrgentAsked { get; init; }

@@ -97,7 +97,7 @@ public sealed record Plan
     /// <summary>The values that nobody knows yet.</summary>
     public ImmutableArray<PendingValue> Pending { get; init; } = [];
 
-    /// <summary>The tunnels that it is not about and that feel it.</summary>
+    /// <summary>The tunnels that it is not about and that are affected.</summary>
     public ImmutableArray<Touched> Touches { get; init; } = [];
 
     /// <summary>How long its tunnels carry nothing.</summary>

@@ -3,7 +3,7 @@ namespace Vellumkeep.Core.Changes;
 /// <summary>The parts of a run sheet, in the order in which they are worked.</summary>
 public enum Part
 {
-    /// <summary>Before the window: ways in, agreements, keys.</summary>
+    /// <summary>Before the window: management access, agreements, keys.</summary>
     Prepare,
 
     /// <summary>Saved configurations, and proof of what runs now.</summary>
@@ -165,7 +165,7 @@ public sealed record Step
     /// <summary>Exact values to enter.</summary>
     public ImmutableArray<StepValue> Enter { get; init; } = [];
 
-    /// <summary>What the step takes out.</summary>
+    /// <summary>What the step removes.</summary>
     public ImmutableArray<StepValue> Remove { get; init; } = [];
 
     /// <summary>What the device holds or shows afterwards.</summary>

@@ -36,7 +36,8 @@ public static class WallTime
             );
         if (zone.IsInvalidTime(at))
             return Parsed<DateTimeOffset>.Fail(
-                $"{at:HH:mm} does not exist on {at.Day} {at.ToString("MMMM", CultureInfo.InvariantCulture)} in {zone.Id} (clocks go forward)",
+                $"{at:HH:mm} does not exist on {at.Day} {at.ToString("MMMM", CultureInfo.InvariantCulture)} in "
+                    + $"{zone.Id} (clocks go forward)",
                 $"{at.AddHours(1):HH:mm}, or an hour earlier"
             );
         if (zone.IsAmbiguousTime(at))
@@ -45,7 +46,8 @@ public static class WallTime
                 .OrderDescending()
                 .Select(o => new DateTimeOffset(at, o).ToString("yyyy-MM-dd'T'HH:mmzzz", CultureInfo.InvariantCulture));
             return Parsed<DateTimeOffset>.Fail(
-                $"{at:HH:mm} exists twice on {at.Day} {at.ToString("MMMM", CultureInfo.InvariantCulture)} in {zone.Id} (clocks go back)",
+                $"{at:HH:mm} exists twice on {at.Day} {at.ToString("MMMM", CultureInfo.InvariantCulture)} in "
+                    + $"{zone.Id} (clocks go back)",
                 $"which of the two, {string.Join(" or ", offsets)}"
             );
         }

@@ -145,15 +145,15 @@ public sealed partial class Compare
     {
         if (undetermined || a.Any is null || b.Any is null)
             return Relation.Undetermined;
-        return RelationOf(equal, seen: a.Confirmed is not null && b.Confirmed is not null);
+        return RelationOf(equal, confirmed: a.Confirmed is not null && b.Confirmed is not null);
     }
 
-    /// <summary>What two known values come to: whether they are alike, and whether somebody has seen both.</summary>
-    private static Relation RelationOf(bool equal, bool seen)
+    /// <summary>What two known values come to: whether they are alike, and whether both are confirmed.</summary>
+    private static Relation RelationOf(bool equal, bool confirmed)
     {
         if (!equal)
             return Relation.Differs;
-        return seen ? Relation.Agrees : Relation.AgreesNotConfirmed;
+        return confirmed ? Relation.Agrees : Relation.AgreesNotConfirmed;
     }
 
     private void Start()
@@ -223,7 +223,7 @@ public sealed partial class Compare
         string key,
         string label,
         PairState[] pairs,
-        Func<EndView, Confirmation?> seen,
+        Func<EndView, Confirmation?> confirmation,
         Func<EndView, bool> recorded,
         Func<PairAtEnd, (string Way, Presence Is)[]> needs
     )
@@ -251,7 +251,7 @@ public sealed partial class Compare
                     : $"missing: {string.Join(", ", missing)}",
                 Source.Set,
                 null,
-                seen(e),
+                confirmation(e),
                 null
             );
         }
@@ -264,7 +264,7 @@ public sealed partial class Compare
         var answer =
             a.Text is null || b.Text is null
                 ? Relation.Undetermined
-                : RelationOf(equal: !Short(a) && !Short(b), seen: IsConfirmed(a) && IsConfirmed(b));
+                : RelationOf(equal: !Short(a) && !Short(b), confirmed: IsConfirmed(a) && IsConfirmed(b));
         rows.Add(new(key, label, a, b, answer));
     }
 }

@@ -5,7 +5,7 @@ namespace Vellumkeep.Core.Comparison;
 /// <summary>The four answers of comparing one value on both ends.</summary>
 public enum Relation
 {
-    /// <summary>Alike, and seen at both ends.</summary>
+    /// <summary>Alike, and confirmed at both ends.</summary>
     Agrees,
 
     /// <summary>Alike, but at least one end is only assumed.</summary>

@@ -155,7 +155,8 @@ public static class AddressPlan
             string.Join(
                 ". ",
                 areas.Select(a =>
-                    $"{a.Space}: {string.Join(", ", a.Items.Where(i => i.Real).Select(i => $"{i.Prefix} {i.Network.Name} at {i.Network.SiteName}{(i.Overlaps.IsEmpty ? "" : $", overlaps {Others(i)}")}"))}"
+                    $"{a.Space}: "
+                    + $"{string.Join(", ", a.Items.Where(i => i.Real).Select(i => $"{i.Prefix} {i.Network.Name} at {i.Network.SiteName}{(i.Overlaps.IsEmpty ? "" : $", overlaps {Others(i)}")}"))}"
                 )
             ),
             shapes.ToImmutable()

@@ -70,7 +70,7 @@ public sealed class Checked
         cell.Source switch
         {
             Source.Set => (cell.Via is { } held ? $"set in {held}" : "set")
-                + (cell.Confirmed is { } seen ? $", {seen}" : ", not confirmed"),
+                + (cell.Confirmed is { } confirmation ? $", {confirmation}" : ", not confirmed"),
             Source.Agreed => cell.Via is { } via ? $"agreed in {via}" : "agreed",
             Source.Default => $"default of {cell.Via}",
             _ => cell.Note ?? "unknown",
@@ -150,7 +150,7 @@ public static class Checks
         Path.DownUntilTraffic.Check,
         Path.NoticedLate.Check,
         Path.FallbackAlone.Check,
-        Path.NotLetIn.Check,
+        Path.InboundBlocked.Check,
         Path.NoReturnRoute.Check,
         Path.RoutingNotMirrored.Check,
         Path.NotSaved.Check,
@@ -162,6 +162,24 @@ public static class Checks
         Keys.CertificateFails.Anchors,
         Keys.CertificateFails.Usage,
     ];
+
+    /// <summary>A code of a check as somebody typed it; what there is otherwise, of the same family first.</summary>
+    public static Parsed<string> CodeOf(string text)
+    {
+        var typed = text.Trim().ToUpperInvariant();
+        string[] codes = [.. All.Select(c => c.Code).Distinct()];
+        if (codes.Contains(typed))
+            return Parsed<string>.Of(typed);
+        var family = typed.Split('-')[0] + "-";
+        string[] near = [.. codes.Where(c => c.StartsWith(family, StringComparison.Ordinal))];
+        string[] families = [.. codes.Select(c => c.Split('-')[0]).Distinct()];
+        return Parsed<string>.Fail(
+            $"'{Typed.Short(text)}' is not a code of a check",
+            near.Length > 0
+                ? string.Join(", ", near)
+                : $"a code such as {codes[0]}; they begin with {Say.And(families)}"
+        );
+    }
 
     private static bool Covers(Acceptance accepted, Finding finding, DateOnly today) =>
         accepted.Code == finding.Code

@@ -29,7 +29,7 @@ public sealed record Evidence(EndName? End, string Label, string Value, string F
 
 /// <summary>
 /// Something wrong, weak or worth knowing about one tunnel. Known by its code and subject; the digest covers the values
-/// it rests on, so that acceptance and "seen before" end when the values move.
+/// it rests on, so that acceptance and the day of first appearance end when the values change.
 /// </summary>
 public sealed record Finding
 {

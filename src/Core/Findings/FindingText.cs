@@ -22,7 +22,8 @@ public static class FindingText
 
     /// <summary>What is rehearsed: <c>B initiates, IKEv1 main mode</c>.</summary>
     public static Sentence Title(Rehearsal r) =>
-        $"{r.Initiator} initiates, {(r.Version?.ToString() ?? "no version in common"):w}{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
+        $"{r.Initiator} initiates, "
+        + $"{(r.Version?.ToString() ?? "no version in common"):w}{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
 
     /// <summary>The name of a message as the standards have it (RFC 7296 section 1.2, RFC 2409 section 5).</summary>
     public static string Name(Message message) =>
@@ -58,7 +59,7 @@ public static class FindingText
         Sentence Chosen() =>
             r.Ike is { } p ? Sentence.Of($"{p.ToString()} chosen") : Sentence.Plain("the chosen proposal");
         string Exchanged() => r.Ike is { } p ? p.Group.Name : "an unknown group";
-        string Moves() => r.Encapsulated ? " · both switch to UDP 4500" : "";
+        string Switch() => r.Encapsulated ? " · both switch to UDP 4500" : "";
         Sentence Children() =>
             about.View.Tunnel.Agreed.Pairs.Length == 0
                 ? Sentence.Plain("selectors")
@@ -76,7 +77,7 @@ public static class FindingText
             ),
             Message.InvalidKe => Sentence.Of($"INVALID_KE_PAYLOAD: {Exchanged()} is expected"),
             Message.InitAgain => Sentence.Of($"the same, key exchange for {Exchanged()}"),
-            Message.InitResponse => Sentence.Of($"{Chosen()}{Moves():w}"),
+            Message.InitResponse => Sentence.Of($"{Chosen()}{Switch():w}"),
             Message.AuthRequest => Sentence.Of($"{Identity()}, {Proof():w}, ESP proposals, {Children()}"),
             Message.AuthResponse => r.Esp is { } e
                 ? Sentence.Of($"{Identity()}, {Proof():w}, {e.ToString()}")
@@ -87,12 +88,12 @@ public static class FindingText
             Message.Main1 => Sentence.Of($"SA: {Offered():w}"),
             Message.Main2 => Sentence.Of($"SA: {Chosen()}"),
             Message.Main3 => Sentence.Of($"key exchange, nonce{(r.Encapsulated ? ", NAT detected" : ""):w}"),
-            Message.Main4 => Sentence.Of($"key exchange, nonce{Moves():w}"),
+            Message.Main4 => Sentence.Of($"key exchange, nonce{Switch():w}"),
             Message.Main5 => Sentence.Of($"{Identity()}, {Proof():w}, encrypted"),
             Message.Main6 => Sentence.Of($"{Identity()}, {Proof():w}, encrypted"),
             Message.Aggressive1 => Sentence.Of($"SA: {Offered():w}, key exchange, {Identity()} in clear text"),
             Message.Aggressive2 => Sentence.Of($"{Chosen()}, {Identity()}, {Proof():w}"),
-            Message.Aggressive3 => Sentence.Of($"{Proof():w}{Moves():w}"),
+            Message.Aggressive3 => Sentence.Of($"{Proof():w}{Switch():w}"),
             Message.Quick1 => Sentence.Of($"{Pair()}, ESP proposals{Group(r):w}"),
             Message.Quick2 => r.Esp is { } q ? Sentence.Of($"{q.ToString()}") : Sentence.Plain("the chosen proposal"),
             Message.Quick3 => Sentence.Plain("hash"),
@@ -110,7 +111,8 @@ public static class FindingText
         {
             Message.InitRequest or Message.Main1 or Message.Aggressive1 => to.PeerAddress.Value is { } entry
                 ? Sentence.Of(
-                    $"{to.Name} matches its peer entry for {entry.ToString()}, and chooses from {Say.Count(to.Get(Settings.IkeProposals).Value?.Items.Length ?? 0, "proposal"):w}."
+                    $"{to.Name} matches its peer entry for {entry.ToString()}, and chooses from "
+                        + $"{Say.Count(to.Get(Settings.IkeProposals).Value?.Items.Length ?? 0, "proposal"):w}."
                 )
                 : null,
             Message.AuthRequest or Message.Main5 => to.IdentityExpected.Value is { } expected
@@ -136,11 +138,13 @@ public static class FindingText
         return a.What switch
         {
             Assumption.LetIn => $"Assumed: {a.At} allows IKE inbound. It is not recorded.",
-            Assumption.OneToOneForwards => $"Assumed: the 1:1 NAT in front of {a.At} forwards everything.",
+            Assumption.StaticNatForwards => $"Assumed: the 1:1 NAT in front of {a.At} forwards everything.",
             Assumption.NameResolves =>
-                $"Assumed: {end.PeerAddress.Value?.ToString()}, as entered at {a.At}, resolves to {a.At.Other()}'s outer address.",
+                $"Assumed: {end.PeerAddress.Value?.ToString()}, as entered at {a.At}, resolves to {a.At.Other()}'s "
+                    + $"outer address.",
             Assumption.IdentitySeparates =>
-                $"Several peer entries of {end.Gateway.Code} match the source address. Assumed: {end.Platform.Title:w} selects by identity.",
+                $"Several peer entries of {end.Gateway.Code} match the source address. Assumed: "
+                    + $"{end.Platform.Title:w} selects by identity.",
             Assumption.InitiatorsOrder =>
                 $"Assumed: {end.Platform.Title:w} at {a.At} follows the initiator's order. Its profile does not say.",
             Assumption.Silent =>

@@ -38,10 +38,10 @@ internal sealed class StopText
                 $"{s.Name} cannot initiate: {a.Name}'s outer address is still pending.",
             DoesNotStart => $"{s.Name} cannot initiate: {a.Name}'s outer address is dynamic.",
             WrongAddress w => $"{s.Name} sends to {w.Entered}{From(s.Name):w}; {a.Name}'s outer address is {w.Real}.",
-            NotReached n =>
-                $"Packets to {a.Gateway.Code} at {a.OuterText} do not arrive: {n.What:w} is not {(n.ByTranslator ? "forwarded by the NAT in front of it" : "allowed inbound on its uplink"):w}.",
-            NoPeerEntry n =>
-                $"{a.Name} gets packets from {Source(n.Source)} and has a peer entry for {n.Entered}{From(a.Name):w}: no entry matches.",
+            NotReached n => $"Packets to {a.Gateway.Code} at {a.OuterText} do not arrive: {n.What:w} is not "
+                + $"{(n.ByTranslator ? "forwarded by the NAT in front of it" : "allowed inbound on its uplink"):w}.",
+            NoPeerEntry n => $"{a.Name} gets packets from {Source(n.Source)} and has a peer entry for "
+                + $"{n.Entered}{From(a.Name):w}: no entry matches.",
             LandsElsewhere l =>
                 $"{a.Name} gets packets from {Source(s.Outer)}, for which {a.Gateway.Code} has a more specific entry: {l.Other}.",
             _ => null,
@@ -52,15 +52,18 @@ internal sealed class StopText
         o.Cause switch
         {
             VersionsMismatch =>
-                $"{about.View.A.Name} uses {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} {about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
-            ModesMismatch m =>
-                $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} accepts only {WordsOf.ExchangeModes.Of(m.Wanted):w} mode.",
+                $"{about.View.A.Name} uses {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} "
+                    + $"{about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
+            ModesMismatch m => $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} accepts only "
+                + $"{WordsOf.ExchangeModes.Of(m.Wanted):w} mode.",
             NothingChosen { Miss: { } miss } =>
-                $"{s.Name} offers {miss.Offered}{From(s.Name):w}, {a.Name} accepts {miss.Accepted}{From(a.Name):w}. This is the nearest match; {Say.And(miss.DiffersIn):w} differ.",
-            NothingChosen n =>
-                $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: in {(r.Version?.ToString() ?? "that version"):w} {(n.OfEsp ? Unable(Usable.Esp) : Unable(Usable.Ike)):w} none of the recorded ones.",
-            LifetimeRefused l =>
-                $"{s.Name} offers {l.Offered.ToString()}{From(s.Name):w}, {a.Name} accepts only {l.Local.ToString()}{From(a.Name):w}.",
+                $"{s.Name} offers {miss.Offered}{From(s.Name):w}, {a.Name} accepts {miss.Accepted}{From(a.Name):w}. "
+                    + $"This is the nearest match; {Say.And(miss.DiffersIn):w} differ.",
+            NothingChosen n => $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: in "
+                + $"{(r.Version?.ToString() ?? "that version"):w} "
+                + $"{(n.OfEsp ? Unable(Usable.Esp) : Unable(Usable.Ike)):w} none of the recorded ones.",
+            LifetimeRefused l => $"{s.Name} offers {l.Offered.ToString()}{From(s.Name):w}, {a.Name} accepts only "
+                + $"{l.Local.ToString()}{From(a.Name):w}.",
             _ => null,
         };
 
@@ -69,12 +72,14 @@ internal sealed class StopText
         o.Cause switch
         {
             KeyNotFound { Mates: > 0 } k =>
-                $"{s.Name}'s address is {(k.Source is { } at ? at.ToString() : "dynamic"):w}. {a.Name} must choose a PSK before it sees {s.Name}'s identity, and has {k.Mates + 1} for any address.",
+                $"{s.Name}'s address is {(k.Source is { } at ? at.ToString() : "dynamic"):w}. {a.Name} must choose "
+                    + $"a PSK before it sees {s.Name}'s identity, and has {k.Mates + 1} for any address.",
             KeyNotFound k =>
                 $"{a.Name} has its PSK entered for {k.KeyFor ?? "another address"}, and needs one for {Source(k.Source)}.",
             MethodsMismatch m => $"{sender} authenticates by {m.Used:w}, {by} expects {m.Wanted:w}.",
             IdentityRefused { Difference: var d } =>
-                $"{d.Sender} sends {d.Sent.ToString()}{From(d.Sender):w}; {by} expects {d.Expected.ToString()}{From(by):w}{Only(d.Fault):w}.",
+                $"{d.Sender} sends {d.Sent.ToString()}{From(d.Sender):w}; {by} expects "
+                    + $"{d.Expected.ToString()}{From(by):w}{Only(d.Fault):w}.",
             KeysMismatch k => $"{sender} uses key {k.Signs.ToString()}, {by} verifies with {k.Verifies.ToString()}.",
             CertificateRefused c => Certificate(c),
             _ => null,
@@ -85,15 +90,17 @@ internal sealed class StopText
         o.Cause switch
         {
             SequenceNumbersMismatch =>
-                $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence.Key)?.A.Text} at {EndName.A} and {about.Row(Settings.ExtendedSequence.Key)?.B.Text} at {EndName.B}.",
+                $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence.Key)?.A.Text} at {EndName.A} "
+                    + $"and {about.Row(Settings.ExtendedSequence.Key)?.B.Text} at {EndName.B}.",
             SelectorsRefused { NotOffered: true } =>
-                $"{s.Name} has no traffic selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against {row?.Cell(a.Name).Text} at {a.Name}.",
-            SelectorsRefused x =>
-                $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} {row?.Cell(a.Name).Text}{From(a.Name):w}{(x.OnlyEqual ? ", and accepts only equal selectors" : ""):w}{Pairs():w}.",
-            PfsMismatch p =>
-                $"PFS mismatch: {s.Name} sends {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has {p.Taken.ToString()}{From(a.Name):w}.",
-            PacketsLost l =>
-                $"The SAs come up, but ESP does not reach {l.Towards}{(l.NatTraversalOff ? ": NAT traversal is set to never, and the NAT in front cannot pass plain ESP" : ": it is not allowed inbound, and UDP encapsulation is not used"):w}.",
+                $"{s.Name} has no traffic selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against "
+                    + $"{row?.Cell(a.Name).Text} at {a.Name}.",
+            SelectorsRefused x => $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} "
+                + $"{row?.Cell(a.Name).Text}{From(a.Name):w}{(x.OnlyEqual ? ", and accepts only equal selectors" : ""):w}{Pairs():w}.",
+            PfsMismatch p => $"PFS mismatch: {s.Name} sends {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has "
+                + $"{p.Taken.ToString()}{From(a.Name):w}.",
+            PacketsLost l => $"The SAs come up, but ESP does not reach "
+                + $"{l.Towards}{(l.NatTraversalOff ? ": NAT traversal is set to never, and the NAT in front cannot pass plain ESP" : ": it is not allowed inbound, and UDP encapsulation is not used"):w}.",
             _ => null,
         };
 
@@ -107,7 +114,8 @@ internal sealed class StopText
             CertificateFault.Expired =>
                 $"{sender}'s certificate was valid until {Scalars.Write(c.Certificate.Until!.Value)}.",
             CertificateFault.NameMissing =>
-                $"{sender} sends {about.View.End(sender).IdentitySent.Value?.ToString()}, and its certificate has {(c.Certificate.Names.IsEmpty ? "no SAN" : Say.And(c.Certificate.Names.Select(n => n.ToString())))}.",
+                $"{sender} sends {about.View.End(sender).IdentitySent.Value?.ToString()}, and its certificate has "
+                    + $"{(c.Certificate.Names.IsEmpty ? "no SAN" : Say.And(c.Certificate.Names.Select(n => n.ToString())))}.",
             _ => $"The key usage of {sender}'s certificate does not allow authentication.",
         };
 

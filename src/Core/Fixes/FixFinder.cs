@@ -35,7 +35,7 @@ public sealed record Fix(
 }
 
 /// <summary>
-/// Finds the smallest changes that get past the first obstacle of a rehearsal by trying: each candidate is set, the
+/// Finds the smallest changes that make it pass the first obstacle of a rehearsal by trying: each candidate is set, the
 /// tunnel resolved and rehearsed again, and kept only when it gets strictly further. Best first: adds no risk, touches
 /// fewer ends, fewer values, interrupts less.
 /// </summary>
@@ -123,7 +123,13 @@ public static partial class FixFinder
         var tunnel = view.Tunnel;
         foreach (var v in values)
         {
-            var made = Looking.Correct(new TunnelView(view.Inventory, tunnel, view.Today), v.End, v.Row, v.Value, null);
+            var made = ConfirmingValues.Correct(
+                new TunnelView(view.Inventory, tunnel, view.Today),
+                v.End,
+                v.Row,
+                v.Value,
+                null
+            );
             if (!made.Ok)
                 return null;
             tunnel = made.Value;

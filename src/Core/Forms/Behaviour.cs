@@ -92,7 +92,7 @@ public static class Copying
 
     /// <summary>
     /// The form of a tunnel as the start of the next one: what was agreed about the exchange and end A's gateway stay,
-    /// what belongs to the one tunnel (pairs, identities, keys, what was entered and seen, end B's gateway) goes.
+    /// what belongs to the one tunnel (pairs, identities, keys, what was entered and confirmed, end B's gateway) goes.
     /// Planned, and with the new code.
     /// </summary>
     public static MapNode Tunnel(MapNode form, string code)
@@ -103,18 +103,18 @@ public static class Copying
         if (made.Find("agreed") is MapNode agreed)
             made = made.With("agreed", agreed.With("pairs", null).With("identities", null));
         if (made.Find("a") is MapNode a)
-            made = made.With("a", Unseen(new MapNode([.. a.Entries.Where(e => !NotOfAnEnd.Contains(e.Key))])));
+            made = made.With("a", Unconfirmed(new MapNode([.. a.Entries.Where(e => !NotOfAnEnd.Contains(e.Key))])));
         return made.With("b", MapNode.Empty);
     }
 
-    private static MapNode Unseen(MapNode map) =>
+    private static MapNode Unconfirmed(MapNode map) =>
         new([.. map.Entries.Where(e => e.Key != "confirmed").Select(e => KeyValuePair.Create(e.Key, Bare(e.Value)))]);
 
     private static Node Bare(Node node) =>
         node switch
         {
             MapNode m when m.Find("is") is { } value => value,
-            MapNode m => Unseen(m),
+            MapNode m => Unconfirmed(m),
             _ => node,
         };
 }

@@ -43,7 +43,7 @@ public static class Edits
     }
 
     /// <summary>
-    /// The form with <paramref name="value"/> at the path; null takes out what stands there. Maps and lists on the way
+    /// The form with <paramref name="value"/> at the path; null removes what stands there. Maps and lists on the way
     /// are made when missing.
     /// </summary>
     /// <exception cref="InvalidCastException">The path is that of the whole form.</exception>
@@ -91,7 +91,7 @@ public static class Edits
         static bool Distinct(ListNode list) => list.Items.Select(KeyOf).Distinct().Count() == list.Items.Length;
     }
 
-    /// <summary>The items of a list, recorded with how it was seen or not; null when it is none.</summary>
+    /// <summary>The items of a list, recorded with how it was confirmed or not; null when it is none.</summary>
     public static ImmutableArray<Node>? ItemsOf(Node node) => (Inside(node) as ListNode)?.Items;
 
     private static Node? Inside(Node? node) =>

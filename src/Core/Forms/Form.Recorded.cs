@@ -3,10 +3,10 @@ using System.Reflection;
 
 namespace Vellumkeep.Core.Forms;
 
-/// <summary>Fields that say how a value was seen.</summary>
+/// <summary>Fields that say how a value was confirmed.</summary>
 public sealed partial class Form<T>
 {
-    /// <summary>A value with how it was seen, or for now, or pending.</summary>
+    /// <summary>A value with how it was confirmed, or for now, or pending.</summary>
     public Form<T> Recorded<TValue>(
         Expression<Func<T, Recorded<TValue>?>> member,
         string key,
@@ -38,7 +38,7 @@ public sealed partial class Form<T>
     }
 
     /// <summary>
-    /// A list with how it was seen; an empty one says that there is none of it, a missing one that nobody knows.
+    /// A list with how it was confirmed; an empty one says that there is none of it, a missing one that nobody knows.
     /// </summary>
     public Form<T> RecordedList<TPart>(
         Expression<Func<T, Recorded<Several<TPart>>?>> member,

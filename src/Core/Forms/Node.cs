@@ -39,7 +39,7 @@ public abstract class Node(int line)
                 " ",
                 m.Entries.Select(e =>
                     e.Key is "is" or "way" ? $"{e.Value}"
-                    : e.Key == "local" && m.Find("remote") is not null ? $"own {e.Value},"
+                    : e.Key == "local" && m.Find("remote") is not null ? $"local {e.Value},"
                     : $"{e.Key} {e.Value}"
                 )
             ),

@@ -69,7 +69,7 @@ public sealed class EndPaths
     /// <summary>Its certificate.</summary>
     public FieldPath Certificate => Whole.Key("certificate");
 
-    /// <summary>The issuers whose certificates it takes.</summary>
+    /// <summary>The CAs whose certificates it accepts.</summary>
     public FieldPath Anchors => Whole.Key("anchors");
 
     /// <summary>The part of the gateway that holds its proposals.</summary>
@@ -99,7 +99,7 @@ public sealed class EndPaths
     /// <summary>One pair of its selectors.</summary>
     public FieldPath SubnetPair(LocalRemote pair) => SubnetPairs.Item(Edits.KeyOf(WrittenTunnel.Write(pair)));
 
-    /// <summary>That its selectors were seen.</summary>
+    /// <summary>That its selectors were confirmed.</summary>
     public FieldPath SubnetsConfirmed => Subnets.Key("confirmed");
 
     /// <summary>Its firewall rules.</summary>

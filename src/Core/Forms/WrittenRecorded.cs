@@ -1,11 +1,11 @@
 namespace Vellumkeep.Core.Forms;
 
-/// <summary>The written shape of what a record holds: known and how it was seen, for now, or pending.</summary>
+/// <summary>The written shape of what a record holds: known and how it was confirmed, for now, or pending.</summary>
 public static class WrittenRecorded
 {
     /// <summary>
-    /// Writes the shape of settled keepfiles: the bare value, <c>{is, seen}</c>, <c>{temporary, final, reason,
-    /// deadline, seen}</c> or <c>{pending, by}</c>.
+    /// Writes the shape of settled keepfiles: the bare value, <c>{is, confirmed}</c>, <c>{temporary, final, reason,
+    /// deadline, confirmed}</c> or <c>{pending, by}</c>.
     /// </summary>
     public static Node Write<T>(Recorded<T> recorded, Func<T, Node> write)
         where T : class
@@ -23,8 +23,8 @@ public static class WrittenRecorded
                 .Add("deadline", Scalars.Write(temporary.Deadline))
                 .Add("confirmed", recorded.Confirmed?.ToString())
                 .Done();
-        return recorded.Confirmed is { } seen
-            ? new MapWriter().Always("is", write(recorded.Value!)).Add("confirmed", seen.ToString()).Done()
+        return recorded.Confirmed is { } confirmation
+            ? new MapWriter().Always("is", write(recorded.Value!)).Add("confirmed", confirmation.ToString()).Done()
             : write(recorded.Value!);
     }
 
@@ -77,13 +77,13 @@ public static class WrittenRecorded
                 : null;
         }
 
-        var seen =
+        var confirmation =
             map.Find("confirmed") is null ? null
             : Field("confirmed", Confirmation.Parse, "read 2026-11-03 by tomas") is { Ok: true } s ? s.Value
             : null;
         if (map.Find("is") is { } known)
             return read(known, $"{path}.is", problems) is { } value && problems.Count == before
-                ? Recorded<T>.Known(value, seen)
+                ? Recorded<T>.Known(value, confirmation)
                 : null;
         var now = read(map.Find("temporary")!, $"{path}.temporary", problems);
         T? final = null;
@@ -94,7 +94,7 @@ public static class WrittenRecorded
         var reason = Field("reason", Parsed<string>.Of, "why it was entered only for now");
         var deadline = Field("deadline", Scalars.Date, "a date such as 2026-12-01");
         return problems.Count == before
-            ? Recorded<T>.ForNow(now!, new(final!, reason.Value, deadline.Value), seen)
+            ? Recorded<T>.ForNow(now!, new(final!, reason.Value, deadline.Value), confirmation)
             : null;
     }
 }

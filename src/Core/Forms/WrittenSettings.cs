@@ -16,7 +16,7 @@ public static class WrittenSettings
     /// <summary>Writes the settings that are said into a map, by their keys.</summary>
     public static void Write(SettingSet set, MapWriter writer)
     {
-        foreach (var setting in set.Said)
+        foreach (var setting in set.SentenceLine)
             writer.Add(setting.Key, Write(setting, set.GetRaw(setting)!));
     }
 
@@ -35,9 +35,9 @@ public static class WrittenSettings
     /// <summary>Writes what is recorded of one setting.</summary>
     internal static Node Write(Setting setting, object recorded) => setting.Accept(new Writer(recorded));
 
-    /// <summary>Writes a value of a setting with how it was seen.</summary>
-    internal static Node Write(Setting setting, object value, Confirmation seen) =>
-        setting.Accept(new ConfirmedWriter(value, seen));
+    /// <summary>Writes a value of a setting with how it was confirmed.</summary>
+    internal static Node Write(Setting setting, object value, Confirmation confirmation) =>
+        setting.Accept(new ConfirmedWriter(value, confirmation));
 
     private static readonly Form<Life> OfLife = new Form<Life>(() => new(null!))
         .Value(l => l.Time, "time", "a length of time with its unit, such as 3600 s", Codecs.Lifetime, required: true)
@@ -102,14 +102,15 @@ public static class WrittenSettings
             WrittenRecorded.Write((Recorded<Life>)recorded, life => OfLife.Write(life, IdNames.Instance));
     }
 
-    private sealed class ConfirmedWriter(object value, Confirmation seen) : ISettingVisitor<Node>
+    private sealed class ConfirmedWriter(object value, Confirmation confirmation) : ISettingVisitor<Node>
     {
         public Node Text<T>(TextSetting<T> setting)
-            where T : class => new Writer(Recorded<T>.Known((T)value, seen)).Text(setting);
+            where T : class => new Writer(Recorded<T>.Known((T)value, confirmation)).Text(setting);
 
         public Node List<T>(ListSetting<T> setting) =>
-            new Writer(Recorded<Several<T>>.Known((Several<T>)value, seen)).List(setting);
+            new Writer(Recorded<Several<T>>.Known((Several<T>)value, confirmation)).List(setting);
 
-        public Node Life(LifeSetting setting) => new Writer(Recorded<Life>.Known((Life)value, seen)).Life(setting);
+        public Node Life(LifeSetting setting) =>
+            new Writer(Recorded<Life>.Known((Life)value, confirmation)).Life(setting);
     }
 }

@@ -261,7 +261,7 @@ public static class WrittenTunnel
 
     private static SettingSet Merge(SettingSet into, SettingSet one)
     {
-        foreach (var setting in one.Said)
+        foreach (var setting in one.SentenceLine)
             into = into.WithRaw(setting, one.GetRaw(setting)!);
         return into;
     }
@@ -324,7 +324,7 @@ public static class WrittenTunnel
         var remote = s.Values("remote", "remote prefixes", Prefix.Parse);
         var remoteFrom = s.OptionalText("remoteFrom", "shared entry with the remote prefixes");
         var pairs = s.Maps("pairs", "pairs, where the platform has pairs", OfLocalRemote.Read);
-        var seen = s.Value("confirmed", "how, when and by whom: read 2026-11-03 by tomas", Confirmation.Parse);
+        var confirmation = s.Value("confirmed", "how, when and by whom: read 2026-11-03 by tomas", Confirmation.Parse);
         if (localGiven && localFrom is not null)
             s.Refuse("local", "'local' cannot go with 'localFrom'", "one of the two");
         if (remoteGiven && remoteFrom is not null)
@@ -338,7 +338,7 @@ public static class WrittenTunnel
                 remoteGiven ? remote : null,
                 remoteFrom,
                 pairsGiven ? pairs : null,
-                seen
+                confirmation
             )
         );
     }

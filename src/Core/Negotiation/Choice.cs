@@ -106,13 +106,13 @@ public static class Choice
         Answering answering,
         OrderOf? order,
         Func<T, T, bool> same,
-        Func<T, ImmutableArray<T>, bool> ticked,
+        Func<T, ImmutableArray<T>, bool> isAccepted,
         Func<T, (string Type, string? Name)[]> members
     )
         where T : class
     {
         bool Taken(T offer) =>
-            answering == Answering.AnyCombination ? ticked(offer, accepts) : accepts.Any(a => same(offer, a));
+            answering == Answering.AnyCombination ? isAccepted(offer, accepts) : accepts.Any(a => same(offer, a));
         if (order == OrderOf.Responder)
             foreach (var own in accepts)
                 if (offers.FirstOrDefault(o => same(o, own)) is { } wanted)

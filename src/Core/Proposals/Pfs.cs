@@ -92,5 +92,6 @@ public sealed record Pfs
     public override string ToString() =>
         Stance == PfsStance.Refused
             ? "refused"
-            : $"{(Stance == PfsStance.Required ? "required" : "optional")} {(GroupOfIke ? "DH of IKE" : string.Join(", ", Groups))}";
+            : $"{(Stance == PfsStance.Required ? "required" : "optional")} "
+                + $"{(GroupOfIke ? "DH of IKE" : string.Join(", ", Groups))}";
 }

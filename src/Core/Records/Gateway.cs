@@ -4,7 +4,7 @@ namespace Vellumkeep.Core.Records;
 public enum NatKind
 {
     /// <summary>One address for the gateway alone.</summary>
-    OneToOne,
+    StaticNat,
 
     /// <summary>One address shared by ports with others.</summary>
     Napt,
@@ -24,7 +24,7 @@ public sealed record Nat(NatKind Type, Address? PublicAddress, ImmutableArray<st
     /// <summary>The words of the kinds.</summary>
     public static readonly Words<NatKind> Kinds = new(
         "a kind of NAT",
-        (NatKind.OneToOne, "1:1"),
+        (NatKind.StaticNat, "1:1"),
         (NatKind.Napt, "NAPT")
     );
 }

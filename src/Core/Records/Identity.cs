@@ -44,7 +44,8 @@ public sealed record Identity(IdentityKind Type, string Value)
         var t = text.TrimStart();
         var cut = t.IndexOf(' ');
         const string right =
-            "type and value, such as: fqdn churn.brindle.example, address 192.0.2.10, e-mail gw@brindle.example, dn CN=churn, key-id 4711";
+            "type and value, such as: fqdn churn.brindle.example, address 192.0.2.10, e-mail gw@brindle.example, "
+            + "dn CN=churn, key-id 4711";
         if (cut < 0)
             return Parsed<Identity>.Fail($"'{Typed.Short(t)}' is not an identity", right);
         var kind = Kinds.Parse(t[..cut]);

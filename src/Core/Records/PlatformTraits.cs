@@ -144,11 +144,11 @@ public sealed record Retransmission(decimal FirstSeconds, decimal Factor, int Tr
     {
         get
         {
-            decimal sum = 0,
+            decimal total = 0,
                 wait = FirstSeconds;
             for (var i = 0; i <= Tries; i++, wait *= Factor)
-                sum += wait;
-            return sum;
+                total += wait;
+            return total;
         }
     }
 

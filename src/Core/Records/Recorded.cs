@@ -19,7 +19,7 @@ public enum ConfirmedHow
 /// <summary>That somebody looked: how, on which day, and who.</summary>
 public sealed record Confirmation(ConfirmedHow How, DateOnly On, string By)
 {
-    /// <summary>The words of how a value was seen.</summary>
+    /// <summary>The words of how a value was confirmed.</summary>
     public static readonly Words<ConfirmedHow> Hows = new(
         "a way of confirming a value",
         (ConfirmedHow.Read, "read"),
@@ -57,14 +57,14 @@ public sealed record Pending(string? WhoKnows, DateOnly? By);
 public sealed record Temporary<T>(T Final, string Reason, DateOnly Deadline);
 
 /// <summary>
-/// The one shape of what a record holds: a known value and how it was seen, a value that is temporary, or one that is
+/// The one shape of what a record holds: a known value and how it was confirmed, a value that is temporary, or one that is
 /// pending.
 /// </summary>
 public sealed record Recorded<T>
     where T : class
 {
-    private Recorded(T? value, Confirmation? seen, Pending? pending, Temporary<T>? temporary) =>
-        (Value, Confirmed, Pending, Temporary) = (value, seen, pending, temporary);
+    private Recorded(T? value, Confirmation? confirmation, Pending? pending, Temporary<T>? temporary) =>
+        (Value, Confirmed, Pending, Temporary) = (value, confirmation, pending, temporary);
 
     /// <summary>The value; null only while it is pending.</summary>
     public T? Value { get; }
@@ -79,12 +79,12 @@ public sealed record Recorded<T>
     public Temporary<T>? Temporary { get; }
 
     /// <summary>A value that is known.</summary>
-    public static Recorded<T> Known(T value, Confirmation? seen = null) => new(value, seen, null, null);
+    public static Recorded<T> Known(T value, Confirmation? confirmation = null) => new(value, confirmation, null, null);
 
     /// <summary>A value that nobody knows yet.</summary>
     public static Recorded<T> NotYet(Pending pending) => new(null, null, pending, null);
 
     /// <summary>A value that was entered only to get going.</summary>
-    public static Recorded<T> ForNow(T value, Temporary<T> temporary, Confirmation? seen = null) =>
-        new(value, seen, null, temporary);
+    public static Recorded<T> ForNow(T value, Temporary<T> temporary, Confirmation? confirmation = null) =>
+        new(value, confirmation, null, temporary);
 }

@@ -246,7 +246,7 @@ public sealed record TunnelEnd
     /// <summary>The certificate; null when nobody recorded one.</summary>
     public Certificate? Certificate { get; init; }
 
-    /// <summary>Issuers whose certificates this end takes; null when not known.</summary>
+    /// <summary>CAs whose certificates this end accepts; null when not known.</summary>
     public ImmutableArray<string>? Anchors { get; init; }
 
     /// <summary>Certificate checks that were switched off at this end.</summary>

@@ -27,7 +27,7 @@ public sealed record WrongAddress(string Entered, string Real) : Cause;
 /// <summary>What is sent does not reach the device: not allowed inbound, or not forwarded by the NAT in front.</summary>
 public sealed record NotReached(string What, bool ByTranslator) : Cause;
 
-/// <summary>The responder has no peer entry for the source address it sees (null: an address that moves).</summary>
+/// <summary>The responder has no peer entry for the source address it sees (null: a dynamic address).</summary>
 public sealed record NoPeerEntry(Address? Source, string Entered) : Cause;
 
 /// <summary>The message lands on the peer entry of another tunnel, which fits more closely.</summary>

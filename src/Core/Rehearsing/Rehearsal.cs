@@ -134,7 +134,7 @@ public enum Assumption
     LetIn,
 
     /// <summary>A 1:1 NAT forwards everything.</summary>
-    OneToOneForwards,
+    StaticNatForwards,
 
     /// <summary>The name entered for the peer resolves to its outer address.</summary>
     NameResolves,

@@ -109,8 +109,8 @@ public sealed partial class Rehearse
                     return [];
                 }
             }
-            else if (end.Uplinks.FirstOrDefault() is { Nat: { Type: NatKind.OneToOne, Forwards: null } })
-                assumed.Add((end.Name, Assumption.OneToOneForwards));
+            else if (end.Uplinks.FirstOrDefault() is { Nat: { Type: NatKind.StaticNat, Forwards: null } })
+                assumed.Add((end.Name, Assumption.StaticNatForwards));
         return pairs;
     }
 

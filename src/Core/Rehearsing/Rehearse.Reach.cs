@@ -119,7 +119,7 @@ public sealed partial class Rehearse
                 if (uplink.AllowsInbound is null)
                     assumed.Add((responder.Name, Assumption.LetIn));
                 if (uplink.Nat is { Forwards: null })
-                    assumed.Add((responder.Name, Assumption.OneToOneForwards));
+                    assumed.Add((responder.Name, Assumption.StaticNatForwards));
             }
         }
     }

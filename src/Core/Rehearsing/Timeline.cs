@@ -114,7 +114,7 @@ public sealed record Timeline(
             if (renewing.Length == 0)
                 return;
             var first = renewing[0];
-            var beat = new Beat(first.Rekeys!.Value, TimelineKind.Rekey, first.End);
+            var beat = new RepeatedRekey(first.Rekeys!.Value, TimelineKind.Rekey, first.End);
             if (!ofIke)
                 beat = Sooner(beat);
             if (renewing.Length == 2 && renewing[1].Rekeys!.Value.From <= beat.Every.To)
@@ -128,7 +128,7 @@ public sealed record Timeline(
         }
 
         /// <summary>What is rekeyed over and over: how often, why, and by which end first.</summary>
-        private sealed record Beat(Span Every, TimelineKind Kind, EndName By);
+        private sealed record RepeatedRekey(Span Every, TimelineKind Kind, EndName By);
 
         private void Reauthentications()
         {
@@ -146,7 +146,7 @@ public sealed record Timeline(
         }
 
         /// <summary>What is used up before the time is: data, or the sequence numbers of 32 bits.</summary>
-        private Beat Sooner(Beat beat)
+        private RepeatedRekey Sooner(RepeatedRekey beat)
         {
             if (DataLife(view) is { } data && data.Seconds < beat.Every.From)
             {
@@ -168,7 +168,7 @@ public sealed record Timeline(
             return beat;
         }
 
-        private bool Wears(Beat beat) =>
+        private bool Wears(RepeatedRekey beat) =>
             CipherLimit.Of(rehearsal.Esp?.Encryption) is { } limit
             && view.Tunnel.Throughput is { } speed
             && beat.Every.To > limit.Bytes / (speed * 125_000L);

@@ -181,15 +181,15 @@ public sealed class EndView
         Func<SubnetPair, Prefix> ofWanted
     )
     {
-        var seen = End.Subnets?.Confirmed;
+        var confirmation = End.Subnets?.Confirmed;
         if (list is { } said)
-            return new(new(said), Source.Set, null, seen);
+            return new(new(said), Source.Set, null, confirmation);
         if (held is not null)
             return Gateway.Held(held) is { } part
-                ? new(new(part.Members), Source.Set, part.Name, seen)
+                ? new(new(part.Members), Source.Set, part.Name, confirmation)
                 : new(null, Source.Unknown, held);
         if (End.Subnets?.Pairs is { } pairs)
-            return new(new([.. pairs.Select(ofPair).Distinct()]), Source.Set, null, seen);
+            return new(new([.. pairs.Select(ofPair).Distinct()]), Source.Set, null, confirmation);
         var wanted = tunnel.Tunnel.Agreed.Pairs;
         return wanted.IsEmpty
             ? Resolved<Several<Prefix>>.Unknown

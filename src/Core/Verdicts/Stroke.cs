@@ -7,7 +7,7 @@ namespace Vellumkeep.Core.Verdicts;
 /// <summary>The six forms in which a relation between two ends is drawn, in pictures and in characters alike.</summary>
 public enum Stroke
 {
-    /// <summary>Agrees and was seen; or a difference that no finding minds.</summary>
+    /// <summary>Agrees and is confirmed; or a difference that no finding minds.</summary>
     Whole,
 
     /// <summary>Agrees agrees, not confirmed.</summary>

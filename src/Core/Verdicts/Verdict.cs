@@ -37,7 +37,9 @@ public static class Verdict
                 new(
                     Tone.Plain,
                     Sentence.Of(
-                        $"Out of service{(about.View.Tunnel.Since is { } since ? $" since {Scalars.Write(since)}" : ""):w}; kept for its history."
+                        $"Out of "
+                            + $"service{(about.View.Tunnel.Since is { } since ? $" since {Scalars.Write(since)}" : ""):w}; "
+                            + $"kept for its history."
                     )
                 ),
             ];
@@ -108,7 +110,8 @@ public static class Verdict
             ? Judged(ToneOf(one), $"Comes up{PairsOf(about, one):w}, whichever end initiates.")
             : Judged(
                 Tone.Weak,
-                $"Comes up{PairsOf(about, one):w} when {one.Initiator} initiates,{PairsOf(about, other):w} when {other.Initiator} does."
+                $"Comes up{PairsOf(about, one):w} when {one.Initiator} initiates,{PairsOf(about, other):w} when "
+                    + $"{other.Initiator} does."
             );
 
     private static Judgement FromOne(Checked about, Rehearsal up, Rehearsal other) =>
@@ -120,7 +123,8 @@ public static class Verdict
             ),
             Outcome.Undetermined => Judged(
                 Tone.Plain,
-                $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates. Unknown: whether {other.Initiator} can bring it up."
+                $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates. Unknown: whether {other.Initiator} "
+                    + $"can bring it up."
             ),
             _ => Judged(
                 Tone.Weak,
@@ -160,7 +164,8 @@ public static class Verdict
         };
         return Judged(
             Tone.Plain,
-            $"Undetermined whether it comes up: {first}{(questions.Length > 1 ? $" ({Say.Count(questions.Length - 1, "more question")} open)" : ""):w}."
+            $"Undetermined whether it comes up: "
+                + $"{first}{(questions.Length > 1 ? $" ({Say.Count(questions.Length - 1, "more question")} open)" : ""):w}."
         );
     }
 

@@ -196,4 +196,25 @@ public static class Say
 
     /// <summary>The text with its first letter a capital.</summary>
     public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
+
+    /// <summary>
+    /// The name of a field as a label: windowMinutes is Window minutes. A path with dots stays as it is written.
+    /// </summary>
+    public static string Label(string field) =>
+        field.Contains('.') || field.Contains('[')
+            ? Capital(field)
+            : Capital(
+                string.Concat(
+                    field.Select(
+                        (c, i) =>
+                            i > 0 && char.IsUpper(c) && char.IsLower(field[i - 1]) && !EndsHere(field, i)
+                                ? $" {char.ToLowerInvariant(c)}"
+                            : i > 0 && EndsHere(field, i) ? $" {c}"
+                            : $"{c}"
+                    )
+                )
+            );
+
+    /// <summary>A or B at the end of a name is an end of a tunnel.</summary>
+    private static bool EndsHere(string field, int at) => at == field.Length - 1 && field[at] is 'A' or 'B';
 }

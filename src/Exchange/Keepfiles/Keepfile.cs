@@ -34,13 +34,13 @@ public static class Keepfile
     /// <paramref name="newId"/>.
     /// </summary>
     /// <param name="gatewayById">Gateways that are not in the file, for checking what ends say of them.</param>
-    /// <param name="seen">Whether what a gateway has may be named in a problem.</param>
+    /// <param name="mayName">Whether what a gateway has may be named in a problem.</param>
     public static KeepfileRead Read(
         string text,
         CodeNames known,
         Func<string, Gateway?> gatewayById,
         Func<string>? newId,
-        Func<Gateway, bool>? seen = null,
+        Func<Gateway, bool>? mayName = null,
         CancellationToken ct = default
     )
     {
@@ -56,7 +56,7 @@ public static class Keepfile
         var (root, problem) = YamlText.Read(text, ct);
         if (problem is not null)
             return Fail(problem);
-        return Read(root, known, gatewayById, newId, seen);
+        return Read(root, known, gatewayById, newId, mayName);
     }
 
     /// <summary>Reads what is written already: a file of another form that was brought into this one.</summary>
@@ -65,7 +65,7 @@ public static class Keepfile
         CodeNames known,
         Func<string, Gateway?> gatewayById,
         Func<string>? newId,
-        Func<Gateway, bool>? seen = null
+        Func<Gateway, bool>? mayName = null
     )
     {
         if (root is not MapNode map)
@@ -170,7 +170,7 @@ public static class Keepfile
                             id => inFile.GetValueOrDefault(id) ?? gatewayById(id),
                             path,
                             end => (item.Find(end.Key()) ?? item).Line,
-                            seen
+                            mayName
                         )
                     );
         return new(
@@ -205,7 +205,7 @@ public static class Keepfile
         Func<string, Gateway?> gatewayById,
         string path,
         Func<EndName, int> lineOf,
-        Func<Gateway, bool>? seen = null
+        Func<Gateway, bool>? mayName = null
     )
     {
         foreach (var end in Enum.GetValues<EndName>())
@@ -219,7 +219,7 @@ public static class Keepfile
                     $"{at}.uplinks",
                     lineOf(end),
                     $"{gateway.Code} has no uplink '{label}'",
-                    seen?.Invoke(gateway) != false ? string.Join(", ", gateway.Uplinks.Select(u => u.Label)) : Untold
+                    mayName?.Invoke(gateway) != false ? string.Join(", ", gateway.Uplinks.Select(u => u.Label)) : Untold
                 );
             foreach (var held in new[] { e.Subnets?.LocalFrom, e.Subnets?.RemoteFrom, e.ProposalsFrom })
                 if (held is not null && gateway.Held(held) is null)
@@ -227,7 +227,7 @@ public static class Keepfile
                         $"{at}.subnets",
                         lineOf(end),
                         $"{gateway.Code} has no shared entry '{held}'",
-                        seen?.Invoke(gateway) == false ? Untold
+                        mayName?.Invoke(gateway) == false ? Untold
                             : gateway.SharedEntries.IsEmpty ? $"add it to sharedEntries of {gateway.Code}"
                             : string.Join(", ", gateway.SharedEntries.Select(h => h.Name))
                     );

@@ -42,7 +42,8 @@ public static class KeepfileSchema
                 ["$id"] = "urn:vellumkeep:keepfile:1",
                 ["title"] = "Vellumkeep keepfile",
                 ["description"] =
-                    "Both ends of site-to-site IPsec tunnels. Every scalar is read as text by its field's own rule, so numbers need no quotes.",
+                    "Both ends of site-to-site IPsec tunnels. Every scalar is read as text by its field's own "
+                    + "rule, so numbers need no quotes.",
                 ["type"] = "object",
                 ["required"] = new JsonArray("vellumkeep"),
                 ["additionalProperties"] = false,

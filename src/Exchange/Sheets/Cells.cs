@@ -225,7 +225,8 @@ public static partial class Cells
 
             if (member is null)
                 return Parsed<ImmutableArray<string>>.Fail(
-                    $"'{Typed.Short(WordAt(text, Pieces().Matches(text)[i].Index))}' in '{Typed.Short(text)}' is not an algorithm that is known here",
+                    $"'{Typed.Short(WordAt(text, Pieces().Matches(text)[i].Index))}' in '{Typed.Short(text)}' is "
+                        + $"not an algorithm that is known here",
                     "encryption, integrity and group, such as AES256/SHA256/DH14"
                 );
             members.Add(member);

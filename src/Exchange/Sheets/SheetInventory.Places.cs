@@ -107,7 +107,8 @@ public sealed partial class SheetInventory
                     new(
                         end.Row + 1,
                         null,
-                        $"Row {end.Row + 1}: no platform profile is called '{Typed.Short(unheard)}'; {code} gets the platform 'unknown'"
+                        $"Row {end.Row + 1}: no platform profile is called '{Typed.Short(unheard)}'; {code} gets "
+                            + $"the platform 'unknown'"
                     )
                 );
         }

@@ -12,7 +12,8 @@ public sealed partial class SheetInventory
                 new(
                     null,
                     c.Name,
-                    $"Column {c.Name} '{c.Heading}' has keys. It was not read or stored. Delete the column from the sheet before you send it on."
+                    $"Column {c.Name} '{c.Heading}' has keys. It was not read or stored. Delete the column from the "
+                        + $"sheet before you send it on."
                 )
             );
         var bothInRow = columns.Any(c => c.Field.StartsWith("b.", StringComparison.Ordinal));

@@ -269,7 +269,9 @@ public sealed partial class SheetInventory
                 new(
                     row + 1,
                     null,
-                    $"Row {row + 1}, {code}: {local.Length} subnets at A and {remote.Length} at B; the sheet does not say which pairs are wanted. Both lists were imported as entered. Enter the wanted pairs on the tunnel's page"
+                    $"Row {row + 1}, {code}: {local.Length} subnets at A and {remote.Length} at B; the sheet does "
+                        + $"not say which pairs are wanted. Both lists were imported as entered. Enter the wanted "
+                        + $"pairs on the tunnel's page"
                 )
             );
         MapNode EndForm(string gateway, MapWriter set, Prefix[] mine, Prefix[] theirs) =>

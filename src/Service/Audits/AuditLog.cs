@@ -11,6 +11,16 @@ public sealed class AuditLog(Databases databases, TimeProvider clock, ILogger<Au
     public const string Done = "done";
     public const string Refused = "refused";
 
+    public const string SignIn = "sign in";
+    public const string Call = "call";
+    public const string Export = "export";
+    public const string ShowKey = "show key";
+    public const string Backup = "backup";
+    public const string Unlock = "unlock";
+
+    /// <summary>Every act that the list holds.</summary>
+    public static readonly IReadOnlyList<string> Acts = [SignIn, Call, Export, ShowKey, Backup, Unlock];
+
     /// <summary>
     /// How many entries wait for the database at most; beyond it the log of the service says that some were not kept.
     /// </summary>

@@ -19,7 +19,14 @@ public static class BackupEndpoints
                     var now = clock.GetUtcNow();
                     var asker = http.Asker();
                     // Written down before the first octet goes.
-                    await audit.WriteAsync(asker.Name, "backup", "the whole database", AuditLog.Done, asker.From, ct);
+                    await audit.WriteAsync(
+                        asker.Name,
+                        AuditLog.Backup,
+                        "the whole database",
+                        AuditLog.Done,
+                        asker.From,
+                        ct
+                    );
                     return Results.Stream(
                         async stream => await Backup.WriteAsync(databases, stream, ct),
                         "application/gzip",

@@ -48,13 +48,13 @@ public static class Commands
 
     private static async Task<string> BackupAsync(Databases databases, string name)
     {
-        // Written beside and moved, so that a file of that name is always whole.
+        // Written beside and renamed, so that a file of that name is always whole.
         var part = name + ".part";
         long rows;
         await using (var file = Private.Create(part))
             rows = await Backup.WriteAsync(databases, file, default);
         File.Move(part, name, true);
-        await NoteAsync(databases, "backup", name);
+        await NoteAsync(databases, AuditLog.Backup, name);
         return $"{rows:N0} rows written to {name}.";
     }
 
@@ -64,7 +64,8 @@ public static class Commands
             throw new BackupException($"There is no file {name}.");
         await using var file = File.OpenRead(name);
         var restored = await Backup.RestoreAsync(databases, file, default);
-        return $"{restored.Rows:N0} rows restored. The history of {restored.Commits:N0} commits is intact and matches the current records.";
+        return $"{restored.Rows:N0} rows restored. The history of {restored.Commits:N0} commits is intact and "
+            + $"matches the current records.";
     }
 
     private static async Task<string> AddLeadAsync(IServiceProvider services, TimeProvider clock, string name)
@@ -95,7 +96,7 @@ public static class Commands
             await context.SignInTries.ExecuteDeleteAsync();
         }
 
-        await NoteAsync(databases, "unlock", name);
+        await NoteAsync(databases, AuditLog.Unlock, name);
         return $"{name} can sign in again.";
     }
 
@@ -107,8 +108,10 @@ public static class Commands
         var lost =
             left.Count == 0
                 ? ""
-                : $"{Environment.NewLine}{Say.Count(left.Count, "key")} cannot be decrypted, not changed: {string.Join("; ", left)}.";
-        return $"{Say.Count(count, "key")} re-encrypted with {under}. The older keys in the key folder are needed only for older backups.{lost}";
+                : $"{Environment.NewLine}{Say.Count(left.Count, "key")} cannot be decrypted, not changed: "
+                    + $"{string.Join("; ", left)}.";
+        return $"{Say.Count(count, "key")} re-encrypted with {under}. The older keys in the key folder are needed "
+            + $"only for older backups.{lost}";
     }
 
     private static async Task NoteAsync(Databases databases, string what, string about)

@@ -52,7 +52,8 @@ public static class ChangeEndpoints
         );
         Act(
             ChangeAct.ConfirmUrgent,
-            "Confirm for oneself that urgent work begins: the version that was read (If-Match), by the person who was asked and nobody else",
+            "Confirm for oneself that urgent work begins: the version that was read (If-Match), by the person who "
+                + "was asked and nobody else",
             (w, a, now, code, g, http, ct) => w.ConfirmUrgentAsync(a, now, code, ETags.Required(http), g.Remark, ct)
         );
         Act(ChangeAct.Return, "Return it with a remark, on a step or on the whole", (w, a, now, code, g, _, ct) =>

@@ -28,7 +28,8 @@ public static class ChangeFiles
             DtEnd = new(change.WindowStart.Value.AddMinutes(change.WindowMinutes ?? 0).UtcDateTime),
             Summary = Told($"{change.Code} {change.Title}"),
             Description = Told(
-                $"{change.Kind}, {change.State}. {change.Reason}\nAt A: {change.WindowAtA}\nAt B: {change.WindowAtB}\nPlanned: {change.PlannedMinutes} min"
+                $"{change.Kind}, {change.State}. {change.Reason}\nAt A: {change.WindowAtA}\nAt B: "
+                    + $"{change.WindowAtB}\nPlanned: {change.PlannedMinutes} min"
             ),
             Location = Told($"{change.A.Site} and {change.B.Site}"),
             Status = change.State switch

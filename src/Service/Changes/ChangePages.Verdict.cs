@@ -21,7 +21,8 @@ public static partial class ChangePages
                     new(
                         Tone.Plain,
                         Sentence.Of(
-                            $"Under way: {c.Settled} of {c.Plan.Steps.Length} steps settled. {Progress(c, Where.A)}; {Progress(c, Where.B)}."
+                            $"Under way: {c.Settled} of {c.Plan.Steps.Length} steps settled. "
+                                + $"{Progress(c, Where.A)}; {Progress(c, Where.B)}."
                         )
                     )
                 );
@@ -38,7 +39,8 @@ public static partial class ChangePages
                     new(
                         Tone.Plain,
                         Sentence.Of(
-                            $"Done by {c.StatusHistory[^1].By:w} on {c.StatusHistory[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}."
+                            $"Done by {c.StatusHistory[^1].By:w} on "
+                                + $"{c.StatusHistory[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}."
                         )
                     )
                 );
@@ -48,7 +50,8 @@ public static partial class ChangePages
                     new(
                         Tone.Plain,
                         Sentence.Of(
-                            $"Backed out by {c.StatusHistory[^1].By:w}: {c.StatusHistory[^1].Remark!:w}. The records were not changed."
+                            $"Backed out by {c.StatusHistory[^1].By:w}: {c.StatusHistory[^1].Remark!:w}. The "
+                                + $"records were not changed."
                         )
                     )
                 );
@@ -73,7 +76,8 @@ public static partial class ChangePages
                 new(
                     Tone.Weak,
                     Sentence.Of(
-                        $"{ask.By:w} asked {ask.Named:w} to confirm that it begins as urgent: {ask.Reason.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it."
+                        $"{ask.By:w} asked {ask.Named:w} to confirm that it begins as urgent: "
+                            + $"{ask.Reason.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it."
                     )
                 )
             );
@@ -82,7 +86,8 @@ public static partial class ChangePages
                 new(
                     Tone.Weak,
                     Sentence.Of(
-                        $"Step {c.Plan.Steps.ToList().FindIndex(s => s.Key == d.StepKey) + 1} was set to {d.Deviation!.Set}, not {d.Deviation.Planned}: {d.Deviation.Reason:w}."
+                        $"Step {c.Plan.Steps.ToList().FindIndex(s => s.Key == d.StepKey) + 1} was set to "
+                            + $"{d.Deviation!.Set}, not {d.Deviation.Planned}: {d.Deviation.Reason:w}."
                     )
                 )
             );

@@ -36,7 +36,7 @@ public static partial class ChangePages
         var scope = asker.Scope;
         var tunnel = around.Get<Tunnel>(c.Wish.Tunnels[0]);
         var customer = around.Get<Customer>(c.CustomerId);
-        var moved = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved
+        var changed = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved
             ? ChangeLife.Changed(c, around)
             : [];
         // What is not there any more is not known to be the asker's.
@@ -122,18 +122,18 @@ public static partial class ChangePages
             [
                 .. c.StatusHistory.Select(p => new StatusLine(Change.States.Of(p.To), p.By, p.At, p.Remark)),
             ],
-            Changed = [.. moved.Select(m => Changed(m, around))],
+            Changed = [.. changed.Select(m => Changed(m, around))],
             OtherOpenChanges =
             [
                 .. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code),
             ],
-            Acts = Acts(c, asker, moved),
+            Acts = Acts(c, asker, changed),
             Tunnels = [.. c.Wish.Tunnels.Select(around.Get<Tunnel>).Select(t => OneTunnel(c, t, around, scope))],
             PlanFindings = c.Open
                 ?
                 [
                     .. PlanChecks
-                        .Run(c, around, others, moved, house)
+                        .Run(c, around, others, changed, house)
                         .Select(f => new PlanFindingLine(
                             f.Code,
                             Severities.Words.Of(f.Severity),
@@ -255,7 +255,8 @@ public static partial class ChangePages
             TimeZoneInfo.ConvertTime(window.Start, zone),
             TimeZoneInfo.ConvertTime(window.Start.AddMinutes(window.Minutes), zone)
         );
-        return $"{from.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture)} to {to.ToString("HH:mm", CultureInfo.InvariantCulture)} ({zone.Id})";
+        return $"{from.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture)} to "
+            + $"{to.ToString("HH:mm", CultureInfo.InvariantCulture)} ({zone.Id})";
     }
 
     /// <summary>A step in one sentence, with the values that its own sentence does not name.</summary>
@@ -322,13 +323,13 @@ public static partial class ChangePages
     }
 
     /// <summary>Every act of the table: whether the asker may do it now, and else why not.</summary>
-    private static IReadOnlyList<AllowedAct> Acts(Change c, Asker asker, ImmutableArray<RestsOn> moved) =>
-        [.. ChangeActs.All.Where(r => r.Act != ChangeAct.Remark).Select(r => Act(r, c, asker, moved))];
+    private static IReadOnlyList<AllowedAct> Acts(Change c, Asker asker, ImmutableArray<RestsOn> changed) =>
+        [.. ChangeActs.All.Where(r => r.Act != ChangeAct.Remark).Select(r => Act(r, c, asker, changed))];
 
-    private static AllowedAct Act(ActRule rule, Change c, Asker asker, ImmutableArray<RestsOn> moved)
+    private static AllowedAct Act(ActRule rule, Change c, Asker asker, ImmutableArray<RestsOn> changed)
     {
         var may = ChangeWork.May(asker, rule, c);
-        var stopped = ChangeActs.Stops(rule.Act, c, asker.Name, moved)?.Short;
+        var stopped = ChangeActs.Stops(rule.Act, c, asker.Name, changed)?.Short;
         if (may || !rule.From.Contains(c.State))
             return new(rule.Word, stopped is null, stopped);
         return new(rule.Word, false, $"needs the role {Grant.Roles.Of(rule.Roles[0])}");

@@ -140,7 +140,9 @@ public static class ChangeRecord
         foreach (var r in c.Remarks)
             Line(
                 text,
-                $"- {r.By}{(r.Step is null ? "" : $" on step {r.Step}")}{(r.Value is null ? "" : $", {Inline(r.Value)}")}, {Moment(r.At)}: {Inline(r.Text)}"
+                $"- "
+                    + $"{r.By}{(r.Step is null ? "" : $" on step {r.Step}")}{(r.Value is null ? "" : $", {Inline(r.Value)}")}, "
+                    + $"{Moment(r.At)}: {Inline(r.Text)}"
             );
         foreach (var p in c.StatusHistory)
             Line(text, $"- {Moment(p.At)} {p.To} by {p.By}{(p.Remark is null ? "" : $": {Inline(p.Remark)}")}");

@@ -5,14 +5,14 @@ namespace Vellumkeep.Service.Changes;
 /// <summary>What is done to changes once they are drafted, from review to record. Callable with any clock.</summary>
 public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork keys, ServiceSettings settings)
 {
-    private int? seen;
+    private int? expected;
 
     /// <summary>An act on a change: who, when, and which change.</summary>
     private sealed record Acting(Asker Asker, DateTimeOffset Now, string Code);
 
     /// <summary>The same for whoever read a version of the change: nothing is done to another. Null for any.</summary>
     public ChangeWork On(int? version) =>
-        version is null ? this : new(databases, keeper, keys, settings) { seen = version };
+        version is null ? this : new(databases, keeper, keys, settings) { expected = version };
 
     /// <summary>Sends it for review.</summary>
     public Task SubmitAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct) =>
@@ -257,7 +257,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
 
     private void NeedVersion(Kept<Change> kept)
     {
-        if (seen is { } version && version != kept.Version)
+        if (expected is { } version && version != kept.Version)
             throw new ConflictException(kept.Record.Id, version, kept.Version);
     }
 

@@ -36,7 +36,7 @@ public sealed partial class DemoScenario
             Ines,
             days.At(-8, 21),
             (step, text) =>
-                step.Where == Where.B && step.Enter.Any(v => v.Label == "own subnet")
+                step.Where == Where.B && step.Part == Part.Switch
                     ? new(
                         "done",
                         "the depot's own device",

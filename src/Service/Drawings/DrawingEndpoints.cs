@@ -115,7 +115,8 @@ public static class DrawingEndpoints
             .For(Role.Reader)
             .WithName("addressPlan")
             .WithSummary(
-                "A customer's addresses: what is where, what overlaps, what has NAT, what is free; within: only what overlaps a prefix"
+                "A customer's addresses: what is where, what overlaps, what has NAT, what is free; within: only "
+                    + "what overlaps a prefix"
             )
             .ProducesProblem(404)
             .ProducesProblem(422);
@@ -160,18 +161,7 @@ public static class DrawingEndpoints
     )
     {
         var scope = http.Asker().Scope;
-        var reader = new RecordReader(context);
-        return (
-            scope,
-            (
-                await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, code, ct)
-                ?? throw ProblemException.NotFound(
-                    "customer",
-                    code,
-                    await reader.BeginningAsync(scope, RecordKind.Customer, code, ct)
-                )
-            ).Record
-        );
+        return (scope, (await Find.RecordAsync<Customer>(new(context), scope, RecordKind.Customer, code, ct)).Record);
     }
 
     private static async Task<ImmutableArray<PlanArea>> AreasAsync(
@@ -202,7 +192,8 @@ public static class DrawingEndpoints
             throw TooMany(
                 customer,
                 "networks",
-                $"Ask for a part of it: within={block ?? Prefix.Parse("10.0.0.0/16").Value}{(block is null ? "" : " is still too large")}."
+                $"Ask for a part of it: "
+                    + $"within={block ?? Prefix.Parse("10.0.0.0/16").Value}{(block is null ? "" : " is still too large")}."
             );
         return AddressPlan.Areas(networks);
     }

@@ -27,28 +27,24 @@ public sealed class ProblemException(int status, string type, string title, stri
         return this;
     }
 
-    public static ProblemException Field(string field, string wrong, string right) =>
+    /// <summary>A value that cannot be taken.</summary>
+    /// <param name="field">The field, as the contract names it.</param>
+    /// <param name="wrong">What is wrong with it.</param>
+    /// <param name="right">What would be right.</param>
+    /// <param name="label">What a person calls the field, where its name says less.</param>
+    public static ProblemException Field(string field, string wrong, string right, string? label = null) =>
         new ProblemException(
             422,
             "wrong-value",
             "A value is wrong",
-            $"{Say.Capital(field)}: {wrong}. Expected: {right}."
+            $"{label ?? Settings.Find(field)?.Label ?? Say.Label(field)}: {wrong}. Expected: {right}."
         )
             .With("field", field)
             .With("right", right);
 
-    public static ProblemException NotFound(string kind, string code, IEnumerable<string>? near = null)
-    {
-        var others = near?.ToArray() ?? [];
-        return new(
-            404,
-            "not-found",
-            "Not found",
-            others.Length > 0
-                ? $"'{Typed.Short(code)}' matches {Say.Count(others.Length, kind)}: {string.Join(", ", others)}."
-                : $"There is no {kind} '{Typed.Short(code)}'."
-        );
-    }
+    /// <summary>Nothing has that code; what there is near it is named.</summary>
+    public static ProblemException NotFound(string kind, string code, NearCodes? near = null) =>
+        new(404, "not-found", "Not found", (near ?? new("", 0, [])).Refusal(kind, code));
 
     public static ProblemException NotAllowed(string detail) => new(403, "not-allowed", "Not allowed", detail);
 

@@ -48,7 +48,8 @@ public sealed class ServiceSettings
     public string? Wrong()
     {
         if (ReviewWithinHours is < 1 or > 720)
-            return $"--review-within-hours is {ReviewWithinHours}. Expected: 1 to 720, the time within which urgent work must be reviewed.";
+            return $"--review-within-hours is {ReviewWithinHours}. Expected: 1 to 720, the time within which urgent "
+                + $"work must be reviewed.";
         if (LargestImport is < 100 or > 1_000_000)
             return $"--largest-import is {LargestImport}. Expected: 100 to 1000000 records.";
         if (Demo is { Length: > 0 } && !Directory.Exists(Demo))

@@ -1,6 +1,6 @@
 namespace Vellumkeep.Service.Finding;
 
-/// <summary>One search for everything, and filters that are kept.</summary>
+/// <summary>One search for everything, and saved filters.</summary>
 public static class SearchEndpoints
 {
     private static readonly string[] FiltersSaved = ["tunnels", "findings"];
@@ -9,8 +9,8 @@ public static class SearchEndpoints
     {
         Search(api);
         SavedFilters(api);
-        KeepList(api);
-        LetGoOfList(api);
+        SaveFilter(api);
+        RemoveFilter(api);
     }
 
     private static void Search(RouteGroupBuilder api) =>
@@ -23,7 +23,8 @@ public static class SearchEndpoints
                         throw ProblemException.Field(
                             "q",
                             text.Length == 0 ? "there is nothing to look for" : "it is longer than 200 characters",
-                            "a code, name, address, prefix, identity, contact or finding"
+                            "a code, name, address, prefix, identity, contact or finding",
+                            "Search"
                         );
                     await using var context = databases.Open();
                     var check = Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase));
@@ -54,7 +55,8 @@ public static class SearchEndpoints
             .For(Role.Reader)
             .WithName("search")
             .WithSummary(
-                "Codes, names, contacts, identities, names on devices by the beginnings of words; an address finds what contains it, a prefix what overlaps it"
+                "Codes, names, contacts, identities, names on devices by the beginnings of words; an address finds "
+                    + "what contains it, a prefix what overlaps it"
             )
             .ProducesProblem(422);
 
@@ -80,10 +82,10 @@ public static class SearchEndpoints
             .WithName("savedFilters")
             .WithSummary("Your saved filters, and the shared ones");
 
-    private static void KeepList(RouteGroupBuilder api) =>
+    private static void SaveFilter(RouteGroupBuilder api) =>
         api.MapPost(
                 "/saved-filters",
-                async (KeepList given, Databases databases, HttpContext http, CancellationToken ct) =>
+                async (SaveFilter given, Databases databases, HttpContext http, CancellationToken ct) =>
                 {
                     var name = (given.Name ?? "").Trim();
                     if (name.Length is 0 or > 60)
@@ -133,7 +135,7 @@ public static class SearchEndpoints
             .WithSummary("Save a filter under a name")
             .ProducesProblem(422);
 
-    private static void LetGoOfList(RouteGroupBuilder api) =>
+    private static void RemoveFilter(RouteGroupBuilder api) =>
         api.MapDelete(
                 "/saved-filters/{id}",
                 async (string id, Databases databases, HttpContext http, CancellationToken ct) =>

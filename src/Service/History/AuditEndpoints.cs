@@ -27,6 +27,12 @@ public static class AuditEndpoints
                             $"'{Typed.Short(outcome)}' is not an outcome",
                             $"{AuditLog.Done} or {AuditLog.Refused}"
                         );
+                    if (what is not null && !AuditLog.Acts.Contains(what))
+                        throw ProblemException.Field(
+                            "what",
+                            $"'{Typed.Short(what)}' is not an act of the audit list",
+                            string.Join(", ", AuditLog.Acts)
+                        );
                     var (first, last) = (Days.Day("from", from), Days.Day("to", to));
                     var take = Math.Clamp(most ?? 100, 1, 500);
                     await using var context = databases.Open();
@@ -64,7 +70,8 @@ public static class AuditEndpoints
             .For(Role.Lead)
             .WithName("audit")
             .WithSummary(
-                "Sign-ins, refusals, exports, backups and keys shown, with the address that asked, newest first; cursor is given back as before"
+                "Sign-ins, refusals, exports, backups and keys shown, with the address that asked, newest first; "
+                    + "cursor is given back as before"
             )
             .ProducesProblem(422);
 

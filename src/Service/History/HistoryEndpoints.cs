@@ -30,14 +30,7 @@ public static class HistoryEndpoints
                     var scope = http.Asker().Scope;
                     await using var context = databases.Open();
                     var reader = new RecordReader(context);
-                    var owner = customer is null
-                        ? null
-                        : (
-                            await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct)
-                            ?? throw ProblemException.NotFound("customer", customer)
-                        )
-                            .Record
-                            .Id;
+                    var owner = await Find.OwnerAsync(reader, scope, customer, ct);
                     RecordKind? of =
                         kind is null ? null
                         : Enum.TryParse<RecordKind>(kind, true, out var k) && !int.TryParse(kind, out _) ? k

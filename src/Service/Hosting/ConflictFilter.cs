@@ -2,7 +2,7 @@ using Vellumkeep.Service.History;
 
 namespace Vellumkeep.Service.Hosting;
 
-/// <summary>Turns a conflict of versions into 412 with what moved and by whom.</summary>
+/// <summary>Turns a conflict of versions into 412 with what changed and by whom.</summary>
 public sealed class ConflictFilter(Databases databases) : IEndpointFilter
 {
     public async ValueTask<object?> InvokeAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
@@ -26,7 +26,8 @@ public sealed class ConflictFilter(Databases databases) : IEndpointFilter
                     412,
                     "changed",
                     "No such version",
-                    $"{code} is at version {conflict.Current}. It never had a version {conflict.Expected}. Read it again, then send your change. Nothing was changed."
+                    $"{code} is at version {conflict.Current}. It never had a version {conflict.Expected}. Read it "
+                        + $"again, then send your change. Nothing was changed."
                 )
                     .With("record", code)
                     .With("version", conflict.Current);
@@ -35,7 +36,9 @@ public sealed class ConflictFilter(Databases databases) : IEndpointFilter
                 412,
                 "changed",
                 "Changed since you opened it",
-                $"{code} was changed by {Say.And(since.Select(s => s.Who).Distinct())} after you opened it: {(paths.Length == 0 ? "its state" : Say.And(paths.Take(5)))}. Your entries are kept. Nothing was changed. Check the differences, then save again."
+                $"{code} was changed by {Say.And(since.Select(s => s.Who).Distinct())} after you opened it: "
+                    + $"{(paths.Length == 0 ? "its state" : Say.And(paths.Take(5)))}. Your entries are kept. "
+                    + $"Nothing was changed. Check the differences, then save again."
             )
                 .With("record", code)
                 .With("version", conflict.Current)

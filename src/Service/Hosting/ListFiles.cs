@@ -22,7 +22,7 @@ public sealed class ListFiles : IEndpointFilter
             .HttpContext.RequestServices.GetRequiredService<AuditLog>()
             .WriteAsync(
                 asker.Name,
-                "export",
+                AuditLog.Export,
                 $"the list {context.HttpContext.Request.Path} as {form}",
                 AuditLog.Done,
                 asker.From,
@@ -64,7 +64,7 @@ public sealed class ListFiles : IEndpointFilter
     private static bool Shows(Type type) =>
         type == typeof(string)
         || type.IsValueType
-        || type == typeof(Said)
+        || type == typeof(SentenceLine)
         || type == typeof(DrawnForm)
         || type == typeof(IReadOnlyList<string>)
         || type == typeof(IReadOnlyList<VerdictSentence>)
@@ -73,7 +73,7 @@ public sealed class ListFiles : IEndpointFilter
     private static object? Cell(object? value) =>
         value switch
         {
-            Said said => said.Text,
+            SentenceLine said => said.Text,
             DrawnForm drawn => drawn.Word,
             IReadOnlyList<string> texts => string.Join("; ", texts),
             IReadOnlyList<VerdictSentence> verdict => string.Join(" ", verdict.Select(v => v.Says.Text)),

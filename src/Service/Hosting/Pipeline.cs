@@ -8,7 +8,8 @@ namespace Vellumkeep.Service.Hosting;
 public static class Pipeline
 {
     private const string Policy =
-        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri "
+        + "'none'; form-action 'self'; frame-ancestors 'none'";
 
     public static void UsePipeline(this WebApplication app)
     {

@@ -17,7 +17,8 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
                 500,
                 "failed",
                 "The service failed",
-                $"The service failed; your request is not the cause. Read the record again before you repeat the call: it can have been done. Log entry: {http.TraceIdentifier}."
+                $"The service failed; your request is not the cause. Read the record again before you repeat the "
+                    + $"call: it can have been done. Log entry: {http.TraceIdentifier}."
             );
         }
         else if (problem.Status == 503)
@@ -33,7 +34,7 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
         if (problem.Status == 403)
             audit.Later(
                 http.AskerOrNobody()?.Name ?? "unknown",
-                "call",
+                AuditLog.Call,
                 $"{http.Request.Method} {http.Request.Path}",
                 AuditLog.Refused,
                 http.Address()
@@ -97,7 +98,8 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
             400,
             "unreadable",
             "The request cannot be read",
-            $"{Say.Capital(field)}: this is not JSON of the form that this call takes. Expected: what the description of the interface says."
+            $"{Say.Capital(field)}: this is not JSON of the form that this call takes. Expected: what the "
+                + $"description of the interface says."
         ).With("field", field);
     }
 

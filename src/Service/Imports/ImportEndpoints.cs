@@ -41,7 +41,8 @@ public static class ImportEndpoints
             .Accepts<string>("application/yaml")
             .WithName("importKeepfile")
             .WithSummary(
-                "Import a keepfile, all or nothing; dryRun shows what it would do; progress responds in lines of JSON: how far it is, then the outcome or the problem"
+                "Import a keepfile, all or nothing; dryRun shows what it would do; progress responds in lines of "
+                    + "JSON: how far it is, then the outcome or the problem"
             )
             .ProducesProblem(422)
             .Takes(Bounds.Import);
@@ -100,7 +101,8 @@ public static class ImportEndpoints
             .Accepts<byte[]>("application/octet-stream")
             .WithName("importSheet")
             .WithSummary(
-                "Import a sheet (XLSX or CSV): columns are matched by heading, column=heading=field corrects it; dryRun shows every cell that cannot be read and what would be added"
+                "Import a sheet (XLSX or CSV): columns are matched by heading, column=heading=field corrects it; "
+                    + "dryRun shows every cell that cannot be read and what would be added"
             )
             .ProducesProblem(422)
             .Takes(Bounds.Import);
@@ -121,7 +123,7 @@ public static class ImportEndpoints
                     var text = await importing.ExportAsync(asker, clock.GetUtcNow(), customer, ct);
                     await audit.WriteAsync(
                         asker.Name,
-                        "export",
+                        AuditLog.Export,
                         customer is null ? "everything that they can see" : $"customer {customer}",
                         AuditLog.Done,
                         asker.From,

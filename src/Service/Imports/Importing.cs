@@ -68,11 +68,11 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
         foreach (var record in wrote.Result.Records)
             names.Knows(record);
         // A tunnel that a dry run would add is the asker's own, and not kept anywhere.
-        var seen = await Ownership.SeenAsync(asker, context, wrote.Moves.Select(m => m.TunnelId), ct);
+        var visible = await Ownership.SeenAsync(asker, context, wrote.FindingChanges.Select(m => m.TunnelId), ct);
         var own = wrote.Result.Records.Select(r => r.Id).ToHashSet();
         var shown = wrote
-            .Moves.Where(m =>
-                m.Finding.Severity != Severity.Note && (seen.Contains(m.TunnelId) || own.Contains(m.TunnelId))
+            .FindingChanges.Where(m =>
+                m.Finding.Severity != Severity.Note && (visible.Contains(m.TunnelId) || own.Contains(m.TunnelId))
             )
             .Select(m =>
                 (
@@ -198,7 +198,9 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
         if (behaviour.Count > 0 && !dryRun && reason is null)
             throw ProblemException.Field(
                 "reason",
-                $"the file alters how {Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} behave{(behaviour.Count == 1 ? "s" : "")}; a reason is needed",
+                $"the file alters how "
+                    + $"{Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} "
+                    + $"behave{(behaviour.Count == 1 ? "s" : "")}; a reason is needed",
                 "give a reason (--reason), such as: the devices have always had this"
             );
         return new(added, changed, left, read.Records);
@@ -228,7 +230,11 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
             var customer = records
                 .OfType<Customer>()
                 .FirstOrDefault(c => c.Code.Equals(customerCode, StringComparison.OrdinalIgnoreCase))
-                ?? throw ProblemException.NotFound("customer", customerCode);
+                ?? throw ProblemException.NotFound(
+                    "customer",
+                    customerCode,
+                    NearCodes.Among(records.OfType<Customer>().Select(c => c.Code), customerCode)
+                );
             var tunnels = records.OfType<Tunnel>().Where(t => t.CustomerId == customer.Id).ToArray();
             // With the customer's tunnels goes everything they refer to, so that the file stands on its own.
             var gateways = records
@@ -280,7 +286,9 @@ public sealed class Importing(Databases databases, Keeper keeper, ServiceSetting
             422,
             "unreadable-file",
             "The file was not imported",
-            $"Line {first.Line}, {first.Field}: {first.Wrong}. Expected: {first.Right}.{(problems.Length > 1 ? $" {problems.Length - 1} more below." : "")} Nothing was changed."
+            $"Line {first.Line}, {first.Field}: {first.Wrong}. Expected: "
+                + $"{first.Right}.{(problems.Length > 1 ? $" {problems.Length - 1} more below." : "")} Nothing was "
+                + $"changed."
         )
             .With("field", first.Field)
             .With("problems", problems.Take(200).Select(p => new FieldProblem(p.Field, p.Line, p.Wrong, p.Right)))

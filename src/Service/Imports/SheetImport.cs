@@ -96,7 +96,8 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
                 422,
                 "unreadable-cells",
                 "The sheet was not imported",
-                $"{sheet.LeftOut} of {sheet.LeftOut + sheet.Tunnels} tunnels have a cell that cannot be read. Fix them, or leave those rows out (--leave-out). Nothing was changed."
+                $"{sheet.LeftOut} of {sheet.LeftOut + sheet.Tunnels} tunnels have a cell that cannot be read. Fix "
+                    + $"them, or leave those rows out (--leave-out). Nothing was changed."
             )
                 .With("field", "file")
                 .With(

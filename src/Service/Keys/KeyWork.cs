@@ -20,7 +20,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
             .Where(k => k.TunnelId == tunnel.Id)
             .OrderByDescending(k => k.Version)
             .ToListAsync(ct);
-        var seen = (
+        var views = (
             await context.KeyViews.AsNoTracking().Where(k => k.TunnelId == tunnel.Id).OrderBy(k => k.Id).ToListAsync(ct)
         ).ToLookup(k => k.Version);
         var changes = rows.Select(r => r.ChangeId).OfType<string>().Distinct().ToArray();
@@ -41,7 +41,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                     MadeBy = r.MadeBy,
                     MadeAt = Moment(r.MadeAt),
                     Change = r.ChangeId is { } id ? codes.GetValueOrDefault(id) : null,
-                    Viewed = [.. seen[r.Version].Select(s => new KeyViewLine(s.Who, Moment(s.At), s.Why, s.From))],
+                    Viewed = [.. views[r.Version].Select(s => new KeyViewLine(s.Who, Moment(s.At), s.Why, s.From))],
                 }),
             ],
             tunnel.A.KeyHeld?.ToString(),
@@ -63,7 +63,8 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                 409,
                 "refused",
                 "Refused",
-                $"No key is made: the key folder {atRest.Folder} lacks {string.Join(", ", missing)}, which older keys are encrypted with. Restore the folder first."
+                $"No key is made: the key folder {atRest.Folder} lacks {string.Join(", ", missing)}, which older "
+                    + $"keys are encrypted with. Restore the folder first."
             );
         await keeper.WriteAsync(
             new(asker.Name, now, "make key", code),
@@ -167,14 +168,14 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
         try
         {
             var shown = await OpenAsync(asker, now, code, version, given, ct);
-            await audit.WriteAsync(asker.Name, "show key", about, AuditLog.Done, asker.From, ct);
+            await audit.WriteAsync(asker.Name, AuditLog.ShowKey, about, AuditLog.Done, asker.From, ct);
             return shown;
         }
         catch (ProblemException refused)
         {
             await audit.WriteAsync(
                 asker.Name,
-                "show key",
+                AuditLog.ShowKey,
                 about + $": {refused.Title.ToLowerInvariant()}",
                 AuditLog.Refused,
                 asker.From,
@@ -215,7 +216,7 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                         "Not found",
                         $"Key version {version} of {tunnel.Code} is not stored here. Next: vellumkeep key list {tunnel.Code}"
                     );
-                // Opened before it is written that it was seen: what cannot be opened was not.
+                // Opened before it is written that it was shown: what cannot be opened was not.
                 var made = new MadeKey(Opened(row), row.Bits);
                 writing.Beside(context =>
                 {
@@ -307,7 +308,9 @@ public sealed class KeyWork(Databases databases, Keeper keeper, AtRest atRest, K
                         when (e is EncryptionKeyMissingException or System.Security.Cryptography.CryptographicException)
                     {
                         left.Add(
-                            $"version {row.Version} of the key of {(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a removed tunnel"} ({(e is EncryptionKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
+                            $"version {row.Version} of the key of "
+                                + $"{(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a removed tunnel"} "
+                                + $"({(e is EncryptionKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
                         );
                     }
 

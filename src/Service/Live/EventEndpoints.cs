@@ -55,7 +55,9 @@ public static class EventEndpoints
             .WithMetadata(new Streams())
             .WithName("events")
             .WithSummary(
-                "One event for each commit that changed something that the caller may see: who, what, and the records; after: the last number that was seen. An event 'skipped' says that there were too many to tell: read again"
+                "One event for each commit that changed something that the caller may see: who, what, and the "
+                    + "records; after: the last number that was seen. An event 'skipped' says that there were too "
+                    + "many to tell: read again"
             )
             .Produces<ChangedNow>(200, contentType: "text/event-stream");
 

@@ -1,38 +1,48 @@
 namespace Vellumkeep.Service.Lookups;
 
 /// <summary>Records by the code that somebody typed, within what they may see.</summary>
+/// <summary>Records by the code that somebody typed.</summary>
 public static class Find
 {
     /// <summary>The tunnel with that code; a beginning that only one code has is enough.</summary>
-    public static async Task<Kept<Tunnel>> TunnelAsync(
+    public static Task<Kept<Tunnel>> TunnelAsync(RecordReader reader, Scope scope, string code, CancellationToken ct) =>
+        RecordAsync<Tunnel>(reader, scope, RecordKind.Tunnel, code, ct);
+
+    /// <summary>The change with that code; a beginning that only one code has is enough.</summary>
+    public static Task<Kept<Change>> ChangeAsync(RecordReader reader, Scope scope, string code, CancellationToken ct) =>
+        RecordAsync<Change>(reader, scope, RecordKind.Change, code, ct);
+
+    /// <summary>The record with that code; a beginning that only one code has is enough.</summary>
+    /// <exception cref="ProblemException">None has it, or several begin so: those that do are named.</exception>
+    public static async Task<Kept<T>> RecordAsync<T>(
         RecordReader reader,
         Scope scope,
+        RecordKind kind,
         string code,
         CancellationToken ct
     )
+        where T : class, IRecord
     {
-        if (await reader.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, code, ct) is { } found)
+        var typed = code.Trim();
+        if (await reader.ByCodeAsync<T>(scope, kind, typed, ct) is { } found)
             return found;
-        var beginning = await reader.BeginningAsync(scope, RecordKind.Tunnel, code, ct);
-        return beginning.Count == 1
-            ? (await reader.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, beginning[0], ct))!
-            : throw ProblemException.NotFound("tunnel", code, beginning);
+        var near = await reader.NearAsync(scope, kind, typed, ct);
+        return near.Count == 1 && near.Beginning.Length > 0 && near.Beginning.Length == typed.Length
+            ? (await reader.ByCodeAsync<T>(scope, kind, near.Codes[0], ct))!
+            : throw ProblemException.NotFound(kind.Word(), typed, near);
     }
 
-    public static async Task<Kept<Change>> ChangeAsync(
+    /// <summary>The id of the customer that a list is asked for; null when it is asked for all.</summary>
+    /// <exception cref="ProblemException">There is no such customer.</exception>
+    public static async Task<string?> OwnerAsync(
         RecordReader reader,
         Scope scope,
-        string code,
+        string? customer,
         CancellationToken ct
-    )
-    {
-        if (await reader.ByCodeAsync<Change>(scope, RecordKind.Change, code, ct) is { } found)
-            return found;
-        var beginning = await reader.BeginningAsync(scope, RecordKind.Change, code, ct);
-        return beginning.Count == 1
-            ? (await reader.ByCodeAsync<Change>(scope, RecordKind.Change, beginning[0], ct))!
-            : throw ProblemException.NotFound("change", code, beginning);
-    }
+    ) =>
+        customer is null
+            ? null
+            : (await RecordAsync<Customer>(reader, scope, RecordKind.Customer, customer, ct)).Record.Id;
 
     internal static EndName EndOf(string? text) =>
         Enum.TryParse<EndName>(text, true, out var end) && text!.Length == 1

@@ -8,7 +8,7 @@ namespace Vellumkeep.Service.People;
 /// Sessions of browsers and tokens of programs. A token lets do at most what its person may at the moment, and never
 /// more than what it was made with: whoever asks by a token makes and ends only what is within its bound.
 /// </summary>
-public sealed class Access(Databases databases, Keeper keeper, LastActive seen, TimeProvider clock)
+public sealed class Access(Databases databases, Keeper keeper, LastActive lastActive, TimeProvider clock)
 {
     /// <summary>The claim by which a token is found again: the digest of its value.</summary>
     public const string TokenClaim = "token";
@@ -34,7 +34,7 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive seen, 
                 || await PersonAsync(context, token.Person, ct) is not { } maker
             )
                 return null;
-            seen.Token(token.Id);
+            lastActive.Token(token.Id);
             return Asker.Of(maker, Grant.Roles.Parse(token.Most).Value) with { Token = token.Id };
         }
 
@@ -48,7 +48,7 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive seen, 
             || await PersonAsync(context, name, ct) is not { } person
         )
             return null;
-        seen.Session(session);
+        lastActive.Session(session);
         return Asker.Of(person) with { Session = session };
     }
 
@@ -88,8 +88,14 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive seen, 
             person,
             [
                 .. sessions
-                    .OrderByDescending(seen.OfSession)
-                    .Select(s => new SessionLine(s.Id, Moment(s.BeganAt), seen.OfSession(s), s.From, s.Id == current)),
+                    .OrderByDescending(lastActive.OfSession)
+                    .Select(s => new SessionLine(
+                        s.Id,
+                        Moment(s.BeganAt),
+                        lastActive.OfSession(s),
+                        s.From,
+                        s.Id == current
+                    )),
             ],
             [
                 .. tokens.Select(t => new TokenLine(
@@ -97,7 +103,7 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive seen, 
                     t.Name,
                     t.Most,
                     Moment(t.MadeAt),
-                    seen.OfToken(t),
+                    lastActive.OfToken(t),
                     Moment(t.ExpiresAt)
                 )),
             ]

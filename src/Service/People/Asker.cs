@@ -77,8 +77,10 @@ public sealed record Asker(
         if (!Is(role, ownerId))
             throw ProblemException.NotAllowed(
                 ownerId is null
-                    ? $"{what} belongs to all customers: it needs the role {Grant.Roles.Of(role)} for all customers, which {Name} does not have."
-                    : $"This needs the role {Grant.Roles.Of(role)} for the customer of {what}, which {Name} does not have. Ask a lead."
+                    ? $"{what} belongs to all customers: it needs the role {Grant.Roles.Of(role)} for all "
+                        + $"customers, which {Name} does not have."
+                    : $"This needs the role {Grant.Roles.Of(role)} for the customer of {what}, which {Name} does "
+                        + $"not have. Ask a lead."
             );
     }
 }

@@ -157,7 +157,11 @@ public static class PeopleEndpoints
         CancellationToken ct
     ) =>
         await new RecordReader(context).ByCodeAsync<Person>(http.Asker().Scope, RecordKind.Person, name, ct)
-        ?? throw ProblemException.NotFound("person", name);
+        ?? throw ProblemException.NotFound(
+            "person",
+            name,
+            await new RecordReader(context).NearAsync(http.Asker().Scope, RecordKind.Person, name, ct)
+        );
 
     private static PersonLine Line(Person p, INames names) =>
         new(

@@ -61,7 +61,7 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
             var waitAtName = await CountAsync(context, anywhere, AtName, ct);
             if (new[] { wait, waitAtAddress, known ? null : waitAtName }.Max() is { } until)
             {
-                audit.Later(person?.Name ?? "unknown", "sign in", "too many tries", AuditLog.Refused, address);
+                audit.Later(person?.Name ?? "unknown", AuditLog.SignIn, "too many tries", AuditLog.Refused, address);
                 throw TooMany(until);
             }
 
@@ -71,7 +71,13 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
                 return Asker.Of(person);
             }
 
-            audit.Later(person?.Name ?? "unknown", "sign in", "wrong name or password", AuditLog.Refused, address);
+            audit.Later(
+                person?.Name ?? "unknown",
+                AuditLog.SignIn,
+                "wrong name or password",
+                AuditLog.Refused,
+                address
+            );
             throw new ProblemException(401, "wrong-sign-in", "Not signed in", "Wrong name or password.");
         }
         finally
@@ -173,7 +179,7 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
         // Spans that are over are of no use.
         var old = Text(clock.GetUtcNow().AddHours(-1));
         await context.SignInTries.Where(t => string.Compare(t.Since, old) < 0).ExecuteDeleteAsync(ct);
-        await audit.WriteAsync(name, "sign in", "", AuditLog.Done, address, ct);
+        await audit.WriteAsync(name, AuditLog.SignIn, "", AuditLog.Done, address, ct);
     }
 
     private static string KeyOf(params string[] parts) =>

@@ -27,11 +27,12 @@ public static class PlaceEndpoints
                 ) =>
                 {
                     await using var context = databases.Open();
+                    var owner = await Find.OwnerAsync(new(context), http.Asker().Scope, customer, ct);
                     return await Paging.ByCodeAsync(
                         http,
                         most,
                         async n =>
-                            await new GatewayList(context).GatewaysAsync(http.Asker().Scope, customer, cursor, n, ct),
+                            await new GatewayList(context).GatewaysAsync(http.Asker().Scope, owner, cursor, n, ct),
                         g => g.Code,
                         g => new GatewaySummary(g.Code, g.Site, g.Owner, g.Platform, g.Outer, g.Tunnels, g.Blocked)
                     );
@@ -39,7 +40,8 @@ public static class PlaceEndpoints
             )
             .For(Role.Reader)
             .WithName("listGateways")
-            .WithSummary("Gateways with how many tunnels run through each");
+            .WithSummary("Gateways with how many tunnels run through each")
+            .ProducesProblem(404);
 
     private static void OpenGateway(RouteGroupBuilder api) =>
         api.MapGet(
@@ -49,14 +51,7 @@ public static class PlaceEndpoints
                     var scope = http.Asker().Scope;
                     await using var context = databases.Open();
                     var reader = new RecordReader(context);
-                    var g = (
-                        await reader.ByCodeAsync<Gateway>(scope, RecordKind.Gateway, code, ct)
-                        ?? throw ProblemException.NotFound(
-                            "gateway",
-                            code,
-                            await reader.BeginningAsync(scope, RecordKind.Gateway, code, ct)
-                        )
-                    ).Record;
+                    var g = (await Find.RecordAsync<Gateway>(reader, scope, RecordKind.Gateway, code, ct)).Record;
                     var site = (await reader.ByIdAsync<Site>(Scope.Everything, g.SiteId, ct))!.Record;
                     var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, site.CustomerId, ct))!.Record;
                     var platform = (await reader.ByIdAsync<Platform>(Scope.Everything, g.PlatformId, ct))!.Record;
@@ -116,14 +111,7 @@ public static class PlaceEndpoints
                     var scope = http.Asker().Scope;
                     await using var context = databases.Open();
                     var reader = new RecordReader(context);
-                    var c = (
-                        await reader.ByCodeAsync<Customer>(scope, RecordKind.Customer, code, ct)
-                        ?? throw ProblemException.NotFound(
-                            "customer",
-                            code,
-                            await reader.BeginningAsync(scope, RecordKind.Customer, code, ct)
-                        )
-                    ).Record;
+                    var c = (await Find.RecordAsync<Customer>(reader, scope, RecordKind.Customer, code, ct)).Record;
                     SiteLine[] sites =
                     [
                         .. (await new SiteList(context).SitesAsync(scope, c.Id, Bounds.SitesOnPage, ct)).Select(
@@ -177,12 +165,7 @@ public static class PlaceEndpoints
                 var scope = http.Asker().Scope;
                 await using var context = databases.Open();
                 var reader = new RecordReader(context);
-                var kept = await reader.ByCodeAsync<Site>(scope, RecordKind.Site, code, ct)
-                    ?? throw ProblemException.NotFound(
-                        "site",
-                        code,
-                        await reader.BeginningAsync(scope, RecordKind.Site, code, ct)
-                    );
+                var kept = await Find.RecordAsync<Site>(reader, scope, RecordKind.Site, code, ct);
                 var s = kept.Record;
                 var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, s.CustomerId, ct))!.Record;
                 var gateways = await new GatewayList(context).GatewaysOfSiteAsync(scope, s.Id, ct);
@@ -275,8 +258,9 @@ public static class PlaceEndpoints
                     await using var context = databases.Open();
                     var asked = Prefix.Parse(free ?? q ?? "");
                     if (!asked.Ok)
-                        throw ProblemException.Field(free is null ? "q" : "free", asked.Wrong!, asked.Right!);
-                    var found = await new PlaceList(context).PlacesAsync(scope, asked.Value, customer, ct)
+                        throw ProblemException.Field(free is null ? "q" : "free", asked.Wrong!, asked.Right!, "Prefix");
+                    var owner = await Find.OwnerAsync(new(context), scope, customer, ct);
+                    var found = await new PlaceList(context).PlacesAsync(scope, asked.Value, owner, ct)
                         ?? throw ProblemException.Field(
                             free is null ? "q" : "free",
                             $"more than {PlaceList.Most:N0} prefixes in use overlap {asked.Value}",

@@ -103,12 +103,7 @@ public static class PlatformEndpoints
             {
                 var scope = http.Asker().Scope;
                 await using var context = databases.Open();
-                var kept = await new RecordReader(context).ByCodeAsync<Suite>(scope, RecordKind.Suite, code, ct)
-                    ?? throw ProblemException.NotFound(
-                        "suite",
-                        code,
-                        await new RecordReader(context).BeginningAsync(scope, RecordKind.Suite, code, ct)
-                    );
+                var kept = await Find.RecordAsync<Suite>(new(context), scope, RecordKind.Suite, code, ct);
                 var set = kept.Record.Settings;
                 var (tunnels, inAll) = await TunnelSummaries.ReferringAsync(
                     context,
@@ -152,9 +147,12 @@ public static class PlatformEndpoints
             return found.Record;
         if (await reader.ByCodeAsync<Gateway>(scope, RecordKind.Gateway, code, ct) is { } gateway)
             return (await reader.ByIdAsync<Platform>(scope, gateway.Record.PlatformId, ct))!.Record;
-        var beginning = code.Length == 0 ? [] : await reader.BeginningAsync(scope, RecordKind.Platform, code, ct);
-        return beginning.Select(b => b.Split('@')[0]).Distinct().Count() == 1
-            ? (await reader.ByCodeAsync<Platform>(scope, RecordKind.Platform, beginning[^1], ct))!.Record
-            : throw ProblemException.NotFound("platform profile or gateway", code, beginning);
+        var near = await reader.NearAsync(scope, RecordKind.Platform, code, ct);
+        return
+            code.Length > 0
+            && near.Beginning.Length == code.Length
+            && near.Codes.Select(c => c.Split('@')[0]).Distinct().Count() == 1
+            ? (await reader.ByCodeAsync<Platform>(scope, RecordKind.Platform, near.Codes[^1], ct))!.Record
+            : throw ProblemException.NotFound(RecordKind.Platform.Word(), code, near);
     }
 }

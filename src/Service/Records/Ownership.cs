@@ -97,10 +97,10 @@ public static class Ownership
             || taken.Record.Id == but
         )
             return;
-        var seen = await reader.ByCodeAsync<IRecord>(asker.Scope, kind, code, ct) is not null;
+        var visible = await reader.ByCodeAsync<IRecord>(asker.Scope, kind, code, ct) is not null;
         throw ProblemException.Field(
             field,
-            seen
+            visible
                 ? $"there is already a {kind.Word()} {taken.Record.Code}"
                 : $"the code {Typed.Short(code)} is not free",
             "another code; codes are unique for each kind"

@@ -135,12 +135,13 @@ public static class RecordEndpoints
                         async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
                         {
                             await using var context = databases.Open();
-                            var kept = await new RecordReader(context).ByCodeAsync<IRecord>(
+                            var kept = await Find.RecordAsync<IRecord>(
+                                new(context),
                                 http.Asker().Scope,
                                 kind,
                                 code,
                                 ct
-                            ) ?? throw ProblemException.NotFound(kind.Word(), code);
+                            );
                             return await RecordHistory.OfAsync(context, kept.Record.Id, http.Asker().Scope, ct);
                         }
                     )
@@ -161,12 +162,7 @@ public static class RecordEndpoints
                     ) =>
                     {
                         await using var context = databases.Open();
-                        var kept = await new RecordReader(context).ByCodeAsync<IRecord>(
-                            http.Asker().Scope,
-                            kind,
-                            code,
-                            ct
-                        ) ?? throw ProblemException.NotFound(kind.Word(), code);
+                        var kept = await Find.RecordAsync<IRecord>(new(context), http.Asker().Scope, kind, code, ct);
                         var history = await new HistoryList(context).HistoryAsync(
                             http.Asker().Scope,
                             kept.Record.Id,
@@ -297,14 +293,7 @@ public static class RecordEndpoints
     {
         await using var context = databases.Open();
         var scope = http.Asker().Scope;
-        var owner = customer is null
-            ? null
-            : (
-                await new RecordReader(context).ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct)
-                ?? throw ProblemException.NotFound("customer", customer)
-            )
-                .Record
-                .Id;
+        var owner = await Find.OwnerAsync(new(context), scope, customer, ct);
         return await Paging.ByCodeAsync(
             http,
             most,

@@ -75,7 +75,8 @@ public sealed partial class RecordWork
                 422,
                 "wrong-value",
                 "A value is wrong",
-                $"{Say.Capital(all[0].Field)}: {all[0].Wrong}. Expected: {all[0].Right}.{(all.Count > 1 ? $" {all.Count - 1} more." : "")} Nothing was changed."
+                $"{Say.Capital(all[0].Field)}: {all[0].Wrong}. Expected: "
+                    + $"{all[0].Right}.{(all.Count > 1 ? $" {all.Count - 1} more." : "")} Nothing was changed."
             )
                 .With("field", all[0].Field)
                 .With("right", all[0].Right)
@@ -127,16 +128,18 @@ public sealed partial class RecordWork
         ];
 
     /// <summary>The findings that come and go on tunnels that the asker may see.</summary>
-    private static (IReadOnlyList<ImportFinding> Added, IReadOnlyList<ImportFinding> Removed) Moves(
-        IReadOnlyList<FindingChange> moves,
+    private static (IReadOnlyList<ImportFinding> Added, IReadOnlyList<ImportFinding> Removed) ChangesOf(
+        IReadOnlyList<FindingChange> changes,
         Asker asker,
-        IReadOnlySet<string> seen,
+        IReadOnlySet<string> visible,
         INames names,
         IRecord written
     )
     {
-        var shown = moves
-            .Where(m => (m.TunnelId == written.Id || seen.Contains(m.TunnelId)) && m.Finding.Severity != Severity.Note)
+        var shown = changes
+            .Where(m =>
+                (m.TunnelId == written.Id || visible.Contains(m.TunnelId)) && m.Finding.Severity != Severity.Note
+            )
             .OrderBy(m => m.Finding.Severity)
             .Take(200)
             .Select(m =>

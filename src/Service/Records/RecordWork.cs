@@ -78,17 +78,11 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
         CancellationToken ct
     )
     {
-        var reader = new RecordReader(context);
         var kept = on is { } day
             ? await (await Past.OnAsync(context, day, ct)).ByCodeAsync<IRecord>(scope, kind, code, ct)
-            : await reader.ByCodeAsync<IRecord>(scope, kind, code, ct);
-        if (kept is null && on is { } then)
-            throw ProblemException.NotFound($"{kind.Word()} on {Scalars.Write(then)}", code);
-        if (kept is null && await reader.BeginningAsync(scope, kind, code, ct) is var near && near.Count == 1)
-            kept = await reader.ByCodeAsync<IRecord>(scope, kind, near[0], ct);
-        return kept is null
-            ? throw ProblemException.NotFound(kind.Word(), code, await reader.BeginningAsync(scope, kind, code, ct))
-            : (kept.Record, kept.Version);
+                ?? throw ProblemException.NotFound($"{kind.Word()} on {Scalars.Write(day)}", code)
+            : await Find.RecordAsync<IRecord>(new(context), scope, kind, code, ct);
+        return (kept.Record, kept.Version);
     }
 
     /// <summary>Adds a record, or with a code and version edits the one that is there.</summary>
@@ -122,7 +116,8 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             throw ProblemException
                 .Field(
                     "reason",
-                    $"{Say.And(paths.Take(4))} alter{(paths.Length == 1 ? "s" : "")} how {made.Record.Code} works, so a reason is needed",
+                    $"{Say.And(paths.Take(4))} alter{(paths.Length == 1 ? "s" : "")} how {made.Record.Code} works, "
+                        + $"so a reason is needed",
                     "a reason, such as: the device has always had this"
                 )
                 .With("altered", paths);
@@ -133,13 +128,13 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             {
                 await Ownership.NeedAsync(asker, reader, existing?.Record, made.Record, _ => null, ct);
                 await Ownership.NeedFreeAsync(asker, reader, kind, made.Record.Code, existing?.Record.Id, "code", ct);
-                if (existing is { } seen)
+                if (existing is { } existed)
                 {
-                    if (version is { } expected && seen.Version != expected)
-                        throw new ConflictException(seen.Record.Id, expected, seen.Version);
+                    if (version is { } expected && existed.Version != expected)
+                        throw new ConflictException(existed.Record.Id, expected, existed.Version);
                     if (made.Record is Person person)
                         await LastLead.NeedAnotherAsync(reader, person, ct);
-                    writing.Put(made.Record, seen.Version);
+                    writing.Put(made.Record, existed.Version);
                     return made.Record;
                 }
 
@@ -154,13 +149,13 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
         );
 
         var names = new StoredNames(outside, Scope.Everything);
-        var moves = Moves(
-            wrote.Moves,
+        var changes = ChangesOf(
+            wrote.FindingChanges,
             asker,
             await Ownership.SeenAsync(
                 asker,
                 outside,
-                wrote.Moves.Select(m => m.TunnelId).Where(id => id != wrote.Result.Id),
+                wrote.FindingChanges.Select(m => m.TunnelId).Where(id => id != wrote.Result.Id),
                 ct
             ),
             names,
@@ -187,8 +182,8 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             Differences = differences,
             Altered = paths,
             Derived = [.. made.Derived.Select(d => new DerivedValue(d.Path.ToString(), d.Value, d.From))],
-            FindingsAdded = moves.Added,
-            FindingsRemoved = moves.Removed,
+            FindingsAdded = changes.Added,
+            FindingsRemoved = changes.Removed,
         };
     }
 
@@ -208,7 +203,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             throw ProblemException.Field("reason", "the reason is missing", "a reason, such as: the shop was closed");
         await using var outside = databases.Open();
         IRecord? after = null;
-        ImmutableArray<Changed> moved = [];
+        ImmutableArray<Changed> altered = [];
         var wrote = await keeper.WriteAsync(
             new(asker.Name, now, "retire", why.Trim()),
             async (writing, reader) =>
@@ -225,7 +220,8 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
                         409,
                         "refused",
                         "Refused",
-                        $"{record.Code} is still used by {Named(users, asker.Scope)}. First retire or move {(users.Count == 1 ? "it" : "them")} first."
+                        $"{record.Code} is still used by {Named(users, asker.Scope)}. First retire or move "
+                            + $"{(users.Count == 1 ? "it" : "them")} first."
                     );
                 var today = Scalars.Write(DateOnly.FromDateTime(now.UtcDateTime));
                 var before = RecordBody.Form(record);
@@ -238,7 +234,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
                 after = WrittenRecord.Read(kind, record.Id, form, IdNames.Instance).Record!;
                 if (after is Person person)
                     await LastLead.NeedAnotherAsync(reader, person, ct);
-                moved = Edits.Between(before, form);
+                altered = Edits.Between(before, form);
                 writing.Put(after, at);
                 return record;
             },
@@ -246,10 +242,10 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             keep: !dryRun
         );
         var names = new StoredNames(outside, Scope.Everything);
-        var moves = Moves(
-            wrote.Moves,
+        var changes = ChangesOf(
+            wrote.FindingChanges,
             asker,
-            await Ownership.SeenAsync(asker, outside, wrote.Moves.Select(m => m.TunnelId), ct),
+            await Ownership.SeenAsync(asker, outside, wrote.FindingChanges.Select(m => m.TunnelId), ct),
             names,
             after!
         );
@@ -262,7 +258,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             As = "retired",
             Differences =
             [
-                .. moved.Select(m => new Difference(
+                .. altered.Select(m => new Difference(
                     m.Path.ToString(),
                     Wordings.Text(m.Before, m.Path, names),
                     Wordings.Text(m.After, m.Path, names)
@@ -270,18 +266,23 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             ],
             Altered = [],
             Derived = [],
-            FindingsAdded = moves.Added,
-            FindingsRemoved = moves.Removed,
+            FindingsAdded = changes.Added,
+            FindingsRemoved = changes.Removed,
         };
     }
 
     private static string Named(IReadOnlyList<(RecordKind Kind, string Code, string? Owner)> users, Scope scope)
     {
-        var seen = users.Where(u => scope.Sees(u.Owner)).Select(u => $"{u.Kind.Word()} {u.Code}").Distinct().ToArray();
-        var hidden = users.Count - seen.Length;
+        var visible = users
+            .Where(u => scope.Sees(u.Owner))
+            .Select(u => $"{u.Kind.Word()} {u.Code}")
+            .Distinct()
+            .ToArray();
+        var hidden = users.Count - visible.Length;
         return Say.And(
-            seen.Take(5)
-                .Concat(seen.Length > 5 ? [$"{seen.Length - 5} more"] : [])
+            visible
+                .Take(5)
+                .Concat(visible.Length > 5 ? [$"{visible.Length - 5} more"] : [])
                 .Concat(hidden > 0 ? [$"{hidden} of other customers"] : [])
         );
     }

@@ -22,7 +22,8 @@ public static class ReferencePage
     {
         var page = new StringBuilder();
         page.Append(
-                "<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" content=\"width=device-width\"><title>Vellumkeep: the HTTP interface</title>"
+                "<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" "
+                    + "content=\"width=device-width\"><title>Vellumkeep: the HTTP interface</title>"
             )
             .Append("<style>")
             .Append(Style)
@@ -61,7 +62,8 @@ public static class ReferencePage
     private static void Operation(StringBuilder page, string path, HttpMethod method, OpenApiOperation operation)
     {
         page.Append(
-            $"<h3 id=\"{Text(operation.OperationId)}\"><code>{Text(method.Method)} {Text(path)}</code></h3><p>{Text(operation.Summary)}.</p><table>"
+            $"<h3 id=\"{Text(operation.OperationId)}\"><code>{Text(method.Method)} "
+                + $"{Text(path)}</code></h3><p>{Text(operation.Summary)}.</p><table>"
         );
         foreach (var parameter in operation.Parameters ?? [])
             Row(

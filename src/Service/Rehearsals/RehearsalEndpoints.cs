@@ -40,7 +40,8 @@ public static class RehearsalEndpoints
             .For(Role.Reader)
             .WithName("rehearseTunnel")
             .WithSummary(
-                "The negotiation with either end as initiator, message by message: where it stops, which fixes make it pass, and the hours after"
+                "The negotiation with either end as initiator, message by message: where it stops, which fixes "
+                    + "make it pass, and the hours after"
             )
             .ProducesProblem(404);
 
@@ -70,7 +71,7 @@ public static class RehearsalEndpoints
                         var tunnel = kept.Record;
                         foreach (var v in given.Values ?? [])
                         {
-                            var made = Looking.Correct(
+                            var made = ConfirmingValues.Correct(
                                 new(around, tunnel, Day(clock)),
                                 Find.EndOf(v.End),
                                 v.Row,
@@ -79,7 +80,11 @@ public static class RehearsalEndpoints
                             );
                             tunnel = made.Ok
                                 ? made.Value
-                                : throw ProblemException.Field(v.Row, made.Wrong!, made.Right!);
+                                : throw ProblemException.Field(
+                                    ConfirmingValues.IsRow(v.Row) ? v.Row : "row",
+                                    made.Wrong!,
+                                    made.Right!
+                                );
                         }
 
                         return RehearsalPages.Make(new(around.With([tunnel]), tunnel, Day(clock)), scope.Sees);

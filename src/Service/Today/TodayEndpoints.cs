@@ -117,7 +117,8 @@ public static class TodayEndpoints
             yield return new(
                 Tone.Stops,
                 Sentence.Of(
-                    $"{c.UrgentAsked!.By:w} asks you to confirm that {c.Code} begins as urgent: {c.UrgentAsked.Reason:w}. Read it, then confirm or decline."
+                    $"{c.UrgentAsked!.By:w} asks you to confirm that {c.Code} begins as urgent: "
+                        + $"{c.UrgentAsked.Reason:w}. Read it, then confirm or decline."
                 )
             );
         foreach (var c in open.Where(c => c.State == ChangeState.UnderWay))
@@ -135,7 +136,9 @@ public static class TodayEndpoints
             yield return new(
                 Tone.Weak,
                 Sentence.Of(
-                    $"{c.Code} began as urgent, confirmed by {c.Urgent!.Named:w}. Review it by {c.Urgent.ReviewBy.ToUniversalTime().ToString("d MMMM HH:mm", CultureInfo.InvariantCulture):w} UTC."
+                    $"{c.Code} began as urgent, confirmed by {c.Urgent!.Named:w}. Review it by "
+                        + $"{c.Urgent.ReviewBy.ToUniversalTime().ToString("d MMMM HH:mm", CultureInfo.InvariantCulture):w} "
+                        + $"UTC."
                 )
             );
         yield return stopped == 0

@@ -36,22 +36,16 @@ public static class TunnelEndpoints
                         throw ProblemException.Field("state", wrong.Wrong!, wrong.Right!);
                     if (severity is not null && Severities.Words.Parse(severity) is { Ok: false } bad)
                         throw ProblemException.Field("severity", bad.Wrong!, bad.Right!);
+                    if (finding is not null && Checks.CodeOf(finding) is { Ok: false } unknown)
+                        throw ProblemException.Field("finding", unknown.Wrong!, unknown.Right!);
                     var scope = http.Asker().Scope;
                     await using var context = databases.Open();
+                    var owner = await Find.OwnerAsync(new(context), scope, customer, ct);
                     if (Days.Day("asOf", asOf) is { } day)
-                        return await PastAsync(
-                            context,
-                            scope,
-                            day,
-                            customer,
-                            state,
-                            finding ?? severity ?? q,
-                            cursor,
-                            ct
-                        );
+                        return await PastAsync(context, scope, day, owner, state, finding ?? severity ?? q, cursor, ct);
                     var (items, next) = await new TunnelList(context).TunnelsAsync(
                         scope,
-                        new(customer, state, finding, severity, q),
+                        new(owner, state, finding, severity, q),
                         cursor,
                         Paging.Most(http, most, 1000),
                         ct
@@ -62,6 +56,7 @@ public static class TunnelEndpoints
             .For(Role.Reader)
             .WithName("listTunnels")
             .WithSummary("Tunnels by code; q takes words, addresses (what contains it) and prefixes (what overlaps it)")
+            .ProducesProblem(404)
             .ProducesProblem(422);
 
     private static void OpenTunnel(RouteGroupBuilder api) =>
@@ -197,24 +192,26 @@ public static class TunnelEndpoints
                     CancellationToken ct
                 ) =>
                 {
+                    if (code is not null && Checks.CodeOf(code) is { Ok: false } unknown)
+                        throw ProblemException.Field("code", unknown.Wrong!, unknown.Right!);
+                    if (severity is not null && Severities.Words.Parse(severity) is { Ok: false } wrong)
+                        throw ProblemException.Field("severity", wrong.Wrong!, wrong.Right!);
                     var scope = http.Asker().Scope;
                     await using var context = databases.Open();
+                    var owner = await Find.OwnerAsync(new(context), scope, customer, ct);
                     var id = tunnel is null
                         ? null
                         : (await Find.TunnelAsync(new RecordReader(context), scope, tunnel, ct)).Record.Id;
                     var at = gateway is null
                         ? null
-                        : (
-                            await new RecordReader(context).ByCodeAsync<Gateway>(scope, RecordKind.Gateway, gateway, ct)
-                            ?? throw ProblemException.NotFound("gateway", gateway)
-                        )
+                        : (await Find.RecordAsync<Gateway>(new(context), scope, RecordKind.Gateway, gateway, ct))
                             .Record
                             .Id;
                     var (skip, take) = (Math.Max(0, cursor ?? 0), Paging.Most(http, most));
                     var found = await new FindingList(context).FindingsAsync(
                         scope,
                         id,
-                        customer,
+                        owner,
                         code,
                         severity,
                         take + 1,
@@ -231,7 +228,8 @@ public static class TunnelEndpoints
             .For(Role.Reader)
             .WithName("listFindings")
             .WithSummary("Findings, worst first; of a tunnel, a gateway, a customer, or all")
-            .ProducesProblem(404);
+            .ProducesProblem(404)
+            .ProducesProblem(422);
 
     private static void ListCustomers(RouteGroupBuilder api) =>
         api.MapGet(
@@ -291,7 +289,7 @@ public static class TunnelEndpoints
         KeepContext context,
         Scope scope,
         DateOnly day,
-        string? customer,
+        string? owner,
         string? state,
         string? other,
         string? cursor,
@@ -305,14 +303,6 @@ public static class TunnelEndpoints
                 "customer or state with asOf; leave out q, finding and severity"
             );
         const int most = 100;
-        var owner = customer is null
-            ? null
-            : (
-                await new RecordReader(context).ByCodeAsync<Customer>(scope, RecordKind.Customer, customer, ct)
-                ?? throw ProblemException.NotFound("customer", customer)
-            )
-                .Record
-                .Id;
         var past = await Past.OnAsync(context, day, ct);
         var kept = await past.ListAsync<Tunnel>(scope, RecordKind.Tunnel, owner, state, cursor, most + 1, ct);
         var tunnels = kept.Take(most).Select(k => k.Record).ToArray();

@@ -30,7 +30,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             view =>
             {
                 var end = Find.EndOf(given.End);
-                var seen = ConfirmationOf(given.How, given.Date, asker, now);
+                var confirmation = ConfirmationOf(given.How, given.Date, asker, now);
                 if (given.Rows is null or { Count: 0 })
                     throw ProblemException.Field(
                         "rows",
@@ -48,9 +48,15 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
                 {
                     var now2 = new TunnelView(view.Inventory, tunnel, view.Today);
                     var made = given.Value is null
-                        ? Looking.Confirm(now2, end, row, seen)
-                        : Same(now2, end, row, given.Value, seen);
-                    tunnel = made.Ok ? made.Value : throw ProblemException.Field(row, made.Wrong!, made.Right!);
+                        ? ConfirmingValues.Confirm(now2, end, row, confirmation)
+                        : Same(now2, end, row, given.Value, confirmation);
+                    tunnel = made.Ok
+                        ? made.Value
+                        : throw ProblemException.Field(
+                            ConfirmingValues.IsRow(row) ? row : "row",
+                            made.Wrong!,
+                            made.Right!
+                        );
                 }
 
                 return tunnel;
@@ -80,7 +86,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
             version,
             view =>
             {
-                var made = Looking.Correct(
+                var made = ConfirmingValues.Correct(
                     view,
                     Find.EndOf(given.End),
                     given.Row ?? "",
@@ -89,7 +95,11 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
                 );
                 return made.Ok
                     ? made.Value
-                    : throw ProblemException.Field(given.Row ?? "row", made.Wrong!, made.Right!);
+                    : throw ProblemException.Field(
+                        ConfirmingValues.IsRow(given.Row) ? given.Row! : "row",
+                        made.Wrong!,
+                        made.Right!
+                    );
             },
             ct
         );
@@ -135,7 +145,7 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
         );
 
     /// <summary>
-    /// Accepts a finding as it stands; when its values have moved since it was read, the asker is told.
+    /// Accepts a finding as it stands; when its values have changed since it was read, the asker is told.
     /// </summary>
     public Task AcceptAsync(
         Asker asker,
@@ -256,12 +266,18 @@ public sealed class TunnelWork(Databases databases, Keeper keeper)
     }
 
     /// <summary>
-    /// Confirming with a value says what was seen; when the record says otherwise, that is a correction and needs a
+    /// Confirming with a value says what was read; when the record says otherwise, that is a correction and needs a
     /// reason.
     /// </summary>
-    private static Parsed<Tunnel> Same(TunnelView view, EndName end, string row, string value, Confirmation seen)
+    private static Parsed<Tunnel> Same(
+        TunnelView view,
+        EndName end,
+        string row,
+        string value,
+        Confirmation confirmation
+    )
     {
-        var made = Looking.Correct(view, end, row, value, seen);
+        var made = ConfirmingValues.Correct(view, end, row, value, confirmation);
         if (!made.Ok)
             return made;
         string? Text(Tunnel t) =>

@@ -134,7 +134,8 @@ public static class Backup
                     insert = connection.CreateCommand();
                     insert.Transaction = transaction;
                     insert.CommandText =
-                        $"insert into {Quote(table.Name)} ({string.Join(", ", columns.Select(c => Quote(c.Name)))}) values ({string.Join(", ", columns.Select((_, i) => $"@p{i}"))})";
+                        $"insert into {Quote(table.Name)} ({string.Join(", ", columns.Select(c => Quote(c.Name)))}) "
+                        + $"values ({string.Join(", ", columns.Select((_, i) => $"@p{i}"))})";
                     foreach (var i in Enumerable.Range(0, columns.Length))
                     {
                         var parameter = insert.CreateParameter();
@@ -282,7 +283,9 @@ public static class Backup
             await using var command = connection.CreateCommand();
             command.Transaction = transaction;
             command.CommandText =
-                $"select setval(pg_get_serial_sequence('{table.Name}', '{column.Name}'), coalesce((select max({Quote(column.Name)}) from {Quote(table.Name)}), 0) + 1, false) where pg_get_serial_sequence('{table.Name}', '{column.Name}') is not null";
+                $"select setval(pg_get_serial_sequence('{table.Name}', '{column.Name}'), coalesce((select "
+                + $"max({Quote(column.Name)}) from {Quote(table.Name)}), 0) + 1, false) where "
+                + $"pg_get_serial_sequence('{table.Name}', '{column.Name}') is not null";
             await command.ExecuteNonQueryAsync(ct);
         }
     }

@@ -12,7 +12,7 @@ public sealed class FindingList(KeepContext context)
     public async Task<IReadOnlyList<StoredFinding>> FindingsAsync(
         Scope scope,
         string? tunnelId,
-        string? customerCode,
+        string? ownerId,
         string? code,
         string? severity,
         int most,
@@ -32,11 +32,8 @@ public sealed class FindingList(KeepContext context)
             rows = rows.Where(f => on.Contains(f.TunnelId));
         }
 
-        if (customerCode is not null)
-        {
-            var owner = await context.OwnerIdAsync(customerCode, ct);
-            rows = rows.Where(f => f.OwnerId == owner);
-        }
+        if (ownerId is not null)
+            rows = rows.Where(f => f.OwnerId == ownerId);
 
         if (code?.ToUpperInvariant() is { } wanted)
             rows = rows.Where(f => f.Code == wanted);

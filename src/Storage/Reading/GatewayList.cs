@@ -21,10 +21,10 @@ public sealed class GatewayList(KeepContext context)
         CancellationToken ct
     )
     {
-        var seen = scope.Over(context, context.Records.AsNoTracking());
+        var visible = scope.Over(context, context.Records.AsNoTracking());
         var rows = await (
             from h in context.Held
-            join r in seen on h.TunnelId equals r.Id
+            join r in visible on h.TunnelId equals r.Id
             where h.GatewayId == gatewayId
             orderby r.CodeKey
             select new { h.Part, r.Code }
@@ -36,18 +36,15 @@ public sealed class GatewayList(KeepContext context)
     /// <summary>Gateways with their site, platform, outer address and how many tunnels run through them.</summary>
     public async Task<IReadOnlyList<GatewayListed>> GatewaysAsync(
         Scope scope,
-        string? customerCode,
+        string? ownerId,
         string? after,
         int most,
         CancellationToken ct
     )
     {
         var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Gateway));
-        if (customerCode is not null)
-        {
-            var owner = await context.OwnerIdAsync(customerCode, ct);
-            rows = rows.Where(r => r.OwnerId == owner);
-        }
+        if (ownerId is not null)
+            rows = rows.Where(r => r.OwnerId == ownerId);
 
         var found = (await ListQueries.Page(rows, after, most).ToListAsync(ct))
             .Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body))
@@ -118,14 +115,14 @@ public sealed class GatewayList(KeepContext context)
     public async Task<string?> AtOuterAsync(Scope scope, Address address, CancellationToken ct)
     {
         var (at, family) = (AddressText.Of(address), (int)address.Family);
-        var seen = scope.Over(context, context.Records.AsNoTracking());
+        var visible = scope.Over(context, context.Records.AsNoTracking());
         var ids = await context
             .Prefixes.Where(p =>
                 p.Role == "outer"
                 && p.Family == family
                 && p.Low == at
                 && p.High == at
-                && seen.Any(r => r.Id == p.RecordId)
+                && visible.Any(r => r.Id == p.RecordId)
             )
             .Select(p => p.RecordId)
             .Distinct()

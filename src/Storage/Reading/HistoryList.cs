@@ -31,12 +31,13 @@ public sealed class HistoryList(KeepContext context)
             orderby v.Version
             select new { v, c }
         ).ToListAsync(ct);
-        var seen = rows.Where(r => scope.Sees(r.v.OwnerId)).ToArray();
+        var visible = rows.Where(r => scope.Sees(r.v.OwnerId)).ToArray();
         return
         [
-            .. seen.Select(
+            .. visible
+                .Select(
                     (r, i) =>
-                        new StoredVersion(r.c, r.v.Version, r.v.Kind, i == 0 ? null : seen[i - 1].v.Body, r.v.Body)
+                        new StoredVersion(r.c, r.v.Version, r.v.Kind, i == 0 ? null : visible[i - 1].v.Body, r.v.Body)
                 )
                 .Reverse(),
         ];
@@ -144,7 +145,7 @@ public sealed class HistoryList(KeepContext context)
                 .ToListAsync(ct)
         )
             codes[r.Id] = r.Code;
-        var (all, seen) = scope.All
+        var (all, visible) = scope.All
             ? ([], [])
             : (
                 await SizesAsync(context.Versions, numbers, ct),
@@ -162,7 +163,7 @@ public sealed class HistoryList(KeepContext context)
                                 .Select(v => new CommitRecord(v.Kind, codes[v.RecordId], v.RecordId, v.Version)),
                         ],
                         sizes.GetValueOrDefault(c.Number),
-                        all.GetValueOrDefault(c.Number) == seen.GetValueOrDefault(c.Number)
+                        all.GetValueOrDefault(c.Number) == visible.GetValueOrDefault(c.Number)
                     )),
             ],
             page.Count > most ? page[most - 1].Number : null

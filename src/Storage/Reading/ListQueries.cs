@@ -6,17 +6,6 @@ namespace Vellumkeep.Storage.Reading;
 /// </summary>
 internal static class ListQueries
 {
-    /// <summary>The id of a customer by code; an id that nothing has when there is none.</summary>
-    public static async Task<string> OwnerIdAsync(this KeepContext context, string code, CancellationToken ct)
-    {
-        var key = code.ToUpperInvariant();
-        return await context
-            .Records.Where(c => c.Kind == RecordKind.Customer && c.CodeKey == key)
-            .Select(c => c.Id)
-            .FirstOrDefaultAsync(ct)
-            ?? "none";
-    }
-
     /// <summary>
     /// Prefixes in use that contain one, itself among them. Prefixes contain one another or are apart, so that what
     /// contains one begins at one of the 33 (IPv6: 129) addresses at which a prefix around it can begin.

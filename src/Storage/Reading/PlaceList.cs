@@ -16,18 +16,15 @@ public sealed class PlaceList(KeepContext context)
         string OwnerCode,
         string Code,
         string Name
-    )>?> PlacesAsync(Scope scope, Prefix prefix, string? customerCode, CancellationToken ct)
+    )>?> PlacesAsync(Scope scope, Prefix prefix, string? ownerId, CancellationToken ct)
     {
-        var seen = scope.Over(context, context.Records.AsNoTracking());
-        if (customerCode is not null)
-        {
-            var owner = await context.OwnerIdAsync(customerCode, ct);
-            seen = seen.Where(r => r.OwnerId == owner);
-        }
+        var visible = scope.Over(context, context.Records.AsNoTracking());
+        if (ownerId is not null)
+            visible = visible.Where(r => r.OwnerId == ownerId);
 
         var rows = await (
             from p in context.Containing(prefix).Concat(context.Inside(prefix))
-            join r in seen on p.RecordId equals r.Id
+            join r in visible on p.RecordId equals r.Id
             join c in context.Records on r.OwnerId equals c.Id
             where p.Role != "outer"
             orderby p.Low, p.High descending, r.CodeKey

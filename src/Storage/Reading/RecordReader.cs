@@ -37,21 +37,24 @@ public sealed partial class RecordReader
         return row is null ? null : new((T)Read(row), row.Version, row.CommitNumber);
     }
 
-    /// <summary>The codes that begin with <paramref name="start"/>, at most ten.</summary>
-    public async Task<IReadOnlyList<string>> BeginningAsync(
-        Scope scope,
-        RecordKind kind,
-        string start,
-        CancellationToken ct
-    )
+    /// <summary>What there is of a kind that begins as <paramref name="code"/> does.</summary>
+    public async Task<NearCodes> NearAsync(Scope scope, RecordKind kind, string code, CancellationToken ct)
     {
-        var key = start.ToUpperInvariant();
-        return await scope
-            .Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind && r.CodeKey.StartsWith(key)))
-            .OrderBy(r => r.CodeKey)
-            .Select(r => r.Code)
-            .Take(10)
-            .ToListAsync(ct);
+        foreach (var start in NearCodes.Beginnings(code))
+        {
+            var key = start.ToUpperInvariant();
+            var rows = scope.Over(
+                context,
+                context.Records.AsNoTracking().Where(r => r.Kind == kind && r.CodeKey.StartsWith(key))
+            );
+            var count = await rows.CountAsync(ct);
+            if (count == 0)
+                continue;
+            var codes = await rows.OrderBy(r => r.CodeKey).Select(r => r.Code).Take(NearCodes.Most).ToListAsync(ct);
+            return new(start, count, codes);
+        }
+
+        return new("", 0, []);
     }
 
     /// <summary>The numbers after <paramref name="start"/> in codes that are that and a number.</summary>

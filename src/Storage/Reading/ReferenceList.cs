@@ -14,8 +14,8 @@ public sealed class ReferenceList(KeepContext context)
         var links = context.Links.Where(l => EF.Parameter(ids).Contains(l.ToId) && l.Role == role);
         if (!scope.All)
         {
-            var seen = scope.Over(context, context.Records.AsNoTracking());
-            links = links.Where(l => seen.Any(r => r.Id == l.FromId));
+            var visible = scope.Over(context, context.Records.AsNoTracking());
+            links = links.Where(l => visible.Any(r => r.Id == l.FromId));
         }
 
         return await links

@@ -20,7 +20,7 @@ public sealed class SearchList(KeepContext context)
     /// </summary>
     public async Task<IReadOnlyList<SearchFound>> SearchAsync(Scope scope, string text, int most, CancellationToken ct)
     {
-        var seen = scope.Over(context, context.Records.AsNoTracking());
+        var visible = scope.Over(context, context.Records.AsNoTracking());
         if (Question(text) is var (prefix, containing, inside))
         {
             // What contains it, the nearest first; then what lies in it, in order.
@@ -28,7 +28,7 @@ public sealed class SearchList(KeepContext context)
                 ? []
                 : await (
                     from p in context.Containing(prefix)
-                    join r in seen on p.RecordId equals r.Id
+                    join r in visible on p.RecordId equals r.Id
                     orderby p.Low descending, p.High, r.Kind, r.CodeKey
                     select new
                     {
@@ -49,7 +49,7 @@ public sealed class SearchList(KeepContext context)
                 ? []
                 : await (
                     from p in context.Inside(prefix)
-                    join r in seen on p.RecordId equals r.Id
+                    join r in visible on p.RecordId equals r.Id
                     orderby p.Low
                     select new
                     {
@@ -107,7 +107,7 @@ public sealed class SearchList(KeepContext context)
             var rows =
                 from w in Found(words[0])
                 where (w.Field == Writing.SearchWords.Around) == around
-                join r in seen on w.RecordId equals r.Id
+                join r in visible on w.RecordId equals r.Id
                 select new
                 {
                     w.Word,

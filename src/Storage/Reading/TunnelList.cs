@@ -4,13 +4,7 @@ using Vellumkeep.Core.Verdicts;
 namespace Vellumkeep.Storage.Reading;
 
 /// <summary>What a list of tunnels is narrowed to; null is all.</summary>
-public sealed record TunnelFilter(
-    string? CustomerCode,
-    string? State,
-    string? FindingCode,
-    string? Severity,
-    string? Text
-);
+public sealed record TunnelFilter(string? OwnerId, string? State, string? FindingCode, string? Severity, string? Text);
 
 /// <summary>A tunnel as a list shows it.</summary>
 public sealed record TunnelListed(
@@ -56,11 +50,8 @@ public sealed class TunnelList(KeepContext context)
                 ? Those(rows, few)
                 : rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Code == check));
 
-        if (filter.CustomerCode is { } code)
-        {
-            var owner = await context.OwnerIdAsync(code, ct);
+        if (filter.OwnerId is { } owner)
             rows = rows.Where(r => r.OwnerId == owner);
-        }
 
         if (filter.State is { } state)
             rows = rows.Where(r => r.State == state);

@@ -56,7 +56,7 @@ public sealed class KnownAddressRow
 
 /// <summary>
 /// What happened at the door and around secrets: sign-ins, refusals, exports, backups, showings of keys. Never altered,
-/// and never a secret in it. What moves records is in the history.
+/// and never a secret in it. What changes records is in the history.
 /// </summary>
 public sealed class AuditRow
 {

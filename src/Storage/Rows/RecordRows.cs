@@ -148,8 +148,8 @@ internal static class RecordRows
             var uplinks = gateway(other.GatewayId)
                 .Uplinks.Where(u => other.Uplinks.IsEmpty || other.Uplinks.Contains(u.Label))
                 .ToArray();
-            foreach (var seen in uplinks.Select(u => u.Outer).OfType<Address>())
-                keys.Add((end.GatewayId, $"a:{AddressText.Of(seen)}", false));
+            foreach (var outer in uplinks.Select(u => u.Outer).OfType<Address>())
+                keys.Add((end.GatewayId, $"a:{AddressText.Of(outer)}", false));
             if (EntryOf(end, uplinks) is { } entry)
                 keys.Add((end.GatewayId, entry, true));
             if (end.TunnelAddress?.Value is { } inner)

@@ -165,7 +165,7 @@ public sealed class SharedEntryRow
 
 /// <summary>
 /// A key by which a gateway finds something of a tunnel: its peer entry (an address, a name, any), its tunnel address,
-/// its fallback order; or, with <see cref="Held"/> false, the address that it sees calls of the tunnel come from.
+/// its fallback order; or, with <see cref="Held"/> false, the address that it gets packets of the tunnel from.
 /// </summary>
 public sealed class LookupRow
 {
@@ -195,7 +195,7 @@ public sealed class TunnelRow
     public required string EndB { get; set; }
 
     /// <summary>
-    /// The first day on which its findings may differ although no record moved: a deadline, a certificate, an
+    /// The first day on which its findings may differ although no record changed: a deadline, a certificate, an
     /// acceptance; null when there is none.
     /// </summary>
     public string? CheckAgainOn { get; set; }

@@ -34,7 +34,7 @@ public sealed class AtRest(string folder, Databases databases)
             var number = Names().Concat(Used()).Select(NumberOf).DefaultIfEmpty(0).Max() + 1;
             var name =
                 $"{number.ToString("0000", CultureInfo.InvariantCulture)}-{RandomNumberGenerator.GetHexString(8, lowercase: true)}";
-            // Written beside and moved, so that a key is there whole or not at all.
+            // Written beside and renamed, so that a key is there whole or not at all.
             using (var file = Private.Create(FileOf(name) + ".part"))
             {
                 file.Write(RandomNumberGenerator.GetBytes(KeyLength));
@@ -141,5 +141,6 @@ public sealed class AtRest(string folder, Databases databases)
 /// <summary>A secret was encrypted under a key that is not there.</summary>
 public sealed class EncryptionKeyMissingException(string name, string folder)
     : Exception(
-        $"The key {name} is not in the key folder {folder}. Bring it back from where it is kept, or make new keys for what it encrypted."
+        $"The key {name} is not in the key folder {folder}. Bring it back from where it is kept, or make new keys "
+            + $"for what it encrypted."
     );

@@ -75,7 +75,8 @@ public static class Chain
             return (
                 now,
                 now - before > FarAhead
-                    ? $"the clock says {now:yyyy-MM-dd HH:mm} UTC, and the last commit was on {before:yyyy-MM-dd}: check the clock of this machine"
+                    ? $"the clock says {now:yyyy-MM-dd HH:mm} UTC, and the last commit was on {before:yyyy-MM-dd}: "
+                        + $"check the clock of this machine"
                     : null
             );
         var bound = now.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
@@ -87,12 +88,14 @@ public static class Chain
         if (sane is not null && before - now > FarAhead)
             return (
                 now,
-                $"the clock says {now:yyyy-MM-dd HH:mm} UTC, and commits {sane.Number + 1} to {last.Number} are dated {before:yyyy-MM-dd}: they were written by a clock that ran ahead"
+                $"the clock says {now:yyyy-MM-dd HH:mm} UTC, and commits {sane.Number + 1} to {last.Number} are "
+                    + $"dated {before:yyyy-MM-dd}: they were written by a clock that ran ahead"
             );
         return (
             before,
             before - now > Slack
-                ? $"the clock says {now:yyyy-MM-dd HH:mm} UTC, which is before the last commit ({before:yyyy-MM-dd HH:mm} UTC): check the clock of this machine"
+                ? $"the clock says {now:yyyy-MM-dd HH:mm} UTC, which is before the last commit "
+                    + $"({before:yyyy-MM-dd HH:mm} UTC): check the clock of this machine"
                 : null
         );
     }

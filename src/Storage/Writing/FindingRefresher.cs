@@ -10,7 +10,7 @@ internal static class FindingRefresher
 {
     private const int AtOnce = 500;
 
-    public static async Task<(List<PreparedTunnel> Tunnels, List<FindingChange> Moves)> RunAsync(
+    public static async Task<(List<PreparedTunnel> Tunnels, List<FindingChange> Changes)> RunAsync(
         KeepContext context,
         RecordReader reader,
         IReadOnlyCollection<string> tunnels,
@@ -19,7 +19,7 @@ internal static class FindingRefresher
         CancellationToken ct
     )
     {
-        var (prepared, moves) = (new List<PreparedTunnel>(tunnels.Count), new List<FindingChange>());
+        var (prepared, changes) = (new List<PreparedTunnel>(tunnels.Count), new List<FindingChange>());
         foreach (var some in tunnels.Chunk(AtOnce))
         {
             ct.ThrowIfCancellationRequested();
@@ -44,7 +44,7 @@ internal static class FindingRefresher
                     new(inventory, inventory.Get<Tunnel>(id), DateOnly.FromDateTime(at.UtcDateTime)),
                     [.. known[id]],
                     at,
-                    moves
+                    changes
                 );
                 prepared.Add(Differing(one, [.. known[id]], rows.GetValueOrDefault(id), [.. words[id]]));
             }
@@ -52,20 +52,25 @@ internal static class FindingRefresher
             progress?.Report(new("tunnels checked", prepared.Count, tunnels.Count));
         }
 
-        return (prepared, moves);
+        return (prepared, changes);
     }
 
-    private static PreparedTunnel One(TunnelView view, FindingRow[] known, DateTimeOffset at, List<FindingChange> moves)
+    private static PreparedTunnel One(
+        TunnelView view,
+        FindingRow[] known,
+        DateTimeOffset at,
+        List<FindingChange> changes
+    )
     {
         var id = view.Tunnel.Id;
         var about = new Checked(view);
         var findings = Checks.Run(about);
         var before = known.ToDictionary(f => (f.Code, f.Subject));
         var now = findings.Select(f => (f.Code, f.Subject)).ToHashSet();
-        moves.AddRange(
+        changes.AddRange(
             findings.Where(f => !before.ContainsKey((f.Code, f.Subject))).Select(f => new FindingChange(true, id, f))
         );
-        moves.AddRange(
+        changes.AddRange(
             known
                 .Where(f => !now.Contains((f.Code, f.Subject)))
                 .Select(f => new FindingChange(
@@ -88,8 +93,8 @@ internal static class FindingRefresher
                         Severity = (int)f.Severity,
                         Digest = f.Digest,
                         Since =
-                            before.TryGetValue((f.Code, f.Subject), out var seen) && seen.Digest == f.Digest
-                                ? seen.Since
+                            before.TryGetValue((f.Code, f.Subject), out var earlier) && earlier.Digest == f.Digest
+                                ? earlier.Since
                                 : moment,
                         Body = JsonSerializer.SerializeToUtf8Bytes(f, RecordBody.Json),
                         CodeKey = view.Tunnel.Code.ToUpperInvariant(),

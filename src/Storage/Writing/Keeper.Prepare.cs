@@ -48,7 +48,7 @@ public sealed partial class Keeper
         var overlay = new Overlay();
         foreach (var record in records)
             overlay.Add(record.Record);
-        var (tunnels, moves) = await FindingsAsync(
+        var (tunnels, changes) = await FindingsAsync(
             context,
             reader,
             records,
@@ -66,7 +66,7 @@ public sealed partial class Keeper
             Records = records,
             Overlay = overlay,
             Tunnels = tunnels,
-            Moves = moves,
+            FindingChanges = changes,
             RestsOn = restsOn,
         };
         prepared.Sort();
@@ -145,7 +145,7 @@ public sealed partial class Keeper
     /// Checks what the records touch: the tunnels that refer to them, and those whose prefixes or keys meet theirs, now
     /// or before, on a shared gateway.
     /// </summary>
-    private static async Task<(List<PreparedTunnel> Tunnels, List<FindingChange> Moves)> FindingsAsync(
+    private static async Task<(List<PreparedTunnel> Tunnels, List<FindingChange> Changes)> FindingsAsync(
         KeepContext context,
         RecordReader reader,
         List<PreparedRecord> records,

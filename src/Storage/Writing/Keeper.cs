@@ -58,9 +58,9 @@ public sealed partial class Keeper(Databases databases, IWriteGuard? guard = nul
             if (prepared.Records.Count == 0 && !prepared.Writing.Noted)
                 return new(result, null, []);
             if (!keep)
-                return new(result, null, prepared.Moves);
+                return new(result, null, prepared.FindingChanges);
             if (await TryAsync(act, prepared, progress, ct) is { } number)
-                return new(result, number, prepared.Moves);
+                return new(result, number, prepared.FindingChanges);
         }
 
         return await WhileOthersWaitAsync(act, work, progress, ct);
@@ -113,7 +113,7 @@ public sealed partial class Keeper(Databases databases, IWriteGuard? guard = nul
             await using var snapshot = await SnapshotAsync(reading, ct);
             var head = await HeadAsync(reading, ct);
             var reader = new RecordReader(reading);
-            var (found, moves) = await FindingRefresher.RunAsync(reading, reader, tunnels, now, null, ct);
+            var (found, changes) = await FindingRefresher.RunAsync(reading, reader, tunnels, now, null, ct);
             prepared = new()
             {
                 Head = head?.Number ?? 0,
@@ -121,7 +121,7 @@ public sealed partial class Keeper(Databases databases, IWriteGuard? guard = nul
                 Records = [],
                 Overlay = new(),
                 Tunnels = found,
-                Moves = moves,
+                FindingChanges = changes,
                 RestsOn = reader.Loaded,
             };
             prepared.Sort();
@@ -170,7 +170,7 @@ public sealed partial class Keeper(Databases databases, IWriteGuard? guard = nul
                 return new Wrote<T>(
                     result,
                     await CommitAsync(context, last, act, prepared, progress, ct),
-                    prepared.Moves
+                    prepared.FindingChanges
                 );
             },
             wrote => wrote.Commit is not null,

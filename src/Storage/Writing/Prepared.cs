@@ -53,7 +53,7 @@ internal sealed class Prepared
                 .ThenBy(w => w.RecordId, StringComparer.Ordinal),
         ];
 
-    public required IReadOnlyList<FindingChange> Moves { get; init; }
+    public required IReadOnlyList<FindingChange> FindingChanges { get; init; }
 
     /// <summary>The ids of all records that were read for it.</summary>
     public required IReadOnlySet<string> RestsOn { get; init; }

@@ -23,7 +23,7 @@ public sealed record FindingChange(bool Added, string TunnelId, Finding Finding)
 /// <summary>
 /// What a write gave back, the number of its commit (null when nothing differed), and what it did to findings.
 /// </summary>
-public sealed record Wrote<T>(T Result, long? Commit, IReadOnlyList<FindingChange> Moves);
+public sealed record Wrote<T>(T Result, long? Commit, IReadOnlyList<FindingChange> FindingChanges);
 
 /// <summary>Looks at what is about to be written, and refuses it by an exception.</summary>
 public interface IWriteGuard

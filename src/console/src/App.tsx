@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Suspense, useEffect, useRef, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate, useSearchParams } from "react-router";
-import { api, told } from "./api";
+import { api, unwrap } from "./api";
 import { ask } from "./queries";
 import { useLive } from "./live";
 import { Pages } from "./Pages";
@@ -58,7 +58,7 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
   /** Enter opens what is meant: the record of that code, or the only one found; otherwise the first is at hand and Enter again opens it. */
   const open = async (q: string) => {
     if (q === "") return;
-    const { hits } = await told(api.GET("/api/v1/search", { params: { query: { q } } }));
+    const { hits } = await unwrap(api.GET("/api/v1/search", { params: { query: { q } } }));
     const exact = hits.filter((h) => h.code.toUpperCase() === q.toUpperCase());
     const meant = exact.find((h) => h.kind === "tunnel") ?? exact[0] ?? (hits.length === 1 ? hits[0] : undefined);
     if (meant) go(placeOf(meant.kind, meant.code));
@@ -100,7 +100,7 @@ function Shell({ me, name, roles }: { me: string; name: string; roles: string[] 
           <button
             className="link"
             onClick={async () => {
-              await told(api.DELETE("/api/v1/session", {}));
+              await unwrap(api.DELETE("/api/v1/session", {}));
               go("/");
               queries.setQueryData(["me"], null);
               queries.removeQueries({ predicate: (q) => q.queryKey[0] !== "me" });

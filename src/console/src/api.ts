@@ -5,7 +5,7 @@ export type Contract = components["schemas"];
 export type TunnelPage = Contract["TunnelPage"];
 export type ChangePage = Contract["ChangePage"];
 export type FindingPage = Contract["FindingPage"];
-export type Said = Contract["Said"];
+export type Sentence = Contract["SentenceLine"];
 
 /** What the service refused: its own words, and the rest of the problem detail. */
 export class Refused extends Error {
@@ -22,7 +22,7 @@ export class Refused extends Error {
 export const api = createClient<paths>({ baseUrl: "/", headers: { "X-Vellumkeep-Console": "1" } });
 
 /** Unwraps an answer, or throws what the service said. */
-export async function told<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let answer;
   try {
     answer = await call;

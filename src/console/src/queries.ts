@@ -1,82 +1,82 @@
 import { queryOptions, type QueryClient, type QueryKey } from "@tanstack/react-query";
-import { api, fetched, told, type ChangePage } from "./api";
+import { api, fetched, unwrap, type ChangePage } from "./api";
 
 /** What is asked of the service, each question with its key: pages ask through these and nowhere else. */
 export const ask = {
-  today: () => queryOptions({ queryKey: ["today"], queryFn: () => told(api.GET("/api/v1/today")) }),
+  today: () => queryOptions({ queryKey: ["today"], queryFn: () => unwrap(api.GET("/api/v1/today")) }),
 
   tunnel: (code: string, asOf?: string) =>
     queryOptions({
       queryKey: ["tunnel", code, asOf ?? null],
-      queryFn: () => told(api.GET("/api/v1/tunnels/{code}", { params: { path: { code }, query: { asOf } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/tunnels/{code}", { params: { path: { code }, query: { asOf } } })),
     }),
   rehearsal: (code: string, version: number) =>
     queryOptions({
       queryKey: ["rehearsal", code, version],
-      queryFn: () => told(api.GET("/api/v1/tunnels/{code}/rehearsal", { params: { path: { code } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/tunnels/{code}/rehearsal", { params: { path: { code } } })),
     }),
 
   change: (code: string) =>
     queryOptions({
       queryKey: ["change", code],
-      queryFn: () => told(api.GET("/api/v1/changes/{code}", { params: { path: { code } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/changes/{code}", { params: { path: { code } } })),
     }),
 
   gateway: (code: string) =>
     queryOptions({
       queryKey: ["gateway", code],
-      queryFn: () => told(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
     }),
   customer: (code: string) =>
     queryOptions({
       queryKey: ["customer", code],
-      queryFn: () => told(api.GET("/api/v1/customers/{code}", { params: { path: { code } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/customers/{code}", { params: { path: { code } } })),
     }),
   site: (code: string) =>
     queryOptions({
       queryKey: ["site", code],
-      queryFn: () => told(api.GET("/api/v1/sites/{code}", { params: { path: { code } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/sites/{code}", { params: { path: { code } } })),
     }),
   offer: (code: string) =>
     queryOptions({
       queryKey: ["offer", code],
-      queryFn: () => told(api.GET("/api/v1/offers/{code}/form", { params: { path: { code } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/offers/{code}/form", { params: { path: { code } } })),
     }),
 
-  platforms: () => queryOptions({ queryKey: ["platforms"], queryFn: () => told(api.GET("/api/v1/platforms")) }),
+  platforms: () => queryOptions({ queryKey: ["platforms"], queryFn: () => unwrap(api.GET("/api/v1/platforms")) }),
   platform: (code: string) =>
     queryOptions({
       queryKey: ["platform", code],
-      queryFn: () => told(api.GET("/api/v1/platforms/{code}", { params: { path: { code } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/platforms/{code}", { params: { path: { code } } })),
     }),
-  suites: () => queryOptions({ queryKey: ["suites"], queryFn: () => told(api.GET("/api/v1/suites")) }),
+  suites: () => queryOptions({ queryKey: ["suites"], queryFn: () => unwrap(api.GET("/api/v1/suites")) }),
   suite: (code: string) =>
     queryOptions({
       queryKey: ["suite", code],
-      queryFn: () => told(api.GET("/api/v1/suites/{code}", { params: { path: { code } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/suites/{code}", { params: { path: { code } } })),
     }),
   common: (a: string, b: string, version?: string) =>
     queryOptions({
       queryKey: ["common", a, b, version ?? null],
-      queryFn: () => told(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } })),
     }),
 
-  people: () => queryOptions({ queryKey: ["people"], queryFn: () => told(api.GET("/api/v1/people")) }),
+  people: () => queryOptions({ queryKey: ["people"], queryFn: () => unwrap(api.GET("/api/v1/people")) }),
   person: (name: string) =>
     queryOptions({
       queryKey: ["person", name],
-      queryFn: () => told(api.GET("/api/v1/people/{name}", { params: { path: { name } } })),
+      queryFn: () => unwrap(api.GET("/api/v1/people/{name}", { params: { path: { name } } })),
     }),
-  access: () => queryOptions({ queryKey: ["access"], queryFn: () => told(api.GET("/api/v1/access")) }),
+  access: () => queryOptions({ queryKey: ["access"], queryFn: () => unwrap(api.GET("/api/v1/access")) }),
   glossary: () =>
-    queryOptions({ queryKey: ["glossary"], queryFn: () => told(api.GET("/api/v1/glossary")), staleTime: Infinity }),
+    queryOptions({ queryKey: ["glossary"], queryFn: () => unwrap(api.GET("/api/v1/glossary")), staleTime: Infinity }),
 
-  savedFilters: () => queryOptions({ queryKey: ["kept"], queryFn: () => told(api.GET("/api/v1/saved-filters")) }),
+  savedFilters: () => queryOptions({ queryKey: ["kept"], queryFn: () => unwrap(api.GET("/api/v1/saved-filters")) }),
 
   search: (q: string) =>
     queryOptions({
       queryKey: ["search", q],
-      queryFn: ({ signal }) => told(api.GET("/api/v1/search", { params: { query: { q } }, signal })),
+      queryFn: ({ signal }) => unwrap(api.GET("/api/v1/search", { params: { query: { q } }, signal })),
     }),
   drawing: (path: string) =>
     queryOptions({
@@ -131,7 +131,7 @@ const shows: Record<string, readonly string[]> = {
 /** Every writing is told in these. */
 const always = ["commits", "history", "versions", "audit"];
 
-/** Whether what a query shows may have moved with what was written. */
+/** Whether what a query shows can have changed with what was written. */
 export function mayShow(key: QueryKey, written: readonly Written[]): boolean {
   const [what, code] = key.map(String);
   if (always.includes(what)) return true;

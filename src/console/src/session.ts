@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, Refused, told } from "./api";
+import { api, Refused, unwrap } from "./api";
 
 /** Who is signed in; null when nobody is, so that asking again does not take the sign-in away from under what is being typed. */
 export const useMe = () =>
@@ -7,7 +7,7 @@ export const useMe = () =>
     queryKey: ["me"],
     queryFn: async () => {
       try {
-        return await told(api.GET("/api/v1/session"));
+        return await unwrap(api.GET("/api/v1/session"));
       } catch (e) {
         if (e instanceof Refused && e.status === 401) return null;
         throw e;

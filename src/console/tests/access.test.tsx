@@ -132,7 +132,9 @@ describe("a person", () => {
     at(person(), { "POST /api/v1/people/bram/password": { name: "bram", password: "tern-olive-gate" } });
     page();
     await userEvent.click(await screen.findByRole("button", { name: "Set a new password" }));
-    expect((await screen.findByText("tern-olive-gate")).closest(".told")?.textContent).toContain("It must be replaced");
+    expect((await screen.findByText("tern-olive-gate")).closest(".notice")?.textContent).toContain(
+      "It must be replaced",
+    );
   });
 
   it("whose session was ended is read again, and the session is gone from the page", async () => {
@@ -258,10 +260,10 @@ describe("the history", () => {
   });
 
   it.each([
-    [{ commits: 120, broken: null, digest: "feed", differs: [] }, "told", "All 120 commits are intact"],
+    [{ commits: 120, broken: null, digest: "feed", differs: [] }, "notice", "All 120 commits are intact"],
     [{ commits: 120, broken: 31, digest: "feed", differs: [] }, "problem", "Commit 31 is broken"],
     [{ commits: 120, broken: null, digest: "feed", differs: ["site X stands otherwise"] }, "problem", "site X stands"],
-  ])("is verified on request, and told apart when it does not hold", async (verified, look, says) => {
+  ])("is verified on request, and says so when it does not hold", async (verified, look, says) => {
     answering({
       "GET /api/v1/session": lead,
       "GET /api/v1/history": { items: [], cursor: null },

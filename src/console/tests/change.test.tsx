@@ -82,7 +82,7 @@ describe("the plan", () => {
     const differs = [
       {
         end: "A",
-        what: "own subnets",
+        what: "local subnets",
         before: "10.0.0.0/24",
         after: "10.0.0.0/24, 10.0.1.0/24",
         added: ["10.0.1.0/24"],
@@ -217,7 +217,7 @@ describe("keys of a change", () => {
 
 describe("remarks", () => {
   beforeEach(() => vi.useRealTimers());
-  const steps = [step(3, { enter: [{ label: "own subnet", text: "10.61.40.0/24", before: null, waits: false }] })];
+  const steps = [step(3, { enter: [{ label: "local subnet", text: "10.61.40.0/24", before: null, waits: false }] })];
 
   it("may be on a step and on one of its values, and are gone from the form once they are told", async () => {
     const asked = answering({ "POST /api/v1/changes/BRI-0007/remark": change({ steps }) });
@@ -225,16 +225,16 @@ describe("remarks", () => {
     expect(screen.queryByLabelText("on its value")).toBeNull();
     await userEvent.type(screen.getByLabelText("Remark"), "is that right?");
     await userEvent.type(screen.getByLabelText("on step"), "3");
-    await userEvent.selectOptions(screen.getByLabelText("on its value"), "own subnet");
+    await userEvent.selectOptions(screen.getByLabelText("on its value"), "local subnet");
     await userEvent.click(screen.getByRole("button", { name: "Add remark" }));
     await waitFor(() => expect((screen.getByLabelText("Remark") as HTMLInputElement).value).toBe(""));
-    expect(asked[0].body).toEqual({ remark: "is that right?", step: 3, value: "own subnet" });
+    expect(asked[0].body).toEqual({ remark: "is that right?", step: 3, value: "local subnet" });
   });
 
   it("stand with who said them and where", () => {
-    const remarks = [{ by: "tomas", step: 3, value: "own subnet", text: "Too wide", at: "2026-11-28T09:00:00Z" }];
+    const remarks = [{ by: "tomas", step: 3, value: "local subnet", text: "Too wide", at: "2026-11-28T09:00:00Z" }];
     shown(<Remarks c={change({ steps, remarks })} />);
     const told = within(document.body).getByText(/Too wide/);
-    expect(told.textContent).toContain("tomas on step 3, own subnet: Too wide");
+    expect(told.textContent).toContain("tomas on step 3, local subnet: Too wide");
   });
 });

@@ -22,7 +22,7 @@ const message = (number: number, from: string, more: object = {}) => ({
 const side = (more: object = {}) =>
   ({
     initiator: "B",
-    title: says("B starts, IKEv2"),
+    title: says("B initiates, IKEv2"),
     outcome: "down",
     exchanges: [message(1, "B"), message(2, "A"), message(3, "B", { ifFixed: true })],
     stops: [],
@@ -64,24 +64,24 @@ describe("the ladder", () => {
 
   it("breaks the line at the end that refuses, with the notify, the code and the reason", () => {
     drawn(side({ stops: [stop()] }));
-    const told = document.querySelector("foreignObject")!;
-    expect(told.textContent).toContain("A refuses");
-    expect(told.textContent).toContain("NO_PROPOSAL_CHOSEN");
-    expect(told.textContent).toContain("PAIR-03");
-    expect(told.textContent).toContain("Nothing in common.");
+    const box = document.querySelector("foreignObject")!;
+    expect(box.textContent).toContain("A refuses");
+    expect(box.textContent).toContain("NO_PROPOSAL_CHOSEN");
+    expect(box.textContent).toContain("PAIR-03");
+    expect(box.textContent).toContain("Nothing in common.");
   });
 
   it("says who does not answer where nothing comes back, and shows no notify", () => {
     drawn(side({ stops: [stop({ exchange: 1, refusedBy: null, notify: "no response" })] }));
-    const told = document.querySelector("foreignObject")!;
-    expect(told.textContent).toContain("A does not respond");
-    expect(told.querySelector("code")).toBeNull();
+    const box = document.querySelector("foreignObject")!;
+    expect(box.textContent).toContain("A does not respond");
+    expect(box.querySelector("code")).toBeNull();
   });
 
   it("is read out with its outcome and every reason", () => {
-    drawn(side({ stops: [stop(), stop({ exchange: 0, why: says("B only answers.") })] }));
+    drawn(side({ stops: [stop(), stop({ exchange: 0, why: says("B responds only.") })] }));
     expect(screen.getByRole("group").getAttribute("aria-label")).toBe(
-      "B starts, IKEv2: down. Nothing in common. B only answers.",
+      "B initiates, IKEv2: down. Nothing in common. B responds only.",
     );
     // What happens before the first message has no rung.
     expect(document.querySelectorAll("foreignObject")).toHaveLength(1);
@@ -122,8 +122,8 @@ describe("the hours after", () => {
 
   it("tell of each end when it rekeys and ends, or that it is not known", () => {
     shown(<Timeline t={times()} />);
-    const told = [...document.querySelectorAll("text.onground")].map((t) => t.textContent);
-    expect(told).toEqual(["SA expires at 1 h · rekey at 48 min", "lifetime unknown"]);
+    const box = [...document.querySelectorAll("text.onground")].map((t) => t.textContent);
+    expect(box).toEqual(["SA expires at 1 h · rekey at 48 min", "lifetime unknown"]);
     expect(screen.queryByRole("button")).toBeNull();
   });
 

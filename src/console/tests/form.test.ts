@@ -87,7 +87,7 @@ describe("two edits of one form", () => {
     expect(changed.some((m) => m.clash)).toBe(false);
   });
 
-  it("that takes out what the other altered is a clash, and nothing is lost silently", () => {
+  it("that removes what the other altered is a clash, and nothing is lost silently", () => {
     const { form, changed } = merge(was, { ...was, notes: "theirs" }, { name: "a", networks: was.networks }, new Set());
     expect(changed).toEqual([{ path: "notes", was: "b", theirs: "theirs", mine: undefined, clash: true }]);
     expect(form).toEqual({ name: "a", networks: was.networks });

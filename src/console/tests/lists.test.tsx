@@ -103,7 +103,7 @@ describe("the history of a record", () => {
     differences: [],
   });
 
-  it("holds the two versions ticked last against each other, the earlier first", async () => {
+  it("holds the two versions chosen last against each other, the earlier first", async () => {
     const asked = answering({
       "GET /api/v1/tunnels/BRI-ASHLOW/history": [version(3), version(2), version(1)],
       "GET /api/v1/tunnels/BRI-ASHLOW/versions": {

@@ -7,7 +7,7 @@ import { Refused, type Contract, type TunnelPage } from "../src/api";
 import { AsFile } from "../src/parts/AsFile";
 import { AsOf } from "../src/parts/AsOf";
 import { day, moment, Problem } from "../src/parts/Page";
-import { Said } from "../src/parts/Said";
+import { Sentence } from "../src/parts/Sentence";
 import { Stroke } from "../src/parts/Stroke";
 import { Merge } from "../src/records/Merge";
 import { placeOf, wordOf } from "../src/records/kinds";
@@ -33,7 +33,7 @@ describe("sentences", () => {
   ];
 
   it("link tunnels, mark ends, and set values in the fixed-width face", () => {
-    const { container } = shown(<Said says={{ text: "", parts } as unknown as Contract["Said"]} />);
+    const { container } = shown(<Sentence says={{ text: "", parts } as unknown as Contract["SentenceLine"]} />);
     expect(screen.getByRole("link", { name: "BRI-ASHLOW" }).getAttribute("href")).toBe("/tunnels/BRI-ASHLOW");
     expect(container.querySelector("b.b")?.textContent).toBe("B");
     expect(container.querySelector("code")?.textContent).toBe("10.61.0.0/24");
@@ -49,7 +49,7 @@ describe("sentences", () => {
 });
 
 describe("what was refused", () => {
-  it("is told in the service's words, with each problem and each value that moved", async () => {
+  it("is told in the service's words, with each problem and each value that changed", async () => {
     const error = new Refused(422, "Two things are wrong.", {
       problems: [
         { line: 3, field: "a.gateway", wrong: "no gateway x", right: "churn-gw1" },
@@ -90,7 +90,7 @@ describe("the six forms", () => {
     expect(container.querySelectorAll("path").length).toBe(paths);
   });
 
-  it("are told apart without their hue", () => {
+  it("are separated without their hue", () => {
     const forms = (["whole", "dotted", "twoHairlines", "thin", "flag", "gap"] as const).map((stroke) => {
       const { container } = shown(<Stroke form={{ stroke, word: "w" }} />);
       const drawn = container.querySelector("svg")!.innerHTML.replaceAll(/(stroke|fill)="var\([^"]*"/g, "");

@@ -145,7 +145,7 @@ describe("a site", () => {
   it("says that nothing is recorded where nothing is", async () => {
     open(page());
     expect(await screen.findByText("None recorded.")).toBeTruthy();
-    expect(screen.getByText("None.")).toBeTruthy();
+    expect(screen.getByText("No gateways.")).toBeTruthy();
     expect(screen.getByText("Four tunnels end here.")).toBeTruthy();
   });
 });

@@ -91,7 +91,7 @@ describe("filters that are kept", () => {
     expect(screen.getByRole("button").textContent).toBe("remove “blocks”");
   });
 
-  it("of somebody else cannot be let go of", async () => {
+  it("of somebody else cannot be ended", async () => {
     answering({ "GET /api/v1/saved-filters": kept });
     shown(<SavedFilters list="tunnels" />, "/tunnels?customer=SAL");
     expect((await screen.findByRole("link", { name: "theirs" })).getAttribute("title")).toBe("shared by tomas");
@@ -104,7 +104,7 @@ describe("filters that are kept", () => {
     expect(screen.queryByRole("button")).toBeNull();
     cleanup();
     shown(<SavedFilters list="findings" />, "/findings?code=STR-01");
-    await userEvent.click(screen.getByRole("button", { name: "keep this filter" }));
+    await userEvent.click(screen.getByRole("button", { name: "save this filter" }));
     await userEvent.keyboard("weak ones");
     await userEvent.click(screen.getByLabelText("for the whole team"));
     await userEvent.click(screen.getByRole("button", { name: "Save" }));

@@ -40,7 +40,7 @@ describe("the run sheet", () => {
     const copied: string[] = [];
     vi.stubGlobal("navigator", { ...navigator, clipboard: { writeText: async (t: string) => void copied.push(t) } });
     const enter = [
-      { label: "own subnet", text: "10.61.40.0/24", before: null, waits: false },
+      { label: "local subnet", text: "10.61.40.0/24", before: null, waits: false },
       { label: "peer", text: "", before: null, waits: true },
       { label: "their subnet", text: "10.62.0.0/24", before: "10.62.1.0/24", waits: false },
     ];
@@ -56,7 +56,7 @@ describe("the run sheet", () => {
 
   it("sends what was done with its proof, and what was set otherwise with the reason", async () => {
     const asked = answering({ "POST /api/v1/changes/BRI-0007/steps/1": working([]) });
-    const enter = [{ label: "own subnet", text: "10.61.40.0/24", before: null, waits: false }];
+    const enter = [{ label: "local subnet", text: "10.61.40.0/24", before: null, waits: false }];
     shown(<RunSheet c={working([step(1, { enter })])} />);
     await userEvent.type(screen.getByLabelText(/^Proof/), "counters rise");
     await userEvent.click(screen.getByLabelText(/set otherwise/));
@@ -100,14 +100,14 @@ describe("the run sheet", () => {
     ["2026-11-28T22:00:00Z", 60, "2026-11-28T22:58:00Z", "the window has 2 min left", true],
     ["2026-11-28T22:00:00Z", 60, "2026-11-28T23:20:00Z", "the window ended 20 min ago", true],
     ["2026-11-29T04:00:00Z", 60, "2026-11-28T22:00:00Z", "the window begins only in 6 h", true],
-  ])("a window from %s of %i min says at %s: %s", (windowStart, windowMinutes, now, told, warns) => {
+  ])("a window from %s of %i min says at %s: %s", (windowStart, windowMinutes, now, says, warns) => {
     vi.useFakeTimers({ now: new Date(now) });
     const statusHistory = [{ to: "under way", by: "ines", at: "2026-11-28T21:55:00Z", remark: null }];
     const { container } = shown(
       <RunSheet c={working([step(1), step(2, { outcome: "done" })], { windowStart, windowMinutes, statusHistory })} />,
     );
     const watch = [...container.querySelectorAll("p")].find((p) => p.textContent?.includes("since it began"))!;
-    expect(watch.textContent).toContain(told);
+    expect(watch.textContent).toContain(says);
     expect(watch.textContent).toContain("the open steps take 3 min");
     expect(watch.className).toBe(warns ? "stopping" : "src");
   });

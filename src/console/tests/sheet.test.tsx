@@ -95,7 +95,7 @@ describe("a sheet before it is imported", () => {
     answering({
       [look]: outcome({
         notes: [
-          { row: 8, column: null, text: "which pairs are wanted is not said" },
+          { row: 8, column: null, text: "which pairs are wanted is unknown" },
           { row: null, column: "N", text: "nothing of it was read" },
         ],
       }),
@@ -104,7 +104,7 @@ describe("a sheet before it is imported", () => {
     shown(<SheetPage file={file()} />);
     expect(await screen.findByText("2 things were decided while reading")).toBeTruthy();
     const told = [...document.querySelectorAll("details p")].map((p) => p.textContent!.replace(/\s+/g, " ").trim());
-    expect(told).toEqual(["row 8 which pairs are wanted is not said", "column N nothing of it was read"]);
+    expect(told).toEqual(["row 8 which pairs are wanted is unknown", "column N nothing of it was read"]);
   });
 });
 

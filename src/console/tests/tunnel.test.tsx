@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 import type { Contract, TunnelPage } from "../src/api";
 import { Ladder } from "../src/tunnel/Ladder";
-import { Look } from "../src/tunnel/Look";
+import { ConfirmForm } from "../src/tunnel/ConfirmForm";
 import { PairGrid } from "../src/tunnel/PairGrid";
 import { span, Timeline } from "../src/tunnel/Timeline";
 import { answering, refused, says, shown } from "./asking";
@@ -21,7 +21,7 @@ describe("looking at an end", () => {
     }) as unknown as Contract["CompareRow"];
 
   it("begins at the end that nobody has looked at yet", () => {
-    shown(<Look t={t} row={row("ikeLifetime", { confirmed: "read 3 Nov" })} onDone={() => {}} />);
+    shown(<ConfirmForm t={t} row={row("ikeLifetime", { confirmed: "read 3 Nov" })} onDone={() => {}} />);
     expect((screen.getByLabelText("at B") as HTMLInputElement).checked).toBe(true);
   });
 
@@ -29,7 +29,7 @@ describe("looking at an end", () => {
     ["addressOfA", "B"],
     ["addressOfB", "A"],
   ])("%s is entered at %s alone: its own end has it on its gateway", (key, only) => {
-    shown(<Look t={t} row={row(key)} onDone={() => {}} />);
+    shown(<ConfirmForm t={t} row={row(key)} onDone={() => {}} />);
     const other = only === "A" ? "B" : "A";
     expect((screen.getByLabelText(`at ${only}`) as HTMLInputElement).checked).toBe(true);
     expect((screen.getByLabelText(`at ${other}`) as HTMLInputElement).disabled).toBe(true);
@@ -38,7 +38,7 @@ describe("looking at an end", () => {
   it("confirms what is recorded with the version that was shown", async () => {
     const asked = answering({ "POST /api/v1/tunnels/BRI-ASHLOW/confirm": {} });
     let done = 0;
-    shown(<Look t={t} row={row("ikeLifetime")} onDone={() => done++} />);
+    shown(<ConfirmForm t={t} row={row("ikeLifetime")} onDone={() => done++} />);
     await userEvent.selectOptions(screen.getByRole("combobox"), "entered by somebody who checked the device");
     await userEvent.click(screen.getByRole("button", { name: "Confirm at A", hidden: true }));
     await waitFor(() => expect(done).toBe(1));
@@ -49,7 +49,7 @@ describe("looking at an end", () => {
   });
 
   it("asks what an end has where nothing is recorded, also to confirm it", () => {
-    shown(<Look t={t} row={row("ikeLifetime", { text: null })} onDone={() => {}} />);
+    shown(<ConfirmForm t={t} row={row("ikeLifetime", { text: null })} onDone={() => {}} />);
     expect((screen.getByLabelText("What A really has") as HTMLInputElement).required).toBe(true);
   });
 
@@ -57,7 +57,7 @@ describe("looking at an end", () => {
     const asked = answering({
       "POST /api/v1/tunnels/BRI-ASHLOW/correct": refused(412, "tomas wrote BRI-ASHLOW since you read it."),
     });
-    shown(<Look t={t} row={row("ikeLifetime")} onDone={() => {}} />);
+    shown(<ConfirmForm t={t} row={row("ikeLifetime")} onDone={() => {}} />);
     await userEvent.click(screen.getByLabelText("it has something else"));
     await userEvent.type(screen.getByLabelText("What A really has"), "4 h");
     await userEvent.type(screen.getByLabelText("Why the record was wrong"), "read again");

@@ -61,7 +61,7 @@ describe("a file that is sent and watched", () => {
 
   it("does not call an answer that ended early an import", async () => {
     const { path } = await answering(200, '{"doing":"rows read","done":1,"of":2}\n');
-    await expect(send(path)).rejects.toThrow(/Look whether it was imported/);
+    await expect(send(path)).rejects.toThrow(/Check whether it was imported/);
   });
 
   it("says that nothing was imported when nobody answers", async () => {

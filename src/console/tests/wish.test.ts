@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { list, wishOf, type Asked, type Said } from "../src/change/wish";
+import { list, wishOf, type Asked, type Sentence } from "../src/change/wish";
 
-const asked = (kind: string, said: Said = {}, more: Partial<Asked> = {}): Asked => ({
+const asked = (kind: string, said: Sentence = {}, more: Partial<Asked> = {}): Asked => ({
   kind,
   code: "BRI-ASHLOW",
   reason: "the cold store",
@@ -60,7 +60,7 @@ describe("what the drafting form says", () => {
     ["retire", {}, { tunnel: "BRI-ASHLOW", kind: "retire" }],
     ["new tunnel", {}, { tunnel: "BRI-ASHLOW", kind: "new tunnel" }],
   ])("%s is about the tunnel, with what was said: %j", (kind, said, wish) =>
-    expect(wishOf(asked(kind, said as Said))).toMatchObject(wish),
+    expect(wishOf(asked(kind, said as Sentence))).toMatchObject(wish),
   );
 
   it.each([
@@ -73,7 +73,7 @@ describe("what the drafting form says", () => {
     ["address move", { address: "192.0.2.7", uplink: "" }, { address: "192.0.2.7", uplink: null }],
     ["address move", { address: "192.0.2.7", uplink: "fibre" }, { uplink: "fibre" }],
   ])("%s is about the gateway and no tunnel: %j", (kind, said, wish) => {
-    const made = wishOf(asked(kind, said as unknown as Said, { code: "churn-gw1" }));
+    const made = wishOf(asked(kind, said as unknown as Sentence, { code: "churn-gw1" }));
     expect(made).toMatchObject({ ...wish, gateway: "churn-gw1" });
     expect(made.tunnel).toBeNull();
   });
@@ -86,7 +86,7 @@ describe("what the drafting form says", () => {
     ]);
   });
 
-  it("names a tunnel that is not there yet by itself, between two gateways", () => {
+  it("names a tunnel that is not there yet alone, between two gateways", () => {
     const wish = wishOf(
       asked("new", {
         newCode: "THR-PLATES-3",

@@ -15,9 +15,11 @@ public partial class BoundsTests
     {
         using var ines = Ines;
         const string cells =
-            "<row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>VPN</t></is></c><c r=\"B1\" t=\"inlineStr\"><is><t>Customer</t></is></c></row>";
+            "<row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>VPN</t></is></c><c r=\"B1\" "
+            + "t=\"inlineStr\"><is><t>Customer</t></is></c></row>";
         static string Sheet(string rows, string after = "") =>
-            $"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData>{after}</worksheet>";
+            $"<worksheet "
+            + $"xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData>{after}</worksheet>";
         var many = string.Concat(Enumerable.Repeat("<mergeCell ref=\"A1:XFD1048576\"/>", 3000));
         var before = Asking.Memory(demo.Service);
         foreach (
@@ -97,20 +99,32 @@ public partial class BoundsTests
             const string types = "application/vnd.openxmlformats-officedocument.spreadsheetml.";
             Part(
                 "[Content_Types].xml",
-                $"<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default Extension=\"rels\" ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Override PartName=\"/xl/workbook.xml\" ContentType=\"{types}sheet.main+xml\"/><Override PartName=\"/xl/worksheets/sheet1.xml\" ContentType=\"{types}worksheet+xml\"/><Override PartName=\"/xl/sharedStrings.xml\" ContentType=\"{types}sharedStrings+xml\"/></Types>"
+                $"<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default "
+                    + $"Extension=\"rels\" "
+                    + $"ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Override "
+                    + $"PartName=\"/xl/workbook.xml\" ContentType=\"{types}sheet.main+xml\"/><Override "
+                    + $"PartName=\"/xl/worksheets/sheet1.xml\" ContentType=\"{types}worksheet+xml\"/><Override "
+                    + $"PartName=\"/xl/sharedStrings.xml\" ContentType=\"{types}sharedStrings+xml\"/></Types>"
             );
             const string relations = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
             Part(
                 "_rels/.rels",
-                $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{relations}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>"
+                $"<Relationships "
+                    + $"xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship "
+                    + $"Id=\"r1\" Type=\"{relations}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>"
             );
             Part(
                 "xl/workbook.xml",
-                $"<workbook xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\" xmlns:r=\"{relations}\"><sheets><sheet name=\"s\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+                $"<workbook xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\" "
+                    + $"xmlns:r=\"{relations}\"><sheets><sheet name=\"s\" sheetId=\"1\" "
+                    + $"r:id=\"r1\"/></sheets></workbook>"
             );
             Part(
                 "xl/_rels/workbook.xml.rels",
-                $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{relations}/worksheet\" Target=\"worksheets/sheet1.xml\"/>{(blanks > 0 ? $"<Relationship Id=\"r2\" Type=\"{relations}/sharedStrings\" Target=\"sharedStrings.xml\"/>" : "")}</Relationships>"
+                $"<Relationships "
+                    + $"xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship "
+                    + $"Id=\"r1\" Type=\"{relations}/worksheet\" "
+                    + $"Target=\"worksheets/sheet1.xml\"/>{(blanks > 0 ? $"<Relationship Id=\"r2\" Type=\"{relations}/sharedStrings\" Target=\"sharedStrings.xml\"/>" : "")}</Relationships>"
             );
             Part("xl/worksheets/sheet1.xml", sheet);
             if (blanks > 0)

@@ -35,7 +35,8 @@ public partial class BoundsTests(DemoProcess demo)
         // Nor is one that is announced as too large, whoever asks.
         (
             await HeadOnlyAsync(
-                $"{method} /api/v1/{path} HTTP/1.1\r\nHost: x\r\nAuthorization: Bearer {demo.Token("ines")}\r\nContent-Type: {type}\r\nContent-Length: 99000000\r\n\r\n"
+                $"{method} /api/v1/{path} HTTP/1.1\r\nHost: x\r\nAuthorization: Bearer "
+                    + $"{demo.Token("ines")}\r\nContent-Type: {type}\r\nContent-Length: 99000000\r\n\r\n"
             )
         ).ShouldStartWith("HTTP/1.1 413");
         (
@@ -225,7 +226,8 @@ public partial class BoundsTests(DemoProcess demo)
             Enumerable
                 .Range(0, 598)
                 .Select(i =>
-                    $"  - {{code: LOTS-{i}, customer: LOTS, name: Shop {i}, networks: [{{prefix: {(i < 3 ? $"10.77.{i}.0/24" : "10.0.0.0/24")}, name: lan}}]}}"
+                    $"  - {{code: LOTS-{i}, customer: LOTS, name: Shop {i}, networks: [{{prefix: "
+                    + $"{(i < 3 ? $"10.77.{i}.0/24" : "10.0.0.0/24")}, name: lan}}]}}"
                 )
         );
         var given = new StringContent(

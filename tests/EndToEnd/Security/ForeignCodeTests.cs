@@ -114,7 +114,9 @@ public partial class ForeignCodeTests(DemoBeside demo)
                     var nowhere = await AskAsync(asker, call, Filled(path, body, hole, h => h.Nowhere));
                     if (foreign.Status != nowhere.Status || Neutral(foreign.Text) != Neutral(nowhere.Text))
                         wrong.Add(
-                            $"{call} {path} {body} hole {hole} by {asker}: {(int)foreign.Status} {Cut(foreign.Text)} but of what nobody has {(int)nowhere.Status} {Cut(nowhere.Text)}"
+                            $"{call} {path} {body} hole {hole} by {asker}: {(int)foreign.Status} "
+                                + $"{Cut(foreign.Text)} but of what nobody has {(int)nowhere.Status} "
+                                + $"{Cut(nowhere.Text)}"
                         );
                     foreach (
                         var word in FindingText.Where(w => Without(foreign.Text).Contains(w, StringComparison.Ordinal))
@@ -139,9 +141,12 @@ public partial class ForeignCodeTests(DemoBeside demo)
                 "sites:\n  - {code: BRI-CHURN, customer: SAL, name: Mine}",
                 "sites:\n  - {code: bri-churn, customer: SAL, name: Mine}",
                 "gateways:\n  - {code: churn-gw1, site: SAL-HARBOUR, platform: duskmoth-six@1, runBy: us}",
-                "tunnels:\n  - {code: BRI-ASHLOW, customer: SAL, name: Mine, state: in service, form: policy-based, agreed: {}, a: {gateway: harbour-gw}, b: {gateway: spit-gw}}",
+                "tunnels:\n  - {code: BRI-ASHLOW, customer: SAL, name: Mine, state: in service, form: "
+                    + "policy-based, agreed: {}, a: {gateway: harbour-gw}, b: {gateway: spit-gw}}",
                 "customers:\n  - {code: BRI, name: Mine}",
-                "sites:\n  - {code: SAL-OURS, customer: SAL, name: Ours}\ntunnels:\n  - {code: BRI-ASHLOW, customer: SAL, name: Mine, state: planned, form: policy-based, agreed: {}, a: {gateway: harbour-gw}, b: {gateway: churn-gw1}}",
+                "sites:\n  - {code: SAL-OURS, customer: SAL, name: Ours}\ntunnels:\n  - {code: BRI-ASHLOW, "
+                    + "customer: SAL, name: Mine, state: planned, form: policy-based, agreed: {}, a: {gateway: "
+                    + "harbour-gw}, b: {gateway: churn-gw1}}",
             }
         )
         foreach (var dry in new[] { "?dryRun=true&reason=x", "?reason=x" })

@@ -155,7 +155,8 @@ public abstract class FuzzTests(DemoService demo)
                 refused++;
                 var text = await answer.Content.ReadAsStringAsync(Ct);
                 var what =
-                    $"{method} {Cut(request.RequestUri!.ToString())} {Cut(request.Content is null ? "" : await request.Content.ReadAsStringAsync(Ct))}";
+                    $"{method} {Cut(request.RequestUri!.ToString())} "
+                    + $"{Cut(request.Content is null ? "" : await request.Content.ReadAsStringAsync(Ct))}";
                 if ((int)answer.StatusCode >= 500)
                     wrong.Add($"{what} gave {(int)answer.StatusCode}");
                 // A NUL in a path is refused by the server itself, without a word.
@@ -171,13 +172,14 @@ public abstract class FuzzTests(DemoService demo)
         TestContext.Current.SendDiagnosticMessage($"{GetType().Name}: {asked} odd calls, {refused} refused");
         if (wrong.Count > 0)
             Assert.Fail(
-                $"seed {Seed}\n{string.Join("\n", wrong.Distinct().Take(20))}\n{string.Join("\n", demo.Service.Log.Split('\n').Where(l => l.Contains("A call failed", StringComparison.Ordinal)).Select(l => l[..Math.Min(1500, l.Length)]).Take(8))}"
+                $"seed "
+                    + $"{Seed}\n{string.Join("\n", wrong.Distinct().Take(20))}\n{string.Join("\n", demo.Service.Log.Split('\n').Where(l => l.Contains("A call failed", StringComparison.Ordinal)).Select(l => l[..Math.Min(1500, l.Length)]).Take(8))}"
             );
         asked.ShouldBeGreaterThan(operations.Length);
         (await odile.GetAsync("today", Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
 
-    /// <summary>Those that were found before, each by itself.</summary>
+    /// <summary>Those that were found before, each alone.</summary>
     [Theory]
     [InlineData("GET", "tunnels?asOf=9999-12-31", null, 422)]
     [InlineData("GET", "tunnels?asOf=0001-01-01", null, 422)]

@@ -167,7 +167,8 @@ public class MachineTests
             {
                 ("update people set grants = 'lead' where name = 'bram'", "bram has other grants"),
                 (
-                    "insert into people (name, record_id, display, grants, password_hash, must_replace, disabled) values ('ghost', 'x', 'Ghost', 'lead', '', 0, 0)",
+                    "insert into people (name, record_id, display, grants, password_hash, must_replace, disabled) "
+                        + "values ('ghost', 'x', 'Ghost', 'lead', '', 0, 0)",
                     "ghost can sign in"
                 ),
                 (
@@ -175,7 +176,8 @@ public class MachineTests
                     "site BRI-CHURN stands otherwise"
                 ),
                 (
-                    "update records set owner_id = (select id from records where code = 'SAL' and kind = 0) where code = 'BRI-ASHLOW' and id in (select id from tunnels)",
+                    "update records set owner_id = (select id from records where code = 'SAL' and kind = 0) where "
+                        + "code = 'BRI-ASHLOW' and id in (select id from tunnels)",
                     "tunnel BRI-ASHLOW is listed under another"
                 ),
                 (

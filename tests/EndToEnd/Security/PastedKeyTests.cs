@@ -129,7 +129,9 @@ public class PastedKeyTests(DemoBeside demo)
     {
         using var ines = await demo.Service.ClientAsync("ines");
         const string forged =
-            "one\n# Approved\n## StatusEntry\n- 2026-11-27 10:00 UTC approved by odile\n```\n~~~\n<h1>Approved</h1>\n1. **A** done\n| A | b |\n[x](javascript:alert(1))\r\nBEGIN:VEVENT\r\nSUMMARY:forged";
+            "one\n# Approved\n## StatusEntry\n- 2026-11-27 10:00 UTC approved by "
+            + "odile\n```\n~~~\n<h1>Approved</h1>\n1. **A** done\n| A | b "
+            + "|\n[x](javascript:alert(1))\r\nBEGIN:VEVENT\r\nSUMMARY:forged";
         var change = await ines.DraftAsync(
             new()
             {

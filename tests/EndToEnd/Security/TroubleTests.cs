@@ -8,7 +8,7 @@ using Xunit;
 namespace Vellumkeep.EndToEnd.Security;
 
 /// <summary>
-/// A database that is locked or away is told as that, and the service comes back by itself; more calls than it can
+/// A database that is locked or away is told as that, and the service comes back automatically; more calls than it can
 /// serve are told too.
 /// </summary>
 [Collection(Alone.Name)]

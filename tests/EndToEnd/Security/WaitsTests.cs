@@ -42,7 +42,8 @@ public abstract class WaitsTests(DemoService demo)
             )
         );
         TestContext.Current.SendDiagnosticMessage(
-            $"{GetType().Name}: import of {Largest} records, longest read {longest.Read} ms, longest write {longest.Write} ms, {longest.Writes} writes meanwhile"
+            $"{GetType().Name}: import of {Largest} records, longest read {longest.Read} ms, longest write "
+                + $"{longest.Write} ms, {longest.Writes} writes meanwhile"
         );
         longest.Writes.ShouldBeGreaterThan(2);
         Held(longest);
@@ -59,7 +60,8 @@ public abstract class WaitsTests(DemoService demo)
             status.ShouldBe(HttpStatusCode.OK, told[..Math.Min(500, told.Length)]);
         });
         TestContext.Current.SendDiagnosticMessage(
-            $"{GetType().Name}: plan over one hub, longest read {longest.Read} ms, longest write {longest.Write} ms, {longest.Writes} writes meanwhile"
+            $"{GetType().Name}: plan over one hub, longest read {longest.Read} ms, longest write {longest.Write} "
+                + $"ms, {longest.Writes} writes meanwhile"
         );
         Held(longest);
     }
@@ -76,7 +78,7 @@ public abstract class WaitsTests(DemoService demo)
     }
 
     /// <summary>
-    /// Two others read and write, several times a second, while something large goes on; each is timed by itself.
+    /// Two others read and write, several times a second, while something large goes on; each is timed alone.
     /// </summary>
     private async Task<(long Read, long Write, int Writes, long Whole)> WhileAsync(Func<HttpClient, Task> large)
     {
@@ -139,23 +141,29 @@ public abstract class WaitsTests(DemoService demo)
         var text = new StringBuilder("vellumkeep: keepfile/1\n");
         var branches = (records - 3) / 3;
         text.Append(
-            "customers:\n  - {code: WAIT, name: Waits}\nsites:\n  - {code: W-HUB, customer: WAIT, name: Hub, networks: [{prefix: 10.0.0.0/16, name: hub}]}\n"
+            "customers:\n  - {code: WAIT, name: Waits}\nsites:\n  - {code: W-HUB, customer: WAIT, name: Hub, "
+                + "networks: [{prefix: 10.0.0.0/16, name: hub}]}\n"
         );
         for (var i = 0; i < branches; i++)
             text.Append(
-                $"  - {{code: W-{i}, customer: WAIT, name: Branch {i}, networks: [{{prefix: 10.{100 + (i / 250)}.{i % 250}.0/24, name: lan}}]}}\n"
+                $"  - {{code: W-{i}, customer: WAIT, name: Branch {i}, networks: [{{prefix: "
+                    + $"10.{100 + (i / 250)}.{i % 250}.0/24, name: lan}}]}}\n"
             );
         text.Append(
-            "gateways:\n  - {code: w-hub, site: W-HUB, platform: alderquay-major@1, runBy: us, uplinks: [{label: fibre, address: 203.0.113.239}]}\n"
+            "gateways:\n  - {code: w-hub, site: W-HUB, platform: alderquay-major@1, runBy: us, uplinks: [{label: "
+                + "fibre, address: 203.0.113.239}]}\n"
         );
         for (var i = 0; i < branches; i++)
             text.Append(
-                $"  - {{code: w-gw-{i}, site: W-{i}, platform: alderquay-major@1, runBy: us, uplinks: [{{label: fibre, address: \"2001:db8:{i:x}::1\"}}]}}\n"
+                $"  - {{code: w-gw-{i}, site: W-{i}, platform: alderquay-major@1, runBy: us, uplinks: [{{label: "
+                    + $"fibre, address: \"2001:db8:{i:x}::1\"}}]}}\n"
             );
         text.Append("tunnels:\n");
         for (var i = 0; i < branches; i++)
             text.Append(
-                $"  - {{code: W-T-{i}, customer: WAIT, name: Tunnel {i}, state: in service, form: policy-based, agreed: {{pairs: [{{a: 10.0.0.0/16, b: 10.{100 + (i / 250)}.{i % 250}.0/24}}]}}, a: {{gateway: w-hub}}, b: {{gateway: w-gw-{i}}}}}\n"
+                $"  - {{code: W-T-{i}, customer: WAIT, name: Tunnel {i}, state: in service, form: policy-based, "
+                    + $"agreed: {{pairs: [{{a: 10.0.0.0/16, b: 10.{100 + (i / 250)}.{i % 250}.0/24}}]}}, a: "
+                    + $"{{gateway: w-hub}}, b: {{gateway: w-gw-{i}}}}}\n"
             );
         return text.ToString();
     }

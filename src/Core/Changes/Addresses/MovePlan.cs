@@ -114,7 +114,7 @@ internal static class MovePlan
     {
         var ends = maker.Tunnels.SelectMany(t => t.Then.Ends).ToArray();
         var others = ends.Where(e => e.Gateway.Id != gateway.Id).ToArray();
-        bool ThroughIt(Moving t, EndName name) =>
+        bool ThroughIt(TunnelStages t, EndName name) =>
             t.Then.End(name) is var e
             && e.Gateway.Id != gateway.Id
             && maker.Tunnels.Any(m =>
@@ -124,19 +124,21 @@ internal static class MovePlan
         maker.Safeguard();
         // A gateway that is managed through one of these tunnels is told first: afterwards nobody reaches it this way.
         maker.WorkEnds(ThroughIt);
-        var move = Moving(ends.First(e => e.Gateway.Id == gateway.Id), uplink, moved, maker.Tunnels.Count);
+        var move = TunnelStages(ends.First(e => e.Gateway.Id == gateway.Id), uplink, moved, maker.Tunnels.Count);
         maker.Add(move);
         maker.Carriers.Take(Place.On(gateway, GatewayPaths.Uplinks), move.Key);
         maker.WorkEnds((t, end) => !ThroughIt(t, end));
         maker.Prove();
         maker.Record();
         return maker.Done(
-            $"Moves {uplink.Label} of {gateway.Code} from {moved.Old?.ToString() ?? "an unknown address"} to {moved.Now}: affects {Say.Count(maker.Tunnels.Count, "tunnel"):w} and {Say.Count(others.Select(e => e.Gateway.Id).Distinct().Count(), "other gateway"):w}.",
+            $"Moves {uplink.Label} of {gateway.Code} from {moved.Old?.ToString() ?? "an unknown address"} to "
+                + $"{moved.Now}: affects {Say.Count(maker.Tunnels.Count, "tunnel"):w} and "
+                + $"{Say.Count(others.Select(e => e.Gateway.Id).Distinct().Count(), "other gateway"):w}.",
             Told(others)
         );
     }
 
-    private static Step Moving(EndView end, Uplink uplink, AddressMoved moved, int tunnels)
+    private static Step TunnelStages(EndView end, Uplink uplink, AddressMoved moved, int tunnels)
     {
         var gateway = end.Gateway;
         return StepWords.At(
@@ -145,13 +147,15 @@ internal static class MovePlan
             Part.Switch,
             $"address-{gateway.Code}",
             3,
-            $"Set the outer address of {uplink.Label} on {gateway.Code} to {moved.Now}{(moved.Old is null ? "" : $" instead of {moved.Old}"):w}."
+            $"Set the outer address of {uplink.Label} on {gateway.Code} to "
+                + $"{moved.Now}{(moved.Old is null ? "" : $" instead of {moved.Old}"):w}."
         ) with
         {
             Enter = [new("outer address", moved.Now.ToString()) { Key = "outer", Before = moved.Old?.ToString() }],
             Undo = Back(gateway, uplink, moved),
             Stops =
-                $"Every tunnel over {uplink.Label} is down until its other end has the new address: {Say.Count(tunnels, "tunnel"):w}.",
+                $"Every tunnel over {uplink.Label} is down until its other end has the new address: "
+                + $"{Say.Count(tunnels, "tunnel"):w}.",
         };
     }
 
@@ -175,7 +179,8 @@ internal static class MovePlan
         if (told.Length > 0)
             yield return new(
                 Tone.Plain,
-                $"{(asked.Length == 0 ? "We run every other end" : "We run the rest"):w}; tell {Say.And(told):w} when their tunnel goes down."
+                $"{(asked.Length == 0 ? "We run every other end" : "We run the rest"):w}; tell {Say.And(told):w} "
+                    + $"when their tunnel goes down."
             );
     }
 }

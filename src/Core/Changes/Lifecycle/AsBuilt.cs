@@ -54,27 +54,27 @@ internal sealed class AsBuilt
             $"See the history of {record.Code}; correct it there, or back out {change.Code}."
         );
 
-    private void Write(Edit edit, Attempt? tick)
+    private void Write(Edit edit, Attempt? attempt)
     {
-        form = Edits.Put(form, edit.At.Path, Deviations.After(edit, tick?.Deviation));
-        if (edit.End is { } end && tick is not null)
-            form = ConfirmedOn.Look(form, TunnelPaths.Of(end), edit.At.Path, ConfirmationBy(tick));
+        form = Edits.Put(form, edit.At.Path, Deviations.After(edit, attempt?.Deviation));
+        if (edit.End is { } end && attempt is not null)
+            form = ConfirmedOn.Mark(form, TunnelPaths.Of(end), edit.At.Path, ConfirmationBy(attempt));
     }
 
-    private static Confirmation ConfirmationBy(Attempt tick) =>
-        new(ConfirmedHow.Typed, DateOnly.FromDateTime(tick.At.UtcDateTime), tick.By);
+    private static Confirmation ConfirmationBy(Attempt attempt) =>
+        new(ConfirmedHow.Typed, DateOnly.FromDateTime(attempt.At.UtcDateTime), attempt.By);
 
     /// <summary>What somebody set otherwise is what they set, also where the plan had nothing to write.</summary>
     private void WriteOtherwise(ImmutableArray<Edit> edits)
     {
-        foreach (var tick in change.Plan.Steps.Where(change.IsDone).Select(s => change.LastAttempt(s.Key)!))
-        foreach (var place in tick.Deviation is { } deviation ? Deviations.Unwritten(deviation, edits) : [])
+        foreach (var attempt in change.Plan.Steps.Where(change.IsDone).Select(s => change.LastAttempt(s.Key)!))
+        foreach (var place in attempt.Deviation is { } deviation ? Deviations.Unwritten(deviation, edits) : [])
         {
             if (place.RecordId != record.Id)
                 continue;
-            form = Edits.Put(form, place.Path, Deviations.Written(place, tick.Deviation!.Set).Node);
+            form = Edits.Put(form, place.Path, Deviations.Written(place, attempt.Deviation!.Set).Node);
             if (TunnelPaths.EndOf(place.Path) is { } end)
-                form = ConfirmedOn.Look(form, TunnelPaths.Of(end), place.Path, ConfirmationBy(tick));
+                form = ConfirmedOn.Mark(form, TunnelPaths.Of(end), place.Path, ConfirmationBy(attempt));
         }
     }
 
@@ -118,7 +118,8 @@ internal sealed class AsBuilt
                 null,
                 new(
                     null,
-                    $"{record.Code} would not be a valid record as built: {reading.Problems[0].Field} {reading.Problems[0].Wrong:w}.",
+                    $"{record.Code} would not be a valid record as built: {reading.Problems[0].Field} "
+                        + $"{reading.Problems[0].Wrong:w}.",
                     $"{reading.Problems[0].Right:w}."
                 )
             );
@@ -129,19 +130,19 @@ internal sealed class AsBuilt
 internal static class ConfirmedOn
 {
     /// <summary>
-    /// Marks what an edit wrote into as seen by who did the step: the step has them look at the whole list.
+    /// Marks what an edit wrote into as confirmed by who did the step: the step has them look at the whole list.
     /// </summary>
-    public static MapNode Look(MapNode form, EndPaths end, FieldPath path, Confirmation seen)
+    public static MapNode Mark(MapNode form, EndPaths end, FieldPath path, Confirmation confirmation)
     {
         if (path.IsWithin(end.Subnets))
-            return Edits.Put(form, end.SubnetsConfirmed, seen.ToString());
-        // A setting is seen for itself, and all of them when the end had none before.
+            return Edits.Put(form, end.SubnetsConfirmed, confirmation.ToString());
+        // A setting is confirmed on its own, and all of them when the end had none before.
         if (path.Equals(end.Settings))
             return Edits.Find(form, path) is MapNode all
-                ? all.Entries.Aggregate(form, (f, e) => Look(f, end, path.Key(e.Key), seen))
+                ? all.Entries.Aggregate(form, (f, e) => Mark(f, end, path.Key(e.Key), confirmation))
                 : form;
         if (path.IsWithin(end.Settings))
-            return Mark(form, path.First(end.Settings.Steps.Length + 1), seen);
+            return Mark(form, path.First(end.Settings.Steps.Length + 1), confirmation);
         FieldPath[] recorded =
         [
             end.PeerAddress,
@@ -152,14 +153,18 @@ internal static class ConfirmedOn
             end.NoNat,
             end.Routes,
         ];
-        return recorded.FirstOrDefault(path.IsWithin) is { } at ? Mark(form, at, seen) : form;
+        return recorded.FirstOrDefault(path.IsWithin) is { } at ? Mark(form, at, confirmation) : form;
     }
 
-    private static MapNode Mark(MapNode form, FieldPath at, Confirmation seen)
+    private static MapNode Mark(MapNode form, FieldPath at, Confirmation confirmation)
     {
         if (Edits.Find(form, at) is not { } written)
             return form;
         var value = written is MapNode map ? map.Find("is") ?? map.Find("temporary") ?? written : written;
-        return Edits.Put(form, at, new MapWriter().Always("is", value).Add("confirmed", seen.ToString()).Done());
+        return Edits.Put(
+            form,
+            at,
+            new MapWriter().Always("is", value).Add("confirmed", confirmation.ToString()).Done()
+        );
     }
 }

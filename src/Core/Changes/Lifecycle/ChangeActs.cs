@@ -61,7 +61,7 @@ public enum Guard
     /// <summary>Every value that the plan rests on still stands (PLAN-07).</summary>
     NothingChanged,
 
-    /// <summary>A value that the plan rests on has moved.</summary>
+    /// <summary>A value that the plan rests on has changed.</summary>
     SomethingChanged,
 
     /// <summary>Every step was done or skipped.</summary>
@@ -207,12 +207,12 @@ public static class ChangeActs
 
     /// <summary>Why an act cannot be done to a change now: its state, or the first guard that does not hold; null when it can.</summary>
     /// <param name="by">The sign-in name of whoever acts.</param>
-    /// <param name="moved">The values that the plan rests on and that no longer stand.</param>
-    public static Stopped? Stops(ChangeAct act, Change change, string by, IReadOnlyList<RestsOn> moved)
+    /// <param name="changed">The values that the plan rests on and that no longer stand.</param>
+    public static Stopped? Stops(ChangeAct act, Change change, string by, IReadOnlyList<RestsOn> changed)
     {
         var rule = Of(act);
         return rule.From.Contains(change.State)
-            ? rule.Guards.Select(g => Guards.Check(g, new(change, by, moved))).FirstOrDefault(s => s is not null)
+            ? rule.Guards.Select(g => Guards.Check(g, new(change, by, changed))).FirstOrDefault(s => s is not null)
             : WrongState(rule, change);
     }
 

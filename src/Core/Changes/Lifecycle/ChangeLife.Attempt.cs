@@ -3,8 +3,8 @@ namespace Vellumkeep.Core.Changes.Lifecycle;
 /// <summary>Attempts at steps.</summary>
 public static partial class ChangeLife
 {
-    /// <summary>Notes an attempt at a step: done, skipped with a reason, or failed with what was seen.</summary>
-    /// <param name="remark">The reason, or what was seen.</param>
+    /// <summary>Notes an attempt at a step: done, skipped with a reason, or failed with what happened.</summary>
+    /// <param name="remark">The reason, or what happened.</param>
     /// <param name="deviation">What was set otherwise; it is bound to the places where the inventory keeps it.</param>
     /// <param name="proof">What proves it, as text.</param>
     /// <param name="file">What proves it, as a file that is kept beside the record.</param>
@@ -47,8 +47,8 @@ public static partial class ChangeLife
 
         if (outcome == Outcome.Done && (Waits(c, step) ?? Needs(c, step)) is { } first)
             return first;
-        var tick = new Attempt(stepKey, outcome, by, at, Trimmed(remark), deviation, Trimmed(proof), file);
-        return Yes(c with { Attempts = c.Attempts.Add(tick) });
+        var attempt = new Attempt(stepKey, outcome, by, at, Trimmed(remark), deviation, Trimmed(proof), file);
+        return Yes(c with { Attempts = c.Attempts.Add(attempt) });
     }
 
     /// <summary>A step that enters a value waits until it is known.</summary>
@@ -58,7 +58,8 @@ public static partial class ChangeLife
         return waits.Length > 0 && c.Plan.Pending.FirstOrDefault(p => p.At.At == waits[0]) is { } pending
             ? No(
                 "PLAN-04",
-                $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} needs the {pending.At.Label:w}, which is pending{(pending.At.WhoKnows is { } who ? $" from {who}" : ""):w}.",
+                $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} needs the {pending.At.Label:w}, which is "
+                    + $"pending{(pending.At.WhoKnows is { } who ? $" from {who}" : ""):w}.",
                 $"Fill it in first: vellumkeep change fill {c.Code} {c.Plan.Pending.IndexOf(pending) + 1} <value>."
             )
             : null;

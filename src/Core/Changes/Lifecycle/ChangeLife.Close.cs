@@ -7,7 +7,7 @@ public sealed record Closed(Change Change, ImmutableArray<IRecord> AsBuilt);
 public static partial class ChangeLife
 {
     /// <summary>
-    /// Closes: every edit of a step that was done becomes set and seen on its end, deviations alter only theirs, and
+    /// Closes: every edit of a step that was done becomes set and confirmed on its end, deviations alter only theirs, and
     /// what was agreed moves. Refused while a step is open or failed, and when a path it writes no longer holds what
     /// the plan found there.
     /// </summary>

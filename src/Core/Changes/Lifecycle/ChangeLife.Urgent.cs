@@ -26,10 +26,10 @@ public static partial class ChangeLife
         DateTimeOffset at,
         string? remark,
         DateTimeOffset reviewBy,
-        IReadOnlyList<RestsOn> moved
+        IReadOnlyList<RestsOn> changed
     )
     {
-        if (Stop(ChangeAct.ConfirmUrgent, c, by, moved) is { } stopped)
+        if (Stop(ChangeAct.ConfirmUrgent, c, by, changed) is { } stopped)
             return stopped;
         var asked = c.UrgentAsked!;
         if (SecondPerson(c, asked.By, by) is { } same)

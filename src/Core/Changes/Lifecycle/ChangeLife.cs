@@ -12,18 +12,18 @@ public sealed record Next<T>(T? Value, Refused? Refused)
 public static partial class ChangeLife
 {
     /// <summary>Sends it for review.</summary>
-    public static Next<Change> Submit(Change c, string by, DateTimeOffset at, IReadOnlyList<RestsOn> moved) =>
-        Stop(ChangeAct.Submit, c, by, moved) ?? Go(ChangeAct.Submit, c, by, at, null);
+    public static Next<Change> Submit(Change c, string by, DateTimeOffset at, IReadOnlyList<RestsOn> changed) =>
+        Stop(ChangeAct.Submit, c, by, changed) ?? Go(ChangeAct.Submit, c, by, at, null);
 
-    /// <summary>Approves. The author never approves, and a change whose ground has moved is recomputed first.</summary>
+    /// <summary>Approves. The author cannot approve, and a change whose ground has changed is recomputed first.</summary>
     public static Next<Change> Approve(
         Change c,
         string by,
         DateTimeOffset at,
         string? remark,
-        IReadOnlyList<RestsOn> moved
+        IReadOnlyList<RestsOn> changed
     ) =>
-        Stop(ChangeAct.Approve, c, by, moved)
+        Stop(ChangeAct.Approve, c, by, changed)
         ?? Yes(Pass(c, ChangeState.Approved, by, at, remark) with { Approval = new(by, at) });
 
     /// <summary>Sends it back to its author with a remark, on a step or on the whole.</summary>
@@ -42,11 +42,11 @@ public static partial class ChangeLife
     }
 
     /// <summary>
-    /// Begins. When a value that approval rests on has moved, approval has lapsed: the change goes back to review and
-    /// says what moved.
+    /// Begins. When a value that approval rests on has changed, approval has lapsed: the change goes back to review and
+    /// says what changed.
     /// </summary>
-    public static Next<Change> Begin(Change c, string by, DateTimeOffset at, IReadOnlyList<RestsOn> moved) =>
-        Stop(ChangeAct.Begin, c, by, moved) ?? Go(ChangeAct.Begin, c, by, at, null);
+    public static Next<Change> Begin(Change c, string by, DateTimeOffset at, IReadOnlyList<RestsOn> changed) =>
+        Stop(ChangeAct.Begin, c, by, changed) ?? Go(ChangeAct.Begin, c, by, at, null);
 
     /// <summary>
     /// Takes up a plan that was computed anew. Progress stay; approval does not, and the change goes back to review when
@@ -58,9 +58,9 @@ public static partial class ChangeLife
         string by,
         DateTimeOffset at,
         string? remark,
-        IReadOnlyList<RestsOn> moved
+        IReadOnlyList<RestsOn> changed
     ) =>
-        Stop(ChangeAct.Recompute, c, by, moved)
+        Stop(ChangeAct.Recompute, c, by, changed)
         ?? Yes(
             (c.State == ChangeState.Draft ? c : Pass(c, ChangeState.InReview, by, at, remark)) with
             {
@@ -106,7 +106,8 @@ public static partial class ChangeLife
             return No(
                 null,
                 $"{(step is null ? "No step is named" : $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} has no {named}"):w}.",
-                $"Name a step and a value that it enters: {(step is null ? "its label" : Say.And(step.Enter.Select(v => v.Label).Distinct())):w}."
+                $"Name a step and a value that it enters: "
+                    + $"{(step is null ? "its label" : Say.And(step.Enter.Select(v => v.Label).Distinct())):w}."
             );
         return Yes(c with { Remarks = c.Remarks.Add(new(by, at, remark.Trim(), stepKey, meant?.Label)) });
     }
@@ -128,8 +129,8 @@ public static partial class ChangeLife
                 ? WrittenGateway.Form.Write(gateway, IdNames.Instance)
                 : null;
 
-    private static Next<Change>? Stop(ChangeAct act, Change c, string by, IReadOnlyList<RestsOn>? moved = null) =>
-        ChangeActs.Stops(act, c, by, moved ?? []) is { } stopped ? new(null, stopped.Why) : null;
+    private static Next<Change>? Stop(ChangeAct act, Change c, string by, IReadOnlyList<RestsOn>? changed = null) =>
+        ChangeActs.Stops(act, c, by, changed ?? []) is { } stopped ? new(null, stopped.Why) : null;
 
     private static Next<Change> No(string? code, Sentence wrong, Sentence right) => new(null, new(code, wrong, right));
 

@@ -45,7 +45,8 @@ internal static class Deviations
             if (Written(place, deviation.Set) is { Problem: { } problem })
                 return No(
                     null,
-                    $"Step {number} of {c.Code}: {deviation.Label ?? deviation.Planned:w} cannot be {deviation.Set}: {problem.Wrong:w}.",
+                    $"Step {number} of {c.Code}: {deviation.Label ?? deviation.Planned:w} cannot be "
+                        + $"{deviation.Set}: {problem.Wrong:w}.",
                     $"{problem.Right:w}."
                 );
         return (deviation with { At = places }, null);

@@ -62,7 +62,8 @@ internal static class Guards
             : Stop(
                 "records behind this plan have changed: recompute it",
                 "PLAN-07",
-                $"Records behind {asking.Change.Code} have changed: {Say.And(asking.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
+                $"Records behind {asking.Change.Code} have changed: "
+                    + $"{Say.And(asking.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
                 $"Recompute it. It then goes back to review."
             );
 
@@ -85,7 +86,9 @@ internal static class Guards
             : Stop(
                 $"{Say.Count(open.Length, "step")} open",
                 null,
-                $"{c.Code} cannot close: step {Say.And(open.Take(5).Select(Said)):w}{(open.Length > 5 ? $" and {open.Length - 5} more" : ""):w} {(open.Length == 1 ? "is" : "are"):w} open.",
+                $"{c.Code} cannot close: step "
+                    + $"{Say.And(open.Take(5).Select(Said)):w}{(open.Length > 5 ? $" and {open.Length - 5} more" : ""):w} "
+                    + $"{(open.Length == 1 ? "is" : "are"):w} open.",
                 $"Do each of them, or skip it with a reason."
             );
     }

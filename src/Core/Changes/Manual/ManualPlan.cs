@@ -55,7 +55,8 @@ internal static class ManualPlan
         if (stops.Length == 0)
             return [];
         Sentence says =
-            $"As the author wrote it, {(stops.Length == 1 ? "step" : "steps"):w} {Say.And(stops):w} of {tunnel} {(stops.Length == 1 ? "stops" : "stop"):w} traffic.";
+            $"As the author wrote it, {(stops.Length == 1 ? "step" : "steps"):w} {Say.And(stops):w} of {tunnel} "
+            + $"{(stops.Length == 1 ? "stops" : "stop"):w} traffic.";
         return [new(tunnel.Id, tunnel.Code, null, says)];
     }
 }

@@ -61,7 +61,9 @@ internal static class NewTunnelPlan
     {
         var initiator = then.Ends.FirstOrDefault(e => e.Get(Settings.Initiation).Value?.Value == Initiation.Always);
         var with = then.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
-        return $"Builds {then.Tunnel} between {then.A.Site.Name:w} and {then.B.Site.Name:w}{(with is null ? "" : $", protected by {with}"):w}; {(initiator is null ? "neither end initiates" : $"{initiator.Name} initiates"):w}.";
+        return $"Builds {then.Tunnel} between {then.A.Site.Name:w} and "
+            + $"{then.B.Site.Name:w}{(with is null ? "" : $", protected by {with}"):w}; "
+            + $"{(initiator is null ? "neither end initiates" : $"{initiator.Name} initiates"):w}.";
     }
 
     /// <summary>What was wrong with it while it was only planned stops it once it is built.</summary>

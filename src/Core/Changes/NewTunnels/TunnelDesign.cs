@@ -21,7 +21,7 @@ public static class TunnelDesign
     public static (Tunnel? Tunnel, ImmutableArray<Refusal> Refused) Of(
         Inventory inventory,
         string id,
-        TunnelIdea idea,
+        TunnelOutline idea,
         DateOnly today
     )
     {
@@ -84,7 +84,7 @@ public static class TunnelDesign
             );
     }
 
-    private static IEnumerable<Refusal> Refusals(Inventory inventory, TunnelIdea idea, DesignedEnd a, DesignedEnd b)
+    private static IEnumerable<Refusal> Refusals(Inventory inventory, TunnelOutline idea, DesignedEnd a, DesignedEnd b)
     {
         if (a.Gateway.Id == b.Gateway.Id)
             yield return new(null, "b", $"Both ends are {a.Gateway.Code}.", $"Choose two different gateways.");
@@ -114,29 +114,32 @@ public static class TunnelDesign
     /// <summary>Why neither end could find the other by its address; null when one can.</summary>
     private static Refusal? Unreachable(DesignedEnd a, DesignedEnd b)
     {
-        if (a.Moves && b.Moves)
+        if (a.IsDynamic && b.IsDynamic)
             return new(
                 "PAIR-08",
                 "uplinkB",
-                $"Neither {a.Gateway.Code} at {EndName.A} nor {b.Gateway.Code} at {EndName.B} has a fixed outer address or a name.",
+                $"Neither {a.Gateway.Code} at {EndName.A} nor {b.Gateway.Code} at {EndName.B} has a fixed outer "
+                    + $"address or a name.",
                 $"Give one of them a fixed address, or a name that follows its address."
             );
-        if (!a.Moves && !b.Moves)
+        if (!a.IsDynamic && !b.IsDynamic)
             return null;
-        var (moves, stays, name) = a.Moves ? (a, b, EndName.B) : (b, a, EndName.A);
+        var (unfixed, stays, name) = a.IsDynamic ? (a, b, EndName.B) : (b, a, EndName.A);
         return stays.Platform.LooksUpBy is { } by && !by.Contains(Lookup.Any)
             ? new(
                 "PAIR-08",
                 $"uplink{name.Other()}",
-                $"The outer address of {moves.Gateway.Code} at {name.Other()} is dynamic, and {stays.Platform.Title:w} at {name} selects a peer by {Say.And(by.Select(Platform.Lookups.Of)):w} only.",
+                $"The outer address of {unfixed.Gateway.Code} at {name.Other()} is dynamic, and "
+                    + $"{stays.Platform.Title:w} at {name} selects a peer by "
+                    + $"{Say.And(by.Select(Platform.Lookups.Of)):w} only.",
                 $"Give {name.Other()} a fixed address or a name that follows it, or plan another platform at {name}."
             )
             : null;
     }
 
-    /// <summary>What is entered as the address of a peer that moves: any; null for its recorded address.</summary>
+    /// <summary>What is entered as the address of a peer with a dynamic address: any; null for its recorded address.</summary>
     private static Recorded<PeerAddress>? PeerOf(DesignedEnd peer) =>
-        peer.Moves ? Recorded<PeerAddress>.Known(PeerAddress.Any) : null;
+        peer.IsDynamic ? Recorded<PeerAddress>.Known(PeerAddress.Any) : null;
 
     /// <summary>The tunnels of a gateway that already send there.</summary>
     private static IEnumerable<Refusal> Taken(Inventory inventory, Gateway gateway, EndName end, Prefix remote) =>
@@ -147,7 +150,8 @@ public static class TunnelDesign
         select new Refusal(
             "ADR-03",
             "pairs",
-            $"{remote} overlaps {Argument.Of(use.Tunnel, taken)} of {use.Tunnel}, which {gateway.Code} at {end} already has there.",
+            $"{remote} overlaps {Argument.Of(use.Tunnel, taken)} of {use.Tunnel}, which {gateway.Code} at {end} "
+                + $"already has there.",
             $"Use another prefix, or another VRF on {gateway.Code}."
         );
 
@@ -159,7 +163,13 @@ public static class TunnelDesign
             : TunnelForm.RouteBased;
     }
 
-    private static Agreed Agreed(TunnelIdea idea, DesignedEnd a, DesignedEnd b, TunnelForm form, Protection? protection)
+    private static Agreed Agreed(
+        TunnelOutline idea,
+        DesignedEnd a,
+        DesignedEnd b,
+        TunnelForm form,
+        Protection? protection
+    )
     {
         var both = SettingSet.Empty.WithKnown(
             Settings.Authentication,
@@ -176,7 +186,15 @@ public static class TunnelDesign
                 new Word<PairsPerChild>(PairsPerChild.AnyToAny, WordsOf.PairsPerChild)
             );
         // Whoever can be reached at a known address answers; whoever cannot has to start.
-        return new(idea.SuiteId, both, Starting(!b.Moves), Starting(b.Moves), a.Identity, b.Identity, idea.Pairs);
+        return new(
+            idea.SuiteId,
+            both,
+            Starting(!b.IsDynamic),
+            Starting(b.IsDynamic),
+            a.Identity,
+            b.Identity,
+            idea.Pairs
+        );
     }
 
     private static SettingSet Starting(bool always) =>
@@ -209,14 +227,14 @@ public static class TunnelDesign
     }
 
     /// <summary>One end of the design, with what it follows from.</summary>
-    /// <param name="Moves">Whether its outer address is not fixed, so that nobody can reach it there.</param>
-    private sealed record DesignedEnd(Gateway Gateway, Site Site, Platform Platform, Uplink? Uplink, bool Moves)
+    /// <param name="IsDynamic">Whether its outer address is not fixed, so that nobody can reach it there.</param>
+    private sealed record DesignedEnd(Gateway Gateway, Site Site, Platform Platform, Uplink? Uplink, bool IsDynamic)
     {
-        public static DesignedEnd Of(Inventory inventory, IdeaOfEnd idea)
+        public static DesignedEnd Of(Inventory inventory, EndOutline idea)
         {
             var gateway = inventory.Get<Gateway>(idea.GatewayId);
             var uplink = gateway.Uplinks.FirstOrDefault(u => idea.Uplinks.IsEmpty || idea.Uplinks.Contains(u.Label));
-            var moves =
+            var isDynamic =
                 uplink is not null
                 && (uplink.Address.Value?.IsDynamic == true || uplink.Nat is { PublicAddress: null });
             return new(
@@ -224,7 +242,7 @@ public static class TunnelDesign
                 inventory.Get<Site>(gateway.SiteId),
                 inventory.Get<Platform>(gateway.PlatformId),
                 uplink,
-                moves
+                isDynamic
             );
         }
 
@@ -233,7 +251,7 @@ public static class TunnelDesign
         {
             get
             {
-                if (Moves)
+                if (IsDynamic)
                     return new(
                         IdentityKind.Fqdn,
                         $"{Gateway.Code.ToLowerInvariant()}.{Site.Code.ToLowerInvariant()}.example"

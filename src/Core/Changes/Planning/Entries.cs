@@ -379,7 +379,8 @@ public static class Entries
             Work.Routing,
             "routing",
             routing.Protocol,
-            $"local AS {routing.LocalAs ?? "unknown"}, neighbour {routing.PeerAddress?.ToString() ?? "unknown"}, remote AS {routing.RemoteAs ?? "unknown"}"
+            $"local AS {routing.LocalAs ?? "unknown"}, neighbour {routing.PeerAddress?.ToString() ?? "unknown"}, "
+                + $"remote AS {routing.RemoteAs ?? "unknown"}"
         )
         {
             At = At(end, paths.Routing),

@@ -12,7 +12,12 @@ internal sealed record Judged(
     ImmutableArray<Rehearsed> Rehearsals
 )
 {
-    public static Judged Of(Inventory before, Inventory after, IReadOnlyList<Moving> tunnels, CancellationToken ct)
+    public static Judged Of(
+        Inventory before,
+        Inventory after,
+        IReadOnlyList<TunnelStages> tunnels,
+        CancellationToken ct
+    )
     {
         var local = tunnels.Select(t => t.Was.Tunnel.Id).ToHashSet();
         var others = Neighbours(before, tunnels, local);
@@ -42,7 +47,7 @@ internal sealed record Judged(
             .ToArray();
         static (string, string, string) About(FindingOn f) => (f.TunnelId, f.Finding.Code, f.Finding.Subject);
         static ((string, string, string), Severity) Same(FindingOn f) => (About(f), f.Finding.Severity);
-        // What is entered under a change is seen when its step is done: that nobody confirmed it yet (PAIR-19, PAIR-20)
+        // What is entered under a change is confirmed when its step is done: that nobody confirmed it yet (PAIR-19, PAIR-20)
         // is no news of it.
         static bool Counts(FindingOn f) => f.Finding.Code is not ("PAIR-19" or "PAIR-20");
         var was = looked.SelectMany(l => l.Was.Findings).ToArray();
@@ -68,7 +73,7 @@ internal sealed record Judged(
     /// The tunnels of the same gateways that can notice: what they send or are found by meets, before or after, what
     /// these have there, or they use one of the same shared entries.
     /// </summary>
-    private static string[] Neighbours(Inventory before, IReadOnlyList<Moving> tunnels, HashSet<string> local)
+    private static string[] Neighbours(Inventory before, IReadOnlyList<TunnelStages> tunnels, HashSet<string> local)
     {
         var found = new HashSet<string>();
         foreach (var (end, far) in tunnels.SelectMany(t => t.Was.Ends.Concat(t.Then.Ends)).Select(e => (e, e.Other)))

@@ -12,17 +12,17 @@ public sealed record PlanFinding(string Code, Severity Severity, Sentence What, 
 public static class PlanChecks
 {
     /// <param name="others">The other open changes that share a tunnel or a gateway with it.</param>
-    /// <param name="moved">The values that approval rests on and that no longer stand.</param>
+    /// <param name="changed">The values that approval rests on and that no longer stand.</param>
     /// <param name="house">The provider itself, whose freezes hold for every change; null when none is named.</param>
     public static ImmutableArray<PlanFinding> Run(
         Change c,
         Inventory now,
         IReadOnlyList<Change> others,
-        IReadOnlyList<RestsOn> moved,
+        IReadOnlyList<RestsOn> changed,
         Customer? house = null
     )
     {
-        var about = new Checked(c, now, others, moved, house);
+        var about = new Checked(c, now, others, changed, house);
         Func<Checked, IEnumerable<PlanFinding>>[] checks =
         [
             SameRecords,
@@ -60,7 +60,9 @@ public static class PlanChecks
         about.Others.Select(other => new PlanFinding(
             "PLAN-01",
             Severity.Degrades,
-            $"{other.Code:w}, {Change.States.Of(other.State):w}, changes the same {(other.Wish.Tunnels.Intersect(about.Change.Wish.Tunnels).Any() ? "tunnel" : "gateway"):w}: {other.Title:w}.",
+            $"{other.Code:w}, {Change.States.Of(other.State):w}, changes the same "
+                + $"{(other.Wish.Tunnels.Intersect(about.Change.Wish.Tunnels).Any() ? "tunnel" : "gateway"):w}: "
+                + $"{other.Title:w}.",
             $"Agree with its author which goes first. The second one must be recomputed."
         ));
 
@@ -85,7 +87,8 @@ public static class PlanChecks
                 yield return new(
                     "PLAN-02",
                     Severity.Degrades,
-                    $"The window falls into the freeze of {of:w}, {Scalars.Write(freeze.From)} to {Scalars.Write(freeze.To)}: {freeze.Why:w}.",
+                    $"The window falls into the freeze of {of:w}, {Scalars.Write(freeze.From)} to "
+                        + $"{Scalars.Write(freeze.To)}: {freeze.Why:w}.",
                     $"Choose another window, or get the agreement of {owner.Name:w}."
                 );
         }
@@ -102,7 +105,8 @@ public static class PlanChecks
                 yield return new(
                     "PLAN-02",
                     Severity.Degrades,
-                    $"The window overlaps that of {other.Code:w} on {Say.And(shared.Select(id => about.Now.Find<Gateway>(id)?.Code).OfType<string>()):w}.",
+                    $"The window overlaps that of {other.Code:w} on "
+                        + $"{Say.And(shared.Select(id => about.Now.Find<Gateway>(id)?.Code).OfType<string>()):w}.",
                     $"Choose another window for one of the two."
                 );
         }
@@ -145,7 +149,9 @@ public static class PlanChecks
                 new PlanFinding(
                     "PLAN-04",
                     Severity.Blocks,
-                    $"The {p.At.Label:w} is pending{(p.At.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; {Say.Count(p.Steps.Length, "step"):w} {(p.Steps.Length == 1 ? "needs" : "need"):w} it.",
+                    $"The {p.At.Label:w} is "
+                        + $"pending{(p.At.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; "
+                        + $"{Say.Count(p.Steps.Length, "step"):w} {(p.Steps.Length == 1 ? "needs" : "need"):w} it.",
                     $"Fill it in: vellumkeep change fill {about.Change.Code} {i + 1} <value>."
                 )
         );
@@ -213,7 +219,8 @@ public static class PlanChecks
             .Select(a => new PlanFinding(
                 "PLAN-11",
                 Severity.Note,
-                $"Between two attempts at step {a.Step} of {about.Change.Code}, {a.Altered.Length} things were altered: {Say.And(a.Altered):w}. Unknown which of them made the difference.",
+                $"Between two attempts at step {a.Step} of {about.Change.Code}, {a.Altered.Length} things were "
+                    + $"altered: {Say.And(a.Altered):w}. Unknown which of them made the difference.",
                 $"Undo what was not needed. Alter one thing at a time, then try."
             ));
 

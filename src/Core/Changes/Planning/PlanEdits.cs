@@ -25,7 +25,7 @@ internal sealed class PlanEdits
     public static PlanEdits Between(
         Inventory before,
         Inventory after,
-        IReadOnlyList<Moving> tunnels,
+        IReadOnlyList<TunnelStages> tunnels,
         Carriers carriers,
         CancellationToken ct
     )
@@ -46,7 +46,7 @@ internal sealed class PlanEdits
     }
 
     /// <summary>The gateways of the tunnels, before and after, that were there before.</summary>
-    public static IEnumerable<Gateway> GatewaysOf(IEnumerable<Moving> tunnels, Inventory before) =>
+    public static IEnumerable<Gateway> GatewaysOf(IEnumerable<TunnelStages> tunnels, Inventory before) =>
         tunnels
             .SelectMany(t => t.Was.Ends.Concat(t.Then.Ends))
             .Select(e => e.Gateway.Id)
@@ -63,8 +63,8 @@ internal sealed class PlanEdits
             WrittenGateway.Form.Write(then, IdNames.Instance)
         );
         Readable(then, WrittenGateway.Form.Read, y);
-        foreach (var moved in Edits.Between(x, y, intoItems: true))
-            Add(Place.On(was, moved.Path), moved.Before, moved.After, later: false);
+        foreach (var changed in Edits.Between(x, y, intoItems: true))
+            Add(Place.On(was, changed.Path), changed.Before, changed.After, later: false);
     }
 
     private void Tunnel(Tunnel tunnel, MapNode was, MapNode then, bool later)
@@ -99,7 +99,7 @@ internal sealed class PlanEdits
     }
 
     /// <summary>
-    /// A difference as the values that it is of: what is recorded of a value (how it was seen, whether it is temporary)
+    /// A difference as the values that it is of: what is recorded of a value (how it was confirmed, whether it is temporary)
     /// moves with the value, and each setting and each item of a list for itself, so that a step carries its own and a
     /// deviation alters no other.
     /// </summary>
@@ -129,7 +129,7 @@ internal sealed class PlanEdits
         return lists.FirstOrDefault(path.IsWithin) is { } list ? Items(path, list, was, then) : [path];
     }
 
-    /// <summary>Each item of a list for itself, also where there was no list, and where the list was seen.</summary>
+    /// <summary>Each item of a list for itself, also where there was no list, and where the list was confirmed.</summary>
     private static IEnumerable<FieldPath> Items(FieldPath path, FieldPath list, MapNode was, MapNode then)
     {
         if (path.Below(list).Steps.FirstOrDefault(s => s.IsItem) is { IsItem: true } item)

@@ -9,7 +9,10 @@ internal static class PlanEffects
     /// <summary>
     /// How long each tunnel that runs carries nothing, by what the steps stop and what the profiles say of it.
     /// </summary>
-    public static ImmutableArray<Interruption> Interruptions(IReadOnlyList<Step> steps, IReadOnlyList<Moving> tunnels)
+    public static ImmutableArray<Interruption> Interruptions(
+        IReadOnlyList<Step> steps,
+        IReadOnlyList<TunnelStages> tunnels
+    )
     {
         var ordered = steps.OrderBy(s => s.Part).ToArray();
         // Where a gateway goes away under its tunnels, they carry nothing from then until their last step of the
@@ -23,11 +26,11 @@ internal static class PlanEffects
                 .OfType<Interruption>(),
         ];
 
-        bool Of(Step s, Moving t) =>
+        bool Of(Step s, TunnelStages t) =>
             s.TunnelId == t.Then.Tunnel.Id
             || (s.Kind == StepKind.Activate && t.Then.Ends.Any(e => e.Gateway.Code == s.Gateway));
 
-        Interruption Gone(Moving t)
+        Interruption Gone(TunnelStages t)
         {
             // Who is told before the move is gone from then.
             var first =
@@ -45,12 +48,13 @@ internal static class PlanEffects
                         $"{t.Then.Tunnel} carries no traffic during step {first + 1}, about {Say.Count(minutes, "minute"):w}."
                     )
                     : Sentence.Of(
-                        $"{t.Then.Tunnel} carries no traffic from step {first + 1} to step {last + 1}, about {Say.Count(minutes, "minute"):w}."
+                        $"{t.Then.Tunnel} carries no traffic from step {first + 1} to step {last + 1}, about "
+                            + $"{Say.Count(minutes, "minute"):w}."
                     )
             );
         }
 
-        Interruption? Restarted(Moving t)
+        Interruption? Restarted(TunnelStages t)
         {
             var ends = t
                 .Then.Ends.Where(e => steps.Any(s => s.Stops is not null && Of(s, t) && s.Gateway == e.Gateway.Code))
@@ -84,7 +88,7 @@ internal static class PlanEffects
     }
 
     /// <summary>What stays temporary after the change: the value now, what it must become and by when.</summary>
-    public static IEnumerable<VerdictPart> Temporary(IEnumerable<Moving> tunnels) =>
+    public static IEnumerable<VerdictPart> Temporary(IEnumerable<TunnelStages> tunnels) =>
         from t in tunnels
         from end in t.Then.Ends
         from value in Settings
@@ -96,14 +100,16 @@ internal static class PlanEffects
         select new VerdictPart(
             Tone.Weak,
             Sentence.Of(
-                $"{value.Label:w} of {t.Then.Tunnel} at {end.Name} stays temporary ({value.Value.Any?.ToString() ?? "nothing"}). Set {value.Value.Until!.Value.Final} by {Scalars.Write(value.Value.Until!.Value.Deadline)}."
+                $"{value.Label:w} of {t.Then.Tunnel} at {end.Name} stays temporary "
+                    + $"({value.Value.Any?.ToString() ?? "nothing"}). Set {value.Value.Until!.Value.Final} by "
+                    + $"{Scalars.Write(value.Value.Until!.Value.Deadline)}."
             )
         );
 
-    /// <summary>The tunnels that the change is not about and that feel it (PLAN-09).</summary>
+    /// <summary>The tunnels that the change is not about and that are affected (PLAN-09).</summary>
     public static ImmutableArray<Touched> Touches(
         IReadOnlyList<Step> steps,
-        IReadOnlyList<Moving> tunnels,
+        IReadOnlyList<TunnelStages> tunnels,
         Inventory before
     )
     {

@@ -21,7 +21,7 @@ internal sealed partial class PlanMaker
         ProveRest();
     }
 
-    private void ProvePair(Moving t, SubnetPair pair)
+    private void ProvePair(TunnelStages t, SubnetPair pair)
     {
         var (a, b) = (StepWords.PointIn(t.Then.A, pair), StepWords.PointIn(t.Then.B, pair));
         var runs = t.Runs ? "Expect a reply, as before" : "Expect a reply; before the change there was none";
@@ -42,7 +42,7 @@ internal sealed partial class PlanMaker
         );
     }
 
-    private void ProveUp(Moving t, int further)
+    private void ProveUp(TunnelStages t, int further)
     {
         var suite = t.Then.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
         Add(
@@ -53,7 +53,8 @@ internal sealed partial class PlanMaker
                 Part = Part.Prove,
                 Minutes = 2,
                 Do =
-                    $"Check {t.Then.Tunnel} at both ends. Expect the IKE SA and child SA up{(suite is null ? "" : " with "):w}{suite?.ToString() ?? ""}.{(further > 0 ? $" Then ping across {Say.The(further, "further pair")}." : ""):w}",
+                    $"Check {t.Then.Tunnel} at both ends. Expect the IKE SA and child SA "
+                    + $"up{(suite is null ? "" : " with "):w}{suite?.ToString() ?? ""}.{(further > 0 ? $" Then ping across {Say.The(further, "further pair")}." : ""):w}",
                 Proof = $"both SAs with their algorithms and remaining lifetimes",
                 TunnelId = t.Then.Tunnel.Id,
             }
@@ -78,7 +79,8 @@ internal sealed partial class PlanMaker
                     Part = Part.Prove,
                     Minutes = 2,
                     Do =
-                        $"Check that the other traffic still passes: {Say.And(others.Select(o => $"{Say.Count(o.Count, "other tunnel")} of {o.Gateway.Code}")):w}.",
+                        $"Check that the other traffic still passes: "
+                        + $"{Say.And(others.Select(o => $"{Say.Count(o.Count, "other tunnel")} of {o.Gateway.Code}")):w}.",
                     Proof = $"their packet counters, still rising",
                 }
             );
@@ -121,7 +123,8 @@ internal sealed partial class PlanMaker
                 Part = Part.Record,
                 Minutes = 2,
                 Do =
-                    $"Close the change; the records then hold what was set. Then tell {Say.And(told.Take(6)):w}{(told.Length > 6 ? $" and {told.Length - 6} more" : ""):w}.",
+                    $"Close the change; the records then hold what was set. Then tell "
+                    + $"{Say.And(told.Take(6)):w}{(told.Length > 6 ? $" and {told.Length - 6} more" : ""):w}.",
             }
         );
     }

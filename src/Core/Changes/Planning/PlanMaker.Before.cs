@@ -21,7 +21,8 @@ internal sealed partial class PlanMaker
                     Part = Part.Prepare,
                     Minutes = 5,
                     Do =
-                        $"Agree the window and the values with {owner.Name:w}, who run {Say.And(asked.Select(e => e.Gateway.Code))}.",
+                        $"Agree the window and the values with {owner.Name:w}, who run "
+                        + $"{Say.And(asked.Select(e => e.Gateway.Code))}.",
                 }
             );
         }
@@ -39,7 +40,9 @@ internal sealed partial class PlanMaker
                     p,
                     Part.Prepare,
                     5,
-                    $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and fill it in here."
+                    $"Get the "
+                        + $"{p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, "
+                        + $"and fill it in here."
                 )
             );
         pending.AddRange(waits.Select(p => new PendingValue(p, [])));
@@ -69,7 +72,7 @@ internal sealed partial class PlanMaker
         }
     }
 
-    private static Step ShowNow(Moving t, SubnetPair pair)
+    private static Step ShowNow(TunnelStages t, SubnetPair pair)
     {
         var tunnel = t.Was.Tunnel;
         var (from, to) = (StepWords.PointIn(t.Then.A, pair), StepWords.PointIn(t.Then.B, pair));

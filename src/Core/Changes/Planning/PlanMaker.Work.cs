@@ -9,7 +9,7 @@ internal sealed partial class PlanMaker
 
     /// <summary>Everything that is entered, altered and removed, on every end, and what switches it on.</summary>
     /// <param name="only">The ends that are worked now; null for every one.</param>
-    public void WorkEnds(Func<Moving, EndName, bool>? only = null)
+    public void WorkEnds(Func<TunnelStages, EndName, bool>? only = null)
     {
         var late = new List<Step>();
         foreach (var t in tunnels)
@@ -28,7 +28,7 @@ internal sealed partial class PlanMaker
     }
 
     /// <summary>Adds the building steps of an end, and gives back those of the switch.</summary>
-    private List<Step> WorkOn(Moving t, EndView end)
+    private List<Step> WorkOn(TunnelStages t, EndView end)
     {
         var late = new List<Step>();
         if (t.Differs(end.Name).IsEmpty)
@@ -56,7 +56,7 @@ internal sealed partial class PlanMaker
     /// <summary>The work on one end of a tunnel.</summary>
     /// <param name="Runs">Whether anything runs through the device that is worked on.</param>
     /// <param name="Adds">Whether the new stands beside the old for a while.</param>
-    private sealed record EndWork(Moving Tunnel, EndView End, EndDifference Difference, bool Runs, bool Adds)
+    private sealed record EndWork(TunnelStages Tunnel, EndView End, EndDifference Difference, bool Runs, bool Adds)
     {
         /// <summary>What the work does to traffic; null when nothing.</summary>
         public Sentence? Stops => Runs && (!Adds || End.Platform.Effect == Effect.AtOnce) ? StepWords.Stops(End) : null;
@@ -66,7 +66,7 @@ internal sealed partial class PlanMaker
     }
 
     /// <summary>Lines of before and after. Of an end that is empty at first the steps say everything; there it is one line.</summary>
-    private void TellDifferences(Moving t, EndView end)
+    private void TellDifferences(TunnelStages t, EndView end)
     {
         var difference = t.Differs(end.Name);
         var everything = Many ? $"{t.Then.Tunnel.Code} on {end.Gateway.Code}" : $"everything on {end.Gateway.Code}";
@@ -126,10 +126,12 @@ internal sealed partial class PlanMaker
             minutes,
             created
                 ? Sentence.Of(
-                    $"Have {end.Gateway.Code} created for {tunnel} with these values. It takes about {minutes} minutes; only then its outer address is known."
+                    $"Have {end.Gateway.Code} created for {tunnel} with these values. It takes about {minutes} "
+                        + $"minutes; only then its outer address is known."
                 )
                 : Sentence.Of(
-                    $"Send one request for {tunnel} on {end.Gateway.Code} with these values. It takes about {Say.Count(minutes, "minute"):w}."
+                    $"Send one request for {tunnel} on {end.Gateway.Code} with these values. It takes about "
+                        + $"{Say.Count(minutes, "minute"):w}."
                 ),
             work.Difference.Enter,
             work.Difference.Remove,
@@ -144,7 +146,9 @@ internal sealed partial class PlanMaker
                     p,
                     Part.Build,
                     2,
-                    $"Get the {p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, and enter it here. The steps that need it are then completed."
+                    $"Get the "
+                        + $"{p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, "
+                        + $"and enter it here. The steps that need it are then completed."
                 ) with
                 {
                     TunnelId = tunnel.Id,
@@ -237,11 +241,14 @@ internal sealed partial class PlanMaker
     {
         var end = work.End;
         if (idle)
-            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Expect no error; the {end.Platform.Title:w} carries no traffic yet.";
+            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Expect no error; "
+                + $"the {end.Platform.Title:w} carries no traffic yet.";
         if (work.Adds)
-            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. The old values stay beside the new ones; tunnels should stay up.";
+            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. The old values "
+                + $"stay beside the new ones; tunnels should stay up.";
         return work.Runs
-            ? $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate, and clear the old SAs of {Running(end)}."
+            ? $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate, and clear the old SAs "
+                + $"of {Running(end)}."
             : Sentence.Of($"Check that nobody else's entries wait on {end.Gateway.Code}, then activate.");
     }
 
@@ -271,7 +278,8 @@ internal sealed partial class PlanMaker
             Part.Switch,
             work.Key("bounce"),
             2,
-            $"Take the uplink {work.End.Uplinks.FirstOrDefault()?.Label ?? "outside"} of {work.End.Gateway.Code} down and up. The device takes in a new tunnel only then."
+            $"Take the uplink {work.End.Uplinks.FirstOrDefault()?.Label ?? "outside"} of {work.End.Gateway.Code} "
+                + $"down and up. The device takes in a new tunnel only then."
         ) with
         {
             Stops = StepWords.Stops(work.End),
@@ -306,7 +314,7 @@ internal sealed partial class PlanMaker
                 pending[i] = pending[i] with { Steps = pending[i].Steps.Add(key) };
         }
 
-        // An item of a list is carried by the step that enters or takes out that item, whatever else is done to the list.
+        // An item of a list is carried by the step that enters or removes that item, whatever else is done to the list.
         foreach (var item in enter.Select(x => x.After).Concat(gone).Select(e => e.Item).OfType<Place>())
             Carriers.Take(item, key, later: kind == StepKind.Withdraw && gone.IsEmpty);
         // What several tunnels share stands on the gateway: whoever enters it first carries it.

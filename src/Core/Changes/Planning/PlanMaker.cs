@@ -14,7 +14,7 @@ internal sealed partial class PlanMaker
     private readonly Inventory before;
     private readonly Inventory after;
     private readonly CancellationToken ct;
-    private readonly List<Moving> tunnels;
+    private readonly List<TunnelStages> tunnels;
     private readonly List<Step> steps = [];
     private readonly List<Step> withdrawn = [];
     private readonly List<BeforeAfter> differs = [];
@@ -38,7 +38,7 @@ internal sealed partial class PlanMaker
         (this.before, this.after, this.ct) = (before, after, ct);
         tunnels =
         [
-            .. tunnelIds.Select(id => new Moving(
+            .. tunnelIds.Select(id => new TunnelStages(
                 new(before, before.Get<Tunnel>(id), today),
                 new(after, after.Get<Tunnel>(id), today),
                 between is null ? null : new(between, between.Get<Tunnel>(id), today)
@@ -47,7 +47,7 @@ internal sealed partial class PlanMaker
     }
 
     /// <summary>The tunnels that it is about.</summary>
-    public IReadOnlyList<Moving> Tunnels => tunnels;
+    public IReadOnlyList<TunnelStages> Tunnels => tunnels;
 
     /// <summary>The steps so far.</summary>
     public IReadOnlyList<Step> Steps => steps;
@@ -72,11 +72,11 @@ internal sealed partial class PlanMaker
     {
         bool Through(EndView e) =>
             e.Gateway.ManagementAccess?.By.Contains(view.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true;
-        return new[] { view.B, view.A }.OrderBy(e => Through(e) ? 0 : 1).ThenBy(e => Starts(e) ? 1 : 0);
+        return new[] { view.B, view.A }.OrderBy(e => Through(e) ? 0 : 1).ThenBy(e => Initiates(e) ? 1 : 0);
     }
 
     /// <summary>Whether an end initiates the tunnel, always or on traffic.</summary>
-    public static bool Starts(EndView end) =>
+    public static bool Initiates(EndView end) =>
         end.Get(Settings.Initiation).Value?.Value is Initiation.Always or Initiation.OnTraffic;
 
     /// <summary>Adds a step.</summary>

@@ -29,7 +29,7 @@ internal sealed record Preconditions(ImmutableArray<FieldPath> OfTunnels, Immuta
 
     /// <summary>What stands there now.</summary>
     /// <exception cref="OperationCanceledException">Nobody waits for the plan any more.</exception>
-    public ImmutableArray<RestsOn> Now(Inventory before, IReadOnlyList<Moving> tunnels, CancellationToken ct)
+    public ImmutableArray<RestsOn> Now(Inventory before, IReadOnlyList<TunnelStages> tunnels, CancellationToken ct)
     {
         var rests = new List<RestsOn>();
         foreach (var t in tunnels)

@@ -39,7 +39,8 @@ internal static class StepWords
             Part.Safeguard,
             $"save-{end.Gateway.Code}",
             3,
-            $"Save the configuration of {end.Gateway.Code}, and note which tunnels are up. It has {Say.Count(running, "tunnel"):w}."
+            $"Save the configuration of {end.Gateway.Code}, and note which tunnels are up. It has "
+                + $"{Say.Count(running, "tunnel"):w}."
         ) with
         {
             Proof = $"the saved configuration and its time",
@@ -59,7 +60,8 @@ internal static class StepWords
 
     /// <summary>That a value is pending, who will know it, and by when.</summary>
     public static Sentence IsPending(PendingAt pending) =>
-        $"The {pending.Label:w} is pending{(pending.WhoKnows is { } who ? $" from {who}" : ""):w}{(pending.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}.";
+        $"The {pending.Label:w} is "
+        + $"pending{(pending.WhoKnows is { } who ? $" from {who}" : ""):w}{(pending.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}.";
 
     /// <summary>A kind of work in the key of a step.</summary>
     public static string KeyOf(Work work) => work.ToString().ToLowerInvariant();
@@ -122,7 +124,8 @@ internal static class StepWords
             1,
             end.Platform.SavedSeparately != false
                 ? Sentence.Of(
-                    $"Save the running configuration on {end.Gateway.Code}, and keep a copy.{(end.Platform.SavedSeparately is null ? " The profile does not say whether the device saves automatically." : ""):w}"
+                    $"Save the running configuration on {end.Gateway.Code}, and keep a "
+                        + $"copy.{(end.Platform.SavedSeparately is null ? " The profile does not say whether the device saves automatically." : ""):w}"
                 )
                 : Sentence.Of(
                     $"Keep a copy of the configuration of {end.Gateway.Code}. The device saved it automatically."
@@ -160,7 +163,8 @@ internal static class StepWords
                 $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Tunnels should stay up."
             )
             : Sentence.Of(
-                $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate, and clear the old SAs of {Tunnels(tunnels)}."
+                $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate, and clear the old SAs "
+                    + $"of {Tunnels(tunnels)}."
             );
 
     public static Sentence Tunnels(IReadOnlyList<Tunnel> tunnels) =>
@@ -181,11 +185,11 @@ internal static class StepWords
         };
 
     /// <summary>
-    /// The one imperative sentence of a step that enters, alters or takes out what belongs to one kind of work.
+    /// The one imperative sentence of a step that enters, alters or removes what belongs to one kind of work.
     /// </summary>
     public static Sentence Does(
         Work work,
-        Moving t,
+        TunnelStages t,
         EndView end,
         ImmutableArray<Entered> enter,
         ImmutableArray<Entry> gone
@@ -198,16 +202,20 @@ internal static class StepWords
             return work switch
             {
                 Work.Rules => Sentence.Of(
-                    $"Remove {Say.The(gone.Length, "firewall rule"):w} of {tunnel} on {on}. No other tunnel uses {(gone.Length == 1 ? "it" : "them"):w}."
+                    $"Remove {Say.The(gone.Length, "firewall rule"):w} of {tunnel} on {on}. No other tunnel uses "
+                        + $"{(gone.Length == 1 ? "it" : "them"):w}."
                 ),
                 Work.NoNat => Sentence.Of($"Remove {Say.The(gone.Length, "no-NAT rule"):w} of {tunnel} on {on}."),
                 Work.Routes => Sentence.Of($"Remove {Say.The(gone.Length, "route"):w} into {tunnel} on {on}."),
                 Work.Discard => Sentence.Of($"Remove {Say.The(gone.Length, "discard route"):w} of {tunnel} on {on}."),
                 _ when gone.Select(g => g.Work).Distinct().Count() > 2 => Sentence.Of(
-                    $"Remove {tunnel} on {on} with its peer, proposals and selectors: {Say.Count(gone.Length, "entry", "entries"):w}, as listed. Do not remove entries that other tunnels use."
+                    $"Remove {tunnel} on {on} with its peer, proposals and selectors: "
+                        + $"{Say.Count(gone.Length, "entry", "entries"):w}, as listed. Do not remove entries that "
+                        + $"other tunnels use."
                 ),
                 _ => Sentence.Of(
-                    $"Remove from {tunnel} on {on}: {Say.And(gone.Take(4).Select(g => g.Label)):w}{(gone.Length > 4 ? $" and {gone.Length - 4} more" : ""):w}."
+                    $"Remove from {tunnel} on {on}: "
+                        + $"{Say.And(gone.Take(4).Select(g => g.Label)):w}{(gone.Length > 4 ? $" and {gone.Length - 4} more" : ""):w}."
                 ),
             };
         return work switch
@@ -217,7 +225,8 @@ internal static class StepWords
             ),
             Work.NoNat => Sentence.Of($"Add the no-NAT rules of {tunnel} on {on}, above all NAT rules."),
             Work.Discard => Sentence.Of(
-                $"Add a discard route to {Say.And(texts)} on {on}, less preferred than the route into the tunnel, so that no traffic leaks while the tunnel is down."
+                $"Add a discard route to {Say.And(texts)} on {on}, less preferred than the route into the tunnel, "
+                    + $"so that no traffic leaks while the tunnel is down."
             ),
             Work.Interface => Sentence.Of($"Give the tunnel interface of {tunnel} on {on} the address {texts[0]}."),
             Work.Proposals when added => Sentence.Of(
@@ -230,7 +239,8 @@ internal static class StepWords
                 $"Create the peer of {tunnel} on {on} and name it {Name(end, "peer")}."
             ),
             Work.Peer => Sentence.Of(
-                $"Change the peer of {tunnel} on {on}: {Say.And(enter.Select(e => $"{e.After.Label} from {e.Before?.Text ?? "nothing"} to {e.After.Text}"))}."
+                $"Change the peer of {tunnel} on {on}: "
+                    + $"{Say.And(enter.Select(e => $"{e.After.Label} from {e.Before?.Text ?? "nothing"} to {e.After.Text}"))}."
             ),
             Work.Key when added => Sentence.Of(
                 $"Enter the pre-shared key of {tunnel} on {on}, {texts[0]:w}, and compare its check code with the other end."
@@ -239,10 +249,13 @@ internal static class StepWords
                 when enter[0].Before!.Versions is { Length: > 0 } had
                     && enter[0].After.Versions is var has
                     && had.All(has.Contains) => Sentence.Of(
-                $"Enter version {string.Join(", ", has.Except(had)):w} of the key of {tunnel} on {on} beside {enter[0].Before!.Text:w}. The old key stays in use until the other end has the new one. Compare the check code with the other end."
+                $"Enter version {string.Join(", ", has.Except(had)):w} of the key of {tunnel} on {on} beside "
+                    + $"{enter[0].Before!.Text:w}. The old key stays in use until the other end has the new one. "
+                    + $"Compare the check code with the other end."
             ),
             Work.Key => Sentence.Of(
-                $"Replace the key of {tunnel} on {on}: from {enter[0].Before?.Text ?? "nothing":w} to {texts[0]:w}. Compare the check code with the other end."
+                $"Replace the key of {tunnel} on {on}: from {enter[0].Before?.Text ?? "nothing":w} to {texts[0]:w}. "
+                    + $"Compare the check code with the other end."
             ),
             Work.Options when added => Sentence.Of(
                 $"Set the rest of {tunnel} on {on}: {Say.And(enter.Select(e => e.After.Label)):w}."
@@ -262,13 +275,16 @@ internal static class StepWords
     }
 
     /// <summary>What is left behind once the new has proven itself.</summary>
-    public static Sentence Withdraws(Work work, Moving t, EndView end, ImmutableArray<Entered> enter) =>
+    public static Sentence Withdraws(Work work, TunnelStages t, EndView end, ImmutableArray<Entered> enter) =>
         work == Work.Key
             ? Sentence.Of(
-                $"Remove the old key of {t.Then.Tunnel} on {end.Gateway.Code}; only {enter[0].After.Text:w} stays{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
+                $"Remove the old key of {t.Then.Tunnel} on {end.Gateway.Code}; only {enter[0].After.Text:w} "
+                    + $"stays{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
             )
             : Sentence.Of(
-                $"Remove the old values of {t.Then.Tunnel} on {end.Gateway.Code}; only {Say.And(enter.Select(e => $"{e.After.Label} {e.After.Text}"))} {(enter.Length == 1 ? "stays" : "stay"):w}{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
+                $"Remove the old values of {t.Then.Tunnel} on {end.Gateway.Code}; only "
+                    + $"{Say.And(enter.Select(e => $"{e.After.Label} {e.After.Text}"))} "
+                    + $"{(enter.Length == 1 ? "stays" : "stay"):w}{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
             );
 
     /// <summary>What brings an end back to where it was.</summary>

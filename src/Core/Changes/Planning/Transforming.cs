@@ -40,11 +40,11 @@ internal static class Transforming
         return (tunnel with { Agreed = agreed }).WithEnds((_, e) => e.WithSetting(setting, value));
     }
 
-    /// <summary>A recorded list with more items, each once; how it was seen stays.</summary>
+    /// <summary>A recorded list with more items, each once; how it was confirmed stays.</summary>
     public static Recorded<Several<T>> With<T>(this Recorded<Several<T>> recorded, IEnumerable<T> more) =>
         recorded.Now([.. (recorded.Value?.Items ?? []).Union(more)]);
 
-    /// <summary>A recorded list without some of its items; how it was seen stays.</summary>
+    /// <summary>A recorded list without some of its items; how it was confirmed stays.</summary>
     public static Recorded<Several<T>> Without<T>(this Recorded<Several<T>> recorded, Func<T, bool> gone) =>
         recorded.Now([.. (recorded.Value?.Items ?? []).Where(i => !gone(i))]);
 

@@ -29,7 +29,9 @@ internal static class PlatformPlan
         MakeSteps(maker, wish, gateway, from, to);
         return Planned.Yes(
             maker.Done(
-                $"Makes {gateway.Code} {Say.A(to.Title):w} instead of {Say.A(from.Title):w}, {(wish.Beside is null ? "in its place" : "built beside it"):w}, with {Say.Count(wish.TunnelIds.Length, "tunnel"):w}.",
+                $"Makes {gateway.Code} {Say.A(to.Title):w} instead of {Say.A(from.Title):w}, "
+                    + $"{(wish.Beside is null ? "in its place" : "built beside it"):w}, with "
+                    + $"{Say.Count(wish.TunnelIds.Length, "tunnel"):w}.",
                 Told(maker, translations)
             ) with
             {
@@ -106,7 +108,9 @@ internal static class PlatformPlan
                 Part.Prepare,
                 $"prepare-device-{gateway.Code}",
                 15,
-                $"Install the {to.Title:w} at {near.Site.Name:w}{(wish.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management access, not yet on the uplink"):w}. Set its clock."
+                $"Install the {to.Title:w} at "
+                    + $"{near.Site.Name:w}{(wish.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management access, not yet on the uplink"):w}. "
+                    + $"Set its clock."
             )
         );
         maker.Safeguard();
@@ -123,7 +127,8 @@ internal static class PlatformPlan
                 Part.Record,
                 $"old-device-{gateway.Code}",
                 3,
-                $"Keep the old {from.Title:w} unchanged until the new one has worked for a full working day. Then switch it off and delete its keys."
+                $"Keep the old {from.Title:w} unchanged until the new one has worked for a full working day. Then "
+                    + $"switch it off and delete its keys."
             ) with
             {
                 TunnelId = null,
@@ -143,7 +148,8 @@ internal static class PlatformPlan
         ) with
         {
             Stops =
-                $"Every tunnel of {near.Gateway.Code} is down until the {to.Title:w} is on the uplink: {Say.Count(tunnels, "tunnel"):w}.",
+                $"Every tunnel of {near.Gateway.Code} is down until the {to.Title:w} is on the uplink: "
+                + $"{Say.Count(tunnels, "tunnel"):w}.",
             Undo = $"Move the uplink back to the old {from.Title:w}.",
         };
 
@@ -152,7 +158,8 @@ internal static class PlatformPlan
         int Count(Carries carries) => translations.Count(t => t.Carries == carries);
         yield return new(
             Tone.Plain,
-            $"{Say.Count(Count(Carries.Kept), "setting"):w} kept, {Count(Carries.Changed)} changed, {Count(Carries.Impossible)} impossible."
+            $"{Say.Count(Count(Carries.Kept), "setting"):w} kept, {Count(Carries.Changed)} changed, "
+                + $"{Count(Carries.Impossible)} impossible."
         );
         foreach (var t in maker.Tunnels.Where(t => t.Then.Version == IkeVersion.IKEv1))
             if (
@@ -161,7 +168,8 @@ internal static class PlatformPlan
             )
                 yield return new(
                     Tone.Plain,
-                    $"{t.Then.Tunnel} keeps its proposals. Both ends then support {better.ToString()} in IKEv2; plan that as a separate change."
+                    $"{t.Then.Tunnel} keeps its proposals. Both ends then support {better.ToString()} in IKEv2; "
+                        + $"plan that as a separate change."
                 );
         foreach (var t in translations.Where(t => t.Carries == Carries.Impossible).Take(3))
             yield return new(Tone.Stops, $"{t.TunnelCode}, {t.What:w}: {t.Why}");

@@ -103,12 +103,14 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
         return best is null
             ? new(
                 null,
-                $"{to.Title:w} does not support {Say.And(cannot)}, and has no proposal in common with {other.Platform.Title:w} at {other.Name}.",
+                $"{to.Title:w} does not support {Say.And(cannot)}, and has no proposal in common with "
+                    + $"{other.Platform.Title:w} at {other.Name}.",
                 Alike: true
             )
             : new(
                 new Several<T>([best]),
-                $"{to.Title:w} does not support {Say.And(cannot)}; this is the strongest that it and {other.Platform.Title:w} at {other.Name} both support.",
+                $"{to.Title:w} does not support {Say.And(cannot)}; this is the strongest that it and "
+                    + $"{other.Platform.Title:w} at {other.Name} both support.",
                 Alike: true
             );
     }
@@ -139,7 +141,8 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
             ? new(null, $"No DH group in common for PFS.", Alike: true)
             : new(
                 Pfs.Parse(
-                    $"{(pfs.Stance == PfsStance.Required ? "required" : "optional")} {string.Join(", ", groups.Select(g => g.Name))}"
+                    $"{(pfs.Stance == PfsStance.Required ? "required" : "optional")} "
+                        + $"{string.Join(", ", groups.Select(g => g.Name))}"
                 ).Value,
                 $"{to.Title:w} does not support {Say.And(pfs.Groups.Except(groups).Select(g => g.Name))}.",
                 Alike: true

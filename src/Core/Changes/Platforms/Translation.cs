@@ -132,7 +132,8 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
             Carries.Changed,
             to.Forms[0] == TunnelForm.RouteBased
                 ? Sentence.Of(
-                    $"{to.Title:w} is route-based: it needs routes into the tunnel, and exactly the selectors of {end.Other.Name}."
+                    $"{to.Title:w} is route-based: it needs routes into the tunnel, and exactly the selectors of "
+                        + $"{end.Other.Name}."
                 )
                 : Sentence.Of($"{to.Title:w} is policy-based: it uses selectors, and no routes.")
         );
@@ -198,7 +199,8 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
             Carries.Kept,
             limits.Shortest > (from.Keys?.Shortest ?? 1)
                 ? Sentence.Of(
-                    $"{to.Title:w} needs a PSK of at least {limits.Shortest!.Value} characters. If the one in use is shorter, rekey both ends first."
+                    $"{to.Title:w} needs a PSK of at least {limits.Shortest!.Value} characters. If the one in use "
+                        + $"is shorter, rekey both ends first."
                 )
                 : Sentence.Of($"{to.Title:w} accepts {limits.Shortest ?? 1} to {limits.Longest ?? 4096} characters.")
         );

@@ -116,7 +116,9 @@ internal static class RekeyPlan
             var gap = first < 0 ? 0 : switching[(first + 1)..(last + 1)].Sum(s => s.Minutes);
             yield return new(
                 Tone.Weak,
-                $"{t.Then.Tunnel}: neither end can have two keys. From the first end's new key to the other's, {Say.Count(gap, "minute"):w} by the steps, no authentication succeeds. A tunnel that is up stays up until its next one, or until a device restarts it."
+                $"{t.Then.Tunnel}: neither end can have two keys. From the first end's new key to the other's, "
+                    + $"{Say.Count(gap, "minute"):w} by the steps, no authentication succeeds. A tunnel that is up "
+                    + $"stays up until its next one, or until a device restarts it."
             );
         }
     }
@@ -154,7 +156,8 @@ internal static class RekeyPlan
     private static Sentence Opening(Tunnel first, ImmutableArray<KeyVersion> keys) =>
         keys.Length == 1
             ? Sentence.Of(
-                $"Replaces the key of {first}: version {keys[0].Version} for {(keys[0].Replaces.IsEmpty ? "an unrecorded one" : $"version {string.Join(", ", keys[0].Replaces)}"):w}."
+                $"Replaces the key of {first}: version {keys[0].Version} for "
+                    + $"{(keys[0].Replaces.IsEmpty ? "an unrecorded one" : $"version {string.Join(", ", keys[0].Replaces)}"):w}."
             )
             : Sentence.Of($"Replaces the keys of {Say.Count(keys.Length, "tunnel"):w}.");
 }

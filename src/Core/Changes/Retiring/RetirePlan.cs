@@ -51,7 +51,8 @@ internal static class RetirePlan
             Part = Part.Prove,
             Minutes = 2,
             Do =
-                $"Check that it is gone: ping {StepWords.PointIn(was.B, pair)} from {StepWords.PointIn(was.A, pair)}. Expect no reply, and no SA of {was.Tunnel} at either end.",
+                $"Check that it is gone: ping {StepWords.PointIn(was.B, pair)} from "
+                + $"{StepWords.PointIn(was.A, pair)}. Expect no reply, and no SA of {was.Tunnel} at either end.",
             Proof = $"no reply, no SA",
             TunnelId = was.Tunnel.Id,
         };
@@ -67,7 +68,8 @@ internal static class RetirePlan
             yield return others > 0
                 ? new(
                     Tone.Weak,
-                    $"{part} on {end.Gateway.Code} stays: {Say.Count(others, "other tunnel"):w} {(others == 1 ? "uses" : "use"):w} it."
+                    $"{part} on {end.Gateway.Code} stays: {Say.Count(others, "other tunnel"):w} "
+                        + $"{(others == 1 ? "uses" : "use"):w} it."
                 )
                 : new(Tone.Plain, $"{part} on {end.Gateway.Code} is removed too: no other tunnel uses it.");
         }
@@ -75,7 +77,8 @@ internal static class RetirePlan
         if (end.Gateway.ManagementAccess is { } way && way.By.Contains(tunnel.Code, StringComparison.OrdinalIgnoreCase))
             yield return new(
                 Tone.Stops,
-                $"{end.Gateway.Code} at {end.Name} is managed through {tunnel}{(way.OutOfBand is { } o ? $"; out-of-band access is {o}" : ", and no out-of-band access is recorded"):w}."
+                $"{end.Gateway.Code} at {end.Name} is managed through "
+                    + $"{tunnel}{(way.OutOfBand is { } o ? $"; out-of-band access is {o}" : ", and no out-of-band access is recorded"):w}."
             );
     }
 }

@@ -41,7 +41,8 @@ internal static class StrengthenPlan
         var will = maker.Tunnels[0].Then.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
         return Planned.Yes(
             maker.Done(
-                $"Protects {tunnel} with {(will is null ? "another suite" : will.ToString())} instead of {(was is null ? "unknown proposals" : was.ToString())}.",
+                $"Protects {tunnel} with {(will is null ? "another suite" : will.ToString())} instead of "
+                    + $"{(was is null ? "unknown proposals" : was.ToString())}.",
                 [Manner(view, wanted, staged), .. view.Ends.Where(e => e.End.ProposalsFrom is not null).Select(Shared)]
             )
         );
@@ -98,10 +99,12 @@ internal static class StrengthenPlan
             Tone.Plain,
             staged
                 ? Sentence.Of(
-                    $"In stages: first the new proposals are added before the old ones at both ends and tested, then the old ones are removed."
+                    $"In stages: first the new proposals are added before the old ones at both ends and tested, "
+                        + $"then the old ones are removed."
                 )
                 : Sentence.Of(
-                    $"In one step: {(view.Version != wanted.Version ? $"the version changes to {WordsOf.IkeVersions.Of(wanted.Version)}" : "one of the ends holds one proposal only"):w}."
+                    $"In one step: "
+                        + $"{(view.Version != wanted.Version ? $"the version changes to {WordsOf.IkeVersions.Of(wanted.Version)}" : "one of the ends holds one proposal only"):w}."
                 )
         );
 
@@ -112,7 +115,8 @@ internal static class StrengthenPlan
         var others = tunnel.Inventory.UsersOf(end.Gateway.Id, set, tunnel.Tunnel.Id).Count();
         return new(
             Tone.Weak,
-            $"At {end.Name} it used the shared proposals {set}. It gets its own; {set} stays for {Say.Count(others, "other tunnel"):w}."
+            $"At {end.Name} it used the shared proposals {set}. It gets its own; {set} stays for "
+                + $"{Say.Count(others, "other tunnel"):w}."
         );
     }
 }

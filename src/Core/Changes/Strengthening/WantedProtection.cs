@@ -34,7 +34,8 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
                 new(
                     "PAIR-01",
                     "suite",
-                    $"{a.Title:w} at {EndName.A} and {b.Title:w} at {EndName.B} do not both support {(version is { } v ? WordsOf.IkeVersions.Of(v) : "one version"):w}.",
+                    $"{a.Title:w} at {EndName.A} and {b.Title:w} at {EndName.B} do not both support "
+                        + $"{(version is { } v ? WordsOf.IkeVersions.Of(v) : "one version"):w}.",
                     $"Choose a suite for a version that both support, or first plan another platform."
                 )
             );
@@ -93,7 +94,7 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
     )
     {
         var values = ImmutableArray.CreateBuilder<WantedSetting>();
-        foreach (var setting in suite.Settings.Said.Where(s => s.Negotiated))
+        foreach (var setting in suite.Settings.SentenceLine.Where(s => s.Negotiated))
             if (suite.Settings.GetRaw(setting) is { } raw && setting.ValueOf(raw) is { } value)
                 values.Add(new(setting, value));
         var refused =
@@ -105,7 +106,8 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
                     ? "PAIR-03"
                     : "PAIR-04",
                 "suite",
-                $"{end.Platform.Title:w} at {end.Name} does not support {Say.And(cannot)} in {WordsOf.IkeVersions.Of(version):w}, which {suite.Code} needs.",
+                $"{end.Platform.Title:w} at {end.Name} does not support {Say.And(cannot)} in "
+                    + $"{WordsOf.IkeVersions.Of(version):w}, which {suite.Code} needs.",
                 $"Leave the suite out (the strongest that both support is used), or first plan another platform."
             );
         return (values.ToImmutable(), [.. refused]);

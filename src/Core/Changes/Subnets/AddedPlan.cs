@@ -72,7 +72,7 @@ internal sealed class AddedPlan
     private EndView[] Order()
     {
         var (near, far) = (added.Near, added.Far);
-        return (PlanMaker.Starts(near), PlanMaker.Starts(far)) switch
+        return (PlanMaker.Initiates(near), PlanMaker.Initiates(far)) switch
         {
             (false, true) => [near, far],
             (true, false) => [far, near],
@@ -109,7 +109,9 @@ internal sealed class AddedPlan
                 Part = Part.Safeguard,
                 Minutes = 2,
                 Do =
-                    $"Check that it fails now: ping {StepWords.PointIn(added.Far, first)} from {StepWords.PointIn(added.Near, first)}. Expect no reply. Note the packet counters at both ends.",
+                    $"Check that it fails now: ping {StepWords.PointIn(added.Far, first)} from "
+                    + $"{StepWords.PointIn(added.Near, first)}. Expect no reply. Note the packet counters at "
+                    + $"both ends.",
                 Proof = $"no reply, and the packet counters of {added.View.Tunnel} at both ends",
             }
         );
@@ -161,7 +163,9 @@ internal sealed class AddedPlan
                     Part = Part.Prove,
                     Minutes = 2,
                     Do =
-                        $"Check that the other traffic still passes: {Say.And(old.Take(3).Select(view.NameOf)):w}{(old.Length > 3 ? $" and {old.Length - 3} more" : ""):w}, and the other tunnels of {added.Near.Gateway.Code} and {added.Far.Gateway.Code}.",
+                        $"Check that the other traffic still passes: "
+                        + $"{Say.And(old.Take(3).Select(view.NameOf)):w}{(old.Length > 3 ? $" and {old.Length - 3} more" : ""):w}, "
+                        + $"and the other tunnels of {added.Near.Gateway.Code} and {added.Far.Gateway.Code}.",
                     Proof = $"the packet counters of the older pairs, still rising",
                 }
             );
@@ -181,7 +185,8 @@ internal sealed class AddedPlan
             Disturbance.ThatPair => Sentence.Of($"at {end.Name} only the new pair is affected"),
             Disturbance.TunnelRestarts => Sentence.Of($"at {end.Name} the whole tunnel restarts{lasting:w}"),
             Disturbance.GatewayRestarts => Sentence.Of(
-                $"at {end.Name} all {added.View.Inventory.On(end.Gateway.Id).Count()} tunnels of {end.Gateway.Code} restart{lasting:w}"
+                $"at {end.Name} all {added.View.Inventory.On(end.Gateway.Id).Count()} tunnels of {end.Gateway.Code} "
+                    + $"restart{lasting:w}"
             ),
             _ => Sentence.Of($"at {end.Name} the uplink goes down and up{lasting:w}"),
         };

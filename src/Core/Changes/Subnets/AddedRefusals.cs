@@ -49,7 +49,8 @@ internal sealed class AddedRefusals(
                 null,
                 "add",
                 $"No prefix is given.",
-                $"Give at least one prefix behind {near.Name}, such as {(near.Site.Networks.FirstOrDefault()?.Prefix.ToString() ?? "10.61.40.0/24")}."
+                $"Give at least one prefix behind {near.Name}, such as "
+                    + $"{(near.Site.Networks.FirstOrDefault()?.Prefix.ToString() ?? "10.61.40.0/24")}."
             );
         if (reached.IsEmpty)
             Refuse(
@@ -76,7 +77,12 @@ internal sealed class AddedRefusals(
             .Select(p => (Prefix?)p.On(near.Name))
             .FirstOrDefault();
         if (tunnel.Agreed.Pairs.Contains(pair))
-            Refuse(null, "add", $"{prefix} already reaches {other} in {tunnel}.", $"Leave it out.");
+            Refuse(
+                null,
+                "add",
+                $"{prefix} already reaches {other} in {tunnel}.",
+                $"Remove it from the prefixes to add."
+            );
         else if (wider is { } held)
             Refuse(
                 "ADR-08",
@@ -115,7 +121,8 @@ internal sealed class AddedRefusals(
             Refuse(
                 "ADR-03",
                 "add",
-                $"{prefix} overlaps {Argument.Of(other, taken)} of {other}, which {far.Gateway.Code} at {far.Name} already has there.",
+                $"{prefix} overlaps {Argument.Of(other, taken)} of {other}, which {far.Gateway.Code} at {far.Name} "
+                    + $"already has there.",
                 $"Use another prefix, or another VRF on {far.Gateway.Code}."
             );
     }

@@ -97,7 +97,9 @@ internal sealed partial class AddedSteps
             PartOf(end),
             key,
             2,
-            $"Add {prefixes} to the subnet list {shared.Name}, which only {StepWords.Tunnels([view.Tunnel, .. shared.Gaining])} {(shared.Gaining.IsEmpty ? "uses" : "use"):w}."
+            $"Add {prefixes} to the subnet list {shared.Name}, which only "
+                + $"{StepWords.Tunnels([view.Tunnel, .. shared.Gaining])} "
+                + $"{(shared.Gaining.IsEmpty ? "uses" : "use"):w}."
         ) with
         {
             Enter = Values($"{Which(end)} subnet", members, added.Prefixes),
@@ -118,7 +120,9 @@ internal sealed partial class AddedSteps
             PartOf(end),
             key,
             4,
-            $"Copy the subnet list {shared.Name} to {shared.Copy!} and add {Say.And(shared.Missing.Select(p => p.ToString()))}. {shared.Name} stays as it is for {Serves(shared)}."
+            $"Copy the subnet list {shared.Name} to {shared.Copy!} and add "
+                + $"{Say.And(shared.Missing.Select(p => p.ToString()))}. {shared.Name} stays as it is for "
+                + $"{Serves(shared)}."
         ) with
         {
             Enter =

@@ -149,7 +149,8 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
                 Part.Build,
                 key,
                 1,
-                $"Add a discard route to {route.To}, less preferred than the route into the tunnel, so that no traffic leaks while the tunnel is down."
+                $"Add a discard route to {route.To}, less preferred than the route into the tunnel, so that no "
+                    + $"traffic leaks while the tunnel is down."
             ) with
             {
                 Undo = $"Remove the discard route to {route.To} on {end.Gateway.Code}.",
@@ -245,7 +246,8 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
             Part.Switch,
             RequestKey(end),
             minutes,
-            $"Send one request for {view.Tunnel} on {end.Gateway.Code} with these values; it takes about {Say.Count(minutes, "minute"):w}."
+            $"Send one request for {view.Tunnel} on {end.Gateway.Code} with these values; it takes about "
+                + $"{Say.Count(minutes, "minute"):w}."
         ) with
         {
             Enter = [.. all.SelectMany(s => s.Enter)],

@@ -25,7 +25,7 @@ internal sealed class JoinedPlan(
         foreach (var activation in steps.Where(s => s.Kind == StepKind.Activate).ToArray())
             ActivateAll(activation);
         steps.Add(parts[^1].Plan.Steps.First(s => s.Kind == StepKind.Close) with { TunnelId = null });
-        var moving = tunnelIds.Select(id => new Moving(View(before, id), View(after, id))).ToArray();
+        var moving = tunnelIds.Select(id => new TunnelStages(View(before, id), View(after, id))).ToArray();
         var judged = Judged.Of(before, after, moving, ct);
         return new()
         {

@@ -67,7 +67,8 @@ internal sealed record TakenSubnets(
             : new(
                 "PLAN-09",
                 "remove",
-                $"{from.Prefix} is in {from.List} on {gateway.Code}, which {StepWords.Tunnels(users)} {(users.Length == 1 ? "uses" : "use"):w} too.",
+                $"{from.Prefix} is in {from.List} on {gateway.Code}, which {StepWords.Tunnels(users)} "
+                    + $"{(users.Length == 1 ? "uses" : "use"):w} too.",
                 $"Remove it from all of them in one change, or first give {Tunnel} its own list."
             );
     }
@@ -138,7 +139,8 @@ internal sealed record TakenSubnets(
         maker.Prove();
         maker.Record();
         return maker.Done(
-            $"Removes {Say.Count(Gone.Length, "pair"):w} from {Tunnel}: {Say.And(Prefixes.Select(p => p.ToString()))} behind {Side}."
+            $"Removes {Say.Count(Gone.Length, "pair"):w} from {Tunnel}: "
+                + $"{Say.And(Prefixes.Select(p => p.ToString()))} behind {Side}."
         );
     }
 
@@ -150,7 +152,8 @@ internal sealed record TakenSubnets(
             Part = Part.Prove,
             Minutes = 2,
             Do =
-                $"Check that it is gone: ping {StepWords.PointIn(View.B, pair)} from {StepWords.PointIn(View.A, pair)}. Expect no reply.",
+                $"Check that it is gone: ping {StepWords.PointIn(View.B, pair)} from "
+                + $"{StepWords.PointIn(View.A, pair)}. Expect no reply.",
             Proof = $"no reply",
             TunnelId = Tunnel.Id,
         };

@@ -32,11 +32,13 @@ public static class PresentedClash
                                     ),
                                 ],
                                 What =
-                                    $"{n.Name:w} at {e.Name} is presented as {n.PresentedAs!.Value}, which {o.Name:w} at {side.Site.Name:w} uses.",
+                                    $"{n.Name:w} at {e.Name} is presented as {n.PresentedAs!.Value}, which "
+                                    + $"{o.Name:w} at {side.Site.Name:w} uses.",
                                 Why = $"NAT only shifts the overlap.",
                                 Do = $"Present {n.Name:w} as a prefix that neither site uses.",
                                 Consequence =
-                                    $"{n.Name:w} is presented as {n.PresentedAs.Value}, which {o.Name:w} uses at {side.Site.Name:w}.",
+                                    $"{n.Name:w} is presented as {n.PresentedAs.Value}, which {o.Name:w} uses at "
+                                    + $"{side.Site.Name:w}.",
                                 Evidence =
                                 [
                                     new Evidence(

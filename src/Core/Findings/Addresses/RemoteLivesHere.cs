@@ -21,7 +21,8 @@ public static class RemoteLivesHere
                 RowKey = $"subnetsOf{end.Name.Other()}",
                 Pairs = pairs,
                 What =
-                    $"{remote} is wanted through the tunnel, but {end.Name} has {local.Prefix} ({local.Name:w}) at {end.Site.Name:w}.",
+                    $"{remote} is wanted through the tunnel, but {end.Name} has {local.Prefix} ({local.Name:w}) at "
+                    + $"{end.Site.Name:w}.",
                 Why = $"{end.Gateway.Code} delivers to its connected network, not into the tunnel.",
                 Do = $"Present {remote} as another prefix inside the tunnel, or renumber {local.Name:w}.",
                 Consequence =

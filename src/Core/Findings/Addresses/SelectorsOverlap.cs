@@ -33,7 +33,9 @@ public static class SelectorsOverlap
                     list[i] == list[j]
                         ? Sentence.Of($"{list[i]} is entered twice in the {which:w} subnets at {end}.")
                         : Sentence.Of(
-                            $"{(list[i].Contains(list[j]) ? list[j] : list[i])} is within {(list[i].Contains(list[j]) ? list[i] : list[j])} in the {which:w} subnets at {end}."
+                            $"{(list[i].Contains(list[j]) ? list[j] : list[i])} is within "
+                                + $"{(list[i].Contains(list[j]) ? list[i] : list[j])} in the {which:w} subnets at "
+                                + $"{end}."
                         ),
                     $"It depends on the platform which of the two a packet matches.",
                     $"Keep only the wider one, at both ends."

@@ -38,11 +38,15 @@ public static class CertificateFails
                         Subject = $"{e.Name}:soon",
                         RowKey = Settings.Authentication.Key,
                         What =
-                            $"{e.Name}'s certificate is valid until {Scalars.Write(e.End.Certificate!.Until!.Value)}: {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w} left.",
+                            $"{e.Name}'s certificate is valid until "
+                            + $"{Scalars.Write(e.End.Certificate!.Until!.Value)}: "
+                            + $"{Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w} "
+                            + $"left.",
                         Why = $"A new certificate needs the CA, both ends and a window.",
                         Do = $"Plan the new certificate at {e.Name} now.",
                         Consequence =
-                            $"{e.Name}'s certificate expires in {Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w}.",
+                            $"{e.Name}'s certificate expires in "
+                            + $"{Say.Count(e.End.Certificate.Until.Value.DayNumber - c.View.Today.DayNumber, "day"):w}.",
                         Standard = "RFC 5280 section 4.1.2.5",
                         Evidence = Of(c, e.Name),
                     }),
@@ -115,7 +119,8 @@ public static class CertificateFails
                 new Evidence(
                     end,
                     "Certificate",
-                    $"{(x.Names.IsEmpty ? "no name" : string.Join(", ", x.Names))}, CA {x.Ca}, until {(x.Until is { } u ? Scalars.Write(u) : "not known")}",
+                    $"{(x.Names.IsEmpty ? "no name" : string.Join(", ", x.Names))}, CA {x.Ca}, until "
+                        + $"{(x.Until is { } u ? Scalars.Write(u) : "not known")}",
                     c.View.End(end).Gateway.Code
                 ),
             ]

@@ -24,12 +24,14 @@ public static class AnyAgainstParticular
                 Why = strict
                     ? Sentence.Plain("An end that accepts only equal selectors refuses the other end's.")
                     : Sentence.Of(
-                        $"It works only if {any.Name.Other()} narrows what {any.Name} offers. {any.Name} sends everything that is routed there into the tunnel."
+                        $"It works only if {any.Name.Other()} narrows what {any.Name} offers. {any.Name} sends "
+                            + $"everything that is routed there into the tunnel."
                     ),
                 Do =
                     $"Use any-to-any selectors at both ends and routes for the rest, or enter the same pairs at both ends.",
                 Consequence =
-                    $"{any.Name} has any-to-any selectors, {any.Name.Other()} has single pairs{(strict ? ", and only equal selectors are accepted" : ""):w}.",
+                    $"{any.Name} has any-to-any selectors, {any.Name.Other()} has single "
+                    + $"pairs{(strict ? ", and only equal selectors are accepted" : ""):w}.",
                 Standard = "RFC 7296 section 2.9",
                 Evidence = Checked.Of(c.Row(Settings.PairsPerChild.Key)),
             },

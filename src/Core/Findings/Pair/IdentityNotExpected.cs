@@ -55,10 +55,12 @@ public static class IdentityNotExpected
             Do =
                 d.Fault == IdentityFault.PrivateAddress
                     ? Sentence.Of(
-                        $"Set {d.Expected.ToString()} (or a name) as the identity that {d.Sender} sends, and expect the same at {verifier}."
+                        $"Set {d.Expected.ToString()} (or a name) as the identity that {d.Sender} sends, and expect "
+                            + $"the same at {verifier}."
                     )
                     : Sentence.Of(
-                        $"Set {d.Sent.ToString()} as the expected identity at {verifier}, or set {d.Expected.ToString()} as the identity that {d.Sender} sends."
+                        $"Set {d.Sent.ToString()} as the expected identity at {verifier}, or set "
+                            + $"{d.Expected.ToString()} as the identity that {d.Sender} sends."
                     ),
             Consequence =
                 severity == Severity.Blocks

@@ -19,7 +19,8 @@ public static class KeyVersionsDiffer
                     $"The next authentication fails with AUTHENTICATION_FAILED. A tunnel that is up stays up until then.",
                 Do = $"Enter the newer key version at both ends, then compare check codes.",
                 Consequence =
-                    $"The next authentication fails: {EndName.A} holds key {d.Difference.A.ToString()}, {EndName.B} {d.Difference.B.ToString()}.",
+                    $"The next authentication fails: {EndName.A} holds key {d.Difference.A.ToString()}, {EndName.B} "
+                    + $"{d.Difference.B.ToString()}.",
                 Standard = "RFC 7296 section 2.15",
                 Evidence = Checked.Of(d.Row),
             })
@@ -34,7 +35,8 @@ public static class KeyVersionsDiffer
                         RowKey = "keyHeld",
                         What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
                         Why =
-                            $"{x.Obstacle.RefusedBy!.Value} must choose the PSK before it sees the identity, so it can choose only by source address.",
+                            $"{x.Obstacle.RefusedBy!.Value} must choose the PSK before it sees the identity, so it "
+                            + $"can choose only by source address.",
                         Do =
                             $"Use IKEv2 at both ends, or enter one PSK for any address at {x.Obstacle.RefusedBy!.Value}.",
                         Consequence = $"{x.Obstacle.RefusedBy.Value} has no PSK for an address that it does not know.",

@@ -20,7 +20,8 @@ public static class LifetimesDiffer
         var name = row.Label;
         Sentence what = d.SlipOn is { } on
             ? Sentence.Of(
-                $"{(on == EndName.A ? d.A : d.B).Time.ToString()} at {on} {d.Slip!:w}; {on.Other()} has {(on == EndName.A ? d.B : d.A).Time.ToString()}."
+                $"{(on == EndName.A ? d.A : d.B).Time.ToString()} at {on} {d.Slip!:w}; {on.Other()} has "
+                    + $"{(on == EndName.A ? d.B : d.A).Time.ToString()}."
             )
             : Sentence.Of($"{name:w} is {d.A.ToString()} at {EndName.A}, {d.B.ToString()} at {EndName.B}.");
         var unit = d.SlipOn is { } at ? c.View.End(at).Platform.LifetimeUnit : null;
@@ -40,7 +41,8 @@ public static class LifetimesDiffer
                     $"In IKEv1 lifetimes are negotiated. What a platform does with a different one, its profile says."
                 )
             : Sentence.Of(
-                $"In IKEv2 each end has its own lifetime: the end with the shorter one rekeys, and the longer one is never reached."
+                $"In IKEv2 each end has its own lifetime: the end with the shorter one rekeys, and the longer one "
+                    + $"is never reached."
             );
         return new()
         {
@@ -57,7 +59,8 @@ public static class LifetimesDiffer
             Consequence =
                 refuser is not null
                     ? Sentence.Of(
-                        $"{refuser.Name} refuses the {name.Replace("IKE lifetime", "IKE lifetime"):w}: {d.A.Time.ToString()} against {d.B.Time.ToString()}."
+                        $"{refuser.Name} refuses the {name.Replace("IKE lifetime", "IKE lifetime"):w}: "
+                            + $"{d.A.Time.ToString()} against {d.B.Time.ToString()}."
                     )
                 : d.SlipOn is { } slip
                     ? Sentence.Of(

@@ -15,7 +15,8 @@ public static class ModesDifferCheck
                 Why = $"A responder set to the other mode drops the first message.",
                 Do = $"Set main mode at both ends. If an address is dynamic, use IKEv2.",
                 Consequence =
-                    $"The exchange modes differ: {c.Row(Settings.ExchangeMode.Key)?.A.Text} at {EndName.A}, {c.Row(Settings.ExchangeMode.Key)?.B.Text} at {EndName.B}.",
+                    $"The exchange modes differ: {c.Row(Settings.ExchangeMode.Key)?.A.Text} at {EndName.A}, "
+                    + $"{c.Row(Settings.ExchangeMode.Key)?.B.Text} at {EndName.B}.",
                 Standard = "RFC 2409 section 5",
                 Evidence = Checked.Of(c.Row(Settings.ExchangeMode.Key)),
             }));

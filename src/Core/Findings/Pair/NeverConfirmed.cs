@@ -39,7 +39,8 @@ public static class NeverConfirmed
                         What = what,
                         Why = $"They were agreed or typed in. No check of {c.View.End(end).Gateway.Code} is recorded.",
                         Do =
-                            $"Check these at {end} and confirm them: {Say.And(unseen.Take(3).Select(r => r.Label)):w}{(unseen.Length > 3 ? " first" : ""):w}.",
+                            $"Check these at {end} and confirm them: "
+                            + $"{Say.And(unseen.Take(3).Select(r => r.Label)):w}{(unseen.Length > 3 ? " first" : ""):w}.",
                         Evidence =
                         [
                             .. unseen.Select(r => new Evidence(

@@ -15,7 +15,8 @@ public static class NoVersionInCommon
                 What = $"IKE is {d.Row.A.Text} at {EndName.A} and {d.Row.B.Text} at {EndName.B}: no version in common.",
                 Why = $"A device does not negotiate a version that it does not support.",
                 Do =
-                    $"Agree a version that both {c.View.A.Platform.Title} and {c.View.B.Platform.Title} support, and set it at both ends.",
+                    $"Agree a version that both {c.View.A.Platform.Title} and {c.View.B.Platform.Title} support, "
+                    + $"and set it at both ends.",
                 Consequence =
                     $"No IKE version in common: {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",
                 Standard = "RFC 7296 section 2.5",

@@ -16,7 +16,8 @@ public static class OptionsDisjoint
                 What =
                     $"Extended sequence numbers are {d.Row.A.Text} at {EndName.A} and {d.Row.B.Text} at {EndName.B}.",
                 Why =
-                    $"They are part of the ESP proposal, so it is refused with NO_PROPOSAL_CHOSEN. The IKE SA comes up without a child SA.",
+                    $"They are part of the ESP proposal, so it is refused with NO_PROPOSAL_CHOSEN. The IKE SA comes "
+                    + $"up without a child SA.",
                 Do = $"Set 'either' at one end, or the same at both ends.",
                 Consequence =
                     $"No child SA: extended sequence numbers are {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",

@@ -11,8 +11,8 @@ public static class PeerAddressWrong
             .Select(d =>
             {
                 var (on, other) = (d.Difference.EnteredOn, d.Difference.EnteredOn.Other());
-                var moves = d.Difference.RealIsDynamic;
-                Sentence real = moves
+                var isDynamic = d.Difference.RealIsDynamic;
+                Sentence real = isDynamic
                     ? Sentence.Of($"{other}'s outer address is dynamic")
                     : Sentence.Of($"{other}'s outer address is {d.Difference.Real}");
                 return new Finding
@@ -23,10 +23,12 @@ public static class PeerAddressWrong
                     RowKey = d.Row.Key,
                     What = $"{on} has {d.Difference.Entered} as the peer address; {real}.",
                     Why =
-                        $"{on} sends to the wrong address, and does not recognise {other} when {other} initiates from its real address.",
-                    Do = moves
+                        $"{on} sends to the wrong address, and does not recognise {other} when {other} initiates "
+                        + $"from its real address.",
+                    Do = isDynamic
                         ? Sentence.Of(
-                            $"Enter 'any' as the peer address at {on} and select the peer by identity, or give {other} a fixed address."
+                            $"Enter 'any' as the peer address at {on} and select the peer by identity, or give "
+                                + $"{other} a fixed address."
                         )
                         : Sentence.Of($"Enter {d.Difference.Real} as the peer address at {on}."),
                     Consequence = $"{on} sends to {d.Difference.Entered}, but {real}.",
@@ -45,7 +47,8 @@ public static class PeerAddressWrong
                         What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
                         Why = $"The more specific entry matches first, with its own proposals, identity and PSK.",
                         Do =
-                            $"Select {x.Rehearsal.Initiator} by identity at {x.Obstacle.RefusedBy!.Value}, or give it an address that no other tunnel uses.",
+                            $"Select {x.Rehearsal.Initiator} by identity at {x.Obstacle.RefusedBy!.Value}, or give "
+                            + $"it an address that no other tunnel uses.",
                         Consequence =
                             $"{x.Obstacle.RefusedBy.Value} matches {x.Rehearsal.Initiator} to another tunnel's peer entry.",
                         Evidence = x.Obstacle.RowKey is { } key ? Checked.Of(c.Row(key)) : [],

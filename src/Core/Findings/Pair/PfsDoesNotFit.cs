@@ -15,7 +15,8 @@ public static class PfsDoesNotFit
     private static Finding Of(Checked c, Row row, PfsMisfit misfit)
     {
         Sentence what =
-            $"PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at {EndName.B}{(row.B.Source == Resolution.Source.Default ? " by default" : ""):w}.";
+            $"PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at "
+            + $"{EndName.B}{(row.B.Source == Resolution.Source.Default ? " by default" : ""):w}.";
         Sentence refused = misfit.FirstRefusal is { } first
             ? $", refused first at {first.ToString():w}"
             : Sentence.Plain(", refused first at the rekey before that");
@@ -47,7 +48,8 @@ public static class PfsDoesNotFit
                     $"IKEv1 negotiates PFS in quick mode, so quick mode is refused. Phase 1 stays up without a child SA."
                 )
                 : Sentence.Of(
-                    $"The first child SA is made without a DH group, so the tunnel comes up. The rekey is refused, and traffic drops {when}{refused}.{hidden}"
+                    $"The first child SA is made without a DH group, so the tunnel comes up. The rekey is refused, "
+                        + $"and traffic drops {when}{refused}.{hidden}"
                 ),
             Do = Fix(c, row),
             Consequence =
@@ -72,9 +74,11 @@ public static class PfsDoesNotFit
                 target.Stance != PfsStance.Refused
                 && target.Groups.FirstOrDefault(platform.Groups.Contains) is { } group
             )
-                return $"Set {group.Name} at {end}; both platforms support it{(platform.SubnetsCost is { } cost && cost.What != Disturbance.Nothing ? $"; {cost}" : ""):w}.";
+                return $"Set {group.Name} at {end}; both platforms support "
+                    + $"it{(platform.SubnetsCost is { } cost && cost.What != Disturbance.Nothing ? $"; {cost}" : ""):w}.";
         }
 
-        return $"Agree one DH group that both {c.View.A.Platform.Title} and {c.View.B.Platform.Title} support, and set it at both ends. Now A has {row.A.Text}, B {row.B.Text}.";
+        return $"Agree one DH group that both {c.View.A.Platform.Title} and {c.View.B.Platform.Title} support, and "
+            + $"set it at both ends. Now A has {row.A.Text}, B {row.B.Text}.";
     }
 }

@@ -69,20 +69,23 @@ public static class SubnetsNotMirrored
             ),
             SubnetFault.WiderAtOther => (
                 Sentence.Of(
-                    $"{owner} has {m.AtOwner!.Value} as a local subnet; {other} has the wider {m.AtOther!.Value} as a remote subnet."
+                    $"{owner} has {m.AtOwner!.Value} as a local subnet; {other} has the wider {m.AtOther!.Value} as "
+                        + $"a remote subnet."
                 ),
                 old
                     ? Sentence.Of(
                         $"IKEv1 needs equal selectors at both ends, unless the platform accepts narrower ones."
                     )
                     : Sentence.Of(
-                        $"When {other} initiates, {owner} must narrow the selector to {m.AtOwner!.Value}, which not every platform does."
+                        $"When {other} initiates, {owner} must narrow the selector to {m.AtOwner!.Value}, which not "
+                            + $"every platform does."
                     ),
                 Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")
             ),
             _ => (
                 Sentence.Of(
-                    $"{owner} has {m.AtOwner!.Value} as a local subnet; {other} has only {m.AtOther!.Value} of it as a remote subnet."
+                    $"{owner} has {m.AtOwner!.Value} as a local subnet; {other} has only {m.AtOther!.Value} of it "
+                        + $"as a remote subnet."
                 ),
                 Sentence.Of($"Traffic outside {m.AtOther!.Value} does not pass, whichever end initiates."),
                 Sentence.Of($"Set {m.AtOwner!.Value} at {other}.")
@@ -95,7 +98,8 @@ public static class SubnetsNotMirrored
             ),
             _ => inBoth
                 ? Sentence.Of(
-                    $"{Say.Capital(name):w} passes only where selectors are narrowed: {m.AtOwner!.Value} at {owner}, {m.AtOther!.Value} at {other}."
+                    $"{Say.Capital(name):w} passes only where selectors are narrowed: {m.AtOwner!.Value} at "
+                        + $"{owner}, {m.AtOther!.Value} at {other}."
                 )
                 : Sentence.Of(
                     $"Only part of {name:w} can pass: {m.AtOwner!.Value} at {owner}, {m.AtOther!.Value} at {other}."

@@ -63,7 +63,8 @@ public static class TunnelAddressesClash
                         Subject = $"{end.Name}:{side.Name}:{n.Prefix}",
                         RowKey = "tunnelAddress",
                         What =
-                            $"The tunnel address {mine.ToString()} at {end.Name} lies in {n.Prefix} ({n.Name:w}) at {side.Site.Name:w}.",
+                            $"The tunnel address {mine.ToString()} at {end.Name} lies in {n.Prefix} ({n.Name:w}) at "
+                            + $"{side.Site.Name:w}.",
                         Why = $"The device routes traffic for that network to the tunnel interface, or the reverse.",
                         Do = $"Use a tunnel address that is in no network of either site.",
                         Consequence =
@@ -78,7 +79,8 @@ public static class TunnelAddressesClash
                     Subject = $"{end.Name}:public",
                     RowKey = "tunnelAddress",
                     What =
-                        $"The tunnel address {mine.Address} at {end.Name} is public and outside {(end.Gateway.TunnelPool is { } p ? $"the pool {p}" : "any tunnel address pool"):w}.",
+                        $"The tunnel address {mine.Address} at {end.Name} is public and outside "
+                        + $"{(end.Gateway.TunnelPool is { } p ? $"the pool {p}" : "any tunnel address pool"):w}.",
                     Why = $"It belongs to somebody else, and the site can then no longer reach the real owner.",
                     Do = $"Use an address from a private range.",
                     Standard = "RFC 1918",

@@ -55,7 +55,8 @@ public static class FallbackAlone
                     Severity = Severity.Risk,
                     Subject = e.Name.ToString(),
                     What =
-                        $"All tunnels of the fallback order {place.Order} leave {e.Gateway.Code} at {e.Name} over {e.Uplinks.First().Label}.",
+                        $"All tunnels of the fallback order {place.Order} leave {e.Gateway.Code} at {e.Name} over "
+                        + $"{e.Uplinks.First().Label}.",
                     Why = $"When that uplink fails, all of them fail.",
                     Do = $"Set another uplink of {e.Gateway.Code} as preferred for one of them.",
                     Evidence = [new Evidence(e.Name, "Uplink", e.Uplinks.First().Label, e.Gateway.Code)],

@@ -20,14 +20,16 @@ public static class MssTooLarge
             )
                 continue;
             var family = (e.Outer ?? uplink.Address.Value?.Fixed)?.Family ?? Family.IPv4;
-            if (PacketCalculation.Of(r.Esp!, family, r.Encapsulated, mtu) is not { Ok: true, Value: var sum })
+            if (PacketCalculation.Of(r.Esp!, family, r.Encapsulated, mtu) is not { Ok: true, Value: var calculation })
                 continue;
             var six = c.View.Tunnel.Agreed.Pairs.Any(p => p.A.Family == Family.IPv6);
-            var most = six ? sum.MssIPv6 : sum.MssIPv4;
+            var most = six ? calculation.MssIPv6 : calculation.MssIPv4;
             if (clamp.Octets is { } set && set <= most)
                 continue;
             Sentence working =
-                $"{mtu} less {string.Join(", ", sum.Terms.Select(t => $"{t.Octets} {t.What}")):w} leaves {sum.Left}, in blocks of {sum.Alignment} {sum.Aligned}, less 2 {sum.Inner}, less {(six ? 60 : 40)} {most}.";
+                $"{mtu} less {string.Join(", ", calculation.Terms.Select(t => $"{t.Octets} {t.What}")):w} leaves "
+                + $"{calculation.Left}, in blocks of {calculation.Alignment} {calculation.Aligned}, less 2 "
+                + $"{calculation.Inner}, less {(six ? 60 : 40)} {most}.";
             yield return new()
             {
                 Code = "PATH-06",

@@ -25,7 +25,9 @@ public static class NoNatMissing
                             What =
                                 $"{end.Name} lacks a no-NAT rule for {ownName:w} → {peerName:w} ({local} → {remote}).",
                             Why =
-                                $"{end.Gateway.Code} applies NAT to traffic from {ownName:w} before it looks up the tunnel. The traffic then matches no selector and leaves unencrypted or is dropped.",
+                                $"{end.Gateway.Code} applies NAT to traffic from {ownName:w} before it looks up the "
+                                + $"tunnel. The traffic then matches no selector and leaves unencrypted or is "
+                                + $"dropped.",
                             Do = $"Add a no-NAT rule {local} → {remote} at {end.Name}, above all NAT rules.",
                             Consequence =
                                 $"NAT at {end.Name} changes traffic from {ownName:w} to {peerName:w}, so it misses the tunnel.",

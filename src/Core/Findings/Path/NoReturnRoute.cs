@@ -12,7 +12,8 @@ public static class NoReturnRoute
                 Severity = Severity.Degrades,
                 Subject = e.Name.ToString(),
                 What =
-                    $"{e.Gateway.Code} is not the default router of {e.Site.Name:w}, and {(e.Site.ReturnRoute == false ? "there is no route back to it" : "no route back to it is recorded"):w}.",
+                    $"{e.Gateway.Code} is not the default router of {e.Site.Name:w}, and "
+                    + $"{(e.Site.ReturnRoute == false ? "there is no route back to it" : "no route back to it is recorded"):w}.",
                 Why = $"Hosts reply to their default router, which has no route into the tunnel.",
                 Do =
                     $"Add a route to the subnets behind {e.Name.Other()} on the inner router of {e.Site.Name:w}, and record it.",

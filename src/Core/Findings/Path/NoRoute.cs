@@ -23,10 +23,12 @@ public static class NoRoute
                         What =
                             $"{end.Name} has no route into the tunnel for {g.Key} ({c.View.NameOf(end.Name.Other(), g.Key):w}).",
                         Why =
-                            $"A route-based end sends only routed prefixes into the tunnel. The rest follows the default route, unencrypted.",
+                            $"A route-based end sends only routed prefixes into the tunnel. The rest follows the "
+                            + $"default route, unencrypted.",
                         Do = $"Add a route to {g.Key} into the tunnel at {end.Name}.",
                         Consequence =
-                            $"{end.Name} sends no traffic for {c.View.NameOf(end.Name.Other(), g.Key):w} into the tunnel: no route to {g.Key}.",
+                            $"{end.Name} sends no traffic for {c.View.NameOf(end.Name.Other(), g.Key):w} into the "
+                            + $"tunnel: no route to {g.Key}.",
                         Evidence = Checked.Of(c.Row("routes")),
                     })
             ));

@@ -22,7 +22,9 @@ public static class NotSaved
                     Severity = Severity.Risk,
                     Subject = e.Name.ToString(),
                     What =
-                        $"{e.Name}'s side was {(notActive ? "entered but not activated" : "activated but not saved"):w} on {e.Gateway.Code}.",
+                        $"{e.Name}'s side was "
+                        + $"{(notActive ? "entered but not activated" : "activated but not saved"):w} on "
+                        + $"{e.Gateway.Code}.",
                     Why =
                         $"{(notActive ? "It is not in effect yet, even if the device's screens show it" : "It is lost when the device restarts"):w}.",
                     Do =

@@ -28,9 +28,12 @@ public static class NoticedLate
                 Subject = x.End.Name.ToString(),
                 RowKey = Settings.Dpd.Key,
                 What =
-                    $"{x.End.Name} detects a dead peer after {x.Detected.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: {x.Detected.Working}.",
+                    $"{x.End.Name} detects a dead peer after "
+                    + $"{x.Detected.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: "
+                    + $"{x.Detected.Working}.",
                 Why =
-                    $"The tunnel's importance is {WordsOf.Importances.Of(c.View.Tunnel.Importance!.Value):w}, which allows {(int)most} s.",
+                    $"The tunnel's importance is {WordsOf.Importances.Of(c.View.Tunnel.Importance!.Value):w}, which "
+                    + $"allows {(int)most} s.",
                 Do = $"Shorten the DPD interval at {x.End.Name}.",
                 Consequence =
                     $"{x.End.Name} detects a dead peer only after {Lifetime.Say((long)x.Detected.Seconds.Value):w}.",

@@ -28,11 +28,13 @@ public static class PastDeadline
                 Subject = $"{end}:{row}",
                 RowKey = row,
                 What =
-                    $"{label:w} at {end} is still the temporary value {value.Any!.ToString()}; {t.Final} was due on {Scalars.Write(t.Deadline)}.",
+                    $"{label:w} at {end} is still the temporary value {value.Any!.ToString()}; {t.Final} was due on "
+                    + $"{Scalars.Write(t.Deadline)}.",
                 Why = $"Reason for the temporary value: {t.Reason:w}.",
                 Do = $"Set {t.Final} at {end}, or set a new deadline with a reason.",
                 Consequence =
-                    $"{label:w} at {end} is still temporary, {(c.View.Today.DayNumber - t.Deadline.DayNumber)} days past its deadline.",
+                    $"{label:w} at {end} is still temporary, {(c.View.Today.DayNumber - t.Deadline.DayNumber)} days "
+                    + $"past its deadline.",
                 Evidence = Checked.Of(c.Row(row)),
             };
         if (value.Pending is { WhoKnows: null })

@@ -47,7 +47,8 @@ public static class RoutingNotMirrored
             ) with
             {
                 Consequence =
-                    $"The routing neighbours refuse each other: remote AS {expected} at {name}, local AS {real} at {name.Other()}.",
+                    $"The routing neighbours refuse each other: remote AS {expected} at {name}, local AS {real} at "
+                    + $"{name.Other()}.",
             };
         if (
             mine.PeerAddress is { } at

@@ -54,7 +54,8 @@ public static class RuleMissing
                                 $"Allow {remote} → {local} inbound and {local} → {remote} outbound at {end.Name}."
                             )
                             : Sentence.Of(
-                                $"Add a firewall rule {ways:w} at {end.Name} for local {local}, remote {remote}, as for the other pairs."
+                                $"Add a firewall rule {ways:w} at {end.Name} for local {local}, remote {remote}, as "
+                                    + $"for the other pairs."
                             ),
                     Consequence = consequence,
                     Evidence = Checked.Of(c.Row("rules")),

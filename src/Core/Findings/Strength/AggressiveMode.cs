@@ -16,7 +16,8 @@ public static class AggressiveMode
                     RowKey = Settings.ExchangeMode.Key,
                     What = $"The tunnel uses aggressive mode with a pre-shared key.",
                     Why =
-                        $"Identities are sent in clear text. Anyone who listens or connects gets a hash and can guess the PSK offline.",
+                        $"Identities are sent in clear text. Anyone who listens or connects gets a hash and can "
+                        + $"guess the PSK offline.",
                     Do = c.View.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2))
                         ? Sentence.Of(
                             $"Use IKEv2 at both ends: {c.View.A.Platform.Title:w} and {c.View.B.Platform.Title:w} support it."
@@ -41,7 +42,8 @@ public static class AggressiveMode
                     Severity = Severity.Risk,
                     RowKey = Settings.ExchangeMode.Key,
                     What =
-                        $"Aggressive mode is used although both outer addresses are fixed: {c.View.A.OuterText} and {c.View.B.OuterText}.",
+                        $"Aggressive mode is used although both outer addresses are fixed: {c.View.A.OuterText} and "
+                        + $"{c.View.B.OuterText}.",
                     Why = $"With fixed addresses main mode works, and it does not send identities in clear text.",
                     Do = $"Set main mode at both ends.",
                     Standard = "RFC 2409 section 5",

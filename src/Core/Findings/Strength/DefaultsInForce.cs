@@ -32,7 +32,8 @@ public static class DefaultsInForce
                             Subject = end.ToString(),
                             RowKey = rows.Length == 1 ? rows[0].Key : null,
                             What =
-                                $"{end} uses the defaults of {c.View.End(end).Platform.Title:w} for: {Say.And(rows.Select(r => r.Label)):w}.",
+                                $"{end} uses the defaults of {c.View.End(end).Platform.Title:w} for: "
+                                + $"{Say.And(rows.Select(r => r.Label)):w}.",
                             Why = $"Nobody chose these values, and another software version can have other defaults.",
                             Do = $"Agree the values, and set them at {end}.",
                             Evidence =

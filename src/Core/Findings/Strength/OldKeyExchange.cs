@@ -15,7 +15,8 @@ public static class OldKeyExchange
                     $"Use IKEv2 at both ends: {c.View.A.Platform.Title} and {c.View.B.Platform.Title} support it."
                 )
                 : Sentence.Of(
-                    $"{Say.And(stuck.Select(e => e.Platform.Title).Distinct())} cannot do IKEv2. Plan another platform for {Say.And(stuck.Select(e => e.Gateway.Code))}."
+                    $"{Say.And(stuck.Select(e => e.Platform.Title).Distinct())} cannot do IKEv2. Plan another "
+                        + $"platform for {Say.And(stuck.Select(e => e.Gateway.Code))}."
                 );
         return
         [

@@ -12,7 +12,9 @@ public static class PastSupport
                 Severity = e.Platform.SupportEnds <= c.View.Today ? Severity.Risk : Severity.Note,
                 Subject = e.Name.ToString(),
                 What =
-                    $"{e.Platform.Title} at {e.Name} {(e.Platform.SupportEnds <= c.View.Today ? "is out of support since" : "is supported only until"):w} {Scalars.Write(e.Platform.SupportEnds!.Value)}.",
+                    $"{e.Platform.Title} at {e.Name} "
+                    + $"{(e.Platform.SupportEnds <= c.View.Today ? "is out of support since" : "is supported only until"):w} "
+                    + $"{Scalars.Write(e.Platform.SupportEnds!.Value)}.",
                 Why = $"Faults found in it are no longer fixed.",
                 Do = $"Plan another platform for {e.Gateway.Code}.",
                 Evidence =

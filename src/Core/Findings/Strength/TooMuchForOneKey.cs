@@ -28,7 +28,9 @@ public static class TooMuchForOneKey
         Sentence passes =
             c.View.Tunnel.Throughput is { } speed && time is { } seconds
                 ? Sentence.Of(
-                    $"At {speed} Mbit/s up to {(seconds * speed / 8000m).ToString("#,0.#", CultureInfo.InvariantCulture)} GB pass before the rekey."
+                    $"At {speed} Mbit/s up to "
+                        + $"{(seconds * speed / 8000m).ToString("#,0.#", CultureInfo.InvariantCulture)} GB pass "
+                        + $"before the rekey."
                 )
                 : Sentence.Plain("No lifetime limits the data before the rekey.");
         return
@@ -39,7 +41,8 @@ public static class TooMuchForOneKey
                 Severity = Severity.Risk,
                 RowKey = Settings.EspLifetime.Key,
                 What =
-                    $"{esp.Encryption.Name} must not encrypt more than {(int)(limit.Bytes / 1_000_000)} MB with one key. {passes}",
+                    $"{esp.Encryption.Name} must not encrypt more than {(int)(limit.Bytes / 1_000_000)} MB with one "
+                    + $"key. {passes}",
                 Why = $"With 64-bit blocks, equal blocks occur and reveal plain text.",
                 Do = $"Use AES. Until then set a data lifetime of at most {(int)(limit.Bytes / 1_000_000)} MB.",
                 Standard = limit.Standard,

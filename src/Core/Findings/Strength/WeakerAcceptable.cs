@@ -71,7 +71,9 @@ public static class WeakerAcceptable
             Subject = layer,
             RowKey = row,
             What =
-                $"Both ends also accept {weaker.Proposal} for {layer:w} with {(weaker.Bits == 0 ? "under 80" : weaker.Bits.ToString(CultureInfo.InvariantCulture)):w} bits, though {chosen} of {bits} is chosen.",
+                $"Both ends also accept {weaker.Proposal} for {layer:w} with "
+                + $"{(weaker.Bits == 0 ? "under 80" : weaker.Bits.ToString(CultureInfo.InvariantCulture)):w} "
+                + $"bits, though {chosen} of {bits} is chosen.",
             Why =
                 $"An error at one end, or an attacker in the path, brings the tunnel up with the weaker one, and nobody notices.",
             Do = $"Check that {chosen} is in use, then remove {weaker.Proposal} at both ends.",

@@ -19,7 +19,9 @@ public static class WeakestLink
                     Severity = Severity.Note,
                     RowKey = Settings.IkeProposals.Key,
                     What =
-                        $"ESP has {esp.Bits} bits of strength; the IKE SA has only {(ike.Bits == 0 ? "under 80" : ike.Bits.ToString(CultureInfo.InvariantCulture)):w}, by {ike.Weakest}.",
+                        $"ESP has {esp.Bits} bits of strength; the IKE SA has only "
+                        + $"{(ike.Bits == 0 ? "under 80" : ike.Bits.ToString(CultureInfo.InvariantCulture)):w}, "
+                        + $"by {ike.Weakest}.",
                     Why = $"The traffic is protected only as well as the weaker of the two.",
                     Do = $"Use a stronger algorithm than {ike.Weakest} for IKE, or a shorter key for ESP.",
                     Standard = "NIST SP 800-57 part 1 section 5.6.3",

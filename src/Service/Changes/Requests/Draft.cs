@@ -26,12 +26,7 @@ internal sealed record Draft(
     {
         if (string.IsNullOrWhiteSpace(code))
             throw ProblemException.Field(field, $"no {kind.Word()} is given", $"the code of a {kind.Word()}");
-        if (await Reader.ByCodeAsync<T>(Asker.Scope, kind, code.Trim(), Ct) is { } exact)
-            return exact.Record;
-        var beginning = await Reader.BeginningAsync(Asker.Scope, kind, code.Trim(), Ct);
-        return beginning is { Count: 1 }
-            ? (await Reader.ByCodeAsync<T>(Asker.Scope, kind, beginning[0], Ct))!.Record
-            : throw ProblemException.NotFound(kind.Word(), code.Trim(), beginning);
+        return (await Find.RecordAsync<T>(Reader, Asker.Scope, kind, code, Ct)).Record;
     }
 
     /// <summary>A suite, where one is named.</summary>

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { useSearchParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { Head, Problem } from "../parts/Page";
 import { Grades } from "../platforms/PlatformRoutes";
 
@@ -164,7 +164,7 @@ const bits = (n: number) => (n === 0 ? "under 80 bits" : `${n} bits`);
 function Packet(query: { proposal: string; mtu: string; outer: string; udp: boolean }) {
   const q = useQuery({
     queryKey: ["packet", query],
-    queryFn: () => told(api.GET("/api/v1/calc/packet", { params: { query: { ...query, mtu: Number(query.mtu) } } })),
+    queryFn: () => unwrap(api.GET("/api/v1/calc/packet", { params: { query: { ...query, mtu: Number(query.mtu) } } })),
   });
   return (
     <Answer q={q}>
@@ -214,7 +214,7 @@ function Term({ sign, n, what, strong }: { sign?: string; n: number; what: strin
 function Grade({ proposal }: { proposal: string }) {
   const q = useQuery({
     queryKey: ["grade", proposal],
-    queryFn: () => told(api.GET("/api/v1/calc/grade", { params: { query: { proposal } } })),
+    queryFn: () => unwrap(api.GET("/api/v1/calc/grade", { params: { query: { proposal } } })),
   });
   return (
     <Answer q={q}>
@@ -250,7 +250,7 @@ function Life({ time, data, throughput }: { time: string; data: string; throughp
   const query = { time, data: data || undefined, throughput: throughput ? Number(throughput) : undefined };
   const q = useQuery({
     queryKey: ["lifetime", query],
-    queryFn: () => told(api.GET("/api/v1/calc/lifetime", { params: { query } })),
+    queryFn: () => unwrap(api.GET("/api/v1/calc/lifetime", { params: { query } })),
   });
   return (
     <Answer q={q}>
@@ -288,7 +288,7 @@ function Life({ time, data, throughput }: { time: string; data: string; throughp
 function Detect(query: { dpd: string; schedule: string; version: string }) {
   const q = useQuery({
     queryKey: ["detect", query],
-    queryFn: () => told(api.GET("/api/v1/calc/detect", { params: { query } })),
+    queryFn: () => unwrap(api.GET("/api/v1/calc/detect", { params: { query } })),
   });
   return (
     <Answer q={q}>
@@ -310,7 +310,7 @@ function PrefixSum({ verb, prefix, less, length }: { verb: string; prefix: strin
   const q = useQuery({
     queryKey: ["prefix", verb, prefix, less, length],
     queryFn: () =>
-      told(
+      unwrap(
         api.GET("/api/v1/calc/prefix/{verb}", {
           params: {
             path: { verb },

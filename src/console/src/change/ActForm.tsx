@@ -12,7 +12,7 @@ export function ActForm(props: {
   const [named, setNamed] = useState("");
   return (
     <form
-      className="told"
+      className="notice"
       onSubmit={(e) => {
         e.preventDefault();
         tell({ remark, named });
@@ -33,10 +33,10 @@ export function ActForm(props: {
           onChange={(e) => setRemark(e.target.value)}
         />
       </label>
-      <div className="ticks">
+      <div className="choices">
         <button className="first">{words[act]}</button>
         <button type="button" onClick={leave}>
-          Leave it
+          Cancel
         </button>
       </div>
     </form>

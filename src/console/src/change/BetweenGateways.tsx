@@ -1,5 +1,5 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
-import { api, told, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../api";
 import { ask } from "../queries";
 
 /** The two ends that are named: where each stands, what it shows to the other, and what both can do. */
@@ -15,14 +15,15 @@ export function BetweenGateways({ a, b }: { a: string; b: string }) {
   const common = useQuery({
     queryKey: ["common", a, b, "strongest"],
     queryFn: async () => {
-      const under = (version: string) => told(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } }));
+      const under = (version: string) =>
+        unwrap(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } }));
       const newer = await under("IKEv2");
       return newer.bothSpeak ? newer : under("IKEv1");
     },
     enabled: !!near && !!far,
   });
   if (!near && !far) return null;
-  const bank = (end: "a" | "b", g: Contract["GatewayPage"] | undefined) => (
+  const drawnEnd = (end: "a" | "b", g: Contract["GatewayPage"] | undefined) => (
     <div>
       {g && (
         <>
@@ -44,8 +45,8 @@ export function BetweenGateways({ a, b }: { a: string; b: string }) {
   return (
     <section aria-label="The two ends">
       <div className="thenow">
-        {bank("a", near)}
-        {bank("b", far)}
+        {drawnEnd("a", near)}
+        {drawnEnd("b", far)}
       </div>
       {common.data && (
         <p>

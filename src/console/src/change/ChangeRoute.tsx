@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, told, version } from "../api";
+import { api, unwrap, version } from "../api";
 import { ask, reread, writtenBy } from "../queries";
 import { Finding } from "../parts/FindingList";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
-import { Said, Verdict } from "../parts/Said";
+import { Sentence, Verdict } from "../parts/Sentence";
 import { BeforeAndAfter, ChangeKeys, PendingValues, PlanFindings, Translations } from "./PlanParts";
 import { ActForm } from "./ActForm";
 import { asks, words, type Act } from "./acts";
@@ -21,7 +21,7 @@ export function ChangeRoute() {
   const page = useQuery(ask.change(code));
   const act = useMutation({
     mutationFn: ({ which, remark = "", named = "" }: { which: Act; remark?: string; named?: string }) =>
-      told(
+      unwrap(
         api.POST(`/api/v1/changes/{code}/${which}` as "/api/v1/changes/{code}/submit", {
           params: { path: { code } },
           headers: version(page.data!.version),
@@ -191,7 +191,7 @@ export function ChangeRoute() {
           {c.findingsRemoved.map((f) => (
             <p className="planfinding" key={f.tunnel + f.code + f.subject}>
               <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code>{" "}
-              <Said says={f.what} />
+              <Sentence says={f.what} />
             </p>
           ))}
         </section>
@@ -202,7 +202,7 @@ export function ChangeRoute() {
           {stay.map((f) => (
             <p className="planfinding" key={f.tunnel + f.code + f.subject}>
               <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <code>{f.tunnel}</code>{" "}
-              <Said says={f.what} />
+              <Sentence says={f.what} />
             </p>
           ))}
         </section>
@@ -239,7 +239,7 @@ export function ChangeRoute() {
         <ol>
           {c.wayBack.map((s) => (
             <li key={s.number}>
-              <b className={s.where.toLowerCase()}>{s.where}</b> <Said says={s.do} />{" "}
+              <b className={s.where.toLowerCase()}>{s.where}</b> <Sentence says={s.do} />{" "}
               <span className="src">undoes step {s.number}</span>
             </li>
           ))}

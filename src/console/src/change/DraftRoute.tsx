@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, told, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../api";
 import { ask, reread } from "../queries";
 import { DraftFields } from "./DraftFields";
 import { wishOf } from "./wish";
@@ -103,7 +103,7 @@ function DraftForm(props: {
 
   const draft = useMutation({
     mutationFn: () =>
-      told(
+      unwrap(
         api.POST("/api/v1/changes", {
           body: wishOf({ kind, code, reason, start, minutes, end, said, left, others: others.map(([p]) => p) }),
         }),
@@ -122,9 +122,9 @@ function DraftForm(props: {
   const known = useQuery({
     queryKey: ["codes", "for changes"],
     queryFn: async () => ({
-      gateways: (await told(api.GET("/api/v1/gateways"))).items.map((x) => x.code),
-      platforms: (await told(api.GET("/api/v1/platforms"))).map((x) => x.code),
-      suites: (await told(api.GET("/api/v1/suites"))).map((x) => x.code),
+      gateways: (await unwrap(api.GET("/api/v1/gateways"))).items.map((x) => x.code),
+      platforms: (await unwrap(api.GET("/api/v1/platforms"))).map((x) => x.code),
+      suites: (await unwrap(api.GET("/api/v1/suites"))).map((x) => x.code),
     }),
   });
 
@@ -188,7 +188,7 @@ function DraftForm(props: {
           Make the plan
         </button>
         <button type="button" onClick={() => go(-1)}>
-          Leave it
+          Cancel
         </button>
       </div>
     </form>

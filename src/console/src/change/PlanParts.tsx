@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, told, type ChangePage, type Contract } from "../api";
+import { api, unwrap, type ChangePage, type Contract } from "../api";
 import { ask, reread } from "../queries";
 import { Problem } from "../parts/Page";
-import { Said, Verdict } from "../parts/Said";
+import { Sentence, Verdict } from "../parts/Sentence";
 
 /** What a reviewer would look for in the plan. */
 export function PlanFindings({ c }: { c: ChangePage }) {
@@ -13,9 +13,9 @@ export function PlanFindings({ c }: { c: ChangePage }) {
     <section aria-label="Findings on the plan">
       {c.planFindings.map((f, i) => (
         <p className="planfinding" key={i}>
-          <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <Said says={f.what} />{" "}
+          <span className={`sev ${f.severity}`}>{f.severity}</span> <code>{f.code}</code> <Sentence says={f.what} />{" "}
           <span className="src">
-            <Said says={f.do} />
+            <Sentence says={f.do} />
           </span>
         </p>
       ))}
@@ -29,7 +29,7 @@ export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
   const [values, setValues] = useState<Record<number, string>>({});
   const fill = useMutation({
     mutationFn: (number: number) =>
-      told(
+      unwrap(
         api.POST("/api/v1/changes/{code}/fill", {
           params: { path: { code: c.code } },
           body: { number, value: values[number] ?? "" },
@@ -82,11 +82,11 @@ export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
 export function Translations({ c }: { c: ChangePage }) {
   const [all, setAll] = useState(false);
   if (c.translations.length === 0) return null;
-  const moved = c.translations.filter((t) => t.carries !== "kept" || t.before !== t.after);
+  const altered = c.translations.filter((t) => t.carries !== "kept" || t.before !== t.after);
   const many = new Set(c.translations.map((t) => t.tunnel)).size > 1;
   // What goes the same way on several tunnels is said once.
-  const same = new Map<string, typeof moved>();
-  for (const t of all ? c.translations : moved) {
+  const same = new Map<string, typeof altered>();
+  for (const t of all ? c.translations : altered) {
     const key = [t.what, t.before, t.after, t.carries, t.why.text].join("|");
     same.set(key, [...(same.get(key) ?? []), t]);
   }
@@ -127,20 +127,20 @@ export function Translations({ c }: { c: ChangePage }) {
                 )}
               </td>
               <td className="soft">
-                <Said says={t.why} />
+                <Sentence says={t.why} />
               </td>
             </tr>
           ))}
         </tbody>
       </table>
       <button className="link" onClick={() => setAll(!all)}>
-        {all ? "Only what changes" : `${c.translations.length - moved.length} more are not changed`}
+        {all ? "Only what changes" : `${c.translations.length - altered.length} more are not changed`}
       </button>
     </section>
   );
 }
 
-/** What each tunnel of the change does before and after, how long it carries nothing, and which others feel it. */
+/** What each tunnel of the change does before and after, how long it carries nothing, and which others are affected. */
 export function BeforeAndAfter({ c }: { c: ChangePage }) {
   const planned = !["done", "backed out", "dropped"].includes(c.state);
   return (
@@ -161,7 +161,7 @@ export function BeforeAndAfter({ c }: { c: ChangePage }) {
               <Verdict verdict={t.after} />
               {t.interruption && (
                 <p className="stopping">
-                  <Said says={t.interruption} />
+                  <Sentence says={t.interruption} />
                 </p>
               )}
             </div>
@@ -172,7 +172,7 @@ export function BeforeAndAfter({ c }: { c: ChangePage }) {
           <h2>Other tunnels that are affected</h2>
           {c.touches.map((t) => (
             <p key={t.tunnel}>
-              <Said says={t.how} />
+              <Sentence says={t.how} />
             </p>
           ))}
         </>
@@ -200,12 +200,14 @@ function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; ma
   const [asking, setAsking] = useState(false);
   const make = useMutation({
     mutationFn: () =>
-      told(api.POST("/api/v1/tunnels/{code}/keys", { params: { path: { code: k.tunnel } }, body: { change: c.code } })),
+      unwrap(
+        api.POST("/api/v1/tunnels/{code}/keys", { params: { path: { code: k.tunnel } }, body: { change: c.code } }),
+      ),
     onSuccess: () => void reread(queries, { kind: "change", code: c.code }, { kind: "tunnel", code: k.tunnel }),
   });
   const show = useMutation({
     mutationFn: () =>
-      told(
+      unwrap(
         api.POST("/api/v1/tunnels/{code}/keys/{version}/show", {
           params: { path: { code: k.tunnel, version: k.version } },
           body: { reason: why },

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, told, type ChangePage } from "../api";
+import { api, unwrap, type ChangePage } from "../api";
 import { ask } from "../queries";
 import { moment, Problem } from "../parts/Page";
 
@@ -42,7 +42,7 @@ function RemarkForm({ c }: { c: ChangePage }) {
   const values = c.steps.find((s) => s.number === Number(step))?.enter ?? [];
   const send = useMutation({
     mutationFn: () =>
-      told(
+      unwrap(
         api.POST("/api/v1/changes/{code}/remark", {
           params: { path: { code: c.code } },
           body: { remark, step: step ? Number(step) : null, value: value || null },

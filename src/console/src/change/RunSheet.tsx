@@ -1,14 +1,14 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { api, told, type ChangePage, type Contract } from "../api";
+import { api, unwrap, type ChangePage, type Contract } from "../api";
 import { ask, reread, writtenBy } from "../queries";
 import { moment, Problem } from "../parts/Page";
-import { Said } from "../parts/Said";
+import { Sentence } from "../parts/Sentence";
 
 type Step = Contract["StepPage"];
 
-/** The steps in two columns by end, numbered in the order in which they are worked across both. Under way, the step at hand is open for ticking. */
+/** The steps in two columns by end, numbered in the order in which they are worked across both. Under way, the step at hand is open for its outcome. */
 export function RunSheet({ c }: { c: ChangePage }) {
   const [chosen, setChosen] = useState<number | null>(null);
   const working = c.acts.find((a) => a.act === "step")?.allowed;
@@ -54,7 +54,8 @@ export function RunSheet({ c }: { c: ChangePage }) {
           <Stopwatch c={c} />
           <p className="do">
             {atHand.asked && <b>Ask {atHand.asked}: </b>}
-            <Said says={atHand.do} /> {atHand.stops && <span className="weak">{<Said says={atHand.stops} />}</span>}
+            <Sentence says={atHand.do} />{" "}
+            {atHand.stops && <span className="weak">{<Sentence says={atHand.stops} />}</span>}
           </p>
           <CopyValues key={`values ${atHand.key}`} s={atHand} />
           {atHand.outcome === "failed" && (
@@ -68,10 +69,10 @@ export function RunSheet({ c }: { c: ChangePage }) {
           )}
           {atHand.proof && (
             <div className="src">
-              Proof: <Said says={atHand.proof} />
+              Proof: <Sentence says={atHand.proof} />
             </div>
           )}
-          <TickForm key={`tick ${atHand.key}`} c={c} s={atHand} onDone={() => setChosen(null)} />
+          <AttemptForm key={`attempt ${atHand.key}`} c={c} s={atHand} onDone={() => setChosen(null)} />
         </section>
       )}
       <div className="steps">
@@ -143,7 +144,7 @@ function OneStep({
         <span className="do">
           {s.outcome && <span className={`sev ${s.outcome}`}>{s.outcome} </span>}
           {s.asked && <b>Ask {s.asked}: </b>}
-          <Said says={s.do} /> {s.stops && <span className="stopping">{<Said says={s.stops} />}</span>}
+          <Sentence says={s.do} /> {s.stops && <span className="stopping">{<Sentence says={s.stops} />}</span>}
         </span>
         {many && s.gateway && !s.do.text.includes(s.gateway) && (
           <span className="src">
@@ -155,7 +156,7 @@ function OneStep({
         <Values s={s} />
         {!s.outcome && s.proof && (
           <div className="more">
-            proof: <Said says={s.proof} />
+            proof: <Sentence says={s.proof} />
           </div>
         )}
         {s.attempts
@@ -260,11 +261,11 @@ const span = (min: number) =>
 function Stopwatch({ c }: { c: ChangePage }) {
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {
-    const tick = setInterval(() => setNow(Date.now()), 15000);
-    return () => clearInterval(tick);
+    const timer = setInterval(() => setNow(Date.now()), 15000);
+    return () => clearInterval(timer);
   }, []);
   const began = c.statusHistory.findLast((p) => p.to === "under way")?.at;
-  const left = c.steps.filter((s) => !s.outcome || s.outcome === "failed").reduce((sum, s) => sum + s.minutes, 0);
+  const left = c.steps.filter((s) => !s.outcome || s.outcome === "failed").reduce((total, s) => total + s.minutes, 0);
   if (!began) return null;
   const gone = Math.max(0, Math.round((now - Date.parse(began)) / 60000));
   const opens = c.windowStart ? Math.round((Date.parse(c.windowStart) - now) / 60000) : 0;
@@ -291,7 +292,7 @@ const base64 = (file: File) =>
     reader.readAsDataURL(file);
   });
 
-function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void }) {
+function AttemptForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void }) {
   const queries = useQueryClient();
   const [remark, setRemark] = useState("");
   const [otherwise, setOtherwise] = useState(false);
@@ -299,14 +300,14 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
   const [file, setFile] = useState<File | null>(null);
   const [files, setFiles] = useState(0);
   const values = s.enter.filter((v) => !v.waits);
-  // Two values that are planned alike are told apart by their labels.
+  // Two values that are planned alike are separated by their labels.
   const planned = values.map((v) => (values.filter((x) => x.text === v.text).length > 1 ? v.label : v.text));
   const [which, setWhich] = useState(planned[0] ?? "");
   const [set, setSet] = useState("");
   const [reason, setReason] = useState("");
   const send = useMutation({
     mutationFn: async (outcome: string) =>
-      told(
+      unwrap(
         api.POST("/api/v1/changes/{code}/steps/{step}", {
           params: { path: { code: c.code, step: s.number } },
           body: {
@@ -335,7 +336,7 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
   return (
     <div>
       <label className="more">
-        Remark, what was seen, or the reason for skipping
+        Remark, what happened, or the reason for skipping
         <input value={remark} onChange={(e) => setRemark(e.target.value)} />
       </label>
       <label className="more">
@@ -383,7 +384,7 @@ function TickForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: () => void
         </div>
       )}
       {send.error && <Problem error={send.error} />}
-      <div className="ticks">
+      <div className="choices">
         <button className="first" disabled={send.isPending} onClick={() => send.mutate("done")}>
           Done
         </button>

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, told, type ChangePage } from "../api";
+import { api, unwrap, type ChangePage } from "../api";
 import { ask, reread, writtenBy } from "../queries";
 import { Problem } from "../parts/Page";
 
@@ -13,7 +13,7 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
   const [minutes, setMinutes] = useState(String(c.windowMinutes ?? Math.max(60, c.plannedMinutes)));
   const set = useMutation({
     mutationFn: (clear: boolean) =>
-      told(
+      unwrap(
         api.POST("/api/v1/changes/{code}/window", {
           params: { path: { code: c.code } },
           body: {

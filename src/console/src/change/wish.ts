@@ -3,7 +3,7 @@ import type { Contract } from "../api";
 export type Draft = Contract["DraftChange"];
 
 /** What somebody has said in the form, by the name of its field. */
-export type Said = Record<string, string>;
+export type Sentence = Record<string, string>;
 
 /** What a draft is about, and what the form holds beside its fields of text. */
 export interface Asked {
@@ -15,7 +15,7 @@ export interface Asked {
   start: string;
   minutes: string;
   end: "A" | "B";
-  said: Said;
+  said: Sentence;
   /** Prefixes of the other side that the new ones shall not reach. */
   left: string[];
   /** Every prefix of the other side. */

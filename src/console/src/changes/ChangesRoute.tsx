@@ -1,5 +1,5 @@
 import { Link, useSearchParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { More, usePages } from "../parts/pages";
 import { ChangeTable } from "./ChangeTable";
@@ -8,7 +8,7 @@ export function ChangesRoute() {
   const [params, setParams] = useSearchParams();
   const state = params.get("state") ?? "";
   const list = usePages(["changes", state], (cursor) =>
-    told(api.GET("/api/v1/changes", { params: { query: { state: state || undefined, cursor } } })),
+    unwrap(api.GET("/api/v1/changes", { params: { query: { state: state || undefined, cursor } } })),
   );
   return (
     <>

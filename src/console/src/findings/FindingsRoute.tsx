@@ -1,5 +1,5 @@
 import { useSearchParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { AsFile } from "../parts/AsFile";
 import { Finding } from "../parts/FindingList";
 import { SavedFilters } from "../parts/SavedFilters";
@@ -14,7 +14,9 @@ export function FindingsRoute() {
     severity: params.get("severity") || undefined,
   };
   const list = usePages(["findings", query], (cursor) =>
-    told(api.GET("/api/v1/findings", { params: { query: { ...query, cursor: cursor ? Number(cursor) : undefined } } })),
+    unwrap(
+      api.GET("/api/v1/findings", { params: { query: { ...query, cursor: cursor ? Number(cursor) : undefined } } }),
+    ),
   );
   const all = params.get("accepted") === "shown";
   const shown = list.items.filter(

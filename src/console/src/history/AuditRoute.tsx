@@ -1,6 +1,6 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 
 const acts = ["sign in", "call", "export", "backup", "show key", "clock", "unlock"];
@@ -18,7 +18,8 @@ export function AuditRoute() {
   };
   const list = useInfiniteQuery({
     queryKey: ["audit", query],
-    queryFn: ({ pageParam }) => told(api.GET("/api/v1/audit", { params: { query: { ...query, before: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      unwrap(api.GET("/api/v1/audit", { params: { query: { ...query, before: pageParam } } })),
     initialPageParam: undefined as number | undefined,
     getNextPageParam: (page) => (page.cursor ? Number(page.cursor) : undefined),
   });

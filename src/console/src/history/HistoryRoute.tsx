@@ -1,6 +1,6 @@
 import { useInfiniteQuery, useMutation } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { useMe } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { day, Head, Problem, Waiting } from "../parts/Page";
@@ -24,11 +24,11 @@ export function HistoryRoute() {
   const list = useInfiniteQuery({
     queryKey: ["commits", query],
     queryFn: ({ pageParam }) =>
-      told(api.GET("/api/v1/history", { params: { query: { ...query, before: pageParam } } })),
+      unwrap(api.GET("/api/v1/history", { params: { query: { ...query, before: pageParam } } })),
     initialPageParam: undefined as number | undefined,
     getNextPageParam: (page) => (page.cursor ? Number(page.cursor) : undefined),
   });
-  const verify = useMutation({ mutationFn: () => told(api.GET("/api/v1/history/verified")) });
+  const verify = useMutation({ mutationFn: () => unwrap(api.GET("/api/v1/history/verified")) });
   const set = (key: string, value: string) => {
     const next = new URLSearchParams(params);
     if (value) next.set(key, value);
@@ -65,7 +65,7 @@ export function HistoryRoute() {
       </Head>
       {verify.data && (
         <div
-          className={verify.data.broken === null && verify.data.differs.length === 0 ? "told" : "problem"}
+          className={verify.data.broken === null && verify.data.differs.length === 0 ? "notice" : "problem"}
           role="status"
         >
           {verify.data.broken === null

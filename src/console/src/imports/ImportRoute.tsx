@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, told, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../api";
 import { rereadAll } from "../queries";
 import { Head, Problem } from "../parts/Page";
 import { SheetPage } from "./SheetPage";
@@ -13,7 +13,7 @@ export function ImportRoute() {
   const [sheet, setSheet] = useState<File | null>(null);
   const [reason, setReason] = useState("");
   const send = () =>
-    told(
+    unwrap(
       api.POST("/api/v1/import", {
         params: { query: { dryRun: true, reason: reason || undefined } },
         body: file!.text,
@@ -95,7 +95,7 @@ export function ImportRoute() {
         </div>
       )}
       {step && (
-        <p className="told" role="status">
+        <p className="notice" role="status">
           {stepText(step)}
         </p>
       )}

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, told, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../api";
 import { rereadAll } from "../queries";
 import { CustomerField } from "../parts/pages";
 import { Problem } from "../parts/Page";
@@ -16,7 +16,7 @@ export function SheetPage({ file }: { file: File }) {
   const [customer, setCustomer] = useState("");
   const [leaveOut, setLeaveOut] = useState(false);
   const send = () =>
-    told(
+    unwrap(
       api.POST("/api/v1/import/sheet", {
         params: {
           query: {
@@ -104,7 +104,7 @@ export function SheetPage({ file }: { file: File }) {
             </button>
           </div>
           {step && (
-            <p className="told" role="status">
+            <p className="notice" role="status">
               {stepText(step)}
             </p>
           )}

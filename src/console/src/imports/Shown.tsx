@@ -1,11 +1,11 @@
 import type { Contract } from "../api";
-import { Said } from "../parts/Said";
+import { Sentence } from "../parts/Sentence";
 
 /** What an import did, or would do. */
 export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
   return (
     <>
-      <div className="told" role="status">
+      <div className="notice" role="status">
         {o.dryRun ? "Nothing was changed yet." : "Imported."} {o.added.length} {o.dryRun ? "would be " : ""}added,{" "}
         {o.changed.length} changed, {o.left} already so.
       </div>
@@ -37,7 +37,7 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
               <td className="code">{f.code}</td>
               <td className="mono">{f.tunnel}</td>
               <td>
-                <Said says={f.what} />
+                <Sentence says={f.what} />
               </td>
             </tr>
           ))}
@@ -47,7 +47,7 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
               <td className="code">{f.code}</td>
               <td className="mono">{f.tunnel}</td>
               <td>
-                <Said says={f.what} />
+                <Sentence says={f.what} />
               </td>
             </tr>
           ))}

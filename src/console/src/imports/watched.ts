@@ -8,7 +8,7 @@ export async function watched<T>(
   query: URLSearchParams,
   body: BodyInit,
   type: string,
-  told: (step: Step) => void,
+  onStep: (step: Step) => void,
 ): Promise<T> {
   query.set("progress", "true");
   let answer;
@@ -30,14 +30,14 @@ export async function watched<T>(
     const { value, done } = await reader.read();
     const lines = (rest + (value ?? "")).split("\n");
     rest = lines.pop()!;
-    for (const line of lines) {
-      const said = JSON.parse(line) as Step & { outcome?: T; problem?: Record<string, unknown>; status?: number };
-      if (said.outcome !== undefined) return said.outcome;
-      if (said.problem) throw new Refused(said.status!, String(said.problem.detail), said.problem);
-      told(said);
+    for (const text of lines) {
+      const line = JSON.parse(text) as Step & { outcome?: T; problem?: Record<string, unknown>; status?: number };
+      if (line.outcome !== undefined) return line.outcome;
+      if (line.problem) throw new Refused(line.status!, String(line.problem.detail), line.problem);
+      onStep(line);
     }
     if (done)
-      throw new Refused(0, "The response ended too early. Look whether it was imported before sending it again.", {});
+      throw new Refused(0, "The response ended too early. Check whether it was imported before you send it again.", {});
   }
 }
 

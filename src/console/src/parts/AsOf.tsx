@@ -31,7 +31,7 @@ export function AsOf() {
 export function Past({ asOf }: { asOf: string }) {
   const [params, setParams] = useSearchParams();
   return (
-    <div className="told past" role="status">
+    <div className="notice past" role="status">
       This is how it was recorded at the end of {day(asOf)}. Findings and verdicts are worked out from those records.{" "}
       <button
         className="link"

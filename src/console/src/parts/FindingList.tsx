@@ -1,11 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { api, told, version, type FindingPage } from "../api";
+import { api, unwrap, version, type FindingPage } from "../api";
 import { reread } from "../queries";
 import { useEngineer } from "../session";
 import { day, Problem } from "./Page";
-import { Said } from "./Said";
+import { Sentence } from "./Sentence";
 
 /** A finding opens with its severity as a word, then what, what to do; why and the values it rests on are one key away. */
 export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolean }) {
@@ -21,10 +21,10 @@ export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolea
         </Link>
       )}
       <p>
-        <Said says={f.what} />
+        <Sentence says={f.what} />
       </p>
       <p className="do">
-        <Said says={f.do} />
+        <Sentence says={f.do} />
       </p>
       {f.accepted && (
         <p className="src">
@@ -34,7 +34,7 @@ export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolea
       <details>
         <summary>Why it matters</summary>
         <p>
-          <Said says={f.why} /> {f.standard && <span className="src">{f.standard}</span>}
+          <Sentence says={f.why} /> {f.standard && <span className="src">{f.standard}</span>}
         </p>
         {f.evidence.map((e, i) => (
           <p key={i} className="src">
@@ -65,16 +65,16 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
   const send = useMutation({
     mutationFn: async (withdraw: boolean) => {
       const path = { code: f.tunnel };
-      const t = await told(api.GET("/api/v1/tunnels/{code}", { params: { path } }));
+      const t = await unwrap(api.GET("/api/v1/tunnels/{code}", { params: { path } }));
       return withdraw
-        ? told(
+        ? unwrap(
             api.POST("/api/v1/tunnels/{code}/withdraw-acceptance", {
               params: { path },
               headers: version(t.version),
               body: { code: f.code, subject: f.subject },
             }),
           )
-        : told(
+        : unwrap(
             api.POST("/api/v1/tunnels/{code}/accept", {
               params: { path },
               headers: version(t.version),
@@ -99,7 +99,7 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
           {f.code} of {f.tunnel}
         </h2>
         <p>
-          <Said says={f.what} />
+          <Sentence says={f.what} />
         </p>
         <label className="field">
           Why it can stay
@@ -120,7 +120,7 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
             </button>
           )}
           <button type="button" onClick={onDone}>
-            Leave it
+            Cancel
           </button>
           <button className="first" disabled={send.isPending}>
             Accept it

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { ask } from "../queries";
 import { Problem } from "./Page";
 
@@ -16,15 +16,15 @@ export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
   const again = () => queries.invalidateQueries(ask.savedFilters());
   const keep = useMutation({
     mutationFn: () =>
-      told(api.POST("/api/v1/saved-filters", { body: { name, list, filter: params.toString(), shared } })),
+      unwrap(api.POST("/api/v1/saved-filters", { body: { name, list, filter: params.toString(), shared } })),
     onSuccess: () => {
       setAsked(false);
       setName("");
       void again();
     },
   });
-  const letGo = useMutation({
-    mutationFn: (id: string) => told(api.DELETE("/api/v1/saved-filters/{id}", { params: { path: { id } } })),
+  const remove = useMutation({
+    mutationFn: (id: string) => unwrap(api.DELETE("/api/v1/saved-filters/{id}", { params: { path: { id } } })),
     onSuccess: again,
   });
   const here = params.toString();
@@ -32,7 +32,7 @@ export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
   const open = mine.find((k) => new URLSearchParams(k.filter).toString() === here);
   return (
     <div className="kept">
-      {mine.length > 0 && <span className="src">Kept</span>}
+      {mine.length > 0 && <span className="src">Saved filters</span>}
       {mine.map((k) => (
         <Link
           key={k.id}
@@ -44,13 +44,13 @@ export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
         </Link>
       ))}
       {open?.mine && (
-        <button className="link src" onClick={() => letGo.mutate(open.id)}>
+        <button className="link src" onClick={() => remove.mutate(open.id)}>
           remove “{open.name}”
         </button>
       )}
       {here !== "" && !open && !asked && (
         <button className="link src" onClick={() => setAsked(true)}>
-          keep this filter
+          save this filter
         </button>
       )}
       {asked && (
@@ -62,7 +62,7 @@ export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
           }}
         >
           <label>
-            Kept as
+            Name
             <input
               autoFocus
               required
@@ -76,7 +76,7 @@ export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
           </label>
           <button>Save</button>
           <button type="button" onClick={() => setAsked(false)}>
-            Leave it
+            Cancel
           </button>
           {keep.error && <Problem error={keep.error} />}
         </form>

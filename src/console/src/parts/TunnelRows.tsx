@@ -2,10 +2,10 @@ import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Contract } from "../api";
-import { Said } from "./Said";
+import { Sentence } from "./Sentence";
 import { Stroke } from "./Stroke";
 
-/** Tunnels as rows: the two ends with the relation between them, and the verdict. Only what can be seen is drawn, so that tens of thousands scroll; more is read before the end is reached. */
+/** Tunnels as rows: the two ends with the relation between them, and the verdict. Only what can be visible is drawn, so that tens of thousands scroll; more is read before the end is reached. */
 export function TunnelRows({
   items,
   inAll = items.length,
@@ -27,13 +27,13 @@ export function TunnelRows({
     scrollMargin: table.current?.offsetTop ?? 0,
     getItemKey: (i) => items[i].code,
   });
-  const seen = rows.getVirtualItems();
-  const last = seen.at(-1)?.index ?? 0;
+  const visible = rows.getVirtualItems();
+  const last = visible.at(-1)?.index ?? 0;
   useEffect(() => {
     if (more && last > items.length - 60) more();
   }, [more, last, items.length]);
-  const above = (seen[0]?.start ?? 0) - (seen.length ? rows.options.scrollMargin : 0);
-  const below = rows.getTotalSize() + rows.options.scrollMargin - (seen.at(-1)?.end ?? rows.options.scrollMargin);
+  const above = (visible[0]?.start ?? 0) - (visible.length ? rows.options.scrollMargin : 0);
+  const below = rows.getTotalSize() + rows.options.scrollMargin - (visible.at(-1)?.end ?? rows.options.scrollMargin);
   return (
     <>
       <table ref={table} className="long" aria-rowcount={items.length}>
@@ -55,7 +55,7 @@ export function TunnelRows({
               <td colSpan={6} />
             </tr>
           )}
-          {seen.map(({ index }) => {
+          {visible.map(({ index }) => {
             const t = items[index];
             return (
               <tr
@@ -79,7 +79,7 @@ export function TunnelRows({
                 <td>
                   {t.verdict.map((v, i) => (
                     <span key={i} className={v.tone}>
-                      <Said says={v.says} />{" "}
+                      <Sentence says={v.says} />{" "}
                     </span>
                   ))}
                 </td>

@@ -1,5 +1,5 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 
 type PageOf<T> = { items: T[]; cursor?: string | null };
 
@@ -48,7 +48,7 @@ export function CustomerField({
     queryKey: ["names", "customers", "all"],
     queryFn: async () =>
       (
-        await told(
+        await unwrap(
           api.GET("/api/v1/records/{kind}", { params: { path: { kind: "customers" }, query: { most: 5000 } } }),
         )
       ).items,

@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, told, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../api";
 import { ask } from "../queries";
 import { useMe } from "../session";
 import { ReplacePassword } from "./ReplacePassword";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 
-/** One's own ways in: password, sessions and tokens. */
+/** One's own access: password, sessions and tokens. */
 export function AccessRoute() {
   const access = useQuery(ask.access());
   const me = useMe();
@@ -24,7 +24,7 @@ export function AccessRoute() {
           <Sessions
             of={access.data}
             shownBy={ask.access().queryKey}
-            end={(id) => told(api.DELETE("/api/v1/sessions/{id}", { params: { path: { id } } }))}
+            end={(id) => unwrap(api.DELETE("/api/v1/sessions/{id}", { params: { path: { id } } }))}
           />
           <h2>Password</h2>
           <ReplacePassword />
@@ -33,7 +33,7 @@ export function AccessRoute() {
           <Tokens
             of={access.data}
             shownBy={ask.access().queryKey}
-            end={(id) => told(api.DELETE("/api/v1/tokens/{id}", { params: { path: { id } } }))}
+            end={(id) => unwrap(api.DELETE("/api/v1/tokens/{id}", { params: { path: { id } } }))}
           />
           <NewToken />
         </div>
@@ -64,7 +64,7 @@ export function Sessions({ of, end, shownBy }: Ways) {
               <td>
                 {browser(s.from)} {s.current && <b>this one</b>}
                 <div className="src">
-                  began {moment(s.began)}, last seen {moment(s.lastActive)}
+                  began {moment(s.began)}, last active {moment(s.lastActive)}
                 </div>
               </td>
               <td className="w60">
@@ -131,7 +131,7 @@ function NewToken() {
   const [days, setDays] = useState("30");
   const [most, setMost] = useState("reader");
   const make = useMutation({
-    mutationFn: () => told(api.POST("/api/v1/tokens", { body: { name, days: Number(days), most } })),
+    mutationFn: () => unwrap(api.POST("/api/v1/tokens", { body: { name, days: Number(days), most } })),
     onSuccess: () => queries.invalidateQueries(ask.access()),
   });
   return (
@@ -168,7 +168,7 @@ function NewToken() {
       <button disabled={make.isPending}>Make a token</button>
       {make.error && <Problem error={make.error} />}
       {make.data && (
-        <div className="told" role="status">
+        <div className="notice" role="status">
           Shown once: <code className="breaks">{make.data.token}</code>
         </div>
       )}

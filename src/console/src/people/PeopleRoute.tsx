@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { ask } from "../queries";
 import { useMe } from "../session";
 import { AsFile } from "../parts/AsFile";
@@ -67,7 +67,7 @@ export function PersonRoute() {
   const queries = useQueryClient();
   const page = useQuery(ask.person(name));
   const give = useMutation({
-    mutationFn: () => told(api.POST("/api/v1/people/{name}/password", { params: { path: { name } } })),
+    mutationFn: () => unwrap(api.POST("/api/v1/people/{name}/password", { params: { path: { name } } })),
     onSuccess: () => queries.invalidateQueries(ask.person(name)),
   });
   if (page.isPending) return <Waiting what={name} />;
@@ -103,7 +103,7 @@ export function PersonRoute() {
       </p>
       {give.error && <Problem error={give.error} />}
       {give.data && (
-        <div className="told" role="status">
+        <div className="notice" role="status">
           The password of {give.data.name}, shown once: <code>{give.data.password}</code>. It must be replaced when they
           sign in; their sessions have ended.
         </div>
@@ -114,14 +114,14 @@ export function PersonRoute() {
           <Sessions
             of={p.access}
             shownBy={ask.person(name).queryKey}
-            end={(id) => told(api.DELETE("/api/v1/people/{name}/sessions/{id}", { params: { path: { name, id } } }))}
+            end={(id) => unwrap(api.DELETE("/api/v1/people/{name}/sessions/{id}", { params: { path: { name, id } } }))}
           />
         </div>
         <div>
           <Tokens
             of={p.access}
             shownBy={ask.person(name).queryKey}
-            end={(id) => told(api.DELETE("/api/v1/people/{name}/tokens/{id}", { params: { path: { name, id } } }))}
+            end={(id) => unwrap(api.DELETE("/api/v1/people/{name}/tokens/{id}", { params: { path: { name, id } } }))}
           />
         </div>
       </div>

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { Problem } from "../parts/Page";
 
 /** Replaces one's own password; also where somebody has to before anything else. */
@@ -9,7 +9,7 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
   const [next, setNext] = useState("");
   const [again, setAgain] = useState("");
   const send = useMutation({
-    mutationFn: () => told(api.POST("/api/v1/session/password", { body: { old, new: next } })),
+    mutationFn: () => unwrap(api.POST("/api/v1/session/password", { body: { old, new: next } })),
     onSuccess: () => {
       setOld("");
       setNext("");
@@ -63,7 +63,7 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
       </label>
       {send.error && <Problem error={send.error} />}
       {send.isSuccess && (
-        <p className="told" role="status">
+        <p className="notice" role="status">
           Password replaced. Your other sessions have ended.
         </p>
       )}

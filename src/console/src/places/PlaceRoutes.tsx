@@ -1,19 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { ask } from "../queries";
 import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { Drawing } from "../parts/Drawing";
 import { More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { Verdict } from "../parts/Said";
+import { Verdict } from "../parts/Sentence";
 import { TunnelRows } from "../parts/TunnelRows";
 import { RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
 
 export function GatewaysRoute() {
-  const list = usePages(["gateways"], (cursor) => told(api.GET("/api/v1/gateways", { params: { query: { cursor } } })));
+  const list = usePages(["gateways"], (cursor) =>
+    unwrap(api.GET("/api/v1/gateways", { params: { query: { cursor } } })),
+  );
   const engineer = useEngineer();
   if (list.isPending) return <Waiting what="gateways" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
@@ -148,7 +150,7 @@ export function GatewayRoute() {
 
 export function CustomersRoute() {
   const list = usePages(["customers"], (cursor) =>
-    told(api.GET("/api/v1/customers", { params: { query: { cursor } } })),
+    unwrap(api.GET("/api/v1/customers", { params: { query: { cursor } } })),
   );
   const engineer = useEngineer();
   if (list.isPending) return <Waiting what="customers" />;

@@ -198,7 +198,7 @@ export function PlatformRoute() {
           <Facts head="Does" facts={p.does} />
           <h2>Gateways</h2>
           <p>
-            {p.gateways.length === 0 && <span className="soft">None.</span>}
+            {p.gateways.length === 0 && <span className="soft">No gateways.</span>}
             {p.gatewaysInAll > p.gateways.length && (
               <span className="soft">
                 The first {p.gateways.length} of {p.gatewaysInAll}:{" "}

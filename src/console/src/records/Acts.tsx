@@ -65,7 +65,7 @@ function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone
         {send.error && <Problem error={send.error} />}
         <div className="acts">
           <button type="button" onClick={() => box.current?.close()}>
-            Leave it
+            Cancel
           </button>
           <button className="first" disabled={send.isPending}>
             {plural === "people" ? "Has left" : "Retire"}

@@ -1,7 +1,7 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useBlocker, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, Refused, told } from "../api";
+import { api, Refused, unwrap } from "../api";
 import { reread } from "../queries";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { addRecord, emptyForm, formOf, namesOf, writeRecord, type RecordForm, type RecordWritten } from "./calls";
@@ -20,7 +20,7 @@ export function NewRoute() {
     queryKey: ["new", plural, copy, as],
     queryFn: () =>
       copy && as
-        ? told(api.GET("/api/v1/tunnels/{code}/copy", { params: { path: { code: copy }, query: { newCode: as } } }))
+        ? unwrap(api.GET("/api/v1/tunnels/{code}/copy", { params: { path: { code: copy }, query: { newCode: as } } }))
         : emptyForm(plural),
     staleTime: Infinity,
   });
@@ -201,7 +201,7 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
             )}
             <div className="acts">
               <Link className="btn" to={adding ? `/${plural}` : placeOf(word, first.code)}>
-                Leave it
+                Cancel
               </Link>
               <button
                 className="first"

@@ -171,14 +171,14 @@ function Field({
     );
   }
   // What somebody saw on a device: whoever types another value has not seen it there.
-  const seen =
+  const confirmation =
     isMap(value) &&
     typeof value.confirmed === "string" &&
     Object.keys(value).every((k) => k === "is" || k === "confirmed")
       ? value.confirmed
       : undefined;
-  if (seen !== undefined && isMap(value))
-    return <Field f={f} value={value.is} path={path} shown={shown} set={(v) => set(v)} confirmed={seen} />;
+  if (confirmation !== undefined && isMap(value))
+    return <Field f={f} value={value.is} path={path} shown={shown} set={(v) => set(v)} confirmed={confirmation} />;
   const label = (
     <span className="labelled" title={f.about}>
       <span className={f.key === "a" || f.key === "b" ? f.key : undefined}>

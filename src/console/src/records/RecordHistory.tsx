@@ -46,7 +46,7 @@ export function RecordHistory({ plural, code }: { plural: Plural; code: string }
       )}
       {picked.length === 2 && between.error && <Problem error={between.error} />}
       {picked.length === 2 && between.data && (
-        <div className="told">
+        <div className="notice">
           <Differences of={between.data.differences} none="Nothing differs between them." />
         </div>
       )}

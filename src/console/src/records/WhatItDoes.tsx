@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { Said } from "../parts/Said";
+import { Sentence } from "../parts/Sentence";
 import type { RecordWritten } from "./calls";
 
 /** What writing a record did or would do: the paths that differ, and the findings that come and go. */
@@ -34,7 +34,7 @@ export function WhatItDoes({ w }: { w: RecordWritten }) {
               {f.tunnel}
             </Link>
             <br />
-            <Said says={f.what} />
+            <Sentence says={f.what} />
           </p>
         )),
       )}

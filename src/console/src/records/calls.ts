@@ -1,4 +1,4 @@
-import { api, told, version, type Contract } from "../api";
+import { api, unwrap, version, type Contract } from "../api";
 import type { Fields } from "./form";
 import type { Plural } from "./kinds";
 
@@ -18,18 +18,18 @@ const body = (s: Send) => ({
 });
 
 export const formOf = (plural: Plural, code: string, asOf?: string) =>
-  told(api.GET(`${of(plural)}/form` as "/api/v1/sites/{code}/form", { params: { path: { code }, query: { asOf } } }));
+  unwrap(api.GET(`${of(plural)}/form` as "/api/v1/sites/{code}/form", { params: { path: { code }, query: { asOf } } }));
 
-export const emptyForm = (plural: Plural) => told(api.GET(`/api/v1/forms/${plural}` as "/api/v1/forms/sites", {}));
+export const emptyForm = (plural: Plural) => unwrap(api.GET(`/api/v1/forms/${plural}` as "/api/v1/forms/sites", {}));
 
 export const addRecord = (plural: Plural, send: Send, dryRun: boolean) =>
-  told(api.POST(`/api/v1/${plural}` as "/api/v1/sites", { params: { query: { dryRun } }, body: body(send) }));
+  unwrap(api.POST(`/api/v1/${plural}` as "/api/v1/sites", { params: { query: { dryRun } }, body: body(send) }));
 
 export const writeRecord = (plural: Plural, code: string, n: number, send: Send, dryRun: boolean) =>
-  told(api.PUT(of(plural), { params: { path: { code }, query: { dryRun } }, headers: version(n), body: body(send) }));
+  unwrap(api.PUT(of(plural), { params: { path: { code }, query: { dryRun } }, headers: version(n), body: body(send) }));
 
 export const retireRecord = (plural: Plural, code: string, n: number, reason: string, dryRun: boolean) =>
-  told(
+  unwrap(
     api.POST(`${of(plural)}/retire` as "/api/v1/sites/{code}/retire", {
       params: { path: { code }, query: { dryRun } },
       headers: version(n),
@@ -38,16 +38,16 @@ export const retireRecord = (plural: Plural, code: string, n: number, reason: st
   );
 
 export const historyOf = (plural: Plural, code: string) =>
-  told(api.GET(`${of(plural)}/history` as "/api/v1/sites/{code}/history", { params: { path: { code } } }));
+  unwrap(api.GET(`${of(plural)}/history` as "/api/v1/sites/{code}/history", { params: { path: { code } } }));
 
 export const compareVersions = (plural: Plural, code: string, from: number, to: number) =>
-  told(
+  unwrap(
     api.GET(`${of(plural)}/versions` as "/api/v1/sites/{code}/versions", {
       params: { path: { code }, query: { from, to } },
     }),
   );
 
 export const namesOf = async (plural: Plural) =>
-  (await told(api.GET("/api/v1/records/{kind}", { params: { path: { kind: plural }, query: { most: 5000 } } }))).items
+  (await unwrap(api.GET("/api/v1/records/{kind}", { params: { path: { kind: plural }, query: { most: 5000 } } }))).items
     .filter((r) => r.state !== "retired")
     .map((r) => r.code);

@@ -51,7 +51,7 @@ export function read(text: string): Value {
 
 const same = (x: Value | undefined, y: Value | undefined) => JSON.stringify(x) === JSON.stringify(y);
 
-/** What an item of a list is told apart by: its first field. */
+/** What an item of a list is identified by: its first field. */
 const nameOf = (v: Value) => (isMap(v) ? String(Object.values(v)[0]) : String(v));
 
 const named = (list: Value | undefined): list is Fields[] =>

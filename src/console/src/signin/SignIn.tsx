@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { Problem } from "../parts/Page";
 
 export function SignIn() {
@@ -8,7 +8,7 @@ export function SignIn() {
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const enter = useMutation({
-    mutationFn: () => told(api.POST("/api/v1/session", { body: { name: name.trim(), password } })),
+    mutationFn: () => unwrap(api.POST("/api/v1/session", { body: { name: name.trim(), password } })),
     onSuccess: (me) => {
       queries.setQueryData(["me"], me);
     },

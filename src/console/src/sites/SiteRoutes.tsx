@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { ask } from "../queries";
 import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { Verdict } from "../parts/Said";
+import { Verdict } from "../parts/Sentence";
 import { TunnelRows } from "../parts/TunnelRows";
 import { RecordActs } from "../records/Acts";
 import { words } from "../records/Fields";
@@ -16,7 +16,7 @@ import { RecordHistory } from "../records/RecordHistory";
 export function SitesRoute() {
   const customer = useSearchParams()[0].get("customer") ?? undefined;
   const list = usePages(["sites", customer], (cursor) =>
-    told(api.GET("/api/v1/sites", { params: { query: { customer, cursor } } })),
+    unwrap(api.GET("/api/v1/sites", { params: { query: { customer, cursor } } })),
   );
   const engineer = useEngineer();
   if (list.isPending) return <Waiting what="sites" />;
@@ -126,7 +126,7 @@ export function SiteRoute() {
         </table>
       )}
       <h2>Gateways</h2>
-      {s.gateways.length === 0 && <p className="soft">None.</p>}
+      {s.gateways.length === 0 && <p className="soft">No gateways.</p>}
       {s.gateways.map((g) => (
         <p key={g.code} className="then">
           <Link className="mono" to={`/gateways/${g.code}`}>
@@ -136,7 +136,11 @@ export function SiteRoute() {
         </p>
       ))}
       <h2>Tunnels that end here</h2>
-      {s.tunnels.length === 0 ? <p className="soft">None.</p> : <TunnelRows items={s.tunnels} inAll={s.tunnelsInAll} />}
+      {s.tunnels.length === 0 ? (
+        <p className="soft">No tunnels.</p>
+      ) : (
+        <TunnelRows items={s.tunnels} inAll={s.tunnelsInAll} />
+      )}
       <h2>History</h2>
       <RecordHistory plural="sites" code={s.code} />
     </>
@@ -145,7 +149,7 @@ export function SiteRoute() {
 
 /** Standing offers: what another party asks of everybody who connects. */
 export function OffersRoute() {
-  const list = usePages(["offers"], (cursor) => told(api.GET("/api/v1/offers", { params: { query: { cursor } } })));
+  const list = usePages(["offers"], (cursor) => unwrap(api.GET("/api/v1/offers", { params: { query: { cursor } } })));
   const engineer = useEngineer();
   if (list.isPending) return <Waiting what="standing offers" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;

@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { ask } from "../queries";
 import { ChangeTable } from "../changes/ChangeTable";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { Said, Verdict } from "../parts/Said";
+import { Sentence, Verdict } from "../parts/Sentence";
 
 export function TodayRoute() {
   const today = useQuery(ask.today());
@@ -44,7 +44,7 @@ export function TodayRoute() {
                 </td>
                 <td className="code w74">{f.code}</td>
                 <td>
-                  <Said says={f.what} />
+                  <Sentence says={f.what} />
                 </td>
               </tr>
             ))}

@@ -65,7 +65,7 @@ function Cell({ c }: { c: Contract["CompareCell"] }) {
     c.source === "set"
       ? c.confirmedOn
         ? `set · ${c.confirmed!.split(" ")[0]} ${day(c.confirmedOn, new Date().toISOString())}`
-        : "set, not seen"
+        : "set, not confirmed"
       : c.source === "agreed"
         ? `agreed${c.via ? ` · ${c.via}` : ""}`
         : c.source;

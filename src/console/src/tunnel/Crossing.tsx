@@ -134,7 +134,7 @@ export function Crossing({ t }: { t: TunnelPage }) {
     return yB(lines[i].b) + (mates.findIndex(({ k }) => k === i) - (mates.length - 1) / 2) * 9;
   };
   const height = TOP + range + 26;
-  const bank = (end: TunnelPage["a"], x: number, hue: string, anchor: "start" | "end") => {
+  const drawnEnd = (end: TunnelPage["a"], x: number, hue: string, anchor: "start" | "end") => {
     const tx = anchor === "end" ? x - 12 : x + 12;
     const outer = anchor === "end" ? 0 : x + 16;
     const about = `${end.gateway} · ${end.platform}`;
@@ -172,8 +172,8 @@ export function Crossing({ t }: { t: TunnelPage }) {
       role="group"
       aria-label={`Drawing of both ends of ${t.code}: ${t.verdict.map((v) => v.says.text).join(" ")}`}
     >
-      {bank(t.a, A, "a", "end")}
-      {bank(t.b, B, "b", "start")}
+      {drawnEnd(t.a, A, "a", "end")}
+      {drawnEnd(t.b, B, "b", "start")}
       <text className="m tiny" x={(A + B) / 2} y="56" textAnchor="middle">
         {t.ike.label}
       </text>

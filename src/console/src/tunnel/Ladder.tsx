@@ -1,5 +1,5 @@
 import type { Contract } from "../api";
-import { Said } from "../parts/Said";
+import { Sentence } from "../parts/Sentence";
 
 type Side = Contract["RehearsedSide"];
 type End = Contract["EndPage"];
@@ -20,9 +20,9 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
     const stop = x.ifFixed ? undefined : shows.find((o) => o.exchange === x.number);
     const at = (y += ROW);
     const lines = stop ? Math.ceil((stop.why.text.length + 60) / 92) : 0;
-    const told = stop && { top: at + 8, height: 22 + lines * 17 };
-    if (told) y += told.height;
-    return { x, at, stop, told };
+    const box = stop && { top: at + 8, height: 22 + lines * 17 };
+    if (box) y += box.height;
+    return { x, at, stop, box };
   });
   const reached = rungs.find((r) => r.stop && r.stop.pairs.length === 0)?.at ?? y;
   const height = y + 20;
@@ -50,9 +50,9 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
           strokeLinecap="round"
         />
       )}
-      {rungs.map(({ x, at, stop, told }) => {
+      {rungs.map(({ x, at, stop, box }) => {
         const right = x.from === side.initiator;
-        // Messages of IKEv2 bear the name of their exchange; those of IKEv1 are told by the mode that the heading names.
+        // Messages of IKEv2 bear the name of their exchange; those of IKEv1 are named by the mode that the heading names.
         const named = x.name.startsWith("IKE_") || x.name.startsWith("CREATE_") ? `${x.name.split(" ")[0]}: ` : "";
         const text = `${x.number} · ${x.ifFixed ? `if fixed: ${x.name}` : named + x.carries.text}`;
         // The gap stands at the end that refuses; a refusal of what was not even sent stands where it starts.
@@ -83,8 +83,8 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
             <text x={WIDTH / 2} y={at - 7} textAnchor="middle" className={x.ifFixed ? "s" : ""}>
               {text.length > CHARS ? text.slice(0, CHARS - 1) + "…" : text}
             </text>
-            {stop && told && (
-              <foreignObject x={LEFT + 12} y={told.top} width={RIGHT - LEFT - 24} height={told.height}>
+            {stop && box && (
+              <foreignObject x={LEFT + 12} y={box.top} width={RIGHT - LEFT - 24} height={box.height}>
                 <div className="stopped">
                   <b className="stops">
                     Stops here.{" "}
@@ -96,7 +96,7 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
                   {stop.notify !== "no response" && <code>{stop.notify}</code>}{" "}
                   <span className="code">{stop.code}</span>
                   <br />
-                  <Said says={stop.why} />
+                  <Sentence says={stop.why} />
                 </div>
               </foreignObject>
             )}

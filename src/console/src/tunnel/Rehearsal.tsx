@@ -3,7 +3,7 @@ import { Link, useSearchParams } from "react-router";
 import { type Contract } from "../api";
 import { ask } from "../queries";
 import { Problem, Waiting } from "../parts/Page";
-import { Said } from "../parts/Said";
+import { Sentence } from "../parts/Sentence";
 import { Ladder } from "./Ladder";
 import { Timeline } from "./Timeline";
 
@@ -32,11 +32,11 @@ export function Rehearsal({ code, version }: { code: string; version: number }) 
       <section>
         <div className="spread">
           <h2>
-            <Said says={side.title} /> <span className="src">· {side.outcome}</span>
+            <Sentence says={side.title} /> <span className="src">· {side.outcome}</span>
           </h2>
           <span className="src">
             {other.outcome === "does not initiate" ? (
-              <Said says={other.stops[0].why} />
+              <Sentence says={other.stops[0].why} />
             ) : (
               <>
                 <b className={other.initiator.toLowerCase()}>{other.initiator}</b>: {other.outcome}
@@ -75,20 +75,20 @@ function Beyond({ side }: { side: Side }) {
       {then.length > 0 && <h2>Then</h2>}
       {then.map((o, i) => (
         <p key={i} className="then">
-          {o.exchangeName}, <code>{o.notify}</code>: <Said says={o.why} /> <span className="code">{o.code}</span>
+          {o.exchangeName}, <code>{o.notify}</code>: <Sentence says={o.why} /> <span className="code">{o.code}</span>
         </p>
       ))}
       {side.findOut.length > 0 && <h2>Unknown</h2>}
       {side.findOut.map((q, i) => (
         <p key={i} className="then">
-          <Said says={q} />
+          <Sentence says={q} />
         </p>
       ))}
       {side.later && (
         <>
           <h2>Later</h2>
           <p className="then stops">
-            <Said says={side.later} />
+            <Sentence says={side.later} />
           </p>
           {side.laterFixes.map((m, i) => (
             <Fix key={i} m={m} first={i === 0} />
@@ -116,7 +116,7 @@ function Beyond({ side }: { side: Side }) {
           </summary>
           {side.assumed.map((a, i) => (
             <p key={i} className="src">
-              <Said says={a} />
+              <Sentence says={a} />
             </p>
           ))}
         </details>
@@ -128,7 +128,7 @@ function Beyond({ side }: { side: Side }) {
 function Fix({ m, first }: { m: Contract["FixLine"]; first: boolean }) {
   return (
     <div className={`fix${first ? " best" : ""}`}>
-      <Said says={m.says} />
+      <Sentence says={m.says} />
       <div className="src">
         {m.passes ? (
           m.risks.length > 0 ? (
@@ -141,7 +141,7 @@ function Fix({ m, first }: { m: Contract["FixLine"]; first: boolean }) {
             Then {m.outcome}
             {m.next && (
               <>
-                : <Said says={m.next} />
+                : <Sentence says={m.next} />
               </>
             )}
           </>
@@ -168,15 +168,15 @@ function Pairings({ r }: { r: Page }) {
         </thead>
         <tbody>
           {r.pairings.map((p) => {
-            const seen = r.detection.filter((d) => d.uplinkA === p.uplinkA && d.uplinkB === p.uplinkB);
+            const detected = r.detection.filter((d) => d.uplinkA === p.uplinkA && d.uplinkB === p.uplinkB);
             return (
               <tr key={p.uplinkA + p.uplinkB}>
                 <td>{p.uplinkA}</td>
                 <td>{p.uplinkB}</td>
                 <td>{p.whenAInitiates}</td>
                 <td>{p.whenBInitiates}</td>
-                <td title={seen.map((d) => `${d.end}: ${d.working}`).join("\n")}>
-                  {seen.map((d) => (
+                <td title={detected.map((d) => `${d.end}: ${d.working}`).join("\n")}>
+                  {detected.map((d) => (
                     <span key={d.end}>
                       <b className={d.end.toLowerCase()}>{d.end}</b>{" "}
                       <code>{d.seconds === null ? "unknown" : `${d.seconds} s`}</code>{" "}
@@ -192,7 +192,7 @@ function Pairings({ r }: { r: Page }) {
         .filter((p) => p.stop)
         .map((p) => (
           <p key={p.uplinkA + p.uplinkB} className="src">
-            {p.uplinkA} with {p.uplinkB}: <Said says={p.stop!} />
+            {p.uplinkA} with {p.uplinkB}: <Sentence says={p.stop!} />
           </p>
         ))}
     </>
@@ -211,7 +211,7 @@ export function TimelineTab({ code, version }: { code: string; version: number }
       <Timeline t={page.data.timeline} />
       {later?.later && (
         <p className="stops">
-          <Said says={later.later} />
+          <Sentence says={later.later} />
         </p>
       )}
       {page.data.timeline.notes.map((n) => (
@@ -222,7 +222,7 @@ export function TimelineTab({ code, version }: { code: string; version: number }
       <h2>How long a dead peer stays undetected</h2>
       {page.data.fallback && (
         <p className="tight">
-          <Said says={page.data.fallback} />
+          <Sentence says={page.data.fallback} />
         </p>
       )}
       {page.data.detection.map((d) => (

@@ -20,7 +20,7 @@ export function span(seconds: number) {
   return `${Number.isInteger(n) ? n : n.toFixed(1)} ${unit}`;
 }
 
-const told = (l: Contract["LifeLine"]) =>
+const lifeText = (l: Contract["LifeLine"]) =>
   l.drops === null
     ? "lifetime unknown"
     : `SA expires at ${span(l.drops)}${l.rekeysTo === null ? " · margin unknown" : ` · rekey at ${l.rekeysFrom === l.rekeysTo ? span(l.rekeysTo) : `${span(l.rekeysFrom!)} to ${span(l.rekeysTo)}`}`}`;
@@ -40,7 +40,7 @@ export function Timeline({ t, small }: { t: Page; small?: boolean }) {
   const each = small ? 44 : 84;
   const height = 26 + layers.length * each + 24;
   const step = steps.find((n) => length / n <= (small ? 4 : 6)) ?? 7 * 86400;
-  const ticks = Array.from({ length: Math.floor(length / step) + 1 }, (_, i) => i * step);
+  const marks = Array.from({ length: Math.floor(length / step) + 1 }, (_, i) => i * step);
   return (
     <>
       <svg
@@ -128,7 +128,7 @@ export function Timeline({ t, small }: { t: Page; small?: boolean }) {
                           />
                         )}
                         <text className="s onground" x={Math.min(stop + 6, right - 230)} y={ly + 4}>
-                          {told(l)}
+                          {lifeText(l)}
                         </text>
                       </g>
                     );
@@ -137,7 +137,7 @@ export function Timeline({ t, small }: { t: Page; small?: boolean }) {
           );
         })}
         <path d={`M${left} ${height - 24}H${right}`} stroke="var(--hair-strong)" strokeWidth="1" />
-        {ticks.map((s) => (
+        {marks.map((s) => (
           <text
             key={s}
             className="m"

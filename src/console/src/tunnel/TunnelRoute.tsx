@@ -7,12 +7,12 @@ import { useEngineer } from "../session";
 import { Finding } from "../parts/FindingList";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 import { AsOf, Past } from "../parts/AsOf";
-import { Verdict } from "../parts/Said";
+import { Verdict } from "../parts/Sentence";
 import { CopyTunnel, RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
 import { CompareTable } from "./CompareTable";
 import { Crossing } from "./Crossing";
-import { Look } from "./Look";
+import { ConfirmForm } from "./ConfirmForm";
 import { PairGrid } from "./PairGrid";
 import { Rehearsal, TimelineTab } from "./Rehearsal";
 
@@ -153,7 +153,7 @@ export function TunnelRoute() {
           ))}
         </aside>
       </div>
-      {row && <Look t={t} row={row} onDone={() => setRow(null)} />}
+      {row && <ConfirmForm t={t} row={row} onDone={() => setRow(null)} />}
     </>
   );
 }

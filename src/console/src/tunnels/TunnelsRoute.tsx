@@ -1,7 +1,7 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, told } from "../api";
+import { api, unwrap } from "../api";
 import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { SavedFilters } from "../parts/SavedFilters";
@@ -24,7 +24,7 @@ export function TunnelsRoute() {
   const list = useInfiniteQuery({
     queryKey: ["tunnels", query],
     queryFn: ({ pageParam }) =>
-      told(api.GET("/api/v1/tunnels", { params: { query: { ...query, cursor: pageParam } } })),
+      unwrap(api.GET("/api/v1/tunnels", { params: { query: { ...query, cursor: pageParam } } })),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.cursor ?? undefined,
     placeholderData: (last) => last,

@@ -1,8 +1,8 @@
 import { Link } from "react-router";
-import type { Contract, Said as SaidType } from "../api";
+import type { Contract, Sentence as SaidType } from "../api";
 
 /** A sentence with its values in the fixed-width face, its ends in their hues, and its tunnels as links. */
-export function Said({ says }: { says: SaidType }) {
+export function Sentence({ says }: { says: SaidType }) {
   return (
     <>
       {says.parts.map((p, i) => {
@@ -30,7 +30,7 @@ export function Verdict({ verdict }: { verdict: Contract["VerdictSentence"][] })
     <p className="verdict">
       {verdict.map((v, i) => (
         <span key={i} className={v.tone === "plain" ? undefined : v.tone}>
-          <Said says={v.says} />{" "}
+          <Sentence says={v.says} />{" "}
         </span>
       ))}
     </p>

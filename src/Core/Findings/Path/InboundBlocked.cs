@@ -3,7 +3,7 @@ using Vellumkeep.Core.Rehearsing;
 namespace Vellumkeep.Core.Findings.Path;
 
 /// <summary>PATH-11, read off the rehearsal: IKE or ESP does not reach an end.</summary>
-public static class NotLetIn
+public static class InboundBlocked
 {
     /// <summary>IKE or ESP not allowed inbound or not forwarded (PATH-11).</summary>
     public static readonly Check Check = new("PATH-11", "IKE or ESP not allowed inbound or not forwarded", Run);
@@ -29,7 +29,8 @@ public static class NotLetIn
                 What = FindingText.Why(c, r, o),
                 Why = $"{r.Initiator} gets no reply to its first packet, and neither device logs why.",
                 Do =
-                    $"Allow {(what == "IKE" ? "UDP 500 and 4500" : "ESP or UDP 4500"):w} inbound to {end.Gateway.Code}, or set {at} to initiate.",
+                    $"Allow {(what == "IKE" ? "UDP 500 and 4500" : "ESP or UDP 4500"):w} inbound to "
+                    + $"{end.Gateway.Code}, or set {at} to initiate.",
                 Consequence = matters ? Sentence.Of($"{what:w} does not reach {at}.") : null,
                 Standard = "RFC 7296 section 2.23",
                 Evidence = Checked.Of(c.Row($"addressOf{at}")),

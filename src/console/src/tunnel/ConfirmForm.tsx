@@ -1,11 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, told, version, type Contract, type TunnelPage } from "../api";
+import { api, unwrap, version, type Contract, type TunnelPage } from "../api";
 import { ask, reread } from "../queries";
 import { Problem } from "../parts/Page";
 
 /** Somebody looked at an end: its value is confirmed, or corrected with a reason. What was typed stays when the service refuses. */
-export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["CompareRow"]; onDone: () => void }) {
+export function ConfirmForm({ t, row, onDone }: { t: TunnelPage; row: Contract["CompareRow"]; onDone: () => void }) {
   const queries = useQueryClient();
   const box = useRef<HTMLDialogElement>(null);
   // An end's own address is recorded on its gateway; the other end is where it is entered.
@@ -21,14 +21,14 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
     mutationFn: () => {
       const params = { path: { code: t.code } };
       return act === "confirm"
-        ? told(
+        ? unwrap(
             api.POST("/api/v1/tunnels/{code}/confirm", {
               params,
               headers: version(t.version),
               body: { end, rows: [row.key], how, date: null, value: value || null },
             }),
           )
-        : told(
+        : unwrap(
             api.POST("/api/v1/tunnels/{code}/correct", {
               params,
               headers: version(t.version),
@@ -137,7 +137,7 @@ export function Look({ t, row, onDone }: { t: TunnelPage; row: Contract["Compare
         {send.error && <Problem error={send.error} />}
         <div className="acts">
           <button type="button" onClick={() => box.current?.close()}>
-            Leave it
+            Cancel
           </button>
           <button className="first" disabled={send.isPending}>
             {act === "confirm" ? `Confirm at ${end}` : `Correct at ${end}`}

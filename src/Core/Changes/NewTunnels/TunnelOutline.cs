@@ -3,7 +3,7 @@ namespace Vellumkeep.Core.Changes.NewTunnels;
 /// <summary>
 /// What the engineer gives for a tunnel that is not there yet: two gateways, the pairs, and perhaps a suite.
 /// </summary>
-public sealed record TunnelIdea
+public sealed record TunnelOutline
 {
     /// <summary>The code that it gets.</summary>
     public required string Code { get; init; }
@@ -15,10 +15,10 @@ public sealed record TunnelIdea
     public required string Name { get; init; }
 
     /// <summary>The gateway at end A.</summary>
-    public required IdeaOfEnd A { get; init; }
+    public required EndOutline A { get; init; }
 
     /// <summary>The gateway at end B.</summary>
-    public required IdeaOfEnd B { get; init; }
+    public required EndOutline B { get; init; }
 
     /// <summary>The subnets that should reach each other.</summary>
     public ImmutableArray<SubnetPair> Pairs { get; init; } = [];
@@ -30,4 +30,4 @@ public sealed record TunnelIdea
 /// <summary>One end of a tunnel that is not there yet.</summary>
 /// <param name="GatewayId">The gateway.</param>
 /// <param name="Uplinks">The labels of the uplinks that it uses; none for every one of the gateway.</param>
-public sealed record IdeaOfEnd(string GatewayId, ImmutableArray<string> Uplinks);
+public sealed record EndOutline(string GatewayId, ImmutableArray<string> Uplinks);

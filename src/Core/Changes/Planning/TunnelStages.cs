@@ -6,9 +6,9 @@ namespace Vellumkeep.Core.Changes.Planning;
 /// <param name="Was">As it is.</param>
 /// <param name="Then">As it will be.</param>
 /// <param name="Mid">
-/// Where it stands in between: the new beside the old, until the new is proven; null when it goes in one stroke.
+/// Where it stands in between: the new beside the old, until the new is proven; null when it is replaced at once.
 /// </param>
-internal sealed record Moving(TunnelView Was, TunnelView Then, TunnelView? Mid = null)
+internal sealed record TunnelStages(TunnelView Was, TunnelView Then, TunnelView? Mid = null)
 {
     // Asked for by every part of the plan.
     private readonly EndDifference?[] differs = new EndDifference?[2];

@@ -2,19 +2,37 @@ namespace Vellumkeep.Core.Resolution;
 
 /// <summary>
 /// Writing down what somebody saw on an end. Confirming writes the resolved value as set, with how, when and who;
-/// correcting writes another value. Both give the tunnel's written form with the one value moved, or say why not.
+/// correcting writes another value. Both give the tunnel's written form with the one value changed, or say why not.
 /// </summary>
-public static class Looking
+public static class ConfirmingValues
 {
+    /// <summary>The key of every row of a comparison that can be confirmed or corrected.</summary>
+    public static readonly ImmutableArray<string> Rows =
+    [
+        "addressOfA",
+        "addressOfB",
+        "identityOfA",
+        "identityOfB",
+        "subnetsOfA",
+        "subnetsOfB",
+        "rules",
+        "noNat",
+        "routes",
+        .. Settings.All.Select(s => s.Key),
+    ];
+
+    /// <summary>Whether a row has that key.</summary>
+    public static bool IsRow(string? key) => key is not null && Rows.Contains(key);
+
     /// <summary>Confirms the value of a row at an end.</summary>
-    public static Parsed<Tunnel> Confirm(TunnelView view, EndName end, string row, Confirmation seen)
+    public static Parsed<Tunnel> Confirm(TunnelView view, EndName end, string row, Confirmation confirmation)
     {
         var e = view.End(end);
         var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
         var at = TunnelPaths.Of(end);
         if (Where(view, end, row) is not { Ok: true } place)
             return Parsed<Tunnel>.Fail(Where(view, end, row).Wrong!, Where(view, end, row).Right!);
-        var text = seen.ToString();
+        var text = confirmation.ToString();
         Node Is(Node value) => new MapWriter().Always("is", value).Add("confirmed", text).Done();
         Parsed<Tunnel> Unknown() =>
             Parsed<Tunnel>.Fail(
@@ -35,7 +53,7 @@ public static class Looking
                             ?? (
                                 said.RemoteFrom is null && said.Pairs is null ? [.. e.RemoteSubnets.Value!.Items] : null
                             ),
-                        Confirmed = seen,
+                        Confirmed = confirmation,
                     }
                     : new EnteredSubnets(
                         e.LocalSubnets.Value!.Items,
@@ -43,7 +61,7 @@ public static class Looking
                         e.RemoteSubnets.Value!.Items,
                         null,
                         null,
-                        seen
+                        confirmation
                     );
                 return Read(view, Edits.Put(form, at.Subnets, WrittenTunnel.WriteSubnets(subnets)));
             case "rules" or "noNat" or "routes":
@@ -64,7 +82,9 @@ public static class Looking
                     : Unknown();
             default:
                 var setting = Settings.Find(row)!;
-                return Node(e, setting, seen) is { } node ? Read(view, Edits.Put(form, place.Value, node)) : Unknown();
+                return Node(e, setting, confirmation) is { } node
+                    ? Read(view, Edits.Put(form, place.Value, node))
+                    : Unknown();
         }
     }
 
@@ -72,7 +92,13 @@ public static class Looking
     /// Corrects the value of a row at an end to <paramref name="value"/>, read by the row's own rule; several values
     /// are parted by semicolons, prefixes by commas or blanks.
     /// </summary>
-    public static Parsed<Tunnel> Correct(TunnelView view, EndName end, string row, string value, Confirmation? seen)
+    public static Parsed<Tunnel> Correct(
+        TunnelView view,
+        EndName end,
+        string row,
+        string value,
+        Confirmation? confirmation
+    )
     {
         var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
         if (row == "keyHeld")
@@ -112,7 +138,9 @@ public static class Looking
             form = Edits.Put(form, place.Value, list);
             return Read(
                 view,
-                seen is null ? form : Edits.Put(form, TunnelPaths.Of(end).SubnetsConfirmed, seen.ToString())
+                confirmation is null
+                    ? form
+                    : Edits.Put(form, TunnelPaths.Of(end).SubnetsConfirmed, confirmation.ToString())
             );
         }
 
@@ -123,7 +151,9 @@ public static class Looking
             Edits.Put(
                 form,
                 place.Value,
-                seen is null ? node : new MapWriter().Always("is", node).Add("confirmed", seen.ToString()).Done()
+                confirmation is null
+                    ? node
+                    : new MapWriter().Always("is", node).Add("confirmed", confirmation.ToString()).Done()
             )
         );
     }
@@ -178,33 +208,15 @@ public static class Looking
             _ when Settings.Find(row) is { } setting => Parsed<FieldPath>.Of(at.Setting(setting)),
             _ => Parsed<FieldPath>.Fail(
                 $"'{Typed.Short(row)}' is not a row of the comparison",
-                string.Join(
-                    ", ",
-                    Typed.Nearest(
-                        row,
-                        Settings
-                            .All.Select(s => s.Key)
-                            .Concat([
-                                "addressOfA",
-                                "addressOfB",
-                                "identityOfA",
-                                "identityOfB",
-                                "subnetsOfA",
-                                "subnetsOfB",
-                                "rules",
-                                "noNat",
-                                "routes",
-                            ])
-                    )
-                )
+                string.Join(", ", Rows)
             ),
         };
     }
 
-    private static Node? Node(EndView e, Setting setting, Confirmation seen)
+    private static Node? Node(EndView e, Setting setting, Confirmation confirmation)
     {
         var value = setting.On(e).Any;
-        return value is null ? null : WrittenSettings.Write(setting, value, seen);
+        return value is null ? null : WrittenSettings.Write(setting, value, confirmation);
     }
 
     private static Parsed<Tunnel> Read(TunnelView view, MapNode form)
