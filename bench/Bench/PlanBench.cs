@@ -25,7 +25,7 @@ internal static class PlanBench
                 Task.FromResult(
                     Vellumkeep.Core.Changes.Planner.Plan(
                         around,
-                        new Vellumkeep.Core.Changes.Addresses.AddressWish(
+                        new Vellumkeep.Core.Changes.Addresses.AddressRequest(
                             hub.Key,
                             gateway.Uplinks[0].Label,
                             Vellumkeep.Core.Addressing.Address.Parse("192.0.2.251").Value,

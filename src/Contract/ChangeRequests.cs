@@ -26,7 +26,7 @@ public sealed record DraftChange
 
     public string? Kind { get; init; }
 
-    /// <summary>subnets, rekey: further tunnels.</summary>
+    /// <summary>subnets, rekey: more tunnels.</summary>
     public IReadOnlyList<string>? Also { get; init; }
 
     public IReadOnlyList<string>? Remove { get; init; }

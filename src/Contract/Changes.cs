@@ -61,7 +61,7 @@ public sealed record ChangePage
 
     public required ChangeEnd B { get; init; }
 
-    public required string? SideWished { get; init; }
+    public required string? SideRequested { get; init; }
 
     public required DateTimeOffset? WindowStart { get; init; }
 

@@ -64,7 +64,7 @@ public sealed record RecordName(string Kind, string Code, string Name);
 /// <summary>A record that an import changes, with every path that differs.</summary>
 public sealed record ChangedRecord(string Kind, string Code, IReadOnlyList<Difference> Differences);
 
-/// <summary>A finding that an import adds or takes away.</summary>
+/// <summary>A finding that an import adds or removes.</summary>
 public sealed record ImportFinding(string Tunnel, string Code, [property: Severity] string Severity, SentenceLine What);
 
 /// <summary>A path at which two versions differ; null where there is nothing.</summary>

@@ -15,7 +15,7 @@ public class ChangeActsTests
     private static readonly DateTimeOffset Now = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
 
     private static readonly Change Draft = Made.Change(
-        new RekeyWish([DemoInventory.Tunnel("BRI-ASHLOW").Id]),
+        new RekeyRequest([DemoInventory.Tunnel("BRI-ASHLOW").Id]),
         id: "bri-0001"
     );
 
@@ -107,7 +107,7 @@ public class ChangeActsTests
     public void A_plan_that_adds_what_blocks_goes_nowhere(ChangeAct act, ChangeState from)
     {
         var blocks = new FindingOn(
-            Draft.Wish.Tunnels[0],
+            Draft.Request.Tunnels[0],
             "BRI-ASHLOW",
             new()
             {

@@ -28,14 +28,14 @@ public class ChangeLifeTests
     [Fact]
     public void Whatever_is_tried_the_author_never_approves_and_nothing_half_done_is_done()
     {
-        var wish = new SubnetsWish(
+        var request = new SubnetsRequest(
             DemoInventory.Tunnel("BRI-PETHER").Id,
             EndName.A,
             [Addressing.Prefix.Parse("10.61.40.0/24").Value],
             []
         );
-        var plan = Planner.Plan(DemoInventory.All, wish, DemoInventory.Today).Plan!;
-        var first = Made.Change(wish, plan);
+        var plan = Planner.Plan(DemoInventory.All, request, DemoInventory.Today).Plan!;
+        var first = Made.Change(request, plan);
         int done = 0,
             approved = 0,
             refused = 0;

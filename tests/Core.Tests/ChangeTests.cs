@@ -15,10 +15,10 @@ public class ChangeTests
     private static readonly DateTimeOffset Now = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
 
     /// <summary>
-    /// One wish for each kind of end in the demo: list held by others, list of its own, pairs, nothing recorded,
+    /// One request for each kind of end in the demo: list held by others, list of its own, pairs, nothing recorded,
     /// route-based.
     /// </summary>
-    public static TheoryData<string, EndName, string> Wishes() =>
+    public static TheoryData<string, EndName, string> Requests() =>
         new()
         {
             { "BRI-ASHLOW", EndName.A, "10.61.40.0/24" },
@@ -30,7 +30,7 @@ public class ChangeTests
         };
 
     [Theory]
-    [MemberData(nameof(Wishes))]
+    [MemberData(nameof(Requests))]
     public void Edits_lead_to_the_after_state_and_taken_back_lead_exactly_to_the_before_state(
         string tunnel,
         EndName end,
@@ -51,8 +51,8 @@ public class ChangeTests
     }
 
     [Theory]
-    [MemberData(nameof(Wishes))]
-    public void Every_new_pair_is_mirrored_and_proved_both_ways_and_the_same_wish_gives_the_same_plan_byte_for_byte(
+    [MemberData(nameof(Requests))]
+    public void Every_new_pair_is_mirrored_and_proved_both_ways_and_the_same_request_gives_the_same_plan_byte_for_byte(
         string tunnel,
         EndName end,
         string add
@@ -122,7 +122,7 @@ public class ChangeTests
     {
         var planned = Planner.Plan(
             DemoInventory.All,
-            new SubnetsWish(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(add).Value], []),
+            new SubnetsRequest(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(add).Value], []),
             DemoInventory.Today
         );
         planned.Plan.ShouldBeNull();
@@ -215,13 +215,13 @@ public class ChangeTests
     }
 
     [Fact]
-    public void Closing_is_refused_while_a_step_is_open_or_failed_and_when_its_ground_has_moved()
+    public void Closing_is_refused_while_a_step_is_open_or_failed_and_when_its_records_have_changed()
     {
         var change = Draft() with { State = ChangeState.UnderWay };
         ChangeLife
             .Close(change, DemoInventory.All, "ines", Now)
             .Refused!.Wrong.ToString()
-            .ShouldContain("step 1, 2, 3, 4 and 5");
+            .ShouldContain("steps 1, 2, 3, 4, 5 and 13 more");
         foreach (var step in change.Plan.Steps)
             change = Attempt(change, step.Key, Outcome.Done, null, null);
         var last = change.Plan.Steps[^1].Key;
@@ -240,17 +240,17 @@ public class ChangeTests
     }
 
     [Fact]
-    public void A_skip_needs_a_reason_a_failure_what_was_seen_and_an_activation_its_entries()
+    public void A_skip_needs_a_reason_a_failure_what_happened_and_an_activation_its_entries()
     {
         var change = Draft() with { State = ChangeState.UnderWay };
         ChangeLife
             .Attempt(change, "save-a", Outcome.Skipped, "ines", Now, " ", null)
             .Refused!.Right.ToString()
-            .ShouldBe("Enter the reason.");
+            .ShouldBe("Enter why it is skipped.");
         ChangeLife
             .Attempt(change, "save-a", Outcome.Failed, "ines", Now, null, null)
             .Refused!.Right.ToString()
-            .ShouldBe("Enter what you saw.");
+            .ShouldBe("Enter what happened.");
         ChangeLife
             .Attempt(change, "activate-a", Outcome.Done, "ines", Now, null, null)
             .Refused!.Wrong.ToString()
@@ -276,7 +276,7 @@ public class ChangeTests
 
     private static Change Draft() =>
         Made.Change(
-            new SubnetsWish(
+            new SubnetsRequest(
                 DemoInventory.Tunnel("BRI-ASHLOW").Id,
                 EndName.A,
                 [Prefix.Parse("10.61.40.0/24").Value],

@@ -27,7 +27,7 @@ internal static class DemoInventory
     {
         var planned = Planner.Plan(
             among ?? All,
-            new SubnetsWish(Tunnel(tunnel).Id, end, [Addressing.Prefix.Parse(add).Value], []),
+            new SubnetsRequest(Tunnel(tunnel).Id, end, [Addressing.Prefix.Parse(add).Value], []),
             Today
         );
         return planned.Plan ?? throw new InvalidOperationException(planned.Refused[0].Wrong.ToString());

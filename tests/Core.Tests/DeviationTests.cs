@@ -17,7 +17,7 @@ public class DeviationTests
 
     private static Change Adding(string tunnel, EndName end, string prefix) =>
         Made.Change(
-            new SubnetsWish(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(prefix).Value], []),
+            new SubnetsRequest(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(prefix).Value], []),
             ChangeState.UnderWay
         );
 
@@ -48,7 +48,7 @@ public class DeviationTests
     {
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
         var built = Built(c, StepOf(c, "rule-in", Where.B), new("10.61.40.0/24", "10.61.40.128/25", "r"));
-        var rules = built.Get<Tunnel>(c.Wish.Tunnels[0]).B.Rules!.Value!.Items;
+        var rules = built.Get<Tunnel>(c.Request.Tunnels[0]).B.Rules!.Value!.Items;
         rules.ShouldContain(new Rule(RuleDirection.In, P("10.62.4.0/24"), P("10.61.40.128/25")));
         rules.ShouldContain(new Rule(RuleDirection.Out, P("10.62.4.0/24"), P("10.61.40.0/24")));
         rules.ShouldNotContain(new Rule(RuleDirection.In, P("10.62.4.0/24"), P("10.61.40.0/24")));
@@ -59,7 +59,7 @@ public class DeviationTests
     {
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
         var built = Built(c, StepOf(c, "subnets-b", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r"));
-        var tunnel = built.Get<Tunnel>(c.Wish.Tunnels[0]);
+        var tunnel = built.Get<Tunnel>(c.Request.Tunnels[0]);
         tunnel.B.Subnets!.Remote!.Value.ShouldBe([P("10.61.0.0/24"), P("10.61.8.0/22"), P("10.61.40.0/25")]);
         // What was agreed stays what was agreed.
         tunnel.Agreed.Pairs.Select(p => p.A).ShouldContain(P("10.61.40.0/24"));
@@ -85,7 +85,7 @@ public class DeviationTests
     {
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
         var c = Made.Change(
-            new SubnetsWish(tunnel.Id, EndName.A, [], [])
+            new SubnetsRequest(tunnel.Id, EndName.A, [], [])
             {
                 Remove = [P("10.61.8.0/22")],
                 Also = [new(DemoInventory.Tunnel("BRI-PETHER").Id, EndName.A)],
@@ -108,7 +108,7 @@ public class DeviationTests
     public void A_route_and_a_tunnel_address_are_written_as_they_were_set()
     {
         var tunnel = DemoInventory.Tunnel("THR-PLATES-2");
-        var c = Made.Change(new NewTunnelWish(tunnel.Id), ChangeState.UnderWay);
+        var c = Made.Change(new NewTunnelRequest(tunnel.Id), ChangeState.UnderWay);
         c = c with { Plan = c.Plan with { Pending = [], Steps = [.. c.Plan.Steps.Select(Known)] } };
         var discard = c.Plan.Steps.First(s => s.Where == Where.A && s.Enter.Any(v => v.Label == "discard route to"));
         var to = discard.Enter.First(v => v.Label == "discard route to").Text;
@@ -146,7 +146,7 @@ public class DeviationTests
         var noted = Attempt(c, step, new("name", "cold-in", "the name was taken")).Value!.Attempts[^1].Deviation!;
         (noted.Planned, noted.Set, noted.At.Length).ShouldBe((name, "cold-in", 0));
         Built(c, step, new("name", "cold-in", "the name was taken"))
-            .Get<Tunnel>(c.Wish.Tunnels[0])
+            .Get<Tunnel>(c.Request.Tunnels[0])
             .B.Rules!.Value!.Items.ShouldContain(new Rule(RuleDirection.In, P("10.62.4.0/24"), P("10.61.40.0/24")));
     }
 

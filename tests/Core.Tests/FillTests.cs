@@ -10,9 +10,9 @@ public class FillTests
 {
     private static readonly DateTimeOffset Now = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
 
-    private static readonly NewTunnelWish Wish = new(DemoInventory.Tunnel("THR-PLATES-2").Id);
+    private static readonly NewTunnelRequest Request = new(DemoInventory.Tunnel("THR-PLATES-2").Id);
 
-    private static Change Waiting(ChangeState state) => Made.Change(Wish, state);
+    private static Change Waiting(ChangeState state) => Made.Change(Request, state);
 
     private static PendingValue Pending(Change change) => change.Plan.Pending.ShouldHaveSingleItem();
 
@@ -26,7 +26,7 @@ public class FillTests
             Uplinks = [gateway.Uplinks[0] with { Address = Recorded<UplinkAddress>.Known(address) }],
         };
         Pending(change).At.At.RecordId.ShouldBe(gateway.Id);
-        return Planner.Plan(DemoInventory.All.With(filled), Wish, DemoInventory.Today).Plan!;
+        return Planner.Plan(DemoInventory.All.With(filled), Request, DemoInventory.Today).Plan!;
     }
 
     private static Change Filled(Change change) =>

@@ -11,25 +11,25 @@ using Vellumkeep.Storage.Bodies;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// Records to plan changes on, with every wish that makes sense of them and its plan: the demo, a fleet from a seed, or
+/// Records to plan changes on, with every request that makes sense of them and its plan: the demo, a fleet from a seed, or
 /// the demo's gateways with tunnels whose ends are random.
 /// </summary>
 internal sealed class Ground
 {
     private static readonly Dictionary<string, Ground> Made = [];
-    private readonly Lazy<ImmutableArray<(Wish Wish, Plan Plan)>> plans;
+    private readonly Lazy<ImmutableArray<(ChangeRequest Request, Plan Plan)>> plans;
     private readonly ImmutableArray<Tunnel> about;
 
     private Ground(Inventory all, IEnumerable<Tunnel> about)
     {
         All = all;
         this.about = [.. about];
-        plans = new(() => [.. Wishes().Select(w => (w, Planned(w).Plan)).Where(p => p.Plan is not null)!]);
+        plans = new(() => [.. Requests().Select(w => (w, Planned(w).Plan)).Where(p => p.Plan is not null)!]);
     }
 
     public Inventory All { get; }
 
-    public ImmutableArray<(Wish Wish, Plan Plan)> Plans => plans.Value;
+    public ImmutableArray<(ChangeRequest Request, Plan Plan)> Plans => plans.Value;
 
     /// <summary>The ground of a name: demo, fleet N, ends N.</summary>
     public static Ground Of(string name)
@@ -65,7 +65,7 @@ internal sealed class Ground
     private static bool Recordable(Tunnel tunnel) =>
         RecordBody.Read(RecordKind.Tunnel, tunnel.Id, RecordBody.Form(tunnel)).Problems.Count == 0;
 
-    public Planned Planned(Wish wish) => Planner.Plan(All, wish, DemoInventory.Today);
+    public Planned Planned(ChangeRequest request) => Planner.Plan(All, request, DemoInventory.Today);
 
     public TunnelView View(string tunnelId) => new(All, All.Get<Tunnel>(tunnelId), DemoInventory.Today);
 
@@ -87,27 +87,28 @@ internal sealed class Ground
         entries.DistinctBy(e => e.Key).ToDictionary(e => e.Key, e => e.Text);
 
     /// <summary>Each kind on each tunnel, and each gateway of theirs moved and put onto each other platform.</summary>
-    private IEnumerable<Wish> Wishes() => about.SelectMany(OfTunnel).Concat(Gateways().SelectMany(OfGateway));
+    private IEnumerable<ChangeRequest> Requests() =>
+        about.SelectMany(OfTunnel).Concat(Gateways().SelectMany(OfGateway));
 
     private IEnumerable<Gateway> Gateways() =>
         about.SelectMany(t => new[] { t.A.GatewayId, t.B.GatewayId }).Distinct().Select(All.Get<Gateway>);
 
-    private static IEnumerable<Wish> OfTunnel(Tunnel t)
+    private static IEnumerable<ChangeRequest> OfTunnel(Tunnel t)
     {
         if (t.State == TunnelState.Planned)
-            yield return new NewTunnelWish(t.Id);
+            yield return new NewTunnelRequest(t.Id);
         if (t.State != TunnelState.InService)
             yield break;
-        yield return new RekeyWish([t.Id]);
-        yield return new StrengthenWish(t.Id, null);
-        yield return new RetireWish(t.Id);
+        yield return new RekeyRequest([t.Id]);
+        yield return new StrengthenRequest(t.Id, null);
+        yield return new RetireRequest(t.Id);
         if (t.Agreed.Pairs.Length > 1)
-            yield return new SubnetsWish(t.Id, EndName.A, [], []) { Remove = [t.Agreed.Pairs[0].A] };
+            yield return new SubnetsRequest(t.Id, EndName.A, [], []) { Remove = [t.Agreed.Pairs[0].A] };
         if (t.Agreed.Pairs.Length > 0)
-            yield return new SubnetsWish(t.Id, EndName.B, [Prefix.Parse("10.199.7.0/24").Value], []);
+            yield return new SubnetsRequest(t.Id, EndName.B, [Prefix.Parse("10.199.7.0/24").Value], []);
     }
 
-    private IEnumerable<Wish> OfGateway(Gateway g)
+    private IEnumerable<ChangeRequest> OfGateway(Gateway g)
     {
         var running = All.On(g.Id)
             .Where(o => o.Tunnel.State is not (TunnelState.Planned or TunnelState.Retired))
@@ -117,12 +118,12 @@ internal sealed class Ground
             yield break;
         foreach (var p in All.All.OfType<Platform>().Where(p => p.Id != g.PlatformId))
         {
-            yield return new PlatformWish(g.Id, p.Id, on);
-            yield return new PlatformWish(g.Id, p.Id, on) { Beside = Address.Parse("192.0.2.251").Value };
+            yield return new PlatformRequest(g.Id, p.Id, on);
+            yield return new PlatformRequest(g.Id, p.Id, on) { Beside = Address.Parse("192.0.2.251").Value };
         }
 
         if (g.Uplinks is [var first, ..])
-            yield return new AddressWish(
+            yield return new AddressRequest(
                 g.Id,
                 first.Label,
                 Address.Parse("192.0.2.250").Value,

@@ -26,15 +26,20 @@ internal static class Made
         };
 
     /// <summary>A change of ines, which nobody has worked on yet.</summary>
-    public static Change Change(Wish wish, Plan plan, ChangeState state = ChangeState.Draft, string id = "c") =>
+    public static Change Change(
+        ChangeRequest request,
+        Plan plan,
+        ChangeState state = ChangeState.Draft,
+        string id = "c"
+    ) =>
         new()
         {
             Id = id,
             Code = id.ToUpperInvariant(),
             Title = "t",
             Reason = "w",
-            CustomerId = DemoInventory.All.Get<Tunnel>(wish.Tunnels[0]).CustomerId,
-            Wish = wish,
+            CustomerId = DemoInventory.All.Get<Tunnel>(request.Tunnels[0]).CustomerId,
+            Request = request,
             Plan = plan,
             State = state,
             Author = "ines",
@@ -42,6 +47,6 @@ internal static class Made
         };
 
     /// <summary>The same, with the plan that the demo's records give.</summary>
-    public static Change Change(Wish wish, ChangeState state = ChangeState.Draft, string id = "c") =>
-        Change(wish, Planner.Plan(DemoInventory.All, wish, DemoInventory.Today).Plan!, state, id);
+    public static Change Change(ChangeRequest request, ChangeState state = ChangeState.Draft, string id = "c") =>
+        Change(request, Planner.Plan(DemoInventory.All, request, DemoInventory.Today).Plan!, state, id);
 }

@@ -14,16 +14,16 @@ public class PlanCheckTests
     private static readonly DateTimeOffset Night = new(2026, 11, 30, 21, 0, 0, TimeSpan.Zero);
 
     private static Change Of(
-        Wish wish,
+        ChangeRequest request,
         string id = "c1",
         Window? window = null,
         ChangeState state = ChangeState.Draft
-    ) => Made.Change(wish, state, id) with { Window = window };
+    ) => Made.Change(request, state, id) with { Window = window };
 
     private static string[] Codes(Change c, params Change[] others) =>
         [.. PlanChecks.Run(c, DemoInventory.All, others, []).Select(f => f.Code)];
 
-    private static RekeyWish Rekey(string code) => new([DemoInventory.Tunnel(code).Id]);
+    private static RekeyRequest Rekey(string code) => new([DemoInventory.Tunnel(code).Id]);
 
     [Fact]
     public void Windows_that_meet_on_a_gateway_are_told_and_those_that_only_touch_are_not()
@@ -60,9 +60,9 @@ public class PlanCheckTests
         // Moor's router is managed through its own tunnel and no other way is recorded; Ashlow's has another.
         PlanChecks.Run(Of(Rekey("LAR-LOAN")), DemoInventory.All, [], []).ShouldNotContain(f => f.Code == "PLAN-10");
         PlanChecks
-            .Run(Of(new RetireWish(DemoInventory.Tunnel("LAR-MOOR").Id)), DemoInventory.All, [], [])
+            .Run(Of(new RetireRequest(DemoInventory.Tunnel("LAR-MOOR").Id)), DemoInventory.All, [], [])
             .ShouldContain(f => f.Code == "PLAN-10" && f.Severity == Severity.Blocks);
-        Codes(Of(new RetireWish(DemoInventory.Tunnel("BRI-ASHLOW").Id))).ShouldNotContain("PLAN-10");
+        Codes(Of(new RetireRequest(DemoInventory.Tunnel("BRI-ASHLOW").Id))).ShouldNotContain("PLAN-10");
     }
 
     [Fact]
@@ -70,7 +70,7 @@ public class PlanCheckTests
     {
         var gateway = DemoInventory.All.ByCode<Gateway>("tid-seal-gw")!;
         var change = Of(
-            new PlatformWish(
+            new PlatformRequest(
                 gateway.Id,
                 DemoInventory.All.ByCode<Platform>("teasel-minor@1")!.Id,
                 [DemoInventory.Tunnel("TID-SEAL").Id]
@@ -92,7 +92,7 @@ public class PlanCheckTests
     public void What_cannot_be_recorded_as_set_is_refused_before_it_is_written()
     {
         var tunnel = DemoInventory.Tunnel("THR-PLATES-2");
-        var change = Of(new NewTunnelWish(tunnel.Id), state: ChangeState.UnderWay);
+        var change = Of(new NewTunnelRequest(tunnel.Id), state: ChangeState.UnderWay);
         Refused? Try(string label, string set)
         {
             var step = change.Plan.Steps.First(s =>
@@ -198,7 +198,7 @@ public class PlanCheckTests
             [
                 .. PlanChecks
                     .Run(
-                        Of(new RetireWish(DemoInventory.Tunnel(tunnel).Id)) with
+                        Of(new RetireRequest(DemoInventory.Tunnel(tunnel).Id)) with
                         {
                             Window = new(
                                 DateTimeOffset.Parse(start, System.Globalization.CultureInfo.InvariantCulture),
@@ -233,7 +233,7 @@ public class PlanCheckTests
     [Fact]
     public void Two_things_altered_between_two_attempts_are_told_and_one_is_not()
     {
-        var change = Of(new RetireWish(DemoInventory.Tunnel("LAR-FEN").Id)) with { State = ChangeState.UnderWay };
+        var change = Of(new RetireRequest(DemoInventory.Tunnel("LAR-FEN").Id)) with { State = ChangeState.UnderWay };
         var (a, b, prove) = (
             change.Plan.Steps[3],
             change.Plan.Steps[5],
@@ -310,7 +310,7 @@ public class PlanCheckTests
             Planner
                 .Plan(
                     DemoInventory.All,
-                    new SubnetsWish(
+                    new SubnetsRequest(
                         DemoInventory.Tunnel("BRI-ASHLOW").Id,
                         EndName.A,
                         [Prefix.Parse("10.61.40.0/24").Value],
@@ -334,7 +334,7 @@ public class PlanCheckTests
         Planned Gone(params string[] also) =>
             Planner.Plan(
                 DemoInventory.All,
-                new SubnetsWish(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [], [])
+                new SubnetsRequest(DemoInventory.Tunnel("BRI-ASHLOW").Id, EndName.A, [], [])
                 {
                     Remove = [Prefix.Parse("10.61.8.0/22").Value],
                     Also = [.. also.Select(c => new TunnelSide(DemoInventory.Tunnel(c).Id, EndName.A))],
@@ -358,10 +358,10 @@ public class PlanCheckTests
     public void A_neighbour_without_a_list_is_given_none()
     {
         var tunnel = DemoInventory.Tunnel("THR-PLATES-1");
-        var wish = new SubnetsWish(tunnel.Id, EndName.A, [Prefix.Parse("10.50.8.0/24").Value], []);
+        var request = new SubnetsRequest(tunnel.Id, EndName.A, [Prefix.Parse("10.50.8.0/24").Value], []);
         bool Takes(Tunnel t) =>
             Planner
-                .Plan(DemoInventory.All.With([t]), wish, DemoInventory.Today)
+                .Plan(DemoInventory.All.With([t]), request, DemoInventory.Today)
                 .Plan!.Edits.Any(e => e.At.Path.Equals(EndPaths.B.Accepts.Item("10.50.8.0/24")));
         Takes(tunnel).ShouldBeTrue();
         Takes(tunnel with { B = tunnel.B with { Routing = tunnel.B.Routing! with { Accepts = [] } } }).ShouldBeFalse();

@@ -29,7 +29,7 @@ public class PlanPropertyTests
     public void The_edits_of_a_plan_lead_from_the_records_before_to_readable_records_after(string name)
     {
         var ground = Ground.Of(name);
-        foreach (var (wish, plan) in ground.Plans)
+        foreach (var (request, plan) in ground.Plans)
         {
             var forms = new Dictionary<string, MapNode>();
             foreach (var edit in plan.Edits)
@@ -37,14 +37,14 @@ public class PlanPropertyTests
                 var form = forms.TryGetValue(edit.At.RecordId, out var f)
                     ? f
                     : RecordBody.Form(ground.All.All.First(r => r.Id == edit.At.RecordId));
-                Node.Same(Edits.Find(form, edit.At.Path), edit.Before).ShouldBeTrue($"{wish}: {edit.At.Path}");
+                Node.Same(Edits.Find(form, edit.At.Path), edit.Before).ShouldBeTrue($"{request}: {edit.At.Path}");
                 forms[edit.At.RecordId] = Edits.Put(form, edit.At.Path, edit.After);
             }
 
             foreach (var (id, form) in forms)
                 RecordBody
                     .Read(ground.All.All.First(r => r.Id == id).Kind, id, form)
-                    .Problems.ShouldBeEmpty(wish.ToString());
+                    .Problems.ShouldBeEmpty(request.ToString());
         }
     }
 
@@ -59,10 +59,10 @@ public class PlanPropertyTests
         var ground = Ground.Of(name);
         var seen = 0;
         // A prefix that is added is an item of a list there: held by the next test.
-        foreach (var (wish, plan) in ground.Plans.Where(p => p.Wish is not SubnetsWish { Add.Length: > 0 }))
+        foreach (var (request, plan) in ground.Plans.Where(p => p.Request is not SubnetsRequest { Add.Length: > 0 }))
         {
             var after = ground.After(plan);
-            foreach (var id in wish.Tunnels)
+            foreach (var id in request.Tunnels)
             {
                 var (was, then) = (
                     new TunnelView(ground.All, ground.All.Get<Tunnel>(id), Today),
@@ -86,27 +86,29 @@ public class PlanPropertyTests
                         {
                             device
                                 .GetValueOrDefault(value.Key!)
-                                .ShouldBe(value.Before, $"{wish} {step.Key}: {value.Label}");
+                                .ShouldBe(value.Before, $"{request} {step.Key}: {value.Label}");
                             device
                                 .GetValueOrDefault(value.Key!)
-                                .ShouldNotBe(value.Text, $"{wish} {step.Key}: {value.Label} stands there already");
+                                .ShouldNotBe(value.Text, $"{request} {step.Key}: {value.Label} stands there already");
                             device[value.Key!] = value.Text;
                             seen++;
                         }
 
                         foreach (var value in step.Remove)
                         {
-                            device.Remove(value.Key!, out var gone).ShouldBeTrue($"{wish} {step.Key}: {value.Label}");
+                            device
+                                .Remove(value.Key!, out var gone)
+                                .ShouldBeTrue($"{request} {step.Key}: {value.Label}");
                             gone.ShouldBe(value.Text);
                             seen++;
                         }
                     }
 
                     Differences(device, Ground.Held(Entries.Of(then.End(end))))
-                        .ShouldBeEmpty($"{wish} at {end} of {id}");
+                        .ShouldBeEmpty($"{request} at {end} of {id}");
                     foreach (var step in steps.Reverse())
                     {
-                        step.Undo.ShouldNotBeNull($"{wish} {step.Key}");
+                        step.Undo.ShouldNotBeNull($"{request} {step.Key}");
                         foreach (var value in step.Enter.Where(v => v.Key is not null and not "outer").Reverse())
                             _ =
                                 value.Before is { } b ? device[value.Key!] = b
@@ -116,7 +118,7 @@ public class PlanPropertyTests
                             device[value.Key!] = value.Text;
                     }
 
-                    Differences(device, before).ShouldBeEmpty($"{wish} back at {end} of {id}");
+                    Differences(device, before).ShouldBeEmpty($"{request} back at {end} of {id}");
                 }
             }
         }
@@ -129,14 +131,14 @@ public class PlanPropertyTests
     public void What_blocks_and_was_added_is_always_said(string name)
     {
         var ground = Ground.Of(name);
-        foreach (var (wish, plan) in ground.Plans)
+        foreach (var (request, plan) in ground.Plans)
         {
             var after = ground.After(plan);
-            foreach (var id in wish.Tunnels)
+            foreach (var id in request.Tunnels)
             {
                 var (had, has) = (Blocking(ground.All, id), Blocking(after, id));
                 foreach (var code in has.Except(had))
-                    plan.InTheWay.ShouldContain(f => f.TunnelId == id && f.Finding.Code == code, $"{wish}: {code}");
+                    plan.InTheWay.ShouldContain(f => f.TunnelId == id && f.Finding.Code == code, $"{request}: {code}");
             }
         }
 
@@ -159,19 +161,19 @@ public class PlanPropertyTests
     public void A_prefix_that_is_added_is_entered_where_the_records_get_it(string name)
     {
         var ground = Ground.Of(name);
-        foreach (var (wish, plan) in ground.Plans.Where(p => p.Wish is SubnetsWish { Add.Length: > 0 }))
+        foreach (var (request, plan) in ground.Plans.Where(p => p.Request is SubnetsRequest { Add.Length: > 0 }))
         {
             var after = ground.After(plan);
-            var added = ((SubnetsWish)wish).Add.Select(p => p.ToString()).ToArray();
+            var added = ((SubnetsRequest)request).Add.Select(p => p.ToString()).ToArray();
             foreach (var end in Enum.GetValues<EndName>())
             {
-                var then = new TunnelView(after, after.Get<Tunnel>(wish.Tunnels[0]), Today).End(end);
-                var needs = Gets(Entries.Of(ground.View(wish.Tunnels[0]).End(end)), Entries.Of(then), added);
+                var then = new TunnelView(after, after.Get<Tunnel>(request.Tunnels[0]), Today).End(end);
+                var needs = Gets(Entries.Of(ground.View(request.Tunnels[0]).End(end)), Entries.Of(then), added);
                 var entered = plan
                     .Steps.Where(s => s.Where.ToString() == end.ToString())
                     .SelectMany(s => s.Enter)
                     .Any(v => added.Any(a => v.Text.Contains(a, StringComparison.Ordinal)));
-                entered.ShouldBe(needs, $"{end} of {after.Get<Tunnel>(wish.Tunnels[0]).Code}");
+                entered.ShouldBe(needs, $"{end} of {after.Get<Tunnel>(request.Tunnels[0]).Code}");
             }
         }
 
@@ -184,21 +186,21 @@ public class PlanPropertyTests
     [MemberData(nameof(Grounds))]
     public void Steps_stand_in_an_order_in_which_they_can_be_worked(string name)
     {
-        foreach (var (wish, plan) in Ground.Of(name).Plans)
+        foreach (var (request, plan) in Ground.Of(name).Plans)
         {
-            plan.Steps.Select(s => s.Key).ShouldBeUnique(wish.ToString());
+            plan.Steps.Select(s => s.Key).ShouldBeUnique(request.ToString());
             var before = new HashSet<string>();
             foreach (var step in plan.Steps)
             {
-                step.Needs.Except(before).ShouldBeEmpty($"{wish} {step.Key} needs what comes later");
+                step.Needs.Except(before).ShouldBeEmpty($"{request} {step.Key} needs what comes later");
                 before.Add(step.Key);
-                step.Minutes.ShouldBeInRange(0, 24 * 60, $"{wish} {step.Key}");
-                step.Do.ToString().ShouldNotBeNullOrWhiteSpace($"{wish} {step.Key}");
+                step.Minutes.ShouldBeInRange(0, 24 * 60, $"{request} {step.Key}");
+                step.Do.ToString().ShouldNotBeNullOrWhiteSpace($"{request} {step.Key}");
             }
 
-            plan.Steps.SelectMany(s => s.Edits).ShouldBeUnique($"{wish} carries an edit twice");
+            plan.Steps.SelectMany(s => s.Edits).ShouldBeUnique($"{request} carries an edit twice");
             plan.Steps.SelectMany(s => s.Edits).ShouldAllBe(e => e >= 0 && e < plan.Edits.Length);
-            plan.Steps.Select(s => s.Part).ShouldBeInOrder(Shouldly.SortDirection.Ascending, wish.ToString());
+            plan.Steps.Select(s => s.Part).ShouldBeInOrder(Shouldly.SortDirection.Ascending, request.ToString());
         }
     }
 
@@ -209,13 +211,13 @@ public class PlanPropertyTests
     [MemberData(nameof(Grounds))]
     public void The_way_back_is_the_steps_that_can_be_undone_from_the_last_to_the_first(string name)
     {
-        foreach (var (wish, plan) in Ground.Of(name).Plans)
+        foreach (var (request, plan) in Ground.Of(name).Plans)
         {
             var back = plan.WayBack().Select(s => plan.NumberOf(s.Key)).ToArray();
-            back.ShouldBeInOrder(Shouldly.SortDirection.Descending, wish.ToString());
+            back.ShouldBeInOrder(Shouldly.SortDirection.Descending, request.ToString());
             foreach (var step in plan.Steps.Where(s => s.Enter.Length + s.Remove.Length > 0 && s.Where != Where.Us))
                 (step.Undo is not null || step.NoReturn).ShouldBeTrue(
-                    $"{step.Key} ({step.Kind}) cannot be undone: {step.Do} {wish}"
+                    $"{step.Key} ({step.Kind}) cannot be undone: {step.Do} {request}"
                 );
         }
     }
@@ -226,12 +228,14 @@ public class PlanPropertyTests
     public void A_plan_rests_on_every_value_that_it_alters(string name)
     {
         var ground = Ground.Of(name);
-        foreach (var (wish, plan) in ground.Plans)
+        foreach (var (request, plan) in ground.Plans)
         {
-            var change = Change(ground, wish, plan);
-            ChangeLife.Changed(change, ground.All).ShouldBeEmpty($"{wish} has changed before anybody changed anything");
+            var change = Change(ground, request, plan);
+            ChangeLife
+                .Changed(change, ground.All)
+                .ShouldBeEmpty($"{request} has changed before anybody changed anything");
             if (plan.Edits.Any(e => e.Before is not null))
-                ChangeLife.Changed(change, ground.After(plan)).ShouldNotBeEmpty($"{wish}");
+                ChangeLife.Changed(change, ground.After(plan)).ShouldNotBeEmpty($"{request}");
         }
     }
 
@@ -244,40 +248,44 @@ public class PlanPropertyTests
     public void Findings_that_come_and_go_are_those_of_the_checks_before_and_after(string name)
     {
         var ground = Ground.Of(name);
-        foreach (var (wish, plan) in ground.Plans.Where((_, i) => i % 3 == 0))
+        foreach (var (request, plan) in ground.Plans.Where((_, i) => i % 3 == 0))
         {
             var after = ground.After(plan);
-            foreach (var id in wish.Tunnels)
+            foreach (var id in request.Tunnels)
             {
                 var (had, has) = (Codes(ground.All, id), Codes(after, id));
                 plan.Added.Where(f => f.TunnelId == id && f.Was is null)
                     .Select(f => f.Finding.Code)
                     .Except(has)
-                    .ShouldBeEmpty($"{wish}: said to come, and does not");
+                    .ShouldBeEmpty($"{request}: said to come, and does not");
                 plan.Removed.Where(f => f.TunnelId == id)
                     .Select(f => f.Finding.Code)
                     .Except(had)
-                    .ShouldBeEmpty($"{wish}: said to go, and was not there");
+                    .ShouldBeEmpty($"{request}: said to go, and was not there");
                 has.Except(had)
                     .Except(plan.Added.Where(f => f.TunnelId == id).Select(f => f.Finding.Code))
-                    .ShouldBeEmpty($"{wish}: comes, and is not listed");
+                    .ShouldBeEmpty($"{request}: comes, and is not listed");
             }
         }
     }
 
-    /// <summary>Done once, the same wish is done: asked again it is refused, or plans no value that stands otherwise.</summary>
+    /// <summary>Done once, the same request is done: asked again it is refused, or plans no value that stands otherwise.</summary>
     [Theory]
     [MemberData(nameof(Grounds))]
     public void What_was_done_is_not_planned_again(string name)
     {
         var ground = Ground.Of(name);
-        foreach (var (wish, plan) in ground.Plans.Where(p => p.Wish is StrengthenWish or RetireWish or NewTunnelWish))
+        foreach (
+            var (request, plan) in ground.Plans.Where(p =>
+                p.Request is StrengthenRequest or RetireRequest or NewTunnelRequest
+            )
+        )
         {
-            var again = Planner.Plan(ground.After(plan), wish, Today);
-            if (again.Plan is { } second && wish is StrengthenWish)
-                second.Edits.ShouldBeEmpty($"{wish} once more");
+            var again = Planner.Plan(ground.After(plan), request, Today);
+            if (again.Plan is { } second && request is StrengthenRequest)
+                second.Edits.ShouldBeEmpty($"{request} once more");
             else
-                again.Plan.ShouldBeNull($"{wish} once more");
+                again.Plan.ShouldBeNull($"{request} once more");
         }
     }
 
@@ -290,15 +298,15 @@ public class PlanPropertyTests
             .Where(key => holds.GetValueOrDefault(key) != needs.GetValueOrDefault(key))
             .Select(key => $"{key} is '{holds.GetValueOrDefault(key)}', not '{needs.GetValueOrDefault(key)}'");
 
-    private static Change Change(Ground ground, Wish wish, Plan plan) =>
+    private static Change Change(Ground ground, ChangeRequest request, Plan plan) =>
         new()
         {
             Id = "c",
             Code = "C",
             Title = "t",
             Reason = "w",
-            CustomerId = ground.All.Get<Tunnel>(wish.Tunnels[0]).CustomerId,
-            Wish = wish,
+            CustomerId = ground.All.Get<Tunnel>(request.Tunnels[0]).CustomerId,
+            Request = request,
             Plan = plan,
             State = ChangeState.Approved,
             Author = "ines",

@@ -21,12 +21,15 @@ public partial class PlanTests
     public void The_change_that_is_finished_first_moves_the_ground_under_the_second()
     {
         var tunnel = DemoInventory.Tunnel("QUI-BRI");
-        Change Make(string id, Wish wish) =>
-            Made.Change(wish, ChangeState.Approved, id) with
+        Change Make(string id, ChangeRequest request) =>
+            Made.Change(request, ChangeState.Approved, id) with
             {
                 Approval = new("tomas", default),
             };
-        var (first, second) = (Make("c1", new RekeyWish([tunnel.Id])), Make("c2", new StrengthenWish(tunnel.Id, null)));
+        var (first, second) = (
+            Make("c1", new RekeyRequest([tunnel.Id])),
+            Make("c2", new StrengthenRequest(tunnel.Id, null))
+        );
         var after = Demo.After(first.Plan);
         ChangeLife.Changed(second, DemoInventory.All).ShouldBeEmpty();
         var changed = ChangeLife.Changed(second, after);
@@ -35,7 +38,7 @@ public partial class PlanTests
         var again = ChangeLife
             .Recompute(
                 second,
-                Planner.Plan(after, second.Wish, Today).Plan!,
+                Planner.Plan(after, second.Request, Today).Plan!,
                 "ines",
                 DateTimeOffset.UnixEpoch,
                 null,
@@ -55,16 +58,16 @@ public partial class PlanTests
     public void Closing_a_plan_that_was_worked_leaves_the_records_that_it_rehearsed()
     {
         var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
-        foreach (var (wish, plan) in Demo.Plans)
+        foreach (var (request, plan) in Demo.Plans)
         {
-            var change = Made.Change(wish, plan with { Pending = [] }, ChangeState.UnderWay) with
+            var change = Made.Change(request, plan with { Pending = [] }, ChangeState.UnderWay) with
             {
                 Attempts = [.. plan.Steps.Select(s => new Attempt(s.Key, Outcome.Done, "tomas", at, null, null))],
             };
             var (closed, refused) = ChangeLife.Close(change, DemoInventory.All, "tomas", at);
-            refused.ShouldBeNull($"{wish}: {refused?.Wrong}");
+            refused.ShouldBeNull($"{request}: {refused?.Wrong}");
             var (after, built) = (Demo.After(plan), DemoInventory.All.With(closed!.AsBuilt));
-            foreach (var id in wish.Tunnels)
+            foreach (var id in request.Tunnels)
             {
                 var (planned, then) = (
                     new TunnelView(after, after.Get<Tunnel>(id), Today),
@@ -76,7 +79,7 @@ public partial class PlanTests
                         .OrderBy(d => d.Key, StringComparer.Ordinal)
                         .ShouldBe(
                             Ground.Held(Entries.Of(planned.End(end))).OrderBy(d => d.Key, StringComparer.Ordinal),
-                            $"{wish} at {end}"
+                            $"{request} at {end}"
                         );
             }
 
@@ -87,7 +90,7 @@ public partial class PlanTests
                     Edits.Find(RecordBody.Form(built.Get<Tunnel>(edit.At.RecordId)), edit.At.Path) is MapNode map
                     && plan.Steps.Any(s => s.Edits.Contains(plan.Edits.IndexOf(edit)))
                 )
-                    map.Text("confirmed").ShouldBe("typed 2026-11-24 by tomas", $"{wish} {edit.At.Path}");
+                    map.Text("confirmed").ShouldBe("typed 2026-11-24 by tomas", $"{request} {edit.At.Path}");
         }
     }
 
@@ -98,9 +101,9 @@ public partial class PlanTests
     public void A_setting_that_was_set_otherwise_is_recorded_as_it_was_set()
     {
         var tunnel = DemoInventory.Tunnel("QUI-SAL");
-        var plan = Planner.Plan(DemoInventory.All, new StrengthenWish(tunnel.Id, null), Today).Plan!;
+        var plan = Planner.Plan(DemoInventory.All, new StrengthenRequest(tunnel.Id, null), Today).Plan!;
         var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
-        var change = Made.Change(new StrengthenWish(tunnel.Id, null), plan, ChangeState.UnderWay);
+        var change = Made.Change(new StrengthenRequest(tunnel.Id, null), plan, ChangeState.UnderWay);
         var step = plan.Steps.First(s => s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS"));
         ChangeLife
             .Attempt(change, step.Key, Outcome.Done, "ines", at, null, new("PFS", "perhaps", "x"))
@@ -142,8 +145,8 @@ public partial class PlanTests
             new MapWriter().Add("a", new MapWriter().Add("time", "21600 s").Done()).Done()
         );
         var all = DemoInventory.All.With(RecordBody.Read(RecordKind.Tunnel, tunnel.Id, form).Record!);
-        var plan = Planner.Plan(all, new NewTunnelWish(tunnel.Id), Today).Plan! with { Pending = [] };
-        var change = Made.Change(new NewTunnelWish(tunnel.Id), plan, ChangeState.UnderWay);
+        var plan = Planner.Plan(all, new NewTunnelRequest(tunnel.Id), Today).Plan! with { Pending = [] };
+        var change = Made.Change(new NewTunnelRequest(tunnel.Id), plan, ChangeState.UnderWay);
         var step = plan.Steps.First(s => s.Where == Where.A && s.Enter.Count(v => v.Text == "21,600 s") == 2);
         foreach (var s in plan.Steps)
             change = ChangeLife

@@ -36,29 +36,29 @@ public partial class PlanTests
                 "address move",
             }
         )
-            Demo.Plans.Count(p => p.Wish.Kind == kind).ShouldBeGreaterThan(0, kind);
+            Demo.Plans.Count(p => p.Request.Kind == kind).ShouldBeGreaterThan(0, kind);
         Demo.Plans.Length.ShouldBeGreaterThan(150);
     }
 
     [Fact]
-    public void The_same_wish_makes_the_same_plan_to_the_octet()
+    public void The_same_request_makes_the_same_plan_to_the_octet()
     {
-        foreach (var (wish, plan) in Demo.Plans.Where((_, i) => i % 7 == 0))
-            Bytes(wish, Planner.Plan(DemoInventory.All, wish, Today).Plan!)
-                .ShouldBe(Bytes(wish, plan), wish.ToString());
+        foreach (var (request, plan) in Demo.Plans.Where((_, i) => i % 7 == 0))
+            Bytes(request, Planner.Plan(DemoInventory.All, request, Today).Plan!)
+                .ShouldBe(Bytes(request, plan), request.ToString());
 
-        static string Bytes(Wish wish, Plan plan) =>
-            System.Text.Encoding.UTF8.GetString(RecordBody.Bytes(Made.Change(wish, plan)));
+        static string Bytes(ChangeRequest request, Plan plan) =>
+            System.Text.Encoding.UTF8.GetString(RecordBody.Bytes(Made.Change(request, plan)));
     }
 
     [Fact]
     public void A_plan_that_is_kept_is_read_back_as_it_was()
     {
-        foreach (var (wish, plan) in Demo.Plans.GroupBy(p => p.Wish.Kind).Select(g => g.First()))
+        foreach (var (request, plan) in Demo.Plans.GroupBy(p => p.Request.Kind).Select(g => g.First()))
         {
-            var change = Made.Change(wish, plan);
+            var change = Made.Change(request, plan);
             var kept = RecordBody.Bytes(change);
-            RecordBody.Bytes(RecordBody.Read(RecordKind.Change, "c", kept)).ShouldBe(kept, wish.Kind);
+            RecordBody.Bytes(RecordBody.Read(RecordKind.Change, "c", kept)).ShouldBe(kept, request.Kind);
         }
     }
 
@@ -67,7 +67,7 @@ public partial class PlanTests
     {
         var all = DemoInventory.All;
         Plan Of(string code) =>
-            Demo.Plans.First(p => p.Wish is RekeyWish r && r.TunnelIds[0] == all.ByCode<Tunnel>(code)!.Id).Plan;
+            Demo.Plans.First(p => p.Request is RekeyRequest r && r.TunnelIds[0] == all.ByCode<Tunnel>(code)!.Id).Plan;
         // Alderquay holds two keys while one is replaced, and is activated; Brackwater holds one, and is cleared
         // manually.
         var (major, old) = (Of("QUI-BRI"), Of("TID-PUMP"));
@@ -78,7 +78,7 @@ public partial class PlanTests
         old.Verdict.Select(v => v.Says.ToString()).ShouldContain(v => v.Contains("3 minutes by the steps"));
         // The hosted gateway is asked once; nothing else is manual there.
         var hosted = Demo
-            .Plans.First(p => p.Wish is NewTunnelWish n && n.TunnelId == all.ByCode<Tunnel>("THR-PLATES-2")!.Id)
+            .Plans.First(p => p.Request is NewTunnelRequest n && n.TunnelId == all.ByCode<Tunnel>("THR-PLATES-2")!.Id)
             .Plan;
         hosted
             .Steps.Count(s => s.Gateway == "plates-gw2" && s.Part is Part.Build or Part.Switch && s.Where == Where.B)
@@ -90,11 +90,11 @@ public partial class PlanTests
     public void Subnets_on_both_sides_are_one_plan_and_every_new_pair_is_wanted_once()
     {
         var tunnel = DemoInventory.Tunnel("QUI-MOS");
-        var wish = new SubnetsWish(tunnel.Id, EndName.A, [Prefix.Parse("10.250.77.0/24").Value], [])
+        var request = new SubnetsRequest(tunnel.Id, EndName.A, [Prefix.Parse("10.250.77.0/24").Value], [])
         {
             Also = [new(tunnel.Id, EndName.B) { Add = [Prefix.Parse("10.90.77.0/24").Value], Remove = [] }],
         };
-        var plan = Planner.Plan(DemoInventory.All, wish, Today).Plan!;
+        var plan = Planner.Plan(DemoInventory.All, request, Today).Plan!;
         var then = Demo.After(plan).Get<Tunnel>(tunnel.Id);
         var ipv4 = tunnel.Agreed.Pairs.Where(p => p.A.Family == Family.IPv4).ToArray();
         then.Agreed.Pairs.Length.ShouldBe(tunnel.Agreed.Pairs.Length + plan.NewPairs.Length);
@@ -108,7 +108,9 @@ public partial class PlanTests
     [Fact]
     public void What_stays_temporary_is_said_with_what_it_must_become()
     {
-        var plan = Planner.Plan(DemoInventory.All, new RekeyWish([DemoInventory.Tunnel("TID-QUAY").Id]), Today).Plan!;
+        var plan = Planner
+            .Plan(DemoInventory.All, new RekeyRequest([DemoInventory.Tunnel("TID-QUAY").Id]), Today)
+            .Plan!;
         plan.Verdict.Select(v => v.Says.ToString())
             .ShouldContain(v =>
                 v.StartsWith("Peer address of TID-QUAY at A stays temporary", StringComparison.Ordinal)

@@ -13,47 +13,47 @@ namespace Vellumkeep.Core.Tests;
 /// </summary>
 public class PlanTextTests
 {
-    public static IEnumerable<TheoryDataRow<string>> Names() => Wishes.Keys.Select(n => new TheoryDataRow<string>(n));
+    public static IEnumerable<TheoryDataRow<string>> Names() => Requests.Keys.Select(n => new TheoryDataRow<string>(n));
 
-    private static readonly Dictionary<string, Func<Wish>> Wishes = new()
+    private static readonly Dictionary<string, Func<ChangeRequest>> Requests = new()
     {
         ["cold store on both tunnels"] = () =>
-            new SubnetsWish(Id("BRI-ASHLOW"), EndName.A, [P("10.61.40.0/24")], [])
+            new SubnetsRequest(Id("BRI-ASHLOW"), EndName.A, [P("10.61.40.0/24")], [])
             {
                 Also = [new(Id("BRI-PETHER"), EndName.A)],
             },
         ["cold store on one tunnel of a shared list"] = () =>
-            new SubnetsWish(Id("BRI-ASHLOW"), EndName.A, [P("10.61.40.0/24")], []),
+            new SubnetsRequest(Id("BRI-ASHLOW"), EndName.A, [P("10.61.40.0/24")], []),
         ["a subnet goes from both tunnels of a shared list"] = () =>
-            new SubnetsWish(Id("BRI-ASHLOW"), EndName.A, [], [])
+            new SubnetsRequest(Id("BRI-ASHLOW"), EndName.A, [], [])
             {
                 Remove = [P("10.61.8.0/22")],
                 Also = [new(Id("BRI-PETHER"), EndName.A)],
             },
         ["subnets on both sides"] = () =>
-            new SubnetsWish(Id("MOS-STORE-1"), EndName.A, [P("10.90.9.0/24")], [])
+            new SubnetsRequest(Id("MOS-STORE-1"), EndName.A, [P("10.90.9.0/24")], [])
             {
                 Also = [new(Id("MOS-STORE-1"), EndName.B) { Add = [P("10.91.9.0/24")], Remove = [] }],
             },
-        ["a subnet for a vessel"] = () => new SubnetsWish(Id("SAL-DUNLIN"), EndName.B, [P("10.80.5.0/24")], []),
+        ["a subnet for a vessel"] = () => new SubnetsRequest(Id("SAL-DUNLIN"), EndName.B, [P("10.80.5.0/24")], []),
         ["a subnet behind the hosted gateway"] = () =>
-            new SubnetsWish(Id("THR-PLATES-1"), EndName.A, [P("10.50.8.0/24")], []),
-        ["the second hosted endpoint"] = () => new NewTunnelWish(Id("THR-PLATES-2")),
-        ["a key where neither end holds two"] = () => new RekeyWish([Id("LAR-LOAN")]),
-        ["a key where one end holds two"] = () => new RekeyWish([Id("QUI-BRI")]),
-        ["stronger in stages"] = () => new StrengthenWish(Id("QUI-THR"), null),
+            new SubnetsRequest(Id("THR-PLATES-1"), EndName.A, [P("10.50.8.0/24")], []),
+        ["the second hosted endpoint"] = () => new NewTunnelRequest(Id("THR-PLATES-2")),
+        ["a key where neither end holds two"] = () => new RekeyRequest([Id("LAR-LOAN")]),
+        ["a key where one end holds two"] = () => new RekeyRequest([Id("QUI-BRI")]),
+        ["stronger in stages"] = () => new StrengthenRequest(Id("QUI-THR"), null),
         ["the main hall onto another platform"] = () => Platform("tid-main-gw", "alderquay-major", null),
         ["the pump house beside the old box"] = () => Platform("tid-pump-gw", "teasel-minor", "203.0.113.171"),
         ["the hub's outer address"] = () =>
-            new AddressWish(
+            new AddressRequest(
                 Gateway("keel-gw1").Id,
                 "fibre",
                 Address.Parse("192.0.2.60").Value,
                 On("keel-gw1", "fibre")
             ),
-        ["a surgery closes"] = () => new RetireWish(Id("LAR-FEN")),
+        ["a surgery closes"] = () => new RetireRequest(Id("LAR-FEN")),
         ["manual"] = () =>
-            new FreeWish(
+            new FreeRequest(
                 Id("TID-PUMP"),
                 [
                     new(Part.Safeguard, Where.B, "Fit the spare power supply.", 10, null, null),
@@ -73,7 +73,7 @@ public class PlanTextTests
     [MemberData(nameof(Names))]
     public void The_plan_reads_as_it_was_last_read(string name)
     {
-        var planned = Planner.Plan(DemoInventory.All, Wishes[name](), DemoInventory.Today);
+        var planned = Planner.Plan(DemoInventory.All, Requests[name](), DemoInventory.Today);
         planned.Plan.ShouldNotBeNull(string.Join(" ", planned.Refused.Select(r => r.Wrong)));
         var text = Text(planned.Plan!);
         var file = FileOf(name);
@@ -83,8 +83,10 @@ public class PlanTextTests
     }
 
     [Fact]
-    public void Every_kept_plan_belongs_to_a_wish() =>
-        Directory.GetFiles(Path.GetDirectoryName(FileOf(""))!).ShouldBe(Wishes.Keys.Select(FileOf), ignoreOrder: true);
+    public void Every_kept_plan_belongs_to_a_request() =>
+        Directory
+            .GetFiles(Path.GetDirectoryName(FileOf(""))!)
+            .ShouldBe(Requests.Keys.Select(FileOf), ignoreOrder: true);
 
     private static string FileOf(string name) =>
         Path.Combine(
@@ -97,7 +99,7 @@ public class PlanTextTests
     [MemberData(nameof(Names))]
     public void A_plan_that_nobody_waits_for_is_not_made_to_its_end(string name) =>
         Should.Throw<OperationCanceledException>(() =>
-            Planner.Plan(DemoInventory.All, Wishes[name](), DemoInventory.Today, new(canceled: true))
+            Planner.Plan(DemoInventory.All, Requests[name](), DemoInventory.Today, new(canceled: true))
         );
 
     /// <summary>
@@ -107,9 +109,9 @@ public class PlanTextTests
     [Fact]
     public void No_step_of_a_plan_repeats_another_or_shows_its_template()
     {
-        foreach (var (name, wish) in Wishes)
+        foreach (var (name, request) in Requests)
         {
-            var plan = Planner.Plan(DemoInventory.All, wish(), DemoInventory.Today).Plan!;
+            var plan = Planner.Plan(DemoInventory.All, request(), DemoInventory.Today).Plan!;
             plan.Steps.Select(s => $"{s.Where} {s.Gateway} {s.Do}").ShouldBeUnique(name);
             foreach (var step in plan.Steps)
             {
@@ -142,7 +144,7 @@ public class PlanTextTests
             );
         foreach (var t in plan.Translations.Where(t => t.Carries != Carries.Kept || t.Before != t.After))
             Line($"{t.End} {t.TunnelCode} {t.What}: {t.Before ?? "nothing"} -> {t.After ?? "impossible"}. {t.Why}");
-        foreach (var (word, list) in new[] { ("adds", plan.Added), ("takes away", plan.Removed) })
+        foreach (var (word, list) in new[] { ("adds", plan.Added), ("removes", plan.Removed) })
         foreach (var f in list)
             Line(
                 $"{word} {Findings.Severities.Words.Of(f.Finding.Severity)} {f.Finding.Code} on "
@@ -205,7 +207,7 @@ public class PlanTextTests
                 .Distinct(),
         ];
 
-    private static PlatformWish Platform(string gateway, string platform, string? beside) =>
+    private static PlatformRequest Platform(string gateway, string platform, string? beside) =>
         new(
             Gateway(gateway).Id,
             DemoInventory

@@ -60,10 +60,15 @@ public class SentenceTests
     [InlineData("bri-o", "'bri-o' matches 1 tunnel: BRI-ONE.")]
     [InlineData("BRI-XYZ", "There is no tunnel 'BRI-XYZ'. 2 tunnels begin with 'BRI-': BRI-ONE, BRI-TWO.")]
     [InlineData("SALT", "There is no tunnel 'SALT'. 1 tunnel begins with 'S': SAL-PIERS.")]
+    [InlineData("😀", "There is no tunnel '😀'. There are 3 tunnels: BRI-ONE, BRI-TWO, SAL-PIERS.")]
     [InlineData("zz", "There is no tunnel 'zz'. There are 3 tunnels: BRI-ONE, BRI-TWO, SAL-PIERS.")]
     [InlineData("", "There is no tunnel ''. There are 3 tunnels: BRI-ONE, BRI-TWO, SAL-PIERS.")]
     public void A_code_that_does_not_exist_says_what_there_is(string code, string says) =>
         NearCodes.Among(["SAL-PIERS", "BRI-TWO", "BRI-ONE"], code).Refusal("tunnel", code).ShouldBe(says);
+
+    [Fact]
+    public void No_beginning_ends_within_a_letter() =>
+        NearCodes.Beginnings("😀-A@1").ShouldBe(["😀-A@1", "😀-A@", "😀-", "😀", ""]);
 
     [Fact]
     public void More_codes_than_can_be_read_are_counted()

@@ -161,7 +161,7 @@ public class SheetTests
         heather.Agreed.Both.TextOf(Settings.EspLifetime).ShouldBe("8 h");
         heather.Agreed.Both.TextOf(Settings.Pfs).ShouldBe("refused");
         inventory.ByCode<Site>("PEN-HONEY-HOUSE")!.Networks.Select(n => n.Name).ShouldBe(["offices", "bottling"]);
-        // Two by two is not a wish for four pairs: the lists are kept as entered, and that is told.
+        // Two by two is not a request for four pairs: the lists are kept as entered, and that is told.
         var lime = inventory.ByCode<Tunnel>("PEN-LIME")!;
         lime.Agreed.Pairs.ShouldBeEmpty();
         lime.A.Subnets!.Local!.Value.Length.ShouldBe(2);

@@ -12,29 +12,29 @@ public class StrengthenTests
 {
     public static TheoryData<string> Grounds => ["demo", "fleet 1", "ends 1", "ends 2"];
 
-    private sealed record Strengthened(Ground Ground, StrengthenWish Wish, Plan Plan)
+    private sealed record Strengthened(Ground Ground, StrengthenRequest Request, Plan Plan)
     {
-        public TunnelView Was => Ground.View(Wish.TunnelId);
+        public TunnelView Was => Ground.View(Request.TunnelId);
 
         public TunnelView Will =>
-            new(Ground.After(Plan), Ground.After(Plan).Get<Tunnel>(Wish.TunnelId), DemoInventory.Today);
+            new(Ground.After(Plan), Ground.After(Plan).Get<Tunnel>(Request.TunnelId), DemoInventory.Today);
     }
 
     private static IEnumerable<Strengthened> All(string name)
     {
         var ground = Ground.Of(name);
-        var wishes = ground
+        var requests = ground
             .All.Tunnels.Where(t => t.State == TunnelState.InService)
             .SelectMany(t =>
                 ground
                     .All.All.OfType<Suite>()
                     .Select(s => (string?)s.Id)
                     .Append(null)
-                    .Select(suite => new StrengthenWish(t.Id, suite))
+                    .Select(suite => new StrengthenRequest(t.Id, suite))
             );
-        foreach (var wish in wishes.Take(200))
-            if (ground.Planned(wish).Plan is { } plan)
-                yield return new(ground, wish, plan);
+        foreach (var request in requests.Take(200))
+            if (ground.Planned(request).Plan is { } plan)
+                yield return new(ground, request, plan);
     }
 
     [Theory]
@@ -64,7 +64,7 @@ public class StrengthenTests
     [MemberData(nameof(Grounds))]
     public void The_strongest_that_both_can_do_is_never_weaker_than_what_there_was(string name)
     {
-        foreach (var x in All(name).Where(x => x.Wish.SuiteId is null))
+        foreach (var x in All(name).Where(x => x.Request.SuiteId is null))
         {
             var (was, will) = (Weakest(x.Was), Weakest(x.Will));
             (will >= was).ShouldBeTrue($"{x.Was.Tunnel.Code}: {was} bits became {will}");
@@ -100,7 +100,7 @@ public class StrengthenTests
         foreach (var x in All("demo").Take(20))
         {
             var after = x.Ground.After(x.Plan);
-            var again = Planner.Plan(after, x.Wish, DemoInventory.Today);
+            var again = Planner.Plan(after, x.Request, DemoInventory.Today);
             again.Plan.ShouldBeNull(x.Was.Tunnel.Code);
             again.Refused.ShouldHaveSingleItem().Field.ShouldBe("suite");
         }
@@ -117,7 +117,7 @@ public class StrengthenTests
             .Id;
         var lacking = DemoInventory
             .All.Tunnels.Where(t => t.State == TunnelState.InService)
-            .Select(t => Planner.Plan(DemoInventory.All, new StrengthenWish(t.Id, id), DemoInventory.Today))
+            .Select(t => Planner.Plan(DemoInventory.All, new StrengthenRequest(t.Id, id), DemoInventory.Today))
             .SelectMany(p => p.Refused)
             .Where(r => r.Code is "PAIR-03" or "PAIR-04")
             .ToArray();
@@ -141,7 +141,7 @@ public class StrengthenTests
             .All.All.OfType<Suite>()
             .First(s => s.Code.StartsWith("QUI-MONITOR", StringComparison.Ordinal));
         var refused = Planner
-            .Plan(DemoInventory.All.With(old), new StrengthenWish(tunnel.Id, suite.Id), DemoInventory.Today)
+            .Plan(DemoInventory.All.With(old), new StrengthenRequest(tunnel.Id, suite.Id), DemoInventory.Today)
             .Refused.ShouldHaveSingleItem();
         refused.Code.ShouldBe("PAIR-01");
         refused.Wrong.ToString().ShouldContain("IKEv2");

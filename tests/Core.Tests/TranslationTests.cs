@@ -16,7 +16,13 @@ public class TranslationTests
 {
     public static TheoryData<string> Grounds => ["demo", "ends 1"];
 
-    private sealed record Carried(PlatformWish Wish, Plan Plan, TunnelView Was, TunnelView Then, EndName End)
+    private sealed record Carried(
+        PlatformRequest Request,
+        Plan Plan,
+        TunnelView Was,
+        TunnelView Then,
+        EndName End
+    )
     {
         public IEnumerable<Translated> Told =>
             Plan.Translations.Where(t => t.TunnelId == Was.Tunnel.Id && t.End == End);
@@ -29,9 +35,9 @@ public class TranslationTests
     private static IEnumerable<Carried> Cases(string name)
     {
         var ground = Ground.Of(name);
-        foreach (var (wish, plan) in ground.Plans)
+        foreach (var (request, plan) in ground.Plans)
         {
-            if (wish is not PlatformWish moved)
+            if (request is not PlatformRequest moved)
                 continue;
             var after = ground.After(plan);
             foreach (var id in moved.TunnelIds)

@@ -145,12 +145,12 @@ public partial class ConsoleTests
             await page.GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" }).ClickAsync();
             await page.GetByLabel("Reviewer who confirms it").FillAsync("ines");
             await page.GetByLabel("Why it cannot wait").FillAsync("the pier is cut off");
-            await page.Locator("form.told")
+            await page.Locator("form.notice")
                 .GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" })
                 .ClickAsync();
             await page.GetByText("because ines wrote it").WaitForAsync();
             await page.GetByLabel("Reviewer who confirms it").FillAsync("tomas");
-            await page.Locator("form.told")
+            await page.Locator("form.notice")
                 .GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" })
                 .ClickAsync();
             await page.GetByText("asked tomas to confirm that it begins as urgent").WaitForAsync();
@@ -161,7 +161,7 @@ public partial class ConsoleTests
             await page.GetByText("ines asks you to confirm that").WaitForAsync();
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Button, new() { Name = "Confirm: begin now" }).ClickAsync();
-            await page.Locator("form.told")
+            await page.Locator("form.notice")
                 .GetByRole(AriaRole.Button, new() { Name = "Confirm: begin now" })
                 .ClickAsync();
             await page.GetByText("Urgent, confirmed by tomas: the pier is cut off.").WaitForAsync();
@@ -185,7 +185,7 @@ public partial class ConsoleTests
         {
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Button, new() { Name = "Reviewed afterwards" }).ClickAsync();
-            await page.Locator("form.told")
+            await page.Locator("form.notice")
                 .GetByRole(AriaRole.Button, new() { Name = "Reviewed afterwards" })
                 .ClickAsync();
             await page.GetByText("Reviewed afterwards by tomas.").WaitForAsync();

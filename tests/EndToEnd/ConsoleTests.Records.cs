@@ -69,7 +69,7 @@ public partial class ConsoleTests
             // Two versions against each other, and the page as it was before.
             await page.GetByRole(AriaRole.Checkbox, new() { Name = "3" }).CheckAsync();
             await page.GetByRole(AriaRole.Checkbox, new() { Name = "1" }).CheckAsync();
-            (await page.Locator(".told").InnerTextAsync()).ShouldBe(
+            (await page.Locator(".notice").InnerTextAsync()).ShouldBe(
                 "name Pethermead creamery → Pethermead dairy\nnotes nothing → ring twice"
             );
         });
@@ -146,7 +146,7 @@ public partial class ConsoleTests
             await page.GetByRole(AriaRole.Button, new() { Name = "Add the person" }).ClickAsync();
             await page.GetByText("Has no password yet").WaitForAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Set a new password" }).ClickAsync();
-            var password = await page.Locator(".told code").InnerTextAsync();
+            var password = await page.Locator(".notice code").InnerTextAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Sign out" }).ClickAsync();
             // Exactly: until the sign-in stands there, the search field, whose label speaks of names too, would be
             // filled.

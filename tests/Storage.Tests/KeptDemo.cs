@@ -53,7 +53,7 @@ public abstract class KeptDemo : IAsyncLifetime
             Title = $"New key for {tunnel.Code}",
             Reason = "w",
             CustomerId = tunnel.CustomerId,
-            Wish = new RekeyWish([tunnel.Id]),
+            Request = new RekeyRequest([tunnel.Id]),
             Plan = new(),
             State = (ChangeState)(index % 4),
             Author = "ines",

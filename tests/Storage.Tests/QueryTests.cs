@@ -142,7 +142,7 @@ public abstract partial class QueryTests(KeptDemo demo)
             ];
         async Task Are(
             (string, string, string)[] wanted,
-            string? customer = null,
+            string? owner = null,
             string? code = null,
             string? severity = null,
             string? gateway = null
@@ -151,17 +151,7 @@ public abstract partial class QueryTests(KeptDemo demo)
             var found = new List<StoredFinding>();
             while (true)
             {
-                var page = await list.FindingsAsync(
-                    scope,
-                    null,
-                    customer,
-                    code,
-                    severity,
-                    40,
-                    Ct,
-                    gateway,
-                    found.Count
-                );
+                var page = await list.FindingsAsync(scope, null, owner, code, severity, 40, Ct, gateway, found.Count);
                 found.AddRange(page);
                 if (page.Count < 40)
                     break;
@@ -172,7 +162,7 @@ public abstract partial class QueryTests(KeptDemo demo)
         }
 
         await Are(Wanted((_, _) => true));
-        await Are(Wanted((t, _) => t.CustomerId == CustomerId("BRI")), customer: "bri");
+        await Are(Wanted((t, _) => t.CustomerId == CustomerId("BRI")), owner: CustomerId("BRI"));
         await Are(Wanted((_, f) => f.Code == "PAIR-06"), code: "pair-06");
         await Are(Wanted((_, f) => f.Severity == Severity.Blocks), severity: "blocks");
         var hub = All.ByCode<Gateway>("keel-gw1")!.Id;
@@ -275,7 +265,7 @@ public abstract partial class QueryTests(KeptDemo demo)
         foreach (var tunnel in Visible(Scope.Everything).Take(4))
             (await ListedAsync(null, tunnel.Id))
                 .Select(c => c.Code)
-                .ShouldBe(Wanted(c => c.Wish.Tunnels.Contains(tunnel.Id)).Select(c => c.Code), tunnel.Code);
+                .ShouldBe(Wanted(c => c.Request.Tunnels.Contains(tunnel.Id)).Select(c => c.Code), tunnel.Code);
     }
 
     [Theory]
@@ -288,7 +278,7 @@ public abstract partial class QueryTests(KeptDemo demo)
             (await new ChangeList(context).OpenChangesAsync(scope, [tunnel.Id], Ct))
                 .Select(c => c.Code)
                 .ShouldBe(
-                    demo.Changes.Where(c => c.Open && scope.Sees(c.CustomerId) && c.Wish.Tunnels.Contains(tunnel.Id))
+                    demo.Changes.Where(c => c.Open && scope.Sees(c.CustomerId) && c.Request.Tunnels.Contains(tunnel.Id))
                         .Select(c => c.Code)
                         .Order(StringComparer.OrdinalIgnoreCase),
                     tunnel.Code

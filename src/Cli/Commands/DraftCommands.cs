@@ -37,7 +37,7 @@ internal sealed class DraftCommands(Frame frame)
     };
     private readonly Option<string[]> also = new Option<string[]>("--also")
     {
-        Description = "further tunnels",
+        Description = "more tunnels",
         AllowMultipleArgumentsPerToken = true,
     };
     private readonly Option<string?> suite = Text(
@@ -119,7 +119,7 @@ internal sealed class DraftCommands(Frame frame)
     private Command DraftSubnets() =>
         Draft(
             "subnets",
-            "add or remove prefixes behind one end of a tunnel, and of further tunnels",
+            "add or remove prefixes behind one end of a tunnel, and of more tunnels",
             p =>
                 Of(p, tunnel) with
                 {

@@ -98,7 +98,7 @@ public sealed record UrgentConfirmation(
 public sealed record StatusEntry(ChangeState To, string By, DateTimeOffset At, string? Remark);
 
 /// <summary>
-/// A reviewed piece of work: the wish, the plan the core made of it, and everything that happened to it.
+/// A reviewed piece of work: the request, the plan the core made of it, and everything that happened to it.
 /// </summary>
 public sealed record Change : IRecord
 {
@@ -138,7 +138,7 @@ public sealed record Change : IRecord
     public required string CustomerId { get; init; }
 
     /// <summary>What is wanted.</summary>
-    public required Wish Wish { get; init; }
+    public required ChangeRequest Request { get; init; }
 
     /// <summary>What the core made of it.</summary>
     public required Plan Plan { get; init; }

@@ -64,7 +64,7 @@ public sealed record Translated(
 /// <param name="Replaces">The versions in use until then.</param>
 public sealed record KeyVersion(string TunnelId, int Version, ImmutableArray<int> Replaces);
 
-/// <summary>What the core worked out for a change: the same wish from the same records gives the same plan.</summary>
+/// <summary>What the core worked out for a change: the same request from the same records gives the same plan.</summary>
 public sealed record Plan
 {
     /// <summary>What an expert would say of it first.</summary>
@@ -85,7 +85,7 @@ public sealed record Plan
     /// <summary>The findings that it brings.</summary>
     public ImmutableArray<FindingOn> Added { get; init; } = [];
 
-    /// <summary>The findings that it takes away.</summary>
+    /// <summary>The findings that it removes.</summary>
     public ImmutableArray<FindingOn> Removed { get; init; } = [];
 
     /// <summary>The findings that stay.</summary>
@@ -135,9 +135,9 @@ public sealed record Plan
     }
 }
 
-/// <summary>Why a wish cannot be planned.</summary>
+/// <summary>Why a request cannot be planned.</summary>
 /// <param name="Code">The code of the finding, where there is one.</param>
-/// <param name="Field">The field of the wish.</param>
+/// <param name="Field">The field of the request.</param>
 /// <param name="Wrong">What is wrong.</param>
 /// <param name="Right">What would be right.</param>
 public sealed record Refusal(string? Code, string Field, Sentence Wrong, Sentence Right);

@@ -322,12 +322,12 @@ public static class AddressPlan
     }
 
     /// <summary>
-    /// Moves wished positions apart to at least a label's height, each as little as possible, within the bounds.
+    /// Moves requested positions apart to at least a label's height, each as little as possible, within the bounds.
     /// </summary>
-    internal static double[] Spread(double[] wished, double from, double to)
+    internal static double[] Spread(double[] requested, double from, double to)
     {
-        var order = Enumerable.Range(0, wished.Length).OrderBy(i => wished[i]).ThenBy(i => i).ToArray();
-        // Labels that would touch form a group around the mean of what they wish; groups that then touch become one.
+        var order = Enumerable.Range(0, requested.Length).OrderBy(i => requested[i]).ThenBy(i => i).ToArray();
+        // Labels that would touch form a group around the mean of what they request; groups that then touch become one.
         var groups = new List<(double Sum, int Count)>();
         double Start((double Sum, int Count) g) =>
             Math.Clamp(
@@ -337,7 +337,7 @@ public static class AddressPlan
             );
         foreach (var i in order)
         {
-            groups.Add((wished[i], 1));
+            groups.Add((requested[i], 1));
             while (groups.Count > 1 && Start(groups[^2]) + (groups[^2].Count * Label) > Start(groups[^1]) + 0.001)
             {
                 groups[^2] = (groups[^2].Sum + groups[^1].Sum, groups[^2].Count + groups[^1].Count);
@@ -345,7 +345,7 @@ public static class AddressPlan
             }
         }
 
-        var placed = new double[wished.Length];
+        var placed = new double[requested.Length];
         var next = 0;
         foreach (var g in groups)
             for (var i = 0; i < g.Count; i++)

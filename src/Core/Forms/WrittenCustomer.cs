@@ -44,7 +44,7 @@ public static class WrittenCustomer
             60
         )
         .Maps(c => c.Contacts, "contacts", "people who can be asked", OfContact)
-        .Maps(c => c.Freezes, "freezes", "days on which nothing may be changed", OfFreeze)
+        .Maps(c => c.Freezes, "freezes", "days on which nothing can be changed", OfFreeze)
         .Text(c => c.Notes, "notes", "anything else", 4000)
         .Value(c => c.Retired, "retired", "date on which it was retired", Codecs.Day);
 }

@@ -46,7 +46,7 @@ public static class KeyMaking
 
     /// <summary>
     /// Makes a key of at least <paramref name="bits"/> and never fewer than <see cref="LeastBits"/> bits within the
-    /// limits of every platform; where the limits leave less than is wished for, as much as they leave.
+    /// limits of every platform; where the limits leave less than is requested for, as much as they leave.
     /// </summary>
     /// <param name="bits">The strength of the strongest algorithm that it authenticates.</param>
     /// <param name="random">A number from 0 to below its argument, each as likely, from a cryptographic source.</param>

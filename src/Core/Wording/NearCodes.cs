@@ -19,12 +19,16 @@ public sealed record NearCodes(string Beginning, int Count, IReadOnlyList<string
         IEnumerable<int> lengths = Enumerable.Range(1, typed.Length).Where(n => typed[n - 1] is '-' or '@');
         return lengths
             .Append(typed.Length)
-            .Append(Math.Min(1, typed.Length))
+            .Append(FirstLetter(typed))
             .Append(0)
             .Distinct()
             .OrderDescending()
             .Select(n => typed[..n]);
     }
+
+    /// <summary>The length of the first letter; some take two places of a string.</summary>
+    private static int FirstLetter(string typed) =>
+        typed.Length > 1 && char.IsSurrogatePair(typed, 0) ? 2 : Math.Min(1, typed.Length);
 
     /// <summary>The nearest of some codes to one that is not among them.</summary>
     public static NearCodes Among(IEnumerable<string> codes, string code)

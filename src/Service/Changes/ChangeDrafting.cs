@@ -1,4 +1,4 @@
-using Vellumkeep.Service.Changes.Requests;
+using Vellumkeep.Service.Changes.Drafts;
 
 namespace Vellumkeep.Service.Changes;
 
@@ -19,12 +19,12 @@ public sealed class ChangeDrafting(Keeper keeper)
             async (writing, reader) =>
             {
                 var today = DateOnly.FromDateTime(now.UtcDateTime);
-                var (wish, title) = await RequestReaders.ReadAsync(new(asker, given, writing, reader, today, ct));
-                var around = await ChangeGround.AroundAsync(reader, wish, ct, writing);
-                var owners = OwnersOf(asker, around, wish);
-                var plan = PlanOf(around, wish, now, asker.Scope, ct);
+                var (request, title) = await RequestReaders.ReadAsync(new(asker, given, writing, reader, today, ct));
+                var around = await ChangeGround.AroundAsync(reader, request, ct, writing);
+                var owners = OwnersOf(asker, around, request);
+                var plan = PlanOf(around, request, now, asker.Scope, ct);
                 // A gateway's change is its owner's; a tunnel's the tunnel's.
-                var customer = around.Get<Customer>(wish.Gateways.IsEmpty ? owners[0] : owners[^1]);
+                var customer = around.Get<Customer>(request.Gateways.IsEmpty ? owners[0] : owners[^1]);
                 var change = new Change
                 {
                     Id = writing.NewId(),
@@ -33,7 +33,7 @@ public sealed class ChangeDrafting(Keeper keeper)
                     Reason = given.Reason.Trim(),
                     CustomerId = customer.Id,
                     Customers = owners.Length > 1 ? owners : [],
-                    Wish = wish,
+                    Request = request,
                     Plan = plan,
                     State = ChangeState.Draft,
                     Window = window,
@@ -48,11 +48,17 @@ public sealed class ChangeDrafting(Keeper keeper)
         return wrote.Result;
     }
 
-    /// <summary>The plan of a wish.</summary>
+    /// <summary>The plan of a request.</summary>
     /// <exception cref="ProblemException">There is none.</exception>
-    internal static Plan PlanOf(Inventory around, Wish wish, DateTimeOffset now, Scope scope, CancellationToken ct)
+    internal static Plan PlanOf(
+        Inventory around,
+        ChangeRequest request,
+        DateTimeOffset now,
+        Scope scope,
+        CancellationToken ct
+    )
     {
-        var planned = Planner.Plan(around, wish, DateOnly.FromDateTime(now.UtcDateTime), ct);
+        var planned = Planner.Plan(around, request, DateOnly.FromDateTime(now.UtcDateTime), ct);
         return planned.Plan ?? throw ChangeProblems.Unplanned(planned.Refused, scope);
     }
 
@@ -80,12 +86,12 @@ public sealed class ChangeDrafting(Keeper keeper)
     }
 
     /// <summary>Everybody whose right it needs: the owners of its tunnels, then of its gateways.</summary>
-    private static ImmutableArray<string> OwnersOf(Asker asker, Inventory around, Wish wish)
+    private static ImmutableArray<string> OwnersOf(Asker asker, Inventory around, ChangeRequest request)
     {
-        var tunnels = wish.Tunnels.Select(around.Get<Tunnel>).ToArray();
+        var tunnels = request.Tunnels.Select(around.Get<Tunnel>).ToArray();
         var owners = tunnels
             .Select(t => t.CustomerId)
-            .Concat(wish.Gateways.Select(g => around.Get<Site>(around.Get<Gateway>(g).SiteId).CustomerId))
+            .Concat(request.Gateways.Select(g => around.Get<Site>(around.Get<Gateway>(g).SiteId).CustomerId))
             .Distinct()
             .ToImmutableArray();
         foreach (var owner in owners)

@@ -314,8 +314,8 @@ public static class ChangeEndpoints
         ChangePages.Summary(
             c,
             names.TextOf(RecordKind.Customer, c.CustomerId),
-            string.Join(", ", c.Wish.Tunnels.Take(3).Select(t => names.TextOf(RecordKind.Tunnel, t)))
-                + (c.Wish.Tunnels.Length > 3 ? $" and {c.Wish.Tunnels.Length - 3} more" : "")
+            string.Join(", ", c.Request.Tunnels.Take(3).Select(t => names.TextOf(RecordKind.Tunnel, t)))
+                + (c.Request.Tunnels.Length > 3 ? $" and {c.Request.Tunnels.Length - 3} more" : "")
         );
 
     private static async Task<ChangePage> PageAsync(
@@ -330,7 +330,7 @@ public static class ChangeEndpoints
         await using var context = databases.Open();
         var reader = new RecordReader(context);
         var kept = await Find.ChangeAsync(reader, asker.Scope, code, ct);
-        var around = await ChangeGround.AroundAsync(reader, kept.Record.Wish, ct);
+        var around = await ChangeGround.AroundAsync(reader, kept.Record.Request, ct);
         var about = PlanChecks.GatewaysOf(kept.Record, around).ToHashSet();
         var beside = around
             .Tunnels.Where(t => about.Contains(t.A.GatewayId) || about.Contains(t.B.GatewayId))

@@ -29,19 +29,19 @@ internal static class ChangeGround
     }
 
     /// <summary>
-    /// Everything a wish is computed from: its tunnels and all others on their gateways, the gateways, and the platform
-    /// or suite that is wished for.
+    /// Everything a request is computed from: its tunnels and all others on their gateways, the gateways, and the platform
+    /// or suite that is requested for.
     /// </summary>
     public static async Task<Inventory> AroundAsync(
         RecordReader reader,
-        Wish wish,
+        ChangeRequest request,
         CancellationToken ct,
         Storage.Writing.Writing? writing = null
     )
     {
         // A tunnel that this very writing puts is not in the database yet.
-        var put = wish.Tunnels.Select(id => writing?.PutUnder(id)).OfType<Tunnel>().ToArray();
-        var around = await reader.AroundAsync(wish.Tunnels, true, ct);
+        var put = request.Tunnels.Select(id => writing?.PutUnder(id)).OfType<Tunnel>().ToArray();
+        var around = await reader.AroundAsync(request.Tunnels, true, ct);
         foreach (var tunnel in put)
             around = around.With(
                 (
@@ -53,7 +53,7 @@ internal static class ChangeGround
                     )
                 ).All.Append(tunnel)
             );
-        var named = wish
+        var named = request
             .Names.Select(n => n.Id)
             .Concat(put.Select(t => t.Agreed.SuiteId).OfType<string>())
             .Concat(put.Select(t => t.CustomerId));

@@ -103,10 +103,8 @@ public static partial class ChangePages
         var end = where == Where.A ? EndName.A : EndName.B;
         if (steps.Length == 0)
             return Sentence.Of($"{end}: nothing to enter");
-        if (done == 0)
-            return Sentence.Of($"{end} not begun");
         return done == steps.Length
-            ? Sentence.Of($"{end} is built")
-            : Sentence.Of($"{end} is half built, {done} of {steps.Length}");
+            ? Sentence.Of($"{end}: all {steps.Length} entered")
+            : Sentence.Of($"{end}: {done} of {steps.Length} entered");
     }
 }

@@ -34,7 +34,7 @@ public static partial class ChangePages
     {
         var c = kept.Record;
         var scope = asker.Scope;
-        var tunnel = around.Get<Tunnel>(c.Wish.Tunnels[0]);
+        var tunnel = around.Get<Tunnel>(c.Request.Tunnels[0]);
         var customer = around.Get<Customer>(c.CustomerId);
         var changed = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved
             ? ChangeLife.Changed(c, around)
@@ -71,7 +71,7 @@ public static partial class ChangePages
             Version = kept.Version,
             Title = c.Title,
             Reason = c.Reason,
-            Kind = c.Wish.Kind,
+            Kind = c.Request.Kind,
             State = Change.States.Of(c.State),
             Author = c.Author,
             WrittenAt = c.StatusHistory[0].At,
@@ -81,7 +81,7 @@ public static partial class ChangePages
             TunnelName = tunnel.Name,
             A = End(around, tunnel.A),
             B = End(around, tunnel.B),
-            SideWished = c.Wish.Side?.ToString(),
+            SideRequested = c.Request.Side?.ToString(),
             WindowStart = c.Window?.Start,
             WindowMinutes = c.Window?.Minutes,
             WindowAtA = At(around, tunnel.A, c.Window),
@@ -125,10 +125,10 @@ public static partial class ChangePages
             Changed = [.. changed.Select(m => Changed(m, around))],
             OtherOpenChanges =
             [
-                .. others.Where(o => o.Wish.Tunnels.Intersect(c.Wish.Tunnels).Any()).Select(o => o.Code),
+                .. others.Where(o => o.Request.Tunnels.Intersect(c.Request.Tunnels).Any()).Select(o => o.Code),
             ],
             Acts = Acts(c, asker, changed),
-            Tunnels = [.. c.Wish.Tunnels.Select(around.Get<Tunnel>).Select(t => OneTunnel(c, t, around, scope))],
+            Tunnels = [.. c.Request.Tunnels.Select(around.Get<Tunnel>).Select(t => OneTunnel(c, t, around, scope))],
             PlanFindings = c.Open
                 ?
                 [

@@ -5,7 +5,7 @@ namespace Vellumkeep.Service.Changes;
 /// <summary>What is answered when something cannot be planned, or cannot be done to a change.</summary>
 internal static class ChangeProblems
 {
-    /// <summary>A wish for which there is no plan: 422, with the field and the codes of the findings.</summary>
+    /// <summary>A request for which there is no plan: 422, with the field and the codes of the findings.</summary>
     public static ProblemException Unplanned(ImmutableArray<Refusal> refused, Scope scope) =>
         new ProblemException(
             422,

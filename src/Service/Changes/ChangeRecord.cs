@@ -4,7 +4,7 @@ using static Vellumkeep.Service.Changes.MarkdownText;
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>
-/// The record of a change as Markdown: what was wished, planned, approved, done, set otherwise, proven, and what is
+/// The record of a change as Markdown: what was requested, planned, approved, done, set otherwise, proven, and what is
 /// left. Whatever people typed in it stays text.
 /// </summary>
 public static class ChangeRecord
@@ -136,7 +136,7 @@ public static class ChangeRecord
             Line(text);
         }
 
-        Line(text, "## StatusEntry\n");
+        Line(text, "## Status history\n");
         foreach (var r in c.Remarks)
             Line(
                 text,

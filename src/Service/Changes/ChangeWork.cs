@@ -115,11 +115,11 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
                 Need(asker, ChangeAct.Fill, change);
                 NeedVersion(kept);
                 var pending = PendingOf(change, given.Number);
-                var around = await ChangeGround.AroundAsync(reader, change.Wish, ct);
+                var around = await ChangeGround.AroundAsync(reader, change.Request, ct);
                 var made = WithFilled(around, pending, given.Value);
                 foreach (var outer in (made as Gateway)?.Uplinks.Select(u => u.Outer).OfType<Address>() ?? [])
                     await OuterAddresses.FreeAsync(writing, reader, asker, "value", outer, made.Id, ct);
-                var plan = ChangeDrafting.PlanOf(around.With(made), change.Wish, now, asker.Scope, ct);
+                var plan = ChangeDrafting.PlanOf(around.With(made), change.Request, now, asker.Scope, ct);
                 var (next, refused) = ChangeLife.Fill(change, plan, pending, given.Value!.Trim(), asker.Name, now);
                 writing.Put(made);
                 writing.Put(next ?? throw ChangeProblems.Refuse(refused!, asker.Scope), kept.Version);
@@ -161,7 +161,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
             (c, around) =>
                 ChangeLife.Recompute(
                     c,
-                    ChangeDrafting.PlanOf(around, c.Wish, now, asker.Scope, ct),
+                    ChangeDrafting.PlanOf(around, c.Request, now, asker.Scope, ct),
                     asker.Name,
                     now,
                     "recomputed because records behind it had changed",
@@ -195,7 +195,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
                 var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
                 Need(asker, ChangeAct.Close, kept.Record);
                 NeedVersion(kept);
-                var around = await ChangeGround.AroundAsync(reader, kept.Record.Wish, ct);
+                var around = await ChangeGround.AroundAsync(reader, kept.Record.Request, ct);
                 var (closed, refused) = ChangeLife.Close(kept.Record, around, asker.Name, now);
                 if (closed is null)
                     throw ChangeProblems.Refuse(refused!, asker.Scope);
@@ -244,7 +244,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
                 var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
                 Need(asker, act, kept.Record);
                 NeedVersion(kept);
-                var around = await ChangeGround.AroundAsync(reader, kept.Record.Wish, ct);
+                var around = await ChangeGround.AroundAsync(reader, kept.Record.Request, ct);
                 var (change, refused) = await next(kept.Record, around, reader);
                 writing.Put(change ?? throw ChangeProblems.Refuse(refused!, asker.Scope), kept.Version);
                 if (beside is not null)

@@ -34,7 +34,7 @@ internal static class Windows
     /// <summary>A time on the wall at the site of an end of the change's first tunnel.</summary>
     private static DateTimeOffset AtSite(Inventory around, Change change, string? end, string wall)
     {
-        var tunnel = around.Get<Tunnel>(change.Wish.Tunnels[0]);
+        var tunnel = around.Get<Tunnel>(change.Request.Tunnels[0]);
         var site = around.Get<Site>(around.Get<Gateway>(tunnel.End(Find.EndOf(end ?? "A")).GatewayId).SiteId);
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(site.TimeZone, out var zone))
             throw ProblemException.Field(

@@ -123,7 +123,7 @@ public sealed partial class DemoScenario
             Tomas,
             days.At(-5, 6, 40),
             cameras,
-            "the old box holds no more pairs; it has to be replaced first",
+            "the old box holds no more pairs; it must be replaced first",
             ct
         );
     }
@@ -177,7 +177,7 @@ public sealed partial class DemoScenario
                 End = "A",
                 Add = ["10.250.8.0/24"],
                 Title = "Let the log store reach Churn House",
-                Reason = "Logs of the plant are to be kept at Keelhouse.",
+                Reason = "The plant logs must be stored at Keelhouse.",
                 WindowStart = days.ThisMorning,
                 WindowMinutes = 60,
             },

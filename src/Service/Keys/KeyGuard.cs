@@ -131,7 +131,7 @@ public sealed class KeyGuard(AtRest atRest) : IWriteGuard
                     .Links.Where(l => l.ToId == s.Id && l.Role == "site")
                     .Select(l => l.FromId)
                     .ToListAsync(ct),
-                Change c => [.. c.Wish.Gateways, .. await OfTunnelsAsync(context, c.Wish.Tunnels, ct)],
+                Change c => [.. c.Request.Gateways, .. await OfTunnelsAsync(context, c.Request.Tunnels, ct)],
                 Customer c => await OfCustomerAsync(context, c.Id, ct),
                 _ => null,
             };

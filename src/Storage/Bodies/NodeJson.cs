@@ -113,36 +113,36 @@ internal sealed class AddressJson : JsonConverter<Address>
         writer.WriteStringValue(value.ToString());
 }
 
-/// <summary>A wish with its kind beside it. Without one it is of the kind that came first: subnets.</summary>
-internal sealed class WishJson : JsonConverter<Wish>
+/// <summary>A request with its kind beside it. Without one it is of the kind that came first: subnets.</summary>
+internal sealed class RequestJson : JsonConverter<ChangeRequest>
 {
     private const string Kind = "Of";
 
-    private static readonly Dictionary<string, Type> Kinds = new Wish[]
+    private static readonly Dictionary<string, Type> Kinds = new ChangeRequest[]
     {
-        new SubnetsWish("", EndName.A, [], []),
-        new NewTunnelWish(""),
-        new RekeyWish([]),
-        new StrengthenWish("", null),
-        new PlatformWish("", "", []),
-        new AddressWish("", "", default, []),
-        new RetireWish(""),
-        new FreeWish("", []),
+        new SubnetsRequest("", EndName.A, [], []),
+        new NewTunnelRequest(""),
+        new RekeyRequest([]),
+        new StrengthenRequest("", null),
+        new PlatformRequest("", "", []),
+        new AddressRequest("", "", default, []),
+        new RetireRequest(""),
+        new FreeRequest("", []),
     }.ToDictionary(w => w.Kind, w => w.GetType());
 
-    public override bool CanConvert(Type type) => type == typeof(Wish);
+    public override bool CanConvert(Type type) => type == typeof(ChangeRequest);
 
-    public override Wish? Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options)
+    public override ChangeRequest? Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options)
     {
         var node = System.Text.Json.Nodes.JsonNode.Parse(ref reader)!.AsObject();
-        return (Wish?)
+        return (ChangeRequest?)
             node.Deserialize(
-                node.TryGetPropertyValue(Kind, out var kind) ? Kinds[kind!.GetValue<string>()] : typeof(SubnetsWish),
+                node.TryGetPropertyValue(Kind, out var kind) ? Kinds[kind!.GetValue<string>()] : typeof(SubnetsRequest),
                 options
             );
     }
 
-    public override void Write(Utf8JsonWriter writer, Wish value, JsonSerializerOptions options)
+    public override void Write(Utf8JsonWriter writer, ChangeRequest value, JsonSerializerOptions options)
     {
         var node = JsonSerializer.SerializeToNode(value, value.GetType(), options)!.AsObject();
         node[Kind] = value.Kind;

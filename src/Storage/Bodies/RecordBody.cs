@@ -18,7 +18,7 @@ public static class RecordBody
             new FieldPathJson(),
             new PrefixJson(),
             new AddressJson(),
-            new WishJson(),
+            new RequestJson(),
             new JsonStringEnumConverter(),
         },
         IgnoreReadOnlyProperties = true,

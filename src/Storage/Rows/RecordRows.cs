@@ -68,9 +68,9 @@ internal static class RecordRows
                 yield return To(offer.CustomerId, "party");
                 break;
             case Change change:
-                foreach (var about in change.Wish.Tunnels.Distinct())
+                foreach (var about in change.Request.Tunnels.Distinct())
                     yield return To(about, "tunnel");
-                foreach (var on in change.Wish.Gateways.Distinct())
+                foreach (var on in change.Request.Gateways.Distinct())
                     yield return To(on, "gateway");
                 break;
             case Tunnel tunnel:

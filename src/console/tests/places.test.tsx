@@ -144,7 +144,7 @@ describe("a site", () => {
 
   it("says that nothing is recorded where nothing is", async () => {
     open(page());
-    expect(await screen.findByText("None recorded.")).toBeTruthy();
+    expect(await screen.findByText("No network is recorded.")).toBeTruthy();
     expect(screen.getByText("No gateways.")).toBeTruthy();
     expect(screen.getByText("Four tunnels end here.")).toBeTruthy();
   });
@@ -180,7 +180,7 @@ describe("platforms", () => {
       "GET /api/v1/calc/common": common(),
     });
     shown(<PlatformsRoute />, "/platforms");
-    expect(await screen.findByText("Nothing, by the two profiles.")).toBeTruthy();
+    expect(await screen.findByText("Nothing, according to the two profiles.")).toBeTruthy();
     // Those that say nothing are not offered first.
     expect(asked.some((a) => a.path === "/api/v1/calc/common?a=one&b=two&version=IKEv2")).toBe(true);
     expect(screen.getByRole("link", { name: "TWO" }).closest("tr")!.textContent).toContain("3 things");

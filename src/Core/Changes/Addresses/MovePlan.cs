@@ -9,45 +9,47 @@ namespace Vellumkeep.Core.Changes.Addresses;
 /// </summary>
 internal static class MovePlan
 {
-    public static Planned Of(Inventory inventory, AddressWish wish, DateOnly today, CancellationToken ct)
+    public static Planned Of(Inventory inventory, AddressRequest request, DateOnly today, CancellationToken ct)
     {
-        var gateway = inventory.Get<Gateway>(wish.GatewayId);
-        var uplink = gateway.Uplinks.FirstOrDefault(u => u.Label == wish.Uplink);
-        if (Refused(inventory, wish, gateway, uplink) is { } refused)
+        var gateway = inventory.Get<Gateway>(request.GatewayId);
+        var uplink = gateway.Uplinks.FirstOrDefault(u => u.Label == request.Uplink);
+        if (Refused(inventory, request, gateway, uplink) is { } refused)
             return Planned.No(refused);
         var old = uplink!.Outer;
         var after = inventory.With([
-            WithOuter(gateway, uplink, wish.Address),
-            .. wish.TunnelIds.Select(id => Followed(inventory.Get<Tunnel>(id), gateway.Id, new(old, wish.Address))),
+            WithOuter(gateway, uplink, request.Address),
+            .. request.TunnelIds.Select(id =>
+                Followed(inventory.Get<Tunnel>(id), gateway.Id, new(old, request.Address))
+            ),
         ]);
-        var maker = new PlanMaker(inventory, after, wish.TunnelIds, today, ct: ct) { Main = gateway.Id };
-        return Planned.Yes(Make(maker, gateway, uplink, new(old, wish.Address)));
+        var maker = new PlanMaker(inventory, after, request.TunnelIds, today, ct: ct) { Main = gateway.Id };
+        return Planned.Yes(Make(maker, gateway, uplink, new(old, request.Address)));
     }
 
-    private static Refusal? Refused(Inventory inventory, AddressWish wish, Gateway gateway, Uplink? uplink)
+    private static Refusal? Refused(Inventory inventory, AddressRequest request, Gateway gateway, Uplink? uplink)
     {
         if (uplink is null)
             return new(
                 null,
                 "uplink",
-                $"{gateway.Code} has no uplink {wish.Uplink}.",
+                $"{gateway.Code} has no uplink {request.Uplink}.",
                 $"One of {Say.And(gateway.Uplinks.Select(u => u.Label))}."
             );
-        if (uplink.Outer == wish.Address)
+        if (uplink.Outer == request.Address)
             return new(
                 null,
                 "address",
-                $"{gateway.Code} {uplink.Label} has {wish.Address} already.",
+                $"{gateway.Code} {uplink.Label} has {request.Address} already.",
                 $"Use another address."
             );
-        if (inventory.At(wish.Address).FirstOrDefault(g => g.Id != gateway.Id) is { } taken)
+        if (inventory.At(request.Address).FirstOrDefault(g => g.Id != gateway.Id) is { } taken)
             return new(
                 "ADR-09",
                 "address",
-                $"{wish.Address} is the outer address of {taken.Code}.",
+                $"{request.Address} is the outer address of {taken.Code}.",
                 $"Use another address, or correct {taken.Code} first."
             );
-        return wish.TunnelIds.IsEmpty
+        return request.TunnelIds.IsEmpty
             ? new(
                 null,
                 "gateway",

@@ -28,8 +28,10 @@ public static partial class ChangeLife
         if (outcome != Outcome.Done && string.IsNullOrWhiteSpace(remark))
             return No(
                 null,
-                $"Step {number} of {c.Code} is {Change.Outcomes.Of(outcome):w}, without a reason.",
-                outcome == Outcome.Skipped ? Sentence.Of($"Enter the reason.") : Sentence.Of($"Enter what you saw.")
+                $"Step {number} of {c.Code} was not recorded: {Change.Outcomes.Of(outcome):w} needs a remark.",
+                outcome == Outcome.Skipped
+                    ? Sentence.Of($"Enter why it is skipped.")
+                    : Sentence.Of($"Enter what happened.")
             );
         if (deviation is not null)
         {

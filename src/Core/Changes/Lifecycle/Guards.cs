@@ -80,14 +80,16 @@ internal static class Guards
     private static Stopped? StepsSettled(Change c)
     {
         var open = c.Plan.Steps.Where(s => !c.IsSettled(s)).ToArray();
-        string Said(Step step) => $"{c.Plan.NumberOf(step.Key)}{(c.LastAttempt(step.Key) is null ? "" : " (failed)")}";
+        string Numbered(Step step) =>
+            $"{c.Plan.NumberOf(step.Key)}{(c.LastAttempt(step.Key) is null ? "" : " (failed)")}";
+        string[] named = [.. open.Select(Numbered)];
         return open.Length == 0
             ? null
             : Stop(
                 $"{Say.Count(open.Length, "step")} open",
                 null,
-                $"{c.Code} cannot close: step "
-                    + $"{Say.And(open.Take(5).Select(Said)):w}{(open.Length > 5 ? $" and {open.Length - 5} more" : ""):w} "
+                $"{c.Code} cannot close: {(open.Length == 1 ? "step" : "steps"):w} "
+                    + $"{Say.And(open.Length > 6 ? [.. named.Take(5), $"{open.Length - 5} more"] : named):w} "
                     + $"{(open.Length == 1 ? "is" : "are"):w} open.",
                 $"Do each of them, or skip it with a reason."
             );

@@ -6,20 +6,20 @@ namespace Vellumkeep.Core.Changes.Manual;
 /// <summary>Work whose steps the author wrote; it changes no record.</summary>
 internal static class ManualPlan
 {
-    public static Planned Of(Inventory inventory, FreeWish wish, DateOnly today, CancellationToken ct)
+    public static Planned Of(Inventory inventory, FreeRequest request, DateOnly today, CancellationToken ct)
     {
-        var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
-        if (wish.Steps.IsEmpty)
+        var tunnel = inventory.Get<Tunnel>(request.TunnelId);
+        if (request.Steps.IsEmpty)
             return Planned.No(
                 new Refusal(null, "steps", $"No step is given.", $"Give at least one: what to do, and where.")
             );
         var view = new TunnelView(inventory, tunnel, today);
         var maker = new PlanMaker(inventory, inventory, [tunnel.Id], today, ct: ct);
-        foreach (var (step, i) in wish.Steps.Select((s, i) => (s, i)))
+        foreach (var (step, i) in request.Steps.Select((s, i) => (s, i)))
             maker.Add(StepOf(step, i + 1, view));
         maker.Record();
         var plan = maker.Done(
-            $"{Say.Count(wish.Steps.Length, "step"):w} on {tunnel}, written by the author. No record changes."
+            $"{Say.Count(request.Steps.Length, "step"):w} on {tunnel}, written by the author. No record changes."
         );
         return Planned.Yes(plan with { Interruptions = Interruptions(plan, tunnel) });
     }

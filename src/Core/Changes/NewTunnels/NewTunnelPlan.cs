@@ -9,9 +9,9 @@ namespace Vellumkeep.Core.Changes.NewTunnels;
 /// <summary>A tunnel that is recorded as planned is built, at both ends.</summary>
 internal static class NewTunnelPlan
 {
-    public static Planned Of(Inventory inventory, NewTunnelWish wish, DateOnly today, CancellationToken ct)
+    public static Planned Of(Inventory inventory, NewTunnelRequest request, DateOnly today, CancellationToken ct)
     {
-        var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
+        var tunnel = inventory.Get<Tunnel>(request.TunnelId);
         if (tunnel.State is not (TunnelState.Planned or TunnelState.Building))
             return Planned.No(
                 new Refusal(

@@ -4,7 +4,7 @@ using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Changes.Planning;
 
-/// <summary>The findings that a change adds, takes away and leaves, and what its tunnels do before and after.</summary>
+/// <summary>The findings that a change adds, removes and leaves, and what its tunnels do before and after.</summary>
 internal sealed record Judged(
     ImmutableArray<FindingOn> Added,
     ImmutableArray<FindingOn> Removed,

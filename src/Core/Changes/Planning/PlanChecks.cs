@@ -51,7 +51,7 @@ public static class PlanChecks
     {
         public Plan Plan => Change.Plan;
 
-        public Tunnel[] Tunnels { get; } = [.. Change.Wish.Tunnels.Select(Now.Find<Tunnel>).OfType<Tunnel>()];
+        public Tunnel[] Tunnels { get; } = [.. Change.Request.Tunnels.Select(Now.Find<Tunnel>).OfType<Tunnel>()];
 
         public HashSet<string> Gateways { get; } = [.. GatewaysOf(Change, Now)];
     }
@@ -61,7 +61,7 @@ public static class PlanChecks
             "PLAN-01",
             Severity.Degrades,
             $"{other.Code:w}, {Change.States.Of(other.State):w}, changes the same "
-                + $"{(other.Wish.Tunnels.Intersect(about.Change.Wish.Tunnels).Any() ? "tunnel" : "gateway"):w}: "
+                + $"{(other.Request.Tunnels.Intersect(about.Change.Request.Tunnels).Any() ? "tunnel" : "gateway"):w}: "
                 + $"{other.Title:w}.",
             $"Agree with its author which goes first. The second one must be recomputed."
         ));
@@ -73,7 +73,7 @@ public static class PlanChecks
             yield break;
         var concerned = about
             .Tunnels.SelectMany(t => new[] { t.CustomerId, Owner(about.Now, t.A), Owner(about.Now, t.B) })
-            .Concat(about.Change.Wish.Gateways.Select(g => Owner(about.Now, g)))
+            .Concat(about.Change.Request.Gateways.Select(g => Owner(about.Now, g)))
             .Distinct()
             .Select(about.Now.Find<Customer>)
             .OfType<Customer>()
@@ -227,8 +227,8 @@ public static class PlanChecks
     /// <summary>The gateways on which a change is worked.</summary>
     public static IEnumerable<string> GatewaysOf(Change c, Inventory now) =>
         c
-            .Wish.Gateways.Concat(
-                c.Wish.Tunnels.Select(now.Find<Tunnel>)
+            .Request.Gateways.Concat(
+                c.Request.Tunnels.Select(now.Find<Tunnel>)
                     .OfType<Tunnel>()
                     .SelectMany(t => new[] { t.A.GatewayId, t.B.GatewayId })
             )

@@ -12,26 +12,29 @@ namespace Vellumkeep.Core.Changes.Platforms;
 /// </summary>
 internal static class PlatformPlan
 {
-    public static Planned Of(Inventory inventory, PlatformWish wish, DateOnly today, CancellationToken ct)
+    public static Planned Of(Inventory inventory, PlatformRequest request, DateOnly today, CancellationToken ct)
     {
-        var gateway = inventory.Get<Gateway>(wish.GatewayId);
-        var (from, to) = (inventory.Get<Platform>(gateway.PlatformId), inventory.Get<Platform>(wish.PlatformId));
-        if (Refused(inventory, wish, gateway, to) is { } refused)
+        var gateway = inventory.Get<Gateway>(request.GatewayId);
+        var (from, to) = (inventory.Get<Platform>(gateway.PlatformId), inventory.Get<Platform>(request.PlatformId));
+        if (Refused(inventory, request, gateway, to) is { } refused)
             return Planned.No(refused);
-        var ground = inventory.With(Replaced(gateway, to, wish.Beside));
+        var ground = inventory.With(Replaced(gateway, to, request.Beside));
         var translations = new List<Translated>();
-        var after = wish
+        var after = request
             .TunnelIds.Select(id =>
-                Carried(new(inventory, inventory.Get<Tunnel>(id), today), ground, wish, translations)
+                Carried(new(inventory, inventory.Get<Tunnel>(id), today), ground, request, translations)
             )
             .ToArray();
-        var maker = new PlanMaker(inventory, ground.With(after), wish.TunnelIds, today, ct: ct) { Main = gateway.Id };
-        MakeSteps(maker, wish, gateway, from, to);
+        var maker = new PlanMaker(inventory, ground.With(after), request.TunnelIds, today, ct: ct)
+        {
+            Main = gateway.Id,
+        };
+        MakeSteps(maker, request, gateway, from, to);
         return Planned.Yes(
             maker.Done(
                 $"Makes {gateway.Code} {Say.A(to.Title):w} instead of {Say.A(from.Title):w}, "
-                    + $"{(wish.Beside is null ? "in its place" : "built beside it"):w}, with "
-                    + $"{Say.Count(wish.TunnelIds.Length, "tunnel"):w}.",
+                    + $"{(request.Beside is null ? "in its place" : "built beside it"):w}, with "
+                    + $"{Say.Count(request.TunnelIds.Length, "tunnel"):w}.",
                 Told(maker, translations)
             ) with
             {
@@ -40,7 +43,7 @@ internal static class PlatformPlan
         );
     }
 
-    private static Refusal? Refused(Inventory inventory, PlatformWish wish, Gateway gateway, Platform to)
+    private static Refusal? Refused(Inventory inventory, PlatformRequest request, Gateway gateway, Platform to)
     {
         if (gateway.PlatformId == to.Id)
             return new(
@@ -49,14 +52,14 @@ internal static class PlatformPlan
                 $"{gateway.Code} is {Say.A(to.Title):w} already.",
                 $"Choose another platform profile."
             );
-        if (wish.TunnelIds.IsEmpty)
+        if (request.TunnelIds.IsEmpty)
             return new(
                 null,
                 "gateway",
                 $"No tunnel ends on {gateway.Code}.",
                 $"Correct the platform in the gateway's record."
             );
-        return wish.Beside is { } taken && inventory.At(taken).FirstOrDefault() is { } there
+        return request.Beside is { } taken && inventory.At(taken).FirstOrDefault() is { } there
             ? new(
                 "ADR-09",
                 "beside",
@@ -80,11 +83,11 @@ internal static class PlatformPlan
     /// <param name="was">As it is.</param>
     /// <param name="ground">The records with the gateway replaced.</param>
     /// <param name="told">What becomes of each setting is added here.</param>
-    private static Tunnel Carried(TunnelView was, Inventory ground, PlatformWish wish, List<Translated> told)
+    private static Tunnel Carried(TunnelView was, Inventory ground, PlatformRequest request, List<Translated> told)
     {
-        var gateway = was.Inventory.Get<Gateway>(wish.GatewayId);
-        var to = ground.Get<Platform>(wish.PlatformId);
-        var tunnel = wish.Beside is { } now
+        var gateway = was.Inventory.Get<Gateway>(request.GatewayId);
+        var to = ground.Get<Platform>(request.PlatformId);
+        var tunnel = request.Beside is { } now
             ? MovePlan.Followed(was.Tunnel, gateway.Id, new(gateway.Uplinks.FirstOrDefault()?.Outer, now))
             : was.Tunnel;
         foreach (var end in was.Ends.Where(e => e.Gateway.Id == gateway.Id))
@@ -97,7 +100,7 @@ internal static class PlatformPlan
         return new TunnelView(ground.With(tunnel), tunnel, was.Today).WithEntered(e => e.Gateway.Id == gateway.Id);
     }
 
-    private static void MakeSteps(PlanMaker maker, PlatformWish wish, Gateway gateway, Platform from, Platform to)
+    private static void MakeSteps(PlanMaker maker, PlatformRequest request, Gateway gateway, Platform from, Platform to)
     {
         var near = maker.Tunnels.SelectMany(t => t.Then.Ends).First(e => e.Gateway.Id == gateway.Id);
         maker.Prepare();
@@ -109,15 +112,15 @@ internal static class PlatformPlan
                 $"prepare-device-{gateway.Code}",
                 15,
                 $"Install the {to.Title:w} at "
-                    + $"{near.Site.Name:w}{(wish.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management access, not yet on the uplink"):w}. "
+                    + $"{near.Site.Name:w}{(request.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management access, not yet on the uplink"):w}. "
                     + $"Set its clock."
             )
         );
         maker.Safeguard();
         // The new device is filled while the old one carries; the other ends and the uplink move together.
         maker.WorkEnds((t, end) => t.Then.End(end).Gateway.Id == gateway.Id);
-        if (wish.Beside is null)
-            maker.Add(Cut(near, from, to, wish.TunnelIds.Length));
+        if (request.Beside is null)
+            maker.Add(Cut(near, from, to, request.TunnelIds.Length));
         maker.WorkEnds((t, end) => t.Then.End(end).Gateway.Id != gateway.Id);
         maker.Prove();
         maker.Record(

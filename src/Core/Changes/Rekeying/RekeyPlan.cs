@@ -7,9 +7,11 @@ namespace Vellumkeep.Core.Changes.Rekeying;
 /// <summary>New keys: the order that keeps the gap shortest, or closes it where an end can hold two.</summary>
 internal static class RekeyPlan
 {
-    public static Planned Of(Inventory inventory, RekeyWish wish, DateOnly today, CancellationToken ct)
+    public static Planned Of(Inventory inventory, RekeyRequest request, DateOnly today, CancellationToken ct)
     {
-        var views = wish.TunnelIds.Select(id => new TunnelView(inventory, inventory.Get<Tunnel>(id), today)).ToArray();
+        var views = request
+            .TunnelIds.Select(id => new TunnelView(inventory, inventory.Get<Tunnel>(id), today))
+            .ToArray();
         var refused = views.Select(Refused).OfType<Refusal>().ToList();
         if (views.Length == 0)
             refused.Add(new(null, "tunnel", $"No tunnel is given.", $"Give at least one."));
@@ -20,7 +22,7 @@ internal static class RekeyPlan
         var maker = new PlanMaker(
             inventory,
             inventory.With(steps.Select(s => OnlyNew(s.view.Tunnel, s.Version))),
-            wish.TunnelIds,
+            request.TunnelIds,
             today,
             between: inventory.With(steps.Select(s => BesideOld(s.view, s.Version))),
             ct: ct

@@ -7,9 +7,9 @@ namespace Vellumkeep.Core.Changes.Retiring;
 /// <summary>A tunnel is retired: what can be removed at each end, and what others still use.</summary>
 internal static class RetirePlan
 {
-    public static Planned Of(Inventory inventory, RetireWish wish, DateOnly today, CancellationToken ct)
+    public static Planned Of(Inventory inventory, RetireRequest request, DateOnly today, CancellationToken ct)
     {
-        var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
+        var tunnel = inventory.Get<Tunnel>(request.TunnelId);
         if (tunnel.State is TunnelState.Planned or TunnelState.Retired)
             return Planned.No(
                 new Refusal(

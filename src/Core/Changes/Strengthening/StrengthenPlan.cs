@@ -11,11 +11,11 @@ namespace Vellumkeep.Core.Changes.Strengthening;
 /// </summary>
 internal static class StrengthenPlan
 {
-    public static Planned Of(Inventory inventory, StrengthenWish wish, DateOnly today, CancellationToken ct)
+    public static Planned Of(Inventory inventory, StrengthenRequest request, DateOnly today, CancellationToken ct)
     {
-        var tunnel = inventory.Get<Tunnel>(wish.TunnelId);
+        var tunnel = inventory.Get<Tunnel>(request.TunnelId);
         var view = new TunnelView(inventory, tunnel, today);
-        var suite = inventory.Find<Suite>(wish.SuiteId);
+        var suite = inventory.Find<Suite>(request.SuiteId);
         var (wanted, refused) = WantedProtection.Of(view, suite);
         if (wanted is null)
             return Planned.No(refused);

@@ -12,9 +12,9 @@ internal static class SubnetsPlan
     /// <summary>One tunnel's part of the plan.</summary>
     internal sealed record Stage(Plan? Plan, Inventory Ground, ImmutableArray<Refusal> Refused);
 
-    public static Planned Of(Inventory inventory, SubnetsWish wish, DateOnly today, CancellationToken ct)
+    public static Planned Of(Inventory inventory, SubnetsRequest request, DateOnly today, CancellationToken ct)
     {
-        var sides = wish.Also.Insert(0, new(wish.TunnelId, wish.End));
+        var sides = request.Also.Insert(0, new(request.TunnelId, request.End));
         var parts = new List<(string TunnelId, Plan Plan)>();
         var refused = new List<Refusal>();
         var ground = inventory;
@@ -22,11 +22,14 @@ internal static class SubnetsPlan
         {
             ct.ThrowIfCancellationRequested();
             var view = new TunnelView(ground, ground.Get<Tunnel>(side.TunnelId), today);
-            ImmutableArray<Prefix> Adds(TunnelSide s) => s.Add ?? wish.Add;
-            ImmutableArray<Prefix> Removes(TunnelSide s) => s.Remove ?? wish.Remove;
-            // A wish that asks for nothing is refused as one that adds nothing.
-            if (!Adds(side).IsEmpty || (sides.Length == 1 && wish.Remove.IsEmpty))
-                Take(side, Added(view, side, Adds(side), side == sides[0] ? wish.Reach : [], Together(side, Adds), ct));
+            ImmutableArray<Prefix> Adds(TunnelSide s) => s.Add ?? request.Add;
+            ImmutableArray<Prefix> Removes(TunnelSide s) => s.Remove ?? request.Remove;
+            // A request that asks for nothing is refused as one that adds nothing.
+            if (!Adds(side).IsEmpty || (sides.Length == 1 && request.Remove.IsEmpty))
+                Take(
+                    side,
+                    Added(view, side, Adds(side), side == sides[0] ? request.Reach : [], Together(side, Adds), ct)
+                );
             if (!Removes(side).IsEmpty)
                 Take(
                     side,
@@ -52,7 +55,7 @@ internal static class SubnetsPlan
                     $"Give a prefix, such as 10.61.40.0/24."
                 )
             ),
-            1 when wish.Also.IsEmpty && wish.Remove.IsEmpty => Planned.Yes(parts[0].Plan),
+            1 when request.Also.IsEmpty && request.Remove.IsEmpty => Planned.Yes(parts[0].Plan),
             _ => Planned.Yes(new JoinedPlan(inventory, ground, parts, today).Make(ct)),
         };
 

@@ -16,7 +16,7 @@ public static class NobodyInitiates
                     What =
                         $"Neither end initiates: {EndName.A} {d.Difference.WhyNotA:w}, {EndName.B} {d.Difference.WhyNotB:w}.",
                     Why = $"Each end waits for the other, so a tunnel that goes down stays down.",
-                    Do = $"Set the end whose peer has a fixed address to initiate: 'always' or 'on traffic'.",
+                    Do = $"Set initiation to 'always' at the end whose peer has a fixed address.",
                     Consequence =
                         $"Neither end initiates: {EndName.A} {d.Difference.WhyNotA:w}, {EndName.B} {d.Difference.WhyNotB:w}.",
                     Evidence = Checked.Of(d.Row),
@@ -29,7 +29,7 @@ public static class NobodyInitiates
                     RowKey = d.Row.Key,
                     What = $"Both ends always initiate.",
                     Why = $"Two IKE SAs can come up at once, and the ends must delete one of them.",
-                    Do = $"Set one end to initiate and the other to 'responds only'.",
+                    Do = $"Set initiation to 'always' at one end and 'responds only' at the other.",
                     Standard = "RFC 7296 section 2.8.1",
                     Evidence = Checked.Of(d.Row),
                 }),

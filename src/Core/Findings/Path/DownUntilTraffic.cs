@@ -16,7 +16,7 @@ public static class DownUntilTraffic
                     RowKey = Settings.Initiation.Key,
                     What = $"Both ends initiate only on traffic, and neither sends keepalives.",
                     Why = $"The tunnel is down until traffic is sent, and the first packets are delayed or lost.",
-                    Do = $"Set one end to 'always' initiate, or send keepalives from the spoke.",
+                    Do = $"Set initiation to 'always' at one end, or send keepalives from the spoke.",
                     Evidence = Checked.Of(c.Row(Settings.Initiation.Key)),
                 },
             ]

@@ -51,12 +51,11 @@ public static class RuleMissing
                     Do =
                         noIn && noOut
                             ? Sentence.Of(
-                                $"Allow {remote} → {local} inbound and {local} → {remote} outbound at {end.Name}."
+                                $"At {end.Name}, allow inbound {remote} → {local} and outbound {local} → {remote}."
                             )
-                            : Sentence.Of(
-                                $"Add a firewall rule {ways:w} at {end.Name} for local {local}, remote {remote}, as "
-                                    + $"for the other pairs."
-                            ),
+                        : noIn
+                            ? Sentence.Of($"At {end.Name}, allow inbound {remote} → {local}, as for the other pairs.")
+                        : Sentence.Of($"At {end.Name}, allow outbound {local} → {remote}, as for the other pairs."),
                     Consequence = consequence,
                     Evidence = Checked.Of(c.Row("rules")),
                 };

@@ -30,7 +30,7 @@ export function DraftFields(props: {
     case "subnets":
       return tunnel && <SubnetFields f={f} sides={sides} t={tunnel} />;
     case "rekey":
-      return <Field f={f} name="also" label="Further tunnels to rekey" help="codes; empty: only this tunnel" />;
+      return <Field f={f} name="also" label="More tunnels to rekey" help="codes; empty: only this tunnel" />;
     case "strengthen":
       return (
         <Field
@@ -138,7 +138,7 @@ function SubnetFields({ f, sides, t }: { f: Filling; sides: Sides; t: Contract["
       />
       {others.length > 0 && f.text("add").trim() !== "" && (
         <fieldset className="field bare">
-          <legend className="small-head">They are to reach</legend>
+          <legend className="small-head">They must reach</legend>
           {others.map(([p, name]) => (
             <label key={p} className="plain">
               <input
@@ -161,7 +161,7 @@ function SubnetFields({ f, sides, t }: { f: Filling; sides: Sides; t: Contract["
       <Field
         f={f}
         name="also"
-        label="The same on further tunnels"
+        label="The same on more tunnels"
         help={`tunnels with an end at ${near.site}, such as the fallback; one plan for all`}
       />
     </>

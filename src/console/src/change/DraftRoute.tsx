@@ -4,10 +4,10 @@ import { useLocation, useNavigate, useParams, useSearchParams } from "react-rout
 import { api, unwrap, type Contract } from "../api";
 import { ask, reread } from "../queries";
 import { DraftFields } from "./DraftFields";
-import { wishOf } from "./wish";
+import { requestOf } from "./request";
 import { Head, Problem, Waiting } from "../parts/Page";
 
-/** What may be wished for a tunnel, and what follows from it, in a line each. */
+/** What can be requested for a tunnel, and what follows from it, in a line each. */
 const ofTunnel: [string, string, string][] = [
   [
     "subnets",
@@ -105,7 +105,7 @@ function DraftForm(props: {
     mutationFn: () =>
       unwrap(
         api.POST("/api/v1/changes", {
-          body: wishOf({ kind, code, reason, start, minutes, end, said, left, others: others.map(([p]) => p) }),
+          body: requestOf({ kind, code, reason, start, minutes, end, said, left, others: others.map(([p]) => p) }),
         }),
       ),
     onSuccess: (c) => {

@@ -111,7 +111,7 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
           </section>
           <aside>
             <h2>What is not in common</h2>
-            {ground.data.notCommon.length === 0 && <p className="soft">Nothing, by the two profiles.</p>}
+            {ground.data.notCommon.length === 0 && <p className="soft">Nothing, according to the two profiles.</p>}
             {ground.data.notCommon.map((u) => (
               <div key={u.what} className="finding">
                 {u.what}

@@ -76,7 +76,7 @@ export function SiteRoute() {
       {s.notes && <p>{s.notes}</p>}
       <h2>Networks</h2>
       {s.networks.length === 0 ? (
-        <p className="soft">None recorded.</p>
+        <p className="soft">No network is recorded.</p>
       ) : (
         <table>
           <thead>

@@ -49,7 +49,7 @@ function step(line: string) {
 }
 
 /** What the form says, as the service takes it. */
-export function wishOf(asked: Asked): Draft {
+export function requestOf(asked: Asked): Draft {
   const { kind, code, said } = asked;
   const text = (key: string) => said[key] ?? "";
   const some = (key: string) => text(key).trim() || null;

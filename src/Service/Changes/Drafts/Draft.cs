@@ -1,4 +1,4 @@
-namespace Vellumkeep.Service.Changes.Requests;
+namespace Vellumkeep.Service.Changes.Drafts;
 
 /// <summary>A change that is being drafted: what was given, and the records that it is read against.</summary>
 internal sealed record Draft(
@@ -88,10 +88,10 @@ internal sealed record Draft(
 }
 
 /// <summary>What was read of a draft.</summary>
-/// <param name="Wish">What is wanted.</param>
+/// <param name="Request">What is wanted.</param>
 /// <param name="Title">What it is called when nobody gave it a title.</param>
-internal sealed record Drafted(Wish Wish, Func<Inventory, string> Title)
+internal sealed record Drafted(ChangeRequest Request, Func<Inventory, string> Title)
 {
     /// <summary>A draft whose title does not depend on other records.</summary>
-    public static Drafted Of(Wish wish, string title) => new(wish, _ => title);
+    public static Drafted Of(ChangeRequest request, string title) => new(request, _ => title);
 }

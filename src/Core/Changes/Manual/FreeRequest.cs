@@ -1,7 +1,7 @@
 namespace Vellumkeep.Core.Changes.Manual;
 
 /// <summary>Work that no kind covers, its steps written by the author.</summary>
-public sealed record FreeWish(string TunnelId, ImmutableArray<FreeStep> Steps) : Wish
+public sealed record FreeRequest(string TunnelId, ImmutableArray<FreeStep> Steps) : ChangeRequest
 {
     /// <inheritdoc/>
     public override string Kind => "free";

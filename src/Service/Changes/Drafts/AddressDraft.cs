@@ -1,9 +1,9 @@
 using Vellumkeep.Core.Changes.Addresses;
 
-namespace Vellumkeep.Service.Changes.Requests;
+namespace Vellumkeep.Service.Changes.Drafts;
 
 /// <summary>Another outer address for an uplink of a gateway.</summary>
-internal static class AddressRequest
+internal static class AddressDraft
 {
     public static async Task<Drafted> ReadAsync(Draft draft)
     {
@@ -14,7 +14,7 @@ internal static class AddressRequest
         var tunnels = (await draft.BuiltOnAsync(gateway)).Where(t => Over(t.A) || Over(t.B));
         var address = await draft.FreeAddressAsync("address", draft.Given.Address, gateway);
         return Drafted.Of(
-            new AddressWish(gateway.Id, uplink, address, [.. tunnels.Select(t => t.Id)]),
+            new AddressRequest(gateway.Id, uplink, address, [.. tunnels.Select(t => t.Id)]),
             $"New outer address for {gateway.Code} {uplink}"
         );
     }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { list, wishOf, type Asked, type Sentence } from "../src/change/wish";
+import { list, requestOf, type Asked, type Sentence } from "../src/change/request";
 
 const asked = (kind: string, said: Sentence = {}, more: Partial<Asked> = {}): Asked => ({
   kind,
@@ -22,27 +22,27 @@ describe("what the drafting form says", () => {
   ])("reads %j as a list however it is parted", (text, parts) => expect(list(text)).toEqual(parts));
 
   it("has no window unless one begins, whatever its minutes are", () => {
-    const without = wishOf(asked("rekey", {}, { minutes: "45" }));
+    const without = requestOf(asked("rekey", {}, { minutes: "45" }));
     expect([without.windowStart, without.windowMinutes]).toEqual([null, null]);
-    const within = wishOf(asked("rekey", {}, { start: "2026-12-03T22:00", minutes: "45" }));
+    const within = requestOf(asked("rekey", {}, { start: "2026-12-03T22:00", minutes: "45" }));
     expect([within.windowStart, within.windowMinutes]).toEqual(["2026-12-03T22:00:00Z", 45]);
   });
 
   it("asks for all of the other side unless some of it was left out", () => {
-    expect(wishOf(asked("subnets", { add: "10.61.40.0/24" })).reach).toBeNull();
-    const some = wishOf(asked("subnets", { add: "10.61.40.0/24" }, { left: ["10.62.1.0/24"] }));
+    expect(requestOf(asked("subnets", { add: "10.61.40.0/24" })).reach).toBeNull();
+    const some = requestOf(asked("subnets", { add: "10.61.40.0/24" }, { left: ["10.62.1.0/24"] }));
     expect(some.reach).toEqual(["10.62.0.0/24"]);
   });
 
-  it("takes both sides of a tunnel and further tunnels in one wish", () => {
-    const wish = wishOf(
+  it("takes both sides of a tunnel and further tunnels in one request", () => {
+    const request = requestOf(
       asked(
         "subnets",
         { add: "10.61.40.0/24", remove: "10.61.9.0/24", addOther: "10.62.9.0/24", removeOther: "", also: "BRI-PETHER" },
         { end: "B" },
       ),
     );
-    expect(wish).toMatchObject({
+    expect(request).toMatchObject({
       tunnel: "BRI-ASHLOW",
       end: "B",
       add: ["10.61.40.0/24"],
@@ -59,8 +59,8 @@ describe("what the drafting form says", () => {
     ["strengthen", { suite: "  " }, { suite: null }],
     ["retire", {}, { tunnel: "BRI-ASHLOW", kind: "retire" }],
     ["new tunnel", {}, { tunnel: "BRI-ASHLOW", kind: "new tunnel" }],
-  ])("%s is about the tunnel, with what was said: %j", (kind, said, wish) =>
-    expect(wishOf(asked(kind, said as Sentence))).toMatchObject(wish),
+  ])("%s is about the tunnel, with what was said: %j", (kind, said, request) =>
+    expect(requestOf(asked(kind, said as Sentence))).toMatchObject(request),
   );
 
   it.each([
@@ -72,14 +72,14 @@ describe("what the drafting form says", () => {
     ["replace platform", { platform: "x@1", beside: "192.0.2.9" }, { beside: "192.0.2.9" }],
     ["address move", { address: "192.0.2.7", uplink: "" }, { address: "192.0.2.7", uplink: null }],
     ["address move", { address: "192.0.2.7", uplink: "fibre" }, { uplink: "fibre" }],
-  ])("%s is about the gateway and no tunnel: %j", (kind, said, wish) => {
-    const made = wishOf(asked(kind, said as unknown as Sentence, { code: "churn-gw1" }));
-    expect(made).toMatchObject({ ...wish, gateway: "churn-gw1" });
+  ])("%s is about the gateway and no tunnel: %j", (kind, said, request) => {
+    const made = requestOf(asked(kind, said as unknown as Sentence, { code: "churn-gw1" }));
+    expect(made).toMatchObject({ ...request, gateway: "churn-gw1" });
     expect(made.tunnel).toBeNull();
   });
 
   it("takes a step a line, its part and its place first, and no empty line", () => {
-    const steps = wishOf(asked("free", { steps: "build B Fit the spare  supply\n\n prove us Ask the depot" })).steps;
+    const steps = requestOf(asked("free", { steps: "build B Fit the spare  supply\n\n prove us Ask the depot" })).steps;
     expect(steps?.map((s) => [s.part, s.where, s.do])).toEqual([
       ["build", "B", "Fit the spare supply"],
       ["prove", "us", "Ask the depot"],
@@ -87,7 +87,7 @@ describe("what the drafting form says", () => {
   });
 
   it("names a tunnel that is not there yet alone, between two gateways", () => {
-    const wish = wishOf(
+    const request = requestOf(
       asked("new", {
         newCode: "THR-PLATES-3",
         gatewayA: "thr-gw",
@@ -95,8 +95,8 @@ describe("what the drafting form says", () => {
         pairs: "10.50.0.0/24 - 10.51.0.0/24\n10.50.1.0/24 - 10.51.0.0/24\n",
       }),
     );
-    expect([wish.kind, wish.tunnel]).toEqual(["new tunnel", null]);
-    expect(wish.new).toMatchObject({
+    expect([request.kind, request.tunnel]).toEqual(["new tunnel", null]);
+    expect(request.new).toMatchObject({
       code: "THR-PLATES-3",
       name: null,
       customer: null,
@@ -106,7 +106,7 @@ describe("what the drafting form says", () => {
   });
 
   it("says nothing of another kind that was typed before the kind was chosen", () => {
-    const wish = wishOf(asked("rekey", { add: "10.61.40.0/24", suite: "sound@1", platform: "x@1" }));
-    expect([wish.add, wish.suite, wish.platform]).toEqual([null, undefined, undefined]);
+    const request = requestOf(asked("rekey", { add: "10.61.40.0/24", suite: "sound@1", platform: "x@1" }));
+    expect([request.add, request.suite, request.platform]).toEqual([null, undefined, undefined]);
   });
 });

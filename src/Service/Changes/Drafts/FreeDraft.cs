@@ -1,9 +1,9 @@
 using Vellumkeep.Core.Changes.Manual;
 
-namespace Vellumkeep.Service.Changes.Requests;
+namespace Vellumkeep.Service.Changes.Drafts;
 
 /// <summary>Steps that the author wrote.</summary>
-internal static class FreeRequest
+internal static class FreeDraft
 {
     /// <summary>Minutes of a step for which nobody said how long it takes.</summary>
     private const int UsualMinutes = 5;
@@ -12,7 +12,7 @@ internal static class FreeRequest
     {
         var tunnel = await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
         var steps = (draft.Given.Steps ?? []).Select((s, i) => StepOf(s, $"steps[{i + 1}]")).ToImmutableArray();
-        return Drafted.Of(new FreeWish(tunnel.Id, steps), $"Work on {tunnel.Code}");
+        return Drafted.Of(new FreeRequest(tunnel.Id, steps), $"Work on {tunnel.Code}");
     }
 
     private static FreeStep StepOf(FreeStepGiven given, string at) =>

@@ -1,9 +1,9 @@
 using Vellumkeep.Core.Changes.Platforms;
 
-namespace Vellumkeep.Service.Changes.Requests;
+namespace Vellumkeep.Service.Changes.Drafts;
 
 /// <summary>Another platform for a gateway.</summary>
-internal static class PlatformRequest
+internal static class PlatformDraft
 {
     public static async Task<Drafted> ReadAsync(Draft draft)
     {
@@ -14,7 +14,7 @@ internal static class PlatformRequest
             ? null
             : await draft.FreeAddressAsync("beside", draft.Given.Beside, gateway);
         return Drafted.Of(
-            new PlatformWish(gateway.Id, platform.Id, [.. tunnels.Select(t => t.Id)]) { Beside = beside },
+            new PlatformRequest(gateway.Id, platform.Id, [.. tunnels.Select(t => t.Id)]) { Beside = beside },
             $"Move {gateway.Code} to {platform.Title}"
         );
     }

@@ -1,9 +1,9 @@
 using Vellumkeep.Core.Changes.Subnets;
 
-namespace Vellumkeep.Service.Changes.Requests;
+namespace Vellumkeep.Service.Changes.Drafts;
 
 /// <summary>Subnets added and removed.</summary>
-internal static class SubnetsRequest
+internal static class SubnetsDraft
 {
     public static async Task<Drafted> ReadAsync(Draft draft)
     {
@@ -21,7 +21,7 @@ internal static class SubnetsRequest
         );
         if (!addOther.IsEmpty || !removeOther.IsEmpty)
             also.Add(new(tunnel.Id, end.Other()) { Add = addOther, Remove = removeOther });
-        var wish = new SubnetsWish(
+        var request = new SubnetsRequest(
             tunnel.Id,
             end,
             Draft.Prefixes("add", given.Add),
@@ -31,7 +31,7 @@ internal static class SubnetsRequest
             Remove = Draft.Prefixes("remove", given.Remove),
             Also = [.. also],
         };
-        return new(wish, inventory => Title(inventory, wish, site.Id));
+        return new(request, inventory => Title(inventory, request, site.Id));
     }
 
     /// <summary>The network lives at one site: on every further tunnel it is the end that stands there.</summary>
@@ -49,18 +49,18 @@ internal static class SubnetsRequest
         );
     }
 
-    private static string Title(Inventory inventory, SubnetsWish wish, string siteId)
+    private static string Title(Inventory inventory, SubnetsRequest request, string siteId)
     {
         var site = inventory.Get<Site>(siteId);
         string Names(ImmutableArray<Prefix> list) => Say.And(list.Select(p => site.NameOf(p) ?? p.ToString()));
         var what = new List<string>();
-        if (!wish.Add.IsEmpty)
-            what.Add($"add {Names(wish.Add)} to");
-        if (!wish.Remove.IsEmpty)
-            what.Add($"take {Names(wish.Remove)} out of");
+        if (!request.Add.IsEmpty)
+            what.Add($"add {Names(request.Add)} to");
+        if (!request.Remove.IsEmpty)
+            what.Add($"remove {Names(request.Remove)} from");
         if (what.Count == 0)
-            what.Add($"move subnets on side {wish.End.Other()} of");
-        var tunnels = Say.And(wish.Tunnels.Select(id => inventory.Get<Tunnel>(id).Code));
+            what.Add($"change subnets behind {request.End.Other()} of");
+        var tunnels = Say.And(request.Tunnels.Select(id => inventory.Get<Tunnel>(id).Code));
         return Say.Capital($"{Say.And(what)} {tunnels}");
     }
 }

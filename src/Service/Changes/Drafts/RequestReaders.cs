@@ -1,4 +1,4 @@
-namespace Vellumkeep.Service.Changes.Requests;
+namespace Vellumkeep.Service.Changes.Drafts;
 
 /// <summary>The kinds of change by their words, each with its reader.</summary>
 internal static class RequestReaders
@@ -8,14 +8,14 @@ internal static class RequestReaders
 
     private static readonly Dictionary<string, Func<Draft, Task<Drafted>>> All = new()
     {
-        ["subnets"] = SubnetsRequest.ReadAsync,
-        ["new tunnel"] = NewTunnelRequest.ReadAsync,
-        ["rekey"] = RekeyRequest.ReadAsync,
-        ["strengthen"] = StrengthenRequest.ReadAsync,
-        ["replace platform"] = PlatformRequest.ReadAsync,
-        ["address move"] = AddressRequest.ReadAsync,
-        ["retire"] = RetireRequest.ReadAsync,
-        ["free"] = FreeRequest.ReadAsync,
+        ["subnets"] = SubnetsDraft.ReadAsync,
+        ["new tunnel"] = NewTunnelDraft.ReadAsync,
+        ["rekey"] = RekeyDraft.ReadAsync,
+        ["strengthen"] = StrengthenDraft.ReadAsync,
+        ["replace platform"] = PlatformDraft.ReadAsync,
+        ["address move"] = AddressDraft.ReadAsync,
+        ["retire"] = RetireDraft.ReadAsync,
+        ["free"] = FreeDraft.ReadAsync,
     };
 
     /// <summary>Reads a draft by the reader of its kind.</summary>

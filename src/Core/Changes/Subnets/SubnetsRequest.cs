@@ -3,8 +3,12 @@ namespace Vellumkeep.Core.Changes.Subnets;
 /// <summary>Subnets to add or remove behind one end of a tunnel.</summary>
 /// <param name="Reach">The prefixes on the other side that they should reach; empty: all that the tunnel carries
 /// there.</param>
-public sealed record SubnetsWish(string TunnelId, EndName End, ImmutableArray<Prefix> Add, ImmutableArray<Prefix> Reach)
-    : Wish
+public sealed record SubnetsRequest(
+    string TunnelId,
+    EndName End,
+    ImmutableArray<Prefix> Add,
+    ImmutableArray<Prefix> Reach
+) : ChangeRequest
 {
     /// <summary>Prefixes that are to go.</summary>
     public ImmutableArray<Prefix> Remove { get; init; } = [];
@@ -27,7 +31,7 @@ public sealed record SubnetsWish(string TunnelId, EndName End, ImmutableArray<Pr
 /// <summary>One side of a tunnel.</summary>
 public sealed record TunnelSide(string TunnelId, EndName End)
 {
-    /// <summary>What is added there, where it is not what the wish names: the other side of the same tunnel.</summary>
+    /// <summary>What is added there, where it is not what the request names: the other side of the same tunnel.</summary>
     public ImmutableArray<Prefix>? Add { get; init; }
 
     /// <summary>What is to go there, likewise.</summary>

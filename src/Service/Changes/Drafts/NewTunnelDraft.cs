@@ -1,16 +1,16 @@
 using Vellumkeep.Core.Changes.NewTunnels;
 
-namespace Vellumkeep.Service.Changes.Requests;
+namespace Vellumkeep.Service.Changes.Drafts;
 
 /// <summary>A tunnel that is built: one that is recorded as planned, or one that is worked out here.</summary>
-internal static class NewTunnelRequest
+internal static class NewTunnelDraft
 {
     public static async Task<Drafted> ReadAsync(Draft draft)
     {
         var tunnel = draft.Given.New is { } idea
             ? await DesignAsync(draft, idea)
             : await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
-        return Drafted.Of(new NewTunnelWish(tunnel.Id), $"Build {tunnel.Code}");
+        return Drafted.Of(new NewTunnelRequest(tunnel.Id), $"Build {tunnel.Code}");
     }
 
     /// <summary>A tunnel that is worked out between two gateways; it is written with the draft.</summary>

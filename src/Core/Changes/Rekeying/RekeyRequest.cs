@@ -1,7 +1,7 @@
 namespace Vellumkeep.Core.Changes.Rekeying;
 
 /// <summary>New keys for these tunnels.</summary>
-public sealed record RekeyWish(ImmutableArray<string> TunnelIds) : Wish
+public sealed record RekeyRequest(ImmutableArray<string> TunnelIds) : ChangeRequest
 {
     /// <inheritdoc/>
     public override string Kind => "rekey";

@@ -1,7 +1,7 @@
 namespace Vellumkeep.Core.Changes.Retiring;
 
 /// <summary>A tunnel is to go, from both ends.</summary>
-public sealed record RetireWish(string TunnelId) : Wish
+public sealed record RetireRequest(string TunnelId) : ChangeRequest
 {
     /// <inheritdoc/>
     public override string Kind => "retire";

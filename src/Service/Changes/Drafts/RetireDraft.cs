@@ -1,13 +1,13 @@
 using Vellumkeep.Core.Changes.Retiring;
 
-namespace Vellumkeep.Service.Changes.Requests;
+namespace Vellumkeep.Service.Changes.Drafts;
 
 /// <summary>A tunnel that goes.</summary>
-internal static class RetireRequest
+internal static class RetireDraft
 {
     public static async Task<Drafted> ReadAsync(Draft draft)
     {
         var tunnel = await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
-        return Drafted.Of(new RetireWish(tunnel.Id), $"Retire {tunnel.Code}");
+        return Drafted.Of(new RetireRequest(tunnel.Id), $"Retire {tunnel.Code}");
     }
 }

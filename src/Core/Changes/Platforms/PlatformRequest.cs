@@ -1,7 +1,8 @@
 namespace Vellumkeep.Core.Changes.Platforms;
 
 /// <summary>A gateway is to become another platform, with every tunnel that ends on it.</summary>
-public sealed record PlatformWish(string GatewayId, string PlatformId, ImmutableArray<string> TunnelIds) : Wish
+public sealed record PlatformRequest(string GatewayId, string PlatformId, ImmutableArray<string> TunnelIds)
+    : ChangeRequest
 {
     /// <inheritdoc/>
     public override string Kind => "replace platform";

@@ -1,16 +1,16 @@
 using Vellumkeep.Core.Changes.Strengthening;
 
-namespace Vellumkeep.Service.Changes.Requests;
+namespace Vellumkeep.Service.Changes.Drafts;
 
 /// <summary>Better protection for a tunnel.</summary>
-internal static class StrengthenRequest
+internal static class StrengthenDraft
 {
     public static async Task<Drafted> ReadAsync(Draft draft)
     {
         var tunnel = await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
         var suite = await draft.SuiteAsync();
         return Drafted.Of(
-            new StrengthenWish(tunnel.Id, suite?.Id),
+            new StrengthenRequest(tunnel.Id, suite?.Id),
             $"Strengthen {tunnel.Code}{(suite is null ? "" : $" to {suite.Code}")}"
         );
     }

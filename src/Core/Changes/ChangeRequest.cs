@@ -3,7 +3,7 @@ namespace Vellumkeep.Core.Changes;
 /// <summary>
 /// What the engineer wants to be different. Everything else about a change is computed from it and the records.
 /// </summary>
-public abstract record Wish
+public abstract record ChangeRequest
 {
     /// <summary>The kind of change, in its word.</summary>
     public abstract string Kind { get; }
@@ -21,5 +21,5 @@ public abstract record Wish
     public virtual ImmutableArray<Named> Names => [];
 }
 
-/// <summary>A record that a wish names.</summary>
+/// <summary>A record that a request names.</summary>
 public sealed record Named(RecordKind Kind, string Id);

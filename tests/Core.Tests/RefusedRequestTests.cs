@@ -7,23 +7,23 @@ using Xunit;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>What cannot be planned is refused by the field that asks for it, with what would be right.</summary>
-public class RefusedWishTests
+public class RefusedRequestTests
 {
     private static Inventory All => DemoInventory.All;
 
     private static ImmutableArray<Prefix> P(params string[] prefixes) =>
         [.. prefixes.Select(p => Prefix.Parse(p).Value)];
 
-    private static ImmutableArray<Refusal> Refused(Wish wish, Inventory? among = null)
+    private static ImmutableArray<Refusal> Refused(ChangeRequest request, Inventory? among = null)
     {
-        var planned = Planner.Plan(among ?? All, wish, DemoInventory.Today);
+        var planned = Planner.Plan(among ?? All, request, DemoInventory.Today);
         planned.Plan.ShouldBeNull();
         planned.Refused.ShouldNotBeEmpty();
         planned.Refused.ShouldAllBe(r => r.Wrong.ToString().EndsWith('.') && r.Right.ToString().EndsWith('.'));
         return planned.Refused;
     }
 
-    private static SubnetsWish Adding(string[] add, string[]? reach = null, string tunnel = "BRI-ASHLOW") =>
+    private static SubnetsRequest Adding(string[] add, string[]? reach = null, string tunnel = "BRI-ASHLOW") =>
         new(DemoInventory.Tunnel(tunnel).Id, EndName.A, P(add), P(reach ?? []));
 
     [Theory]
@@ -60,7 +60,7 @@ public class RefusedWishTests
             .ShouldContain(r => r.Field == "reach" && r.Wrong.ToString().Contains("behind B yet"));
     }
 
-    private static AddressWish TunnelStages(string uplink, string address, bool tunnels = true) =>
+    private static AddressRequest TunnelStages(string uplink, string address, bool tunnels = true) =>
         new(
             All.ByCode<Gateway>("churn-gw1")!.Id,
             uplink,
@@ -105,7 +105,7 @@ public class RefusedWishTests
     [Fact]
     public void A_window_that_the_interruption_does_not_fit_into_and_a_pending_value_are_on_the_plan()
     {
-        var waiting = Made.Change(new NewTunnelWish(DemoInventory.Tunnel("THR-PLATES-2").Id));
+        var waiting = Made.Change(new NewTunnelRequest(DemoInventory.Tunnel("THR-PLATES-2").Id));
         var found = PlanChecks.Run(waiting, All, [], []);
         var pending = found.Single(f => f.Code == "PLAN-04");
         pending.Severity.ShouldBe(Findings.Severity.Blocks);

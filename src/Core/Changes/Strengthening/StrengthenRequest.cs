@@ -3,7 +3,7 @@ namespace Vellumkeep.Core.Changes.Strengthening;
 /// <summary>
 /// Better protection for a tunnel: that of a suite, or the strongest that both ends can do when none is named.
 /// </summary>
-public sealed record StrengthenWish(string TunnelId, string? SuiteId) : Wish
+public sealed record StrengthenRequest(string TunnelId, string? SuiteId) : ChangeRequest
 {
     /// <inheritdoc/>
     public override string Kind => "strengthen";
