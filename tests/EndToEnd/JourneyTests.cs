@@ -79,7 +79,7 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         await Ok("ines", $"change begin {code}");
 
         // Work: a failed step, tried again; a skipped one with its reason; a deviation; the rest done.
-        (await demo.Command("ines", $"change step {code} 1 --failed")).Error.ShouldContain("Enter what you saw");
+        (await demo.Command("ines", $"change step {code} 1 --failed")).Error.ShouldContain("Enter what happened");
         (await Ok("ines", $"change step {code} 1 --failed --remark 'modem silent'")).ShouldContain(
             "Step 1 failed: modem silent."
         );
