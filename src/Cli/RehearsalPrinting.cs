@@ -129,6 +129,19 @@ internal static class RehearsalPrinting
         }
     }
 
+    /// <summary>What a fix leads to, what it adds, and whom it interrupts.</summary>
+    private static string After(FixLine fix)
+    {
+        var leads =
+            fix is { Passes: true, Risks.Count: 0 } ? "Passes; not weaker than before"
+            : fix.Passes ? "Passes"
+            : fix.Next is null ? $"Then {fix.Outcome}"
+            : $"Then {fix.Outcome}: {fix.Next.Text}";
+        var adds = fix.Risks.Count > 0 ? $"Adds {string.Join(", ", fix.Risks)}." : "";
+        string[] parts = [leads.TrimEnd('.') + ".", adds, fix.Interrupts ?? ""];
+        return string.Join(" ", parts.Where(p => p.Length > 0));
+    }
+
     private static void Fixes(Screen s, string head, IReadOnlyList<FixLine> fixes)
     {
         if (fixes.Count == 0)
@@ -137,11 +150,7 @@ internal static class RehearsalPrinting
         foreach (var m in fixes)
         {
             s.Wrapped(m.Says.Text, 4);
-            s.Wrapped(
-                $"{(m.Passes ? "Passes" : $"Then: {m.Outcome}{(m.Next is null ? "" : $", {m.Next.Text}")}")}{(m.Risks.Count > 0 ? $" Adds {string.Join(", ", m.Risks)}." : m.Passes ? "; not weaker than before." : "")}{(m.Interrupts is null ? "" : $" {m.Interrupts}")}",
-                6,
-                "soft"
-            );
+            s.Wrapped(After(m), 6, "soft");
             s.Line(
                 s.In("soft", $"      {string.Join(" ", m.Values.Select(v => $"--with '{v.End} {v.Row}={v.Value}'"))}")
             );

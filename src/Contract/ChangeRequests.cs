@@ -108,7 +108,7 @@ public sealed record FillGiven(int Number, string Value);
 /// <summary>
 /// Who is asked to let urgent work begin: a second person who may approve the change; and why it cannot wait.
 /// </summary>
-public sealed record UrgentGiven(string Named, string Reason);
+public sealed record UrgentGiven(string Reviewer, string Reason);
 
 /// <summary>
 /// An attempt at a step: done, skipped (with a reason) or failed (with what happened). Set and Reason: a deviation from

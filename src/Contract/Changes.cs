@@ -180,7 +180,7 @@ public sealed record ChangeKeyLine(
 
 /// <summary>That urgent work began on a word, and the review it owes.</summary>
 public sealed record UrgentLine(
-    string Named,
+    string Reviewer,
     string Reason,
     DateTimeOffset ReviewBy,
     string? ReviewedBy,
@@ -189,7 +189,7 @@ public sealed record UrgentLine(
 );
 
 /// <summary>Who asked whom to let urgent work begin, why and when.</summary>
-public sealed record UrgentAskedLine(string By, string Named, string Reason, DateTimeOffset At);
+public sealed record UrgentAskedLine(string By, string Reviewer, string Reason, DateTimeOffset At);
 
 /// <summary>An end of the tunnel of a change.</summary>
 public sealed record ChangeEnd(string Site, string Gateway, string Platform, string TakesEffect, string RunBy);

@@ -139,12 +139,14 @@ public class ChangeLifeTests
     private static void Holds(Change was, Change now, Closed? closed, Plan plan)
     {
         (now.Approval?.By).ShouldNotBe(now.Author);
-        (now.Urgent is { } u && (u.Named == now.Author || u.ReviewedBy == now.Author)).ShouldBeFalse();
+        (now.Urgent is { } u && (u.Reviewer == now.Author || u.ReviewedBy == now.Author)).ShouldBeFalse();
         // Urgent work begins by the act of the person who was asked, never of the one who asked.
         if (was.State != ChangeState.UnderWay && now.Urgent is not null && was.Urgent is null)
-            (now.StatusHistory[^1].By, was.UrgentAsked!.Named, was.UrgentAsked.By == now.StatusHistory[^1].By).ShouldBe(
-                (now.Urgent.Named, now.Urgent.Named, false)
-            );
+            (
+                now.StatusHistory[^1].By,
+                was.UrgentAsked!.Reviewer,
+                was.UrgentAsked.By == now.StatusHistory[^1].By
+            ).ShouldBe((now.Urgent.Reviewer, now.Urgent.Reviewer, false));
         // Nothing said or recorded is ever lost, and what happened is told in order.
         now.Attempts.Take(was.Attempts.Length).ShouldBe(was.Attempts);
         now.Remarks.Take(was.Remarks.Length).ShouldBe(was.Remarks);

@@ -128,7 +128,7 @@ public class DeviationTests
     [InlineData("10.61.40.0/24", "10.61.40.0/25", "", "has no reason")]
     [InlineData("10.61.40.0/24", "10.61.40.1/24", "r", "host bits")]
     [InlineData("10.99.0.0/24", "10.99.0.0/25", "r", "sets no 10.99.0.0/24")]
-    [InlineData("remote subnet", "a wall", "r", "remote subnet cannot be a wall")]
+    [InlineData("remote subnet", "a wall", "r", "remote subnet cannot be 'a wall'")]
     public void What_cannot_be_is_refused_and_nothing_is_noted(string planned, string set, string reason, string wrong)
     {
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");

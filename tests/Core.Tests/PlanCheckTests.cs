@@ -139,7 +139,7 @@ public class PlanCheckTests
                 .Refused!.Wrong.ToString()
                 .ShouldContain("odile was asked");
         var begun = ChangeLife.ConfirmUrgently(asked, "odile", Night, null, Night.AddHours(24), []).Value!;
-        (begun.State, begun.Urgent!.Named).ShouldBe((ChangeState.UnderWay, "odile"));
+        (begun.State, begun.Urgent!.Reviewer).ShouldBe((ChangeState.UnderWay, "odile"));
         ChangeLife
             .ReviewAfter(begun, "ines", Night, null)
             .Refused!.Wrong.ToString()

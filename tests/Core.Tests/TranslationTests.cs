@@ -16,13 +16,7 @@ public class TranslationTests
 {
     public static TheoryData<string> Grounds => ["demo", "ends 1"];
 
-    private sealed record Carried(
-        PlatformRequest Request,
-        Plan Plan,
-        TunnelView Was,
-        TunnelView Then,
-        EndName End
-    )
+    private sealed record Carried(PlatformRequest Request, Plan Plan, TunnelView Was, TunnelView Then, EndName End)
     {
         public IEnumerable<Translated> Told =>
             Plan.Translations.Where(t => t.TunnelId == Was.Tunnel.Id && t.End == End);

@@ -102,7 +102,7 @@ public class TunnelTests
         string.Join(" ", Verdict.Of(about, Checks.Run(about)).Select(v => v.Says))
             .ShouldBe(
                 "Comes up when B initiates; A responds only. Drops 60 minutes after it comes up: PFS mismatch (A "
-                    + "required DH 16, B required DH 14), refused first at 45 to 48 minutes. No traffic from plant "
+                    + "'required DH 16', B 'required DH 14'), refused first at 45 to 48 minutes. No traffic from plant "
                     + "reaches creamery."
             );
     }

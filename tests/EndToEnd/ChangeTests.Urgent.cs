@@ -77,7 +77,7 @@ public abstract partial class ChangeTests
                 await Should.ThrowAsync<ServiceProblem>(ines.UrgentAsync(change.Code, new(name, "cannot wait"), Ct))
             ).Message.ShouldContain("cannot approve");
         var asked = await ines.UrgentAsync(change.Code, new("tomas", "the surgeries are open"), Ct);
-        (asked.State, asked.UrgentAsked!.Named).ShouldBe(("draft", "tomas"));
+        (asked.State, asked.UrgentAsked!.Reviewer).ShouldBe(("draft", "tomas"));
         // A name that the author typed begins nothing: nobody but Tomas, by himself, for what he read.
         (
             await Should.ThrowAsync<ServiceProblem>(
@@ -112,7 +112,7 @@ public abstract partial class ChangeTests
             )
         ).Status.ShouldBe(HttpStatusCode.Forbidden);
         var after = await tomas.ActAsync(change.Code, "review-after", new("right to do it", null), null, Ct);
-        (after.Urgent!.Named, after.Urgent.ReviewedBy).ShouldBe(("tomas", "tomas"));
+        (after.Urgent!.Reviewer, after.Urgent.ReviewedBy).ShouldBe(("tomas", "tomas"));
     }
 
     [Fact]

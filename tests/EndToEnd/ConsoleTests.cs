@@ -56,10 +56,10 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
             await page.GetByText("show those").WaitForAsync();
             (await page.Locator(".compare tbody tr").CountAsync()).ShouldBeGreaterThan(15);
             await page.GetByRole(AriaRole.Link, new() { Name = "Pair grid" }).ClickAsync();
-            await page.GetByText("no rule in", new() { Exact = true }).WaitForAsync();
+            await page.GetByText("no inbound rule", new() { Exact = true }).WaitForAsync();
             // The address of the view opens the same view.
             await page.ReloadAsync();
-            await page.GetByText("no rule in", new() { Exact = true }).WaitForAsync();
+            await page.GetByText("no inbound rule", new() { Exact = true }).WaitForAsync();
         });
 
     [Fact]

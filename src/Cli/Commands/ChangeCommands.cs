@@ -13,7 +13,7 @@ internal sealed class ChangeCommands(Frame frame)
     private readonly Option<string?> remarkOn = Text("--on-value", "the label of the value of the step");
     private readonly Argument<int> number = new Argument<int>("number") { Description = "number of the pending value" };
     private readonly Argument<string> value = new Argument<string>("value") { Description = "the value" };
-    private readonly Option<string> named = new Option<string>("--reviewer")
+    private readonly Option<string> reviewer = new Option<string>("--reviewer")
     {
         Description = "sign-in name of the second person: somebody who may approve the change",
         Required = true,
@@ -251,14 +251,14 @@ internal sealed class ChangeCommands(Frame frame)
             {
                 var after = await c.UrgentAsync(
                     (await c.ChangeAsync(p.GetValue(name)!, ct)).Code,
-                    new(p.GetValue(named)!, p.GetValue(because)!),
+                    new(p.GetValue(reviewer)!, p.GetValue(because)!),
                     ct
                 );
                 frame.Shows(p, after, () => Told(after));
                 return 0;
             },
             name,
-            named,
+            reviewer,
             because
         );
 

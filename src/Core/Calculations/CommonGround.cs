@@ -137,7 +137,7 @@ public sealed record CommonGround(
                 "unit of lifetimes",
                 ua.ToString().ToLowerInvariant(),
                 ub.ToString().ToLowerInvariant(),
-                "the same number is another time: always name the unit"
+                "the same number means another time: always state the unit"
             );
         if (Apart(a.IkeLifetimes, b.IkeLifetimes))
             yield return Lifetime("IKE lifetime", a.IkeLifetimes!, b.IkeLifetimes!, version);

@@ -80,14 +80,14 @@ public sealed record Attempt(
 );
 
 /// <summary>That somebody asked a second person to let urgent work begin.</summary>
-public sealed record UrgentAsk(string By, string Named, string Reason, DateTimeOffset At);
+public sealed record UrgentAsk(string By, string Reviewer, string Reason, DateTimeOffset At);
 
 /// <summary>
 /// That urgent work began on somebody's word, who said so for themselves: whose, and until when it has to be reviewed
 /// afterwards.
 /// </summary>
 public sealed record UrgentConfirmation(
-    string Named,
+    string Reviewer,
     string Reason,
     DateTimeOffset ReviewBy,
     string? ReviewedBy = null,

@@ -26,6 +26,9 @@ public static class SitesDrawing
         Visit = 15,
         Gap = 46;
 
+    /// <summary>About how wide a letter of the legend is, in the units of the drawing.</summary>
+    private const double WideLetter = 6.4;
+
     /// <summary>Draws sites and the tunnels between them. The same input gives the same drawing.</summary>
     public static Drawing Of(string title, IEnumerable<DrawnSite> sites, IEnumerable<DrawnTunnel> tunnels)
     {
@@ -373,19 +376,29 @@ public static class SitesDrawing
             .ThenBy(f => f.Word, StringComparer.Ordinal)
             .Take(6)
             .ToArray();
-        foreach (var ((stroke, word), i) in forms.Select((f, i) => (f, i)))
+        var x = 20.0;
+        // The next place for a sign and its word; a new line where the word would not fit.
+        Point Next(double sign, string word)
         {
-            Form(shapes, stroke, [new(20 + (i * 186), y), new(80 + (i * 186), y)]);
-            shapes.Add(new Written(88 + (i * 186), y + 4, word, Ink.Soft, Face.Sans, 12));
+            var wide = sign + 8 + (word.Length * WideLetter) + 24;
+            if (x > 20 && x + wide > Width)
+                (x, y) = (20, y + 24);
+            x += wide;
+            return new(x - wide, y);
         }
 
-        var x = forms.Length < 5 ? 20 + (forms.Length * 186) : 20;
-        y += forms.Length < 5 ? 0 : 24;
+        foreach (var (stroke, word) in forms)
+        {
+            var at = Next(60, word);
+            Form(shapes, stroke, [at, new(at.X + 60, at.Y)]);
+            shapes.Add(new Written(at.X + 68, at.Y + 4, word, Ink.Soft, Face.Sans, 12));
+        }
+
         foreach (var (word, ink) in new[] { ("end A", Ink.EndA), ("end B", Ink.EndB) })
         {
-            shapes.Add(new Stroked([new(x, y - 6), new(x, y + 6)], ink, 4.5));
-            shapes.Add(new Written(x + 8, y + 4, word, Ink.Soft, Face.Sans, 12));
-            x += 70;
+            var at = Next(0, word);
+            shapes.Add(new Stroked([new(at.X, at.Y - 6), new(at.X, at.Y + 6)], ink, 4.5));
+            shapes.Add(new Written(at.X + 8, at.Y + 4, word, Ink.Soft, Face.Sans, 12));
         }
 
         return y + 20;

@@ -1,5 +1,6 @@
 using System.Runtime.CompilerServices;
 using System.Text;
+using System.Text.RegularExpressions;
 
 namespace Vellumkeep.Core.Wording;
 
@@ -47,7 +48,7 @@ public sealed record Argument(ArgumentKind Kind, string Text, string? Owner = nu
 /// values, ends and tunnels that stand in the holes keep their type.
 /// </summary>
 [InterpolatedStringHandler]
-public sealed class Sentence
+public sealed partial class Sentence
 {
     private readonly StringBuilder template = new();
     private readonly List<Argument> arguments = [];
@@ -71,6 +72,24 @@ public sealed class Sentence
 
     /// <summary>The sentence that is written in place.</summary>
     public static Sentence Of(Sentence sentence) => sentence;
+
+    /// <summary><c>a, b and c</c>, each with its arguments.</summary>
+    public static Sentence And(IEnumerable<Sentence> items)
+    {
+        var all = items.ToArray();
+        var made = Plain("");
+        foreach (var (item, i) in all.Select((item, i) => (item, i)))
+        {
+            made.AppendLiteral(
+                i == 0 ? ""
+                : i < all.Length - 1 ? ", "
+                : " and "
+            );
+            made.AppendFormatted(item);
+        }
+
+        return made;
+    }
 
     /// <summary>A sentence without arguments.</summary>
     public static Sentence Plain(string text) => new(Literal(text), []);
@@ -159,11 +178,21 @@ public sealed class Sentence
     /// <summary>The sentence as plain text, every tunnel by its code.</summary>
     public override string ToString() => string.Concat(Parts().Select(p => p.Literal + p.Argument?.Text));
 
+    /// <summary>A value made of words stands in quotes, so that one hears where it begins and ends.</summary>
     private void Hole(Argument argument)
     {
-        template.Append('{').Append(arguments.Count).Append('}');
+        var inQuotes = template.Length > 0 && template[^1] == '\'';
+        var quote = argument.Kind == ArgumentKind.Value && !inQuotes && Words().IsMatch(argument.Text) ? "'" : "";
+        template.Append(quote).Append('{').Append(arguments.Count).Append('}').Append(quote);
         arguments.Add(argument);
     }
+
+    /// <summary>
+    /// Two words at least, one of them in small letters. A number with its unit is none (3,600 min, 20 seconds), and a
+    /// list is several.
+    /// </summary>
+    [GeneratedRegex(@"^(?![\d.,]+ [a-z]+$)(?!.* and )(?=.*[ ,]).*(?<![\w.-])[a-z]{3,}(?![\w.-])")]
+    private static partial Regex Words();
 }
 
 /// <summary>Small pieces of wording.</summary>

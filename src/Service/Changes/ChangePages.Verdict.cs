@@ -76,8 +76,8 @@ public static partial class ChangePages
                 new(
                     Tone.Weak,
                     Sentence.Of(
-                        $"{ask.By:w} asked {ask.Named:w} to confirm that it begins as urgent: "
-                            + $"{ask.Reason.TrimEnd('.'):w}. It begins when {ask.Named:w} confirms it."
+                        $"{ask.By:w} asked {ask.Reviewer:w} to confirm that it begins as urgent: "
+                            + $"{ask.Reason.TrimEnd('.'):w}. It begins when {ask.Reviewer:w} confirms it."
                     )
                 )
             );

@@ -183,11 +183,11 @@ public static partial class ChangePages
                     made.CheckCode
                 )),
             ],
-            UrgentAsked = c.UrgentAsked is not { } ask ? null : new(ask.By, ask.Named, ask.Reason, ask.At),
+            UrgentAsked = c.UrgentAsked is not { } ask ? null : new(ask.By, ask.Reviewer, ask.Reason, ask.At),
             Urgent = c.Urgent is not { } u
                 ? null
                 : new(
-                    u.Named,
+                    u.Reviewer,
                     u.Reason,
                     u.ReviewBy,
                     u.ReviewedBy,

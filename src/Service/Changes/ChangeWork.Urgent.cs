@@ -11,17 +11,17 @@ public sealed partial class ChangeWork
     /// </summary>
     public Task AskUrgentAsync(Asker asker, DateTimeOffset now, string code, UrgentGiven given, CancellationToken ct)
     {
-        var named = SignIns.Fold(given.Named);
+        var reviewer = SignIns.Fold(given.Reviewer);
         return DoAsync(
             ChangeAct.Urgent,
             new(asker, now, code),
             async (c, _, reader) =>
             {
-                var asked = ChangeLife.AskUrgently(c, asker.Name, now, named, given.Reason ?? "");
-                if (asked.Refused is null && !await MayApproveAsync(reader, c, named, ct))
+                var asked = ChangeLife.AskUrgently(c, asker.Name, now, reviewer, given.Reason ?? "");
+                if (asked.Refused is null && !await MayApproveAsync(reader, c, reviewer, ct))
                     throw ProblemException.Field(
-                        "named",
-                        $"'{Typed.Short(named)}' cannot approve {c.Code}",
+                        "reviewer",
+                        $"'{Typed.Short(reviewer)}' cannot approve {c.Code}",
                         "the sign-in name of a second person with the role reviewer for everything that it is about"
                     );
                 return asked;

@@ -36,8 +36,8 @@ public static class TodayEndpoints
                 // Who was asked to let urgent work begin reads it before anything else.
                 review =
                 [
-                    .. Those(c => c.UrgentAsked?.Named == asker.Name),
-                    .. review.Where(r => open.All(c => c.Code != r.Code || c.UrgentAsked?.Named != asker.Name)),
+                    .. Those(c => c.UrgentAsked?.Reviewer == asker.Name),
+                    .. review.Where(r => open.All(c => c.Code != r.Code || c.UrgentAsked?.Reviewer != asker.Name)),
                 ];
                 // Urgent work owes its review whether or not it has ended since.
                 Change[] owed =
@@ -113,7 +113,7 @@ public static class TodayEndpoints
             Tone.Plain,
             waits.Count == 0 ? Sentence.Of($"Nothing waits for you.") : Sentence.Of($"{Say.Capital(Say.And(waits)):w}.")
         );
-        foreach (var c in open.Where(c => c.UrgentAsked?.Named == me))
+        foreach (var c in open.Where(c => c.UrgentAsked?.Reviewer == me))
             yield return new(
                 Tone.Stops,
                 Sentence.Of(
@@ -136,7 +136,7 @@ public static class TodayEndpoints
             yield return new(
                 Tone.Weak,
                 Sentence.Of(
-                    $"{c.Code} began as urgent, confirmed by {c.Urgent!.Named:w}. Review it by "
+                    $"{c.Code} began as urgent, confirmed by {c.Urgent!.Reviewer:w}. Review it by "
                         + $"{c.Urgent.ReviewBy.ToUniversalTime().ToString("d MMMM HH:mm", CultureInfo.InvariantCulture):w} "
                         + $"UTC."
                 )

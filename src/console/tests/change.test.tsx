@@ -27,7 +27,7 @@ describe("an act that asks first", () => {
     expect((screen.getByRole("textbox") as HTMLInputElement).required).toBe(required);
     await userEvent.type(screen.getByRole("textbox"), "because");
     await userEvent.click(screen.getAllByRole("button")[0]);
-    expect(told).toEqual([{ remark: "because", named: "" }]);
+    expect(told).toEqual([{ remark: "because", reviewer: "" }]);
   });
 
   it("urgent work names who has to confirm it before it says why", async () => {
@@ -36,7 +36,7 @@ describe("an act that asks first", () => {
     expect(document.activeElement).toBe(screen.getAllByRole("textbox")[0]);
     await userEvent.keyboard("odile");
     await userEvent.type(screen.getAllByRole("textbox")[1], "the line is down{Enter}");
-    expect(told).toEqual([{ named: "odile", remark: "the line is down" }]);
+    expect(told).toEqual([{ reviewer: "odile", remark: "the line is down" }]);
   });
 });
 

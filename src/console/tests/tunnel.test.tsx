@@ -105,7 +105,7 @@ describe("the grid of pairs", () => {
   it("names what is missing at which end, and what is not known, and leaves out what is not needed", () => {
     const [row] = grid([pair("10.1.0.0/24", "10.9.0.0/24", { ruleIn: "no" }, { route: "unknown" })]);
     const [a, b] = row.querySelectorAll("td > div");
-    expect(a.textContent).toBe("A selector · no rule in · rule out · route");
+    expect(a.textContent).toBe("A selector · no inbound rule · outbound rule · route");
     expect(a.querySelector(".stops")?.textContent).toBe("no rule in");
     expect(b.textContent).toBe("B selector · rule in · rule out · route unknown");
   });

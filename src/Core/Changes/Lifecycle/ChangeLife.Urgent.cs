@@ -6,14 +6,14 @@ public static partial class ChangeLife
     /// <summary>
     /// Asks a second person to let urgent work begin before it is reviewed. Asking again asks somebody else.
     /// </summary>
-    /// <param name="named">Who is asked; that they may approve the change is known already.</param>
-    public static Next<Change> AskUrgently(Change c, string by, DateTimeOffset at, string named, string why)
+    /// <param name="reviewer">Who is asked; that they may approve the change is known already.</param>
+    public static Next<Change> AskUrgently(Change c, string by, DateTimeOffset at, string reviewer, string why)
     {
-        if ((Stop(ChangeAct.Urgent, c, by) ?? SecondPerson(c, by, named)) is { } stopped)
+        if ((Stop(ChangeAct.Urgent, c, by) ?? SecondPerson(c, by, reviewer)) is { } stopped)
             return stopped;
         return string.IsNullOrWhiteSpace(why)
             ? No(null, $"{c.Code}: the reason why it cannot wait is missing.", $"Enter the reason.")
-            : Yes(c with { UrgentAsked = new(by, named, why.Trim(), at) });
+            : Yes(c with { UrgentAsked = new(by, reviewer, why.Trim(), at) });
     }
 
     /// <summary>
@@ -57,14 +57,14 @@ public static partial class ChangeLife
         );
     }
 
-    private static Next<Change>? SecondPerson(Change c, string by, string named)
+    private static Next<Change>? SecondPerson(Change c, string by, string reviewer)
     {
-        var wrote = string.Equals(named, c.Author, StringComparison.OrdinalIgnoreCase);
-        var asks = string.Equals(named, by, StringComparison.OrdinalIgnoreCase);
+        var wrote = string.Equals(reviewer, c.Author, StringComparison.OrdinalIgnoreCase);
+        var asks = string.Equals(reviewer, by, StringComparison.OrdinalIgnoreCase);
         return wrote || asks
             ? No(
                 null,
-                $"{named:w} cannot confirm {c.Code}, because {named:w} {(wrote ? "wrote it" : "asked for it"):w}.",
+                $"{reviewer:w} cannot confirm {c.Code}, because {reviewer:w} {(wrote ? "wrote it" : "asked for it"):w}.",
                 $"Ask a second person."
             )
             : null;

@@ -120,13 +120,13 @@ internal static class Guards
                 $"{c.Code} was not asked to begin as urgent.",
                 $"First ask: vellumkeep change urgent {c.Code}."
             );
-        return asked.Named == asking.By
+        return asked.Reviewer == asking.By
             ? null
             : Stop(
-                $"{asked.Named} was asked",
+                $"{asked.Reviewer} was asked",
                 null,
-                $"{asked.Named:w} was asked to confirm {c.Code}, not {asking.By:w}.",
-                $"{asked.Named:w} must confirm it, or ask another reviewer."
+                $"{asked.Reviewer:w} was asked to confirm {c.Code}, not {asking.By:w}.",
+                $"{asked.Reviewer:w} must confirm it, or ask another reviewer."
             );
     }
 

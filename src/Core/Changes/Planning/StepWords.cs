@@ -85,14 +85,14 @@ internal static class StepWords
                 _ => Sentence.Of($"The uplink goes down and up{(cost.Seconds is { } s ? $", {s} s" : ""):w}."),
             };
 
-    public static string PointIn(EndView end, SubnetPair pair)
+    public static Sentence PointIn(EndView end, SubnetPair pair)
     {
         var prefix = pair.On(end.Name);
         var network = end.Site.Networks.FirstOrDefault(n =>
             n.AsPresented.Contains(prefix) || prefix.Contains(n.AsPresented)
         );
         var point = network?.TestPoints.FirstOrDefault(t => prefix.Contains(t.Address));
-        return point is not null ? point.Address.ToString() : $"a host in {prefix}";
+        return point is not null ? Sentence.Of($"{point.Address}") : Sentence.Of($"a host in {prefix}");
     }
 
     public static Step ManagementAccess(EndView end)
@@ -240,7 +240,7 @@ internal static class StepWords
             ),
             Work.Peer => Sentence.Of(
                 $"Change the peer of {tunnel} on {on}: "
-                    + $"{Say.And(enter.Select(e => $"{e.After.Label} from {e.Before?.Text ?? "nothing"} to {e.After.Text}"))}."
+                    + $"{Sentence.And(enter.Select(e => Sentence.Of($"{e.After.Label:w} from {e.Before?.Text} to {e.After.Text}")))}."
             ),
             Work.Key when added => Sentence.Of(
                 $"Enter the pre-shared key of {tunnel} on {on}, {texts[0]:w}, and compare its check code with the other end."

@@ -14,13 +14,13 @@ public static class KeyVersionsDiffer
                 Severity = Severity.Blocks,
                 RowKey = d.Row.Key,
                 What =
-                    $"{EndName.A} holds key {d.Difference.A.ToString()}; {EndName.B} holds {d.Difference.B.ToString()}.",
+                    $"{EndName.A} holds key {d.Difference.A.ToString():w}; {EndName.B} holds {d.Difference.B.ToString():w}.",
                 Why =
                     $"The next authentication fails with AUTHENTICATION_FAILED. A tunnel that is up stays up until then.",
                 Do = $"Enter the newer key version at both ends, then compare check codes.",
                 Consequence =
-                    $"The next authentication fails: {EndName.A} holds key {d.Difference.A.ToString()}, {EndName.B} "
-                    + $"{d.Difference.B.ToString()}.",
+                    $"The next authentication fails: {EndName.A} holds key {d.Difference.A.ToString():w}, {EndName.B} "
+                    + $"{d.Difference.B.ToString():w}.",
                 Standard = "RFC 7296 section 2.15",
                 Evidence = Checked.Of(d.Row),
             })

@@ -20,12 +20,12 @@ export function ChangeRoute() {
   const [asking, setAsking] = useState<Act | null>(null);
   const page = useQuery(ask.change(code));
   const act = useMutation({
-    mutationFn: ({ which, remark = "", named = "" }: { which: Act; remark?: string; named?: string }) =>
+    mutationFn: ({ which, remark = "", reviewer = "" }: { which: Act; remark?: string; reviewer?: string }) =>
       unwrap(
         api.POST(`/api/v1/changes/{code}/${which}` as "/api/v1/changes/{code}/submit", {
           params: { path: { code } },
           headers: version(page.data!.version),
-          body: (which === "urgent" ? { named, reason: remark } : { remark: remark || null, step: null }) as {
+          body: (which === "urgent" ? { reviewer, reason: remark } : { remark: remark || null, step: null }) as {
             remark: string | null;
             step: null;
           },
@@ -123,7 +123,7 @@ export function ChangeRoute() {
       )}
       {c.urgent && (
         <p className={c.urgent.overdue ? "stops" : "weak"}>
-          Urgent, confirmed by {c.urgent.named}: {c.urgent.reason}.{" "}
+          Urgent, confirmed by {c.urgent.reviewer}: {c.urgent.reason}.{" "}
           {c.urgent.reviewedBy
             ? `Reviewed afterwards by ${c.urgent.reviewedBy}.`
             : `Review it by ${moment(c.urgent.reviewBy)}${c.urgent.overdue ? " (overdue)" : ""}.`}
@@ -155,8 +155,8 @@ export function ChangeRoute() {
         <div>
           <b>Findings after</b>
           {c.findingsAdded.length === 0 ? "none added" : `${c.findingsAdded.length} added`},{" "}
-          {c.findingsRemoved.length === 0 ? "none removed" : `${c.findingsRemoved.length} removed`}, {stay.length} that
-          were there stay
+          {c.findingsRemoved.length === 0 ? "none removed" : `${c.findingsRemoved.length} removed`},{" "}
+          {stay.length === 0 ? "none stay" : `${stay.length} stay`}
         </div>
         {c.otherOpenChanges.length > 0 && (
           <div>

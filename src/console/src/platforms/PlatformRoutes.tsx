@@ -136,7 +136,7 @@ export function Grades({ head, grades }: { head: string; grades: Contract["Grade
         <tr>
           <th>{head}</th>
           <th>Strength</th>
-          <th>Asked</th>
+          <th>RFC level</th>
         </tr>
       </thead>
       <tbody>

@@ -38,8 +38,8 @@ export function PairGrid({ t }: { t: TunnelPage }) {
 
 const needs = [
   ["selector", "selector"],
-  ["ruleIn", "rule in"],
-  ["ruleOut", "rule out"],
+  ["ruleIn", "inbound rule"],
+  ["ruleOut", "outbound rule"],
   ["noNat", "no-NAT"],
   ["route", "route"],
 ] as const;
