@@ -14,7 +14,7 @@ public sealed record DrawnTunnel(string Code, string SiteA, string SiteB, Stroke
 /// other; every other site stands once at the side, level with the bar that it reaches, so that lines run level and a
 /// label on a line is crossed by none. Deterministic: the order of what is given does not matter.
 /// </summary>
-public static class SitesDrawing
+public static partial class SitesDrawing
 {
     private const double Width = 1180,
         LeftBar = 556,
@@ -25,9 +25,6 @@ public static class SitesDrawing
         More = 20,
         Visit = 15,
         Gap = 46;
-
-    /// <summary>About how wide a letter of the legend is, in the units of the drawing.</summary>
-    private const double WideLetter = 6.4;
 
     /// <summary>Draws sites and the tunnels between them. The same input gives the same drawing.</summary>
     public static Drawing Of(string title, IEnumerable<DrawnSite> sites, IEnumerable<DrawnTunnel> tunnels)
@@ -365,42 +362,5 @@ public static class SitesDrawing
                 shapes.Add(new Stroked(points, ink, 2.2));
                 break;
         }
-    }
-
-    private static double Legend(ImmutableArray<Shape>.Builder shapes, DrawnTunnel[] tunnels, double y)
-    {
-        var forms = tunnels
-            .Select(t => (Stroke: t.Planned ? (Stroke?)null : t.Stroke, Word: t.Planned ? "planned" : t.Word))
-            .Distinct()
-            .OrderBy(f => f.Stroke is { } s ? (int)s : 99)
-            .ThenBy(f => f.Word, StringComparer.Ordinal)
-            .Take(6)
-            .ToArray();
-        var x = 20.0;
-        // The next place for a sign and its word; a new line where the word would not fit.
-        Point Next(double sign, string word)
-        {
-            var wide = sign + 8 + (word.Length * WideLetter) + 24;
-            if (x > 20 && x + wide > Width)
-                (x, y) = (20, y + 24);
-            x += wide;
-            return new(x - wide, y);
-        }
-
-        foreach (var (stroke, word) in forms)
-        {
-            var at = Next(60, word);
-            Form(shapes, stroke, [at, new(at.X + 60, at.Y)]);
-            shapes.Add(new Written(at.X + 68, at.Y + 4, word, Ink.Soft, Face.Sans, 12));
-        }
-
-        foreach (var (word, ink) in new[] { ("end A", Ink.EndA), ("end B", Ink.EndB) })
-        {
-            var at = Next(0, word);
-            shapes.Add(new Stroked([new(at.X, at.Y - 6), new(at.X, at.Y + 6)], ink, 4.5));
-            shapes.Add(new Written(at.X + 8, at.Y + 4, word, Ink.Soft, Face.Sans, 12));
-        }
-
-        return y + 20;
     }
 }

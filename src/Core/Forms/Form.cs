@@ -177,66 +177,6 @@ public sealed partial class Form<T>(Func<T> blank)
         return this;
     }
 
-    /// <summary>A part with fields of its own.</summary>
-    public Form<T> Map<TPart>(
-        Expression<Func<T, TPart?>> member,
-        string key,
-        string about,
-        Form<TPart> form,
-        bool required = false
-    )
-        where TPart : class => Map(member, key, about, form.Read, form.Write, required);
-
-    /// <summary>A part that is read and written by its own code, because its keys depend on one another.</summary>
-    public Form<T> Map<TPart>(
-        Expression<Func<T, TPart?>> member,
-        string key,
-        string about,
-        Func<Fields, TPart?> read,
-        Func<TPart, INames, MapNode> write,
-        bool required = false
-    )
-        where TPart : class
-    {
-        var part = Member<TPart?>.Of(member);
-        readers.Add((f, into) => Take(f.Map(key, about, read, required), v => part.Set(into, v)));
-        writers.Add(
-            (from, to, names) =>
-            {
-                var node = part.Get(from) is { } said ? write(said, names) : null;
-                if (required)
-                    to.Always(key, node);
-                else
-                    to.Add(key, node);
-            }
-        );
-        return this;
-    }
-
-    /// <summary>A list of parts with fields of their own.</summary>
-    /// <param name="atLeast">What the list has to have, when it has to be there.</param>
-    public Form<T> Maps<TPart>(
-        Expression<Func<T, ImmutableArray<TPart>>> member,
-        string key,
-        string about,
-        Form<TPart> form,
-        string? atLeast = null
-    )
-        where TPart : class
-    {
-        var parts = Member<ImmutableArray<TPart>>.Of(member);
-        readers.Add(
-            (f, into) =>
-            {
-                parts.Set(into, f.Maps(key, about, form.Read));
-                if (atLeast is not null)
-                    f.Require(key, atLeast);
-            }
-        );
-        writers.Add((from, to, names) => to.List(key, parts.Get(from), p => form.Write(p, names)));
-        return this;
-    }
-
     /// <summary>What has to hold between the fields; asked when each of them was read.</summary>
     public Form<T> Rule(Action<Fields, T> rule)
     {
@@ -289,22 +229,6 @@ public sealed partial class Form<T>(Func<T> blank)
     {
         if (read is { } value)
             set(value);
-    }
-
-    // The list is read as a field of its own, so that its items are named by the path of the list.
-    private static Several<TPart>? Items<TPart>(
-        Node node,
-        string path,
-        List<Problem> problems,
-        string about,
-        Form<TPart> form
-    )
-        where TPart : class
-    {
-        var reading = new Reading(IdNames.Instance);
-        var items = new Fields(new MapNode([new(path, node)]), "", reading).Maps(path, about, form.Read);
-        problems.AddRange(reading.Problems);
-        return reading.Problems.Count == 0 ? new Several<TPart>(items) : null;
     }
 
     /// <summary>A member of the record, to get and, while it is being read, to set.</summary>

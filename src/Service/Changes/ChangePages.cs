@@ -259,57 +259,6 @@ public static partial class ChangePages
             + $"{to.ToString("HH:mm", CultureInfo.InvariantCulture)} ({zone.Id})";
     }
 
-    /// <summary>A step in one sentence, with the values that its own sentence does not name.</summary>
-    private static string Whole(Step s, Scope scope)
-    {
-        var does = s.Do.Show(scope.Sees).Text;
-        var values = s
-            .Enter.Where(v => !does.Contains(v.Text, StringComparison.Ordinal))
-            .Select(v => $"{v.Label} {v.Text}")
-            .Concat(s.Remove.Select(v => $"remove {v.Label} {v.Text}"))
-            .ToArray();
-        return values.Length == 0 ? does : $"{does.TrimEnd('.')}: {string.Join("; ", values)}.";
-    }
-
-    private static StepPage Step(Change c, Step s, int number, Inventory around, Scope scope) =>
-        new()
-        {
-            Number = number,
-            Key = s.Key,
-            Part = s.Part.ToString().ToLowerInvariant(),
-            Where = s.Where == Where.Us ? "us" : s.Where.ToString(),
-            Asked = s.Asked,
-            Do = s.Do.Show(scope.Sees),
-            Enter = [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text, v.Before, v.Waits is not null))],
-            Expect = [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))],
-            Proof = s.Proof?.Show(scope.Sees),
-            Minutes = s.Minutes,
-            Stops = s.Stops?.Show(scope.Sees),
-            Undo = s.Undo?.Show(scope.Sees),
-            Outcome = c.LastAttempt(s.Key) is { } last ? Change.Outcomes.Of(last.Outcome) : null,
-            Attempts =
-            [
-                .. c
-                    .Attempts.Where(t => t.StepKey == s.Key)
-                    .Select(t => new AttemptLine
-                    {
-                        Outcome = Change.Outcomes.Of(t.Outcome),
-                        By = t.By,
-                        At = t.At,
-                        Remark = t.Remark,
-                        Planned = t.Deviation?.Planned,
-                        Set = t.Deviation?.Set,
-                        Reason = t.Deviation?.Reason,
-                        Proof = t.Proof,
-                        File = t.File is { } f ? new(f.Name, f.Digest, f.Size) : null,
-                    }),
-            ],
-
-            Tunnel = s.TunnelId is { } id ? around.Find<Tunnel>(id)?.Code : null,
-            Gateway = s.Gateway,
-            Remove = [.. s.Remove.Select(v => new StepValueLine(v.Label, v.Text))],
-        };
-
     private static ChangedValue Changed(RestsOn m, Inventory around)
     {
         IRecord? record =

@@ -1,7 +1,7 @@
 namespace Vellumkeep.Service.Tunnels;
 
 /// <summary>Tunnels: listed, opened, confirmed, corrected, described, and their history.</summary>
-public static class TunnelEndpoints
+public static partial class TunnelEndpoints
 {
     public static void MapTunnels(this RouteGroupBuilder api)
     {
@@ -176,61 +176,6 @@ public static class TunnelEndpoints
             .WithSummary("Who changed what, when, under which change, newest first")
             .ProducesProblem(404);
 
-    private static void ListFindings(RouteGroupBuilder api) =>
-        api.MapGet(
-                "/findings",
-                async (
-                    string? tunnel,
-                    string? gateway,
-                    string? customer,
-                    string? code,
-                    string? severity,
-                    int? cursor,
-                    int? most,
-                    Databases databases,
-                    HttpContext http,
-                    CancellationToken ct
-                ) =>
-                {
-                    if (code is not null && Checks.CodeOf(code) is { Ok: false } unknown)
-                        throw ProblemException.Field("code", unknown.Wrong!, unknown.Right!);
-                    if (severity is not null && Severities.Words.Parse(severity) is { Ok: false } wrong)
-                        throw ProblemException.Field("severity", wrong.Wrong!, wrong.Right!);
-                    var scope = http.Asker().Scope;
-                    await using var context = databases.Open();
-                    var owner = await Find.OwnerAsync(new(context), scope, customer, ct);
-                    var id = tunnel is null
-                        ? null
-                        : (await Find.TunnelAsync(new RecordReader(context), scope, tunnel, ct)).Record.Id;
-                    var at = gateway is null
-                        ? null
-                        : (await Find.RecordAsync<Gateway>(new(context), scope, RecordKind.Gateway, gateway, ct))
-                            .Record
-                            .Id;
-                    var (skip, take) = (Math.Max(0, cursor ?? 0), Paging.Most(http, most));
-                    var found = await new FindingList(context).FindingsAsync(
-                        scope,
-                        id,
-                        owner,
-                        code,
-                        severity,
-                        take + 1,
-                        ct,
-                        at,
-                        skip
-                    );
-                    return new Page<FindingPage>(
-                        [.. found.Take(take).Select(f => f.Finding.Show(f.TunnelCode, scope.Sees, f.Since))],
-                        found.Count > take ? (skip + take).ToString(CultureInfo.InvariantCulture) : null
-                    );
-                }
-            )
-            .For(Role.Reader)
-            .WithName("listFindings")
-            .WithSummary("Findings, worst first; of a tunnel, a gateway, a customer, or all")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
-
     private static void ListCustomers(RouteGroupBuilder api) =>
         api.MapGet(
                 "/customers",
@@ -249,91 +194,6 @@ public static class TunnelEndpoints
             .For(Role.Reader)
             .WithName("listCustomers")
             .WithSummary("Customers and other parties");
-
-    /// <summary>A tunnel as it was recorded on a day, judged as it would have been that day.</summary>
-    private static async Task<TunnelPage> PastPageAsync(
-        string code,
-        DateOnly day,
-        Databases databases,
-        Scope scope,
-        CancellationToken ct
-    )
-    {
-        await using var context = databases.Open();
-        var past = await Past.OnAsync(context, day, ct);
-        var kept = await past.ByCodeAsync<Tunnel>(scope, RecordKind.Tunnel, code, ct)
-            ?? throw ProblemException.NotFound($"tunnel on {Scalars.Write(day)}", code);
-        var view = new TunnelView(await past.AroundAsync([kept.Record], ct), kept.Record, day);
-        var last = await context.Commits.AsNoTracking().FirstOrDefaultAsync(c => c.Number == kept.CommitNumber, ct);
-        return TunnelPages.Make(
-            view,
-            new(
-                kept.Version,
-                [],
-                _ => null,
-                last is null
-                    ? null
-                    : new(last.Act, last.Who, DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture))
-            ),
-            scope.Sees
-        ) with
-        {
-            AsOf = Scalars.Write(day),
-        };
-    }
-
-    /// <summary>
-    /// Tunnels as they were recorded on a day, a hundred at a time, each judged as it would have been that day.
-    /// </summary>
-    private static async Task<Page<TunnelSummary>> PastAsync(
-        KeepContext context,
-        Scope scope,
-        DateOnly day,
-        string? owner,
-        string? state,
-        string? other,
-        string? cursor,
-        CancellationToken ct
-    )
-    {
-        if (other is not null)
-            throw ProblemException.Field(
-                "asOf",
-                "a list as of a day can be filtered only by customer and state",
-                "customer or state with asOf; leave out q, finding and severity"
-            );
-        const int most = 100;
-        var past = await Past.OnAsync(context, day, ct);
-        var kept = await past.ListAsync<Tunnel>(scope, RecordKind.Tunnel, owner, state, cursor, most + 1, ct);
-        var tunnels = kept.Take(most).Select(k => k.Record).ToArray();
-        var around = await past.AroundAsync(tunnels, ct);
-        var listed = tunnels
-            .Select(t =>
-            {
-                var about = new Checked(new TunnelView(around, t, day));
-                var findings = Checks.Run(about);
-                return new TunnelListed(
-                    t.Id,
-                    t.Code,
-                    t.Name,
-                    t.CustomerId,
-                    WordsOf.States.Of(t.State),
-                    about.View.A.Site.Name,
-                    about.View.B.Site.Name,
-                    findings
-                        .Where(f => f.Accepted is null || f.Severity == Severity.Blocks)
-                        .Select(f => (int)f.Severity)
-                        .DefaultIfEmpty(4)
-                        .Min(),
-                    [.. Core.Verdicts.Verdict.Of(about, findings)]
-                );
-            })
-            .ToArray();
-        return new(
-            await TunnelSummaries.OfAsync(context, listed, scope, ct),
-            kept.Count > most ? tunnels[^1].Code.ToUpperInvariant() : null
-        );
-    }
 
     private static async Task<TunnelPage> PageAsync(
         string code,

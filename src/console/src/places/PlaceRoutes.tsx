@@ -9,6 +9,7 @@ import { More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Sentence";
 import { TunnelRows } from "../parts/TunnelRows";
+import { AddressPlan } from "./AddressPlan";
 import { RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
 
@@ -185,34 +186,6 @@ export function CustomersRoute() {
         </tbody>
       </table>
       <More list={list} />
-    </>
-  );
-}
-
-/** The addresses of a customer to scale, or of one block of them. */
-function AddressPlan({ customer }: { customer: string }) {
-  const [params, setParams] = useSearchParams();
-  const within = params.get("within") ?? "";
-  return (
-    <>
-      <form
-        className="filters"
-        onSubmit={(e) => {
-          e.preventDefault();
-          const typed = String(new FormData(e.currentTarget).get("within")).trim();
-          setParams(typed ? { tab: "addresses", within: typed } : { tab: "addresses" }, { replace: true });
-        }}
-      >
-        <label>
-          Only what overlaps <input className="mono" name="within" defaultValue={within} placeholder="10.61.0.0/16" />
-        </label>
-        <button type="submit">Show</button>
-      </form>
-      <Drawing
-        path={`/api/v1/customers/${customer}/addresses/drawing${within ? `?within=${encodeURIComponent(within)}` : ""}`}
-        name={`${customer}-addresses.svg`}
-        what="addresses"
-      />
     </>
   );
 }

@@ -1,0 +1,111 @@
+namespace Vellumkeep.Core.Records;
+
+/// <summary>How the two ends' values of a setting ought to stand to each other; comparison follows it.</summary>
+public enum Likeness
+{
+    /// <summary>Both ends must be equal, or have something in common where it is negotiated.</summary>
+    Alike,
+
+    /// <summary>Each end's own: a difference alone is no fault.</summary>
+    EachEndsOwn,
+}
+
+/// <summary>
+/// One setting of a tunnel: declared once in <see cref="Settings.All"/>, with its key, its name for people and its rule
+/// of reading.
+/// </summary>
+public abstract class Setting(string key, string label, Likeness likeness, string about, bool negotiated)
+{
+    /// <summary>Its key in the written form.</summary>
+    public string Key { get; } = key;
+
+    /// <summary>Its name for people.</summary>
+    public string Label { get; } = label;
+
+    /// <summary>How the two ends' values ought to stand to each other.</summary>
+    public Likeness Likeness { get; } = likeness;
+
+    /// <summary>What its values look like.</summary>
+    public string About { get; } = about;
+
+    /// <summary>Whether a suite may carry it.</summary>
+    public bool Negotiated { get; } = negotiated;
+
+    /// <summary>Answers by what kind of value the setting has.</summary>
+    internal abstract TResult Accept<TResult>(ISettingVisitor<TResult> visitor);
+
+    /// <summary>The recorded value for reading, or null while it is pending.</summary>
+    internal abstract string? TextOf(object recorded);
+
+    /// <summary>The recorded value, or null while it is pending.</summary>
+    internal abstract object? ValueOf(object recorded);
+
+    internal abstract Confirmation? ConfirmationOf(object recorded);
+}
+
+/// <summary>A setting with the type of its value.</summary>
+public abstract class Setting<T>(string key, string label, Likeness likeness, string about, bool negotiated)
+    : Setting(key, label, likeness, about, negotiated)
+    where T : class
+{
+    internal override string? TextOf(object recorded) => ((Recorded<T>)recorded).Value?.ToString();
+
+    internal override object? ValueOf(object recorded) => ((Recorded<T>)recorded).Value;
+
+    internal override Confirmation? ConfirmationOf(object recorded) => ((Recorded<T>)recorded).Confirmed;
+}
+
+/// <summary>A setting that is one text.</summary>
+public sealed class TextSetting<T>(
+    string key,
+    string label,
+    Likeness likeness,
+    string about,
+    bool negotiated,
+    Func<string, Parsed<T>> parse
+) : Setting<T>(key, label, likeness, about, negotiated)
+    where T : class
+{
+    /// <summary>Reads what the value is written as.</summary>
+    public Func<string, Parsed<T>> Parse { get; } = parse;
+
+    internal override TResult Accept<TResult>(ISettingVisitor<TResult> visitor) => visitor.Text(this);
+}
+
+/// <summary>A setting that is a list of texts, preferred first.</summary>
+public sealed class ListSetting<T>(
+    string key,
+    string label,
+    Likeness likeness,
+    string about,
+    bool negotiated,
+    Func<string, Parsed<T>> parse,
+    Func<T, string> write
+) : Setting<Several<T>>(key, label, likeness, about, negotiated)
+{
+    /// <summary>Reads one item.</summary>
+    public Func<string, Parsed<T>> Parse { get; } = parse;
+
+    /// <summary>Writes one item.</summary>
+    public Func<T, string> Write { get; } = write;
+
+    internal override TResult Accept<TResult>(ISettingVisitor<TResult> visitor) => visitor.List(this);
+}
+
+/// <summary>A lifetime: time, data and margin.</summary>
+public sealed class LifeSetting(string key, string label, Likeness likeness, string about, bool negotiated)
+    : Setting<Life>(key, label, likeness, about, negotiated)
+{
+    internal override TResult Accept<TResult>(ISettingVisitor<TResult> visitor) => visitor.Life(this);
+}
+
+/// <summary>Does something with a setting by the type of its value.</summary>
+internal interface ISettingVisitor<out TResult>
+{
+    TResult Text<T>(TextSetting<T> setting)
+        where T : class;
+
+    TResult List<T>(ListSetting<T> setting);
+
+    TResult Life(LifeSetting setting);
+}

@@ -1,0 +1,83 @@
+using Vellumkeep.Core.Calculations;
+using Vellumkeep.Core.Keys;
+using Vellumkeep.Core.Resolution;
+using Vellumkeep.Service.Tunnels;
+
+namespace Vellumkeep.Service.Keys;
+
+/// <summary>Keys as they are stored: encrypted, and encrypted again.</summary>
+public sealed partial class KeyWork
+{
+    private string Opened(KeyRow row)
+    {
+        try
+        {
+            return atRest.Decrypt(row.Under, row.Ciphertext, Belongs(row.TunnelId, row.Version));
+        }
+        catch (EncryptionKeyMissingException e)
+        {
+            throw new ProblemException(409, "refused", "Refused", e.Message);
+        }
+        catch (System.Security.Cryptography.CryptographicException)
+        {
+            throw new ProblemException(
+                409,
+                "refused",
+                "Refused",
+                $"Version {row.Version} cannot be decrypted: the stored text was altered. Make a new key for the tunnel."
+            );
+        }
+    }
+
+    /// <summary>
+    /// Makes a new key of the key folder and encrypts everything under it. What cannot be opened is told and left as it
+    /// is.
+    /// </summary>
+    /// <returns>How many secrets, the name of the new key, and those that could not be opened.</returns>
+    public async Task<(int Count, string Under, IReadOnlyList<string> Left)> ReEncryptAsync(
+        string who,
+        DateTimeOffset now,
+        CancellationToken ct
+    )
+    {
+        var under = atRest.NewKey();
+        var wrote = await keeper.WriteAsync(
+            new(who, now, "re-encrypt"),
+            async (writing, reader) =>
+            {
+                var (done, left) = (new List<KeyRow>(), new List<string>());
+                foreach (var row in await writing.Read.Keys.AsNoTracking().ToListAsync(ct))
+                    try
+                    {
+                        (row.Under, row.Ciphertext) = atRest.Encrypt(
+                            atRest.Decrypt(row.Under, row.Ciphertext, Belongs(row.TunnelId, row.Version)),
+                            Belongs(row.TunnelId, row.Version)
+                        );
+                        done.Add(row);
+                    }
+                    catch (Exception e)
+                        when (e is EncryptionKeyMissingException or System.Security.Cryptography.CryptographicException)
+                    {
+                        left.Add(
+                            $"version {row.Version} of the key of "
+                                + $"{(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a removed tunnel"} "
+                                + $"({(e is EncryptionKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
+                        );
+                    }
+
+                writing.Beside(context =>
+                {
+                    context.Keys.UpdateRange(done);
+                    return Task.CompletedTask;
+                });
+                writing.Note();
+                return (done.Count, left);
+            },
+            ct
+        );
+        return (wrote.Result.Count, under, wrote.Result.left);
+    }
+
+    internal static string Belongs(string tunnelId, int version) =>
+        $"{tunnelId} {version.ToString(CultureInfo.InvariantCulture)}";
+}

@@ -1,0 +1,102 @@
+using Vellumkeep.Service.Tunnels;
+
+namespace Vellumkeep.Service.Records;
+
+/// <summary>Records of each kind in lists.</summary>
+public static partial class RecordEndpoints
+{
+    private static void ListSites(RouteGroupBuilder api) =>
+        api.MapGet(
+                "/sites",
+                async (
+                    string? customer,
+                    string? asOf,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) => await ListAsync(databases, http, RecordKind.Site, customer, asOf, cursor, most, ct)
+            )
+            .For(Role.Reader)
+            .WithName("listSites")
+            .WithSummary("Sites, now or as they were on a day")
+            .ProducesProblem(422);
+
+    private static void ListOffers(RouteGroupBuilder api) =>
+        api.MapGet(
+                "/offers",
+                async (
+                    string? asOf,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) => await ListAsync(databases, http, RecordKind.Offer, null, asOf, cursor, most, ct)
+            )
+            .For(Role.Reader)
+            .WithName("listOffers")
+            .WithSummary("Standing offers of other parties")
+            .ProducesProblem(422);
+
+    private static void ListRecords(RouteGroupBuilder api) =>
+        api.MapGet(
+                "/records/{kind}",
+                async (
+                    string kind,
+                    string? customer,
+                    string? asOf,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                    await ListAsync(
+                        databases,
+                        http,
+                        RecordPaths.Kinds.FirstOrDefault(k => k.Plural == kind) is { Plural: not null } known
+                            ? known.Kind
+                            : throw ProblemException.Field(
+                                "kind",
+                                $"'{Typed.Short(kind)}' is not a kind of record",
+                                string.Join(", ", RecordPaths.Kinds.Select(k => k.Plural))
+                            ),
+                        customer,
+                        asOf,
+                        cursor,
+                        most,
+                        ct
+                    )
+            )
+            .For(Role.Reader)
+            .WithName("listRecords")
+            .WithSummary("Records of a kind by code, now or as they were on a day, retired ones among them")
+            .ProducesProblem(422);
+
+    private static async Task<Page<RecordLine>> ListAsync(
+        Databases databases,
+        HttpContext http,
+        RecordKind kind,
+        string? customer,
+        string? asOf,
+        string? cursor,
+        int? most,
+        CancellationToken ct
+    )
+    {
+        await using var context = databases.Open();
+        var scope = http.Asker().Scope;
+        var owner = await Find.OwnerAsync(new(context), scope, customer, ct);
+        return await Paging.ByCodeAsync(
+            http,
+            most,
+            async n =>
+                await new RecordList(context).RecordsAsync(scope, kind, owner, Days.Day("asOf", asOf), cursor, n, ct),
+            r => r.Code,
+            r => new RecordLine(kind.Word(), r.Code, r.Name, r.State, r.Version),
+            5000
+        );
+    }
+}
