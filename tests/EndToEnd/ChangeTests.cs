@@ -169,7 +169,7 @@ public abstract partial class ChangeTests(DemoService demo)
                     await Should.ThrowAsync<ServiceProblem>(
                         ines.AttemptAsync(change.Code, step.Number, new("failed", null, null, null, null), Ct)
                     )
-                ).Message.ShouldContain("without a reason");
+                ).Message.ShouldContain("needs a remark");
                 (
                     await ines.AttemptAsync(
                         change.Code,

@@ -9,148 +9,166 @@ namespace Vellumkeep.Cli.Commands;
 /// <summary>One calculation each, with its working; all but common work without a service or a file.</summary>
 internal static class CalcCommands
 {
-    public static Command Make(Frame f)
-    {
-        var s = f.Screen;
-        var proposal = new Argument<string[]>("proposal")
-        {
-            Description = "such as AES-256-GCM-16 + PRF-HMAC-SHA2-384 + DH 20",
-        };
-        var (outer, mtu, udp) = (
-            Frame.Text("--outer", "IPv4 or IPv6; IPv4 when left out"),
-            new Option<int>("--mtu") { Description = "link MTU in octets", DefaultValueFactory = _ => 1500 },
-            new Option<bool>("--udp") { Description = "with UDP encapsulation (port 4500)" }
-        );
-        var (data, throughput) = (
-            Frame.Text("--data", "data lifetime, such as 4 GB"),
-            new Option<int?>("--throughput") { Description = "Mbit/s" }
-        );
-        var (version, schedule) = (
-            Frame.Text("--ike", "IKEv1 or IKEv2; IKEv2 when left out"),
-            Frame.Text("--schedule", "first wait, factor and tries: 4 s x 2, 5 tries")
-        );
-        var words = new Argument<string[]>("value")
-        {
-            Description = "a lifetime such as 8 h, or a number without a unit",
-        };
-        var dpd = new Argument<string[]>("dpd") { Description = "such as 20 s x 5, try again" };
-        var (verb, prefixes) = (
-            new Argument<string>("verb") { Description = "show, split, merge, contains, subtract or free" },
-            new Argument<string[]>("prefix") { Description = "one or more", Arity = ArgumentArity.OneOrMore }
-        );
-        var (less, length) = (
-            new Option<string[]>("--of")
-            {
-                Description = "the prefix to look for, to subtract, or in use",
-                AllowMultipleArgumentsPerToken = true,
-            },
-            new Option<int?>("--length") { Description = "length of the parts wanted" }
-        );
-        var (a, b) = (
-            new Argument<string>("a") { Description = "platform profile or gateway" },
-            new Argument<string>("b") { Description = "platform profile or gateway" }
-        );
-
-        return Frame.Thing(
+    public static Command Make(Frame f) =>
+        Frame.Thing(
             "calc",
             "calculations with their working",
-            Frame.Alone(
-                "packet",
-                "largest inner packet and MSS for a proposal on a link",
-                (p, _) =>
-                    Told(
-                        p,
-                        CalculationPages.Packet(
-                            Joined(p.GetValue(proposal)),
-                            p.GetValue(outer),
-                            p.GetValue(udp),
-                            p.GetValue(mtu)
-                        ),
-                        x => Packet(s, x)
-                    ),
-                proposal,
-                outer,
-                udp,
-                mtu
-            ),
-            Frame.Alone(
-                "grade",
-                "a proposal graded by the RFC levels and its weakest member",
-                (p, _) => Told(p, CalculationPages.Grade(Joined(p.GetValue(proposal))), x => Grade(s, x)),
-                proposal
-            ),
-            f.Reads(
-                "common",
-                "what two platforms have in common, strongest first",
-                async (p, facts, ct) =>
-                {
-                    var x = await facts.CommonAsync(p.GetValue(a)!, p.GetValue(b)!, p.GetValue(version), ct);
-                    f.Shows(p, x, () => Common(s, x));
-                    return x.Ike.Count == 0 || x.Esp.Count == 0 ? 1 : 0;
-                },
-                a,
-                b,
-                version
-            ),
-            Frame.Alone(
-                "lifetime",
-                "a lifetime: time against data, or a number read in every unit",
-                (p, _) =>
-                    Told(
-                        p,
-                        CalculationPages.Life(Joined(p.GetValue(words)), p.GetValue(data), p.GetValue(throughput)),
-                        x => Life(s, x)
-                    ),
-                words,
-                data,
-                throughput
-            ),
-            Frame.Alone(
-                "detect",
-                "how long a dead peer stays undetected",
-                (p, _) =>
-                    Told(
-                        p,
-                        CalculationPages.Detect(
-                            Joined(p.GetValue(dpd)),
-                            p.GetValue(version),
-                            p.GetValue(schedule),
-                            null
-                        ),
-                        x => Detect(s, x)
-                    ),
-                dpd,
-                version,
-                schedule
-            ),
-            Frame.Alone(
-                "prefix",
-                "arithmetic on prefixes",
-                (p, _) =>
-                    Told(
-                        p,
-                        CalculationPages.Prefixes(
-                            p.GetValue(verb),
-                            p.GetValue(prefixes) ?? [],
-                            p.GetValue(less) ?? [],
-                            p.GetValue(length)
-                        ),
-                        x => Prefix(s, x)
-                    ),
-                verb,
-                prefixes,
-                less,
-                length
-            )
+            OfPacket(f),
+            OfGrade(f),
+            OfCommon(f),
+            OfLifetime(f),
+            OfDetection(f),
+            OfPrefixes(f)
         );
 
-        Task<int> Told<T>(ParseResult p, Parsed<T> read, Action<T> print)
+    private static Argument<string[]> Words(string name, string about) => new(name) { Description = about };
+
+    private static Option<string?> Version() => Frame.Text("--ike", "IKEv1 or IKEv2; IKEv2 when left out");
+
+    private static Command OfPacket(Frame f)
+    {
+        var proposal = Words("proposal", "such as AES-256-GCM-16 + PRF-HMAC-SHA2-384 + DH 20");
+        var outer = Frame.Text("--outer", "IPv4 or IPv6; IPv4 when left out");
+        var mtu = new Option<int>("--mtu") { Description = "link MTU in octets", DefaultValueFactory = _ => 1500 };
+        var udp = new Option<bool>("--udp") { Description = "with UDP encapsulation (port 4500)" };
+        return Frame.Alone(
+            "packet",
+            "largest inner packet and MSS for a proposal on a link",
+            (p, _) =>
+                Told(
+                    f,
+                    p,
+                    CalculationPages.Packet(
+                        Joined(p.GetValue(proposal)),
+                        p.GetValue(outer),
+                        p.GetValue(udp),
+                        p.GetValue(mtu)
+                    ),
+                    x => Packet(f.Screen, x)
+                ),
+            proposal,
+            outer,
+            udp,
+            mtu
+        );
+    }
+
+    private static Command OfGrade(Frame f)
+    {
+        var proposal = Words("proposal", "such as AES-256-GCM-16 + PRF-HMAC-SHA2-384 + DH 20");
+        return Frame.Alone(
+            "grade",
+            "a proposal graded by the RFC levels and its weakest member",
+            (p, _) => Told(f, p, CalculationPages.Grade(Joined(p.GetValue(proposal))), x => Grade(f.Screen, x)),
+            proposal
+        );
+    }
+
+    private static Command OfCommon(Frame f)
+    {
+        var a = new Argument<string>("a") { Description = "platform profile or gateway" };
+        var b = new Argument<string>("b") { Description = "platform profile or gateway" };
+        var version = Version();
+        return f.Reads(
+            "common",
+            "what two platforms have in common, strongest first",
+            async (p, facts, ct) =>
+            {
+                var x = await facts.CommonAsync(p.GetValue(a)!, p.GetValue(b)!, p.GetValue(version), ct);
+                f.Shows(p, x, () => Common(f.Screen, x));
+                return x.Ike.Count == 0 || x.Esp.Count == 0 ? 1 : 0;
+            },
+            a,
+            b,
+            version
+        );
+    }
+
+    private static Command OfLifetime(Frame f)
+    {
+        var words = Words("value", "a lifetime such as 8 h, or a number without a unit");
+        var data = Frame.Text("--data", "data lifetime, such as 4 GB");
+        var throughput = new Option<int?>("--throughput") { Description = "Mbit/s" };
+        return Frame.Alone(
+            "lifetime",
+            "a lifetime: time against data, or a number read in every unit",
+            (p, _) =>
+                Told(
+                    f,
+                    p,
+                    CalculationPages.Life(Joined(p.GetValue(words)), p.GetValue(data), p.GetValue(throughput)),
+                    x => Life(f.Screen, x)
+                ),
+            words,
+            data,
+            throughput
+        );
+    }
+
+    private static Command OfDetection(Frame f)
+    {
+        var dpd = Words("dpd", "such as 20 s x 5, try again");
+        var schedule = Frame.Text("--schedule", "first wait, factor and tries: 4 s x 2, 5 tries");
+        var version = Version();
+        return Frame.Alone(
+            "detect",
+            "how long a dead peer stays undetected",
+            (p, _) =>
+                Told(
+                    f,
+                    p,
+                    CalculationPages.Detect(Joined(p.GetValue(dpd)), p.GetValue(version), p.GetValue(schedule), null),
+                    x => Detect(f.Screen, x)
+                ),
+            dpd,
+            version,
+            schedule
+        );
+    }
+
+    private static Command OfPrefixes(Frame f)
+    {
+        var verb = new Argument<string>("verb") { Description = "show, split, merge, contains, subtract or free" };
+        var prefixes = new Argument<string[]>("prefix")
         {
-            if (!read.Ok)
-                throw new Refusal(2, $"{Say(read.Wrong!)}. Expected: {read.Right}.");
-            f.Shows(p, read.Value, () => print(read.Value));
-            return Task.FromResult(0);
-        }
+            Description = "one or more",
+            Arity = ArgumentArity.OneOrMore,
+        };
+        var less = new Option<string[]>("--of")
+        {
+            Description = "the prefix to look for, to subtract, or in use",
+            AllowMultipleArgumentsPerToken = true,
+        };
+        var length = new Option<int?>("--length") { Description = "length of the parts wanted" };
+        return Frame.Alone(
+            "prefix",
+            "arithmetic on prefixes",
+            (p, _) =>
+                Told(
+                    f,
+                    p,
+                    CalculationPages.Prefixes(
+                        p.GetValue(verb),
+                        p.GetValue(prefixes) ?? [],
+                        p.GetValue(less) ?? [],
+                        p.GetValue(length)
+                    ),
+                    x => Prefix(f.Screen, x)
+                ),
+            verb,
+            prefixes,
+            less,
+            length
+        );
+    }
+
+    /// <summary>Prints what was worked out, or refuses what could not be read.</summary>
+    private static Task<int> Told<T>(Frame f, ParseResult p, Parsed<T> read, Action<T> print)
+    {
+        if (!read.Ok)
+            throw new Refusal(2, $"{Say(read.Wrong!)}. Expected: {read.Right}.");
+        f.Shows(p, read.Value, () => print(read.Value));
+        return Task.FromResult(0);
     }
 
     private static string Joined(string[]? words) => string.Join(" ", words ?? []);

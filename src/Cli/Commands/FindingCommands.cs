@@ -10,8 +10,14 @@ internal static class FindingCommands
 {
     public static IReadOnlyList<Command> Make(Frame frame)
     {
-        var screen = frame.Screen;
-        var made = new List<Command>();
+        var findings = List(frame);
+        findings.Add(Accept(frame));
+        findings.Add(Withdraw(frame));
+        return [findings];
+    }
+
+    private static Command List(Frame frame)
+    {
         var (tunnel, gateway, customer, code, severity) = (
             Text("--tunnel", "code"),
             Text("--gateway", "code"),
@@ -19,7 +25,7 @@ internal static class FindingCommands
             Text("--code", "code of a check, such as PATH-03"),
             Text("--severity", "blocks, degrades, risk, note")
         );
-        var findings = frame.Reads(
+        return frame.Reads(
             "findings",
             "findings, worst first",
             async (p, c, ct) =>
@@ -53,8 +59,8 @@ internal static class FindingCommands
                 );
                 frame.Shows(p, found, () =>
                 {
-                    Printing.Findings(screen, found, true);
-                    screen.Line(found.Count == 0 ? "No findings." : $"{found.Count} findings.");
+                    Printing.Findings(frame.Screen, found, true);
+                    frame.Screen.Line(found.Count == 0 ? "No findings." : $"{found.Count} findings.");
                 });
                 return Blocks(found.Select(f => f.Severity));
             },
@@ -65,74 +71,94 @@ internal static class FindingCommands
             severity,
             frame.Output
         );
-        var which = new Argument<string>("code") { Description = "code of the finding, such as STR-09" };
-        var subject = Text("--subject", "its subject, if there is more than one");
+    }
+
+    private static Command Accept(Frame frame)
+    {
+        var which = new Which();
         var why = Text("--reason", "why it can stay");
         var until = Text("--until", "last day, such as 2027-03-31");
-        var on = Frame.Name("tunnel");
-        async Task<(TunnelPage Tunnel, FindingPage Finding)> One(ParseResult p, KeepClient c, CancellationToken ct)
+        return frame.Verb(
+            "accept",
+            "accept a finding of a tunnel, with a reason and an end date",
+            async (p, c, ct) =>
+            {
+                var (t, f) = await which.OfAsync(p, c, ct);
+                await c.AcceptAsync(
+                    t.Code,
+                    t.Version,
+                    new(f.Code, f.Subject, f.Digest, p.GetValue(why) ?? "", p.GetValue(until) ?? ""),
+                    ct
+                );
+                frame.Screen.Line(
+                    $"Accepted until {p.GetValue(until)}: {t.Code} {f.Code}. It opens again after that day, or "
+                        + $"when its values change."
+                );
+                return 0;
+            },
+            which.Tunnel,
+            which.Code,
+            which.Subject,
+            why,
+            until
+        );
+    }
+
+    private static Command Withdraw(Frame frame)
+    {
+        var which = new Which();
+        return frame.Verb(
+            "withdraw",
+            "withdraw an acceptance",
+            async (p, c, ct) =>
+            {
+                var (t, f) = await which.OfAsync(p, c, ct);
+                await c.WithdrawAsync(t.Code, t.Version, new(f.Code, f.Subject), ct);
+                frame.Screen.Line($"No longer accepted: {t.Code} {f.Code}.");
+                return 0;
+            },
+            which.Tunnel,
+            which.Code,
+            which.Subject
+        );
+    }
+
+    /// <summary>One finding of a tunnel: its code, and its subject where there are several.</summary>
+    private sealed class Which
+    {
+        public Argument<string> Tunnel { get; } = Frame.Name("tunnel");
+
+        public Argument<string> Code { get; } = new("code") { Description = "code of the finding, such as STR-09" };
+
+        public Option<string?> Subject { get; } = Text("--subject", "its subject, if there is more than one");
+
+        public async Task<(TunnelPage Tunnel, FindingPage Finding)> OfAsync(
+            ParseResult p,
+            KeepClient c,
+            CancellationToken ct
+        )
         {
-            var t = await c.TunnelAsync(p.GetValue(on)!, ct);
+            var code = p.GetValue(Code)!;
+            var t = await c.TunnelAsync(p.GetValue(Tunnel)!, ct);
             var found = t
                 .Findings.Where(f =>
-                    f.Code.Equals(p.GetValue(which), StringComparison.OrdinalIgnoreCase)
-                    && (p.GetValue(subject) is not { } s || f.Subject == s)
+                    f.Code.Equals(code, StringComparison.OrdinalIgnoreCase)
+                    && (p.GetValue(Subject) is not { } s || f.Subject == s)
                 )
                 .ToArray();
-            return found.Length == 1
-                ? (t, found[0])
-                : throw new Refusal(
-                    found.Length == 0 ? 3 : 2,
-                    found.Length == 0
-                        ? $"{t.Code} has no finding {p.GetValue(which)}."
-                        : $"{t.Code} has {found.Length} findings {p.GetValue(which)}. Say which: "
-                            + $"{string.Join(", ", found.Select(f => $"--subject '{f.Subject}'"))}"
+            if (found.Length == 1)
+                return (t, found[0]);
+            var has = string.Join(", ", t.Findings.Select(f => f.Code).Distinct());
+            throw found.Length == 0
+                ? new Refusal(
+                    3,
+                    $"{t.Code} has no finding {code}. {(has.Length > 0 ? $"It has {has}." : "It has none.")}"
+                )
+                : new Refusal(
+                    2,
+                    $"{t.Code} has {found.Length} findings {code}. Say which: "
+                        + $"{string.Join(", ", found.Select(f => $"--subject '{f.Subject}'"))}"
                 );
         }
-
-        findings.Add(
-            frame.Verb(
-                "accept",
-                "accept a finding of a tunnel, with a reason and an end date",
-                async (p, c, ct) =>
-                {
-                    var (t, f) = await One(p, c, ct);
-                    await c.AcceptAsync(
-                        t.Code,
-                        t.Version,
-                        new(f.Code, f.Subject, f.Digest, p.GetValue(why) ?? "", p.GetValue(until) ?? ""),
-                        ct
-                    );
-                    screen.Line(
-                        $"Accepted until {p.GetValue(until)}: {t.Code} {f.Code}. It opens again after that day, or "
-                            + $"when its values change."
-                    );
-                    return 0;
-                },
-                on,
-                which,
-                subject,
-                why,
-                until
-            )
-        );
-        findings.Add(
-            frame.Verb(
-                "withdraw",
-                "withdraw an acceptance",
-                async (p, c, ct) =>
-                {
-                    var (t, f) = await One(p, c, ct);
-                    await c.WithdrawAsync(t.Code, t.Version, new(f.Code, f.Subject), ct);
-                    screen.Line($"No longer accepted: {t.Code} {f.Code}.");
-                    return 0;
-                },
-                on,
-                which,
-                subject
-            )
-        );
-        made.Add(findings);
-        return made;
     }
 }

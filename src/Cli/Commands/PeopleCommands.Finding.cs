@@ -110,9 +110,20 @@ internal static partial class PeopleCommands
         );
     }
 
-    private static Command OfHistory(Frame f)
+    private static Command OfHistory(Frame f) =>
+        Frame.Thing(
+            "history",
+            "who did what, and whether the history is intact",
+            Commits(f, f.Screen),
+            Verify(f, f.Screen),
+            Audit(f, f.Screen)
+        );
+
+    private static Option<int> Limit() =>
+        new("--limit") { Description = "most lines to show", DefaultValueFactory = _ => 50 };
+
+    private static Command Commits(Frame f, Screen s)
     {
-        var s = f.Screen;
         var (who, customer, kind, from, to) = (
             Frame.Text("--who", "sign-in name"),
             Frame.Text("--customer", "code"),
@@ -120,134 +131,140 @@ internal static partial class PeopleCommands
             Frame.Text("--from", "first day"),
             Frame.Text("--to", "last day")
         );
-        var most = new Option<int>("--limit") { Description = "most lines to show", DefaultValueFactory = _ => 50 };
-        var (act, outcome) = (
-            Frame.Text("--act", "sign in, call, export, show key, backup, unlock"),
-            Frame.Text("--outcome", "done or refused")
-        );
-        return Frame.Thing(
+        var most = Limit();
+        return f.List(
+            "list",
+            "who did what, newest first",
             "history",
-            "who did what, and whether the history is intact",
-            f.List(
-                "list",
-                "who did what, newest first",
-                "history",
-                p =>
-                    [
-                        ("who", p.GetValue(who)),
-                        ("customer", p.GetValue(customer)),
-                        ("kind", p.GetValue(kind)),
-                        ("from", p.GetValue(from)),
-                        ("to", p.GetValue(to)),
-                        ("most", "500"),
-                    ],
-                async (p, c, ct) =>
-                {
-                    var page = await c.CommitsAsync(
-                        p.GetValue(who),
-                        p.GetValue(customer),
-                        p.GetValue(kind),
-                        p.GetValue(from),
-                        p.GetValue(to),
-                        null,
-                        p.GetValue(most),
-                        ct
-                    );
-                    f.Shows(p, page, () =>
-                    {
-                        NothingFits(s, page.Items.Count);
-                        s.Table(
-                            ["commit", "when (UTC)", "who", "what", "records", "why"],
-                            page.Items.Select(x =>
-                                (IReadOnlyList<string>)
-                                    [
-                                        $"{x.Number}",
-                                        $"{x.At:yyyy-MM-dd HH:mm}",
-                                        x.Who,
-                                        x.Change is { } change ? $"{x.What} {change}" : x.What,
-                                        string.Join(
-                                            ", ",
-                                            x.Records.Where(r => r.Code != x.Change).Take(3).Select(r => r.Code)
-                                        ) + (x.Records.Count > 3 ? $" and {x.Records.Count - 3} more" : ""),
-                                        x.Reason ?? "",
-                                    ]
-                            )
-                        );
-                        GoesOn(s, page.Cursor, "--who, --customer, --from, --to");
-                    });
-                    return 0;
-                },
-                who,
-                customer,
-                kind,
-                from,
-                to,
-                most
-            ),
-            f.Verb("verify", "compute every digest of the chain again", async (p, c, ct) =>
+            p =>
+                [
+                    ("who", p.GetValue(who)),
+                    ("customer", p.GetValue(customer)),
+                    ("kind", p.GetValue(kind)),
+                    ("from", p.GetValue(from)),
+                    ("to", p.GetValue(to)),
+                    ("most", "500"),
+                ],
+            async (p, c, ct) =>
             {
-                var v = await c.VerifyAsync(ct);
-                f.Shows(p, v, () =>
+                var page = await c.CommitsAsync(
+                    p.GetValue(who),
+                    p.GetValue(customer),
+                    p.GetValue(kind),
+                    p.GetValue(from),
+                    p.GetValue(to),
+                    null,
+                    p.GetValue(most),
+                    ct
+                );
+                f.Shows(p, page, () =>
                 {
-                    s.Line(
-                        v.Broken is { } at
-                            ? $"Broken at commit {at}: it or one of its records was altered afterwards. The "
-                                + $"{v.Commits} commits before it are intact."
-                            : $"All {v.Commits} commits are intact. The last digest is {v.Digest}."
+                    NothingFits(s, page.Items.Count);
+                    s.Table(
+                        ["commit", "when (UTC)", "who", "what", "records", "why"],
+                        page.Items.Select(x =>
+                            (IReadOnlyList<string>)
+                                [
+                                    $"{x.Number}",
+                                    $"{x.At:yyyy-MM-dd HH:mm}",
+                                    x.Who,
+                                    x.Change is { } change ? $"{x.What} {change}" : x.What,
+                                    string.Join(
+                                        ", ",
+                                        x.Records.Where(r => r.Code != x.Change).Take(3).Select(r => r.Code)
+                                    ) + (x.Records.Count > 3 ? $" and {x.Records.Count - 3} more" : ""),
+                                    x.Reason ?? "",
+                                ]
+                        )
                     );
-                    s.Line(
-                        v.Differs.Count == 0
-                            ? "Records, grants and people match the history."
-                            : "Altered outside the history:"
-                    );
-                    foreach (var one in v.Differs)
-                        s.Line($"  {one}");
+                    GoesOn(s, page.Cursor, "--who, --customer, --from, --to");
                 });
-                return v.Broken is null && v.Differs.Count == 0 ? 0 : 1;
-            }),
-            f.Verb(
-                "audit",
-                "sign-ins, refusals, exports, backups and keys shown, with the address; for leads",
-                async (p, c, ct) =>
+                return 0;
+            },
+            who,
+            customer,
+            kind,
+            from,
+            to,
+            most
+        );
+    }
+
+    private static Command Verify(Frame f, Screen s) =>
+        f.Verb("verify", "compute every digest of the chain again", async (p, c, ct) =>
+        {
+            var v = await c.VerifyAsync(ct);
+            f.Shows(p, v, () =>
+            {
+                s.Line(
+                    v.Broken is { } at
+                        ? $"Broken at commit {at}: it or one of its records was altered afterwards. The "
+                            + $"{v.Commits} commits before it are intact."
+                        : $"All {v.Commits} commits are intact. The last digest is {v.Digest}."
+                );
+                s.Line(
+                    v.Differs.Count == 0
+                        ? "Records, grants and people match the history."
+                        : "Altered outside the history:"
+                );
+                foreach (var one in v.Differs)
+                    s.Line($"  {one}");
+            });
+            return v.Broken is null && v.Differs.Count == 0 ? 0 : 1;
+        });
+
+    private static Command Audit(Frame f, Screen s)
+    {
+        var (who, act, outcome, from, to) = (
+            Frame.Text("--who", "sign-in name"),
+            Frame.Text("--act", "sign in, call, export, show key, backup, unlock"),
+            Frame.Text("--outcome", "done or refused"),
+            Frame.Text("--from", "first day"),
+            Frame.Text("--to", "last day")
+        );
+        var most = Limit();
+        return f.Verb(
+            "audit",
+            "sign-ins, refusals, exports, backups and keys shown, with the address; for leads",
+            async (p, c, ct) =>
+            {
+                var page = await c.AuditAsync(
+                    p.GetValue(who),
+                    p.GetValue(act),
+                    p.GetValue(outcome),
+                    p.GetValue(from),
+                    p.GetValue(to),
+                    null,
+                    p.GetValue(most),
+                    ct
+                );
+                f.Shows(p, page, () =>
                 {
-                    var page = await c.AuditAsync(
-                        p.GetValue(who),
-                        p.GetValue(act),
-                        p.GetValue(outcome),
-                        p.GetValue(from),
-                        p.GetValue(to),
-                        null,
-                        p.GetValue(most),
-                        ct
+                    NothingFits(s, page.Items.Count);
+                    s.Table(
+                        ["when (UTC)", "who", "what", "outcome", "about", "from"],
+                        page.Items.Select(x =>
+                            (IReadOnlyList<string>)
+                                [
+                                    $"{x.At:yyyy-MM-dd HH:mm:ss}",
+                                    x.Who,
+                                    x.What,
+                                    x.Outcome == "refused" ? s.In("stops", x.Outcome) : x.Outcome,
+                                    x.About,
+                                    x.From,
+                                ]
+                        )
                     );
-                    f.Shows(p, page, () =>
-                    {
-                        NothingFits(s, page.Items.Count);
-                        s.Table(
-                            ["when (UTC)", "who", "what", "outcome", "about", "from"],
-                            page.Items.Select(x =>
-                                (IReadOnlyList<string>)
-                                    [
-                                        $"{x.At:yyyy-MM-dd HH:mm:ss}",
-                                        x.Who,
-                                        x.What,
-                                        x.Outcome == "refused" ? s.In("stops", x.Outcome) : x.Outcome,
-                                        x.About,
-                                        x.From,
-                                    ]
-                            )
-                        );
-                        GoesOn(s, page.Cursor, "--who, --act, --outcome, --from, --to");
-                    });
-                    return 0;
-                },
-                who,
-                act,
-                outcome,
-                from,
-                to,
-                most
-            )
+                    GoesOn(s, page.Cursor, "--who, --act, --outcome, --from, --to");
+                });
+                return 0;
+            },
+            who,
+            act,
+            outcome,
+            from,
+            to,
+            most
         );
     }
 

@@ -112,7 +112,7 @@ internal static partial class PlaceCommands
                         );
                         Facts(s, "Besides", x.Settings);
                         s.Line();
-                        Tunnels(s, x.Tunnels);
+                        Tunnels(s, x.Tunnels, x.TunnelsInAll);
                     });
                     return 0;
                 },

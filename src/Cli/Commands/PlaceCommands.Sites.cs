@@ -43,7 +43,7 @@ internal static partial class PlaceCommands
                         x.Gateways.Select(g => (IReadOnlyList<string>)[g.Code, g.Outer, g.Platform])
                     );
                     s.Line();
-                    Tunnels(s, x.Tunnels);
+                    Tunnels(s, x.Tunnels, x.TunnelsInAll);
                 });
                 return x.Tunnels.Any(t => t.Worst == "blocks") ? 1 : 0;
             },

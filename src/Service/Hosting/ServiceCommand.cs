@@ -96,13 +96,24 @@ public static class ServiceCommand
         var parsed = root.Parse(args);
         if (parsed.Errors.Count > 0)
         {
-            Refuse($"{parsed.Errors[0].Message.TrimEnd('.')}. Expected: what --help lists.");
+            Refuse(Misused(parsed));
             return (null, 2);
         }
 
         var status = parsed.Invoke();
         return (started, status);
     }
+
+    /// <summary>What is wrong with the line, and what there is instead.</summary>
+    private static string Misused(ParseResult parsed) =>
+        parsed.UnmatchedTokens.FirstOrDefault() switch
+        {
+            null => $"{parsed.Errors[0].Message.TrimEnd('.')}. Expected: what --help lists.",
+            ['-', ..] and var option =>
+                $"The service has no option '{option}'. Expected: {string.Join(", ", Options.Select(o => o.Option))}.",
+            var word =>
+                $"The service has no command '{word}'. Expected: {string.Join(", ", Acts.Select(a => a.Name))}.",
+        };
 
     /// <summary>A start that cannot be: one line, and no more.</summary>
     public static void Refuse(string what)

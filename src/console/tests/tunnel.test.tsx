@@ -106,8 +106,8 @@ describe("the grid of pairs", () => {
     const [row] = grid([pair("10.1.0.0/24", "10.9.0.0/24", { ruleIn: "no" }, { route: "unknown" })]);
     const [a, b] = row.querySelectorAll("td > div");
     expect(a.textContent).toBe("A selector · no inbound rule · outbound rule · route");
-    expect(a.querySelector(".stops")?.textContent).toBe("no rule in");
-    expect(b.textContent).toBe("B selector · rule in · rule out · route unknown");
+    expect(a.querySelector(".stops")?.textContent).toBe("no inbound rule");
+    expect(b.textContent).toBe("B selector · inbound rule · outbound rule · route unknown");
   });
 });
 
