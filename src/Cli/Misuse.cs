@@ -14,7 +14,8 @@ internal static class Misuse
             return [.. unknown.Select(o => NoOption(parsed, o))];
         if (parsed.Errors.Count == 0)
             return [];
-        if (parsed.CommandResult.Command.Subcommands.Any())
+        var command = parsed.CommandResult.Command;
+        if (command.Subcommands.Any() && (command.Action is null || parsed.UnmatchedTokens.Count > 0))
             return [NoCommand(parsed)];
         string[] missing = [.. Missing(parsed)];
         if (missing.Length > 0)

@@ -177,12 +177,16 @@ public class AloneCommandTests
     [InlineData("tunnel confirm ONE --end A", "vellumkeep tunnel confirm needs --row: ")]
     [InlineData("calc packet AES-256-GCM-16 --mtu wide", "--mtu: 'wide' cannot be read. Expected: a whole number.")]
     [InlineData("calc packet AES-256-GCM-16 --mtu", "--mtu needs a value: ")]
+    [InlineData("findings --severity", "--severity needs a value: blocks, degrades, risk, note.")]
+    [InlineData("findings nothing", "'nothing' is not a command of vellumkeep findings. Expected: accept, withdraw.")]
     public async Task What_is_typed_wrong_is_named_with_what_there_is_instead(string line, string says)
     {
         var (status, told, error) = await Typed(line);
         (status, told).ShouldBe((2, ""), error);
         error.ShouldStartWith(says);
-        var command = line.Split(' ').TakeWhile(w => w is not "ONE" and not "bla" && !w.StartsWith("--")).Take(2);
+        var command = line.Split(' ')
+            .TakeWhile(w => w is not ("ONE" or "bla" or "nothing") && !w.StartsWith("--"))
+            .Take(2);
         error.ShouldContain($"Next: {string.Join(' ', command.Prepend("vellumkeep"))} --help");
     }
 
