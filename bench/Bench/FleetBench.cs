@@ -73,7 +73,9 @@ internal static class FleetBench
             $"fleet in {at.Folder}: {await context.Records.CountAsync(r => r.Kind == RecordKind.Customer):N0} "
                 + $"customers, {await context.Records.CountAsync(r => r.Kind == RecordKind.Gateway):N0} gateways, "
                 + $"{await context.Records.CountAsync(r => r.Kind == RecordKind.Tunnel):N0} tunnels, "
-                + $"{await context.Findings.CountAsync():N0} findings, {new FileInfo(Path.Combine(at.Folder, "vellumkeep.db")).Length / 1024 / 1024:N0} MB, made in {clock.Elapsed.TotalSeconds:N0} s"
+                + $"{await context.Findings.CountAsync():N0} findings, "
+                + $"{new FileInfo(Path.Combine(at.Folder, "vellumkeep.db")).Length / 1024 / 1024:N0} MB, made in "
+                + $"{clock.Elapsed.TotalSeconds:N0} s"
         );
     }
 }

@@ -131,7 +131,9 @@ internal static partial class Printing
             };
             var lines = Screen
                 .Lines(
-                    $"{(Device(c, step) is { } device ? $"{device}: " : "")}{(step.Asked is { } who ? $"Ask {who}: " : "")}{step.Do.Text}{(step.Stops is { } stops ? " " + stops.Text : "")}",
+                    $"{(Device(c, step) is { } device ? $"{device}: " : "")}"
+                        + $"{(step.Asked is { } who ? $"Ask {who}: " : "")}{step.Do.Text}"
+                        + $"{(step.Stops is { } stops ? " " + stops.Text : "")}",
                     s.Width - 16
                 )
                 .ToArray();
@@ -150,7 +152,10 @@ internal static partial class Printing
             )
                 s.Wrapped(
                     $"{a.Outcome} by "
-                        + $"{a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}{(a.Remark is null ? "" : $": {a.Remark}")}{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}",
+                        + $"{a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}"
+                        + $"{(a.Remark is null ? "" : $": {a.Remark}")}"
+                        + $"{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}"
+                        + $"{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}",
                     15,
                     "soft"
                 );

@@ -70,7 +70,9 @@ internal static partial class Printing
                 s.In(
                     "soft",
                     $"{rest} more rows "
-                        + $"agree{(t.Rows.Any(r => r.Relation == "agrees, not confirmed" && !r.WorthALook) ? ", not all confirmed" : "")}: "
+                        + $"agree"
+                        + $"{(t.Rows.Any(r => r.Relation == "agrees, not confirmed" && !r.WorthALook) ? ", not all confirmed" : "")}"
+                        + $": "
                         + $"--all shows them."
                 )
             );
@@ -112,7 +114,8 @@ internal static partial class Printing
         {
             s.Line(
                 $"{h.At.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)}  {h.Who, -8} "
-                    + $"{s.In("strong", h.Change is null ? h.What : $"{h.What} {h.Change}")}{(h.Reason is null ? "" : $"  {h.Reason}")}"
+                    + $"{s.In("strong", h.Change is null ? h.What : $"{h.What} {h.Change}")}"
+                    + $"{(h.Reason is null ? "" : $"  {h.Reason}")}"
             );
             foreach (var d in h.Differences)
                 s.Wrapped($"{d.Path}: {d.Before ?? "nothing"} → {d.After ?? "nothing"}", 4, "soft");

@@ -48,11 +48,14 @@ internal static class RehearsalPrinting
     {
         var other = side.Initiator == "A" ? "B" : "A";
         s.Line(
-            $"\n{s.In("strong", side.Title.Text)}{new string(' ', Math.Max(2, s.Width - side.Title.Text.Length - side.Outcome.Length))}{s.In(side.Outcome is "up" ? "holds" : side.Outcome is "undetermined" ? "soft" : "stops", side.Outcome)}"
+            $"\n{s.In("strong", side.Title.Text)}"
+                + $"{new string(' ', Math.Max(2, s.Width - side.Title.Text.Length - side.Outcome.Length))}"
+                + $"{s.In(side.Outcome is "up" ? "holds" : side.Outcome is "undetermined" ? "soft" : "stops", side.Outcome)}"
         );
         s.Line(
             $"     "
-                + $"{s.In(side.Initiator.ToLowerInvariant(), side.Initiator)}{new string(' ', Across)}{s.In(other.ToLowerInvariant(), other)}"
+                + $"{s.In(side.Initiator.ToLowerInvariant(), side.Initiator)}{new string(' ', Across)}"
+                + $"{s.In(other.ToLowerInvariant(), other)}"
         );
         var told = 0;
         foreach (var x in side.Exchanges)
@@ -91,7 +94,8 @@ internal static class RehearsalPrinting
                 s.In(
                     "soft",
                     $"     "
-                        + $"{(side.IkeProposal is null ? "" : side.IkeProposal + ", then ")}{side.EspProposal}{(side.Pfs is null ? "" : $", PFS {side.Pfs}")}"
+                        + $"{(side.IkeProposal is null ? "" : side.IkeProposal + ", then ")}{side.EspProposal}"
+                        + $"{(side.Pfs is null ? "" : $", PFS {side.Pfs}")}"
                 )
             );
         foreach (var q in side.FindOut)

@@ -30,7 +30,8 @@ public sealed partial class KeepClient
     public Task EndAccessAsync(string? person, bool token, string id, CancellationToken ct) =>
         SendAsync(
             HttpMethod.Delete,
-            $"{(person is null ? "" : $"people/{Uri.EscapeDataString(person)}/")}{(token ? "tokens" : "sessions")}/{Uri.EscapeDataString(id)}",
+            $"{(person is null ? "" : $"people/{Uri.EscapeDataString(person)}/")}{(token ? "tokens" : "sessions")}"
+                + $"/{Uri.EscapeDataString(id)}",
             new { },
             null,
             ct

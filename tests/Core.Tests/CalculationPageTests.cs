@@ -6,7 +6,9 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>The calculations as they are asked for: what is typed, what comes back, and how a wrong question is refused.</summary>
+/// <summary>
+/// The calculations as they are asked for: what is typed, what comes back, and how a wrong question is refused.
+/// </summary>
 public class CalculationPageTests
 {
     private static PrefixResult Asked(string verb, string given, string less = "", int? length = null)

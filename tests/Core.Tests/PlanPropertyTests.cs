@@ -269,7 +269,9 @@ public class PlanPropertyTests
         }
     }
 
-    /// <summary>Done once, the same request is done: asked again it is refused, or plans no value that stands otherwise.</summary>
+    /// <summary>
+    /// Done once, the same request is done: asked again it is refused, or plans no value that stands otherwise.
+    /// </summary>
     [Theory]
     [MemberData(nameof(Grounds))]
     public void What_was_done_is_not_planned_again(string name)

@@ -140,7 +140,8 @@ public class PlanTextTests
         foreach (var d in plan.Differs)
             Line(
                 $"{d.End?.ToString() ?? " "} {d.What}: {d.Before} -> "
-                    + $"{d.After}{(d.Added.IsEmpty || d.Added.All(a => d.After.Contains(a, StringComparison.Ordinal)) ? "" : ", " + string.Join(", ", d.Added))}"
+                    + $"{d.After}"
+                    + $"{(d.Added.IsEmpty || d.Added.All(a => d.After.Contains(a, StringComparison.Ordinal)) ? "" : ", " + string.Join(", ", d.Added))}"
             );
         foreach (var t in plan.Translations.Where(t => t.Carries != Carries.Kept || t.Before != t.After))
             Line($"{t.End} {t.TunnelCode} {t.What}: {t.Before ?? "nothing"} -> {t.After ?? "impossible"}. {t.Why}");
@@ -157,13 +158,15 @@ public class PlanTextTests
                 Line($"\n{step.Part.ToString().ToLowerInvariant()}");
             Line(
                 $"{i, 3} {(step.Where == Where.Us ? "us" : step.Where.ToString()), -2} "
-                    + $"{(step.Gateway is null ? "" : step.Gateway + ": ")}{(step.Asked is null ? "" : $"ask {step.Asked}: ")}{step.Do} "
+                    + $"{(step.Gateway is null ? "" : step.Gateway + ": ")}"
+                    + $"{(step.Asked is null ? "" : $"ask {step.Asked}: ")}{step.Do} "
                     + $"({step.Minutes} min)"
             );
             foreach (var v in step.Enter)
                 Line(
                     $"       {v.Label} = "
-                        + $"{v.Text}{(v.Before is null || v.Before == v.Text ? "" : $" (was {v.Before})")}{(v.Waits is null ? "" : " (pending)")}"
+                        + $"{v.Text}{(v.Before is null || v.Before == v.Text ? "" : $" (was {v.Before})")}"
+                        + $"{(v.Waits is null ? "" : " (pending)")}"
                 );
             foreach (var v in step.Remove)
                 Line($"       out {v.Label} = {v.Text}");

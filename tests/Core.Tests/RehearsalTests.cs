@@ -191,8 +191,10 @@ public class RehearsalTests
         {
             var r = Rehearse.From(new(among, t, DemoInventory.Today), initiator);
             return $"{r.Outcome} {r.Ike} {r.Esp} "
-                + $"{string.Join(",", r.Obstacles.Select(o => $"{o.Stage} {o.Exchange} {o.RefusedBy == initiator} {o.Notify} {o.Code}"))} "
-                + $"{string.Join(",", r.Open.Select(q => $"{q.What.Replace("of A", "of the other").Replace("of B", "of the other")} {q.At == initiator}").Order())} "
+                + $"{string.Join(",", r.Obstacles.Select(o => $"{o.Stage} {o.Exchange} {o.RefusedBy == initiator} {o.Notify} {o.Code}"))}"
+                + $" "
+                + $"{string.Join(",", r.Open.Select(q => $"{q.What.Replace("of A", "of the other").Replace("of B", "of the other")} {q.At == initiator}").Order())}"
+                + $" "
                 + $"{r.Later?.Lost}";
         }
     }

@@ -9,7 +9,9 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>Workbooks as office programs and people leave them: what a cell says is what is read, or it is said why not.</summary>
+/// <summary>
+/// Workbooks as office programs and people leave them: what a cell says is what is read, or it is said why not.
+/// </summary>
 public class WorkbookTests
 {
     private static CancellationToken Ct => TestContext.Current.CancellationToken;

@@ -245,8 +245,11 @@ internal sealed partial class ChangeCommands(Frame frame)
         {
             screen.Wrapped(
                 $"Next, step "
-                    + $"{next.Number}{(next.Where == "us" ? "" : $" at {next.Where}{(Printing.Device(c, next) is { } device ? $" on {device}" : "")}")}: "
-                    + $"{(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}{(next.Stops is null ? "" : $" {next.Stops.Text}")}"
+                    + $"{next.Number}"
+                    + $"{(next.Where == "us" ? "" : $" at {next.Where}{(Printing.Device(c, next) is { } device ? $" on {device}" : "")}")}"
+                    + $": "
+                    + $"{(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}"
+                    + $"{(next.Stops is null ? "" : $" {next.Stops.Text}")}"
             );
             Printing.StepValues(screen, next, 4);
             if (next.Proof is not null)

@@ -233,7 +233,9 @@ internal static partial class PlaceCommands
                                                 ? ""
                                                 : s.In(
                                                     i.Harmless ? "weak" : "stops",
-                                                    $"{string.Join(", ", i.Overlaps)}{(i.More == 0 ? "" : $" and {i.More} more")}{(i.Harmless ? ", separated by NAT" : ", not separated")}"
+                                                    $"{string.Join(", ", i.Overlaps)}"
+                                                        + $"{(i.More == 0 ? "" : $" and {i.More} more")}"
+                                                        + $"{(i.Harmless ? ", separated by NAT" : ", not separated")}"
                                                 ),
                                         ]
                                 )

@@ -23,7 +23,8 @@ public static class FindingText
     /// <summary>What is rehearsed: <c>B initiates, IKEv1 main mode</c>.</summary>
     public static Sentence Title(Rehearsal r) =>
         $"{r.Initiator} initiates, "
-        + $"{(r.Version?.ToString() ?? "no version in common"):w}{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
+        + $"{(r.Version?.ToString() ?? "no version in common"):w}"
+        + $"{(r.Mode is { } m ? $" {WordsOf.ExchangeModes.Of(m)} mode" : ""):w}";
 
     /// <summary>The name of a message as the standards have it (RFC 7296 section 1.2, RFC 2409 section 5).</summary>
     public static string Name(Message message) =>
@@ -98,7 +99,8 @@ public static class FindingText
             Message.Quick2 => r.Esp is { } q ? Sentence.Of($"{q.ToString()}") : Sentence.Plain("the chosen proposal"),
             Message.Quick3 => Sentence.Plain("hash"),
             _ => Sentence.Of(
-                $"packets{(r.Passing.IsEmpty ? "" : $" of {Say.Count(r.Passing.Length, "pair")}"):w}{(r.Encapsulated ? ", in UDP 4500" : ""):w}"
+                $"packets{(r.Passing.IsEmpty ? "" : $" of {Say.Count(r.Passing.Length, "pair")}"):w}"
+                    + $"{(r.Encapsulated ? ", in UDP 4500" : ""):w}"
             ),
         };
     }

@@ -96,11 +96,14 @@ internal sealed class StopText
                 $"{s.Name} has no traffic selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against "
                     + $"{row?.Cell(a.Name).Text} at {a.Name}.",
             SelectorsRefused x => $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} "
-                + $"{row?.Cell(a.Name).Text}{From(a.Name):w}{(x.OnlyEqual ? ", and accepts only equal selectors" : ""):w}{Pairs():w}.",
+                + $"{row?.Cell(a.Name).Text}{From(a.Name):w}"
+                + $"{(x.OnlyEqual ? ", and accepts only equal selectors" : ""):w}{Pairs():w}.",
             PfsMismatch p => $"PFS mismatch: {s.Name} sends {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has "
                 + $"{p.Taken.ToString()}{From(a.Name):w}.",
             PacketsLost l => $"The SAs come up, but ESP does not reach "
-                + $"{l.Towards}{(l.NatTraversalOff ? ": NAT traversal is set to never, and the NAT in front cannot pass plain ESP" : ": it is not allowed inbound, and UDP encapsulation is not used"):w}.",
+                + $"{l.Towards}"
+                + $"{(l.NatTraversalOff ? ": NAT traversal is set to never, and the NAT in front cannot pass plain ESP" : ": it is not allowed inbound, and UDP encapsulation is not used"):w}"
+                + $".",
             _ => null,
         };
 

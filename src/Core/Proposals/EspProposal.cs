@@ -33,7 +33,7 @@ public sealed record EspProposal
                 m.Group is not null
                     ? Parsed<EspProposal>.Fail(
                         $"'{Typed.Short(text)}' names {m.Group}",
-                        $"leave it out here and set pfs: required {m.Group}"
+                        $"remove it here and set pfs: required {m.Group}"
                     )
                 : m.Prf is not null
                     ? Parsed<EspProposal>.Fail(

@@ -68,7 +68,10 @@ public sealed record Platform : IRecord
     /// <summary>The last day of its support; null when the profile does not say.</summary>
     public DateOnly? SupportEnds { get; init; }
 
-    /// <summary>Whether the identity is the address on the device, and the one expected the peer address, when nobody says; null when not known.</summary>
+    /// <summary>
+    /// Whether the identity is the address on the device, and the one expected the peer address, when nobody says;
+    /// null when not known.
+    /// </summary>
     public bool? SendsAddressByDefault { get; init; }
 
     /// <summary>What it does where nothing is set.</summary>

@@ -59,6 +59,7 @@ public sealed record NearCodes(string Beginning, int Count, IReadOnlyList<string
             return $"{missing} There {(Count == 1 ? "is" : "are")} {Say.Count(Count, kind, kind == "person" ? "people" : null)}: {named}.";
         return Beginning.Length == code.Trim().Length
             ? $"'{typed}' matches {Say.Count(Count, kind, kind == "person" ? "people" : null)}: {named}."
-            : $"{missing} {Say.Count(Count, kind, kind == "person" ? "people" : null)} {(Count == 1 ? "begins" : "begin")} with '{Beginning}': {named}.";
+            : $"{missing} {Say.Count(Count, kind, kind == "person" ? "people" : null)} "
+                + $"{(Count == 1 ? "begins" : "begin")} with '{Beginning}': {named}.";
     }
 }

@@ -40,7 +40,8 @@ public static partial class ChangePages
                         Tone.Plain,
                         Sentence.Of(
                             $"Done by {c.StatusHistory[^1].By:w} on "
-                                + $"{c.StatusHistory[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}{(deviations.Length == 0 ? ", as planned" : ""):w}."
+                                + $"{c.StatusHistory[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}"
+                                + $"{(deviations.Length == 0 ? ", as planned" : ""):w}."
                         )
                     )
                 );

@@ -5,7 +5,9 @@ public static class ETags
 {
     public static string Of(int version) => $"\"{version}\"";
 
-    /// <summary>The version the asker saw, where they say so: then nothing is done to another (RFC 9110 section 13.1.1).</summary>
+    /// <summary>
+    /// The version the asker saw, where they say so: then nothing is done to another (RFC 9110 section 13.1.1).
+    /// </summary>
     public static int? Given(HttpContext http) =>
         http.Request.Headers.IfMatch.ToString().Trim('"', ' ') is "" or "*" ? null : Required(http);
 

@@ -60,7 +60,8 @@ public sealed partial class KeyWork
                     {
                         left.Add(
                             $"version {row.Version} of the key of "
-                                + $"{(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a removed tunnel"} "
+                                + $"{(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a removed tunnel"}"
+                                + $" "
                                 + $"({(e is EncryptionKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
                         );
                     }

@@ -91,7 +91,9 @@ public static class Gate
         if (!asker.Is(needs))
             throw ProblemException.NotAllowed(
                 $"This needs the role {Grant.Roles.Of(needs)}; {asker.Name} is "
-                    + $"{Core.Wording.Say.And(asker.Roles.Select(Grant.Roles.Of))}{(asker.Most < Role.Lead ? $" and this token has at most the role {Grant.Roles.Of(asker.Most)}" : "")}."
+                    + $"{Core.Wording.Say.And(asker.Roles.Select(Grant.Roles.Of))}"
+                    + $"{(asker.Most < Role.Lead ? $" and this token has at most the role {Grant.Roles.Of(asker.Most)}" : "")}"
+                    + $"."
             );
         if (asker.MustReplace && metadata.GetMetadata<BeforeReplacing>() is null)
             throw new ProblemException(

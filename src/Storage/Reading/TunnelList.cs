@@ -168,7 +168,9 @@ public sealed class TunnelList(KeepContext context)
         );
     }
 
-    /// <summary>How many tunnels of a gateway, site, suite or customer its page names; the page says how many there are.</summary>
+    /// <summary>
+    /// How many tunnels of a gateway, site, suite or customer its page names; the page says how many there are.
+    /// </summary>
     public const int MostOnAPage = 2000;
 
     /// <summary>The tunnels that refer to some records in one of the roles, retired ones among them.</summary>

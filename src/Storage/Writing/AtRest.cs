@@ -33,7 +33,8 @@ public sealed class AtRest(string folder, Databases databases)
             Private.Folder(Folder);
             var number = Names().Concat(Used()).Select(NumberOf).DefaultIfEmpty(0).Max() + 1;
             var name =
-                $"{number.ToString("0000", CultureInfo.InvariantCulture)}-{RandomNumberGenerator.GetHexString(8, lowercase: true)}";
+                $"{number.ToString("0000", CultureInfo.InvariantCulture)}-"
+                + $"{RandomNumberGenerator.GetHexString(8, lowercase: true)}";
             // Written beside and renamed, so that a key is there whole or not at all.
             using (var file = Private.Create(FileOf(name) + ".part"))
             {

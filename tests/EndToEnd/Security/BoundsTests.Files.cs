@@ -19,7 +19,8 @@ public partial class BoundsTests
             + "t=\"inlineStr\"><is><t>Customer</t></is></c></row>";
         static string Sheet(string rows, string after = "") =>
             $"<worksheet "
-            + $"xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData>{after}</worksheet>";
+            + $"xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData>"
+            + $"{after}</worksheet>";
         var many = string.Concat(Enumerable.Repeat("<mergeCell ref=\"A1:XFD1048576\"/>", 3000));
         var before = Asking.Memory(demo.Service);
         foreach (
@@ -124,7 +125,9 @@ public partial class BoundsTests
                 $"<Relationships "
                     + $"xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship "
                     + $"Id=\"r1\" Type=\"{relations}/worksheet\" "
-                    + $"Target=\"worksheets/sheet1.xml\"/>{(blanks > 0 ? $"<Relationship Id=\"r2\" Type=\"{relations}/sharedStrings\" Target=\"sharedStrings.xml\"/>" : "")}</Relationships>"
+                    + $"Target=\"worksheets/sheet1.xml\"/>"
+                    + $"{(blanks > 0 ? $"<Relationship Id=\"r2\" Type=\"{relations}/sharedStrings\" Target=\"sharedStrings.xml\"/>" : "")}"
+                    + $"</Relationships>"
             );
             Part("xl/worksheets/sheet1.xml", sheet);
             if (blanks > 0)

@@ -173,7 +173,8 @@ public abstract class FuzzTests(DemoService demo)
         if (wrong.Count > 0)
             Assert.Fail(
                 $"seed "
-                    + $"{Seed}\n{string.Join("\n", wrong.Distinct().Take(20))}\n{string.Join("\n", demo.Service.Log.Split('\n').Where(l => l.Contains("A call failed", StringComparison.Ordinal)).Select(l => l[..Math.Min(1500, l.Length)]).Take(8))}"
+                    + $"{Seed}\n{string.Join("\n", wrong.Distinct().Take(20))}\n"
+                    + $"{string.Join("\n", demo.Service.Log.Split('\n').Where(l => l.Contains("A call failed", StringComparison.Ordinal)).Select(l => l[..Math.Min(1500, l.Length)]).Take(8))}"
             );
         asked.ShouldBeGreaterThan(operations.Length);
         (await odile.GetAsync("today", Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
@@ -330,7 +331,8 @@ public abstract class FuzzTests(DemoService demo)
                         .EnumerateObject()
                         .Where(_ => random.Next(5) > 0)
                         .Select(p =>
-                            $"\"{p.Name}\":{(random.Next(2) == 0 ? Values[random.Next(Values.Length)] : Body(document, p.Value, random, depth + 1))}"
+                            $"\"{p.Name}\":"
+                            + $"{(random.Next(2) == 0 ? Values[random.Next(Values.Length)] : Body(document, p.Value, random, depth + 1))}"
                         )
                 )
                 + "}";

@@ -205,7 +205,9 @@ public static class ChangeActs
     /// <summary>The rule of an act.</summary>
     public static ActRule Of(ChangeAct act) => All.First(r => r.Act == act);
 
-    /// <summary>Why an act cannot be done to a change now: its state, or the first guard that does not hold; null when it can.</summary>
+    /// <summary>
+    /// Why an act cannot be done to a change now: its state, or the first guard that does not hold; null when it can.
+    /// </summary>
     /// <param name="by">The sign-in name of whoever acts.</param>
     /// <param name="changed">The values that the plan rests on and that no longer stand.</param>
     public static Stopped? Stops(ChangeAct act, Change change, string by, IReadOnlyList<RestsOn> changed)

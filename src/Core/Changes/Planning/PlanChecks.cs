@@ -150,7 +150,8 @@ public static class PlanChecks
                     "PLAN-04",
                     Severity.Blocks,
                     $"The {p.At.Label:w} is "
-                        + $"pending{(p.At.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; "
+                        + $"pending{(p.At.WhoKnows is { } who ? $" from {who}" : ""):w}"
+                        + $"{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; "
                         + $"{Say.Count(p.Steps.Length, "step"):w} {(p.Steps.Length == 1 ? "needs" : "need"):w} it.",
                     $"Fill it in: vellumkeep change fill {about.Change.Code} {i + 1} <value>."
                 )

@@ -54,7 +54,8 @@ internal sealed partial class PlanMaker
                 Minutes = 2,
                 Do =
                     $"Check {t.Then.Tunnel} at both ends. Expect the IKE SA and child SA "
-                    + $"up{(suite is null ? "" : " with "):w}{suite?.ToString() ?? ""}.{(further > 0 ? $" Then ping across {Say.The(further, "further pair")}." : ""):w}",
+                    + $"up{(suite is null ? "" : " with "):w}{suite?.ToString() ?? ""}."
+                    + $"{(further > 0 ? $" Then ping across {Say.The(further, "further pair")}." : ""):w}",
                 Proof = $"both SAs with their algorithms and remaining lifetimes",
                 TunnelId = t.Then.Tunnel.Id,
             }

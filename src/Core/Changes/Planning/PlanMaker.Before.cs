@@ -41,7 +41,8 @@ internal sealed partial class PlanMaker
                     Part.Prepare,
                     5,
                     $"Get the "
-                        + $"{p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, "
+                        + $"{p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}"
+                        + $"{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, "
                         + $"and fill it in here."
                 )
             );

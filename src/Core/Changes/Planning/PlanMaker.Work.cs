@@ -65,7 +65,9 @@ internal sealed partial class PlanMaker
         public string Key(string what) => $"{what}-{End.Name.Key()}-{Tunnel.Then.Tunnel.Code}";
     }
 
-    /// <summary>Lines of before and after. Of an end that is empty at first the steps say everything; there it is one line.</summary>
+    /// <summary>
+    /// Lines of before and after. Of an end that is empty at first the steps say everything; there it is one line.
+    /// </summary>
     private void TellDifferences(TunnelStages t, EndView end)
     {
         var difference = t.Differs(end.Name);
@@ -147,7 +149,8 @@ internal sealed partial class PlanMaker
                     Part.Build,
                     2,
                     $"Get the "
-                        + $"{p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, "
+                        + $"{p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}"
+                        + $"{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, "
                         + $"and enter it here. The steps that need it are then completed."
                 ) with
                 {

@@ -36,7 +36,8 @@ internal static partial class StepWords
                 ),
                 _ => Sentence.Of(
                     $"Remove from {tunnel} on {on}: "
-                        + $"{Say.And(gone.Take(4).Select(g => g.Label)):w}{(gone.Length > 4 ? $" and {gone.Length - 4} more" : ""):w}."
+                        + $"{Say.And(gone.Take(4).Select(g => g.Label)):w}"
+                        + $"{(gone.Length > 4 ? $" and {gone.Length - 4} more" : ""):w}."
                 ),
             };
         return work switch
@@ -61,7 +62,8 @@ internal static partial class StepWords
             ),
             Work.Peer => Sentence.Of(
                 $"Change the peer of {tunnel} on {on}: "
-                    + $"{Sentence.And(enter.Select(e => Sentence.Of($"{e.After.Label:w} from {e.Before?.Text} to {e.After.Text}")))}."
+                    + $"{Sentence.And(enter.Select(e => Sentence.Of($"{e.After.Label:w} from {e.Before?.Text} to {e.After.Text}")))}"
+                    + $"."
             ),
             Work.Key when added => Sentence.Of(
                 $"Enter the pre-shared key of {tunnel} on {on}, {texts[0]:w}, and compare its check code with the other end."
@@ -105,7 +107,8 @@ internal static partial class StepWords
             : Sentence.Of(
                 $"Remove the old values of {t.Then.Tunnel} on {end.Gateway.Code}; only "
                     + $"{Say.And(enter.Select(e => $"{e.After.Label} {e.After.Text}"))} "
-                    + $"{(enter.Length == 1 ? "stays" : "stay"):w}{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
+                    + $"{(enter.Length == 1 ? "stays" : "stay"):w}"
+                    + $"{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
             );
 
     /// <summary>What brings an end back to where it was.</summary>

@@ -61,7 +61,8 @@ internal static partial class StepWords
     /// <summary>That a value is pending, who will know it, and by when.</summary>
     public static Sentence IsPending(PendingAt pending) =>
         $"The {pending.Label:w} is "
-        + $"pending{(pending.WhoKnows is { } who ? $" from {who}" : ""):w}{(pending.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}.";
+        + $"pending{(pending.WhoKnows is { } who ? $" from {who}" : ""):w}"
+        + $"{(pending.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}.";
 
     /// <summary>A kind of work in the key of a step.</summary>
     public static string KeyOf(Work work) => work.ToString().ToLowerInvariant();
@@ -125,7 +126,8 @@ internal static partial class StepWords
             end.Platform.SavedSeparately != false
                 ? Sentence.Of(
                     $"Save the running configuration on {end.Gateway.Code}, and keep a "
-                        + $"copy.{(end.Platform.SavedSeparately is null ? " The profile does not say whether the device saves automatically." : ""):w}"
+                        + $"copy."
+                        + $"{(end.Platform.SavedSeparately is null ? " The profile does not say whether the device saves automatically." : ""):w}"
                 )
                 : Sentence.Of(
                     $"Keep a copy of the configuration of {end.Gateway.Code}. The device saved it automatically."

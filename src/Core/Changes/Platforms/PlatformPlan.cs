@@ -112,7 +112,9 @@ internal static class PlatformPlan
                 $"prepare-device-{gateway.Code}",
                 15,
                 $"Install the {to.Title:w} at "
-                    + $"{near.Site.Name:w}{(request.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management access, not yet on the uplink"):w}. "
+                    + $"{near.Site.Name:w}"
+                    + $"{(request.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management access, not yet on the uplink"):w}"
+                    + $". "
                     + $"Set its clock."
             )
         );

@@ -146,7 +146,7 @@ internal static class RekeyPlan
     private static Step ProveAfresh(Tunnel tunnel) =>
         new()
         {
-            Key = $"prove-afresh-{tunnel.Code}",
+            Key = $"prove-reauthentication-{tunnel.Code}",
             Kind = StepKind.Prove,
             Part = Part.Prove,
             Minutes = 2,

@@ -78,7 +78,9 @@ internal static class RetirePlan
             yield return new(
                 Tone.Stops,
                 $"{end.Gateway.Code} at {end.Name} is managed through "
-                    + $"{tunnel}{(way.OutOfBand is { } o ? $"; out-of-band access is {o}" : ", and no out-of-band access is recorded"):w}."
+                    + $"{tunnel}"
+                    + $"{(way.OutOfBand is { } o ? $"; out-of-band access is {o}" : ", and no out-of-band access is recorded"):w}"
+                    + $"."
             );
     }
 }

@@ -104,7 +104,8 @@ internal static class StrengthenPlan
                 )
                 : Sentence.Of(
                     $"In one step: "
-                        + $"{(view.Version != wanted.Version ? $"the version changes to {WordsOf.IkeVersions.Of(wanted.Version)}" : "one of the ends holds one proposal only"):w}."
+                        + $"{(view.Version != wanted.Version ? $"the version changes to {WordsOf.IkeVersions.Of(wanted.Version)}" : "one of the ends holds one proposal only"):w}"
+                        + $"."
                 )
         );
 

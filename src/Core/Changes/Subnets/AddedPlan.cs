@@ -164,7 +164,8 @@ internal sealed class AddedPlan
                     Minutes = 2,
                     Do =
                         $"Check that the other traffic still passes: "
-                        + $"{Say.And(old.Take(3).Select(view.NameOf)):w}{(old.Length > 3 ? $" and {old.Length - 3} more" : ""):w}, "
+                        + $"{Say.And(old.Take(3).Select(view.NameOf)):w}"
+                        + $"{(old.Length > 3 ? $" and {old.Length - 3} more" : ""):w}, "
                         + $"and the other tunnels of {added.Near.Gateway.Code} and {added.Far.Gateway.Code}.",
                     Proof = $"the packet counters of the older pairs, still rising",
                 }

@@ -18,7 +18,8 @@ public static class EspLost
                 What =
                     $"{((PacketsLost)x.Obstacle.Cause).Towards} is behind NAPT (many to one), and NAT traversal is "
                     + $"set to never at "
-                    + $"{Say.And(c.View.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never).Select(e => e.Name.ToString())):w}.",
+                    + $"{Say.And(c.View.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never).Select(e => e.Name.ToString())):w}"
+                    + $".",
                 Why =
                     $"The IKE SA can come up. ESP has no ports that NAPT could map, so it is dropped without a notify.",
                 Do = $"Set NAT traversal to 'when detected' at both ends.",

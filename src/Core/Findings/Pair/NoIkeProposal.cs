@@ -45,7 +45,8 @@ public static class NoIkeProposal
                 Why = $"A platform neither offers nor accepts what it does not support, so {follows}.",
                 Do =
                     $"Agree a proposal that "
-                    + $"{(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} "
+                    + $"{(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w}"
+                    + $" "
                     + $"support in that version.",
                 Consequence = $"{cannot}: {follows}.",
                 Standard = "RFC 7296 section 2.7",
@@ -64,7 +65,8 @@ public static class NoIkeProposal
             Do = none.Miss is { } to
                 ? Sentence.Of(
                     $"Add {to.Offered} where it is missing, or agree a proposal that "
-                        + $"{(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w} "
+                        + $"{(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w}"
+                        + $" "
                         + $"can do."
                 )
                 : Sentence.Of($"Agree a proposal for both ends."),

@@ -26,7 +26,8 @@ public static class NotSaved
                         + $"{(notActive ? "entered but not activated" : "activated but not saved"):w} on "
                         + $"{e.Gateway.Code}.",
                     Why =
-                        $"{(notActive ? "It is not in effect yet, even if the device's screens show it" : "It is lost when the device restarts"):w}.",
+                        $"{(notActive ? "It is not in effect yet, even if the device's screens show it" : "It is lost when the device restarts"):w}"
+                        + $".",
                     Do =
                         $"{(notActive ? "Activate and save" : "Save the configuration of"):w} {e.Gateway.Code}, then record it.",
                     Consequence = notActive

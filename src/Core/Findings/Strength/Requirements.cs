@@ -38,7 +38,9 @@ internal static class Requirements
                 What = $"{where} {verb:w} {Say.And(names)} for {layer:w}.",
                 Why =
                     $"{Say.And(names):w} {must:w} be "
-                    + $"used{(word == Requirement.MustNot ? ": broken in practice" : ": a well-funded attacker can break it, or soon can"):w}.",
+                    + $"used"
+                    + $"{(word == Requirement.MustNot ? ": broken in practice" : ": a well-funded attacker can break it, or soon can"):w}"
+                    + $".",
                 Do = $"Use {Better(c, layer):w}; change both ends at the same time.",
                 Consequence = $"{Say.And(names)} {must:w} be used.",
                 Standard = string.Join("; ", found.Select(f => f.Grade.Standard).Distinct()),
