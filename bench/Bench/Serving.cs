@@ -305,8 +305,9 @@ internal static partial class Serving
 
             process.Refresh();
             Console.WriteLine(
-                $"highest memory of the service: "
-                    + $"{File.ReadLines($"/proc/{process.Id}/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal))}"
+                "highest memory of the service: "
+                    + File.ReadLines($"/proc/{process.Id}/status")
+                        .First(l => l.StartsWith("VmHWM", StringComparison.Ordinal))
             );
             return over;
         }

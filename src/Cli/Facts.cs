@@ -176,15 +176,9 @@ internal sealed class FileFacts : IFacts
     {
         if (inventory.ByCode<T>(code) is { } found)
             return found;
-        var beginning = inventory
-            .All.OfType<T>()
-            .Where(r => r.Code.StartsWith(code, StringComparison.OrdinalIgnoreCase))
-            .ToArray();
-        return beginning.Length == 1
-            ? beginning[0]
-            : throw new Refusal(
-                3,
-                NearCodes.Among(inventory.All.OfType<T>().Select(r => r.Code), code).Refusal(kind, code)
-            );
+        var near = NearCodes.Among(inventory.All.OfType<T>().Select(r => r.Code), code);
+        return near.Meant(code) is { } meant
+            ? inventory.ByCode<T>(meant)!
+            : throw new Refusal(3, near.Refusal(kind, code));
     }
 }

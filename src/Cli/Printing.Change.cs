@@ -29,7 +29,8 @@ internal static partial class Printing
         s.Line(
             s.In(
                 "soft",
-                $"{c.Kind} · {c.Tunnel} · written by {c.Author}{(c.ApprovedBy is null ? "" : $" · approved by {c.ApprovedBy}")}"
+                $"{c.Kind} · {c.Tunnel} · written by {c.Author}"
+                    + (c.ApprovedBy is null ? "" : $" · approved by {c.ApprovedBy}")
             )
         );
         s.Line();

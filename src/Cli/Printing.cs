@@ -65,17 +65,9 @@ internal static partial class Printing
         }
 
         var rest = t.Rows.Count - rows.Length;
+        var open = t.Rows.Any(r => r.Relation == "agrees, not confirmed" && !r.WorthALook);
         if (rest > 0)
-            s.Line(
-                s.In(
-                    "soft",
-                    $"{rest} more rows "
-                        + $"agree"
-                        + $"{(t.Rows.Any(r => r.Relation == "agrees, not confirmed" && !r.WorthALook) ? ", not all confirmed" : "")}"
-                        + $": "
-                        + $"--all shows them."
-                )
-            );
+            s.Line(s.In("soft", $"{rest} more rows agree{(open ? ", not all confirmed" : "")}: --all shows them."));
     }
 
     public static void Findings(Screen s, IEnumerable<FindingPage> findings, bool withTunnel)

@@ -192,9 +192,8 @@ internal static class RehearsalPrinting
             s.Line($"{layer}  {text}");
             if (first.Layer == layer)
                 s.Wrapped(
-                    $"{first.Kind} by {first.By} at "
-                        + $"{Range(first)}{(lost is null ? "" : $", drops at {Range(lost)}")}; "
-                        + $"{string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(l => $"{l.End}'s SA expires at {(l.Drops is { } d ? Core.Quantities.Lifetime.Say(d) : "a time not known")}"))}",
+                    $"{first.Kind} by {first.By} at {Range(first)}{(lost is null ? "" : $", drops at {Range(lost)}")}; "
+                        + string.Join(", ", t.Lives.Where(l => l.Layer == layer).Select(Expires)),
                     5,
                     "soft"
                 );
@@ -207,4 +206,7 @@ internal static class RehearsalPrinting
                 ? Core.Quantities.Lifetime.Say(m.To)
                 : $"{Core.Quantities.Lifetime.Say(m.From)} to {Core.Quantities.Lifetime.Say(m.To)}";
     }
+
+    private static string Expires(LifeLine life) =>
+        $"{life.End}'s SA expires at {(life.Drops is { } at ? Core.Quantities.Lifetime.Say(at) : "a time not known")}";
 }

@@ -4,6 +4,22 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
+/// <summary>The demo's records in a keepfile of its own, for as long as a test takes.</summary>
+internal sealed class DemoFile : IDisposable
+{
+    public static readonly string Text = Exchange.Keepfiles.Keepfile.Write(
+        DemoInventory.All.All,
+        DemoInventory.All.Codes(),
+        DemoInventory.Today
+    );
+
+    public DemoFile() => File.WriteAllText(Path, Text);
+
+    public string Path { get; } = System.IO.Path.GetTempFileName();
+
+    public void Dispose() => File.Delete(Path);
+}
+
 /// <summary>The command where no service is asked: calculations, what is typed wrong, and who is signed in.</summary>
 public class AloneCommandTests
 {
@@ -124,32 +140,20 @@ public class AloneCommandTests
     [Fact]
     public async Task A_file_is_worked_on_alone_and_a_wrong_one_is_told_at_its_line()
     {
-        var file = Path.GetTempFileName();
-        try
-        {
-            var whole = Exchange.Keepfiles.Keepfile.Write(
-                DemoInventory.All.All,
-                DemoInventory.All.Codes(),
-                DemoInventory.Today
-            );
-            await File.WriteAllTextAsync(file, whole, TestContext.Current.CancellationToken);
-            (await Typed($"tunnel rehearse BRI-PETHER --file {file}")).Status.ShouldBe(0);
-            (await Typed($"tunnel rehearse LAR-HEATH --file {file}")).Status.ShouldBe(1);
-            var missing = await Typed($"tunnel rehearse NO-SUCH --file {file}");
-            (missing.Status, missing.Error.Contains("NO-SUCH", StringComparison.Ordinal)).ShouldBe((3, true));
-            await File.WriteAllTextAsync(
-                file,
-                whole.Replace("code: BRI-PETHER", "cod: BRI-PETHER", StringComparison.Ordinal),
-                TestContext.Current.CancellationToken
-            );
-            var spoilt = await Typed($"tunnel rehearse BRI-ASHLOW --file {file}");
-            spoilt.Status.ShouldBe(2, spoilt.Error);
-            spoilt.Error.ShouldContain("'cod' is not a field");
-        }
-        finally
-        {
-            File.Delete(file);
-        }
+        using var demo = new DemoFile();
+        var file = demo.Path;
+        (await Typed($"tunnel rehearse BRI-PETHER --file {file}")).Status.ShouldBe(0);
+        (await Typed($"tunnel rehearse LAR-HEATH --file {file}")).Status.ShouldBe(1);
+        var missing = await Typed($"tunnel rehearse NO-SUCH --file {file}");
+        (missing.Status, missing.Error.Contains("NO-SUCH", StringComparison.Ordinal)).ShouldBe((3, true));
+        await File.WriteAllTextAsync(
+            file,
+            DemoFile.Text.Replace("code: BRI-PETHER", "cod: BRI-PETHER", StringComparison.Ordinal),
+            TestContext.Current.CancellationToken
+        );
+        var spoilt = await Typed($"tunnel rehearse BRI-ASHLOW --file {file}");
+        spoilt.Status.ShouldBe(2, spoilt.Error);
+        spoilt.Error.ShouldContain("'cod' is not a field");
     }
 
     [Theory]
@@ -209,28 +213,16 @@ public class AloneCommandTests
     [Fact]
     public async Task A_beginning_that_several_tunnels_have_names_them()
     {
-        var file = Path.GetTempFileName();
-        try
-        {
-            var whole = Exchange.Keepfiles.Keepfile.Write(
-                DemoInventory.All.All,
-                DemoInventory.All.Codes(),
-                DemoInventory.Today
-            );
-            await File.WriteAllTextAsync(file, whole, TestContext.Current.CancellationToken);
-            var (status, told, error) = await Typed($"tunnel show BRI- --file {file}");
-            (status, told).ShouldBe((3, ""), error);
-            foreach (var wrong in new[] { "--code PATH-99", "--severity bad" })
-                (await Typed($"findings {wrong} --file {file}")).Status.ShouldBe(2, wrong);
-            (await Typed($"findings --customer nobody --file {file}")).Error.ShouldContain("BRI, LAR, MOS");
-            var meant = DemoInventory.All.Tunnels.Where(t => t.Code.StartsWith("BRI-", StringComparison.Ordinal));
-            error.ShouldContain($"'BRI-' matches {meant.Count()} tunnels: ");
-            foreach (var tunnel in meant)
-                error.ShouldContain(tunnel.Code);
-        }
-        finally
-        {
-            File.Delete(file);
-        }
+        using var demo = new DemoFile();
+        var file = demo.Path;
+        var (status, told, error) = await Typed($"tunnel show BRI- --file {file}");
+        (status, told).ShouldBe((3, ""), error);
+        foreach (var wrong in new[] { "--code PATH-99", "--severity bad" })
+            (await Typed($"findings {wrong} --file {file}")).Status.ShouldBe(2, wrong);
+        (await Typed($"findings --customer nobody --file {file}")).Error.ShouldContain("BRI, LAR, MOS");
+        var meant = DemoInventory.All.Tunnels.Where(t => t.Code.StartsWith("BRI-", StringComparison.Ordinal));
+        error.ShouldContain($"'BRI-' matches {meant.Count()} tunnels: ");
+        foreach (var tunnel in meant)
+            error.ShouldContain(tunnel.Code);
     }
 }

@@ -33,6 +33,49 @@ public class DrawingTests
                 .ToArray()
         );
 
+    /// <summary>Every form that a line of the demo or of somebody's records can have, with the word that goes with it.</summary>
+    private static readonly (Stroke Stroke, string Word)[] Meant =
+    [
+        (Stroke.Whole, "agrees"),
+        (Stroke.Whole, "harmless difference"),
+        (Stroke.Dotted, "agrees, not confirmed"),
+        (Stroke.TwoHairlines, "undetermined"),
+        (Stroke.Thin, "degrades"),
+        (Stroke.Flag, "risk"),
+        (Stroke.Gap, "blocks"),
+    ];
+
+    [Fact]
+    public void The_legend_has_every_form_once_and_none_of_its_words_runs_into_a_line()
+    {
+        DrawnSite[] sites = [new("A", "Ashlow", []), new("B", "Bracken", [])];
+        foreach (var count in Enumerable.Range(1, Meant.Length))
+        {
+            var tunnels = Meant
+                .Take(count)
+                .Select((m, i) => new DrawnTunnel($"T-{i}", "A", "B", m.Stroke, m.Word, false))
+                .Append(new DrawnTunnel("T-P", "A", "B", Stroke.Whole, "agrees", true));
+            var drawing = SitesDrawing.Of("x", sites, tunnels);
+            var words = drawing
+                .Shapes.OfType<Written>()
+                .Where(w => w.Face == Face.Sans && w.Size == 12 && w.Y > drawing.Height - 60)
+                .ToArray();
+            words
+                .Select(w => w.Text)
+                .Order()
+                .ShouldBe(Meant.Take(count).Select(m => m.Word).Concat(["planned", "end A", "end B"]).Order());
+            foreach (var word in words)
+            {
+                (word.X + Width(word)).ShouldBeLessThanOrEqualTo(drawing.Width, word.Text);
+                drawing
+                    .Shapes.OfType<Stroked>()
+                    .SelectMany(s => s.Points)
+                    .Where(p => Math.Abs(p.Y - word.Y + 4) < 8 && p.X >= word.X)
+                    .ShouldAllBe(p => p.X > word.X + (0.5 * word.Size * word.Text.Length), word.Text);
+            }
+        }
+    }
+
     [Fact]
     public void Every_site_and_tunnel_is_named_and_no_two_texts_stand_on_each_other() =>
         Customers.Sample(
@@ -143,7 +186,14 @@ public class DrawingTests
             .ToArray();
         items
             .Select(i =>
-                $"{i.Prefix} {(i.Real ? "real" : "presented")} {string.Join('+', i.Overlaps)} {(i.Overlaps.IsEmpty ? "" : i.Harmless ? "harmless" : "clash")}".Trim()
+                (
+                    $"{i.Prefix} {(i.Real ? "real" : "presented")} {string.Join('+', i.Overlaps)} "
+                    + (
+                        i.Overlaps.IsEmpty ? ""
+                        : i.Harmless ? "harmless"
+                        : "clash"
+                    )
+                ).Trim()
             )
             .Order()
             .ShouldBe([

@@ -138,11 +138,12 @@ public class PlanTextTests
             Line(t.How.ToString());
         Line("");
         foreach (var d in plan.Differs)
-            Line(
-                $"{d.End?.ToString() ?? " "} {d.What}: {d.Before} -> "
-                    + $"{d.After}"
-                    + $"{(d.Added.IsEmpty || d.Added.All(a => d.After.Contains(a, StringComparison.Ordinal)) ? "" : ", " + string.Join(", ", d.Added))}"
-            );
+        {
+            var told = d.Added.All(a => d.After.Contains(a, StringComparison.Ordinal));
+            var added = told ? "" : ", " + string.Join(", ", d.Added);
+            Line($"{d.End?.ToString() ?? " "} {d.What}: {d.Before} -> {d.After}{added}");
+        }
+
         foreach (var t in plan.Translations.Where(t => t.Carries != Carries.Kept || t.Before != t.After))
             Line($"{t.End} {t.TunnelCode} {t.What}: {t.Before ?? "nothing"} -> {t.After ?? "impossible"}. {t.Why}");
         foreach (var (word, list) in new[] { ("adds", plan.Added), ("removes", plan.Removed) })

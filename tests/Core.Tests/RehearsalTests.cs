@@ -190,12 +190,12 @@ public class RehearsalTests
         static string Story(Inventory among, Tunnel t, EndName initiator)
         {
             var r = Rehearse.From(new(among, t, DemoInventory.Today), initiator);
-            return $"{r.Outcome} {r.Ike} {r.Esp} "
-                + $"{string.Join(",", r.Obstacles.Select(o => $"{o.Stage} {o.Exchange} {o.RefusedBy == initiator} {o.Notify} {o.Code}"))}"
-                + $" "
-                + $"{string.Join(",", r.Open.Select(q => $"{q.What.Replace("of A", "of the other").Replace("of B", "of the other")} {q.At == initiator}").Order())}"
-                + $" "
-                + $"{r.Later?.Lost}";
+            var stops = r.Obstacles.Select(o =>
+                $"{o.Stage} {o.Exchange} {o.RefusedBy == initiator} {o.Notify} {o.Code}"
+            );
+            static string Other(string what) => what.Replace("of A", "of the other").Replace("of B", "of the other");
+            var open = r.Open.Select(q => $"{Other(q.What)} {q.At == initiator}").Order();
+            return $"{r.Outcome} {r.Ike} {r.Esp} {string.Join(",", stops)} {string.Join(",", open)} {r.Later?.Lost}";
         }
     }
 

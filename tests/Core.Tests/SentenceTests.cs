@@ -97,4 +97,58 @@ public class SentenceTests
         foreach (var check in Findings.Checks.All)
             Findings.Checks.CodeOf("what").Right!.ShouldContain(check.Code.Split('-')[0]);
     }
+
+    [Theory]
+    [InlineData("required DH 16", true)]
+    [InlineData("20 s x 5, try again", true)]
+    [InlineData("3,600 s, rekey 20 % before", true)]
+    [InlineData("all in one", true)]
+    [InlineData("any to any", true)]
+    [InlineData("fqdn churn.brindle.example", true)]
+    [InlineData("DH 16", false)]
+    [InlineData("3,600 min", false)]
+    [InlineData("20 seconds", false)]
+    [InlineData("always", false)]
+    [InlineData("10.61.0.0/24", false)]
+    [InlineData("10.61.0.0/24, 10.61.8.0/22", false)]
+    [InlineData("AES-256-CBC + HMAC-SHA2-256-128 + PRF-HMAC-SHA2-256 + DH 14", false)]
+    [InlineData("DES-CBC and DH 1", false)]
+    public void A_value_of_several_words_stands_in_quotes_once(string value, bool quoted)
+    {
+        var says = quoted ? $"A has '{value}' set." : $"A has {value} set.";
+        Sentence.Of($"{EndName.A} has {value} set.").ToString().ShouldBe(says);
+        Sentence.Of($"{EndName.A} has '{value}' set.").ToString().ShouldBe($"A has '{value}' set.");
+        Sentence.Of($"{EndName.A} has {value:w} set.").ToString().ShouldBe($"A has {value} set.");
+        // Put into another sentence, it stays as it is.
+        var inner = Sentence.Of($"{value}");
+        Sentence.Of($"{EndName.A} has {inner} set.").ToString().ShouldBe(says);
+    }
+
+    [Fact]
+    public void Several_sentences_are_one_with_their_arguments()
+    {
+        Sentence[] parts = [$"peer {"192.0.2.1"}", $"key of {Ashlow}", $"end {EndName.B}"];
+        Sentence.And([]).ToString().ShouldBe("");
+        Sentence.And(parts[..1]).ToString().ShouldBe("peer 192.0.2.1");
+        var all = Sentence.And(parts);
+        all.ToString().ShouldBe("peer 192.0.2.1, key of BRI-ASHLOW and end B");
+        all.Parts()
+            .Select(p => p.Argument?.Kind)
+            .ShouldBe([ArgumentKind.Value, ArgumentKind.Tunnel, ArgumentKind.End, null]);
+    }
+
+    [Theory]
+    [InlineData("BRI-O", "BRI-ONE")]
+    [InlineData("bri-one", "BRI-ONE")]
+    [InlineData("SAL", "SAL-PIERS")]
+    [InlineData("BRI-", null)]
+    [InlineData("SALT", null)]
+    [InlineData("zz", null)]
+    [InlineData("", null)]
+    public void A_beginning_means_a_code_only_where_one_alone_has_it(string typed, string? code) =>
+        NearCodes.Among(["SAL-PIERS", "BRI-TWO", "BRI-ONE"], typed).Meant(typed).ShouldBe(code);
+
+    /// <summary>Nothing at all is typed where there is one code only: that one is not meant.</summary>
+    [Fact]
+    public void An_empty_code_means_none() => NearCodes.Among(["ONLY"], " ").Meant(" ").ShouldBeNull();
 }

@@ -18,7 +18,11 @@ public partial class ConsoleTests
                         Name = "broken.yaml",
                         MimeType = "text/yaml",
                         Buffer =
-                            "vellumkeep: keepfile/1\nsites:\n  - {code: X1, customer: BRI, name: X, networks: [{prefix: 10.9.0.1/24, name: lan}]}\n"u8.ToArray(),
+                            """
+                            vellumkeep: keepfile/1
+                            sites:
+                              - {code: X1, customer: BRI, name: X, networks: [{prefix: 10.9.0.1/24, name: lan}]}
+                            """u8.ToArray(),
                     }
                 );
             await page.GetByRole(AriaRole.Button, new() { Name = "Show what it would do" }).ClickAsync();

@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using System.Globalization;
 using System.Net;
 using Shouldly;
 using Vellumkeep.Client;
@@ -121,6 +122,58 @@ public abstract class HttpTests(DemoService demo)
         first.GetProperty("wrong").GetString()!.ShouldContain(wrong);
         body.GetProperty("detail").GetString()!.ShouldContain("Nothing was changed");
         (await demo.Call("ines", HttpMethod.Get, "customers")).Body.ToString().ShouldBe(before);
+    }
+
+    /// <summary>A filter with a value that does not exist is refused with what there is: an empty list would say that all is well.</summary>
+    [Theory]
+    [InlineData("tunnels?state=x", 422, "in service")]
+    [InlineData("tunnels?severity=x", 422, "degrades")]
+    [InlineData("tunnels?finding=PATH-99", 422, "PATH-03")]
+    [InlineData("tunnels?customer=NOBODY", 404, "BRI, LAR, MOS")]
+    [InlineData("tunnels?customer=NOBODY&asOf=2026-11-01", 404, "BRI, LAR, MOS")]
+    [InlineData("findings?severity=x", 422, "degrades")]
+    [InlineData("findings?code=nothing", 422, "PAIR-01")]
+    [InlineData("findings?customer=NOBODY", 404, "BRI, LAR, MOS")]
+    [InlineData("findings?gateway=churn-gw9", 404, "churn-gw1")]
+    [InlineData("findings?tunnel=BRI-X", 404, "BRI-ASHLOW")]
+    [InlineData("gateways?customer=NOBODY", 404, "BRI, LAR, MOS")]
+    [InlineData("sites?customer=NOBODY", 404, "BRI, LAR, MOS")]
+    [InlineData("records/tunnels?customer=NOBODY", 404, "BRI, LAR, MOS")]
+    [InlineData("records/things", 422, "tunnels")]
+    [InlineData("addresses?q=10.0.0.0/8&customer=NOBODY", 404, "BRI, LAR, MOS")]
+    [InlineData("export?customer=NOBODY", 404, "BRI, LAR, MOS")]
+    [InlineData("history?customer=NOBODY", 404, "BRI, LAR, MOS")]
+    [InlineData("history?kind=x", 422, "gateway")]
+    [InlineData("changes?state=x", 422, "in review")]
+    [InlineData("audit?what=x", 422, "show key")]
+    [InlineData("audit?outcome=x", 422, "refused")]
+    [InlineData("sites/BRI-X", 404, "BRI-ASHLOW")]
+    [InlineData("suites/NOTHING@1", 404, "BRI-STANDARD@3")]
+    [InlineData("platforms/nothing", 404, "nimbolt-hosted@1")]
+    [InlineData("people/nobody", 404, "There are 6 people")]
+    public async Task What_does_not_exist_is_refused_with_what_there_is(string path, int refused, string says)
+    {
+        var (status, body) = await demo.Call("odile", HttpMethod.Get, path);
+        ((int)status).ShouldBe(refused, body.ToString());
+        body.GetProperty("detail").GetString()!.ShouldContain(says);
+    }
+
+    /// <summary>The beginning of a customer's code narrows a list as the whole code does.</summary>
+    [Theory]
+    [InlineData("gateways?customer={0}")]
+    [InlineData("findings?customer={0}&most=500")]
+    [InlineData("tunnels?customer={0}")]
+    [InlineData("sites?customer={0}")]
+    public async Task A_beginning_of_a_code_narrows_a_list_as_the_code_does(string path)
+    {
+        async Task<string> Listed(string code) =>
+            (await demo.Call("odile", HttpMethod.Get, string.Format(CultureInfo.InvariantCulture, path, code)))
+                .Body.GetProperty("items")
+                .ToString();
+        var whole = await Listed("SAL");
+        whole.ShouldContain("SAL");
+        whole.ShouldNotContain("BRI-ASHLOW");
+        (await Listed("sa")).ShouldBe(whole);
     }
 
     [Fact]

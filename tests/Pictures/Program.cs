@@ -143,7 +143,8 @@ foreach (var (name, line) in commands.Where(c => also is null && c.Name.Contains
         """
         text => new Promise(done => {
           document.getElementById("t").textContent = "";
-          const t = new Terminal({ cols: 124, rows: 44, fontFamily: "M, DejaVu Sans Mono", fontSize: 13, lineHeight: 1.2, convertEol: true, cursorInactiveStyle: "none", theme: { background: "#16202b", foreground: "#e9e4d8" } });
+          const t = new Terminal({ cols: 124, rows: 44, fontFamily: "M, DejaVu Sans Mono", fontSize: 13, lineHeight: 1.2,
+            convertEol: true, cursorInactiveStyle: "none", theme: { background: "#16202b", foreground: "#e9e4d8" } });
           t.open(document.getElementById("t"));
           t.write(text, () => setTimeout(() => { t.scrollToTop(); requestAnimationFrame(done); }, 150));
         })

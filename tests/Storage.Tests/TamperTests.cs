@@ -45,7 +45,10 @@ public abstract class TamperTests(KeptDemo demo)
                 "act" => SqlAsync($"update commits set act = {value ?? kept.Act} where number = {number}"),
                 "reason" => SqlAsync($"update commits set reason = {value ?? kept.Reason} where number = {number}"),
                 "at" => SqlAsync(
-                    $"update commits set at = {(value is null ? kept.At : kept.At.Replace("12:00:00", "12:00:01"))} where number = {number}"
+                    $"""
+                    update commits set at = {(value is null ? kept.At : kept.At.Replace("12:00:00", "12:00:01"))}
+                    where number = {number}
+                    """
                 ),
                 "before" => SqlAsync($"update commits set before = {value ?? kept.Before} where number = {number}"),
                 _ => SqlAsync($"update commits set digest = {value ?? kept.Digest} where number = {number}"),
@@ -147,7 +150,10 @@ public abstract class TamperTests(KeptDemo demo)
         var last = await context.Commits.AsNoTracking().OrderByDescending(c => c.Number).FirstAsync(Ct);
         var number = last.Number + 1;
         await SqlAsync(
-            $"insert into commits (number, at, who, act, before, digest) values ({number}, {last.At}, {"ines"}, {"edit"}, {last.Digest}, {last.Digest})"
+            $"""
+            insert into commits (number, at, who, act, before, digest)
+            values ({number}, {last.At}, {"ines"}, {"edit"}, {last.Digest}, {last.Digest})
+            """
         );
         (await SeenAsync()).Broken.ShouldBe(number);
         await SqlAsync($"delete from commits where number = {number}");

@@ -243,14 +243,11 @@ internal sealed partial class ChangeCommands(Frame frame)
         screen.Verdict(c.Verdict);
         if (c.State == "under way" && c.Steps.FirstOrDefault(s => s.Outcome is null or "failed") is { } next)
         {
-            screen.Wrapped(
-                $"Next, step "
-                    + $"{next.Number}"
-                    + $"{(next.Where == "us" ? "" : $" at {next.Where}{(Printing.Device(c, next) is { } device ? $" on {device}" : "")}")}"
-                    + $": "
-                    + $"{(next.Asked is null ? "" : $"ask {next.Asked}: ")}{next.Do.Text}"
-                    + $"{(next.Stops is null ? "" : $" {next.Stops.Text}")}"
-            );
+            var device = Printing.Device(c, next) is { } on ? $" on {on}" : "";
+            var at = next.Where == "us" ? "" : $" at {next.Where}{device}";
+            var ask = next.Asked is null ? "" : $"ask {next.Asked}: ";
+            var stops = next.Stops is null ? "" : $" {next.Stops.Text}";
+            screen.Wrapped($"Next, step {next.Number}{at}: {ask}{next.Do.Text}{stops}");
             Printing.StepValues(screen, next, 4);
             if (next.Proof is not null)
                 screen.Wrapped($"proof: {next.Proof.Text}", 4, "soft");

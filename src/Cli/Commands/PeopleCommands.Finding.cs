@@ -119,42 +119,47 @@ internal static partial class PeopleCommands
             Audit(f, f.Screen)
         );
 
-    private static Option<int> Limit() =>
-        new("--limit") { Description = "most lines to show", DefaultValueFactory = _ => 50 };
+    /// <summary>What both lists of the history are narrowed by.</summary>
+    private sealed record Narrowed
+    {
+        public Option<string?> Who { get; } = Frame.Text("--who", "sign-in name");
+
+        public Option<string?> From { get; } = Frame.Text("--from", "first day");
+
+        public Option<string?> To { get; } = Frame.Text("--to", "last day");
+
+        public Option<int> Limit { get; } =
+            new("--limit") { Description = "most lines to show", DefaultValueFactory = _ => 50 };
+    }
 
     private static Command Commits(Frame f, Screen s)
     {
-        var (who, customer, kind, from, to) = (
-            Frame.Text("--who", "sign-in name"),
-            Frame.Text("--customer", "code"),
-            Frame.Text("--kind", "tunnel, gateway, site, ..."),
-            Frame.Text("--from", "first day"),
-            Frame.Text("--to", "last day")
-        );
-        var most = Limit();
+        var by = new Narrowed();
+        var customer = Frame.Text("--customer", "code");
+        var kind = Frame.Text("--kind", "tunnel, gateway, site, ...");
         return f.List(
             "list",
             "who did what, newest first",
             "history",
             p =>
                 [
-                    ("who", p.GetValue(who)),
+                    ("who", p.GetValue(by.Who)),
                     ("customer", p.GetValue(customer)),
                     ("kind", p.GetValue(kind)),
-                    ("from", p.GetValue(from)),
-                    ("to", p.GetValue(to)),
+                    ("from", p.GetValue(by.From)),
+                    ("to", p.GetValue(by.To)),
                     ("most", "500"),
                 ],
             async (p, c, ct) =>
             {
                 var page = await c.CommitsAsync(
-                    p.GetValue(who),
+                    p.GetValue(by.Who),
                     p.GetValue(customer),
                     p.GetValue(kind),
-                    p.GetValue(from),
-                    p.GetValue(to),
+                    p.GetValue(by.From),
+                    p.GetValue(by.To),
                     null,
-                    p.GetValue(most),
+                    p.GetValue(by.Limit),
                     ct
                 );
                 f.Shows(p, page, () =>
@@ -181,12 +186,12 @@ internal static partial class PeopleCommands
                 });
                 return 0;
             },
-            who,
+            by.Who,
             customer,
             kind,
-            from,
-            to,
-            most
+            by.From,
+            by.To,
+            by.Limit
         );
     }
 
@@ -215,27 +220,22 @@ internal static partial class PeopleCommands
 
     private static Command Audit(Frame f, Screen s)
     {
-        var (who, act, outcome, from, to) = (
-            Frame.Text("--who", "sign-in name"),
-            Frame.Text("--act", "sign in, call, export, show key, backup, unlock"),
-            Frame.Text("--outcome", "done or refused"),
-            Frame.Text("--from", "first day"),
-            Frame.Text("--to", "last day")
-        );
-        var most = Limit();
+        var by = new Narrowed();
+        var act = Frame.Text("--act", "sign in, call, export, show key, backup, unlock");
+        var outcome = Frame.Text("--outcome", "done or refused");
         return f.Verb(
             "audit",
             "sign-ins, refusals, exports, backups and keys shown, with the address; for leads",
             async (p, c, ct) =>
             {
                 var page = await c.AuditAsync(
-                    p.GetValue(who),
+                    p.GetValue(by.Who),
                     p.GetValue(act),
                     p.GetValue(outcome),
-                    p.GetValue(from),
-                    p.GetValue(to),
+                    p.GetValue(by.From),
+                    p.GetValue(by.To),
                     null,
-                    p.GetValue(most),
+                    p.GetValue(by.Limit),
                     ct
                 );
                 f.Shows(p, page, () =>
@@ -259,12 +259,12 @@ internal static partial class PeopleCommands
                 });
                 return 0;
             },
-            who,
+            by.Who,
             act,
             outcome,
-            from,
-            to,
-            most
+            by.From,
+            by.To,
+            by.Limit
         );
     }
 

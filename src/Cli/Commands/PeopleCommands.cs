@@ -48,7 +48,11 @@ internal static partial class PeopleCommands
                             s.Line(
                                 $"{s.In("strong", x.Person.Name)}  {x.Person.Called}, "
                                     + $"{string.Join("; ", x.Person.Roles)}"
-                                    + $"{(x.Person.Left is { } left ? $", left {left}" : x.HasPassword ? "" : ", cannot sign in: no password yet")}"
+                                    + (
+                                        x.Person.Left is { } left ? $", left {left}"
+                                        : x.HasPassword ? ""
+                                        : ", cannot sign in: no password yet"
+                                    )
                                     + $"{(x.LockedUntil is { } until ? $", locked until {until:HH:mm} UTC" : "")}"
                             );
                             Access(s, x.Access);

@@ -154,14 +154,15 @@ public static class AddressPlan
             title,
             string.Join(
                 ". ",
-                areas.Select(a =>
-                    $"{a.Space}: "
-                    + $"{string.Join(", ", a.Items.Where(i => i.Real).Select(i => $"{i.Prefix} {i.Network.Name} at {i.Network.SiteName}{(i.Overlaps.IsEmpty ? "" : $", overlaps {Others(i)}")}"))}"
-                )
+                areas.Select(a => $"{a.Space}: {string.Join(", ", a.Items.Where(i => i.Real).Select(Described))}")
             ),
             shapes.ToImmutable()
         );
     }
+
+    private static string Described(PlanItem item) =>
+        $"{item.Prefix} {item.Network.Name} at {item.Network.SiteName}"
+        + (item.Overlaps.IsEmpty ? "" : $", overlaps {Others(item)}");
 
     private static string Others(PlanItem item) =>
         Say.And(item.More == 0 ? item.Overlaps : item.Overlaps.Add($"{item.More} more"));

@@ -16,7 +16,6 @@ public static partial class SitesDrawing
             .Distinct()
             .OrderBy(f => f.Stroke is { } s ? (int)s : 99)
             .ThenBy(f => f.Word, StringComparer.Ordinal)
-            .Take(6)
             .ToArray();
         var x = 20.0;
         // The next place for a sign and its word; a new line where the word would not fit.

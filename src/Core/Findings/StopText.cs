@@ -100,10 +100,10 @@ internal sealed class StopText
                 + $"{(x.OnlyEqual ? ", and accepts only equal selectors" : ""):w}{Pairs():w}.",
             PfsMismatch p => $"PFS mismatch: {s.Name} sends {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has "
                 + $"{p.Taken.ToString()}{From(a.Name):w}.",
-            PacketsLost l => $"The SAs come up, but ESP does not reach "
-                + $"{l.Towards}"
-                + $"{(l.NatTraversalOff ? ": NAT traversal is set to never, and the NAT in front cannot pass plain ESP" : ": it is not allowed inbound, and UDP encapsulation is not used"):w}"
-                + $".",
+            PacketsLost { NatTraversalOff: true } l => $"The SAs come up, but ESP does not reach {l.Towards}: NAT "
+                + $"traversal is set to never, and the NAT in front cannot pass plain ESP.",
+            PacketsLost l => $"The SAs come up, but ESP does not reach {l.Towards}: it is not allowed inbound, and UDP "
+                + $"encapsulation is not used.",
             _ => null,
         };
 

@@ -45,6 +45,12 @@ public sealed record NearCodes(string Beginning, int Count, IReadOnlyList<string
             ?? new("", 0, []);
     }
 
+    /// <summary>The one code that is meant, where only one begins with the whole of what was typed.</summary>
+    public string? Meant(string code) => Count == 1 && IsWhole(code) ? Codes[0] : null;
+
+    /// <summary>Whether these codes begin with the whole of what was typed.</summary>
+    public bool IsWhole(string code) => Beginning.Length > 0 && Beginning.Length == code.Trim().Length;
+
     /// <summary>What to answer: that there is no such code, and what there is.</summary>
     /// <param name="kind">What the codes are of: tunnel.</param>
     /// <param name="code">What was typed.</param>
@@ -55,11 +61,11 @@ public sealed record NearCodes(string Beginning, int Count, IReadOnlyList<string
         if (Count == 0)
             return missing;
         var named = string.Join(", ", Codes) + (Count > Codes.Count ? $" and {Count - Codes.Count:N0} more" : "");
+        var counted = Say.Count(Count, kind, kind == "person" ? "people" : null);
         if (Beginning.Length == 0)
-            return $"{missing} There {(Count == 1 ? "is" : "are")} {Say.Count(Count, kind, kind == "person" ? "people" : null)}: {named}.";
-        return Beginning.Length == code.Trim().Length
-            ? $"'{typed}' matches {Say.Count(Count, kind, kind == "person" ? "people" : null)}: {named}."
-            : $"{missing} {Say.Count(Count, kind, kind == "person" ? "people" : null)} "
-                + $"{(Count == 1 ? "begins" : "begin")} with '{Beginning}': {named}.";
+            return $"{missing} There {(Count == 1 ? "is" : "are")} {counted}: {named}.";
+        return IsWhole(code)
+            ? $"'{typed}' matches {counted}: {named}."
+            : $"{missing} {counted} {(Count == 1 ? "begins" : "begin")} with '{Beginning}': {named}.";
     }
 }

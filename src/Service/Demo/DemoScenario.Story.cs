@@ -230,8 +230,10 @@ public sealed partial class DemoScenario
         );
     }
 
-    /// <summary>Thrumley's second endpoint is in review with its address still to come; Tidewrack's first gateway is planned onto the
-    /// platform that follows the old one.</summary>
+    /// <summary>
+    /// Thrumley's second endpoint is in review with its address still to come; Tidewrack's first gateway is planned
+    /// onto the platform that follows the old one.
+    /// </summary>
     private async Task SecondEndpointAndMainHallAsync(DemoDays days, CancellationToken ct)
     {
         var plates = await drafting.DraftAsync(

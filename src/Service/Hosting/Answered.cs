@@ -91,7 +91,10 @@ public static class Answered
                 .ExecuteDeleteAsync(ct);
             if (
                 await context.Database.ExecuteSqlAsync(
-                    $"insert into answered (person, key, asked, at, status) values ({person}, {key}, {asked}, {Text(now)}, 0) on conflict (person, key) do nothing",
+                    $"""
+                    insert into answered (person, key, asked, at, status)
+                    values ({person}, {key}, {asked}, {Text(now)}, 0) on conflict (person, key) do nothing
+                    """,
                     ct
                 ) == 1
             )

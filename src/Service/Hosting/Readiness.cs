@@ -43,7 +43,10 @@ public static class Readiness
             await using var context = databases.Open();
             var now = clock.GetUtcNow().ToString("O", CultureInfo.InvariantCulture);
             await context.Database.ExecuteSqlAsync(
-                $"insert into sign_in_tries (key, count, since) values ('ready', 0, {now}) on conflict (key) do update set since = {now}",
+                $"""
+                insert into sign_in_tries (key, count, since)
+                values ('ready', 0, {now}) on conflict (key) do update set since = {now}
+                """,
                 ct
             );
             return null;

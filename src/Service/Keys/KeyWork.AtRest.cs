@@ -58,11 +58,10 @@ public sealed partial class KeyWork
                     catch (Exception e)
                         when (e is EncryptionKeyMissingException or System.Security.Cryptography.CryptographicException)
                     {
+                        var tunnel = await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct);
+                        var why = e is EncryptionKeyMissingException ? $"key {row.Under} is missing" : "it was altered";
                         left.Add(
-                            $"version {row.Version} of the key of "
-                                + $"{(await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct))?.Record.Code ?? "a removed tunnel"}"
-                                + $" "
-                                + $"({(e is EncryptionKeyMissingException ? $"key {row.Under} is missing" : "it was altered")})"
+                            $"version {row.Version} of the key of {tunnel?.Record.Code ?? "a removed tunnel"} ({why})"
                         );
                     }
 

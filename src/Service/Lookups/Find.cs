@@ -27,8 +27,8 @@ public static class Find
         if (await reader.ByCodeAsync<T>(scope, kind, typed, ct) is { } found)
             return found;
         var near = await reader.NearAsync(scope, kind, typed, ct);
-        return near.Count == 1 && near.Beginning.Length > 0 && near.Beginning.Length == typed.Length
-            ? (await reader.ByCodeAsync<T>(scope, kind, near.Codes[0], ct))!
+        return near.Meant(typed) is { } meant
+            ? (await reader.ByCodeAsync<T>(scope, kind, meant, ct))!
             : throw ProblemException.NotFound(kind.Word(), typed, near);
     }
 

@@ -166,7 +166,10 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
                 .ExecuteUpdateAsync(u => u.SetProperty(k => k.LastAt, now), ct) == 0
         )
             await context.Database.ExecuteSqlAsync(
-                $"insert into known_addresses (person, address, last_at) values ({name}, {address}, {now}) on conflict (person, address) do nothing",
+                $"""
+                insert into known_addresses (person, address, last_at)
+                values ({name}, {address}, {now}) on conflict (person, address) do nothing
+                """,
                 ct
             );
         var kept = await context

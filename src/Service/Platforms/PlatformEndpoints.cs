@@ -148,10 +148,7 @@ public static class PlatformEndpoints
         if (await reader.ByCodeAsync<Gateway>(scope, RecordKind.Gateway, code, ct) is { } gateway)
             return (await reader.ByIdAsync<Platform>(scope, gateway.Record.PlatformId, ct))!.Record;
         var near = await reader.NearAsync(scope, RecordKind.Platform, code, ct);
-        return
-            code.Length > 0
-            && near.Beginning.Length == code.Length
-            && near.Codes.Select(c => c.Split('@')[0]).Distinct().Count() == 1
+        return near.IsWhole(code) && near.Codes.Select(c => c.Split('@')[0]).Distinct().Count() == 1
             ? (await reader.ByCodeAsync<Platform>(scope, RecordKind.Platform, near.Codes[^1], ct))!.Record
             : throw ProblemException.NotFound(RecordKind.Platform.Word(), code, near);
     }

@@ -21,6 +21,7 @@ public static partial class RecordEndpoints
             .For(Role.Reader)
             .WithName("listSites")
             .WithSummary("Sites, now or as they were on a day")
+            .ProducesProblem(404)
             .ProducesProblem(422);
 
     private static void ListOffers(RouteGroupBuilder api) =>
@@ -73,6 +74,7 @@ public static partial class RecordEndpoints
             .For(Role.Reader)
             .WithName("listRecords")
             .WithSummary("Records of a kind by code, now or as they were on a day, retired ones among them")
+            .ProducesProblem(404)
             .ProducesProblem(422);
 
     private static async Task<Page<RecordLine>> ListAsync(

@@ -102,7 +102,7 @@ public sealed partial class RecordWork
             {
                 Field = problem.Field.EndsWith("uplinks", StringComparison.Ordinal) ? "uplinks" : "sharedEntries",
                 Wrong = $"{named} still uses it: {problem.Wrong}",
-                Right = $"leave it, or correct {named} first",
+                Right = $"no change here, or correct {named} first",
             };
         }
     }

@@ -10,12 +10,16 @@ namespace Vellumkeep.Service.Reference;
 public static class ReferencePage
 {
     private const string Style = """
-        body { font: 15px/1.5 system-ui, sans-serif; color: #22201c; background: #fbfaf6; max-width: 62rem; margin: 2rem auto; padding: 0 1.5rem; }
+        body { font: 15px/1.5 system-ui, sans-serif; color: #22201c; background: #fbfaf6; }
+        body { max-width: 62rem; margin: 2rem auto; padding: 0 1.5rem; }
         h1, h2 { font-family: Georgia, serif; font-weight: 500; } h2 { border-bottom: 1px solid #d8d4c8; margin-top: 2.5rem; }
         h3 { font-size: 1rem; margin: 1.6rem 0 .3rem; } code { font-family: ui-monospace, monospace; font-size: .92em; }
-        nav { display: flex; flex-wrap: wrap; gap: .1rem .9rem; } table { border-collapse: collapse; width: 100%; } td, th { text-align: left; vertical-align: top; padding: .15rem 1rem .15rem 0; border-bottom: 1px solid #eceade; }
+        nav { display: flex; flex-wrap: wrap; gap: .1rem .9rem; }
+        table { border-collapse: collapse; width: 100%; }
+        td, th { text-align: left; vertical-align: top; padding: .15rem 1rem .15rem 0; border-bottom: 1px solid #eceade; }
         th { font-weight: 500; color: #5d584e; } p { margin: .3rem 0; } a { color: #2c4a63; }
-        @media (prefers-color-scheme: dark) { body { color: #e8e4da; background: #1d1b18; } a { color: #9fc0dc; } th { color: #b5afa2; } td, th, h2 { border-color: #3a362f; } }
+        @media (prefers-color-scheme: dark) { body { color: #e8e4da; background: #1d1b18; } a { color: #9fc0dc; }
+        th { color: #b5afa2; } td, th, h2 { border-color: #3a362f; } }
         """;
 
     public static string Write(OpenApiDocument document)

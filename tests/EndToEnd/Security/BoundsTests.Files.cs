@@ -108,6 +108,8 @@ public partial class BoundsTests
                     + $"PartName=\"/xl/sharedStrings.xml\" ContentType=\"{types}sharedStrings+xml\"/></Types>"
             );
             const string relations = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
+            const string shared =
+                $"<Relationship Id=\"r2\" Type=\"{relations}/sharedStrings\" Target=\"sharedStrings.xml\"/>";
             Part(
                 "_rels/.rels",
                 $"<Relationships "
@@ -126,7 +128,7 @@ public partial class BoundsTests
                     + $"xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship "
                     + $"Id=\"r1\" Type=\"{relations}/worksheet\" "
                     + $"Target=\"worksheets/sheet1.xml\"/>"
-                    + $"{(blanks > 0 ? $"<Relationship Id=\"r2\" Type=\"{relations}/sharedStrings\" Target=\"sharedStrings.xml\"/>" : "")}"
+                    + (blanks > 0 ? shared : "")
                     + $"</Relationships>"
             );
             Part("xl/worksheets/sheet1.xml", sheet);

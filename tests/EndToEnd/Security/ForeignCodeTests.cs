@@ -175,7 +175,11 @@ public partial class ForeignCodeTests(DemoBeside demo)
             "addTunnel",
             (
                 "tunnels",
-                """{"set":[{"path":"code","value":"SAL-MINE"},{"path":"name","value":"M"},{"path":"customer","value":"SAL"},{"path":"a.gateway","value":"harbour-gw"},{"path":"b.gateway","value":"churn-gw1"}]}"""
+                """
+                {"set":[{"path":"code","value":"SAL-MINE"},{"path":"name","value":"M"},
+                {"path":"customer","value":"SAL"},{"path":"a.gateway","value":"harbour-gw"},
+                {"path":"b.gateway","value":"churn-gw1"}]}
+                """
             )
         );
         (status, text.Contains("engineer for the customer of churn-gw1", StringComparison.Ordinal)).ShouldBe(
@@ -187,7 +191,10 @@ public partial class ForeignCodeTests(DemoBeside demo)
             "draftChange",
             (
                 "changes",
-                """{"kind":"new tunnel","reason":"x","new":{"code":"SAL-MINE","gatewayA":"harbour-gw","gatewayB":"churn-gw1","customer":"SAL","pairs":["10.70.0.0/22 - 10.199.0.0/24"]}}"""
+                """
+                {"kind":"new tunnel","reason":"x","new":{"code":"SAL-MINE","gatewayA":"harbour-gw",
+                "gatewayB":"churn-gw1","customer":"SAL","pairs":["10.70.0.0/22 - 10.199.0.0/24"]}}
+                """
             )
         );
         status.ShouldBe(HttpStatusCode.Forbidden, text);
@@ -197,7 +204,11 @@ public partial class ForeignCodeTests(DemoBeside demo)
             "addTunnel",
             (
                 "tunnels?dryRun=true",
-                """{"set":[{"path":"code","value":"SAL-MINE"},{"path":"name","value":"M"},{"path":"customer","value":"SAL"},{"path":"a.gateway","value":"harbour-gw"},{"path":"b.gateway","value":"spit-gw"}]}"""
+                """
+                {"set":[{"path":"code","value":"SAL-MINE"},{"path":"name","value":"M"},
+                {"path":"customer","value":"SAL"},{"path":"a.gateway","value":"harbour-gw"},
+                {"path":"b.gateway","value":"spit-gw"}]}
+                """
             )
         );
         status.ShouldBe(HttpStatusCode.OK, text);
@@ -276,7 +287,8 @@ public partial class ForeignCodeTests(DemoBeside demo)
     {
         using var odile = await demo.Service.ClientAsync("odile");
         var people = string.Join('\n', (await odile.PeopleAsync(Ct)).Where(p => p.Name == "perrin"));
-        return $"{await odile.ExportAsync("BRI", Ct)}\n{await odile.ExportAsync("QUI", Ct)}\n{people}\n{JsonSerializer.Serialize((await odile.ChangesAsync(null, "BRI-ASHLOW", Ct)).Select(c => (c.Code, c.State)))}";
+        var states = (await odile.ChangesAsync(null, "BRI-ASHLOW", Ct)).Select(c => (c.Code, c.State));
+        return $"{await odile.ExportAsync("BRI", Ct)}\n{await odile.ExportAsync("QUI", Ct)}\n{people}\n{JsonSerializer.Serialize(states)}";
     }
 
     private static (string Path, string Body) Filled(

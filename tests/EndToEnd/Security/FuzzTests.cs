@@ -170,12 +170,12 @@ public abstract class FuzzTests(DemoService demo)
             }
 
         TestContext.Current.SendDiagnosticMessage($"{GetType().Name}: {asked} odd calls, {refused} refused");
+        var logged = demo
+            .Service.Log.Split('\n')
+            .Where(l => l.Contains("A call failed", StringComparison.Ordinal))
+            .Select(l => l[..Math.Min(1500, l.Length)]);
         if (wrong.Count > 0)
-            Assert.Fail(
-                $"seed "
-                    + $"{Seed}\n{string.Join("\n", wrong.Distinct().Take(20))}\n"
-                    + $"{string.Join("\n", demo.Service.Log.Split('\n').Where(l => l.Contains("A call failed", StringComparison.Ordinal)).Select(l => l[..Math.Min(1500, l.Length)]).Take(8))}"
-            );
+            Assert.Fail(string.Join('\n', wrong.Distinct().Take(20).Prepend($"seed {Seed}").Concat(logged.Take(8))));
         asked.ShouldBeGreaterThan(operations.Length);
         (await odile.GetAsync("today", Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
@@ -332,7 +332,11 @@ public abstract class FuzzTests(DemoService demo)
                         .Where(_ => random.Next(5) > 0)
                         .Select(p =>
                             $"\"{p.Name}\":"
-                            + $"{(random.Next(2) == 0 ? Values[random.Next(Values.Length)] : Body(document, p.Value, random, depth + 1))}"
+                            + (
+                                random.Next(2) == 0
+                                    ? Values[random.Next(Values.Length)]
+                                    : Body(document, p.Value, random, depth + 1)
+                            )
                         )
                 )
                 + "}";

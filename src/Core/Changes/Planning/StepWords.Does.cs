@@ -60,11 +60,7 @@ internal static partial class StepWords
             Work.Peer when added => Sentence.Of(
                 $"Create the peer of {tunnel} on {on} and name it {Name(end, "peer")}."
             ),
-            Work.Peer => Sentence.Of(
-                $"Change the peer of {tunnel} on {on}: "
-                    + $"{Sentence.And(enter.Select(e => Sentence.Of($"{e.After.Label:w} from {e.Before?.Text} to {e.After.Text}")))}"
-                    + $"."
-            ),
+            Work.Peer => Sentence.Of($"Change the peer of {tunnel} on {on}: {Sentence.And(enter.Select(FromTo))}."),
             Work.Key when added => Sentence.Of(
                 $"Enter the pre-shared key of {tunnel} on {on}, {texts[0]:w}, and compare its check code with the other end."
             ),
@@ -130,4 +126,7 @@ internal static partial class StepWords
             parts.Add($"remove {Some(added)}");
         return Sentence.Of($"On {end.Gateway.Code}: {Say.And(parts):w}.");
     }
+
+    private static Sentence FromTo(Entered entered) =>
+        Sentence.Of($"{entered.After.Label:w} from {entered.Before?.Text} to {entered.After.Text}");
 }

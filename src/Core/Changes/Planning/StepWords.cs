@@ -116,6 +116,9 @@ internal static partial class StepWords
         );
     }
 
+    private static string ProfileIsSilent(EndView end) =>
+        end.Platform.SavedSeparately is null ? " The profile does not say whether the device saves automatically." : "";
+
     public static Step SaveAfter(EndView end) =>
         At(
             end,
@@ -125,9 +128,7 @@ internal static partial class StepWords
             1,
             end.Platform.SavedSeparately != false
                 ? Sentence.Of(
-                    $"Save the running configuration on {end.Gateway.Code}, and keep a "
-                        + $"copy."
-                        + $"{(end.Platform.SavedSeparately is null ? " The profile does not say whether the device saves automatically." : ""):w}"
+                    $"Save the running configuration on {end.Gateway.Code}, and keep a copy.{ProfileIsSilent(end):w}"
                 )
                 : Sentence.Of(
                     $"Keep a copy of the configuration of {end.Gateway.Code}. The device saved it automatically."

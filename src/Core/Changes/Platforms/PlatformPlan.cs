@@ -103,6 +103,9 @@ internal static class PlatformPlan
     private static void MakeSteps(PlanMaker maker, PlatformRequest request, Gateway gateway, Platform from, Platform to)
     {
         var near = maker.Tunnels.SelectMany(t => t.Then.Ends).First(e => e.Gateway.Id == gateway.Id);
+        var place = request.Beside is { } beside
+            ? $" beside the old one, with the outer address {beside}"
+            : ", with its own management access, not yet on the uplink";
         maker.Prepare();
         maker.Add(
             StepWords.At(
@@ -111,11 +114,7 @@ internal static class PlatformPlan
                 Part.Prepare,
                 $"prepare-device-{gateway.Code}",
                 15,
-                $"Install the {to.Title:w} at "
-                    + $"{near.Site.Name:w}"
-                    + $"{(request.Beside is { } b ? $" beside the old one, with the outer address {b}" : ", with its own management access, not yet on the uplink"):w}"
-                    + $". "
-                    + $"Set its clock."
+                $"Install the {to.Title:w} at {near.Site.Name:w}{place:w}. Set its clock."
             )
         );
         maker.Safeguard();

@@ -94,8 +94,10 @@ internal static class StrengthenPlan
 
     private static Several<T> Both<T>(Several<T> first, Several<T> then) => new([.. first.Items.Union(then.Items)]);
 
-    private static VerdictPart Manner(TunnelView view, WantedProtection wanted, bool staged) =>
-        new(
+    private static VerdictPart Manner(TunnelView view, WantedProtection wanted, bool staged)
+    {
+        var newVersion = $"the version changes to {WordsOf.IkeVersions.Of(wanted.Version)}";
+        return new(
             Tone.Plain,
             staged
                 ? Sentence.Of(
@@ -103,11 +105,10 @@ internal static class StrengthenPlan
                         + $"then the old ones are removed."
                 )
                 : Sentence.Of(
-                    $"In one step: "
-                        + $"{(view.Version != wanted.Version ? $"the version changes to {WordsOf.IkeVersions.Of(wanted.Version)}" : "one of the ends holds one proposal only"):w}"
-                        + $"."
+                    $"In one step: {(view.Version != wanted.Version ? newVersion : "one of the ends holds one proposal only"):w}."
                 )
         );
+    }
 
     private static VerdictPart Shared(EndView end)
     {

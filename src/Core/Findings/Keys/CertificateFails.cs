@@ -100,17 +100,21 @@ public static class CertificateFails
                 Why = why,
                 Do = fix,
                 Consequence =
-                    $"{x.o.RefusedBy.Value} refuses {x.o.RefusedBy.Value.Other()}'s certificate: {(((CertificateRefused)x.o.Cause).Fault switch
-            {
-                CertificateFault.NotTrusted => "its CA is not a trust anchor there",
-                CertificateFault.Expired => "it has expired",
-                CertificateFault.NotYetValid => "it is not valid yet",
-                CertificateFault.NameMissing => "no SAN for the identity that is sent",
-                _ => "its key usage does not allow authentication",
-            }):w}.",
+                    $"{x.o.RefusedBy.Value} refuses {x.o.RefusedBy.Value.Other()}'s certificate: "
+                    + $"{Fault(((CertificateRefused)x.o.Cause).Fault):w}.",
                 Standard = standard,
                 Evidence = Of(c, x.o.RefusedBy.Value.Other()),
             });
+
+    private static string Fault(CertificateFault fault) =>
+        fault switch
+        {
+            CertificateFault.NotTrusted => "its CA is not a trust anchor there",
+            CertificateFault.Expired => "it has expired",
+            CertificateFault.NotYetValid => "it is not valid yet",
+            CertificateFault.NameMissing => "no SAN for the identity that is sent",
+            _ => "its key usage does not allow authentication",
+        };
 
     private static ImmutableArray<Evidence> Of(Checked c, EndName end) =>
         c.View.End(end).End.Certificate is { } x

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Rehearsing;
+using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -17,9 +18,7 @@ public static class EspLost
                 Pairs = c.View.Tunnel.Agreed.Pairs,
                 What =
                     $"{((PacketsLost)x.Obstacle.Cause).Towards} is behind NAPT (many to one), and NAT traversal is "
-                    + $"set to never at "
-                    + $"{Say.And(c.View.Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never).Select(e => e.Name.ToString())):w}"
-                    + $".",
+                    + $"set to never at {Say.And(c.View.Ends.Where(Never).Select(e => e.Name.ToString())):w}.",
                 Why =
                     $"The IKE SA can come up. ESP has no ports that NAPT could map, so it is dropped without a notify.",
                 Do = $"Set NAT traversal to 'when detected' at both ends.",
@@ -29,4 +28,6 @@ public static class EspLost
                 Evidence = Checked.Of(c.Row(Settings.NatTraversal.Key)),
             })
     );
+
+    private static bool Never(EndView end) => end.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never;
 }

@@ -43,11 +43,7 @@ public static class NoIkeProposal
                 Pairs = layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
                 What = $"{cannot}.",
                 Why = $"A platform neither offers nor accepts what it does not support, so {follows}.",
-                Do =
-                    $"Agree a proposal that "
-                    + $"{(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w}"
-                    + $" "
-                    + $"support in that version.",
+                Do = $"Agree a proposal that {BothPlatforms(c):w} support in that version.",
                 Consequence = $"{cannot}: {follows}.",
                 Standard = "RFC 7296 section 2.7",
                 Evidence = Checked.Of(row),
@@ -64,10 +60,7 @@ public static class NoIkeProposal
             Why = $"A proposal is accepted whole or refused with NO_PROPOSAL_CHOSEN, so {follows}.",
             Do = none.Miss is { } to
                 ? Sentence.Of(
-                    $"Add {to.Offered} where it is missing, or agree a proposal that "
-                        + $"{(c.View.A.Platform == c.View.B.Platform ? c.View.A.Platform.Title : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}"):w}"
-                        + $" "
-                        + $"can do."
+                    $"Add {to.Offered} where it is missing, or agree a proposal that {BothPlatforms(c):w} can do."
                 )
                 : Sentence.Of($"Agree a proposal for both ends."),
             Consequence = $"No {layer:w} proposal in common{initiator}, {differs:w} differ: {follows}.",
@@ -75,4 +68,9 @@ public static class NoIkeProposal
             Evidence = Checked.Of(row),
         };
     }
+
+    private static string BothPlatforms(Checked c) =>
+        c.View.A.Platform == c.View.B.Platform
+            ? c.View.A.Platform.Title
+            : $"both {c.View.A.Platform.Title} and {c.View.B.Platform.Title}";
 }

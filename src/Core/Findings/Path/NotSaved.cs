@@ -25,9 +25,9 @@ public static class NotSaved
                         $"{e.Name}'s side was "
                         + $"{(notActive ? "entered but not activated" : "activated but not saved"):w} on "
                         + $"{e.Gateway.Code}.",
-                    Why =
-                        $"{(notActive ? "It is not in effect yet, even if the device's screens show it" : "It is lost when the device restarts"):w}"
-                        + $".",
+                    Why = notActive
+                        ? Sentence.Of($"It is not in effect yet, even if the device's screens show it.")
+                        : Sentence.Of($"It is lost when the device restarts."),
                     Do =
                         $"{(notActive ? "Activate and save" : "Save the configuration of"):w} {e.Gateway.Code}, then record it.",
                     Consequence = notActive

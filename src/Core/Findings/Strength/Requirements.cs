@@ -37,10 +37,11 @@ internal static class Requirements
                 RowKey = key,
                 What = $"{where} {verb:w} {Say.And(names)} for {layer:w}.",
                 Why =
-                    $"{Say.And(names):w} {must:w} be "
-                    + $"used"
-                    + $"{(word == Requirement.MustNot ? ": broken in practice" : ": a well-funded attacker can break it, or soon can"):w}"
-                    + $".",
+                    word == Requirement.MustNot
+                        ? Sentence.Of($"{Say.And(names):w} {must:w} be used: broken in practice.")
+                        : Sentence.Of(
+                            $"{Say.And(names):w} {must:w} be used: a well-funded attacker can break it, or soon can."
+                        ),
                 Do = $"Use {Better(c, layer):w}; change both ends at the same time.",
                 Consequence = $"{Say.And(names)} {must:w} be used.",
                 Standard = string.Join("; ", found.Select(f => f.Grade.Standard).Distinct()),

@@ -4,6 +4,11 @@ import { api, unwrap, version, type Contract, type TunnelPage } from "../api";
 import { ask, reread } from "../queries";
 import { Problem } from "../parts/Page";
 
+const acts = [
+  ["confirm", "it has what is recorded"],
+  ["correct", "it has something else"],
+] as const;
+
 /** Somebody looked at an end: its value is confirmed, or corrected with a reason. What was typed stays when the service refuses. */
 export function ConfirmForm({ t, row, onDone }: { t: TunnelPage; row: Contract["CompareRow"]; onDone: () => void }) {
   const queries = useQueryClient();
@@ -74,26 +79,18 @@ export function ConfirmForm({ t, row, onDone }: { t: TunnelPage; row: Contract["
               <span className={e.toLowerCase()}>at {e}</span>
             </label>
           ))}
-          <label>
-            <input
-              type="radio"
-              name="act"
-              className="inline"
-              checked={act === "confirm"}
-              onChange={() => setAct("confirm")}
-            />{" "}
-            it has what is recorded
-          </label>
-          <label>
-            <input
-              type="radio"
-              name="act"
-              className="inline"
-              checked={act === "correct"}
-              onChange={() => setAct("correct")}
-            />{" "}
-            it has something else
-          </label>
+          {acts.map(([value, words]) => (
+            <label key={value}>
+              <input
+                type="radio"
+                name="act"
+                className="inline"
+                checked={act === value}
+                onChange={() => setAct(value)}
+              />{" "}
+              {words}
+            </label>
+          ))}
         </div>
         {(act === "correct" || !cell.text) && (
           <div className="field">
