@@ -64,6 +64,55 @@ public partial class ContractTests(DemoService demo) : IClassFixture<DemoService
         held.ShouldBeGreaterThan(150);
     }
 
+    /// <summary>The filters of lists: each has a closed set of words, or names a record.</summary>
+    private static readonly string[] Filters =
+    [
+        "customer",
+        "tunnel",
+        "gateway",
+        "state",
+        "severity",
+        "finding",
+        "code",
+        "kind",
+        "what",
+        "outcome",
+        "as",
+    ];
+
+    /// <summary>Whatever list takes a filter refuses a value that does not exist, and says what does.</summary>
+    [Fact]
+    public async Task No_list_takes_a_filter_for_one_that_finds_nothing()
+    {
+        using var http = Client("odile");
+        using var document = JsonDocument.Parse(await http.GetStringAsync("openapi.json", Ct));
+        var asked = 0;
+        foreach (var path in document.RootElement.GetProperty("paths").EnumerateObject())
+        {
+            if (path.Name.Contains('{') || !path.Value.TryGetProperty("get", out var get))
+                continue;
+            var call = path.Name["/api/v1/".Length..];
+            var names = get.TryGetProperty("parameters", out var parameters)
+                ? parameters.EnumerateArray().Select(p => p.GetProperty("name").GetString()!).ToArray()
+                : [];
+            foreach (var filter in names.Intersect(Filters))
+            {
+                var others = names.Contains("q") ? "&q=10.0.0.0/8" : "";
+                using var answer = await http.GetAsync($"{call}?{filter}=no-such{others}", Ct);
+                var said = await answer.Content.ReadAsStringAsync(Ct);
+                ((int)answer.StatusCode).ShouldBeOneOf([404, 422], $"{call} {filter}: {said}");
+                using var problem = JsonDocument.Parse(said);
+                problem
+                    .RootElement.GetProperty("detail")
+                    .GetString()!
+                    .ShouldMatch("Expected: |There (is|are) [0-9]|begins? with", $"{call} {filter}");
+                asked++;
+            }
+        }
+
+        asked.ShouldBeGreaterThan(15);
+    }
+
     /// <summary>What is asked of the calls that need more than a code.</summary>
     private static readonly Dictionary<string, string[]> Questions = new()
     {

@@ -124,7 +124,10 @@ public abstract class HttpTests(DemoService demo)
         (await demo.Call("ines", HttpMethod.Get, "customers")).Body.ToString().ShouldBe(before);
     }
 
-    /// <summary>A filter with a value that does not exist is refused with what there is: an empty list would say that all is well.</summary>
+    /// <summary>
+    /// A filter with a value that does not exist is refused with what there is: an empty list would say that all is
+    /// well.
+    /// </summary>
     [Theory]
     [InlineData("tunnels?state=x", 422, "in service")]
     [InlineData("tunnels?severity=x", 422, "degrades")]

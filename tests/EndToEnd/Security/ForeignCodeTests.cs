@@ -288,7 +288,8 @@ public partial class ForeignCodeTests(DemoBeside demo)
         using var odile = await demo.Service.ClientAsync("odile");
         var people = string.Join('\n', (await odile.PeopleAsync(Ct)).Where(p => p.Name == "perrin"));
         var states = (await odile.ChangesAsync(null, "BRI-ASHLOW", Ct)).Select(c => (c.Code, c.State));
-        return $"{await odile.ExportAsync("BRI", Ct)}\n{await odile.ExportAsync("QUI", Ct)}\n{people}\n{JsonSerializer.Serialize(states)}";
+        var records = $"{await odile.ExportAsync("BRI", Ct)}\n{await odile.ExportAsync("QUI", Ct)}";
+        return $"{records}\n{people}\n{JsonSerializer.Serialize(states)}";
     }
 
     private static (string Path, string Body) Filled(

@@ -214,6 +214,11 @@ public class MachineTests
             x => x.status.ShouldBe(0),
             x => x.Item2.ShouldBeInRange(3, 100)
         );
+        foreach (var (wrong, says) in new[] { ("--dta", "--data"), ("serve-it", "backup, restore, add-lead") })
+            (await RunningService.ServiceAsync([wrong])).Error.ShouldSatisfyAllConditions(
+                e => e.ShouldContain($"'{wrong}'"),
+                e => e.ShouldContain(says)
+            );
         foreach (
             var args in new string[][]
             {
