@@ -36,6 +36,8 @@ public static class PlatformFacts
                         : "ignoring case"
                     : null
             ),
+            ("falls back to IKEv1", YesNo(p.FallsBackToIkev1)),
+            ("insists on a single pair", YesNo(p.InsistsOnSinglePair)),
             ("accepts either mode", YesNo(p.AcceptsEitherMode)),
             ("selectors, IKEv1", p.Ikev1Selectors is { } s1 ? Platform.SelectorRules.Of(s1) : null),
             ("selectors, IKEv2", p.Ikev2Selectors is { } s2 ? Platform.SelectorRules.Of(s2) : null),

@@ -30,7 +30,7 @@ public sealed partial class Compare
     private void Ike()
     {
         Negotiated(Settings.IkeProposals, (from, to, answering) =>
-            Choice.Ike(Usable.Ike(from, view.Version), Usable.Ike(to, view.Version), answering)
+            Choice.Ike(Usable.IkeOffers(from, view.Version), Usable.Ike(to, view.Version), answering)
         );
     }
 

@@ -14,6 +14,21 @@ internal static class Usable
         return all.All(p => Can(end, p, version)) ? all : [.. all.Where(p => Can(end, p, version))];
     }
 
+    /// <summary>
+    /// Those that it can offer in one message: in aggressive mode it sends one key exchange value with the first message,
+    /// so that only offers with the group of the first count (RFC 2409 section 5). Who answers is not bound to one.
+    /// </summary>
+    internal static ImmutableArray<IkeProposal> IkeOffers(EndView end, IkeVersion? version)
+    {
+        var able = Ike(end, version);
+        return
+            version == IkeVersion.IKEv1
+            && end.Get(Settings.ExchangeMode).Value?.Value == ExchangeMode.Aggressive
+            && able.Length > 0
+            ? [.. able.Where(p => p.Group == able[0].Group)]
+            : able;
+    }
+
     internal static ImmutableArray<EspProposal> Esp(EndView end, IkeVersion? version)
     {
         var all = end.Get(Settings.EspProposals).Value?.Items ?? [];
@@ -32,4 +47,33 @@ internal static class Usable
 
     private static bool Does(EndView end, string algorithm, IkeVersion? version) =>
         end.Platform.Can(algorithm, version) != false;
+
+    /// <summary>
+    /// What of an agreed proposal nobody knows whether the end's platform can do it: set on the device or its default, it
+    /// does; only agreed, its profile has to say so.
+    /// </summary>
+    internal static ImmutableArray<string> Unsure<T>(
+        EndView end,
+        Setting<Several<T>> setting,
+        T chosen,
+        IkeVersion? version
+    )
+        where T : class
+    {
+        if (end.Get(setting).Source != Source.Agreed)
+            return [];
+        string?[] members = chosen switch
+        {
+            IkeProposal p =>
+            [
+                p.Encryption.Name,
+                p.Integrity?.Name,
+                version == IkeVersion.IKEv1 ? null : p.Prf.Name,
+                p.Group.Name,
+            ],
+            EspProposal p => [p.Encryption.Name, p.Integrity?.Name],
+            _ => [],
+        };
+        return [.. members.OfType<string>().Where(m => end.Platform.Can(m, version) is null)];
+    }
 }

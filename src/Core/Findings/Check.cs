@@ -117,6 +117,7 @@ public static class Checks
         Pair.OptionsDisjoint.Check,
         Pair.LeftUndetermined.Check,
         Pair.NeverConfirmed.Check,
+        Pair.NoFamilyInCommonCheck.Check,
         Strength.MustNotBeUsed.Check,
         Strength.ShouldNotBeUsed.Check,
         Strength.OldKeyExchange.Check,

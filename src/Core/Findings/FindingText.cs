@@ -14,6 +14,7 @@ public static class FindingText
         "an outcome",
         (Outcome.Up, "up"),
         (Outcome.UpWithFewerPairs, "up, with fewer pairs"),
+        (Outcome.NothingPasses, "SAs up, nothing passes"),
         (Outcome.IkeOnly, "IKE SA up, no child SA"),
         (Outcome.Down, "down"),
         (Outcome.Undetermined, "undetermined"),
@@ -35,8 +36,8 @@ public static class FindingText
             Message.AuthRequest => "IKE_AUTH request",
             Message.AuthResponse => "IKE_AUTH response",
             Message.Refusal => "INFORMATIONAL",
-            Message.ChildRequest => "CREATE_CHILD_SA request",
-            Message.ChildResponse => "CREATE_CHILD_SA response",
+            Message.ChildRequest or Message.ChildAgain => "CREATE_CHILD_SA request",
+            Message.ChildInvalidKe or Message.ChildResponse => "CREATE_CHILD_SA response",
             >= Message.Main1 and <= Message.Main6 => $"main mode {message - Message.Main1 + 1}",
             >= Message.Aggressive1 and <= Message.Aggressive3 => $"aggressive mode {message - Message.Aggressive1 + 1}",
             >= Message.Quick1 and <= Message.Quick3 => $"quick mode {message - Message.Quick1 + 1}",
@@ -71,6 +72,9 @@ public static class FindingText
                     $"{about.View.NameOf(pair):w}{(x.More > 0 ? $", and {Say.Count(x.More, "more pair")} alike" : ""):w}"
                 )
                 : Sentence.Plain("the pair");
+        if (RefusedIn(r, x) is { } refusal)
+            return refusal;
+        Sentence Notified() => x.Notify is { } n ? Sentence.Of($", {n:w}") : Sentence.Plain("");
         return x.Message switch
         {
             Message.InitRequest => Sentence.Of(
@@ -81,10 +85,14 @@ public static class FindingText
             Message.InitResponse => Sentence.Of($"{Chosen()}{Switch():w}"),
             Message.AuthRequest => Sentence.Of($"{Identity()}, {Proof():w}, ESP proposals, {Children()}"),
             Message.AuthResponse => r.Esp is { } e
-                ? Sentence.Of($"{Identity()}, {Proof():w}, {e.ToString()}")
-                : Sentence.Of($"{Identity()}, {Proof():w}"),
+                ? Sentence.Of($"{Identity()}, {Proof():w}, {e.ToString()}{Notified()}")
+                : Sentence.Of($"{Identity()}, {Proof():w}{Notified()}"),
             Message.Refusal => Sentence.Plain("AUTHENTICATION_FAILED, after the other end already holds the SA"),
             Message.ChildRequest => Sentence.Of($"{Pair()}{Group(r):w}"),
+            Message.ChildInvalidKe => Sentence.Of(
+                $"INVALID_KE_PAYLOAD: {(r.Pfs?.Name ?? "another group"):w} is expected"
+            ),
+            Message.ChildAgain => Sentence.Of($"the same, key exchange for {(r.Pfs?.Name ?? "that group"):w}"),
             Message.ChildResponse => Sentence.Of($"{Pair()}: accepted"),
             Message.Main1 => Sentence.Of($"SA: {Offered():w}"),
             Message.Main2 => Sentence.Of($"SA: {Chosen()}"),
@@ -103,6 +111,34 @@ public static class FindingText
                     + $"{(r.Encapsulated ? ", in UDP 4500" : ""):w}"
             ),
         };
+    }
+
+    /// <summary>
+    /// A message that answers one in which something was refused carries the notify, and no choice; null for every other.
+    /// </summary>
+    private static Sentence? RefusedIn(Rehearsal r, Exchange x)
+    {
+        if (
+            x.Message
+            is not (
+                Message.InitResponse
+                or Message.ChildResponse
+                or Message.Main2
+                or Message.Aggressive2
+                or Message.Quick2
+            )
+        )
+            return null;
+        var refused = r.Obstacles.FirstOrDefault(o =>
+            o.RefusedBy == x.From
+            && o.Stage is Stage.Version or Stage.Mode or Stage.IkeProposal or Stage.Child or Stage.FurtherPairs
+            && o.Exchange > 0
+            && o.Exchange < x.Number
+            && r.Exchanges[o.Exchange - 1].From != x.From
+        );
+        return refused is null ? null
+            : refused.Notify == "no response" ? Sentence.Plain("nothing: it does not answer")
+            : Sentence.Of($"{refused.Notify:w}");
     }
 
     /// <summary>What the receiver decides, and by which of its values; null where nothing is decided.</summary>
@@ -151,6 +187,15 @@ public static class FindingText
                 $"Assumed: {end.Platform.Title:w} at {a.At} follows the initiator's order. Its profile does not say.",
             Assumption.Silent =>
                 $"Assumed: {end.Platform.Title:w} at {a.At} sends no notify in phase 1, where it is optional.",
+            Assumption.NarrowsToFirst =>
+                $"Assumed: {end.Platform.Title:w} at {a.At} answers several pairs with the first. Its profile does not say.",
+            Assumption.PairsInAnyNumber =>
+                $"Unknown at {a.At}: how many pairs go into one child SA. PFS fits, so each further child SA comes up too.",
+            Assumption.FallsBack =>
+                $"{end.Platform.Title:w} at {a.At} tries IKEv1 when its IKEv2 is not answered, as its profile says.",
+            Assumption.SequenceNumbersAlike =>
+                $"Assumed: both ends propose sequence numbers that the other takes. Neither end's extended sequence "
+                    + $"numbers are known.",
             _ => $"Assumed: {a.At} requests the pairs that were narrowed away again, one by one.",
         };
     }

@@ -43,7 +43,10 @@ internal sealed class StopText
             NoPeerEntry n => $"{a.Name} gets packets from {Source(n.Source)} and has a peer entry for "
                 + $"{n.Entered}{From(a.Name):w}: no entry matches.",
             LandsElsewhere l =>
-                $"{a.Name} gets packets from {Source(s.Outer)}, for which {a.Gateway.Code} has a more specific entry: {l.Other}.",
+                $"{a.Name} gets packets from {Source(s.Outer)}, for which {a.Gateway.Code} has a more specific entry: "
+                    + $"{l.Other}. That entry answers, and authentication fails.",
+            NoFamilyInCommon f =>
+                $"{s.Name}'s outer address is {f.From}, {a.Name}'s is {f.To}: no IP version in common.",
             _ => null,
         };
 
@@ -54,6 +57,8 @@ internal sealed class StopText
             VersionsMismatch =>
                 $"{about.View.A.Name} uses {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} "
                     + $"{about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
+            NoFallBack => $"{s.Name} begins with IKEv2 and does not try IKEv1 after it; {a.Name} uses "
+                + $"{about.Row(Settings.IkeVersions.Key)?.Cell(a.Name).Text} only.",
             ModesMismatch m => $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} accepts only "
                 + $"{WordsOf.ExchangeModes.Of(m.Wanted):w} mode.",
             NothingChosen { Miss: { } miss } =>
@@ -98,6 +103,11 @@ internal sealed class StopText
             SelectorsRefused x => $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} "
                 + $"{row?.Cell(a.Name).Text}{From(a.Name):w}"
                 + $"{(x.OnlyEqual ? ", and accepts only equal selectors" : ""):w}{Pairs():w}.",
+            SelectorsNarrowed n => $"{s.Name} offers {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} has "
+                + $"{row?.Cell(a.Name).Text}{From(a.Name):w}: narrowed. Does not pass: {Lost(n):w}.",
+            PfsMismatch { Asked.Sends: false } p =>
+                $"PFS mismatch: {s.Name} sends no DH group ({p.Asked.ToString()}){From(s.Name):w}, {a.Name} has "
+                    + $"{p.Taken.ToString()}{From(a.Name):w}.",
             PfsMismatch p => $"PFS mismatch: {s.Name} sends {p.Asked.ToString()}{From(s.Name):w}, {a.Name} has "
                 + $"{p.Taken.ToString()}{From(a.Name):w}.",
             PacketsLost { NatTraversalOff: true } l => $"The SAs come up, but ESP does not reach {l.Towards}: NAT "
@@ -136,6 +146,12 @@ internal sealed class StopText
 
     private static Sentence Source(Address? address) =>
         address is { } at ? Sentence.Of($"{at}") : Sentence.Plain("a dynamic address");
+
+    private string Lost(SelectorsNarrowed n)
+    {
+        var more = n.Lost.Length > 3 ? $" and {n.Lost.Length - 3} more" : "";
+        return Say.And(n.Lost.Take(3).Select(p => $"{p.On(s.Name)} → {p.On(a.Name)}")) + more;
+    }
 
     private string Pairs()
     {

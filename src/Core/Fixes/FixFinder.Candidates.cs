@@ -24,7 +24,7 @@ public static partial class FixFinder
                 [new(s.Name, $"addressOf{a.Name}", outer.ToString())],
             ],
             NoPeerEntry or LandsElsewhere => PeerEntries(s, a),
-            VersionsMismatch => Versions(s, a),
+            VersionsMismatch or NoFallBack => Versions(s, a),
             ModesMismatch m => Modes(view, s, a, m),
             NothingChosen { OfEsp: false } => Proposals(
                 view,
@@ -60,7 +60,7 @@ public static partial class FixFinder
                 .. view.Ends.Select(e => One(e.Name, Settings.ExtendedSequence.Key, "either")),
                 .. OneAsTheOther(view, Settings.ExtendedSequence, x => x.ToString()),
             ],
-            SelectorsRefused => Mirrors(view),
+            SelectorsRefused or SelectorsNarrowed => Mirrors(view),
             PfsMismatch => Secrecy(view),
             PacketsLost => Wrapped(view),
             _ => [],
@@ -238,15 +238,8 @@ public static partial class FixFinder
             }
             else
             {
+                yield return [new(end.Name, Settings.Pfs.Key, Pfs.Accepting(own).ToString())];
                 yield return [new(end.Name, Settings.Pfs.Key, "refused")];
-                yield return
-                [
-                    new(
-                        end.Name,
-                        Settings.Pfs.Key,
-                        own.GroupOfIke ? "optional DH of IKE" : $"optional {string.Join(", ", own.Groups)}"
-                    ),
-                ];
             }
         }
 

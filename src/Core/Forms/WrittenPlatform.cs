@@ -102,6 +102,12 @@ public static class WrittenPlatform
         )
         .KnownValues(p => p.ExchangeModes, "exchangeModes", "main, aggressive", Codecs.Word(WordsOf.ExchangeModes))
         .Value(
+            p => p.FallsBackToIkev1,
+            "fallsBackToIkev1",
+            "yes or no: whether it tries IKEv1 when IKEv2 is not answered",
+            Codecs.YesNo
+        )
+        .Value(
             p => p.AcceptsEitherMode,
             "acceptsEitherMode",
             "yes or no: whether it accepts both main and aggressive mode",
@@ -137,6 +143,12 @@ public static class WrittenPlatform
             "pairsPerChild",
             "what it can do: one, all in one, any to any",
             Codecs.Word(WordsOf.PairsPerChild)
+        )
+        .Value(
+            p => p.InsistsOnSinglePair,
+            "insistsOnSinglePair",
+            "yes or no: whether it answers several pairs with SINGLE_PAIR_REQUIRED instead of narrowing to the first",
+            Codecs.YesNo
         )
         .Value(
             p => p.MostPairs,

@@ -67,38 +67,34 @@ public static class Choice
     /// not known.
     /// </summary>
     public static bool? PfsFits(Pfs initiator, Pfs responder, DhGroup? dhOfIke) =>
-        initiator.GroupOfIke && responder.GroupOfIke ? true
-        : dhOfIke is null
-        && (initiator.GroupOfIke || responder.GroupOfIke)
-        && initiator.Stance != PfsStance.Refused
+        initiator.Sends
         && responder.Stance != PfsStance.Refused
+        && dhOfIke is null
+        && initiator.GroupOfIke != responder.GroupOfIke
             ? null
-        : Pfs(initiator, responder, dhOfIke).Fits;
+            : Pfs(initiator, responder, dhOfIke).Fits;
 
     /// <summary>
-    /// Whether two PFS stances fit when <paramref name="initiator"/> asks for a child SA of <paramref name="responder"/>,
-    /// and with which group; a null group with <c>Fits</c> means that both do without.
+    /// Whether the two fit when <paramref name="initiator"/> asks for a child SA of <paramref name="responder"/>, and
+    /// with which group; a null group with <c>Fits</c> means a child SA without a fresh exchange. What is sent decides: a
+    /// group that is sent and not accepted is refused, whether or not the responder would do without.
     /// </summary>
     public static (bool Fits, DhGroup? Group) Pfs(Pfs initiator, Pfs responder, DhGroup? dhOfIke)
     {
-        var mine = initiator.GroupOfIke
-            ? dhOfIke is null
-                ? []
-                : [dhOfIke]
-            : initiator.Groups;
-        var theirs = responder.GroupOfIke
-            ? dhOfIke is null
-                ? []
-                : [dhOfIke]
-            : responder.Groups;
-        var common =
-            initiator.Stance == PfsStance.Refused || responder.Stance == PfsStance.Refused
-                ? null
-                : mine.FirstOrDefault(theirs.Contains);
-        if (common is not null)
-            return (true, common);
-        return (initiator.Stance != PfsStance.Required && responder.Stance != PfsStance.Required, null);
+        if (!initiator.Sends)
+            return (responder.Stance != PfsStance.Required, null);
+        if (responder.Stance == PfsStance.Refused)
+            return (false, null);
+        if (initiator.GroupOfIke && responder.GroupOfIke)
+            return (true, dhOfIke);
+        var common = GroupsOf(initiator, dhOfIke).FirstOrDefault(GroupsOf(responder, dhOfIke).Contains);
+        return (common is not null, common);
     }
+
+    private static ImmutableArray<DhGroup> GroupsOf(Pfs pfs, DhGroup? dhOfIke) =>
+        !pfs.GroupOfIke ? pfs.Groups
+        : dhOfIke is null ? []
+        : [dhOfIke];
 
     private static Chosen<T> Choose<T>(
         ImmutableArray<T> offers,

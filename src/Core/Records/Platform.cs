@@ -89,6 +89,11 @@ public sealed record Platform : IRecord
     /// <summary>The exchange modes of IKEv1 that it does; null when the profile does not say.</summary>
     public ImmutableArray<ExchangeMode>? ExchangeModes { get; init; }
 
+    /// <summary>
+    /// Whether it begins again with IKEv1 when nobody answers its IKEv2, which no standard asks for; null when not known.
+    /// </summary>
+    public bool? FallsBackToIkev1 { get; init; }
+
     /// <summary>Whether it answers main and aggressive mode alike, whatever is set; null when not known.</summary>
     public bool? AcceptsEitherMode { get; init; }
 
@@ -114,6 +119,12 @@ public sealed record Platform : IRecord
 
     /// <summary>How it puts pairs into child SAs; null when the profile does not say.</summary>
     public ImmutableArray<PairsPerChild>? PairsPerChildren { get; init; }
+
+    /// <summary>
+    /// Where it takes one pair for each child SA: whether it refuses a request for more with SINGLE_PAIR_REQUIRED, or
+    /// answers with the first (RFC 7296 section 2.9); null when the profile does not say.
+    /// </summary>
+    public bool? InsistsOnSinglePair { get; init; }
 
     /// <summary>How many pairs one tunnel can hold; null when the profile does not say.</summary>
     public int? MostPairs { get; init; }
@@ -244,6 +255,7 @@ public sealed record Platform : IRecord
         "a PFS setting",
         (PfsStance.Required, "required"),
         (PfsStance.Optional, "optional"),
+        (PfsStance.Accepts, "accepts only"),
         (PfsStance.Refused, "refused")
     );
 

@@ -36,6 +36,12 @@ public sealed record LandsElsewhere(Tunnel Other) : Cause;
 /// <summary>No IKE version in common.</summary>
 public sealed record VersionsMismatch : Cause;
 
+/// <summary>The initiator begins with IKEv2, which the responder does not have, and leaves it at that.</summary>
+public sealed record NoFallBack : Cause;
+
+/// <summary>One outer address is IPv4, the other IPv6.</summary>
+public sealed record NoFamilyInCommon(Address From, Address To) : Cause;
+
 /// <summary>The exchange mode that is offered is not wanted (IKEv1).</summary>
 public sealed record ModesMismatch(ExchangeMode Offered, ExchangeMode Wanted) : Cause;
 
@@ -87,6 +93,10 @@ public sealed record SequenceNumbersMismatch : Cause;
 /// <param name="NotOffered">The initiator has no selector for them at all.</param>
 /// <param name="OnlyEqual">They overlap, but the responder takes only equal ones.</param>
 public sealed record SelectorsRefused(bool NotOffered, bool OnlyEqual) : Cause;
+
+/// <summary>The answer is narrower than a wanted pair (RFC 7296 section 2.9).</summary>
+/// <param name="Lost">What does not pass, and nothing else.</param>
+public sealed record SelectorsNarrowed(ImmutableArray<SubnetPair> Lost) : Cause;
 
 /// <summary>PFS does not fit when a child SA is asked for.</summary>
 public sealed record PfsMismatch(Pfs Asked, Pfs Taken) : Cause;

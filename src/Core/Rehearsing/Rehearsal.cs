@@ -9,6 +9,9 @@ public enum Outcome
     /// <summary>Some pairs are up.</summary>
     UpWithFewerPairs,
 
+    /// <summary>The child SAs are up, and no packet of a wanted pair passes.</summary>
+    NothingPasses,
+
     /// <summary>The IKE SA is up, and no child SA.</summary>
     IkeOnly,
 
@@ -48,6 +51,12 @@ public enum Message
 
     /// <summary>CREATE_CHILD_SA request (RFC 7296 section 1.3).</summary>
     ChildRequest,
+
+    /// <summary>CREATE_CHILD_SA response with INVALID_KE_PAYLOAD (RFC 7296 section 1.3).</summary>
+    ChildInvalidKe,
+
+    /// <summary>CREATE_CHILD_SA request with the group that is wanted.</summary>
+    ChildAgain,
 
     /// <summary>CREATE_CHILD_SA response.</summary>
     ChildResponse,
@@ -95,8 +104,12 @@ public enum Message
 /// <summary>One message of the exchange.</summary>
 /// <param name="Number">From 1, in the order in which messages are sent.</param>
 /// <param name="Pair">The pair it is about, for further child SAs and quick modes.</param>
-/// <param name="More">How many further pairs it also stands for.</param>
-public sealed record Exchange(int Number, Message Message, EndName From, SubnetPair? Pair = null, int More = 0);
+/// <param name="More">How many further child SAs it also stands for.</param>
+public sealed record Exchange(int Number, Message Message, EndName From, SubnetPair? Pair = null, int More = 0)
+{
+    /// <summary>The notify that it carries beside its answer (RFC 7296 section 2.9); null when none.</summary>
+    public string? Notify { get; init; }
+}
 
 /// <summary>Something that stops the negotiation, or a part of its pairs.</summary>
 /// <param name="Exchange">The message at which it shows; 0 before the first.</param>
@@ -150,6 +163,18 @@ public enum Assumption
 
     /// <summary>What was narrowed away is asked for again, pair by pair.</summary>
     AsksAgain,
+
+    /// <summary>Offered several pairs, it answers with the first instead of refusing them.</summary>
+    NarrowsToFirst,
+
+    /// <summary>The initiator begins again with IKEv1, because its profile says so.</summary>
+    FallsBack,
+
+    /// <summary>Neither end's extended sequence numbers are known, and both are taken to have one in common.</summary>
+    SequenceNumbersAlike,
+
+    /// <summary>How many pairs go into one child SA is not known, and every way of it comes up.</summary>
+    PairsInAnyNumber,
 }
 
 /// <summary>
@@ -197,6 +222,9 @@ public sealed record Rehearsal
     /// <summary>The pairs that pass.</summary>
     public ImmutableArray<SubnetPair> Passing { get; init; } = [];
 
+    /// <summary>The pairs of which a part passes: their selectors were narrowed (RFC 7296 section 2.9).</summary>
+    public ImmutableArray<SubnetPair> Narrowed { get; init; } = [];
+
     /// <summary>What fails later; null when nothing does.</summary>
     public Deferred? Later { get; init; }
 
@@ -224,6 +252,7 @@ public sealed record Rehearsal
 
     private int Stopped => Obstacles.Sum(o => o.Pairs.Length);
 
-    /// <summary>Whether at least one pair passes.</summary>
-    public bool ComesUp => Outcome == Outcome.Up || (Outcome == Outcome.UpWithFewerPairs && !Passing.IsEmpty);
+    /// <summary>Whether at least a part of one pair passes.</summary>
+    public bool ComesUp =>
+        Outcome == Outcome.Up || (Outcome == Outcome.UpWithFewerPairs && !(Passing.IsEmpty && Narrowed.IsEmpty));
 }

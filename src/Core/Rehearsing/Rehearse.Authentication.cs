@@ -79,8 +79,11 @@ public sealed partial class Rehearse
             return;
         }
 
-        if (!signs.Send.Any(v => verifies.Receive.Contains(v)))
+        var known = signs.Send.Count(v => verifies.Receive.Contains(v));
+        if (known == 0)
             Stops(stage, at, sender.Other.Name, notify, "PAIR-10", "keyHeld", new KeysMismatch(signs, verifies));
+        else if (known < signs.Send.Length)
+            Asks(stage, sender.Name, $"which of its key versions {Say.And(signs.Send.Select(v => $"{v}"))} it uses");
     }
 
     private void Certified(EndView sender, Stage stage, int at, string notify)

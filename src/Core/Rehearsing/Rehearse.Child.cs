@@ -6,15 +6,19 @@ namespace Vellumkeep.Core.Rehearsing;
 /// <summary>Child SAs: sequence numbers, selectors, PFS, and what passes (RFC 7296 sections 1.3 and 2.9).</summary>
 public sealed partial class Rehearse
 {
+    /// <summary>
+    /// Extended sequence numbers are a transform of the proposal: the sets of the two have to meet (RFC 7296 section
+    /// 3.3.2).
+    /// </summary>
     private void SequenceNumbers(Stage stage, int at, string notify)
     {
-        if (
-            initiator.Get(Settings.ExtendedSequence).Value?.Value is { } s
-            && responder.Get(Settings.ExtendedSequence).Value?.Value is { } a
-            && s != a
-            && s != Extended.Either
-            && a != Extended.Either
-        )
+        var (s, a) = (
+            initiator.Get(Settings.ExtendedSequence).Value?.Value,
+            responder.Get(Settings.ExtendedSequence).Value?.Value
+        );
+        if (s == Extended.Either || a == Extended.Either || (s == a && s is not null))
+            return;
+        if (s is not null && a is not null)
             Stops(
                 stage,
                 at,
@@ -24,17 +28,17 @@ public sealed partial class Rehearse
                 Settings.ExtendedSequence.Key,
                 new SequenceNumbersMismatch()
             );
+        else if (s is not null || a is not null)
+            Asks(stage, s is null ? initiator.Name : responder.Name, "its extended sequence numbers");
+        else if (!Old)
+            assumed.Add((initiator.Name, Assumption.SequenceNumbersAlike));
     }
 
-    /// <summary>The wanted pairs by what becomes of their selectors; those stopped or open are noted.</summary>
-    private List<SubnetPair> SelectorsAt(Func<SubnetPair, int> at, string notify)
+    /// <summary>The wanted pairs that these child SAs carry whole; those stopped, cut or open are noted.</summary>
+    private List<SubnetPair> SelectorsAt(SelectorTalk talk, Func<SubnetPair, int> at, string notify)
     {
-        var rule = responder.Platform.SelectorsOf(version);
-        var fits = wanted.Select(p => (Pair: p, Fit: SelectorFit.Of(initiator, responder, p, rule))).ToArray();
-        foreach (
-            var group in fits.Where(f => f.Fit is Fit.NotOffered or Fit.None or Fit.OnlyEqual or Fit.Part)
-                .GroupBy(f => f.Fit)
-        )
+        var fits = talk.With(talk.Children).ToArray();
+        foreach (var group in fits.Where(f => f.Fit is Fit.NotOffered or Fit.None or Fit.OnlyEqual).GroupBy(f => f.Fit))
         {
             ImmutableArray<SubnetPair> pairs = [.. group.Select(g => g.Pair)];
             Stops(
@@ -47,6 +51,21 @@ public sealed partial class Rehearse
                 new SelectorsRefused(group.Key == Fit.NotOffered, group.Key == Fit.OnlyEqual),
                 pairs
             );
+        }
+
+        foreach (var part in fits.Where(f => f.Fit == Fit.Part))
+        {
+            Stops(
+                Stage.Selectors,
+                at(part.Pair),
+                responder.Name,
+                "narrowed",
+                "PAIR-06",
+                RowOf(part.Pair),
+                new SelectorsNarrowed(part.Lost),
+                part.Pair
+            );
+            narrowed.Add(part.Pair);
         }
 
         ImmutableArray<SubnetPair> unknown = [.. fits.Where(f => f.Fit == Fit.Unknown).Select(f => f.Pair)];
@@ -84,11 +103,19 @@ public sealed partial class Rehearse
     /// <summary>Whether the packets of standing SAs reach either end.</summary>
     private List<SubnetPair> Pass(List<SubnetPair> pairs)
     {
-        if (pairs.Count == 0)
+        if (pairs.Count + narrowed.Count == 0)
             return pairs;
         var at = Send(Message.Esp, initiator.Name);
         if (encapsulated)
             return pairs;
+        if (NatTraversalUnknown())
+        {
+            foreach (var end in view.Ends.Where(e => !e.Get(Settings.NatTraversal).Known))
+                Asks(Stage.Traffic, end.Name, "whether it uses NAT traversal", false, [.. pairs, .. narrowed]);
+            narrowed.Clear();
+            return [];
+        }
+
         foreach (var end in new[] { responder, initiator })
             if (end.Uplinks.FirstOrDefault() is { } uplink && uplink.Reached("ESP") is { } reached)
             {
@@ -104,14 +131,29 @@ public sealed partial class Rehearse
                         uplink.Nat?.Type == NatKind.Napt && off ? "PAIR-14" : "PATH-11",
                         Settings.NatTraversal.Key,
                         new PacketsLost(end.Name, off),
-                        [.. pairs]
+                        [.. pairs, .. narrowed]
                     );
+                    narrowed.Clear();
                     return [];
                 }
             }
             else if (end.Uplinks.FirstOrDefault() is { Nat: { Type: NatKind.StaticNat, Forwards: null } })
                 assumed.Add((end.Name, Assumption.StaticNatForwards));
         return pairs;
+    }
+
+    /// <summary>
+    /// Whether an end does not say if it uses NAT traversal where it matters: a NAT is in the way that plain ESP does not
+    /// pass.
+    /// </summary>
+    private bool NatTraversalUnknown()
+    {
+        var set = view.Ends.Select(e => e.Get(Settings.NatTraversal).Value?.Value).ToArray();
+        var uplinks = view.Ends.Select(e => e.Uplinks.FirstOrDefault()).OfType<Uplink>().ToArray();
+        return set.Contains(null)
+            && !set.Contains(NatTraversal.Never)
+            && uplinks.Any(u => u.Nat is not null)
+            && uplinks.Any(u => u.Reached("ESP") == false);
     }
 
     /// <summary>Whether a child SA with PFS is answered; null when that is open.</summary>

@@ -56,6 +56,10 @@ public sealed partial class Rehearse
             );
         else if (o.Length > 1 && a.Length > 1 && responder.Platform.OrderWins is null)
             assumed.Add((responder.Name, Assumption.InitiatorsOrder));
+        if (chosen.Proposal is { } taken)
+            foreach (var end in new[] { initiator, responder })
+                if (Usable.Unsure(end, setting, taken, version) is { IsEmpty: false } unsure)
+                    Asks(stage, end.Name, $"whether it supports {Say.And(unsure)}", true);
         return chosen.Proposal;
     }
 
@@ -64,6 +68,7 @@ public sealed partial class Rehearse
         var nat = view.Ends.Any(e => e.Uplinks.FirstOrDefault()?.Nat is not null);
         var never = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never);
         var always = view.Ends.Any(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Always);
-        encapsulated = !never && (nat || always);
+        var unknown = view.Ends.Any(e => !e.Get(Settings.NatTraversal).Known);
+        encapsulated = !never && (always || (nat && !unknown));
     }
 }

@@ -22,25 +22,18 @@ public sealed partial class Rehearse
                 Stage.Mode,
                 first,
                 responder.Name,
-                InPhase1(responder, "NO-PROPOSAL-CHOSEN"),
+                InPhase1(responder, "UNSUPPORTED-EXCHANGE-TYPE"),
                 "PAIR-02",
                 Settings.ExchangeMode.Key,
                 new ModesMismatch(mode.Value, answers ?? ExchangeMode.Main)
             );
-
-        // Aggressive mode carries one key exchange value, so that only offers with the first one's group count.
-        ImmutableArray<IkeProposal> OfFirstGroup(EndView e)
-        {
-            var able = Usable.Ike(e, version);
-            return aggressive && able.Length > 0 ? [.. able.Where(p => p.Group == able[0].Group)] : able;
-        }
 
         ike = Chosen(
             Settings.IkeProposals,
             Stage.IkeProposal,
             first,
             InPhase1(responder, "NO-PROPOSAL-CHOSEN"),
-            OfFirstGroup,
+            e => e == initiator ? Usable.IkeOffers(e, version) : Usable.Ike(e, version),
             (o, a, r) => Choice.Ike(o, a, r, responder.Platform.OrderWins)
         );
         if (MethodOf(initiator) is { } used && MethodOf(responder) is { } takes && used != takes)
@@ -58,8 +51,10 @@ public sealed partial class Rehearse
         if (aggressive)
         {
             var second = Send(Message.Aggressive2, responder.Name);
-            Judge(initiator, Stage.AtResponder, first, InPhase1(responder, "INVALID-ID-INFORMATION"), "no response");
-            Judge(responder, Stage.AtInitiator, second, InPhase1(initiator, "INVALID-ID-INFORMATION"), "no response");
+            var failed = InPhase1(initiator, "AUTHENTICATION-FAILED");
+            Judge(initiator, Stage.AtResponder, first, InPhase1(responder, "INVALID-ID-INFORMATION"), Silence);
+            AnswersElsewhere(second, initiator.Name, failed);
+            Judge(responder, Stage.AtInitiator, second, InPhase1(initiator, "INVALID-ID-INFORMATION"), failed);
             Send(Message.Aggressive3, initiator.Name);
         }
         else
@@ -70,9 +65,18 @@ public sealed partial class Rehearse
             var fifth = Send(Message.Main5, initiator.Name);
             if (MethodOf(responder) == Authentication.PreSharedKey)
                 KeyByAddress(fifth);
-            Judge(initiator, Stage.AtResponder, fifth, InPhase1(responder, "INVALID-ID-INFORMATION"), "no response");
+            // Unlike keys make unlike SKEYIDs, and message 5 decrypts to nonsense (RFC 2409 section 5.4).
+            var unreadable = InPhase1(responder, "PAYLOAD-MALFORMED");
+            AnswersElsewhere(
+                fifth,
+                responder.Name,
+                MethodOf(responder) == Authentication.PreSharedKey
+                    ? unreadable
+                    : InPhase1(responder, "INVALID-ID-INFORMATION")
+            );
+            Judge(initiator, Stage.AtResponder, fifth, InPhase1(responder, "INVALID-ID-INFORMATION"), unreadable);
             var sixth = Send(Message.Main6, responder.Name);
-            Judge(responder, Stage.AtInitiator, sixth, InPhase1(initiator, "INVALID-ID-INFORMATION"), "no response");
+            Judge(responder, Stage.AtInitiator, sixth, InPhase1(initiator, "INVALID-ID-INFORMATION"), Silence);
         }
 
         // Unlike keys are one fault seen twice; the first to meet it tells it.
@@ -190,7 +194,7 @@ public sealed partial class Rehearse
         SequenceNumbers(Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         Lifetimes(Settings.EspLifetime, Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         var fits = Secrecy(Stage.Child, ask, "NO-PROPOSAL-CHOSEN", []);
-        var agreed = SelectorsAt(_ => ask, "INVALID-ID-INFORMATION");
+        var agreed = SelectorsAt(new(initiator, wanted), _ => ask, "INVALID-ID-INFORMATION");
         return Pass(esp is null || fits != true || obstacles.Any(o => o.Stage == Stage.Child) ? [] : agreed);
     }
 }

@@ -29,6 +29,7 @@ public sealed partial class Rehearse
         Send(Message.InitResponse, responder.Name);
         DetectNat();
         var auth = Send(Message.AuthRequest, initiator.Name);
+        AnswersElsewhere(auth, responder.Name, "AUTHENTICATION_FAILED");
         Judge(initiator, Stage.AtResponder, auth, "AUTHENTICATION_FAILED", "AUTHENTICATION_FAILED");
         if (
             responder.End.KeyFor is { IsAny: false, Address: { } keyFor }
@@ -60,27 +61,91 @@ public sealed partial class Rehearse
             (o, a, r) => Choice.Esp(o, a, r, responder.Platform.OrderWins)
         );
         SequenceNumbers(Stage.Child, answer, "NO_PROPOSAL_CHOSEN");
-        var agreed = SelectorsAt(_ => answer, "TS_UNACCEPTABLE");
-
-        // Who takes one pair for each child SA gets the first here; every further pair asks for a child SA of its own,
-        // and with it for PFS.
-        var one = view.Ends.Any(e => e.Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.One);
-        if (one && agreed.Count > 1)
-        {
-            var further = agreed.Skip(1).ToArray();
-            if (initiator.Get(Settings.PairsPerChild).Value?.Value != PairsPerChild.One)
-                assumed.Add((initiator.Name, Assumption.AsksAgain));
-            var ask = Send(Message.ChildRequest, initiator.Name, further[0], further.Length - 1);
-            Send(Message.ChildResponse, responder.Name, further[0], further.Length - 1);
-            var fits = Secrecy(Stage.FurtherPairs, ask, "NO_PROPOSAL_CHOSEN", [.. further]);
-            if (fits != true)
-                agreed.RemoveRange(1, agreed.Count - 1);
-        }
-        else if (initiator.Get(Settings.Pfs).Value is { } s && responder.Get(Settings.Pfs).Value is { } a)
-        {
-            pfs = Choice.Pfs(s, a, KeyExchange).Group;
-        }
-
+        var talk = new SelectorTalk(initiator, wanted);
+        var agreed = SelectorsAt(talk, _ => answer, "TS_UNACCEPTABLE");
+        Further(talk, answer, agreed);
         return Pass(esp is null ? [] : agreed);
     }
+
+    /// <summary>
+    /// Child SAs after the first, for which CREATE_CHILD_SA asks and where PFS counts at once (RFC 7296 section 1.3).
+    /// </summary>
+    /// <param name="agreed">The pairs whose selectors fit; those that no child SA carries are taken out.</param>
+    private void Further(SelectorTalk talk, int answer, List<SubnetPair> agreed)
+    {
+        // Who insists on one pair refuses the first child SA and is asked again for each (RFC 7296 section 2.9).
+        var insists = responder.Platform.InsistsOnSinglePair == true && talk.OffersSeveral && TakesOne(responder);
+        SelectorSet[] first = insists ? [] : [.. talk.Children.Take(1)];
+        SelectorSet[] further = [.. talk.Children.Skip(first.Length)];
+        if (further.Length == 0)
+        {
+            if (talk.Children.Count > 0)
+                FirstPfs();
+            OnePairUnknown(agreed);
+            return;
+        }
+
+        if (insists)
+            exchanges[^1] = exchanges[^1] with { Notify = "SINGLE_PAIR_REQUIRED" };
+        else if (talk.AsksAgain)
+            exchanges[^1] = exchanges[^1] with { Notify = "ADDITIONAL_TS_POSSIBLE" };
+        if (insists || talk.AsksAgain)
+            assumed.Add((initiator.Name, Assumption.AsksAgain));
+        if (!insists && talk.OffersSeveral && responder.Platform.InsistsOnSinglePair is null && TakesOne(responder))
+            assumed.Add((responder.Name, Assumption.NarrowsToFirst));
+        var carried = talk.With(first).Where(f => f.Fit == Fit.Whole).Select(f => f.Pair).ToHashSet();
+        ImmutableArray<SubnetPair> pending = [.. agreed.Where(p => !carried.Contains(p))];
+        var about = pending.IsEmpty ? (SubnetPair?)null : pending[0];
+        var ask = Send(Message.ChildRequest, initiator.Name, about, further.Length - 1);
+        var fits = Secrecy(Stage.FurtherPairs, ask, "NO_PROPOSAL_CHOSEN", pending);
+        if (fits == true && RetriesGroup())
+        {
+            Send(Message.ChildInvalidKe, responder.Name, about);
+            Send(Message.ChildAgain, initiator.Name, about, further.Length - 1);
+        }
+
+        Send(Message.ChildResponse, responder.Name, about, further.Length - 1);
+        if (fits != true)
+            agreed.RemoveAll(pending.Contains);
+    }
+
+    private static bool TakesOne(EndView end) =>
+        end.Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.One || end.End.Subnets?.Pairs is not null;
+
+    /// <summary>
+    /// Where nobody says how pairs are put into child SAs, the second may need one of its own: then PFS decides.
+    /// </summary>
+    private void OnePairUnknown(List<SubnetPair> agreed)
+    {
+        var silent = view.Ends.Where(e => !e.Get(Settings.PairsPerChild).Known && !TakesOne(e)).ToArray();
+        if (agreed.Count < 2 || silent.Length == 0)
+            return;
+        var fits =
+            initiator.Get(Settings.Pfs).Value is { } s && responder.Get(Settings.Pfs).Value is { } a
+                ? Choice.PfsFits(s, a, KeyExchange)
+                : null;
+        if (fits == true)
+        {
+            foreach (var end in silent)
+                assumed.Add((end.Name, Assumption.PairsInAnyNumber));
+            return;
+        }
+
+        foreach (var end in silent)
+            Asks(Stage.FurtherPairs, end.Name, "how many pairs it puts into one child SA", true, [.. agreed.Skip(1)]);
+        agreed.RemoveRange(1, agreed.Count - 1);
+    }
+
+    /// <summary>The group of PFS that a rekey of the first child SA would have.</summary>
+    private void FirstPfs()
+    {
+        if (initiator.Get(Settings.Pfs).Value is { } s && responder.Get(Settings.Pfs).Value is { } a)
+            pfs = Choice.Pfs(s, a, KeyExchange).Group;
+    }
+
+    /// <summary>Whether the first guess of the group is another than the one taken (RFC 7296 section 1.3).</summary>
+    private bool RetriesGroup() =>
+        pfs is { } taken
+        && initiator.Get(Settings.Pfs).Value is { GroupOfIke: false, Groups: [var guess, ..] }
+        && guess != taken;
 }

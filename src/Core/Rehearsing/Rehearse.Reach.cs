@@ -54,12 +54,23 @@ public sealed partial class Rehearse
             );
         else if (entered.Value is null)
             Asks(Stage.Start, responder.Name, "its outer address");
+        // RFC 4301 section 4.4.1.2: both outer addresses of an SA are of one version.
+        if (initiator.Outer is { } from && responder.Outer is { } to && from.Family != to.Family)
+            Stops(
+                Stage.Start,
+                0,
+                initiator.Name,
+                "not sent",
+                "PAIR-22",
+                $"addressOf{responder.Name}",
+                new NoFamilyInCommon(from, to)
+            );
     }
 
     private void Reach()
     {
         // Who does not know where to send sends nothing that could be lost on the way.
-        if (obstacles.Any(o => o.Cause is DoesNotStart { Fault: not StartFault.RespondsOnly }))
+        if (obstacles.Any(o => o.Cause is NoFamilyInCommon or DoesNotStart { Fault: not StartFault.RespondsOnly }))
             return;
         const int first = 1;
         if (initiator.PeerAddress.Value is { IsAny: false } peer)
@@ -142,6 +153,30 @@ public sealed partial class Rehearse
             );
     }
 
+    /// <summary>
+    /// An initiator that has IKEv2 too begins with it; no standard has it begin again with IKEv1 when nobody answers.
+    /// </summary>
+    private void FallBack()
+    {
+        foreach (var end in view.Ends)
+            if (end.Get(Settings.IkeVersions).Source == Source.Agreed && end.Platform.IkeVersions.IsEmpty)
+                Asks(Stage.Version, end.Name, $"whether it supports {version}", true);
+        if (!Old || initiator.Get(Settings.IkeVersions).Value?.Items.Contains(IkeVersion.IKEv2) != true)
+            return;
+        switch (initiator.Platform.FallsBackToIkev1)
+        {
+            case true:
+                assumed.Add((initiator.Name, Assumption.FallsBack));
+                break;
+            case false:
+                Stops(Stage.Version, 1, responder.Name, Silence, "PAIR-01", Settings.IkeVersions.Key, new NoFallBack());
+                break;
+            default:
+                Asks(Stage.Version, initiator.Name, "whether it tries IKEv1 when its IKEv2 is not answered", true);
+                break;
+        }
+    }
+
     /// <summary>Which peer entry of the responder's gateway takes a message from the initiator's address.</summary>
     /// <param name="nameKnown">Whether the first message carries the identity already (aggressive mode).</param>
     private void Entry(int at, bool nameKnown)
@@ -197,6 +232,8 @@ public sealed partial class Rehearse
             }
         }
 
+        if (entered.IsAny)
+            TakesAny(at, nameKnown);
         var nearer = entered.IsAny && source is { } s ? entries.For(s, id).FirstOrDefault() : null;
         var mates = entered.IsAny ? entries.ForAny(id).Any() : source is { } exact && entries.For(exact, id).Any();
         if (nearer is null && !mates)
@@ -204,20 +241,50 @@ public sealed partial class Rehearse
         // The identity sorts them out where the platform looks up by name, and where it is told before the entry
         // matters.
         var byName = responder.Platform.LooksUpBy?.Contains(Lookup.Name);
-        var later = !Old || nameKnown || MethodOf(responder) == Authentication.Certificate;
+        var later = NameDecides(nameKnown);
         if (byName == true && later)
             assumed.Add((responder.Name, Assumption.IdentitySeparates));
         else if (nearer is not null && byName is not null)
+            elsewhere = nearer;
+        else if (byName is null || !Old)
+            Asks(Stage.Entry, responder.Name, "which of several matching peer entries it selects", byName is null);
+    }
+
+    /// <summary>Whether the identity is told before the entry matters.</summary>
+    private bool NameDecides(bool nameKnown) => !Old || nameKnown || MethodOf(responder) == Authentication.Certificate;
+
+    /// <summary>An entry for any address needs a platform that looks a peer up without its address.</summary>
+    private void TakesAny(int at, bool nameKnown)
+    {
+        if (responder.Platform.LooksUpBy is not { } by)
+            Asks(Stage.Entry, responder.Name, "whether a peer entry for any address matches", true);
+        else if (!by.Contains(Lookup.Any) && !(by.Contains(Lookup.Name) && NameDecides(nameKnown)))
             Stops(
                 Stage.Entry,
                 at,
                 responder.Name,
-                "no response",
+                Silence,
                 "PAIR-08",
                 $"addressOf{initiator.Name}",
-                new LandsElsewhere(nearer)
+                new NoPeerEntry(initiator.Outer, "any address, which its platform does not look up")
             );
-        else if (byName is null || !Old)
-            Asks(Stage.Entry, responder.Name, "which of several matching peer entries it selects", byName is null);
+    }
+
+    /// <summary>
+    /// The entry of another tunnel that fits more closely answers in place of this one's, and does not know the
+    /// initiator.
+    /// </summary>
+    private void AnswersElsewhere(int at, EndName refusedBy, string notify)
+    {
+        if (elsewhere is { } other)
+            Stops(
+                refusedBy == responder.Name ? Stage.AtResponder : Stage.AtInitiator,
+                at,
+                refusedBy,
+                notify,
+                "PAIR-08",
+                $"addressOf{initiator.Name}",
+                new LandsElsewhere(other)
+            );
     }
 }

@@ -17,6 +17,7 @@ public sealed partial class Rehearse
     private readonly List<Exchange> exchanges = [];
     private readonly List<Obstacle> obstacles = [];
     private readonly List<OpenQuestion> open = [];
+    private readonly List<SubnetPair> narrowed = [];
     private readonly List<(EndName, Assumption)> assumed = [];
     private IkeVersion? version;
     private ExchangeMode? mode;
@@ -25,6 +26,7 @@ public sealed partial class Rehearse
     private EspProposal? esp;
     private DhGroup? pfs;
     private bool encapsulated;
+    private Tunnel? elsewhere;
 
     private Rehearse(TunnelView view, EndName initiator)
     {
@@ -66,6 +68,8 @@ public sealed partial class Rehearse
         Reach();
         if (version is null)
             Versions();
+        else
+            FallBack();
         // Where no version is in common the rest is told as the initiator would begin.
         version ??= new[] { initiator, responder }
             .Select(e => e.Get(Settings.IkeVersions).Value?.Items.Max())
@@ -76,7 +80,7 @@ public sealed partial class Rehearse
             open.Add(
                 new(Stage.Selectors, null, "which subnets are to reach each other (no pair is agreed)", false, [])
             );
-        var outcome = OutcomeOf(passing);
+        var outcome = OutcomeRule.Of(new(wanted, obstacles, open, passing, narrowed));
         return new()
         {
             Initiator = initiator.Name,
@@ -92,36 +96,9 @@ public sealed partial class Rehearse
             Pfs = pfs,
             Encapsulated = encapsulated,
             Passing = outcome is Outcome.Up or Outcome.UpWithFewerPairs ? [.. passing] : [],
+            Narrowed = outcome is Outcome.UpWithFewerPairs ? [.. narrowed] : [],
             Later = Old || esp is null ? null : Rekeying.OfPfs(view, KeyExchange),
         };
-    }
-
-    private Outcome OutcomeOf(IReadOnlyCollection<SubnetPair> passing)
-    {
-        bool Whole(Obstacle o) => o.Pairs.IsEmpty || o.Pairs.Length == wanted.Length;
-        if (obstacles.Any(o => o.Stage == Stage.Start))
-            return Outcome.DoesNotStart;
-        if (obstacles.Any(o => o.Stage < Stage.Child))
-            return Outcome.Down;
-        if (open.Any(o => o.Stage < Stage.Child))
-            return Outcome.Undetermined;
-        if (obstacles.Any(o => o.Stage is Stage.Child or Stage.Selectors && Whole(o)))
-            return Outcome.IkeOnly;
-        if (
-            open.Any(o =>
-                o.Stage == Stage.Child
-                || (o.Stage >= Stage.Selectors && (o.Pairs.IsEmpty || o.Pairs.Length == wanted.Length))
-            )
-        )
-            return Outcome.Undetermined;
-        if (passing.Count == wanted.Length)
-            return Outcome.Up;
-        return passing.Count == 0
-            && !obstacles.Any(o => o.Stage == Stage.Traffic)
-            && obstacles.Any(o => o.Stage >= Stage.Child)
-                ? Outcome.IkeOnly
-            : open.Any(o => o.Stage >= Stage.Selectors) && passing.Count == 0 ? Outcome.Undetermined
-            : Outcome.UpWithFewerPairs;
     }
 
     private int Send(Message message, EndName from, SubnetPair? pair = null, int more = 0)
@@ -139,7 +116,18 @@ public sealed partial class Rehearse
         string? row,
         Cause cause,
         params ImmutableArray<SubnetPair> pairs
-    ) => obstacles.Add(new(stage, at, by, notify, code, row, cause, pairs));
+    )
+    {
+        if (
+            Old
+            && notify == Silence
+            && stage is > Stage.Version and < Stage.Child
+            && by is { } end
+            && view.End(end).Platform.NotifiesInPhase1 is null
+        )
+            assumed.Add((end, Assumption.Silent));
+        obstacles.Add(new(stage, at, by, notify, code, row, cause, pairs));
+    }
 
     private void Asks(
         Stage stage,
@@ -152,12 +140,8 @@ public sealed partial class Rehearse
     /// <summary>
     /// The notify of a refused phase 1 of IKEv1: an error where the profile says that one is sent, otherwise silence.
     /// </summary>
-    private string InPhase1(EndView by, string notify)
-    {
-        if (by.Platform.NotifiesInPhase1 == true)
-            return notify;
-        if (by.Platform.NotifiesInPhase1 is null)
-            assumed.Add((by.Name, Assumption.Silent));
-        return "no response";
-    }
+    private static string InPhase1(EndView by, string notify) =>
+        by.Platform.NotifiesInPhase1 == true ? notify : Silence;
+
+    private const string Silence = "no response";
 }

@@ -137,8 +137,8 @@ public static class Verdict
     {
         var begin = all.Where(r => r.Outcome != Outcome.DoesNotStart).ToArray();
         if (begin.Length == 0)
-            return new(new(Tone.Stops, Sentence.Plain("Does not come up.")), (all[0], all[0].Stop!));
-        if (begin.FirstOrDefault(r => r.Outcome == Outcome.UpWithFewerPairs) is { } empty)
+            return new(new(Tone.Stops, Sentence.Plain("Does not come up.")), NotBegun(all));
+        if (begin.FirstOrDefault(r => r.Outcome is Outcome.UpWithFewerPairs or Outcome.NothingPasses) is { } empty)
             return Judged(Tone.Stops, Sentence.Plain("The SAs come up, but no traffic passes."), empty);
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.IkeOnly) is { } half)
             return Judged(Tone.Stops, Sentence.Plain("The IKE SA comes up, no child SA does."), half);
@@ -148,6 +148,12 @@ public static class Verdict
             ? Judged(Tone.Stops, $"Does not come up: only {begin[0].Initiator} can initiate.", begin[0])
             : Judged(Tone.Stops, Sentence.Plain("Does not come up."), begin[0]);
     }
+
+    /// <summary>What keeps both from beginning: an end that responds only says least.</summary>
+    private static (Rehearsal, Obstacle) NotBegun(Rehearsal[] all) =>
+        all.SelectMany(r => r.Obstacles.Where(o => o.Stage == Stage.Start).Select(o => (r, o)))
+            .OrderBy(x => x.o.Cause is DoesNotStart { Fault: StartFault.RespondsOnly })
+            .First();
 
     private static Judgement Undetermined_(Checked about, Rehearsal open)
     {

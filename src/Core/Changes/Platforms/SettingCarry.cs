@@ -140,10 +140,7 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
         return groups.Length == 0
             ? new(null, $"No DH group in common for PFS.", Alike: true)
             : new(
-                Pfs.Parse(
-                    $"{(pfs.Stance == PfsStance.Required ? "required" : "optional")} "
-                        + $"{string.Join(", ", groups.Select(g => g.Name))}"
-                ).Value,
+                pfs.With(groups),
                 $"{to.Title:w} does not support {Say.And(pfs.Groups.Except(groups).Select(g => g.Name))}.",
                 Alike: true
             );

@@ -1,0 +1,132 @@
+using Vellumkeep.Core.Resolution;
+
+namespace Vellumkeep.Core.Rehearsing;
+
+/// <summary>
+/// The traffic selectors of one child SA (RFC 7296 section 3.13): every prefix of one side with every one of the other.
+/// Always told from the initiator: its own side is <paramref name="Local"/>.
+/// </summary>
+internal sealed record SelectorSet(ImmutableArray<Prefix> Local, ImmutableArray<Prefix> Remote)
+{
+    private static readonly ImmutableArray<Prefix> Anything =
+    [
+        Prefix.Parse("0.0.0.0/0").Value,
+        Prefix.Parse("::/0").Value,
+    ];
+
+    /// <summary>Whether it is one prefix on either side.</summary>
+    internal bool IsSinglePair => Local.Length == 1 && Remote.Length == 1;
+
+    /// <summary>
+    /// What an end has entered, as <paramref name="initiator"/> sees it: a set for each child SA that it would make.
+    /// Null when its subnets are not known. What no wanted pair needs is left out.
+    /// </summary>
+    internal static ImmutableArray<SelectorSet>? EnteredAt(
+        EndView end,
+        EndName initiator,
+        ImmutableArray<SubnetPair> wanted
+    )
+    {
+        if (Entered(end) is not { } entered)
+            return null;
+        var seen = end.Name == initiator ? entered : entered.Select(s => new SelectorSet(s.Remote, s.Local));
+        var needed = wanted.Select(p => Of(p, initiator)).ToArray();
+        return
+        [
+            .. seen.Select(s => (Set: s, First: Array.FindIndex(needed, n => n.Meets(s))))
+                .Where(x => x.First >= 0)
+                .OrderBy(x => x.First)
+                .ThenByDescending(x => x.Set.Local[0].Length + x.Set.Remote[0].Length)
+                .Select(x => x.Set),
+        ];
+    }
+
+    /// <summary>A wanted pair as the initiator sees it.</summary>
+    internal static SelectorSet Of(SubnetPair pair, EndName initiator) =>
+        new([pair.On(initiator)], [pair.On(initiator.Other())]);
+
+    private static IEnumerable<SelectorSet>? Entered(EndView end)
+    {
+        if (end.AnyToAny)
+            return [new(Anything, Anything)];
+        // Quick mode has room for one pair (RFC 2409 section 5.5).
+        var each =
+            end.Tunnel.Version == IkeVersion.IKEv1 || end.Get(Settings.PairsPerChild).Value?.Value == PairsPerChild.One;
+        if (end.End.Subnets?.Pairs is { } pairs)
+        {
+            var singles = pairs
+                .Where(p => p.Local.Family == p.Remote.Family)
+                .Select(p => new SelectorSet([p.Local], [p.Remote]));
+            return each ? singles : Joined(singles);
+        }
+
+        if (end.LocalSubnets.Value is not { } local || end.RemoteSubnets.Value is not { } remote)
+            return null;
+        if (!each)
+            return local.Items.IsEmpty || remote.Items.IsEmpty ? [] : [new(local.Items, remote.Items)];
+        return from l in local.Items from r in remote.Items where l.Family == r.Family select new SelectorSet([l], [r]);
+    }
+
+    /// <summary>
+    /// Pairs put together as far as they are a whole cross product: A1 with B1 and A2 with B2 stay two sets, because one
+    /// child SA would carry A1 with B2 too.
+    /// </summary>
+    private static IEnumerable<SelectorSet> Joined(IEnumerable<SelectorSet> pairs) =>
+        pairs
+            .GroupBy(p => p.Local[0])
+            .Select(g => (Local: g.Key, Remote: g.Select(p => p.Remote[0]).Distinct().Order().ToImmutableArray()))
+            .GroupBy(x => string.Join(' ', x.Remote))
+            .Select(g => new SelectorSet([.. g.Select(x => x.Local)], g.First().Remote));
+
+    /// <summary>Whether both hold the same addresses: a /24 is the same as its two halves.</summary>
+    internal bool SameAs(SelectorSet other) => Same(Local, other.Local) && Same(Remote, other.Remote);
+
+    /// <summary>Whether it has all of the other.</summary>
+    internal bool Holds(SelectorSet other) =>
+        Prefixes.Subtract(other.Local, Local).IsEmpty && Prefixes.Subtract(other.Remote, Remote).IsEmpty;
+
+    /// <summary>Whether they have a pair of addresses in common.</summary>
+    internal bool Meets(SelectorSet other) => Meet(Local, other.Local) && Meet(Remote, other.Remote);
+
+    /// <summary>What both have (RFC 7296 section 2.9); null when that is nothing.</summary>
+    internal SelectorSet? Intersect(SelectorSet other) =>
+        Meets(other) ? new(Common(Local, other.Local), Common(Remote, other.Remote)) : null;
+
+    /// <summary>What of some pairs is left without what this set carries.</summary>
+    internal IEnumerable<SubnetPair> LeftOf(IEnumerable<SubnetPair> pairs, EndName initiator)
+    {
+        SubnetPair Pair(Prefix local, Prefix remote) =>
+            initiator == EndName.A ? new(local, remote) : new(remote, local);
+        foreach (var pair in pairs)
+        {
+            var (local, remote) = (pair.On(initiator), pair.On(initiator.Other()));
+            if (!Of(pair, initiator).Meets(this))
+            {
+                yield return pair;
+                continue;
+            }
+
+            foreach (var l in Prefixes.Subtract([local], Local))
+                yield return Pair(l, remote);
+            foreach (var l in Common([local], Local))
+            foreach (var r in Prefixes.Subtract([remote], Remote))
+                yield return Pair(l, r);
+        }
+    }
+
+    private static bool Same(ImmutableArray<Prefix> one, ImmutableArray<Prefix> other) =>
+        one.SequenceEqual(other) || Prefixes.Merge(one).SequenceEqual(Prefixes.Merge(other));
+
+    private static bool Meet(ImmutableArray<Prefix> one, ImmutableArray<Prefix> other) =>
+        one.Any(p => other.Any(p.Overlaps));
+
+    private static ImmutableArray<Prefix> Common(ImmutableArray<Prefix> one, ImmutableArray<Prefix> other) =>
+        [.. (from p in one from q in other where p.Overlaps(q) select p.Length >= q.Length ? p : q).Distinct()];
+
+    /// <summary>By what it holds, in the order in which it stands.</summary>
+    public bool Equals(SelectorSet? other) =>
+        other is not null && Local.SequenceEqual(other.Local) && Remote.SequenceEqual(other.Remote);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => HashCode.Combine(Local.Length, Remote.Length);
+}
