@@ -21,6 +21,8 @@ internal static class SoakBench
             {
                 var view = new TunnelView(around.With([tunnel]), tunnel, Workplace.Today);
                 var about = new Checked(view);
+                if (OneTruth.Broken(about) is { } broken)
+                    throw new InvalidOperationException(broken);
                 foreach (var r in about.Rehearsals)
                 {
                     foreach (var o in r.Obstacles)
@@ -36,7 +38,7 @@ internal static class SoakBench
             }
             catch (Exception e)
             {
-                Console.WriteLine($"tunnel {n} of at.Seed {at.Seed}: {e}");
+                Console.WriteLine($"tunnel {n} of seed {at.Seed}: {e}");
                 return 1;
             }
 
@@ -46,7 +48,8 @@ internal static class SoakBench
 
         Console.Error.WriteLine();
         Console.WriteLine(
-            $"{n:N0} random tunnels of at.Seed {at.Seed} rehearsed and checked in {clock.Elapsed.TotalSeconds:N0} s; none threw."
+            $"{n:N0} random tunnels of seed {at.Seed} rehearsed and checked in {clock.Elapsed.TotalSeconds:N0} s: none threw, and verdict, "
+                + $"findings and rehearsals of each say the same."
         );
         return 0;
     }

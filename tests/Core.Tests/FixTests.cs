@@ -33,7 +33,7 @@ public class FixTests
         {
             var set = FixFinder.Set(view, fix.Values);
             set.ShouldNotBeNull($"{view.Tunnel.Code}: {fix.Says}");
-            var then = Rehearse.From(new TunnelView(view.Inventory.With([set]), set, view.Today), before.Initiator);
+            var then = new Checked(new(view.Inventory.With([set]), set, view.Today)).Rehearsed(before.Initiator);
             then.Further(before).ShouldBeTrue($"{view.Tunnel.Code} from {before.Initiator}: {fix.Says}");
             then.Outcome.ShouldBe(fix.Then.Outcome);
             seen++;

@@ -3,6 +3,7 @@ using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
+using Vellumkeep.Fleet;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;
@@ -134,5 +135,15 @@ public class SymmetryTests
             o.Notify.ShouldNotBeNullOrWhiteSpace(code);
             Checks.All.ShouldContain(c => c.Code == o.Code, code);
         }
+    }
+
+    /// <summary>Verdict, findings and rehearsals come of one result, and say the same.</summary>
+    [Theory]
+    [MemberData(nameof(Grounds))]
+    public void An_outcome_other_than_up_has_a_finding_that_says_so_and_the_other_way_round(string ground)
+    {
+        foreach (var (about, swapped) in Both(ground))
+        foreach (var one in new[] { about, swapped })
+            OneTruth.Broken(one).ShouldBeNull(one.View.Tunnel.Code);
     }
 }

@@ -32,16 +32,29 @@ public sealed class Checked
     private Rehearsal? fromA;
     private Rehearsal? fromB;
 
-    /// <summary>The negotiation with an end starting, rehearsed once.</summary>
-    public Rehearsal Rehearsed(EndName initiator) =>
+    private Analysis? analysis;
+
+    private Analysis Analysed => analysis ??= Analysis.Of(this);
+
+    /// <summary>The negotiation with an end starting, for the checks: what they find of traffic is not in it.</summary>
+    internal Rehearsal Negotiated(EndName initiator) =>
         initiator == EndName.A ? fromA ??= Rehearse.From(View, EndName.A) : fromB ??= Rehearse.From(View, EndName.B);
 
-    /// <summary>Both rehearsals, A's first.</summary>
-    public IEnumerable<Rehearsal> Rehearsals => [Rehearsed(EndName.A), Rehearsed(EndName.B)];
+    /// <summary>Both negotiations, A's first.</summary>
+    internal IEnumerable<Rehearsal> Negotiations => [Negotiated(EndName.A), Negotiated(EndName.B)];
 
-    /// <summary>The obstacles of one code in either rehearsal, those alike from both sides once.</summary>
-    public IEnumerable<(Rehearsal Rehearsal, Obstacle Obstacle)> Obstacles(string code) =>
-        Rehearsals
+    /// <summary>What comes of the tunnel with an end starting: the negotiation, and what hinders traffic after it.</summary>
+    public Rehearsal Rehearsed(EndName initiator) => initiator == EndName.A ? Analysed.FromA : Analysed.FromB;
+
+    /// <summary>Both rehearsals, A's first.</summary>
+    public IEnumerable<Rehearsal> Rehearsals => [Analysed.FromA, Analysed.FromB];
+
+    /// <summary>Everything found, before anything of it was accepted.</summary>
+    internal ImmutableArray<Finding> Found => Analysed.Findings;
+
+    /// <summary>The obstacles of one code in either negotiation, those alike from both sides once.</summary>
+    internal IEnumerable<(Rehearsal Rehearsal, Obstacle Obstacle)> Obstacles(string code) =>
+        Negotiations
             .SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o)))
             .DistinctBy(x => (x.o.Cause, x.o.RefusedBy));
 
@@ -194,8 +207,8 @@ public static class Checks
     /// </summary>
     public static ImmutableArray<Finding> Run(Checked about) =>
         [
-            .. All.SelectMany(c => c.Run(about))
-                .Select(f =>
+            .. about
+                .Found.Select(f =>
                     about.View.Tunnel.Accepted.FirstOrDefault(a => Covers(a, f, about.View.Today)) is { } a
                         ? f with
                         {

@@ -112,6 +112,7 @@ internal sealed class StopText
                 + $"{p.Taken.ToString()}{From(a.Name):w}.",
             PacketsLost { NatTraversalOff: true } l => $"The SAs come up, but ESP does not reach {l.Towards}: NAT "
                 + $"traversal is set to never, and the NAT in front cannot pass plain ESP.",
+            Hindered h => h.What,
             PacketsLost l => $"The SAs come up, but ESP does not reach {l.Towards}: it is not allowed inbound, and UDP "
                 + $"encapsulation is not used.",
             _ => null,

@@ -44,9 +44,11 @@ public static partial class FixFinder
     /// <param name="most">How many are given at the most.</param>
     public static ImmutableArray<Fix> Of(TunnelView view, Rehearsal rehearsal, int most = 4)
     {
-        if (rehearsal.Stop is not { } stop)
-            return [];
-        return Ranked(view, rehearsal, Candidates(view, rehearsal, stop), most);
+        // What hinders traffic is not negotiated, and no value of the comparison gets past it.
+        var negotiated = Rehearse.From(view, rehearsal.Initiator);
+        return negotiated.Stop is not { } stop
+            ? []
+            : Ranked(view, negotiated, Candidates(view, negotiated, stop), most);
     }
 
     /// <summary>The fixes of the failure that comes after the tunnel is up; empty when none is coming.</summary>
@@ -81,7 +83,7 @@ public static partial class FixFinder
                     values,
                     Says(view, values),
                     repaired,
-                    then,
+                    new Checked(after).Rehearsed(before.Initiator),
                     [.. Risky(after).Except(risksBefore).Order(StringComparer.Ordinal)],
                     worst
                 )

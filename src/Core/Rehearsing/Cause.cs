@@ -103,3 +103,7 @@ public sealed record PfsMismatch(Pfs Asked, Pfs Taken) : Cause;
 
 /// <summary>The SAs stand, and ESP packets are lost on the way to <paramref name="Towards"/>.</summary>
 public sealed record PacketsLost(EndName Towards, bool NatTraversalOff) : Cause;
+
+/// <summary>The SAs stand, and what a check found keeps the packets of these pairs from passing.</summary>
+/// <param name="What">What the check says.</param>
+public sealed record Hindered(Sentence What) : Cause;

@@ -250,6 +250,20 @@ public sealed record Rehearsal
                     )
                 );
 
+    /// <summary>The same with what hinders traffic once the SAs are up.</summary>
+    internal Rehearsal Hindered(ImmutableArray<SubnetPair> wanted, ImmutableArray<Obstacle> more)
+    {
+        if (more.IsEmpty)
+            return this;
+        var lost = more.SelectMany(o => o.Pairs).ToHashSet();
+        ImmutableArray<SubnetPair> passing = [.. Passing.Where(p => !lost.Contains(p))];
+        ImmutableArray<SubnetPair> narrowed = [.. Narrowed.Where(p => !lost.Contains(p))];
+        var all = Obstacles.AddRange(more);
+        // Without a wanted pair there is nothing that could pass, and nothing that could be hindered.
+        var outcome = wanted.IsEmpty ? Outcome : OutcomeRule.Of(new(wanted, all, Open, passing, narrowed));
+        return this with { Obstacles = all, Passing = passing, Narrowed = narrowed, Outcome = outcome };
+    }
+
     private int Stopped => Obstacles.Sum(o => o.Pairs.Length);
 
     /// <summary>Whether at least a part of one pair passes.</summary>

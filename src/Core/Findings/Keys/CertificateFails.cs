@@ -88,7 +88,7 @@ public static class CertificateFails
 
     private static IEnumerable<Finding> Refused(Checked c, string code, Sentence why, Sentence fix, string standard) =>
         c
-            .Rehearsals.SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o)))
+            .Negotiations.SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o)))
             .DistinctBy(x => (x.o.Cause, x.o.RefusedBy))
             .Select(x => new Finding
             {

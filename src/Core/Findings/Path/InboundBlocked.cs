@@ -22,7 +22,7 @@ public static class InboundBlocked
                 Code = "PATH-11",
                 Severity =
                     !matters ? Severity.Note
-                    : c.Rehearsals.Any(x => x.ComesUp) ? Severity.Degrades
+                    : c.Negotiations.Any(x => x.ComesUp) ? Severity.Degrades
                     : Severity.Blocks,
                 Subject = $"{at}:{what}",
                 RowKey = $"addressOf{at}",

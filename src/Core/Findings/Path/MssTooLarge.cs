@@ -10,7 +10,7 @@ public static class MssTooLarge
 
     private static IEnumerable<Finding> Run(Checked c)
     {
-        if (c.Rehearsals.FirstOrDefault(r => r.Esp is not null) is not { } r || c.View.Tunnel.Agreed.Pairs.IsEmpty)
+        if (c.Negotiations.FirstOrDefault(r => r.Esp is not null) is not { } r || c.View.Tunnel.Agreed.Pairs.IsEmpty)
             yield break;
         foreach (var e in c.View.Ends)
         {

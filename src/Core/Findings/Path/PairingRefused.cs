@@ -12,7 +12,7 @@ public static class PairingRefused
     {
         if (
             c.View.A.Uplinks.Take(2).Count() * c.View.B.Uplinks.Take(2).Count() <= 1
-            || !c.Rehearsals.Any(r => r.ComesUp)
+            || !c.Negotiations.Any(r => r.ComesUp)
         )
             return [];
         return Rehearse

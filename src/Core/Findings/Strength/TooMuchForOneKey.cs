@@ -9,7 +9,7 @@ public static class TooMuchForOneKey
     public static readonly Check Check = new("STR-08", "more data or time per key than the cipher allows", c =>
     {
         if (
-            c.Rehearsals.Select(r => r.Esp).FirstOrDefault(e => e is not null) is not { } esp
+            c.Negotiations.Select(r => r.Esp).FirstOrDefault(e => e is not null) is not { } esp
             || CipherLimit.Of(esp.Encryption) is not { } limit
         )
             return [];

@@ -24,7 +24,7 @@ public static class WeakerAcceptable
                 Standard = "RFC 7296 section 2.5",
                 Evidence = Checked.Of(c.Row(Settings.IkeVersions.Key)),
             };
-        if (c.Rehearsals.FirstOrDefault(r => r.Ike is not null)?.Ike is { } chosen)
+        if (c.Negotiations.FirstOrDefault(r => r.Ike is not null)?.Ike is { } chosen)
         {
             var weaker = Common(c, Settings.IkeProposals)
                 .Where(p =>
@@ -43,7 +43,7 @@ public static class WeakerAcceptable
         }
 
         if (
-            c.Rehearsals.FirstOrDefault(r => r.Esp is not null)?.Esp is { } esp
+            c.Negotiations.FirstOrDefault(r => r.Esp is not null)?.Esp is { } esp
             && Common(c, Settings.EspProposals)
                 .Where(p => Grades.Of(p).Bits < Grades.Of(esp).Bits)
                 .MinBy(p => Grades.Of(p).Bits)

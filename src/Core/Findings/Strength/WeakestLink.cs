@@ -7,7 +7,7 @@ public static class WeakestLink
 {
     /// <summary>ESP stronger than the IKE SA that keys it (STR-05).</summary>
     public static readonly Check Check = new("STR-05", "ESP stronger than the IKE SA that keys it", c =>
-        c.Rehearsals.FirstOrDefault(r => r.Ike is not null && r.Esp is not null) is { } r
+        c.Negotiations.FirstOrDefault(r => r.Ike is not null && r.Esp is not null) is { } r
         && Grades.Of(r.Ike!) is var ike
         && Grades.Of(r.Esp!) is var esp
         && esp.Bits > ike.Bits
