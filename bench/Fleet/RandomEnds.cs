@@ -203,7 +203,8 @@ public static class RandomEnds
 
     private static IkeProposal Ike(Random r)
     {
-        var e = AlgorithmTable.Encryptions[r.Next(AlgorithmTable.Encryptions.Length)];
+        // The last is NULL, which no IKE SA can have.
+        var e = AlgorithmTable.Encryptions[r.Next(AlgorithmTable.Encryptions.Length - 1)];
         return IkeProposal
             .Of(
                 e,

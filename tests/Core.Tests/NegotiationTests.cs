@@ -208,4 +208,41 @@ public class NegotiationTests
     [InlineData(90, 7200, "90 seconds to 2 hours")]
     public void A_span_is_said_with_its_unit_once_where_both_have_the_same(long from, long to, string says) =>
         new Span(from, to).ToString().ShouldBe(says);
+
+    /// <summary>RFC 7296 section 3.3: of each type of a proposal any one member may be chosen.</summary>
+    [Theory]
+    [InlineData(
+        "AES-256-CBC + AES-128-CBC + SHA256 + DH 14 + DH 19",
+        4,
+        "AES-256-CBC + HMAC-SHA2-256-128 + PRF-HMAC-SHA2-256 + DH 19"
+    )]
+    [InlineData(
+        "AES-256-GCM-16, AES-256-GCM-8, PRF-HMAC-SHA2-384, DH 20",
+        2,
+        "AES-256-GCM-8 + PRF-HMAC-SHA2-384 + DH 20"
+    )]
+    public void A_line_with_several_members_of_a_type_is_every_combination(string line, int count, string among)
+    {
+        var all = IkeProposal.ParseAll(line).Value;
+        all.Length.ShouldBe(count);
+        all.ShouldContain(IkeProposal.Parse(among).Value);
+        IkeProposal.Parse(line).Right.ShouldBe("one proposal a line, each with one of a type");
+    }
+
+    [Fact]
+    public void What_no_rfc_grades_is_said_to_be_ours_and_what_is_on_its_way_out_is_not_ahead()
+    {
+        foreach (var name in new[] { "DH 31", "DH 20", "DH 16", "AES-256-GCM-8" })
+        {
+            var (word, standard) = name.StartsWith("DH", StringComparison.Ordinal)
+                ? (AlgorithmTable.Group(name).Value.Ike.Word, AlgorithmTable.Group(name).Value.Ike.Standard)
+                : (AlgorithmTable.Encryption(name).Value.Esp.Word, AlgorithmTable.Encryption(name).Value.Esp.Standard);
+            word.ShouldBe("not graded", name);
+            standard.ShouldStartWith("no RFC sets a level; our own judgement: ");
+        }
+
+        (Requirement.MustMinus > Requirement.Should).ShouldBeTrue();
+        IkeProposal.Parse("NULL + SHA256 + DH 14").Wrong!.ShouldContain("an IKE SA is always encrypted");
+        EspProposal.Parse("NULL + SHA256").Ok.ShouldBeTrue();
+    }
 }

@@ -171,7 +171,7 @@ public class ResolutionTests
             A = Base.A with { Set = Base.A.Set.With(Settings.EspLifetime, Recorded<Life>.Known(life)) },
         };
         var view = new TunnelView(DemoInventory.All.With([platform, tunnel]), tunnel, DemoInventory.Today);
-        Rekeying.Rekeys(view.A, Settings.EspLifetime).ShouldBe(new Span(from, to));
-        Rekeying.Drops(view.A, Settings.EspLifetime).ShouldBe(life.Time.InSeconds);
+        Rekeying.Rekeys(view.A, Settings.EspLifetime, EndName.A).ShouldBe(new Span(from, to));
+        Rekeying.Drops(view.A, Settings.EspLifetime, EndName.A).ShouldBe(life.Time.InSeconds);
     }
 }

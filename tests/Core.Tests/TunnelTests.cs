@@ -37,7 +37,7 @@ public class TunnelTests
             { "BRI-SPARES", [], [] },
             { "QUI-BRI-2", [], [] },
             { "QUI-OTT-2", [], [] },
-            { "TID-QUAY", ["PATH-15", "ADR-09", "STR-08"], ["PAIR-12"] },
+            { "TID-QUAY", ["PATH-15", "ADR-09", "STR-08"], ["PAIR-21", "PAIR-12"] },
             { "LAR-BRACKEN", ["KEY-07", "ADR-08"], [] },
             { "LAR-HEATH", ["KEY-08"], ["KEY-08"] },
             { "LAR-MOOR", ["PATH-12", "STR-13"], ["PATH-12"] },

@@ -12,6 +12,10 @@ public static class AlgorithmTable
 
     private static Grade Esp(Requirement r, string section) => new(r, $"RFC 8221 section {section}");
 
+    /// <summary>Of what no RFC sets a level for, what we say of it, named as ours.</summary>
+    private static Grade Ours(string judgement) =>
+        new(NotGraded, $"no RFC sets a level; our own judgement: {judgement}");
+
     /// <summary>Ciphers (IANA IKEv2 transform type 1), the ones that are recommended first.</summary>
     public static readonly ImmutableArray<Encryption> Encryptions =
     [
@@ -19,18 +23,30 @@ public static class AlgorithmTable
         new("AES-192-GCM-16", 20, null, 20, 192, true, Ike(May, "2.1"), Esp(May, "5")),
         new("AES-128-GCM-16", 20, null, 20, 128, true, Ike(Should, "2.1"), Esp(Must, "5")),
         new("CHACHA20-POLY1305", 28, null, null, null, true, Ike(Should, "2.1"), Esp(Should, "5")),
+        new("AES-256-GCM-12", 19, null, 19, 256, true, Ours(ShortTag), Ours(ShortTag)),
+        new("AES-192-GCM-12", 19, null, 19, 192, true, Ours(ShortTag), Ours(ShortTag)),
+        new("AES-128-GCM-12", 19, null, 19, 128, true, Ours(ShortTag), Ours(ShortTag)),
+        new("AES-256-GCM-8", 18, null, 18, 256, true, Ours(ShortTag), Ours(ShortTag)),
+        new("AES-192-GCM-8", 18, null, 18, 192, true, Ours(ShortTag), Ours(ShortTag)),
+        new("AES-128-GCM-8", 18, null, 18, 128, true, Ours(ShortTag), Ours(ShortTag)),
         new("AES-256-CBC", 12, 7, 12, 256, false, Ike(Must, "2.1"), Esp(Must, "5")),
         new("AES-192-CBC", 12, 7, 12, 192, false, Ike(May, "2.1"), Esp(May, "5")),
         new("AES-128-CBC", 12, 7, 12, 128, false, Ike(Must, "2.1"), Esp(Must, "5")),
         new("3DES-CBC", 3, 5, 3, null, false, Ike(May, "2.1"), Esp(ShouldNot, "5")),
         new("DES-CBC", 2, 1, 2, null, false, Ike(MustNot, "2.1"), Esp(MustNot, "5")),
+        // Integrity alone. An IKE SA never has it; ESP has to be able to, which is no advice to use it (STR-16).
+        new("NULL", 11, null, 11, null, false, new(MustNot, "IANA IKEv2 transform type 1"), Esp(Must, "5")),
     ];
+
+    private const string Sound = "sound, at its strength";
+
+    private const string ShortTag = "usable; the 16 octet tag is better";
 
     /// <summary>Integrity algorithms (IANA IKEv2 transform type 3).</summary>
     public static readonly ImmutableArray<Integrity> Integrities =
     [
         new("HMAC-SHA2-512-256", 14, 6, 7, Ike(Should, "2.3"), Esp(Should, "6")),
-        new("HMAC-SHA2-384-192", 13, 5, 6, Ike(May, "2.3"), Esp(May, "6")),
+        new("HMAC-SHA2-384-192", 13, 5, 6, Ours(Sound), Ours(Sound)),
         new("HMAC-SHA2-256-128", 12, 4, 5, Ike(Must, "2.3"), Esp(Must, "6")),
         new("HMAC-SHA1-96", 2, 2, 2, Ike(MustMinus, "2.3"), Esp(MustMinus, "6")),
         new("HMAC-MD5-96", 1, 1, 1, Ike(MustNot, "2.3"), Esp(MustNot, "6")),
@@ -40,7 +56,7 @@ public static class AlgorithmTable
     public static readonly ImmutableArray<Prf> Prfs =
     [
         new("PRF-HMAC-SHA2-512", 7, Ike(ShouldPlus, "2.2")),
-        new("PRF-HMAC-SHA2-384", 6, Ike(May, "2.2")),
+        new("PRF-HMAC-SHA2-384", 6, Ours(Sound)),
         new("PRF-HMAC-SHA2-256", 5, Ike(Must, "2.2")),
         new("PRF-HMAC-SHA1", 2, Ike(MustMinus, "2.2")),
         new("PRF-HMAC-MD5", 1, Ike(MustNot, "2.2")),
@@ -53,18 +69,18 @@ public static class AlgorithmTable
         new(2, "1024-bit MODP", true, Ike(ShouldNot, "2.4")),
         new(5, "1536-bit MODP", true, Ike(ShouldNot, "2.4")),
         new(14, "2048-bit MODP", true, Ike(Must, "2.4")),
-        new(15, "3072-bit MODP", true, Ike(May, "2.4")),
-        new(16, "4096-bit MODP", true, Ike(May, "2.4")),
-        new(17, "6144-bit MODP", true, Ike(May, "2.4")),
-        new(18, "8192-bit MODP", true, Ike(May, "2.4")),
+        new(15, "3072-bit MODP", true, Ours(Sound)),
+        new(16, "4096-bit MODP", true, Ours(Sound)),
+        new(17, "6144-bit MODP", true, Ours(Sound)),
+        new(18, "8192-bit MODP", true, Ours(Sound)),
         new(19, "256-bit random ECP", true, Ike(Should, "2.4")),
-        new(20, "384-bit random ECP", true, Ike(May, "2.4")),
-        new(21, "521-bit random ECP", true, Ike(May, "2.4")),
+        new(20, "384-bit random ECP", true, Ours(Sound)),
+        new(21, "521-bit random ECP", true, Ours(Sound)),
         new(22, "1024-bit MODP with 160-bit subgroup", true, Ike(MustNot, "2.4")),
         new(23, "2048-bit MODP with 224-bit subgroup", true, Ike(ShouldNot, "2.4")),
         new(24, "2048-bit MODP with 256-bit subgroup", true, Ike(ShouldNot, "2.4")),
-        new(31, "Curve25519", false, new(Should, "RFC 8031 section 2")),
-        new(32, "Curve448", false, new(May, "RFC 8031 section 2")),
+        new(31, "Curve25519", false, Ours(Sound)),
+        new(32, "Curve448", false, Ours(Sound)),
     ];
 
     private static readonly Dictionary<string, Encryption> EncryptionNames = Named(
@@ -81,6 +97,8 @@ public static class AlgorithmTable
                     $"AES{e.KeyBits}GCM128",
                     $"ENCRAESGCM16{e.KeyBits}",
                 ],
+                { Combined: true, Number: 18 or 19 } => ShortTags(e),
+                { Number: 11 } => ["none", "ENCRNULL", "NULLENCRYPTION"],
                 { Number: 28 } => ["CHACHA20", "CHACHAPOLY", "CHACHA20POLY"],
                 { Number: 12 } =>
                 [
@@ -93,6 +111,12 @@ public static class AlgorithmTable
                 _ => ["DES", "DES56"],
             }
     );
+
+    private static string[] ShortTags(Encryption e)
+    {
+        var octets = e.Number == 18 ? 8 : 12;
+        return [$"AES{e.KeyBits}GCM{octets * 8}", $"AESGCM{octets}{e.KeyBits}", $"ENCRAESGCM{octets}{e.KeyBits}"];
+    }
 
     private static readonly Dictionary<string, Integrity> IntegrityNames = Named(
         Integrities,

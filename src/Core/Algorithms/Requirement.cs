@@ -2,15 +2,12 @@ namespace Vellumkeep.Core.Algorithms;
 
 /// <summary>
 /// The requirement words of RFC 8247 section 1.1 and RFC 8221 section 2, weakest last. MUST- and SHOULD+ say where a
-/// word is heading.
+/// word is heading: what is on its way out is not ahead of what SHOULD be used.
 /// </summary>
 public enum Requirement
 {
     /// <summary>MUST (RFC 2119).</summary>
     Must,
-
-    /// <summary>MUST, and expected to be demoted (RFC 8221 section 2, RFC 8247 section 1.2).</summary>
-    MustMinus,
 
     /// <summary>SHOULD, and expected to become a MUST.</summary>
     ShouldPlus,
@@ -18,8 +15,14 @@ public enum Requirement
     /// <summary>SHOULD.</summary>
     Should,
 
+    /// <summary>MUST, and expected to be demoted (RFC 8221 section 2, RFC 8247 section 1.2).</summary>
+    MustMinus,
+
     /// <summary>MAY.</summary>
     May,
+
+    /// <summary>No RFC sets a level; what is said of it beside its strength is our own judgement.</summary>
+    NotGraded,
 
     /// <summary>SHOULD NOT.</summary>
     ShouldNot,
@@ -40,6 +43,7 @@ public readonly record struct Grade(Requirement Requirement, string Standard)
             Requirement.ShouldPlus => "SHOULD+",
             Requirement.Should => "SHOULD",
             Requirement.May => "MAY",
+            Requirement.NotGraded => "not graded",
             Requirement.ShouldNot => "SHOULD NOT",
             _ => "MUST NOT",
         };

@@ -14,6 +14,20 @@ public sealed record Detection(EndName End, string UplinkA, string UplinkB, deci
     /// <summary>How long an end takes to notice that a pairing of uplinks is dead.</summary>
     public static Detection Of(EndView end, string uplinkA, string uplinkB)
     {
+        // Who does not announce it is not asked, so that neither end's works (RFC 3706 section 5.1).
+        if (
+            end.Tunnel.Version == IkeVersion.IKEv1
+            && end.Get(Settings.Dpd).Value is { Interval: not null }
+            && end.Other.Get(Settings.Dpd).Value is { Interval: null }
+        )
+            return new(
+                end.Name,
+                uplinkA,
+                uplinkB,
+                null,
+                $"DPD is off at {end.Name.Other()}, and IKEv1 needs it at both ends: a dead peer is detected only when a "
+                    + $"rekey fails"
+            );
         var (seconds, working) = Of(
             end.Get(Settings.Dpd).Value,
             end.Platform.Retransmits,

@@ -38,6 +38,7 @@ public sealed record PacketCalculation(
         {
             12 => (16, 16),
             2 or 3 => (8, 8),
+            11 => (0, 4),
             _ => (8, 4),
         };
         var terms = new List<Term>
@@ -51,13 +52,22 @@ public sealed record PacketCalculation(
         terms.Add(
             new(
                 proposal.Integrity is { } i ? $"integrity value of {i.Name}" : $"integrity value of {cipher.Name}",
-                proposal.Integrity is { } x ? Value(x) : 16
+                proposal.Integrity is { } x ? Value(x) : Tag(cipher)
             )
         );
         var left = linkMtu - terms.Sum(t => t.Octets);
         var aligned = left / block * block;
         return Parsed<PacketCalculation>.Of(new(linkMtu, [.. terms], left, block, aligned, aligned - 2));
     }
+
+    /// <summary>The tag of a combined-mode cipher (RFC 4106 section 6, RFC 7634 section 2).</summary>
+    private static int Tag(Encryption cipher) =>
+        cipher.Number switch
+        {
+            18 => 8,
+            19 => 12,
+            _ => 16,
+        };
 
     private static int Value(Integrity i) =>
         i.Number switch

@@ -11,7 +11,11 @@ internal static class IdentityFit
     /// <summary>How they differ; null when they are equal, or one of them is not known.</summary>
     internal static IdentityDiffers? Of(EndView sender)
     {
-        if (sender.IdentitySent.Value is not { } s || sender.Other.IdentityExpected.Value is not { } x || s == x)
+        if (
+            sender.IdentitySent.Value is not { } s
+            || sender.Other.IdentityExpected.Value is not { } x
+            || NameMatch.Same(s, x)
+        )
             return null;
         return new(sender.Name, s, x, FaultOf(s, x), sender.Other.Platform.ComparesNamesByOctet);
     }

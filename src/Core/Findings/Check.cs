@@ -105,7 +105,7 @@ public static class Checks
     /// Raised with every release in which a check finds otherwise: the service then checks the whole fleet again in the
     /// background. A test holds it against what the checks find on the demo.
     /// </summary>
-    public const int Version = 4;
+    public const int Version = 5;
 
     /// <summary>Every check, in the order of the catalogue.</summary>
     public static readonly ImmutableArray<Check> All =
@@ -130,6 +130,7 @@ public static class Checks
         Pair.OptionsDisjoint.Check,
         Pair.LeftUndetermined.Check,
         Pair.NeverConfirmed.Check,
+        Pair.FinalValueDoesNotFit.Check,
         Pair.NoFamilyInCommonCheck.Check,
         Strength.MustNotBeUsed.Check,
         Strength.ShouldNotBeUsed.Check,
@@ -144,6 +145,9 @@ public static class Checks
         Strength.NeverChosen.Check,
         Strength.AggressiveMode.NotNeeded,
         Strength.CheckRelaxed.Check,
+        Strength.AggressiveMode.Identities,
+        Strength.NotEncrypted.Check,
+        Strength.RekeysTooOften.Check,
         Addresses.HostBits.Check,
         Addresses.RemoteLivesHere.Check,
         Addresses.ClaimedTwice.Check,
@@ -154,6 +158,7 @@ public static class Checks
         Addresses.SelectorsOverlap.Check,
         Addresses.AddressTwice.Check,
         Addresses.AnyOnPolicy.Check,
+        Addresses.TestPointOutside.Check,
         Path.NoRoute.Check,
         Path.NoDiscardRoute.Check,
         Path.RuleMissing.Check,

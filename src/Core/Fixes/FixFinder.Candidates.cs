@@ -55,6 +55,7 @@ public static partial class FixFinder
                 [new(d.Sender, $"identityOf{d.Sender}", d.Expected.ToString())],
             ],
             KeysMismatch k => NewerKey(verifier, k),
+            CertificateRefused c => Certificates(verifier, c),
             SequenceNumbersMismatch =>
             [
                 .. view.Ends.Select(e => One(e.Name, Settings.ExtendedSequence.Key, "either")),
@@ -133,9 +134,39 @@ public static partial class FixFinder
     )
         where T : class => view.Ends.Select(e => One(e.Name, setting.Key, text(e.Other.Get(setting).Value!)!));
 
+    private static IEnumerable<ImmutableArray<FixValue>> Certificates(EndView verifier, CertificateRefused refused)
+    {
+        var sender = verifier.Other;
+        var row = $"identityOf{sender.Name}";
+        return refused.Fault switch
+        {
+            CertificateFault.NotTrusted => [One(verifier.Name, AnchorRow, refused.Certificate.Ca)],
+            CertificateFault.UsageForbids => [One(sender.Name, CertificateUsage, "digitalSignature")],
+            CertificateFault.NameMissing =>
+            [
+                .. refused.Certificate.Names.Select(n => One(sender.Name, row, n.ToString())),
+                .. refused.Certificate.Names.Select(n =>
+                    ImmutableArray.Create(
+                        new FixValue(sender.Name, row, n.ToString()),
+                        new FixValue(verifier.Name, row, n.ToString())
+                    )
+                ),
+                One(sender.Name, CertificateName, sender.IdentitySent.Value!.ToString()),
+            ],
+            _ => [One(sender.Name, CertificateDates, "valid today")],
+        };
+    }
+
     /// <summary>The older side brought to the newer version, never back.</summary>
     private static IEnumerable<ImmutableArray<FixValue>> NewerKey(EndView verifier, KeysMismatch k)
     {
+        // A key each way: either end made the other's mirror, or it passes one way alone.
+        if (!k.Signs.OneForBoth || !k.Verifies.OneForBoth)
+            return new[] { verifier, verifier.Other }.Select(end =>
+            {
+                var held = end.Other.End.KeyHeld!;
+                return One(end.Name, KeysMirrored, new KeyHeld(held.Receive, held.Send).ToString());
+            });
         var (mine, theirs) = (k.Signs.Send.DefaultIfEmpty().Max(), k.Verifies.Receive.DefaultIfEmpty().Max());
         return mine > theirs
             ? [One(verifier.Name, "keyHeld", $"version {mine}")]
@@ -197,7 +228,13 @@ public static partial class FixFinder
                 .Where(p => usable(p) && Can(to, p))
                 .OrderByDescending(p => grade(p).Bits)
         )
-            yield return [new(to.Name, setting.Key, string.Join("; ", (to.Get(setting).Value?.Items ?? []).Add(p)))];
+        {
+            var items = to.Get(setting).Value?.Items ?? [];
+            yield return [new(to.Name, setting.Key, string.Join("; ", items.Add(p)))];
+            // In aggressive mode the group of the first is the only one that is offered.
+            yield return [new(to.Name, setting.Key, string.Join("; ", items.Insert(0, p)))];
+        }
+
         var best = ground(s.Platform, a.Platform, version)
             .OrderBy(p => grade(p).Worst >= Requirement.ShouldNot)
             .ThenByDescending(p => grade(p).Bits)

@@ -125,6 +125,12 @@ public static partial class FixFinder
         var tunnel = view.Tunnel;
         foreach (var v in values)
         {
+            if (Installed(tunnel, v) is { } installed)
+            {
+                tunnel = installed;
+                continue;
+            }
+
             var made = ConfirmingValues.Correct(
                 new TunnelView(view.Inventory, tunnel, view.Today),
                 v.End,
@@ -139,6 +145,40 @@ public static partial class FixFinder
 
         return tunnel;
     }
+
+    /// <summary>Certificates and keys each way, which are no values of a row; null for every other.</summary>
+    private static Tunnel? Installed(Tunnel tunnel, FixValue v)
+    {
+        var end = tunnel.End(v.End);
+        var other = tunnel.End(v.End.Other());
+        TunnelEnd? made = v.Row switch
+        {
+            KeysMirrored when other.KeyHeld is { } held => end with { KeyHeld = new(held.Receive, held.Send) },
+            AnchorRow => end with { Anchors = [.. (end.Anchors ?? []).Append(v.Value).Distinct()] },
+            CertificateDates when end.Certificate is { } c => end with
+            {
+                Certificate = c with { From = null, Until = null },
+            },
+            CertificateUsage when end.Certificate is { } c => end with
+            {
+                Certificate = c with { MayAuthenticate = true },
+            },
+            CertificateName when end.Certificate is { } c && Identity.Parse(v.Value) is { Ok: true } name => end with
+            {
+                Certificate = c with { Names = [.. c.Names, name.Value] },
+            },
+            _ => null,
+        };
+        return made is null ? null
+            : v.End == EndName.A ? tunnel with { A = made }
+            : tunnel with { B = made };
+    }
+
+    private const string KeysMirrored = "keysMirrored";
+    private const string AnchorRow = "anchors";
+    private const string CertificateDates = "certificateDates";
+    private const string CertificateUsage = "certificateUsage";
+    private const string CertificateName = "certificateName";
 
     private static Sentence Says(TunnelView view, ImmutableArray<FixValue> values)
     {
@@ -156,6 +196,11 @@ public static partial class FixFinder
             v.Row switch
             {
                 "keyHeld" => $"enter key {v.Value} at {v.End}",
+                KeysMirrored => $"enter the keys of {v.End.Other()} the other way round at {v.End}: {v.Value:w}",
+                AnchorRow => $"install {v.Value} as a trust anchor at {v.End}",
+                CertificateDates => $"install a certificate at {v.End} that is valid today",
+                CertificateUsage => $"have the CA issue {v.End}'s certificate again with key usage {v.Value:w}",
+                CertificateName => $"have the CA issue {v.End}'s certificate again with the SAN {v.Value}",
                 "keyFor" => $"enter the PSK at {v.End} for {v.Value} address",
                 _ when v.Row.StartsWith("identityOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString()
                     ? Sentence.Of($"set the identity that {v.End} sends to {v.Value}")

@@ -71,7 +71,9 @@ public static class WrittenSettings
         public object? List<T>(ListSetting<T> setting) => WrittenRecorded.Read(node, path, problems, (n, p, x) =>
             {
                 var before = x.Count;
-                var items = Fields.TextsOf(n, setting.Parse, p, x);
+                var items = setting.ParseAll is { } all
+                    ? [.. Fields.TextsOf(n, all, p, x).SelectMany(several => several)]
+                    : Fields.TextsOf(n, setting.Parse, p, x);
                 if (items.IsEmpty && x.Count == before)
                     x.Add(new(p, n.Line, $"{setting.Label} is an empty list", setting.About));
                 return x.Count == before ? new Several<T>(items) : null;

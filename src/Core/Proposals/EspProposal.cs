@@ -27,21 +27,29 @@ public sealed record EspProposal
     /// Reads one line such as <c>AES-256-CBC + HMAC-SHA2-256-128</c>. A DH group is refused: that is the PFS setting.
     /// </summary>
     public static Parsed<EspProposal> Parse(string text) =>
-        ProposalText
-            .Members(text, "ESP")
-            .Then(m =>
-                m.Group is not null
-                    ? Parsed<EspProposal>.Fail(
-                        $"'{Typed.Short(text)}' names {m.Group}",
-                        $"remove it here and set pfs: required {m.Group}"
-                    )
-                : m.Prf is not null
-                    ? Parsed<EspProposal>.Fail(
-                        $"'{Typed.Short(text)}' names a PRF, which ESP does not have",
-                        "encryption and integrity only"
-                    )
-                : Of(m.Encryption, m.Integrity)
+        ProposalText.Members(text, "ESP").Then(m => OfMembers(m, text));
+
+    /// <summary>
+    /// Reads one line with more than one member of a type (RFC 7296 section 3.3: any one of each): every combination, in
+    /// the order in which the members stand. At most 24.
+    /// </summary>
+    public static Parsed<ImmutableArray<EspProposal>> ParseAll(string text) =>
+        ProposalText.All(text, "ESP", m => OfMembers(m, text));
+
+    private static Parsed<EspProposal> OfMembers(ProposalText.Parts m, string text)
+    {
+        if (m.Group is not null)
+            return Parsed<EspProposal>.Fail(
+                $"'{Typed.Short(text)}' names {m.Group}",
+                $"remove it here and set pfs: required {m.Group}"
             );
+        return m.Prf is not null
+            ? Parsed<EspProposal>.Fail(
+                $"'{Typed.Short(text)}' names a PRF, which ESP does not have",
+                "encryption and integrity only"
+            )
+            : Of(m.Encryption, m.Integrity);
+    }
 
     /// <inheritdoc/>
     public override string ToString() => Integrity is null ? Encryption.Name : $"{Encryption.Name} + {Integrity.Name}";

@@ -29,6 +29,11 @@ public sealed record IkeProposal
         var mixed = ProposalText.Mixed(encryption, integrity);
         if (mixed is { } m)
             return Parsed<IkeProposal>.Fail(m.Wrong, m.Right);
+        if (encryption.Number == 11)
+            return Parsed<IkeProposal>.Fail(
+                "NULL encrypts nothing, and an IKE SA is always encrypted (IANA IKEv2 transform type 1)",
+                "a cipher such as AES-256-GCM-16; NULL only for ESP"
+            );
         if (group is null)
             return Parsed<IkeProposal>.Fail(
                 $"the IKE proposal with {encryption} has no DH group",
@@ -49,6 +54,13 @@ public sealed record IkeProposal
     /// </summary>
     public static Parsed<IkeProposal> Parse(string text) =>
         ProposalText.Members(text, "IKE").Then(m => Of(m.Encryption, m.Integrity, m.Prf, m.Group));
+
+    /// <summary>
+    /// Reads one line with more than one member of a type (RFC 7296 section 3.3: any one of each): every combination, in
+    /// the order in which the members stand. At most 24.
+    /// </summary>
+    public static Parsed<ImmutableArray<IkeProposal>> ParseAll(string text) =>
+        ProposalText.All(text, "IKE", m => Of(m.Encryption, m.Integrity, m.Prf, m.Group));
 
     /// <summary>
     /// Whether IKEv1 can carry it: no combined-mode cipher in phase 1, and a code point for the group.

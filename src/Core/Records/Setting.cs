@@ -86,6 +86,9 @@ public sealed class ListSetting<T>(
     /// <summary>Reads one item.</summary>
     public Func<string, Parsed<T>> Parse { get; } = parse;
 
+    /// <summary>Reads one text that may stand for several items; null where it never does.</summary>
+    public Func<string, Parsed<ImmutableArray<T>>>? ParseAll { get; init; }
+
     /// <summary>Writes one item.</summary>
     public Func<T, string> Write { get; } = write;
 

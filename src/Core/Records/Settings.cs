@@ -11,7 +11,7 @@ public static class Settings
         "IKEv1, IKEv2",
         true,
         WordsOf.IkeVersions.Parse,
-        WordsOf.IkeVersions.Of
+        write: WordsOf.IkeVersions.Of
     );
 
     /// <summary>Main or aggressive mode (IKEv1, RFC 2409 section 5).</summary>
@@ -29,7 +29,8 @@ public static class Settings
         Likeness.Alike,
         "one proposal a line, preferred first",
         true,
-        IkeProposal.Parse
+        IkeProposal.Parse,
+        IkeProposal.ParseAll
     );
 
     /// <summary>How long an IKE SA lives.</summary>
@@ -42,7 +43,8 @@ public static class Settings
         Likeness.Alike,
         "one proposal a line, preferred first",
         true,
-        EspProposal.Parse
+        EspProposal.Parse,
+        EspProposal.ParseAll
     );
 
     /// <summary>Perfect forward secrecy of child SAs (RFC 7296 section 1.3.1).</summary>
@@ -50,7 +52,7 @@ public static class Settings
         "pfs",
         "PFS",
         Likeness.Alike,
-        "required DH 14, optional DH 14, required DH of IKE, or refused",
+        "required DH 14, optional DH 14, accepts only DH 14, required DH of IKE, or refused",
         true,
         Proposals.Pfs.Parse
     );
@@ -228,8 +230,13 @@ public static class Settings
         string about,
         bool negotiated,
         Func<string, Parsed<T>> parse,
+        Func<string, Parsed<ImmutableArray<T>>>? parseAll = null,
         Func<T, string>? write = null
-    ) => new(key, label, likeness, about, negotiated, parse, write ?? (item => item!.ToString()!));
+    ) =>
+        new(key, label, likeness, about, negotiated, parse, write ?? (item => item!.ToString()!))
+        {
+            ParseAll = parseAll,
+        };
 
     private static LifeSetting OfLife(string key, string label) =>
         new(

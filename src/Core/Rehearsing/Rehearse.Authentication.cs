@@ -115,11 +115,26 @@ public sealed partial class Rehearse
             Refused(CertificateFault.Expired, "KEY-07");
         if (
             sender.IdentitySent.Value is { } sent
-            && !c.Names.Contains(sent)
             && !verifier.End.RelaxedChecks.Contains("name")
+            && !Named(c, sent, verifier)
         )
             Refused(CertificateFault.NameMissing, "KEY-08");
         if (c.MayAuthenticate == false && !verifier.End.RelaxedChecks.Contains("usage"))
             Refused(CertificateFault.UsageForbids, "KEY-10");
+    }
+
+    /// <summary>
+    /// Whether a certificate has the identity; in doubt about case, where the verifier's profile does not say, it is asked
+    /// and taken as there.
+    /// </summary>
+    private bool Named(Certificate certificate, Identity sent, EndView verifier)
+    {
+        if (certificate.Names.Any(n => NameMatch.Same(n, sent)))
+            return true;
+        if (!certificate.Names.Any(n => NameMatch.OnlyCase(n, sent)))
+            return false;
+        if (verifier.Platform.ComparesNamesByOctet is null)
+            Asks(Stage.AtResponder, verifier.Name, "whether it ignores upper and lower case in certificates", true);
+        return verifier.Platform.ComparesNamesByOctet != true;
     }
 }

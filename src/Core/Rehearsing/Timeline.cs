@@ -71,7 +71,7 @@ public sealed record Timeline(
     /// <summary>What happens in the hours after a tunnel is up.</summary>
     public static Timeline Of(TunnelView view, Rehearsal rehearsal)
     {
-        var lives = LivesOf(view);
+        var lives = LivesOf(view, rehearsal.Initiator);
         var longest = lives.Select(l => l.Drops ?? 0).Max();
         var length = Math.Max(86_400, Math.Min(longest * 2, 31 * 86_400L));
         var made = new Making(view, rehearsal, length);
@@ -85,14 +85,14 @@ public sealed record Timeline(
         );
     }
 
-    private static ImmutableArray<LayerLife> LivesOf(TunnelView view) =>
+    private static ImmutableArray<LayerLife> LivesOf(TunnelView view, EndName initiator) =>
         [
             .. view.Ends.SelectMany(e =>
                 new[] { Settings.IkeLifetime, Settings.EspLifetime }.Select(s => new LayerLife(
                     e.Name,
                     s == Settings.IkeLifetime,
-                    Rekeying.Rekeys(e, s),
-                    Rekeying.Drops(e, s)
+                    Rekeying.Rekeys(e, s, initiator),
+                    Rekeying.Drops(e, s, initiator)
                 ))
             ),
         ];
@@ -123,32 +123,55 @@ public sealed record Timeline(
                 Notes.Add((TimelineNote.CipherWorn, false));
             if (!ofIke && Refused())
                 return;
-            for (var n = 1; beat.Every.From * n <= length && Events.Count < Most; n++)
-                Events.Add(new(beat.Kind, ofIke, beat.By, new(beat.Every.From * n, beat.Every.To * n)));
+            Beats(beat, ofIke);
         }
+
+        /// <summary>
+        /// The rekeys, one after the other. Reauthentication makes both SAs anew, so that their time begins again with it
+        /// (RFC 7296 section 2.8.3): a rekey that would come later is needless.
+        /// </summary>
+        private void Beats(RepeatedRekey beat, bool ofIke)
+        {
+            var again = Reauthenticates()?.Every ?? long.MaxValue;
+            for (
+                long begun = 0;
+                begun <= length && Events.Count < Most;
+                begun = again == long.MaxValue ? again : begun + again
+            )
+            for (
+                var n = 1;
+                beat.Every.From * n < again && begun + (beat.Every.From * n) <= length && Events.Count < Most;
+                n++
+            )
+                Events.Add(
+                    new(beat.Kind, ofIke, beat.By, new(begun + (beat.Every.From * n), begun + (beat.Every.To * n)))
+                );
+        }
+
+        private (EndName End, long Every)? Reauthenticates() =>
+            view
+                .Ends.Select(e => (End: e.Name, Every: e.Get(Settings.Reauthentication).Value?.Time?.InSeconds))
+                .Where(r => r.Every is not null)
+                .OrderBy(r => r.Every)
+                .Select(r => ((EndName, long)?)(r.End, r.Every!.Value))
+                .FirstOrDefault();
 
         /// <summary>What is rekeyed over and over: how often, why, and by which end first.</summary>
         private sealed record RepeatedRekey(Span Every, TimelineKind Kind, EndName By);
 
         private void Reauthentications()
         {
-            var first = view
-                .Ends.Select(e => (End: e.Name, Every: e.Get(Settings.Reauthentication).Value?.Time?.InSeconds))
-                .Where(r => r.Every is not null)
-                .OrderBy(r => r.Every)
-                .Take(1);
-            foreach (var (end, every) in first)
-            {
-                Notes.Add((TimelineNote.Gap, true));
-                for (var at = every!.Value; at <= length && Events.Count < Most; at += every.Value)
-                    Events.Add(new(TimelineKind.Reauthentication, true, end, new(at, at)));
-            }
+            if (Reauthenticates() is not { } first)
+                return;
+            Notes.Add((TimelineNote.Gap, true));
+            for (var at = first.Every; at <= length && Events.Count < Most; at += first.Every)
+                Events.Add(new(TimelineKind.Reauthentication, true, first.End, new(at, at)));
         }
 
         /// <summary>What is used up before the time is: data, or the sequence numbers of 32 bits.</summary>
         private RepeatedRekey Sooner(RepeatedRekey beat)
         {
-            if (DataLife(view) is { } data && data.Seconds < beat.Every.From)
+            if (DataLife() is { } data && data.Seconds < beat.Every.From)
             {
                 Notes.Add((TimelineNote.DataFirst, false));
                 beat = new(new(data.Seconds, data.Seconds), TimelineKind.DataRekey, data.End);
@@ -168,6 +191,18 @@ public sealed record Timeline(
             return beat;
         }
 
+        /// <summary>
+        /// Seconds until the first end rekeys because of the data, and which end; null when neither has a data lifetime or
+        /// the throughput is not known.
+        /// </summary>
+        private (long Seconds, EndName End)? DataLife() =>
+            view
+                .Ends.Select(e => (Seconds: Rekeying.RekeysByData(e, rehearsal.Initiator), e.Name))
+                .Where(x => x.Seconds is not null)
+                .OrderBy(x => x.Seconds)
+                .Select(x => ((long, EndName)?)(Math.Max(1, (long)x.Seconds!.Value), x.Name))
+                .FirstOrDefault();
+
         private bool Wears(RepeatedRekey beat) =>
             CipherLimit.Of(rehearsal.Esp?.Encryption) is { } limit
             && view.Tunnel.Throughput is { } speed
@@ -183,24 +218,6 @@ public sealed record Timeline(
                 Events.Add(new(TimelineKind.Lost, false, later.Asks, lost));
             return true;
         }
-    }
-
-    /// <summary>
-    /// Seconds until the smaller data lifetime is used up at the tunnel's throughput, and whose it is; null when
-    /// neither has one or the throughput is not known.
-    /// </summary>
-    private static (long Seconds, EndName End)? DataLife(TunnelView view)
-    {
-        if (view.Tunnel.Throughput is not { } speed)
-            return null;
-        return view
-            .Ends.Where(e => e.Get(Settings.EspLifetime).Value?.Data is not null)
-            .Select(e =>
-                (Seconds: Math.Max(1, e.Get(Settings.EspLifetime).Value!.Data!.InKilobytes * 8 / 1000 / speed), e.Name)
-            )
-            .OrderBy(x => x.Seconds)
-            .Select(x => ((long, EndName)?)x)
-            .FirstOrDefault();
     }
 }
 

@@ -79,6 +79,12 @@ public sealed class EndView
 
     /// <summary>The value of a setting, and where it comes from.</summary>
     public Resolved<T> Get<T>(Setting<T> setting)
+        where T : class => Final(Now(setting));
+
+    private Resolved<T> Final<T>(Resolved<T> now)
+        where T : class => tunnel.FinalValues && now.ForNow is { } until ? now with { Value = until.Final } : now;
+
+    private Resolved<T> Now<T>(Setting<T> setting)
         where T : class
     {
         if (End.Set.Get(setting) is { } set)
@@ -104,19 +110,17 @@ public sealed class EndView
         : null;
 
     /// <summary>
-    /// How long before the end of <paramref name="setting"/> this end rekeys, in seconds; null when neither the value
-    /// nor the platform profile says.
+    /// How long before the end of <paramref name="setting"/> this end rekeys; null when neither the value nor the
+    /// platform profile says.
     /// </summary>
-    public long? MarginOf(Setting<Life> setting) =>
-        Get(setting).Value is { } life && (life.Margin ?? Platform.Defaults.Get(setting)?.Value?.Margin) is { } margin
-            ? margin.Of(life.Time)
-            : null;
+    public Margin? MarginRuleOf(Setting<Life> setting) =>
+        Get(setting).Value is { } life ? life.Margin ?? Platform.Defaults.Get(setting)?.Value?.Margin : null;
 
     /// <summary>
     /// What this end entered as the address of the other; when nothing is set, the other end's outer address, agreed by
     /// being recorded there.
     /// </summary>
-    public Resolved<PeerAddress> PeerAddress => peerAddress ??= PeerAddressNow();
+    public Resolved<PeerAddress> PeerAddress => peerAddress ??= Final(PeerAddressNow());
 
     private Resolved<PeerAddress> PeerAddressNow()
     {
@@ -133,11 +137,11 @@ public sealed class EndView
 
     /// <summary>The identity that it sends.</summary>
     public Resolved<Identity> IdentitySent =>
-        sent ??= IdentityNow(End.IdentitySent, Name, Uplinks.FirstOrDefault()?.Address.Value?.Fixed);
+        sent ??= Final(IdentityNow(End.IdentitySent, Name, Uplinks.FirstOrDefault()?.Address.Value?.Fixed));
 
     /// <summary>The identity that it expects.</summary>
     public Resolved<Identity> IdentityExpected =>
-        expected ??= IdentityNow(End.IdentityExpected, Name.Other(), PeerAddress.Value?.Address);
+        expected ??= Final(IdentityNow(End.IdentityExpected, Name.Other(), PeerAddress.Value?.Address));
 
     /// <summary>An identity as it is set, as it was agreed, or the address where that is the platform's default.</summary>
     private Resolved<Identity> IdentityNow(Recorded<Identity>? set, EndName of, Address? address)

@@ -15,6 +15,12 @@ public sealed class TunnelView
         B = new(this, EndName.B, inventory);
     }
 
+    /// <summary>The same with every temporary value replaced by its final one.</summary>
+    public TunnelView WithFinalValues() => new(Inventory, Tunnel, Today) { FinalValues = true };
+
+    /// <summary>Whether a temporary value counts as its final one.</summary>
+    internal bool FinalValues { get; private init; }
+
     /// <summary>The records that it stands among.</summary>
     public Inventory Inventory { get; }
 

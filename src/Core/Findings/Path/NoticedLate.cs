@@ -34,10 +34,29 @@ public static class NoticedLate
                 Why =
                     $"The tunnel's importance is {WordsOf.Importances.Of(c.View.Tunnel.Importance!.Value):w}, which "
                     + $"allows {(int)most} s.",
-                Do = $"Shorten the DPD interval at {x.End.Name}.",
+                Do = Advice(x.End, most),
                 Consequence =
                     $"{x.End.Name} detects a dead peer only after {Lifetime.Say((long)x.Detected.Seconds.Value):w}.",
                 Evidence = Checked.Of(c.Row(Settings.Dpd.Key)),
             });
     });
+
+    /// <summary>What can be shortened: the interval, unless the retransmission alone takes longer than is allowed.</summary>
+    private static Sentence Advice(Resolution.EndView end, decimal most)
+    {
+        if (end.Tunnel.Version == IkeVersion.IKEv1)
+        {
+            var tries = 1 + end.Get(Settings.Dpd).Value!.Retries;
+            return $"Set the DPD interval at {end.Name} to at most {(int)(most / tries)} s, with as many retries as now.";
+        }
+
+        var waits = end.Platform.Retransmits!.Total;
+        return waits >= most
+            ? Sentence.Of(
+                $"Shorten the retransmission schedule of {end.Gateway.Code} ({end.Platform.Retransmits.ToString()}): it "
+                    + $"alone takes {waits.ToString("0.#", CultureInfo.InvariantCulture):w} s, so a shorter DPD interval "
+                    + $"is not enough."
+            )
+            : Sentence.Of($"Set the DPD interval at {end.Name} to at most {(int)(most - waits)} s.");
+    }
 }

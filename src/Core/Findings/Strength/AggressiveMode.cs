@@ -51,6 +51,25 @@ public static class AggressiveMode
                 },
             ]);
 
+    /// <summary>Aggressive mode with certificates (STR-14).</summary>
+    public static readonly Check Identities = new("STR-14", "aggressive mode with certificates", c => !Used(c)
+        || !c.View.Ends.All(e => e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate)
+            ? []
+            :
+            [
+                new Finding
+                {
+                    Code = "STR-14",
+                    Severity = Severity.Note,
+                    RowKey = Settings.ExchangeMode.Key,
+                    What = $"The tunnel uses aggressive mode with certificates.",
+                    Why = $"Both identities are sent in clear text, where main mode encrypts them.",
+                    Do = $"Set main mode at both ends: with certificates it needs no fixed address.",
+                    Standard = "RFC 2409 section 5",
+                    Evidence = Checked.Of(c.Row(Settings.ExchangeMode.Key)),
+                },
+            ]);
+
     private static bool Used(Checked c) =>
         c.View.Version == IkeVersion.IKEv1
         && c.View.Ends.Any(e => e.Get(Settings.ExchangeMode).Value?.Value == ExchangeMode.Aggressive);

@@ -54,18 +54,19 @@ internal static class Requirements
     private static string Better(Checked c, string layer)
     {
         var groups = AlgorithmTable
-            .Groups.Where(g =>
-                g.Ike.Requirement < Requirement.ShouldNot && c.View.Ends.All(e => e.Platform.Groups.Contains(g))
-            )
+            .Groups.Where(g => g.Ike.Requirement < Requirement.ShouldNot && c.View.Ends.All(e => Does(c, e, g.Name)))
             .ToArray();
         var ciphers = AlgorithmTable
             .Encryptions.Where(x =>
-                (layer == "ESP" ? x.Esp : x.Ike).Requirement < Requirement.ShouldNot
-                && c.View.Ends.All(e => e.Platform.Encryptions.Contains(x))
+                x.Number != 11
+                && (layer == "ESP" ? x.Esp : x.Ike).Requirement < Requirement.ShouldNot
+                && c.View.Ends.All(e => Does(c, e, x.Name))
+                // IKEv1 has no combined-mode cipher in phase 1.
+                && (layer == "ESP" || c.View.Version != IkeVersion.IKEv1 || x.Ikev1Number is not null)
             )
             .ToArray();
         var cipher = ciphers.FirstOrDefault()?.Name;
-        var group = groups.FirstOrDefault()?.Name;
+        var group = groups.FirstOrDefault(g => c.View.Version != IkeVersion.IKEv1 || g.InIkev1)?.Name;
         var best = layer switch
         {
             "PFS" => group,
@@ -76,6 +77,9 @@ internal static class Requirements
             ? "another platform at the end that supports nothing better"
             : $"{best}, which both platforms support";
     }
+
+    private static bool Does(Checked c, Resolution.EndView end, string algorithm) =>
+        end.Platform.Can(algorithm, c.View.Version) == true;
 
     private static IEnumerable<(string Name, Grade Grade)> Members(Resolution.EndView e, string layer) =>
         layer switch
