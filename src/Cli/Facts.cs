@@ -1,6 +1,7 @@
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
 using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Fixes;
 using Vellumkeep.Core.Parsing;
 using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
@@ -104,7 +105,7 @@ internal sealed class FileFacts : IFacts
         var view = View(code);
         foreach (var v in with)
         {
-            var made = ConfirmingValues.Correct(view, Enum.Parse<EndName>(v.End), v.Row, v.Value, null);
+            var made = FixFinder.Tried(view, new(Enum.Parse<EndName>(v.End), v.Row, v.Value));
             if (!made.Ok)
                 throw new Refusal(2, $"{v.Row}: {made.Wrong}. Expected: {made.Right}.");
             view = new(inventory.With([made.Value]), made.Value, today);

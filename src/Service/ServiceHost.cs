@@ -149,6 +149,13 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         {
             o.SerializerOptions.NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.Strict;
             o.SerializerOptions.MaxDepth = 40;
+            // A field that nobody reads would be a wish that nobody hears.
+            o.SerializerOptions.UnmappedMemberHandling = System
+                .Text
+                .Json
+                .Serialization
+                .JsonUnmappedMemberHandling
+                .Disallow;
         });
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         services.AddExceptionHandler<ProblemHandler>().AddProblemDetails();

@@ -1,4 +1,5 @@
 using System.Net;
+using System.Net.Http.Json;
 using System.Text.Json;
 using Shouldly;
 using Vellumkeep.Running;
@@ -111,6 +112,45 @@ public partial class ContractTests(DemoService demo) : IClassFixture<DemoService
         }
 
         asked.ShouldBeGreaterThan(15);
+    }
+
+    /// <summary>A parameter or a field that nobody reads is refused: an answer would look as though it had counted.</summary>
+    [Fact]
+    public async Task No_call_takes_a_parameter_or_a_field_that_nobody_reads()
+    {
+        using var http = Client("odile");
+        using var document = JsonDocument.Parse(await http.GetStringAsync("openapi.json", Ct));
+        var asked = 0;
+        foreach (var path in document.RootElement.GetProperty("paths").EnumerateObject())
+        {
+            if (path.Name.Contains('{') || !path.Value.TryGetProperty("get", out var get))
+                continue;
+            var call = path.Name["/api/v1/".Length..];
+            var needed = get.TryGetProperty("parameters", out var parameters)
+                ? string.Concat(
+                    parameters
+                        .EnumerateArray()
+                        .Where(p => p.TryGetProperty("required", out var r) && r.GetBoolean())
+                        .Select(p => $"&{p.GetProperty("name").GetString()}=1")
+                )
+                : "";
+            using var answer = await http.GetAsync($"{call}?nobodyReads=1{needed}", Ct);
+            var said = await answer.Content.ReadAsStringAsync(Ct);
+            ((int)answer.StatusCode, said.Contains("takes no such parameter", StringComparison.Ordinal)).ShouldBe(
+                (422, true),
+                $"{call}: {said}"
+            );
+            asked++;
+        }
+
+        asked.ShouldBeGreaterThan(15);
+        (await (await http.GetAsync("search", Ct)).Content.ReadAsStringAsync(Ct)).ShouldContain("Q: it is missing.");
+        (await (await http.GetAsync("history?most=x", Ct)).Content.ReadAsStringAsync(Ct)).ShouldContain("Most: ");
+        using var content = JsonContent.Create(new { tunnel = "BRI-ASHLOW", valuess = Array.Empty<string>() });
+        using var written = await http.PostAsync("rehearsals", content, Ct);
+        var problem = await written.Content.ReadAsStringAsync(Ct);
+        written.StatusCode.ShouldBe(System.Net.HttpStatusCode.BadRequest, problem);
+        problem.ShouldContain("Valuess: this call takes no such field. Expected: keepfile, tunnel, values");
     }
 
     /// <summary>What is asked of the calls that need more than a code.</summary>

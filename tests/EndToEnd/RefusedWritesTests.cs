@@ -159,7 +159,7 @@ public class RefusedWritesTests(StandingDemo demo) : IClassFixture<StandingDemo>
 
     private async Task<long> LastCommitAsync(HttpClient http)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Get, "history?take=1");
+        using var request = new HttpRequestMessage(HttpMethod.Get, "history?most=1");
         request.Headers.Authorization = new("Bearer", demo.Token("odile"));
         using var answer = await http.SendAsync(request, Ct);
         var told = JsonDocument.Parse(await answer.Content.ReadAsStringAsync(Ct)).RootElement;

@@ -125,19 +125,7 @@ public static partial class FixFinder
         var tunnel = view.Tunnel;
         foreach (var v in values)
         {
-            if (Installed(tunnel, v) is { } installed)
-            {
-                tunnel = installed;
-                continue;
-            }
-
-            var made = ConfirmingValues.Correct(
-                new TunnelView(view.Inventory, tunnel, view.Today),
-                v.End,
-                v.Row,
-                v.Value,
-                null
-            );
+            var made = Tried(new TunnelView(view.Inventory, tunnel, view.Today), v);
             if (!made.Ok)
                 return null;
             tunnel = made.Value;
@@ -145,6 +133,15 @@ public static partial class FixFinder
 
         return tunnel;
     }
+
+    /// <summary>
+    /// The tunnel with one value as a fix or somebody at the command names it: a row of the comparison, or what is
+    /// installed at an end.
+    /// </summary>
+    public static Parsed<Tunnel> Tried(TunnelView view, FixValue v) =>
+        Installed(view.Tunnel, v) is { } installed
+            ? Parsed<Tunnel>.Of(installed)
+            : ConfirmingValues.Correct(view, v.End, v.Row, v.Value, null);
 
     /// <summary>Certificates and keys each way, which are no values of a row; null for every other.</summary>
     private static Tunnel? Installed(Tunnel tunnel, FixValue v)

@@ -33,6 +33,7 @@ public static class Fit
                 ];
                 return context =>
                 {
+                    Queried(context.HttpContext.Request, names);
                     for (var i = 0; i < context.Arguments.Count; i++)
                     {
                         if (bodies[i] && context.Arguments[i] is null)
@@ -49,6 +50,26 @@ public static class Fit
                 };
             }
         );
+
+    /// <summary>A parameter that nobody reads would be a filter that does not filter.</summary>
+    private static void Queried(HttpRequest request, string[] names)
+    {
+        foreach (var asked in request.Query.Keys)
+        {
+            // "as" makes a file of a list, whatever the list.
+            if (
+                names.Contains(asked, StringComparer.OrdinalIgnoreCase)
+                || (asked == "as" && HttpMethods.IsGet(request.Method))
+            )
+                continue;
+            var field = Characters.Unfit(asked) is null ? Typed.Short(asked) : "query";
+            throw ProblemException.Field(
+                field,
+                "this call takes no such parameter",
+                "those that the description of the interface names"
+            );
+        }
+    }
 
     private static void Argument(string name, object? value)
     {

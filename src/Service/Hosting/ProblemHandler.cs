@@ -4,7 +4,7 @@ using System.Text.Json;
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>Writes problem details: never a stack trace, never more than the asker may know.</summary>
-public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
+public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
     : Microsoft.AspNetCore.Diagnostics.IExceptionHandler
 {
     public async ValueTask<bool> TryHandleAsync(HttpContext http, Exception exception, CancellationToken ct)
@@ -80,7 +80,19 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
                 "This call takes another content type: application/json, unless the description of the interface says otherwise."
             ),
             408 => new(408, "unreadable", "Too slow", "The request body arrived too slowly. Send it again."),
-            _ when exception.InnerException is JsonException json => Unreadable(json),
+            _ when exception.InnerException is JsonException json => Unknown(http, json) ?? Unreadable(json),
+            _ when NotBound().Match(exception.Message) is { Success: true } bound => new ProblemException(
+                400,
+                "unreadable",
+                "The request cannot be read",
+                $"{Say.Capital(bound.Groups[2].Value)}: "
+                    + (
+                        bound.Groups[1].Value == "Required"
+                            ? "it is missing."
+                            : "it is not of the kind that this call takes."
+                    )
+                    + " Expected: what the description of the interface says."
+            ).With("field", bound.Groups[2].Value),
             _ => new(
                 400,
                 "unreadable",
@@ -88,6 +100,39 @@ public sealed class ProblemHandler(AuditLog audit, ILogger<ProblemHandler> log)
                 "A value is missing or is not of the kind that this call takes; see the description of the interface."
             ),
         };
+
+    /// <summary>The framework's words for a parameter that is missing or does not fit; its name is the code's own.</summary>
+    [System.Text.RegularExpressions.GeneratedRegex("^(Required|Failed to bind) parameter \"[^ \"]+ ([A-Za-z]+)\"")]
+    private static partial System.Text.RegularExpressions.Regex NotBound();
+
+    [System.Text.RegularExpressions.GeneratedRegex("^The JSON property '(.*)' could not be mapped to any .NET member")]
+    private static partial System.Text.RegularExpressions.Regex NotMapped();
+
+    /// <summary>A field that the body of a call does not have, with those that it has; null for anything else.</summary>
+    private static ProblemException? Unknown(HttpContext http, JsonException json)
+    {
+        if (NotMapped().Match(json.Message) is not { Success: true } match)
+            return null;
+        var name = match.Groups[1].Value;
+        var field = Characters.Unfit(name) is null ? Typed.Short(name) : "field";
+        var body = http.GetEndpoint()
+            ?.Metadata.GetMetadata<Microsoft.AspNetCore.Http.Metadata.IAcceptsMetadata>()
+            ?.RequestType;
+        var nested = json.Path is { } path && path.Count(c => c == '.') > 1;
+        var known =
+            body is null || nested
+                ? "what the description of the interface says"
+                : string.Join(
+                    ", ",
+                    body.GetProperties().Select(p => System.Text.Json.JsonNamingPolicy.CamelCase.ConvertName(p.Name))
+                );
+        return new ProblemException(
+            400,
+            "unreadable",
+            "The request cannot be read",
+            $"{Say.Capital(field)}: this call takes no such field. Expected: {known}."
+        ).With("field", field);
+    }
 
     /// <summary>What is wrong in a body and where, without a word of what it held.</summary>
     private static ProblemException Unreadable(JsonException json)

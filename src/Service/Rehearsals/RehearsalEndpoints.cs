@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Fixes;
 using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Service.Tunnels;
 
@@ -71,12 +72,9 @@ public static class RehearsalEndpoints
                         var tunnel = kept.Record;
                         foreach (var v in given.Values ?? [])
                         {
-                            var made = ConfirmingValues.Correct(
+                            var made = FixFinder.Tried(
                                 new(around, tunnel, Day(clock)),
-                                Find.EndOf(v.End),
-                                v.Row,
-                                v.Value,
-                                null
+                                new(Find.EndOf(v.End), v.Row, v.Value)
                             );
                             tunnel = made.Ok
                                 ? made.Value

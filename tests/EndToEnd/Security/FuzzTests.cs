@@ -298,7 +298,8 @@ public abstract class FuzzTests(DemoService demo)
                     query.Add($"{name}={value}");
             }
 
-        query.Add("dryRun=" + (random.Next(4) > 0 ? "true" : "1"));
+        if (query.RemoveAll(q => q.StartsWith("dryRun=", StringComparison.Ordinal)) > 0)
+            query.Add("dryRun=" + (random.Next(4) > 0 ? "true" : "1"));
         var request = new HttpRequestMessage(method, $"{path}?{string.Join('&', query)}");
         request.Headers.IfMatch.Add(new($"\"{random.Next(1, 4)}\""));
         if (!of.TryGetProperty("requestBody", out var body))
