@@ -72,7 +72,7 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
     private static ProblemException Unreadable(HttpContext http, BadHttpRequestException exception) =>
         exception.StatusCode switch
         {
-            413 => Gate.TooLarge(http.GetEndpoint()?.Metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body),
+            413 => Gate.TooLarge(EndpointOf(http)?.Metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body),
             415 => new(
                 415,
                 "unreadable",
@@ -101,6 +101,10 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
             ),
         };
 
+    /// <summary>The call's endpoint, which the framework has taken off by the time an exception is handled.</summary>
+    private static Endpoint? EndpointOf(HttpContext http) =>
+        http.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>()?.Endpoint ?? http.GetEndpoint();
+
     /// <summary>The framework's words for a parameter that is missing or does not fit; its name is the code's own.</summary>
     [System.Text.RegularExpressions.GeneratedRegex("^(Required|Failed to bind) parameter \"[^ \"]+ ([A-Za-z]+)\"")]
     private static partial System.Text.RegularExpressions.Regex NotBound();
@@ -115,7 +119,7 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
             return null;
         var name = match.Groups[1].Value;
         var field = Characters.Unfit(name) is null ? Typed.Short(name) : "field";
-        var body = http.GetEndpoint()
+        var body = EndpointOf(http)
             ?.Metadata.GetMetadata<Microsoft.AspNetCore.Http.Metadata.IAcceptsMetadata>()
             ?.RequestType;
         var nested = json.Path is { } path && path.Count(c => c == '.') > 1;
