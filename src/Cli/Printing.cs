@@ -219,6 +219,9 @@ internal static partial class Printing
             return [(Cut(source, width), true)];
         var lines = Screen.Lines(c.Text, width - 1).Select(l => (Cut(l, width - 1), false)).ToList();
         lines.Add((Cut(source, width), true));
+        // Temporary, or what else is to be known of it: never without the value.
+        if (c.Note is { } note)
+            return [.. lines, .. Screen.Lines(note, width - 1).Select(l => (Cut(l, width - 1), true))];
         return lines.Count == 2 && c.Text.Length + 2 + source.Length < width
             ? [($"{c.Text}  {source}", false)]
             : [.. lines];

@@ -126,6 +126,7 @@ internal static class RehearsalPrinting
                     (null, _) => "no packet arrives",
                     (_, "no response") => $"{o.RefusedBy} does not respond",
                     (_, "not sent") => "not sent",
+                    _ when o.Notify == "narrowed" => $"{o.RefusedBy} narrows",
                     _ => $"{o.RefusedBy} refuses, {o.Notify}",
                 };
                 s.Wrapped($"{head}: {by}. {o.Why.Text} {o.Code}", 5, told == 0 ? "stops" : "weak");

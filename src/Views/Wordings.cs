@@ -53,7 +53,11 @@ public static class Wordings
             Tunnel = tunnel,
             Subject = f.Subject,
             RowKey = f.RowKey,
-            After = f.After is { } after ? Core.Quantities.Lifetime.Say(after) : null,
+            After = f.After is { } after
+                ? after == 0
+                    ? "some time"
+                    : Core.Quantities.Lifetime.Say(after)
+                : null,
             What = f.What.Show(sees),
             Why = f.Why.Show(sees),
             Do = f.Do.Show(sees),

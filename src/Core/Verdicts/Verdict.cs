@@ -99,9 +99,10 @@ public static class Verdict
         r.Obstacles.FirstOrDefault(o => o.Stage > Stage.Start) is { } o ? (r, o) : null;
 
     private static string PairsOf(Checked about, Rehearsal r) =>
-        r.Outcome == Outcome.UpWithFewerPairs
-            ? $" for {r.Passing.Length} of {Say.Count(about.View.Tunnel.Agreed.Pairs.Length, "pair")}"
-            : "";
+        r.Outcome != Outcome.UpWithFewerPairs ? ""
+        : r.Narrowed.IsEmpty ? $" for {r.Passing.Length} of {Say.Count(about.View.Tunnel.Agreed.Pairs.Length, "pair")}"
+        : r.Passing.IsEmpty ? $" for a part of {Say.Count(r.Narrowed.Length, "pair")}"
+        : $" for {Say.Count(r.Passing.Length, "pair")} and a part of {r.Narrowed.Length}";
 
     private static Tone ToneOf(Rehearsal up) => up.Outcome == Outcome.Up ? Tone.Plain : Tone.Weak;
 

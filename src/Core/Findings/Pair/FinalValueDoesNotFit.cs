@@ -17,9 +17,9 @@ public static class FinalValueDoesNotFit
                 .View.Ends.SelectMany(e =>
                     Settings
                         .All.Select(s => (e.Name, s.Label, s.On(e)))
-                        .Append((e.Name, "peer address", e.PeerAddress))
-                        .Append((e.Name, "identity sent", e.IdentitySent))
-                        .Append((e.Name, "identity expected", e.IdentityExpected))
+                        .Append((e.Name, "Peer address", e.PeerAddress))
+                        .Append((e.Name, "Identity sent", e.IdentitySent))
+                        .Append((e.Name, "Identity expected", e.IdentityExpected))
                 )
                 .Where(x => x.Item3.Until is not null),
         ];

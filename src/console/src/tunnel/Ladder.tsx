@@ -88,9 +88,11 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
                 <div className="stopped">
                   <b className="stops">
                     Stops here.{" "}
-                    {stop.refusedBy === null || stop.notify === "no response"
-                      ? `${stop.refusedBy ?? answer.end} does not respond`
-                      : `${stop.refusedBy} refuses`}
+                    {stop.notify === "no traffic"
+                      ? "No traffic passes"
+                      : stop.refusedBy === null || stop.notify === "no response"
+                        ? `${stop.refusedBy ?? answer.end} does not respond`
+                        : `${stop.refusedBy} ${stop.notify === "narrowed" ? "narrows" : "refuses"}`}
                     .
                   </b>{" "}
                   {stop.notify !== "no response" && <code>{stop.notify}</code>}{" "}
