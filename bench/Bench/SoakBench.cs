@@ -48,8 +48,8 @@ internal static class SoakBench
 
         Console.Error.WriteLine();
         Console.WriteLine(
-            $"{n:N0} random tunnels of seed {at.Seed} rehearsed and checked in {clock.Elapsed.TotalSeconds:N0} s: none threw, and verdict, "
-                + $"findings and rehearsals of each say the same."
+            $"{n:N0} random tunnels of seed {at.Seed} rehearsed and checked in "
+                + $"{clock.Elapsed.TotalSeconds:N0} s: none threw, and verdict, findings and rehearsals of each say the same."
         );
         return 0;
     }

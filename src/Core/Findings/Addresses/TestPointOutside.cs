@@ -16,7 +16,8 @@ public static class TestPointOutside
                         Severity = Severity.Note,
                         Subject = $"{e.Name}:{x.Point.Address}",
                         What =
-                            $"The test point {x.Point.Address} is not in {x.Network.Name:w} ({x.Network.Prefix}) at {e.Site.Name:w}, where it is recorded.",
+                            $"The test point {x.Point.Address} is not in {x.Network.Name:w} ({x.Network.Prefix}) at "
+                            + $"{e.Site.Name:w}, where it is recorded.",
                         Why = $"A reply from it proves nothing about the pairs of this tunnel.",
                         Do = $"Correct the address of the test point, or record it with the network that it is in.",
                         Evidence = [new Evidence(e.Name, "Test point", x.Point.Address.ToString(), "recorded")],
