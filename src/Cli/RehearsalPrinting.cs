@@ -107,7 +107,7 @@ internal static class RehearsalPrinting
             side.Stops.Count > 0
                 ? side.Stops[0].Exchange == 0
                     ? "Fixes that make it initiate"
-                    : "Fixes that make it pass"
+                    : "Fixes for this stop"
                 : "",
             side.Fixes
         );

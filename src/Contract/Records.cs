@@ -42,7 +42,7 @@ public sealed record WriteRecord(
     string? Reason
 );
 
-/// <summary>A value at a path such as <c>name</c> or <c>networks[cold store].purpose</c>; null takes it out.</summary>
+/// <summary>A value at a path such as <c>name</c> or <c>networks[cold store].purpose</c>; null removes it.</summary>
 public sealed record SetValue(string Path, [property: MostCharacters(200_000)] string? Value);
 
 /// <summary>

@@ -96,7 +96,7 @@ public sealed record StopLine(
 );
 
 /// <summary>
-/// A change that was tried and gets past the stop. Outcome: of the same side with it. Risks: codes of findings it would
+/// A change that was tried and fixes the stop. Outcome: of the same side with it. Risks: codes of findings it would
 /// add. Interrupts: what entering it disturbs, as a sentence. Next: the obstacle met then.
 /// </summary>
 public sealed record FixLine(

@@ -24,7 +24,7 @@ using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service;
 
-/// <summary>The service put together: its parts, its pipeline and its calls, on the data that the settings name.</summary>
+/// <summary>The service composed: its parts, its pipeline and its calls, on the data that the settings name.</summary>
 public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, Databases Databases, TimeProvider Clock)
 {
     /// <summary>Puts the service together; nothing is opened or started yet.</summary>
@@ -149,7 +149,7 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         {
             o.SerializerOptions.NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.Strict;
             o.SerializerOptions.MaxDepth = 40;
-            // A field that nobody reads would be a wish that nobody hears.
+            // A field that nobody reads would look as though it had counted.
             o.SerializerOptions.UnmappedMemberHandling = System
                 .Text
                 .Json

@@ -88,14 +88,9 @@ public partial class ContractTests(DemoService demo) : IClassFixture<DemoService
         using var http = Client("odile");
         using var document = JsonDocument.Parse(await http.GetStringAsync("openapi.json", Ct));
         var asked = 0;
-        foreach (var path in document.RootElement.GetProperty("paths").EnumerateObject())
+        foreach (var (call, parameters) in Lists(document))
         {
-            if (path.Name.Contains('{') || !path.Value.TryGetProperty("get", out var get))
-                continue;
-            var call = path.Name["/api/v1/".Length..];
-            var names = get.TryGetProperty("parameters", out var parameters)
-                ? parameters.EnumerateArray().Select(p => p.GetProperty("name").GetString()!).ToArray()
-                : [];
+            var names = parameters.Select(p => p.GetProperty("name").GetString()!).ToArray();
             foreach (var filter in names.Intersect(Filters))
             {
                 var others = names.Contains("q") ? "&q=10.0.0.0/8" : "";
@@ -121,19 +116,13 @@ public partial class ContractTests(DemoService demo) : IClassFixture<DemoService
         using var http = Client("odile");
         using var document = JsonDocument.Parse(await http.GetStringAsync("openapi.json", Ct));
         var asked = 0;
-        foreach (var path in document.RootElement.GetProperty("paths").EnumerateObject())
+        foreach (var (call, parameters) in Lists(document))
         {
-            if (path.Name.Contains('{') || !path.Value.TryGetProperty("get", out var get))
-                continue;
-            var call = path.Name["/api/v1/".Length..];
-            var needed = get.TryGetProperty("parameters", out var parameters)
-                ? string.Concat(
-                    parameters
-                        .EnumerateArray()
-                        .Where(p => p.TryGetProperty("required", out var r) && r.GetBoolean())
-                        .Select(p => $"&{p.GetProperty("name").GetString()}=1")
-                )
-                : "";
+            var needed = string.Concat(
+                parameters
+                    .Where(p => p.TryGetProperty("required", out var r) && r.GetBoolean())
+                    .Select(p => $"&{p.GetProperty("name").GetString()}=1")
+            );
             using var answer = await http.GetAsync($"{call}?nobodyReads=1{needed}", Ct);
             var said = await answer.Content.ReadAsStringAsync(Ct);
             ((int)answer.StatusCode, said.Contains("takes no such parameter", StringComparison.Ordinal)).ShouldBe(
@@ -152,6 +141,16 @@ public partial class ContractTests(DemoService demo) : IClassFixture<DemoService
         written.StatusCode.ShouldBe(System.Net.HttpStatusCode.BadRequest, problem);
         problem.ShouldContain("Valuess: this call takes no such field. Expected: keepfile, tunnel, values");
     }
+
+    /// <summary>Every call that reads and names no record in its path, with its parameters.</summary>
+    private static IEnumerable<(string Call, JsonElement[] Parameters)> Lists(JsonDocument description) =>
+        from path in description.RootElement.GetProperty("paths").EnumerateObject()
+        where !path.Name.Contains('{') && path.Value.TryGetProperty("get", out _)
+        let get = path.Value.GetProperty("get")
+        select (
+            path.Name["/api/v1/".Length..],
+            get.TryGetProperty("parameters", out var parameters) ? parameters.EnumerateArray().ToArray() : []
+        );
 
     /// <summary>What is asked of the calls that need more than a code.</summary>
     private static readonly Dictionary<string, string[]> Questions = new()

@@ -19,6 +19,9 @@ public sealed record Encryption(
     Grade Esp
 )
 {
+    /// <summary>Whether it encrypts nothing (RFC 2410): for ESP alone, never for an IKE SA.</summary>
+    public bool IsNull => Number == 11;
+
     /// <inheritdoc/>
     public override string ToString() => Name;
 }

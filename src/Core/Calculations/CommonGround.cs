@@ -60,7 +60,7 @@ public sealed record CommonGround(
         bool Both(string name) => a.Can(name, version) == true && b.Can(name, version) == true;
         foreach (
             var e in AlgorithmTable.Encryptions.Where(e =>
-                Both(e.Name) && e.Number != 11 && (version == IkeVersion.IKEv2 || e.Ikev1Number is not null)
+                Both(e.Name) && !e.IsNull && (version == IkeVersion.IKEv2 || e.Ikev1Number is not null)
             )
         )
         foreach (var g in AlgorithmTable.Groups.Where(g => Both(g.Name) && (version == IkeVersion.IKEv2 || g.InIkev1)))

@@ -122,7 +122,7 @@ public sealed record ValuePart(string Text, Place At);
 
 /// <summary>A value of a step, in the unit and spelling that the platform there uses.</summary>
 /// <param name="Label">What it is.</param>
-/// <param name="Text">What is entered; when the step takes it out, what stands there.</param>
+/// <param name="Text">What is entered; when the step removes it, what stands there.</param>
 public sealed record StepValue(string Label, string Text)
 {
     /// <summary>What identifies it on its end; null for a value that is only told.</summary>

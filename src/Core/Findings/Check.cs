@@ -36,14 +36,14 @@ public sealed class Checked
 
     private Analysis Analysed => analysis ??= Analysis.Of(this);
 
-    /// <summary>The negotiation with an end starting, for the checks: what they find of traffic is not in it.</summary>
+    /// <summary>The negotiation as an end initiates, for the checks: what they find of traffic is not in it.</summary>
     internal Rehearsal Negotiated(EndName initiator) =>
         initiator == EndName.A ? fromA ??= Rehearse.From(View, EndName.A) : fromB ??= Rehearse.From(View, EndName.B);
 
     /// <summary>Both negotiations, A's first.</summary>
     internal IEnumerable<Rehearsal> Negotiations => [Negotiated(EndName.A), Negotiated(EndName.B)];
 
-    /// <summary>What comes of the tunnel with an end starting: the negotiation, and what hinders traffic after it.</summary>
+    /// <summary>What comes of the tunnel as an end initiates: the negotiation, and what hinders traffic after it.</summary>
     public Rehearsal Rehearsed(EndName initiator) => initiator == EndName.A ? Analysed.FromA : Analysed.FromB;
 
     /// <summary>Both rehearsals, A's first.</summary>

@@ -10,7 +10,7 @@ namespace Vellumkeep.Core.Fixes;
 public sealed record FixValue(EndName End, string Row, string Value);
 
 /// <summary>
-/// A change that gets past a stop, tried out: the tunnel was rehearsed whole with it, from both sides.
+/// A change that fixes a stop, tried out: the tunnel was rehearsed whole with it, from both sides.
 /// </summary>
 /// <param name="Says">What would be set, as one sentence.</param>
 /// <param name="Fixed">The tunnel with it.</param>
@@ -44,7 +44,7 @@ public static partial class FixFinder
     /// <param name="most">How many are given at the most.</param>
     public static ImmutableArray<Fix> Of(TunnelView view, Rehearsal rehearsal, int most = 4)
     {
-        // What hinders traffic is not negotiated, and no value of the comparison gets past it.
+        // What hinders traffic is not negotiated, and no value of the comparison fixes it.
         var negotiated = Rehearse.From(view, rehearsal.Initiator);
         return negotiated.Stop is not { } stop
             ? []

@@ -29,7 +29,7 @@ public sealed record IkeProposal
         var mixed = ProposalText.Mixed(encryption, integrity);
         if (mixed is { } m)
             return Parsed<IkeProposal>.Fail(m.Wrong, m.Right);
-        if (encryption.Number == 11)
+        if (encryption.IsNull)
             return Parsed<IkeProposal>.Fail(
                 "NULL encrypts nothing, and an IKE SA is always encrypted (IANA IKEv2 transform type 1)",
                 "a cipher such as AES-256-GCM-16; NULL only for ESP"

@@ -36,7 +36,7 @@ public sealed record LandsElsewhere(Tunnel Other) : Cause;
 /// <summary>No IKE version in common.</summary>
 public sealed record VersionsMismatch : Cause;
 
-/// <summary>The initiator begins with IKEv2, which the responder does not have, and leaves it at that.</summary>
+/// <summary>The initiator begins with IKEv2, which the responder does not have, and does not try IKEv1 after it.</summary>
 public sealed record NoFallBack : Cause;
 
 /// <summary>One outer address is IPv4, the other IPv6.</summary>

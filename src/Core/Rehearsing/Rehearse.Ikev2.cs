@@ -70,7 +70,7 @@ public sealed partial class Rehearse
     /// <summary>
     /// Child SAs after the first, for which CREATE_CHILD_SA asks and where PFS counts at once (RFC 7296 section 1.3).
     /// </summary>
-    /// <param name="agreed">The pairs whose selectors fit; those that no child SA carries are taken out.</param>
+    /// <param name="agreed">The pairs whose selectors fit; those that no child SA carries are removed.</param>
     private void Further(SelectorTalk talk, int answer, List<SubnetPair> agreed)
     {
         // Who insists on one pair refuses the first child SA and is asked again for each (RFC 7296 section 2.9).

@@ -153,14 +153,19 @@ public sealed partial class Rehearse
             );
     }
 
+    /// <summary>A version that was only agreed counts where the platform's profile says that it is supported.</summary>
+    private void VersionSupported()
+    {
+        foreach (var end in view.Ends)
+            if (end.Get(Settings.IkeVersions).Source == Source.Agreed && end.Platform.IkeVersions.IsEmpty)
+                Asks(Stage.Version, end.Name, $"whether it supports {version}", true);
+    }
+
     /// <summary>
     /// An initiator that has IKEv2 too begins with it; no standard has it begin again with IKEv1 when nobody answers.
     /// </summary>
     private void FallBack()
     {
-        foreach (var end in view.Ends)
-            if (end.Get(Settings.IkeVersions).Source == Source.Agreed && end.Platform.IkeVersions.IsEmpty)
-                Asks(Stage.Version, end.Name, $"whether it supports {version}", true);
         if (!Old || initiator.Get(Settings.IkeVersions).Value?.Items.Contains(IkeVersion.IKEv2) != true)
             return;
         switch (initiator.Platform.FallsBackToIkev1)

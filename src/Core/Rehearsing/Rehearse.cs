@@ -69,7 +69,11 @@ public sealed partial class Rehearse
         if (version is null)
             Versions();
         else
+        {
+            VersionSupported();
             FallBack();
+        }
+
         // Where no version is in common the rest is told as the initiator would begin.
         version ??= new[] { initiator, responder }
             .Select(e => e.Get(Settings.IkeVersions).Value?.Items.Max())

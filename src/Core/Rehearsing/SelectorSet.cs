@@ -4,7 +4,7 @@ namespace Vellumkeep.Core.Rehearsing;
 
 /// <summary>
 /// The traffic selectors of one child SA (RFC 7296 section 3.13): every prefix of one side with every one of the other.
-/// Always told from the initiator: its own side is <paramref name="Local"/>.
+/// Always as the initiator has it: <paramref name="Local"/> is the initiator's side.
 /// </summary>
 internal sealed record SelectorSet(ImmutableArray<Prefix> Local, ImmutableArray<Prefix> Remote)
 {
@@ -68,7 +68,7 @@ internal sealed record SelectorSet(ImmutableArray<Prefix> Local, ImmutableArray<
     }
 
     /// <summary>
-    /// Pairs put together as far as they are a whole cross product: A1 with B1 and A2 with B2 stay two sets, because one
+    /// Pairs joined as far as they are a whole cross product: A1 with B1 and A2 with B2 stay two sets, because one
     /// child SA would carry A1 with B2 too.
     /// </summary>
     private static IEnumerable<SelectorSet> Joined(IEnumerable<SelectorSet> pairs) =>

@@ -101,7 +101,7 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
             ),
         };
 
-    /// <summary>The call's endpoint, which the framework has taken off by the time an exception is handled.</summary>
+    /// <summary>The call's endpoint, which the framework has removed by the time an exception is handled.</summary>
     private static Endpoint? EndpointOf(HttpContext http) =>
         http.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>()?.Endpoint ?? http.GetEndpoint();
 

@@ -7,7 +7,7 @@ public static class NotEncrypted
     public static readonly Check Check = new("STR-16", "ESP without encryption", c =>
     {
         var ends = c
-            .View.Ends.Where(e => e.Get(Settings.EspProposals).Value?.Items.Any(p => p.Encryption.Number == 11) == true)
+            .View.Ends.Where(e => e.Get(Settings.EspProposals).Value?.Items.Any(p => p.Encryption.IsNull) == true)
             .Select(e => e.Name.ToString())
             .ToArray();
         return ends.Length == 0

@@ -58,7 +58,7 @@ internal static class Requirements
             .ToArray();
         var ciphers = AlgorithmTable
             .Encryptions.Where(x =>
-                x.Number != 11
+                !x.IsNull
                 && (layer == "ESP" ? x.Esp : x.Ike).Requirement < Requirement.ShouldNot
                 && c.View.Ends.All(e => Does(c, e, x.Name))
                 // IKEv1 has no combined-mode cipher in phase 1.

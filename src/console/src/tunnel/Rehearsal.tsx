@@ -65,7 +65,7 @@ function Beyond({ side }: { side: Side }) {
     <>
       {stop && (
         <>
-          <h2>{stop.exchange === 0 ? "Fixes that make it initiate" : "Fixes that make it pass"}</h2>
+          <h2>{stop.exchange === 0 ? "Fixes that make it initiate" : "Fixes for this stop"}</h2>
           {side.fixes.length === 0 && <p className="soft">No tried fix at one or both ends makes it pass.</p>}
           {side.fixes.map((m, i) => (
             <Fix key={i} m={m} first={i === 0} />
