@@ -119,7 +119,7 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
             429,
             "too-many-tries",
             "Too many failed sign-ins",
-            $"Too many failed sign-ins. Try again in {Core.Quantities.Lifetime.Say((long)wait.TotalSeconds + 1)}."
+            $"Too many failed sign-ins. Try again in {Core.Quantities.Lifetime.Say(Told(wait))}."
         ).After(wait);
 
     /// <summary>
@@ -191,4 +191,14 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
     private static string Text(DateTimeOffset at) => at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
 
     private static DateTimeOffset Moment(string text) => DateTimeOffset.Parse(text, CultureInfo.InvariantCulture);
+
+    /// <summary>
+    /// A wait as it is told, in seconds: whole minutes above one, rounded up, so that it does not read otherwise by the
+    /// second.
+    /// </summary>
+    private static long Told(TimeSpan wait)
+    {
+        var seconds = (long)wait.TotalSeconds + 1;
+        return seconds <= 60 ? seconds : (seconds + 59) / 60 * 60;
+    }
 }
