@@ -274,7 +274,7 @@ public class WorkbookTests
     public void A_version_is_read_however_it_is_typed(string cell, string? version)
     {
         var read = Cells.IkeVersion(cell);
-        (read.Ok ? read.Value : null).ShouldBe(version);
+        (read.Ok ? read.Value.Version : null).ShouldBe(version);
         if (!read.Ok)
             read.Right!.ShouldContain("IKEv1 or IKEv2");
     }

@@ -157,23 +157,30 @@ public static class AlgorithmTable
                 g.Also,
                 .. g.Number switch
                 {
-                    1 => ["MODP768"],
-                    2 => ["MODP1024"],
-                    5 => ["MODP1536"],
-                    14 => ["MODP2048"],
-                    15 => ["MODP3072"],
-                    16 => ["MODP4096"],
-                    17 => ["MODP6144"],
-                    18 => ["MODP8192"],
-                    19 => ["ECP256", "P256"],
-                    20 => ["ECP384", "P384"],
-                    21 => ["ECP521", "P521"],
-                    31 => ["X25519"],
+                    1 => Modp(768),
+                    2 => Modp(1024),
+                    5 => Modp(1536),
+                    14 => Modp(2048),
+                    15 => Modp(3072),
+                    16 => Modp(4096),
+                    17 => Modp(6144),
+                    18 => Modp(8192),
+                    19 => [.. Ecp(256), "prime256v1"],
+                    20 => Ecp(384),
+                    21 => Ecp(521),
+                    31 => ["X25519", "25519"],
                     32 => ["X448"],
                     _ => (string[])[],
                 },
             ]
     );
+
+    // The length alone names a MODP group; of a curve it would also be that of a key, so that a curve is named.
+    private static string[] Modp(int bits) =>
+        [$"MODP{bits}", $"{bits}bit", $"{bits}bits", $"MODP{bits}bit", $"DH{bits}"];
+
+    private static string[] Ecp(int bits) =>
+        [$"ECP{bits}", $"P{bits}", $"NISTP{bits}", $"secp{bits}r1", $"{bits}bitECP", $"ECDH{bits}", $"EC{bits}"];
 
     /// <summary>Reads the name of a cipher, as a standard or a device spells it.</summary>
     public static Parsed<Encryption> Encryption(string text) =>

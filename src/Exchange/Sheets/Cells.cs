@@ -59,43 +59,20 @@ public static partial class Cells
     }
 
     /// <summary>
-    /// Proposals of IKE, one or several (on lines of their own, or parted by semicolons, "|" or "or"), each written in
-    /// any of the usual ways.
+    /// A length of time, and perhaps an amount of data behind it. A number alone is read in <paramref name="unit"/>, which
+    /// the heading named, or else in seconds; the second is a guess that has to be told.
     /// </summary>
-    public static Parsed<ImmutableArray<string>> IkeProposals(string cell) =>
-        Several(cell, one =>
-            Members(one) is { Ok: true } m
-                ? IkeProposal.Parse(string.Join(" + ", m.Value)).To(p => p.ToString())
-                : Members(one).To(_ => "")
-        );
-
-    /// <summary>
-    /// Proposals of ESP, and the DH group that is often written beside them although it is the PFS setting.
-    /// </summary>
-    public static Parsed<(ImmutableArray<string> Proposals, string? Group)> EspProposals(string cell)
+    public static Parsed<(string Text, string? Data, bool Guessed)> Time(string cell, string? unit)
     {
-        string? group = null;
-        var read = Several(cell, one =>
-        {
-            var members = Members(one);
-            if (!members.Ok)
-                return members.To(_ => "");
-            group ??= members.Value.FirstOrDefault(m => m.StartsWith("DH ", StringComparison.Ordinal));
-            return EspProposal
-                .Parse(string.Join(" + ", members.Value.Where(m => !m.StartsWith("DH ", StringComparison.Ordinal))))
-                .To(p => p.ToString());
-        });
-        return read.To(p => (p, group));
-    }
-
-    /// <summary>
-    /// A length of time. A number alone is read in <paramref name="unit"/>, which the heading named, or else in
-    /// seconds; the second is a guess that has to be told.
-    /// </summary>
-    public static Parsed<(string Text, bool Guessed)> Time(string cell, string? unit)
-    {
-        var text = Typed.Trim(cell).Replace(",", "").Replace(" ", " ");
-        var number = text.All(char.IsAsciiDigit);
+        var parts = OrData().Split(Typed.Trim(cell)).Where(p => p.Trim().Length > 0).ToArray();
+        var data = parts.Length > 1 ? DataAmount.Parse(parts[1]) : default;
+        if (parts.Length > 2 || (parts.Length > 1 && !data.Ok))
+            return Parsed<(string, string?, bool)>.Fail(
+                $"'{Typed.Short(cell)}' is not a length of time",
+                "a time, and perhaps an amount of data, such as: 1 h / 100 GB"
+            );
+        var text = (parts.Length == 0 ? cell : parts[0]).Trim().Replace(",", "").Replace("\u00a0", " ");
+        var number = text.Length > 0 && text.All(char.IsAsciiDigit);
         var written = number
             ? $"{text} {unit ?? "s"}"
             : Typed.Folded(text) switch
@@ -104,8 +81,25 @@ public static partial class Cells
                 "hour" or "1hour" or "anhour" => "1 h",
                 _ => Hours().Replace(text, "h"),
             };
-        return Lifetime.Parse(written).To(t => ($"{t.Amount} {Lifetime.Word(t.Unit)}", number && unit is null));
+        return Lifetime
+            .Parse(written)
+            .To(t =>
+                (
+                    $"{t.Amount} {Lifetime.Word(t.Unit)}",
+                    parts.Length > 1 ? data.Value.ToString() : null,
+                    number && unit is null
+                )
+            );
     }
+
+    /// <summary>How the ends authenticate.</summary>
+    public static Parsed<string> Authentication(string cell) =>
+        Typed.Folded(cell) switch
+        {
+            "psk" or "presharedkey" or "key" or "secret" or "sharedsecret" => Parsed<string>.Of("PSK"),
+            "cert" or "certs" or "certificate" or "certificates" or "rsa" or "x509" => Parsed<string>.Of("certificate"),
+            _ => Parsed<string>.Fail($"'{Typed.Short(cell)}' is not an authentication method", "PSK or certificate"),
+        };
 
     /// <summary>PFS as written in a cell: a group, yes (the group of ESP or of IKE), or no.</summary>
     public static Parsed<string> Pfs(string cell)
@@ -122,13 +116,20 @@ public static partial class Cells
             : Core.Proposals.Pfs.Parse(cell).To(p => p.ToString());
     }
 
-    public static Parsed<string> IkeVersion(string cell) =>
-        Typed.Folded(cell) switch
+    /// <summary>The version of IKE, and the exchange mode where it stands behind it.</summary>
+    public static Parsed<(string Version, string? Mode)> IkeVersion(string cell)
+    {
+        var mode = ModeOf(cell);
+        return Typed.Folded(ModeIn().Replace(cell, " ")) switch
         {
-            "1" or "v1" or "ikev1" or "ike1" or "ike" => Parsed<string>.Of("IKEv1"),
-            "2" or "v2" or "ikev2" or "ike2" => Parsed<string>.Of("IKEv2"),
-            _ => Parsed<string>.Fail($"'{Typed.Short(cell)}' is not a key exchange version", "IKEv1 or IKEv2"),
+            "1" or "v1" or "ikev1" or "ike1" or "ike" => Parsed<(string, string?)>.Of(("IKEv1", mode)),
+            "2" or "v2" or "ikev2" or "ike2" => Parsed<(string, string?)>.Of(("IKEv2", mode)),
+            _ => Parsed<(string, string?)>.Fail(
+                $"'{Typed.Short(cell)}' is not a key exchange version",
+                "IKEv1 or IKEv2"
+            ),
         };
+    }
 
     /// <summary>
     /// An outer address: an address (a mask behind it does not count), a name, dynamic, or not known yet (null).
@@ -180,73 +181,6 @@ public static partial class Cells
             ),
         };
 
-    private static Parsed<ImmutableArray<string>> Several(string cell, Func<string, Parsed<string>> one)
-    {
-        var parts = Or().Split(Typed.Trim(cell)).Select(p => p.Trim()).Where(p => p.Length > 0).ToArray();
-        var result = ImmutableArray.CreateBuilder<string>();
-        foreach (var part in parts)
-        {
-            var read = one(part);
-            if (!read.Ok)
-                return Parsed<ImmutableArray<string>>.Fail(read.Wrong!, read.Right!);
-            if (!result.Contains(read.Value))
-                result.Add(read.Value);
-        }
-
-        return result.Count == 0
-            ? Parsed<ImmutableArray<string>>.Fail(
-                "there is no proposal here",
-                "AES-256-CBC + HMAC-SHA2-256-128 + DH 14"
-            )
-            : Parsed<ImmutableArray<string>>.Of(result.ToImmutable());
-    }
-
-    /// <summary>
-    /// The members of one proposal, whatever parts them: the longest run of pieces that the one table of aliases knows
-    /// counts as a member.
-    /// </summary>
-    private static Parsed<ImmutableArray<string>> Members(string text)
-    {
-        var pieces = Pieces().Matches(text).Select(m => m.Value).ToArray();
-        var members = ImmutableArray.CreateBuilder<string>();
-        for (var i = 0; i < pieces.Length; )
-        {
-            string? member = null;
-            var taken = 0;
-            for (var length = Math.Min(6, pieces.Length - i); length > 0 && member is null; length--)
-            {
-                var word = string.Concat(pieces[i..(i + length)]);
-                // A number alone would be taken for a DH group wherever it stands; one is named, or comes last.
-                if (word.All(char.IsAsciiDigit) && (i + length < pieces.Length || members.Count == 0))
-                    continue;
-                if (AlgorithmTable.AnyName(word) is { Ok: true } known)
-                    (member, taken) = (known.Value, length);
-            }
-
-            if (member is null)
-                return Parsed<ImmutableArray<string>>.Fail(
-                    $"'{Typed.Short(WordAt(text, Pieces().Matches(text)[i].Index))}' in '{Typed.Short(text)}' is "
-                        + $"not an algorithm that is known here",
-                    "encryption, integrity and group, such as AES256/SHA256/DH14"
-                );
-            members.Add(member);
-            i += taken;
-        }
-
-        return members.Count == 0
-            ? Parsed<ImmutableArray<string>>.Fail($"'{Typed.Short(text)}' names no algorithm", "AES256/SHA256/DH14")
-            : Parsed<ImmutableArray<string>>.Of(members.ToImmutable());
-    }
-
-    /// <summary>The whole word that begins at or before a place: what the reader's eye takes for one.</summary>
-    private static string WordAt(string text, int at)
-    {
-        var end = at;
-        while (end < text.Length && (char.IsLetterOrDigit(text[end]) || text[end] == '-'))
-            end++;
-        return text[at..end];
-    }
-
     [GeneratedRegex(
         @"(?<address>\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}|[0-9a-fA-F]{0,4}(?::[0-9a-fA-F]{0,4}){2,7})"
             + @"(?:\s*/\s*(?<mask>\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}|\d{1,3})"
@@ -259,12 +193,9 @@ public static partial class Cells
     [GeneratedRegex(@"[,;|&+/\s\u00a0]+|\band\b", RegexOptions.IgnoreCase)]
     private static partial Regex Separators();
 
-    [GeneratedRegex(@"[;|\r\n]+|\bor\b", RegexOptions.IgnoreCase)]
-    private static partial Regex Or();
-
-    [GeneratedRegex(@"[A-Za-z]+|\d+")]
-    private static partial Regex Pieces();
-
     [GeneratedRegex(@"(?<=\d)\s*(hrs?|hours?)\.?$", RegexOptions.IgnoreCase)]
     private static partial Regex Hours();
+
+    [GeneratedRegex(@"\s+or\s+|\s*[/;]\s*(?=\d)|\s*[\r\n]+\s*", RegexOptions.IgnoreCase)]
+    private static partial Regex OrData();
 }

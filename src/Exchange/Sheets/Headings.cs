@@ -1,50 +1,6 @@
 namespace Vellumkeep.Exchange.Sheets;
 
 /// <summary>
-/// What a column of a sheet can hold. A field with an end is written <c>a.subnets</c> or <c>b.subnets</c>; without one
-/// it belongs to the end that the row is of.
-/// </summary>
-public sealed record SheetField(string Key, string About)
-{
-    /// <summary>Every field, in the order in which they are offered.</summary>
-    public static readonly ImmutableArray<SheetField> All =
-    [
-        new("tunnel", "code or name of the tunnel"),
-        new("customer", "code or name of the customer"),
-        new("end", "A or B, where each end has a row of its own"),
-        .. new[]
-        {
-            ("site", "name of the site"),
-            ("gateway", "name of the device"),
-            ("platform", "make and model"),
-            ("outer", "outer address, a name, or dynamic"),
-            ("subnets", "protected subnets"),
-            ("identity", "identity it sends"),
-        }.SelectMany(f =>
-            new[]
-            {
-                new SheetField($"a.{f.Item1}", $"{f.Item2}, end A"),
-                new SheetField($"b.{f.Item1}", $"{f.Item2}, end B"),
-                new SheetField(f.Item1, $"{f.Item2}, of the row's end"),
-            }
-        ),
-        new("ikeVersion", "IKEv1 or IKEv2"),
-        new("mode", "main or aggressive"),
-        new("ikeProposal", "IKE (phase 1) proposals"),
-        new("ikeLifetime", "IKE lifetime"),
-        new("espProposal", "ESP (phase 2) proposals"),
-        new("espLifetime", "ESP lifetime"),
-        new("pfs", "PFS group, yes or no"),
-        new("authentication", "PSK or certificate"),
-        new("state", "state of the tunnel"),
-        new("contact", "contact person"),
-        new("notes", "anything else"),
-        new("key", "a key: never read"),
-        new("nothing", "left out"),
-    ];
-}
-
-/// <summary>
 /// A column with what it was taken for. Sure: the heading says so; otherwise it is a guess to be looked at.
 /// </summary>
 public sealed record SheetColumn(int Index, string Heading, string Field, bool Sure)
@@ -58,139 +14,7 @@ public sealed record SheetColumn(int Index, string Heading, string Field, bool S
 /// </summary>
 public static class Headings
 {
-    private static readonly (string Field, string[] Words)[] Plain =
-    [
-        ("key", ["psk", "presharedkey", "sharedsecret", "secret", "passphrase", "key"]),
-        (
-            "ikeProposal",
-            ["phase1", "ph1", "p1", "ikeproposal", "phase1proposal", "phase1encryption", "ikeencryption", "ike"]
-        ),
-        (
-            "espProposal",
-            [
-                "phase2",
-                "ph2",
-                "p2",
-                "espproposal",
-                "phase2proposal",
-                "phase2encryption",
-                "ipsecproposal",
-                "ipsec",
-                "esp",
-            ]
-        ),
-        (
-            "ikeLifetime",
-            ["phase1lifetime", "p1lifetime", "ikelifetime", "phase1life", "p1life", "ikelife", "ikesalifetime"]
-        ),
-        (
-            "espLifetime",
-            [
-                "phase2lifetime",
-                "p2lifetime",
-                "esplifetime",
-                "ipseclifetime",
-                "phase2life",
-                "p2life",
-                "esplife",
-                "salifetime",
-                "lifetime",
-            ]
-        ),
-        ("pfs", ["pfs", "pfsgroup", "forwardsecrecy"]),
-        ("ikeVersion", ["ikeversion", "ikever", "version", "ver", "ikev1v2"]),
-        ("mode", ["mode", "exchangemode", "exchange"]),
-        ("authentication", ["authentication", "auth", "authmethod"]),
-        ("customer", ["customer", "client", "company", "account", "organisation"]),
-        (
-            "tunnel",
-            ["tunnel", "tunnelname", "tunnelid", "vpn", "vpnname", "vpnid", "connection", "ref", "name", "id", "link"]
-        ),
-        ("end", ["end", "side"]),
-        ("state", ["state", "status", "live"]),
-        ("contact", ["contact", "contactperson", "phone", "engineer"]),
-        ("notes", ["notes", "note", "remarks", "remark", "comment", "comments"]),
-        (
-            "subnets",
-            [
-                "subnets",
-                "subnet",
-                "networks",
-                "network",
-                "lan",
-                "lans",
-                "prefixes",
-                "protectedsubnets",
-                "localsubnets",
-                "remotesubnets",
-                "localnetworks",
-                "remotenetworks",
-                "internal",
-                "inside",
-            ]
-        ),
-        (
-            "outer",
-            [
-                "outeraddress",
-                "outer",
-                "publicip",
-                "public",
-                "wanip",
-                "wan",
-                "publicaddress",
-                "peer",
-                "peerip",
-                "peeraddress",
-                "externalip",
-                "external",
-                "ip",
-                "ipaddress",
-                "gatewayip",
-            ]
-        ),
-        ("identity", ["identity", "ikeid", "localid", "remoteid", "peerid"]),
-        ("platform", ["platform", "model", "make", "makemodel", "hardware", "type"]),
-        ("gateway", ["gateway", "device", "firewall", "router", "hostname", "box", "gw"]),
-        ("site", ["site", "location", "office", "branch", "place", "sitename"]),
-    ];
-
     private static readonly string[] OfAnEnd = ["site", "gateway", "platform", "outer", "subnets", "identity"];
-
-    private static readonly string[] WordsOfA =
-    [
-        "a",
-        "sidea",
-        "enda",
-        "local",
-        "our",
-        "ours",
-        "hq",
-        "hub",
-        "headoffice",
-        "near",
-        "hubside",
-        "thisside",
-        "main",
-        "head",
-    ];
-
-    private static readonly string[] WordsOfB =
-    [
-        "b",
-        "sideb",
-        "endb",
-        "remote",
-        "their",
-        "theirs",
-        "branch",
-        "spoke",
-        "far",
-        "farside",
-        "otherside",
-        "customerside",
-        "branchside",
-    ];
 
     /// <summary>
     /// The index of the row of headings: the first in which most filled cells are known for headings; -1 when there is
@@ -206,7 +30,8 @@ public static class Headings
                 .Range(0, table.Width)
                 .Count(c =>
                     table.Rows[r][c].Length is > 0 and <= 60
-                    && Guess(table.Rows[r][c], r > 0 ? table.Rows[r - 1][c] : "").Field != "nothing"
+                    && Guess(new(table.Rows[r][c]), new(r > 0 ? table.Rows[r - 1][c] : ""), Shape.Other).Field
+                        != "nothing"
                 );
             // One text over the whole width is a title, merged or not.
             var texts = table.Rows[r].Where(c => c.Length > 0).Distinct().Count();
@@ -227,7 +52,10 @@ public static class Headings
             var heading = table.Rows[row][c];
             var above = groups[c];
             // A heading merged downwards stands in both rows.
-            var guess = heading.Length == 0 ? ("nothing", false) : Guess(heading, above == heading ? "" : above);
+            var guess =
+                heading.Length == 0
+                    ? ("nothing", false)
+                    : Guess(new(heading), new(above == heading ? "" : above), ShapeOf(table, row, c));
             columns.Add(
                 new(
                     c,
@@ -238,6 +66,8 @@ public static class Headings
             );
         }
 
+        WithoutParts(columns, "ike", ["ikeHash", "ikeGroup"]);
+        WithoutParts(columns, "esp", ["espHash"]);
         // The same field twice without an end: the first is A's, the second B's.
         foreach (
             var twice in columns
@@ -288,6 +118,9 @@ public static class Headings
         return above;
     }
 
+    /// <summary>The end that a cell names, a or b: A, B, us, them, local, remote; null when it names none.</summary>
+    public static string? SideOf(string cell) => new HeadingWords(cell).Side;
+
     /// <summary>The unit that a heading names for its numbers: s, min, h, d; null when it names none.</summary>
     public static string? UnitIn(string heading)
     {
@@ -309,87 +142,135 @@ public static class Headings
             _ => null,
         };
 
-    private static (string Field, bool Sure) Guess(string heading, string above)
+    /// <summary>Encryption alone in its phase is the whole proposal.</summary>
+    private static void WithoutParts(List<SheetColumn> columns, string phase, string[] others)
     {
-        var own = Bare(heading);
-        var whole = Bare(above) + own;
-        foreach (var text in new[] { own, whole })
-        {
-            var field = Plain.FirstOrDefault(p => p.Words.Contains(text)).Field;
-            if (field is not null && !OfAnEnd.Contains(field))
-                return field == "tunnel" && above.Length > 0 && Side(above) is { } side
-                    ? ($"{side}.site", false)
-                    : (WithPhase(field, above), true);
-        }
-
-        // A heading of an end: the side may stand in it, before or behind, or in the heading above.
-        var words = heading
-            .ToLowerInvariant()
-            .Split([' ', '-', '_', '/', '(', ')', '.', ':'], StringSplitOptions.RemoveEmptyEntries);
-        foreach (var (field, known) in Plain)
-        {
-            if (
-                !OfAnEnd.Contains(field)
-                || !(
-                    known.Contains(own)
-                    || words.Any(w => known.Contains(w))
-                    || known.Any(k => k.Length > 4 && own.Contains(k, StringComparison.Ordinal))
-                )
-            )
-                continue;
-            var end = Side(above)
-                ?? words
-                    .Select(w =>
-                        WordsOfA.Contains(w) ? "a"
-                        : WordsOfB.Contains(w) ? "b"
-                        : null
-                    )
-                    .FirstOrDefault(e => e is not null);
-            return (end is null ? field : $"{end}.{field}", known.Contains(own) || end is not null);
-        }
-
-        // A longer heading with one findingText word.
-        var findingText = Plain
-            .FirstOrDefault(p =>
-                !OfAnEnd.Contains(p.Field)
-                && p.Words.Any(k => k.Length > 3 && own.Contains(k, StringComparison.Ordinal))
-            )
-            .Field;
-        return findingText is null ? ("nothing", false) : (WithPhase(findingText, above + " " + heading), false);
+        if (columns.Any(c => others.Contains(c.Field)))
+            return;
+        for (var i = 0; i < columns.Count; i++)
+            if (columns[i].Field == $"{phase}Encryption")
+                columns[i] = columns[i] with { Field = $"{phase}Proposal" };
     }
 
-    /// <summary>A lifetime or encryption under a heading above that names the phase.</summary>
-    private static string WithPhase(string field, string above)
+    /// <summary>What the cells of a column look like.</summary>
+    private enum Shape
     {
-        var folded = Typed.Folded(above);
-        return
-            field is "espLifetime"
-            && (folded.Contains("phase1", StringComparison.Ordinal) || folded.Contains("ike", StringComparison.Ordinal))
-            ? "ikeLifetime"
-            : field;
+        /// <summary>Prefixes with a mask.</summary>
+        Prefixes,
+
+        /// <summary>Single addresses.</summary>
+        Addresses,
+
+        /// <summary>PSK, certificates.</summary>
+        Authentications,
+
+        /// <summary>Anything else.</summary>
+        Other,
     }
 
-    private static string? Side(string above)
+    private static Shape ShapeOf(SheetTable table, int row, int column)
     {
-        var folded = Typed.Folded(above);
-        if (folded.Length == 0)
-            return null;
-        if (
-            WordsOfA.Contains(folded)
-            || WordsOfA.Any(w => w.Length > 3 && folded.StartsWith(w, StringComparison.Ordinal))
-        )
-            return "a";
-        return
-            WordsOfB.Contains(folded)
-            || WordsOfB.Any(w => w.Length > 2 && folded.StartsWith(w, StringComparison.Ordinal))
-            ? "b"
+        var cells = table.Rows.Skip(row + 1).Select(r => r[column]).Where(c => c.Length > 0).Take(20).ToArray();
+        if (cells.Length == 0)
+            return Shape.Other;
+        bool Most(Func<string, bool> holds) => cells.Count(holds) * 2 > cells.Length;
+        if (Most(c => c.Contains('/') && Cells.Subnets(c).Ok))
+            return Shape.Prefixes;
+        if (Most(c => Address.Parse(Typed.Trim(c)).Ok))
+            return Shape.Addresses;
+        return Most(c => Cells.Authentication(c).Ok) ? Shape.Authentications : Shape.Other;
+    }
+
+    /// <summary>What one column holds, by its heading, the group heading above it, and what its cells look like.</summary>
+    private static (string Field, bool Sure) Guess(HeadingWords own, HeadingWords above, Shape shape)
+    {
+        var phase = own.Phase ?? above.Phase;
+        if (own.Has(HeadingWord.Lifetime))
+            return (phase == 1 ? "ikeLifetime" : "espLifetime", true);
+        if (own.Has(HeadingWord.Key) && !own.Has(HeadingWord.Identity) && !own.Has(HeadingWord.Mode))
+            return ("key", true);
+        if (own.Has(HeadingWord.Pfs))
+            return ("pfs", true);
+        if (own.Has(HeadingWord.Version) || (own.Has(HeadingWord.Key) && own.Has(HeadingWord.Mode)))
+            return ("ikeVersion", true);
+        if (own.Has(HeadingWord.Mode))
+            return ("mode", true);
+        if (own.Has(HeadingWord.Identity) && (own.Side is not null || above.Side is not null || own.Phase is not null))
+            return OfEnd("identity", own, above);
+        if (own.Has(HeadingWord.Subnets))
+            return OfEnd("subnets", own, above);
+        if (Algorithm(own, phase, shape) is { } algorithm)
+            return (algorithm, true);
+        if (OfPlace(own, above, shape) is { } place)
+            return place;
+        if (own.Phase is { } alone)
+            return (alone == 1 ? "ikeProposal" : "espProposal", true);
+        if (own.Has(HeadingWord.Proposal) && above.Phase is { } grouped)
+            return (grouped == 1 ? "ikeProposal" : "espProposal", true);
+        if (own.Side is null || !own.OnlySide)
+            foreach (var (word, field) in Plain)
+                if (own.Has(word))
+                    return (field, true);
+        // A side alone: what its cells look like says what it holds of that end.
+        if ((own.Side ?? above.Side) is not { } side || !own.OnlySide)
+            return ("nothing", false);
+        return shape switch
+        {
+            Shape.Prefixes => ($"{side}.subnets", false),
+            Shape.Addresses => ($"{side}.outer", false),
+            _ => ($"{side}.site", false),
+        };
+    }
+
+    private static readonly (HeadingWord Word, string Field)[] Plain =
+    [
+        (HeadingWord.Customer, "customer"),
+        (HeadingWord.Tunnel, "tunnel"),
+        (HeadingWord.End, "end"),
+        (HeadingWord.State, "state"),
+        (HeadingWord.Contact, "contact"),
+        (HeadingWord.Notes, "notes"),
+    ];
+
+    /// <summary>A column of one algorithm, or of how the ends authenticate; null when it is of neither.</summary>
+    private static string? Algorithm(HeadingWords own, int? phase, Shape shape)
+    {
+        if (own.Has(HeadingWord.Group))
+            return phase == 2 ? "pfs" : "ikeGroup";
+        if (own.Has(HeadingWord.Hash))
+            return phase == 2 ? "espHash" : "ikeHash";
+        if (own.Has(HeadingWord.Authentication))
+            return phase is null || shape == Shape.Authentications ? "authentication"
+                : phase == 2 ? "espHash"
+                : "ikeHash";
+        if (own.Has(HeadingWord.Encryption))
+            return phase switch
+            {
+                1 => "ikeEncryption",
+                2 => "espEncryption",
+                _ => null,
+            };
+        return null;
+    }
+
+    /// <summary>A column of an end: its address, device or site; null when it is of none.</summary>
+    private static (string Field, bool Sure)? OfPlace(HeadingWords own, HeadingWords above, Shape shape)
+    {
+        if (own.Has(HeadingWord.Outer))
+            return OfEnd(shape == Shape.Prefixes && !own.Has(HeadingWord.Strictly) ? "subnets" : "outer", own, above);
+        if (own.Has(HeadingWord.Platform))
+            return OfEnd("platform", own, above);
+        if (own.Has(HeadingWord.Gateway))
+            return OfEnd(shape == Shape.Addresses ? "outer" : "gateway", own, above);
+        var numbered = own.Has(HeadingWord.Number);
+        if (own.Has(HeadingWord.Site) && !numbered)
+            return OfEnd("site", own, above);
+        // A name under the heading of an end is the name of its place.
+        return own.Has(HeadingWord.Tunnel) && !numbered && above.Side is { } side && own.Phase is null
+            ? ($"{side}.site", false)
             : null;
     }
 
-    private static string Bare(string heading)
-    {
-        // Units and remarks in brackets do not tell what the column is.
-        var cut = heading.IndexOfAny(['(', '[']);
-        return Typed.Folded(cut > 0 ? heading[..cut] : heading);
-    }
+    private static (string Field, bool Sure) OfEnd(string field, HeadingWords own, HeadingWords above) =>
+        (own.Side ?? above.Side ?? own.CustomersSide) is { } side ? ($"{side}.{field}", true) : (field, true);
 }

@@ -27,12 +27,7 @@ public sealed partial class SheetInventory
         var key = Typed.Folded(said);
         if (!customers.TryGetValue(key, out var made))
         {
-            var code =
-                Code(said) is { } short_ && short_.Length <= 6
-                    ? short_.ToUpperInvariant()
-                    : Free(RecordKind.Customer, Slug(said, true)[..Math.Min(3, Slug(said, true).Length)], c =>
-                        customers.Values.Any(m => m.Text("code") == c)
-                    );
+            var code = Code(said) is { } short_ && short_.Length <= 6 ? short_.ToUpperInvariant() : Short(said);
             customers[key] = made = Line(new MapWriter().Add("code", code).Add("name", said).Done(), row);
             notes.Add(new(row + 1, null, $"{said} is not known yet; the import adds it as customer {code}"));
         }
@@ -56,7 +51,7 @@ public sealed partial class SheetInventory
         var key =
             end.Gateway is not null ? "g:" + Typed.Folded(end.Gateway)
             : address is not null ? $"a:{address}"
-            : $"s:{customer.Code}:{Typed.Folded(end.Site!)}";
+            : $"s:{customer.Code}:{Typed.Folded(end.Site ?? end.Outer!)}";
         if (!gatewayAt.TryGetValue(key, out var code) && address is not null)
             gatewayAt.TryGetValue($"a:{address}", out code);
         if (code is not null)
@@ -181,6 +176,27 @@ public sealed partial class SheetInventory
             );
         if (!networks.IsEmpty)
             sites[key] = Line(site.With("networks", new ListNode(networks)), site.Line - 1);
+    }
+
+    private static readonly HashSet<string> Meaningless =
+    [
+        .. "the a an and of st ltd limited plc inc llc co company group & sons".Split(' '),
+    ];
+
+    /// <summary>
+    /// The first letters of the first word of a name that tells it from others: three, or as many more as it takes to be
+    /// nobody else's.
+    /// </summary>
+    private string Short(string name)
+    {
+        var words = Slug(name, true).Split('-').Where(w => w.Length > 0).ToArray();
+        var word = words.FirstOrDefault(w => w.Length > 2 && !Meaningless.Contains(w.ToLowerInvariant())) ?? words[0];
+        bool Taken(string code) =>
+            known.HasCode(RecordKind.Customer, code) || customers.Values.Any(m => m.Text("code") == code);
+        for (var length = Math.Min(3, word.Length); length <= Math.Min(6, word.Length); length++)
+            if (!Taken(word[..length]))
+                return word[..length];
+        return Free(RecordKind.Customer, word[..Math.Min(3, word.Length)], Taken);
     }
 
     private string Free(RecordKind kind, string wanted, Func<string, bool> taken)

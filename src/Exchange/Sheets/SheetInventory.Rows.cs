@@ -93,7 +93,7 @@ public sealed partial class SheetInventory
             else
             {
                 // Without a column that says which, the first row is end A.
-                var swapped = Cell(rows[0], "end")?.Trim().ToUpperInvariant() == "B";
+                var swapped = Headings.SideOf(Cell(rows[0], "end") ?? "") == "b";
                 var (x, y) = swapped ? (rows[1], rows[0]) : (rows[0], rows[1]);
                 One(x, tunnel, EndOf(x, ""), EndOf(y, ""), SharedOf(x), SharedOf(y), before);
             }
@@ -142,8 +142,9 @@ public sealed partial class SheetInventory
         var end = new End(row, side.Length > 0 ? side[..1].ToUpperInvariant() : $"row {row + 1}")
         {
             Site = Cell(row, side + "site"),
-            Gateway = Cell(row, side + "gateway"),
-            Platform = Cell(row, side + "platform"),
+            Gateway = Cell(row, side + "gateway") is { } device ? WithoutBrackets(device).Name : null,
+            Platform = Cell(row, side + "platform")
+                ?? (Cell(row, side + "gateway") is { } said ? WithoutBrackets(said).Brackets : null),
             OuterGiven = Cell(row, side + "outer") is not null,
             Outer = Value(row, side + "outer", Cells.Outer),
             Subnets =
@@ -155,6 +156,15 @@ public sealed partial class SheetInventory
         return end;
     }
 
+    /// <summary>A device, and the platform that stands behind it in brackets.</summary>
+    private static (string Name, string? Brackets) WithoutBrackets(string cell)
+    {
+        var open = cell.IndexOfAny(['(', '[']);
+        return open > 0 && cell[^1] is ')' or ']'
+            ? (cell[..open].Trim(), cell[(open + 1)..^1].Trim() is { Length: > 0 } inner ? inner : null)
+            : (cell, null);
+    }
+
     private Dictionary<string, Node> SharedOf(int row)
     {
         var found = new Dictionary<string, Node>();
@@ -164,10 +174,20 @@ public sealed partial class SheetInventory
                 found[key] = node;
         }
 
-        Put(
-            "ikeVersions",
-            Value(row, "ikeVersion", Cells.IkeVersion) is { } version ? new ListNode([new TextNode(version)]) : null
-        );
+        if (IkeOf(row) is { } ike)
+        {
+            Put("ikeProposals", ListNode.OfTexts(ike.Proposals));
+            Put("ikeVersions", ike.Version is null ? null : new ListNode([new TextNode(ike.Version)]));
+            Put("exchangeMode", ike.Mode is null ? null : new TextNode(ike.Mode));
+        }
+
+        // A column of its own says it before what stands in another's cell.
+        if (Value(row, "ikeVersion", Cells.IkeVersion) is { Version: not null } version)
+        {
+            Put("ikeVersions", new ListNode([new TextNode(version.Version)]));
+            Put("exchangeMode", version.Mode is null ? null : new TextNode(version.Mode));
+        }
+
         Put(
             "exchangeMode",
             Value(row, "mode", t => WordsOf.ExchangeModes.Parse(t.Split(' ')[0]).To(WordsOf.ExchangeModes.Of))
@@ -175,18 +195,12 @@ public sealed partial class SheetInventory
                 ? new TextNode(mode)
                 : null
         );
-        Put(
-            "ikeProposals",
-            Value(row, "ikeProposal", Cells.IkeProposals) is { IsDefault: false } ike ? ListNode.OfTexts(ike) : null
-        );
         string? dh = null;
-        if (
-            Cell(row, "espProposal") is not null
-            && Value(row, "espProposal", Cells.EspProposals) is { Proposals.IsDefault: false } second
-        )
+        if (EspOf(row) is { } second)
         {
             Put("espProposals", ListNode.OfTexts(second.Proposals));
             dh = second.Group;
+            Put("pfs", second.Pfs is null ? null : new TextNode(second.Pfs));
         }
 
         foreach (var (field, key) in new[] { ("ikeLifetime", "ikeLifetime"), ("espLifetime", "espLifetime") })
@@ -196,7 +210,7 @@ public sealed partial class SheetInventory
                     is { Text: not null } time
             )
             {
-                Put(key, new MapWriter().Add("time", time.Text).Done());
+                Put(key, new MapWriter().Add("time", time.Text).Add("data", time.Data).Done());
                 if (time.Guessed)
                     notes.Add(
                         new(
@@ -214,15 +228,41 @@ public sealed partial class SheetInventory
                 : dh is not null ? new TextNode($"required {dh}")
                 : null
         );
-        Put("authentication", Value(row, "authentication", t => Typed.Folded(t) switch
-                {
-                    "psk" or "presharedkey" or "key" or "secret" => Parsed<string>.Of("PSK"),
-                    "cert" or "certificate" or "certificates" or "rsa" => Parsed<string>.Of("certificate"),
-                    _ => Parsed<string>.Fail(
-                        $"'{Typed.Short(t)}' is not an authentication method",
-                        "PSK or certificate"
-                    ),
-                }) is { } method ? new TextNode(method) : null);
+        Put(
+            "authentication",
+            Value(row, "authentication", Cells.Authentication) is { } method ? new TextNode(method) : null
+        );
         return found;
+    }
+
+    /// <summary>IKE in one cell, or in a column for each algorithm; null when the row has nothing of it.</summary>
+    private IkeCell? IkeOf(int row)
+    {
+        if (Cell(row, "ikeProposal") is not null)
+            return Value(row, "ikeProposal", Cells.Ike);
+        string?[] parts = [Cell(row, "ikeEncryption"), Cell(row, "ikeHash"), GroupIn(Cell(row, "ikeGroup"))];
+        return parts[0] is null ? null : InParts(row, "ikeEncryption", parts, Cells.Ike);
+    }
+
+    /// <summary>ESP in one cell, or in a column for each algorithm; null when the row has nothing of it.</summary>
+    private EspCell? EspOf(int row)
+    {
+        if (Cell(row, "espProposal") is not null)
+            return Value(row, "espProposal", Cells.Esp);
+        string?[] parts = [Cell(row, "espEncryption"), Cell(row, "espHash")];
+        return parts[0] is null ? null : InParts(row, "espEncryption", parts, Cells.Esp);
+    }
+
+    private static string? GroupIn(string? cell) =>
+        cell is not null && cell.Trim().All(char.IsAsciiDigit) ? $"DH {cell.Trim()}" : cell;
+
+    /// <summary>The algorithms of several columns, read as if they stood in one.</summary>
+    private T? InParts<T>(int row, string field, string?[] parts, Func<string, Parsed<T>> parse)
+        where T : class
+    {
+        var read = parse(string.Join(" / ", parts.OfType<string>()));
+        if (!read.Ok)
+            problems.Add(new(row + 1, ColumnOf(field)!.Name, Cell(row, field)!, read.Wrong!, read.Right!));
+        return read.Ok ? read.Value : null;
     }
 }
