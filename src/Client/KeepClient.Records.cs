@@ -76,7 +76,7 @@ public sealed partial class KeepClient
     ) => AllAsync<RecordLine>($"records/{plural}", ct, ("customer", customer), ("asOf", asOf), ("most", "2000"));
 
     public Task<SearchResult> SearchAsync(string text, CancellationToken ct) =>
-        GetAsync<SearchResult>("search" + Query(("q", text)), ct);
+        GetAsync<SearchResult>("search" + Query(("q", text), ("most", "200")), ct);
 
     public Task<IReadOnlyList<SavedFilterLine>> SavedFiltersAsync(CancellationToken ct) =>
         GetAsync<IReadOnlyList<SavedFilterLine>>("saved-filters", ct);

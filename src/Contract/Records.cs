@@ -92,8 +92,10 @@ public sealed record SearchHit(
     string Fits
 );
 
-/// <summary>What a search found. Finding: the title of the check, when the text is the code of one.</summary>
-public sealed record SearchResult(string Asked, string? Finding, IReadOnlyList<SearchHit> Hits);
+/// <summary>
+/// What a search found. Finding: the title of the check, when the text is the code of one. More: there is more than these.
+/// </summary>
+public sealed record SearchResult(string Asked, string? Finding, IReadOnlyList<SearchHit> Hits, bool More);
 
 /// <summary>
 /// A filter on a list, named. List: tunnels or findings. Filter: as the query of an address. Mine: made by the asker.

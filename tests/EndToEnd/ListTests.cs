@@ -116,7 +116,7 @@ public abstract class ListTests : IAsyncLifetime
                 .ToArray()
                 .ShouldBe(wanted, prefix.ToString());
             var found = (await new SearchList(context).SearchAsync(Scope.Everything, prefix.ToString(), 200, Ct))
-                .Select(f => $"{f.Fits} {f.Code}")
+                .Found.Select(f => $"{f.Fits} {f.Code}")
                 .Order(StringComparer.Ordinal)
                 .ToArray();
             if (wanted.Length <= 200)
@@ -130,11 +130,11 @@ public abstract class ListTests : IAsyncLifetime
         // Asked in words, one of the two.
         var one = placed[3].Prefix;
         (await new SearchList(context).SearchAsync(Scope.Everything, $"everything inside {one}", 200, Ct))
-            .Select(f => Prefix.Parse(f.Fits).Value)
+            .Found.Select(f => Prefix.Parse(f.Fits).Value)
             .ToArray()
             .ShouldAllBe(p => one.Contains(p));
         (await new SearchList(context).SearchAsync(Scope.Everything, $"what contains {one.First}?", 200, Ct))
-            .Select(f => Prefix.Parse(f.Fits).Value)
+            .Found.Select(f => Prefix.Parse(f.Fits).Value)
             .ShouldSatisfyAllConditions(f => f.ShouldContain(one), f => f.ShouldAllBe(p => p.Contains(one.First)));
     }
 

@@ -38,6 +38,46 @@ public abstract partial class QueryTests
         }
     }
 
+    /// <summary>
+    /// Tunnel addresses and pools, outer and peer addresses, networks as they are and as they are presented: whatever
+    /// stands in a record is in use.
+    /// </summary>
+    [Fact]
+    public async Task Nothing_that_stands_in_a_record_is_called_free()
+    {
+        await using var context = demo.Databases.Open();
+        var list = new PlaceList(context);
+        var used = All
+            .All.SelectMany(r =>
+                r switch
+                {
+                    Site s => s.Networks.SelectMany(n => new[] { n.Prefix, n.PresentedAs }).OfType<Prefix>(),
+                    Gateway g => g.Uplinks.Select(u => u.Outer).OfType<Address>().Select(Host),
+                    Tunnel t => new[] { t.A, t.B }.SelectMany(e =>
+                        new[]
+                        {
+                            e.TunnelAddress?.Value?.Network,
+                            e.PeerAddress?.Value?.Address is { } p ? Host(p) : null,
+                        }
+                            .OfType<Prefix>()
+                            .Concat(e.Subnets?.Local ?? [])
+                            .Concat(e.Subnets?.Remote ?? [])
+                    ),
+                    _ => [],
+                }
+            )
+            .Distinct()
+            .ToArray();
+        used.Length.ShouldBeGreaterThan(70);
+        foreach (var prefix in used)
+            (await list.PlacesAsync(Scope.Everything, prefix, null, Ct))!.ShouldContain(
+                p => p.Prefix.Contains(prefix),
+                $"{prefix}"
+            );
+
+        static Prefix Host(Address address) => Prefix.Around(address, address.Width);
+    }
+
     private static string? OwnerOf(IRecord record) =>
         record switch
         {

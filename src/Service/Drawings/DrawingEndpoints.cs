@@ -195,7 +195,20 @@ public static class DrawingEndpoints
                 $"Ask for a part of it: "
                     + $"within={block ?? Prefix.Parse("10.0.0.0/16").Value}{(block is null ? "" : " is still too large")}."
             );
-        return AddressPlan.Areas(networks);
+        var areas = ImmutableArray.CreateBuilder<PlanArea>();
+        foreach (var area in AddressPlan.Areas(networks))
+        {
+            var used = await new PlaceList(context).PlacesAsync(scope, area.Space, customer.Id, ct);
+            // Where too much is used to look through, nothing is called free.
+            areas.Add(
+                area with
+                {
+                    Free = used is null ? [] : [.. Prefixes.Subtract(area.Free, used.Select(u => u.Prefix)).Order()],
+                }
+            );
+        }
+
+        return areas.ToImmutable();
     }
 
     private static ProblemException TooMany(Customer customer, string what, string instead) =>

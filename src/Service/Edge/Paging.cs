@@ -5,8 +5,11 @@ namespace Vellumkeep.Service.Edge;
 /// </summary>
 public static class Paging
 {
+    /// <summary>The most rows of a list that is asked for as a file.</summary>
+    public const int InFile = 100_000;
+
     public static int Most(HttpContext http, int? asked, int highest = 2000) =>
-        http.Request.Query.ContainsKey("as") ? 100_000 : Math.Clamp(asked ?? 100, 1, highest);
+        http.Request.Query.ContainsKey("as") ? InFile : Math.Clamp(asked ?? 100, 1, highest);
 
     /// <summary>A page of a list that is ordered by code; the cursor is the last code in capitals.</summary>
     public static async Task<Page<TShown>> ByCodeAsync<T, TShown>(

@@ -1,7 +1,9 @@
 namespace Vellumkeep.Service.Edge;
 
 /// <summary>Something that can be expected to go wrong, on its way to a problem detail (RFC 9457).</summary>
-public sealed class ProblemException(int status, string type, string title, string detail) : Exception(detail)
+/// <param name="detail">What is wrong; whatever in it may be a key is not repeated.</param>
+public sealed class ProblemException(int status, string type, string title, string detail)
+    : Exception(Typed.WithoutKeys(detail))
 {
     public int Status { get; } = status;
 

@@ -28,18 +28,17 @@ public static class SearchEndpoints
                         );
                     await using var context = databases.Open();
                     var check = Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase));
+                    var page = await new SearchList(context).SearchAsync(
+                        http.Asker().Scope,
+                        text,
+                        Math.Clamp(most ?? 40, 1, 200),
+                        ct
+                    );
                     return new SearchResult(
                         text,
                         check?.Title,
                         [
-                            .. (
-                                await new SearchList(context).SearchAsync(
-                                    http.Asker().Scope,
-                                    text,
-                                    Math.Clamp(most ?? 40, 1, 200),
-                                    ct
-                                )
-                            ).Select(f => new SearchHit(
+                            .. page.Found.Select(f => new SearchHit(
                                 f.Kind.Word(),
                                 f.Code,
                                 f.Name,
@@ -48,7 +47,8 @@ public static class SearchEndpoints
                                 f.Field,
                                 f.Fits
                             )),
-                        ]
+                        ],
+                        page.More
                     );
                 }
             )

@@ -15,6 +15,12 @@ public sealed class ListFiles : IEndpointFilter
         var answer = await next(context);
         if (form.Length == 0 || ItemsOf(answer) is not { } items)
             return answer;
+        if (answer?.GetType().GetProperty("Cursor")?.GetValue(answer) is not null)
+            throw ProblemException.Field(
+                "as",
+                $"the list has more than {Paging.InFile:N0} rows, and a file holds no more",
+                "a filter, such as a customer or a state"
+            );
         if (form is not ("csv" or "xlsx"))
             throw ProblemException.Field("as", $"'{Typed.Short(form)}' is not a file format of a list", "csv or xlsx");
         var asker = context.HttpContext.Asker();

@@ -127,7 +127,7 @@ public static partial class PlaceEndpoints
                             );
                         gaps =
                         [
-                            .. new PrefixIndex<int>(places.Select(p => (Prefix.Parse(p.Prefix).Value, 0)))
+                            .. new PrefixIndex<int>(Used(places, asked.Value).Select(p => (p, 0)))
                                 .Free(asked.Value, l, 12)
                                 .Select(p => p.ToString()),
                         ];
@@ -145,4 +145,14 @@ public static partial class PlaceEndpoints
             .WithName("findAddress")
             .WithSummary("What contains an address, what is in a prefix, and what is free in it")
             .ProducesProblem(422);
+
+    /// <summary>
+    /// What is in use within a space. A pool is there to be used: who asks for what is free in it is not told that all of
+    /// it is taken.
+    /// </summary>
+    internal static IEnumerable<Prefix> Used(IEnumerable<PlaceLine> places, Prefix space) =>
+        places
+            .Select(p => (p.Kind, Prefix: Prefix.Parse(p.Prefix).Value))
+            .Where(p => p.Kind != "tunnel pool" || !p.Prefix.Contains(space))
+            .Select(p => p.Prefix);
 }

@@ -7,8 +7,9 @@ public sealed class PlaceList(KeepContext context)
     public const int Most = 2000;
 
     /// <summary>
-    /// Every prefix in use that overlaps one, with whose it is: networks of sites, what they are presented as, and what
-    /// tunnels claim at gateways. Null when there are more than <see cref="Most"/>.
+    /// Every prefix in use that overlaps one, with whose it is: networks of sites, what they are presented as, what
+    /// tunnels claim at gateways, tunnel, outer and peer addresses, pools, and what open changes
+    /// plan. Null when there are more than <see cref="Most"/>.
     /// </summary>
     public async Task<IReadOnlyList<(
         Prefix Prefix,
@@ -26,7 +27,6 @@ public sealed class PlaceList(KeepContext context)
             from p in context.Containing(prefix).Concat(context.Inside(prefix))
             join r in visible on p.RecordId equals r.Id
             join c in context.Records on r.OwnerId equals c.Id
-            where p.Role != "outer"
             orderby p.Low, p.High descending, r.CodeKey
             select new
             {

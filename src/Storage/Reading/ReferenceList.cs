@@ -45,11 +45,16 @@ public sealed class ReferenceList(KeepContext context)
         return (first, first.Count < MostOnAPage ? first.Count : await codes.CountAsync(ct));
     }
 
-    /// <summary>How many tunnels refer to a record in one of the roles, whoever may see them.</summary>
+    /// <summary>
+    /// How many tunnels refer to a record in one of the roles, whoever may see them; retired ones left out.
+    /// </summary>
     public Task<int> CountReferringAsync(string id, string[] roles, CancellationToken ct) =>
-        context
-            .Links.Where(l => l.ToId == id && roles.Contains(l.Role))
-            .Select(l => l.FromId)
+        (
+            from l in context.Links
+            join r in context.Records on l.FromId equals r.Id
+            where l.ToId == id && roles.Contains(l.Role) && r.State != "retired"
+            select l.FromId
+        )
             .Distinct()
             .CountAsync(ct);
 

@@ -11,6 +11,9 @@ public sealed record SearchFound(
     string Fits
 );
 
+/// <summary>What was found, and whether there is more of it than was asked for.</summary>
+public sealed record SearchPage(IReadOnlyList<SearchFound> Found, bool More);
+
 /// <summary>Anything by a beginning of one of its words, an address or a prefix.</summary>
 public sealed class SearchList(KeepContext context)
 {
@@ -18,7 +21,13 @@ public sealed class SearchList(KeepContext context)
     /// What a text finds anywhere: records by their words (codes first), by what they refer to when those are few, and
     /// for an address or prefix what contains or overlaps it, outer addresses too.
     /// </summary>
-    public async Task<IReadOnlyList<SearchFound>> SearchAsync(Scope scope, string text, int most, CancellationToken ct)
+    public async Task<SearchPage> SearchAsync(Scope scope, string text, int most, CancellationToken ct)
+    {
+        var found = await AllAsync(scope, text, most + 1, ct);
+        return new([.. found.Take(most)], found.Count > most);
+    }
+
+    private async Task<IReadOnlyList<SearchFound>> AllAsync(Scope scope, string text, int most, CancellationToken ct)
     {
         var visible = scope.Over(context, context.Records.AsNoTracking());
         if (Question(text) is var (prefix, containing, inside))
@@ -70,7 +79,9 @@ public sealed class SearchList(KeepContext context)
                 [
                     .. around
                         .Concat(within)
-                        .DistinctBy(l => (l.Id, l.Low, l.High))
+                        .GroupBy(l => (l.Id, l.Low, l.High))
+                        // What was agreed is told before that it was entered too.
+                        .Select(g => g.OrderBy(l => l.Role == "entered" ? 1 : 0).First())
                         .Take(most)
                         .Select(l =>
                             (

@@ -1,3 +1,7 @@
+using Vellumkeep.Core.Changes.Addresses;
+using Vellumkeep.Core.Changes.Platforms;
+using Vellumkeep.Core.Changes.Subnets;
+
 namespace Vellumkeep.Storage.Rows;
 
 /// <summary>What lists show of a record, and what is projected of it beside the record.</summary>
@@ -109,14 +113,52 @@ internal static class RecordRows
             case Gateway gateway:
                 foreach (var outer in gateway.Uplinks.Select(u => u.Outer).OfType<Address>().Distinct())
                     yield return Lies(Prefix.Around(outer, outer.Width), "outer", null);
+                foreach (var own in gateway.Uplinks.Where(u => u.Nat is not null).Select(u => u.Address.Value?.Fixed))
+                    if (own is { } behind)
+                        yield return Lies(Prefix.Around(behind, behind.Width), "behind NAT", null);
+                if (gateway.TunnelPool is { } pool)
+                    yield return Lies(pool, "tunnel pool", null);
                 break;
             case Tunnel tunnel:
                 foreach (var name in Enum.GetValues<EndName>())
                 foreach (var remote in tunnel.Agreed.Pairs.Select(p => p.On(name.Other())).Distinct())
                     yield return Lies(remote, "remote", tunnel.End(name).GatewayId);
+                foreach (var end in new[] { tunnel.A, tunnel.B })
+                {
+                    foreach (var claimed in Claimed(end).Distinct())
+                        yield return Lies(claimed, "entered", null);
+                    if (end.TunnelAddress?.Value is { } inner)
+                        yield return Lies(inner.Network, "tunnel address", null);
+                    foreach (var peer in end.FurtherPeers.Prepend(end.PeerAddress?.Value).Select(p => p?.Address))
+                        if (peer is { } at)
+                            yield return Lies(Prefix.Around(at, at.Width), "peer address", null);
+                }
+
+                break;
+            case Change { Open: true } change:
+                foreach (var planned in PlannedBy(change.Request).Distinct())
+                    yield return Lies(planned, "planned", null);
                 break;
         }
     }
+
+    /// <summary>The prefixes that an end has entered, whether anybody agreed to them or not.</summary>
+    private static IEnumerable<Prefix> Claimed(TunnelEnd end) =>
+        [
+            .. end.Subnets?.Local ?? [],
+            .. end.Subnets?.Remote ?? [],
+            .. end.Subnets?.Pairs?.SelectMany(p => new[] { p.Local, p.Remote }) ?? [],
+        ];
+
+    /// <summary>The prefixes and addresses that a change is to bring into use.</summary>
+    private static IEnumerable<Prefix> PlannedBy(ChangeRequest request) =>
+        request switch
+        {
+            SubnetsRequest subnets => subnets.Add.Concat(subnets.Also.SelectMany(a => a.Add ?? [])),
+            AddressRequest move => [Prefix.Around(move.Address, move.Address.Width)],
+            PlatformRequest { Beside: { } beside } => [Prefix.Around(beside, beside.Width)],
+            _ => [],
+        };
 
     /// <summary>The shared entries of gateways that a tunnel uses.</summary>
     public static IEnumerable<SharedEntryRow> Held(IRecord record) =>
@@ -152,6 +194,8 @@ internal static class RecordRows
                 keys.Add((end.GatewayId, $"a:{AddressText.Of(outer)}", false));
             if (EntryOf(end, uplinks) is { } entry)
                 keys.Add((end.GatewayId, entry, true));
+            foreach (var further in end.FurtherPeers.Select(p => p.Address).OfType<Address>())
+                keys.Add((end.GatewayId, $"a:{AddressText.Of(further)}", true));
             if (end.TunnelAddress?.Value is { } inner)
                 keys.Add((end.GatewayId, $"t:{end.ProtectedVrf}:{AddressText.Of(inner.Address)}", true));
             if (tunnel.Fallback is { } place)

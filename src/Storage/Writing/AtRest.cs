@@ -125,7 +125,11 @@ public sealed class AtRest(string folder, Databases databases)
     private string[] Used()
     {
         using var context = databases.Open();
-        return [.. context.Keys.Select(k => k.Under).Distinct(), .. context.CookieKeys.Select(k => k.Under).Distinct()];
+        return
+        [
+            .. context.Keys.Where(k => k.Under != "").Select(k => k.Under).Distinct(),
+            .. context.CookieKeys.Select(k => k.Under).Distinct(),
+        ];
     }
 
     private static int NumberOf(string name) =>

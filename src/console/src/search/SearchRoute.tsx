@@ -87,7 +87,7 @@ export function SearchRoute() {
           </table>
         </section>
       ))}
-      {a.hits.length >= 40 && <p className="soft">These are the first 40. Type more letters, or a longer prefix.</p>}
+      {a.more && <p className="soft">These are the first {a.hits.length}. Type more letters, or a longer prefix.</p>}
     </div>
   );
 }
