@@ -6,10 +6,13 @@ namespace Vellumkeep.Cli;
 /// <summary>The whole command: what it is made of, and one run of it.</summary>
 public static class CommandLine
 {
+    // @file is proof here, and no list of arguments.
+    private static readonly ParserConfiguration PlainArguments = new() { ResponseFileTokenReplacer = null };
+
     /// <summary>Runs the command once and gives its exit status; docs/command.md has the list.</summary>
     public static async Task<int> RunAsync(string[] args, Surroundings around)
     {
-        var parsed = Make(new Frame(around)).Parse(args);
+        var parsed = Make(new Frame(around)).Parse(args, PlainArguments);
         var wrong = Misuse.Of(parsed);
         if (wrong.Count > 0)
         {

@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.Json;
 using Vellumkeep.Client;
+using Vellumkeep.Core.Parsing;
 
 namespace Vellumkeep.Cli;
 
@@ -15,12 +16,12 @@ internal static class Failures
         }
         catch (Refusal r)
         {
-            error.WriteLine(r.Message);
+            error.WriteLine(Typed.WithoutKeys(r.Message));
             return r.Status;
         }
         catch (ServiceProblem p)
         {
-            error.WriteLine(p.Message);
+            error.WriteLine(Typed.WithoutKeys(p.Message));
             if (p.Body is { ValueKind: JsonValueKind.Object } body && body.TryGetProperty("problems", out var problems))
                 foreach (
                     var one in problems
@@ -29,9 +30,8 @@ internal static class Failures
                         .Take(20)
                 )
                     error.WriteLine(
-                        $"  {(p.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? "row" : "line")} "
-                            + $"{one.GetProperty("line")}, {one.GetProperty("field")}: {one.GetProperty("wrong")}. "
-                            + $"Expected: {one.GetProperty("right")}"
+                        $"  {PlaceOf(p, one)}{one.GetProperty("field")}: {one.GetProperty("wrong")}. Expected: "
+                            + $"{one.GetProperty("right")}"
                     );
             return p.Status switch
             {
@@ -57,14 +57,20 @@ internal static class Failures
         }
         catch (IOException e)
         {
-            error.WriteLine($"{e.Message.TrimEnd('.')}. Nothing else was done.");
+            error.WriteLine($"{Typed.WithoutKeys(e.Message).TrimEnd('.')}. Nothing else was done.");
             return 6;
         }
         catch (Exception e)
         {
             // Nothing that should happen; whoever reads it can do more with one line than with our insides.
-            error.WriteLine($"The command failed: {e.Message} Next: report it with what you typed.");
+            error.WriteLine($"The command failed: {Typed.WithoutKeys(e.Message)} Next: report it with what you typed.");
             return 6;
         }
     }
+
+    /// <summary>The row or line of a problem; nothing where it stands in none.</summary>
+    private static string PlaceOf(ServiceProblem problem, JsonElement one) =>
+        one.GetProperty("line").GetInt32() is > 0 and var line
+            ? $"{(problem.Type.EndsWith(":unreadable-cells", StringComparison.Ordinal) ? "row" : "line")} {line}, "
+            : "";
 }

@@ -72,12 +72,22 @@ internal sealed class Frame(Surroundings around)
             takes
         );
 
-    /// <summary>A verb that shows a list, or with --output writes it to a sheet.</summary>
+    /// <summary>A list that can be written to a sheet, narrowed by what was asked.</summary>
     public Command List(
         string name,
         string about,
         string list,
         Func<ParseResult, (string Key, string? Value)[]> narrowed,
+        Func<ParseResult, KeepClient, CancellationToken, Task<int>> run,
+        params Symbol[] takes
+    ) => List(name, about, list, (p, _, _) => Task.FromResult(narrowed(p)), run, takes);
+
+    /// <summary>A verb that shows a list, or with --output writes it to a sheet.</summary>
+    public Command List(
+        string name,
+        string about,
+        string list,
+        Func<ParseResult, KeepClient, CancellationToken, Task<(string Key, string? Value)[]>> narrowed,
         Func<ParseResult, KeepClient, CancellationToken, Task<int>> run,
         params Symbol[] takes
     ) =>
@@ -88,7 +98,7 @@ internal sealed class Frame(Surroundings around)
             {
                 if (p.GetValue(Output) is not { } file)
                     return await run(p, client, ct);
-                await WriteListAsync(client, list, file, narrowed(p), ct);
+                await WriteListAsync(client, list, file, await narrowed(p, client, ct), ct);
                 return 0;
             },
             [.. takes, Output]

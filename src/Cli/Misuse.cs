@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.CommandLine.Parsing;
+using Vellumkeep.Core.Parsing;
 
 namespace Vellumkeep.Cli;
 
@@ -23,7 +24,9 @@ internal static class Misuse
         if (parsed.UnmatchedTokens.Count > 0)
             return
             [
-                .. parsed.UnmatchedTokens.Select(v => $"{PathOf(parsed)} takes no further value, and '{v}' is one."),
+                .. parsed.UnmatchedTokens.Select(v =>
+                    $"{PathOf(parsed)} takes no further value, and '{Typed.Short(v)}' is one."
+                ),
             ];
         return [.. parsed.Errors.Select(OfValue).Distinct()];
     }
@@ -56,7 +59,7 @@ internal static class Misuse
             .Select(o => o.Name)
             .ToArray();
         var known = options.Length > 0 ? string.Join(", ", options) : "none";
-        return $"{PathOf(parsed)} has no option '{option}'. Expected: {known}.";
+        return $"{PathOf(parsed)} has no option '{Typed.Short(option)}'. Expected: {known}.";
     }
 
     private static string NoCommand(ParseResult parsed)
@@ -66,7 +69,7 @@ internal static class Misuse
             parsed.CommandResult.Command.Subcommands.Where(c => !c.Hidden).Select(c => c.Name)
         );
         return parsed.UnmatchedTokens is [var word, ..]
-            ? $"'{word}' is not a command of {PathOf(parsed)}. Expected: {verbs}."
+            ? $"'{Typed.Short(word)}' is not a command of {PathOf(parsed)}. Expected: {verbs}."
             : $"{PathOf(parsed)} needs a command. Expected: {verbs}.";
     }
 
@@ -87,9 +90,9 @@ internal static class Misuse
         {
             OptionResult { Tokens: [] } o => $"{o.Option.Name} needs a value: {o.Option.Description}.",
             OptionResult o =>
-                $"{o.Option.Name}: '{o.Tokens[^1].Value}' cannot be read. Expected: {TypeOf(o.Option.ValueType)}.",
+                $"{o.Option.Name}: '{Typed.Short(o.Tokens[^1].Value)}' cannot be read. Expected: {TypeOf(o.Option.ValueType)}.",
             ArgumentResult { Tokens.Count: > 0 } a =>
-                $"<{a.Argument.Name}>: '{a.Tokens[^1].Value}' cannot be read. Expected: {TypeOf(a.Argument.ValueType)}.",
+                $"<{a.Argument.Name}>: '{Typed.Short(a.Tokens[^1].Value)}' cannot be read. Expected: {TypeOf(a.Argument.ValueType)}.",
             _ => error.Message,
         };
 

@@ -11,11 +11,12 @@ internal static partial class Printing
     {
         foreach (
             var v in step.Enter.Where(v =>
-                v.Label == "name" || !step.Do.Text.Contains(v.Text, StringComparison.Ordinal)
+                v.Label == "name" || v.OnlyUntil is not null || !step.Do.Text.Contains(v.Text, StringComparison.Ordinal)
             )
         )
             s.Wrapped(
-                $"{v.Label}  {v.Text}{(v.Before is null || v.Before == v.Text ? "" : $"   (was {v.Before})")}",
+                $"{v.Label}  {v.Text}{(v.Before is null || v.Before == v.Text ? "" : $"   (was {v.Before})")}"
+                    + (v.OnlyUntil is null ? "" : $"   ({v.OnlyUntil})"),
                 indent,
                 v.Waits ? "weak" : "soft"
             );
@@ -33,6 +34,15 @@ internal static partial class Printing
                     + (c.ApprovedBy is null ? "" : $" · approved by {c.ApprovedBy}")
             )
         );
+        if (c.Batches.Count > 0)
+            s.Wrapped(
+                c.Batches.Contains(c.Code)
+                    ? $"{c.Batches.ToList().IndexOf(c.Code) + 1} of {c.Batches.Count} changes that were drafted "
+                        + $"together: {string.Join(", ", c.Batches)}"
+                    : $"It would be {c.Batches.Count} changes, one for each window; this is the first.",
+                0,
+                "soft"
+            );
         s.Line();
         s.Verdict(c.Verdict);
         if (c.WindowAtA is not null)
@@ -43,7 +53,7 @@ internal static partial class Printing
         foreach (var m in c.Changed)
             s.Wrapped(
                 $"Changed: {m.Path} of {m.Record} was {m.Then ?? "nothing"}, is {m.Now ?? "nothing"}. Next: "
-                    + $"vellumkeep change recompute {c.Code}",
+                    + $"vellumkeep change {(c.State == "under way" ? "take-in" : "recompute")} {c.Code}",
                 0,
                 "stops"
             );
@@ -55,6 +65,13 @@ internal static partial class Printing
                     + $"Next: vellumkeep change fill {c.Code} {p.Number} <value>",
                 0,
                 "weak"
+            );
+        foreach (var f in c.Filled)
+            s.Wrapped(
+                $"Filled in {f.Number}: {f.Label} {f.Value}, by {f.By}"
+                    + (Fillable(c) ? $". To correct it: vellumkeep change fill {c.Code} {f.Number} <value>" : ""),
+                0,
+                "soft"
             );
         foreach (var t in c.Tunnels.Where(t => t.Interruption is not null))
             s.Wrapped(t.Interruption!.Text, 0);
@@ -146,15 +163,22 @@ internal static partial class Printing
                 s.Line(s.In("soft", $"{new string(' ', 15)}{v.Label}: {v.Text}"));
             if (step.Outcome is null && step.Proof is not null)
                 s.Wrapped($"proof: {step.Proof.Text}", 15, "soft");
+            if (step.Waits is not null)
+                s.Wrapped($"waits: {step.Waits.Text}", 15, "soft");
             foreach (
                 var a in step.Attempts.Where(a =>
-                    a.Remark is not null || a.Set is not null || a.Proof is not null || a.File is not null
+                    a.Remark is not null
+                    || a.Set is not null
+                    || a.Proof is not null
+                    || a.File is not null
+                    || a.WithoutProof is not null
                 )
             )
                 s.Wrapped(
                     $"{a.Outcome} by "
                         + $"{a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}"
                         + $"{(a.Remark is null ? "" : $": {a.Remark}")}"
+                        + $"{(a.WithoutProof is null ? "" : $", without proof: {a.WithoutProof}")}"
                         + $"{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}"
                         + $"{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}",
                     15,
@@ -174,8 +198,9 @@ internal static partial class Printing
                 {
                     "approve" => $"change review {c.Code} --approve",
                     "return" => "",
-                    "step" =>
-                        $"change step {c.Code} {c.Steps.FirstOrDefault(x => x.Outcome is null or "failed")?.Number} --done",
+                    "step" when c.Steps.FirstOrDefault(x => x.Outcome is null or "failed") is { } open =>
+                        $"change step {c.Code} {open.Number} --done{(open.NeedsProof ? " --proof \"...\"" : "")}",
+                    "step" => "",
                     "drop" => "",
                     "back-out" => "",
                     var act => $"change {act} {c.Code}",
@@ -186,6 +211,8 @@ internal static partial class Printing
         if (next.Length > 0)
             s.Line("\nNext: vellumkeep " + next[0]);
     }
+
+    private static bool Fillable(ChangePage c) => c.Acts.Any(a => a is { Act: "fill", Allowed: true });
 
     public static void PlanFindings(Screen s, ChangePage c)
     {

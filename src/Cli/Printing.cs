@@ -173,7 +173,10 @@ internal static partial class Printing
                 "stops"
             );
         s.Line();
-        s.Line($"{o.Tunnels} tunnels read, {o.LeftOut} left out because of a cell that cannot be read.");
+        s.Line(
+            $"{o.Tunnels} {(o.Tunnels == 1 ? "tunnel" : "tunnels")} read, {o.LeftOut} left out because of a cell that "
+                + $"cannot be read."
+        );
         if (o.Outcome is { } outcome)
             Import(s, outcome);
         if (o.Columns.Any(c => !c.Sure && c.Field != "nothing"))

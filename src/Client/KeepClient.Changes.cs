@@ -18,6 +18,10 @@ public sealed partial class KeepClient
     public Task<ChangePage> DraftAsync(DraftChange given, CancellationToken ct) =>
         SendAsync<ChangePage>(HttpMethod.Post, "changes", given, null, ct);
 
+    /// <summary>What a draft would be; nothing is kept.</summary>
+    public Task<ChangePage> LookAsync(DraftChange given, CancellationToken ct) =>
+        SendAsync<ChangePage>(HttpMethod.Post, "changes?dryRun=true", given, null, ct);
+
     /// <summary>submit, approve, return, begin, confirm-urgent, recompute, close, back-out or drop.</summary>
     /// <param name="version">The version that was read; needed to approve.</param>
     public Task<ChangePage> ActAsync(string code, string act, ActRemark remark, int? version, CancellationToken ct) =>

@@ -123,6 +123,9 @@ public sealed record AttemptStep(
     [property: MostCharacters(20_000)] string? Proof = null
 )
 {
+    /// <summary>Why a proving step is done without proof.</summary>
+    public string? WithoutProof { get; init; }
+
     /// <summary>A file that proves it: a screen shot, a saved configuration.</summary>
     public ProofFileGiven? File { get; init; }
 }

@@ -104,10 +104,16 @@ public sealed record ChangePage
     /// <summary>Every tunnel of the change.</summary>
     public required IReadOnlyList<ChangeTunnel> Tunnels { get; init; }
 
-    /// <summary>What a reviewer would look for in the plan (PLAN-01 to PLAN-11).</summary>
+    /// <summary>What a reviewer would look for in the plan (PLAN-01 to PLAN-12).</summary>
     public required IReadOnlyList<PlanFindingLine> PlanFindings { get; init; }
 
     public required IReadOnlyList<PendingLine> Pending { get; init; }
+
+    /// <summary>All the changes that were drafted together, in their order; empty when it was drafted alone.</summary>
+    public required IReadOnlyList<string> Batches { get; init; }
+
+    /// <summary>The values that were pending and were filled in; each can be corrected by its number.</summary>
+    public required IReadOnlyList<FilledLine> Filled { get; init; }
 
     /// <summary>Tunnels that the change is not about and that are affected.</summary>
     public required IReadOnlyList<TouchedLine> Touches { get; init; }
@@ -152,6 +158,9 @@ public sealed record PlanFindingLine(
 /// A value that nobody knows yet. Number: by which it is filled in. Steps: the numbers of those that wait for it.
 /// </summary>
 public sealed record PendingLine(int Number, string Label, string? WhoKnows, string? By, IReadOnlyList<int> Steps);
+
+/// <summary>A value that was pending and was filled in. Number: by which it is corrected.</summary>
+public sealed record FilledLine(int Number, string Label, string Value, string By, DateTimeOffset At);
 
 public sealed record TouchedLine(string Tunnel, SentenceLine How);
 
@@ -207,7 +216,11 @@ public sealed record BeforeAfterLine(
 );
 
 /// <summary>A value of a step. Before: what stands there until then. Waits: it is pending.</summary>
-public sealed record StepValueLine(string Label, string Text, string? Before = null, bool Waits = false);
+public sealed record StepValueLine(string Label, string Text, string? Before = null, bool Waits = false)
+{
+    /// <summary>That it is there only for now: what it must become, and by when.</summary>
+    public string? OnlyUntil { get; init; }
+}
 
 /// <summary>One step. Where: A, B or us. Outcome: done, skipped, failed, or null.</summary>
 public sealed record StepPage
@@ -231,6 +244,12 @@ public sealed record StepPage
     public required IReadOnlyList<StepValueLine> Expect { get; init; }
 
     public required SentenceLine? Proof { get; init; }
+
+    /// <summary>Whether it cannot be done without proof, or the reason why there is none.</summary>
+    public required bool NeedsProof { get; init; }
+
+    /// <summary>What it waits for, while it cannot be done; null when it can.</summary>
+    public required SentenceLine? Waits { get; init; }
 
     public required int Minutes { get; init; }
 
@@ -269,6 +288,9 @@ public sealed record AttemptLine
     public required string? Reason { get; init; }
 
     public string? Proof { get; init; }
+
+    /// <summary>Why it was done without proof.</summary>
+    public string? WithoutProof { get; init; }
 
     public ProofFileLine? File { get; init; }
 }

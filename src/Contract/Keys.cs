@@ -32,7 +32,14 @@ public sealed record KeyVersionLine
 public sealed record KeyViewLine(string Who, DateTimeOffset At, string Reason, string From);
 
 /// <summary>Change: the change that the key is for; it says the version. Without one, the next version.</summary>
-public sealed record MakeKeyGiven(string? Change);
+public sealed record MakeKeyGiven(string? Change)
+{
+    /// <summary>Who made it elsewhere, where it was not made here: then only its check code is known here.</summary>
+    public string? MadeBy { get; init; }
+
+    /// <summary>Its check code, as it was read out; null when it was not.</summary>
+    public string? CheckCode { get; init; }
+}
 
 /// <summary>Reason to show it; written down with who, when and from where.</summary>
 public sealed record ShowKeyGiven(string Reason);

@@ -33,6 +33,7 @@ public sealed class ChangeActAttribute()
         "return",
         "begin",
         "step",
+        "take-in",
         "close",
         "back-out",
         "recompute",

@@ -70,6 +70,7 @@ public static class Glossary
         ("PLAN-09", "other tunnels are affected, or use an entry that the change removes"),
         ("PLAN-10", "a gateway is managed only through a tunnel that the work interrupts"),
         ("PLAN-11", "several things were altered between two attempts at a step"),
+        ("PLAN-12", "it leaves a value unknown that a tunnel needs"),
     ];
 
     /// <summary>Our own words, in their order.</summary>

@@ -68,6 +68,7 @@ public static class PlatformFacts
                     : null
             ),
             ("saved apart", YesNo(p.SavedSeparately)),
+            ("created in", p.CreationSeconds is { } created ? Lifetime.Say(created) : null),
             ("outer address", p.AddressLater == true ? "known only after creation" : null),
             ("endpoints", p.Endpoints is > 1 ? $"{p.Endpoints} in pairs" : null),
             ("names", p.NameLimit is { } n ? $"at most {n} characters" : null)

@@ -98,18 +98,21 @@ public class ChangeLifeTests
                     null
                 );
             case 3:
-                return (ChangeLife.Begin(c, who, at, []), null);
+                return (ChangeLife.Begin(c, who, at, [], Made.NoKeys), null);
             case 4:
-                return (ChangeLife.BackOut(c, who, at, act.Outcome == 0 ? " " : "the device refused"), null);
+                return (
+                    GivenUp(ChangeLife.BackOut(c, DemoInventory.All, who, at, act.Outcome == 0 ? " " : "it refused")),
+                    null
+                );
             case 5 when act.Step == 0:
-                return (ChangeLife.Drop(c, who, at, null), null);
+                return (GivenUp(ChangeLife.Drop(c, DemoInventory.All, who, at, null)), null);
             case 6 when act.Step % 2 == 0:
                 return (
                     ChangeLife.AskUrgently(c, who, at, People[act.Step % 3], act.Outcome == 0 ? "" : "it burns"),
                     null
                 );
             case 6:
-                return (ChangeLife.ConfirmUrgently(c, who, at, null, at.AddHours(24), []), null);
+                return (ChangeLife.ConfirmUrgently(c, who, at, null, at.AddHours(24), [], Made.NoKeys), null);
             case 7:
                 return (ChangeLife.ReviewAfter(c, who, at, null), null);
             case 8:
@@ -125,16 +128,21 @@ public class ChangeLifeTests
                     ChangeLife.Attempt(
                         c,
                         step.Key,
-                        outcome,
+                        new(outcome)
+                        {
+                            Remark = outcome == Outcome.Done || act.Step % 3 > 0 ? "confirmed" : null,
+                            Proof = "5 replies",
+                        },
                         who,
                         at,
-                        outcome == Outcome.Done || act.Step % 3 > 0 ? "confirmed" : null,
-                        null
+                        Made.NoKeys
                     ),
                     null
                 );
         }
     }
+
+    private static Next<Change> GivenUp(Next<Closed> ended) => new(ended.Value?.Change, ended.Refused);
 
     private static void Holds(Change was, Change now, Closed? closed, Plan plan)
     {

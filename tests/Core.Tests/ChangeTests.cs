@@ -145,10 +145,10 @@ public class ChangeTests
             .Approve(review, "ines", Now, null, [])
             .Refused!.Wrong.ToString()
             .ShouldContain("the author cannot approve");
-        ChangeLife.Begin(review, "ines", Now, []).Refused.ShouldNotBeNull();
+        ChangeLife.Begin(review, "ines", Now, [], Made.NoKeys).Refused.ShouldNotBeNull();
         var approved = ChangeLife.Approve(review, "tomas", Now, null, []).Value!;
-        ChangeLife.BackOut(approved, "ines", Now, "why").Refused.ShouldNotBeNull();
-        ChangeLife.Begin(approved, "ines", Now, []).Value!.State.ShouldBe(ChangeState.UnderWay);
+        ChangeLife.BackOut(approved, DemoInventory.All, "ines", Now, "why").Refused.ShouldNotBeNull();
+        ChangeLife.Begin(approved, "ines", Now, [], Made.NoKeys).Value!.State.ShouldBe(ChangeState.UnderWay);
     }
 
     [Fact]
@@ -165,7 +165,7 @@ public class ChangeTests
         );
         changed.Select(m => m.At.Path).ShouldBe([EndPaths.B.Rules]);
         var approved = change with { State = ChangeState.Approved };
-        ChangeLife.Begin(approved, "ines", Now, changed).Refused!.Code.ShouldBe("PLAN-07");
+        ChangeLife.Begin(approved, "ines", Now, changed, Made.NoKeys).Refused!.Code.ShouldBe("PLAN-07");
         ChangeLife
             .Recompute(approved, change.Plan, "ines", Now, null, changed)
             .Value!.ShouldSatisfyAllConditions(
@@ -244,33 +244,82 @@ public class ChangeTests
     {
         var change = Draft() with { State = ChangeState.UnderWay };
         ChangeLife
-            .Attempt(change, "save-a", Outcome.Skipped, "ines", Now, " ", null)
+            .Attempt(change, "save-a", new(Outcome.Skipped) { Remark = " " }, "ines", Now, Made.NoKeys)
             .Refused!.Right.ToString()
             .ShouldBe("Enter why it is skipped.");
         ChangeLife
-            .Attempt(change, "save-a", Outcome.Failed, "ines", Now, null, null)
+            .Attempt(change, "save-a", new(Outcome.Failed), "ines", Now, Made.NoKeys)
             .Refused!.Right.ToString()
             .ShouldBe("Enter what happened.");
         ChangeLife
-            .Attempt(change, "activate-a", Outcome.Done, "ines", Now, null, null)
+            .Attempt(change, "activate-a", new(Outcome.Done), "ines", Now, Made.NoKeys)
             .Refused!.Wrong.ToString()
-            .ShouldContain("needs step 6 first");
+            .ShouldContain("needs step 1 first");
         ChangeLife
             .Attempt(
                 change,
                 "subnets-b",
-                Outcome.Done,
+                new(Outcome.Done) { Deviation = new("10.61.40.0/24", "10.61.40.9/25", "because") },
                 "ines",
                 Now,
-                null,
-                new("10.61.40.0/24", "10.61.40.9/25", "because")
+                Made.NoKeys
             )
             .Refused!.Code.ShouldBe("ADR-01");
     }
 
+    [Fact]
+    public void A_step_waits_for_what_it_needs_and_proof_is_given_or_waived()
+    {
+        var change = Made.Change(new RekeyRequest([DemoInventory.Tunnel("LAR-LOAN").Id]), ChangeState.UnderWay);
+        Next<Change> Try(Change c, Step step, StepTold told, IReadOnlySet<VersionOfKey> made) =>
+            ChangeLife.Attempt(c, step.Key, told, "ines", Now, made);
+        var (make, enter, prove) = (
+            change.Plan.Steps.Single(s => s.Kind == StepKind.MakeKey),
+            change.Plan.Steps.First(s => s.Kind == StepKind.Enter),
+            change.Plan.Steps.First(s => s.Proves)
+        );
+        var keys = Made.KeysOf(change);
+        // A key that nobody made is neither ticked nor entered.
+        foreach (var step in new[] { make, enter })
+            Try(change, step, Made.Proven, Made.NoKeys).Refused!.Wrong.ToString().ShouldContain("nobody has made");
+        // One part after the other.
+        Try(change, enter, Made.Proven, keys).Refused!.Wrong.ToString().ShouldContain("needs step 1 first");
+        Try(change, prove, Made.Proven, keys).Refused!.Wrong.ToString().ShouldContain("needs step");
+        foreach (var step in change.Plan.Steps.Where(s => s.Part < Part.Prove))
+            change = Try(change, step, new(Outcome.Done), keys).Value.ShouldNotBeNull();
+        Try(change, prove, new(Outcome.Done), keys).Refused!.Wrong.ToString().ShouldContain("has no proof");
+        Try(change, prove, new(Outcome.Done) { WithoutProof = " " }, keys).Refused.ShouldNotBeNull();
+        var waived = Try(change, prove, new(Outcome.Done) { WithoutProof = "no host answers at night" }, keys).Value!;
+        waived.Attempts[^1].WithoutProof.ShouldBe("no host answers at night");
+        foreach (var step in change.Plan.Steps.Where(s => s.Part >= Part.Prove))
+        {
+            change = Try(change, step, Made.Proven, keys).Value.ShouldNotBeNull();
+            if (step != prove)
+                waived = Try(waived, step, Made.Proven, keys).Value.ShouldNotBeNull();
+        }
+
+        (change.WorkedAsPlanned, waived.WorkedAsPlanned).ShouldBe((true, false));
+        // What was made is seen without anybody's word.
+        var begun = Made.Change(change.Request, ChangeState.Approved);
+        ChangeLife.Begin(begun, "ines", Now, [], keys).Value!.IsDone(make).ShouldBeTrue();
+        ChangeLife.Begin(begun, "ines", Now, [], Made.NoKeys).Value!.IsDone(make).ShouldBeFalse();
+    }
+
     private static Change Attempt(Change c, string key, Outcome outcome, string? remark, Deviation? deviation)
     {
-        var (next, refused) = ChangeLife.Attempt(c, key, outcome, "ines", Now, remark, deviation);
+        var (next, refused) = ChangeLife.Attempt(
+            c,
+            key,
+            new(outcome)
+            {
+                Remark = remark,
+                Deviation = deviation,
+                Proof = "5 replies",
+            },
+            "ines",
+            Now,
+            Made.KeysOf(c)
+        );
         return next ?? throw new InvalidOperationException(refused!.Wrong.ToString());
     }
 

@@ -22,7 +22,14 @@ public class DeviationTests
         );
 
     private static Next<Change> Attempt(Change c, Step step, Deviation? deviation) =>
-        ChangeLife.Attempt(c, step.Key, Outcome.Done, "tomas", At, null, deviation);
+        ChangeLife.Attempt(
+            c,
+            step.Key,
+            new(Outcome.Done) { Deviation = deviation, Proof = "5 replies" },
+            "tomas",
+            At,
+            Made.KeysOf(c)
+        );
 
     /// <summary>Works every step as planned but one, and gives the records as they were built.</summary>
     private static Inventory Built(Change c, Step otherwise, Deviation deviation)
@@ -143,7 +150,9 @@ public class DeviationTests
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
         var step = StepOf(c, "rule-in", Where.B);
         var name = step.Enter.First(v => v.Label == "name").Text;
-        var noted = Attempt(c, step, new("name", "cold-in", "the name was taken")).Value!.Attempts[^1].Deviation!;
+        var noted = Attempt(Worked(c), step, new("name", "cold-in", "the name was taken"))
+            .Value!.Attempts[^1]
+            .Deviation!;
         (noted.Planned, noted.Set, noted.At.Length).ShouldBe((name, "cold-in", 0));
         Built(c, step, new("name", "cold-in", "the name was taken"))
             .Get<Tunnel>(c.Request.Tunnels[0])
@@ -154,7 +163,11 @@ public class DeviationTests
     public void A_deviation_keeps_its_places_through_the_store()
     {
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
-        var attempted = Attempt(c, StepOf(c, "subnets-b", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r")).Value!;
+        var attempted = Attempt(
+            Worked(c),
+            StepOf(c, "subnets-b", Where.B),
+            new("10.61.40.0/24", "10.61.40.0/25", "r")
+        ).Value!;
         var read = (Change)
             Storage.Bodies.RecordBody.Read(RecordKind.Change, attempted.Id, Storage.Bodies.RecordBody.Bytes(attempted));
         read.Attempts[^1].Deviation!.At.ShouldBe(attempted.Attempts[^1].Deviation!.At);
@@ -162,6 +175,84 @@ public class DeviationTests
             .Deviation!.At.ShouldHaveSingleItem()
             .Path.ShouldBe(EndPaths.B.RemoteSubnets.Item("10.61.40.0/24"));
     }
+
+    private static string Id(string tunnel) => DemoInventory.Tunnel(tunnel).Id;
+
+    public static TheoryData<ChangeRequest> EveryKind =>
+        [
+            new SubnetsRequest(Id("BRI-ASHLOW"), EndName.A, [P("10.61.40.0/24")], []),
+            new SubnetsRequest(Id("QUI-BRI"), EndName.B, [P("10.61.40.0/24")], []),
+            new NewTunnelRequest(Id("THR-PLATES-2")),
+            new RekeyRequest([Id("BRI-ASHLOW"), Id("QUI-BRI")]),
+            new StrengthenRequest(Id("QUI-SAL"), null),
+            new AddressRequest(
+                DemoInventory.All.ByCode<Gateway>("churn-gw1")!.Id,
+                DemoInventory.All.ByCode<Gateway>("churn-gw1")!.Uplinks[0].Label,
+                Address.Parse("203.0.113.250").Value,
+                [.. DemoInventory.All.On(DemoInventory.All.ByCode<Gateway>("churn-gw1")!.Id).Select(o => o.Tunnel.Id)]
+            ),
+        ];
+
+    /// <summary>
+    /// Whatever a step enters can have been set otherwise: keys, names, addresses and neighbours as well as prefixes.
+    /// </summary>
+    [Theory, MemberData(nameof(EveryKind))]
+    public void Every_value_that_a_step_enters_can_be_recorded_as_a_deviation(ChangeRequest request)
+    {
+        var c = Made.Change(request, ChangeState.UnderWay);
+        c = Worked(c with { Plan = c.Plan with { Pending = [] } });
+        var tried = 0;
+        foreach (var step in c.Plan.Steps)
+        foreach (var value in step.Enter.Where(v => v.Waits is null))
+        {
+            var whole = Attempt(c, step, new(value.Label, Otherwise(value.Text), "the device says so"));
+            // What is kept in parts is set otherwise part by part.
+            var refused =
+                whole.Refused?.Wrong.ToString().Contains("several parts", StringComparison.Ordinal) == true
+                    ? value
+                        .Parts.Select(p => Attempt(c, step, new(p.Text, p.Text, "the device says so")).Refused)
+                        .FirstOrDefault(r => r is not null)
+                    : whole.Refused;
+            (refused?.Wrong.ToString() ?? "").ShouldBe("", $"{value.Label} {value.Text}");
+            tried++;
+        }
+
+        tried.ShouldBeGreaterThan(2);
+
+        // A version that exists, or the very value where any other would have to be of another kind.
+        static string Otherwise(string text) => text.Split(": ")[^1];
+    }
+
+    [Fact]
+    public void A_key_that_was_entered_otherwise_is_a_version_that_exists()
+    {
+        var c = Worked(Made.Change(new RekeyRequest([Id("BRI-ASHLOW")]), ChangeState.UnderWay));
+        var step = c.Plan.Steps.First(s => s.Kind == StepKind.Enter && s.Where == Where.B);
+        Attempt(c, step, new("pre-shared key", "version 9", "r")).Refused!.Wrong.ToString().ShouldContain("never made");
+        var old = c.Plan.Keys[0].Replaces[0];
+        Attempt(c, step, new("pre-shared key", $"version {old}", "the new one was refused"))
+            .Value!.Attempts[^1]
+            .Deviation!.At.ShouldHaveSingleItem()
+            .Path.IsWithin(EndPaths.B.KeyHeld)
+            .ShouldBeTrue();
+    }
+
+    [Fact]
+    public void An_outer_address_that_was_set_otherwise_is_what_the_gateway_then_has()
+    {
+        var gateway = DemoInventory.All.ByCode<Gateway>("churn-gw1")!;
+        var c = Made.Change((ChangeRequest)EveryKind.Last().Data, ChangeState.UnderWay);
+        var step = c.Plan.Steps.Single(s => s.Kind == StepKind.MoveAddress);
+        var built = Built(c, step, new("outer address", "203.0.113.251", "the provider gave another one"));
+        built.Get<Gateway>(gateway.Id).Uplinks[0].Outer.ShouldBe(Address.Parse("203.0.113.251").Value);
+    }
+
+    /// <summary>Every step done, so that none waits.</summary>
+    private static Change Worked(Change c) =>
+        c with
+        {
+            Attempts = [.. c.Plan.Steps.Select(s => new Attempt(s.Key, Outcome.Done, "tomas", At, null, null))],
+        };
 
     private static Prefix P(string text) => Prefix.Parse(text).Value;
 }

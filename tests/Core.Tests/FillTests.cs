@@ -30,7 +30,17 @@ public class FillTests
     }
 
     private static Change Filled(Change change) =>
-        ChangeLife.Fill(change, Known(change), Pending(change), "203.0.113.171", "ines", Now).Value!;
+        ChangeLife
+            .Fill(
+                change,
+                Known(change),
+                new(1, Pending(change).At, null),
+                new TextNode("pending"),
+                "203.0.113.171",
+                "ines",
+                Now
+            )
+            .Value!;
 
     [Theory]
     [InlineData(ChangeState.Draft)]
@@ -52,7 +62,15 @@ public class FillTests
     public void What_is_over_is_filled_in_no_more(ChangeState state)
     {
         var change = Waiting(state);
-        var next = ChangeLife.Fill(change, Known(change), Pending(change), "203.0.113.171", "ines", Now);
+        var next = ChangeLife.Fill(
+            change,
+            Known(change),
+            new(1, Pending(change).At, null),
+            new TextNode("pending"),
+            "203.0.113.171",
+            "ines",
+            Now
+        );
         next.Value.ShouldBeNull();
         next.Refused!.Wrong.ToString().ShouldContain("cannot be filled in");
     }
@@ -117,5 +135,60 @@ public class FillTests
         Filled(was)
             .Plan.Steps.Where(s => s.Part is Part.Prepare or Part.Safeguard)
             .ShouldAllBe(s => known.Contains(s.Key));
+    }
+
+    [Fact]
+    public void A_filled_value_keeps_its_number_is_corrected_and_opens_the_steps_that_entered_it()
+    {
+        var filled = Filled(Waiting(ChangeState.UnderWay));
+        var known = ChangeLife.ValueOf(filled, 1).ShouldNotBeNull();
+        known.Corrected!.Value.ShouldBe("203.0.113.171");
+        var entered = filled.Plan.Steps.First(s => s.Enter.Any(v => v.Text == "203.0.113.171"));
+        filled = filled with
+        {
+            Attempts = filled.Attempts.Add(new(entered.Key, Outcome.Done, "ines", Now, null, null)),
+        };
+        var corrected = ChangeLife
+            .Fill(filled, Known(Waiting(ChangeState.UnderWay)), known, null, "203.0.113.172", "tomas", Now)
+            .Value!;
+        corrected.Filled.ShouldHaveSingleItem().Value.ShouldBe("203.0.113.172");
+        corrected.LastAttempt(entered.Key)!.Outcome.ShouldBe(Outcome.Failed);
+        // A number that was given goes to no other value.
+        var renumbered = filled.Plan.Numbered((filled.Filled[0].At.At, 1)) with { };
+        renumbered.Pending.ShouldAllBe(p => p.Number != 1);
+    }
+
+    [Fact]
+    public void Backing_out_takes_back_what_filling_wrote_and_says_what_stays()
+    {
+        var gateway = DemoInventory.All.ByCode<Gateway>("plates-gw2")!;
+        Inventory With(string address) =>
+            DemoInventory.All.With(
+                gateway with
+                {
+                    Uplinks =
+                    [
+                        gateway.Uplinks[0] with
+                        {
+                            Address = Recorded<UplinkAddress>.Known(UplinkAddress.Parse(address).Value!),
+                        },
+                    ],
+                }
+            );
+        var was = Edits.Find(
+            Storage.Bodies.RecordBody.Form(gateway),
+            Pending(Waiting(ChangeState.UnderWay)).At.At.Path
+        );
+        var filled = Filled(Waiting(ChangeState.UnderWay));
+        filled = filled with { Filled = [filled.Filled[0] with { Was = was }] };
+        var ended = ChangeLife.BackOut(filled, With("203.0.113.171"), "ines", Now, "it failed").Value!;
+        ended
+            .AsBuilt.OfType<Gateway>()
+            .Single()
+            .Uplinks[0]
+            .Address.Pending.ShouldBe(gateway.Uplinks[0].Address.Pending);
+        ended.Change.Filled.ShouldBeEmpty();
+        var stays = ChangeLife.BackOut(filled, With("203.0.113.199"), "ines", Now, "it failed").Value!;
+        (stays.AsBuilt.Length, stays.Change.Filled.Length).ShouldBe((0, 1));
     }
 }

@@ -6,6 +6,16 @@ namespace Vellumkeep.Core.Tests;
 /// <summary>Values that tests need and do not care about.</summary>
 internal static class Made
 {
+    /// <summary>No version of any key.</summary>
+    public static IReadOnlySet<VersionOfKey> NoKeys { get; } = new HashSet<VersionOfKey>();
+
+    /// <summary>Every version that a change brings into use.</summary>
+    public static IReadOnlySet<VersionOfKey> KeysOf(Change c) =>
+        c.Plan.Keys.Select(k => new VersionOfKey(k.TunnelId, k.Version)).ToHashSet();
+
+    /// <summary>Done, with proof.</summary>
+    public static readonly StepTold Proven = new(Outcome.Done) { Proof = "5 sent, 5 replies" };
+
     /// <summary>A path as it is written.</summary>
     public static FieldPath Path(string text) => FieldPath.Parse(text).Value!;
 

@@ -98,8 +98,23 @@ public class PlanCheckTests
             var step = change.Plan.Steps.First(s =>
                 s.Where == Where.A && s.Enter.Any(v => v.Label == label && v.Waits is null)
             );
+            // What it waits for was done.
+            var ready = change with
+            {
+                Attempts =
+                [
+                    .. change.Plan.Steps.Select(s => new Attempt(s.Key, Outcome.Done, "ines", Night, null, null)),
+                ],
+            };
             return ChangeLife
-                .Attempt(change, step.Key, Outcome.Done, "ines", Night, null, new(label, set, "the device says so"))
+                .Attempt(
+                    ready,
+                    step.Key,
+                    new(Outcome.Done) { Deviation = new(label, set, "the device says so") },
+                    "ines",
+                    Night,
+                    Made.KeysOf(change)
+                )
                 .Refused;
         }
 
@@ -107,7 +122,7 @@ public class PlanCheckTests
         Try("tunnel address", "10.255.50.999/31")!
             .Wrong.ToString()
             .ShouldContain("tunnel address cannot be 10.255.50.999/31");
-        Try("pre-shared key", "version 7")!.Right.ToString().ShouldContain("skip the step with the reason");
+        Try("pre-shared key", "version 7")!.Wrong.ToString().ShouldContain("was never made");
         Try("discard route to", "10.99.0.0/16").ShouldBeNull();
         Try("IKE lifetime", "8 hours of it")!.Wrong.ToString().ShouldContain("IKE lifetime cannot be");
         Try("IKE lifetime", "28800 s").ShouldBeNull();
@@ -127,7 +142,7 @@ public class PlanCheckTests
             .ShouldContain("Tomas asked for it");
         ChangeLife.AskUrgently(change, "tomas", Night, "odile", " ").Refused.ShouldNotBeNull();
         ChangeLife
-            .ConfirmUrgently(change, "odile", Night, null, Night, [])
+            .ConfirmUrgently(change, "odile", Night, null, Night, [], Made.NoKeys)
             .Refused!.Wrong.ToString()
             .ShouldContain("was not asked");
         ChangeLife.ReviewAfter(change, "odile", Night, null).Refused!.Wrong.ToString().ShouldContain("needs no review");
@@ -135,10 +150,10 @@ public class PlanCheckTests
         asked.State.ShouldBe(ChangeState.Draft, "a name that the author typed begins nothing");
         foreach (var other in new[] { "ines", "tomas" })
             ChangeLife
-                .ConfirmUrgently(asked, other, Night, null, Night, [])
+                .ConfirmUrgently(asked, other, Night, null, Night, [], Made.NoKeys)
                 .Refused!.Wrong.ToString()
                 .ShouldContain("odile was asked");
-        var begun = ChangeLife.ConfirmUrgently(asked, "odile", Night, null, Night.AddHours(24), []).Value!;
+        var begun = ChangeLife.ConfirmUrgently(asked, "odile", Night, null, Night.AddHours(24), [], Made.NoKeys).Value!;
         (begun.State, begun.Urgent!.Reviewer).ShouldBe((ChangeState.UnderWay, "odile"));
         ChangeLife
             .ReviewAfter(begun, "ines", Night, null)

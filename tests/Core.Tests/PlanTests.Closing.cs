@@ -34,7 +34,9 @@ public partial class PlanTests
         ChangeLife.Changed(second, DemoInventory.All).ShouldBeEmpty();
         var changed = ChangeLife.Changed(second, after);
         changed.ShouldNotBeEmpty();
-        ChangeLife.Begin(second, "ines", DateTimeOffset.UnixEpoch, changed).Refused!.Code.ShouldBe("PLAN-07");
+        ChangeLife
+            .Begin(second, "ines", DateTimeOffset.UnixEpoch, changed, Made.NoKeys)
+            .Refused!.Code.ShouldBe("PLAN-07");
         var again = ChangeLife
             .Recompute(
                 second,
@@ -106,7 +108,14 @@ public partial class PlanTests
         var change = Made.Change(new StrengthenRequest(tunnel.Id, null), plan, ChangeState.UnderWay);
         var step = plan.Steps.First(s => s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS"));
         ChangeLife
-            .Attempt(change, step.Key, Outcome.Done, "ines", at, null, new("PFS", "perhaps", "x"))
+            .Attempt(
+                change,
+                step.Key,
+                new(Outcome.Done) { Deviation = new("PFS", "perhaps", "x") },
+                "ines",
+                at,
+                Made.NoKeys
+            )
             .Refused!.Wrong.ToString()
             .ShouldContain("PFS cannot be perhaps");
         foreach (var s in plan.Steps)
@@ -114,13 +123,16 @@ public partial class PlanTests
                 .Attempt(
                     change,
                     s.Key,
-                    Outcome.Done,
+                    Made.Proven with
+                    {
+                        Deviation =
+                            s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS")
+                                ? new("PFS", "required DH 20", "the device would not take 21")
+                                : null,
+                    },
                     "ines",
                     at,
-                    null,
-                    s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS")
-                        ? new("PFS", "required DH 20", "the device would not take 21")
-                        : null
+                    Made.NoKeys
                 )
                 .Value!;
         change
@@ -167,11 +179,13 @@ public partial class PlanTests
                         },
                     },
                     s.Key,
-                    Outcome.Done,
+                    Made.Proven with
+                    {
+                        Deviation = s.Key == step.Key ? new("ESP lifetime", "3600 s", "as at the other end") : null,
+                    },
                     "ines",
                     at,
-                    null,
-                    s.Key == step.Key ? new("ESP lifetime", "3600 s", "as at the other end") : null
+                    Made.KeysOf(change)
                 )
                 .Value!;
         var built = ChangeLife.Close(change, all, "ines", at).Value!.AsBuilt.OfType<Tunnel>().Single();

@@ -115,7 +115,7 @@ public abstract partial class ChangeTests
         ).Message.ShouldContain("20,001 characters");
         (await ines.AttemptAsync(change.Code, 2, With("just.bin", new byte[4 << 20]), Ct))
             .Steps[1]
-            .Attempts[0]
+            .Attempts[^1]
             .File!.Size.ShouldBe(4 << 20);
 
         var path = Path.Combine(Demo.Service.Data, "access.txt");
@@ -124,6 +124,8 @@ public abstract partial class ChangeTests
         (await Demo.Command("ines", $"change show {change.Code}")).Out.ShouldContain(
             "proof: the file access.txt, SHA-256"
         );
+        (await Demo.Command("ines", $"change step {change.Code} 3 --done --proof '@{path}'")).Status.ShouldBe(0);
+        (await ines.ChangeAsync(change.Code, Ct)).Steps[2].Attempts[^1].Proof.ShouldBe("accepts");
         (await Demo.Command("ines", $"change step {change.Code} 4 --done --proof-file /nowhere")).Error.ShouldContain(
             "There is no file /nowhere."
         );

@@ -36,8 +36,9 @@ public abstract partial class ChangeTests
         await ines.ActAsync(second.Code, "submit", new(null, null), null, Ct);
         await odile.ActAsync(second.Code, "approve", new(null, null), 2, Ct);
         first = await Begun(ines, first);
+        await ines.MakeKeyAsync("QUI-MOS", new(first.Code), Ct);
         foreach (var step in first.Steps)
-            await ines.AttemptAsync(first.Code, step.Number, new("done", null, null, null, null), Ct);
+            await ines.AttemptAsync(first.Code, step.Number, new("done", null, null, null, null, "5 of 5"), Ct);
         await ines.ActAsync(first.Code, "close", new(null, null), null, Ct);
         var refused = await Should.ThrowAsync<ServiceProblem>(
             ines.ActAsync(second.Code, "begin", new(null, null), null, Ct)

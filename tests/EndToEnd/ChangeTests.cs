@@ -44,6 +44,7 @@ public abstract partial class ChangeTests(DemoService demo)
         // What is wrong with it already, as planned, is said before anybody touches a device.
         change.Verdict.ShouldContain(v => v.Says.Text.Contains("64501"));
         change = await Begun(ines, change);
+        await ines.MakeKeyAsync("THR-PLATES-2", new(change.Code), Ct);
         var waiting = change.Steps.First(s => s.Number == change.Pending[0].Steps[0]);
         foreach (
             var step in change.Steps.Where(s =>
@@ -52,7 +53,7 @@ public abstract partial class ChangeTests(DemoService demo)
         )
             await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null, "confirmed"), Ct);
         var refused = await Should.ThrowAsync<ServiceProblem>(
-            ines.AttemptAsync(change.Code, waiting.Number, new("done", null, null, null, null), Ct)
+            ines.AttemptAsync(change.Code, waiting.Number, new("done", null, null, null, null, "5 of 5"), Ct)
         );
         refused.Message.ShouldContain("pending from the hosting firm's portal");
         (
@@ -63,7 +64,7 @@ public abstract partial class ChangeTests(DemoService demo)
         var step11 = change.Steps.First(s => s.Number == waiting.Number);
         (step11.Key, step11.Enter.First(v => v.Label == "peer address").Text).ShouldBe((waiting.Key, "203.0.113.171"));
         foreach (var step in change.Steps.Where(s => s.Outcome is null))
-            await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null), Ct);
+            await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null, "5 of 5"), Ct);
         await ines.ActAsync(change.Code, "close", new(null, null), null, Ct);
         var tunnel = await ines.TunnelAsync("THR-PLATES-2", Ct);
         tunnel.State.ShouldBe("in service");
@@ -197,7 +198,7 @@ public abstract partial class ChangeTests(DemoService demo)
                         "the creamery needs the lower half",
                         "as entered"
                     )
-                    : new("done", null, null, null, null),
+                    : new("done", null, null, null, null, "5 of 5"),
                 Ct
             );
         }
@@ -250,7 +251,12 @@ public abstract partial class ChangeTests(DemoService demo)
                 async () =>
                 {
                     foreach (var s in work.Where(s => s.Number % 2 == 1))
-                        await ines.AttemptAsync(change.Code, s.Number, new("done", null, null, null, null), Ct);
+                        await ines.AttemptAsync(
+                            change.Code,
+                            s.Number,
+                            new("done", null, null, null, null, "5 of 5"),
+                            Ct
+                        );
                 },
                 Ct
             ),
@@ -258,7 +264,12 @@ public abstract partial class ChangeTests(DemoService demo)
                 async () =>
                 {
                     foreach (var s in work.Where(s => s.Number % 2 == 0))
-                        await tomas.AttemptAsync(change.Code, s.Number, new("done", null, null, null, null), Ct);
+                        await tomas.AttemptAsync(
+                            change.Code,
+                            s.Number,
+                            new("done", null, null, null, null, "5 of 5"),
+                            Ct
+                        );
                 },
                 Ct
             )
@@ -302,7 +313,7 @@ public abstract partial class ChangeTests(DemoService demo)
         (await demo.Command("tomas", $"change review {code} --approve")).Status.ShouldBe(0);
         await demo.Command("odile", $"change begin {code}");
         foreach (var step in change.Steps)
-            (await demo.Command("odile", $"change step {code} {step.Number} --done")).Error.ShouldBe("");
+            (await demo.Command("odile", $"change step {code} {step.Number} --done --proof ok")).Error.ShouldBe("");
         (await demo.Command("odile", $"change close {code}")).Out.ShouldContain("Done by odile");
         (await demo.Command("odile", "gateway show tid-main-gw")).Out.ShouldContain("Alderquay Major");
         (await demo.Command("odile", "tunnel show TID-PUMP --all")).Out.ShouldContain("AES-128-CBC");

@@ -240,7 +240,7 @@ public abstract class HttpTests(DemoService demo)
         await tomas.ActAsync(change.Code, "approve", new(null, null), 2, Ct);
         await ines.ActAsync(change.Code, "begin", new(null, null), null, Ct);
         foreach (var step in change.Steps)
-            await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null), Ct);
+            await ines.AttemptAsync(change.Code, step.Number, new("done", null, null, null, null, "5 of 5"), Ct);
         return change.Code;
     }
 }

@@ -84,6 +84,8 @@ public class WalkTests(DemoProcess demo) : IClassFixture<DemoProcess>
             if (skip)
                 await page.GetByLabel("Remark, what happened").FillAsync("nobody at the cave yet");
             skipped |= skip;
+            if (await page.GetByLabel("or why there is no proof").CountAsync() > 0)
+                await page.GetByLabel("or why there is no proof").FillAsync("a trial");
             await page.GetByRole(AriaRole.Button, new() { Name = skip ? "Skip" : "Done", Exact = true }).ClickAsync();
             await page.Locator($".athand[aria-label='{number}']")
                 .WaitForAsync(new() { State = WaitForSelectorState.Hidden });

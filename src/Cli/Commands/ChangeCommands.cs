@@ -53,7 +53,15 @@ internal sealed partial class ChangeCommands(Frame frame)
     {
         Description = "return it to its author; --remark says what to change",
     };
-    private readonly Argument<int> step = new Argument<int>("step") { Description = "number of the step" };
+    private readonly Argument<int[]> steps = new Argument<int[]>("steps")
+    {
+        Description = "number of the step, or of several that are alike",
+        Arity = ArgumentArity.OneOrMore,
+    };
+    private readonly Option<string?> withoutProof = Text(
+        "--without-proof",
+        "why a proving step is done without proof; the record and the closing say it"
+    );
     private readonly Option<bool> done = new Option<bool>("--done") { Description = "it was done" };
     private readonly Option<bool> failed = new Option<bool>("--failed")
     {
@@ -83,6 +91,7 @@ internal sealed partial class ChangeCommands(Frame frame)
             Review(),
             Act("begin", "begin the work"),
             Step(),
+            Act("take-in", "take corrections that were made meanwhile into it"),
             Act("close", "close it: the records become as built"),
             Act("back-out", "back out: the records are not changed"),
             Act("recompute", "make the plan again after records behind it have changed"),
@@ -126,7 +135,7 @@ internal sealed partial class ChangeCommands(Frame frame)
     private Command Step() =>
         frame.Verb(
             "step",
-            "record an attempt at a step",
+            "record an attempt at a step, or at several that are alike",
             async (p, c, ct) =>
             {
                 var outcome = (p.GetValue(done), p.GetValue(skip), p.GetValue(failed)) switch
@@ -139,20 +148,30 @@ internal sealed partial class ChangeCommands(Frame frame)
                 var change = await c.ChangeAsync(p.GetValue(name)!, ct);
                 var text = p.GetValue(remark)
                     ?? (outcome == "skipped" && p.GetValue(set) is null ? p.GetValue(reason) : null);
-                var after = await c.AttemptAsync(
-                    change.Code,
-                    p.GetValue(step),
-                    new(outcome, text, p.GetValue(planned), p.GetValue(set), p.GetValue(reason), ProofOf(p))
-                    {
-                        File = FileOf(p),
-                    },
-                    ct
-                );
+                var given = new AttemptStep(
+                    outcome,
+                    text,
+                    p.GetValue(planned),
+                    p.GetValue(set),
+                    p.GetValue(reason),
+                    ProofOf(p)
+                )
+                {
+                    File = FileOf(p),
+                    WithoutProof = p.GetValue(withoutProof),
+                };
+                var after = change;
+                foreach (var number in p.GetValue(steps)!)
+                {
+                    after = await c.AttemptAsync(change.Code, number, given, ct);
+                    if (p.GetValue(steps)!.Length > 1)
+                        screen.Line($"Step {number}: {outcome}.");
+                }
                 frame.Shows(p, after, () => Told(after));
                 return 0;
             },
             name,
-            step,
+            steps,
             done,
             skip,
             failed,
@@ -161,7 +180,8 @@ internal sealed partial class ChangeCommands(Frame frame)
             planned,
             reason,
             proof,
-            proofFile
+            proofFile,
+            withoutProof
         );
 
     private Command Fill() =>

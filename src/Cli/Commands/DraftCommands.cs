@@ -1,6 +1,7 @@
 using System.CommandLine;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
+using Vellumkeep.Core.Parsing;
 using static Vellumkeep.Cli.Frame;
 
 namespace Vellumkeep.Cli.Commands;
@@ -98,6 +99,10 @@ internal sealed class DraftCommands(Frame frame)
     {
         Description = "start of the window, such as 2026-11-26T22:00Z",
     };
+    private readonly Option<bool> dryRun = new Option<bool>("--dry-run")
+    {
+        Description = "show the plan; nothing is kept and no number is used",
+    };
     private readonly Option<int?> minutes = new Option<int?>("--minutes") { Description = "length of the window" };
 
     public static Command Make(Frame frame) => new DraftCommands(frame).Make();
@@ -166,6 +171,7 @@ internal sealed class DraftCommands(Frame frame)
                     {
                         Kind = "new tunnel",
                         Tunnel = p.GetValue(built),
+                        Also = Some(p, also),
                     },
             built,
             newCode,
@@ -176,7 +182,8 @@ internal sealed class DraftCommands(Frame frame)
             uplinkB,
             customer,
             pairs,
-            suite
+            suite,
+            also
         );
 
     private Command DraftRekey() =>
@@ -287,7 +294,7 @@ internal sealed class DraftCommands(Frame frame)
             ? new(part, where, what, null, null, null)
             : throw new Refusal(
                 2,
-                $"'{text}' is not a step. Expected: part, where and what, such as: build B Fit the spare power supply"
+                $"'{Typed.Short(text)}' is not a step. Expected: part, where and what, such as: build B Fit the spare power supply"
             );
 
     private Command Draft(string verb, string about, Func<ParseResult, DraftChange> given, params Symbol[] takes) =>
@@ -304,10 +311,16 @@ internal sealed class DraftCommands(Frame frame)
             about,
             async (p, c, ct) =>
             {
-                var made = await c.DraftAsync(await given(p, c, ct), ct);
-                frame.Shows(p, made, () => Printing.Change(screen, made));
+                var asked = await given(p, c, ct);
+                var made = p.GetValue(dryRun) ? await c.LookAsync(asked, ct) : await c.DraftAsync(asked, ct);
+                frame.Shows(p, made, () =>
+                {
+                    Printing.Change(screen, made);
+                    if (p.GetValue(dryRun))
+                        screen.Line("\nDry run: nothing was kept.");
+                });
                 return Blocks(made.FindingsAdded.Select(f => f.Severity));
             },
-            [.. takes, why, title, start, minutes]
+            [.. takes, why, title, start, minutes, dryRun]
         );
 }

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Vellumkeep.Contract;
+using Vellumkeep.Core.Parsing;
 using Vellumkeep.Views;
 using static Vellumkeep.Cli.Frame;
 
@@ -42,7 +43,7 @@ internal static class GlossaryCommand
             ? found
             : throw new Refusal(
                 3,
-                $"The glossary has no '{word}'. Nearest: "
+                $"The glossary has no '{Typed.Short(word)}'. Nearest: "
                     + $"{string.Join(", ", Core.Parsing.Typed.Nearest(word, all.Select(l => l.Term)))}."
             );
     }

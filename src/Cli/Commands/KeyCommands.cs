@@ -17,6 +17,8 @@ internal static class KeyCommands
             Required = true,
         };
         var change = Frame.Text("--change", "the change that the key is for");
+        var madeBy = Frame.Text("--made-by", "who made it elsewhere; only its check code is then known here");
+        var checkCode = Frame.Text("--check-code", "its check code as it was read out, with --made-by");
 
         void Told(KeysPage page)
         {
@@ -30,9 +32,9 @@ internal static class KeyCommands
                             [
                                 $"{k.Version}",
                                 k.State,
-                                s.In("strong", k.CheckCode),
-                                $"{k.Bits} bits",
-                                $"{k.Length}",
+                                k.CheckCode.Length == 0 ? "not told" : s.In("strong", k.CheckCode),
+                                k.Bits == 0 ? "not known" : $"{k.Bits} bits",
+                                k.Length == 0 ? "not known" : $"{k.Length}",
                                 $"{k.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)} "
                                     + $"by {k.MadeBy}{(k.Change is null ? "" : $" for {k.Change}")}",
                                 k.Viewed.Count == 0
@@ -68,12 +70,18 @@ internal static class KeyCommands
                 "make a key within both platforms' limits",
                 async (p, c, ct) =>
                 {
-                    var page = await c.MakeKeyAsync(p.GetValue(tunnel)!, new(p.GetValue(change)), ct);
+                    var page = await c.MakeKeyAsync(
+                        p.GetValue(tunnel)!,
+                        new(p.GetValue(change)) { MadeBy = p.GetValue(madeBy), CheckCode = p.GetValue(checkCode) },
+                        ct
+                    );
                     f.Shows(p, page, () => Told(page));
                     return 0;
                 },
                 tunnel,
-                change
+                change,
+                madeBy,
+                checkCode
             ),
             f.Verb(
                 "show",

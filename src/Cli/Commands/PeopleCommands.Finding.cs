@@ -27,7 +27,10 @@ internal static partial class PeopleCommands
                                 + $"--code {found.Asked.ToUpperInvariant()}"
                         );
                     else if (found.Hits.Count == 0)
-                        s.Line($"No record begins with {found.Asked} or contains it.");
+                        s.Line(
+                            $"No record has a word that begins with {found.Asked}. Addresses are found by a whole "
+                                + $"address or prefix, such as 10.61.8.0/22."
+                        );
                     s.Table(
                         ["kind", "code", "customer", "by", "fits", "state", "name"],
                         found.Hits.Select(h =>
@@ -35,6 +38,10 @@ internal static partial class PeopleCommands
                                 [h.Kind, s.In("strong", h.Code), h.Customer, h.Field, h.Fits, h.State ?? "", h.Name]
                         )
                     );
+                    if (found.More)
+                        s.Line(
+                            $"These are the first {found.Hits.Count}. Enter more letters, another word, or a longer prefix."
+                        );
                 });
                 return found.Hits.Count == 0 && found.Finding is null ? 3 : 0;
             },

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
+using Vellumkeep.Core.Parsing;
 
 namespace Vellumkeep.Cli.Commands;
 
@@ -256,6 +257,9 @@ internal static class RecordCommands
         var cut = text.IndexOf('=');
         return cut > 0
             ? new(text[..cut].Trim(), text[(cut + 1)..].Trim() is { Length: > 0 } value ? value : null)
-            : throw new Refusal(2, $"'{text}' is not a path with a value. Expected: --set 'name=Cold hall'");
+            : throw new Refusal(
+                2,
+                $"'{Typed.Short(text)}' is not a path with a value. Expected: --set 'name=Cold hall'"
+            );
     }
 }

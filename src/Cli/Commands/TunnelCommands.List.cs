@@ -14,10 +14,10 @@ internal sealed partial class TunnelCommands
             "list",
             "tunnels by code, with their verdict",
             "tunnels",
-            p => [.. Asked(p).Select(f => (f.Key, f.Value))],
+            async (p, c, ct) => [.. (await FilterAsync(p, c, ct)).Select(f => (f.Key, f.Value))],
             async (p, c, ct) =>
             {
-                var filter = p.GetValue(savedFilter) is { } kept ? await KeptAsync(c, kept, ct) : Asked(p);
+                var filter = await FilterAsync(p, c, ct);
                 var items = await AllAsync(c, filter, ct);
                 frame.Shows(p, items, () =>
                 {
@@ -35,6 +35,16 @@ internal sealed partial class TunnelCommands
             then,
             savedFilter
         );
+
+    /// <summary>The saved filter where one is named, narrowed further by what is asked beside it.</summary>
+    private async Task<Dictionary<string, string?>> FilterAsync(ParseResult p, KeepClient c, CancellationToken ct)
+    {
+        var filter = p.GetValue(savedFilter) is { } kept ? await KeptAsync(c, kept, ct) : [];
+        foreach (var (key, value) in Asked(p))
+            if (value is not null)
+                filter[key] = value;
+        return filter;
+    }
 
     private Dictionary<string, string?> Asked(ParseResult p) =>
         new()

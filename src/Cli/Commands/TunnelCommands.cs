@@ -1,6 +1,7 @@
 using System.CommandLine;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
+using Vellumkeep.Core.Parsing;
 using Vellumkeep.Core.Wording;
 using static Vellumkeep.Cli.Frame;
 
@@ -78,7 +79,10 @@ internal sealed partial class TunnelCommands(Frame frame)
             {
                 var r = await c.RehearsalAsync(p.GetValue(name)!, [.. (p.GetValue(with) ?? []).Select(Tried)], ct);
                 if (p.GetValue(from) is { } side && side.ToUpperInvariant() is not ("A" or "B"))
-                    throw new Refusal(2, $"'{side}' is not an end. Expected: --initiator A, or --initiator B");
+                    throw new Refusal(
+                        2,
+                        $"'{Typed.Short(side)}' is not an end. Expected: --initiator A, or --initiator B"
+                    );
                 frame.Shows(p, r, () => RehearsalPrinting.Rehearsal(screen, r, p.GetValue(from), p.GetValue(all)));
                 return new[] { r.FromA, r.FromB }.Any(x => x.Outcome == "up" && x.Later is null) ? 0 : 1;
             },
@@ -206,7 +210,10 @@ internal sealed partial class TunnelCommands(Frame frame)
         var (end, equals) = (text.TrimStart(), text.IndexOf('='));
         return end.Length > 2 && end[0] is 'A' or 'B' or 'a' or 'b' && end[1] == ' ' && equals > 0
             ? new(end[..1].ToUpperInvariant(), text[..equals].Trim()[1..].Trim(), text[(equals + 1)..].Trim())
-            : throw new Refusal(2, $"'{text}' is not a value to try. Expected: --with 'A pfs=required DH 14'");
+            : throw new Refusal(
+                2,
+                $"'{Typed.Short(text)}' is not a value to try. Expected: --with 'A pfs=required DH 14'"
+            );
     }
 
     private void Rows(TunnelPage t, string[] keys, string word)

@@ -77,7 +77,11 @@ public sealed record Attempt(
     Deviation? Deviation,
     string? Proof = null,
     ProofFile? File = null
-);
+)
+{
+    /// <summary>Why a proving step that is done has no proof; null where it has some, or needs none.</summary>
+    public string? WithoutProof { get; init; }
+}
 
 /// <summary>That somebody asked a second person to let urgent work begin.</summary>
 public sealed record UrgentAsk(string By, string Reviewer, string Reason, DateTimeOffset At);
@@ -93,6 +97,12 @@ public sealed record UrgentConfirmation(
     string? ReviewedBy = null,
     DateTimeOffset? ReviewedAt = null
 );
+
+/// <summary>A value that was pending and was filled in: it can be corrected, and taken back by backing out.</summary>
+/// <param name="Number">The number that it had as a pending value, and keeps.</param>
+/// <param name="Was">What stood there before: who knows it, and by when.</param>
+/// <param name="Value">What it is now.</param>
+public sealed record FilledValue(int Number, PendingAt At, Node? Was, string Value, string By, DateTimeOffset Time);
 
 /// <summary>An entry of the status history of a change.</summary>
 public sealed record StatusEntry(ChangeState To, string By, DateTimeOffset At, string? Remark);
@@ -161,6 +171,9 @@ public sealed record Change : IRecord
     /// <summary>Every attempt at a step, the oldest first.</summary>
     public ImmutableArray<Attempt> Attempts { get; init; } = [];
 
+    /// <summary>The values that were pending and were filled in, as they are now.</summary>
+    public ImmutableArray<FilledValue> Filled { get; init; } = [];
+
     /// <summary>How it came to where it stands, the oldest first.</summary>
     public ImmutableArray<StatusEntry> StatusHistory { get; init; } = [];
 
@@ -168,6 +181,12 @@ public sealed record Change : IRecord
     /// Every customer whose tunnels or gateways it is about; empty where that is <see cref="CustomerId"/> alone.
     /// </summary>
     public ImmutableArray<string> Customers { get; init; } = [];
+
+    /// <summary>
+    /// The codes of all the changes that were drafted together, this one among them, in their order; empty where it was
+    /// drafted alone.
+    /// </summary>
+    public ImmutableArray<string> Batches { get; init; } = [];
 
     /// <summary>
     /// Who confirmed that urgent work may begin before it is reviewed; null when it was reviewed first.
@@ -194,6 +213,16 @@ public sealed record Change : IRecord
 
     /// <summary>Whether a step was done or skipped.</summary>
     public bool IsSettled(Step step) => LastAttempt(step.Key) is { Outcome: not Outcome.Failed };
+
+    /// <summary>The attempts that count: the last one at each step, in the order of the steps.</summary>
+    public IEnumerable<Attempt> LastAttempts => Plan.Steps.Select(s => LastAttempt(s.Key)).OfType<Attempt>();
+
+    /// <summary>
+    /// Whether every step was done at the first attempt, with the planned values, and with its proof where it proves.
+    /// </summary>
+    public bool WorkedAsPlanned =>
+        Plan.Steps.All(IsDone)
+        && Attempts.All(t => t is { Outcome: Outcome.Done, Deviation: null, WithoutProof: null });
 
     /// <summary>How many steps were done or skipped.</summary>
     public int Settled => Plan.Steps.Count(IsSettled);

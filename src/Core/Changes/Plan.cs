@@ -18,7 +18,14 @@ public sealed record PendingAt(Place At, string Label, string? WhoKnows, DateOnl
 
 /// <summary>A value of the plan that nobody knows yet.</summary>
 /// <param name="Steps">The keys of the steps that cannot begin before it is filled.</param>
-public sealed record PendingValue(PendingAt At, ImmutableArray<string> Steps);
+public sealed record PendingValue(PendingAt At, ImmutableArray<string> Steps)
+{
+    /// <summary>Its number in the change, 1 for the first; it stays when others are filled in.</summary>
+    public int Number { get; init; }
+}
+
+/// <summary>A value that a tunnel needs at an end, and that stays unknown with the plan.</summary>
+public sealed record UnknownValue(string TunnelCode, EndName End, string What);
 
 /// <summary>A tunnel that the change is not about, and how it is touched.</summary>
 public sealed record Touched(string TunnelId, string TunnelCode, Sentence How);
@@ -97,6 +104,9 @@ public sealed record Plan
     /// <summary>The values that nobody knows yet.</summary>
     public ImmutableArray<PendingValue> Pending { get; init; } = [];
 
+    /// <summary>The values without which its tunnels cannot be built or told to work, and that nobody recorded.</summary>
+    public ImmutableArray<UnknownValue> Unknown { get; init; } = [];
+
     /// <summary>The tunnels that it is not about and that are affected.</summary>
     public ImmutableArray<Touched> Touches { get; init; } = [];
 
@@ -121,6 +131,27 @@ public sealed record Plan
 
     /// <summary>The blocking findings that the change itself adds: they stand in its way (PLAN-03).</summary>
     public IEnumerable<FindingOn> InTheWay => Added.Where(f => f.Finding.Severity == Severity.Blocks);
+
+    /// <summary>The plan with its pending values numbered as they were; a new one gets the next free number.</summary>
+    /// <param name="had">The values that had a number before, pending or filled in.</param>
+    public Plan Numbered(params IReadOnlyList<(Place At, int Number)> had)
+    {
+        var next = had.Select(h => h.Number).DefaultIfEmpty(0).Max();
+        return this with
+        {
+            Pending =
+            [
+                .. Pending.Select(p =>
+                    p with
+                    {
+                        Number = had.FirstOrDefault(h => h.At == p.At.At) is { Number: > 0 } known
+                            ? known.Number
+                            : ++next,
+                    }
+                ),
+            ],
+        };
+    }
 
     /// <summary>The step with a key; null when there is none.</summary>
     public Step? StepOf(string key) => Steps.FirstOrDefault(s => s.Key == key);

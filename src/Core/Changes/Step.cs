@@ -53,6 +53,9 @@ public enum StepKind
     /// <summary>A key is made here.</summary>
     MakeKey,
 
+    /// <summary>A certificate is prepared: clock, trust anchor, request, issue.</summary>
+    Certificate,
+
     /// <summary>A device is installed.</summary>
     Install,
 
@@ -67,6 +70,9 @@ public enum StepKind
 
     /// <summary>What is no longer needed is removed on a gateway, after the new was proven.</summary>
     Withdraw,
+
+    /// <summary>A gateway is created where it is hosted.</summary>
+    Create,
 
     /// <summary>Everything of an end goes to a gateway in one request.</summary>
     Request,
@@ -139,6 +145,9 @@ public sealed record StepValue(string Label, string Text)
 
     /// <summary>The place of the value that it waits for; null when it can be entered.</summary>
     public Place? Waits { get; init; }
+
+    /// <summary>That it is there only for now: what it must become, and by when; null for a value that stays.</summary>
+    public string? OnlyUntil { get; init; }
 }
 
 /// <summary>One step. Its key is stable through recomputing; its number is only for showing.</summary>
@@ -174,6 +183,9 @@ public sealed record Step
     /// <summary>What proves it; null when nothing has to.</summary>
     public Sentence? Proof { get; init; }
 
+    /// <summary>Whether it is there to prove something, so that being done needs proof.</summary>
+    public bool Proves => Kind == StepKind.Prove && Proof is not null;
+
     /// <summary>How long it takes, in minutes.</summary>
     public required int Minutes { get; init; }
 
@@ -194,6 +206,9 @@ public sealed record Step
 
     /// <summary>The code of the gateway on which it is done; null when it is done on none.</summary>
     public string? Gateway { get; init; }
+
+    /// <summary>Of a step that makes a key: its version.</summary>
+    public int? Makes { get; init; }
 
     /// <summary>Of a step that fills in a pending value: where that value stands.</summary>
     public Place? Fills { get; init; }

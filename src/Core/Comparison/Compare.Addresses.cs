@@ -39,7 +39,7 @@ public sealed partial class Compare
                     : uplink?.Address.Pending is { } p ? $"pending: {p.WhoKnows ?? "nobody named"}"
                     : null
             );
-            var there = Cell.Of(entered);
+            var there = Cell.Of(entered) with { Text = InOrder(owner.Other) ?? Cell.Of(entered).Text };
             var answer =
                 !entered.Known || uplink?.Address.Value is null || undetermined
                     ? Relation.Undetermined
@@ -60,6 +60,12 @@ public sealed partial class Compare
             );
         }
     }
+
+    /// <summary>Several peer addresses as they are entered; null where there is one.</summary>
+    private static string? InOrder(EndView end) =>
+        end.End.FurtherPeers.IsEmpty || end.End.PeerAddress?.Value is not { } first
+            ? null
+            : string.Join(", then ", end.End.FurtherPeers.Prepend(first));
 
     private void Identities(EndName sender)
     {

@@ -36,8 +36,8 @@ public sealed record Fix(
 
 /// <summary>
 /// Finds the smallest changes that make it pass the first obstacle of a rehearsal by trying: each candidate is set, the
-/// tunnel resolved and rehearsed again, and kept only when it gets strictly further. Best first: adds no risk, touches
-/// fewer ends, fewer values, interrupts less.
+/// tunnel resolved and rehearsed again, and kept only when it gets strictly further. Best first: back to what was agreed,
+/// adds no risk, touches fewer ends, fewer values, interrupts less.
 /// </summary>
 public static partial class FixFinder
 {
@@ -100,7 +100,8 @@ public static partial class FixFinder
         return
         [
             .. tried
-                .OrderBy(m => m.Risks.Length)
+                .OrderBy(m => m.Values.All(v => IsAgreed(view, v)) ? 0 : 1)
+                .ThenBy(m => m.Risks.Length)
                 .ThenByDescending(m => m.Passes)
                 .ThenBy(Private)
                 .ThenBy(m => m.Values.Select(v => v.End).Distinct().Count())
@@ -110,6 +111,41 @@ public static partial class FixFinder
                 .Take(most),
         ];
     }
+
+    /// <summary>Whether a value is what both parties agreed for that end, from which it deviates now.</summary>
+    private static bool IsAgreed(TunnelView view, FixValue v)
+    {
+        var bare = view.Tunnel.WithEnd(v.End, end => Without(end, v.Row));
+        var then = new TunnelView(view.Inventory.With([bare]), bare, view.Today).End(v.End);
+        var agreed = v.Row switch
+        {
+            "identityOfA" or "identityOfB" => v.Row[^1..] == v.End.ToString()
+                ? Text(then.IdentitySent)
+                : Text(then.IdentityExpected),
+            "addressOfA" or "addressOfB" => Text(then.PeerAddress),
+            var row => Settings.Find(row) is { } setting && setting.On(then) is { Source: Source.Agreed } value
+                ? value.Any?.ToString()
+                : null,
+        };
+        return agreed == v.Value;
+
+        static string? Text<T>(Resolved<T> value)
+            where T : class => value.Source == Source.Agreed ? value.Value?.ToString() : null;
+    }
+
+    private static TunnelEnd Without(TunnelEnd end, string row) =>
+        row switch
+        {
+            "identityOfA" or "identityOfB" => end with { IdentitySent = null, IdentityExpected = null },
+            "addressOfA" or "addressOfB" => end with { PeerAddress = null, FurtherPeers = [] },
+            _ => Settings.Find(row) is { } setting
+                ? end with
+                {
+                    Set = end.Set.Without(setting),
+                    ProposalsFrom = null,
+                }
+                : end,
+        };
 
     private static HashSet<string> Risky(TunnelView view) =>
         [

@@ -86,6 +86,7 @@ public static class Copying
         "identitySent",
         "identityExpected",
         "peerAddress",
+        "furtherPeers",
         "prefixNames",
         "certificate",
     ];

@@ -54,6 +54,9 @@ public sealed class EndPaths
     /// <summary>The address of the peer as entered.</summary>
     public FieldPath PeerAddress => Whole.Key("peerAddress");
 
+    /// <summary>Further addresses of the peer, in order.</summary>
+    public FieldPath FurtherPeers => Whole.Key("furtherPeers");
+
     /// <summary>The identity it sends (IKEv2 IDi or IDr, RFC 7296 section 3.5).</summary>
     public FieldPath IdentitySent => Whole.Key("identitySent");
 

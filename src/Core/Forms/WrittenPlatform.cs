@@ -196,6 +196,7 @@ public static class WrittenPlatform
             "first wait, factor and tries, such as: 4 s x 2, 5 tries",
             Codecs.Of(Retransmission.Parse)
         )
+        .Value(p => p.CreationSeconds, "createdIn", "how long creating it takes, such as 25 min", Seconds)
         .Value(
             p => p.AddressLater,
             "addressLater",

@@ -29,6 +29,24 @@ public static class WrittenRecorded
     }
 
     /// <summary>
+    /// What is written when a value is confirmed, corrected or entered: a value that is there only for now stays so, with
+    /// its final value, reason and deadline, until it is that final value.
+    /// </summary>
+    /// <param name="old">What was written; null when nothing was.</param>
+    /// <param name="value">The bare value.</param>
+    /// <param name="confirmed">How it was confirmed; null when it was not.</param>
+    public static Node Again(Node? old, Node value, string? confirmed)
+    {
+        if (old is MapNode map && map.Find("temporary") is not null && !Node.Same(map.Find("final"), value))
+            return map.With("temporary", value).With("confirmed", confirmed is null ? null : new TextNode(confirmed));
+        return confirmed is null ? value : new MapWriter().Always("is", value).Add("confirmed", confirmed).Done();
+    }
+
+    /// <summary>The bare value of what is written, whether it is confirmed or only for now.</summary>
+    public static Node Bare(Node written) =>
+        written is MapNode map ? map.Find("is") ?? map.Find("temporary") ?? written : written;
+
+    /// <summary>
     /// Reads what <see cref="Write"/> writes; problems go to <paramref name="problems"/> and null comes back.
     /// </summary>
     public static Recorded<T>? Read<T>(

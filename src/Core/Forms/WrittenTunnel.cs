@@ -105,6 +105,12 @@ public static class WrittenTunnel
             "address of the other end as entered here: an address, a name, or any",
             Codecs.Of(PeerAddress.Parse)
         )
+        .Values(
+            e => e.FurtherPeers,
+            "furtherPeers",
+            "further addresses of the other end, in the order in which the device tries them",
+            Codecs.Of(PeerAddress.ParseOne)
+        )
         .Recorded(e => e.IdentitySent, "identitySent", "identity this end sends", Codecs.Of(Identity.Parse))
         .Recorded(
             e => e.IdentityExpected,

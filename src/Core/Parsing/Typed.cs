@@ -7,8 +7,80 @@ public static class Typed
     public static string Trim(string text) =>
         text.Replace('\u00a0', ' ').Replace('\u202f', ' ').Replace("\ufeff", "").Trim();
 
-    /// <summary>Shortens to 40 characters, for quoting in an error.</summary>
-    public static string Short(string text) => text.Length <= 40 ? text : text[..37] + "...";
+    /// <summary>
+    /// Shortens to 40 characters, for quoting in an error. What may be a key is not quoted: keys are pasted into wrong
+    /// fields, and errors are read aloud, logged and sent on.
+    /// </summary>
+    public static string Short(string text)
+    {
+        if (MayBeKey(text))
+            return $"a value of {text.Length} characters";
+        return text.Length <= 40 ? text : text[..37] + "...";
+    }
+
+    /// <summary>Letters or digits in one run from which on a value may be a key.</summary>
+    private const int ShortestKey = 14;
+
+    private static readonly string[] Algorithms =
+    [
+        "aes",
+        "3des",
+        "des",
+        "sha",
+        "md5",
+        "hmac",
+        "prf",
+        "gcm",
+        "cbc",
+        "chacha",
+        "dh",
+        "group",
+        "modp",
+        "ecp",
+        "curve",
+        "ike",
+        "esp",
+    ];
+
+    /// <summary>
+    /// Whether a value may be a pre-shared key: a long run of letters and digits mixed, or a long one with signs that no
+    /// code, name, address or algorithm has.
+    /// </summary>
+    public static bool MayBeKey(string text)
+    {
+        var word = text.Trim().Trim('"', '\'');
+        if (word.Length < ShortestKey || Algorithms.Any(a => word.StartsWith(a, StringComparison.OrdinalIgnoreCase)))
+            return false;
+        if (word.Any(char.IsWhiteSpace))
+            return word.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).Any(MayBeKey);
+        var mixed = word.Any(char.IsAsciiDigit) && word.Any(char.IsAsciiLetter);
+        var signs = word.Any(c => "!#$%&*^~?".Contains(c));
+        return (mixed && LongestRun(word) >= ShortestKey) || (signs && word.Length >= ShortestKey);
+    }
+
+    /// <summary>A text of an error with every word that may be a key replaced by how long it is.</summary>
+    public static string WithoutKeys(string text)
+    {
+        if (text.Length < ShortestKey)
+            return text;
+        var words = text.Split(' ');
+        for (var i = 0; i < words.Length; i++)
+            if (words[i].Trim('\'', '"', '(', ')', ',', '.', ':', ';') is var word && MayBeKey(word))
+                words[i] = words[i].Replace(word, $"a value of {word.Length} characters", StringComparison.Ordinal);
+        return string.Join(' ', words);
+    }
+
+    private static int LongestRun(string word)
+    {
+        var (run, longest) = (0, 0);
+        foreach (var c in word)
+        {
+            run = char.IsAsciiLetterOrDigit(c) ? run + 1 : 0;
+            longest = Math.Max(longest, run);
+        }
+
+        return longest;
+    }
 
     /// <summary>Lower case letters and digits only: how aliases and closed words are compared.</summary>
     public static string Folded(string text) =>

@@ -25,6 +25,19 @@ public sealed record PeerAddress(Address? Address, string? Name)
             );
     }
 
+    /// <summary>Reads an address or a name; <c>any</c> is no one address.</summary>
+    public static Parsed<PeerAddress> ParseOne(string text)
+    {
+        var read = Parse(text);
+        return read is { Ok: true, Value.IsAny: true }
+            ? Parsed<PeerAddress>.Fail("'any' is not one of several peer addresses", "an address or a name")
+            : read;
+    }
+
+    /// <summary>Whether an uplink is known by it.</summary>
+    public bool Names(Uplink uplink) =>
+        (Address is { } at && uplink.Outer == at) || (Name is { } name && uplink.Address.Value?.Name == name);
+
     private static bool IsName(string text) =>
         text.Any(char.IsLetter)
         && !text.Contains(':')

@@ -21,8 +21,11 @@ public sealed class PeerEntries
             var entered = tunnel.End(end).PeerAddress?.Value;
             if (entered?.IsAny == true)
                 made.forAny.Add(tunnel);
-            else if ((entered is null ? OuterOf(inventory, tunnel.End(end.Other())) : entered.Address) is { } address)
-                (made.byAddress.TryGetValue(address, out var list) ? list : made.byAddress[address] = []).Add(tunnel);
+            else
+                foreach (var address in AddressesOf(inventory, tunnel, end))
+                    (made.byAddress.TryGetValue(address, out var list) ? list : made.byAddress[address] = []).Add(
+                        tunnel
+                    );
         }
 
         return made;
@@ -34,6 +37,15 @@ public sealed class PeerEntries
 
     /// <summary>Entries for any address, other than those of <paramref name="but"/>.</summary>
     public IEnumerable<Tunnel> ForAny(string but) => forAny.Where(t => t.Id != but);
+
+    private static IEnumerable<Address> AddressesOf(Inventory inventory, Tunnel tunnel, EndName end)
+    {
+        var near = tunnel.End(end);
+        var first = near.PeerAddress?.Value is { } entered
+            ? entered.Address
+            : OuterOf(inventory, tunnel.End(end.Other()));
+        return near.FurtherPeers.Select(p => p.Address).Prepend(first).OfType<Address>().Distinct();
+    }
 
     private static Address? OuterOf(Inventory inventory, TunnelEnd end)
     {

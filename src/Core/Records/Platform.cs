@@ -166,6 +166,9 @@ public sealed record Platform : IRecord
     /// <summary>How it repeats a request that is not answered; null when the profile does not say.</summary>
     public Retransmission? Retransmits { get; init; }
 
+    /// <summary>How long creating it takes, in seconds; null when the profile does not say.</summary>
+    public int? CreationSeconds { get; init; }
+
     /// <summary>Whether its outer address is known only after it was created.</summary>
     public bool? AddressLater { get; init; }
 

@@ -249,4 +249,8 @@ public sealed record Tunnel : IRecord
 
     /// <summary>One of its ends.</summary>
     public TunnelEnd End(EndName end) => end == EndName.A ? A : B;
+
+    /// <summary>The tunnel with one end altered.</summary>
+    public Tunnel WithEnd(EndName end, Func<TunnelEnd, TunnelEnd> alter) =>
+        end == EndName.A ? this with { A = alter(A) } : this with { B = alter(B) };
 }

@@ -23,6 +23,12 @@ public sealed record TunnelEnd
     /// <summary>The address of the peer as entered; null when nobody recorded it.</summary>
     public Recorded<PeerAddress>? PeerAddress { get; init; }
 
+    /// <summary>
+    /// Further addresses of the peer, in the order in which the device tries them after <see cref="PeerAddress"/>; empty
+    /// where it takes one only.
+    /// </summary>
+    public ImmutableArray<PeerAddress> FurtherPeers { get; init; } = [];
+
     /// <summary>The identity that it sends (RFC 7296 section 3.5); null when nobody recorded it.</summary>
     public Recorded<Identity>? IdentitySent { get; init; }
 

@@ -33,7 +33,7 @@ public static class ConfirmingValues
         if (Where(view, end, row) is not { Ok: true } place)
             return Parsed<Tunnel>.Fail(Where(view, end, row).Wrong!, Where(view, end, row).Right!);
         var text = confirmation.ToString();
-        Node Is(Node value) => new MapWriter().Always("is", value).Add("confirmed", text).Done();
+        Node Is(Node value) => WrittenRecorded.Again(Edits.Find(form, place.Value), value, text);
         Parsed<Tunnel> Unknown() =>
             Parsed<Tunnel>.Fail(
                 $"{view.Tunnel.Code} {end}: there is no value to confirm",
@@ -66,7 +66,7 @@ public static class ConfirmingValues
                 return Read(view, Edits.Put(form, at.Subnets, WrittenTunnel.WriteSubnets(subnets)));
             case "rules" or "noNat" or "routes":
                 return Edits.Find(form, place.Value) is { } list
-                    ? Read(view, Edits.Put(form, place.Value, Is(list is MapNode m ? m.Find("is") ?? list : list)))
+                    ? Read(view, Edits.Put(form, place.Value, Is(WrittenRecorded.Bare(list))))
                     : Parsed<Tunnel>.Fail(
                         $"{view.Tunnel.Code} {end}: not recorded, so there is nothing to confirm",
                         "first import them with the tunnel"
@@ -74,16 +74,16 @@ public static class ConfirmingValues
             case "identityOfA" or "identityOfB":
                 var identity = row[^1..] == end.ToString() ? e.IdentitySent : e.IdentityExpected;
                 return identity.Value is { } id
-                    ? Read(view, Edits.Put(form, place.Value, Is(id.ToString())))
+                    ? Read(view, Edits.Put(form, place.Value, Is(new TextNode(id.ToString()))))
                     : Unknown();
             case "addressOfA" or "addressOfB":
-                return e.PeerAddress.Value is { } remote
-                    ? Read(view, Edits.Put(form, place.Value, Is(remote.ToString())))
+                return (e.End.PeerAddress?.Value ?? e.PeerAddress.Value) is { } remote
+                    ? Read(view, Edits.Put(form, place.Value, Is(new TextNode(remote.ToString()))))
                     : Unknown();
             default:
                 var setting = Settings.Find(row)!;
                 return Node(e, setting, confirmation) is { } node
-                    ? Read(view, Edits.Put(form, place.Value, node))
+                    ? Read(view, Edits.Put(form, place.Value, Is(WrittenRecorded.Bare(node))))
                     : Unknown();
         }
     }
@@ -151,9 +151,7 @@ public static class ConfirmingValues
             Edits.Put(
                 form,
                 place.Value,
-                confirmation is null
-                    ? node
-                    : new MapWriter().Always("is", node).Add("confirmed", confirmation.ToString()).Done()
+                WrittenRecorded.Again(Edits.Find(form, place.Value), node, confirmation?.ToString())
             )
         );
     }

@@ -117,7 +117,7 @@ public sealed class EndView
         Get(setting).Value is { } life ? life.Margin ?? Platform.Defaults.Get(setting)?.Value?.Margin : null;
 
     /// <summary>
-    /// What this end entered as the address of the other; when nothing is set, the other end's outer address, agreed by
+    /// What this end entered as the address of the other, of several the first that the other end has; when nothing is set, the other end's outer address, agreed by
     /// being recorded there.
     /// </summary>
     public Resolved<PeerAddress> PeerAddress => peerAddress ??= Final(PeerAddressNow());
@@ -125,7 +125,12 @@ public sealed class EndView
     private Resolved<PeerAddress> PeerAddressNow()
     {
         if (End.PeerAddress is { } set)
-            return Resolved<PeerAddress>.Set(set);
+            return Resolved<PeerAddress>.Set(set) is { Value: { } first } one && !End.FurtherPeers.IsEmpty
+                ? one with
+                {
+                    Value = End.FurtherPeers.Prepend(first).FirstOrDefault(p => Other.Uplinks.Any(p.Names)) ?? first,
+                }
+                : Resolved<PeerAddress>.Set(set);
         var uplink = Other.Uplinks.FirstOrDefault();
         var there = $"{Other.Gateway.Code} {uplink?.Label}";
         if (Other.Outer is { } outer)

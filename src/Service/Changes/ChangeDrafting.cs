@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Changes.Rekeying;
 using Vellumkeep.Service.Changes.Drafts;
 
 namespace Vellumkeep.Service.Changes;
@@ -7,45 +8,126 @@ public sealed class ChangeDrafting(Keeper keeper)
 {
     private const int LongestTitle = 120;
 
+    /// <summary>What stands for the number of a change that is only looked at.</summary>
+    private const string NotKept = "not kept";
+
+    /// <summary>What was worked out, and the records that it was worked out from.</summary>
+    private sealed record Prepared(ImmutableArray<Change> Changes, Inventory Around);
+
     /// <summary>Drafts a change of any kind.</summary>
-    /// <returns>Its code.</returns>
+    /// <returns>Its code; that of the first where a rekey is several.</returns>
     /// <exception cref="ProblemException">Something that was given cannot be read, or cannot be planned.</exception>
     public async Task<string> DraftAsync(Asker asker, DateTimeOffset now, DraftChange given, CancellationToken ct)
     {
-        NeedBounds(given);
-        var window = Windows.Of(given.WindowStart, given.WindowMinutes);
         var wrote = await keeper.WriteAsync(
             new(asker.Name, now, "draft"),
             async (writing, reader) =>
             {
-                var today = DateOnly.FromDateTime(now.UtcDateTime);
-                var (request, title) = await RequestReaders.ReadAsync(new(asker, given, writing, reader, today, ct));
-                var around = await ChangeGround.AroundAsync(reader, request, ct, writing);
-                var owners = OwnersOf(asker, around, request);
-                var plan = PlanOf(around, request, now, asker.Scope, ct);
-                // A gateway's change is its owner's; a tunnel's the tunnel's.
-                var customer = around.Get<Customer>(request.Gateways.IsEmpty ? owners[0] : owners[^1]);
-                var change = new Change
-                {
-                    Id = writing.NewId(),
-                    Code = await NextCodeAsync(reader, customer, ct),
-                    Title = TitleOf(given.Title, title(around)),
-                    Reason = given.Reason.Trim(),
-                    CustomerId = customer.Id,
-                    Customers = owners.Length > 1 ? owners : [],
-                    Request = request,
-                    Plan = plan,
-                    State = ChangeState.Draft,
-                    Window = window,
-                    Author = asker.Name,
-                    StatusHistory = [new(ChangeState.Draft, asker.Name, now, null)],
-                };
-                writing.Put(change, 0);
-                return change.Code;
+                var (changes, _) = await PrepareAsync(asker, now, given, writing, reader, ct);
+                ImmutableArray<string> codes = changes.Length == 1 ? [] : [.. changes.Select(c => c.Code)];
+                foreach (var change in changes)
+                    writing.Put(change with { Batches = codes }, 0);
+                return changes[0].Code;
             },
             ct
         );
         return wrote.Result;
+    }
+
+    /// <summary>What a draft would be, as a page; nothing is kept, and no number is used.</summary>
+    /// <exception cref="ProblemException">Something that was given cannot be read, or cannot be planned.</exception>
+    public async Task<ChangePage> LookAsync(Asker asker, DateTimeOffset now, DraftChange given, CancellationToken ct)
+    {
+        var looked = await keeper.WriteAsync(
+            new(asker.Name, now, "draft"),
+            async (writing, reader) =>
+            {
+                var (changes, around) = await PrepareAsync(asker, now, given, writing, reader, ct);
+                var first = changes[0] with { Code = NotKept };
+                var page = ChangePages.Make(
+                    new(first, 0, 0),
+                    around,
+                    [],
+                    asker,
+                    now,
+                    new Dictionary<(string Tunnel, int Version), (string State, string CheckCode)>(),
+                    null
+                );
+                writing.Note();
+                return page with { Acts = [], Batches = changes.Length == 1 ? [] : [.. changes.Select(c => c.Title)] };
+            },
+            ct,
+            keep: false
+        );
+        return looked.Result;
+    }
+
+    private async Task<Prepared> PrepareAsync(
+        Asker asker,
+        DateTimeOffset now,
+        DraftChange given,
+        Storage.Writing.Writing writing,
+        RecordReader reader,
+        CancellationToken ct
+    )
+    {
+        NeedBounds(given);
+        var window = Windows.Of(given.WindowStart, given.WindowMinutes);
+        var today = DateOnly.FromDateTime(now.UtcDateTime);
+        var (request, title) = await RequestReaders.ReadAsync(new(asker, given, writing, reader, today, ct));
+        var around = await ChangeGround.AroundAsync(reader, request, ct, writing);
+        // Whoever may not draft it is told so before anything is worked out.
+        OwnersOf(asker, around, request);
+        var plan = PlanOf(around, request, now, asker.Scope, ct);
+        var batches = BatchesOf(request, plan, window);
+        var titled = TitleOf(given.Title, title(around));
+        var changes = new List<Change>();
+        foreach (var batch in batches)
+        {
+            var owners = OwnersOf(asker, around, batch);
+            // A gateway's change is its owner's; a tunnel's the tunnel's.
+            var customer = around.Get<Customer>(batch.Gateways.IsEmpty ? owners[0] : owners[^1]);
+            var number = changes.Count + 1;
+            changes.Add(
+                new()
+                {
+                    Id = writing.NewId(),
+                    Code = await NextCodeAsync(reader, customer, changes, ct),
+                    Title = batches.Length == 1 ? titled : Numbered(titled, number, batches.Length),
+                    Reason = given.Reason.Trim(),
+                    CustomerId = customer.Id,
+                    Customers = owners.Length > 1 ? owners : [],
+                    Request = batch,
+                    Plan = batches.Length == 1 ? plan : PlanOf(around, batch, now, asker.Scope, ct),
+                    State = ChangeState.Draft,
+                    // One batch a day, at the same hour.
+                    Window = window is null ? null : window with { Start = window.Start.AddDays(number - 1) },
+                    Author = asker.Name,
+                    StatusHistory = [new(ChangeState.Draft, asker.Name, now, null)],
+                }
+            );
+        }
+
+        return new([.. changes], around);
+    }
+
+    /// <summary>A rekey of many tunnels is as many changes as fit windows; everything else is one.</summary>
+    private static ImmutableArray<ChangeRequest> BatchesOf(ChangeRequest request, Plan plan, Window? window)
+    {
+        var minutes = window?.Minutes ?? RekeyBatches.UsualMinutes;
+        return request is RekeyRequest { TunnelIds.Length: > 1 } rekey && plan.Minutes > minutes
+            ? [.. RekeyBatches.Of(plan, rekey.TunnelIds, minutes).Select(ChangeRequest (b) => new RekeyRequest(b))]
+            : [request];
+    }
+
+    private static string Numbered(string title, int number, int of)
+    {
+        var ending = $" ({number} of {of})";
+        return (
+                title.Length + ending.Length <= LongestTitle
+                    ? title
+                    : title[..(LongestTitle - ending.Length - 3)] + "..."
+            ) + ending;
     }
 
     /// <summary>The plan of a request.</summary>
@@ -103,10 +185,15 @@ public sealed class ChangeDrafting(Keeper keeper)
         return owners;
     }
 
-    private static async Task<string> NextCodeAsync(RecordReader reader, Customer customer, CancellationToken ct)
+    private static async Task<string> NextCodeAsync(
+        RecordReader reader,
+        Customer customer,
+        List<Change> drafted,
+        CancellationToken ct
+    )
     {
         var numbers = await reader.BeginningNumbersAsync(RecordKind.Change, customer.Code + "-", ct);
-        var next = numbers.DefaultIfEmpty(0).Max() + 1;
+        var next = numbers.DefaultIfEmpty(0).Max() + 1 + drafted.Count(c => c.CustomerId == customer.Id);
         return $"{customer.Code}-{next.ToString("0000", CultureInfo.InvariantCulture)}";
     }
 

@@ -65,6 +65,11 @@ public static partial class ChangeEndpoints
             "Make the plan again after records behind it have changed",
             (w, a, now, code, _, _, ct) => w.RecomputeAsync(a, now, code, ct)
         );
+        Act(
+            ChangeAct.TakeIn,
+            "Take corrections that were made while it is under way into it; closing then writes what was built over them",
+            (w, a, now, code, _, _, ct) => w.TakeInAsync(a, now, code, ct)
+        );
         Act(ChangeAct.Close, "Close it: the records become as built", (w, a, now, code, _, _, ct) =>
             w.CloseAsync(a, now, code, ct)
         );
@@ -160,23 +165,28 @@ public static partial class ChangeEndpoints
                 "/changes",
                 async (
                     DraftChange given,
+                    bool? dryRun,
                     ChangeDrafting drafting,
                     Databases databases,
                     TimeProvider clock,
                     HttpContext http,
                     CancellationToken ct
                 ) =>
-                    await PageAsync(
-                        await drafting.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct),
-                        databases,
-                        clock,
-                        http,
-                        ct
-                    )
+                    dryRun == true
+                        ? await drafting.LookAsync(http.Asker(), clock.GetUtcNow(), given, ct)
+                        : await PageAsync(
+                            await drafting.DraftAsync(http.Asker(), clock.GetUtcNow(), given, ct),
+                            databases,
+                            clock,
+                            http,
+                            ct
+                        )
             )
             .For(Role.Engineer)
             .WithName("draftChange")
-            .WithSummary("Draft a change of any kind; the core makes the plan")
+            .WithSummary(
+                "Draft a change of any kind; the core makes the plan. dryRun: only look, nothing is kept and no number used"
+            )
             .ProducesProblem(404)
             .ProducesProblem(422);
 
@@ -271,6 +281,10 @@ public static partial class ChangeEndpoints
                 .Where(c => c.Id != kept.Record.Id)
                 .ToArray()
             : [];
+        // What other changes make of the other ends.
+        foreach (var platform in others.SelectMany(o => o.Request.Names).Where(n => n.Kind == RecordKind.Platform))
+            if (await reader.ByIdAsync<Platform>(Scope.Everything, platform.Id, ct) is { } target)
+                around = around.With(target.Record);
         var needed = kept.Record.Plan.Keys.Select(k => k.TunnelId).ToArray();
         var keys = (
             await context

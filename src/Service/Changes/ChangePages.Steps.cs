@@ -17,7 +17,14 @@ public static partial class ChangePages
         return values.Length == 0 ? does : $"{does.TrimEnd('.')}: {string.Join("; ", values)}.";
     }
 
-    private static StepPage Step(Change c, Step s, int number, Inventory around, Scope scope) =>
+    private static StepPage Step(
+        Change c,
+        Step s,
+        int number,
+        Inventory around,
+        Scope scope,
+        IReadOnlySet<VersionOfKey> made
+    ) =>
         new()
         {
             Number = number,
@@ -26,9 +33,20 @@ public static partial class ChangePages
             Where = s.Where == Where.Us ? "us" : s.Where.ToString(),
             Asked = s.Asked,
             Do = s.Do.Show(scope.Sees),
-            Enter = [.. s.Enter.Select(v => new StepValueLine(v.Label, v.Text, v.Before, v.Waits is not null))],
+            Enter =
+            [
+                .. s.Enter.Select(v => new StepValueLine(v.Label, v.Text, v.Before, v.Waits is not null)
+                {
+                    OnlyUntil = v.OnlyUntil,
+                }),
+            ],
             Expect = [.. s.Expect.Select(v => new StepValueLine(v.Label, v.Text))],
+            Waits =
+                c.State != ChangeState.UnderWay || c.IsDone(s)
+                    ? null
+                    : StepOrder.Waits(c, s, made)?.Wrong.Show(scope.Sees),
             Proof = s.Proof?.Show(scope.Sees),
+            NeedsProof = s.Proves,
             Minutes = s.Minutes,
             Stops = s.Stops?.Show(scope.Sees),
             Undo = s.Undo?.Show(scope.Sees),
@@ -47,6 +65,7 @@ public static partial class ChangePages
                         Set = t.Deviation?.Set,
                         Reason = t.Deviation?.Reason,
                         Proof = t.Proof,
+                        WithoutProof = t.WithoutProof,
                         File = t.File is { } f ? new(f.Name, f.Digest, f.Size) : null,
                     }),
             ],

@@ -13,7 +13,7 @@ public static partial class ChangePages
             .Plan.Steps.Select((s, i) => (s, Number: i + 1))
             .Where(s => c.LastAttempt(s.s.Key)?.Outcome == Outcome.Failed)
             .ToArray();
-        var deviations = c.Attempts.Where(t => t.Deviation is not null).ToArray();
+        var last = c.LastAttempts.ToArray();
         switch (c.State)
         {
             case ChangeState.UnderWay:
@@ -41,21 +41,23 @@ public static partial class ChangePages
                         Sentence.Of(
                             $"Done by {c.StatusHistory[^1].By:w} on "
                                 + $"{c.StatusHistory[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}"
-                                + $"{(deviations.Length == 0 ? ", as planned" : ""):w}."
+                                + $"{(c.WorkedAsPlanned ? ", as planned" : ""):w}."
                         )
                     )
                 );
+                parts.AddRange(Left(c, last));
                 break;
             case ChangeState.BackedOut:
                 parts.Add(
                     new(
                         Tone.Plain,
                         Sentence.Of(
-                            $"Backed out by {c.StatusHistory[^1].By:w}: {c.StatusHistory[^1].Remark!:w}. The "
-                                + $"records were not changed."
+                            $"Backed out by {c.StatusHistory[^1].By:w}: {c.StatusHistory[^1].Remark!.TrimEnd('.'):w}. "
+                                + $"{RecordsAre(c):w}."
                         )
                     )
                 );
+                parts.AddRange(Stays(c));
                 break;
             case ChangeState.Dropped:
                 parts.Add(
@@ -66,6 +68,7 @@ public static partial class ChangePages
                         )
                     )
                 );
+                parts.AddRange(Stays(c));
                 break;
             default:
                 parts.AddRange(c.Plan.Verdict);
@@ -82,18 +85,57 @@ public static partial class ChangePages
                     )
                 )
             );
-        foreach (var d in deviations)
+        foreach (var d in last.Where(t => t.Deviation is not null))
             parts.Add(
                 new(
                     Tone.Weak,
                     Sentence.Of(
-                        $"Step {c.Plan.Steps.ToList().FindIndex(s => s.Key == d.StepKey) + 1} was set to "
-                            + $"{d.Deviation!.Set}, not {d.Deviation.Planned}: {d.Deviation.Reason:w}."
+                        $"Step {c.Plan.NumberOf(d.StepKey)} was set to {d.Deviation!.Set}, not {d.Deviation.Planned}: "
+                            + $"{d.Deviation.Reason.TrimEnd('.'):w}."
+                    )
+                )
+            );
+        foreach (var w in last.Where(t => t.WithoutProof is not null))
+            parts.Add(
+                new(
+                    Tone.Weak,
+                    Sentence.Of(
+                        $"Step {c.Plan.NumberOf(w.StepKey)} is done without proof: {w.WithoutProof!.TrimEnd('.'):w}."
                     )
                 )
             );
         return parts.Show(scope.Sees);
     }
+
+    /// <summary>What was not done as planned: left out, or done only at a later attempt.</summary>
+    private static IEnumerable<VerdictPart> Left(Change c, Attempt[] last)
+    {
+        foreach (var skipped in last.Where(t => t.Outcome == Outcome.Skipped))
+            yield return new(
+                Tone.Weak,
+                Sentence.Of($"Step {c.Plan.NumberOf(skipped.StepKey)} was skipped: {skipped.Remark!.TrimEnd('.'):w}.")
+            );
+        foreach (var failed in c.Attempts.Where(t => t.Outcome == Outcome.Failed).GroupBy(t => t.StepKey))
+            yield return new(
+                Tone.Plain,
+                Sentence.Of(
+                    $"Step {c.Plan.NumberOf(failed.Key)} failed {Times(failed.Count()):w} before: "
+                        + $"{failed.Last().Remark!.TrimEnd('.'):w}."
+                )
+            );
+    }
+
+    private static string Times(int count) => count == 1 ? "once" : $"{count} times";
+
+    private static string RecordsAre(Change c) =>
+        c.Filled.IsEmpty ? "The records are as they were" : "Nothing that the steps entered is in the records";
+
+    /// <summary>What was filled in and stays in the records, because somebody altered it since.</summary>
+    private static IEnumerable<VerdictPart> Stays(Change c) =>
+        c.Filled.Select(f => new VerdictPart(
+            Tone.Weak,
+            Sentence.Of($"The {f.At.Label:w} stays as it is now: it was altered after {f.By:w} filled in {f.Value}.")
+        ));
 
     private static Sentence Progress(Change c, Where where)
     {

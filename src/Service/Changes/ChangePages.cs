@@ -32,13 +32,12 @@ public static partial class ChangePages
         Customer? house
     )
     {
+        var made = keys.Keys.Select(k => new VersionOfKey(k.Tunnel, k.Version)).ToHashSet();
         var c = kept.Record;
         var scope = asker.Scope;
         var tunnel = around.Get<Tunnel>(c.Request.Tunnels[0]);
         var customer = around.Get<Customer>(c.CustomerId);
-        var changed = c.State is ChangeState.Draft or ChangeState.InReview or ChangeState.Approved
-            ? ChangeLife.Changed(c, around)
-            : [];
+        var changed = c.Open ? ChangeLife.Changed(c, around) : [];
         // What is not there any more is not known to be the asker's.
         bool MaySee(string tunnelId) =>
             scope.All || (around.Find<Tunnel>(tunnelId) is { } t && scope.Sees(t.CustomerId));
@@ -98,7 +97,7 @@ public static partial class ChangePages
                     d.Added
                 )),
             ],
-            Steps = [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope))],
+            Steps = [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope, made))],
             FindingsAdded = On(c.Plan.Added),
             FindingsRemoved = On(c.Plan.Removed),
             FindingsStanding = On(c.Plan.Standing),
@@ -144,17 +143,16 @@ public static partial class ChangePages
                 : [],
             Pending =
             [
-                .. c.Plan.Pending.Select(
-                    (p, i) =>
-                        new PendingLine(
-                            i + 1,
-                            p.At.Label,
-                            p.At.WhoKnows,
-                            p.At.By is { } by ? Scalars.Write(by) : null,
-                            [.. p.Steps.Where(numbers.ContainsKey).Select(k => numbers[k])]
-                        )
-                ),
+                .. c.Plan.Pending.Select(p => new PendingLine(
+                    p.Number,
+                    p.At.Label,
+                    p.At.WhoKnows,
+                    p.At.By is { } by ? Scalars.Write(by) : null,
+                    [.. p.Steps.Where(numbers.ContainsKey).Select(k => numbers[k])]
+                )),
             ],
+            Batches = c.Batches,
+            Filled = [.. c.Filled.Select(f => new FilledLine(f.Number, f.At.Label, f.Value, f.By, f.Time))],
             Touches =
             [
                 .. c

@@ -102,6 +102,7 @@ public static class ChangeRecord
                 Line(
                     text,
                     $"   - {Inline(v.Label)}: {Code(v.Text)}{(v.Before is null ? "" : $" (was {Code(v.Before)})")}"
+                        + (v.OnlyUntil is null ? "" : $", {Inline(v.OnlyUntil)}")
                 );
             foreach (var v in s.Remove)
                 Line(text, $"   - removed: {Inline(v.Label)} {Code(v.Text)}");
@@ -117,8 +118,9 @@ public static class ChangeRecord
         var deviation = a.Set is null
             ? ""
             : $": set {Code(a.Set)} instead of {Code(a.Planned)}, because {Inline(a.Reason)}";
+        var unproven = a.WithoutProof is null ? "" : $", without proof: {Inline(a.WithoutProof)}";
         var remark = a.Remark is null ? "" : $". {Inline(a.Remark)}";
-        Line(text, $"   - {a.Outcome} by {a.By}, {Moment(a.At)}{deviation}{remark}");
+        Line(text, $"   - {a.Outcome} by {a.By}, {Moment(a.At)}{deviation}{unproven}{remark}");
         if (a.File is { } f)
             Line(text, $"   - proof: the file {Inline(f.Name)}, {Say.Count(f.Size, "octet")}, SHA-256 `{f.Digest}`");
         if (a.Proof is not null)

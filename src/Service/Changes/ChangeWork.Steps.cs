@@ -36,6 +36,7 @@ public sealed partial class ChangeWork
                 ("set", given.Set),
                 ("reason", given.Reason),
                 ("proof", given.Proof),
+                ("withoutProof", given.WithoutProof),
                 ("file.name", given.File?.Name),
             ],
             file is null ? null : ("file", file.Bytes),
@@ -44,17 +45,23 @@ public sealed partial class ChangeWork
         await DoAsync(
             ChangeAct.Step,
             new(asker, now, code),
-            (c, _) =>
-                ChangeLife.Attempt(
-                    c,
-                    KeyOf(c, step),
-                    outcome.Value,
-                    asker.Name,
-                    now,
-                    given.Remark,
-                    DeviationOf(c.Plan.Steps[step - 1], step, given),
-                    given.Proof,
-                    file?.Line
+            (c, ground) =>
+                Task.FromResult(
+                    ChangeLife.Attempt(
+                        c,
+                        KeyOf(c, step),
+                        new(outcome.Value)
+                        {
+                            Remark = given.Remark,
+                            Deviation = DeviationOf(c.Plan.Steps[step - 1], step, given),
+                            Proof = given.Proof,
+                            File = file?.Line,
+                            WithoutProof = given.WithoutProof,
+                        },
+                        asker.Name,
+                        now,
+                        ground.Made
+                    )
                 ),
             ct,
             beside: file is null ? null : (context, change) => ProofFiles.KeepAsync(context, change.Id, file, ct)

@@ -15,10 +15,10 @@ public sealed partial class ChangeWork
         return DoAsync(
             ChangeAct.Urgent,
             new(asker, now, code),
-            async (c, _, reader) =>
+            async (c, ground) =>
             {
                 var asked = ChangeLife.AskUrgently(c, asker.Name, now, reviewer, given.Reason ?? "");
-                if (asked.Refused is null && !await MayApproveAsync(reader, c, reviewer, ct))
+                if (asked.Refused is null && !await MayApproveAsync(ground.Reader, c, reviewer, ct))
                     throw ProblemException.Field(
                         "reviewer",
                         $"'{Typed.Short(reviewer)}' cannot approve {c.Code}",
@@ -44,14 +44,17 @@ public sealed partial class ChangeWork
             .DoAsync(
                 ChangeAct.ConfirmUrgent,
                 new(asker, now, code),
-                (c, around) =>
-                    ChangeLife.ConfirmUrgently(
-                        c,
-                        asker.Name,
-                        now,
-                        remark,
-                        now.AddHours(settings.ReviewWithinHours),
-                        ChangeLife.Changed(c, around)
+                (c, ground) =>
+                    Task.FromResult(
+                        ChangeLife.ConfirmUrgently(
+                            c,
+                            asker.Name,
+                            now,
+                            remark,
+                            now.AddHours(settings.ReviewWithinHours),
+                            ChangeLife.Changed(c, ground.Around),
+                            ground.Made
+                        )
                     ),
                 ct,
                 said: "confirm urgent work"

@@ -10,6 +10,9 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
     /// <summary>An act on a change: who, when, and which change.</summary>
     private sealed record Acting(Asker Asker, DateTimeOffset Now, string Code);
 
+    /// <summary>What an act looks at: the records, and the versions that exist of the keys it brings.</summary>
+    private sealed record Ground(Inventory Around, RecordReader Reader, IReadOnlySet<VersionOfKey> Made);
+
     /// <summary>The same for whoever read a version of the change: nothing is done to another. Null for any.</summary>
     public ChangeWork On(int? version) =>
         version is null ? this : new(databases, keeper, keys, settings) { expected = version };
@@ -65,7 +68,10 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
         DoAsync(
             ChangeAct.Begin,
             new(asker, now, code),
-            (c, around) => ChangeLife.Begin(c, asker.Name, now, ChangeLife.Changed(c, around)),
+            (c, ground) =>
+                Task.FromResult(
+                    ChangeLife.Begin(c, asker.Name, now, ChangeLife.Changed(c, ground.Around), ground.Made)
+                ),
             ct
         );
 
@@ -114,13 +120,13 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
                 var change = kept.Record;
                 Need(asker, ChangeAct.Fill, change);
                 NeedVersion(kept);
-                var pending = PendingOf(change, given.Number);
+                var filled = ToFillOf(change, given.Number);
                 var around = await ChangeGround.AroundAsync(reader, change.Request, ct);
-                var made = WithFilled(around, pending, given.Value);
+                var (made, was) = WithFilled(around, filled, given.Value);
                 foreach (var outer in (made as Gateway)?.Uplinks.Select(u => u.Outer).OfType<Address>() ?? [])
                     await OuterAddresses.FreeAsync(writing, reader, asker, "value", outer, made.Id, ct);
                 var plan = ChangeDrafting.PlanOf(around.With(made), change.Request, now, asker.Scope, ct);
-                var (next, refused) = ChangeLife.Fill(change, plan, pending, given.Value!.Trim(), asker.Name, now);
+                var (next, refused) = ChangeLife.Fill(change, plan, filled, was, given.Value!.Trim(), asker.Name, now);
                 writing.Put(made);
                 writing.Put(next ?? throw ChangeProblems.Refuse(refused!, asker.Scope), kept.Version);
                 return true;
@@ -129,28 +135,32 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
         );
     }
 
-    private static PendingValue PendingOf(Change change, int number)
+    private static ToFill ToFillOf(Change change, int number)
     {
-        if (number >= 1 && number <= change.Plan.Pending.Length)
-            return change.Plan.Pending[number - 1];
-        throw change.Plan.Pending.IsEmpty
+        if (ChangeLife.ValueOf(change, number) is { } known)
+            return known;
+        var numbers = change.Plan.Pending.Select(p => p.Number).Concat(change.Filled.Select(f => f.Number)).Order();
+        throw change.Plan.Pending.IsEmpty && change.Filled.IsEmpty
             ? ProblemException.Field("number", $"nothing of {change.Code} is pending", "nothing to fill in")
             : ProblemException.Field(
                 "number",
-                $"{change.Code} has no pending value {number}",
-                $"1 to {change.Plan.Pending.Length}"
+                $"{change.Code} has no value {number} to fill in",
+                string.Join(" or ", numbers)
             );
     }
 
-    /// <summary>The record that waited for a value, with it.</summary>
-    private static IRecord WithFilled(Inventory around, PendingValue pending, string? value)
+    /// <summary>The record that waited for a value, with it; and what stood there before.</summary>
+    private static (IRecord Made, Node? Was) WithFilled(Inventory around, ToFill filled, string? value)
     {
-        var at = pending.At.At;
+        var at = filled.At.At;
         IRecord record =
             at.Kind == RecordKind.Gateway ? around.Get<Gateway>(at.RecordId) : around.Get<Tunnel>(at.RecordId);
-        var form = Edits.Put(RecordBody.Form(record), at.Path, (value ?? "").Trim());
+        var before = RecordBody.Form(record);
+        var form = Edits.Put(before, at.Path, (value ?? "").Trim());
         var (made, problems) = RecordBody.Read(record.Kind, record.Id, form);
-        return made ?? throw ProblemException.Field("value", problems[0].Wrong, problems[0].Right);
+        return made is not null
+            ? (made, Edits.Find(before, at.Path))
+            : throw ProblemException.Field("value", problems[0].Wrong, problems[0].Right);
     }
 
     /// <summary>Makes the plan anew.</summary>
@@ -170,39 +180,73 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
             ct
         );
 
+    /// <summary>Takes corrections that were made meanwhile into it.</summary>
+    public Task TakeInAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct) =>
+        DoAsync(
+            ChangeAct.TakeIn,
+            new(asker, now, code),
+            (c, around) => ChangeLife.TakeIn(c, around, asker.Name, now),
+            ct,
+            said: "take in corrections"
+        );
+
     /// <summary>Gives it up before it was begun.</summary>
     public Task DropAsync(Asker asker, DateTimeOffset now, string code, string? remark, CancellationToken ct) =>
-        DoAsync(ChangeAct.Drop, new(asker, now, code), (c, _) => ChangeLife.Drop(c, asker.Name, now, remark), ct);
+        EndAsync(
+            ChangeAct.Drop,
+            "drop",
+            new(asker, now, code),
+            (c, around) => ChangeLife.Drop(c, around, asker.Name, now, remark),
+            ct
+        );
 
     /// <summary>Gives up the work.</summary>
     public Task BackOutAsync(Asker asker, DateTimeOffset now, string code, string? remark, CancellationToken ct) =>
-        DoAsync(
+        EndAsync(
             ChangeAct.BackOut,
+            "back out",
             new(asker, now, code),
-            (c, _) => ChangeLife.BackOut(c, asker.Name, now, remark),
-            ct,
-            said: "back out"
+            (c, around) => ChangeLife.BackOut(c, around, asker.Name, now, remark),
+            ct
         );
 
     /// <summary>Closes it: the inventory becomes what was built.</summary>
-    public async Task CloseAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct)
+    public Task CloseAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct) =>
+        EndAsync(
+            ChangeAct.Close,
+            "close",
+            new(asker, now, code),
+            (c, around) => ChangeLife.Close(c, around, asker.Name, now),
+            ct
+        );
+
+    /// <summary>Ends a change, and writes the records that this brings about.</summary>
+    private async Task EndAsync(
+        ChangeAct act,
+        string said,
+        Acting acting,
+        Func<Change, Inventory, Next<Closed>> end,
+        CancellationToken ct
+    )
     {
-        var id = await IdAsync(asker, code, ct);
+        var asker = acting.Asker;
+        var id = await IdAsync(asker, acting.Code, ct);
         await keeper.WriteAsync(
-            new(asker.Name, now, "close", null, id),
+            new(asker.Name, acting.Now, said, null, id),
             async (writing, reader) =>
             {
                 var kept = (await reader.ByIdAsync<Change>(asker.Scope, id, ct))!;
-                Need(asker, ChangeAct.Close, kept.Record);
+                Need(asker, act, kept.Record);
                 NeedVersion(kept);
                 var around = await ChangeGround.AroundAsync(reader, kept.Record.Request, ct);
-                var (closed, refused) = ChangeLife.Close(kept.Record, around, asker.Name, now);
-                if (closed is null)
+                var (ended, refused) = end(kept.Record, around);
+                if (ended is null)
                     throw ChangeProblems.Refuse(refused!, asker.Scope);
-                writing.Put(closed.Change, kept.Version);
-                foreach (var record in closed.AsBuilt)
+                writing.Put(ended.Change, kept.Version);
+                foreach (var record in ended.AsBuilt)
                     writing.Put(record);
-                writing.Beside(context => Keys.KeyWork.ClosedAsync(context, closed.Change, closed.AsBuilt, ct));
+                if (act == ChangeAct.Close)
+                    writing.Beside(context => Keys.KeyWork.ClosedAsync(context, ended.Change, ended.AsBuilt, ct));
                 return true;
             },
             ct
@@ -222,14 +266,14 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
         CancellationToken ct,
         string? said = null,
         Func<KeepContext, Change, Task>? beside = null
-    ) => DoAsync(act, acting, (c, around, _) => Task.FromResult(next(c, around)), ct, said, beside);
+    ) => DoAsync(act, acting, (c, ground) => Task.FromResult(next(c, ground.Around)), ct, said, beside);
 
     /// <summary>Does one act, by whoever may, on the version that was read.</summary>
     /// <param name="said">What the history says of it; the act's own word when left out.</param>
     private async Task DoAsync(
         ChangeAct act,
         Acting acting,
-        Func<Change, Inventory, RecordReader, Task<Next<Change>>> next,
+        Func<Change, Ground, Task<Next<Change>>> next,
         CancellationToken ct,
         string? said = null,
         Func<KeepContext, Change, Task>? beside = null
@@ -245,7 +289,8 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
                 Need(asker, act, kept.Record);
                 NeedVersion(kept);
                 var around = await ChangeGround.AroundAsync(reader, kept.Record.Request, ct);
-                var (change, refused) = await next(kept.Record, around, reader);
+                var made = await Keys.KeyWork.MadeAsync(writing.Read, kept.Record, ct);
+                var (change, refused) = await next(kept.Record, new(around, reader, made));
                 writing.Put(change ?? throw ChangeProblems.Refuse(refused!, asker.Scope), kept.Version);
                 if (beside is not null)
                     writing.Beside(context => beside(context, change));

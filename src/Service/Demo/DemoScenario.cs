@@ -127,11 +127,25 @@ public sealed partial class DemoScenario(
         for (var i = 0; i < change.Plan.Steps.Length; i++)
         {
             var step = change.Plan.Steps[i];
-            await changes.AttemptAsync(who, from.AddMinutes(2 * (i + 1)), code, i + 1, attempt(step, step.Key), ct);
+            var given = attempt(step, step.Key);
+            await changes.AttemptAsync(
+                who,
+                from.AddMinutes(2 * (i + 1)),
+                code,
+                i + 1,
+                step.Proves ? given with { Proof = ProofOf(step) } : given,
+                ct
+            );
             if (last?.Invoke(step) == true)
                 return;
         }
     }
+
+    /// <summary>What whoever worked a proving step pasted.</summary>
+    private static string ProofOf(Step step) =>
+        step.Do.ToString().Contains("Ping", StringComparison.Ordinal)
+            ? "5 sent, 5 replies; counters at both ends up by 5"
+            : "both SAs up with the planned algorithms";
 
     private async Task EditAsync(string code, Func<int, string, Task> edit, CancellationToken ct)
     {

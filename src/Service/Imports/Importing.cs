@@ -126,7 +126,11 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
         bool MaySee(Gateway gateway) =>
             asker.Scope.All
             || reader.ByIdAsync<Gateway>(asker.Scope, gateway.Id, ct).GetAwaiter().GetResult() is not null;
-        var read = Keepfile.Read(root, names, GatewayOf, writing.NewId, MaySee);
+        var zones = new Dictionary<string, string>();
+        foreach (var code in SiteZones.Asked(root))
+            if (await reader.ByCodeAsync<Customer>(asker.Scope, RecordKind.Customer, code, ct) is { } customer)
+                zones[code] = customer.Record.TimeZone;
+        var read = Keepfile.Read(SiteZones.Taken(root, zones), names, GatewayOf, writing.NewId, MaySee);
         if (!read.Problems.IsEmpty)
             throw Refuse(read.Problems);
 
@@ -231,7 +235,7 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
             422,
             "unreadable-file",
             "The file was not imported",
-            $"Line {first.Line}, {first.Field}: {first.Wrong}. Expected: "
+            $"{(first.Line > 0 ? $"Line {first.Line}, " : "")}{first.Field}: {first.Wrong}. Expected: "
                 + $"{first.Right}.{(problems.Length > 1 ? $" {problems.Length - 1} more below." : "")} Nothing was "
                 + $"changed."
         )

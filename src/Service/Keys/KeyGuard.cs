@@ -199,7 +199,11 @@ public sealed class KeyGuard(AtRest atRest) : IWriteGuard
                 );
             }
 
-        var spelled = rows.SelectMany(Spellings).Where(s => s.Length >= Shortest).Distinct().ToArray();
+        var spelled = rows.Where(KeyWork.IsHere)
+            .SelectMany(Spellings)
+            .Where(s => s.Length >= Shortest)
+            .Distinct()
+            .ToArray();
         return spelled.Length == 0 ? null : SearchValues.Create(spelled, StringComparison.OrdinalIgnoreCase);
     }
 

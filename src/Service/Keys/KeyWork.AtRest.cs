@@ -46,7 +46,7 @@ public sealed partial class KeyWork
             async (writing, reader) =>
             {
                 var (done, left) = (new List<KeyRow>(), new List<string>());
-                foreach (var row in await writing.Read.Keys.AsNoTracking().ToListAsync(ct))
+                foreach (var row in await writing.Read.Keys.AsNoTracking().Where(k => k.Under != "").ToListAsync(ct))
                     try
                     {
                         (row.Under, row.Ciphertext) = atRest.Encrypt(

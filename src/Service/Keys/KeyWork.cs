@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Calculations;
+using Vellumkeep.Core.Changes.Lifecycle;
 using Vellumkeep.Core.Keys;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Service.Tunnels;
@@ -94,7 +95,7 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
                 var held = view.Ends.SelectMany(e => e.End.KeyHeld is { } k ? k.Send.Concat(k.Receive) : []);
                 var version = change is null
                     ? known.Concat(held).DefaultIfEmpty(0).Max() + 1
-                    : change.Plan.Keys.FirstOrDefault(k => k.TunnelId == tunnel.Id)?.Version
+                    : VersionFor(change, tunnel, known)
                         ?? throw ProblemException.Field(
                             "change",
                             $"{change.Code} does not replace the key of {tunnel.Code}",
@@ -107,49 +108,118 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
                         "Refused",
                         $"Key version {version} of {tunnel.Code} exists already. Next: vellumkeep key list {tunnel.Code}"
                     );
-                var bits = new[] { view.A, view.B }
-                    .SelectMany(e =>
-                        (e.Get(Settings.IkeProposals).Value?.Items.Select(p => Strength.Of(p).Bits) ?? []).Concat(
-                            e.Get(Settings.EspProposals).Value?.Items.Select(p => Strength.Of(p).Bits) ?? []
-                        )
-                    )
-                    .DefaultIfEmpty(KeyMaking.LeastBits)
-                    .Max();
-                var made = KeyMaking.Make([.. view.Ends.Select(e => e.Platform.Keys).OfType<KeyLimits>()], bits);
-                if (!made.Ok)
-                    throw new ProblemException(
-                        409,
-                        "refused",
-                        "Refused",
-                        $"No key can be made for {tunnel.Code}: {made.Wrong}. Expected: {made.Right}."
-                    );
-                var (under, closed) = atRest.Encrypt(made.Value.Text, Belongs(tunnel.Id, version));
-                var row = new KeyRow
-                {
-                    TunnelId = tunnel.Id,
-                    Version = version,
-                    State = KeyMaking.States.Of(KeyState.Prepared),
-                    Ciphertext = closed,
-                    Under = under,
-                    CheckCode = KeyMaking.CheckCode(made.Value.Text, tunnel.Code, version),
-                    Bits = made.Value.Bits,
-                    Length = made.Value.Text.Length,
-                    MadeBy = asker.Name,
-                    MadeAt = Moment(now),
-                    ChangeId = change?.Id,
-                };
+                var row = given.MadeBy is null
+                    ? MadeHere(view, version, asker, now, change)
+                    : MadeElsewhere(tunnel, version, given, now, change);
                 writing.Beside(context =>
                 {
                     context.Keys.Add(row);
                     return Task.CompletedTask;
                 });
-                writing.Note();
+                if (change is null)
+                    writing.Note();
+                else
+                    await MadeForAsync(writing, reader, change, new(tunnel.Id, version), asker, now, ct);
                 return true;
             },
             ct
         );
         return await ListAsync(asker, code, ct);
     }
+
+    /// <summary>The first version that a change needs of a tunnel's key and that is not made; its last when all are.</summary>
+    private static int? VersionFor(Change change, Tunnel tunnel, List<int> known)
+    {
+        var needed = change.Plan.Keys.Where(k => k.TunnelId == tunnel.Id).Select(k => k.Version).ToArray();
+        if (needed.Length == 0)
+            return null;
+        return needed.Except(known).FirstOrDefault() is > 0 and var open ? open : needed[^1];
+    }
+
+    /// <summary>The step that makes the key for a change is done by this, where the change is under way.</summary>
+    private static async Task MadeForAsync(
+        Writing writing,
+        RecordReader reader,
+        Change change,
+        VersionOfKey version,
+        Asker asker,
+        DateTimeOffset now,
+        CancellationToken ct
+    )
+    {
+        var kept = (await reader.ByIdAsync<Change>(asker.Scope, change.Id, ct))!;
+        var seen = ChangeLife.SeenDone(kept.Record, asker.Name, now, new HashSet<VersionOfKey> { version });
+        if (seen.Attempts.Length > kept.Record.Attempts.Length)
+            writing.Put(seen, kept.Version);
+        else
+            writing.Note();
+    }
+
+    private KeyRow MadeHere(TunnelView view, int version, Asker asker, DateTimeOffset now, Change? change)
+    {
+        var tunnel = view.Tunnel;
+        var bits = new[] { view.A, view.B }
+            .SelectMany(e =>
+                (e.Get(Settings.IkeProposals).Value?.Items.Select(p => Strength.Of(p).Bits) ?? []).Concat(
+                    e.Get(Settings.EspProposals).Value?.Items.Select(p => Strength.Of(p).Bits) ?? []
+                )
+            )
+            .DefaultIfEmpty(KeyMaking.LeastBits)
+            .Max();
+        var made = KeyMaking.Make([.. view.Ends.Select(e => e.Platform.Keys).OfType<KeyLimits>()], bits);
+        if (!made.Ok)
+            throw new ProblemException(
+                409,
+                "refused",
+                "Refused",
+                $"No key can be made for {tunnel.Code}: {made.Wrong}. Expected: {made.Right}."
+            );
+        var (under, closed) = atRest.Encrypt(made.Value.Text, Belongs(tunnel.Id, version));
+        return new()
+        {
+            TunnelId = tunnel.Id,
+            Version = version,
+            State = KeyMaking.States.Of(KeyState.Prepared),
+            Ciphertext = closed,
+            Under = under,
+            CheckCode = KeyMaking.CheckCode(made.Value.Text, tunnel.Code, version),
+            Bits = made.Value.Bits,
+            Length = made.Value.Text.Length,
+            MadeBy = asker.Name,
+            MadeAt = Moment(now),
+            ChangeId = change?.Id,
+        };
+    }
+
+    /// <summary>A key that the other party made: only about it is known here, and nothing can be shown.</summary>
+    private static KeyRow MadeElsewhere(
+        Tunnel tunnel,
+        int version,
+        MakeKeyGiven given,
+        DateTimeOffset now,
+        Change? change
+    )
+    {
+        if (string.IsNullOrWhiteSpace(given.MadeBy) || given.MadeBy.Length > 80)
+            throw ProblemException.Field("madeBy", "who made the key is missing", "a name of at most 80 characters");
+        if (given.CheckCode is { Length: > 20 })
+            throw ProblemException.Field("checkCode", "it is no check code", "the check code as it was read out");
+        return new()
+        {
+            TunnelId = tunnel.Id,
+            Version = version,
+            State = KeyMaking.States.Of(KeyState.Prepared),
+            Ciphertext = [],
+            Under = "",
+            CheckCode = given.CheckCode?.Trim() ?? "",
+            MadeBy = $"{given.MadeBy.Trim()}, elsewhere",
+            MadeAt = Moment(now),
+            ChangeId = change?.Id,
+        };
+    }
+
+    /// <summary>Whether a key is encrypted here, and not only known about.</summary>
+    internal static bool IsHere(KeyRow row) => row.Under.Length > 0;
 
     /// <summary>
     /// Shows a key to somebody with the right who says why; that they saw it is on the disk before they do. A showing
@@ -216,6 +286,13 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
                         "Not found",
                         $"Key version {version} of {tunnel.Code} is not stored here. Next: vellumkeep key list {tunnel.Code}"
                     );
+                if (!IsHere(row))
+                    throw new ProblemException(
+                        409,
+                        "refused",
+                        "Refused",
+                        $"Key version {version} of {tunnel.Code} was made by {row.MadeBy}; it is not stored here."
+                    );
                 // Opened before it is written that it was shown: what cannot be opened was not.
                 var made = new MadeKey(Opened(row), row.Bits);
                 writing.Beside(context =>
@@ -257,9 +334,30 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
         await guard.LookAsync(context, change, texts, file, ct);
     }
 
+    /// <summary>The versions that exist of the keys that a change brings into use.</summary>
+    public static async Task<IReadOnlySet<VersionOfKey>> MadeAsync(
+        KeepContext context,
+        Change change,
+        CancellationToken ct
+    )
+    {
+        var tunnels = change.Plan.Keys.Select(k => k.TunnelId).Distinct().ToArray();
+        var made = new HashSet<VersionOfKey>();
+        foreach (var some in tunnels.Chunk(500))
+        foreach (
+            var row in await context
+                .Keys.AsNoTracking()
+                .Where(k => some.Contains(k.TunnelId))
+                .Select(k => new { k.TunnelId, k.Version })
+                .ToListAsync(ct)
+        )
+            made.Add(new(row.TunnelId, row.Version));
+        return made;
+    }
+
     /// <summary>
-    /// A change that is done: its versions are in use, those that they replace are superseded, or withdrawn where no
-    /// end holds them any more.
+    /// A change that is done: a version that an end holds is in use. Where both ends hold the new one, those that it
+    /// replaces are superseded while an end still holds them, and withdrawn where none does.
     /// </summary>
     public static async Task ClosedAsync(
         KeepContext context,
@@ -271,19 +369,28 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
         var tunnels = built.OfType<Tunnel>().ToDictionary(t => t.Id);
         foreach (var key in change.Plan.Keys)
         {
-            var held = tunnels.TryGetValue(key.TunnelId, out var t)
-                ? new[] { t.A, t.B }.SelectMany(e => e.KeyHeld is { } k ? k.Send.Concat(k.Receive) : []).ToHashSet()
-                : [];
+            if (!tunnels.TryGetValue(key.TunnelId, out var tunnel))
+                continue;
+            var held = new[] { tunnel.A, tunnel.B }.Select(HeldAt).ToArray();
             foreach (var row in await context.Keys.Where(k => k.TunnelId == key.TunnelId).ToListAsync(ct))
-                row.State =
-                    row.Version == key.Version
-                        ? KeyMaking.States.Of(held.Contains(row.Version) ? KeyState.InUse : KeyState.Prepared)
-                    : key.Replaces.Contains(row.Version)
-                        ? KeyMaking.States.Of(held.Contains(row.Version) ? KeyState.Superseded : KeyState.Withdrawn)
-                    : row.State;
+                if (StateOf(row.Version, key, held) is { } state)
+                    row.State = KeyMaking.States.Of(state);
         }
 
         await context.SaveChangesAsync(ct);
+    }
+
+    private static HashSet<int> HeldAt(TunnelEnd end) => end.KeyHeld is { } k ? [.. k.Send, .. k.Receive] : [];
+
+    /// <summary>What a version is when a change is closed; null where that alters nothing.</summary>
+    private static KeyState? StateOf(int version, KeyVersion key, HashSet<int>[] held)
+    {
+        var anywhere = held.Any(h => h.Contains(version));
+        if (version == key.Version)
+            return anywhere ? KeyState.InUse : KeyState.Prepared;
+        if (!key.Replaces.Contains(version) || !held.All(h => h.Contains(key.Version)))
+            return null;
+        return anywhere ? KeyState.Superseded : KeyState.Withdrawn;
     }
 
     private static string Moment(DateTimeOffset at) => at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);

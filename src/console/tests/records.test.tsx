@@ -202,6 +202,7 @@ describe("the search", () => {
         asked: "10.61",
         finding: null,
         hits: [hit("tunnel", "BRI-ASHLOW"), hit("site", "BRI-CHURN"), hit("tunnel", "BRI-DEPOT")],
+        more: false,
       },
     });
     shown(<SearchRoute />, "/search?q=10.61");
@@ -216,7 +217,7 @@ describe("the search", () => {
   });
 
   it("says what the code of a finding is, and where it was found", async () => {
-    answering({ "GET /api/v1/search": { asked: "pair-06", finding: "Lifetimes differ", hits: [] } });
+    answering({ "GET /api/v1/search": { asked: "pair-06", finding: "Lifetimes differ", hits: [], more: false } });
     shown(<SearchRoute />, "/search?q=pair-06");
     const link = await screen.findByRole("link", { name: "Findings with this code" });
     expect(link.getAttribute("href")).toBe("/findings?code=PAIR-06");
@@ -224,7 +225,7 @@ describe("the search", () => {
   });
 
   it("says what it looks for before anything is typed, and when nothing fits", async () => {
-    answering({ "GET /api/v1/search": { asked: "zzz", finding: null, hits: [] } });
+    answering({ "GET /api/v1/search": { asked: "zzz", finding: null, hits: [], more: false } });
     shown(<SearchRoute />, "/search");
     expect(document.body.textContent).toContain("Type a code, a name, an address");
     cleanup();
@@ -234,7 +235,7 @@ describe("the search", () => {
 
   it("says when there may be more than it shows", async () => {
     const hits = Array.from({ length: 40 }, (_, i) => hit("site", `S-${i}`));
-    answering({ "GET /api/v1/search": { asked: "s", finding: null, hits } });
+    answering({ "GET /api/v1/search": { asked: "s", finding: null, hits, more: true } });
     shown(<SearchRoute />, "/search?q=s");
     expect(await screen.findByText(/These are the first 40/)).toBeTruthy();
   });

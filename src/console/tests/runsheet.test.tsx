@@ -71,6 +71,7 @@ describe("the run sheet", () => {
       set: "10.61.40.0/25",
       reason: "half is used",
       proof: "counters rise",
+      withoutProof: null,
       file: null,
     });
   });

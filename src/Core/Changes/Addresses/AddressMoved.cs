@@ -5,6 +5,12 @@ namespace Vellumkeep.Core.Changes.Addresses;
 /// <param name="Now">What it becomes.</param>
 internal sealed record AddressMoved(Address? Old, Address Now)
 {
+    /// <summary>The name by which the gateway was known instead of an address; null when it had none.</summary>
+    public string? OldName { get; init; }
+
+    /// <summary>Whether a peer entry is for what goes: the address, or the name.</summary>
+    public bool IsOld(PeerAddress? peer) => IsOld(peer?.Address) || (OldName is not null && peer?.Name == OldName);
+
     /// <summary>Whether an address is the one that goes.</summary>
     public bool IsOld(Address? address) => Old is not null && address == Old;
 

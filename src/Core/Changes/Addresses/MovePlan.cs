@@ -15,15 +15,13 @@ internal static class MovePlan
         var uplink = gateway.Uplinks.FirstOrDefault(u => u.Label == request.Uplink);
         if (Refused(inventory, request, gateway, uplink) is { } refused)
             return Planned.No(refused);
-        var old = uplink!.Outer;
+        var moved = new AddressMoved(uplink!.Outer, request.Address) { OldName = uplink.Address.Value?.Name };
         var after = inventory.With([
             WithOuter(gateway, uplink, request.Address),
-            .. request.TunnelIds.Select(id =>
-                Followed(inventory.Get<Tunnel>(id), gateway.Id, new(old, request.Address))
-            ),
+            .. request.TunnelIds.Select(id => Followed(inventory.Get<Tunnel>(id), gateway.Id, moved)),
         ]);
         var maker = new PlanMaker(inventory, after, request.TunnelIds, today, ct: ct) { Main = gateway.Id };
-        return Planned.Yes(Make(maker, gateway, uplink, new(old, request.Address)));
+        return Planned.Yes(Make(maker, gateway, uplink, moved));
     }
 
     private static Refusal? Refused(Inventory inventory, AddressRequest request, Gateway gateway, Uplink? uplink)
@@ -94,9 +92,11 @@ internal static class MovePlan
     private static TunnelEnd FarEnd(TunnelEnd far, AddressMoved moved)
     {
         var peer = new PeerAddress(moved.Now, null);
-        if (moved.IsOld(far.PeerAddress?.Value?.Address))
+        if (moved.IsOld(far.PeerAddress?.Value))
             far = far with { PeerAddress = Recorded<PeerAddress>.Known(peer) };
-        if (moved.IsOld(far.KeyFor?.Address))
+        if (far.FurtherPeers.Any(moved.IsOld))
+            far = far with { FurtherPeers = [.. far.FurtherPeers.Select(p => moved.IsOld(p) ? peer : p)] };
+        if (moved.IsOld(far.KeyFor))
             far = far with { KeyFor = peer };
         return far with { IdentityExpected = moved.In(far.IdentityExpected) };
     }
@@ -136,8 +136,39 @@ internal static class MovePlan
             $"Moves {uplink.Label} of {gateway.Code} from {moved.Old?.ToString() ?? "an unknown address"} to "
                 + $"{moved.Now}: affects {Say.Count(maker.Tunnels.Count, "tunnel"):w} and "
                 + $"{Say.Count(others.Select(e => e.Gateway.Id).Distinct().Count(), "other gateway"):w}.",
-            Told(others)
+            Told(others).Concat(maker.Tunnels.SelectMany(t => Unchanged(t, gateway)))
         );
+    }
+
+    /// <summary>Another end at which nothing is entered, and why that is right.</summary>
+    private static IEnumerable<VerdictPart> Unchanged(TunnelStages t, Gateway gateway)
+    {
+        foreach (var far in t.Then.Ends.Where(e => e.Gateway.Id != gateway.Id && t.Differs(e.Name).IsEmpty))
+        {
+            var peer = far.PeerAddress.Value;
+            if (t.Was.Tunnel.State is TunnelState.Planned or TunnelState.Retired)
+                yield return new(
+                    Tone.Plain,
+                    $"{t.Then.Tunnel} is {WordsOf.States.Of(t.Was.Tunnel.State):w}: nothing is entered at {far.Name}."
+                );
+            else if (peer?.IsAny == true)
+                yield return new(
+                    Tone.Plain,
+                    $"{t.Then.Tunnel}: nothing changes at {far.Name}, which takes {far.Other.Name} from any address."
+                );
+            else if (peer?.Name is { } name)
+                yield return new(
+                    Tone.Weak,
+                    $"{t.Then.Tunnel}: nothing changes at {far.Name}, which finds {far.Other.Name} by the name {name}. The "
+                        + $"name must resolve to the new address by then."
+                );
+            else
+                yield return new(
+                    Tone.Weak,
+                    $"{t.Then.Tunnel}: nothing is entered at {far.Name}; it has {peer?.ToString() ?? "no recorded address"} as the "
+                        + $"peer address."
+                );
+        }
     }
 
     private static Step TunnelStages(EndView end, Uplink uplink, AddressMoved moved, int tunnels)
@@ -153,7 +184,18 @@ internal static class MovePlan
                 + $"{moved.Now}{(moved.Old is null ? "" : $" instead of {moved.Old}"):w}."
         ) with
         {
-            Enter = [new("outer address", moved.Now.ToString()) { Key = "outer", Before = moved.Old?.ToString() }],
+            Enter =
+            [
+                new("outer address", moved.Now.ToString())
+                {
+                    Key = "outer",
+                    Before = moved.Old?.ToString(),
+                    At = Place.On(
+                        gateway,
+                        uplink.Nat is null ? GatewayPaths.Address(uplink.Label) : GatewayPaths.NatAddress(uplink.Label)
+                    ),
+                },
+            ],
             Undo = Back(gateway, uplink, moved),
             Stops =
                 $"Every tunnel over {uplink.Label} is down until its other end has the new address: "

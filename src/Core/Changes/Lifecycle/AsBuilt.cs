@@ -34,10 +34,12 @@ internal sealed class AsBuilt
             var step = carriedBy.GetValueOrDefault(edit);
             if (step is not null && !change.IsDone(step))
                 continue;
-            // What an earlier stage of this very change entered there is no news, also where it was set otherwise.
-            if (written.Add(edit.At.Path) && !Node.Same(Edits.Find(form, edit.At.Path), edit.Before))
+            var attempt = step is null ? null : change.LastAttempt(step.Key);
+            // What an earlier stage of this very change entered there is no news, also where it was set otherwise; nor is
+            // that somebody recorded already what was built.
+            if (written.Add(edit.At.Path) && Moved(form, edit) && !IsBuilt(form, edit, attempt))
                 return (null, NoLongerSo(edit));
-            Write(edit, step is null ? null : change.LastAttempt(step.Key));
+            Write(edit, attempt);
         }
 
         WriteOtherwise(edits);
@@ -47,11 +49,18 @@ internal sealed class AsBuilt
         return Read();
     }
 
+    /// <summary>Whether a record has something else at the place of an edit than the plan found there.</summary>
+    internal static bool Moved(MapNode form, Edit edit) => !Node.Same(Edits.Find(form, edit.At.Path), edit.Before);
+
+    private static bool IsBuilt(MapNode form, Edit edit, Attempt? attempt) =>
+        Node.Same(Edits.Find(form, edit.At.Path), Deviations.After(edit, attempt?.Deviation));
+
     private Refused NoLongerSo(Edit edit) =>
         new(
             "PLAN-07",
-            $"{edit.At.Path.ToString()} of {record.Code} has changed since {change.Code} was planned.",
-            $"See the history of {record.Code}; correct it there, or back out {change.Code}."
+            $"{edit.At.Path.ToString()} of {record.Code} was corrected since {change.Code} was planned.",
+            $"Take the correction into the change, so that closing writes what was built over it: vellumkeep change "
+                + $"take-in {change.Code}. Or back out."
         );
 
     private void Write(Edit edit, Attempt? attempt)
@@ -72,7 +81,8 @@ internal sealed class AsBuilt
         {
             if (place.RecordId != record.Id)
                 continue;
-            form = Edits.Put(form, place.Path, Deviations.Written(place, attempt.Deviation!.Set).Node);
+            if (SetOtherwise.Written(place, attempt.Deviation!.Set).Node is { } set)
+                form = Edits.Put(form, place.Path, WrittenRecorded.Again(Edits.Find(form, place.Path), set, null));
             if (TunnelPaths.EndOf(place.Path) is { } end)
                 form = ConfirmedOn.Mark(form, TunnelPaths.Of(end), place.Path, ConfirmationBy(attempt));
         }
@@ -160,11 +170,7 @@ internal static class ConfirmedOn
     {
         if (Edits.Find(form, at) is not { } written)
             return form;
-        var value = written is MapNode map ? map.Find("is") ?? map.Find("temporary") ?? written : written;
-        return Edits.Put(
-            form,
-            at,
-            new MapWriter().Always("is", value).Add("confirmed", confirmation.ToString()).Done()
-        );
+        var value = WrittenRecorded.Bare(written);
+        return Edits.Put(form, at, WrittenRecorded.Again(written, value, confirmation.ToString()));
     }
 }

@@ -18,6 +18,9 @@ public enum ChangeAct
     /// <summary>An attempt at a step is noted.</summary>
     Step,
 
+    /// <summary>Corrections that were made meanwhile are taken into it.</summary>
+    TakeIn,
+
     /// <summary>It is closed, and the inventory becomes what was built.</summary>
     Close,
 
@@ -152,6 +155,15 @@ public static class ChangeActs
             Guard.NothingChanged
         ),
         Rule(ChangeAct.Step, "step", "worked on", Role.Engineer, [ChangeState.UnderWay], null),
+        Rule(
+            ChangeAct.TakeIn,
+            "take-in",
+            "given corrections",
+            Role.Engineer,
+            [ChangeState.UnderWay],
+            null,
+            Guard.SomethingChanged
+        ),
         Rule(
             ChangeAct.Close,
             "close",

@@ -3,76 +3,133 @@ namespace Vellumkeep.Core.Changes.Lifecycle;
 /// <summary>Attempts at steps.</summary>
 public static partial class ChangeLife
 {
-    /// <summary>Notes an attempt at a step: done, skipped with a reason, or failed with what happened.</summary>
-    /// <param name="remark">The reason, or what happened.</param>
-    /// <param name="deviation">What was set otherwise; it is bound to the places where the inventory keeps it.</param>
-    /// <param name="proof">What proves it, as text.</param>
-    /// <param name="file">What proves it, as a file that is kept beside the record.</param>
+    /// <summary>
+    /// Notes an attempt at a step: done, skipped with a reason, or failed with what happened. What waits for something
+    /// cannot be done, and what proves needs its proof, or the reason why there is none.
+    /// </summary>
+    /// <param name="made">The versions of keys that exist.</param>
     public static Next<Change> Attempt(
         Change c,
         string stepKey,
-        Outcome outcome,
+        StepTold told,
         string by,
         DateTimeOffset at,
-        string? remark,
-        Deviation? deviation,
-        string? proof = null,
-        ProofFile? file = null
+        IReadOnlySet<VersionOfKey> made
     )
     {
         if (Stop(ChangeAct.Step, c, by) is { } stopped)
             return stopped;
         if (c.Plan.StepOf(stepKey) is not { } step)
             return No(null, $"{c.Code} has no step {stepKey}.", $"Its steps are 1 to {c.Plan.Steps.Length}.");
-        var number = c.Plan.NumberOf(stepKey);
-        if (outcome != Outcome.Done && string.IsNullOrWhiteSpace(remark))
-            return No(
-                null,
-                $"Step {number} of {c.Code} was not recorded: {Change.Outcomes.Of(outcome):w} needs a remark.",
-                outcome == Outcome.Skipped
-                    ? Sentence.Of($"Enter why it is skipped.")
-                    : Sentence.Of($"Enter what happened.")
-            );
+        var deviation = told.Deviation;
         if (deviation is not null)
         {
-            if (outcome != Outcome.Done)
-                return No(
-                    null,
-                    $"Step {number} of {c.Code} is not done, so it can have no deviation.",
-                    $"Record it as done, with the value that was set."
-                );
-            var (bound, refused) = Deviations.Bind(c, step, deviation);
+            var (bound, refused) = Bound(c, step, told.Outcome, deviation);
             if (refused is not null)
                 return new(null, refused);
             deviation = bound;
         }
 
-        if (outcome == Outcome.Done && (Waits(c, step) ?? Needs(c, step)) is { } first)
-            return first;
-        var attempt = new Attempt(stepKey, outcome, by, at, Trimmed(remark), deviation, Trimmed(proof), file);
+        if (deviation is not null && NotMade(c, step, deviation, made) is { } unmade)
+            return new(null, unmade);
+        if ((told.Outcome == Outcome.Done ? NotDone(c, step, told, made) : NotTold(c, step, told)) is { } no)
+            return new(null, no);
+        var attempt = new Attempt(
+            stepKey,
+            told.Outcome,
+            by,
+            at,
+            Trimmed(told.Remark),
+            deviation,
+            Trimmed(told.Proof),
+            told.File
+        )
+        {
+            WithoutProof = told.IsProven ? null : Trimmed(told.WithoutProof),
+        };
         return Yes(c with { Attempts = c.Attempts.Add(attempt) });
     }
 
-    /// <summary>A step that enters a value waits until it is known.</summary>
-    private static Next<Change>? Waits(Change c, Step step)
+    /// <summary>What can be seen without anybody's word is done by itself: a key that was made.</summary>
+    /// <param name="made">The versions of keys that exist.</param>
+    public static Change SeenDone(Change c, string by, DateTimeOffset at, IReadOnlySet<VersionOfKey> made)
     {
-        var waits = step.Enter.Select(v => v.Waits).OfType<Place>().ToArray();
-        return waits.Length > 0 && c.Plan.Pending.FirstOrDefault(p => p.At.At == waits[0]) is { } pending
-            ? No(
-                "PLAN-04",
-                $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} needs the {pending.At.Label:w}, which is "
-                    + $"pending{(pending.At.WhoKnows is { } who ? $" from {who}" : ""):w}.",
-                $"Fill it in first: vellumkeep change fill {c.Code} {c.Plan.Pending.IndexOf(pending) + 1} <value>."
-            )
-            : null;
+        if (c.State != ChangeState.UnderWay)
+            return c;
+        var seen = c.Plan.Steps.Where(s => IsMade(c, s, made) && !c.IsDone(s)).ToArray();
+        return c with
+        {
+            Attempts = c.Attempts.AddRange(
+                seen.Select(s => new Attempt(s.Key, Outcome.Done, by, at, "the key exists", null))
+            ),
+        };
     }
 
-    private static Next<Change>? Needs(Change c, Step step) =>
-        step.Needs.FirstOrDefault(n => c.LastAttempt(n) is not { Outcome: not Outcome.Failed }) is { } need
-            ? No(
+    private static bool IsMade(Change c, Step step, IReadOnlySet<VersionOfKey> made) =>
+        step.Kind == StepKind.MakeKey && StepOrder.KeysOf(c, step).Any(k => made.Contains(new(k.TunnelId, k.Version)));
+
+    private static (Deviation? Bound, Refused? Refused) Bound(
+        Change c,
+        Step step,
+        Outcome outcome,
+        Deviation deviation
+    ) =>
+        outcome == Outcome.Done
+            ? Deviations.Bind(c, step, deviation)
+            : (
                 null,
-                $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} needs step {c.Plan.NumberOf(need)} first.",
-                $"Do that step first, or skip it with a reason."
+                new(
+                    null,
+                    $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} is not done, so it can have no deviation.",
+                    $"Record it as done, with the value that was set."
+                )
+            );
+
+    /// <summary>A version of a key that was entered instead of the planned one exists too.</summary>
+    private static Refused? NotMade(Change c, Step step, Deviation deviation, IReadOnlySet<VersionOfKey> made)
+    {
+        var isKey = deviation.At.Any(p =>
+            p.Kind == RecordKind.Tunnel
+            && TunnelPaths.EndOf(p.Path) is { } end
+            && p.Path.IsWithin(TunnelPaths.Of(end).KeyHeld)
+        );
+        if (!isKey || step.TunnelId is not { } tunnel)
+            return null;
+        var replaced = c.Plan.Keys.Where(k => k.TunnelId == tunnel).SelectMany(k => k.Replaces);
+        var unknown = (SetOtherwise.VersionsOf(deviation.Set) ?? [])
+            .Except(replaced)
+            .Where(v => !made.Contains(new(tunnel, v)))
+            .ToArray();
+        return unknown.Length == 0
+            ? null
+            : new(
+                null,
+                $"Step {c.Plan.NumberOf(step.Key)} of {c.Code}: key version {unknown[0]} was never made.",
+                $"Enter a version that exists."
+            );
+    }
+
+    private static Refused? NotTold(Change c, Step step, StepTold told) =>
+        string.IsNullOrWhiteSpace(told.Remark)
+            ? new(
+                null,
+                $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} was not recorded: "
+                    + $"{Change.Outcomes.Of(told.Outcome):w} needs a remark.",
+                told.Outcome == Outcome.Skipped
+                    ? Sentence.Of($"Enter why it is skipped.")
+                    : Sentence.Of($"Enter what happened.")
+            )
+            : null;
+
+    private static Refused? NotDone(Change c, Step step, StepTold told, IReadOnlySet<VersionOfKey> made) =>
+        StepOrder.Waits(c, step, made) ?? NotProven(c, step, told);
+
+    private static Refused? NotProven(Change c, Step step, StepTold told) =>
+        step.Proves && !told.IsProven && string.IsNullOrWhiteSpace(told.WithoutProof)
+            ? new(
+                null,
+                $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} proves, and has no proof.",
+                $"Enter the proof ({step.Proof!}), or why there is none: --proof or --without-proof."
             )
             : null;
 }

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Core.Changes.Lifecycle;
 
-/// <summary>What closing writes: the change, and the records it brings to the as-built state.</summary>
+/// <summary>
+/// What closing writes: the change, and the records it brings to the as-built state. What giving up writes: the change,
+/// and the records from which filled-in values are taken back.
+/// </summary>
 public sealed record Closed(Change Change, ImmutableArray<IRecord> AsBuilt);
 
 /// <summary>Closing: the inventory becomes what was built.</summary>

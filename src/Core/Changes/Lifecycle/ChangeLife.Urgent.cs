@@ -26,7 +26,8 @@ public static partial class ChangeLife
         DateTimeOffset at,
         string? remark,
         DateTimeOffset reviewBy,
-        IReadOnlyList<RestsOn> changed
+        IReadOnlyList<RestsOn> changed,
+        IReadOnlySet<VersionOfKey> made
     )
     {
         if (Stop(ChangeAct.ConfirmUrgent, c, by, changed) is { } stopped)
@@ -35,12 +36,11 @@ public static partial class ChangeLife
         if (SecondPerson(c, asked.By, by) is { } same)
             return same;
         var says = Trimmed(remark) is { } more ? $". {more}" : "";
-        return Yes(
-            Pass(c, ChangeState.UnderWay, by, at, $"urgent, asked by {asked.By}: {asked.Reason}{says}") with
-            {
-                Urgent = new(by, asked.Reason, reviewBy),
-            }
-        );
+        var begun = Pass(c, ChangeState.UnderWay, by, at, $"urgent, asked by {asked.By}: {asked.Reason}{says}") with
+        {
+            Urgent = new(by, asked.Reason, reviewBy),
+        };
+        return Yes(SeenDone(begun, by, at, made));
     }
 
     /// <summary>The review that urgent work is owed.</summary>

@@ -15,7 +15,10 @@ public static partial class ChangeLife
     public static Next<Change> Submit(Change c, string by, DateTimeOffset at, IReadOnlyList<RestsOn> changed) =>
         Stop(ChangeAct.Submit, c, by, changed) ?? Go(ChangeAct.Submit, c, by, at, null);
 
-    /// <summary>Approves. The author cannot approve, and a change whose ground has changed is recomputed first.</summary>
+    /// <summary>
+    /// Approves. The author cannot approve, and a change whose ground has changed is recomputed first. What the plan leaves
+    /// unknown is approved only with a remark on it.
+    /// </summary>
     public static Next<Change> Approve(
         Change c,
         string by,
@@ -24,7 +27,21 @@ public static partial class ChangeLife
         IReadOnlyList<RestsOn> changed
     ) =>
         Stop(ChangeAct.Approve, c, by, changed)
+        ?? LeavesUnknown(c, remark)
         ?? Yes(Pass(c, ChangeState.Approved, by, at, remark) with { Approval = new(by, at) });
+
+    private static Next<Change>? LeavesUnknown(Change c, string? remark)
+    {
+        if (c.Plan.Unknown.IsEmpty || !string.IsNullOrWhiteSpace(remark))
+            return null;
+        var named = c.Plan.Unknown.Take(3).Select(u => $"{u.What} of {u.TunnelCode} at {u.End}");
+        var more = c.Plan.Unknown.Length - 3;
+        return No(
+            "PLAN-12",
+            $"{c.Code} leaves unknown: {Say.And(named):w}{(more > 0 ? $" and {more} more" : ""):w}.",
+            $"Approve it with a remark that says why that may be, or return it."
+        );
+    }
 
     /// <summary>Sends it back to its author with a remark, on a step or on the whole.</summary>
     public static Next<Change> Return(Change c, string by, DateTimeOffset at, string remark, string? stepKey)
@@ -45,8 +62,16 @@ public static partial class ChangeLife
     /// Begins. When a value that approval rests on has changed, approval has lapsed: the change goes back to review and
     /// says what changed.
     /// </summary>
-    public static Next<Change> Begin(Change c, string by, DateTimeOffset at, IReadOnlyList<RestsOn> changed) =>
-        Stop(ChangeAct.Begin, c, by, changed) ?? Go(ChangeAct.Begin, c, by, at, null);
+    /// <param name="made">The versions of keys that exist: what makes them is done.</param>
+    public static Next<Change> Begin(
+        Change c,
+        string by,
+        DateTimeOffset at,
+        IReadOnlyList<RestsOn> changed,
+        IReadOnlySet<VersionOfKey> made
+    ) =>
+        Stop(ChangeAct.Begin, c, by, changed)
+        ?? Yes(SeenDone(Pass(c, ChangeState.UnderWay, by, at, null), by, at, made));
 
     /// <summary>
     /// Takes up a plan that was computed anew. Progress stay; approval does not, and the change goes back to review when
@@ -64,7 +89,7 @@ public static partial class ChangeLife
         ?? Yes(
             (c.State == ChangeState.Draft ? c : Pass(c, ChangeState.InReview, by, at, remark)) with
             {
-                Plan = plan,
+                Plan = plan.Numbered(NumbersOf(c)),
                 Approval = null,
             }
         );
@@ -73,18 +98,29 @@ public static partial class ChangeLife
     public static Next<Change> SetWindow(Change c, string by, Window? window) =>
         Stop(ChangeAct.Window, c, by) ?? Yes(c with { Window = window });
 
-    /// <summary>Gives it up before it was begun.</summary>
-    public static Next<Change> Drop(Change c, string by, DateTimeOffset at, string? remark) =>
-        Stop(ChangeAct.Drop, c, by) ?? Go(ChangeAct.Drop, c, by, at, remark);
+    /// <summary>Gives it up before it was begun; what was filled in is pending again.</summary>
+    public static Next<Closed> Drop(Change c, Inventory now, string by, DateTimeOffset at, string? remark) =>
+        ChangeActs.Stops(ChangeAct.Drop, c, by, []) is { } stopped
+            ? new(null, stopped.Why)
+            : GivenUp(Pass(c, ChangeState.Dropped, by, at, remark), now);
 
-    /// <summary>Gives up the work, with a reason; the inventory stays as it was.</summary>
-    public static Next<Change> BackOut(Change c, string by, DateTimeOffset at, string? remark)
+    /// <summary>
+    /// Gives up the work, with a reason; the inventory stays as it was, and what was filled in is pending again, where
+    /// nobody altered it since.
+    /// </summary>
+    public static Next<Closed> BackOut(Change c, Inventory now, string by, DateTimeOffset at, string? remark)
     {
-        if (Stop(ChangeAct.BackOut, c, by) is { } stopped)
-            return stopped;
+        if (ChangeActs.Stops(ChangeAct.BackOut, c, by, []) is { } stopped)
+            return new(null, stopped.Why);
         return string.IsNullOrWhiteSpace(remark)
-            ? No(null, $"{c.Code}: the reason for backing out is missing.", $"Enter the reason.")
-            : Go(ChangeAct.BackOut, c, by, at, remark);
+            ? new(null, new(null, $"{c.Code}: the reason for backing out is missing.", $"Enter the reason."))
+            : GivenUp(Pass(c, ChangeState.BackedOut, by, at, remark), now);
+    }
+
+    private static Next<Closed> GivenUp(Change c, Inventory now)
+    {
+        var (restored, stays) = TakenBack(c, now);
+        return new(new(c with { Filled = stays }, restored), null);
     }
 
     /// <summary>A remark on the whole, on a step or on a value of it, without moving the change.</summary>
@@ -112,12 +148,34 @@ public static partial class ChangeLife
         return Yes(c with { Remarks = c.Remarks.Add(new(by, at, remark.Trim(), stepKey, meant?.Label)) });
     }
 
-    /// <summary>Which of the values that approval rests on no longer stand.</summary>
+    /// <summary>
+    /// Which of the values that approval rests on no longer stand; of a change that is under way, which of the values that
+    /// closing would write over.
+    /// </summary>
     public static ImmutableArray<RestsOn> Changed(Change c, Inventory now) =>
+        c.State == ChangeState.UnderWay
+            ? [.. Moved(c, now).Select(e => new RestsOn(e.At, e.Before))]
+            :
+            [
+                .. c.Plan.RestsOn.Where(r =>
+                    FormOf(r.At, now) is not { } form || !Node.Same(Edits.Find(form, r.At.Path), r.Value)
+                ),
+            ];
+
+    /// <summary>
+    /// The edits at whose places the records have something else than the plan found, and than it leaves there. A later
+    /// stage finds what the first one wrote.
+    /// </summary>
+    private static Edit[] Moved(Change c, Inventory now) =>
         [
-            .. c.Plan.RestsOn.Where(r =>
-                FormOf(r.At, now) is not { } form || !Node.Same(Edits.Find(form, r.At.Path), r.Value)
-            ),
+            .. c
+                .Plan.Edits.GroupBy(e => e.At)
+                .Where(at =>
+                    FormOf(at.Key, now) is { } form
+                    && AsBuilt.Moved(form, at.First())
+                    && !at.Any(e => Node.Same(Edits.Find(form, at.Key.Path), e.After))
+                )
+                .Select(at => at.First()),
         ];
 
     private static MapNode? FormOf(Place at, Inventory now) =>

@@ -96,7 +96,7 @@ internal static class Guards
     }
 
     private static Stopped? SomethingPending(Change c) =>
-        c.Plan.Pending.IsEmpty
+        c.Plan.Pending.IsEmpty && c.Filled.IsEmpty
             ? Stop("nothing is pending", null, $"{c.Code} has no pending value.", $"There is nothing to fill in.")
             : null;
 
@@ -107,7 +107,7 @@ internal static class Guards
                 $"the {pending.At.Label} is still pending",
                 "PLAN-04",
                 $"The {pending.At.Label:w} is still pending.",
-                $"Fill it in first: vellumkeep change fill {c.Code} {c.Plan.Pending.IndexOf(pending) + 1} <value>."
+                $"Fill it in first: vellumkeep change fill {c.Code} {pending.Number} <value>."
             );
 
     private static Stopped? WasAsked(Asking asking)

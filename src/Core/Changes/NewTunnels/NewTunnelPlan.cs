@@ -11,33 +11,43 @@ internal static class NewTunnelPlan
 {
     public static Planned Of(Inventory inventory, NewTunnelRequest request, DateOnly today, CancellationToken ct)
     {
-        var tunnel = inventory.Get<Tunnel>(request.TunnelId);
-        if (tunnel.State is not (TunnelState.Planned or TunnelState.Building))
+        var tunnels = request.Tunnels.Select(inventory.Get<Tunnel>).ToArray();
+        var refused = tunnels.Where(t => t.State is not (TunnelState.Planned or TunnelState.Building)).ToArray();
+        if (refused.Length > 0)
             return Planned.No(
-                new Refusal(
+                refused.Select(t => new Refusal(
                     null,
                     "tunnel",
-                    $"{tunnel} is {WordsOf.States.Of(tunnel.State):w}.",
+                    $"{t} is {WordsOf.States.Of(t.State):w}.",
                     $"Choose a tunnel that is planned."
-                )
+                ))
             );
-        var key = KeyOf(new(inventory, tunnel, today));
-        var built = Built(inventory, tunnel, key, today);
+        var keys = tunnels.Select(t => KeyOf(new(inventory, t, today))).ToArray();
+        var built = tunnels.Zip(keys, (t, key) => Built(inventory, t, key, today));
         // While planned nothing of it is looked at; what building it would do is what counts.
-        var maker = new PlanMaker(inventory, inventory.With(built), [tunnel.Id], today, ct: ct);
-        var then = maker.Tunnels[0].Then;
+        var maker = new PlanMaker(inventory, inventory.With(built), request.Tunnels, today, ct: ct);
+        var views = maker.Tunnels.Select(t => t.Then).ToArray();
         maker.Prepare();
-        if (key is { } version)
-            maker.Add(RekeyPlan.MakeKey(then, version));
+        foreach (var (view, key) in views.Zip(keys))
+            if (key is { } version)
+                maker.Add(RekeyPlan.MakeKey(view, version));
+            else
+                CertificateSteps.Prepare(maker, view);
         maker.Safeguard();
         maker.WorkEnds();
         maker.Prove();
         maker.Record();
         return Planned.Yes(
-            maker.Done(Opening(then), Wrong(then)) with
+            maker.Done(Opening(views), views.SelectMany(Wrong)) with
             {
-                NewPairs = tunnel.Agreed.Pairs,
-                Keys = key is { } made ? [new(tunnel.Id, made, [])] : [],
+                NewPairs = [.. tunnels.SelectMany(t => t.Agreed.Pairs)],
+                Keys =
+                [
+                    .. tunnels
+                        .Zip(keys)
+                        .Where(k => k.Second is not null)
+                        .Select(k => new KeyVersion(k.First.Id, k.Second!.Value, [])),
+                ],
             }
         );
     }
@@ -56,6 +66,11 @@ internal static class NewTunnelPlan
             built = built.WithEnds((_, end) => end with { KeyHeld = end.KeyHeld ?? new([version], [version]) });
         return new TunnelView(inventory.With(built), built, today).WithEntered();
     }
+
+    private static Sentence Opening(TunnelView[] views) =>
+        views.Length == 1
+            ? Opening(views[0])
+            : $"Builds {Say.And(views.Select(v => v.Tunnel.Code)):w} together, {Say.Count(views.Length, "tunnel"):w}.";
 
     private static Sentence Opening(TunnelView then)
     {

@@ -34,7 +34,7 @@ public static partial class TunnelDesign
             return (null, [apart]);
         var form = FormOf(a.Platform, b.Platform);
         var (innerA, innerB) =
-            form == TunnelForm.RouteBased ? TunnelAddresses(inventory, a.Gateway, b.Gateway) : (null, null);
+            form == TunnelForm.RouteBased ? TunnelAddresses(inventory, a.Gateway, b.Gateway, idea.Used) : (null, null);
         return Checked(
             new()
             {
@@ -203,26 +203,25 @@ public static partial class TunnelDesign
             new Word<Initiation>(always ? Initiation.Always : Initiation.RespondsOnly, WordsOf.Initiations)
         );
 
-    /// <summary>The first free /30 of the pool of either gateway.</summary>
+    /// <summary>The first free /30 of the pool of either gateway; none where the pool is used up.</summary>
     private static (Recorded<TunnelAddress>? A, Recorded<TunnelAddress>? B) TunnelAddresses(
         Inventory inventory,
         Gateway a,
-        Gateway b
+        Gateway b,
+        IEnumerable<Prefix> used
     )
     {
         if ((a.TunnelPool ?? b.TunnelPool) is not { Family: Family.IPv4 } pool || pool.Length > 30)
             return (null, null);
-        var taken = new[] { a, b }
-            .SelectMany(g => inventory.On(g.Id).Select(o => o.Tunnel.End(o.End).TunnelAddress?.Value?.Address))
-            .OfType<Address>()
-            .ToHashSet();
-        for (var at = pool.First.Bits; at + 3 <= pool.Last.Bits; at += 4)
-        {
-            var (x, y) = (Address.Of(pool.Family, at + 1), Address.Of(pool.Family, at + 2));
-            if (!taken.Contains(x) && !taken.Contains(y))
-                return (Recorded<TunnelAddress>.Known(new(x, 30)), Recorded<TunnelAddress>.Known(new(y, 30)));
-        }
+        var onGateways = new[] { a, b }
+            .SelectMany(g => inventory.On(g.Id).Select(o => o.Tunnel.End(o.End).TunnelAddress?.Value?.Network))
+            .OfType<Prefix>();
+        var taken = new PrefixIndex<int>(used.Concat(onGateways).Distinct().Select(p => (p, 0)));
+        return taken.Free(pool, 30, 1).Select(p => (Prefix?)p).FirstOrDefault() is { } free
+            ? (At(free, 1), At(free, 2))
+            : (null, null);
 
-        return (null, null);
+        static Recorded<TunnelAddress> At(Prefix net, int host) =>
+            Recorded<TunnelAddress>.Known(new(Address.Of(net.Family, net.First.Bits + (UInt128)host), 30));
     }
 }

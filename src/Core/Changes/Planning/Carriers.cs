@@ -50,6 +50,7 @@ internal sealed class Carriers
             .. Settings.All.Where(s => Entries.Protects(s)).Select(s => (at.Setting(s), Work.Proposals)),
             (at.ProposalsFrom, Work.Proposals),
             (at.PeerAddress, Work.Peer),
+            (at.FurtherPeers, Work.Peer),
             (at.IdentitySent, Work.Peer),
             (at.IdentityExpected, Work.Peer),
             (at.KeyFor, Work.Peer),

@@ -20,6 +20,9 @@ public sealed record Entry(Work Work, string Key, string Label, string Text)
     /// <summary>The value that it waits for; null when it can be entered.</summary>
     public PendingAt? Pending { get; init; }
 
+    /// <summary>That it is there only for now: what it must become, and by when; null for a value that stays.</summary>
+    public string? OnlyUntil { get; init; }
+
     /// <summary>Of an item of a recorded list: where the whole item stands.</summary>
     public Place? Item { get; init; }
 
@@ -89,21 +92,34 @@ public static class Entries
     {
         var paths = Paths(end);
         if (end.PeerAddress is { } remote && (remote.Known || remote.Pending is not null))
-            yield return new(Work.Peer, "peer", "peer address", remote.Value?.ToString() ?? "pending")
+            yield return new(
+                Work.Peer,
+                "peer",
+                "peer address",
+                (end.End.PeerAddress?.Value ?? remote.Value)?.ToString() ?? "pending"
+            )
             {
                 At = At(end, paths.PeerAddress),
                 Pending = remote.Known ? null : PendingPeer(end),
+                OnlyUntil = UntilOf(remote),
+            };
+        if (!end.End.FurtherPeers.IsEmpty)
+            yield return new(Work.Peer, "further", "then, in this order", List(end.End.FurtherPeers))
+            {
+                At = At(end, paths.FurtherPeers),
             };
         // What the platform does automatically is not entered.
         if (end.IdentitySent is { Known: true, Source: not Source.Default } sent)
             yield return new(Work.Peer, "sends", "local identity", sent.Value!.ToString())
             {
                 At = At(end, paths.IdentitySent),
+                OnlyUntil = UntilOf(sent),
             };
         if (end.IdentityExpected is { Known: true, Source: not Source.Default } expected)
             yield return new(Work.Peer, "expects", "remote identity", expected.Value!.ToString())
             {
                 At = At(end, paths.IdentityExpected),
+                OnlyUntil = UntilOf(expected),
             };
         if (end.End.KeyFor is { } keyFor)
             yield return new(Work.Peer, "keyFor", "PSK is for", keyFor.ToString()) { At = At(end, paths.KeyFor) };
@@ -134,18 +150,18 @@ public static class Entries
         var method = end.Get(Settings.Authentication).Value?.Value;
         if (method != Authentication.Certificate && end.End.KeyHeld is { } held)
         {
-            Entry Key(string key, string label, KeyHeld versions) =>
+            Entry Key(string key, string label, KeyHeld versions, string place) =>
                 new(Work.Key, key, label, versions.ToString())
                 {
-                    At = At(end, paths.KeyHeld),
+                    At = At(end, paths.KeyHeld.Key(place)),
                     Versions = [.. versions.Send.Union(versions.Receive)],
                 };
             if (held.OneForBoth)
-                yield return Key("key", "pre-shared key", held);
+                yield return Key("key", "pre-shared key", held, "both");
             else
             {
-                yield return Key("key-send", "key for sending", new(held.Send, held.Send));
-                yield return Key("key-receive", "key for receiving", new(held.Receive, held.Receive));
+                yield return Key("key-send", "key for sending", new(held.Send, held.Send), "send");
+                yield return Key("key-receive", "key for receiving", new(held.Receive, held.Receive), "receive");
             }
         }
 
@@ -153,6 +169,11 @@ public static class Entries
             yield return new(Work.Key, "certificate", "certificate", $"{List(certificate.Names)}, CA {certificate.Ca}")
             {
                 At = At(end, paths.Certificate),
+                Parts =
+                [
+                    new(List(certificate.Names), At(end, paths.Certificate.Key("names"))),
+                    new(certificate.Ca, At(end, paths.Certificate.Key("ca"))),
+                ],
             };
         if (method == Authentication.Certificate && end.End.Anchors is { } anchors)
             yield return new(Work.Key, "anchors", "trust anchors", List(anchors)) { At = At(end, paths.Anchors) };
@@ -181,8 +202,12 @@ public static class Entries
         return new(Protection.Contains(setting.Key) ? Work.Proposals : Work.Options, setting.Key, setting.Label, text)
         {
             At = At(end, Paths(end).Setting(setting)),
+            OnlyUntil = UntilOf(resolved),
         };
     }
+
+    private static string? UntilOf(IResolved value) =>
+        value.Until is { } until ? $"temporary: {until.Final} by {Scalars.Write(until.Deadline)}" : null;
 
     /// <summary>A lifetime as it is typed on a platform: in its unit, where it is a whole number of it.</summary>
     public static string InUnit(Life life, Platform platform)
@@ -384,11 +409,23 @@ public static class Entries
         )
         {
             At = At(end, paths.Routing),
+            Parts =
+            [
+                .. Part(routing.LocalAs, "localAs"),
+                .. Part(routing.PeerAddress?.ToString(), "peerAddress"),
+                .. Part(routing.RemoteAs, "remoteAs"),
+            ],
         };
         yield return Prefixes("announces", "announces", routing.Announces, At(end, paths.Announces));
         yield return Prefixes("accepts", "accepts only", routing.Accepts, At(end, paths.Accepts));
         if (routing.Hold is { } hold)
-            yield return new(Work.Routing, "hold", "hold time", hold.ToString()) { At = At(end, paths.Routing) };
+            yield return new(Work.Routing, "hold", "hold time", hold.ToString())
+            {
+                At = At(end, paths.Routing.Key("hold")),
+            };
+
+        IEnumerable<ValuePart> Part(string? text, string field) =>
+            text is null ? [] : [new ValuePart(text, At(end, paths.Routing.Key(field)))];
     }
 
     private static string List<T>(IEnumerable<T> items) => string.Join(", ", items);

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Changes.Lifecycle;
+using Vellumkeep.Core.Changes.Platforms;
 using Vellumkeep.Core.Findings;
 
 namespace Vellumkeep.Core.Changes.Planning;
@@ -8,7 +9,7 @@ namespace Vellumkeep.Core.Changes.Planning;
 /// </summary>
 public sealed record PlanFinding(string Code, Severity Severity, Sentence What, Sentence Do);
 
-/// <summary>PLAN-01 to PLAN-11: what a reviewer would look for in a plan.</summary>
+/// <summary>PLAN-01 to PLAN-12: what a reviewer would look for in a plan.</summary>
 public static class PlanChecks
 {
     /// <param name="others">The other open changes that share a tunnel or a gateway with it.</param>
@@ -26,11 +27,13 @@ public static class PlanChecks
         Func<Checked, IEnumerable<PlanFinding>>[] checks =
         [
             SameRecords,
+            OtherTargets,
             Freezes,
             OtherWindows,
             TooLong,
             Blocking,
             Pending,
+            Unknown,
             NoWayBack,
             Changed,
             Touching,
@@ -65,6 +68,30 @@ public static class PlanChecks
                 + $"{other.Title:w}.",
             $"Agree with its author which goes first. The second one must be recomputed."
         ));
+
+    /// <summary>Another gateway of its tunnels is to become another platform, by another change.</summary>
+    private static IEnumerable<PlanFinding> OtherTargets(Checked about)
+    {
+        foreach (var other in about.Others)
+        {
+            if (other.Request is not PlatformRequest target || about.Change.Request.Gateways.Contains(target.GatewayId))
+                continue;
+            var shared = about.Tunnels.Where(t => target.TunnelIds.Contains(t.Id)).Select(t => t.Code).ToArray();
+            if (shared.Length == 0)
+                continue;
+            var gateway = about.Now.Find<Gateway>(target.GatewayId)?.Code ?? "a gateway";
+            var platform = about.Now.Find<Platform>(target.PlatformId)?.Title;
+            yield return new(
+                "PLAN-01",
+                Severity.Degrades,
+                $"{other.Code:w} makes {gateway} {(platform is null ? "another platform" : Say.A(platform)):w}, the other end of "
+                    + $"{Say.And(shared.Take(4)):w}{(shared.Length > 4 ? $" and {shared.Length - 4} more" : ""):w}. This plan rests "
+                    + $"on what {gateway} is now.",
+                $"Check that {(platform is null ? "the new platform" : platform):w} supports every value of this plan. The second "
+                    + $"of the two must be recomputed."
+            );
+        }
+    }
 
     /// <summary>A freeze is days on the calendar of whoever set it.</summary>
     private static IEnumerable<PlanFinding> Freezes(Checked about)
@@ -144,18 +171,23 @@ public static class PlanChecks
         ));
 
     private static IEnumerable<PlanFinding> Pending(Checked about) =>
-        about.Plan.Pending.Select(
-            (p, i) =>
-                new PlanFinding(
-                    "PLAN-04",
-                    Severity.Blocks,
-                    $"The {p.At.Label:w} is "
-                        + $"pending{(p.At.WhoKnows is { } who ? $" from {who}" : ""):w}"
-                        + $"{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; "
-                        + $"{Say.Count(p.Steps.Length, "step"):w} {(p.Steps.Length == 1 ? "needs" : "need"):w} it.",
-                    $"Fill it in: vellumkeep change fill {about.Change.Code} {i + 1} <value>."
-                )
-        );
+        about.Plan.Pending.Select(p => new PlanFinding(
+            "PLAN-04",
+            Severity.Blocks,
+            $"The {p.At.Label:w} is "
+                + $"pending{(p.At.WhoKnows is { } who ? $" from {who}" : ""):w}"
+                + $"{(p.At.By is { } by ? $", by {Scalars.Write(by)}" : ""):w}; "
+                + $"{Say.Count(p.Steps.Length, "step"):w} {(p.Steps.Length == 1 ? "needs" : "need"):w} it.",
+            $"Fill it in: vellumkeep change fill {about.Change.Code} {p.Number} <value>."
+        ));
+
+    private static IEnumerable<PlanFinding> Unknown(Checked about) =>
+        about.Plan.Unknown.Select(u => new PlanFinding(
+            "PLAN-12",
+            Severity.Degrades,
+            $"{u.What:w} of {u.TunnelCode:w} at {u.End} is unknown, and the plan leaves it so.",
+            $"Record it and recompute, or approve the change with a remark that says why it may stay unknown."
+        ));
 
     private static IEnumerable<PlanFinding> NoWayBack(Checked about) =>
         from step in about.Plan.Steps
@@ -178,7 +210,12 @@ public static class PlanChecks
                 "PLAN-07",
                 Severity.Blocks,
                 $"Records behind this plan have changed: {Say.And(about.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
-                $"Recompute it. It then goes back to review."
+                about.Change.State == ChangeState.UnderWay
+                    ? Sentence.Of(
+                        $"Take the corrections in: vellumkeep change take-in {about.Change.Code}. Closing then writes what "
+                            + $"was built over them."
+                    )
+                    : Sentence.Of($"Recompute it. It then goes back to review.")
             );
     }
 

@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Planning;
@@ -24,8 +25,7 @@ internal sealed partial class PlanMaker
     private void ProvePair(TunnelStages t, SubnetPair pair)
     {
         var (a, b) = (StepWords.PointIn(t.Then.A, pair), StepWords.PointIn(t.Then.B, pair));
-        var runs = t.Runs ? "Expect a reply, as before" : "Expect a reply; before the change there was none";
-        var answers = t.Was.Tunnel.State == TunnelState.Suspended ? "Expect the result that was noted before" : runs;
+        var answers = Answers(t, pair);
         var key = $"prove-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}";
         Add(
             StepWords.At(t.Then.A, StepKind.Prove, Part.Prove, $"{key}-ab", 2, $"Ping {b} from {a}. {answers:w}.") with
@@ -44,7 +44,6 @@ internal sealed partial class PlanMaker
 
     private void ProveUp(TunnelStages t, int further)
     {
-        var suite = t.Then.A.Get(Settings.IkeProposals).Value?.Items.FirstOrDefault();
         Add(
             new()
             {
@@ -53,13 +52,32 @@ internal sealed partial class PlanMaker
                 Part = Part.Prove,
                 Minutes = 2,
                 Do =
-                    $"Check {t.Then.Tunnel} at both ends. Expect the IKE SA and child SA "
-                    + $"up{(suite is null ? "" : " with "):w}{suite?.ToString() ?? ""}."
+                    $"Check {t.Then.Tunnel} at both ends. Expect {ExpectedSas(t.Then)} up."
                     + $"{(further > 0 ? $" Then ping across {Say.The(further, "further pair")}." : ""):w}",
                 Proof = $"both SAs with their algorithms and remaining lifetimes",
                 TunnelId = t.Then.Tunnel.Id,
             }
         );
+    }
+
+    private static string Answers(TunnelStages t, SubnetPair pair)
+    {
+        if (t.Was.Tunnel.State == TunnelState.Suspended)
+            return "Expect the result that was noted before";
+        if (t.PassesNow(pair) == true)
+            return "Expect a reply, as before";
+        return t.Runs ? "Expect a reply" : "Expect a reply; before the change there was none";
+    }
+
+    /// <summary>Both SAs with what the rehearsal chooses; without algorithms where it cannot tell.</summary>
+    private static Sentence ExpectedSas(TunnelView then)
+    {
+        var starts = then.Ends.Where(Initiates).Select(e => e.Name).DefaultIfEmpty(EndName.A);
+        var chosen = starts.Select(end => Rehearse.From(then, end)).FirstOrDefault(r => r.ComesUp);
+        if (chosen is not { Ike: { } ike, Esp: { } esp })
+            return $"the IKE SA and child SA";
+        return $"the IKE SA with {ike.ToString()} and the child SA with {esp.ToString()}"
+            + $"{(chosen.Pfs is { } group ? $", PFS {group.ToString()}" : ""):w}";
     }
 
     /// <summary>That the other tunnels of the gateways still run.</summary>
@@ -124,8 +142,8 @@ internal sealed partial class PlanMaker
                 Part = Part.Record,
                 Minutes = 2,
                 Do =
-                    $"Close the change; the records then hold what was set. Then tell "
-                    + $"{Say.And(told.Take(6)):w}{(told.Length > 6 ? $" and {told.Length - 6} more" : ""):w}.",
+                    $"Tell {Say.And(told.Take(6)):w}{(told.Length > 6 ? $" and {told.Length - 6} more" : ""):w} what was "
+                    + $"set. Then close the change; the records then hold it.",
             }
         );
     }

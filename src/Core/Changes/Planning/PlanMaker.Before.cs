@@ -61,9 +61,13 @@ internal sealed partial class PlanMaker
         && end.Uplinks.FirstOrDefault()?.Address.Value is null;
 
     /// <summary>Saved configurations, and what runs now.</summary>
-    public void Safeguard()
+    /// <param name="everyGateway">Whether every gateway is worked on, also where no recorded value differs.</param>
+    public void Safeguard(bool everyGateway = false)
     {
-        foreach (var end in EachGateway().Where(e => !Created(e)))
+        var ends = everyGateway
+            ? tunnels.SelectMany(t => InOrder(t.Then)).DistinctBy(e => e.Gateway.Id)
+            : EachGateway();
+        foreach (var end in ends.Where(e => !Created(e)))
             Add(StepWords.SaveBefore(end, before.On(end.Gateway.Id).Count()));
         foreach (var t in tunnels)
         {
@@ -72,6 +76,9 @@ internal sealed partial class PlanMaker
                 Add(ShowNow(t, first));
         }
     }
+
+    private static string WorksNow(bool? passes) =>
+        passes is null ? "The records do not tell whether it works now" : "By the records it does not work now";
 
     private static Step ShowNow(TunnelStages t, SubnetPair pair)
     {
@@ -93,6 +100,14 @@ internal sealed partial class PlanMaker
                 "runs",
                 1,
                 $"{tunnel} is suspended. Ping {to} from {from} and note the result.",
+                $"the replies, or that there are none"
+            );
+        if (t.Runs && t.PassesNow(pair) != true)
+            return Shown(
+                "runs",
+                2,
+                $"Ping {to} from {from} and note the result, and the packet counters of {tunnel} at both ends. "
+                    + $"{WorksNow(t.PassesNow(pair)):w}.",
                 $"the replies, or that there are none"
             );
         return t.Runs

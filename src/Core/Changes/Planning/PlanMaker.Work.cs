@@ -20,11 +20,29 @@ internal sealed partial class PlanMaker
                 .Where(e => only?.Invoke(t, e.Name) ?? true)
                 .OrderBy(e => t.Adds(e.Name) ? 0 : 1)
                 .ToArray();
+            var ofTunnel = moving.SelectMany(e => WorkOn(t, e)).ToArray();
             // SAs are cleared when both ends have the new, not in between.
-            late.AddRange(moving.SelectMany(e => WorkOn(t, e)).OrderBy(s => s.Kind == StepKind.Clear ? 1 : 0));
+            late.AddRange(
+                EndsCloseTogether
+                    ? ofTunnel.OrderBy(s => Turn(t, s)).ThenByDescending(s => s.Minutes)
+                    : ofTunnel.OrderBy(s => s.Kind == StepKind.Clear ? 1 : 0)
+            );
         }
 
-        steps.AddRange([.. late.Select(s => Needing(s, steps))]);
+        steps.AddRange([.. late.Select(s => Needing(s, [.. steps, .. late]))]);
+    }
+
+    /// <summary>What only prepares, what adds, who is managed through the tunnel, what switches, what clears.</summary>
+    private static int Turn(TunnelStages t, Step step)
+    {
+        if (step.Kind == StepKind.Clear)
+            return 4;
+        var end = t.Then.End(step.Where == Where.A ? EndName.A : EndName.B);
+        if (step.Kind == StepKind.Enter && end.Platform.Effect == Effect.OnActivation)
+            return 0;
+        if (t.Adds(end.Name))
+            return 1;
+        return IsManagedThrough(end) ? 2 : 3;
     }
 
     /// <summary>Adds the building steps of an end, and gives back those of the switch.</summary>
@@ -59,7 +77,15 @@ internal sealed partial class PlanMaker
     private sealed record EndWork(TunnelStages Tunnel, EndView End, EndDifference Difference, bool Runs, bool Adds)
     {
         /// <summary>What the work does to traffic; null when nothing.</summary>
-        public Sentence? Stops => Runs && (!Adds || End.Platform.Effect == Effect.AtOnce) ? StepWords.Stops(End) : null;
+        public Sentence? Stops =>
+            Runs && (!Adds || End.Platform.Effect == Effect.AtOnce) ? StepWords.Stops(End, OnlyAddsPairs) : null;
+
+        private bool OnlyAddsPairs =>
+            Difference.Remove.IsEmpty
+            && Difference.Enter.All(d =>
+                d.After.Work is Work.Rules or Work.NoNat or Work.Discard or Work.Routes or Work.Selectors
+                && (d.Before is not { } before || before.Prefixes.All(d.After.Prefixes.Contains))
+            );
 
         /// <summary>What tells its steps from those of other ends.</summary>
         public string Key(string what) => $"{what}-{End.Name.Key()}-{Tunnel.Then.Tunnel.Code}";
@@ -114,51 +140,6 @@ internal sealed partial class PlanMaker
         }
     }
 
-    /// <summary>Where a gateway is asked for in one request, everything of its end is one step.</summary>
-    private void Request(EndWork work, List<Step> late)
-    {
-        var (tunnel, end) = (work.Tunnel.Then.Tunnel, work.End);
-        var created = Created(end);
-        var minutes = created ? 25 : 1 + ((end.Platform.EffectSeconds ?? 120) / 60);
-        var step = Made(
-            work,
-            StepKind.Request,
-            "request",
-            work.Runs ? Part.Switch : Part.Build,
-            minutes,
-            created
-                ? Sentence.Of(
-                    $"Have {end.Gateway.Code} created for {tunnel} with these values. It takes about {minutes} "
-                        + $"minutes; only then its outer address is known."
-                )
-                : Sentence.Of(
-                    $"Send one request for {tunnel} on {end.Gateway.Code} with these values. It takes about "
-                        + $"{Say.Count(minutes, "minute"):w}."
-                ),
-            work.Difference.Enter,
-            work.Difference.Remove,
-            work.Stops
-        );
-        (work.Runs ? late : steps).Add(step);
-        foreach (var kind in Enum.GetValues<Work>())
-            Carriers.Take(tunnel.Id, end.Name, kind, step.Key);
-        foreach (var p in pending.Select(p => p.At).Where(p => p.At.RecordId == end.Gateway.Id && created))
-            Add(
-                StepWords.FillIn(
-                    p,
-                    Part.Build,
-                    2,
-                    $"Get the "
-                        + $"{p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}"
-                        + $"{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, "
-                        + $"and enter it here. The steps that need it are then completed."
-                ) with
-                {
-                    TunnelId = tunnel.Id,
-                }
-            );
-    }
-
     /// <summary>One step for kinds of work that stand together.</summary>
     private void Enter(EndWork work, Work[] works, List<Step> late)
     {
@@ -172,7 +153,9 @@ internal sealed partial class PlanMaker
         if (enter.Length > 0 || (gone.Length > 0 && !goneLater))
         {
             var activates = end.Platform.Effect == Effect.OnActivation;
-            var part = PartOf(work, kind, harmless || activates);
+            // Where each tunnel is activated for itself, what is entered for the others must not be taken along.
+            var waits = activates && (work.Adds || !EndsCloseTogether);
+            var part = PartOf(work, kind, harmless || waits);
             var remove = goneLater ? [] : gone;
             var step = Made(
                 work,
@@ -220,7 +203,8 @@ internal sealed partial class PlanMaker
     private void Activate(EndWork work, List<Step> late)
     {
         var end = work.End;
-        if (!activated.Add(end.Gateway.Id))
+        var alone = EndsCloseTogether && !work.Adds;
+        if (!activated.Add(alone ? $"{end.Gateway.Id} {work.Tunnel.Then.Tunnel.Id}" : end.Gateway.Id))
             return;
         // A device that is put in the place of another carries nothing yet.
         var idle = work.Tunnel.Fresh(end.Name) && work.Tunnel.Runs;
@@ -229,9 +213,9 @@ internal sealed partial class PlanMaker
                 end,
                 StepKind.Activate,
                 idle ? Part.Build : Part.Switch,
-                $"activate-{end.Gateway.Code}",
+                alone ? $"activate-{end.Gateway.Code}-{work.Tunnel.Then.Tunnel.Code}" : $"activate-{end.Gateway.Code}",
                 1 + ((end.Platform.EffectSeconds ?? 0) / 60),
-                Activation(work, idle)
+                Activation(work, idle, alone)
             ) with
             {
                 Stops = idle ? null : work.Stops,
@@ -240,7 +224,7 @@ internal sealed partial class PlanMaker
         );
     }
 
-    private Sentence Activation(EndWork work, bool idle)
+    private Sentence Activation(EndWork work, bool idle, bool alone)
     {
         var end = work.End;
         if (idle)
@@ -251,7 +235,7 @@ internal sealed partial class PlanMaker
                 + $"stay beside the new ones; tunnels should stay up.";
         return work.Runs
             ? $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate, and clear the old SAs "
-                + $"of {Running(end)}."
+                + $"of {(alone ? Sentence.Of($"{work.Tunnel.Then.Tunnel}") : Running(end))}."
             : Sentence.Of($"Check that nobody else's entries wait on {end.Gateway.Code}, then activate.");
     }
 
@@ -294,7 +278,13 @@ internal sealed partial class PlanMaker
             ? step
             : step with
             {
-                Needs = [.. entered.Where(s => s.Part == Part.Build && s.Gateway == step.Gateway).Select(s => s.Key)],
+                Needs =
+                [
+                    .. entered
+                        .Where(s => s.Gateway == step.Gateway && s.Kind != StepKind.Activate)
+                        .Where(s => s.Part == Part.Build || (s.Kind == StepKind.Enter && s.TunnelId == step.TunnelId))
+                        .Select(s => s.Key),
+                ],
             };
 
     private Step Made(
@@ -342,5 +332,6 @@ internal sealed partial class PlanMaker
             At = entry.At,
             Parts = entry.Parts,
             Waits = entry.Pending?.At,
+            OnlyUntil = entry.OnlyUntil,
         };
 }

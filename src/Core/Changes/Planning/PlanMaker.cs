@@ -58,6 +58,12 @@ internal sealed partial class PlanMaker
     /// <summary>The gateway that the whole is about, which is worked on whatever differs for its tunnels.</summary>
     public string? Main { get; init; }
 
+    /// <summary>
+    /// Whether each tunnel is switched for itself, both its ends as close together as they can be: what only prepares
+    /// first, then the slower end, and a gateway is activated for each tunnel.
+    /// </summary>
+    public bool EndsCloseTogether { get; init; }
+
     /// <summary>What approval rests on.</summary>
     public Preconditions RestsOn { get; init; } = Preconditions.Everything;
 
@@ -70,10 +76,12 @@ internal sealed partial class PlanMaker
     /// </summary>
     public static IEnumerable<EndView> InOrder(TunnelView view)
     {
-        bool Through(EndView e) =>
-            e.Gateway.ManagementAccess?.By.Contains(view.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true;
-        return new[] { view.B, view.A }.OrderBy(e => Through(e) ? 0 : 1).ThenBy(e => Initiates(e) ? 1 : 0);
+        return new[] { view.B, view.A }.OrderBy(e => IsManagedThrough(e) ? 0 : 1).ThenBy(e => Initiates(e) ? 1 : 0);
     }
+
+    /// <summary>Whether the gateway of an end is managed through this very tunnel.</summary>
+    private static bool IsManagedThrough(EndView end) =>
+        end.Gateway.ManagementAccess?.By.Contains(end.Tunnel.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true;
 
     /// <summary>Whether an end initiates the tunnel, always or on traffic.</summary>
     public static bool Initiates(EndView end) =>
@@ -104,6 +112,7 @@ internal sealed partial class PlanMaker
         for (var i = 0; i < steps.Count; i++)
             steps[i] = steps[i] with { Edits = [.. edits.Of(steps[i].Key)] };
         var judged = Judged.Of(before, after, tunnels, ct);
+        var unknown = UnknownValues.Of(tunnels);
         return new Plan
         {
             Verdict =
@@ -112,6 +121,10 @@ internal sealed partial class PlanMaker
                 .. judged.Added.Where(f => f.Finding.Severity == Severity.Blocks).Take(2).Select(Blocking),
                 .. said ?? [],
                 .. PlanEffects.Temporary(tunnels),
+                .. unknown.Select(u => new VerdictPart(
+                    Tone.Weak,
+                    $"{u.What:w} of {u.TunnelCode:w} at {u.End} is unknown, and the plan leaves it so."
+                )),
                 .. pending.Select(p => new VerdictPart(Tone.Weak, StepWords.IsPending(p.At))),
             ],
             Differs = [.. differs],
@@ -122,10 +135,11 @@ internal sealed partial class PlanMaker
             Standing = judged.Standing,
             RestsOn = RestsOn.Now(before, tunnels, ct),
             Pending = [.. pending],
+            Unknown = unknown,
             Touches = PlanEffects.Touches(steps, tunnels, before),
             Interruptions = PlanEffects.Interruptions(steps, tunnels),
             Rehearsals = judged.Rehearsals,
-        };
+        }.Numbered();
     }
 
     private static VerdictPart Blocking(FindingOn f) => new(Tone.Stops, f.Finding.Consequence ?? f.Finding.What);

@@ -68,15 +68,18 @@ internal static partial class StepWords
     public static string KeyOf(Work work) => work.ToString().ToLowerInvariant();
 
     /// <summary>
-    /// What an alteration of protection or selectors does to traffic on a platform; null when nothing.
+    /// What an alteration on an end does to traffic; null when nothing. What a profile says of a new subnet pair alone is
+    /// not said of anything else.
     /// </summary>
-    public static Sentence? Stops(EndView end) =>
+    /// <param name="onlyAddsPairs">Whether nothing is done there but adding subnet pairs.</param>
+    public static Sentence? Stops(EndView end, bool onlyAddsPairs = false) =>
         end.Platform.SubnetsCost is not { } cost
             ? Sentence.Of($"The profile of {end.Platform.Title:w} does not say what this interrupts.")
             : cost.What switch
             {
                 Disturbance.Nothing => null,
-                Disturbance.ThatPair => Sentence.Of($"Only the new pair is affected."),
+                Disturbance.ThatPair when onlyAddsPairs => Sentence.Of($"Only the new pair is affected."),
+                Disturbance.ThatPair => Sentence.Of($"{end.Tunnel.Tunnel} may restart; no other tunnel is affected."),
                 Disturbance.TunnelRestarts => Sentence.Of(
                     $"Tunnel restarts{(cost.Seconds is { } s ? $", {s} s" : ""):w}."
                 ),

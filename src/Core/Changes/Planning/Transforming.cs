@@ -5,10 +5,6 @@ namespace Vellumkeep.Core.Changes.Planning;
 /// <summary>Bringing records to what they will be. Pure: nothing of the record that is given moves.</summary>
 internal static class Transforming
 {
-    /// <summary>The tunnel with one end altered.</summary>
-    public static Tunnel WithEnd(this Tunnel tunnel, EndName end, Func<TunnelEnd, TunnelEnd> alter) =>
-        end == EndName.A ? tunnel with { A = alter(tunnel.A) } : tunnel with { B = alter(tunnel.B) };
-
     /// <summary>The tunnel with both ends altered.</summary>
     public static Tunnel WithEnds(this Tunnel tunnel, Func<EndName, TunnelEnd, TunnelEnd> alter) =>
         tunnel with
@@ -70,7 +66,7 @@ internal static class Transforming
             .ToImmutableArray();
         foreach (var setting in Settings.All)
             if (setting.On(end) is { Any: { } value, Source: Source.Agreed } && entries.Any(x => x.Key == setting.Key))
-                e = e.WithSetting(setting, value);
+                e = setting.On(end).Until is null ? e.WithSetting(setting, value) : e.WithAgreedFor(setting, end);
         if (e.PeerAddress is null && end.PeerAddress.Value is { } peer)
             e = e with { PeerAddress = Recorded<PeerAddress>.Known(peer) };
         if (e.IdentitySent is null && end.IdentitySent is { Source: Source.Agreed, Value: { } sent })
@@ -89,6 +85,19 @@ internal static class Transforming
         if (e.Routes is null && entries.Any(x => x.Work is Work.Routes or Work.Discard))
             e = e with { Routes = Listed(ManualRoutes(end, pairs)) };
         return e;
+    }
+
+    /// <summary>The end with a setting as it was agreed only for now, with its final value and its deadline.</summary>
+    private static TunnelEnd WithAgreedFor(this TunnelEnd e, Setting setting, EndView end)
+    {
+        var agreed = end.Tunnel.Tunnel.Agreed;
+        var own = end.Name == EndName.A ? agreed.OnlyA : agreed.OnlyB;
+        return (own.GetRaw(setting) ?? agreed.Both.GetRaw(setting)) is { } raw
+            ? e with
+            {
+                Set = e.Set.WithRaw(setting, raw),
+            }
+            : e;
     }
 
     /// <summary>The rules that let a pair pass, in and out.</summary>

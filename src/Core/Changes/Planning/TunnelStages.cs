@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Findings;
+using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Planning;
@@ -14,6 +16,12 @@ internal sealed record TunnelStages(TunnelView Was, TunnelView Then, TunnelView?
     private readonly EndDifference?[] differs = new EndDifference?[2];
     private readonly EndDifference?[] withdraws = new EndDifference?[2];
 
+    private readonly Lazy<Rehearsal[]> now = new(() =>
+    {
+        var about = new Checked(Was);
+        return [about.Rehearsed(EndName.A), about.Rehearsed(EndName.B)];
+    });
+
     private MapNode? wasForm;
 
     /// <summary>The tunnel as it is, written.</summary>
@@ -21,6 +29,16 @@ internal sealed record TunnelStages(TunnelView Was, TunnelView Then, TunnelView?
 
     /// <summary>Whether anything runs through it until then.</summary>
     public bool Runs => Was.Tunnel.State is TunnelState.InService or TunnelState.Building or TunnelState.Suspended;
+
+    /// <summary>Whether a pair passes by the records as they are, whoever initiates; null when they do not tell.</summary>
+    public bool? PassesNow(SubnetPair pair)
+    {
+        if (!Runs)
+            return false;
+        if (now.Value.Any(r => r.ComesUp && (r.Passing.Contains(pair) || r.Narrowed.Contains(pair))))
+            return true;
+        return now.Value.Any(r => r.Outcome == Rehearsing.Outcome.Undetermined) ? null : false;
+    }
 
     /// <summary>Whether the device of an end is empty at first, because it is another one.</summary>
     public bool Fresh(EndName end) =>

@@ -88,7 +88,14 @@ internal static class PlatformPlan
         var gateway = was.Inventory.Get<Gateway>(request.GatewayId);
         var to = ground.Get<Platform>(request.PlatformId);
         var tunnel = request.Beside is { } now
-            ? MovePlan.Followed(was.Tunnel, gateway.Id, new(gateway.Uplinks.FirstOrDefault()?.Outer, now))
+            ? MovePlan.Followed(
+                was.Tunnel,
+                gateway.Id,
+                new(gateway.Uplinks.FirstOrDefault()?.Outer, now)
+                {
+                    OldName = gateway.Uplinks.FirstOrDefault()?.Address.Value?.Name,
+                }
+            )
             : was.Tunnel;
         foreach (var end in was.Ends.Where(e => e.Gateway.Id == gateway.Id))
         {

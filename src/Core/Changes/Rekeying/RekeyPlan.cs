@@ -4,7 +4,9 @@ using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Changes.Rekeying;
 
-/// <summary>New keys: the order that keeps the gap shortest, or closes it where an end can hold two.</summary>
+/// <summary>
+/// New keys or certificates: tunnel by tunnel, both ends close together, and without a gap where an end can hold two.
+/// </summary>
 internal static class RekeyPlan
 {
     public static Planned Of(Inventory inventory, RekeyRequest request, DateOnly today, CancellationToken ct)
@@ -17,82 +19,55 @@ internal static class RekeyPlan
             refused.Add(new(null, "tunnel", $"No tunnel is given.", $"Give at least one."));
         if (refused.Count > 0)
             return Planned.No(refused);
-        var keys = views.Select(NextKey).ToImmutableArray();
-        var steps = views.Zip(keys, (view, key) => (view, key.Version)).ToArray();
+        var rekeys = views.Where(v => !ByCertificate(v)).Select(TunnelRekey.Of).ToArray();
         var maker = new PlanMaker(
             inventory,
-            inventory.With(steps.Select(s => OnlyNew(s.view.Tunnel, s.Version))),
+            inventory.With(rekeys.Select(r => r.OnlyNew())),
             request.TunnelIds,
             today,
-            between: inventory.With(steps.Select(s => BesideOld(s.view, s.Version))),
+            between: inventory.With(rekeys.Select(r => r.BesideOld())),
             ct: ct
-        );
+        )
+        {
+            EndsCloseTogether = true,
+        };
         maker.Prepare();
-        foreach (var (tunnel, key) in maker.Tunnels.Zip(keys))
-            maker.Add(MakeKey(tunnel.Then, key.Version));
-        maker.Safeguard();
+        foreach (var rekey in rekeys)
+        foreach (var key in rekey.Keys)
+            maker.Add(MakeKey(rekey.View, key.Version));
+        var certified = maker.Tunnels.Select(t => t.Then).Where(ByCertificate).ToArray();
+        foreach (var view in certified)
+            CertificateSteps.Prepare(maker, view);
+        maker.Safeguard(everyGateway: certified.Length > 0);
+        foreach (var view in certified)
+            CertificateSteps.Install(maker, view);
         maker.WorkEnds();
-        var gaps = views.Select(WithoutGap).OfType<VerdictPart>().Concat(Gaps(maker)).ToArray();
+        foreach (var view in certified)
+            CertificateSteps.Switch(maker, view);
         foreach (var t in maker.Tunnels)
-            maker.Add(ProveAfresh(t.Then.Tunnel));
+            maker.Add(ProveAfresh(t.Then));
         maker.Prove();
-        maker.Record();
-        return Planned.Yes(maker.Done(Opening(maker.Tunnels[0].Then.Tunnel, keys), gaps) with { Keys = keys });
+        maker.Record(certified.SelectMany(CertificateSteps.Record));
+        ImmutableArray<KeyVersion> keys = [.. rekeys.SelectMany(r => r.Keys)];
+        var plan = maker.Done(Opening(views, keys), rekeys.Select(r => WithoutGap(r.View)).OfType<VerdictPart>());
+        return Planned.Yes(WithGaps(plan, maker.Tunnels) with { Keys = keys });
     }
 
-    private static Refusal? Refused(TunnelView view)
-    {
-        var tunnel = view.Tunnel;
-        if (tunnel.State is TunnelState.Planned or TunnelState.Retired)
-            return new(
-                null,
-                "tunnel",
-                $"{tunnel} is {WordsOf.States.Of(tunnel.State):w} and has no key.",
-                $"Choose a tunnel that is in service."
-            );
-        return view.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate)
+    private static bool ByCertificate(TunnelView view) =>
+        view.Ends.Any(e => e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate);
+
+    private static Refusal? Refused(TunnelView view) =>
+        view.Tunnel.State is TunnelState.Planned or TunnelState.Retired
             ? new(
                 null,
                 "tunnel",
-                $"{tunnel} authenticates with certificates.",
-                $"Plan a free change for new certificates."
+                $"{view.Tunnel} is {WordsOf.States.Of(view.Tunnel.State):w} and has no key.",
+                $"Choose a tunnel that is in service."
             )
             : null;
-    }
-
-    private static KeyVersion NextKey(TunnelView view)
-    {
-        var held = view
-            .Ends.Select(e => e.End.KeyHeld)
-            .OfType<KeyHeld>()
-            .SelectMany(k => k.Send.Concat(k.Receive))
-            .Distinct()
-            .Order()
-            .ToImmutableArray();
-        return new(view.Tunnel.Id, held.DefaultIfEmpty(0).Max() + 1, held);
-    }
-
-    /// <summary>The tunnel with the new key alone at both ends.</summary>
-    private static Tunnel OnlyNew(Tunnel tunnel, int version) =>
-        tunnel.WithEnds((_, end) => end with { KeyHeld = new([version], [version]) });
-
-    /// <summary>Where an end can hold two, the old one stays beside the new until the other end has it.</summary>
-    private static Tunnel BesideOld(TunnelView view, int version) =>
-        view.Tunnel.WithEnds(
-            (name, end) =>
-            {
-                ImmutableArray<int> versions =
-                    HoldsTwo(view.End(name)) && end.KeyHeld is { } held
-                        ? [.. held.Send.Union(held.Receive).Append(version)]
-                        : [version];
-                return end with { KeyHeld = new(versions, versions) };
-            }
-        );
-
-    private static bool HoldsTwo(EndView end) => end.Platform.Keys?.HoldsTwo == true && end.End.KeyHeld is not null;
 
     private static VerdictPart? WithoutGap(TunnelView view) =>
-        view.Ends.Where(HoldsTwo).ToArray() switch
+        view.Ends.Where(TunnelRekey.HoldsTwo).ToArray() switch
         {
             [] => null,
             [var one] => new(
@@ -105,36 +80,73 @@ internal static class RekeyPlan
             ),
         };
 
-    /// <summary>From the first end that has the new key to the second, in the minutes of the steps between.</summary>
-    private static IEnumerable<VerdictPart> Gaps(PlanMaker maker)
+    /// <summary>
+    /// The plan with its interruptions: from the first end that has the new key to the second, in the minutes of the
+    /// steps between, in the order of these very steps.
+    /// </summary>
+    private static Plan WithGaps(Plan plan, IReadOnlyList<TunnelStages> tunnels)
     {
-        var switching = maker.Steps.Where(s => s.Part == Part.Switch).ToList();
-        foreach (var t in maker.Tunnels.Where(t => !Enum.GetValues<EndName>().Any(t.Adds)))
-        {
-            bool Brings(Step s) =>
-                (s.TunnelId == t.Then.Tunnel.Id && s.Enter.Any(v => v.At?.Path.IsWithin(Held(s)) == true))
-                || (s.Kind == StepKind.Activate && t.Then.Ends.Any(e => e.Gateway.Code == s.Gateway));
-            var (first, last) = (switching.FindIndex(Brings), switching.FindLastIndex(Brings));
-            var gap = first < 0 ? 0 : switching[(first + 1)..(last + 1)].Sum(s => s.Minutes);
-            yield return new(
-                Tone.Weak,
-                $"{t.Then.Tunnel}: neither end can have two keys. From the first end's new key to the other's, "
-                    + $"{Say.Count(gap, "minute"):w} by the steps, no authentication succeeds. A tunnel that is up "
-                    + $"stays up until its next one, or until a device restarts it."
-            );
-        }
+        var gaps = tunnels
+            .Where(t => !Enum.GetValues<EndName>().Any(t.Adds) && !ByCertificate(t.Then))
+            .Select(t => Gap(plan, t))
+            .OfType<Interruption>()
+            .ToImmutableArray();
+        return plan with { Interruptions = gaps };
     }
 
-    private static FieldPath Held(Step step) => TunnelPaths.Of(step.Where == Where.A ? EndName.A : EndName.B).KeyHeld;
+    private static Interruption? Gap(Plan plan, TunnelStages t)
+    {
+        var steps = plan.Steps;
+        var bring = Enum.GetValues<EndName>()
+            .Select(end => BringsAt(plan, t, end))
+            .Where(i => i >= 0)
+            .Order()
+            .ToArray();
+        if (bring.Length < 2)
+            return null;
+        var minutes = steps[(bring[0] + 1)..(bring[1] + 1)].Sum(s => s.Minutes);
+        return new(
+            t.Then.Tunnel.Id,
+            t.Then.Tunnel.Code,
+            minutes * 60,
+            $"{t.Then.Tunnel}: neither end can have two keys. From step {bring[0] + 1} to step {bring[1] + 1}, about "
+                + $"{Say.Count(minutes, "minute"):w}, no authentication succeeds."
+        );
+    }
+
+    /// <summary>The place of the step by which an end has the new key in use; -1 when it has none.</summary>
+    private static int BringsAt(Plan plan, TunnelStages t, EndName end)
+    {
+        var (tunnel, where) = (t.Then.Tunnel.Id, end == EndName.A ? Where.A : Where.B);
+        var enters = IndexOf(s => s.Enter.Any(v => v.At?.Path.IsWithin(TunnelPaths.Of(end).KeyHeld) == true));
+        var activates = IndexOf(s => s.Kind == StepKind.Activate);
+        return Math.Max(enters, activates);
+
+        int IndexOf(Func<Step, bool> which)
+        {
+            for (var i = 0; i < plan.Steps.Length; i++)
+                if (
+                    plan.Steps[i] is var s
+                    && s.Part == Part.Switch
+                    && s.TunnelId == tunnel
+                    && s.Where == where
+                    && which(s)
+                )
+                    return i;
+            return -1;
+        }
+    }
 
     /// <summary>The step that makes a version of a tunnel's key here.</summary>
     internal static Step MakeKey(TunnelView view, int version) =>
         new()
         {
-            Key = $"prepare-key-{view.Tunnel.Code}",
+            Key = $"prepare-key-{view.Tunnel.Code}-{version}",
             Kind = StepKind.MakeKey,
             Part = Part.Prepare,
             Minutes = 3,
+            TunnelId = view.Tunnel.Id,
+            Makes = version,
             Do = $"Make key version {version} of {view.Tunnel} here{HandedTo(view):w}.",
         };
 
@@ -143,23 +155,40 @@ internal static class RekeyPlan
             ? $", and hand it over to {Say.And(others)} by another channel than the sheet"
             : "";
 
-    private static Step ProveAfresh(Tunnel tunnel) =>
+    private static Step ProveAfresh(TunnelView view) =>
         new()
         {
-            Key = $"prove-reauthentication-{tunnel.Code}",
+            Key = $"prove-reauthentication-{view.Tunnel.Code}",
             Kind = StepKind.Prove,
             Part = Part.Prove,
             Minutes = 2,
-            Do = $"Force {tunnel} to reauthenticate: clear its IKE SA. Expect it to come up with the new key.",
-            Proof = $"a new IKE SA, and the check code of both ends",
-            TunnelId = tunnel.Id,
+            Do =
+                $"Force {view.Tunnel} to reauthenticate: clear its IKE SA. Expect it to come up with the new "
+                + $"{(ByCertificate(view) ? "certificates" : "key"):w}.",
+            Proof = ByCertificate(view)
+                ? Sentence.Of($"a new IKE SA, and the serial numbers of both certificates")
+                : Sentence.Of($"a new IKE SA, and the check code of both ends"),
+            TunnelId = view.Tunnel.Id,
         };
 
-    private static Sentence Opening(Tunnel first, ImmutableArray<KeyVersion> keys) =>
-        keys.Length == 1
-            ? Sentence.Of(
-                $"Replaces the key of {first}: version {keys[0].Version} for "
-                    + $"{(keys[0].Replaces.IsEmpty ? "an unrecorded one" : $"version {string.Join(", ", keys[0].Replaces)}"):w}."
-            )
-            : Sentence.Of($"Replaces the keys of {Say.Count(keys.Length, "tunnel"):w}.");
+    private static Sentence Opening(TunnelView[] views, ImmutableArray<KeyVersion> keys)
+    {
+        if (views.Length > 1)
+            return $"Replaces the keys of {Say.Count(views.Length, "tunnel"):w}, one tunnel after the other.";
+        var tunnel = views[0].Tunnel;
+        return keys.Length switch
+        {
+            0 => Sentence.Of($"Replaces the certificates of {tunnel}."),
+            1 => Sentence.Of($"Replaces the key of {tunnel}: {Replacing(keys[0]):w}."),
+            _ => Sentence.Of(
+                $"Replaces the keys of {tunnel}, one for each direction: from A to B {Replacing(keys[0]):w}; from B to "
+                    + $"A {Replacing(keys[1]):w}."
+            ),
+        };
+    }
+
+    private static string Replacing(KeyVersion key) =>
+        key.Replaces.IsEmpty
+            ? $"version {key.Version} for an unrecorded one"
+            : $"version {key.Version} for version {string.Join(", ", key.Replaces)}";
 }

@@ -43,7 +43,10 @@ internal static class StrengthenPlan
             maker.Done(
                 $"Protects {tunnel} with {(will is null ? "another suite" : will.ToString())} instead of "
                     + $"{(was is null ? "unknown proposals" : was.ToString())}.",
-                [Manner(view, wanted, staged), .. view.Ends.Where(e => e.End.ProposalsFrom is not null).Select(Shared)]
+                [
+                    Manner(maker.Tunnels[0], wanted, staged),
+                    .. view.Ends.Where(e => e.End.ProposalsFrom is not null).Select(Shared),
+                ]
             )
         );
     }
@@ -94,20 +97,29 @@ internal static class StrengthenPlan
 
     private static Several<T> Both<T>(Several<T> first, Several<T> then) => new([.. first.Items.Union(then.Items)]);
 
-    private static VerdictPart Manner(TunnelView view, WantedProtection wanted, bool staged)
+    private static VerdictPart Manner(TunnelStages t, WantedProtection wanted, bool staged)
     {
-        var newVersion = $"the version changes to {WordsOf.IkeVersions.Of(wanted.Version)}";
+        var adding = Enum.GetValues<EndName>().Where(t.Adds).ToArray();
+        if (!staged || adding.Length == 0)
+            return new(Tone.Plain, $"In one step: {WhyInOneStep(t.Was, wanted)}.");
         return new(
             Tone.Plain,
-            staged
-                ? Sentence.Of(
-                    $"In stages: first the new proposals are added before the old ones at both ends and tested, "
-                        + $"then the old ones are removed."
-                )
-                : Sentence.Of(
-                    $"In one step: {(view.Version != wanted.Version ? newVersion : "one of the ends holds one proposal only"):w}."
-                )
+            $"In stages: first the new proposals are added before the old ones at "
+                + $"{(adding.Length == 2 ? "both ends" : adding[0].ToString()):w} and tested, then the old ones are removed."
         );
+    }
+
+    private static Sentence WhyInOneStep(TunnelView view, WantedProtection wanted)
+    {
+        if (view.Version != wanted.Version)
+            return $"the version changes to {WordsOf.IkeVersions.Of(wanted.Version):w}";
+        if (view.Ends.FirstOrDefault(e => e.End.ProposalsFrom is not null) is { } shared)
+            return $"{shared.Name} uses the shared proposals {shared.End.ProposalsFrom!}";
+        if (view.Ends.FirstOrDefault(e => e.Platform.MostProposals is null) is { } silent)
+            return $"the profile of {silent.Platform.Title:w} does not say how many proposals it holds";
+        return view.Ends.FirstOrDefault(e => e.Platform.MostProposals is 1) is { } one
+            ? $"{one.Name} holds one proposal only"
+            : Sentence.Of($"no end has both the old and the new proposals for a while");
     }
 
     private static VerdictPart Shared(EndView end)

@@ -32,7 +32,7 @@ internal sealed partial class AddedSteps
     private static Part PartOf(EndView end) => end.Platform.Effect == Effect.OnActivation ? Part.Build : Part.Switch;
 
     private static Sentence? StopsAt(EndView end) =>
-        end.Platform.Effect == Effect.OnActivation ? null : StepWords.Stops(end);
+        end.Platform.Effect == Effect.OnActivation ? null : StepWords.Stops(end, onlyAddsPairs: true);
 
     /// <summary>Whether the new prefixes are the own or the peer side of an end's selectors.</summary>
     private string Which(EndView end) => added.IsNear(end) ? "local" : "remote";

@@ -229,7 +229,7 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
             StepWords.Activate(end, [view.Tunnel])
         ) with
         {
-            Stops = StepWords.Stops(end),
+            Stops = StepWords.Stops(end, onlyAddsPairs: true),
             Undo = $"Remove the entries on {end.Gateway.Code}, then activate again.",
             Needs = [.. building.Select(s => s.Key)],
         };
@@ -239,15 +239,17 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
     {
         if (all.Length == 0)
             yield break;
-        var minutes = 1 + ((end.Platform.EffectSeconds ?? 120) / 60);
+        var minutes = end.Platform.EffectSeconds is { } seconds ? 1 + (seconds / 60) : 5;
+        Sentence takes = end.Platform.EffectSeconds is { } known
+            ? $"it takes about {Lifetime.Say(known):w}"
+            : Sentence.Of($"the profile of {end.Platform.Title:w} does not say how long it takes");
         yield return StepWords.At(
             end,
             StepKind.Request,
             Part.Switch,
             RequestKey(end),
             minutes,
-            $"Send one request for {view.Tunnel} on {end.Gateway.Code} with these values; it takes about "
-                + $"{Say.Count(minutes, "minute"):w}."
+            $"Send one request for {view.Tunnel} on {end.Gateway.Code} with these values; {takes}."
         ) with
         {
             Enter = [.. all.SelectMany(s => s.Enter)],

@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Resolution;
+
 namespace Vellumkeep.Core.Findings.Addresses;
 
 /// <summary>ADR-07: a wanted prefix lies in no network of its site.</summary>
@@ -9,7 +11,7 @@ public static class OutsideItsSite
             .SelectMany(e =>
                 c.View.Tunnel.Agreed.Pairs.Select(p => p.On(e.Name))
                     .Distinct()
-                    .Where(p => !e.Site.Networks.Any(n => n.AsPresented.Contains(p)))
+                    .Where(p => !e.Site.Networks.Any(n => n.AsPresented.Contains(p)) && !IsReachedBeyond(e, p))
                     .Select(p => new Finding
                     {
                         Code = "ADR-07",
@@ -24,4 +26,13 @@ public static class OutsideItsSite
                     })
             )
     );
+
+    /// <summary>
+    /// Whether a hub has it behind another of its tunnels: then it is of no network of the hub's own site, and right.
+    /// </summary>
+    private static bool IsReachedBeyond(EndView end, Prefix prefix) =>
+        end
+            .Tunnel.Inventory.On(end.Gateway.Id)
+            .Where(o => o.Tunnel.Id != end.Tunnel.Tunnel.Id && o.Tunnel.State != TunnelState.Retired)
+            .Any(o => o.Tunnel.Agreed.Pairs.Any(p => p.On(o.End.Other()).Contains(prefix)));
 }

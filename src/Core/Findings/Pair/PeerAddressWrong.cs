@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -54,5 +55,29 @@ public static class PeerAddressWrong
                         Evidence = x.Obstacle.RowKey is { } key ? Checked.Of(c.Row(key)) : [],
                     })
             )
+            .Concat(c.View.Ends.SelectMany(e => NotTheirs(c, e)))
     );
+
+    /// <summary>Of several peer addresses, those that no uplink of the other end has, where another one fits.</summary>
+    private static IEnumerable<Finding> NotTheirs(Checked c, EndView end)
+    {
+        if (end.End.FurtherPeers.IsEmpty || end.End.PeerAddress?.Value is not { } first)
+            yield break;
+        var (on, other) = (end.Name, end.Other);
+        var all = end.End.FurtherPeers.Prepend(first).ToArray();
+        if (!all.Any(p => other.Uplinks.Any(p.Names)))
+            yield break;
+        foreach (var peer in all.Where(p => p.Address is not null && !other.Gateway.Uplinks.Any(p.Names)))
+            yield return new()
+            {
+                Code = "PAIR-08",
+                Severity = Severity.Risk,
+                Subject = $"{on}:{peer}",
+                RowKey = $"addressOf{other.Name}",
+                What = $"{on} has {peer.ToString()} among the peer addresses; {other.Name} has no such outer address.",
+                Why = $"{on} tries it in its turn, and waits for an answer that does not come.",
+                Do = $"Remove {peer.ToString()} from the peer addresses at {on}.",
+                Evidence = Checked.Of(c.Row($"addressOf{other.Name}")),
+            };
+    }
 }

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Rehearsing;
+using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings.Path;
 
@@ -30,11 +31,22 @@ public static class InboundBlocked
                 Why = $"{r.Initiator} gets no reply to its first packet, and neither device logs why.",
                 Do =
                     $"Allow {(what == "IKE" ? "UDP 500 and 4500" : "ESP or UDP 4500"):w} inbound to "
-                    + $"{end.Gateway.Code}, or set {at} to initiate.",
+                    + $"{end.Gateway.Code}{OrInitiate(c, at):w}.",
                 Consequence = matters ? Sentence.Of($"{what:w} does not reach {at}.") : null,
                 Standard = "RFC 7296 section 2.23",
                 Evidence = Checked.Of(c.Row($"addressOf{at}")),
             };
         }
+    }
+
+    /// <summary>The other way out, where it is one: the end that is not reached initiates, and the tunnel comes up.</summary>
+    private static string OrInitiate(Checked c, EndName at)
+    {
+        if (c.Negotiated(at) is { ComesUp: true })
+            return $"; {at} initiates already, so that {at.Other()} may respond only";
+        var always = Recorded<Word<Initiation>>.Known(new(Initiation.Always, WordsOf.Initiations));
+        var tunnel = c.View.Tunnel.WithEnd(at, e => e with { Set = e.Set.With(Settings.Initiation, always) });
+        var then = new TunnelView(c.View.Inventory.With([tunnel]), tunnel, c.View.Today);
+        return Rehearse.From(then, at).ComesUp ? $", or set {at} to initiate" : "";
     }
 }

@@ -20,7 +20,8 @@ public static class KeepaliveOdd
         {
             // A retired tunnel sends nothing any more.
             var sends = c.View.Tunnel.State != TunnelState.Retired;
-            if (sends && c.View.Inventory.On(e.Gateway.Id).Take(Hub).Count() == Hub)
+            var living = c.View.Inventory.On(e.Gateway.Id).Where(o => o.Tunnel.State != TunnelState.Retired);
+            if (sends && living.Take(Hub).Count() == Hub)
                 yield return new()
                 {
                     Code = "PATH-07",

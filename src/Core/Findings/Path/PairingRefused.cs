@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Rehearsing;
+using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings.Path;
 
@@ -37,7 +38,7 @@ public static class PairingRefused
                     What =
                         $"Over {p.A.Label} at {EndName.A} and {p.B.Label} at {EndName.B} it would not come up: {why}",
                     Why = $"When the preferred uplink fails, this pair of uplinks remains.",
-                    Do = $"Enter the other uplink's address as a peer address too, or remove it from this tunnel.",
+                    Do = ToDo(p.View, r.Stop!),
                     Consequence = $"Over {p.A.Label} and {p.B.Label} it would not come up.",
                     Evidence =
                     [
@@ -47,4 +48,19 @@ public static class PairingRefused
                 };
             });
     });
+
+    /// <summary>What resolves this very stop, over these uplinks.</summary>
+    private static Sentence ToDo(TunnelView view, Obstacle stop)
+    {
+        var (a, b) = (view.A.Uplinks[0].Label, view.B.Uplinks[0].Label);
+        Sentence orRemove = $"or remove {a} at {EndName.A} or {b} at {EndName.B} from this tunnel";
+        // The row names the end whose address is meant; the other one has it entered.
+        var owner = stop.RowKey?.EndsWith('A') == true ? view.A : view.B;
+        if (stop.Code == "PAIR-08" && owner.Outer is { } outer)
+            return $"Enter {outer} among the peer addresses at {owner.Other.Name} if {owner.Other.Platform.Title:w} takes "
+                + $"several, {orRemove}.";
+        if (stop.Code == "PATH-11")
+            return $"Allow IKE (UDP 500 and 4500) and ESP inbound over {owner.Uplinks[0].Label} at {owner.Name}, {orRemove}.";
+        return $"Resolve {stop.Code:w} for these uplinks, {orRemove}.";
+    }
 }

@@ -10,7 +10,13 @@ internal static class NewTunnelDraft
         var tunnel = draft.Given.New is { } idea
             ? await DesignAsync(draft, idea)
             : await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
-        return Drafted.Of(new NewTunnelRequest(tunnel.Id), $"Build {tunnel.Code}");
+        var also = new List<Tunnel>();
+        foreach (var code in draft.Given.Also ?? [])
+            also.Add(await draft.TunnelAsync("also", code));
+        return Drafted.Of(
+            new NewTunnelRequest(tunnel.Id) { Also = [.. also.Select(t => t.Id).Where(id => id != tunnel.Id)] },
+            $"Build {Say.And(also.Prepend(tunnel).Select(t => t.Code).Distinct())}"
+        );
     }
 
     /// <summary>A tunnel that is worked out between two gateways; it is written with the draft.</summary>
@@ -44,6 +50,7 @@ internal static class NewTunnelDraft
                 A = new(a.Id, UplinkOf(a, idea.UplinkA, "uplinkA")),
                 B = new(b.Id, UplinkOf(b, idea.UplinkB, "uplinkB")),
                 Pairs = [.. (idea.Pairs ?? []).Select(Draft.PairOf)],
+                Used = await UsedAsync(draft, a, b),
                 SuiteId = suite?.Id,
             },
             draft.Today
@@ -54,6 +61,16 @@ internal static class NewTunnelDraft
         await Records.Ownership.NeedEndsAsync(draft.Asker, draft.Reader, null, made, _ => null, draft.Ct);
         draft.Writing.Put(made, 0);
         return made;
+    }
+
+    /// <summary>What is in use of the gateways' pools, by whomever.</summary>
+    private static async Task<ImmutableArray<Prefix>> UsedAsync(Draft draft, Gateway a, Gateway b)
+    {
+        if ((a.TunnelPool ?? b.TunnelPool) is not { } pool)
+            return [];
+        var places = await new PlaceList(draft.Writing.Read).PlacesAsync(Scope.Everything, pool, null, draft.Ct);
+        // Too many to look through: the whole pool counts as used, and the addresses are for the engineer to choose.
+        return places is null ? [pool] : [.. places.Where(p => p.Role != "tunnel pool").Select(p => p.Prefix)];
     }
 
     private static ImmutableArray<string> UplinkOf(Gateway gateway, string? label, string field)

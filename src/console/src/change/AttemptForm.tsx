@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, unwrap, type ChangePage, type Contract } from "../api";
 import { ask, reread, writtenBy } from "../queries";
 import { Problem } from "../parts/Page";
+import { Sentence } from "../parts/Sentence";
 
 type Step = Contract["StepPage"];
 
@@ -21,6 +22,7 @@ export function AttemptForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: 
   const [remark, setRemark] = useState("");
   const [otherwise, setOtherwise] = useState(false);
   const [proof, setProof] = useState("");
+  const [withoutProof, setWithoutProof] = useState("");
   const [file, setFile] = useState<File | null>(null);
   const [files, setFiles] = useState(0);
   const values = s.enter.filter((v) => !v.waits);
@@ -41,6 +43,7 @@ export function AttemptForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: 
             set: otherwise ? set : null,
             reason: otherwise ? reason : null,
             proof: proof || null,
+            withoutProof: withoutProof || null,
             file: file && { name: file.name, content: await base64(file) },
           },
         }),
@@ -51,6 +54,7 @@ export function AttemptForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: 
       // What was said belongs to that attempt.
       setRemark("");
       setProof("");
+      setWithoutProof("");
       setFile(null);
       setFiles((n) => n + 1);
       setOtherwise(false);
@@ -76,6 +80,12 @@ export function AttemptForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: 
         or a file, at most 4 MiB: a screen shot, a saved configuration
         <input key={files} type="file" onChange={(e) => setFile(e.target.files?.[0] ?? null)} />
       </label>
+      {s.needsProof && !proof && !file && (
+        <label className="more">
+          or why there is no proof; the record and the closing say it
+          <input value={withoutProof} onChange={(e) => setWithoutProof(e.target.value)} />
+        </label>
+      )}
       {planned.length > 0 && (
         <label className="more">
           <input
@@ -107,9 +117,14 @@ export function AttemptForm({ c, s, onDone }: { c: ChangePage; s: Step; onDone: 
           </label>
         </div>
       )}
+      {s.waits && (
+        <p className="weak">
+          <Sentence says={s.waits} />
+        </p>
+      )}
       {send.error && <Problem error={send.error} />}
       <div className="choices">
-        <button className="first" disabled={send.isPending} onClick={() => send.mutate("done")}>
+        <button className="first" disabled={send.isPending || s.waits !== null} onClick={() => send.mutate("done")}>
           Done
         </button>
         <button disabled={send.isPending} onClick={() => send.mutate("skipped")}>

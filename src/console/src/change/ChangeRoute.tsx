@@ -96,6 +96,14 @@ export function ChangeRoute() {
           </button>
         ))}
       </Head>
+      {c.batches.length > 0 && (
+        <p className="src">
+          {c.batches.indexOf(c.code) + 1} of {c.batches.length} changes that were drafted together:{" "}
+          {c.batches.map((b) => (
+            <span key={b}>{b === c.code ? <b>{b}</b> : <Link to={`/changes/${b}`}>{b}</Link>} </span>
+          ))}
+        </p>
+      )}
       <Verdict verdict={c.verdict} />
       {why && (
         <p className="src">
@@ -112,7 +120,9 @@ export function ChangeRoute() {
       )}
       {c.changed.length > 0 && (
         <div className="problem">
-          Records behind this plan have changed. Recompute it; it then goes back to review.
+          {c.state === "under way"
+            ? "Records that this change writes were corrected meanwhile. Take the corrections in; closing then writes what was built over them."
+            : "Records behind this plan have changed. Recompute it; it then goes back to review."}
           {c.changed.map((m) => (
             <div key={m.record + m.path}>
               <code>{m.record}</code> <span className="src">{m.path}</span>{" "}

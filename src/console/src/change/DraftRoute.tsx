@@ -1,11 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, unwrap, type Contract } from "../api";
+import { api, unwrap, type ChangePage, type Contract } from "../api";
 import { ask, reread } from "../queries";
 import { DraftFields } from "./DraftFields";
 import { requestOf } from "./request";
 import { Head, Problem, Waiting } from "../parts/Page";
+import { Sentence, Verdict } from "../parts/Sentence";
+import { BeforeAndAfter, PlanFindings } from "./PlanParts";
+import { RunSheet } from "./RunSheet";
 
 /** What can be requested for a tunnel, and what follows from it, in a line each. */
 const ofTunnel: [string, string, string][] = [
@@ -101,13 +104,13 @@ function DraftForm(props: {
     : [];
   const text = (key: string) => said[key] ?? "";
 
+  const body = () => requestOf({ kind, code, reason, start, minutes, end, said, left, others: others.map(([p]) => p) });
+  // Looking keeps nothing and uses no number.
+  const look = useMutation({
+    mutationFn: () => unwrap(api.POST("/api/v1/changes", { params: { query: { dryRun: true } }, body: body() })),
+  });
   const draft = useMutation({
-    mutationFn: () =>
-      unwrap(
-        api.POST("/api/v1/changes", {
-          body: requestOf({ kind, code, reason, start, minutes, end, said, left, others: others.map(([p]) => p) }),
-        }),
-      ),
+    mutationFn: () => unwrap(api.POST("/api/v1/changes", { body: body() })),
     onSuccess: (c) => {
       void reread(
         queries,
@@ -182,8 +185,11 @@ function DraftForm(props: {
           ))}
         </datalist>
       ))}
-      {draft.error && <Problem error={draft.error} />}
+      {(draft.error ?? look.error) && <Problem error={(draft.error ?? look.error)!} />}
       <div className="acts starts">
+        <button type="button" disabled={look.isPending} onClick={() => look.mutate()}>
+          Look first
+        </button>
         <button className="first" disabled={draft.isPending}>
           Make the plan
         </button>
@@ -191,6 +197,28 @@ function DraftForm(props: {
           Cancel
         </button>
       </div>
+      {look.data && <Looked c={look.data} />}
     </form>
+  );
+}
+
+/** What the plan would be, before anything is kept. */
+function Looked({ c }: { c: ChangePage }) {
+  return (
+    <section aria-label="What it would do">
+      <h2>What it would do</h2>
+      <p className="src">Nothing is kept yet.</p>
+      <Verdict verdict={c.verdict} />
+      {c.tunnels
+        .filter((t) => t.interruption)
+        .map((t) => (
+          <p key={t.code} className="weak">
+            <Sentence says={t.interruption!} />
+          </p>
+        ))}
+      <PlanFindings c={c} />
+      <BeforeAndAfter c={c} />
+      <RunSheet c={c} />
+    </section>
   );
 }

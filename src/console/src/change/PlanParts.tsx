@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import { api, unwrap, type ChangePage, type Contract } from "../api";
 import { ask, reread } from "../queries";
@@ -41,38 +41,62 @@ export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
       void reread(queries, { kind: "change", code: c.code }, { kind: "gateway", code: "" });
     },
   });
-  if (c.pending.length === 0) return null;
+  if (c.pending.length === 0 && c.filled.length === 0) return null;
+  const row = (number: number, label: string, word: string, says: ReactNode) => (
+    <form
+      className="fill"
+      key={number}
+      onSubmit={(e) => {
+        e.preventDefault();
+        fill.mutate(number);
+      }}
+    >
+      <label>
+        {label}
+        <input
+          className="mono"
+          required
+          disabled={!may}
+          value={values[number] ?? ""}
+          onChange={(e) => setValues({ ...values, [number]: e.target.value })}
+        />
+      </label>
+      <button disabled={!may || fill.isPending}>{word}</button>
+      <span className="src">{says}</span>
+    </form>
+  );
   return (
-    <section aria-label="Pending values">
-      <h2>Pending values</h2>
-      {c.pending.map((p) => (
-        <form
-          className="fill"
-          key={p.number}
-          onSubmit={(e) => {
-            e.preventDefault();
-            fill.mutate(p.number);
-          }}
-        >
-          <label>
-            {p.label}
-            <input
-              className="mono"
-              required
-              disabled={!may}
-              value={values[p.number] ?? ""}
-              onChange={(e) => setValues({ ...values, [p.number]: e.target.value })}
-            />
-          </label>
-          <button disabled={!may || fill.isPending}>Fill in</button>
-          <span className="src">
+    <section aria-label={c.pending.length > 0 ? "Pending values" : "Values filled in"}>
+      <h2>{c.pending.length > 0 ? "Pending values" : "Values filled in"}</h2>
+      {c.pending.map((p) =>
+        row(
+          p.number,
+          p.label,
+          "Fill in",
+          <>
             {p.whoKnows ? `from ${p.whoKnows}` : "nobody is named who supplies it"}
             {p.by && `, by ${p.by}`};{" "}
             {p.steps.length === 1 ? `step ${p.steps[0]} needs` : `steps ${p.steps.join(", ")} need`} it. Approval stays
             when it is filled in.
-          </span>
-        </form>
-      ))}
+          </>,
+        ),
+      )}
+      {c.filled.map((f) =>
+        may ? (
+          row(
+            f.number,
+            f.label,
+            "Correct",
+            <>
+              <code>{f.value}</code>, filled in by {f.by}. Steps that entered it are open again when it is corrected.
+            </>,
+          )
+        ) : (
+          <p key={f.number}>
+            {f.label} <code>{f.value}</code>, filled in by {f.by}.
+          </p>
+        ),
+      )}
       {fill.error && <Problem error={fill.error} />}
     </section>
   );

@@ -159,7 +159,7 @@ function OneStep({
           </div>
         )}
         {s.attempts
-          .filter((a) => a.remark || a.set || a.proof || a.file)
+          .filter((a) => a.remark || a.set || a.proof || a.file || a.withoutProof)
           .map((a, i) => (
             <div className="more" key={i}>
               <span className={`sev ${a.outcome}`}>{a.outcome}</span> by {a.by}, {moment(a.at)}
@@ -169,6 +169,7 @@ function OneStep({
                 </>
               )}
               {a.remark && `: ${a.remark}`}
+              {a.withoutProof && `, without proof: ${a.withoutProof}`}
               {a.proof && <pre className="proof">{a.proof}</pre>}
               {a.file && (
                 <div>
@@ -195,6 +196,7 @@ function Values({ s }: { s: Step }) {
         <div className="more" key={v.label + v.text}>
           {v.label} {v.waits ? <span className="weak">pending</span> : <code className="wraps">{v.text}</code>}
           {v.before && v.before !== v.text && <span className="was"> was {v.before}</span>}
+          {v.onlyUntil && <span className="weak"> {v.onlyUntil}</span>}
         </div>
       ))}
       {s.remove.map((v) => (

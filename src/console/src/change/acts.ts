@@ -8,6 +8,7 @@ export type Act =
   | "confirm-urgent"
   | "review-after"
   | "recompute"
+  | "take-in"
   | "close"
   | "back-out"
   | "drop";
@@ -22,6 +23,7 @@ export const words: Record<Act, string> = {
   "confirm-urgent": "Confirm: begin now",
   "review-after": "Reviewed afterwards",
   recompute: "Recompute",
+  "take-in": "Take corrections in",
   close: "Close: record as built",
   "back-out": "Back out",
   drop: "Drop",
