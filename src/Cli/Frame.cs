@@ -43,7 +43,12 @@ internal sealed class Frame(Surroundings around)
         if (p.GetValue(Json))
             Screen.Line(JsonSerializer.Serialize(value, Written));
         else
+        {
             print();
+            // A list with nothing in it says so.
+            if (value is System.Collections.ICollection { Count: 0 } && Screen.IsBlank)
+                Screen.Line("There is none.");
+        }
     }
 
     public static Command Thing(string name, string about, params Command[] verbs)

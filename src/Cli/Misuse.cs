@@ -89,12 +89,14 @@ internal static class Misuse
         error.SymbolResult switch
         {
             OptionResult { Tokens: [] } o => $"{o.Option.Name} needs a value: {o.Option.Description}.",
-            OptionResult o =>
-                $"{o.Option.Name}: '{Typed.Short(o.Tokens[^1].Value)}' cannot be read. Expected: {TypeOf(o.Option.ValueType)}.",
+            OptionResult o => $"{o.Option.Name}: {Unread(o.Tokens[^1].Value, o.Option.ValueType)}",
             ArgumentResult { Tokens.Count: > 0 } a =>
-                $"<{a.Argument.Name}>: '{Typed.Short(a.Tokens[^1].Value)}' cannot be read. Expected: {TypeOf(a.Argument.ValueType)}.",
+                $"<{a.Argument.Name}>: {Unread(a.Tokens[^1].Value, a.Argument.ValueType)}",
             _ => error.Message,
         };
+
+    private static string Unread(string value, Type type) =>
+        $"'{Typed.Short(value)}' cannot be read. Expected: {TypeOf(type)}.";
 
     private static string TypeOf(Type type) =>
         (Nullable.GetUnderlyingType(type) ?? type) switch

@@ -42,7 +42,14 @@ internal sealed partial class Screen
 
     public int Width { get; }
 
-    public void Line(string text = "") => to.WriteLine(text);
+    public void Line(string text = "")
+    {
+        IsBlank = false;
+        to.WriteLine(text);
+    }
+
+    /// <summary>Whether nothing was written yet.</summary>
+    public bool IsBlank { get; private set; } = true;
 
     /// <summary>Text as it is, without a line of its own.</summary>
     public void Write(string text) => to.Write(text);

@@ -146,16 +146,21 @@ public static class CalculationPages
             case "show":
                 return Parsed<PrefixResult>.Of(Answer(all, [.. all.Select(Span)]));
             case "split":
-                return length is null
-                    ? Parsed<PrefixResult>.Fail("the length to split into is missing", "a length such as 26")
-                    : Core
-                        .Addressing.Prefixes.Split(all[0], length.Value)
-                        .To(parts =>
-                            Answer(
-                                parts,
-                                $"{all[0]} into {parts.Length} of /{length}, {Count(parts[0])} addresses each"
-                            )
-                        );
+                if (length is not { } into)
+                    return Parsed<PrefixResult>.Fail("the length to split into is missing", "a length such as 26");
+                var parts = all.Select(p => Core.Addressing.Prefixes.Split(p, into)).ToArray();
+                return parts.FirstOrDefault(p => !p.Ok) is { Ok: false, Wrong: { } wrong } bad
+                    ? Parsed<PrefixResult>.Fail(wrong, bad.Right!)
+                    : Parsed<PrefixResult>.Of(
+                        Answer(
+                            parts.SelectMany(p => p.Value),
+                            [
+                                .. all.Zip(parts, (p, made) =>
+                                    $"{p} into {made.Value.Length} of /{into}, {Count(made.Value[0])} addresses each"
+                                ),
+                            ]
+                        )
+                    );
             case "merge":
                 var merged = Core.Addressing.Prefixes.Merge(all);
                 return Parsed<PrefixResult>.Of(
@@ -198,18 +203,19 @@ public static class CalculationPages
                         )
                     );
             case "free":
-                if (length is null || length < all[0].Length || length > all[0].Network.Width)
+                var odd = all.Where(p => length is null || length < p.Length || length > p.Network.Width).ToArray();
+                if (odd.Length > 0)
                     return Parsed<PrefixResult>.Fail(
                         "the wanted length is missing or out of range",
-                        $"a length from {all[0].Length} to {all[0].Network.Width}"
+                        $"a length from {odd[0].Length} to {odd[0].Network.Width}"
                     );
                 var index = new PrefixIndex<int>(without.Select(p => (p, 0)));
-                var free = index.Free(all[0], length.Value, 12).ToArray();
+                var free = all.SelectMany(p => index.Free(p, length!.Value, 12)).Take(12).ToArray();
                 return Parsed<PrefixResult>.Of(
                     Answer(
                         free,
                         $"{(free.Length == 12 ? "the first 12" : Say.Count(free.Length, "place"))} of /{length} in "
-                            + $"{all[0]} without {string.Join(", ", without)}"
+                            + $"{string.Join(", ", all)} without {string.Join(", ", without)}"
                     )
                 );
             default:

@@ -29,6 +29,17 @@ public class FillTests
         return Planner.Plan(DemoInventory.All.With(filled), Request, DemoInventory.Today).Plan!;
     }
 
+    private static Next<Change> FillIn(Change change) =>
+        ChangeLife.Fill(
+            change,
+            Known(change),
+            new(1, Pending(change).At, null),
+            new TextNode("pending"),
+            "203.0.113.171",
+            "ines",
+            Now
+        );
+
     private static Change Filled(Change change) =>
         ChangeLife
             .Fill(
@@ -62,15 +73,7 @@ public class FillTests
     public void What_is_over_is_filled_in_no_more(ChangeState state)
     {
         var change = Waiting(state);
-        var next = ChangeLife.Fill(
-            change,
-            Known(change),
-            new(1, Pending(change).At, null),
-            new TextNode("pending"),
-            "203.0.113.171",
-            "ines",
-            Now
-        );
+        var next = FillIn(change);
         next.Value.ShouldBeNull();
         next.Refused!.Wrong.ToString().ShouldContain("cannot be filled in");
     }

@@ -12,7 +12,7 @@ namespace Vellumkeep.Core.Tests;
 
 public class SheetTests
 {
-    private static readonly SheetKnown Nothing = new(
+    internal static readonly SheetKnown Nothing = new(
         _ => null,
         (_, _) => null,
         _ => null,

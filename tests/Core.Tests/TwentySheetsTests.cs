@@ -13,16 +13,6 @@ namespace Vellumkeep.Core.Tests;
 /// </summary>
 public class TwentySheetsTests
 {
-    private static readonly SheetKnown Nothing = new(
-        _ => null,
-        (_, _) => null,
-        _ => null,
-        _ => null,
-        _ => null,
-        _ => false,
-        (_, _) => false
-    );
-
     private sealed record Meant(string Sheet, string Tunnel, string Field, string Value);
 
     private sealed record Kept(
@@ -69,7 +59,7 @@ public class TwentySheetsTests
     private static (int Right, List<string> Wrong, List<string> Asked) Held(Kept sheet)
     {
         var table = SheetFile.Read(Encoding.UTF8.GetBytes(sheet.Csv), sheet.Name + ".csv").Value!;
-        var read = SheetInventory.Read(table, sheet.Columns, sheet.Everyone, Nothing);
+        var read = SheetInventory.Read(table, sheet.Columns, sheet.Everyone, SheetTests.Nothing);
         var (right, wrong, asked) = (0, new List<string>(), new List<string>());
         foreach (var cell in sheet.Cells)
         {

@@ -294,7 +294,8 @@ internal sealed class DraftCommands(Frame frame)
             ? new(part, where, what, null, null, null)
             : throw new Refusal(
                 2,
-                $"'{Typed.Short(text)}' is not a step. Expected: part, where and what, such as: build B Fit the spare power supply"
+                $"'{Typed.Short(text)}' is not a step. Expected: part, where and what, such as: "
+                    + $"build B Fit the spare power supply"
             );
 
     private Command Draft(string verb, string about, Func<ParseResult, DraftChange> given, params Symbol[] takes) =>

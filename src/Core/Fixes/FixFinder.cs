@@ -48,12 +48,16 @@ public static partial class FixFinder
         var negotiated = Rehearse.From(view, rehearsal.Initiator);
         return negotiated.Stop is not { } stop
             ? []
-            : Ranked(view, negotiated, Candidates(view, negotiated, stop), most);
+            : Ranked(view, negotiated, [.. ToAgreed(view, stop.RowKey), .. Candidates(view, negotiated, stop)], most);
     }
 
     /// <summary>The fixes of the failure that comes after the tunnel is up; empty when none is coming.</summary>
     public static ImmutableArray<Fix> OfLater(TunnelView view, Rehearsal rehearsal, int most = 3) =>
-        rehearsal.Later is null ? [] : Ranked(view, rehearsal, Secrecy(view), most, r => r.Later is null);
+        rehearsal.Later is null
+            ? []
+            : Ranked(view, rehearsal, [.. ToAgreed(view, Settings.Pfs.Key), .. Secrecy(view)], most, r =>
+                r.Later is null
+            );
 
     private static ImmutableArray<Fix> Ranked(
         TunnelView view,
@@ -65,7 +69,11 @@ public static partial class FixFinder
     {
         var risksBefore = Risky(view);
         var tried = new List<Fix>();
-        foreach (var values in candidates.DistinctBy(c => string.Join("|", c.Select(v => v.ToString()))))
+        foreach (
+            var values in candidates
+                .Where(c => c.Length > 0)
+                .DistinctBy(c => string.Join("|", c.Select(v => v.ToString())))
+        )
         {
             // What already works with fewer values is not told again with more.
             if (tried.Any(t => t.Passes && t.Values.All(values.Contains)) || Set(view, values) is not { } repaired)
@@ -113,21 +121,36 @@ public static partial class FixFinder
     }
 
     /// <summary>Whether a value is what both parties agreed for that end, from which it deviates now.</summary>
-    private static bool IsAgreed(TunnelView view, FixValue v)
+    private static bool IsAgreed(TunnelView view, FixValue v) => AgreedFor(view, v.End, v.Row) == v.Value;
+
+    /// <summary>Each end that deviates from what was agreed back to it, then both.</summary>
+    private static IEnumerable<ImmutableArray<FixValue>> ToAgreed(TunnelView view, string? row)
     {
-        var bare = view.Tunnel.WithEnd(v.End, end => Without(end, v.Row));
-        var then = new TunnelView(view.Inventory.With([bare]), bare, view.Today).End(v.End);
-        var agreed = v.Row switch
+        if (row is null)
+            return [];
+        var back = Enum.GetValues<EndName>()
+            .Select(end => (End: end, Agreed: AgreedFor(view, end, row)))
+            .Where(e => e.Agreed is not null && Without(view.Tunnel.End(e.End), row) != view.Tunnel.End(e.End))
+            .Select(e => new FixValue(e.End, row, e.Agreed!))
+            .ToImmutableArray();
+        return back.Length < 2 ? [back] : [.. back.Select(v => ImmutableArray.Create(v)), back];
+    }
+
+    /// <summary>What was agreed for a row at an end, as it is typed; null where nothing was.</summary>
+    private static string? AgreedFor(TunnelView view, EndName end, string row)
+    {
+        var bare = view.Tunnel.WithEnd(end, e => Without(e, row));
+        var then = new TunnelView(view.Inventory.With([bare]), bare, view.Today).End(end);
+        return row switch
         {
-            "identityOfA" or "identityOfB" => v.Row[^1..] == v.End.ToString()
+            "identityOfA" or "identityOfB" => row[^1..] == end.ToString()
                 ? Text(then.IdentitySent)
                 : Text(then.IdentityExpected),
             "addressOfA" or "addressOfB" => Text(then.PeerAddress),
-            var row => Settings.Find(row) is { } setting && setting.On(then) is { Source: Source.Agreed } value
+            _ => Settings.Find(row) is { } setting && setting.On(then) is { Source: Source.Agreed } value
                 ? value.Any?.ToString()
                 : null,
         };
-        return agreed == v.Value;
 
         static string? Text<T>(Resolved<T> value)
             where T : class => value.Source == Source.Agreed ? value.Value?.ToString() : null;

@@ -117,20 +117,15 @@ public sealed class EndView
         Get(setting).Value is { } life ? life.Margin ?? Platform.Defaults.Get(setting)?.Value?.Margin : null;
 
     /// <summary>
-    /// What this end entered as the address of the other, of several the first that the other end has; when nothing is set, the other end's outer address, agreed by
-    /// being recorded there.
+    /// What this end entered as the address of the other, of several the first that the other end has; when nothing is
+    /// set, the other end's outer address, agreed by being recorded there.
     /// </summary>
     public Resolved<PeerAddress> PeerAddress => peerAddress ??= Final(PeerAddressNow());
 
     private Resolved<PeerAddress> PeerAddressNow()
     {
         if (End.PeerAddress is { } set)
-            return Resolved<PeerAddress>.Set(set) is { Value: { } first } one && !End.FurtherPeers.IsEmpty
-                ? one with
-                {
-                    Value = End.FurtherPeers.Prepend(first).FirstOrDefault(p => Other.Uplinks.Any(p.Names)) ?? first,
-                }
-                : Resolved<PeerAddress>.Set(set);
+            return TriedFirst(Resolved<PeerAddress>.Set(set));
         var uplink = Other.Uplinks.FirstOrDefault();
         var there = $"{Other.Gateway.Code} {uplink?.Label}";
         if (Other.Outer is { } outer)
@@ -138,6 +133,15 @@ public sealed class EndView
         return uplink?.Address.Value?.Name is { } name
             ? new(new(null, name), Source.Agreed, there)
             : new(null, Source.Unknown, null, null, null, uplink?.Address.Pending);
+    }
+
+    /// <summary>Of several peer addresses the first that the other end has; the first where it has none of them.</summary>
+    private Resolved<PeerAddress> TriedFirst(Resolved<PeerAddress> set)
+    {
+        if (End.FurtherPeers.IsEmpty || set.Value is not { } first)
+            return set;
+        var fits = End.FurtherPeers.Prepend(first).FirstOrDefault(p => Other.Uplinks.Any(p.Names));
+        return set with { Value = fits ?? first };
     }
 
     /// <summary>The identity that it sends.</summary>

@@ -165,8 +165,8 @@ internal static class MovePlan
             else
                 yield return new(
                     Tone.Weak,
-                    $"{t.Then.Tunnel}: nothing is entered at {far.Name}; it has {peer?.ToString() ?? "no recorded address"} as the "
-                        + $"peer address."
+                    $"{t.Then.Tunnel}: nothing is entered at {far.Name}; it has "
+                        + $"{peer?.ToString() ?? "no recorded address"} as the peer address."
                 );
         }
     }

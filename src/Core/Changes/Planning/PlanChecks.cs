@@ -80,15 +80,14 @@ public static class PlanChecks
             if (shared.Length == 0)
                 continue;
             var gateway = about.Now.Find<Gateway>(target.GatewayId)?.Code ?? "a gateway";
-            var platform = about.Now.Find<Platform>(target.PlatformId)?.Title;
+            var platform = about.Now.Find<Platform>(target.PlatformId)?.Title ?? "new platform";
+            var more = shared.Length > 4 ? $" and {shared.Length - 4} more" : "";
             yield return new(
                 "PLAN-01",
                 Severity.Degrades,
-                $"{other.Code:w} makes {gateway} {(platform is null ? "another platform" : Say.A(platform)):w}, the other end of "
-                    + $"{Say.And(shared.Take(4)):w}{(shared.Length > 4 ? $" and {shared.Length - 4} more" : ""):w}. This plan rests "
-                    + $"on what {gateway} is now.",
-                $"Check that {(platform is null ? "the new platform" : platform):w} supports every value of this plan. The second "
-                    + $"of the two must be recomputed."
+                $"{other.Code:w} makes {gateway} {Say.A(platform):w}, the other end of "
+                    + $"{Say.And(shared.Take(4)):w}{more:w}. This plan rests on what {gateway} is now.",
+                $"Check that the {platform:w} supports every value of this plan. The second of the two must be recomputed."
             );
         }
     }

@@ -35,17 +35,7 @@ internal sealed partial class PlanMaker
             .DistinctBy(p => p.At)
             .ToArray();
         foreach (var p in waits.Where(p => CreatedAt(p) is null))
-            Add(
-                StepWords.FillIn(
-                    p,
-                    Part.Prepare,
-                    5,
-                    $"Get the "
-                        + $"{p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}"
-                        + $"{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, "
-                        + $"and fill it in here."
-                )
-            );
+            Add(StepWords.FillIn(p, Part.Prepare, 5, $"{StepWords.Get(p)}, and fill it in here."));
         pending.AddRange(waits.Select(p => new PendingValue(p, [])));
     }
 

@@ -86,10 +86,7 @@ internal sealed partial class PlanMaker
                     p,
                     Part.Build,
                     2,
-                    $"Get the "
-                        + $"{p.Label:w}{(p.WhoKnows is { } who ? $" from {who}" : ""):w}"
-                        + $"{(p.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}, "
-                        + $"and enter it here. The steps that need it are then completed."
+                    $"{StepWords.Get(p)}, and fill it in here. The steps that need it are then completed."
                 ) with
                 {
                     TunnelId = end.Tunnel.Tunnel.Id,

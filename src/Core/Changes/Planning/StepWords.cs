@@ -58,6 +58,11 @@ internal static partial class StepWords
             Fills = pending.At,
         };
 
+    /// <summary>Get a value that is pending, from whom, and by when.</summary>
+    public static Sentence Get(PendingAt pending) =>
+        $"Get the {pending.Label:w}{(pending.WhoKnows is { } who ? $" from {who}" : ""):w}"
+        + $"{(pending.By is { } by ? $", due {Scalars.Write(by)}" : ""):w}";
+
     /// <summary>That a value is pending, who will know it, and by when.</summary>
     public static Sentence IsPending(PendingAt pending) =>
         $"The {pending.Label:w} is "

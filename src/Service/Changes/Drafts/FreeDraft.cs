@@ -11,37 +11,33 @@ internal static class FreeDraft
     public static async Task<Drafted> ReadAsync(Draft draft)
     {
         var tunnel = await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
-        var steps = (draft.Given.Steps ?? []).Select((s, i) => StepOf(s, $"steps[{i + 1}]")).ToImmutableArray();
+        var steps = (draft.Given.Steps ?? []).Select((s, i) => StepOf(s, i + 1)).ToImmutableArray();
         return Drafted.Of(new FreeRequest(tunnel.Id, steps), $"Work on {tunnel.Code}");
     }
 
-    private static FreeStep StepOf(FreeStepGiven given, string at) =>
+    private static FreeStep StepOf(FreeStepGiven given, int number) =>
         new(
             Enum.TryParse<Part>(given.Part, true, out var part)
                 ? part
-                : throw ProblemException.Field(
-                    $"{at}.part",
+                : throw Wrong(
+                    number,
+                    "part",
                     $"'{Typed.Short(given.Part ?? "")}' is not a part of a run sheet",
                     "prepare, safeguard, build, switch, prove or record"
                 ),
             Enum.TryParse<Where>(given.Where, true, out var where)
                 ? where
-                : throw ProblemException.Field(
-                    $"{at}.where",
-                    $"'{Typed.Short(given.Where ?? "")}' is not a place",
-                    "A, B or us"
-                ),
+                : throw Wrong(number, "where", $"'{Typed.Short(given.Where ?? "")}' is not a place", "A, B or us"),
             string.IsNullOrWhiteSpace(given.Do) || given.Do.Length > 400
-                ? throw ProblemException.Field(
-                    $"{at}.do",
-                    "the step is empty",
-                    "one sentence of at most 400 characters"
-                )
+                ? throw Wrong(number, "do", "the step is empty", "one sentence of at most 400 characters")
                 : given.Do.Trim().Replace('{', '(').Replace('}', ')'),
             (given.Minutes ?? UsualMinutes) is > 0 and <= 600 and var minutes
                 ? minutes
-                : throw ProblemException.Field($"{at}.minutes", "a step takes 1 to 600 minutes", "a whole number"),
+                : throw Wrong(number, "minutes", "a step takes 1 to 600 minutes", "a whole number"),
             given.Stops,
             given.Undo
         );
+
+    private static ProblemException Wrong(int number, string field, string wrong, string right) =>
+        ProblemException.Field($"steps[{number}].{field}", wrong, right, $"Step {number}, {field}");
 }

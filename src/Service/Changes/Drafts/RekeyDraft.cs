@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Changes.Rekeying;
+using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Service.Changes.Drafts;
 
@@ -10,7 +11,14 @@ internal static class RekeyDraft
         var tunnels = new List<Tunnel>();
         foreach (var code in (draft.Given.Also ?? []).Prepend(draft.Given.Tunnel!).OfType<string>())
             tunnels.Add(await draft.TunnelAsync("tunnel", code));
-        var codes = tunnels.Select(t => t.Code).Distinct();
-        return Drafted.Of(new RekeyRequest([.. tunnels.Select(t => t.Id).Distinct()]), $"New key for {Say.And(codes)}");
+        return new(new RekeyRequest([.. tunnels.Select(t => t.Id).Distinct()]), around =>
+            $"{(tunnels.All(t => IsCertified(around, t, draft.Today)) ? "New certificates" : "New key")} for "
+            + Say.And(tunnels.Select(t => t.Code).Distinct())
+        );
     }
+
+    private static bool IsCertified(Inventory around, Tunnel tunnel, DateOnly today) =>
+        new TunnelView(around, tunnel, today).Ends.Any(e =>
+            e.Get(Settings.Authentication).Value?.Value == Authentication.Certificate
+        );
 }
