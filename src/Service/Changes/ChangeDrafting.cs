@@ -80,7 +80,6 @@ public sealed class ChangeDrafting(Keeper keeper)
         OwnersOf(asker, around, request);
         var plan = PlanOf(around, request, now, asker.Scope, ct);
         var batches = BatchesOf(request, plan, window);
-        var titled = TitleOf(given.Title, title(around));
         var changes = new List<Change>();
         foreach (var batch in batches)
         {
@@ -88,6 +87,7 @@ public sealed class ChangeDrafting(Keeper keeper)
             // A gateway's change is its owner's; a tunnel's the tunnel's.
             var customer = around.Get<Customer>(batch.Gateways.IsEmpty ? owners[0] : owners[^1]);
             var number = changes.Count + 1;
+            var titled = TitleOf(given.Title, batches.Length == 1 ? title(around) : TitleOfBatch(around, batch));
             changes.Add(
                 new()
                 {
@@ -119,6 +119,9 @@ public sealed class ChangeDrafting(Keeper keeper)
             ? [.. RekeyBatches.Of(plan, rekey.TunnelIds, minutes).Select(ChangeRequest (b) => new RekeyRequest(b))]
             : [request];
     }
+
+    private static string TitleOfBatch(Inventory around, ChangeRequest batch) =>
+        $"New keys for {Say.And(batch.Tunnels.Select(t => around.Get<Tunnel>(t).Code))}";
 
     private static string Numbered(string title, int number, int of)
     {

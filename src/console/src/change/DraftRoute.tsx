@@ -6,7 +6,7 @@ import { ask, reread } from "../queries";
 import { DraftFields } from "./DraftFields";
 import { requestOf } from "./request";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { Sentence, Verdict } from "../parts/Sentence";
+import { Verdict } from "../parts/Sentence";
 import { BeforeAndAfter, PlanFindings } from "./PlanParts";
 import { RunSheet } from "./RunSheet";
 
@@ -209,13 +209,6 @@ function Looked({ c }: { c: ChangePage }) {
       <h2>What it would do</h2>
       <p className="src">Nothing is kept yet.</p>
       <Verdict verdict={c.verdict} />
-      {c.tunnels
-        .filter((t) => t.interruption)
-        .map((t) => (
-          <p key={t.code} className="weak">
-            <Sentence says={t.interruption!} />
-          </p>
-        ))}
       <PlanFindings c={c} />
       <BeforeAndAfter c={c} />
       <RunSheet c={c} />
