@@ -172,11 +172,13 @@ internal static partial class Printing
                     || a.Proof is not null
                     || a.File is not null
                     || a.WithoutProof is not null
+                    || a.TakenBack is not null
                 )
             )
                 s.Wrapped(
-                    $"{a.Outcome} by "
-                        + $"{a.By}{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}"
+                    $"{a.Outcome} by {a.By}"
+                        + $"{(a.TakenBack is { } back ? $", taken back by {back.By}" : "")}"
+                        + $"{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}"
                         + $"{(a.Remark is null ? "" : $": {a.Remark}")}"
                         + $"{(a.WithoutProof is null ? "" : $", without proof: {a.WithoutProof}")}"
                         + $"{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}"

@@ -51,6 +51,15 @@ public sealed partial class KeepClient
     public Task<ChangePage> UrgentAsync(string code, UrgentGiven given, CancellationToken ct) =>
         SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/urgent", given, null, ct);
 
+    public Task<ChangePage> TakeBackAsync(string code, int step, CancellationToken ct) =>
+        SendAsync<ChangePage>(
+            HttpMethod.Post,
+            $"changes/{Uri.EscapeDataString(code)}/steps/{step}/take-back",
+            new { },
+            null,
+            ct
+        );
+
     public Task<ChangePage> AttemptAsync(string code, int step, AttemptStep given, CancellationToken ct) =>
         SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/steps/{step}", given, null, ct);
 }

@@ -24,6 +24,12 @@ public sealed record DraftChange
 
     public int? WindowMinutes { get; init; }
 
+    /// <summary>Instead of WindowStart: what a clock shows in WindowZone, such as 2026-11-27T21:00.</summary>
+    public string? WindowLocalStart { get; init; }
+
+    /// <summary>The IANA time zone of that clock, such as Europe/London; UTC when left out.</summary>
+    public string? WindowZone { get; init; }
+
     public string? Kind { get; init; }
 
     /// <summary>subnets, rekey: more tunnels.</summary>
@@ -125,6 +131,14 @@ public sealed record AttemptStep(
 {
     /// <summary>Why a proving step is done without proof.</summary>
     public string? WithoutProof { get; init; }
+
+    /// <summary>The key of the step that is meant: refused with 409 when the plan has another one under this number.</summary>
+    public string? Key { get; init; }
+
+    /// <summary>
+    /// How many attempts at the step the sender knew of: refused with 409 when somebody has recorded another since.
+    /// </summary>
+    public int? Known { get; init; }
 
     /// <summary>A file that proves it: a screen shot, a saved configuration.</summary>
     public ProofFileGiven? File { get; init; }

@@ -262,6 +262,15 @@ public sealed record StepPage
 
     public required IReadOnlyList<AttemptLine> Attempts { get; init; }
 
+    /// <summary>Until when the last attempt can be taken back; null when it cannot.</summary>
+    public required DateTimeOffset? TakeBackUntil { get; init; }
+
+    /// <summary>
+    /// Which steps enter, remove and expect the same at the same place, so that one record serves them all: equal for
+    /// those that are alike, null for a step that is like no other.
+    /// </summary>
+    public required string? Alike { get; init; }
+
     public string? Tunnel { get; init; }
 
     public string? Gateway { get; init; }
@@ -293,7 +302,13 @@ public sealed record AttemptLine
     public string? WithoutProof { get; init; }
 
     public ProofFileLine? File { get; init; }
+
+    /// <summary>Who took it back and when: it no longer counts.</summary>
+    public TakenBackLine? TakenBack { get; init; }
 }
+
+/// <summary>That an attempt was recorded by mistake.</summary>
+public sealed record TakenBackLine(string By, DateTimeOffset At);
 
 public sealed record WayBackStep(int Number, string Where, SentenceLine Do);
 

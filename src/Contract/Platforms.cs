@@ -61,7 +61,11 @@ public sealed record GatewayPage
 
     public required string Site { get; init; }
 
+    public required string SiteCode { get; init; }
+
     public required string Customer { get; init; }
+
+    public required string CustomerCode { get; init; }
 
     public required string Platform { get; init; }
 

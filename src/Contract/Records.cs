@@ -18,7 +18,8 @@ public sealed record RecordForm(
 
 /// <summary>
 /// A field of a form. Shape: text, texts, map, maps or any. Describes: it is edited directly; others alter how tunnels
-/// behave and need a reason. Refers: the kind of record that its value names.
+/// behave and need a reason. Refers: the kind of record that its value names. Control: the kind of value it holds,
+/// such as prefix, time zone or day.
 /// </summary>
 public sealed record FieldInfo(
     string Key,
@@ -28,7 +29,8 @@ public sealed record FieldInfo(
     bool Describes,
     string? Refers,
     IReadOnlyList<string> Words,
-    IReadOnlyList<FieldInfo> Inside
+    IReadOnlyList<FieldInfo> Inside,
+    string Control
 );
 
 /// <summary>

@@ -187,11 +187,15 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         api.MapChanges();
         api.MapKeys();
         api.MapToday();
+        api.MapDue();
         api.MapPeople();
         api.MapAudit();
         api.MapRecords();
         api.MapHistory();
         api.MapSearch();
+        api.MapChoices();
+        api.MapNewTunnelChoices();
+        api.MapProposalChoices();
         api.MapEvents();
         api.MapBackups();
         app.MapOpenApi("/api/{documentName}/openapi.json");

@@ -33,6 +33,8 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
 
     public DbSet<WordRow> Words => Set<WordRow>();
 
+    public DbSet<DueRow> Due => Set<DueRow>();
+
     public DbSet<KeyRow> Keys => Set<KeyRow>();
 
     public DbSet<ProofFileRow> ProofFiles => Set<ProofFileRow>();
@@ -198,6 +200,17 @@ public abstract class KeepContext(DbContextOptions options) : DbContext(options)
             });
             e.HasIndex(w => w.RecordId);
             e.Property(w => w.Word).UseCollation(ByteOrder);
+        });
+        b.Entity<DueRow>(e =>
+        {
+            e.HasKey(d => new
+            {
+                d.RecordId,
+                d.Kind,
+                d.Path,
+            });
+            e.HasIndex(d => d.On);
+            e.Property(d => d.On).UseCollation(ByteOrder);
         });
         b.Entity<KeyRow>(e => e.HasKey(k => new { k.TunnelId, k.Version }));
         b.Entity<ProofFileRow>(e => e.HasKey(f => new { f.ChangeId, f.Digest }));

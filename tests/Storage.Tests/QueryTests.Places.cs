@@ -18,6 +18,7 @@ public abstract partial class QueryTests
                     kind,
                     null,
                     null,
+                    null,
                     listed.Count == 0 ? null : listed[^1].ToUpperInvariant(),
                     most,
                     Ct
@@ -94,7 +95,7 @@ public abstract partial class QueryTests
     {
         await using var context = demo.Databases.Open();
         var scope = ScopeOf(asker);
-        var customers = await new CustomerList(context).CustomersAsync(scope, null, 500, Ct);
+        var customers = await new CustomerList(context).CustomersAsync(scope, null, null, 500, Ct);
         customers
             .Select(c => (c.Code, c.Tunnels, c.Blocked))
             .ShouldBe(
@@ -109,7 +110,7 @@ public abstract partial class QueryTests
                         )
                     )
             );
-        var gateways = await new GatewayList(context).GatewaysAsync(scope, null, null, 500, Ct);
+        var gateways = await new GatewayList(context).GatewaysAsync(scope, null, null, null, 500, Ct);
         gateways
             .Select(g => (g.Code, g.Tunnels, g.Blocked))
             .ShouldBe(

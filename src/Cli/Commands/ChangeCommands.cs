@@ -91,6 +91,7 @@ internal sealed partial class ChangeCommands(Frame frame)
             Review(),
             Act("begin", "begin the work"),
             Step(),
+            TakeBack(),
             Act("take-in", "take corrections that were made meanwhile into it"),
             Act("close", "close it: the records become as built"),
             Act("back-out", "back out: the records are not changed"),
@@ -182,6 +183,22 @@ internal sealed partial class ChangeCommands(Frame frame)
             proof,
             proofFile,
             withoutProof
+        );
+
+    private Command TakeBack() =>
+        frame.Verb(
+            "take-back",
+            "take back what was recorded of steps by mistake, within ten minutes",
+            async (p, c, ct) =>
+            {
+                var after = await c.ChangeAsync(p.GetValue(name)!, ct);
+                foreach (var number in p.GetValue(steps)!)
+                    after = await c.TakeBackAsync(after.Code, number, ct);
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name,
+            steps
         );
 
     private Command Fill() =>

@@ -81,7 +81,16 @@ public sealed record Attempt(
 {
     /// <summary>Why a proving step that is done has no proof; null where it has some, or needs none.</summary>
     public string? WithoutProof { get; init; }
+
+    /// <summary>Who took it back and when: it stays in the record and no longer counts; null for one that counts.</summary>
+    public TakenBack? TakenBack { get; init; }
+
+    /// <summary>Whether it counts: nobody has taken it back.</summary>
+    public bool Counts => TakenBack is null;
 }
+
+/// <summary>That an attempt was recorded by mistake: who said so, and when.</summary>
+public sealed record TakenBack(string By, DateTimeOffset At);
 
 /// <summary>That somebody asked a second person to let urgent work begin.</summary>
 public sealed record UrgentAsk(string By, string Reviewer, string Reason, DateTimeOffset At);
@@ -205,8 +214,8 @@ public sealed record Change : IRecord
     /// <summary>Whether anything may still come of it.</summary>
     public bool Open => State is not (ChangeState.Done or ChangeState.BackedOut or ChangeState.Dropped);
 
-    /// <summary>The last attempt at a step; null when none was made.</summary>
-    public Attempt? LastAttempt(string stepKey) => Attempts.LastOrDefault(t => t.StepKey == stepKey);
+    /// <summary>The last attempt at a step that counts; null when none does.</summary>
+    public Attempt? LastAttempt(string stepKey) => Attempts.LastOrDefault(t => t.StepKey == stepKey && t.Counts);
 
     /// <summary>Whether the last attempt at a step did it.</summary>
     public bool IsDone(Step step) => LastAttempt(step.Key)?.Outcome == Outcome.Done;
@@ -222,7 +231,7 @@ public sealed record Change : IRecord
     /// </summary>
     public bool WorkedAsPlanned =>
         Plan.Steps.All(IsDone)
-        && Attempts.All(t => t is { Outcome: Outcome.Done, Deviation: null, WithoutProof: null });
+        && Attempts.Where(t => t.Counts).All(t => t is { Outcome: Outcome.Done, Deviation: null, WithoutProof: null });
 
     /// <summary>How many steps were done or skipped.</summary>
     public int Settled => Plan.Steps.Count(IsSettled);

@@ -72,7 +72,7 @@ public sealed class ChangeDrafting(Keeper keeper)
     )
     {
         NeedBounds(given);
-        var window = Windows.Of(given.WindowStart, given.WindowMinutes);
+        var window = Windows.Of(given);
         var today = DateOnly.FromDateTime(now.UtcDateTime);
         var (request, title) = await RequestReaders.ReadAsync(new(asker, given, writing, reader, today, ct));
         var around = await ChangeGround.AroundAsync(reader, request, ct, writing);

@@ -12,6 +12,11 @@ public static partial class ChangeEndpoints
                 async (
                     string? state,
                     string? tunnel,
+                    string? customer,
+                    string? author,
+                    string? windowFrom,
+                    string? windowUntil,
+                    string? q,
                     string? cursor,
                     int? most,
                     Databases databases,
@@ -21,18 +26,26 @@ public static partial class ChangeEndpoints
                 {
                     var scope = http.Asker().Scope;
                     await using var context = databases.Open();
-                    var id = tunnel is null
-                        ? null
-                        : (await Find.TunnelAsync(new(context), scope, tunnel, ct)).Record.Id;
+                    var reader = new RecordReader(context);
+                    var about = tunnel is not null
+                        ? (await Find.TunnelAsync(reader, scope, tunnel, ct)).Record.Id
+                        : await Find.OwnerAsync(reader, scope, customer, ct);
                     var names = new StoredNames(context, Scope.Everything);
                     var page = Paging.Most(http, most);
-                    var found = await new ChangeList(context).ChangesAsync(
+                    var found = await new ChangeList(context).FilteredAsync(
                         scope,
-                        StatesOf(state),
-                        id,
+                        new()
+                        {
+                            States = StatesOf(state),
+                            AboutId = about,
+                            Words = (q ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries),
+                            Author = author,
+                            WindowFrom = DayOf("windowFrom", windowFrom),
+                            WindowUntil = DayOf("windowUntil", windowUntil)?.AddDays(1),
+                        },
                         page + 1,
-                        ct,
-                        CursorOf(cursor)
+                        CursorOf(cursor),
+                        ct
                     );
                     return new Page<ChangeSummary>(
                         [.. found.Take(page).Select(c => Summary(c.Record, names))],
@@ -42,8 +55,14 @@ public static partial class ChangeEndpoints
             )
             .For(Role.Reader)
             .WithName("listChanges")
-            .WithSummary("Changes, newest first; state 'open' is all that are not closed")
+            .WithSummary(
+                "Changes, newest first; state 'open' is all that are not closed. windowFrom and windowUntil: days, UTC"
+            )
+            .ProducesProblem(404)
             .ProducesProblem(422);
+
+    private static DateTimeOffset? DayOf(string field, string? day) =>
+        Days.Day(field, day) is { } on ? new(on.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero) : null;
 
     private static ChangeState[]? StatesOf(string? state) =>
         state switch

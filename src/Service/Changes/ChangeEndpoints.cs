@@ -158,7 +158,34 @@ public static partial class ChangeEndpoints
             .ProducesProblem(409)
             .ProducesProblem(412)
             .ProducesProblem(422);
+        TakeBackStep(api);
     }
+
+    private static void TakeBackStep(RouteGroupBuilder api) =>
+        api.MapPost(
+                "/changes/{code}/steps/{step:int}/take-back",
+                async (
+                    string code,
+                    int step,
+                    ChangeWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    var on = work.On(ETags.Given(http));
+                    await on.TakeBackAsync(http.Asker(), clock.GetUtcNow(), code, step, ct);
+                    return await PageAsync(code, databases, clock, http, ct);
+                }
+            )
+            .For(RoleOf(ChangeAct.Step))
+            .WithName("takeBackStep")
+            .WithSummary("Take the last attempt at a step back, within ten minutes; it stays in the record")
+            .ProducesProblem(404)
+            .ProducesProblem(409)
+            .ProducesProblem(412)
+            .ProducesProblem(422);
 
     private static void DraftChange(RouteGroupBuilder api) =>
         api.MapPost(

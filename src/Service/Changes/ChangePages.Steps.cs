@@ -17,13 +17,26 @@ public static partial class ChangePages
         return values.Length == 0 ? does : $"{does.TrimEnd('.')}: {string.Join("; ", values)}.";
     }
 
+    /// <summary>What is alike: saving, activating and the like anywhere, and what is entered or removed on one gateway.</summary>
+    private static string? AlikeOf(Change c, Step s) =>
+        c.Plan.Steps.Count(o => KindAlike(o) == KindAlike(s)) > 1 ? KindAlike(s) : null;
+
+    private static string? KindAlike(Step s)
+    {
+        if (s.Proves || s.Kind is StepKind.Manual or StepKind.FillIn or StepKind.MakeKey or StepKind.Close)
+            return null;
+        var place = s.Kind is StepKind.Enter or StepKind.Withdraw ? $" {s.Gateway}" : "";
+        return $"{s.Part} {s.Kind}{place}".ToLowerInvariant();
+    }
+
     private static StepPage Step(
         Change c,
         Step s,
         int number,
         Inventory around,
         Scope scope,
-        IReadOnlySet<VersionOfKey> made
+        IReadOnlySet<VersionOfKey> made,
+        DateTimeOffset now
     ) =>
         new()
         {
@@ -67,9 +80,11 @@ public static partial class ChangePages
                         Proof = t.Proof,
                         WithoutProof = t.WithoutProof,
                         File = t.File is { } f ? new(f.Name, f.Digest, f.Size) : null,
+                        TakenBack = t.TakenBack is { } back ? new(back.By, back.At) : null,
                     }),
             ],
-
+            TakeBackUntil = ChangeLife.CanBeTakenBackUntil(c, s, now),
+            Alike = AlikeOf(c, s),
             Tunnel = s.TunnelId is { } id ? around.Find<Tunnel>(id)?.Code : null,
             Gateway = s.Gateway,
             Remove = [.. s.Remove.Select(v => new StepValueLine(v.Label, v.Text))],

@@ -115,7 +115,7 @@ public static partial class ChangePages
                 Tone.Weak,
                 Sentence.Of($"Step {c.Plan.NumberOf(skipped.StepKey)} was skipped: {skipped.Remark!.TrimEnd('.'):w}.")
             );
-        foreach (var failed in c.Attempts.Where(t => t.Outcome == Outcome.Failed).GroupBy(t => t.StepKey))
+        foreach (var failed in c.Attempts.Where(t => t.Outcome == Outcome.Failed && t.Counts).GroupBy(t => t.StepKey))
             yield return new(
                 Tone.Plain,
                 Sentence.Of(

@@ -97,7 +97,7 @@ public static partial class ChangePages
                     d.Added
                 )),
             ],
-            Steps = [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope, made))],
+            Steps = [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope, made, now))],
             FindingsAdded = On(c.Plan.Added),
             FindingsRemoved = On(c.Plan.Removed),
             FindingsStanding = On(c.Plan.Standing),

@@ -120,7 +120,8 @@ public static class ChangeRecord
             : $": set {Code(a.Set)} instead of {Code(a.Planned)}, because {Inline(a.Reason)}";
         var unproven = a.WithoutProof is null ? "" : $", without proof: {Inline(a.WithoutProof)}";
         var remark = a.Remark is null ? "" : $". {Inline(a.Remark)}";
-        Line(text, $"   - {a.Outcome} by {a.By}, {Moment(a.At)}{deviation}{unproven}{remark}");
+        var back = a.TakenBack is { } taken ? $" (taken back by {taken.By}, {Moment(taken.At)})" : "";
+        Line(text, $"   - {a.Outcome} by {a.By}, {Moment(a.At)}{back}{deviation}{unproven}{remark}");
         if (a.File is { } f)
             Line(text, $"   - proof: the file {Inline(f.Name)}, {Say.Count(f.Size, "octet")}, SHA-256 `{f.Digest}`");
         if (a.Proof is not null)

@@ -46,7 +46,9 @@ public sealed partial class ChangeWork
             ChangeAct.Step,
             new(asker, now, code),
             (c, ground) =>
-                Task.FromResult(
+            {
+                NeedMeant(c, step, given, asker.Scope);
+                return Task.FromResult(
                     ChangeLife.Attempt(
                         c,
                         KeyOf(c, step),
@@ -62,11 +64,53 @@ public sealed partial class ChangeWork
                         now,
                         ground.Made
                     )
-                ),
+                );
+            },
             ct,
             beside: file is null ? null : (context, change) => ProofFiles.KeepAsync(context, change.Id, file, ct)
         );
     }
+
+    /// <summary>Takes the last attempt at a step back.</summary>
+    public Task TakeBackAsync(Asker asker, DateTimeOffset now, string code, int step, CancellationToken ct) =>
+        DoAsync(
+            ChangeAct.Step,
+            new(asker, now, code),
+            (c, _) => ChangeLife.TakeBack(c, KeyOf(c, step), asker.Name, now),
+            ct,
+            "take back step"
+        );
+
+    /// <summary>
+    /// What was ticked elsewhere may come late: it is refused when the plan or the step is no longer as the sender knew it.
+    /// </summary>
+    private static void NeedMeant(Change c, int step, AttemptStep given, Scope scope)
+    {
+        var key = KeyOf(c, step);
+        if (given.Key is { } meant && meant != key)
+            throw ChangeProblems.Refuse(
+                new(
+                    null,
+                    $"The plan of {c.Code} was made again, and step {step} is another one now.",
+                    $"Open the run sheet again and record the step there."
+                ),
+                scope
+            );
+        var attempts = c.Attempts.Where(t => t.StepKey == key && t.Counts).ToArray();
+        if (given.Known is { } known && known < attempts.Length && attempts[^1] is var last)
+            throw ChangeProblems.Refuse(
+                new(
+                    null,
+                    $"Step {step} of {c.Code} was recorded as {Change.Outcomes.Of(last.Outcome):w} by {last.By:w} "
+                        + $"at {Clock(last.At):w}, after you opened it.",
+                    $"Look at what is recorded. Record another attempt only if you made one."
+                ),
+                scope
+            );
+    }
+
+    private static string Clock(DateTimeOffset at) =>
+        at.UtcDateTime.ToString("HH:mm 'UTC'", CultureInfo.InvariantCulture);
 
     private static Deviation? DeviationOf(Step step, int number, AttemptStep given) =>
         given.Set is null

@@ -31,6 +31,24 @@ internal static class Windows
             ? Of(AtSite(around, change, given.End, wall), given.Minutes)
             : Of(given.Start, given.Minutes);
 
+    /// <summary>A window as it was given for a draft: by a moment, or by the clock of a time zone.</summary>
+    public static Window? Of(DraftChange given) =>
+        given.WindowLocalStart is { Length: > 0 } wall
+            ? Of(InZone(given.WindowZone ?? "Etc/UTC", wall, "windowLocalStart"), given.WindowMinutes)
+            : Of(given.WindowStart, given.WindowMinutes);
+
+    private static DateTimeOffset InZone(string name, string wall, string field)
+    {
+        if (!TimeZoneInfo.TryFindSystemTimeZoneById(name, out var zone))
+            throw ProblemException.Field(
+                "windowZone",
+                $"'{Typed.Short(name)}' is not a time zone that is known here",
+                "an IANA time zone such as Europe/London"
+            );
+        var at = WallTime.In(wall, zone);
+        return at.Ok ? at.Value : throw ProblemException.Field(field, at.Wrong!, at.Right!);
+    }
+
     /// <summary>A time on the wall at the site of an end of the change's first tunnel.</summary>
     private static DateTimeOffset AtSite(Inventory around, Change change, string? end, string wall)
     {

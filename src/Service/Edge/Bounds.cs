@@ -45,6 +45,11 @@ public static class Bounds
     /// <summary>Sites that the page of a customer names; the list of sites goes on.</summary>
     public const int SitesOnPage = 500;
 
+    /// <summary>Due dates and key versions in one answer; what is more is said to be more.</summary>
+    public const int MostDue = 2000;
+
+    public const int MostKeys = 5000;
+
     /// <summary>
     /// Sites, and networks of sites, that one drawing or address plan shows: what is more nobody can read.
     /// </summary>

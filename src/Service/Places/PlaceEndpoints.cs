@@ -19,6 +19,7 @@ public static partial class PlaceEndpoints
                 "/gateways",
                 async (
                     string? customer,
+                    string? q,
                     string? cursor,
                     int? most,
                     Databases databases,
@@ -32,7 +33,7 @@ public static partial class PlaceEndpoints
                         http,
                         most,
                         async n =>
-                            await new GatewayList(context).GatewaysAsync(http.Asker().Scope, owner, cursor, n, ct),
+                            await new GatewayList(context).GatewaysAsync(http.Asker().Scope, owner, q, cursor, n, ct),
                         g => g.Code,
                         g => new GatewaySummary(g.Code, g.Site, g.Owner, g.Platform, g.Outer, g.Tunnels, g.Blocked)
                     );
@@ -63,7 +64,9 @@ public static partial class PlaceEndpoints
                     {
                         Code = g.Code,
                         Site = site.Name,
+                        SiteCode = site.Code,
                         Customer = owner.Name,
+                        CustomerCode = owner.Code,
                         Platform = platform.Code,
                         PlatformName = platform.Title,
                         RunBy = WordsOf.RunBys.Of(g.RunBy),

@@ -10,13 +10,14 @@ public static partial class RecordEndpoints
                 "/sites",
                 async (
                     string? customer,
+                    string? q,
                     string? asOf,
                     string? cursor,
                     int? most,
                     Databases databases,
                     HttpContext http,
                     CancellationToken ct
-                ) => await ListAsync(databases, http, RecordKind.Site, customer, asOf, cursor, most, ct)
+                ) => await ListAsync(databases, http, RecordKind.Site, customer, q, asOf, cursor, most, ct)
             )
             .For(Role.Reader)
             .WithName("listSites")
@@ -34,7 +35,7 @@ public static partial class RecordEndpoints
                     Databases databases,
                     HttpContext http,
                     CancellationToken ct
-                ) => await ListAsync(databases, http, RecordKind.Offer, null, asOf, cursor, most, ct)
+                ) => await ListAsync(databases, http, RecordKind.Offer, null, null, asOf, cursor, most, ct)
             )
             .For(Role.Reader)
             .WithName("listOffers")
@@ -65,6 +66,7 @@ public static partial class RecordEndpoints
                                 string.Join(", ", RecordPaths.Kinds.Select(k => k.Plural))
                             ),
                         customer,
+                        null,
                         asOf,
                         cursor,
                         most,
@@ -82,12 +84,15 @@ public static partial class RecordEndpoints
         HttpContext http,
         RecordKind kind,
         string? customer,
+        string? text,
         string? asOf,
         string? cursor,
         int? most,
         CancellationToken ct
     )
     {
+        if (text is not null && asOf is not null)
+            throw ProblemException.Field("q", "a past day is not searched by words", "q without asOf");
         await using var context = databases.Open();
         var scope = http.Asker().Scope;
         var owner = await Find.OwnerAsync(new(context), scope, customer, ct);
@@ -95,7 +100,16 @@ public static partial class RecordEndpoints
             http,
             most,
             async n =>
-                await new RecordList(context).RecordsAsync(scope, kind, owner, Days.Day("asOf", asOf), cursor, n, ct),
+                await new RecordList(context).RecordsAsync(
+                    scope,
+                    kind,
+                    owner,
+                    text,
+                    Days.Day("asOf", asOf),
+                    cursor,
+                    n,
+                    ct
+                ),
             r => r.Code,
             r => new RecordLine(kind.Word(), r.Code, r.Name, r.State, r.Version),
             5000

@@ -66,7 +66,8 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             Behaviour.Describes(kind, above.Length == 0 ? n.Key : above),
             n.Refers?.Word(),
             n.Words,
-            [.. n.Inside.Select(i => Info(kind, i, above.Length == 0 ? n.Key : above))]
+            [.. n.Inside.Select(i => Info(kind, i, above.Length == 0 ? n.Key : above))],
+            FieldControls.Of(n)
         );
 
     private static async Task<(IRecord Record, int Version)> FindAsync(

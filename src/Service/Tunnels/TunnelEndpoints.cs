@@ -179,13 +179,20 @@ public static partial class TunnelEndpoints
     private static void ListCustomers(RouteGroupBuilder api) =>
         api.MapGet(
                 "/customers",
-                async (string? cursor, int? most, Databases databases, HttpContext http, CancellationToken ct) =>
+                async (
+                    string? q,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
                 {
                     await using var context = databases.Open();
                     return await Paging.ByCodeAsync(
                         http,
                         most,
-                        async n => await new CustomerList(context).CustomersAsync(http.Asker().Scope, cursor, n, ct),
+                        async n => await new CustomerList(context).CustomersAsync(http.Asker().Scope, q, cursor, n, ct),
                         c => c.Code,
                         c => new CustomerSummary(c.Code, c.Name, Customer.Owners.Of(c.Owner), c.Tunnels, c.Blocked)
                     );

@@ -6,11 +6,14 @@ public sealed class CustomerList(KeepContext context)
     /// <summary>Customers by code, with how many tunnels each has and how many of those are blocked.</summary>
     public async Task<
         IReadOnlyList<(string Code, string Name, OwnerKind Owner, int Tunnels, int Blocked)>
-    > CustomersAsync(Scope scope, string? after, int most, CancellationToken ct)
+    > CustomersAsync(Scope scope, string? text, string? after, int most, CancellationToken ct)
     {
         var rows = await ListQueries
             .Page(
-                scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Customer)),
+                context.WithText(
+                    scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Customer)),
+                    text
+                ),
                 after,
                 most
             )

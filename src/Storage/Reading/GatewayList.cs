@@ -37,6 +37,7 @@ public sealed class GatewayList(KeepContext context)
     public async Task<IReadOnlyList<GatewayListed>> GatewaysAsync(
         Scope scope,
         string? ownerId,
+        string? text,
         string? after,
         int most,
         CancellationToken ct
@@ -46,6 +47,7 @@ public sealed class GatewayList(KeepContext context)
         if (ownerId is not null)
             rows = rows.Where(r => r.OwnerId == ownerId);
 
+        rows = context.WithText(rows, text);
         var found = (await ListQueries.Page(rows, after, most).ToListAsync(ct))
             .Select(r => (Gateway)RecordBody.Read(r.Kind, r.Id, r.Body))
             .ToArray();

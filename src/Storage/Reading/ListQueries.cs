@@ -40,6 +40,33 @@ internal static class ListQueries
             );
     }
 
+    /// <summary>
+    /// Records that a text finds: by the beginnings of their codes and words, or by an address or prefix that they have.
+    /// </summary>
+    public static IQueryable<RecordRow> WithText(this KeepContext context, IQueryable<RecordRow> rows, string? text)
+    {
+        if (string.IsNullOrWhiteSpace(text))
+            return rows;
+        if (SearchList.Question(text) is var (prefix, _, _))
+        {
+            var at = context.Containing(prefix).Concat(context.Inside(prefix)).Select(p => p.RecordId);
+            return rows.Where(r => at.Contains(r.Id));
+        }
+
+        foreach (var word in text.Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(4))
+        {
+            var found = new SearchList(context).Found(word).Select(w => w.RecordId);
+            var (from, to) = SearchList.Range(word);
+            var (fromKey, toKey) = (from.ToUpperInvariant(), to.ToUpperInvariant());
+            rows = rows.Where(r =>
+                found.Contains(r.Id)
+                || (string.Compare(r.CodeKey, fromKey) >= 0 && string.Compare(r.CodeKey, toKey) < 0)
+            );
+        }
+
+        return rows;
+    }
+
     public static IQueryable<RecordRow> Page(IQueryable<RecordRow> rows, string? after, int most) =>
         (after is null ? rows : rows.Where(r => string.Compare(r.CodeKey, after) > 0))
             .OrderBy(r => r.CodeKey)

@@ -8,6 +8,7 @@ public sealed class RecordList(KeepContext context)
         Scope scope,
         RecordKind kind,
         string? ownerId,
+        string? text,
         DateOnly? on,
         string? after,
         int most,
@@ -24,6 +25,7 @@ public sealed class RecordList(KeepContext context)
         var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == kind));
         if (ownerId is not null)
             rows = rows.Where(r => r.OwnerId == ownerId);
+        rows = context.WithText(rows, text);
         return
         [
             .. (

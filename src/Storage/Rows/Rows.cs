@@ -1,5 +1,20 @@
 namespace Vellumkeep.Storage.Rows;
 
+/// <summary>A day on which something of a record falls due.</summary>
+public sealed class DueRow
+{
+    public required string RecordId { get; set; }
+
+    /// <summary>Its word: temporary value, pending value, acceptance, certificate, confirmation, window, review.</summary>
+    public required string Kind { get; set; }
+
+    /// <summary>Where it stands in the written form.</summary>
+    public required string Path { get; set; }
+
+    /// <summary>The last day on which it holds, as 2026-11-29.</summary>
+    public required string On { get; set; }
+}
+
 /// <summary>One commit of the chain: its digest covers the one before it and every body it wrote.</summary>
 public sealed class CommitRow
 {

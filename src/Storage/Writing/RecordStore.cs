@@ -107,6 +107,7 @@ internal static class RecordStore
             await context.Links.Where(l => old.Contains(l.FromId)).ExecuteDeleteAsync(ct);
             await context.Prefixes.Where(p => old.Contains(p.RecordId)).ExecuteDeleteAsync(ct);
             await context.Held.Where(h => old.Contains(h.TunnelId)).ExecuteDeleteAsync(ct);
+            await context.Due.Where(d => old.Contains(d.RecordId)).ExecuteDeleteAsync(ct);
             await context
                 .Words.Where(w => old.Contains(w.RecordId) && w.Field != SearchWords.Around)
                 .ExecuteDeleteAsync(ct);
@@ -129,6 +130,7 @@ internal static class RecordStore
         );
         await Bulk.InsertAsync(context, prepared.Overlay.Prefixes.Values.SelectMany(p => p), ct);
         await Bulk.InsertAsync(context, prepared.Overlay.Held.Values.SelectMany(h => h), ct);
+        await Bulk.InsertAsync(context, prepared.Records.SelectMany(r => DueRows.Of(r.Record)), ct);
         foreach (var person in prepared.Records.Select(r => r.Record).OfType<Person>())
             await ProjectAsync(context, person, ct);
     }

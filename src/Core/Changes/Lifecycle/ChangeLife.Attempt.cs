@@ -3,6 +3,9 @@ namespace Vellumkeep.Core.Changes.Lifecycle;
 /// <summary>Attempts at steps.</summary>
 public static partial class ChangeLife
 {
+    /// <summary>Minutes for which an attempt that was recorded by mistake can be taken back.</summary>
+    private const int MinutesToTakeBack = 10;
+
     /// <summary>
     /// Notes an attempt at a step: done, skipped with a reason, or failed with what happened. What waits for something
     /// cannot be done, and what proves needs its proof, or the reason why there is none.
@@ -49,6 +52,53 @@ public static partial class ChangeLife
         };
         return Yes(c with { Attempts = c.Attempts.Add(attempt) });
     }
+
+    /// <summary>
+    /// Takes the last attempt at a step back: it stays in the record, says who took it back, and no longer counts.
+    /// </summary>
+    public static Next<Change> TakeBack(Change c, string stepKey, string by, DateTimeOffset at)
+    {
+        if (Stop(ChangeAct.Step, c, by) is { } stopped)
+            return stopped;
+        if (c.Plan.StepOf(stepKey) is not { } step)
+            return No(null, $"{c.Code} has no step {stepKey}.", $"Its steps are 1 to {c.Plan.Steps.Length}.");
+        var number = c.Plan.NumberOf(stepKey);
+        if (c.LastAttempt(stepKey) is not { } last)
+            return No(
+                null,
+                $"Step {number} of {c.Code} has no attempt to take back.",
+                $"Choose a step that was recorded."
+            );
+        if (at > last.At.AddMinutes(MinutesToTakeBack))
+            return No(
+                null,
+                $"Step {number} of {c.Code} was recorded more than {MinutesToTakeBack} minutes ago.",
+                $"Record another attempt: failed, with what happened."
+            );
+        if (Rests(c, step) is { } later)
+            return No(
+                null,
+                $"Step {c.Plan.NumberOf(later.Key)} of {c.Code} was recorded after step {number} and needs it.",
+                $"Take step {c.Plan.NumberOf(later.Key)} back first."
+            );
+        if (step.Kind is StepKind.MakeKey or StepKind.FillIn)
+            return No(
+                null,
+                $"Vellumkeep saw for itself that step {number} of {c.Code} is done.",
+                $"Nothing has to be taken back."
+            );
+        return Yes(c with { Attempts = c.Attempts.Replace(last, last with { TakenBack = new(by, at) }) });
+    }
+
+    /// <summary>Until when the last attempt at a step can be taken back; null when it cannot.</summary>
+    public static DateTimeOffset? CanBeTakenBackUntil(Change c, Step step, DateTimeOffset now) =>
+        c.LastAttempt(step.Key) is { } last && TakeBack(c, step.Key, last.By, now) is { Refused: null }
+            ? last.At.AddMinutes(MinutesToTakeBack)
+            : null;
+
+    /// <summary>A settled step that could not have been worked without this one.</summary>
+    private static Step? Rests(Change c, Step step) =>
+        c.Plan.Steps.LastOrDefault(s => s != step && c.IsSettled(s) && StepOrder.NeedsFirst(c, s, step));
 
     /// <summary>What can be seen without anybody's word is done by itself: a key that was made.</summary>
     /// <param name="made">The versions of keys that exist.</param>

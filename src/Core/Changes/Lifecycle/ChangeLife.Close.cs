@@ -21,7 +21,7 @@ public static partial class ChangeLife
         var built = ImmutableArray.CreateBuilder<IRecord>();
         var places = c
             .Plan.Edits.Select(e => e.At)
-            .Concat(c.Attempts.SelectMany(t => t.Deviation?.At ?? []))
+            .Concat(c.Attempts.Where(t => t.Counts).SelectMany(t => t.Deviation?.At ?? []))
             .Select(p => (p.RecordId, p.Kind))
             .Distinct();
         foreach (var (id, kind) in places)

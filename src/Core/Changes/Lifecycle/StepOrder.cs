@@ -75,9 +75,11 @@ public static class StepOrder
             : null;
 
     private static Step? FirstOpen(Change c, Step step) =>
-        c.Plan.Steps.FirstOrDefault(other =>
-            (step.Needs.Contains(other.Key) || IsBefore(c.Plan, other, step)) && !c.IsSettled(other)
-        );
+        c.Plan.Steps.FirstOrDefault(other => NeedsFirst(c, step, other) && !c.IsSettled(other));
+
+    /// <summary>Whether a step can be done only after another.</summary>
+    internal static bool NeedsFirst(Change c, Step step, Step other) =>
+        step.Needs.Contains(other.Key) || IsBefore(c.Plan, other, step);
 
     private static bool IsBefore(Plan plan, Step other, Step step) =>
         PartsBefore(step).Contains(other.Part)

@@ -277,19 +277,20 @@ public static class PlanChecks
     private static IEnumerable<(int Step, ImmutableArray<string> Altered)> AlteredTogether(Change c)
     {
         var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
-        for (var i = 0; i < c.Attempts.Length; i++)
+        var attempts = c.Attempts.Where(t => t.Counts).ToList();
+        for (var i = 0; i < attempts.Count; i++)
         {
-            var failed = c.Attempts[i];
-            var next = c.Attempts.ToList().FindIndex(i + 1, t => t.StepKey == failed.StepKey);
+            var failed = attempts[i];
+            var next = attempts.FindIndex(i + 1, t => t.StepKey == failed.StepKey);
             if (failed.Outcome != Outcome.Failed || next < 0 || !numbers.TryGetValue(failed.StepKey, out var number))
                 continue;
             // An alteration is a value set otherwise, or a step worked over again.
-            var altered = c
-                .Attempts.Skip(i + 1)
+            var altered = attempts
+                .Skip(i + 1)
                 .Take(next - i)
                 .Where(t =>
                     t.Deviation is not null
-                    || (t.StepKey != failed.StepKey && c.Attempts.Take(i).Any(b => b.StepKey == t.StepKey))
+                    || (t.StepKey != failed.StepKey && attempts.Take(i).Any(b => b.StepKey == t.StepKey))
                 )
                 .Select(t =>
                     t.Deviation is { } d

@@ -192,6 +192,35 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                     b.ToTable("cookie_keys", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.DueRow", b =>
+                {
+                    b.Property<string>("RecordId")
+                        .HasColumnType("text")
+                        .HasColumnName("record_id");
+
+                    b.Property<string>("Kind")
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Path")
+                        .HasColumnType("text")
+                        .HasColumnName("path");
+
+                    b.Property<string>("On")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("on")
+                        .UseCollation("C");
+
+                    b.HasKey("RecordId", "Kind", "Path")
+                        .HasName("pk_due");
+
+                    b.HasIndex("On")
+                        .HasDatabaseName("ix_due_on");
+
+                    b.ToTable("due", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.FindingRow", b =>
                 {
                     b.Property<string>("TunnelId")

@@ -183,6 +183,35 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                     b.ToTable("cookie_keys", (string)null);
                 });
 
+            modelBuilder.Entity("Vellumkeep.Storage.Rows.DueRow", b =>
+                {
+                    b.Property<string>("RecordId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("record_id");
+
+                    b.Property<string>("Kind")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Path")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("path");
+
+                    b.Property<string>("On")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("on")
+                        .UseCollation("BINARY");
+
+                    b.HasKey("RecordId", "Kind", "Path")
+                        .HasName("pk_due");
+
+                    b.HasIndex("On")
+                        .HasDatabaseName("ix_due_on");
+
+                    b.ToTable("due", (string)null);
+                });
+
             modelBuilder.Entity("Vellumkeep.Storage.Rows.FindingRow", b =>
                 {
                     b.Property<string>("TunnelId")

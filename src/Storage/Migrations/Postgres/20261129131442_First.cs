@@ -79,6 +79,20 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 });
 
             migrationBuilder.CreateTable(
+                name: "due",
+                columns: table => new
+                {
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    kind = table.Column<string>(type: "text", nullable: false),
+                    path = table.Column<string>(type: "text", nullable: false),
+                    on = table.Column<string>(type: "text", nullable: false, collation: "C")
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_due", x => new { x.record_id, x.kind, x.path });
+                });
+
+            migrationBuilder.CreateTable(
                 name: "findings",
                 columns: table => new
                 {
@@ -420,6 +434,11 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 columns: new[] { "who", "number" });
 
             migrationBuilder.CreateIndex(
+                name: "ix_due_on",
+                table: "due",
+                column: "on");
+
+            migrationBuilder.CreateIndex(
                 name: "ix_findings_code_severity_code_key",
                 table: "findings",
                 columns: new[] { "code", "severity", "code_key" });
@@ -578,6 +597,9 @@ namespace Vellumkeep.Storage.Migrations.Postgres
 
             migrationBuilder.DropTable(
                 name: "cookie_keys");
+
+            migrationBuilder.DropTable(
+                name: "due");
 
             migrationBuilder.DropTable(
                 name: "findings");

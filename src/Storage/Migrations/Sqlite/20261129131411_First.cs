@@ -78,6 +78,20 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 });
 
             migrationBuilder.CreateTable(
+                name: "due",
+                columns: table => new
+                {
+                    record_id = table.Column<string>(type: "TEXT", nullable: false),
+                    kind = table.Column<string>(type: "TEXT", nullable: false),
+                    path = table.Column<string>(type: "TEXT", nullable: false),
+                    on = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY")
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_due", x => new { x.record_id, x.kind, x.path });
+                });
+
+            migrationBuilder.CreateTable(
                 name: "findings",
                 columns: table => new
                 {
@@ -419,6 +433,11 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 columns: new[] { "who", "number" });
 
             migrationBuilder.CreateIndex(
+                name: "ix_due_on",
+                table: "due",
+                column: "on");
+
+            migrationBuilder.CreateIndex(
                 name: "ix_findings_code_severity_code_key",
                 table: "findings",
                 columns: new[] { "code", "severity", "code_key" });
@@ -577,6 +596,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
 
             migrationBuilder.DropTable(
                 name: "cookie_keys");
+
+            migrationBuilder.DropTable(
+                name: "due");
 
             migrationBuilder.DropTable(
                 name: "findings");

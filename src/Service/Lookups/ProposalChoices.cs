@@ -1,0 +1,105 @@
+using Vellumkeep.Exchange.Sheets;
+
+namespace Vellumkeep.Service.Lookups;
+
+/// <summary>Proposals as people type them, and codes that nobody has.</summary>
+public static class ProposalChoices
+{
+    public static void MapProposalChoices(this RouteGroupBuilder api)
+    {
+        api.MapGet("/choices/proposals/read", (string of, string text) => Read(of, text))
+            .For(Role.Reader)
+            .WithName("readProposals")
+            .WithSummary(
+                "Proposals in any spelling that a sheet can have, as they are written here, each with its strength"
+            )
+            .ProducesProblem(422);
+        api.MapGet(
+                "/choices/code",
+                async (
+                    string kind,
+                    string name,
+                    string? under,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await using var context = databases.Open();
+                    return new CodeSuggested(await FreeAsync(new(context), kind, name, under ?? "", ct));
+                }
+            )
+            .For(Role.Engineer)
+            .WithName("suggestCode")
+            .WithSummary("A code that nobody has for a customer, site or gateway. under: the code that it belongs to")
+            .ProducesProblem(422);
+    }
+
+    private static ProposalsRead Read(string of, string text)
+    {
+        var isIke = of switch
+        {
+            "IKE" => true,
+            "ESP" => false,
+            _ => throw ProblemException.Field("of", $"'{Typed.Short(of)}' is neither IKE nor ESP", "IKE or ESP"),
+        };
+        if (text.Length > 1000)
+            throw ProblemException.Field("text", "it is longer than 1,000 characters", "proposals, one or several");
+        var read = isIke ? Cells.IkeProposals(text) : Cells.EspProposals(text).To(p => p.Proposals);
+        return read.Ok
+            ? new([.. read.Value.Select(p => new ProposalRead(p, StrengthOf(isIke, p)))], null, null)
+            : new([], read.Wrong, read.Right);
+    }
+
+    private static string? StrengthOf(bool isIke, string proposal)
+    {
+        var bits = isIke
+            ? IkeProposal.Parse(proposal).To(p => Strength.Of(p).Bits)
+            : EspProposal.Parse(proposal).To(p => Strength.Of(p).Bits);
+        return bits.Ok ? $"{bits.Value} bits" : null;
+    }
+
+    private static async Task<string> FreeAsync(
+        RecordReader reader,
+        string kind,
+        string name,
+        string under,
+        CancellationToken ct
+    )
+    {
+        var (of, code) = kind switch
+        {
+            "customers" => (RecordKind.Customer, Letters(name, 3).ToUpperInvariant()),
+            "sites" => (
+                RecordKind.Site,
+                $"{under.ToUpperInvariant()}-{Letters(FirstWord(name), 10).ToUpperInvariant()}"
+            ),
+            "gateways" => (RecordKind.Gateway, $"{Letters(AfterDash(under), 12).ToLowerInvariant()}-gw"),
+            _ => throw ProblemException.Field(
+                "kind",
+                $"no code is suggested for '{Typed.Short(kind)}'",
+                "customers, sites or gateways"
+            ),
+        };
+        for (var number = 1; ; number++)
+        {
+            var tried = number == 1 ? code : $"{code}{number}";
+            var taken = of switch
+            {
+                RecordKind.Customer => await reader.ByCodeAsync<Customer>(Scope.Everything, of, tried, ct) is not null,
+                RecordKind.Site => await reader.ByCodeAsync<Site>(Scope.Everything, of, tried, ct) is not null,
+                _ => await reader.ByCodeAsync<Gateway>(Scope.Everything, of, tried, ct) is not null,
+            };
+            if (!taken)
+                return tried;
+        }
+    }
+
+    private static string FirstWord(string name) =>
+        name.Split(' ', StringSplitOptions.RemoveEmptyEntries).FirstOrDefault() ?? "";
+
+    private static string AfterDash(string code) => code[(code.IndexOf('-') + 1)..];
+
+    private static string Letters(string text, int most) =>
+        new string([.. text.Where(char.IsAsciiLetterOrDigit).Take(most)]) is { Length: > 0 } letters ? letters : "new";
+}
