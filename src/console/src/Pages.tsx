@@ -1,5 +1,6 @@
 import { lazy, type ComponentType } from "react";
 import { Route, Routes } from "react-router";
+import { Head } from "./parts/Page";
 
 /** A page whose code is loaded when it is first opened. */
 function page<K extends string>(load: () => Promise<Record<K, ComponentType>>, name: K) {
@@ -12,10 +13,14 @@ const changesRoute = () => import("./changes/ChangesRoute");
 const findingsRoute = () => import("./findings/FindingsRoute");
 const auditRoute = () => import("./history/AuditRoute");
 const historyRoute = () => import("./history/HistoryRoute");
+const keysRoute = () => import("./keys/KeysRoute");
 const importRoute = () => import("./imports/ImportRoute");
 const accessRoute = () => import("./people/AccessRoute");
 const peopleRoute = () => import("./people/PeopleRoute");
 const placeRoutes = () => import("./places/PlaceRoutes");
+const customersRoute = () => import("./places/CustomersRoute");
+const gatewaysRoute = () => import("./places/GatewaysRoute");
+const sitesRoute = () => import("./sites/SitesRoute");
 const platformRoutes = () => import("./platforms/PlatformRoutes");
 const editRoute = () => import("./records/EditRoute");
 const searchRoute = () => import("./search/SearchRoute");
@@ -34,14 +39,15 @@ const ChangesRoute = page(changesRoute, "ChangesRoute");
 const FindingsRoute = page(findingsRoute, "FindingsRoute");
 const AuditRoute = page(auditRoute, "AuditRoute");
 const HistoryRoute = page(historyRoute, "HistoryRoute");
+const KeysRoute = page(keysRoute, "KeysRoute");
 const ImportRoute = page(importRoute, "ImportRoute");
 const AccessRoute = page(accessRoute, "AccessRoute");
 const PeopleRoute = page(peopleRoute, "PeopleRoute");
 const PersonRoute = page(peopleRoute, "PersonRoute");
 const CustomerRoute = page(placeRoutes, "CustomerRoute");
-const CustomersRoute = page(placeRoutes, "CustomersRoute");
+const CustomersRoute = page(customersRoute, "CustomersRoute");
 const GatewayRoute = page(placeRoutes, "GatewayRoute");
-const GatewaysRoute = page(placeRoutes, "GatewaysRoute");
+const GatewaysRoute = page(gatewaysRoute, "GatewaysRoute");
 const PlatformRoute = page(platformRoutes, "PlatformRoute");
 const PlatformsRoute = page(platformRoutes, "PlatformsRoute");
 const SuiteRoute = page(platformRoutes, "SuiteRoute");
@@ -52,12 +58,21 @@ const SearchRoute = page(searchRoute, "SearchRoute");
 const OfferRoute = page(siteRoutes, "OfferRoute");
 const OffersRoute = page(siteRoutes, "OffersRoute");
 const SiteRoute = page(siteRoutes, "SiteRoute");
-const SitesRoute = page(siteRoutes, "SitesRoute");
+const SitesRoute = page(sitesRoute, "SitesRoute");
 const GlossaryRoute = page(glossaryRoute, "GlossaryRoute");
 const CalculationsRoute = page(calculationsRoute, "CalculationsRoute");
 const TodayRoute = page(todayRoute, "TodayRoute");
 const TunnelRoute = page(tunnelRoute, "TunnelRoute");
 const TunnelsRoute = page(tunnelsRoute, "TunnelsRoute");
+
+function NoPage() {
+  return (
+    <>
+      <Head title="No such page" />
+      <p className="empty">There is nothing at this address. Choose a page from the menu, or search.</p>
+    </>
+  );
+}
 
 /** Every page by its path. */
 export function Pages() {
@@ -75,6 +90,7 @@ export function Pages() {
       <Route path="/gateways/:code/plan" element={<DraftGatewayRoute />} />
       <Route path="/platforms" element={<PlatformsRoute />} />
       <Route path="/platforms/:code" element={<PlatformRoute />} />
+      <Route path="/keys" element={<KeysRoute />} />
       <Route path="/suites" element={<SuitesRoute />} />
       <Route path="/suites/:code" element={<SuiteRoute />} />
       <Route path="/glossary" element={<GlossaryRoute />} />
@@ -95,7 +111,7 @@ export function Pages() {
       <Route path="/people/:code" element={<PersonRoute />} />
       <Route path="/access" element={<AccessRoute />} />
       <Route path="/import" element={<ImportRoute />} />
-      <Route path="*" element={<p className="empty">There is no such page. Choose one from the menu on the left.</p>} />
+      <Route path="*" element={<NoPage />} />
     </Routes>
   );
 }

@@ -21,6 +21,11 @@ export class Refused extends Error {
 /** Calls carry a header of our own, without which the service takes no cookie for anything that changes something. */
 export const api = createClient<paths>({ baseUrl: "/", headers: { "X-Vellumkeep-Console": "1" } });
 
+let ended: (() => void) | undefined;
+
+/** Who hears that the service no longer knows the session. */
+export const onSessionEnded = (hear: () => void) => (ended = hear);
+
 /** Unwraps an answer, or throws what the service said. */
 export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let answer;
@@ -31,6 +36,7 @@ export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; respo
   }
   if (answer.response.ok) return answer.data as T;
   const more = (answer.error ?? {}) as Record<string, unknown>;
+  if (answer.response.status === 401 && !answer.response.url.includes("/api/v1/session")) ended?.();
   throw new Refused(
     answer.response.status,
     String(more.detail ?? more.title ?? `The service answered ${answer.response.status}.`),

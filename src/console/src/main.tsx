@@ -6,11 +6,18 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { App } from "./App";
-import { Refused } from "./api";
+import { onSessionEnded, Refused } from "./api";
+import { sessionEnded } from "./session";
 
 const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 5_000, retry: (n, error) => !(error instanceof Refused) && n < 2 } },
+  defaultOptions: {
+    queries: { staleTime: 5_000, retry: (n, error) => !(error instanceof Refused) && n < 2 },
+    // Without a connection a write fails and says so; it does not wait and go out later unseen.
+    mutations: { networkMode: "always" },
+  },
 });
+
+onSessionEnded(() => sessionEnded(true));
 
 const router = createBrowserRouter([{ path: "*", element: <App /> }]);
 

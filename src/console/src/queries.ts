@@ -1,14 +1,46 @@
 import { queryOptions, type QueryClient, type QueryKey } from "@tanstack/react-query";
-import { api, fetched, unwrap, type ChangePage } from "./api";
+import { api, fetched, unwrap, type ChangePage, type Contract } from "./api";
 
 /** What is asked of the service, each question with its key: pages ask through these and nowhere else. */
 export const ask = {
   today: () => queryOptions({ queryKey: ["today"], queryFn: () => unwrap(api.GET("/api/v1/today")) }),
 
+  due: () => queryOptions({ queryKey: ["due"], queryFn: () => unwrap(api.GET("/api/v1/due")) }),
+  keys: (viewedBy?: string) =>
+    queryOptions({
+      queryKey: ["keys", viewedBy ?? null],
+      queryFn: () => unwrap(api.GET("/api/v1/keys", { params: { query: { viewedBy } } })),
+    }),
+
   tunnel: (code: string, asOf?: string) =>
     queryOptions({
       queryKey: ["tunnel", code, asOf ?? null],
       queryFn: () => unwrap(api.GET("/api/v1/tunnels/{code}", { params: { path: { code }, query: { asOf } } })),
+    }),
+  tunnelChoices: (code: string) =>
+    queryOptions({
+      queryKey: ["tunnel choices", code],
+      queryFn: () => unwrap(api.GET("/api/v1/tunnels/{code}/choices", { params: { path: { code } } })),
+    }),
+  gatewayChoices: (code: string) =>
+    queryOptions({
+      queryKey: ["gateway choices", code],
+      queryFn: () => unwrap(api.GET("/api/v1/gateways/{code}/choices", { params: { path: { code } } })),
+    }),
+  newTunnel: (gatewayA: string, gatewayB: string) =>
+    queryOptions({
+      queryKey: ["new tunnel", gatewayA, gatewayB],
+      queryFn: () => unwrap(api.GET("/api/v1/choices/new-tunnel", { params: { query: { gatewayA, gatewayB } } })),
+      retry: false,
+    }),
+  /** What a draft would do; nothing is kept. */
+  look: (body: Contract["DraftChange"]) =>
+    queryOptions({
+      queryKey: ["look", body],
+      queryFn: ({ signal }) =>
+        unwrap(api.POST("/api/v1/changes", { params: { query: { dryRun: true } }, body, signal })),
+      retry: false,
+      staleTime: 30_000,
     }),
   rehearsal: (code: string, version: number) =>
     queryOptions({
@@ -96,6 +128,8 @@ export const writtenBy = (c: ChangePage): Written[] => [
 
 /** What tunnels are shown on, and their findings. */
 const ofTunnels = [
+  "due",
+  "keys",
   "tunnel",
   "tunnels",
   "rehearsal",
@@ -111,13 +145,16 @@ const ofTunnels = [
   "suites",
   "drawing",
   "search",
+  "tunnel choices",
+  "gateway choices",
+  "choices",
   // Approval of a change rests on them.
   "change",
 ];
 
 /** What shows a record of a kind, by the first word of its key; what is written shows on nothing else. */
 const shows: Record<string, readonly string[]> = {
-  change: ["changes", "today", "tunnel", "search"],
+  change: ["changes", "today", "tunnel", "search", "due", "keys"],
   tunnel: ofTunnels,
   gateway: [...ofTunnels, "names", "codes"],
   site: [...ofTunnels, "names", "codes"],

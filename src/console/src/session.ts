@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useSyncExternalStore } from "react";
 import { api, Refused, unwrap } from "./api";
 
 /** Who is signed in; null when nobody is, so that asking again does not take the sign-in away from under what is being typed. */
@@ -18,3 +19,23 @@ export const useMe = () =>
 
 /** Whether whoever is signed in may change records; undefined until it is known. */
 export const useEngineer = () => useMe().data?.roles.some((role) => role === "engineer" || role === "lead");
+
+let ended = false;
+const listeners = new Set<() => void>();
+
+/** Says that the service no longer knows the session, or knows it again. */
+export function sessionEnded(now: boolean) {
+  if (ended === now) return;
+  ended = now;
+  listeners.forEach((l) => l());
+}
+
+/** Whether the session has ended under an open page. */
+export const useSessionEnded = () =>
+  useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => ended,
+  );

@@ -1,9 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import { api, unwrap, version, type FindingPage } from "../api";
 import { reread } from "../queries";
 import { useEngineer } from "../session";
+import { Ask } from "./controls/Ask";
+import { Day } from "./controls/When";
 import { day, Problem } from "./Page";
 import { Sentence } from "./Sentence";
 
@@ -58,10 +60,8 @@ export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolea
 /** Accepting says why, and until when; what was typed stays when the service refuses. */
 function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
   const queries = useQueryClient();
-  const box = useRef<HTMLDialogElement>(null);
   const [reason, setReason] = useState(f.accepted?.reason ?? "");
   const [until, setUntil] = useState(f.accepted?.until ?? "");
-  useEffect(() => box.current?.showModal(), []);
   const send = useMutation({
     mutationFn: async (withdraw: boolean) => {
       const path = { code: f.tunnel };
@@ -88,16 +88,13 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
     },
   });
   return (
-    <dialog ref={box} onClose={onDone} aria-label={`Accept ${f.code} of ${f.tunnel}`}>
+    <Ask title={`Accept ${f.code} of ${f.tunnel}`} holds={reason !== (f.accepted?.reason ?? "")} onLeave={onDone}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
           send.mutate(false);
         }}
       >
-        <h2>
-          {f.code} of {f.tunnel}
-        </h2>
         <p>
           <Sentence says={f.what} />
         </p>
@@ -105,13 +102,12 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
           Why it can stay
           <input value={reason} onChange={(e) => setReason(e.target.value)} placeholder="replaced in spring" />
         </label>
-        <label className="field">
-          Until{" "}
-          <span className="src">
-            year-month-day, inclusive; it opens again after that day, or when its values change
-          </span>
-          <input className="mono" value={until} onChange={(e) => setUntil(e.target.value)} placeholder="2027-03-31" />
-        </label>
+        <Day
+          label="Until"
+          value={until}
+          set={setUntil}
+          help="That day included. It opens again after it, or when its values change."
+        />
         {send.error && <Problem error={send.error} />}
         <div className="acts">
           {f.accepted && (
@@ -127,6 +123,6 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
           </button>
         </div>
       </form>
-    </dialog>
+    </Ask>
   );
 }

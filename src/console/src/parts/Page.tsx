@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { useEffect, useRef, type ReactNode } from "react";
 import { Refused } from "../api";
 
 /** What stands while something is read, when it failed, and when it is not for the asker. */
@@ -51,10 +51,19 @@ export function Head({
   sub?: ReactNode;
   children?: ReactNode;
 }) {
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => {
+    document.title = `${code ? `${code} ` : ""}${title} · Vellumkeep`;
+  }, [code, title]);
+  // A page that was opened begins at its heading, unless something on it is at hand already.
+  useEffect(() => {
+    const at = document.activeElement;
+    if (at === document.body || at?.closest("nav.rail")) heading.current?.focus({ preventScroll: true });
+  }, []);
   return (
     <div className="head">
       <div>
-        <h1>
+        <h1 ref={heading} tabIndex={-1}>
           {code && <small>{code}</small>} {title}
         </h1>
         {sub && <div className="sub">{sub}</div>}

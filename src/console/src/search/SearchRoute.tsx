@@ -29,6 +29,9 @@ export function SearchRoute() {
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);
   }, []);
+  useEffect(() => {
+    document.title = `${q === "" ? "Search" : `Search ${q}`} · Vellumkeep`;
+  }, [q]);
   if (q === "")
     return (
       <p className="empty">
@@ -44,11 +47,13 @@ export function SearchRoute() {
   if (found.error) return <Problem error={found.error} again={() => found.refetch()} />;
   const a = found.data;
   if (!a) return null;
-  const groups = kinds
+  // What most people mean comes first: a tunnel before its site.
+  const groups = [...kinds.filter((k) => k.word === "tunnel"), ...kinds.filter((k) => k.word !== "tunnel")]
     .map((k) => ({ ...k, hits: a.hits.filter((h) => h.kind === k.word) }))
     .filter((g) => g.hits.length > 0);
   return (
     <div ref={list}>
+      <h1 className="visually-hidden">Found for {q}</h1>
       <p className="visually-hidden" role="status">
         {a.hits.length} found for {a.asked}
       </p>

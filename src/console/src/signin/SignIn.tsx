@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api, unwrap } from "../api";
 import { Problem } from "../parts/Page";
 
@@ -13,6 +13,9 @@ export function SignIn() {
       queries.setQueryData(["me"], me);
     },
   });
+  useEffect(() => {
+    document.title = "Sign in · Vellumkeep";
+  }, []);
   return (
     <main className="signin">
       <h1>Vellumkeep</h1>
