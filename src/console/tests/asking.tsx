@@ -44,16 +44,20 @@ function Where() {
   return <span data-testid="where">{at.pathname + at.search}</span>;
 }
 
-/** A part of the console within what every page has: a cache of its own, and a place. */
-export const shown = (what: ReactNode, at = "/") =>
-  render(
-    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+/** A part of the console within what every page has: a cache of its own, and a place. It can be shown again, altered. */
+export const shown = (what: ReactNode, at = "/") => {
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const within = (part: ReactNode) => (
+    <QueryClientProvider client={queries}>
       <MemoryRouter initialEntries={[at]}>
-        {what}
+        {part}
         <Where />
       </MemoryRouter>
-    </QueryClientProvider>,
+    </QueryClientProvider>
   );
+  const made = render(within(what));
+  return { ...made, again: (part: ReactNode) => made.rerender(within(part)) };
+};
 
 /** A sentence of the service of plain words. */
 export const says = (text: string) => ({ text, parts: [{ kind: "word", text }] });

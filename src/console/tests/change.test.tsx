@@ -23,16 +23,16 @@ describe("an act that asks first", () => {
     ["review-after", false],
   ] as const)("%s takes a remark, required: %s", async (act, required) => {
     const told: unknown[] = [];
-    shown(<ActForm act={act} tell={(said) => told.push(said)} leave={() => {}} />);
+    shown(<ActForm act={act} code="BRI-0007" tell={(said) => told.push(said)} leave={() => {}} />);
     expect((screen.getByRole("textbox") as HTMLInputElement).required).toBe(required);
     await userEvent.type(screen.getByRole("textbox"), "because");
-    await userEvent.click(screen.getAllByRole("button")[0]);
+    await userEvent.click(screen.getAllByRole("button").at(-1)!);
     expect(told).toEqual([{ remark: "because", reviewer: "" }]);
   });
 
   it("urgent work names who has to confirm it before it says why", async () => {
     const told: unknown[] = [];
-    shown(<ActForm act="urgent" tell={(said) => told.push(said)} leave={() => {}} />);
+    shown(<ActForm act="urgent" code="BRI-0007" tell={(said) => told.push(said)} leave={() => {}} />);
     expect(document.activeElement).toBe(screen.getAllByRole("textbox")[0]);
     await userEvent.keyboard("odile");
     await userEvent.type(screen.getAllByRole("textbox")[1], "the line is down{Enter}");

@@ -22,6 +22,8 @@ export const step = (number: number, more: object = {}) =>
     outcome: null,
     attempts: [],
     tunnel: "BRI-ASHLOW",
+    takeBackUntil: null,
+    alike: null,
     gateway: "churn-gw1",
     ...more,
   }) as Contract["StepPage"];

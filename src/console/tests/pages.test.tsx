@@ -60,6 +60,7 @@ describe("today", () => {
     expect(screen.getAllByRole("heading", { level: 2 }).map((h) => h.textContent)).toEqual([
       "Under way",
       "Yours",
+      "Due in the next 90 days",
       "Findings that block",
     ]);
     const row = screen.getByRole("link", { name: "BRI-0002" }).closest("tr")!;
@@ -140,7 +141,9 @@ describe("the list of changes", () => {
   it("names the state in which no change is", async () => {
     answering({ "GET /api/v1/changes": { items: [], cursor: null } });
     shown(<ChangesRoute />, "/changes?state=approved");
-    expect(await screen.findByText("No change is approved.")).toBeTruthy();
+    expect(
+      await screen.findByText("No change matches. To plan one, open a tunnel and choose Plan a change."),
+    ).toBeTruthy();
   });
 });
 

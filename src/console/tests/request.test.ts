@@ -1,99 +1,89 @@
 import { describe, expect, it } from "vitest";
-import { list, requestOf, type Asked, type Sentence } from "../src/change/request";
+import { blank, isEnough, requestOf, type About, type Kind, type Said } from "../src/change/request";
 
-const asked = (kind: string, said: Sentence = {}, more: Partial<Asked> = {}): Asked => ({
-  kind,
+const about: About = {
   code: "BRI-ASHLOW",
-  reason: "the cold store",
-  start: "",
-  minutes: "60",
-  end: "A",
-  said,
-  left: [],
-  others: ["10.62.0.0/24", "10.62.1.0/24"],
-  ...more,
-});
+  behind: { A: ["10.61.0.0/24"], B: ["10.62.0.0/24", "10.62.1.0/24"] },
+  zones: { A: "Europe/London", B: "Europe/Paris" },
+};
+const said = (kind: Kind, more: Partial<Said> = {}): Said => ({ ...blank, kind, reason: "the cold store", ...more });
 
 describe("what the drafting form says", () => {
-  it.each([
-    ["10.0.0.0/24 10.0.1.0/24", ["10.0.0.0/24", "10.0.1.0/24"]],
-    [" 10.0.0.0/24,\n10.0.1.0/24 ;", ["10.0.0.0/24", "10.0.1.0/24"]],
-    ["", []],
-  ])("reads %j as a list however it is parted", (text, parts) => expect(list(text)).toEqual(parts));
-
   it("has no window unless one begins, whatever its minutes are", () => {
-    const without = requestOf(asked("rekey", {}, { minutes: "45" }));
-    expect([without.windowStart, without.windowMinutes]).toEqual([null, null]);
-    const within = requestOf(asked("rekey", {}, { start: "2026-12-03T22:00", minutes: "45" }));
-    expect([within.windowStart, within.windowMinutes]).toEqual(["2026-12-03T22:00:00Z", 45]);
+    const without = requestOf(said("rekey", { minutes: 45 }), about);
+    expect([without.windowLocalStart, without.windowMinutes, without.windowZone]).toEqual([null, null, null]);
+  });
+
+  it.each([
+    ["A", "Europe/London"],
+    ["B", "Europe/Paris"],
+    ["UTC", "Etc/UTC"],
+  ] as const)("has its window by the clock of %s: %s", (clock, zone) => {
+    const within = requestOf(said("rekey", { start: "2026-12-03T22:00", minutes: 45, clock }), about);
+    expect(within).toMatchObject({ windowLocalStart: "2026-12-03T22:00", windowZone: zone, windowMinutes: 45 });
   });
 
   it("asks for all of the other side unless some of it was left out", () => {
-    expect(requestOf(asked("subnets", { add: "10.61.40.0/24" })).reach).toBeNull();
-    const some = requestOf(asked("subnets", { add: "10.61.40.0/24" }, { left: ["10.62.1.0/24"] }));
+    expect(requestOf(said("subnets", { add: ["10.61.40.0/24"] }), about).reach).toBeNull();
+    const some = requestOf(said("subnets", { add: ["10.61.40.0/24"], left: ["10.62.1.0/24"] }), about);
     expect(some.reach).toEqual(["10.62.0.0/24"]);
+    const other = requestOf(said("subnets", { end: "B", add: ["10.62.9.0/24"], left: ["10.61.0.0/24"] }), about);
+    expect(other.reach).toEqual([]);
   });
 
   it("takes both sides of a tunnel and further tunnels in one request", () => {
-    const request = requestOf(
-      asked(
-        "subnets",
-        { add: "10.61.40.0/24", remove: "10.61.9.0/24", addOther: "10.62.9.0/24", removeOther: "", also: "BRI-PETHER" },
-        { end: "B" },
-      ),
-    );
-    expect(request).toMatchObject({
+    const lists = { remove: ["10.61.9.0/24"], addOther: ["10.62.9.0/24"], also: ["BRI-PETHER"] };
+    expect(requestOf(said("subnets", { ...lists, end: "B", add: ["10.61.40.0/24"] }), about)).toMatchObject({
       tunnel: "BRI-ASHLOW",
       end: "B",
       add: ["10.61.40.0/24"],
-      remove: ["10.61.9.0/24"],
-      addOther: ["10.62.9.0/24"],
       removeOther: [],
-      also: ["BRI-PETHER"],
+      ...lists,
     });
   });
 
   it.each([
-    ["rekey", { also: "BRI-PETHER" }, { tunnel: "BRI-ASHLOW", also: ["BRI-PETHER"] }],
+    ["rekey", { also: ["BRI-PETHER"] }, { tunnel: "BRI-ASHLOW", also: ["BRI-PETHER"] }],
     ["strengthen", { suite: " sound@1 " }, { tunnel: "BRI-ASHLOW", suite: "sound@1" }],
     ["strengthen", { suite: "  " }, { suite: null }],
     ["retire", {}, { tunnel: "BRI-ASHLOW", kind: "retire" }],
     ["new tunnel", {}, { tunnel: "BRI-ASHLOW", kind: "new tunnel" }],
-  ])("%s is about the tunnel, with what was said: %j", (kind, said, request) =>
-    expect(requestOf(asked(kind, said as Sentence))).toMatchObject(request),
+  ] as const)("%s is about the tunnel, with what was said: %j", (kind, more, request) =>
+    expect(requestOf(said(kind, more as Partial<Said>), about)).toMatchObject(request),
   );
 
   it.each([
-    [
-      "replace platform",
-      { platform: "alderquay-major@1", beside: "" },
-      { platform: "alderquay-major@1", beside: null },
-    ],
+    ["replace platform", { platform: "alderquay-major@1" }, { platform: "alderquay-major@1", beside: null }],
     ["replace platform", { platform: "x@1", beside: "192.0.2.9" }, { beside: "192.0.2.9" }],
-    ["address move", { address: "192.0.2.7", uplink: "" }, { address: "192.0.2.7", uplink: null }],
+    ["address move", { address: "192.0.2.7" }, { address: "192.0.2.7", uplink: null }],
     ["address move", { address: "192.0.2.7", uplink: "fibre" }, { uplink: "fibre" }],
-  ])("%s is about the gateway and no tunnel: %j", (kind, said, request) => {
-    const made = requestOf(asked(kind, said as unknown as Sentence, { code: "churn-gw1" }));
+  ] as const)("%s is about the gateway and no tunnel: %j", (kind, more, request) => {
+    const made = requestOf(said(kind, more), { ...about, code: "churn-gw1" });
     expect(made).toMatchObject({ ...request, gateway: "churn-gw1" });
     expect(made.tunnel).toBeNull();
   });
 
-  it("takes a step a line, its part and its place first, and no empty line", () => {
-    const steps = requestOf(asked("free", { steps: "build B Fit the spare  supply\n\n prove us Ask the depot" })).steps;
-    expect(steps?.map((s) => [s.part, s.where, s.do])).toEqual([
-      ["build", "B", "Fit the spare supply"],
-      ["prove", "us", "Ask the depot"],
+  it("takes the steps that say something, in their order", () => {
+    const step = (part: string, where: string, what: string) => ({
+      part,
+      where,
+      do: what,
+      minutes: null,
+      stops: null,
+      undo: null,
+    });
+    const steps = [step("build", "B", "Fit the spare"), step("build", "B", "  "), step("prove", "us", "Ask the depot")];
+    expect(requestOf(said("free", { steps }), about).steps?.map((s) => s.do)).toEqual([
+      "Fit the spare",
+      "Ask the depot",
     ]);
   });
 
   it("names a tunnel that is not there yet alone, between two gateways", () => {
+    const pairs = [{ a: "10.50.0.0/24", b: "10.51.0.0/24" }];
     const request = requestOf(
-      asked("new", {
-        newCode: "THR-PLATES-3",
-        gatewayA: "thr-gw",
-        gatewayB: "plates-gw",
-        pairs: "10.50.0.0/24 - 10.51.0.0/24\n10.50.1.0/24 - 10.51.0.0/24\n",
-      }),
+      said("new", { newCode: "THR-PLATES-3", gatewayA: "thr-gw", gatewayB: "plates-gw", pairs }),
+      about,
     );
     expect([request.kind, request.tunnel]).toEqual(["new tunnel", null]);
     expect(request.new).toMatchObject({
@@ -101,12 +91,25 @@ describe("what the drafting form says", () => {
       name: null,
       customer: null,
       uplinkA: null,
-      pairs: ["10.50.0.0/24 - 10.51.0.0/24", "10.50.1.0/24 - 10.51.0.0/24"],
+      pairs: ["10.50.0.0/24 - 10.51.0.0/24"],
     });
   });
 
-  it("says nothing of another kind that was typed before the kind was chosen", () => {
-    const request = requestOf(asked("rekey", { add: "10.61.40.0/24", suite: "sound@1", platform: "x@1" }));
+  it("says nothing of another kind that was entered before the kind was chosen", () => {
+    const request = requestOf(said("rekey", { add: ["10.61.40.0/24"], suite: "sound@1", platform: "x@1" }), about);
     expect([request.add, request.suite, request.platform]).toEqual([null, undefined, undefined]);
   });
+
+  it.each([
+    ["subnets", {}, false],
+    ["subnets", { removeOther: ["10.62.1.0/24"] }, true],
+    ["rekey", {}, true],
+    ["replace platform", {}, false],
+    ["address move", { address: "192.0.2.7" }, true],
+    ["free", { steps: [] }, false],
+    ["new", { gatewayA: "a", gatewayB: "b", newCode: "X-1" }, false],
+    ["new", { gatewayA: "a", gatewayB: "b", newCode: "X-1", pairs: [{ a: "x", b: "y" }] }, true],
+  ] as const)("%s with %j is enough to look: %s", (kind, more, enough) =>
+    expect(isEnough(said(kind, more as Partial<Said>))).toBe(enough),
+  );
 });

@@ -2,18 +2,37 @@ import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { RunSheet } from "../src/change/RunSheet";
+import { Stopwatch } from "../src/change/Stopwatch";
 import { change, step, working } from "./made";
-import { answering, refused, shown } from "./asking";
+import { answering, refused, shown, type Answers } from "./asking";
+
+const ines = { name: "ines", roles: ["engineer"] };
+
+/** The sheet as ines works it, once the console knows that it is her. */
+async function worked(c: ReturnType<typeof working>, answers: Answers = {}) {
+  const asked = answering({ "GET /api/v1/session": ines, ...answers });
+  const made = shown(<RunSheet c={c} />);
+  await screen.findByRole("region", { name: /at hand/ });
+  return { asked: () => asked.filter((a) => a.method === "POST"), ...made };
+}
+
+/** A press is taken only once what it is on has stood for a moment. */
+const press = async (name: string) => {
+  const button = screen.getByRole("button", { name }) as HTMLButtonElement;
+  await waitFor(() => expect(button.disabled).toBe(false), { timeout: 3000 });
+  await userEvent.click(button);
+};
 
 afterEach(() => {
   cleanup();
+  localStorage.clear();
   vi.unstubAllGlobals();
   vi.useRealTimers();
 });
 
 describe("the run sheet", () => {
-  it("opens the first step that is not done, a failed one before those after it", () => {
-    shown(<RunSheet c={working([step(1, { outcome: "done" }), step(2, { outcome: "failed" }), step(3)])} />);
+  it("opens the first step that is not done, a failed one before those after it", async () => {
+    await worked(working([step(1, { outcome: "done" }), step(2, { outcome: "failed" }), step(3)]));
     expect(screen.getByRole("region", { name: "Step 2, at hand" })).toBeTruthy();
   });
 
@@ -44,7 +63,7 @@ describe("the run sheet", () => {
       { label: "peer", text: "", before: null, waits: true },
       { label: "their subnet", text: "10.62.0.0/24", before: "10.62.1.0/24", waits: false },
     ];
-    shown(<RunSheet c={working([step(1, { enter })])} />);
+    await worked(working([step(1, { enter })]));
     fireEvent.keyDown(window, { key: "2" });
     fireEvent.keyDown(window, { key: "3" });
     fireEvent.keyDown(window, { key: "1", ctrlKey: true });
@@ -55,16 +74,17 @@ describe("the run sheet", () => {
   });
 
   it("sends what was done with its proof, and what was set otherwise with the reason", async () => {
-    const asked = answering({ "POST /api/v1/changes/BRI-0007/steps/1": working([]) });
     const enter = [{ label: "local subnet", text: "10.61.40.0/24", before: null, waits: false }];
-    shown(<RunSheet c={working([step(1, { enter })])} />);
+    const { asked } = await worked(working([step(1, { enter, needsProof: true }), step(2)]), {
+      "POST /api/v1/changes/BRI-0007/steps/1": working([]),
+    });
     await userEvent.type(screen.getByLabelText(/^Proof/), "counters rise");
     await userEvent.click(screen.getByLabelText(/set otherwise/));
     await userEvent.type(screen.getByLabelText("Set instead"), "10.61.40.0/25");
     await userEvent.type(screen.getByLabelText("Because"), "half is used");
-    await userEvent.click(screen.getByRole("button", { name: "Done" }));
-    await waitFor(() => expect(asked.length).toBe(1));
-    expect(asked[0].body).toEqual({
+    await press("Done");
+    await waitFor(() => expect(asked().length).toBe(1));
+    expect(asked()[0].body).toEqual({
       outcome: "done",
       remark: null,
       planned: "10.61.40.0/24",
@@ -73,21 +93,56 @@ describe("the run sheet", () => {
       proof: "counters rise",
       withoutProof: null,
       file: null,
+      key: "k1",
+      known: 0,
     });
   });
 
-  it("keeps what was typed when the service refuses, and says why", async () => {
-    answering({ "POST /api/v1/changes/BRI-0007/steps/1": refused(409, "Step 1 waits for a value that is pending.") });
-    shown(<RunSheet c={working([step(1)])} />);
+  it("takes no proving step as done without proof, or the reason why there is none", async () => {
+    await worked(working([step(1, { needsProof: true }), step(2)]));
+    await new Promise((r) => setTimeout(r, 700));
+    expect((screen.getByRole("button", { name: "Done" }) as HTMLButtonElement).disabled).toBe(true);
+    await userEvent.type(screen.getByLabelText(/why there is no proof/), "a trial");
+    expect((screen.getByRole("button", { name: "Done" }) as HTMLButtonElement).disabled).toBe(false);
+  });
+
+  it("goes on by one press, and a second press of the same hand does nothing", async () => {
+    const { asked } = await worked(working([step(1), step(2), step(3)]), {
+      "POST /api/v1/changes/BRI-0007/steps/1": working([step(1, { outcome: "done" }), step(2), step(3)]),
+    });
+    await press("Done");
+    await userEvent.click(screen.getByRole("button", { name: "Done" }));
+    expect(screen.getByRole("region", { name: "Step 2, at hand" })).toBeTruthy();
+    await waitFor(() => expect(asked().length).toBe(1));
+    await new Promise((r) => setTimeout(r, 300));
+    expect(asked().length).toBe(1);
+  });
+
+  it("stays with its step and what is typed while a colleague records it", async () => {
+    const { again } = await worked(working([step(1), step(2)]));
+    await userEvent.type(screen.getByLabelText(/^Remark/), "half way");
+    const attempts = [{ outcome: "done", by: "tomas", at: "2026-11-28T22:00:00Z", remark: null, takenBack: null }];
+    again(<RunSheet c={working([step(1, { outcome: "done", attempts }), step(2)])} />);
+    expect(screen.getByRole("region", { name: "Step 1, at hand" }).textContent).toContain("Done by tomas");
+    await userEvent.click(screen.getByRole("button", { name: "Go on" }));
+    expect(screen.getByRole("region", { name: "Step 2, at hand" })).toBeTruthy();
+  });
+
+  it("keeps what the service refused with its reason, until somebody decides", async () => {
+    const { asked } = await worked(working([step(1), step(2)]), {
+      "POST /api/v1/changes/BRI-0007/steps/1": refused(409, "Step 1 was recorded as done by tomas at 22:00 UTC."),
+    });
     await userEvent.type(screen.getByLabelText(/^Remark/), "seen on the screen");
-    await userEvent.click(screen.getByRole("button", { name: "Failed" }));
-    expect((await screen.findByRole("alert")).textContent).toContain("waits for a value");
-    expect((screen.getByLabelText(/^Remark/) as HTMLInputElement).value).toBe("seen on the screen");
+    await press("Done");
+    expect((await screen.findByRole("alert")).textContent).toContain("recorded as done by tomas");
+    expect(asked().length).toBe(1);
+    await userEvent.click(screen.getByRole("button", { name: "Throw mine away" }));
+    await waitFor(() => expect(screen.queryByRole("alert")).toBeNull());
   });
 
   it("tells two values that are planned alike by their labels", async () => {
     const enter = ["rule in", "rule out"].map((label) => ({ label, text: "permit", before: null, waits: false }));
-    shown(<RunSheet c={working([step(1, { enter })])} />);
+    await worked(working([step(1, { enter })]));
     await userEvent.click(screen.getByLabelText(/set otherwise/));
     expect([...screen.getByLabelText("Planned").querySelectorAll("option")].map((o) => o.textContent)).toEqual([
       "rule in",
@@ -104,13 +159,12 @@ describe("the run sheet", () => {
   ])("a window from %s of %i min says at %s: %s", (windowStart, windowMinutes, now, says, warns) => {
     vi.useFakeTimers({ now: new Date(now) });
     const statusHistory = [{ to: "under way", by: "ines", at: "2026-11-28T21:55:00Z", remark: null }];
-    const { container } = shown(
-      <RunSheet c={working([step(1), step(2, { outcome: "done" })], { windowStart, windowMinutes, statusHistory })} />,
-    );
-    const watch = [...container.querySelectorAll("p")].find((p) => p.textContent?.includes("since it began"))!;
+    const c = working([step(1), step(2, { outcome: "done" })], { windowStart, windowMinutes, statusHistory });
+    const { container } = shown(<Stopwatch c={c} />);
+    const watch = container.querySelector("p.stopwatch")!;
     expect(watch.textContent).toContain(says);
     expect(watch.textContent).toContain("the open steps take 3 min");
-    expect(watch.className).toBe(warns ? "stopping" : "src");
+    expect(watch.classList.contains("stopping")).toBe(warns);
   });
 
   it("links the proof of an attempt by its digest, and names what was set otherwise", () => {

@@ -32,3 +32,14 @@ if (typeof File !== "undefined" && typeof FileReader !== "undefined")
 
 // Lists that scroll ask the window to; it has nothing to scroll.
 if (typeof window !== "undefined") window.scrollTo = () => {};
+
+// Interface components escape what they look for; jsdom has no CSS.
+globalThis.CSS ??= { escape: (text: string) => text.replace(/[^\w-]/g, (c) => `\\${c}`) } as typeof CSS;
+
+// Nor anything that can be scrolled to, or watched for its size.
+if (typeof Element !== "undefined") Element.prototype.scrollIntoView ??= () => {};
+globalThis.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+};

@@ -1,44 +1,55 @@
 import { useState } from "react";
+import { Ask } from "../parts/controls/Ask";
+import { Line } from "../parts/controls/Line";
+import { Problem } from "../parts/Page";
 import { asks, words, type Act } from "./acts";
+
+const optional: Act[] = ["drop", "review-after", "confirm-urgent"];
 
 /** What an act asks for before it is done: why, and for urgent work who has to confirm it. */
 export function ActForm(props: {
   act: Act;
+  code: string;
+  error?: unknown;
   tell: (said: { remark: string; reviewer: string }) => void;
   leave: () => void;
 }) {
-  const { act, tell, leave } = props;
+  const { act, code, error, tell, leave } = props;
   const [remark, setRemark] = useState("");
   const [reviewer, setReviewer] = useState("");
   return (
-    <form
-      className="notice"
-      onSubmit={(e) => {
-        e.preventDefault();
-        tell({ remark, reviewer });
-      }}
-    >
-      {act === "urgent" && (
-        <label>
-          Reviewer who confirms it: sign-in name of a person who can approve this change
-          <input autoFocus required value={reviewer} onChange={(e) => setReviewer(e.target.value)} />
-        </label>
-      )}
-      <label>
-        {asks[act]}
-        <input
-          autoFocus={act !== "urgent"}
-          required={!["drop", "review-after", "confirm-urgent"].includes(act)}
+    <Ask title={`${words[act]}: ${code}`} holds={remark !== "" || reviewer !== ""} onLeave={leave}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          tell({ remark, reviewer });
+        }}
+      >
+        {act === "urgent" && (
+          <Line
+            label="Reviewer who confirms it"
+            help="The sign-in name of a person who can approve this change."
+            value={reviewer}
+            set={setReviewer}
+            autoFocus
+            required
+          />
+        )}
+        <Line
+          label={asks[act]}
           value={remark}
-          onChange={(e) => setRemark(e.target.value)}
+          set={setRemark}
+          autoFocus={act !== "urgent"}
+          required={!optional.includes(act)}
         />
-      </label>
-      <div className="choices">
-        <button className="first">{words[act]}</button>
-        <button type="button" onClick={leave}>
-          Cancel
-        </button>
-      </div>
-    </form>
+        {error !== undefined && error !== null && <Problem error={error} />}
+        <div className="acts">
+          <button type="button" onClick={leave}>
+            Cancel
+          </button>
+          <button className="first">{words[act]}</button>
+        </div>
+      </form>
+    </Ask>
   );
 }

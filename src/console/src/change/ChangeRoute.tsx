@@ -6,6 +6,7 @@ import { ask, reread, writtenBy } from "../queries";
 import { Finding } from "../parts/FindingList";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
+import { tell } from "../parts/told";
 import { BeforeAndAfter, ChangeKeys, PendingValues, PlanFindings, Translations } from "./PlanParts";
 import { ActForm } from "./ActForm";
 import { asks, words, type Act } from "./acts";
@@ -35,6 +36,7 @@ export function ChangeRoute() {
       queries.setQueryData(ask.change(code).queryKey, c);
       void reread(queries, ...writtenBy(c));
       setAsking(null);
+      tell({ text: `${c.code} is ${c.state}.` });
     },
     onError: () => void queries.invalidateQueries(ask.change(code)),
   });
@@ -46,6 +48,7 @@ export function ChangeRoute() {
   const first = (["confirm-urgent", "approve", "submit", "recompute", "begin", "close"] as Act[]).find(
     (a) => may(a)?.allowed,
   );
+  const working = c.state === "under way";
   const planned = ["draft", "in review", "approved"].includes(c.state);
   const stay = c.findingsStanding.filter((f) => f.severity !== "note");
   const next = (
@@ -71,7 +74,7 @@ export function ChangeRoute() {
             <a href={`/api/v1/changes/${c.code}/record`} download={`${c.code}.md`}>
               record
             </a>{" "}
-            <button className="link" onClick={() => window.print()}>
+            <button className="link not-printed" onClick={() => window.print()}>
               print
             </button>
             {c.windowStart && (
@@ -139,16 +142,28 @@ export function ChangeRoute() {
             : `Review it by ${moment(c.urgent.reviewBy)}${c.urgent.overdue ? " (overdue)" : ""}.`}
         </p>
       )}
-      <PlanFindings c={c} />
       {asking && (
         <ActForm
           key={asking}
           act={asking}
+          code={c.code}
+          error={act.error}
           tell={(said) => act.mutate({ which: asking, ...said })}
-          leave={() => setAsking(null)}
+          leave={() => {
+            act.reset();
+            setAsking(null);
+          }}
         />
       )}
-      {act.error && <Problem error={act.error} />}
+      {act.error && !asking && <Problem error={act.error} />}
+      {working && (
+        <>
+          {c.pending.length > 0 && <PendingValues c={c} may={may("fill")?.allowed ?? false} />}
+          <ChangeKeys c={c} may={may("window")?.allowed ?? false} />
+          <RunSheet c={c} />
+        </>
+      )}
+      <PlanFindings c={c} />
       <div className="meta">
         <div>
           <b>Why</b>
@@ -179,8 +194,8 @@ export function ChangeRoute() {
           </div>
         )}
       </div>
-      <PendingValues c={c} may={may("fill")?.allowed ?? false} />
-      {c.state !== "under way" && (
+      {!(working && c.pending.length > 0) && <PendingValues c={c} may={may("fill")?.allowed ?? false} />}
+      {!working && (
         <>
           <BeforeAndAfter c={c} />
           <Translations c={c} />
@@ -217,8 +232,12 @@ export function ChangeRoute() {
           ))}
         </section>
       )}
-      <ChangeKeys c={c} may={may("window")?.allowed ?? false} />
-      <RunSheet c={c} />
+      {!working && (
+        <>
+          <ChangeKeys c={c} may={may("window")?.allowed ?? false} />
+          <RunSheet c={c} />
+        </>
+      )}
       {c.leftOver.length > 0 && (
         <>
           <h2>Skipped steps</h2>
@@ -228,13 +247,13 @@ export function ChangeRoute() {
           <Link
             className="btn"
             to={`/tunnels/${c.tunnel}/plan?kind=free&reason=${encodeURIComponent(`Skipped in ${c.code}: ${c.leftOver.join("; ")}`)}`}
-            state={{ steps: c.leftSteps.map((s) => `${s.part} ${s.where} ${s.do}`).join("\n") }}
+            state={{ steps: c.leftSteps }}
           >
             Plan the skipped steps
           </Link>
         </>
       )}
-      {c.state === "under way" && (
+      {working && (
         <>
           <h2>Before and after</h2>
           <BeforeAndAfter c={c} />

@@ -1,58 +1,83 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, unwrap, type ChangePage, type Contract } from "../api";
-import { ask, reread } from "../queries";
-import { DraftFields } from "./DraftFields";
-import { requestOf } from "./request";
-import { Head, Problem, Waiting } from "../parts/Page";
-import { Verdict } from "../parts/Sentence";
-import { BeforeAndAfter, PlanFindings } from "./PlanParts";
-import { RunSheet } from "./RunSheet";
+import { useQuery } from "@tanstack/react-query";
+import { useLocation, useParams, useSearchParams } from "react-router";
+import { Problem, Waiting } from "../parts/Page";
+import { ask } from "../queries";
+import { useEngineer, useMe } from "../session";
+import { DraftForm, type KindOf } from "./DraftForm";
+import type { Kind, Said, Step } from "./request";
 
 /** What can be requested for a tunnel, and what follows from it, in a line each. */
-const ofTunnel: [string, string, string][] = [
-  [
-    "subnets",
-    "Subnets",
-    "add or remove prefixes behind one end; the plan has the entries, firewall rules and routes of both ends",
-  ],
-  ["rekey", "New key", "the order with the shortest interruption, hand-over, check code, removal of the old key"],
-  [
-    "strengthen",
-    "Strengthen",
-    "a suite, or the strongest that both ends support; in stages where both can have several proposals",
-  ],
-  ["new tunnel", "Build it", "enter and test both ends of a tunnel that is recorded as planned"],
-  ["retire", "Retire", "remove it at both ends; what other tunnels use stays"],
-  ["free", "Own steps", "work that no other kind covers; no record changes"],
+const ofTunnel: readonly KindOf[] = [
+  {
+    kind: "subnets",
+    name: "Subnets",
+    about: "add or remove prefixes; the plan has entries, firewall rules and routes of both ends",
+  },
+  { kind: "rekey", name: "New key", about: "the order with the shortest interruption, hand-over, check code" },
+  { kind: "strengthen", name: "Strengthen", about: "a suite, or the strongest that both ends support" },
+  { kind: "new tunnel", name: "Build it", about: "enter and test both ends of a tunnel that is recorded as planned" },
+  { kind: "retire", name: "Retire", about: "remove it at both ends; what other tunnels use stays" },
+  { kind: "free", name: "Own steps", about: "work that no other kind covers; no record changes" },
 ];
 
-const ofGateway: [string, string, string][] = [
-  [
-    "replace platform",
-    "Another platform",
-    "every setting carried over: kept, changed (to what and why), or impossible",
-  ],
-  ["address move", "Another outer address", "every tunnel and every other gateway that it affects, and who must agree"],
+const ofGateway: readonly KindOf[] = [
+  {
+    kind: "replace platform",
+    name: "Another platform",
+    about: "every setting carried over: kept, changed (to what and why), or impossible",
+  },
+  {
+    kind: "address move",
+    name: "Another outer address",
+    about: "every tunnel and every other gateway that it affects, and who must agree",
+  },
 ];
+
+const nothing = { A: [], B: [] };
+
+const distinct = (prefixes: string[]) => [...new Set(prefixes)];
+
+/** What stands instead of the form for whoever may not plan. */
+const notForReaders = (
+  <p className="empty">Planning a change needs the role engineer. A lead can give it under People.</p>
+);
 
 /** Says what should be different of a tunnel. */
 export function DraftRoute() {
   const code = useParams().code!;
-  const page = useQuery(ask.tunnel(code));
   const [params] = useSearchParams();
-  if (page.isPending) return <Waiting what={code} />;
+  const brought = useLocation().state as { steps?: Step[] } | null;
+  const who = useMe().data?.name ?? "";
+  const engineer = useEngineer();
+  const page = useQuery(ask.tunnel(code));
+  const choices = useQuery(ask.tunnelChoices(code));
+  if (!engineer) return notForReaders;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
-  const planned = page.data.state === "planned";
-  const kinds = ofTunnel.filter(([k]) => (planned ? k === "new tunnel" || k === "free" : k !== "new tunnel"));
+  if (choices.error) return <Problem error={choices.error} again={() => choices.refetch()} />;
+  if (page.isPending || choices.isPending) return <Waiting what={code} />;
+  const t = page.data;
+  const planned = t.state === "planned";
+  const kinds = ofTunnel.filter((k) =>
+    planned ? k.kind === "new tunnel" || k.kind === "free" : k.kind !== "new tunnel",
+  );
+  const asked = kinds.find((k) => k.kind === params.get("kind"))?.kind;
+  const behind = { A: distinct(t.pairs.map((p) => p.a)), B: distinct(t.pairs.map((p) => p.b)) };
+  const first: Partial<Said> = {
+    kind: asked ?? kinds[0].kind,
+    reason: params.get("reason") ?? "",
+    steps: brought?.steps ?? [],
+    also: params.getAll("also"),
+  };
   return (
     <DraftForm
-      code={code}
-      title={page.data.name}
+      key={code + first.kind}
+      who={who}
+      about={{ code, behind, zones: { A: choices.data.a.timeZone, B: choices.data.b.timeZone } }}
+      title={t.name}
       kinds={kinds}
-      first={params.get("kind") ?? kinds[0][0]}
-      tunnel={page.data}
+      first={first}
+      beside={{ tunnel: t, choices: choices.data }}
+      sites={{ A: t.a.site, B: t.b.site }}
     />
   );
 }
@@ -60,158 +85,46 @@ export function DraftRoute() {
 /** Says what should be different of a gateway. */
 export function DraftGatewayRoute() {
   const code = useParams().code!;
-  const page = useQuery(ask.gateway(code));
-  if (page.isPending) return <Waiting what={code} />;
-  if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
+  const [params] = useSearchParams();
+  const who = useMe().data?.name ?? "";
+  const engineer = useEngineer();
+  const choices = useQuery(ask.gatewayChoices(code));
+  if (!engineer) return notForReaders;
+  if (choices.error) return <Problem error={choices.error} again={() => choices.refetch()} />;
+  if (choices.isPending) return <Waiting what={code} />;
+  const { site, timeZone } = choices.data;
+  const kind = ofGateway.find((k) => k.kind === params.get("kind"))?.kind ?? ofGateway[0].kind;
   return (
     <DraftForm
-      code={code}
-      title={`at ${page.data.site}`}
+      key={code + kind}
+      who={who}
+      about={{ code, behind: nothing, zones: { A: timeZone, B: timeZone } }}
+      title={`at ${site}`}
       kinds={ofGateway}
-      first={ofGateway[0][0]}
-      gateway={page.data}
+      first={{ kind: kind as Kind }}
+      beside={{ gateway: choices.data }}
+      sites={{ A: site, B: site }}
     />
   );
 }
 
 /** A tunnel that is not there yet, between two gateways. */
 export function DraftNewRoute() {
-  return <DraftForm code="new" title="A tunnel between two gateways" kinds={[["new", "", ""]]} first="new" />;
-}
-
-function DraftForm(props: {
-  code: string;
-  title: string;
-  kinds: [string, string, string][];
-  first: string;
-  tunnel?: Contract["TunnelPage"];
-  gateway?: Contract["GatewayPage"];
-}) {
-  const { code, title, kinds, tunnel: t, gateway: g } = props;
-  const go = useNavigate();
-  const queries = useQueryClient();
-  const [kind, setKind] = useState(props.first);
-  const [end, setEnd] = useState<"A" | "B">("A");
-  const brought = useLocation().state as { steps?: string } | null;
-  const [said, setSaid] = useState<Record<string, string>>(brought?.steps ? { steps: brought.steps } : {});
-  const [left, setLeft] = useState<string[]>([]);
+  const who = useMe().data?.name ?? "";
+  const engineer = useEngineer();
   const [params] = useSearchParams();
-  const [reason, setReason] = useState(params.get("reason") ?? "");
-  const [start, setStart] = useState("");
-  const [minutes, setMinutes] = useState("60");
-  const others = t
-    ? [...new Map(t.pairs.map((p) => (end === "A" ? [p.b, p.bName] : [p.a, p.aName]) as [string, string | null]))]
-    : [];
-  const text = (key: string) => said[key] ?? "";
-
-  const body = () => requestOf({ kind, code, reason, start, minutes, end, said, left, others: others.map(([p]) => p) });
-  // Looking keeps nothing and uses no number.
-  const look = useMutation({
-    mutationFn: () => unwrap(api.POST("/api/v1/changes", { params: { query: { dryRun: true } }, body: body() })),
-  });
-  const draft = useMutation({
-    mutationFn: () => unwrap(api.POST("/api/v1/changes", { body: body() })),
-    onSuccess: (c) => {
-      void reread(
-        queries,
-        { kind: "change", code: c.code },
-        ...c.tunnels.map((t) => ({ kind: "tunnel", code: t.code })),
-      );
-      go(`/changes/${c.code}`);
-    },
-  });
-
-  // Codes to choose from; any other may be typed.
-  const known = useQuery({
-    queryKey: ["codes", "for changes"],
-    queryFn: async () => ({
-      gateways: (await unwrap(api.GET("/api/v1/gateways"))).items.map((x) => x.code),
-      platforms: (await unwrap(api.GET("/api/v1/platforms"))).map((x) => x.code),
-      suites: (await unwrap(api.GET("/api/v1/suites"))).map((x) => x.code),
-    }),
-  });
-
+  if (!engineer) return notForReaders;
+  const gatewayA = params.get("a") ?? "";
   return (
-    <form
-      className="form"
-      onSubmit={(e) => {
-        e.preventDefault();
-        draft.mutate();
-      }}
-    >
-      <Head
-        code={code === "new" ? undefined : code}
-        title={title}
-        sub="Enter what should be different. The plan has the steps, the proof and the way back."
-      />
-      {kinds.length > 1 && (
-        <fieldset className="field kinds">
-          <legend className="small-head">What should be different</legend>
-          {kinds.map(([k, name, about]) => (
-            <label key={k}>
-              <input type="radio" name="kind" checked={kind === k} onChange={() => setKind(k)} /> <b>{name}</b>{" "}
-              <span className="src">{about}</span>
-            </label>
-          ))}
-        </fieldset>
-      )}
-      <DraftFields
-        kind={kind}
-        f={{ text, set: (name, value) => setSaid({ ...said, [name]: value }) }}
-        sides={{ end, setEnd, others, left, setLeft }}
-        tunnel={t}
-        gateway={g}
-      />
-      <div className="field">
-        <label>
-          Reason
-          <input required value={reason} onChange={(e) => setReason(e.target.value)} />
-        </label>
-      </div>
-      <div className="field pair">
-        <label>
-          Window begins, UTC
-          <input type="datetime-local" value={start} onChange={(e) => setStart(e.target.value)} />
-        </label>
-        <label>
-          Minutes
-          <input type="number" min={1} max={1440} value={minutes} onChange={(e) => setMinutes(e.target.value)} />
-        </label>
-      </div>
-      {(["gateways", "platforms", "suites"] as const).map((of) => (
-        <datalist key={of} id={`known-${of}`}>
-          {known.data?.[of].map((c) => (
-            <option key={c} value={c} />
-          ))}
-        </datalist>
-      ))}
-      {(draft.error ?? look.error) && <Problem error={(draft.error ?? look.error)!} />}
-      <div className="acts starts">
-        <button type="button" disabled={look.isPending} onClick={() => look.mutate()}>
-          Look first
-        </button>
-        <button className="first" disabled={draft.isPending}>
-          Make the plan
-        </button>
-        <button type="button" onClick={() => go(-1)}>
-          Cancel
-        </button>
-      </div>
-      {look.data && <Looked c={look.data} />}
-    </form>
-  );
-}
-
-/** What the plan would be, before anything is kept. */
-function Looked({ c }: { c: ChangePage }) {
-  return (
-    <section aria-label="What it would do">
-      <h2>What it would do</h2>
-      <p className="src">Nothing is kept yet.</p>
-      <Verdict verdict={c.verdict} />
-      <PlanFindings c={c} />
-      <BeforeAndAfter c={c} />
-      <RunSheet c={c} />
-    </section>
+    <DraftForm
+      key={gatewayA}
+      who={who}
+      about={{ code: "new", behind: nothing, zones: { A: "Etc/UTC", B: "Etc/UTC" } }}
+      title="A tunnel between two gateways"
+      kinds={[]}
+      first={{ kind: "new", gatewayA, gatewayB: params.get("b") ?? "" }}
+      beside={{}}
+      sites={{ A: "", B: "" }}
+    />
   );
 }

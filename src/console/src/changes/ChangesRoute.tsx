@@ -1,44 +1,136 @@
-import { Link, useSearchParams } from "react-router";
-import { api, unwrap } from "../api";
-import { Head, Problem, Waiting } from "../parts/Page";
-import { More, usePages } from "../parts/pages";
-import { ChangeTable } from "./ChangeTable";
+import { Link, useNavigate } from "react-router";
+import { api, unwrap, type Contract } from "../api";
+import { List, type Column } from "../parts/controls/List";
+import { OneOf, ShowAll, useFilter, Words } from "../parts/Filters";
+import { Head, moment, Problem, Waiting } from "../parts/Page";
+import { CustomerField, usePages } from "../parts/pages";
+import { useEngineer } from "../session";
+import { Calendar } from "./Calendar";
+
+const columns: Column<Contract["ChangeSummary"]>[] = [
+  {
+    id: "code",
+    head: "Change",
+    by: (c) => c.code,
+    className: "w92",
+    cell: (c) => (
+      <Link className="mono" to={`/changes/${c.code}`}>
+        {c.code}
+      </Link>
+    ),
+  },
+  { id: "title", head: "What", by: (c) => c.title, cell: (c) => c.title },
+  { id: "tunnel", head: "Tunnel", by: (c) => c.tunnel, className: "mono w130", cell: (c) => c.tunnel },
+  {
+    id: "state",
+    head: "State",
+    by: (c) => c.state,
+    className: "w150",
+    cell: (c) => (
+      <>
+        {c.state}
+        {c.failed > 0 && (
+          <>
+            , <span className="sev failed">step failed</span>
+          </>
+        )}
+      </>
+    ),
+  },
+  {
+    id: "steps",
+    head: "Steps",
+    by: (c) => c.settled,
+    className: "mono w84",
+    cell: (c) => `${c.settled} of ${c.steps}`,
+  },
+  {
+    id: "window",
+    head: "Window",
+    by: (c) => c.windowStart ?? "",
+    className: "mono w170",
+    cell: (c) => (c.windowStart ? moment(c.windowStart) : ""),
+  },
+  { id: "author", head: "Author", by: (c) => c.author, className: "w76", cell: (c) => c.author },
+  {
+    id: "written",
+    head: "Written",
+    by: (c) => c.writtenAt,
+    className: "mono w170",
+    cell: (c) => moment(c.writtenAt),
+    hidden: true,
+  },
+];
 
 export function ChangesRoute() {
-  const [params, setParams] = useSearchParams();
-  const state = params.get("state") ?? "";
-  const list = usePages(["changes", state], (cursor) =>
-    unwrap(api.GET("/api/v1/changes", { params: { query: { state: state || undefined, cursor } } })),
+  const { of, set } = useFilter();
+  const go = useNavigate();
+  const query = { state: of("state"), customer: of("customer"), author: of("author"), q: of("q") };
+  const calendar = of("view") === "calendar";
+  const list = usePages(["changes", query], (cursor) =>
+    unwrap(api.GET("/api/v1/changes", { params: { query: { ...query, cursor } } })),
   );
+  const engineer = useEngineer();
   return (
     <>
-      <Head title="Changes" sub="To plan a change, open a tunnel or a gateway and choose Plan a change.">
-        <Link className="btn first" to="/changes/new-tunnel">
-          Plan a new tunnel
-        </Link>
+      <Head
+        title="Changes"
+        sub={engineer ? "To plan one, open a tunnel or a gateway and choose Plan a change." : undefined}
+      >
+        {engineer && (
+          <Link className="btn first" to="/changes/new-tunnel">
+            Plan a new tunnel
+          </Link>
+        )}
       </Head>
+      <nav className="tabs" aria-label="Views of changes">
+        <button className="link" aria-pressed={!calendar} onClick={() => set("view", "")}>
+          List
+        </button>
+        <button className="link" aria-pressed={calendar} onClick={() => set("view", "calendar")}>
+          Calendar of windows
+        </button>
+      </nav>
       <div className="filters">
+        <Words placeholder="cold store" />
+        <CustomerField value={query.customer ?? ""} set={(v) => set("customer", v)} />
+        <OneOf
+          name="state"
+          label="State"
+          all="all"
+          of={["open", "draft", "in review", "approved", "under way", "done", "backed out", "dropped"]}
+        />
         <label>
-          State
-          <select value={state} onChange={(e) => setParams(e.target.value ? { state: e.target.value } : {})}>
-            <option value="">all</option>
-            {["open", "draft", "in review", "approved", "under way", "done", "backed out", "dropped"].map((s) => (
-              <option key={s}>{s}</option>
-            ))}
-          </select>
+          Author
+          <input
+            key={query.author}
+            defaultValue={query.author ?? ""}
+            placeholder="sign-in name"
+            onBlur={(e) => set("author", e.target.value.trim())}
+            onKeyDown={(e) => e.key === "Enter" && set("author", e.currentTarget.value.trim())}
+          />
         </label>
+        <ShowAll />
       </div>
-      {list.isPending ? (
+      {calendar ? (
+        <Calendar query={query} />
+      ) : list.isPending ? (
         <Waiting what="changes" />
       ) : list.error ? (
         <Problem error={list.error} again={() => list.refetch()} />
       ) : list.items.length === 0 ? (
-        <p className="empty">No change is {state || "here"}.</p>
+        <p className="empty">No change matches. To plan one, open a tunnel and choose Plan a change.</p>
       ) : (
-        <>
-          <ChangeTable changes={list.items} />
-          <More list={list} />
-        </>
+        <List
+          name="changes"
+          label="Changes"
+          columns={columns}
+          rows={list.items}
+          keyOf={(c) => c.code}
+          open={(c) => go(`/changes/${c.code}`)}
+          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
+          hasMore={list.hasNextPage}
+        />
       )}
     </>
   );

@@ -1,11 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { api, unwrap } from "../api";
 import { ask } from "../queries";
 import { useEngineer } from "../session";
-import { AsFile } from "../parts/AsFile";
 import { Drawing } from "../parts/Drawing";
-import { More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Sentence";
 import { TunnelRows } from "../parts/TunnelRows";
@@ -13,66 +10,10 @@ import { AddressPlan } from "./AddressPlan";
 import { RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
 
-export function GatewaysRoute() {
-  const list = usePages(["gateways"], (cursor) =>
-    unwrap(api.GET("/api/v1/gateways", { params: { query: { cursor } } })),
-  );
-  const engineer = useEngineer();
-  if (list.isPending) return <Waiting what="gateways" />;
-  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
-  return (
-    <>
-      <Head title="Gateways" sub={list.count}>
-        <AsFile path="/api/v1/gateways" query={{}} />
-        {engineer && (
-          <Link className="btn" to="/new/gateways">
-            Add a gateway
-          </Link>
-        )}
-      </Head>
-      <table>
-        <thead>
-          <tr>
-            <th>Gateway</th>
-            <th>Site</th>
-            <th>Customer</th>
-            <th>Outer address</th>
-            <th>Platform</th>
-            <th>Tunnels</th>
-          </tr>
-        </thead>
-        <tbody>
-          {list.items.map((g) => (
-            <tr key={g.code}>
-              <td className="mono">
-                <Link className="plain" to={`/gateways/${g.code}`}>
-                  {g.code}
-                </Link>
-              </td>
-              <td>{g.site}</td>
-              <td>
-                <Link className="plain" to={`/customers/${g.customer}`}>
-                  {g.customer}
-                </Link>
-              </td>
-              <td className="mono">{g.outer}</td>
-              <td>{g.platform}</td>
-              <td>
-                {g.tunnels}
-                {g.blocked > 0 && <span className="stops">, {g.blocked} blocked</span>}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <More list={list} />
-    </>
-  );
-}
-
 /** Everything that runs through a gateway, and what its tunnels share there. */
 export function GatewayRoute() {
   const code = useParams().code!;
+  const engineer = useEngineer();
   const page = useQuery(ask.gateway(code));
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
@@ -84,13 +25,22 @@ export function GatewayRoute() {
         title={g.site}
         sub={
           <>
-            {g.customer} · <Link to={`/platforms/${g.platform}`}>{g.platformName}</Link> · run by {g.runBy}
+            <Link to={`/customers/${g.customerCode}`}>{g.customer}</Link> ·{" "}
+            <Link to={`/sites/${g.siteCode}`}>site</Link> ·{" "}
+            <Link to={`/platforms/${g.platform}`}>{g.platformName}</Link> · run by {g.runBy}
           </>
         }
       >
-        <Link className="btn" to={`/gateways/${g.code}/plan`}>
-          Plan a change
-        </Link>
+        {engineer && (
+          <>
+            <Link className="btn" to={`/gateways/${g.code}/plan`}>
+              Plan a change
+            </Link>
+            <Link className="btn first" to={`/changes/new-tunnel?a=${g.code}`}>
+              Plan a tunnel from here
+            </Link>
+          </>
+        )}
         <RecordActs plural="gateways" code={g.code} />
       </Head>
       <Verdict verdict={g.verdict} />
@@ -145,47 +95,6 @@ export function GatewayRoute() {
       {g.others > 0 && <p className="soft">{g.others} more of other customers.</p>}
       <h2>History</h2>
       <RecordHistory plural="gateways" code={g.code} />
-    </>
-  );
-}
-
-export function CustomersRoute() {
-  const list = usePages(["customers"], (cursor) =>
-    unwrap(api.GET("/api/v1/customers", { params: { query: { cursor } } })),
-  );
-  const engineer = useEngineer();
-  if (list.isPending) return <Waiting what="customers" />;
-  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
-  return (
-    <>
-      <Head title="Customers" sub={`${list.count}, including other parties`}>
-        <AsFile path="/api/v1/customers" query={{}} />
-        {engineer && (
-          <Link className="btn" to="/new/customers">
-            Add a customer
-          </Link>
-        )}
-      </Head>
-      <table>
-        <tbody>
-          {list.items.map((c) => (
-            <tr key={c.code}>
-              <td className="mono w80">
-                <Link className="plain" to={`/customers/${c.code}`}>
-                  {c.code}
-                </Link>
-              </td>
-              <td>{c.name}</td>
-              <td className="soft">{c.owner}</td>
-              <td>
-                {c.tunnels} {c.tunnels === 1 ? "tunnel" : "tunnels"}
-                {c.blocked > 0 && <span className="stops">, {c.blocked} blocked</span>}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <More list={list} />
     </>
   );
 }

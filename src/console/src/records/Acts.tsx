@@ -1,8 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useEngineer, useMe } from "../session";
+import { Ask } from "../parts/controls/Ask";
 import { Problem } from "../parts/Page";
+import { tell } from "../parts/told";
 import { formOf, retireRecord } from "./calls";
 import { wordOf, type Plural } from "./kinds";
 import { reread } from "../queries";
@@ -25,28 +27,27 @@ export function RecordActs({ plural, code, retired }: { plural: Plural; code: st
 
 function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone: () => void }) {
   const queries = useQueryClient();
-  const box = useRef<HTMLDialogElement>(null);
   const [reason, setReason] = useState("");
-  useEffect(() => box.current?.showModal(), []);
   const send = useMutation({
     mutationFn: async () => retireRecord(plural, code, (await formOf(plural, code)).version, reason, false),
     onSuccess: () => {
       void reread(queries, { kind: wordOf(plural), code });
+      tell({ text: plural === "people" ? `${code} can no longer sign in.` : `${code} is retired.` });
       onDone();
     },
   });
   return (
-    <dialog ref={box} onClose={onDone} aria-label={`Retire ${code}`}>
+    <Ask
+      title={plural === "people" ? `${code} has left` : `Retire the ${wordOf(plural)} ${code}`}
+      holds={reason !== ""}
+      onLeave={onDone}
+    >
       <form
         onSubmit={(e) => {
           e.preventDefault();
           send.mutate();
         }}
       >
-        <h2>
-          {plural === "people" ? `${code} has left` : `Retire the ${wordOf(plural)}`}{" "}
-          <span className="mono">{plural === "people" ? "" : code}</span>
-        </h2>
         <p>
           {plural === "people"
             ? "They can no longer sign in, and all their sessions and tokens end. Their entries in the history stay."
@@ -64,7 +65,7 @@ function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone
         </label>
         {send.error && <Problem error={send.error} />}
         <div className="acts">
-          <button type="button" onClick={() => box.current?.close()}>
+          <button type="button" onClick={onDone}>
             Cancel
           </button>
           <button className="first" disabled={send.isPending}>
@@ -72,7 +73,7 @@ function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone
           </button>
         </div>
       </form>
-    </dialog>
+    </Ask>
   );
 }
 

@@ -1,15 +1,35 @@
-import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
 import { Link, useBlocker, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, Refused, unwrap } from "../api";
 import { reread } from "../queries";
+import { useMe } from "../session";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { addRecord, emptyForm, formOf, namesOf, writeRecord, type RecordForm, type RecordWritten } from "./calls";
+import { Ask } from "../parts/controls/Ask";
+import { useDelayed } from "../parts/useDelayed";
+import { addRecord, emptyForm, formOf, writeRecord, type RecordForm, type RecordWritten } from "./calls";
 import { Fields } from "./Fields";
-import { fromText, pruned, toText, type FieldInfo, type Fields as Form } from "./form";
-import { kinds, placeOf, wordOf, type Plural } from "./kinds";
+import { fromText, pruned, toText, type Fields as Form } from "./form";
+import { placeOf, wordOf, type Plural } from "./kinds";
+import { tell } from "../parts/told";
 import { Merge } from "./Merge";
+import { usePairsControl } from "./PairsField";
+import { useSuggestedCode } from "./suggested";
 import { WhatItDoes } from "./WhatItDoes";
+
+/** What a new record of a kind begins with, because it needs one of each. */
+const begun: Partial<Record<Plural, Form>> = {
+  sites: { networks: [{}] },
+  gateways: { uplinks: [{ label: "internet" }] },
+};
+
+/** What is asked first: whose it is, then its name; the code follows from both. */
+const asksFirst = ["customer", "site", "name", "code"];
+
+function inOrder<T extends { key: string }>(fields: readonly T[]): T[] {
+  const place = (f: T) => (asksFirst.includes(f.key) ? asksFirst.indexOf(f.key) : asksFirst.length);
+  return [...fields].sort((x, y) => place(x) - place(y));
+}
 
 /** A new record, empty, or a copy of a tunnel as the start of the next one. */
 export function NewRoute() {
@@ -31,7 +51,11 @@ export function NewRoute() {
     <Edit
       key={plural + copy + as}
       plural={plural}
-      base={{ ...start.data, form: { ...(start.data.form as Form), ...given } }}
+      base={{
+        ...start.data,
+        form: { ...begun[plural], ...(start.data.form as Form), ...given },
+        fields: inOrder(start.data.fields),
+      }}
       copied={copy ?? undefined}
     />
   );
@@ -84,7 +108,8 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
       left.current = true;
       queries.removeQueries({ queryKey: ["preview"] });
       void reread(queries, { kind: word, code: w.code });
-      go(placeOf(word, w.code));
+      tell({ text: `${w.code} is ${w.as}.` });
+      void go(placeOf(word, w.code));
     },
     // Somebody was faster: theirs is read, and both are shown beside each other.
     onError: async (e) => {
@@ -93,7 +118,9 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
   });
   // What was typed is not lost by a click beside it.
   const leaving = useBlocker(() => touched && !left.current);
-  const refers = useReferred(first.fields);
+  const who = useMe().data?.name ?? "";
+  const pairs = usePairsControl(form);
+  useSuggestedCode(adding && !copied ? plural : undefined, form, (code) => setForm({ ...form, code }));
   const refused = [write.error, preview.error].find((e): e is Refused => e instanceof Refused && e.status === 422);
   const problems = (refused?.more.problems as { field: string; wrong: string; right: string }[] | undefined) ?? [];
   const derived = Object.fromEntries((preview.data?.derived ?? []).map((d) => [d.path, d]));
@@ -158,7 +185,13 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
                 form={form}
                 set={setForm}
                 first={adding}
-                shown={{ wrong: problems, derived, refers, locked: adding ? [] : plural === "people" ? ["code"] : [] }}
+                shown={{
+                  wrong: problems,
+                  derived,
+                  who,
+                  own: { "agreed.pairs": pairs },
+                  locked: adding ? [] : plural === "people" ? ["code"] : [],
+                }}
               />
             ) : (
               <label className="field">
@@ -214,7 +247,7 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
         </form>
       )}
       {leaving.state === "blocked" && (
-        <dialog open className="asking" aria-label="Not saved">
+        <Ask title="Not saved" onLeave={() => leaving.reset()}>
           <p>Your entries are not saved yet.</p>
           <div className="acts">
             <button onClick={() => leaving.proceed()}>Discard them</button>
@@ -222,34 +255,10 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
               Stay here
             </button>
           </div>
-        </dialog>
+        </Ask>
       )}
     </>
   );
-}
-
-/** The codes that the fields of a form can name, by the kind they refer to. */
-function useReferred(fields: readonly FieldInfo[]) {
-  const all = (fs: readonly FieldInfo[]): string[] =>
-    fs.flatMap((f) => [...(f.refers ? [f.refers] : []), ...all(f.inside)]);
-  const wanted = kinds.filter((k) => all(fields).includes(k.word));
-  const lists = useQueries({
-    queries: wanted.map((k) => ({
-      queryKey: ["names", k.plural],
-      queryFn: () => namesOf(k.plural),
-      staleTime: 60_000,
-    })),
-  });
-  return Object.fromEntries(wanted.map((k, i) => [k.word, lists[i].data ?? []]));
-}
-
-function useDelayed<T>(value: T, milliseconds: number) {
-  const [late, setLate] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setLate(value), milliseconds);
-    return () => clearTimeout(timer);
-  }, [value, milliseconds]);
-  return late;
 }
 
 export type { RecordWritten };

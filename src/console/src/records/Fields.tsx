@@ -1,12 +1,18 @@
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
+import { State } from "../parts/controls/State";
 import { inline, isMap, read, type FieldInfo, type Fields as Form, type Value } from "./form";
+import { heldOf, writtenHeld } from "./held";
+import { hasTextsControl, TextField, TextsField } from "./TextField";
 
 type Wrong = { field: string; wrong: string; right: string };
 type Shown = {
   wrong: readonly Wrong[];
   derived: Record<string, { value: string; from: string }>;
-  refers: Record<string, readonly string[]>;
   locked?: readonly string[];
+  /** Who fills it in: a confirmation is theirs. */
+  who: string;
+  /** Controls of single places, by their path: what needs to know more than its own field. */
+  own?: Record<string, (value: Value | undefined, set: (v: Value | undefined) => void) => ReactNode>;
 };
 
 /** What a new record is asked for although it could be left out. */
@@ -102,7 +108,6 @@ function Field({
   path,
   shown,
   first,
-  confirmed: by,
   set,
 }: {
   f: FieldInfo;
@@ -110,7 +115,6 @@ function Field({
   path: string;
   shown: Shown;
   first?: boolean;
-  confirmed?: string;
   set: (v: Value | undefined) => void;
 }) {
   const wrong = shown.wrong.filter(
@@ -124,7 +128,6 @@ function Field({
           {w.wrong}. Expected: {w.right}.
         </span>
       ))}
-      {by && <span className="src">{by}</span>}
       {derived && (
         <span className="src">
           <code>{derived.value}</code> derived: {derived.from}
@@ -132,6 +135,14 @@ function Field({
       )}
     </>
   );
+  const own = shown.own?.[path];
+  if (own)
+    return (
+      <div className="full-row">
+        {own(value, set)}
+        {below}
+      </div>
+    );
   if (f.shape === "map")
     return (
       <fieldset>
@@ -170,15 +181,41 @@ function Field({
       </fieldset>
     );
   }
-  // What somebody saw on a device: whoever types another value has not seen it there.
-  const confirmation =
-    isMap(value) &&
-    typeof value.confirmed === "string" &&
-    Object.keys(value).every((k) => k === "is" || k === "confirmed")
-      ? value.confirmed
-      : undefined;
-  if (confirmation !== undefined && isMap(value))
-    return <Field f={f} value={value.is} path={path} shown={shown} set={(v) => set(v)} confirmed={confirmation} />;
+  const locked = shown.locked?.includes(f.key);
+  const name = f.key === "a" || f.key === "b" ? f.key.toUpperCase() : words(f.key);
+  const help = f.about === f.key || f.about === name ? undefined : f.about;
+  // A value that somebody can have confirmed, that is there for now, or that nobody knows yet.
+  const held = f.shape === "any" || isMap(value) ? heldOf(value) : undefined;
+  if (held && (value !== undefined || f.shape === "any"))
+    return (
+      <div>
+        <State
+          label={name}
+          held={held}
+          who={shown.who}
+          set={(next) => set(writtenHeld(next))}
+          control={(text, put, label) => (
+            <TextField f={f} label={label} value={text} set={(t) => put(t ?? "")} help={help} locked={locked} />
+          )}
+        />
+        {below}
+      </div>
+    );
+  if (f.shape === "text" && (value === undefined || typeof value === "string"))
+    return (
+      <div>
+        <TextField f={f} label={name} value={value ?? ""} set={set} help={help} locked={locked} />
+        {below}
+      </div>
+    );
+  const texts = value === undefined ? [] : Array.isArray(value) ? value : [value];
+  if ((f.shape === "texts" || f.shape === "any") && hasTextsControl(f) && texts.every((t) => typeof t === "string"))
+    return (
+      <div>
+        <TextsField f={f} label={name} value={texts as string[]} set={set} help={help} />
+        {below}
+      </div>
+    );
   const label = (
     <span className="labelled" title={f.about}>
       <span className={f.key === "a" || f.key === "b" ? f.key : undefined}>
@@ -187,24 +224,6 @@ function Field({
       {f.about !== f.key && <span className="src">{f.about}</span>}
     </span>
   );
-  const locked = shown.locked?.includes(f.key);
-  if (f.shape === "text" && f.words.length > 0)
-    return (
-      <label className="field">
-        {label}
-        <select
-          value={typeof value === "string" ? value : ""}
-          onChange={(e) => set(e.target.value || undefined)}
-          disabled={locked}
-        >
-          <option value=""></option>
-          {f.words.map((w) => (
-            <option key={w}>{w}</option>
-          ))}
-        </select>
-        {below}
-      </label>
-    );
   // Lists are typed one a line; what has parts of its own as it is written in a keepfile: {time: 3600 s, margin: 20 %}.
   const list =
     f.shape === "texts" || (f.shape === "any" && Array.isArray(value) && value.every((v) => typeof v === "string"));
@@ -227,20 +246,7 @@ function Field({
           aria-invalid={wrong.length > 0}
         />
       ) : (
-        <Line
-          text={text}
-          list={f.refers ? `of-${f.refers}` : undefined}
-          wrong={wrong.length > 0}
-          locked={locked}
-          typed={typed}
-        />
-      )}
-      {f.refers && shown.refers[f.refers] && (
-        <datalist id={`of-${f.refers}`}>
-          {shown.refers[f.refers].map((c) => (
-            <option key={c} value={c} />
-          ))}
-        </datalist>
+        <TypedLine text={text} wrong={wrong.length > 0} locked={locked} typed={typed} />
       )}
       {below}
     </label>
@@ -248,15 +254,13 @@ function Field({
 }
 
 /** A line keeps what is typed as it is typed: half of a structured value is not yet one. */
-function Line({
+function TypedLine({
   text,
-  list,
   wrong,
   locked,
   typed,
 }: {
   text: string;
-  list?: string;
   wrong: boolean;
   locked?: boolean;
   typed: (t: string) => void;
@@ -266,7 +270,6 @@ function Line({
     <input
       className="mono"
       value={mine ?? text}
-      list={list}
       aria-invalid={wrong}
       disabled={locked}
       onChange={(e) => {

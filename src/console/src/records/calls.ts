@@ -46,8 +46,3 @@ export const compareVersions = (plural: Plural, code: string, from: number, to: 
       params: { path: { code }, query: { from, to } },
     }),
   );
-
-export const namesOf = async (plural: Plural) =>
-  (await unwrap(api.GET("/api/v1/records/{kind}", { params: { path: { kind: plural }, query: { most: 5000 } } }))).items
-    .filter((r) => r.state !== "retired")
-    .map((r) => r.code);

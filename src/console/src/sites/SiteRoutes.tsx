@@ -1,9 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams, useSearchParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { api, unwrap } from "../api";
 import { ask } from "../queries";
 import { useEngineer } from "../session";
-import { AsFile } from "../parts/AsFile";
 import { More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Sentence";
@@ -13,47 +12,10 @@ import { words } from "../records/Fields";
 import { inline, type Value } from "../records/form";
 import { RecordHistory } from "../records/RecordHistory";
 
-export function SitesRoute() {
-  const customer = useSearchParams()[0].get("customer") ?? undefined;
-  const list = usePages(["sites", customer], (cursor) =>
-    unwrap(api.GET("/api/v1/sites", { params: { query: { customer, cursor } } })),
-  );
-  const engineer = useEngineer();
-  if (list.isPending) return <Waiting what="sites" />;
-  if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;
-  return (
-    <>
-      <Head title={customer ? `Sites of ${customer}` : "Sites"} sub={list.count}>
-        <AsFile path="/api/v1/sites" query={customer ? { customer } : {}} />
-        {engineer && (
-          <Link className="btn" to="/new/sites">
-            Add a site
-          </Link>
-        )}
-      </Head>
-      <table>
-        <tbody>
-          {list.items.map((s) => (
-            <tr key={s.code}>
-              <td className="mono w170">
-                <Link className="plain" to={`/sites/${s.code}`}>
-                  {s.code}
-                </Link>
-              </td>
-              <td>{s.name}</td>
-              <td className="soft">{s.state}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <More list={list} />
-    </>
-  );
-}
-
 /** A site: its networks, and the tunnels of each, and at which of their ends. */
 export function SiteRoute() {
   const code = useParams().code!;
+  const engineer = useEngineer();
   const page = useQuery(ask.site(code));
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
@@ -70,6 +32,11 @@ export function SiteRoute() {
           </>
         }
       >
+        {engineer && s.retired === null && (
+          <Link className="btn first" to={`/new/gateways?site=${s.code}`}>
+            Add a gateway
+          </Link>
+        )}
         <RecordActs plural="sites" code={s.code} retired={s.retired !== null} />
       </Head>
       <Verdict verdict={s.verdict} />

@@ -4,6 +4,7 @@ import { ask } from "../queries";
 import { ChangeTable } from "../changes/ChangeTable";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
+import { DueDates } from "./DueDates";
 
 export function TodayRoute() {
   const today = useQuery(ask.today());
@@ -29,6 +30,7 @@ export function TodayRoute() {
             </section>
           ),
       )}
+      <DueDates />
       <h2>Findings that block</h2>
       {t.blocking.length === 0 ? (
         <p className="empty">None of {t.tunnels} tunnels has a finding that blocks.</p>

@@ -1,8 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { api, unwrap, version, type Contract, type TunnelPage } from "../api";
 import { ask, reread } from "../queries";
+import { Ask } from "../parts/controls/Ask";
 import { Problem } from "../parts/Page";
+import { tell } from "../parts/told";
 
 const acts = [
   ["confirm", "it has what is recorded"],
@@ -12,7 +14,6 @@ const acts = [
 /** Somebody looked at an end: its value is confirmed, or corrected with a reason. What was typed stays when the service refuses. */
 export function ConfirmForm({ t, row, onDone }: { t: TunnelPage; row: Contract["CompareRow"]; onDone: () => void }) {
   const queries = useQueryClient();
-  const box = useRef<HTMLDialogElement>(null);
   // An end's own address is recorded on its gateway; the other end is where it is entered.
   const only = row.key === "addressOfA" ? "B" : row.key === "addressOfB" ? "A" : null;
   const [end, setEnd] = useState<"A" | "B">(only ?? (row.a.confirmed && !row.b.confirmed ? "B" : "A"));
@@ -20,7 +21,6 @@ export function ConfirmForm({ t, row, onDone }: { t: TunnelPage; row: Contract["
   const [how, setHow] = useState("read");
   const [value, setValue] = useState("");
   const [reason, setReason] = useState("");
-  useEffect(() => box.current?.showModal(), []);
   const cell = end === "A" ? row.a : row.b;
   const send = useMutation({
     mutationFn: () => {
@@ -43,21 +43,19 @@ export function ConfirmForm({ t, row, onDone }: { t: TunnelPage; row: Contract["
     },
     onSuccess: () => {
       void reread(queries, { kind: "tunnel", code: t.code });
+      tell({ text: `${row.label} at ${end} of ${t.code}: ${act === "confirm" ? "confirmed" : "corrected"}.` });
       onDone();
     },
     onError: () => void queries.invalidateQueries(ask.tunnel(t.code)),
   });
   return (
-    <dialog ref={box} onClose={onDone} aria-label={`Confirm or correct ${row.label}`}>
+    <Ask title={`${row.label} of ${t.code}`} holds={value !== "" || reason !== ""} onLeave={onDone}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
           send.mutate();
         }}
       >
-        <h2>
-          {row.label} of {t.code}
-        </h2>
         <p>
           <b className="a">A</b> <code>{row.a.text ?? "unknown"}</code>{" "}
           <span className="src">{row.a.confirmed ?? row.a.source}</span>
@@ -133,7 +131,7 @@ export function ConfirmForm({ t, row, onDone }: { t: TunnelPage; row: Contract["
         </div>
         {send.error && <Problem error={send.error} />}
         <div className="acts">
-          <button type="button" onClick={() => box.current?.close()}>
+          <button type="button" onClick={onDone}>
             Cancel
           </button>
           <button className="first" disabled={send.isPending}>
@@ -141,6 +139,6 @@ export function ConfirmForm({ t, row, onDone }: { t: TunnelPage; row: Contract["
           </button>
         </div>
       </form>
-    </dialog>
+    </Ask>
   );
 }

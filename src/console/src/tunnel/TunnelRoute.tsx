@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { type Contract } from "../api";
 import { ask } from "../queries";
@@ -8,6 +8,7 @@ import { Finding } from "../parts/FindingList";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 import { AsOf, Past } from "../parts/AsOf";
 import { Verdict } from "../parts/Sentence";
+import { useKey } from "../parts/useKey";
 import { CopyTunnel, RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
 import { CompareTable } from "./CompareTable";
@@ -31,20 +32,7 @@ export function TunnelRoute() {
     else next.set("rows", "all");
     setParams(next, { replace: true });
   };
-  useEffect(() => {
-    const key = (e: KeyboardEvent) => {
-      if (
-        e.key === "v" &&
-        !(e.target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(e.target.tagName)) &&
-        !e.ctrlKey &&
-        !e.metaKey &&
-        !row
-      )
-        rows();
-    };
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  });
+  useKey("v", rows);
   if (page.isPending) return <Waiting what={code} />;
   if (page.error) return <Problem error={page.error} again={() => page.refetch()} />;
   const t = page.data;

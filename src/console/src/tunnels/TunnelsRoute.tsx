@@ -1,122 +1,114 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useMemo } from "react";
+import { Link, useNavigate } from "react-router";
 import { api, unwrap } from "../api";
-import { useEngineer } from "../session";
 import { AsFile } from "../parts/AsFile";
-import { SavedFilters } from "../parts/SavedFilters";
 import { AsOf, Past } from "../parts/AsOf";
+import { List } from "../parts/controls/List";
+import { OneOf, ShowAll, useFilter, Words } from "../parts/Filters";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { CustomerField } from "../parts/pages";
-import { TunnelRows } from "../parts/TunnelRows";
+import { CustomerField, usePages } from "../parts/pages";
+import { SavedFilters } from "../parts/SavedFilters";
+import { useEngineer } from "../session";
+import { tunnelColumns } from "./columns";
 
 export function TunnelsRoute() {
-  const [params, setParams] = useSearchParams();
-  const given = (key: string) => params.get(key) || undefined;
+  const { of, set, params } = useFilter();
+  const go = useNavigate();
   const query = {
-    customer: given("customer"),
-    state: given("state"),
-    finding: given("finding"),
-    severity: given("severity"),
-    q: given("q"),
-    asOf: given("asOf"),
+    customer: of("customer"),
+    state: of("state"),
+    finding: of("finding"),
+    severity: of("severity"),
+    q: of("q"),
+    asOf: of("asOf"),
   };
-  const list = useInfiniteQuery({
-    queryKey: ["tunnels", query],
-    queryFn: ({ pageParam }) =>
-      unwrap(api.GET("/api/v1/tunnels", { params: { query: { ...query, cursor: pageParam } } })),
-    initialPageParam: undefined as string | undefined,
-    getNextPageParam: (page) => page.cursor ?? undefined,
-    placeholderData: (last) => last,
-  });
+  const list = usePages(["tunnels", query], (cursor) =>
+    unwrap(api.GET("/api/v1/tunnels", { params: { query: { ...query, cursor } } })),
+  );
   const engineer = useEngineer();
-  const [text, setText] = useState(query.q ?? "");
-  // The list follows what is typed, a moment after the last letter.
-  useEffect(() => {
-    const timer = setTimeout(() => set("q", text.trim()), 250);
-    return () => clearTimeout(timer);
-    // Only what is typed starts the wait: the address may move meanwhile.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [text]);
-  const set = (key: string, value: string) => {
-    const next = new URLSearchParams(params);
-    if ((next.get(key) ?? "") === value) return;
-    if (value) next.set(key, value);
-    else next.delete(key);
-    setParams(next, { replace: true });
-  };
-  const items = list.data?.pages.flatMap((p) => p.items) ?? [];
+  const past = query.asOf ? `?asOf=${query.asOf}` : "";
+  const columns = useMemo(() => tunnelColumns(past), [past]);
+  const filtered = [...params.keys()].some((k) => k !== "sort");
   return (
     <>
-      <Head
-        title="Tunnels"
-        sub={
-          list.data
-            ? `${items.length}${list.hasNextPage ? " and more" : ""}${params.size > 0 ? " that match" : ""}`
-            : undefined
-        }
-      >
+      <Head title="Tunnels" sub={list.data ? `${list.count}${filtered ? " that match" : ""}` : undefined}>
         <AsFile path="/api/v1/tunnels" query={query} />
         {engineer && (
-          <Link className="btn" to="/new/tunnels">
-            Add a tunnel
-          </Link>
+          <>
+            <Link className="btn" to="/new/tunnels">
+              Add a tunnel
+            </Link>
+            <Link className="btn first" to="/changes/new-tunnel">
+              Plan a new tunnel
+            </Link>
+          </>
         )}
       </Head>
       <SavedFilters list="tunnels" />
       {query.asOf && <Past asOf={query.asOf} />}
       <div className="filters">
-        <label className="wide">
-          Words, an address or a prefix
-          <input className="mono" value={text} onChange={(e) => setText(e.target.value)} placeholder="10.61.8.20" />
-        </label>
+        <Words placeholder="10.61.8.20" />
         <CustomerField value={query.customer ?? ""} set={(v) => set("customer", v)} />
-        <label>
-          State
-          <select value={query.state ?? ""} onChange={(e) => set("state", e.target.value)}>
-            <option value="">all</option>
-            {["planned", "building", "in service", "suspended", "retired"].map((s) => (
-              <option key={s}>{s}</option>
-            ))}
-          </select>
-        </label>
-        <label>
-          With a finding that
-          <select value={query.severity ?? ""} onChange={(e) => set("severity", e.target.value)}>
-            <option value="">any or none</option>
-            {["blocks", "degrades", "risk", "note"].map((s) => (
-              <option key={s} value={s}>
-                {s === "risk" || s === "note" ? `is a ${s}` : s}
-              </option>
-            ))}
-          </select>
-        </label>
+        <OneOf
+          name="state"
+          label="State"
+          all="all"
+          of={["planned", "building", "in service", "suspended", "retired"]}
+        />
+        <OneOf
+          name="severity"
+          label="With a finding that"
+          all="any or none"
+          of={["blocks", "degrades", ["risk", "is a risk"], ["note", "is a note"]]}
+        />
         <AsOf />
-        {params.size > 0 && (
-          <button
-            onClick={() => {
-              setText("");
-              setParams({});
-            }}
-          >
-            Show all
-          </button>
-        )}
+        <ShowAll />
       </div>
       {list.isPending ? (
         <Waiting what="tunnels" />
       ) : list.error ? (
         <Problem error={list.error} again={() => list.refetch()} />
-      ) : items.length === 0 ? (
-        <p className="empty">No tunnel matches. Remove a filter, or import a sheet.</p>
+      ) : list.items.length === 0 ? (
+        <p className="empty">
+          {filtered ? "No tunnel matches. Show all, or search for its address." : "There is no tunnel yet."}{" "}
+          {engineer && !filtered && (
+            <>
+              <Link to="/import">Import a sheet</Link>, or begin with <Link to="/new/customers">a customer</Link>, its
+              sites and their gateways; then plan the tunnel between them.
+            </>
+          )}
+        </p>
       ) : (
-        <TunnelRows
-          items={items}
-          more={list.hasNextPage && !list.isFetchingNextPage ? list.fetchNextPage : undefined}
-          query={query.asOf ? `?asOf=${query.asOf}` : ""}
+        <List
+          name="tunnels"
+          label="Tunnels"
+          columns={columns}
+          rows={list.items}
+          keyOf={(t) => t.code}
+          open={(t) => go(`/tunnels/${t.code}${past}`)}
+          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
+          hasMore={list.hasNextPage}
+          acts={
+            engineer && !query.asOf
+              ? (selected) => {
+                  const [first, ...others] = selected.map((t) => t.code);
+                  const also = others.map((c) => `&also=${c}`).join("");
+                  return (
+                    <>
+                      <button onClick={() => go(`/tunnels/${first}/plan?kind=rekey${also}`)}>Plan new keys</button>
+                      {selected.length === 1 && (
+                        <button onClick={() => go(`/tunnels/${first}/plan?kind=strengthen`)}>Plan to strengthen</button>
+                      )}
+                      <button onClick={() => void navigator.clipboard?.writeText([first, ...others].join("\n"))}>
+                        Copy the codes
+                      </button>
+                    </>
+                  );
+                }
+              : undefined
+          }
         />
       )}
-      {list.isFetchingNextPage && <Waiting what="more" />}
     </>
   );
 }

@@ -1,0 +1,75 @@
+import { Link, useNavigate } from "react-router";
+import { api, unwrap, type Contract } from "../api";
+import { AsFile } from "../parts/AsFile";
+import { List, type Column } from "../parts/controls/List";
+import { ShowAll, useFilter, Words } from "../parts/Filters";
+import { Head, Problem, Waiting } from "../parts/Page";
+import { usePages } from "../parts/pages";
+import { useEngineer } from "../session";
+
+const columns: Column<Contract["CustomerSummary"]>[] = [
+  {
+    id: "code",
+    head: "Code",
+    by: (c) => c.code,
+    className: "w80",
+    cell: (c) => (
+      <Link className="plain mono" to={`/customers/${c.code}`}>
+        {c.code}
+      </Link>
+    ),
+  },
+  { id: "name", head: "Name", by: (c) => c.name, cell: (c) => c.name },
+  { id: "owner", head: "Who it is", by: (c) => c.owner, cell: (c) => c.owner },
+  { id: "tunnels", head: "Tunnels", by: (c) => c.tunnels, cell: (c) => c.tunnels },
+  {
+    id: "blocked",
+    head: "Blocked",
+    by: (c) => c.blocked,
+    cell: (c) => (c.blocked > 0 ? <span className="stops">{c.blocked}</span> : "0"),
+  },
+];
+
+export function CustomersRoute() {
+  const { of } = useFilter();
+  const go = useNavigate();
+  const q = of("q");
+  const list = usePages(["customers", q], (cursor) =>
+    unwrap(api.GET("/api/v1/customers", { params: { query: { q, cursor } } })),
+  );
+  const engineer = useEngineer();
+  return (
+    <>
+      <Head title="Customers" sub={list.data ? `${list.count}, including other parties` : undefined}>
+        <AsFile path="/api/v1/customers" query={{ q }} />
+        {engineer && (
+          <Link className="btn first" to="/new/customers">
+            Add a customer
+          </Link>
+        )}
+      </Head>
+      <div className="filters">
+        <Words placeholder="Brindlecombe" />
+        <ShowAll />
+      </div>
+      {list.isPending ? (
+        <Waiting what="customers" />
+      ) : list.error ? (
+        <Problem error={list.error} again={() => list.refetch()} />
+      ) : list.items.length === 0 ? (
+        <p className="empty">{q ? "No customer matches." : "There is no customer yet. Add the first one."}</p>
+      ) : (
+        <List
+          name="customers"
+          label="Customers"
+          columns={columns}
+          rows={list.items}
+          keyOf={(c) => c.code}
+          open={(c) => go(`/customers/${c.code}`)}
+          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
+          hasMore={list.hasNextPage}
+        />
+      )}
+    </>
+  );
+}

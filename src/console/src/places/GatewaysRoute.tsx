@@ -1,0 +1,97 @@
+import { Link, useNavigate } from "react-router";
+import { api, unwrap, type Contract } from "../api";
+import { AsFile } from "../parts/AsFile";
+import { List, type Column } from "../parts/controls/List";
+import { ShowAll, useFilter, Words } from "../parts/Filters";
+import { Head, Problem, Waiting } from "../parts/Page";
+import { CustomerField, usePages } from "../parts/pages";
+import { useEngineer } from "../session";
+
+const columns: Column<Contract["GatewaySummary"]>[] = [
+  {
+    id: "code",
+    head: "Gateway",
+    by: (g) => g.code,
+    cell: (g) => (
+      <Link className="plain mono" to={`/gateways/${g.code}`}>
+        {g.code}
+      </Link>
+    ),
+  },
+  { id: "site", head: "Site", by: (g) => g.site, cell: (g) => g.site },
+  {
+    id: "customer",
+    head: "Customer",
+    by: (g) => g.customer,
+    cell: (g) => (
+      <Link className="plain" to={`/customers/${g.customer}`}>
+        {g.customer}
+      </Link>
+    ),
+  },
+  { id: "outer", head: "Outer address", by: (g) => g.outer, className: "mono", cell: (g) => g.outer },
+  { id: "platform", head: "Platform", by: (g) => g.platform, cell: (g) => g.platform },
+  { id: "tunnels", head: "Tunnels", by: (g) => g.tunnels, cell: (g) => g.tunnels },
+  {
+    id: "blocked",
+    head: "Blocked",
+    by: (g) => g.blocked,
+    cell: (g) => (g.blocked > 0 ? <span className="stops">{g.blocked}</span> : "0"),
+  },
+];
+
+export function GatewaysRoute() {
+  const { of, set } = useFilter();
+  const go = useNavigate();
+  const query = { q: of("q"), customer: of("customer") };
+  const list = usePages(["gateways", query], (cursor) =>
+    unwrap(api.GET("/api/v1/gateways", { params: { query: { ...query, cursor } } })),
+  );
+  const engineer = useEngineer();
+  return (
+    <>
+      <Head title="Gateways" sub={list.data ? list.count : undefined}>
+        <AsFile path="/api/v1/gateways" query={query} />
+        {engineer && (
+          <Link className="btn first" to="/new/gateways">
+            Add a gateway
+          </Link>
+        )}
+      </Head>
+      <div className="filters">
+        <Words placeholder="203.0.113.10" />
+        <CustomerField value={query.customer ?? ""} set={(v) => set("customer", v)} />
+        <ShowAll />
+      </div>
+      {list.isPending ? (
+        <Waiting what="gateways" />
+      ) : list.error ? (
+        <Problem error={list.error} again={() => list.refetch()} />
+      ) : list.items.length === 0 ? (
+        <p className="empty">
+          {query.q || query.customer ? "No gateway matches." : "There is no gateway yet. Add one at a site."}
+        </p>
+      ) : (
+        <List
+          name="gateways"
+          label="Gateways"
+          columns={columns}
+          rows={list.items}
+          keyOf={(g) => g.code}
+          open={(g) => go(`/gateways/${g.code}`)}
+          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
+          hasMore={list.hasNextPage}
+          acts={
+            engineer
+              ? ([g]) => (
+                  <button onClick={() => go(`/gateways/${g.code}/plan?kind=replace%20platform`)}>
+                    Plan another platform for {g.code}
+                  </button>
+                )
+              : undefined
+          }
+        />
+      )}
+    </>
+  );
+}

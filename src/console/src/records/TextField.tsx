@@ -1,0 +1,110 @@
+import { Choice } from "../parts/controls/Choice";
+import { Line } from "../parts/controls/Line";
+import { Picker, PickOne } from "../parts/controls/Picker";
+import { Prefixes } from "../parts/controls/Prefixes";
+import { Proposals } from "../parts/controls/Proposals";
+import { Day } from "../parts/controls/When";
+import { zones } from "../parts/zones";
+import type { FieldInfo, Value } from "./form";
+import { kinds } from "./kinds";
+
+interface One {
+  f: FieldInfo;
+  label: string;
+  value: string;
+  set: (value: string | undefined) => void;
+  help?: string;
+  locked?: boolean;
+}
+
+/** Choices of so few words that they stand in sight. */
+const fewWords = 4;
+
+/** The control of one text: by the kind of value that the field holds. */
+export function TextField({ f, label, value, set, help, locked }: One) {
+  const put = (text: string) => set(text === "" ? undefined : text);
+  const kind = f.refers ? kinds.find((k) => k.word === f.refers) : undefined;
+  if (kind) return <Picker of={kind.plural} label={label} value={value} set={put} help={help} required={f.required} />;
+  if (f.words.length > 0 && f.words.length <= fewWords)
+    return (
+      <Choice
+        label={label}
+        inLine
+        value={value}
+        set={put}
+        of={[
+          ...f.words.map((w) => ({ value: w, label: w, disabled: locked })),
+          ...(f.required ? [] : [{ value: "", label: f.words.includes("yes") ? "unknown" : "not set" }]),
+        ]}
+      />
+    );
+  if (f.words.length > 0)
+    return (
+      <label className="field">
+        {label}
+        <select value={value} onChange={(e) => put(e.target.value)} disabled={locked}>
+          <option value=""></option>
+          {f.words.map((w) => (
+            <option key={w}>{w}</option>
+          ))}
+        </select>
+        {help && <span className="src">{help}</span>}
+      </label>
+    );
+  if (f.control === "time zone")
+    return <PickOne label={label} value={value} set={put} options={zones()} help={help} placeholder="Europe/London" />;
+  if (f.control === "day") return <Day label={label} value={value} set={put} help={help} />;
+  if (f.control === "long text")
+    return (
+      <label className="field">
+        {label}
+        <textarea
+          rows={Math.min(12, value.split("\n").length + 1)}
+          value={value}
+          onChange={(e) => put(e.target.value)}
+        />
+      </label>
+    );
+  const mono = ["prefix", "address"].includes(f.control) || f.key === "code";
+  return <Line label={label} value={value} set={put} help={help} mono={mono} required={f.required} />;
+}
+
+/** The control of a list of texts, where the kind of value has one. */
+export function TextsField(props: {
+  f: FieldInfo;
+  label: string;
+  value: readonly string[];
+  set: (value: Value | undefined) => void;
+  help?: string;
+}) {
+  const { f, label, value, set, help } = props;
+  const put = (all: string[]) => set(all.length > 0 ? all : undefined);
+  if (f.control === "prefix") return <Prefixes label={label} value={value} set={put} help={help} />;
+  if (f.control === "IKE proposal" || f.control === "ESP proposal")
+    return (
+      <Proposals label={label} of={f.control === "IKE proposal" ? "IKE" : "ESP"} value={value} set={put} help={help} />
+    );
+  if (f.words.length > 0)
+    return (
+      <fieldset className="field bare">
+        <legend className="small-head">{label}</legend>
+        {f.words.map((w) => (
+          <label key={w} className="plain beside">
+            <input
+              type="checkbox"
+              className="inline"
+              checked={value.includes(w)}
+              onChange={(e) => put(e.target.checked ? [...value, w] : value.filter((x) => x !== w))}
+            />{" "}
+            {w}
+          </label>
+        ))}
+        {help && <span className="src"> {help}</span>}
+      </fieldset>
+    );
+  return null;
+}
+
+/** Whether a list of texts has a control of its own. */
+export const hasTextsControl = (f: FieldInfo) =>
+  f.words.length > 0 || ["prefix", "IKE proposal", "ESP proposal"].includes(f.control);

@@ -1,0 +1,74 @@
+import { Link, useNavigate } from "react-router";
+import { api, unwrap, type Contract } from "../api";
+import { AsFile } from "../parts/AsFile";
+import { AsOf, Past } from "../parts/AsOf";
+import { List, type Column } from "../parts/controls/List";
+import { ShowAll, useFilter, Words } from "../parts/Filters";
+import { Head, Problem, Waiting } from "../parts/Page";
+import { CustomerField, usePages } from "../parts/pages";
+import { useEngineer } from "../session";
+
+const columns: Column<Contract["RecordLine"]>[] = [
+  {
+    id: "code",
+    head: "Site",
+    by: (s) => s.code,
+    className: "w170",
+    cell: (s) => (
+      <Link className="plain mono" to={`/sites/${s.code}`}>
+        {s.code}
+      </Link>
+    ),
+  },
+  { id: "name", head: "Name", by: (s) => s.name, cell: (s) => s.name },
+  { id: "state", head: "State", by: (s) => s.state ?? "", cell: (s) => s.state },
+];
+
+export function SitesRoute() {
+  const { of, set } = useFilter();
+  const go = useNavigate();
+  const query = { q: of("q"), customer: of("customer"), asOf: of("asOf") };
+  const list = usePages(["sites", query], (cursor) =>
+    unwrap(api.GET("/api/v1/sites", { params: { query: { ...query, cursor } } })),
+  );
+  const engineer = useEngineer();
+  return (
+    <>
+      <Head title={query.customer ? `Sites of ${query.customer}` : "Sites"} sub={list.data ? list.count : undefined}>
+        <AsFile path="/api/v1/sites" query={query} />
+        {engineer && (
+          <Link className="btn first" to={`/new/sites${query.customer ? `?customer=${query.customer}` : ""}`}>
+            Add a site
+          </Link>
+        )}
+      </Head>
+      {query.asOf && <Past asOf={query.asOf} />}
+      <div className="filters">
+        <Words placeholder="10.61.8.0/22" />
+        <CustomerField value={query.customer ?? ""} set={(v) => set("customer", v)} />
+        <AsOf />
+        <ShowAll />
+      </div>
+      {list.isPending ? (
+        <Waiting what="sites" />
+      ) : list.error ? (
+        <Problem error={list.error} again={() => list.refetch()} />
+      ) : list.items.length === 0 ? (
+        <p className="empty">
+          {query.q || query.customer ? "No site matches." : "There is no site yet. Add one to a customer."}
+        </p>
+      ) : (
+        <List
+          name="sites"
+          label="Sites"
+          columns={columns}
+          rows={list.items}
+          keyOf={(s) => s.code}
+          open={(s) => go(`/sites/${s.code}`)}
+          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
+          hasMore={list.hasNextPage}
+        />
+      )}
+    </>
+  );
+}
