@@ -13,9 +13,10 @@ public partial class ConsoleTests
         {
             await page.GotoAsync("/gateways/tid-seal-gw");
             await page.GetByRole(AriaRole.Link, new() { Name = "Plan a change" }).ClickAsync();
-            await page.GetByLabel("New platform profile").FillAsync("teasel-minor@1");
+            await page.GetByRole(AriaRole.Combobox, new() { Name = "New platform profile" }).FillAsync("teasel minor");
+            await page.GetByRole(AriaRole.Option, new() { NameRegex = new("^teasel-minor@1") }).ClickAsync();
             await page.GetByLabel("Reason").FillAsync("past support");
-            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Keep as draft" }).ClickAsync();
             var carried = page.GetByRole(AriaRole.Region, new() { Name = "Carried over" });
             await carried
                 .GetByRole(
@@ -38,12 +39,15 @@ public partial class ConsoleTests
         {
             await page.GotoAsync("/tunnels/BRI-NETTLE");
             await page.GetByRole(AriaRole.Link, new() { Name = "Plan a change" }).ClickAsync();
-            await page.GetByLabel("Prefixes to add").FillAsync("10.61.40.1/24");
+            var prefixes = page.GetByLabel("Prefixes to add", new() { Exact = true });
+            await prefixes.FillAsync("10.61.40.1/24 ");
+            await page.GetByRole(AriaRole.Alert).GetByText("10.61.40.0/24 for the network").First.WaitForAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Remove 10.61.40.1/24" }).ClickAsync();
+            await prefixes.FillAsync("10.61.40.0/24 ");
             await page.GetByLabel("Reason").FillAsync("the cold store");
-            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
-            (await page.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("10.61.40.0/24 for the network");
-            await page.GetByLabel("Prefixes to add").FillAsync("10.61.40.0/24");
-            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+            // What it would do stands beside it before anything is kept.
+            await page.GetByText("Nothing is kept yet.").WaitForAsync();
+            await page.GetByText("Adds 2 pairs to").WaitForAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Send for review" }).ClickAsync();
             await page.GetByText("You cannot approve it: needs the role reviewer.").WaitForAsync();
             url = page.Url;
@@ -66,7 +70,7 @@ public partial class ConsoleTests
                 ).ShouldBeLessThan(2, number);
                 (await page.GetByLabel("Remark, what happened").InputValueAsync()).ShouldBeEmpty(number);
                 if (number!.StartsWith("Step 1,", StringComparison.Ordinal))
-                    await page.GetByLabel("or a file")
+                    await page.Locator(".athand input[type=file]")
                         .SetInputFilesAsync(
                             new FilePayload
                             {
@@ -147,12 +151,12 @@ public partial class ConsoleTests
             await page.GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" }).ClickAsync();
             await page.GetByLabel("Reviewer who confirms it").FillAsync("ines");
             await page.GetByLabel("Why it cannot wait").FillAsync("the pier is cut off");
-            await page.Locator("form.notice")
+            await page.GetByRole(AriaRole.Dialog)
                 .GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" })
                 .ClickAsync();
             await page.GetByText("because ines wrote it").WaitForAsync();
             await page.GetByLabel("Reviewer who confirms it").FillAsync("tomas");
-            await page.Locator("form.notice")
+            await page.GetByRole(AriaRole.Dialog)
                 .GetByRole(AriaRole.Button, new() { Name = "Ask to begin urgently" })
                 .ClickAsync();
             await page.GetByText("asked tomas to confirm that it begins as urgent").WaitForAsync();
@@ -163,7 +167,7 @@ public partial class ConsoleTests
             await page.GetByText("ines asks you to confirm that").WaitForAsync();
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Button, new() { Name = "Confirm: begin now" }).ClickAsync();
-            await page.Locator("form.notice")
+            await page.GetByRole(AriaRole.Dialog)
                 .GetByRole(AriaRole.Button, new() { Name = "Confirm: begin now" })
                 .ClickAsync();
             await page.GetByText("Urgent, confirmed by tomas: the pier is cut off.").WaitForAsync();
@@ -179,15 +183,15 @@ public partial class ConsoleTests
             await page.GetByRole(AriaRole.Button, new() { Name = "Close: record as built" }).ClickAsync();
             await page.GetByRole(AriaRole.Link, new() { Name = "Plan the skipped steps" }).ClickAsync();
             (await page.GetByLabel("Reason").InputValueAsync()).ShouldContain("nobody is there before noon");
-            (await page.Locator("textarea").InputValueAsync()).ShouldBe("prove us Look at the tunnel at noon");
-            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+            (await page.GetByLabel("What is done in step 1").InputValueAsync()).ShouldBe("Look at the tunnel at noon");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Keep as draft" }).ClickAsync();
             await page.GetByText("1 step on SAL-PIERS, written by the author").WaitForAsync();
         });
         await With("tomas", async page =>
         {
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Button, new() { Name = "Reviewed afterwards" }).ClickAsync();
-            await page.Locator("form.notice")
+            await page.GetByRole(AriaRole.Dialog)
                 .GetByRole(AriaRole.Button, new() { Name = "Reviewed afterwards" })
                 .ClickAsync();
             await page.GetByText("Reviewed afterwards by tomas.").WaitForAsync();
@@ -198,7 +202,7 @@ public partial class ConsoleTests
     private static async Task ProveAsync(IPage page)
     {
         if (await page.GetByLabel("or why there is no proof").CountAsync() > 0)
-            await page.GetByLabel("Proof: a line").FillAsync("5 of 5");
+            await page.Locator(".athand textarea").FillAsync("5 of 5");
     }
 
     /// <summary>
@@ -233,11 +237,11 @@ public partial class ConsoleTests
             await page.Context.GrantPermissionsAsync(["clipboard-read", "clipboard-write"]);
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Region, new() { Name = "Step 1, at hand" }).WaitForAsync();
-            await page.GetByLabel("Proof: a line").FillAsync("access ans");
+            await page.Locator(".athand textarea").FillAsync("access ans");
             // The other one records a later step.
             await ines.MakeKeyAsync("BRI-MILK", new(change.Code), Ct);
             await page.Locator("#step-2").GetByText("the key exists").WaitForAsync();
-            (await page.GetByLabel("Proof: a line").InputValueAsync()).ShouldBe("access ans");
+            (await page.Locator(".athand textarea").InputValueAsync()).ShouldBe("access ans");
             await page.Locator(".verdict").GetByText($"1 of {change.Steps.Count} steps settled").WaitForAsync();
             // The step that enters the key's version is taken at hand out of turn, and its value copied by its number.
             var enters = change.Steps.First(s => s.Enter.Count > 0);
@@ -264,10 +268,10 @@ public partial class ConsoleTests
     public Task A_plan_that_blocks_says_what_and_cannot_go_on() => With("ines", async page =>
         {
             await page.GotoAsync("/tunnels/BRI-DEPOT/plan");
-            await page.GetByRole(AriaRole.Radio, new() { NameRegex = new("^B ") }).CheckAsync();
-            await page.GetByLabel("Prefixes to remove").FillAsync("10.62.20.0/24");
+            await page.Locator(".alternative", new() { HasTextRegex = new("^B ") }).ClickAsync();
+            await page.GetByRole(AriaRole.Group, new() { Name = "Remove" }).GetByLabel("10.62.20.0/24").CheckAsync();
             await page.GetByLabel("Reason").FillAsync("the loading bay closes");
-            await page.GetByRole(AriaRole.Button, new() { Name = "Make the plan" }).ClickAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Keep as draft" }).ClickAsync();
             await page.GetByText("It cannot go to review yet: it adds PAIR-06 on BRI-DEPOT, which blocks.")
                 .WaitForAsync();
             (await page.GetByRole(AriaRole.Button, new() { Name = "Send for review" }).CountAsync()).ShouldBe(0);

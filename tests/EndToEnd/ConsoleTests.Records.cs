@@ -83,13 +83,15 @@ public partial class ConsoleTests
         {
             await page.GotoAsync("/new/tunnels");
             await page.GetByLabel(new System.Text.RegularExpressions.Regex("^code")).FillAsync("BRI-WHEY");
-            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^gateway")).First.FillAsync("churn-gw1");
-            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^gateway")).Last.FillAsync("no-such-gw");
-            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^gateway"))
-                .Last.Locator("xpath=..")
-                .GetByRole(AriaRole.Alert)
-                .WaitForAsync();
-            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^gateway")).Last.FillAsync("nettle-gw");
+            var gateways = page.GetByRole(AriaRole.Combobox, new() { Name = "gateway", Exact = true });
+            await gateways.First.FillAsync("churn-gw1");
+            await page.Keyboard.PressAsync("Tab");
+            await gateways.Last.FillAsync("no-such-gw");
+            await page.Keyboard.PressAsync("Tab");
+            await page.GetByRole(AriaRole.Alert).GetByText("no-such-gw").First.WaitForAsync();
+            // It is found by the name of its site as well.
+            await gateways.Last.FillAsync("nettle");
+            await page.GetByRole(AriaRole.Option, new() { NameRegex = new("^nettle-gw") }).ClickAsync();
             await page.GetByText("Churn House to Nettlebank creamery", new() { Exact = true }).WaitForAsync();
             await page.GetByText("derived: the two sites").WaitForAsync();
             // What was typed is not lost by a click beside it.
@@ -103,10 +105,9 @@ public partial class ConsoleTests
             await page.GetByRole(AriaRole.Button, new() { Name = "Copy" }).ClickAsync();
             await page.GetByLabel("The code of the new tunnel").FillAsync("BRI-WHEY-2");
             await page.Keyboard.PressAsync("Enter");
-            (
-                await page.GetByLabel(new System.Text.RegularExpressions.Regex("^gateway")).First.InputValueAsync()
-            ).ShouldBe("churn-gw1");
-            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^gateway")).Last.FillAsync("pether-gw");
+            (await gateways.First.InputValueAsync()).ShouldBe("churn-gw1");
+            await gateways.Last.FillAsync("pether-gw");
+            await page.Keyboard.PressAsync("Tab");
             await page.GetByRole(AriaRole.Button, new() { Name = "Add the tunnel" }).ClickAsync();
             await page.GetByRole(AriaRole.Heading, new() { Name = "BRI-WHEY-2" }).WaitForAsync();
         });
@@ -146,7 +147,10 @@ public partial class ConsoleTests
             await page.GotoAsync("/new/people");
             await page.GetByLabel(new System.Text.RegularExpressions.Regex("^code")).FillAsync("wren");
             await page.GetByLabel(new System.Text.RegularExpressions.Regex("^name")).FillAsync("Wren");
-            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^roles")).FillAsync("reader for BRI");
+            await page.GetByLabel("reader").CheckAsync();
+            await page.GetByRole(AriaRole.Combobox, new() { Name = "reader: only for these customers" })
+                .FillAsync("brindle");
+            await page.GetByRole(AriaRole.Option, new() { NameRegex = new("^BRI") }).ClickAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Add the person" }).ClickAsync();
             await page.GetByText("Has no password yet").WaitForAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Set a new password" }).ClickAsync();

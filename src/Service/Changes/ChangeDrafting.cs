@@ -149,12 +149,7 @@ public sealed class ChangeDrafting(Keeper keeper)
 
     private static void NeedBounds(DraftChange given)
     {
-        if (string.IsNullOrWhiteSpace(given.Reason) || given.Reason.Length > 2000)
-            throw ProblemException.Field(
-                "reason",
-                "the reason is missing",
-                "what the change is for, in at most 2,000 characters"
-            );
+        Reasons.Need(given.Reason, 2000, "what the change is for");
         Bounded("add", given.Add, Bounds.PrefixesPerChange);
         Bounded("reach", given.Reach, Bounds.PrefixesPerChange);
         Bounded("remove", given.Remove, Bounds.PrefixesPerChange);

@@ -264,12 +264,7 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
         CancellationToken ct
     )
     {
-        if (string.IsNullOrWhiteSpace(given.Reason) || given.Reason.Length > 400)
-            throw ProblemException.Field(
-                "reason",
-                "the reason is missing",
-                "a reason of at most 400 characters; it is recorded"
-            );
+        Reasons.Need(given.Reason, 400, "why it is shown; it is recorded");
         var wrote = await keeper.WriteAsync(
             new(asker.Name, now, "see key", $"version {version} of {code}: {given.Reason.Trim()}"),
             async (writing, reader) =>

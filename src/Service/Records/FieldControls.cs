@@ -32,6 +32,7 @@ internal static class FieldControls
         ["saved"] = "day",
         ["notes"] = "long text",
         ["pairs"] = "pairs",
+        ["roles"] = "roles",
     };
 
     public static string Of(FieldNote note) => ByKey.GetValueOrDefault(note.Key, "text");

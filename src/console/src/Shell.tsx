@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { useLive } from "./live";
 import { Pages } from "./Pages";
+import { Broken } from "./parts/Broken";
 import { Waiting } from "./parts/Page";
 import { useKey } from "./parts/useKey";
 import { ask } from "./queries";
@@ -83,9 +84,11 @@ export function Shell(props: { me: string; name: string; roles: string[]; signOu
           </button>
         </nav>
         <main id="main" tabIndex={-1}>
-          <Suspense fallback={<Waiting what="this page" />}>
-            <Pages />
-          </Suspense>
+          <Broken key={at.pathname}>
+            <Suspense fallback={<Waiting what="this page" />}>
+              <Pages />
+            </Suspense>
+          </Broken>
         </main>
       </div>
       <Suspense>

@@ -138,29 +138,32 @@ export function AtHand(props: {
               </span>
             </p>
           )}
-          {(s.needsProof || s.proof) && (
-            <div className="field">
+          <div className="field">
+            <label>
+              Proof{" "}
+              <span className="src">
+                {s.proof && (
+                  <>
+                    <Sentence says={s.proof} />.{" "}
+                  </>
+                )}
+                Paste what the device says anywhere on this page.
+              </span>
+              <textarea
+                className="mono"
+                rows={typed.proof.includes("\n") ? 6 : 2}
+                value={typed.proof}
+                onChange={(e) => put({ proof: e.target.value })}
+              />
+            </label>
+            <FileProof file={file} set={setFile} />
+            {s.needsProof && typed.proof.trim() === "" && !file && (
               <label>
-                Proof{" "}
-                <span className="src">
-                  {s.proof && <Sentence says={s.proof} />} Paste what the device says, anywhere on this page.
-                </span>
-                <textarea
-                  className="mono"
-                  rows={typed.proof.includes("\n") ? 6 : 2}
-                  value={typed.proof}
-                  onChange={(e) => put({ proof: e.target.value })}
-                />
+                or why there is no proof <span className="src">the record and the closing say it</span>
+                <input value={typed.withoutProof} onChange={(e) => put({ withoutProof: e.target.value })} />
               </label>
-              <FileProof file={file} set={setFile} />
-              {s.needsProof && typed.proof.trim() === "" && !file && (
-                <label>
-                  or why there is no proof <span className="src">the record and the closing say it</span>
-                  <input value={typed.withoutProof} onChange={(e) => put({ withoutProof: e.target.value })} />
-                </label>
-              )}
-            </div>
-          )}
+            )}
+          </div>
           <label className="field">
             Remark, what happened, or the reason for skipping
             <input value={typed.remark} onChange={(e) => put({ remark: e.target.value })} />

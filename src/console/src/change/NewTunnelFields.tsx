@@ -28,7 +28,6 @@ export function NewTunnelFields({ said, put }: Asked) {
           value={gatewayA}
           set={(code) => put({ gatewayA: code, newCode: "", pairs: [] })}
           required
-          autoFocus={gatewayA === ""}
         />
         <Picker
           of="gateways"

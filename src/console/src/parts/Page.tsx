@@ -22,7 +22,8 @@ export function Problem({ error, again }: { error: unknown; again?: () => void }
         <ul>
           {problems.map((p, i) => (
             <li key={i}>
-              Line {p.line}, <code>{p.field}</code>: {p.wrong}. Expected: {p.right}.
+              {p.line > 0 && `Line ${p.line}, `}
+              <code>{p.field}</code>: {p.wrong}. Expected: {p.right}.
             </li>
           ))}
         </ul>
@@ -78,6 +79,8 @@ const month = new Intl.DateTimeFormat("en-US", { month: "short", timeZone: "UTC"
 /** `3 Nov` for this year's days, with the year for others. */
 export function day(iso: string, today?: string) {
   const date = new Date(`${iso.slice(0, 10)}T00:00:00Z`);
+  // A day that is none is shown as it was typed; the service says what is wrong with it.
+  if (Number.isNaN(date.getTime())) return iso;
   const year = today?.slice(0, 4) === iso.slice(0, 4) ? "" : ` ${date.getUTCFullYear()}`;
   return `${date.getUTCDate()} ${month.format(date)}${year}`;
 }

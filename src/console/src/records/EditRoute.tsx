@@ -8,7 +8,7 @@ import { Head, Problem, Waiting } from "../parts/Page";
 import { Ask } from "../parts/controls/Ask";
 import { useDelayed } from "../parts/useDelayed";
 import { addRecord, emptyForm, formOf, writeRecord, type RecordForm, type RecordWritten } from "./calls";
-import { Fields } from "./Fields";
+import { Fields, words } from "./Fields";
 import { fromText, pruned, toText, type Fields as Form } from "./form";
 import { placeOf, wordOf, type Plural } from "./kinds";
 import { tell } from "../parts/told";
@@ -122,7 +122,11 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
   const pairs = usePairsControl(form);
   useSuggestedCode(adding && !copied ? plural : undefined, form, (code) => setForm({ ...form, code }));
   const refused = [write.error, preview.error].find((e): e is Refused => e instanceof Refused && e.status === 422);
-  const problems = (refused?.more.problems as { field: string; wrong: string; right: string }[] | undefined) ?? [];
+  const told = (refused?.more.problems as { field: string; wrong: string; right: string }[] | undefined) ?? [];
+  // What nobody has filled in yet is wrong only once it is sent.
+  const sentOnce = write.error !== null;
+  const problems = told.filter((p) => sentOnce || !p.wrong.endsWith("is missing"));
+  const missing = told.filter((p) => p.wrong.endsWith("is missing")).map((p) => words(p.field));
   const derived = Object.fromEntries((preview.data?.derived ?? []).map((d) => [d.path, d]));
   const corrects = !adding && (preview.data?.altered.length ?? 0) > 0;
 
@@ -219,7 +223,12 @@ function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordFor
             <h2>What it does</h2>
             {!touched && <p className="soft">You have not altered anything yet.</p>}
             {touched && !refused && preview.data && <WhatItDoes w={preview.data} />}
-            {refused && <Problem error={refused} />}
+            {refused && (sentOnce || problems.length > 0) && <Problem error={refused} />}
+            {refused && !sentOnce && missing.length > 0 && (
+              <p className="soft" role="status">
+                Still needed: {missing.join(", ")}.
+              </p>
+            )}
             {write.error && write.error !== refused && <Problem error={write.error} />}
             {preview.error && preview.error !== refused && !write.error && <Problem error={preview.error} />}
             {corrects && (

@@ -7,6 +7,7 @@ import { Day } from "../parts/controls/When";
 import { zones } from "../parts/zones";
 import type { FieldInfo, Value } from "./form";
 import { kinds } from "./kinds";
+import { RolesField } from "./RolesField";
 
 interface One {
   f: FieldInfo;
@@ -79,6 +80,7 @@ export function TextsField(props: {
 }) {
   const { f, label, value, set, help } = props;
   const put = (all: string[]) => set(all.length > 0 ? all : undefined);
+  if (f.control === "roles") return <RolesField roles={f.words} value={value} set={put} />;
   if (f.control === "prefix") return <Prefixes label={label} value={value} set={put} help={help} />;
   if (f.control === "IKE proposal" || f.control === "ESP proposal")
     return (

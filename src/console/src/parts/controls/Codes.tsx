@@ -1,4 +1,4 @@
-import { type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { Button, Label, Tag, TagGroup, TagList } from "react-aria-components";
 import type { Plural } from "../../records/kinds";
 import { Picker, type Option } from "./Picker";
@@ -13,6 +13,7 @@ export function Codes(props: {
   help?: ReactNode;
 }) {
   const { label, of, value, set, atHand = [], help } = props;
+  const [added, setAdded] = useState(false);
   const offered = atHand.filter((o) => !value.includes(o.code));
   return (
     <div className="field codes">
@@ -32,11 +33,19 @@ export function Codes(props: {
         </TagGroup>
       )}
       <Picker
+        // One that was chosen leaves an empty field for the next.
+        key={value.length}
+        autoFocus={added}
+        quiet
         of={of}
         label={value.length > 0 ? "One more" : label}
         value=""
         help={help}
-        set={(code) => code && set([...new Set([...value, code])])}
+        set={(code) => {
+          if (code === "") return;
+          setAdded(true);
+          set([...new Set([...value, code])]);
+        }}
       />
       {offered.length > 0 && (
         <div className="offered">

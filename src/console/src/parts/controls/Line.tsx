@@ -15,7 +15,14 @@ export function Line(props: {
 }) {
   const { label, value, set, help, wrong, mono, required, autoFocus, placeholder } = props;
   return (
-    <TextField className="field" value={value} onChange={set} isInvalid={!!wrong} isRequired={required}>
+    <TextField
+      className="field"
+      value={value}
+      onChange={set}
+      isInvalid={!!wrong}
+      isRequired={required}
+      validationBehavior="aria"
+    >
       <Label>{label}</Label>
       <Input className={mono ? "mono" : undefined} autoFocus={autoFocus} placeholder={placeholder} />
       {help && (

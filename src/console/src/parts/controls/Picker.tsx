@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState, type ReactNode } from "react";
+import { useRef, useState, type ReactNode } from "react";
 import { Button, ComboBox, FieldError, Input, Label, ListBox, ListBoxItem, Popover, Text } from "react-aria-components";
 import { api, unwrap } from "../../api";
 import type { Plural } from "../../records/kinds";
@@ -19,6 +19,8 @@ interface Common {
   placeholder?: string;
   required?: boolean;
   autoFocus?: boolean;
+  /** The choices open once something is typed, not as soon as the field is reached. */
+  quiet?: boolean;
 }
 
 /** One of a few that are known already: a time zone, an uplink, a network. What is typed narrows them. */
@@ -56,6 +58,7 @@ function Box({
   placeholder,
   required,
   autoFocus,
+  quiet,
   text,
   setText,
   shown,
@@ -67,27 +70,35 @@ function Box({
   waiting: boolean;
 }) {
   const chosen = shown.find((o) => o.code === value);
-  // A whole code that was typed or pasted is meant, whatever its case; anything else waits until one is chosen.
+  // What was typed since something was chosen: leaving the field must not bring it back over the choice.
+  const typed = useRef<string | null>(null);
+  // A whole code that was typed or pasted is meant, whatever its case.
   const settle = () => {
-    const typed = (text ?? value).trim();
-    const meant = shown.find((o) => o.code.toUpperCase() === typed.toUpperCase());
+    const text = typed.current?.trim();
+    typed.current = null;
     setText(null);
-    if (typed !== value) set(meant?.code ?? typed);
+    if (text === undefined || text === value) return;
+    set(shown.find((o) => o.code.toUpperCase() === text.toUpperCase())?.code ?? text);
   };
   return (
     <ComboBox
       className="field"
-      menuTrigger="focus"
+      menuTrigger={quiet ? "input" : "focus"}
       allowsCustomValue
       allowsEmptyCollection
       isInvalid={!!wrong}
       isRequired={required}
+      validationBehavior="aria"
       items={shown.map((o) => ({ ...o, id: o.code }))}
       inputValue={text ?? value}
       selectedKey={value || null}
-      onInputChange={setText}
+      onInputChange={(text) => {
+        typed.current = text;
+        setText(text);
+      }}
       onSelectionChange={(key) => {
         if (key === null) return;
+        typed.current = null;
         setText(null);
         set(String(key));
       }}
