@@ -161,6 +161,9 @@ public partial class ContractTests(DemoService demo) : IClassFixture<DemoService
         ["calc/lifetime"] = ["calc/lifetime?time=3600%20s&data=4%20GB&throughput=100"],
         ["calc/detect"] = ["calc/detect?dpd=20%20s%20x%205,%20try%20again&version=IKEv2"],
         ["calc/prefix/{verb}"] = ["calc/prefix/show?prefix=10.62.20.0/22"],
+        ["choices/new-tunnel"] = ["choices/new-tunnel?gatewayA=churn-gw1&gatewayB=ashlow-gw"],
+        ["choices/proposals/read"] = ["choices/proposals/read?of=IKE&text=aes256%20sha256%20group14"],
+        ["choices/code"] = ["choices/code?of=sites&name=Mill%20Lane&under=BRI"],
         ["calc/common"] = ["calc/common?a=brackwater-two&b=alderquay-major"],
     };
 

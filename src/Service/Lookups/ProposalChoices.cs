@@ -17,7 +17,7 @@ public static class ProposalChoices
         api.MapGet(
                 "/choices/code",
                 async (
-                    string kind,
+                    string of,
                     string name,
                     string? under,
                     Databases databases,
@@ -26,7 +26,7 @@ public static class ProposalChoices
                 ) =>
                 {
                     await using var context = databases.Open();
-                    return new CodeSuggested(await FreeAsync(new(context), kind, name, under ?? "", ct));
+                    return new CodeSuggested(await FreeAsync(new(context), of, name, under ?? "", ct));
                 }
             )
             .For(Role.Engineer)
@@ -76,7 +76,7 @@ public static class ProposalChoices
             ),
             "gateways" => (RecordKind.Gateway, $"{Letters(AfterDash(under), 12).ToLowerInvariant()}-gw"),
             _ => throw ProblemException.Field(
-                "kind",
+                "of",
                 $"no code is suggested for '{Typed.Short(kind)}'",
                 "customers, sites or gateways"
             ),

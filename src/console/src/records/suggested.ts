@@ -14,7 +14,7 @@ export function useSuggestedCode(plural: Plural | undefined, form: Fields, fill:
   const ready = (plural === "customers" || plural === "sites" || plural === "gateways") && name !== "";
   const suggested = useQuery({
     queryKey: ["code", plural, name, under],
-    queryFn: () => unwrap(api.GET("/api/v1/choices/code", { params: { query: { kind: plural ?? "", name, under } } })),
+    queryFn: () => unwrap(api.GET("/api/v1/choices/code", { params: { query: { of: plural ?? "", name, under } } })),
     enabled: ready && (plural === "customers" || under !== ""),
     staleTime: 30_000,
   });
