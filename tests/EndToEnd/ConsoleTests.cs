@@ -139,7 +139,7 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
         });
 
     [Fact]
-    public Task No_page_scrolls_sideways_at_1280_and_none_has_a_serious_barrier() => With("tomas", async page =>
+    public Task No_page_scrolls_sideways_at_1280_and_none_has_a_barrier() => With("tomas", async page =>
         {
             var axe = await File.ReadAllTextAsync(
                 Path.Combine(RunningService.Root, "src/console/node_modules/axe-core/axe.min.js"),
@@ -183,6 +183,12 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
                     "/tunnels/BRI-PETHER/plan",
                     "/import",
                     "/tunnels/NO-SUCH",
+                    "/keys",
+                    "/customers",
+                    "/gateways",
+                    "/new/tunnels",
+                    "/changes?view=calendar",
+                    "/nowhere",
                 }
             )
             {
@@ -193,8 +199,7 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
                 ).ShouldBeTrue(path);
                 await page.EvaluateAsync(axe);
                 var barriers = await page.EvaluateAsync<string[]>(
-                    "axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag22aa'] }).then(r => r.violations.filter(v => "
-                        + "v.impact === 'serious' || v.impact === 'critical').map(v => v.id + ': ' + "
+                    "axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag22aa'] }).then(r => r.violations.map(v => v.id + ': ' + "
                         + "v.nodes[0].html.slice(0, 160)))"
                 );
                 barriers.ShouldBeEmpty(path);

@@ -40,13 +40,19 @@ public static class Pipeline
     {
         var folder = Path.Combine(app.Environment.ContentRootPath, "wwwroot");
         if (Directory.Exists(folder))
+        {
+            app.Use((http, next) => Smaller(http, folder, next));
             app.UseStaticFiles(
                 new StaticFileOptions
                 {
+                    // What is compressed has no type of its own; it is told when it is sent.
+                    ServeUnknownFileTypes = true,
                     FileProvider = new PhysicalFileProvider(folder),
-                    OnPrepareResponse = file => Kept(file.Context),
+                    OnPrepareResponse = file => Prepare(file.Context),
                 }
             );
+        }
+
         app.Use(
             async (http, next) =>
             {
@@ -74,6 +80,29 @@ public static class Pipeline
                 await http.Response.SendFileAsync(first, http.RequestAborted);
             }
         );
+    }
+
+    /// <summary>
+    /// A script or style that was compressed when it was built goes out so to whoever takes it (RFC 9110, section 12.5.3).
+    /// </summary>
+    private static Task Smaller(HttpContext http, string folder, RequestDelegate next)
+    {
+        var path = http.Request.Path.Value ?? "";
+        var takes = http.Request.Headers.AcceptEncoding.ToString().Contains("br", StringComparison.Ordinal);
+        if (takes && path.StartsWith("/assets/", StringComparison.Ordinal) && File.Exists($"{folder}{path}.br"))
+            http.Request.Path = $"{path}.br";
+        return next(http);
+    }
+
+    private static void Prepare(HttpContext http)
+    {
+        Kept(http);
+        http.Response.Headers.Vary = "Accept-Encoding";
+        var path = http.Request.Path.Value ?? "";
+        if (!path.EndsWith(".br", StringComparison.Ordinal))
+            return;
+        http.Response.Headers.ContentEncoding = "br";
+        http.Response.ContentType = path.EndsWith(".css.br", StringComparison.Ordinal) ? "text/css" : "text/javascript";
     }
 
     private static bool IsApi(HttpContext http) => http.Request.Path.StartsWithSegments("/api");

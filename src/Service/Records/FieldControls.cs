@@ -33,7 +33,43 @@ internal static class FieldControls
         ["notes"] = "long text",
         ["pairs"] = "pairs",
         ["roles"] = "roles",
+        ["ikeVersions"] = "IKE versions",
+        ["ikeLifetime"] = "lifetime",
+        ["espLifetime"] = "lifetime",
+        ["pfs"] = "PFS",
+        ["identitySent"] = "identity",
+        ["identityExpected"] = "identity",
+        ["initiation"] = "initiation",
+        ["dpd"] = "DPD",
+        ["authentication"] = "one word",
+        ["exchangeMode"] = "one word",
+        ["pairsPerChild"] = "one word",
+        ["natTraversal"] = "one word",
+        ["extendedSequence"] = "one word",
+        ["dontFragment"] = "one word",
+    };
+
+    /// <summary>The words that a control is made of, where the field itself names none.</summary>
+    private static readonly Dictionary<string, IEnumerable<string>> WordsByKey = new(StringComparer.Ordinal)
+    {
+        ["ikeVersions"] = WordsOf.IkeVersions.All,
+        ["ikeLifetime"] = Platform.Units.All,
+        ["espLifetime"] = Platform.Units.All,
+        ["pfs"] = Platform.PfsStanceWords.All,
+        ["identitySent"] = Identity.Kinds.All,
+        ["identityExpected"] = Identity.Kinds.All,
+        ["initiation"] = WordsOf.Initiations.All,
+        ["dpd"] = WordsOf.DeadPeerActions.All,
+        ["authentication"] = WordsOf.Authentications.All,
+        ["exchangeMode"] = WordsOf.ExchangeModes.All,
+        ["pairsPerChild"] = WordsOf.PairsPerChild.All,
+        ["natTraversal"] = WordsOf.NatTraversals.All,
+        ["extendedSequence"] = WordsOf.Extendeds.All,
+        ["dontFragment"] = WordsOf.DontFragments.All,
     };
 
     public static string Of(FieldNote note) => ByKey.GetValueOrDefault(note.Key, "text");
+
+    public static ImmutableArray<string> Words(FieldNote note) =>
+        note.Words.IsEmpty && WordsByKey.TryGetValue(note.Key, out var words) ? [.. words] : note.Words;
 }

@@ -65,7 +65,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             n.About,
             Behaviour.Describes(kind, above.Length == 0 ? n.Key : above),
             n.Refers?.Word(),
-            n.Words,
+            FieldControls.Words(n),
             [.. n.Inside.Select(i => Info(kind, i, above.Length == 0 ? n.Key : above))],
             FieldControls.Of(n)
         );

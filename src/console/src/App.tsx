@@ -3,11 +3,11 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, unwrap } from "./api";
 import { Problem, Waiting } from "./parts/Page";
+import { Shell } from "./Shell";
 import { sessionEnded, useMe, useSessionEnded } from "./session";
 import { SignIn } from "./signin/SignIn";
 
-// Whoever signs in first needs none of this yet.
-const Shell = lazy(async () => ({ default: (await import("./Shell")).Shell }));
+// Hardly anybody needs these, and nobody at once.
 const SignInAgain = lazy(async () => ({ default: (await import("./signin/SignInAgain")).SignInAgain }));
 const OwnPassword = lazy(async () => ({ default: (await import("./people/OwnPassword")).OwnPassword }));
 

@@ -17,6 +17,9 @@ const queries = new QueryClient({
   },
 });
 
+// The first page that most people open is fetched while the service is asked who they are.
+if (location.pathname === "/") void import("./today/TodayRoute");
+
 onSessionEnded(() => sessionEnded(true));
 
 const router = createBrowserRouter([{ path: "*", element: <App /> }]);

@@ -47,7 +47,9 @@ export function ActForm(props: {
           <button type="button" onClick={leave}>
             Cancel
           </button>
-          <button className="first">{words[act]}</button>
+          <button className="first" disabled={!optional.includes(act) && remark.trim() === ""}>
+            {words[act]}
+          </button>
         </div>
       </form>
     </Ask>

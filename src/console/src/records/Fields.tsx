@@ -2,7 +2,7 @@ import { useState, type ReactNode } from "react";
 import { State } from "../parts/controls/State";
 import { inline, isMap, read, type FieldInfo, type Fields as Form, type Value } from "./form";
 import { heldOf, writtenHeld } from "./held";
-import { hasTextsControl, TextField, TextsField } from "./TextField";
+import { hasParts, hasTextsControl, TextField, TextsField } from "./TextField";
 
 type Wrong = { field: string; wrong: string; right: string };
 type Shown = {
@@ -197,6 +197,21 @@ function Field({
           control={(text, put, label) => (
             <TextField f={f} label={label} value={text} set={(t) => put(t ?? "")} help={help} locked={locked} />
           )}
+        />
+        {below}
+      </div>
+    );
+  // What both ends agreed has its parts and no state of its own.
+  if (hasParts(f))
+    return (
+      <div>
+        <TextField
+          f={f}
+          label={name}
+          value={value === undefined ? "" : inline(value)}
+          set={(text) => set(text === undefined ? undefined : read(text))}
+          help={help}
+          locked={locked}
         />
         {below}
       </div>

@@ -8,6 +8,7 @@ import { zones } from "../parts/zones";
 import type { FieldInfo, Value } from "./form";
 import { kinds } from "./kinds";
 import { RolesField } from "./RolesField";
+import { DpdField, IdentityField, InitiationField, LifetimeField, PfsField, WordsField } from "./ValueFields";
 
 interface One {
   f: FieldInfo;
@@ -18,6 +19,19 @@ interface One {
   locked?: boolean;
 }
 
+/** Values that have parts: each with a control of its own. */
+const ownFields: Record<string, typeof LifetimeField> = {
+  "IKE versions": WordsField,
+  lifetime: LifetimeField,
+  PFS: PfsField,
+  identity: IdentityField,
+  initiation: InitiationField,
+  DPD: DpdField,
+};
+
+/** Whether a value has parts that have a control of their own. */
+export const hasParts = (f: FieldInfo) => f.shape !== "texts" && f.control in ownFields;
+
 /** Choices of so few words that they stand in sight. */
 const fewWords = 4;
 
@@ -26,6 +40,8 @@ export function TextField({ f, label, value, set, help, locked }: One) {
   const put = (text: string) => set(text === "" ? undefined : text);
   const kind = f.refers ? kinds.find((k) => k.word === f.refers) : undefined;
   if (kind) return <Picker of={kind.plural} label={label} value={value} set={put} help={help} required={f.required} />;
+  const Own = ownFields[f.control];
+  if (Own) return <Own label={label} value={value} set={put} words={f.words} help={help} />;
   if (f.words.length > 0 && f.words.length <= fewWords)
     return (
       <Choice

@@ -1,0 +1,150 @@
+using Microsoft.Playwright;
+using Shouldly;
+using Vellumkeep.Contract;
+using Vellumkeep.Running;
+using Xunit;
+
+namespace Vellumkeep.EndToEnd;
+
+public partial class ConsoleTests
+{
+    /// <summary>A change of its own, begun, whose steps anybody can do.</summary>
+    private async Task<ChangePage> BegunAsync(string tunnel)
+    {
+        using var ines = await demo.Service.ClientAsync("ines");
+        using var tomas = await demo.Service.ClientAsync("tomas");
+        var change = await ines.DraftAsync(
+            new()
+            {
+                Tunnel = tunnel,
+                Reason = "a walk",
+                Kind = "free",
+                Steps =
+                [
+                    new("build", "A", "Fit the spare supply", 2, null, null),
+                    new("build", "A", "Label it", 2, null, null),
+                    new("record", "us", "Note its number", 1, null, null),
+                ],
+            },
+            Ct
+        );
+        await ines.ActAsync(change.Code, "submit", new(null, null), null, Ct);
+        var read = await tomas.ChangeAsync(change.Code, Ct);
+        await tomas.ActAsync(change.Code, "approve", new(null, null), read.Version, Ct);
+        return await ines.ActAsync(change.Code, "begin", new(null, null), null, Ct);
+    }
+
+    private static Task DoneAsync(IPage page) =>
+        page.Locator(".athand").GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true }).ClickAsync();
+
+    /// <summary>
+    /// Without a connection ticks are kept and said to be unsent, and sent in order when it is back; what a colleague
+    /// recorded meanwhile is a clash that is shown, never dropped.
+    /// </summary>
+    [Fact]
+    public async Task Ticks_without_a_connection_are_kept_and_a_clash_is_shown()
+    {
+        var change = await BegunAsync("SAL-GANNET");
+        using var ines = await demo.Service.ClientAsync("ines");
+        await With("tomas", async page =>
+        {
+            await page.GotoAsync($"/changes/{change.Code}");
+            await page.GetByRole(AriaRole.Region, new() { Name = "Step 1, at hand" }).WaitForAsync();
+            await page.Context.SetOfflineAsync(true);
+            await DoneAsync(page);
+            await page.GetByRole(AriaRole.Region, new() { Name = "Step 2, at hand" }).WaitForAsync();
+            await DoneAsync(page);
+            await page.GetByText("Not sent: step 1 done, step 2 done.").WaitForAsync();
+            // A colleague records the second step meanwhile.
+            await ines.AttemptAsync(change.Code, 1, new("done", null, null, null, null), Ct);
+            await ines.AttemptAsync(change.Code, 2, new("done", "labelled", null, null, null), Ct);
+            await page.Context.SetOfflineAsync(false);
+            var clash = page.GetByRole(AriaRole.Alert).First;
+            await clash.GetByText("was recorded as done by ines").WaitForAsync();
+            await clash.GetByRole(AriaRole.Button, new() { Name = "Throw mine away" }).ClickAsync();
+            await page.GetByText("Step 2, which you recorded as done").WaitForAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Throw mine away" }).ClickAsync();
+            await page.Locator(".notsent").WaitForAsync(new() { State = WaitForSelectorState.Hidden });
+        });
+        var read = await ines.ChangeAsync(change.Code, Ct);
+        read.Steps.Select(s => s.Attempts.Count).ShouldBe([1, 1, 0, 0]);
+    }
+
+    /// <summary>A slip is taken back where it stands, and two presses are one.</summary>
+    [Fact]
+    public async Task Two_presses_record_one_step_and_a_slip_is_taken_back()
+    {
+        var change = await BegunAsync("SAL-PIERS");
+        await With("ines", async page =>
+        {
+            await page.GotoAsync($"/changes/{change.Code}");
+            var done = page.Locator(".athand").GetByRole(AriaRole.Button, new() { Name = "Done", Exact = true });
+            await done.DblClickAsync();
+            await page.GetByRole(AriaRole.Region, new() { Name = "Step 2, at hand" }).WaitForAsync();
+            await page.Locator(".verdict").GetByText("1 of 4 steps settled").WaitForAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Take step 1 back" }).ClickAsync();
+            await page.Locator("#step-1").GetByText("taken back by ines").WaitForAsync();
+            await page.Locator(".verdict").GetByText("0 of 4 steps settled").WaitForAsync();
+        });
+    }
+
+    /// <summary>A session that ends asks for the password over the page, and what was typed is still there.</summary>
+    [Fact]
+    public Task A_session_that_ends_takes_nothing_that_was_typed() => With("ines", async page =>
+        {
+            await page.GotoAsync("/tunnels/BRI-PETHER/plan");
+            await page.GetByLabel("Reason").FillAsync("the new cold store");
+            await page.Context.ClearCookiesAsync();
+            await page.GetByLabel("Prefixes to add", new() { Exact = true }).FillAsync("10.61.40.0/24 ");
+            var asks = page.GetByRole(AriaRole.Dialog);
+            await asks.GetByLabel("Password").FillAsync(RunningService.Password("ines"));
+            await asks.GetByRole(AriaRole.Button, new() { Name = "Go on" }).ClickAsync();
+            await asks.WaitForAsync(new() { State = WaitForSelectorState.Hidden });
+            (await page.GetByLabel("Reason").InputValueAsync()).ShouldBe("the new cold store");
+            // It is there after a reload too, until it is written or thrown away.
+            await page.ReloadAsync();
+            await page.GetByText("10.61.40.0/24").First.WaitForAsync();
+            (await page.GetByLabel("Reason").InputValueAsync()).ShouldBe("the new cold store");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Cancel" }).ClickAsync();
+        });
+
+    /// <summary>In the dark, and at the width of a telephone, nothing is a barrier and nothing scrolls sideways.</summary>
+    [Theory]
+    [InlineData(1280, ColorScheme.Dark)]
+    [InlineData(320, ColorScheme.Light)]
+    public Task No_page_is_a_barrier_in_the_dark_or_on_a_telephone(int width, ColorScheme scheme) =>
+        With("tomas", async page =>
+        {
+            var axe = await File.ReadAllTextAsync(
+                Path.Combine(RunningService.Root, "src/console/node_modules/axe-core/axe.min.js"),
+                Ct
+            );
+            await page.SetViewportSizeAsync(width, 800);
+            await page.EmulateMediaAsync(new() { ColorScheme = scheme });
+            foreach (
+                var path in new[]
+                {
+                    "/",
+                    "/tunnels",
+                    "/tunnels/BRI-ASHLOW?rows=all",
+                    "/tunnels/SAL-WHIMBREL?tab=rehearsal",
+                    "/changes/BRI-0002",
+                    "/tunnels/BRI-PETHER/plan",
+                    "/edit/tunnels/BRI-ASHLOW",
+                    "/keys",
+                }
+            )
+            {
+                await page.GotoAsync(path);
+                await RunningService.SettledAsync(page);
+                (
+                    await page.EvaluateAsync<bool>("document.documentElement.scrollWidth <= window.innerWidth")
+                ).ShouldBeTrue(path);
+                await page.EvaluateAsync(axe);
+                var barriers = await page.EvaluateAsync<string[]>(
+                    "axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag22aa'] }).then(r => r.violations.map(v => v.id))"
+                );
+                barriers.ShouldBeEmpty(path);
+            }
+        });
+}
