@@ -134,17 +134,6 @@ public partial class ConsoleTests
                     "/keys",
                 }
             )
-            {
-                await page.GotoAsync(path);
-                await RunningService.SettledAsync(page);
-                (
-                    await page.EvaluateAsync<bool>("document.documentElement.scrollWidth <= window.innerWidth")
-                ).ShouldBeTrue(path);
-                await page.EvaluateAsync(axe);
-                var barriers = await page.EvaluateAsync<string[]>(
-                    "axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag22aa'] }).then(r => r.violations.map(v => v.id))"
-                );
-                barriers.ShouldBeEmpty(path);
-            }
+                await NoBarrierAsync(page, path, axe);
         });
 }

@@ -66,7 +66,7 @@ public static class Headings
             );
         }
 
-        WithoutParts(columns, "ike", ["ikeHash", "ikeGroup"]);
+        WithoutParts(columns, "ike", ["ikeHash", "ikeDhGroup"]);
         WithoutParts(columns, "esp", ["espHash"]);
         // The same field twice without an end: the first is A's, the second B's.
         foreach (
@@ -236,7 +236,7 @@ public static class Headings
     private static string? Algorithm(HeadingWords own, int? phase, Shape shape)
     {
         if (own.Has(HeadingWord.Group))
-            return phase == 2 ? "pfs" : "ikeGroup";
+            return phase == 2 ? "pfs" : "ikeDhGroup";
         if (own.Has(HeadingWord.Hash))
             return phase == 2 ? "espHash" : "ikeHash";
         if (own.Has(HeadingWord.Authentication))

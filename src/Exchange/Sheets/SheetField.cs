@@ -33,7 +33,7 @@ public sealed record SheetField(string Key, string About)
         new("ikeProposal", "IKE (phase 1) proposals"),
         new("ikeEncryption", "encryption of IKE (phase 1), where each algorithm has a column"),
         new("ikeHash", "hash or PRF of IKE (phase 1), where each algorithm has a column"),
-        new("ikeGroup", "DH group of IKE (phase 1), where each algorithm has a column"),
+        new("ikeDhGroup", "DH group of IKE (phase 1), where each algorithm has a column"),
         new("ikeLifetime", "IKE lifetime"),
         new("espProposal", "ESP (phase 2) proposals"),
         new("espEncryption", "encryption of ESP (phase 2), where each algorithm has a column"),

@@ -240,7 +240,7 @@ public sealed partial class SheetInventory
     {
         if (Cell(row, "ikeProposal") is not null)
             return Value(row, "ikeProposal", Cells.Ike);
-        string?[] parts = [Cell(row, "ikeEncryption"), Cell(row, "ikeHash"), GroupIn(Cell(row, "ikeGroup"))];
+        string?[] parts = [Cell(row, "ikeEncryption"), Cell(row, "ikeHash"), GroupIn(Cell(row, "ikeDhGroup"))];
         return parts[0] is null ? null : InParts(row, "ikeEncryption", parts, Cells.Ike);
     }
 
