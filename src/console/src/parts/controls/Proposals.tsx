@@ -44,7 +44,7 @@ export function Proposals(props: {
                 <span className="src">{p.at + 1}</span> <code>{p.id}</code>
                 {strengths[p.id] && <span className="src">{strengths[p.id]}</span>}
                 {p.at > 0 && (
-                  <Button aria-label={`Prefer ${p.id}`} onPress={() => move(p.at)}>
+                  <Button slot={null} aria-label={`Prefer ${p.id}`} onPress={() => move(p.at)}>
                     ↑
                   </Button>
                 )}
