@@ -42,7 +42,8 @@ const part = (v: Value | undefined) => (typeof v === "string" ? v : "");
 export function LifetimeField({ label, value, set, words, help }: Of) {
   const now = read(value);
   const fields = isMap(now) ? now : value === "" ? {} : { time: value };
-  const [, amount = "", unit = ""] = /^\s*([\d,. ]*)\s*([A-Za-z]*)\s*$/.exec(part(fields.time)) ?? [];
+  const [, typed = "", unit = ""] = /^([\d,. ]*)([A-Za-z]*)$/.exec(part(fields.time).trim()) ?? [];
+  const amount = typed.trim();
   const put = (key: string, text: string) => {
     const next = { ...fields, [key]: text };
     const kept = Object.fromEntries(Object.entries(next).filter(([, v]) => v !== ""));
