@@ -1,8 +1,9 @@
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Contract } from "../api";
-import { List, type Column } from "../parts/controls/List";
+import type { Column } from "../parts/controls/List";
 import { OneOf, ShowAll, useFilter, Words } from "../parts/Filters";
-import { Head, moment, Problem, Waiting } from "../parts/Page";
+import { Listed } from "../parts/Listed";
+import { Head, moment } from "../parts/Page";
 import { CustomerField, usePages } from "../parts/pages";
 import { useEngineer } from "../session";
 import { Calendar } from "./Calendar";
@@ -114,22 +115,14 @@ export function ChangesRoute() {
       </div>
       {calendar ? (
         <Calendar query={query} />
-      ) : list.isPending ? (
-        <Waiting what="changes" />
-      ) : list.error ? (
-        <Problem error={list.error} again={() => list.refetch()} />
-      ) : list.items.length === 0 ? (
-        <p className="empty">No change matches. To plan one, open a tunnel and choose Plan a change.</p>
       ) : (
-        <List
-          name="changes"
-          label="Changes"
+        <Listed
+          list={list}
+          what="changes"
+          empty="No change matches. To plan one, open a tunnel and choose Plan a change."
           columns={columns}
-          rows={list.items}
           keyOf={(c) => c.code}
           open={(c) => go(`/changes/${c.code}`)}
-          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
-          hasMore={list.hasNextPage}
         />
       )}
     </>

@@ -6,6 +6,7 @@ import { OneOf, ShowAll, useFilter } from "../parts/Filters";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 import { ask } from "../queries";
 import { useEngineer } from "../session";
+import { rekeyOf } from "../tunnels/columns";
 
 type Key = Contract["KeyListLine"];
 
@@ -105,11 +106,10 @@ export function KeysRoute() {
           acts={
             engineer
               ? (selected) => {
-                  const [first, ...others] = [...new Set(selected.map((k) => k.tunnel))];
-                  const also = others.map((c) => `&also=${c}`).join("");
+                  const tunnels = [...new Set(selected.map((k) => k.tunnel))];
                   return (
-                    <button onClick={() => go(`/tunnels/${first}/plan?kind=rekey${also}`)}>
-                      Plan new keys for {others.length + 1} {others.length === 0 ? "tunnel" : "tunnels"}
+                    <button onClick={() => go(rekeyOf(tunnels))}>
+                      Plan new keys for {tunnels.length} {tunnels.length === 1 ? "tunnel" : "tunnels"}
                     </button>
                   );
                 }

@@ -1,9 +1,10 @@
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Contract } from "../api";
 import { AsFile } from "../parts/AsFile";
-import { List, type Column } from "../parts/controls/List";
+import type { Column } from "../parts/controls/List";
 import { ShowAll, useFilter, Words } from "../parts/Filters";
-import { Head, Problem, Waiting } from "../parts/Page";
+import { Listed } from "../parts/Listed";
+import { Head } from "../parts/Page";
 import { usePages } from "../parts/pages";
 import { useEngineer } from "../session";
 
@@ -52,24 +53,14 @@ export function CustomersRoute() {
         <Words placeholder="Brindlecombe" />
         <ShowAll />
       </div>
-      {list.isPending ? (
-        <Waiting what="customers" />
-      ) : list.error ? (
-        <Problem error={list.error} again={() => list.refetch()} />
-      ) : list.items.length === 0 ? (
-        <p className="empty">{q ? "No customer matches." : "There is no customer yet. Add the first one."}</p>
-      ) : (
-        <List
-          name="customers"
-          label="Customers"
-          columns={columns}
-          rows={list.items}
-          keyOf={(c) => c.code}
-          open={(c) => go(`/customers/${c.code}`)}
-          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
-          hasMore={list.hasNextPage}
-        />
-      )}
+      <Listed
+        list={list}
+        what="customers"
+        empty={q ? "No customer matches." : "There is no customer yet. Add the first one."}
+        columns={columns}
+        keyOf={(c) => c.code}
+        open={(c) => go(`/customers/${c.code}`)}
+      />
     </>
   );
 }

@@ -1,9 +1,10 @@
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Contract } from "../api";
 import { AsFile } from "../parts/AsFile";
-import { List, type Column } from "../parts/controls/List";
+import type { Column } from "../parts/controls/List";
 import { ShowAll, useFilter, Words } from "../parts/Filters";
-import { Head, Problem, Waiting } from "../parts/Page";
+import { Listed } from "../parts/Listed";
+import { Head } from "../parts/Page";
 import { CustomerField, usePages } from "../parts/pages";
 import { useEngineer } from "../session";
 
@@ -63,35 +64,23 @@ export function GatewaysRoute() {
         <CustomerField value={query.customer ?? ""} set={(v) => set("customer", v)} />
         <ShowAll />
       </div>
-      {list.isPending ? (
-        <Waiting what="gateways" />
-      ) : list.error ? (
-        <Problem error={list.error} again={() => list.refetch()} />
-      ) : list.items.length === 0 ? (
-        <p className="empty">
-          {query.q || query.customer ? "No gateway matches." : "There is no gateway yet. Add one at a site."}
-        </p>
-      ) : (
-        <List
-          name="gateways"
-          label="Gateways"
-          columns={columns}
-          rows={list.items}
-          keyOf={(g) => g.code}
-          open={(g) => go(`/gateways/${g.code}`)}
-          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
-          hasMore={list.hasNextPage}
-          acts={
-            engineer
-              ? ([g]) => (
-                  <button onClick={() => go(`/gateways/${g.code}/plan?kind=replace%20platform`)}>
-                    Plan another platform for {g.code}
-                  </button>
-                )
-              : undefined
-          }
-        />
-      )}
+      <Listed
+        list={list}
+        what="gateways"
+        empty={query.q || query.customer ? "No gateway matches." : "There is no gateway yet. Add one at a site."}
+        columns={columns}
+        keyOf={(g) => g.code}
+        open={(g) => go(`/gateways/${g.code}`)}
+        acts={
+          engineer
+            ? ([g]) => (
+                <button onClick={() => go(`/gateways/${g.code}/plan?kind=replace%20platform`)}>
+                  Plan another platform for {g.code}
+                </button>
+              )
+            : undefined
+        }
+      />
     </>
   );
 }

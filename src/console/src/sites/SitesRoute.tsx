@@ -2,9 +2,10 @@ import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Contract } from "../api";
 import { AsFile } from "../parts/AsFile";
 import { AsOf, Past } from "../parts/AsOf";
-import { List, type Column } from "../parts/controls/List";
+import type { Column } from "../parts/controls/List";
 import { ShowAll, useFilter, Words } from "../parts/Filters";
-import { Head, Problem, Waiting } from "../parts/Page";
+import { Listed } from "../parts/Listed";
+import { Head } from "../parts/Page";
 import { CustomerField, usePages } from "../parts/pages";
 import { useEngineer } from "../session";
 
@@ -49,26 +50,14 @@ export function SitesRoute() {
         <AsOf />
         <ShowAll />
       </div>
-      {list.isPending ? (
-        <Waiting what="sites" />
-      ) : list.error ? (
-        <Problem error={list.error} again={() => list.refetch()} />
-      ) : list.items.length === 0 ? (
-        <p className="empty">
-          {query.q || query.customer ? "No site matches." : "There is no site yet. Add one to a customer."}
-        </p>
-      ) : (
-        <List
-          name="sites"
-          label="Sites"
-          columns={columns}
-          rows={list.items}
-          keyOf={(s) => s.code}
-          open={(s) => go(`/sites/${s.code}`)}
-          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
-          hasMore={list.hasNextPage}
-        />
-      )}
+      <Listed
+        list={list}
+        what="sites"
+        empty={query.q || query.customer ? "No site matches." : "There is no site yet. Add one to a customer."}
+        columns={columns}
+        keyOf={(s) => s.code}
+        open={(s) => go(`/sites/${s.code}`)}
+      />
     </>
   );
 }

@@ -3,13 +3,13 @@ import { Link, useNavigate } from "react-router";
 import { api, unwrap } from "../api";
 import { AsFile } from "../parts/AsFile";
 import { AsOf, Past } from "../parts/AsOf";
-import { List } from "../parts/controls/List";
 import { OneOf, ShowAll, useFilter, Words } from "../parts/Filters";
-import { Head, Problem, Waiting } from "../parts/Page";
+import { Listed } from "../parts/Listed";
+import { Head } from "../parts/Page";
 import { CustomerField, usePages } from "../parts/pages";
 import { SavedFilters } from "../parts/SavedFilters";
 import { useEngineer } from "../session";
-import { tunnelColumns } from "./columns";
+import { rekeyOf, tunnelColumns } from "./columns";
 
 export function TunnelsRoute() {
   const { of, set, params } = useFilter();
@@ -64,51 +64,46 @@ export function TunnelsRoute() {
         <AsOf />
         <ShowAll />
       </div>
-      {list.isPending ? (
-        <Waiting what="tunnels" />
-      ) : list.error ? (
-        <Problem error={list.error} again={() => list.refetch()} />
-      ) : list.items.length === 0 ? (
-        <p className="empty">
-          {filtered ? "No tunnel matches. Show all, or search for its address." : "There is no tunnel yet."}{" "}
-          {engineer && !filtered && (
+      <Listed
+        list={list}
+        what="tunnels"
+        empty={
+          filtered ? (
+            "No tunnel matches. Show all, or search for its address."
+          ) : (
             <>
-              <Link to="/import">Import a sheet</Link>, or begin with <Link to="/new/customers">a customer</Link>, its
-              sites and their gateways; then plan the tunnel between them.
+              There is no tunnel yet.{" "}
+              {engineer && (
+                <>
+                  <Link to="/import">Import a sheet</Link>, or begin with <Link to="/new/customers">a customer</Link>,
+                  its sites and their gateways; then plan the tunnel between them.
+                </>
+              )}
             </>
-          )}
-        </p>
-      ) : (
-        <List
-          name="tunnels"
-          label="Tunnels"
-          columns={columns}
-          rows={list.items}
-          keyOf={(t) => t.code}
-          open={(t) => go(`/tunnels/${t.code}${past}`)}
-          more={list.isFetchingNextPage ? undefined : list.fetchNextPage}
-          hasMore={list.hasNextPage}
-          acts={
-            engineer && !query.asOf
-              ? (selected) => {
-                  const [first, ...others] = selected.map((t) => t.code);
-                  const also = others.map((c) => `&also=${c}`).join("");
-                  return (
-                    <>
-                      <button onClick={() => go(`/tunnels/${first}/plan?kind=rekey${also}`)}>Plan new keys</button>
-                      {selected.length === 1 && (
-                        <button onClick={() => go(`/tunnels/${first}/plan?kind=strengthen`)}>Plan to strengthen</button>
-                      )}
-                      <button onClick={() => void navigator.clipboard?.writeText([first, ...others].join("\n"))}>
-                        Copy the codes
-                      </button>
-                    </>
-                  );
-                }
-              : undefined
-          }
-        />
-      )}
+          )
+        }
+        columns={columns}
+        keyOf={(t) => t.code}
+        open={(t) => go(`/tunnels/${t.code}${past}`)}
+        acts={
+          engineer && !query.asOf
+            ? (selected) => {
+                const [first, ...others] = selected.map((t) => t.code);
+                return (
+                  <>
+                    <button onClick={() => go(rekeyOf([first, ...others]))}>Plan new keys</button>
+                    {others.length === 0 && (
+                      <button onClick={() => go(`/tunnels/${first}/plan?kind=strengthen`)}>Plan to strengthen</button>
+                    )}
+                    <button onClick={() => void navigator.clipboard?.writeText([first, ...others].join("\n"))}>
+                      Copy the codes
+                    </button>
+                  </>
+                );
+              }
+            : undefined
+        }
+      />
     </>
   );
 }

@@ -8,6 +8,10 @@ type Summary = Contract["TunnelSummary"];
 
 const severities = ["blocks", "degrades", "risk", "note", "none"];
 
+/** Where new keys are planned for several tunnels in one change. */
+export const rekeyOf = ([first, ...others]: readonly string[]) =>
+  `/tunnels/${first}/plan?${new URLSearchParams([["kind", "rekey"], ...others.map((c) => ["also", c])])}`;
+
 /** Tunnels in a list: the two ends with the relation between them, and the verdict. */
 export const tunnelColumns = (query: string): Column<Summary>[] => [
   {
