@@ -167,18 +167,21 @@ public sealed record CompareRow
     public required bool WorthALook { get; init; }
 
     public required IReadOnlyList<string> Codes { get; init; }
-
-    public required bool CanBeSet { get; init; }
 }
 
-/// <summary>A value with its source (set, agreed, default, unknown) and how it was confirmed.</summary>
+/// <summary>
+/// A value with its source (set, agreed, default, unknown) and how it was confirmed. It can be confirmed where somebody
+/// can look at the device and there is a value; it can be corrected where it is entered at this end.
+/// </summary>
 public sealed record CompareCell(
     string? Text,
     string Source,
     string? Via,
     string? Confirmed,
     string? ConfirmedOn,
-    string? Note
+    string? Note,
+    bool CanBeConfirmed,
+    bool CanBeCorrected
 );
 
 /// <summary>A finding: severity is blocks, degrades, risk or note.</summary>
@@ -231,7 +234,10 @@ public sealed record EvidenceLine(string? End, string Label, string Value, strin
 /// </summary>
 public sealed record ConfirmValue(string End, IReadOnlyList<string> Rows, string How, string? Date, string? Value);
 
-/// <summary>Corrects what is recorded ("the device has always had this"): needs a reason.</summary>
+/// <summary>
+/// Corrects what is recorded ("the device has always had this"): needs a reason. The value is text as it is typed, or
+/// has its parts in braces, such as <c>{time: 3600 s, margin: 20 %}</c>.
+/// </summary>
 public sealed record CorrectValue(string End, string Row, string Value, string Reason, string? How, string? Date);
 
 /// <summary>Descriptive fields, edited directly. A field left out stays as it is.</summary>

@@ -156,8 +156,8 @@ public static class TunnelPages
         {
             Key = r.Key,
             Label = r.Label,
-            A = Cell(r.A),
-            B = Cell(r.B),
+            A = Cell(r, EndName.A, view),
+            B = Cell(r, EndName.B, view),
             Relation = r.Relation switch
             {
                 Relation.Agrees => "agrees",
@@ -170,18 +170,21 @@ public static class TunnelPages
                 findings.Any(f => f.RowKey == r.Key && f.Severity < Severity.Note)
                 || r.Relation is Relation.Differs or Relation.Undetermined,
             Codes = codes,
-            CanBeSet =
-                ConfirmingValues.Where(view, EndName.A, r.Key).Ok || ConfirmingValues.Where(view, EndName.B, r.Key).Ok,
         };
     }
 
-    private static CompareCell Cell(Cell c) =>
-        new(
+    private static CompareCell Cell(Row r, EndName end, TunnelView view)
+    {
+        var c = end == EndName.A ? r.A : r.B;
+        return new(
             c.Text,
             c.Source.ToString().ToLowerInvariant(),
             c.Via,
             c.Confirmed?.ToString(),
             c.Confirmed is { } s ? Scalars.Write(s.On) : null,
-            c.Note
+            c.Note,
+            ConfirmingValues.CanConfirm(view, end, r.Key),
+            ConfirmingValues.CanCorrect(view, end, r.Key)
         );
+    }
 }

@@ -90,25 +90,35 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
         });
 
     [Fact]
-    public Task A_value_is_confirmed_and_a_conflict_keeps_what_was_typed() => With("ines", async page =>
+    public Task Values_are_confirmed_and_corrected_in_their_rows_and_a_conflict_keeps_what_was_typed() =>
+        With("ines", async page =>
         {
             // Without the line of events: what the other one writes must not reach the page before the press.
             await page.RouteAsync("**/api/v1/events**", r => r.AbortAsync());
             await page.GotoAsync("/tunnels/QUI-OTT?rows=all");
-            await page.GetByRole(AriaRole.Button, new() { NameRegex = new("^ESP lifetime") }).ClickAsync();
-            var dialog = page.GetByRole(AriaRole.Dialog);
-            await dialog.GetByLabel("it has something else").CheckAsync();
-            await dialog.GetByLabel("What A really has").FillAsync("30 min");
-            await dialog.GetByLabel("Why the record was wrong").FillAsync("read on the device");
+            await page.GetByRole(AriaRole.Button, new() { Name = "ESP lifetime: correct at A" }).ClickAsync();
+            var form = page.GetByRole(AriaRole.Form, new() { Name = "ESP lifetime at A" });
+            await form.GetByLabel("What A really has: time").FillAsync("30");
+            await form.GetByLabel("What A really has: unit").SelectOptionAsync("min");
+            await form.GetByLabel("What A really has: margin").FillAsync("10 %");
+            await form.GetByLabel("Why the record was wrong").FillAsync("read on the device");
             (await demo.Command("tomas", "tunnel describe QUI-OTT --purpose 'watched at night'")).Status.ShouldBe(0);
-            await dialog.GetByRole(AriaRole.Button, new() { Name = "Correct at A" }).ClickAsync();
-            (await dialog.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("QUI-OTT was changed by tomas");
-            (await dialog.GetByLabel("What A really has").InputValueAsync()).ShouldBe("30 min");
+            var press = form.GetByRole(AriaRole.Button, new() { Name = "Correct at A" });
+            await press.ClickAsync();
+            (await form.GetByRole(AriaRole.Alert).InnerTextAsync()).ShouldContain("QUI-OTT was changed by tomas");
+            (await form.GetByLabel("What A really has: time").InputValueAsync()).ShouldBe("30");
             // The page behind has read the new version, so that the same press now goes through.
             await page.WaitForTimeoutAsync(500);
-            await dialog.GetByRole(AriaRole.Button, new() { Name = "Correct at A" }).ClickAsync();
-            await dialog.WaitForAsync(new() { State = WaitForSelectorState.Hidden });
-            await page.GetByRole(AriaRole.Cell, new() { NameRegex = new("30 min set") }).WaitForAsync();
+            await press.ClickAsync();
+            await form.WaitForAsync(new() { State = WaitForSelectorState.Hidden });
+            await page.GetByRole(AriaRole.Cell, new() { NameRegex = new("30 min, rekey 10 % before set") })
+                .WaitForAsync();
+            await page.GetByLabel("Seen at B: all of them").CheckAsync();
+            await page.GetByLabel("PFS: seen at A").CheckAsync();
+            await page.GetByRole(AriaRole.Button, new() { NameRegex = new("^Confirm \\d+ values") }).ClickAsync();
+            await page.GetByText("values of QUI-OTT confirmed").First.WaitForAsync();
+            var (_, output, _) = await demo.Command("ines", "tunnel show QUI-OTT --json");
+            output.ShouldContain($"read {DateTime.UtcNow:yyyy-MM-dd} by ines");
         });
 
     [Fact]

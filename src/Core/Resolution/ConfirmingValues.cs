@@ -24,6 +24,27 @@ public static class ConfirmingValues
     /// <summary>Whether a row has that key.</summary>
     public static bool IsRow(string? key) => key is not null && Rows.Contains(key);
 
+    /// <summary>Whether there is a value at an end that somebody can have seen on its device.</summary>
+    public static bool CanConfirm(TunnelView view, EndName end, string row)
+    {
+        var e = view.End(end);
+        return Where(view, end, row).Ok
+            && row switch
+            {
+                "subnetsOfA" or "subnetsOfB" => e.LocalSubnets.Known && e.RemoteSubnets.Known,
+                "rules" => e.End.Rules is not null,
+                "noNat" => e.End.NoNat is not null,
+                "routes" => e.End.Routes is not null,
+                "identityOfA" or "identityOfB" => IdentityOf(e, row).Value is not null,
+                "addressOfA" or "addressOfB" => (e.End.PeerAddress?.Value ?? e.PeerAddress.Value) is not null,
+                _ => Settings.Find(row)!.On(e).Any is not null,
+            };
+    }
+
+    /// <summary>Whether the value of a row is entered at this end, one value at a time.</summary>
+    public static bool CanCorrect(TunnelView view, EndName end, string row) =>
+        row is "keyHeld" or "keyFor" || (row is not ("rules" or "noNat" or "routes") && Where(view, end, row).Ok);
+
     /// <summary>Confirms the value of a row at an end.</summary>
     public static Parsed<Tunnel> Confirm(TunnelView view, EndName end, string row, Confirmation confirmation)
     {
@@ -72,8 +93,7 @@ public static class ConfirmingValues
                         "first import them with the tunnel"
                     );
             case "identityOfA" or "identityOfB":
-                var identity = row[^1..] == end.ToString() ? e.IdentitySent : e.IdentityExpected;
-                return identity.Value is { } id
+                return IdentityOf(e, row).Value is { } id
                     ? Read(view, Edits.Put(form, place.Value, Is(new TextNode(id.ToString()))))
                     : Unknown();
             case "addressOfA" or "addressOfB":
@@ -146,15 +166,29 @@ public static class ConfirmingValues
 
         var parts = value.Split([';', '\n'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
         Node node = parts.Length > 1 ? ListNode.OfTexts(parts) : new TextNode(value.Trim());
+        return CorrectTo(view, place.Value, node, confirmation);
+    }
+
+    /// <summary>Corrects a setting that has parts, such as a lifetime with its margin, to its written form.</summary>
+    public static Parsed<Tunnel> CorrectParts(
+        TunnelView view,
+        EndName end,
+        Setting setting,
+        MapNode parts,
+        Confirmation? confirmation
+    ) => CorrectTo(view, TunnelPaths.Of(end).Setting(setting), parts, confirmation);
+
+    private static Parsed<Tunnel> CorrectTo(TunnelView view, FieldPath at, Node value, Confirmation? confirmation)
+    {
+        var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
         return Read(
             view,
-            Edits.Put(
-                form,
-                place.Value,
-                WrittenRecorded.Again(Edits.Find(form, place.Value), node, confirmation?.ToString())
-            )
+            Edits.Put(form, at, WrittenRecorded.Again(Edits.Find(form, at), value, confirmation?.ToString()))
         );
     }
+
+    private static Resolved<Identity> IdentityOf(EndView e, string row) =>
+        row[^1..] == e.Name.ToString() ? e.IdentitySent : e.IdentityExpected;
 
     /// <summary>
     /// Reads <c>2</c>, <c>version 2</c> or <c>versions 1, 2</c>: what an end holds for both directions.

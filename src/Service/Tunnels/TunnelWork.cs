@@ -1,3 +1,5 @@
+using Vellumkeep.Exchange.Keepfiles;
+
 namespace Vellumkeep.Service.Tunnels;
 
 /// <summary>
@@ -86,13 +88,7 @@ public sealed partial class TunnelWork(Databases databases, Keeper keeper)
             version,
             view =>
             {
-                var made = ConfirmingValues.Correct(
-                    view,
-                    Find.EndOf(given.End),
-                    given.Row ?? "",
-                    given.Value ?? "",
-                    ConfirmationOf(given.How ?? "typed", given.Date, asker, now)
-                );
+                var made = Corrected(view, given, ConfirmationOf(given.How ?? "typed", given.Date, asker, now));
                 return made.Ok
                     ? made.Value
                     : throw ProblemException.Field(
@@ -103,6 +99,18 @@ public sealed partial class TunnelWork(Databases databases, Keeper keeper)
             },
             ct
         );
+    }
+
+    /// <summary>A value in braces has parts, as a keepfile writes it; every other is read by its row.</summary>
+    private static Parsed<Tunnel> Corrected(TunnelView view, CorrectValue given, Confirmation confirmation)
+    {
+        var end = Find.EndOf(given.End);
+        var value = (given.Value ?? "").Trim();
+        if (Settings.Find(given.Row ?? "") is not { } setting || !value.StartsWith('{'))
+            return ConfirmingValues.Correct(view, end, given.Row ?? "", value, confirmation);
+        return YamlText.ReadPart(value).Root is MapNode parts
+            ? ConfirmingValues.CorrectParts(view, end, setting, parts, confirmation)
+            : Parsed<Tunnel>.Fail($"'{Typed.Short(value)}' cannot be read", "such as {time: 3600 s, margin: 20 %}");
     }
 
     public Task EditAsync(

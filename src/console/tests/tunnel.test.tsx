@@ -1,9 +1,11 @@
+import { useState } from "react";
 import { cleanup, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 import type { Contract, TunnelPage } from "../src/api";
 import { Ladder } from "../src/tunnel/Ladder";
-import { ConfirmForm } from "../src/tunnel/ConfirmForm";
+import { CompareTable, type Place } from "../src/tunnel/CompareTable";
+import { useSeen } from "../src/tunnel/Seen";
 import { PairGrid } from "../src/tunnel/PairGrid";
 import { span, Timeline } from "../src/tunnel/Timeline";
 import { answering, refused, says, shown } from "./asking";
@@ -11,60 +13,106 @@ import { answering, refused, says, shown } from "./asking";
 afterEach(cleanup);
 
 describe("looking at an end", () => {
-  const t = { code: "BRI-ASHLOW", version: 7, a: { site: "Churn" }, b: { site: "Ashlow" } } as unknown as TunnelPage;
-  const row = (key: string, a: object = {}, b: object = {}) =>
+  const cell = (more: object = {}) => ({
+    text: "8 h",
+    source: "set",
+    confirmed: null,
+    canBeConfirmed: true,
+    canBeCorrected: true,
+    ...more,
+  });
+  const row = (key: string, a: object = {}, b: object = {}) => ({
+    key,
+    label: key,
+    a: cell(a),
+    b: cell(b),
+    form: { stroke: "whole", word: "agrees" },
+    worthALook: true,
+    codes: [],
+  });
+  const page = (...rows: object[]) =>
     ({
-      key,
-      label: "IKE lifetime",
-      a: { text: "8 h", source: "set", confirmed: null, ...a },
-      b: { text: "1 h", source: "set", confirmed: null, ...b },
-    }) as unknown as Contract["CompareRow"];
+      code: "BRI-ASHLOW",
+      version: 7,
+      a: { site: "Churn" },
+      b: { site: "Ashlow" },
+      rows,
+    }) as unknown as TunnelPage;
+  function Table({ t }: { t: TunnelPage }) {
+    const seen = useSeen();
+    const [correcting, correct] = useState<Place | null>(null);
+    return <CompareTable t={t} all hands={{ seen, correcting, correct }} />;
+  }
 
-  it("begins at the end that nobody has looked at yet", () => {
-    shown(<ConfirmForm t={t} row={row("ikeLifetime", { confirmed: "read 3 Nov" })} onDone={() => {}} />);
-    expect((screen.getByLabelText("at B") as HTMLInputElement).checked).toBe(true);
+  it("confirms several values of both ends at once, B's on the version that A's made", async () => {
+    const asked = answering({ "POST /api/v1/tunnels/BRI-ASHLOW/confirm": { version: 8 } });
+    shown(<Table t={page(row("ikeLifetime"), row("pfs"), row("dpd"))} />);
+    await userEvent.click(screen.getByLabelText("ikeLifetime: seen at A"));
+    await userEvent.click(screen.getByLabelText("pfs: seen at A"));
+    await userEvent.click(screen.getByLabelText("dpd: seen at B"));
+    expect(screen.getByRole("status").textContent).toBe("Seen: 2 at A, 1 at B");
+    await userEvent.selectOptions(screen.getByLabelText("How it was confirmed"), "in its saved configuration");
+    await userEvent.click(screen.getByRole("button", { name: "Confirm 3 values" }));
+    await waitFor(() => expect(screen.queryByRole("status")).toBeNull());
+    expect(asked.map((a) => [a.version, a.body])).toEqual([
+      ['"7"', { end: "A", rows: ["ikeLifetime", "pfs"], how: "saved configuration", date: null, value: null }],
+      ['"8"', { end: "B", rows: ["dpd"], how: "saved configuration", date: null, value: null }],
+    ]);
   });
 
-  it.each([
-    ["addressOfA", "B"],
-    ["addressOfB", "A"],
-  ])("%s is entered at %s alone: its own end has it on its gateway", (key, only) => {
-    shown(<ConfirmForm t={t} row={row(key)} onDone={() => {}} />);
-    const other = only === "A" ? "B" : "A";
-    expect((screen.getByLabelText(`at ${only}`) as HTMLInputElement).checked).toBe(true);
-    expect((screen.getByLabelText(`at ${other}`) as HTMLInputElement).disabled).toBe(true);
+  it("ticks all that can be confirmed at an end with one press, and takes them back with another", async () => {
+    shown(<Table t={page(row("pfs"), row("keyHeld", { canBeConfirmed: false }), row("dpd"))} />);
+    const all = screen.getByLabelText("Seen at A: all of them");
+    await userEvent.click(all);
+    expect(screen.getByRole("button", { name: "Confirm 2 values" })).toBeTruthy();
+    await userEvent.click(all);
+    expect(screen.queryByRole("button", { name: /^Confirm/ })).toBeNull();
   });
 
-  it("confirms what is recorded with the version that was shown", async () => {
-    const asked = answering({ "POST /api/v1/tunnels/BRI-ASHLOW/confirm": {} });
-    let done = 0;
-    shown(<ConfirmForm t={t} row={row("ikeLifetime")} onDone={() => done++} />);
-    await userEvent.selectOptions(screen.getByRole("combobox"), "entered by somebody who checked the device");
-    await userEvent.click(screen.getByRole("button", { name: "Confirm at A", hidden: true }));
-    await waitFor(() => expect(done).toBe(1));
-    expect(asked[0]).toMatchObject({
-      version: '"7"',
-      body: { end: "A", rows: ["ikeLifetime"], how: "typed", date: null, value: null },
-    });
+  it("keeps what was ticked when somebody was quicker, and says so", async () => {
+    answering({ "POST /api/v1/tunnels/BRI-ASHLOW/confirm": refused(412, "tomas wrote BRI-ASHLOW since you read it.") });
+    shown(<Table t={page(row("pfs"))} />);
+    await userEvent.click(screen.getByLabelText("pfs: seen at B"));
+    await userEvent.click(screen.getByRole("button", { name: "Confirm 1 value" }));
+    expect((await screen.findByRole("alert")).textContent).toContain("tomas wrote");
+    expect((screen.getByLabelText("pfs: seen at B") as HTMLInputElement).checked).toBe(true);
   });
 
-  it("asks what an end has where nothing is recorded, also to confirm it", () => {
-    shown(<ConfirmForm t={t} row={row("ikeLifetime", { text: null })} onDone={() => {}} />);
-    expect((screen.getByLabelText("What A really has") as HTMLInputElement).required).toBe(true);
+  it("offers nothing to tick or to correct where nothing can be", () => {
+    shown(<Table t={page(row("addressOfA", { canBeConfirmed: false, canBeCorrected: false }))} />);
+    expect(screen.queryByLabelText("addressOfA: seen at A")).toBeNull();
+    expect(screen.queryByRole("button", { name: "addressOfA: correct at A" })).toBeNull();
+    expect(screen.getByRole("button", { name: "addressOfA: correct at B" })).toBeTruthy();
   });
 
-  it("corrects with a reason, and keeps both when somebody was quicker", async () => {
+  it("corrects in the row itself, with a reason, and keeps both when somebody was quicker", async () => {
     const asked = answering({
       "POST /api/v1/tunnels/BRI-ASHLOW/correct": refused(412, "tomas wrote BRI-ASHLOW since you read it."),
+      "GET /api/v1/forms/tunnels": { fields: [] },
     });
-    shown(<ConfirmForm t={t} row={row("ikeLifetime")} onDone={() => {}} />);
-    await userEvent.click(screen.getByLabelText("it has something else"));
-    await userEvent.type(screen.getByLabelText("What A really has"), "4 h");
+    shown(<Table t={page(row("replayWindow"))} />);
+    await userEvent.click(screen.getByRole("button", { name: "replayWindow: correct at A" }));
+    await userEvent.type(screen.getByLabelText("What A really has"), "128");
+    const press = screen.getByRole("button", { name: "Correct at A" }) as HTMLButtonElement;
+    expect(press.disabled).toBe(true);
     await userEvent.type(screen.getByLabelText("Why the record was wrong"), "read again");
-    await userEvent.click(screen.getByRole("button", { name: "Correct at A", hidden: true }));
-    expect((await screen.findByRole("alert", { hidden: true })).textContent).toContain("tomas wrote");
-    expect((screen.getByLabelText("What A really has") as HTMLInputElement).value).toBe("4 h");
-    expect(asked[0].body).toMatchObject({ row: "ikeLifetime", value: "4 h", reason: "read again" });
+    await userEvent.click(press);
+    expect((await screen.findByRole("alert")).textContent).toContain("tomas wrote");
+    expect((screen.getByLabelText("What A really has") as HTMLInputElement).value).toBe("128");
+    expect(asked.find((a) => a.method === "POST")!.body).toMatchObject({
+      end: "A",
+      row: "replayWindow",
+      value: "128",
+      reason: "read again",
+    });
+  });
+
+  it("enters what was unknown without asking why the record was wrong", async () => {
+    answering({ "GET /api/v1/forms/tunnels": { fields: [] } });
+    shown(<Table t={page(row("mtu", { text: null, canBeConfirmed: false }))} />);
+    await userEvent.click(screen.getByRole("button", { name: "mtu: enter at A" }));
+    await userEvent.type(screen.getByLabelText("What A really has"), "1400");
+    expect((screen.getByRole("button", { name: "Enter at A" }) as HTMLButtonElement).disabled).toBe(false);
   });
 });
 

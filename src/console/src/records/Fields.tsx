@@ -219,7 +219,7 @@ function Field({
   if (f.shape === "text" && (value === undefined || typeof value === "string"))
     return (
       <div>
-        <TextField f={f} label={name} value={value ?? ""} set={set} help={help} locked={locked} />
+        <TextField f={f} label={name} value={value ?? ""} set={set} help={help} locked={locked} who={shown.who} />
         {below}
       </div>
     );

@@ -1,4 +1,5 @@
 import { Choice } from "../parts/controls/Choice";
+import { Confirmed } from "../parts/controls/How";
 import { Line } from "../parts/controls/Line";
 import { Picker, PickOne } from "../parts/controls/Picker";
 import { Prefixes } from "../parts/controls/Prefixes";
@@ -17,6 +18,8 @@ interface One {
   set: (value: string | undefined) => void;
   help?: string;
   locked?: boolean;
+  /** Who fills it in: a confirmation is theirs. */
+  who?: string;
 }
 
 /** Values that have parts: each with a control of its own. */
@@ -36,7 +39,7 @@ export const hasParts = (f: FieldInfo) => f.shape !== "texts" && f.control in ow
 const fewWords = 4;
 
 /** The control of one text: by the kind of value that the field holds. */
-export function TextField({ f, label, value, set, help, locked }: One) {
+export function TextField({ f, label, value, set, help, locked, who }: One) {
   const put = (text: string) => set(text === "" ? undefined : text);
   const kind = f.refers ? kinds.find((k) => k.word === f.refers) : undefined;
   if (kind) return <Picker of={kind.plural} label={label} value={value} set={put} help={help} required={f.required} />;
@@ -70,6 +73,7 @@ export function TextField({ f, label, value, set, help, locked }: One) {
     );
   if (f.control === "time zone")
     return <PickOne label={label} value={value} set={put} options={zones()} help={help} placeholder="Europe/London" />;
+  if (f.control === "confirmed") return <Confirmed value={value || undefined} set={set} who={who ?? ""} />;
   if (f.control === "day") return <Day label={label} value={value} set={put} help={help} />;
   if (f.control === "long text")
     return (

@@ -1,10 +1,27 @@
+import { Fragment } from "react";
 import type { Contract, TunnelPage } from "../api";
 import { day } from "../parts/Page";
 import { Stroke } from "../parts/Stroke";
+import { CorrectForm } from "./CorrectForm";
+import { SeenBar, type End, type Seen } from "./Seen";
 
 type Row = Contract["CompareRow"];
 
-export function CompareTable({ t, all, onLook }: { t: TunnelPage; all: boolean; onLook: (row: Row) => void }) {
+/** One value of one end. */
+export interface Place {
+  row: Row;
+  end: End;
+}
+
+/** What somebody who may write does in the table: tick what they saw on the devices, and correct a value. */
+export interface Hands {
+  seen: Seen;
+  correcting: Place | null;
+  correct: (place: Place | null) => void;
+}
+
+/** Both ends, value by value, with what each is held to be and where it comes from. */
+export function CompareTable({ t, all, hands }: { t: TunnelPage; all: boolean; hands?: Hands }) {
   const rank = (r: Row) => ["gap", "thin", "flag"].indexOf(r.form.stroke);
   // The rows worth a look come first, worst first; all rows come in the order in which they are read.
   const rows = all
@@ -13,54 +30,90 @@ export function CompareTable({ t, all, onLook }: { t: TunnelPage; all: boolean; 
   if (rows.length === 0)
     return (
       <p className="empty">
-        All {t.rows.length} rows agree. Press <kbd>v</kbd> to see them.
+        {agreeing(t)} Press <kbd>v</kbd> to see {t.rows.length === 1 ? "it" : "them"}.
       </p>
     );
   return (
-    <table className="compare">
-      <thead>
-        <tr>
-          <th>
-            <span className="visually-hidden">Setting</span>
-          </th>
-          <th className="a">A · {t.a.site}</th>
-          <th>
-            <span className="visually-hidden">Relation</span>
-          </th>
-          <th className="b">B · {t.b.site}</th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((r) => (
-          <tr key={r.key}>
-            <td className="k">{r.label}</td>
-            <td className="v">
-              <Cell c={r.a} />
-            </td>
-            <td className="rel">
-              {r.canBeSet ? (
-                <button
-                  onClick={() => onLook(r)}
-                  title={`${r.form.word}${r.codes.length ? `, ${r.codes.join(", ")}` : ""}: confirm or correct`}
-                  aria-label={`${r.label}: ${r.form.word}. Confirm or correct`}
-                >
-                  <Stroke form={r.form} />
-                </button>
-              ) : (
-                <Stroke form={r.form} />
-              )}
-            </td>
-            <td className="v">
-              <Cell c={r.b} />
-            </td>
+    <>
+      <table className="compare">
+        <thead>
+          <tr>
+            <th>
+              <span className="visually-hidden">Setting</span>
+            </th>
+            <EndHead end="A" site={t.a.site} rows={rows} hands={hands} />
+            <th>
+              <span className="visually-hidden">Relation</span>
+            </th>
+            <EndHead end="B" site={t.b.site} rows={rows} hands={hands} />
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {rows.map((r) => (
+            <Fragment key={r.key}>
+              <tr>
+                <td className="k">{r.label}</td>
+                <td className="v">
+                  <Cell row={r} end="A" hands={hands} />
+                </td>
+                <td className="rel">
+                  <Stroke form={r.form} />
+                </td>
+                <td className="v">
+                  <Cell row={r} end="B" hands={hands} />
+                </td>
+              </tr>
+              {hands?.correcting?.row.key === r.key && (
+                <tr className="correcting">
+                  <td colSpan={4}>
+                    <CorrectForm t={t} place={hands.correcting} onDone={() => hands.correct(null)} />
+                  </td>
+                </tr>
+              )}
+            </Fragment>
+          ))}
+        </tbody>
+      </table>
+      {hands && <SeenBar t={t} seen={hands.seen} />}
+    </>
   );
 }
 
-function Cell({ c }: { c: Contract["CompareCell"] }) {
+/** That all rows agree, and how many of those values nobody has looked at. */
+function agreeing(t: TunnelPage) {
+  const open = t.rows.flatMap((r) => [r.a, r.b]).filter((c) => c.canBeConfirmed && !c.confirmed).length;
+  const rows = t.rows.length === 1 ? "The one row agrees" : `All ${t.rows.length} rows agree`;
+  return open === 0
+    ? `${rows}, and every value was confirmed.`
+    : `${rows} as recorded; ${open} ${open === 1 ? "value was" : "values were"} not confirmed on a device.`;
+}
+
+/** The site of an end, and one tick for everything in sight at that end. */
+function EndHead({ end, site, rows, hands }: { end: End; site: string; rows: readonly Row[]; hands?: Hands }) {
+  const keys = rows.filter((r) => cellOf(r, end).canBeConfirmed).map((r) => r.key);
+  const all = keys.length > 0 && keys.every((k) => hands?.seen.has(end, k));
+  return (
+    <th className={end.toLowerCase()}>
+      {hands && keys.length > 0 && (
+        <label className="tick" title={`Seen at ${end}: all of them`}>
+          <input
+            type="checkbox"
+            className="inline"
+            aria-label={`Seen at ${end}: all of them`}
+            checked={all}
+            onChange={(e) => hands.seen.put(end, keys, e.target.checked)}
+          />
+        </label>
+      )}
+      {end} · {site}
+    </th>
+  );
+}
+
+const cellOf = (row: Row, end: End) => (end === "A" ? row.a : row.b);
+
+function Cell({ row, end, hands }: { row: Row; end: End; hands?: Hands }) {
+  const c = cellOf(row, end);
   const source =
     c.source === "set"
       ? c.confirmedOn
@@ -70,18 +123,41 @@ function Cell({ c }: { c: Contract["CompareCell"] }) {
         ? `agreed${c.via ? ` · ${c.via}` : ""}`
         : c.source;
   return (
-    <>
-      {c.text && (
-        <span className="value">
-          {c.text.split(/(?<=,) | (?=\+ )/).map((part, i) => (
-            <span key={i}>{part} </span>
-          ))}
-        </span>
-      )}{" "}
-      <span className={c.text ? "src from" : "src"} title={[c.via, c.confirmed].filter(Boolean).join(", ")}>
-        {c.text ? source : (c.note ?? "unknown")}
-        {c.text && c.note ? ` · ${c.note}` : ""}
-      </span>
-    </>
+    <div className={hands ? "seenvalue" : undefined}>
+      {hands && c.canBeConfirmed && (
+        <label className="tick">
+          <input
+            type="checkbox"
+            className="inline"
+            aria-label={`${row.label}: seen at ${end}`}
+            checked={hands.seen.has(end, row.key)}
+            onChange={(e) => hands.seen.put(end, [row.key], e.target.checked)}
+          />
+        </label>
+      )}
+      <div>
+        {c.text && (
+          <span className="value">
+            {c.text.split(/(?<=,) | (?=\+ )/).map((part, i) => (
+              <span key={i}>{part}</span>
+            ))}
+          </span>
+        )}{" "}
+        <span className={c.text ? "src from" : "src"} title={[c.via, c.confirmed].filter(Boolean).join(", ")}>
+          {c.text ? source : (c.note ?? "unknown")}
+          {c.text && c.note ? ` · ${c.note}` : ""}
+        </span>{" "}
+        {hands && c.canBeCorrected && (
+          <button
+            type="button"
+            className="link src"
+            aria-label={`${row.label}: ${c.text ? "correct" : "enter"} at ${end}`}
+            onClick={() => hands.correct({ row, end })}
+          >
+            {c.text ? "correct" : "enter"}
+          </button>
+        )}
+      </div>
+    </div>
   );
 }

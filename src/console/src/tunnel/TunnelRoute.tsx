@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
-import { type Contract } from "../api";
 import { ask } from "../queries";
 import { useEngineer } from "../session";
 import { Finding } from "../parts/FindingList";
@@ -11,17 +10,18 @@ import { Verdict } from "../parts/Sentence";
 import { useKey } from "../parts/useKey";
 import { CopyTunnel, RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
-import { CompareTable } from "./CompareTable";
+import { CompareTable, type Place } from "./CompareTable";
 import { Crossing } from "./Crossing";
-import { ConfirmForm } from "./ConfirmForm";
 import { PairGrid } from "./PairGrid";
 import { Rehearsal, TimelineTab } from "./Rehearsal";
+import { useSeen } from "./Seen";
 
 export function TunnelRoute() {
   const code = useParams().code!;
   const [params, setParams] = useSearchParams();
   const engineer = useEngineer();
-  const [row, setRow] = useState<Contract["CompareRow"] | null>(null);
+  const [correcting, correct] = useState<Place | null>(null);
+  const seen = useSeen();
   const asOf = params.get("asOf") || undefined;
   const page = useQuery(ask.tunnel(code, asOf));
   const tab = params.get("tab") ?? "compare";
@@ -103,7 +103,9 @@ export function TunnelRoute() {
       <div className="cols" hidden={tab === "rehearsal"}>
         <section>
           {views}
-          {tab === "compare" && <CompareTable t={t} all={all} onLook={(r) => engineer && !asOf && setRow(r)} />}
+          {tab === "compare" && (
+            <CompareTable t={t} all={all} hands={engineer && !asOf ? { seen, correcting, correct } : undefined} />
+          )}
           {tab === "pairs" && <PairGrid t={t} />}
           {tab === "timeline" && <TimelineTab code={t.code} version={t.version} />}
           {tab === "history" && (
@@ -141,7 +143,6 @@ export function TunnelRoute() {
           ))}
         </aside>
       </div>
-      {row && <ConfirmForm t={t} row={row} onDone={() => setRow(null)} />}
     </>
   );
 }

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { Choice } from "./Choice";
+import { Confirmed } from "./How";
 import { Line } from "./Line";
 import { Day } from "./When";
 
@@ -8,14 +9,6 @@ export type Held =
   | { state: "known"; value: string; confirmed?: string }
   | { state: "temporary"; value: string; final: string; reason: string; deadline: string; confirmed?: string }
   | { state: "pending"; who: string; by: string };
-
-/** How somebody confirmed a value, as the record says it. */
-export const hows = [
-  ["read", "read from the device"],
-  ["saved configuration", "in its saved configuration"],
-  ["other party's sheet", "on the other party's sheet"],
-  ["typed", "entered by somebody who checked the device"],
-] as const;
 
 /** Any value with its state: who will know it and by when, or what it must become, and whether somebody looked. */
 export function State(props: {
@@ -27,7 +20,6 @@ export function State(props: {
   who: string;
 }) {
   const { label, held, set, control, who } = props;
-  const today = new Date().toISOString().slice(0, 10);
   const value = held.state === "pending" ? "" : held.value;
   const confirmed = held.state === "pending" ? undefined : held.confirmed;
   const choose = (state: Held["state"]) => {
@@ -69,22 +61,7 @@ export function State(props: {
           </div>
         )}
         {held.state !== "pending" && (
-          <label className="field">
-            Confirmed
-            <select
-              value={confirmed?.replace(/ \d{4}-\d{2}-\d{2} by .*$/, "") ?? ""}
-              onChange={(e) =>
-                set({ ...held, confirmed: e.target.value ? `${e.target.value} ${today} by ${who}` : undefined })
-              }
-            >
-              <option value="">nobody has looked</option>
-              {hows.map(([how, words]) => (
-                <option key={how} value={how}>
-                  {words}, {confirmed?.startsWith(`${how} `) ? confirmed.slice(how.length + 1) : `${today} by ${who}`}
-                </option>
-              ))}
-            </select>
-          </label>
+          <Confirmed value={confirmed} set={(said) => set({ ...held, confirmed: said })} who={who} />
         )}
       </details>
     </div>
