@@ -72,6 +72,11 @@ public sealed record RecordWritten
     public required IReadOnlyList<ImportFinding> FindingsAdded { get; init; }
 
     public required IReadOnlyList<ImportFinding> FindingsRemoved { get; init; }
+
+    /// <summary>
+    /// A tunnel as it would be, both ends compared and judged: with a dry run of a tunnel, else null.
+    /// </summary>
+    public TunnelPage? Tunnel { get; init; }
 }
 
 /// <summary>A value that nobody typed, and where it came from.</summary>

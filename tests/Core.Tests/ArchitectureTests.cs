@@ -105,6 +105,17 @@ public class ArchitectureTests
         }
     }
 
+    [Fact]
+    public void No_text_that_is_shown_holds_the_name_of_a_value_instead_of_it() =>
+        Sources("*.cs")
+            .SelectMany(f =>
+                from line in File.ReadLines(f)
+                where Regex.IsMatch(line, """(?<![$@"])"[^"{]*\{[a-z]\w*\.[A-Z][\w.]*\}""")
+                select $"{Path.GetFileName(f)}: {line.Trim()}"
+            )
+            .Where(l => !Regex.IsMatch(l, """\$"+.*\{[a-z]\w*\.[A-Z]"""))
+            .ShouldBeEmpty();
+
     private static IEnumerable<string> Imported(string file) =>
         from Match import in Regex.Matches(File.ReadAllText(file), "(?:from|import\\() ?\"(\\.[^\"]+)\"")
         let path = Path.GetFullPath(Path.Combine(Path.GetDirectoryName(file)!, import.Groups[1].Value))

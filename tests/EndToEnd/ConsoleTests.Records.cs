@@ -83,21 +83,34 @@ public partial class ConsoleTests
         {
             await page.GotoAsync("/new/tunnels");
             await page.GetByLabel(new System.Text.RegularExpressions.Regex("^code")).FillAsync("BRI-WHEY");
-            var gateways = page.GetByRole(AriaRole.Combobox, new() { Name = "gateway", Exact = true });
-            await gateways.First.FillAsync("churn-gw1");
+            var (gatewayA, gatewayB) = (
+                page.GetByRole(AriaRole.Combobox, new() { Name = "A gateway" }),
+                page.GetByRole(AriaRole.Combobox, new() { Name = "B gateway" })
+            );
+            await gatewayA.FillAsync("churn-gw1");
             await page.Keyboard.PressAsync("Tab");
-            await gateways.Last.FillAsync("no-such-gw");
+            await gatewayB.FillAsync("no-such-gw");
             await page.Keyboard.PressAsync("Tab");
-            await page.GetByRole(AriaRole.Alert).GetByText("no-such-gw").First.WaitForAsync();
+            // The next field opens its choices over the page.
+            await page.Keyboard.PressAsync("Escape");
+            await page.GetByRole(AriaRole.Alert).Filter(new() { HasText = "no-such-gw" }).First.WaitForAsync();
             // It is found by the name of its site as well.
-            await gateways.Last.FillAsync("nettle");
+            await gatewayB.ClickAsync();
+            await gatewayB.FillAsync("nettle");
             await page.GetByRole(AriaRole.Option, new() { NameRegex = new("^nettle-gw") }).ClickAsync();
-            await page.GetByText("Churn House to Nettlebank creamery", new() { Exact = true }).WaitForAsync();
             await page.GetByText("derived: the two sites").WaitForAsync();
-            // What was typed is not lost by a click beside it.
+            // The drawing grows beside it, with the verdict of what is there so far.
+            var drawn = page.GetByRole(AriaRole.Region, new() { Name = "The tunnel as it would be" });
+            await drawn.GetByText("B Nettlebank creamery").WaitForAsync();
+            await page.GetByLabel("10.61.0.0/24 reaches 10.62.12.0/24").CheckAsync();
+            await drawn.GetByText("10.61.0.0/24").First.WaitForAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Use the strongest that both support" }).ClickAsync();
+            await page.GetByLabel("IKEv2").First.WaitForAsync();
+            // What was typed is not lost by a click beside it, nor by a reload.
             await page.GetByRole(AriaRole.Link, new() { Name = "Findings" }).ClickAsync();
-            await page.GetByText("Your entries are not saved yet.").WaitForAsync();
-            await page.GetByRole(AriaRole.Button, new() { Name = "Stay here" }).ClickAsync();
+            await page.GetByRole(AriaRole.Heading, new() { Name = "Findings", Level = 1 }).WaitForAsync();
+            await page.GotoAsync("/new/tunnels");
+            (await gatewayB.InputValueAsync()).ShouldBe("nettle-gw");
             await page.GetByRole(AriaRole.Button, new() { Name = "Add the tunnel" }).ClickAsync();
             await page.GetByRole(AriaRole.Heading, new() { Name = "BRI-WHEY Churn House to Nettlebank creamery" })
                 .WaitForAsync();
@@ -105,8 +118,8 @@ public partial class ConsoleTests
             await page.GetByRole(AriaRole.Button, new() { Name = "Copy" }).ClickAsync();
             await page.GetByLabel("The code of the new tunnel").FillAsync("BRI-WHEY-2");
             await page.Keyboard.PressAsync("Enter");
-            (await gateways.First.InputValueAsync()).ShouldBe("churn-gw1");
-            await gateways.Last.FillAsync("pether-gw");
+            (await gatewayA.InputValueAsync()).ShouldBe("churn-gw1");
+            await gatewayB.FillAsync("pether-gw");
             await page.Keyboard.PressAsync("Tab");
             await page.GetByRole(AriaRole.Button, new() { Name = "Add the tunnel" }).ClickAsync();
             await page.GetByRole(AriaRole.Heading, new() { Name = "BRI-WHEY-2" }).WaitForAsync();

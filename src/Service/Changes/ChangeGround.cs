@@ -4,31 +4,6 @@ namespace Vellumkeep.Service.Changes;
 internal static class ChangeGround
 {
     /// <summary>
-    /// What two gateways stand among: their sites, platforms, owners, and the tunnels that end on them.
-    /// </summary>
-    public static async Task<Inventory> BetweenAsync(RecordReader reader, Gateway a, Gateway b, CancellationToken ct)
-    {
-        var on = (await reader.OnGatewayAsync(a.Id, ct))
-            .Concat(await reader.OnGatewayAsync(b.Id, ct))
-            .Select(t => t.Id)
-            .Distinct()
-            .ToArray();
-        var around = await reader.AroundAsync(on, true, ct);
-        var more = new List<IRecord> { a, b };
-        foreach (var gateway in new[] { a, b })
-        {
-            var site = (await reader.ByIdAsync<Site>(Scope.Everything, gateway.SiteId, ct))!.Record;
-            more.AddRange([
-                site,
-                (await reader.ByIdAsync<Platform>(Scope.Everything, gateway.PlatformId, ct))!.Record,
-                (await reader.ByIdAsync<Customer>(Scope.Everything, site.CustomerId, ct))!.Record,
-            ]);
-        }
-
-        return around.With(more);
-    }
-
-    /// <summary>
     /// Everything a request is computed from: its tunnels and all others on their gateways, the gateways, and the platform
     /// or suite that is requested for.
     /// </summary>
@@ -45,8 +20,7 @@ internal static class ChangeGround
         foreach (var tunnel in put)
             around = around.With(
                 (
-                    await BetweenAsync(
-                        reader,
+                    await reader.BetweenAsync(
                         (await reader.ByIdAsync<Gateway>(Scope.Everything, tunnel.A.GatewayId, ct))!.Record,
                         (await reader.ByIdAsync<Gateway>(Scope.Everything, tunnel.B.GatewayId, ct))!.Record,
                         ct

@@ -56,10 +56,10 @@ public static class Fit
     {
         foreach (var asked in request.Query.Keys)
         {
-            // "as" makes a file of a list, whatever the list.
+            // "as" makes a file of a list, whatever the list, and "only" of some of its rows.
             if (
                 names.Contains(asked, StringComparer.OrdinalIgnoreCase)
-                || (asked == "as" && HttpMethods.IsGet(request.Method))
+                || (asked is "as" or "only" && request.Query.ContainsKey("as") && HttpMethods.IsGet(request.Method))
             )
                 continue;
             var field = Characters.Unfit(asked) is null ? Typed.Short(asked) : "query";

@@ -5,7 +5,8 @@ using Vellumkeep.Exchange.Sheets;
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>
-/// Any list as a sheet: <c>as=csv</c> or <c>as=xlsx</c> on a call that answers with a list gives its columns as a file.
+/// Any list as a sheet: <c>as=csv</c> or <c>as=xlsx</c> on a call that answers with a list gives its columns as a file;
+/// with <c>only</c>, once for each code, only those rows.
 /// </summary>
 public sealed class ListFiles : IEndpointFilter
 {
@@ -42,8 +43,7 @@ public sealed class ListFiles : IEndpointFilter
         var columns = type.GetProperties()
             .Where(p => p.Name is not ("Digest" or nameof(FindingPage.Was)) && Shows(p.PropertyType))
             .ToArray();
-        var rows = items
-            .Cast<object>()
+        var rows = Only(items.Cast<object>(), context.HttpContext.Request.Query["only"])
             .Select(item => (IReadOnlyList<object?>)[.. columns.Select(c => Cell(c.GetValue(item)))]);
         string[] heads = [.. columns.Select(c => char.ToLowerInvariant(c.Name[0]) + c.Name[1..])];
         var name = $"{context.HttpContext.Request.Path.Value!.Split('/')[^1]}.{form}";
@@ -55,6 +55,34 @@ public sealed class ListFiles : IEndpointFilter
                 name
             );
     }
+
+    /// <summary>
+    /// The rows that were selected: by code, a finding by tunnel, code and subject; all of them where none is named.
+    /// </summary>
+    private static IEnumerable<object> Only(IEnumerable<object> items, IReadOnlyList<string?> keys)
+    {
+        if (keys.Count == 0)
+            return items;
+        var byKey = items.ToLookup(KeyOf);
+        return keys.SelectMany(key =>
+                byKey[key]
+                    .DefaultIfEmpty()
+                    .Select(item =>
+                        item
+                        ?? throw ProblemException.Field(
+                            "only",
+                            $"'{Typed.Short(key ?? "")}' is not in the list",
+                            "a code that the list with this filter shows"
+                        )
+                    )
+            )
+            .ToArray();
+    }
+
+    private static string? KeyOf(object item) =>
+        item is FindingPage f
+            ? $"{f.Tunnel} {f.Code} {f.Subject}"
+            : item.GetType().GetProperty("Code")?.GetValue(item) as string;
 
     private static IEnumerable? ItemsOf(object? answer) =>
         answer switch

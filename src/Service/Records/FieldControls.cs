@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Algorithms;
+
 namespace Vellumkeep.Service.Records;
 
 /// <summary>
@@ -69,6 +71,11 @@ internal static class FieldControls
         ["natTraversal"] = WordsOf.NatTraversals.All,
         ["extendedSequence"] = WordsOf.Extendeds.All,
         ["dontFragment"] = WordsOf.DontFragments.All,
+        ["encryption"] = AlgorithmTable.Encryptions.Select(e => e.Name),
+        ["integrity"] = AlgorithmTable.Integrities.Select(i => i.Name),
+        ["prfs"] = AlgorithmTable.Prfs.Select(p => p.Name),
+        ["groups"] = AlgorithmTable.Groups.Select(g => g.Name),
+        ["forms"] = WordsOf.Forms.All,
     };
 
     public static string Of(FieldNote note) => ByKey.GetValueOrDefault(note.Key, "text");

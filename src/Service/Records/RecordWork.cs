@@ -123,6 +123,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
                 )
                 .With("altered", paths);
 
+        TunnelPage? drawn = null;
         var wrote = await keeper.WriteAsync(
             new(asker.Name, now, act, reason),
             async (writing, reader) =>
@@ -135,6 +136,8 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
                         throw new ConflictException(existed.Record.Id, expected, existed.Version);
                     if (made.Record is Person person)
                         await LastLead.NeedAnotherAsync(reader, person, ct);
+                    if (dryRun && made.Record is Tunnel would)
+                        drawn = await TunnelDraft.PageAsync(reader, would, existed.Record.Id, asker.Scope, now, ct);
                     writing.Put(made.Record, existed.Version);
                     return made.Record;
                 }
@@ -142,6 +145,8 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
                 var record = WrittenRecord
                     .Read(kind, writing.NewId(), RecordBody.Form(made.Record), IdNames.Instance)
                     .Record!;
+                if (dryRun && record is Tunnel drafted)
+                    drawn = await TunnelDraft.PageAsync(reader, drafted, null, asker.Scope, now, ct);
                 writing.Put(record, 0);
                 return record;
             },
@@ -185,6 +190,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             Derived = [.. made.Derived.Select(d => new DerivedValue(d.Path.ToString(), d.Value, d.From))],
             FindingsAdded = changes.Added,
             FindingsRemoved = changes.Removed,
+            Tunnel = drawn,
         };
     }
 

@@ -7,6 +7,31 @@ namespace Vellumkeep.Storage.Reading;
 public sealed partial class RecordReader
 {
     /// <summary>
+    /// What two gateways stand among: their sites, platforms, owners, and the tunnels that end on them.
+    /// </summary>
+    public async Task<Inventory> BetweenAsync(Gateway a, Gateway b, CancellationToken ct)
+    {
+        var on = (await OnGatewayAsync(a.Id, ct))
+            .Concat(await OnGatewayAsync(b.Id, ct))
+            .Select(t => t.Id)
+            .Distinct()
+            .ToArray();
+        var around = await AroundAsync(on, true, ct);
+        var more = new List<IRecord> { a, b };
+        foreach (var gateway in new[] { a, b })
+        {
+            var site = (await ByIdAsync<Site>(Scope.Everything, gateway.SiteId, ct))!.Record;
+            more.AddRange([
+                site,
+                (await ByIdAsync<Platform>(Scope.Everything, gateway.PlatformId, ct))!.Record,
+                (await ByIdAsync<Customer>(Scope.Everything, site.CustomerId, ct))!.Record,
+            ]);
+        }
+
+        return around.With(more);
+    }
+
+    /// <summary>
     /// Everything a computation about these tunnels needs: their gateways, sites, platforms, suites and owners, and the
     /// other tunnels of those gateways whose remote prefixes meet theirs or that share a shared entry; with
     /// <paramref name="wholeGateways"/> all tunnels of those gateways.

@@ -34,7 +34,7 @@ public static class IdentityNotExpected
         };
         Sentence because = d.Fault switch
         {
-            IdentityFault.PrivateAddress => Sentence.Plain("{d.Sender} sends its private address from behind NAT"),
+            IdentityFault.PrivateAddress => $"{d.Sender} sends its private address from behind NAT",
             IdentityFault.CaseOnly => Sentence.Plain("only upper and lower case differ"),
             IdentityFault.BlanksOnly => Sentence.Plain("only a trailing blank differs"),
             _ => $"{d.Sent.ToString()} is sent, {d.Expected.ToString()} expected",

@@ -24,7 +24,7 @@ internal static class NewTunnelDraft
     {
         var a = await draft.NamedAsync<Gateway>("gatewayA", RecordKind.Gateway, idea.GatewayA);
         var b = await draft.NamedAsync<Gateway>("gatewayB", RecordKind.Gateway, idea.GatewayB);
-        var inventory = await ChangeGround.BetweenAsync(draft.Reader, a, b, draft.Ct);
+        var inventory = await draft.Reader.BetweenAsync(a, b, draft.Ct);
         var (siteA, siteB) = (inventory.Get<Site>(a.SiteId), inventory.Get<Site>(b.SiteId));
         var customer = idea.Customer is { } named
             ? await draft.NamedAsync<Customer>("customer", RecordKind.Customer, named)

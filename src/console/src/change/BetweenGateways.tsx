@@ -2,6 +2,21 @@ import { useQueries, useQuery } from "@tanstack/react-query";
 import { api, unwrap, type Contract } from "../api";
 import { ask } from "../queries";
 
+/** The strongest that both gateways support: in IKEv2 where both speak it, else in IKEv1. */
+export function useStrongest(a: string, b: string, enabled: boolean) {
+  return useQuery({
+    queryKey: ["common", a, b, "strongest"],
+    queryFn: async () => {
+      const under = (version: string) =>
+        unwrap(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } }));
+      const newer = await under("IKEv2");
+      return newer.bothSpeak ? newer : under("IKEv1");
+    },
+    enabled,
+    retry: false,
+  });
+}
+
 /** The two ends that are named: where each stands, what it shows to the other, and what both can do. */
 export function BetweenGateways({ a, b }: { a: string; b: string }) {
   const known = useQueries({
@@ -12,16 +27,7 @@ export function BetweenGateways({ a, b }: { a: string; b: string }) {
     })),
   });
   const [near, far] = known.map((k) => k.data);
-  const common = useQuery({
-    queryKey: ["common", a, b, "strongest"],
-    queryFn: async () => {
-      const under = (version: string) =>
-        unwrap(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } }));
-      const newer = await under("IKEv2");
-      return newer.bothSpeak ? newer : under("IKEv1");
-    },
-    enabled: !!near && !!far,
-  });
+  const common = useStrongest(a, b, !!near && !!far);
   if (!near && !far) return null;
   const drawnEnd = (end: "a" | "b", g: Contract["GatewayPage"] | undefined) => (
     <div>

@@ -1,10 +1,13 @@
+import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, unwrap } from "../api";
-import { AsFile } from "../parts/AsFile";
+import { AsFile, SelectedAsFile } from "../parts/AsFile";
 import { Finding } from "../parts/FindingList";
 import { SavedFilters } from "../parts/SavedFilters";
 import { CustomerField, More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
+import { useEngineer } from "../session";
+import { AcceptMany, keyOf } from "./AcceptMany";
 
 export function FindingsRoute() {
   const [params, setParams] = useSearchParams();
@@ -18,6 +21,9 @@ export function FindingsRoute() {
       api.GET("/api/v1/findings", { params: { query: { ...query, cursor: cursor ? Number(cursor) : undefined } } }),
     ),
   );
+  const engineer = useEngineer();
+  const [ticked, setTicked] = useState<readonly string[]>([]);
+  const [accepting, setAccepting] = useState(false);
   const all = params.get("accepted") === "shown";
   const shown = list.items.filter(
     (f) => (all || !f.accepted) && (query.severity || query.code || f.severity !== "note"),
@@ -25,6 +31,7 @@ export function FindingsRoute() {
   const accepted = list.items.filter(
     (f) => f.accepted && (query.severity || query.code || f.severity !== "note"),
   ).length;
+  const selected = shown.filter((f) => ticked.includes(keyOf(f)));
   const set = (key: string, value: string) => {
     const next = new URLSearchParams(params);
     if (value) next.set(key, value);
@@ -78,7 +85,52 @@ export function FindingsRoute() {
       ) : shown.length === 0 ? (
         <p className="empty">No findings.</p>
       ) : (
-        shown.map((f) => <Finding key={f.tunnel + f.code + f.subject} f={f} withTunnel />)
+        <>
+          {engineer && (
+            <div className="listbar">
+              <label className="plain">
+                <input
+                  type="checkbox"
+                  className="inline"
+                  checked={selected.length === shown.length}
+                  onChange={(e) => setTicked(e.target.checked ? shown.map(keyOf) : [])}
+                />{" "}
+                All {shown.length} in sight
+              </label>
+              {selected.length > 0 && (
+                <>
+                  <b role="status">{selected.length} selected</b>
+                  <button onClick={() => setAccepting(true)}>Accept</button>
+                  <SelectedAsFile path="/api/v1/findings" query={query} keys={selected.map(keyOf)} />
+                </>
+              )}
+            </div>
+          )}
+          {shown.map((f) => (
+            <Finding
+              key={keyOf(f)}
+              f={f}
+              withTunnel
+              select={
+                engineer
+                  ? {
+                      selected: ticked.includes(keyOf(f)),
+                      put: (on) => setTicked(on ? [...ticked, keyOf(f)] : ticked.filter((k) => k !== keyOf(f))),
+                    }
+                  : undefined
+              }
+            />
+          ))}
+        </>
+      )}
+      {accepting && (
+        <AcceptMany
+          findings={selected}
+          onDone={() => {
+            setAccepting(false);
+            setTicked([]);
+          }}
+        />
       )}
       <More list={list} />
     </>

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, unwrap, type Contract } from "../api";
 import { rereadAll } from "../queries";
 import { CustomerField } from "../parts/pages";
@@ -57,12 +57,25 @@ export function SheetPage({ file }: { file: File }) {
     onSettled: () => setStep(null),
   });
   const o: Outcome | undefined = take.data ?? look.data;
+  // What was imported stands at the head of the page, and whoever pressed is taken there.
+  const done = useRef<HTMLElement>(null);
+  useEffect(() => {
+    if (!take.isSuccess) return;
+    done.current?.focus();
+    done.current?.scrollIntoView({ block: "start" });
+  }, [take.isSuccess]);
   if (look.isPending) return <p className="empty">Reading {file.name} …</p>;
   return (
     <>
       {(take.error ?? look.error) != null && <Problem error={take.error ?? look.error} />}
       {o && (
         <>
+          {o.outcome && !o.outcome.dryRun && (
+            <section ref={done} tabIndex={-1} aria-label="What it did">
+              <h2>What it did</h2>
+              <Shown o={o.outcome} />
+            </section>
+          )}
           <p className="verdict">
             {o.tunnels} {o.tunnels === 1 ? "tunnel" : "tunnels"} can be read from {o.name}
             {o.problems.length > 0 ? (
@@ -189,9 +202,9 @@ export function SheetPage({ file }: { file: File }) {
               ))}
             </details>
           )}
-          {o.outcome && (
+          {o.outcome?.dryRun && (
             <>
-              <h2>{o.outcome.dryRun ? "What it would do" : "What it did"}</h2>
+              <h2>What it would do</h2>
               <Shown o={o.outcome} />
             </>
           )}

@@ -1,5 +1,7 @@
 import type { Contract } from "../api";
+import { Link } from "react-router";
 import { Sentence } from "../parts/Sentence";
+import { placeOf } from "../records/kinds";
 
 /** What an import did, or would do. */
 export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
@@ -15,7 +17,9 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
             <tr key={r.kind + r.code}>
               <td className="holds">added</td>
               <td>{r.kind}</td>
-              <td className="mono">{r.code}</td>
+              <td className="mono">
+                <Code kind={r.kind} code={r.code} there={!o.dryRun} />
+              </td>
               <td>{r.name}</td>
             </tr>
           ))}
@@ -24,7 +28,9 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
               <tr key={r.kind + r.code + d.path}>
                 <td className="weak">changed</td>
                 <td>{r.kind}</td>
-                <td className="mono">{r.code}</td>
+                <td className="mono">
+                  <Code kind={r.kind} code={r.code} there />
+                </td>
                 <td>
                   <code>{d.path}</code>: <span className="was">{d.before ?? "nothing"}</span> → {d.after ?? "nothing"}
                 </td>
@@ -35,7 +41,9 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
             <tr key={`a${i}`}>
               <td className={`sev ${f.severity}`}>{f.severity}</td>
               <td className="code">{f.code}</td>
-              <td className="mono">{f.tunnel}</td>
+              <td className="mono">
+                <Code kind="tunnel" code={f.tunnel} there={!o.dryRun} />
+              </td>
               <td>
                 <Sentence says={f.what} />
               </td>
@@ -45,7 +53,9 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
             <tr key={`r${i}`}>
               <td className="holds">removed</td>
               <td className="code">{f.code}</td>
-              <td className="mono">{f.tunnel}</td>
+              <td className="mono">
+                <Code kind="tunnel" code={f.tunnel} there={!o.dryRun} />
+              </td>
               <td>
                 <Sentence says={f.what} />
               </td>
@@ -54,5 +64,16 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
         </tbody>
       </table>
     </>
+  );
+}
+
+/** A record's code; a link once it is there. */
+function Code({ kind, code, there }: { kind: string; code: string; there: boolean }) {
+  return there ? (
+    <Link className="plain" to={placeOf(kind, code)}>
+      {code}
+    </Link>
+  ) : (
+    code
   );
 }

@@ -10,11 +10,28 @@ import { day, Problem } from "./Page";
 import { Sentence } from "./Sentence";
 
 /** A finding opens with its severity as a word, then what, what to do; why and the values it rests on are one key away. */
-export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolean }) {
+export function Finding(props: {
+  f: FindingPage;
+  withTunnel?: boolean;
+  /** Whether it is selected in a list, and how that is changed; without it none can be. */
+  select?: { selected: boolean; put: (selected: boolean) => void };
+}) {
+  const { f, withTunnel, select } = props;
   const [asked, setAsked] = useState(false);
   const engineer = useEngineer();
   return (
     <div className={`finding${f.accepted ? " accepted" : ""}`}>
+      {select && (
+        <label className="tick">
+          <input
+            type="checkbox"
+            className="inline"
+            aria-label={`Select ${f.code} of ${f.tunnel}`}
+            checked={select.selected}
+            onChange={(e) => select.put(e.target.checked)}
+          />
+        </label>
+      )}
       <span className={`sev ${f.severity}`}>{f.severity}</span> {f.was && <span className="src">was {f.was}</span>}{" "}
       {f.after && <span className="src">after {f.after}</span>} <span className="code">{f.code}</span>{" "}
       {withTunnel && (
@@ -57,6 +74,16 @@ export function Finding({ f, withTunnel }: { f: FindingPage; withTunnel?: boolea
   );
 }
 
+/** Accepts a finding as it is now: another value, and it opens again. */
+export const acceptFinding = (f: FindingPage, reason: string, until: string, at: number) =>
+  unwrap(
+    api.POST("/api/v1/tunnels/{code}/accept", {
+      params: { path: { code: f.tunnel } },
+      headers: version(at),
+      body: { code: f.code, subject: f.subject, digest: f.digest, reason, until },
+    }),
+  );
+
 /** Accepting says why, and until when; what was typed stays when the service refuses. */
 function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
   const queries = useQueryClient();
@@ -74,13 +101,7 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
               body: { code: f.code, subject: f.subject },
             }),
           )
-        : unwrap(
-            api.POST("/api/v1/tunnels/{code}/accept", {
-              params: { path },
-              headers: version(t.version),
-              body: { code: f.code, subject: f.subject, digest: f.digest, reason, until },
-            }),
-          );
+        : acceptFinding(f, reason, until, t.version);
     },
     onSuccess: () => {
       void reread(queries, { kind: "tunnel", code: f.tunnel });

@@ -1,6 +1,6 @@
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Contract } from "../api";
-import { AsFile } from "../parts/AsFile";
+import { AsFile, SelectedAsFile } from "../parts/AsFile";
 import type { Column } from "../parts/controls/List";
 import { ShowAll, useFilter, Words } from "../parts/Filters";
 import { Listed } from "../parts/Listed";
@@ -60,6 +60,9 @@ export function CustomersRoute() {
         columns={columns}
         keyOf={(c) => c.code}
         open={(c) => go(`/customers/${c.code}`)}
+        acts={(selected) => (
+          <SelectedAsFile path="/api/v1/customers" query={{ q }} keys={selected.map((c) => c.code)} />
+        )}
       />
     </>
   );

@@ -1,12 +1,14 @@
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Contract } from "../api";
-import { AsFile } from "../parts/AsFile";
+import { AsFile, SelectedAsFile } from "../parts/AsFile";
 import type { Column } from "../parts/controls/List";
 import { ShowAll, useFilter, Words } from "../parts/Filters";
 import { Listed } from "../parts/Listed";
 import { Head } from "../parts/Page";
 import { CustomerField, usePages } from "../parts/pages";
 import { useEngineer } from "../session";
+import { MigrateMany } from "./MigrateMany";
 
 const columns: Column<Contract["GatewaySummary"]>[] = [
   {
@@ -49,6 +51,7 @@ export function GatewaysRoute() {
     unwrap(api.GET("/api/v1/gateways", { params: { query: { ...query, cursor } } })),
   );
   const engineer = useEngineer();
+  const [migrating, setMigrating] = useState<Contract["GatewaySummary"][] | null>(null);
   return (
     <>
       <Head title="Gateways" sub={list.data ? list.count : undefined}>
@@ -73,14 +76,16 @@ export function GatewaysRoute() {
         open={(g) => go(`/gateways/${g.code}`)}
         acts={
           engineer
-            ? ([g]) => (
-                <button onClick={() => go(`/gateways/${g.code}/plan?kind=replace%20platform`)}>
-                  Plan another platform for {g.code}
-                </button>
+            ? (selected) => (
+                <>
+                  <button onClick={() => setMigrating(selected)}>Plan another platform</button>
+                  <SelectedAsFile path="/api/v1/gateways" query={query} keys={selected.map((g) => g.code)} />
+                </>
               )
             : undefined
         }
       />
+      {migrating && <MigrateMany gateways={migrating} onDone={() => setMigrating(null)} />}
     </>
   );
 }

@@ -1,20 +1,19 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { Link, useBlocker, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, Refused, unwrap } from "../api";
-import { reread } from "../queries";
-import { useMe } from "../session";
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams, useSearchParams } from "react-router";
+import { api, unwrap, type Refused } from "../api";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { Ask } from "../parts/controls/Ask";
-import { useDelayed } from "../parts/useDelayed";
-import { addRecord, emptyForm, formOf, writeRecord, type RecordForm, type RecordWritten } from "./calls";
-import { Fields, words } from "./Fields";
-import { fromText, pruned, toText, type Fields as Form } from "./form";
-import { placeOf, wordOf, type Plural } from "./kinds";
-import { tell } from "../parts/told";
+import { UplinksDrawn } from "./UplinksDrawn";
+import { LeftUnknown, StartFrom } from "./StartFrom";
+import { emptyForm, formOf, type RecordForm, type RecordWritten } from "./calls";
+import { Fields } from "./Fields";
+import { fromText, toText, type Fields as Form } from "./form";
+import { placeOf, type Plural } from "./kinds";
 import { Merge } from "./Merge";
 import { usePairsControl } from "./PairsField";
 import { useSuggestedCode } from "./suggested";
+import { TunnelDrawn } from "./TunnelDrawn";
+import { TunnelFields } from "./TunnelFields";
+import { useRecordForm, type Filling } from "./useRecordForm";
 import { WhatItDoes } from "./WhatItDoes";
 
 /** What a new record of a kind begins with, because it needs one of each. */
@@ -75,198 +74,173 @@ export function EditRoute() {
   return <Edit key={plural + code} plural={plural} base={form.data} />;
 }
 
-function Edit({ plural, base: first, copied }: { plural: Plural; base: RecordForm; copied?: string }) {
-  const go = useNavigate();
-  const queries = useQueryClient();
-  const word = wordOf(plural);
-  const adding = first.version === 0;
-  const [base, setBase] = useState({ form: first.form as Form, version: first.version });
-  const [form, setForm] = useState(first.form as Form);
-  const [text, setText] = useState<string | null>(null);
-  const [reason, setReason] = useState("");
-  const [theirs, setTheirs] = useState<RecordForm | null>(null);
-  const left = useRef(false);
-  const unread = text === null ? undefined : fromText(text).wrong;
-  const send = { form: (pruned(form) ?? {}) as Form, reason };
-  const touched = JSON.stringify(send.form) !== JSON.stringify(pruned(base.form) ?? {});
-  const sent = useDelayed(JSON.stringify(send.form), 400);
-  const preview = useQuery({
-    queryKey: ["preview", plural, first.code, base.version, sent],
-    queryFn: () =>
-      adding
-        ? addRecord(plural, { form: JSON.parse(sent) }, true)
-        : writeRecord(plural, first.code, base.version, { form: JSON.parse(sent) }, true),
-    enabled: touched && unread === undefined,
-    retry: false,
-    staleTime: Infinity,
-    placeholderData: (last) => last,
-  });
-  const write = useMutation({
-    mutationFn: () =>
-      adding ? addRecord(plural, send, false) : writeRecord(plural, first.code, base.version, send, false),
-    onSuccess: (w) => {
-      left.current = true;
-      queries.removeQueries({ queryKey: ["preview"] });
-      void reread(queries, { kind: word, code: w.code });
-      tell({ text: `${w.code} is ${w.as}.` });
-      void go(placeOf(word, w.code));
-    },
-    // Somebody was faster: theirs is read, and both are shown beside each other.
-    onError: async (e) => {
-      if (e instanceof Refused && e.status === 412) setTheirs(await formOf(plural, first.code));
-    },
-  });
-  // What was typed is not lost by a click beside it.
-  const leaving = useBlocker(() => touched && !left.current);
-  const who = useMe().data?.name ?? "";
+function Edit({ plural, base, copied }: { plural: Plural; base: RecordForm; copied?: string }) {
+  const [params] = useSearchParams();
+  const f = useRecordForm(plural, base, base.version === 0 ? `new ${params}` : base.code);
+  const { form, setForm, text, unread, adding, word } = f;
   const pairs = usePairsControl(form);
   useSuggestedCode(adding && !copied ? plural : undefined, form, (code) => setForm({ ...form, code }));
-  const refused = [write.error, preview.error].find((e): e is Refused => e instanceof Refused && e.status === 422);
-  const told = (refused?.more.problems as { field: string; wrong: string; right: string }[] | undefined) ?? [];
-  // What nobody has filled in yet is wrong only once it is sent.
-  const sentOnce = write.error !== null;
-  const problems = told.filter((p) => sentOnce || !p.wrong.endsWith("is missing"));
-  const missing = told.filter((p) => p.wrong.endsWith("is missing")).map((p) => words(p.field));
-  const derived = Object.fromEntries((preview.data?.derived ?? []).map((d) => [d.path, d]));
-  const corrects = !adding && (preview.data?.altered.length ?? 0) > 0;
-
+  const shown = {
+    wrong: f.problems,
+    derived: f.derived,
+    who: f.who,
+    unset: plural === "platforms" ? "unknown" : undefined,
+    own: { "agreed.pairs": pairs },
+    locked: !adding && plural === "people" ? ["code"] : [],
+  };
   return (
     <>
       <Head
-        code={adding ? undefined : first.code}
+        code={adding ? undefined : base.code}
         title={adding ? (copied ? `New tunnel from ${copied}` : `New ${word}`) : `Edit ${word}`}
         sub={
           adding
             ? "Derived values are filled in and marked as derived. What you type replaces them."
-            : `version ${base.version}; a change to how tunnels work needs a reason`
+            : `version ${f.over.version}; a change to how tunnels work needs a reason`
         }
       />
+      {plural === "platforms" && adding && <StartFrom form={form} set={setForm} />}
       <div className="tabs">
         <button
           type="button"
           className="link"
           aria-pressed={text === null}
           disabled={unread !== undefined}
-          onClick={() => setText(null)}
+          onClick={() => f.setText(null)}
         >
           As fields
         </button>
-        <button type="button" className="link" aria-pressed={text !== null} onClick={() => setText(toText(send.form))}>
+        <button
+          type="button"
+          className="link"
+          aria-pressed={text !== null}
+          onClick={() => f.setText(toText(f.send.form))}
+        >
           As keepfile text
         </button>
       </div>
-      {theirs ? (
+      {f.theirs ? (
         <Merge
-          code={first.code}
-          was={base.form}
-          theirs={theirs.form as Form}
-          mine={send.form}
+          code={base.code}
+          was={f.over.form}
+          theirs={f.theirs.form as Form}
+          mine={f.send.form}
           who={[
             ...new Set(
-              ((write.error as Refused | null)?.more.changed as { who: string }[] | undefined)?.map((m) => m.who) ?? [],
+              ((f.write.error as Refused | null)?.more.changed as { who: string }[] | undefined)?.map((m) => m.who) ??
+                [],
             ),
           ]}
-          onDone={(merged) => {
-            setBase({ form: theirs.form as Form, version: theirs.version });
-            setForm(merged);
-            if (text !== null) setText(toText(merged));
-            setTheirs(null);
-            write.reset();
-          }}
+          onDone={f.merged}
         />
       ) : (
         <form
-          className="cols"
+          className={plural === "tunnels" ? "cols even-wide" : "cols"}
           onSubmit={(e) => {
             e.preventDefault();
-            write.mutate();
+            if (!f.write.isPending) f.write.mutate();
           }}
         >
           <div className="recordform">
-            {text === null ? (
-              <Fields
-                fields={first.fields}
-                form={form}
-                set={setForm}
-                first={adding}
-                shown={{
-                  wrong: problems,
-                  derived,
-                  who,
-                  own: { "agreed.pairs": pairs },
-                  locked: adding ? [] : plural === "people" ? ["code"] : [],
-                }}
-              />
+            {text !== null ? (
+              <KeepfileText text={text} unread={unread} setText={f.setText} setForm={setForm} />
+            ) : plural === "tunnels" ? (
+              <TunnelFields fields={base.fields} form={form} set={setForm} shown={shown} adding={adding} />
             ) : (
-              <label className="field">
-                The whole record in keepfile text
-                <textarea
-                  className="mono"
-                  rows={26}
-                  value={text}
-                  spellCheck={false}
-                  onChange={(e) => {
-                    setText(e.target.value);
-                    const { form: read } = fromText(e.target.value);
-                    if (read) setForm(read);
-                  }}
-                />
-                {unread && (
-                  <span className="wrong" role="alert">
-                    {unread}
-                  </span>
-                )}
-              </label>
+              <Fields fields={base.fields} form={form} set={setForm} first={adding} shown={shown} />
             )}
           </div>
-          <aside className="stays">
-            <h2>What it does</h2>
-            {!touched && <p className="soft">You have not altered anything yet.</p>}
-            {touched && !refused && preview.data && <WhatItDoes w={preview.data} />}
-            {refused && (sentOnce || problems.length > 0) && <Problem error={refused} />}
-            {refused && !sentOnce && missing.length > 0 && (
-              <p className="soft" role="status">
-                Still needed: {missing.join(", ")}.
-              </p>
-            )}
-            {write.error && write.error !== refused && <Problem error={write.error} />}
-            {preview.error && preview.error !== refused && !write.error && <Problem error={preview.error} />}
-            {corrects && (
-              <label className="field">
-                Reason <span className="src">why the record was wrong, or what happened</span>
-                <input
-                  value={reason}
-                  onChange={(e) => setReason(e.target.value)}
-                  placeholder="the device has always had this"
-                />
-              </label>
-            )}
-            <div className="acts">
-              <Link className="btn" to={adding ? `/${plural}` : placeOf(word, first.code)}>
-                Cancel
-              </Link>
-              <button
-                className="first"
-                disabled={!touched || write.isPending || unread !== undefined || (corrects && reason.trim() === "")}
-              >
-                {adding ? `Add the ${word}` : corrects ? "Save correction" : "Save"}
-              </button>
-            </div>
-          </aside>
+          <Beside plural={plural} base={base} f={f} />
         </form>
       )}
-      {leaving.state === "blocked" && (
-        <Ask title="Not saved" onLeave={() => leaving.reset()}>
-          <p>Your entries are not saved yet.</p>
-          <div className="acts">
-            <button onClick={() => leaving.proceed()}>Discard them</button>
-            <button className="first" autoFocus onClick={() => leaving.reset()}>
-              Stay here
-            </button>
-          </div>
-        </Ask>
-      )}
     </>
+  );
+}
+
+/** What writing it would do, what is still needed, and the presses that write it or throw it away. */
+function Beside({ plural, base, f }: { plural: Plural; base: RecordForm; f: Filling }) {
+  const { adding, word, write, preview, refused, sentOnce, unread } = f;
+  return (
+    <aside className="stays">
+      {plural === "gateways" && <UplinksDrawn form={f.form} />}
+      {plural === "platforms" && <LeftUnknown fields={base.fields} form={f.form} />}
+      {plural === "tunnels" && <TunnelDrawn tunnel={f.touched ? (preview.data?.tunnel ?? undefined) : undefined} />}
+      <h2>What it does</h2>
+      {!f.touched && <p className="soft">You have not altered anything yet.</p>}
+      {f.touched && !refused && preview.data && <WhatItDoes w={preview.data} />}
+      {refused && sentOnce && <Problem error={refused} />}
+      {!sentOnce &&
+        f.problems.map((p) => (
+          <p key={p.field + p.wrong} className="wrong">
+            <code>{p.field}</code>: {p.wrong}. Expected: {p.right}.
+          </p>
+        ))}
+      {refused && !sentOnce && f.missing.length > 0 && (
+        <p className="soft" role="status">
+          Still needed: {f.missing.join(", ")}.
+        </p>
+      )}
+      {write.error && write.error !== refused && <Problem error={write.error} />}
+      {preview.error && preview.error !== refused && !write.error && <Problem error={preview.error} />}
+      {f.corrects && (
+        <label className="field">
+          Reason <span className="src">why the record was wrong, or what happened</span>
+          <input
+            value={f.reason}
+            onChange={(e) => f.setReason(e.target.value)}
+            placeholder="the device has always had this"
+          />
+        </label>
+      )}
+      <div className="acts">
+        <Link className="btn" to={adding ? `/${plural}` : placeOf(word, base.code)}>
+          Leave
+        </Link>
+        {f.touched && (
+          <button type="button" onClick={f.discard}>
+            Start again
+          </button>
+        )}
+        <button
+          className="first"
+          disabled={!f.touched || write.isPending || unread !== undefined || (f.corrects && f.reason.trim() === "")}
+        >
+          {adding ? `Add the ${word}` : f.corrects ? "Save correction" : "Save"}
+        </button>
+      </div>
+      {f.touched && <p className="src">What you typed is kept in this browser until you save it or start again.</p>}
+    </aside>
+  );
+}
+
+/** The whole record as it is written in a keepfile. */
+function KeepfileText(props: {
+  text: string;
+  unread?: string;
+  setText: (text: string) => void;
+  setForm: (form: Form) => void;
+}) {
+  const { text, unread, setText, setForm } = props;
+  return (
+    <label className="field">
+      The whole record in keepfile text
+      <textarea
+        className="mono"
+        rows={26}
+        value={text}
+        spellCheck={false}
+        onChange={(e) => {
+          setText(e.target.value);
+          const { form: read } = fromText(e.target.value);
+          if (read) setForm(read);
+        }}
+      />
+      {unread && (
+        <span className="wrong" role="alert">
+          {unread}
+        </span>
+      )}
+    </label>
   );
 }
 

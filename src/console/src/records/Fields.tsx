@@ -5,12 +5,14 @@ import { heldOf, writtenHeld } from "./held";
 import { hasParts, hasTextsControl, TextField, TextsField } from "./TextField";
 
 type Wrong = { field: string; wrong: string; right: string };
-type Shown = {
+export type Shown = {
   wrong: readonly Wrong[];
   derived: Record<string, { value: string; from: string }>;
   locked?: readonly string[];
   /** Who fills it in: a confirmation is theirs. */
   who: string;
+  /** What a choice is called that nobody has made: of a platform, unknown. */
+  unset?: string;
   /** Controls of single places, by their path: what needs to know more than its own field. */
   own?: Record<string, (value: Value | undefined, set: (v: Value | undefined) => void) => ReactNode>;
 };
@@ -219,7 +221,16 @@ function Field({
   if (f.shape === "text" && (value === undefined || typeof value === "string"))
     return (
       <div>
-        <TextField f={f} label={name} value={value ?? ""} set={set} help={help} locked={locked} who={shown.who} />
+        <TextField
+          f={f}
+          label={name}
+          value={value ?? ""}
+          set={set}
+          help={help}
+          locked={locked}
+          who={shown.who}
+          unset={shown.unset}
+        />
         {below}
       </div>
     );

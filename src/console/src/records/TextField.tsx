@@ -20,6 +20,8 @@ interface One {
   locked?: boolean;
   /** Who fills it in: a confirmation is theirs. */
   who?: string;
+  /** What a choice is called that nobody has made. */
+  unset?: string;
 }
 
 /** Values that have parts: each with a control of its own. */
@@ -39,7 +41,7 @@ export const hasParts = (f: FieldInfo) => f.shape !== "texts" && f.control in ow
 const fewWords = 4;
 
 /** The control of one text: by the kind of value that the field holds. */
-export function TextField({ f, label, value, set, help, locked, who }: One) {
+export function TextField({ f, label, value, set, help, locked, who, unset }: One) {
   const put = (text: string) => set(text === "" ? undefined : text);
   const kind = f.refers ? kinds.find((k) => k.word === f.refers) : undefined;
   if (kind) return <Picker of={kind.plural} label={label} value={value} set={put} help={help} required={f.required} />;
@@ -54,7 +56,7 @@ export function TextField({ f, label, value, set, help, locked, who }: One) {
         set={put}
         of={[
           ...f.words.map((w) => ({ value: w, label: w, disabled: locked })),
-          ...(f.required ? [] : [{ value: "", label: f.words.includes("yes") ? "unknown" : "not set" }]),
+          ...(f.required ? [] : [{ value: "", label: f.words.includes("yes") ? "unknown" : (unset ?? "not set") }]),
         ]}
       />
     );
@@ -106,25 +108,39 @@ export function TextsField(props: {
     return (
       <Proposals label={label} of={f.control === "IKE proposal" ? "IKE" : "ESP"} value={value} set={put} help={help} />
     );
-  if (f.words.length > 0)
-    return (
-      <fieldset className="field bare">
-        <legend className="small-head">{label}</legend>
-        {f.words.map((w) => (
-          <label key={w} className="plain beside">
-            <input
-              type="checkbox"
-              className="inline"
-              checked={value.includes(w)}
-              onChange={(e) => put(e.target.checked ? [...value, w] : value.filter((x) => x !== w))}
-            />{" "}
-            {w}
-          </label>
-        ))}
-        {help && <span className="src"> {help}</span>}
-      </fieldset>
-    );
+  if (f.words.length > 0) return <TickList label={label} words={f.words} value={value} put={put} help={help} />;
   return null;
+}
+
+/** What holds of a list of known words. A word that the list lacks stays; none at all means that nobody has said. */
+function TickList(props: {
+  label: string;
+  words: readonly string[];
+  value: readonly string[];
+  put: (all: string[]) => void;
+  help?: string;
+}) {
+  const { label, words, value, put, help } = props;
+  const all = [...words, ...value.filter((v) => !words.includes(v))];
+  return (
+    <fieldset className={`field bare ticklist${all.length > 6 ? " long" : ""}`}>
+      <legend className="small-head">
+        {label} {value.length === 0 && <span className="src">unknown: none is ticked</span>}
+      </legend>
+      {all.map((w) => (
+        <label key={w} className="plain beside">
+          <input
+            type="checkbox"
+            className="inline"
+            checked={value.includes(w)}
+            onChange={(e) => put(e.target.checked ? [...value, w] : value.filter((x) => x !== w))}
+          />{" "}
+          {w}
+        </label>
+      ))}
+      {help && <span className="src"> {help}</span>}
+    </fieldset>
+  );
 }
 
 /** Whether a list of texts has a control of its own. */

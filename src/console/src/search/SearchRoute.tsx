@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { type Contract } from "../api";
+import { api, unwrap, type Contract } from "../api";
+import { Copy } from "../parts/controls/Copy";
 import { ask } from "../queries";
 import { Problem } from "../parts/Page";
 import { kinds, placeOf } from "../records/kinds";
@@ -92,8 +93,36 @@ export function SearchRoute() {
           </table>
         </section>
       ))}
+      <FreeIn prefix={a.asked} />
       {a.more && <p className="soft">These are the first {a.hits.length}. Type more letters, or a longer prefix.</p>}
     </div>
+  );
+}
+
+/** What is free in a prefix that was searched for: nobody uses it, and it can be copied. */
+function FreeIn({ prefix }: { prefix: string }) {
+  const [, address, length] = /^(\S+)\/(\d+)$/.exec(prefix) ?? [];
+  const wanted = Math.max(Number(length), address?.includes(":") ? 64 : 24);
+  const free = useQuery({
+    queryKey: ["free", prefix, wanted],
+    queryFn: () => unwrap(api.GET("/api/v1/addresses", { params: { query: { free: prefix, length: wanted } } })),
+    enabled: address !== undefined,
+    retry: false,
+  });
+  if (!free.data) return null;
+  return (
+    <section>
+      <h2>Free in {prefix}</h2>
+      {free.data.free.length === 0 ? (
+        <p className="soft">No /{wanted} is free: something that is recorded is in each.</p>
+      ) : (
+        <p className="acts starts wraps">
+          {free.data.free.map((p) => (
+            <Copy key={p} text={p} label="free prefix" />
+          ))}
+        </p>
+      )}
+    </section>
   );
 }
 

@@ -1,6 +1,6 @@
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Contract } from "../api";
-import { AsFile } from "../parts/AsFile";
+import { AsFile, SelectedAsFile } from "../parts/AsFile";
 import { AsOf, Past } from "../parts/AsOf";
 import type { Column } from "../parts/controls/List";
 import { ShowAll, useFilter, Words } from "../parts/Filters";
@@ -57,6 +57,7 @@ export function SitesRoute() {
         columns={columns}
         keyOf={(s) => s.code}
         open={(s) => go(`/sites/${s.code}`)}
+        acts={(selected) => <SelectedAsFile path="/api/v1/sites" query={query} keys={selected.map((s) => s.code)} />}
       />
     </>
   );

@@ -3,15 +3,9 @@ import type { Contract, TunnelPage } from "../api";
 import { day } from "../parts/Page";
 import { Stroke } from "../parts/Stroke";
 import { CorrectForm } from "./CorrectForm";
-import { SeenBar, type End, type Seen } from "./Seen";
+import { SeenBar, type End, type Place, type Seen } from "./Seen";
 
 type Row = Contract["CompareRow"];
-
-/** One value of one end. */
-export interface Place {
-  row: Row;
-  end: End;
-}
 
 /** What somebody who may write does in the table: tick what they saw on the devices, and correct a value. */
 export interface Hands {

@@ -10,7 +10,7 @@ import { emptyForm } from "../records/calls";
 import type { FieldInfo } from "../records/form";
 import { hasParts, hasTextsControl, TextField, TextsField } from "../records/TextField";
 import { ask, reread } from "../queries";
-import type { Place } from "./CompareTable";
+import type { Place } from "./Seen";
 
 /** What an end really has, in its own row: the other values stay in sight. What was typed stays when it is refused. */
 export function CorrectForm({ t, place, onDone }: { t: TunnelPage; place: Place; onDone: () => void }) {

@@ -1,12 +1,18 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unwrap, version, type TunnelPage } from "../api";
+import { api, unwrap, version, type Contract, type TunnelPage } from "../api";
 import { HowChosen, type How } from "../parts/controls/How";
 import { Problem } from "../parts/Page";
 import { tell } from "../parts/told";
 import { ask, reread } from "../queries";
 
 export type End = "A" | "B";
+
+/** One value of one end. */
+export interface Place {
+  row: Contract["CompareRow"];
+  end: End;
+}
 
 /** Which values somebody saw on the devices, and has not confirmed yet. */
 export interface Seen {

@@ -10,11 +10,11 @@ import { Verdict } from "../parts/Sentence";
 import { useKey } from "../parts/useKey";
 import { CopyTunnel, RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
-import { CompareTable, type Place } from "./CompareTable";
+import { CompareTable } from "./CompareTable";
 import { Crossing } from "./Crossing";
 import { PairGrid } from "./PairGrid";
 import { Rehearsal, TimelineTab } from "./Rehearsal";
-import { useSeen } from "./Seen";
+import { useSeen, type Place } from "./Seen";
 
 export function TunnelRoute() {
   const code = useParams().code!;

@@ -9,7 +9,8 @@ import { Head } from "../parts/Page";
 import { CustomerField, usePages } from "../parts/pages";
 import { SavedFilters } from "../parts/SavedFilters";
 import { useEngineer } from "../session";
-import { rekeyOf, tunnelColumns } from "./columns";
+import { ActsOnMany } from "./ActsOnMany";
+import { tunnelColumns } from "./columns";
 
 export function TunnelsRoute() {
   const { of, set, params } = useFilter();
@@ -87,20 +88,7 @@ export function TunnelsRoute() {
         open={(t) => go(`/tunnels/${t.code}${past}`)}
         acts={
           engineer && !query.asOf
-            ? (selected) => {
-                const [first, ...others] = selected.map((t) => t.code);
-                return (
-                  <>
-                    <button onClick={() => go(rekeyOf([first, ...others]))}>Plan new keys</button>
-                    {others.length === 0 && (
-                      <button onClick={() => go(`/tunnels/${first}/plan?kind=strengthen`)}>Plan to strengthen</button>
-                    )}
-                    <button onClick={() => void navigator.clipboard?.writeText([first, ...others].join("\n"))}>
-                      Copy the codes
-                    </button>
-                  </>
-                );
-              }
+            ? (selected, clear) => <ActsOnMany selected={selected} query={query} clear={clear} />
             : undefined
         }
       />

@@ -94,6 +94,11 @@ export function List<T extends RowData>(props: {
   const shown = table.getRowModel().rows;
   const visible = columns.filter((c) => !hidden.includes(c.id));
   const selected = shown.filter((r) => r.getIsSelected()).map((r) => r.original);
+  const [every, setEvery] = useState(false);
+  const none = () => {
+    setEvery(false);
+    setSelection({});
+  };
   const sortBy = (id: string) => {
     const next = new URLSearchParams(params);
     if (order === id) next.set("sort", `-${id}`);
@@ -105,6 +110,16 @@ export function List<T extends RowData>(props: {
   useEffect(() => {
     if (order && hasMore) more?.();
   }, [order, hasMore, more, rows.length]);
+
+  // All means all that match, not those that were read so far.
+  const { toggleAllRowsSelected } = table;
+  useEffect(() => {
+    if (!every) return;
+    if (hasMore) more?.();
+    toggleAllRowsSelected(true);
+    // The table is made anew with every drawing; only rows that came are a reason.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [every, hasMore, rows.length]);
 
   const body = useRef<HTMLTableElement>(null);
   const drawn = useWindowVirtualizer({
@@ -135,8 +150,8 @@ export function List<T extends RowData>(props: {
         {acts && selected.length > 0 ? (
           <>
             <b role="status">{selected.length} selected</b>
-            {acts(selected, () => setSelection({}))}
-            <button className="link" onClick={() => setSelection({})}>
+            {acts(selected, none)}
+            <button className="link" onClick={none}>
               Select none
             </button>
           </>
@@ -176,7 +191,10 @@ export function List<T extends RowData>(props: {
                   type="checkbox"
                   aria-label="Select all"
                   checked={shown.length > 0 && selected.length === shown.length}
-                  onChange={(e) => table.toggleAllRowsSelected(e.target.checked)}
+                  onChange={(e) => {
+                    setEvery(e.target.checked);
+                    if (!e.target.checked) table.toggleAllRowsSelected(false);
+                  }}
                 />
               </th>
             )}
@@ -218,7 +236,10 @@ export function List<T extends RowData>(props: {
                         type="checkbox"
                         aria-label={`Select ${row.id}`}
                         checked={row.getIsSelected()}
-                        onChange={(e) => row.toggleSelected(e.target.checked)}
+                        onChange={(e) => {
+                          setEvery(false);
+                          row.toggleSelected(e.target.checked);
+                        }}
                       />
                     </label>
                   </td>
