@@ -184,6 +184,14 @@ public sealed record CompareCell(
     bool CanBeCorrected
 );
 
+/// <summary>
+/// Findings that nobody had accepted at the end of a day, by severity, and of how many tunnels. On: year, month, day.
+/// </summary>
+public sealed record FindingsOn(string On, int Tunnels, int Blocks, int Degrades, int Risk);
+
+/// <summary>Findings week by week, the oldest first; today last.</summary>
+public sealed record FindingsOverTimePage(IReadOnlyList<FindingsOn> Points);
+
 /// <summary>A finding: severity is blocks, degrades, risk or note.</summary>
 public sealed record FindingPage
 {

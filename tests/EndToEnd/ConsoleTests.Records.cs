@@ -121,6 +121,7 @@ public partial class ConsoleTests
             (await gatewayA.InputValueAsync()).ShouldBe("churn-gw1");
             await gatewayB.FillAsync("pether-gw");
             await page.Keyboard.PressAsync("Tab");
+            await page.Keyboard.PressAsync("Escape");
             await page.GetByRole(AriaRole.Button, new() { Name = "Add the tunnel" }).ClickAsync();
             await page.GetByRole(AriaRole.Heading, new() { Name = "BRI-WHEY-2" }).WaitForAsync();
         });

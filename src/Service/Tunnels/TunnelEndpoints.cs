@@ -12,6 +12,7 @@ public static partial class TunnelEndpoints
         CorrectValue(api);
         TunnelHistory(api);
         ListFindings(api);
+        FindingsOverTime(api);
         ListCustomers(api);
     }
 

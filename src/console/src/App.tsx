@@ -2,6 +2,7 @@ import { lazy, Suspense, useRef } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, unwrap } from "./api";
+import { forgetOffline } from "./parts/offline";
 import { Problem, Waiting } from "./parts/Page";
 import { Shell } from "./Shell";
 import { sessionEnded, useMe, useSessionEnded } from "./session";
@@ -24,6 +25,7 @@ export function App() {
   const who = me.data ?? last.current;
   if (!who) return <SignIn />;
   const leave = () => {
+    forgetOffline();
     last.current = null;
     sessionEnded(false);
     queries.setQueryData(["me"], null);

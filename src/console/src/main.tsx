@@ -11,7 +11,12 @@ import { sessionEnded } from "./session";
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { staleTime: 5_000, retry: (n, error) => !(error instanceof Refused) && n < 2 },
+    // What the browser kept for a run sheet answers without a connection too.
+    queries: {
+      networkMode: "offlineFirst",
+      staleTime: 5_000,
+      retry: (n, error) => !(error instanceof Refused) && n < 2,
+    },
     // Without a connection a write fails and says so; it does not wait and go out later unseen.
     mutations: { networkMode: "always" },
   },

@@ -12,6 +12,14 @@ export const ask = {
       queryFn: () => unwrap(api.GET("/api/v1/keys", { params: { query: { viewedBy } } })),
     }),
 
+  findingsOverTime: (customer?: string) =>
+    queryOptions({
+      queryKey: ["findings over time", customer ?? null],
+      queryFn: () => unwrap(api.GET("/api/v1/findings/over-time", { params: { query: { customer } } })),
+      staleTime: 60_000,
+      retry: false,
+    }),
+
   tunnel: (code: string, asOf?: string) =>
     queryOptions({
       queryKey: ["tunnel", code, asOf ?? null],

@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, unwrap, version } from "../api";
 import { ask, reread, writtenBy } from "../queries";
 import { Finding } from "../parts/FindingList";
+import { keepForOffline } from "../parts/offline";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
 import { tell } from "../parts/told";
@@ -20,6 +21,13 @@ export function ChangeRoute() {
   const queries = useQueryClient();
   const [asking, setAsking] = useState<Act | null>(null);
   const page = useQuery(ask.change(code));
+  const atWork = page.data?.state === "under way";
+  useEffect(() => {
+    if (!atWork) return;
+    // Its scripts have come by then.
+    const timer = setTimeout(() => keepForOffline(["/api/v1/session", `/api/v1/changes/${code}`]), 1500);
+    return () => clearTimeout(timer);
+  }, [atWork, code]);
   const act = useMutation({
     mutationFn: ({ which, remark = "", reviewer = "" }: { which: Act; remark?: string; reviewer?: string }) =>
       unwrap(
@@ -48,7 +56,6 @@ export function ChangeRoute() {
   const first = (["confirm-urgent", "approve", "submit", "recompute", "begin", "close"] as Act[]).find(
     (a) => may(a)?.allowed,
   );
-  const working = c.state === "under way";
   const planned = ["draft", "in review", "approved"].includes(c.state);
   const stay = c.findingsStanding.filter((f) => f.severity !== "note");
   const next = (
@@ -156,7 +163,7 @@ export function ChangeRoute() {
         />
       )}
       {act.error && !asking && <Problem error={act.error} />}
-      {working && (
+      {atWork && (
         <>
           {c.pending.length > 0 && <PendingValues c={c} may={may("fill")?.allowed ?? false} />}
           <ChangeKeys c={c} may={may("window")?.allowed ?? false} />
@@ -194,8 +201,8 @@ export function ChangeRoute() {
           </div>
         )}
       </div>
-      {!(working && c.pending.length > 0) && <PendingValues c={c} may={may("fill")?.allowed ?? false} />}
-      {!working && (
+      {!(atWork && c.pending.length > 0) && <PendingValues c={c} may={may("fill")?.allowed ?? false} />}
+      {!atWork && (
         <>
           <BeforeAndAfter c={c} />
           <Translations c={c} />
@@ -232,7 +239,7 @@ export function ChangeRoute() {
           ))}
         </section>
       )}
-      {!working && (
+      {!atWork && (
         <>
           <ChangeKeys c={c} may={may("window")?.allowed ?? false} />
           <RunSheet c={c} />
@@ -253,7 +260,7 @@ export function ChangeRoute() {
           </Link>
         </>
       )}
-      {working && (
+      {atWork && (
         <>
           <h2>Before and after</h2>
           <BeforeAndAfter c={c} />

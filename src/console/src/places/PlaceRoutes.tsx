@@ -1,3 +1,4 @@
+import { OverTime } from "../findings/OverTime";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { ask } from "../queries";
@@ -143,7 +144,14 @@ export function CustomerRoute() {
         ))}
       </nav>
       {tab === "drawing" && (
-        <Drawing path={`/api/v1/customers/${c.code}/drawing`} name={`${c.code}-tunnels.svg`} what="sites and tunnels" />
+        <>
+          <Drawing
+            path={`/api/v1/customers/${c.code}/drawing`}
+            name={`${c.code}-tunnels.svg`}
+            what="sites and tunnels"
+          />
+          <OverTime customer={c.code} />
+        </>
       )}
       {tab === "addresses" && <AddressPlan customer={c.code} />}
       {tab === "tunnels" && <TunnelRows items={c.tunnels} inAll={c.tunnelsInAll} />}

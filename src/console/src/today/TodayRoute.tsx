@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { ask } from "../queries";
 import { ChangeTable } from "../changes/ChangeTable";
+import { OverTime } from "../findings/OverTime";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
 import { DueDates } from "./DueDates";
@@ -53,6 +54,7 @@ export function TodayRoute() {
           </tbody>
         </table>
       )}
+      <OverTime />
     </>
   );
 }

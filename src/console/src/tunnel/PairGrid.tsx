@@ -84,24 +84,37 @@ function Groups({ pairs }: { pairs: readonly Pair[] }) {
       <details open={i === 0 || group.length <= 6}>
         <summary className="src">Which</summary>
         <ul>
-          {[...new Set(group.map((p) => p.a))].map((a) => {
-            const row = group.filter((p) => p.a === a);
-            return (
-              <li key={a}>
-                <code className="a">{a}</code> {row[0].aName} →{" "}
-                {row.map((p, j) => (
-                  <span key={p.b}>
-                    {j > 0 && ", "}
-                    <code className="b">{p.b}</code> {p.bName}
-                  </span>
-                ))}
-              </li>
-            );
-          })}
+          {crossed(group).map((c) => (
+            <li key={c.as[0].a}>
+              {c.as.map((p, j) => (
+                <span key={p.a}>
+                  {j > 0 && ", "}
+                  <code className="a">{p.a}</code> {p.aName}
+                </span>
+              ))}{" "}
+              {c.as.length > 1 && c.bs.length > 1 ? "each with" : "→"}{" "}
+              {c.bs.map((p, j) => (
+                <span key={p.b}>
+                  {j > 0 && ", "}
+                  <code className="b">{p.b}</code> {p.bName}
+                </span>
+              ))}
+            </li>
+          ))}
         </ul>
       </details>
     </section>
   ));
+}
+
+/** Pairs as few crossings as there are: the subnets of A that reach the same subnets of B stand together. */
+function crossed(pairs: readonly Pair[]) {
+  const rows = [...new Set(pairs.map((p) => p.a))].map((a) => pairs.filter((p) => p.a === a));
+  const reached = (row: readonly Pair[]) => row.map((p) => p.b).join(" ");
+  return [...new Set(rows.map(reached))].map((key) => {
+    const alike = rows.filter((row) => reached(row) === key);
+    return { as: alike.map((row) => row[0]), bs: alike[0] };
+  });
 }
 
 const needs = [
