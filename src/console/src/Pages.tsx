@@ -22,6 +22,7 @@ const customersRoute = () => import("./places/CustomersRoute");
 const gatewaysRoute = () => import("./places/GatewaysRoute");
 const sitesRoute = () => import("./sites/SitesRoute");
 const platformRoutes = () => import("./platforms/PlatformRoutes");
+const partsRoute = () => import("./parts/PartsRoute");
 const editRoute = () => import("./records/EditRoute");
 const searchRoute = () => import("./search/SearchRoute");
 const siteRoutes = () => import("./sites/SiteRoutes");
@@ -61,6 +62,7 @@ const SiteRoute = page(siteRoutes, "SiteRoute");
 const SitesRoute = page(sitesRoute, "SitesRoute");
 const GlossaryRoute = page(glossaryRoute, "GlossaryRoute");
 const CalculationsRoute = page(calculationsRoute, "CalculationsRoute");
+const PartsRoute = page(partsRoute, "PartsRoute");
 const TodayRoute = page(todayRoute, "TodayRoute");
 const TunnelRoute = page(tunnelRoute, "TunnelRoute");
 const TunnelsRoute = page(tunnelsRoute, "TunnelsRoute");
@@ -111,6 +113,7 @@ export function Pages() {
       <Route path="/people/:code" element={<PersonRoute />} />
       <Route path="/access" element={<AccessRoute />} />
       <Route path="/import" element={<ImportRoute />} />
+      <Route path="/controls" element={<PartsRoute />} />
       <Route path="*" element={<NoPage />} />
     </Routes>
   );

@@ -242,12 +242,34 @@ describe("an amount", () => {
     const set = held(1425, (value, put) => (
       <Amount label="Length" unit="min" value={value} set={put} least={15} most={1440} step={15} />
     ));
-    await userEvent.click(screen.getByRole("button", { name: /^Increase/ }));
+    await userEvent.click(screen.getByRole("button", { name: /^More by/ }));
     expect(set.at(-1)).toBe(1440);
     await userEvent.clear(screen.getByRole("textbox"));
     await userEvent.type(screen.getByRole("textbox"), "5000");
     await elsewhere();
     expect(set.at(-1)).toBe(1440);
+  });
+});
+
+describe("an amount whose least is no multiple of its step", () => {
+  it("keeps what was set and what is typed, and steps from there", async () => {
+    const set: number[] = [];
+    function Length() {
+      const [value, setValue] = useState(60);
+      const put = (n: number) => {
+        set.push(n);
+        setValue(n);
+      };
+      return <Amount label="Length" unit="min" value={value} set={put} least={1} most={1440} step={15} />;
+    }
+    shown(<Length />);
+    expect((screen.getByRole("textbox") as HTMLInputElement).value).toBe("60");
+    await userEvent.click(screen.getByRole("button", { name: "More by 15 min" }));
+    expect(set.at(-1)).toBe(75);
+    await userEvent.clear(screen.getByRole("textbox"));
+    await userEvent.type(screen.getByRole("textbox"), "50");
+    await userEvent.tab();
+    expect(set.at(-1)).toBe(50);
   });
 });
 

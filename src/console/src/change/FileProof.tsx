@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Button, DropZone, FileTrigger, isFileDropItem } from "react-aria-components";
+import { FileDrop } from "../parts/controls/FileDrop";
 
 const mostOctets = 4 * 1024 * 1024;
 
@@ -28,32 +28,28 @@ export function FileProof(props: {
     set({ name: given.name, content: await base64(given) });
   };
   return (
-    <DropZone
-      className="filedrop"
-      aria-label="Drop a file that proves the step"
-      onDrop={async (e) => {
-        const item = e.items.find(isFileDropItem);
-        if (item) await take(await item.getFile());
-      }}
-    >
-      {file ? (
-        <span>
-          <code>{file.name}</code>{" "}
-          <button type="button" className="link" onClick={() => set(null)}>
-            Remove the file
-          </button>
-        </span>
-      ) : (
-        <FileTrigger onSelect={(files) => files?.[0] && void take(files[0])}>
-          <Button className="link">or a file</Button>{" "}
-          <span className="src">at most 4 MiB: a screen shot, a saved configuration; or drop it here</span>
-        </FileTrigger>
-      )}
+    <>
+      <FileDrop
+        label="Drop a file that proves the step"
+        choose={file ? "another file" : "or a file"}
+        about="at most 4 MiB: a screen shot, a saved configuration; or drop it here"
+        take={(given) => void take(given)}
+        taken={
+          file && (
+            <>
+              <code>{file.name}</code>{" "}
+              <button type="button" className="link" onClick={() => set(null)}>
+                Remove the file
+              </button>
+            </>
+          )
+        }
+      />
       {wrong && (
         <span className="wrong" role="alert">
           {wrong}
         </span>
       )}
-    </DropZone>
+    </>
   );
 }

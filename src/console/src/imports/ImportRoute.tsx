@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unwrap, type Contract } from "../api";
 import { rereadAll } from "../queries";
+import { FileDrop } from "../parts/controls/FileDrop";
 import { Head, Problem } from "../parts/Page";
 import { SheetPage } from "./SheetPage";
 import { Shown } from "./Shown";
@@ -35,8 +36,7 @@ export function ImportRoute() {
     onSuccess: () => rereadAll(queries),
     onSettled: () => setStep(null),
   });
-  const open = async (chosen?: File) => {
-    if (!chosen) return;
+  const open = async (chosen: File) => {
     look.reset();
     take.reset();
     const isSheet = /\.(xlsx|csv|tsv|txt)$/i.test(chosen.name);
@@ -54,27 +54,23 @@ export function ImportRoute() {
         title="Import"
         sub="A sheet (XLSX or CSV) or a keepfile. Vellumkeep shows what it would do before anything is stored."
       />
-      <label
-        className="drop"
-        onDragOver={(e) => e.preventDefault()}
-        onDrop={(e) => {
-          e.preventDefault();
-          void open(e.dataTransfer.files[0]);
-        }}
-      >
-        {file ? (
-          <>
-            <b>{file.name}</b>, {file.text.split("\n").length} lines. Drop another file to replace it.
-          </>
-        ) : sheet ? (
-          <>
-            <b>{sheet.name}</b>. Drop another file to replace it.
-          </>
-        ) : (
-          "Drop a sheet (XLSX, CSV) or a keepfile (YAML, JSON) here, or choose one"
-        )}
-        <input type="file" accept=".xlsx,.csv,.yaml,.yml,.json" onChange={(e) => open(e.target.files?.[0])} />
-      </label>
+      <FileDrop
+        wide
+        label="Drop a sheet or a keepfile"
+        choose={file || sheet ? "Choose another" : "Choose a file"}
+        about="or drop it here: a sheet (XLSX, CSV) or a keepfile (YAML, JSON)"
+        accept={[".xlsx", ".csv", ".yaml", ".yml", ".json"]}
+        take={(chosen) => void open(chosen)}
+        taken={
+          file ? (
+            <>
+              <b>{file.name}</b>, {file.text.split("\n").length} lines
+            </>
+          ) : sheet ? (
+            <b>{sheet.name}</b>
+          ) : undefined
+        }
+      />
       {sheet && <SheetPage key={sheet.name + sheet.lastModified} file={sheet} />}
       {file && (
         <div className="filters">

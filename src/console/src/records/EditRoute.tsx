@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, unwrap, type Refused } from "../api";
+import { Tabs } from "../parts/controls/Tabs";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { UplinksDrawn } from "./UplinksDrawn";
 import { LeftUnknown, StartFrom } from "./StartFrom";
@@ -100,59 +101,50 @@ function Edit({ plural, base, copied }: { plural: Plural; base: RecordForm; copi
         }
       />
       {plural === "platforms" && adding && <StartFrom form={form} set={setForm} />}
-      <div className="tabs">
-        <button
-          type="button"
-          className="link"
-          aria-pressed={text === null}
-          disabled={unread !== undefined}
-          onClick={() => f.setText(null)}
-        >
-          As fields
-        </button>
-        <button
-          type="button"
-          className="link"
-          aria-pressed={text !== null}
-          onClick={() => f.setText(toText(f.send.form))}
-        >
-          As keepfile text
-        </button>
-      </div>
-      {f.theirs ? (
-        <Merge
-          code={base.code}
-          was={f.over.form}
-          theirs={f.theirs.form as Form}
-          mine={f.send.form}
-          who={[
-            ...new Set(
-              ((f.write.error as Refused | null)?.more.changed as { who: string }[] | undefined)?.map((m) => m.who) ??
-                [],
-            ),
-          ]}
-          onDone={f.merged}
-        />
-      ) : (
-        <form
-          className={plural === "tunnels" ? "cols even-wide" : "cols"}
-          onSubmit={(e) => {
-            e.preventDefault();
-            if (!f.write.isPending) f.write.mutate();
-          }}
-        >
-          <div className="recordform">
-            {text !== null ? (
-              <KeepfileText text={text} unread={unread} setText={f.setText} setForm={setForm} />
-            ) : plural === "tunnels" ? (
-              <TunnelFields fields={base.fields} form={form} set={setForm} shown={shown} adding={adding} />
-            ) : (
-              <Fields fields={base.fields} form={form} set={setForm} first={adding} shown={shown} />
-            )}
-          </div>
-          <Beside plural={plural} base={base} f={f} />
-        </form>
-      )}
+      <Tabs
+        label="How it is filled in"
+        chosen={text === null ? "fields" : "text"}
+        choose={(tab) => f.setText(tab === "text" ? toText(f.send.form) : null)}
+        of={[
+          { tab: "fields", title: "As fields", disabled: unread !== undefined },
+          { tab: "text", title: "As keepfile text" },
+        ]}
+      >
+        {f.theirs ? (
+          <Merge
+            code={base.code}
+            was={f.over.form}
+            theirs={f.theirs.form as Form}
+            mine={f.send.form}
+            who={[
+              ...new Set(
+                ((f.write.error as Refused | null)?.more.changed as { who: string }[] | undefined)?.map((m) => m.who) ??
+                  [],
+              ),
+            ]}
+            onDone={f.merged}
+          />
+        ) : (
+          <form
+            className={plural === "tunnels" ? "cols even-wide" : "cols"}
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (!f.write.isPending) f.write.mutate();
+            }}
+          >
+            <div className="recordform">
+              {text !== null ? (
+                <KeepfileText text={text} unread={unread} setText={f.setText} setForm={setForm} />
+              ) : plural === "tunnels" ? (
+                <TunnelFields fields={base.fields} form={form} set={setForm} shown={shown} adding={adding} />
+              ) : (
+                <Fields fields={base.fields} form={form} set={setForm} first={adding} shown={shown} />
+              )}
+            </div>
+            <Beside plural={plural} base={base} f={f} />
+          </form>
+        )}
+      </Tabs>
     </>
   );
 }

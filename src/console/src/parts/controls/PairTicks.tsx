@@ -6,7 +6,7 @@ interface Side {
   networks: readonly Network[];
 }
 
-interface Pair {
+export interface Pair {
   a: string;
   b: string;
 }
