@@ -37,6 +37,20 @@ public sealed partial class KeepClient(Uri service, string? token) : IDisposable
 
     public Task<TodayPage> TodayAsync(CancellationToken ct) => GetAsync<TodayPage>("today", ct);
 
+    /// <summary>What falls due in so many days from today, 1 to 366.</summary>
+    public Task<DuePage> DueAsync(int days, CancellationToken ct) => GetAsync<DuePage>($"due?days={days}", ct);
+
+    /// <summary>The versions of keys of all tunnels, or those that somebody has viewed.</summary>
+    public Task<KeyListPage> AllKeysAsync(string? viewedBy, CancellationToken ct) =>
+        GetAsync<KeyListPage>(viewedBy is null ? "keys" : $"keys?viewedBy={Uri.EscapeDataString(viewedBy)}", ct);
+
+    /// <summary>Findings that nobody had accepted, week by week.</summary>
+    public Task<FindingsOverTimePage> FindingsOverTimeAsync(string? customer, CancellationToken ct) =>
+        GetAsync<FindingsOverTimePage>(
+            customer is null ? "findings/over-time" : $"findings/over-time?customer={Uri.EscapeDataString(customer)}",
+            ct
+        );
+
     public Task<Page<TunnelSummary>> TunnelsAsync(
         string? customer,
         string? state,

@@ -50,11 +50,19 @@ public partial class ConsoleTests
         {
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Region, new() { Name = "Step 1, at hand" }).WaitForAsync();
+            await page.WaitForFunctionAsync(
+                "async code => !!(await caches.match(`/api/v1/changes/${code}`)) && !!navigator.serviceWorker.controller",
+                change.Code
+            );
             await page.Context.SetOfflineAsync(true);
             await DoneAsync(page);
             await page.GetByRole(AriaRole.Region, new() { Name = "Step 2, at hand" }).WaitForAsync();
             await DoneAsync(page);
             await page.GetByText("Not sent: step 1 done, step 2 done.").WaitForAsync();
+            // Opened again in a place without a connection it is all still there.
+            await page.ReloadAsync();
+            await page.GetByText("Not sent: step 1 done, step 2 done.").WaitForAsync();
+            await page.GetByRole(AriaRole.Region, new() { Name = "Step 3, at hand" }).WaitForAsync();
             // A colleague records the second step meanwhile.
             await ines.AttemptAsync(change.Code, 1, new("done", null, null, null, null), Ct);
             await ines.AttemptAsync(change.Code, 2, new("done", "labelled", null, null, null), Ct);
@@ -106,6 +114,59 @@ public partial class ConsoleTests
             await page.GetByText("10.61.40.0/24").First.WaitForAsync();
             (await page.GetByLabel("Reason").InputValueAsync()).ShouldBe("the new cold store");
             await page.GetByRole(AriaRole.Button, new() { Name = "Cancel" }).ClickAsync();
+        });
+
+    /// <summary>What is selected in a list is done to each, and what became of each is told.</summary>
+    [Fact]
+    public Task Several_rows_of_a_list_are_confirmed_strengthened_and_taken_away_as_a_file() =>
+        With("tomas", async page =>
+        {
+            await page.GotoAsync("/tunnels");
+            foreach (var code in new[] { "QUI-OTT", "BRI-MILK" })
+                await page.GetByLabel($"Select {code}").CheckAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Confirm", Exact = true }).ClickAsync();
+            var asks = page.GetByRole(AriaRole.Dialog);
+            await asks.GetByRole(AriaRole.Button, new() { Name = "Confirm 2" }).ClickAsync();
+            await Assertions.Expect(asks.GetByText("values confirmed")).ToHaveCountAsync(2);
+            await asks.GetByRole(AriaRole.Button, new() { Name = "Close" }).ClickAsync();
+            (await demo.Command("tomas", "tunnel show BRI-MILK --json")).Out.ShouldContain(
+                $"read {DateTime.UtcNow:yyyy-MM-dd} by tomas"
+            );
+            foreach (var code in new[] { "QUI-OTT", "BRI-MILK" })
+                await page.GetByLabel($"Select {code}").CheckAsync();
+            var href = await page.GetByText("these as")
+                .GetByRole(AriaRole.Link, new() { Name = "CSV" })
+                .GetAttributeAsync("href");
+            var file = await page.APIRequest.GetAsync(href!);
+            (await file.TextAsync()).TrimEnd().Split('\n').Length.ShouldBe(3);
+            await page.GetByRole(AriaRole.Button, new() { Name = "Plan to strengthen" }).ClickAsync();
+            await asks.GetByLabel("Reason").FillAsync("DH 14 is the weakest part");
+            await asks.GetByRole(AriaRole.Button, new() { Name = "Draft 2" }).ClickAsync();
+            // One is refused with its reason, or both are drafted: nothing is left without a word.
+            await Assertions
+                .Expect(asks.Locator(".outcomes li").Filter(new() { HasNotText = "under way" }))
+                .ToHaveCountAsync(2);
+            (await asks.GetByText("drafted as").CountAsync()).ShouldBeGreaterThan(0);
+        });
+
+    /// <summary>Findings are accepted together, with one reason and one day.</summary>
+    [Fact]
+    public Task Findings_are_accepted_together() => With("odile", async page =>
+        {
+            await page.GotoAsync("/findings?severity=risk&customer=SAL");
+            var ticks = page.GetByLabel(new System.Text.RegularExpressions.Regex("^Select .* of SAL-"));
+            await ticks.Nth(0).CheckAsync();
+            await ticks.Nth(1).CheckAsync();
+            await page.GetByText("2 selected").WaitForAsync();
+            await page.GetByRole(AriaRole.Button, new() { Name = "Accept", Exact = true }).First.ClickAsync();
+            var asks = page.GetByRole(AriaRole.Dialog);
+            await asks.GetByLabel("Why they can stay").FillAsync("replaced in spring");
+            await asks.GetByRole(AriaRole.Spinbutton).First.ClickAsync();
+            await page.Keyboard.TypeAsync(DateTime.UtcNow.AddDays(60).ToString("yyyyMMdd"));
+            await asks.GetByRole(AriaRole.Button, new() { Name = "Accept 2" }).ClickAsync();
+            await Assertions.Expect(asks.GetByText("accepted", new() { Exact = true })).ToHaveCountAsync(2);
+            await asks.GetByRole(AriaRole.Button, new() { Name = "Close" }).ClickAsync();
+            await page.GetByText("2 accepted").First.WaitForAsync();
         });
 
     /// <summary>In the dark, and at the width of a telephone, nothing is a barrier and nothing scrolls sideways.</summary>

@@ -13,6 +13,7 @@ internal static class FindingCommands
         var findings = List(frame);
         findings.Add(Accept(frame));
         findings.Add(Withdraw(frame));
+        findings.Add(OverTime(frame));
         return [findings];
     }
 
@@ -70,6 +71,29 @@ internal static class FindingCommands
             code,
             severity,
             frame.Output
+        );
+    }
+
+    private static Command OverTime(Frame frame)
+    {
+        var customer = Text("--customer", "code");
+        return frame.Verb(
+            "over-time",
+            "findings that nobody had accepted, week by week",
+            async (p, c, ct) =>
+            {
+                var counted = await c.FindingsOverTimeAsync(p.GetValue(customer), ct);
+                frame.Shows(p, counted, () =>
+                    frame.Screen.Table(
+                        ["on", "tunnels", "blocks", "degrades", "risk"],
+                        counted.Points.Select(o =>
+                            (IReadOnlyList<string>)[o.On, $"{o.Tunnels}", $"{o.Blocks}", $"{o.Degrades}", $"{o.Risk}"]
+                        )
+                    )
+                );
+                return 0;
+            },
+            customer
         );
     }
 

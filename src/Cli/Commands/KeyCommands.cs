@@ -65,6 +65,7 @@ internal static class KeyCommands
                 },
                 tunnel
             ),
+            All(f),
             f.Verb(
                 "make",
                 "make a key within both platforms' limits",
@@ -111,6 +112,44 @@ internal static class KeyCommands
                 version,
                 why
             )
+        );
+    }
+
+    private static Command All(Frame f)
+    {
+        var viewedBy = Frame.Text("--viewed-by", "only keys that this person has viewed");
+        return f.Verb(
+            "all",
+            "the keys of all tunnels: age, when they should be replaced, who has viewed them",
+            async (p, c, ct) =>
+            {
+                var keys = await c.AllKeysAsync(p.GetValue(viewedBy), ct);
+                f.Shows(p, keys, () =>
+                {
+                    f.Screen.Table(
+                        ["tunnel", "version", "state", "made", "due", "viewed by"],
+                        keys.Items.Select(k =>
+                            (IReadOnlyList<string>)
+                                [
+                                    k.Tunnel,
+                                    $"{k.Version}",
+                                    k.State,
+                                    k.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
+                                    k.Due ?? "not in use",
+                                    k.ViewedBy.Count == 0 ? "nobody" : string.Join(", ", k.ViewedBy),
+                                ]
+                        )
+                    );
+                    f.Screen.Line(
+                        keys.Items.Count == 0 ? "No key is stored here. Next: vellumkeep key make TUNNEL"
+                        : keys.More ? $"These are the first {keys.Items.Count}; there are more."
+                        : keys.Items.Count == 1 ? "1 key."
+                        : $"{keys.Items.Count} keys."
+                    );
+                });
+                return 0;
+            },
+            viewedBy
         );
     }
 }

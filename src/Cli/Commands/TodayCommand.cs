@@ -5,7 +5,7 @@ using static Vellumkeep.Cli.Frame;
 
 namespace Vellumkeep.Cli.Commands;
 
-/// <summary>What waits.</summary>
+/// <summary>What waits, and what falls due.</summary>
 internal static class TodayCommand
 {
     public static IReadOnlyList<Command> Make(Frame frame)
@@ -49,6 +49,46 @@ internal static class TodayCommand
                 }
             )
         );
+        made.Add(Due(frame));
         return made;
+    }
+
+    private static Command Due(Frame frame)
+    {
+        var days = new Option<int>("--days")
+        {
+            Description = "how far ahead, 1 to 366 days",
+            DefaultValueFactory = _ => 90,
+        };
+        return frame.Verb(
+            "due",
+            "what falls due: windows, certificates, keys, temporary and pending values, acceptances",
+            async (p, c, ct) =>
+            {
+                var due = await c.DueAsync(p.GetValue(days), ct);
+                frame.Shows(p, due, () =>
+                {
+                    frame.Screen.Table(
+                        ["on", "code", "kind", "what"],
+                        due.Items.Select(d =>
+                            (IReadOnlyList<string>)
+                                [
+                                    d.On,
+                                    d.Code,
+                                    d.Kind,
+                                    d.Overdue ? $"{d.What}, {frame.Screen.In("stops", "overdue")}" : d.What,
+                                ]
+                        )
+                    );
+                    frame.Screen.Line(
+                        due.Items.Count == 0 ? $"Nothing falls due until {due.Until}."
+                        : due.More ? $"These are the first {due.Items.Count}; there is more until {due.Until}."
+                        : $"{due.Items.Count} until {due.Until}."
+                    );
+                });
+                return 0;
+            },
+            days
+        );
     }
 }

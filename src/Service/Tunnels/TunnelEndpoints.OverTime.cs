@@ -13,7 +13,8 @@ public static partial class TunnelEndpoints
     private const int MostJudged = 100_000;
 
     /// <summary>What was found in a tunnel on a day that is past does not differ any more.</summary>
-    private static readonly ConcurrentDictionary<(string Tunnel, long Commit, DateOnly Day), FindingCounts> Judged = new();
+    private static readonly ConcurrentDictionary<(string Tunnel, long Commit, DateOnly Day), FindingCounts> Judged =
+        new();
 
     private static void FindingsOverTime(RouteGroupBuilder api) =>
         api.MapGet(
