@@ -50,8 +50,16 @@ public partial class ConsoleTests
         {
             await page.GotoAsync($"/changes/{change.Code}");
             await page.GetByRole(AriaRole.Region, new() { Name = "Step 1, at hand" }).WaitForAsync();
+            // The page says nothing about it: what the browser keeps is asked itself.
             await page.WaitForFunctionAsync(
-                "async code => !!(await caches.match(`/api/v1/changes/${code}`)) && !!navigator.serviceWorker.controller",
+                """
+                async code => {
+                    const kept = await caches.open("run-sheet");
+                    const files = performance.getEntriesByType("resource").filter(r => r.name.includes("/assets/"));
+                    return (await kept.match("/")) && (await kept.match(`/api/v1/changes/${code}`))
+                        && (await kept.keys()).length > files.length && navigator.serviceWorker.controller !== null;
+                }
+                """,
                 change.Code
             );
             await page.Context.SetOfflineAsync(true);
@@ -123,7 +131,7 @@ public partial class ConsoleTests
         {
             await page.GotoAsync("/tunnels");
             foreach (var code in new[] { "QUI-OTT", "BRI-MILK" })
-                await page.GetByLabel($"Select {code}").CheckAsync();
+                await page.GetByLabel($"Select {code}", new() { Exact = true }).CheckAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Confirm", Exact = true }).ClickAsync();
             var asks = page.GetByRole(AriaRole.Dialog);
             await asks.GetByRole(AriaRole.Button, new() { Name = "Confirm 2" }).ClickAsync();
@@ -133,7 +141,7 @@ public partial class ConsoleTests
                 $"read {DateTime.UtcNow:yyyy-MM-dd} by tomas"
             );
             foreach (var code in new[] { "QUI-OTT", "BRI-MILK" })
-                await page.GetByLabel($"Select {code}").CheckAsync();
+                await page.GetByLabel($"Select {code}", new() { Exact = true }).CheckAsync();
             var href = await page.GetByText("these as")
                 .GetByRole(AriaRole.Link, new() { Name = "CSV" })
                 .GetAttributeAsync("href");

@@ -59,6 +59,23 @@ async Task SignIn(string name)
     }
 }
 
+async Task FillTunnelAsync()
+{
+    foreach (var (end, code) in new[] { ("A", "churn-gw1"), ("B", "nettle-gw") })
+    {
+        await page.GetByRole(AriaRole.Combobox, new() { Name = $"{end} gateway" }).FillAsync(code);
+        await page.Keyboard.PressAsync("Tab");
+        await page.Keyboard.PressAsync("Escape");
+    }
+
+    await page.GetByLabel("10.61.0.0/24 reaches 10.62.12.0/24").CheckAsync();
+    await page.GetByRole(AriaRole.Button, new() { Name = "Use the strongest that both support" }).ClickAsync();
+    await page.GetByRole(AriaRole.Region, new() { Name = "The tunnel as it would be" })
+        .GetByText("10.62.12.0/24")
+        .First.WaitForAsync();
+    await page.EvaluateAsync("window.scrollTo(0, 0)");
+}
+
 (string Name, string Who, string Path)[] pages =
 [
     ("today", "tomas", "/"),
@@ -68,14 +85,15 @@ async Task SignIn(string name)
     ("tunnel-rehearsal", "ines", "/tunnels/SAL-WHIMBREL?tab=rehearsal"),
     ("tunnel-timeline", "ines", "/tunnels/BRI-ASHLOW?tab=timeline"),
     ("customer", "ines", "/customers/BRI"),
-    ("addresses", "ines", "/customers/MOS?tab=addresses"),
-    ("record-edit", "ines", "/edit/tunnels/BRI-ASHLOW"),
-    ("history", "odile", "/history"),
-    ("platforms", "ines", "/platforms?a=teasel-minor@1&b=alderquay-major@1"),
+    ("tunnel-form", "ines", "/new/tunnels"),
+    ("gateway-form", "ines", "/edit/gateways/ashlow-gw"),
+    ("plan", "ines", "/tunnels/BRI-PETHER/plan"),
+    ("calendar", "ines", "/changes?view=calendar"),
     ("calculations", "ines", "/calculations?calc=packet&udp=yes"),
     ("change-review", "tomas", "/changes/THR-0001"),
     ("change-platform", "tomas", "/changes/TID-0002"),
     ("change-run-sheet", "tomas", "/changes/BRI-0002"),
+    ("run-sheet-on-a-telephone", "tomas", "/changes/BRI-0002"),
     ("import", "ines", "/import"),
 ];
 var also = args.SkipWhile(a => a != "--also").Skip(1).FirstOrDefault();
@@ -99,13 +117,20 @@ foreach (var group in pages.Where(p => also is not null || p.Name.Contains(only)
             await page.GetByRole(AriaRole.Heading, new() { Name = "Carried over" })
                 .EvaluateAsync("h => window.scrollTo(0, h.getBoundingClientRect().top + scrollY - 330)");
 
-        if (name == "record-edit")
+        if (name == "tunnel-form")
+            await FillTunnelAsync();
+        if (name == "plan")
         {
-            await page.GetByLabel(new System.Text.RegularExpressions.Regex("^PFS")).First.FillAsync("required DH 14");
-            await page.GetByText("removes").First.WaitForAsync();
+            await page.GetByLabel("Prefixes to add", new() { Exact = true }).FillAsync("10.61.40.0/24 ");
+            await page.GetByLabel("What it would do").GetByText("10.61.40.0/24").First.WaitForAsync();
         }
 
+        var telephone = name.EndsWith("telephone", StringComparison.Ordinal);
+        if (telephone)
+            await page.SetViewportSizeAsync(390, 844);
         await Shoot(name);
+        if (telephone)
+            await page.SetViewportSizeAsync(1280, 800);
     }
 }
 
@@ -114,7 +139,6 @@ var ines = (await service.ClientTokenAsync("ines"))!;
 (string Name, string Line)[] commands =
 [
     ("command-tunnel-show", "tunnel show BRI-ASHLOW"),
-    ("command-change-show", "change show BRI-0003"),
     ("command-rehearse", "tunnel rehearse SAL-WHIMBREL"),
 ];
 var modules = Path.Combine(RunningService.Root, "src/console/node_modules");

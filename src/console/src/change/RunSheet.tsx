@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useState, type CSSProperties } from "react";
 import type { ChangePage, Contract } from "../api";
 import { useMe } from "../session";
 import { AtHand } from "./AtHand";
@@ -90,7 +90,11 @@ function Steps(props: { c: ChangePage; ticks: readonly Tick[]; atHand?: string; 
       </h2>
       {segments.map((g, i) => [
         (i === 0 || segments[i - 1].part !== g.part) && (
-          <div className="part" key={`p${i}`}>
+          <div
+            className="part"
+            key={`p${i}`}
+            style={{ "--number": Math.min(...g.steps.map((s) => s.number)) } as CSSProperties}
+          >
             {g.part}
           </div>
         ),

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useState, type CSSProperties } from "react";
 import { api, unwrap, type Contract } from "../api";
 import { moment, Problem } from "../parts/Page";
 import { Sentence } from "../parts/Sentence";
@@ -20,7 +20,11 @@ export function StepRow(props: {
 }) {
   const { code, s, many, open, kept, onChoose } = props;
   return (
-    <div className={`step ${s.outcome ?? ""} ${open ? "now" : ""}`} id={`step-${s.number}`}>
+    <div
+      className={`step ${s.outcome ?? ""} ${open ? "now" : ""}`}
+      id={`step-${s.number}`}
+      style={{ "--number": s.number } as CSSProperties}
+    >
       <i className="tickbox" aria-hidden="true" />
       {onChoose ? (
         <button className="link n" onClick={onChoose} aria-label={`Work on step ${s.number}`}>
@@ -31,6 +35,7 @@ export function StepRow(props: {
       )}
       <div>
         <span className="do">
+          {s.where !== "us" && <b className={`print-only ${s.where.toLowerCase()}`}>{s.where} </b>}
           {s.outcome && <span className={`sev ${s.outcome}`}>{s.outcome} </span>}
           {kept && <span className="sev weak">{kept.body.outcome}, not sent </span>}
           {s.asked && <b>Ask {s.asked}: </b>}

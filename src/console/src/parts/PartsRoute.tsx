@@ -38,7 +38,7 @@ export function PartsRoute() {
 
 function Shelf({ title, children }: { title: string; children: ReactNode }) {
   return (
-    <section className="part">
+    <section className="formpart">
       <h2>{title}</h2>
       <div className="fieldgrid">{children}</div>
     </section>
@@ -187,7 +187,7 @@ const rows = [
 
 function Lists() {
   return (
-    <section className="part">
+    <section className="formpart">
       <h2>List: sorted in natural order, columns chosen, rows selected</h2>
       <List
         name="shelf"
@@ -208,7 +208,7 @@ function Told() {
   const [asked, setAsked] = useState(false);
   const [file, setFile] = useState("");
   return (
-    <section className="part">
+    <section className="formpart">
       <h2>What happens, and what went wrong</h2>
       <div className="acts starts">
         <button type="button" onClick={() => tell({ text: "BRI-0003 was sent for review.", to: "/changes" })}>

@@ -134,7 +134,7 @@ const rest = (form: Form, keys: readonly string[]) =>
 
 function Part({ title, about, children }: { title?: ReactNode; about?: string; children: ReactNode }) {
   return (
-    <section className="part">
+    <section className="formpart">
       {title && <h2>{title}</h2>}
       {about && <p className="src">{about}</p>}
       {children}
@@ -145,7 +145,7 @@ function Part({ title, about, children }: { title?: ReactNode; about?: string; c
 /** What few tunnels need: folded, with how much of it is entered. */
 function Folded({ title, value, children }: { title: ReactNode; value: readonly Value[]; children: ReactNode }) {
   return (
-    <details className="part">
+    <details className="formpart">
       <summary>
         {title} <span className="src">{value.length === 0 ? "nothing entered" : `${value.length} entered`}</span>
       </summary>
