@@ -205,10 +205,16 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
         });
 
     /// <summary>A page that does not scroll sideways and has nothing that WCAG 2.2 forbids at A and AA.</summary>
-    private static async Task NoBarrierAsync(IPage page, string path, string axe)
+    private static async Task NoBarrierAsync(IPage page, string path, string axe, Func<Task>? open = null)
     {
         await page.GotoAsync(path);
         await RunningService.SettledAsync(page);
+        if (open is not null)
+        {
+            await open();
+            await page.WaitForTimeoutAsync(600);
+        }
+
         (await page.EvaluateAsync<bool>("document.documentElement.scrollWidth <= window.innerWidth")).ShouldBeTrue(
             path
         );

@@ -16,7 +16,8 @@ public sealed partial class DemoScenario(
     TunnelWork tunnels,
     ChangeDrafting drafting,
     ChangeWork changes,
-    Records.RecordWork records
+    Records.RecordWork records,
+    Keys.KeyWork keys
 )
 {
     /// <summary>
@@ -42,6 +43,7 @@ public sealed partial class DemoScenario(
         await ImportAsync(folder, days, ct);
         await AddPeopleAsync(days, ct);
         await ScannersWithDeviationAsync(days, ct);
+        await KeyMadeElsewhereAsync(days, ct);
         await CorrectedAtPethermeadAsync(days, ct);
         await CamerasBackedOutAsync(days, ct);
         var logs = await SaltmarshAndLogStoreAsync(days, ct);
@@ -95,6 +97,16 @@ public sealed partial class DemoScenario(
     /// </summary>
     public static int Place(string file) =>
         int.Parse(Path.GetFileName(file).Split('-')[0], CultureInfo.InvariantCulture);
+
+    /// <summary>The institute made the next key of its tunnel: here only its check code is known, as it was read out.</summary>
+    private async Task KeyMadeElsewhereAsync(DemoDays days, CancellationToken ct) =>
+        await keys.MakeAsync(
+            Ines,
+            days.At(-20, 10),
+            "QUI-OTT",
+            new(null) { MadeBy = "the institute", CheckCode = "4K7M-Q2XB" },
+            ct
+        );
 
     /// <summary>
     /// Dates relative to the day the demo is loaded, so that "due in 9 days" stays true: <c>day-21</c>.

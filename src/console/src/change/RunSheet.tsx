@@ -19,7 +19,7 @@ export function RunSheet({ c }: { c: ChangePage }) {
 /** The work itself: one step at hand, which only the person who works it leaves. */
 function Working({ c, who }: { c: ChangePage; who: string }) {
   const { ticks, queue } = useTicks(c.code, who);
-  const [chosen, setChosen] = useState<string | undefined>(() => nextStep(c, ticks));
+  const [chosen, setChosen] = useState<string | undefined>(() => nextStep(c, queue.all));
   // A plan that was made again may no longer have it.
   const atHand = c.steps.find((s) => s.key === chosen) ?? c.steps.find((s) => s.key === nextStep(c, ticks));
   const [room, setRoom] = useState(true);

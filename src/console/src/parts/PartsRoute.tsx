@@ -15,7 +15,7 @@ import { Proposals } from "./controls/Proposals";
 import { State, type Held } from "./controls/State";
 import { Tabs } from "./controls/Tabs";
 import { Day, When } from "./controls/When";
-import { Head, Problem, Waiting } from "./Page";
+import { Head, Problem } from "./Page";
 import { tell } from "./told";
 import { zones } from "./zones";
 
@@ -228,7 +228,6 @@ function Told() {
         take={(f) => setFile(f.name)}
         taken={file && <code>{file}</code>}
       />
-      <Waiting what="something slow" />
       <Problem error={new Error("The service could not be reached.")} again={() => tell({ text: "Tried again." })} />
       {asked && (
         <Ask title="A dialog" onLeave={() => setAsked(false)}>
