@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { useLive } from "./live";
 import { Pages } from "./Pages";
@@ -16,6 +16,12 @@ const Keys = lazy(async () => ({ default: (await import("./parts/Keys")).Keys })
 export function Shell(props: { me: string; name: string; roles: string[]; signOut: () => Promise<void> }) {
   const { me, name, roles, signOut } = props;
   const [keys, setKeys] = useState(false);
+  // What is told waits until then: its parts come after the page itself.
+  const [settled, setSettled] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(true), 1000);
+    return () => clearTimeout(timer);
+  }, []);
   // Where the menu was opened: another page closes it.
   const at = useLocation();
   const [menuAt, setMenuAt] = useState<string | null>(null);
@@ -92,7 +98,7 @@ export function Shell(props: { me: string; name: string; roles: string[]; signOu
         </main>
       </div>
       <Suspense>
-        <Told />
+        {settled && <Told />}
         {keys && <Keys onLeave={() => setKeys(false)} />}
       </Suspense>
     </>

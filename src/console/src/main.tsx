@@ -1,13 +1,12 @@
-import "@fontsource-variable/inter";
-import "@fontsource-variable/jetbrains-mono";
-import "@fontsource-variable/source-serif-4";
 import "./look/index.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { App } from "./App";
 import { onSessionEnded, Refused } from "./api";
-import { sessionEnded } from "./session";
+import { keep, loadKept } from "./parts/kept";
+import { ask } from "./queries";
+import { askMe, sessionEnded } from "./session";
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -22,8 +21,21 @@ const queries = new QueryClient({
   },
 });
 
-// The first page that most people open is fetched while the service is asked who they are.
-if (location.pathname === "/") void import("./today/TodayRoute");
+// The first page that most people open is fetched, with what it shows, while the service is asked who they are.
+if (location.pathname === "/") {
+  void import("./today/TodayRoute");
+  void queries.fetchQuery(askMe).then(
+    (me) => me && queries.prefetchQuery(ask.today()),
+    // What is wrong is told by the page itself.
+    () => undefined,
+  );
+}
+
+// Faces are as heavy as the page itself. A browser that has them takes them at once; on the very first visit they
+// come after what is read.
+const faces = "vellumkeep.faces";
+if (loadKept(faces)) void import("./look/faces");
+else setTimeout(() => void import("./look/faces").then(() => keep(faces, true)), 3000);
 
 onSessionEnded(() => sessionEnded(true));
 

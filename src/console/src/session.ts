@@ -1,21 +1,22 @@
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
 import { api, Refused, unwrap } from "./api";
 
 /** Who is signed in; null when nobody is, so that asking again does not take the sign-in away from under what is being typed. */
-export const useMe = () =>
-  useQuery({
-    queryKey: ["me"],
-    queryFn: async () => {
-      try {
-        return await unwrap(api.GET("/api/v1/session"));
-      } catch (e) {
-        if (e instanceof Refused && e.status === 401) return null;
-        throw e;
-      }
-    },
-    staleTime: 60_000,
-  });
+export const askMe = queryOptions({
+  queryKey: ["me"],
+  queryFn: async () => {
+    try {
+      return await unwrap(api.GET("/api/v1/session"));
+    } catch (e) {
+      if (e instanceof Refused && e.status === 401) return null;
+      throw e;
+    }
+  },
+  staleTime: 60_000,
+});
+
+export const useMe = () => useQuery(askMe);
 
 /** Whether whoever is signed in may change records; undefined until it is known. */
 export const useEngineer = () => useMe().data?.roles.some((role) => role === "engineer" || role === "lead");
