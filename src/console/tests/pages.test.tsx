@@ -62,6 +62,7 @@ describe("today", () => {
       "Yours",
       "Due in the next 90 days",
       "Findings that block",
+      "Findings over time",
     ]);
     const row = screen.getByRole("link", { name: "BRI-0002" }).closest("tr")!;
     expect(row.textContent).toContain("11 of 17");
