@@ -93,6 +93,10 @@ public partial class ConsoleTests
             await page.GetByText("Step 2, which you recorded as done").WaitForAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Throw mine away" }).ClickAsync();
             await page.Locator(".notsent").WaitForAsync(new() { State = WaitForSelectorState.Hidden });
+            await page.GetByRole(AriaRole.Button, new() { Name = "Sign out" }).ClickAsync();
+            await page.GetByLabel("Password").WaitForAsync();
+            await page.WaitForTimeoutAsync(500);
+            (await page.EvaluateAsync<bool>("caches.has('run-sheet')")).ShouldBeFalse();
         });
         var read = await ines.ChangeAsync(change.Code, Ct);
         read.Steps.Select(s => s.Attempts.Count).ShouldBe([1, 1, 0, 0]);

@@ -25,10 +25,11 @@ internal sealed class AddedPlan
     }
 
     /// <param name="after">The records as the plan would leave them.</param>
-    public static Plan Of(AddedSubnets added, Inventory after, CancellationToken ct) =>
-        new AddedPlan(added, after, ct).Make();
+    /// <param name="addedBefore">Pairs of the same tunnel that an earlier part of the same change adds.</param>
+    public static Plan Of(AddedSubnets added, Inventory after, int addedBefore, CancellationToken ct) =>
+        new AddedPlan(added, after, ct).Make(addedBefore);
 
-    private Plan Make()
+    private Plan Make(int addedBefore)
     {
         var view = added.View;
         maker.Differs(
@@ -58,7 +59,8 @@ internal sealed class AddedPlan
             maker.Add(StepWords.SaveAfter(end));
         maker.Close();
         return maker.Done(
-            $"Adds {Say.Count(added.Pairs.Length, "pair"):w} to {view.Tunnel}: {Touched(view.A)}; {Touched(view.B)}.",
+            $"Adds {Say.Count(addedBefore + added.Pairs.Length, "pair"):w} to {view.Tunnel}: {Touched(view.A)}; "
+                + $"{Touched(view.B)}.",
             Copied()
         ) with
         {

@@ -29,9 +29,13 @@ internal sealed class JoinedPlan(
         var judged = Judged.Of(before, after, moving, ct);
         return new()
         {
-            Verdict = [.. parts.SelectMany(p => p.Plan.Verdict)],
+            Verdict =
+            [
+                .. parts.Where((_, i) => !IsToldLater(i)).Select(p => p.Plan.Verdict[0]),
+                .. parts.SelectMany(p => p.Plan.Verdict.Skip(1)).DistinctBy(v => (v.Tone, v.Says.ToString())),
+            ],
             NewPairs = [.. parts.SelectMany(p => p.Plan.NewPairs)],
-            Differs = [.. parts.SelectMany(Differs)],
+            Differs = [.. parts.SelectMany(Differs).GroupBy(d => (d.End, d.What)).Select(g => Whole([.. g]))],
             Edits = [.. edits],
             Steps = [.. steps.OrderBy(s => s.Part)],
             Added = judged.Added,
@@ -58,6 +62,19 @@ internal sealed class JoinedPlan(
         tunnelIds.Length == 1
             ? part.Plan.Differs
             : part.Plan.Differs.Select(d => d with { What = $"{CodeOf(part.TunnelId)} {d.What}" });
+
+    /// <summary>A tunnel that gets subnets at both ends is told once, by its last part, which counts all its pairs.</summary>
+    private bool IsToldLater(int index) =>
+        !parts[index].Plan.NewPairs.IsEmpty
+        && parts.Skip(index + 1).Any(p => p.TunnelId == parts[index].TunnelId && !p.Plan.NewPairs.IsEmpty);
+
+    /// <summary>What several parts do to one value, one after the other, is one line from the first to the last.</summary>
+    private static BeforeAfter Whole(BeforeAfter[] steps) =>
+        steps[^1] with
+        {
+            Before = steps[0].Before,
+            Added = [.. steps.SelectMany(s => s.Added).Distinct()],
+        };
 
     private void Take(int index)
     {

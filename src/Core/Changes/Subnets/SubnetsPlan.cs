@@ -28,7 +28,15 @@ internal static class SubnetsPlan
             if (!Adds(side).IsEmpty || (sides.Length == 1 && request.Remove.IsEmpty))
                 Take(
                     side,
-                    Added(view, side, Adds(side), side == sides[0] ? request.Reach : [], Together(side, Adds), ct)
+                    Added(
+                        view,
+                        side,
+                        Adds(side),
+                        side == sides[0] ? request.Reach : [],
+                        Together(side, Adds),
+                        parts.Where(p => p.TunnelId == side.TunnelId).Sum(p => p.Plan.NewPairs.Length),
+                        ct
+                    )
                 );
             if (!Removes(side).IsEmpty)
                 Take(
@@ -78,6 +86,7 @@ internal static class SubnetsPlan
         ImmutableArray<Prefix> add,
         ImmutableArray<Prefix> reach,
         ImmutableArray<TunnelSide> together,
+        int addedBefore,
         CancellationToken ct
     )
     {
@@ -86,7 +95,7 @@ internal static class SubnetsPlan
             return new(null, view.Inventory, refused);
         var added = new AddedSubnets(view, side.End, add, pairs, together);
         var after = added.After();
-        return new(AddedPlan.Of(added, after, ct), after, []);
+        return new(AddedPlan.Of(added, after, addedBefore, ct), after, []);
     }
 
     private static Stage Taken(

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
+import { Refused } from "../api";
 import { Problem, Waiting } from "../parts/Page";
 import { ask } from "../queries";
 
@@ -14,6 +15,8 @@ export function OverTime({ customer }: { customer?: string }) {
       <h2>Findings over time</h2>
       {counted.isPending ? (
         <Waiting what="what stood before" />
+      ) : counted.error instanceof Refused && counted.error.status === 422 ? (
+        <p className="soft">{counted.error.message}</p>
       ) : counted.error ? (
         <Problem error={counted.error} />
       ) : counted.data.points.length < 2 ? (

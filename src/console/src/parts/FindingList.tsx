@@ -13,10 +13,12 @@ import { Sentence } from "./Sentence";
 export function Finding(props: {
   f: FindingPage;
   withTunnel?: boolean;
+  /** It is of something that is only drafted: there is nothing yet to accept. */
+  drafted?: boolean;
   /** Whether it is selected in a list, and how that is changed; without it none can be. */
   select?: { selected: boolean; put: (selected: boolean) => void };
 }) {
-  const { f, withTunnel, select } = props;
+  const { f, withTunnel, drafted, select } = props;
   const [asked, setAsked] = useState(false);
   const engineer = useEngineer();
   return (
@@ -61,7 +63,7 @@ export function Finding(props: {
             {e.label}: <code>{e.value}</code> {e.from}
           </p>
         ))}
-        {engineer && (
+        {engineer && !drafted && (
           <p>
             <button className="link src" onClick={() => setAsked(true)}>
               {f.accepted ? "Withdraw or extend the acceptance" : "Accept"}

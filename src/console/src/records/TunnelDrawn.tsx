@@ -16,7 +16,7 @@ export function TunnelDrawn({ tunnel: t }: { tunnel?: TunnelPage }) {
             {t.findings.length} {t.findings.length === 1 ? "finding" : "findings"}
           </summary>
           {t.findings.map((f) => (
-            <Finding key={f.code + f.subject} f={f} />
+            <Finding key={f.code + f.subject} f={f} drafted />
           ))}
         </details>
       )}

@@ -47,6 +47,8 @@ export function TunnelFields(props: {
       first={first}
     />
   );
+  const isWrong = (start: string) =>
+    shown.wrong.some((w) => w.field.startsWith(start) && !w.field.endsWith(".gateway"));
   const gateway = (end: "a" | "b") => {
     const at = map(end).gateway;
     return typeof at === "string" ? at : "";
@@ -101,7 +103,11 @@ export function TunnelFields(props: {
       <Part title="What it is called">
         <Fields fields={some(fields, names)} form={form} shown={shown} set={set} first={adding} />
       </Part>
-      <Folded title="What else both ends agree" value={rest(map("agreed"), ["pairs", ...protects, ...begins])}>
+      <Folded
+        title="What else both ends agree"
+        value={rest(map("agreed"), ["pairs", ...protects, ...begins])}
+        wrong={isWrong("agreed.")}
+      >
         {partOf(others(agreed, ["pairs", ...protects, ...begins]))}
       </Folded>
       {(["a", "b"] as const).map((end) => (
@@ -109,6 +115,7 @@ export function TunnelFields(props: {
           key={end}
           title={<span className={end}>What end {end.toUpperCase()} has of its own</span>}
           value={rest(map(end), ["gateway"])}
+          wrong={isWrong(`${end}.`)}
         >
           <Fields
             fields={others(inside(end), ["gateway"])}
@@ -119,7 +126,11 @@ export function TunnelFields(props: {
           />
         </Folded>
       ))}
-      <Folded title="Contacts, fallback, accepted findings, notes" value={rest(form, [...names, "agreed", "a", "b"])}>
+      <Folded
+        title="Contacts, fallback, accepted findings, notes"
+        value={rest(form, [...names, "agreed", "a", "b"])}
+        wrong={["contacts", "fallback", "accepted", "notes"].some(isWrong)}
+      >
         <Fields fields={others(fields, [...names, "agreed", "a", "b"])} form={form} shown={shown} set={set} />
       </Folded>
     </>
@@ -142,10 +153,11 @@ function Part({ title, about, children }: { title?: ReactNode; about?: string; c
   );
 }
 
-/** What few tunnels need: folded, with how much of it is entered. */
-function Folded({ title, value, children }: { title: ReactNode; value: readonly Value[]; children: ReactNode }) {
+/** What few tunnels need: folded, with how much of it is entered; open where something in it is wrong. */
+function Folded(props: { title: ReactNode; value: readonly Value[]; wrong: boolean; children: ReactNode }) {
+  const { title, value, wrong, children } = props;
   return (
-    <details className="formpart">
+    <details className="formpart" open={wrong || undefined}>
       <summary>
         {title} <span className="src">{value.length === 0 ? "nothing entered" : `${value.length} entered`}</span>
       </summary>
