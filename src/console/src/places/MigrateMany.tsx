@@ -1,7 +1,6 @@
 import { useState } from "react";
-import { Link } from "react-router";
-import { api, unwrap, type Contract } from "../api";
-import { blank, requestOf } from "../change/request";
+import type { Contract } from "../api";
+import { draftOne } from "../change/draftOne";
 import { Line } from "../parts/controls/Line";
 import { Picker } from "../parts/controls/Picker";
 import { OneByOne } from "../parts/OneByOne";
@@ -21,16 +20,7 @@ export function MigrateMany(props: { gateways: readonly Contract["GatewaySummary
       ready={platform !== "" && reason.trim() !== ""}
       holds={platform + reason !== ""}
       onDone={onDone}
-      act={async ({ code }) => {
-        const about = { code, behind: { A: [], B: [] }, zones: { A: "Etc/UTC", B: "Etc/UTC" } };
-        const body = requestOf({ ...blank, kind: "replace platform", platform, reason }, about);
-        const made = await unwrap(api.POST("/api/v1/changes", { body }));
-        return (
-          <>
-            drafted as <Link to={`/changes/${made.code}`}>{made.code}</Link>
-          </>
-        );
-      }}
+      act={({ code }) => draftOne(code, { kind: "replace platform", platform, reason })}
     >
       <Picker of="platforms" label="New platform profile" value={platform} set={setPlatform} required />
       <Line label="Reason" value={reason} set={setReason} help="It stands in each of the plans." />

@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { useNavigate } from "react-router";
 import { api, unwrap, type Contract } from "../api";
-import { blank, requestOf } from "../change/request";
+import { draftOne } from "../change/draftOne";
 import { Choice } from "../parts/controls/Choice";
 import { HowChosen, type How } from "../parts/controls/How";
 import { Line } from "../parts/controls/Line";
@@ -100,16 +100,7 @@ function StrengthenMany({ tunnels, onDone }: { tunnels: readonly Summary[]; onDo
       ready={reason.trim() !== ""}
       holds={reason !== ""}
       onDone={onDone}
-      act={async ({ code }) => {
-        const about = { code, behind: { A: [], B: [] }, zones: { A: "Etc/UTC", B: "Etc/UTC" } };
-        const body = requestOf({ ...blank, kind: "strengthen", suite, reason }, about);
-        const made = await unwrap(api.POST("/api/v1/changes", { body }));
-        return (
-          <>
-            drafted as <Link to={`/changes/${made.code}`}>{made.code}</Link>
-          </>
-        );
-      }}
+      act={({ code }) => draftOne(code, { kind: "strengthen", suite, reason })}
     >
       <Picker of="suites" label="Suite" value={suite} set={setSuite} placeholder="the strongest that both support" />
       <Line label="Reason" value={reason} set={setReason} help="It stands in each of the plans." />
