@@ -182,7 +182,10 @@ public class AloneCommandTests
     [InlineData("calc packet AES-256-GCM-16 --mtu wide", "--mtu: 'wide' cannot be read. Expected: a whole number.")]
     [InlineData("calc packet AES-256-GCM-16 --mtu", "--mtu needs a value: ")]
     [InlineData("findings --severity", "--severity needs a value: blocks, degrades, risk, note.")]
-    [InlineData("findings nothing", "'nothing' is not a command of vellumkeep findings. Expected: accept, withdraw.")]
+    [InlineData(
+        "findings nothing",
+        "'nothing' is not a command of vellumkeep findings. Expected: accept, withdraw, over-time."
+    )]
     public async Task What_is_typed_wrong_is_named_with_what_there_is_instead(string line, string says)
     {
         var (status, told, error) = await Typed(line);

@@ -146,7 +146,7 @@ public partial class ConsoleTests
         With("tomas", async page =>
         {
             await page.GotoAsync("/tunnels");
-            foreach (var code in new[] { "QUI-OTT", "BRI-MILK" })
+            foreach (var code in new[] { "BRI-DEPOT", "BRI-MILK" })
                 await page.GetByLabel($"Select {code}", new() { Exact = true }).CheckAsync();
             await page.GetByRole(AriaRole.Button, new() { Name = "Confirm", Exact = true }).ClickAsync();
             var asks = page.GetByRole(AriaRole.Dialog);
@@ -156,7 +156,7 @@ public partial class ConsoleTests
             (await demo.Command("tomas", "tunnel show BRI-MILK --json")).Out.ShouldContain(
                 $"read {DateTime.UtcNow:yyyy-MM-dd} by tomas"
             );
-            foreach (var code in new[] { "QUI-OTT", "BRI-MILK" })
+            foreach (var code in new[] { "BRI-DEPOT", "BRI-MILK" })
                 await page.GetByLabel($"Select {code}", new() { Exact = true }).CheckAsync();
             var href = await page.GetByText("these as")
                 .GetByRole(AriaRole.Link, new() { Name = "CSV" })

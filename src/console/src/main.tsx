@@ -1,7 +1,7 @@
 import "./look/index.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
-import { createBrowserRouter, RouterProvider } from "react-router";
+import { BrowserRouter } from "react-router";
 import { App } from "./App";
 import { onSessionEnded, Refused } from "./api";
 import { keep, loadKept } from "./parts/kept";
@@ -34,15 +34,17 @@ if (location.pathname === "/") {
 // Faces are as heavy as the page itself. A browser that has them takes them at once; on the very first visit they
 // come after what is read.
 const faces = "vellumkeep.faces";
-if (loadKept(faces)) void import("./look/faces");
-else setTimeout(() => void import("./look/faces").then(() => keep(faces, true)), 3000);
+// Without them the page stands in the faces of the machine.
+const dress = () => import("./look/faces").then(() => keep(faces, true)).catch(() => false);
+if (loadKept(faces)) void dress();
+else setTimeout(() => void dress(), 3000);
 
 onSessionEnded(() => sessionEnded(true));
 
-const router = createBrowserRouter([{ path: "*", element: <App /> }]);
-
 createRoot(document.getElementById("root")!).render(
   <QueryClientProvider client={queries}>
-    <RouterProvider router={router} />
+    <BrowserRouter>
+      <App />
+    </BrowserRouter>
   </QueryClientProvider>,
 );

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { api, unwrap } from "../api";
+import { api, unwrap, type FindingPage } from "../api";
 import { AsFile, SelectedAsFile } from "../parts/AsFile";
 import { Finding } from "../parts/FindingList";
 import { SavedFilters } from "../parts/SavedFilters";
@@ -23,7 +23,8 @@ export function FindingsRoute() {
   );
   const engineer = useEngineer();
   const [ticked, setTicked] = useState<readonly string[]>([]);
-  const [accepting, setAccepting] = useState(false);
+  // Those that were selected when it was asked: what is accepted leaves the list.
+  const [accepting, setAccepting] = useState<readonly FindingPage[] | null>(null);
   const all = params.get("accepted") === "shown";
   const shown = list.items.filter(
     (f) => (all || !f.accepted) && (query.severity || query.code || f.severity !== "note"),
@@ -100,7 +101,7 @@ export function FindingsRoute() {
               {selected.length > 0 && (
                 <>
                   <b role="status">{selected.length} selected</b>
-                  <button onClick={() => setAccepting(true)}>Accept</button>
+                  <button onClick={() => setAccepting(selected)}>Accept</button>
                   <SelectedAsFile path="/api/v1/findings" query={query} keys={selected.map(keyOf)} />
                 </>
               )}
@@ -125,9 +126,9 @@ export function FindingsRoute() {
       )}
       {accepting && (
         <AcceptMany
-          findings={selected}
+          findings={accepting}
           onDone={() => {
-            setAccepting(false);
+            setAccepting(null);
             setTicked([]);
           }}
         />

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { ask } from "../queries";
+import { useEngineer } from "../session";
 import { ChangeTable } from "../changes/ChangeTable";
 import { OverTime } from "../findings/OverTime";
 import { Head, Problem, Waiting } from "../parts/Page";
@@ -9,7 +10,13 @@ import { DueDates } from "./DueDates";
 
 export function TodayRoute() {
   const today = useQuery(ask.today());
-  if (today.isPending) return <Waiting what="what waits" />;
+  if (today.isPending)
+    return (
+      <>
+        <Head title="Today" />
+        <Waiting what="what waits" />
+      </>
+    );
   if (today.error) return <Problem error={today.error} again={() => today.refetch()} />;
   const t = today.data;
   const lists = [
@@ -22,6 +29,7 @@ export function TodayRoute() {
     <>
       <Head title="Today" />
       <Verdict verdict={t.verdict} />
+      {t.tunnels === 0 && <Begin />}
       {lists.map(
         ([head, list]) =>
           list.length > 0 && (
@@ -32,8 +40,8 @@ export function TodayRoute() {
           ),
       )}
       <DueDates />
-      <h2>Findings that block</h2>
-      {t.blocking.length === 0 ? (
+      {t.tunnels > 0 && <h2>Findings that block</h2>}
+      {t.tunnels === 0 ? null : t.blocking.length === 0 ? (
         <p className="empty">None of {t.tunnels} tunnels has a finding that blocks.</p>
       ) : (
         <table>
@@ -54,7 +62,38 @@ export function TodayRoute() {
           </tbody>
         </table>
       )}
-      <OverTime />
+      {t.tunnels > 0 && <OverTime />}
     </>
+  );
+}
+
+/** What to do first where nothing is recorded yet, in the order in which each rests on the one before. */
+function Begin() {
+  const engineer = useEngineer();
+  if (!engineer) return <p className="empty">No tunnel is recorded yet.</p>;
+  return (
+    <section aria-label="Where to begin">
+      <h2>No tunnel is recorded yet</h2>
+      <p>
+        <Link to="/import">Import a sheet or a keepfile</Link>, or enter them one after the other:
+      </p>
+      <ol>
+        <li>
+          <Link to="/new/platforms">a platform profile</Link> for each kind of device: what is unknown can stay unknown
+        </li>
+        <li>
+          <Link to="/new/customers">a customer</Link>
+        </li>
+        <li>
+          <Link to="/new/sites">its sites</Link> with their networks
+        </li>
+        <li>
+          <Link to="/new/gateways">their gateways</Link> with their uplinks
+        </li>
+        <li>
+          <Link to="/changes/new-tunnel">the plan of a tunnel</Link> between two of them
+        </li>
+      </ol>
+    </section>
   );
 }
