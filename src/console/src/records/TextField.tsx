@@ -9,6 +9,7 @@ import { zones } from "../parts/zones";
 import type { FieldInfo, Value } from "./form";
 import { kinds } from "./kinds";
 import { RolesField } from "./RolesField";
+import { TickList } from "./TickList";
 import { DpdField, IdentityField, InitiationField, LifetimeField, PfsField, WordsField } from "./ValueFields";
 
 interface One {
@@ -108,39 +109,22 @@ export function TextsField(props: {
     return (
       <Proposals label={label} of={f.control === "IKE proposal" ? "IKE" : "ESP"} value={value} set={put} help={help} />
     );
-  if (f.words.length > 0) return <TickList label={label} words={f.words} value={value} put={put} help={help} />;
+  // A word that the list lacks stays; none at all means that nobody has said.
+  if (f.words.length > 0)
+    return (
+      <TickList
+        label={
+          <>
+            {label} {value.length === 0 && <span className="src">unknown: none is ticked</span>}
+          </>
+        }
+        words={[...f.words, ...value.filter((v) => !f.words.includes(v))]}
+        chosen={value}
+        put={(word, ticked) => put(ticked ? [...value, word] : value.filter((v) => v !== word))}
+        help={help}
+      />
+    );
   return null;
-}
-
-/** What holds of a list of known words. A word that the list lacks stays; none at all means that nobody has said. */
-function TickList(props: {
-  label: string;
-  words: readonly string[];
-  value: readonly string[];
-  put: (all: string[]) => void;
-  help?: string;
-}) {
-  const { label, words, value, put, help } = props;
-  const all = [...words, ...value.filter((v) => !words.includes(v))];
-  return (
-    <fieldset className={`field bare ticklist${all.length > 6 ? " long" : ""}`}>
-      <legend className="small-head">
-        {label} {value.length === 0 && <span className="src">unknown: none is ticked</span>}
-      </legend>
-      {all.map((w) => (
-        <label key={w} className="plain beside">
-          <input
-            type="checkbox"
-            className="inline"
-            checked={value.includes(w)}
-            onChange={(e) => put(e.target.checked ? [...value, w] : value.filter((x) => x !== w))}
-          />{" "}
-          {w}
-        </label>
-      ))}
-      {help && <span className="src"> {help}</span>}
-    </fieldset>
-  );
 }
 
 /** Whether a list of texts has a control of its own. */

@@ -1,4 +1,5 @@
 import { isMap, inline, read, type Value } from "./form";
+import { TickList } from "./TickList";
 
 interface Of {
   label: string;
@@ -12,25 +13,11 @@ interface Of {
 export function WordsField({ label, value, set, words }: Of) {
   const now = read(value);
   const chosen = Array.isArray(now) ? now.map(String) : value === "" ? [] : [value];
-  return (
-    <fieldset className="field bare">
-      <legend className="small-head">{label}</legend>
-      {words.map((w) => (
-        <label key={w} className="plain beside">
-          <input
-            type="checkbox"
-            className="inline"
-            checked={chosen.includes(w)}
-            onChange={(e) => {
-              const next = words.filter((x) => (x === w ? e.target.checked : chosen.includes(x)));
-              set(next.length === 0 ? "" : inline(next));
-            }}
-          />{" "}
-          {w}
-        </label>
-      ))}
-    </fieldset>
-  );
+  const put = (word: string, ticked: boolean) => {
+    const next = words.filter((x) => (x === word ? ticked : chosen.includes(x)));
+    set(next.length === 0 ? "" : inline(next));
+  };
+  return <TickList label={label} words={words} chosen={chosen} put={put} />;
 }
 
 /** How a unit of time is written beside its number. */

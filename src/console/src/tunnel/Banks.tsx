@@ -10,7 +10,7 @@ export interface Room {
   words: boolean;
 }
 export const wide: Room = { width: 1090, a: 296, b: 794, words: true };
-export const narrow: Room = { width: 560, a: 176, b: 384, words: false };
+export const narrow: Room = { width: 600, a: 176, b: 384, words: false };
 
 export const TOP = 112;
 
