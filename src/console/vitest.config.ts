@@ -4,5 +4,11 @@ import { defineConfig } from "vitest/config";
 // Logic and components without a browser; what needs one is driven in Chromium by the end-to-end tests.
 export default defineConfig({
   plugins: [react()],
-  test: { environment: "jsdom", setupFiles: ["tests/setup.ts"], include: ["tests/**/*.test.{ts,tsx}"] },
+  // The machine may be busy with everything else that is tested: what fails, fails by what it shows.
+  test: {
+    testTimeout: 30_000,
+    environment: "jsdom",
+    setupFiles: ["tests/setup.ts"],
+    include: ["tests/**/*.test.{ts,tsx}"],
+  },
 });

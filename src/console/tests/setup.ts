@@ -1,3 +1,8 @@
+import { configure } from "@testing-library/dom";
+
+// What is waited for comes later on a busy machine; what does not come at all is still told.
+configure({ asyncUtilTimeout: 10_000 });
+
 // The client of the interface takes fetch and Request when it is loaded, before a test can say what is answered; and
 // without a page's address a path alone is no address of a request.
 const Plain = globalThis.Request;

@@ -63,7 +63,7 @@ function ConfirmMany({ tunnels, onDone }: { tunnels: readonly Summary[]; onDone:
         const count = rows.A.length + rows.B.length;
         if (count === 0) return "nothing is recorded that could be confirmed";
         await confirmRows(t, rows, how);
-        return `${count} values confirmed`;
+        return `${count} ${count === 1 ? "value" : "values"} confirmed`;
       }}
     >
       <p>
