@@ -224,16 +224,34 @@ public sealed class Fields
         return result.ToImmutable();
     }
 
-    /// <summary>Anything else: the node itself, with the path for messages. The caller notes the shape.</summary>
-    public T? Raw<T>(string key, string about, Func<Node, string, List<Problem>, T?> read, bool required = false)
+    /// <summary>
+    /// Anything else: the node itself, with the path for messages. <paramref name="item"/> reads one item where it is a
+    /// list of maps, so that the form can say which fields an item has.
+    /// </summary>
+    public T? Raw<T>(
+        string key,
+        string about,
+        Func<Node, string, List<Problem>, T?> read,
+        bool required = false,
+        Func<Fields, object?>? item = null
+    )
         where T : class
     {
-        notes.Add(new(key, FieldShape.Any, required, about, [], []));
+        notes.Add(new(key, FieldShape.Any, required, about, Describing ? Described(item) : [], []));
         if (map.Find(key) is { } node)
             return Unfit(node, At(key)) ? null : read(node, At(key), reading.Problems);
         if (required)
             Missing(key, about);
         return null;
+    }
+
+    private ImmutableArray<FieldNote> Described(Func<Fields, object?>? item)
+    {
+        if (item is null)
+            return [];
+        var inner = new Fields(null, "", reading);
+        item(inner);
+        return inner.Notes;
     }
 
     /// <summary>Refuses keys that no field asked for, then builds the record if this map had no problem.</summary>

@@ -52,8 +52,12 @@ public sealed partial class Form<T>
         readers.Add(
             (f, into) =>
                 Take(
-                    f.Raw(key, about, (node, path, problems) =>
-                        WrittenRecorded.Read(node, path, problems, (n, p, x) => Items(n, p, x, about, form))
+                    f.Raw(
+                        key,
+                        about,
+                        (node, path, problems) =>
+                            WrittenRecorded.Read(node, path, problems, (n, p, x) => Items(n, p, x, about, form)),
+                        item: form.Read
                     ),
                     v => list.Set(into, v)
                 )

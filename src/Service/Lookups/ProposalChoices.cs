@@ -31,7 +31,7 @@ public static class ProposalChoices
             )
             .For(Role.Engineer)
             .WithName("suggestCode")
-            .WithSummary("A code that nobody has for a customer, site or gateway. under: the code that it belongs to")
+            .WithSummary("A code that nobody has for a customer, site, gateway or platform profile. under: the code that it belongs to")
             .ProducesProblem(422);
     }
 
@@ -75,10 +75,11 @@ public static class ProposalChoices
                 $"{under.ToUpperInvariant()}-{Letters(FirstWord(name), 10).ToUpperInvariant()}"
             ),
             "gateways" => (RecordKind.Gateway, $"{Letters(AfterDash(under), 12).ToLowerInvariant()}-gw"),
+            "platforms" => (RecordKind.Platform, Kebab(name, 30)),
             _ => throw ProblemException.Field(
                 "of",
                 $"no code is suggested for '{Typed.Short(kind)}'",
-                "customers, sites or gateways"
+                "customers, sites, gateways or platforms"
             ),
         };
         for (var number = 1; ; number++)
@@ -88,6 +89,8 @@ public static class ProposalChoices
             {
                 RecordKind.Customer => await reader.ByCodeAsync<Customer>(Scope.Everything, of, tried, ct) is not null,
                 RecordKind.Site => await reader.ByCodeAsync<Site>(Scope.Everything, of, tried, ct) is not null,
+                RecordKind.Platform => await reader.ByCodeAsync<Platform>(Scope.Everything, of, $"{tried}@1", ct)
+                    is not null,
                 _ => await reader.ByCodeAsync<Gateway>(Scope.Everything, of, tried, ct) is not null,
             };
             if (!taken)
@@ -97,6 +100,16 @@ public static class ProposalChoices
 
     private static string FirstWord(string name) =>
         name.Split(' ', StringSplitOptions.RemoveEmptyEntries).FirstOrDefault() ?? "";
+
+    private static string Kebab(string name, int most)
+    {
+        var words = name.ToLowerInvariant()
+            .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(w => new string([.. w.Where(char.IsAsciiLetterOrDigit)]))
+            .Where(w => w.Length > 0);
+        var code = string.Join('-', words);
+        return code.Length == 0 ? "new" : code[..Math.Min(code.Length, most)].TrimEnd('-');
+    }
 
     private static string AfterDash(string code) => code[(code.IndexOf('-') + 1)..];
 

@@ -29,6 +29,7 @@ internal static class FieldControls
         ["until"] = "day",
         ["from"] = "day",
         ["retired"] = "day",
+        ["supportEnds"] = "day",
         ["since"] = "day",
         ["left"] = "day",
         ["deadline"] = "day",
@@ -52,6 +53,20 @@ internal static class FieldControls
         ["natTraversal"] = "one word",
         ["extendedSequence"] = "one word",
         ["dontFragment"] = "one word",
+        ["keyHeld"] = "key versions",
+        ["rules"] = "rows",
+        ["noNat"] = "rows",
+        ["routes"] = "rows",
+    };
+
+    /// <summary>Keys that mean one thing here and another there, with the field that they stand in.</summary>
+    private static readonly Dictionary<(string Above, string Key), string> ByPlace = new()
+    {
+        [("routes", "to")] = "prefix",
+        [("freezes", "to")] = "day",
+        [("routing", "announces")] = "prefix",
+        [("routing", "accepts")] = "prefix",
+        [("", "subnets")] = "prefix",
     };
 
     /// <summary>The words that a control is made of, where the field itself names none.</summary>
@@ -78,7 +93,9 @@ internal static class FieldControls
         ["forms"] = WordsOf.Forms.All,
     };
 
-    public static string Of(FieldNote note) => ByKey.GetValueOrDefault(note.Key, "text");
+    /// <param name="above">The key of the field that it stands in; empty at the top of a record.</param>
+    public static string Of(FieldNote note, string above) =>
+        ByPlace.GetValueOrDefault((above, note.Key)) ?? ByKey.GetValueOrDefault(note.Key, "text");
 
     public static ImmutableArray<string> Words(FieldNote note) =>
         note.Words.IsEmpty && WordsByKey.TryGetValue(note.Key, out var words) ? [.. words] : note.Words;

@@ -141,6 +141,8 @@ public static class TodayEndpoints
                         + $"UTC."
                 )
             );
+        if (tunnels == 0)
+            yield break;
         yield return stopped == 0
             ? new(Tone.Plain, Sentence.Of($"None of {tunnels} tunnels has a finding that blocks."))
             : new(Tone.Weak, Sentence.Of($"{stopped} of {tunnels} tunnels have a finding that blocks."));

@@ -11,6 +11,7 @@ import { fromText, toText, type Fields as Form } from "./form";
 import { placeOf, type Plural } from "./kinds";
 import { Merge } from "./Merge";
 import { usePairsControl } from "./PairsField";
+import { PlatformFields } from "./PlatformFields";
 import { useSuggestedCode } from "./suggested";
 import { TunnelDrawn } from "./TunnelDrawn";
 import { TunnelFields } from "./TunnelFields";
@@ -21,6 +22,15 @@ import { WhatItDoes } from "./WhatItDoes";
 const begun: Partial<Record<Plural, Form>> = {
   sites: { networks: [{}] },
   gateways: { uplinks: [{ label: "internet" }] },
+  platforms: { version: "1" },
+  suites: { version: "1" },
+};
+
+/** What is said above a new record, where nothing of it is derived. */
+const saysFirst: Partial<Record<Plural, string>> = {
+  platforms: "What the device can do, from its manual or from the device. What nobody says stays unknown.",
+  suites: "Settings that tunnels can share, by code and version.",
+  people: "Who signs in, and what they may do for which customers.",
 };
 
 /** What is asked first: whose it is, then its name; the code follows from both. */
@@ -96,7 +106,7 @@ function Edit({ plural, base, copied }: { plural: Plural; base: RecordForm; copi
         title={adding ? (copied ? `New tunnel from ${copied}` : `New ${word}`) : `Edit ${word}`}
         sub={
           adding
-            ? "Derived values are filled in and marked as derived. What you type replaces them."
+            ? (saysFirst[plural] ?? "Derived values are filled in and marked as derived. What you type replaces them.")
             : `version ${f.over.version}; a change to how tunnels work needs a reason`
         }
       />
@@ -137,6 +147,8 @@ function Edit({ plural, base, copied }: { plural: Plural; base: RecordForm; copi
                 <KeepfileText text={text} unread={unread} setText={f.setText} setForm={setForm} />
               ) : plural === "tunnels" ? (
                 <TunnelFields fields={base.fields} form={form} set={setForm} shown={shown} adding={adding} />
+              ) : plural === "platforms" ? (
+                <PlatformFields fields={base.fields} form={form} set={setForm} shown={shown} />
               ) : (
                 <Fields fields={base.fields} form={form} set={setForm} first={adding} shown={shown} />
               )}

@@ -1,7 +1,9 @@
 import { useState, type ReactNode } from "react";
+import { KeyVersions, type KeyVersionsHeld } from "../parts/controls/KeyVersions";
 import { State } from "../parts/controls/State";
 import { inline, isMap, read, type FieldInfo, type Fields as Form, type Value } from "./form";
 import { heldOf, writtenHeld } from "./held";
+import { aboutOf, aOrAn, oneOf, words } from "./labels";
 import { hasParts, hasTextsControl, TextField, TextsField } from "./TextField";
 
 type Wrong = { field: string; wrong: string; right: string };
@@ -20,6 +22,21 @@ export type Shown = {
 /** What a new record is asked for although it could be left out. */
 const starts = ["pairs", "networks", "uplinks", "roles"];
 
+/** What is asked as a whole: its parts belong together and are few. */
+const wholly = [
+  "keys",
+  "certificate",
+  "managementAccess",
+  "nat",
+  "progress",
+  "identities",
+  "fallback",
+  "contacts",
+  "freezes",
+  "testPoints",
+  "prefixNames",
+];
+
 /** The fields of a form: those that are needed or have a value stand open, the others can be added. */
 export function Fields({
   fields,
@@ -28,6 +45,7 @@ export function Fields({
   shown,
   set,
   first,
+  all,
 }: {
   fields: FieldInfo[];
   form: Form;
@@ -35,9 +53,12 @@ export function Fields({
   shown: Shown;
   set: (form: Form) => void;
   first?: boolean;
+  /** Every field stands open. */
+  all?: boolean;
 }) {
   const [asked, setAsked] = useState<string[]>([]);
   const has = (f: FieldInfo) =>
+    all ||
     f.required ||
     form[f.key] !== undefined ||
     asked.includes(f.key) ||
@@ -145,14 +166,33 @@ function Field({
         {below}
       </div>
     );
+  if (f.control === "key versions")
+    return (
+      <div>
+        <KeyVersions
+          label={words(f.key)}
+          held={(isMap(value) ? value : {}) as KeyVersionsHeld}
+          set={(held) => set(held as Value | undefined)}
+        />
+        {below}
+      </div>
+    );
   if (f.shape === "map")
     return (
       <fieldset>
         <legend>
-          {words(f.key)} <span className="src">{f.about}</span>
+          {words(f.key)} {!f.about.startsWith(words(f.key)) && <span className="src">{aboutOf(f.about)}</span>}
         </legend>
         {below}
-        <Fields fields={f.inside} form={isMap(value) ? value : {}} path={path} shown={shown} first={first} set={set} />
+        <Fields
+          fields={f.inside}
+          form={isMap(value) ? value : {}}
+          path={path}
+          shown={shown}
+          first={first}
+          all={wholly.includes(f.key)}
+          set={set}
+        />
       </fieldset>
     );
   if (f.shape === "maps") {
@@ -160,7 +200,7 @@ function Field({
     return (
       <fieldset>
         <legend>
-          {words(f.key)} <span className="src">{f.about}</span>
+          {words(f.key)} {!f.about.startsWith(words(f.key)) && <span className="src">{aboutOf(f.about)}</span>}
         </legend>
         {below}
         {items.map((item, i) => (
@@ -170,24 +210,27 @@ function Field({
               form={isMap(item) ? item : {}}
               path={`${path}[${isMap(item) ? String(Object.values(item)[0] ?? "") : i}]`}
               shown={shown}
+              all={wholly.includes(f.key)}
               set={(v) => set(items.map((x, j) => (j === i ? v : x)))}
             />
             <button type="button" className="link src" onClick={() => set(items.filter((_, j) => j !== i))}>
-              Remove {isMap(item) ? String(Object.values(item)[0] ?? "it") : "it"}
+              Remove {(isMap(item) && String(Object.values(item)[0] ?? "")) || `${oneOf(f.key)} ${i + 1}`}
             </button>
           </div>
         ))}
         <button type="button" className="link src" onClick={() => set([...items, {}])}>
-          Add one
+          Add {items.length > 0 ? `another ${oneOf(f.key)}` : aOrAn(oneOf(f.key))}
         </button>
       </fieldset>
     );
   }
   const locked = shown.locked?.includes(f.key);
   const name = f.key === "a" || f.key === "b" ? f.key.toUpperCase() : words(f.key);
-  const help = f.about === f.key || f.about === name ? undefined : f.about;
+  const about = aboutOf(f.about);
+  const help = about === f.key || about === name ? undefined : about;
   // A value that somebody can have confirmed, that is there for now, or that nobody knows yet.
-  const held = f.shape === "any" || isMap(value) ? heldOf(value) : undefined;
+  const rows = f.control === "rows" && Array.isArray(value);
+  const held = f.shape === "any" || isMap(value) ? heldOf(rows ? inline(value) : value) : undefined;
   if (held && (value !== undefined || f.shape === "any"))
     return (
       <div>
@@ -308,19 +351,3 @@ function TypedLine({
 }
 
 const at = (path: string, key: string) => (path ? `${path}.${key}` : key);
-
-/** `keyHeld` → key held; names of protocols keep their capitals. */
-export const words = (key: string) =>
-  ({
-    ikeVersions: "IKE versions",
-    ikev1LifetimeRule: "IKEv1 lifetime answer",
-    dpd: "DPD",
-    pfs: "PFS",
-    mtu: "MTU",
-    mssClamp: "MSS clamp",
-    natTraversal: "NAT traversal",
-    espLifetime: "ESP lifetime",
-    ikeLifetime: "IKE lifetime",
-    espProposals: "ESP proposals",
-    ikeProposals: "IKE proposals",
-  })[key] ?? key.replace(/([a-z0-9])([A-Z])/g, (_, x: string, y: string) => `${x} ${y.toLowerCase()}`);

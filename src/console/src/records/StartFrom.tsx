@@ -2,7 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { Picker } from "../parts/controls/Picker";
 import { Problem } from "../parts/Page";
 import { formOf } from "./calls";
-import { words } from "./Fields";
+import { sections, unknownIn } from "./platformSections";
 import { isMap, type FieldInfo, type Fields } from "./form";
 
 /** A profile begins from one that is there, without its code, version and name, or from nothing. */
@@ -30,19 +30,18 @@ export function StartFrom({ form, set }: { form: Fields; set: (form: Fields) => 
   );
 }
 
-const named = ["code", "version", "name", "family", "notes", "retired"];
-
 /** What a profile says nothing about: it counts as unknown wherever a tunnel ends on such a device. */
 export function LeftUnknown({ fields, form }: { fields: readonly FieldInfo[]; form: Fields }) {
-  const asked = fields.filter((f) => !named.includes(f.key) && f.shape !== "map");
-  const open = asked.filter((f) => form[f.key] === undefined || form[f.key] === "");
+  const parts = sections(fields).filter((s) => s.abilities);
+  const asked = parts.reduce((sum, s) => sum + s.fields.length, 0);
+  const unknown = parts.reduce((sum, s) => sum + unknownIn(s, form), 0);
   const defaults = fields.find((f) => f.key === "defaults");
   const given = isMap(form.defaults) ? Object.keys(form.defaults).length : 0;
   return (
     <section aria-label="What is unknown">
       <p role="status">
         <b>
-          {open.length} of {asked.length}
+          {unknown} of {asked}
         </b>{" "}
         abilities are unknown
         {defaults && (
@@ -52,12 +51,18 @@ export function LeftUnknown({ fields, form }: { fields: readonly FieldInfo[]; fo
         )}
         . What is unknown is never taken to be no.
       </p>
-      {open.length > 0 && (
-        <details>
-          <summary className="src">Which</summary>
-          <p className="src">{open.map((f) => words(f.key)).join(", ")}</p>
-        </details>
-      )}
+      <ul className="unknowns">
+        {parts.map((s) => (
+          <li key={s.id}>
+            <button type="button" className="link" onClick={() => document.getElementById(s.id)?.focus()}>
+              {s.title}
+            </button>{" "}
+            <span className="src">
+              {unknownIn(s, form) === 0 ? "nothing unknown" : `${unknownIn(s, form)} unknown`}
+            </span>
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }

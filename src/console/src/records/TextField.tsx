@@ -3,11 +3,13 @@ import { Confirmed } from "../parts/controls/How";
 import { Line } from "../parts/controls/Line";
 import { Picker, PickOne } from "../parts/controls/Picker";
 import { Prefixes } from "../parts/controls/Prefixes";
+import { Rows, type Row } from "../parts/controls/Rows";
 import { Proposals } from "../parts/controls/Proposals";
 import { Day } from "../parts/controls/When";
 import { zones } from "../parts/zones";
-import type { FieldInfo, Value } from "./form";
+import { inline, read, type FieldInfo, type Value } from "./form";
 import { kinds } from "./kinds";
+import { oneOf, words } from "./labels";
 import { RolesField } from "./RolesField";
 import { TickList } from "./TickList";
 import { DpdField, IdentityField, InitiationField, LifetimeField, PfsField, WordsField } from "./ValueFields";
@@ -48,6 +50,7 @@ export function TextField({ f, label, value, set, help, locked, who, unset }: On
   if (kind) return <Picker of={kind.plural} label={label} value={value} set={put} help={help} required={f.required} />;
   const Own = ownFields[f.control];
   if (Own) return <Own label={label} value={value} set={put} words={f.words} help={help} />;
+  if (f.control === "rows") return <RowsField {...{ f, label, value, set, help }} />;
   if (f.words.length > 0 && f.words.length <= fewWords)
     return (
       <Choice
@@ -115,13 +118,14 @@ export function TextsField(props: {
       <TickList
         label={
           <>
-            {label} {value.length === 0 && <span className="src">unknown: none is ticked</span>}
+            {label} {value.length === 0 && <span className="src">unknown</span>}
           </>
         }
         words={[...f.words, ...value.filter((v) => !f.words.includes(v))]}
         chosen={value}
         put={(word, ticked) => put(ticked ? [...value, word] : value.filter((v) => v !== word))}
-        help={help}
+        // Help that only names the words says nothing that the ticks do not.
+        help={help && f.words.every((w) => help.includes(w)) ? undefined : help}
       />
     );
   return null;
@@ -130,3 +134,17 @@ export function TextsField(props: {
 /** Whether a list of texts has a control of its own. */
 export const hasTextsControl = (f: FieldInfo) =>
   f.words.length > 0 || ["prefix", "IKE proposal", "ESP proposal"].includes(f.control);
+
+/** Rows of parts, which stand in the form as one text. */
+function RowsField({ f, label, value, set }: One) {
+  const rows = value === "" ? [] : (read(value) as Row[]);
+  return (
+    <Rows
+      label={label}
+      one={oneOf(f.key)}
+      parts={f.inside.map((p) => ({ key: p.key, label: words(p.key), words: p.words }))}
+      rows={rows}
+      set={(next) => set(next.length === 0 ? undefined : inline(next))}
+    />
+  );
+}

@@ -10,7 +10,7 @@ export function TickList(props: {
 }) {
   const { label, words, chosen, put, help } = props;
   return (
-    <fieldset className={`field bare ticklist${words.length > 6 ? " long" : ""}`}>
+    <fieldset className={`field bare ticklist${words.length > 4 ? " long" : ""}`}>
       <legend className="small-head">{label}</legend>
       {words.map((w) => (
         <label key={w} className="plain beside">

@@ -7,25 +7,29 @@ import type { Plural } from "./kinds";
 
 const text = (form: Fields, key: string) => (typeof form[key] === "string" ? form[key] : "");
 
+/** The kinds that a code is suggested for, and those of them whose code begins with what they belong to. */
+const suggests: readonly string[] = ["customers", "sites", "gateways", "platforms"];
+const belongs: readonly string[] = ["sites", "gateways"];
+
 /** Fills the code of a new record in from its name and whose it is, as long as nobody has typed one. */
 export function useSuggestedCode(plural: Plural | undefined, form: Fields, fill: (code: string) => void) {
   const name = useDelayed(plural === "gateways" ? text(form, "site") : text(form, "name"), 250);
   const under = plural === "sites" ? text(form, "customer") : plural === "gateways" ? text(form, "site") : "";
-  const ready = (plural === "customers" || plural === "sites" || plural === "gateways") && name !== "";
+  const ready = suggests.includes(plural ?? "") && name !== "";
   const suggested = useQuery({
     queryKey: ["code", plural, name, under],
     queryFn: () => unwrap(api.GET("/api/v1/choices/code", { params: { query: { of: plural ?? "", name, under } } })),
-    enabled: ready && (plural === "customers" || under !== ""),
+    enabled: ready && (!belongs.includes(plural ?? "") || under !== ""),
     staleTime: 30_000,
   });
   const filled = useRef("");
   const code = suggested.data?.code;
   const now = text(form, "code");
   useEffect(() => {
-    if (!code || code === now || (now !== "" && now !== filled.current)) return;
+    if (!code || (now !== "" && now !== filled.current && now !== code)) return;
     filled.current = code;
-    fill(code);
-    // Only another suggestion fills it in; what somebody types stays.
+    if (code !== now) fill(code);
+    // Only another suggestion fills it in; what somebody types, empties or has written stays.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [code, now]);
+  }, [code]);
 }

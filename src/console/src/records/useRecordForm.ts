@@ -8,7 +8,7 @@ import { useKeptForm } from "../parts/useKeptForm";
 import { reread } from "../queries";
 import { useMe } from "../session";
 import { addRecord, formOf, writeRecord, type RecordForm } from "./calls";
-import { words } from "./Fields";
+import { readable } from "./labels";
 import { fromText, pruned, toText, type Fields } from "./form";
 import { placeOf, wordOf, type Plural } from "./kinds";
 
@@ -90,7 +90,7 @@ export function useRecordForm(plural: Plural, base: RecordForm, key: string) {
     sentOnce,
     send,
     problems: told.filter((p) => sentOnce || !unfilled(p)),
-    missing: told.filter(unfilled).map((p) => words(p.field)),
+    missing: told.filter(unfilled).map((p) => readable(p.field)),
     derived: Object.fromEntries((preview.data?.derived ?? []).map((d) => [d.path, d])),
     corrects: !adding && (preview.data?.altered.length ?? 0) > 0,
     setForm: (next: Fields) => kept.put({ form: next }),

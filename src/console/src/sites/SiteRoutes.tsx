@@ -8,7 +8,7 @@ import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Sentence";
 import { TunnelRows } from "../parts/TunnelRows";
 import { RecordActs } from "../records/Acts";
-import { words } from "../records/Fields";
+import { words } from "../records/labels";
 import { inline, type Value } from "../records/form";
 import { RecordHistory } from "../records/RecordHistory";
 

@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { ask } from "../queries";
-import { useEngineer } from "../session";
 import { ChangeTable } from "../changes/ChangeTable";
 import { OverTime } from "../findings/OverTime";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
+import { Begin } from "./Begin";
 import { DueDates } from "./DueDates";
 
 export function TodayRoute() {
@@ -64,36 +64,5 @@ export function TodayRoute() {
       )}
       {t.tunnels > 0 && <OverTime />}
     </>
-  );
-}
-
-/** What to do first where nothing is recorded yet, in the order in which each rests on the one before. */
-function Begin() {
-  const engineer = useEngineer();
-  if (!engineer) return <p className="empty">No tunnel is recorded yet.</p>;
-  return (
-    <section aria-label="Where to begin">
-      <h2>No tunnel is recorded yet</h2>
-      <p>
-        <Link to="/import">Import a sheet or a keepfile</Link>, or enter them one after the other:
-      </p>
-      <ol>
-        <li>
-          <Link to="/new/platforms">a platform profile</Link> for each kind of device: what is unknown can stay unknown
-        </li>
-        <li>
-          <Link to="/new/customers">a customer</Link>
-        </li>
-        <li>
-          <Link to="/new/sites">its sites</Link> with their networks
-        </li>
-        <li>
-          <Link to="/new/gateways">their gateways</Link> with their uplinks
-        </li>
-        <li>
-          <Link to="/changes/new-tunnel">the plan of a tunnel</Link> between two of them
-        </li>
-      </ol>
-    </section>
   );
 }

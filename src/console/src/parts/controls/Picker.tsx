@@ -1,6 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState, type ReactNode } from "react";
-import { Button, ComboBox, FieldError, Input, Label, ListBox, ListBoxItem, Popover, Text } from "react-aria-components";
+import { useContext, useEffect, useRef, useState, type ReactNode } from "react";
+import {
+  Button,
+  ComboBox,
+  ComboBoxStateContext,
+  FieldError,
+  Input,
+  Label,
+  ListBox,
+  ListBoxItem,
+  Popover,
+  Text,
+} from "react-aria-components";
 import { api, unwrap } from "../../api";
 import type { Plural } from "../../records/kinds";
 
@@ -72,14 +83,30 @@ function Box({
   const chosen = shown.find((o) => o.code === value);
   // What was typed since something was chosen: leaving the field must not bring it back over the choice.
   const typed = useRef<string | null>(null);
-  // A whole code that was typed or pasted is meant, whatever its case.
+  // A whole code that was typed or pasted is meant, whatever its case; so is the only one that fits what was typed.
+  const meant = (text: string) =>
+    shown.find((o) => o.code.toUpperCase() === text.toUpperCase())?.code ??
+    (shown.length === 1 ? shown[0]!.code : text);
   const settle = () => {
     const text = typed.current?.trim();
     typed.current = null;
-    setText(null);
+    if (!waiting) setText(null);
     if (text === undefined || text === value) return;
-    set(shown.find((o) => o.code.toUpperCase() === text.toUpperCase())?.code ?? text);
+    early.current = waiting ? text : null;
+    set(waiting || text === "" ? text : meant(text));
   };
+  // Whoever typed faster than the choices came gets what was meant once they are there.
+  const early = useRef<string | null>(null);
+  useEffect(() => {
+    if (waiting || early.current === null) return;
+    const text = early.current;
+    early.current = null;
+    if (typed.current !== null) return;
+    setText(null);
+    if (value === text && meant(text) !== text) set(meant(text));
+    // Only when the choices have come.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [waiting]);
   return (
     <ComboBox
       className="field"
@@ -105,6 +132,7 @@ function Box({
       onBlur={settle}
     >
       <Label>{label}</Label>
+      {text !== null && !waiting && <StandsOut code={meant(text.trim())} of={shown} />}
       <div className="combo">
         <Input className="mono" placeholder={placeholder} autoFocus={autoFocus} spellCheck="false" />
         <Button aria-label="Show choices">▾</Button>
@@ -133,4 +161,16 @@ function Box({
       </Popover>
     </ComboBox>
   );
+}
+
+/** What was meant stands out among the choices, so that Enter or Tab takes it. */
+function StandsOut({ code, of }: { code: string; of: readonly Option[] }) {
+  const box = useContext(ComboBoxStateContext);
+  const open = box?.isOpen && of.some((o) => o.code === code);
+  useEffect(() => {
+    if (open) box.selectionManager.setFocusedKey(code);
+    // The state is another one each time something is drawn.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [open, code]);
+  return null;
 }
