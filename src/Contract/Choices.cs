@@ -67,13 +67,22 @@ public sealed record GatewayChoicesPage
 
     /// <summary>Code: the label; Name: the outer address.</summary>
     public required IReadOnlyList<ChoiceLine> Uplinks { get; init; }
+
+    /// <summary>Named parts that tunnels may share. Code: the name on the device; Name: what it holds.</summary>
+    public required IReadOnlyList<ChoiceLine> SharedEntries { get; init; }
+
+    /// <summary>In which unit its operator types lifetimes; null when the profile does not say.</summary>
+    public string? LifetimeUnit { get; init; }
 }
 
 /// <summary>Proposals as they were typed; Wrong and Right where they cannot be read.</summary>
 public sealed record ProposalsRead(IReadOnlyList<ProposalRead> Proposals, string? Wrong, string? Right);
 
-/// <summary>A proposal as it is written here. Strength: of its weakest algorithm, in bits.</summary>
-public sealed record ProposalRead(string Proposal, string? Strength);
+/// <summary>
+/// A proposal as it is written here. Strength: of its weakest algorithm, in bits. Weak: which of its algorithms SHOULD NOT
+/// or MUST NOT be used, and which standard says so; null where none is.
+/// </summary>
+public sealed record ProposalRead(string Proposal, string? Strength, string? Weak);
 
 /// <summary>A code that nobody has.</summary>
 public sealed record CodeSuggested(string Code);

@@ -23,7 +23,7 @@ public static class WrittenGateway
             required: true
         )
         .Value(u => u.Mtu, "mtu", "octets, 576 to 9216", Codecs.Number(576, 9216, "an MTU in octets"))
-        .Map(u => u.Nat, "nat", "a nat in front", OfNat)
+        .Map(u => u.Nat, "nat", "a NAT in front of it", OfNat)
         .KnownValues(
             u => u.AllowsInbound,
             "allowsInbound",

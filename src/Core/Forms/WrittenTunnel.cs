@@ -95,7 +95,7 @@ public static class WrittenTunnel
         .Map(
             e => e.Subnets,
             "subnets",
-            "selectors as entered: local and remote lists (or localFrom, remoteFrom: a shared entry), or pairs",
+            "selectors as entered: local and remote lists, written out or from a shared entry, or pairs",
             ReadSubnets,
             (subnets, _) => WriteSubnets(subnets)!
         )

@@ -45,20 +45,18 @@ public static class NewTunnelChoices
             .ProducesProblem(404);
     }
 
-    private static async Task<(Gateway Gateway, Site Site, Customer Owner)> GatewayAsync(
-        RecordReader reader,
-        Scope scope,
-        string code,
-        CancellationToken ct
-    )
+    private static async Task<Placed> GatewayAsync(RecordReader reader, Scope scope, string code, CancellationToken ct)
     {
         var gateway = (await Find.RecordAsync<Gateway>(reader, scope, RecordKind.Gateway, code, ct)).Record;
         var site = (await reader.ByIdAsync<Site>(Scope.Everything, gateway.SiteId, ct))!.Record;
         var owner = (await reader.ByIdAsync<Customer>(Scope.Everything, site.CustomerId, ct))!.Record;
-        return (gateway, site, owner);
+        var platform = (await reader.ByIdAsync<Platform>(Scope.Everything, gateway.PlatformId, ct))!.Record;
+        return new(gateway, site, owner, platform);
     }
 
-    private static GatewayChoicesPage ChoicesOf((Gateway Gateway, Site Site, Customer Owner) of) =>
+    private sealed record Placed(Gateway Gateway, Site Site, Customer Owner, Platform Platform);
+
+    private static GatewayChoicesPage ChoicesOf(Placed of) =>
         new()
         {
             Gateway = of.Gateway.Code,
@@ -67,6 +65,11 @@ public static class NewTunnelChoices
             TimeZone = of.Site.TimeZone,
             Networks = [.. of.Site.Networks.Select(n => new NetworkChoice(n.AsPresented.ToString(), n.Name, false))],
             Uplinks = [.. of.Gateway.Uplinks.Select(u => new ChoiceLine(u.Label, u.OuterText, ""))],
+            SharedEntries =
+            [
+                .. of.Gateway.SharedEntries.Select(e => new ChoiceLine(e.Name, string.Join(", ", e.Members), e.What)),
+            ],
+            LifetimeUnit = of.Platform.LifetimeUnit is { } unit ? Platform.Units.Of(unit) : null,
         };
 
     /// <summary>The customer, and the site at the other end: the last word of its name.</summary>

@@ -31,7 +31,9 @@ public static class ProposalChoices
             )
             .For(Role.Engineer)
             .WithName("suggestCode")
-            .WithSummary("A code that nobody has for a customer, site, gateway or platform profile. under: the code that it belongs to")
+            .WithSummary(
+                "A code that nobody has for a customer, site, gateway or platform profile. under: the code that it belongs to"
+            )
             .ProducesProblem(422);
     }
 
@@ -47,16 +49,20 @@ public static class ProposalChoices
             throw ProblemException.Field("text", "it is longer than 1,000 characters", "proposals, one or several");
         var read = isIke ? Cells.IkeProposals(text) : Cells.EspProposals(text).To(p => p.Proposals);
         return read.Ok
-            ? new([.. read.Value.Select(p => new ProposalRead(p, StrengthOf(isIke, p)))], null, null)
+            ? new([.. read.Value.Select(p => ReadOne(isIke, p))], null, null)
             : new([], read.Wrong, read.Right);
     }
 
-    private static string? StrengthOf(bool isIke, string proposal)
+    private static ProposalRead ReadOne(bool isIke, string proposal)
     {
-        var bits = isIke
-            ? IkeProposal.Parse(proposal).To(p => Strength.Of(p).Bits)
-            : EspProposal.Parse(proposal).To(p => Strength.Of(p).Bits);
-        return bits.Ok ? $"{bits.Value} bits" : null;
+        var graded = isIke ? IkeProposal.Parse(proposal).To(Graded.Of) : EspProposal.Parse(proposal).To(Graded.Of);
+        if (!graded.Ok)
+            return new(proposal, null, null);
+        var weak = graded
+            .Value.Members.Where(m => m.Word is "SHOULD NOT" or "MUST NOT")
+            .Select(m => $"{m.Name} {m.Word} be used ({m.Standard})")
+            .ToArray();
+        return new(proposal, $"{graded.Value.Bits} bits", weak.Length == 0 ? null : string.Join("; ", weak));
     }
 
     private static async Task<string> FreeAsync(

@@ -7,6 +7,9 @@ import { Ask } from "../src/parts/controls/Ask";
 import { Choice, YesNo, type Known } from "../src/parts/controls/Choice";
 import { Codes } from "../src/parts/controls/Codes";
 import { Copy } from "../src/parts/controls/Copy";
+import { KeyVersions, type KeyVersionsHeld } from "../src/parts/controls/KeyVersions";
+import { Rows, type Row } from "../src/parts/controls/Rows";
+import { LifetimeField } from "../src/records/ValueFields";
 import { PairTicks } from "../src/parts/controls/PairTicks";
 import { Picker, PickOne } from "../src/parts/controls/Picker";
 import { Prefixes } from "../src/parts/controls/Prefixes";
@@ -89,6 +92,25 @@ describe("a picker", () => {
     await userEvent.type(screen.getByRole("combobox"), "no-such-gw");
     await elsewhere();
     expect(set.at(-1)).toBe("no-such-gw");
+  });
+
+  it("takes the only one that fits what is typed, by Enter and by leaving", async () => {
+    const { set } = picker();
+    await userEvent.type(screen.getByRole("combobox"), "ashlow-g");
+    // Two are listed, whatever is typed: none of them is meant.
+    await elsewhere();
+    expect(set.at(-1)).toBe("ashlow-g");
+    cleanup();
+    answering({ "GET /api/v1/choices/gateways": { items: gateways.items.slice(0, 1) } });
+    const one = held("", (value, put) => <Picker of="gateways" label="Gateway" value={value} set={put} />);
+    await userEvent.type(screen.getByRole("combobox"), "creamery");
+    await waitFor(() => expect(screen.getByRole("combobox").getAttribute("aria-activedescendant")).toBeTruthy());
+    await userEvent.keyboard("{Enter}");
+    expect(one.at(-1)).toBe("ashlow-gw");
+    await userEvent.clear(screen.getByRole("combobox"));
+    await userEvent.type(screen.getByRole("combobox"), "cream");
+    await elsewhere();
+    await waitFor(() => expect(one.at(-1)).toBe("ashlow-gw"));
   });
 
   it("of a few narrows them by any word of them, and says when none fits", async () => {
@@ -191,11 +213,32 @@ describe("proposals", () => {
     ));
     await userEvent.type(screen.getByLabelText("IKE proposals"), "aes256 sha256 group14{Enter}");
     await waitFor(() => expect(set.length).toBe(1));
-    expect(asked[0].path).toContain("of=IKE&text=aes256%20sha256%20group14");
+    expect(asked.some((a) => a.path.includes("of=IKE&text=aes256%20sha256%20group14"))).toBe(true);
     expect(set[0]).toEqual(["AES-128-GCM-16", "AES-256-CBC + HMAC-SHA2-256-128 + DH 14"]);
     expect(await screen.findByText("112 bits")).toBeTruthy();
     await userEvent.click(screen.getByRole("button", { name: /^Prefer AES-256-CBC/ }));
     expect(set.at(-1)?.[0]).toBe("AES-256-CBC + HMAC-SHA2-256-128 + DH 14");
+  });
+
+  it("say which of those chosen and offered SHOULD NOT or MUST NOT be used", async () => {
+    const weak = "DH 2 MUST NOT be used (RFC 8247 section 2.4)";
+    answering({
+      "GET /api/v1/choices/proposals/read": {
+        proposals: [
+          { proposal: "AES-128-CBC + DH 2", strength: "80 bits", weak },
+          { proposal: "AES-256-CBC + DH 14", strength: "112 bits", weak: null },
+        ],
+      },
+    });
+    const set = held(["AES-128-CBC + DH 2"], (value, put) => (
+      <Proposals label="IKE" of="IKE" value={value} set={put} offered={["AES-256-CBC + DH 14"]} />
+    ));
+    expect((await screen.findByText(weak)).closest(".chip")?.textContent).toContain("AES-128-CBC + DH 2");
+    const offered = screen.getByRole("button", { name: /AES-256-CBC \+ DH 14/ });
+    expect(offered.textContent).toContain("112 bits");
+    expect(offered.textContent).not.toContain("be used");
+    await userEvent.click(offered);
+    expect(set.at(-1)).toEqual(["AES-128-CBC + DH 2", "AES-256-CBC + DH 14"]);
   });
 
   it("stay as typed where they cannot be read, with what would be right", async () => {
@@ -409,5 +452,79 @@ describe("a dialog", () => {
     await userEvent.keyboard("{Escape}");
     expect(left).toBe(1);
     expect(screen.getByRole("dialog", { name: "Retire it" })).toBeTruthy();
+  });
+});
+
+describe("key versions", () => {
+  const versions = (first: KeyVersionsHeld) =>
+    held<KeyVersionsHeld | undefined>(first, (value, put) => (
+      <KeyVersions label="key version" held={value ?? {}} set={put} />
+    ));
+
+  it("are one list for both directions, typed with whatever is between them", async () => {
+    const set = versions({ both: ["3"] });
+    await userEvent.type(screen.getByLabelText("Version"), ", 4");
+    expect(set.at(-1)).toEqual({ both: ["3", "4"] });
+    expect((screen.getByLabelText("Version") as HTMLInputElement).value).toBe("3, 4");
+    await userEvent.clear(screen.getByLabelText("Version"));
+    expect(set.at(-1)).toBeUndefined();
+  });
+
+  it("are parted by direction without losing what was entered, and brought together again", async () => {
+    const set = versions({ both: ["3"] });
+    await userEvent.click(screen.getByText("one for each direction"));
+    expect(set.at(-1)).toEqual({ send: ["3"], receive: ["3"] });
+    await userEvent.type(screen.getByLabelText("Receives with"), " 4");
+    expect(set.at(-1)).toEqual({ send: ["3"], receive: ["3", "4"] });
+    await userEvent.click(screen.getByText("the same both ways"));
+    expect(set.at(-1)).toEqual({ both: ["3", "4"] });
+  });
+});
+
+describe("rows", () => {
+  const parts = [
+    { key: "way", label: "way", words: ["both", "in", "out"] },
+    { key: "local", label: "local", words: [] },
+  ];
+  const rules = (first: Row[]) =>
+    held(first, (value, put) => <Rows label="firewall rules" one="rule" parts={parts} rows={value} set={put} />);
+
+  it("are added with the choices of the row above, and taken away singly", async () => {
+    const set = rules([{ way: "in", local: "10.61.0.0/24" }]);
+    await userEvent.click(screen.getByRole("button", { name: "Add a rule" }));
+    expect(set.at(-1)?.[1]).toEqual({ way: "in", local: "" });
+    await userEvent.type(screen.getByLabelText("rule 2: local"), "10.62.4.0/24");
+    await userEvent.selectOptions(screen.getByLabelText("rule 2: way"), "out");
+    await userEvent.click(screen.getByRole("button", { name: "Remove rule 1" }));
+    expect(set.at(-1)).toEqual([{ way: "out", local: "10.62.4.0/24" }]);
+  });
+
+  it("keep a word that the list does not have", () => {
+    rules([{ way: "sideways", local: "" }]);
+    expect((screen.getByLabelText("rule 1: way") as HTMLSelectElement).value).toBe("sideways");
+  });
+});
+
+describe("a lifetime", () => {
+  const units = [
+    { end: "A", unit: "minutes" },
+    { end: "B", unit: "hours" },
+  ] as const;
+
+  it("begins in the unit of the first end, and says what each end types", async () => {
+    const set = held("", (value, put) => (
+      <LifetimeField
+        label="IKE lifetime"
+        value={value}
+        set={put}
+        words={["seconds", "minutes", "hours"]}
+        units={units}
+      />
+    ));
+    await userEvent.type(screen.getByLabelText("IKE lifetime: time"), "480");
+    expect(set.at(-1)).toBe("{ time: 480 min }");
+    expect(screen.getByRole("group").textContent).toContain("A types 480 min B types 8 h");
+    await userEvent.type(screen.getByLabelText("IKE lifetime: time"), "{Backspace}1");
+    expect(screen.getByRole("group").textContent).toContain("A types 481 min B types no whole number of hours");
   });
 });

@@ -169,6 +169,89 @@ describe("a record that is edited", () => {
   });
 });
 
+describe("a new record", () => {
+  const blank = (kind: string, fields: FieldInfo[]) => ({ kind, code: "", version: 0, form: {}, fields });
+  const code = () => screen.findByLabelText(/^code/) as Promise<HTMLInputElement>;
+
+  it("follows its name with a code, and brings nothing of the one before back", async () => {
+    const platform = blank("platform profile", [field("code", { required: true }), field("name", { required: true })]);
+    answering({
+      ...me,
+      "GET /api/v1/forms/platforms": platform,
+      "GET /api/v1/choices/platforms": { items: [] },
+      "GET /api/v1/choices/code": { code: "teasel-minor" },
+      "POST /api/v1/platforms": written({ as: "added" }),
+    });
+    pages("/new/platforms");
+    await userEvent.type(await screen.findByLabelText(/^name/), "Teasel Minor");
+    await waitFor(async () => expect((await code()).value).toBe("teasel-minor"));
+    await userEvent.click(screen.getByRole("button", { name: "Add the platform profile" }));
+    await waitFor(() => expect(screen.getByTestId("where").textContent).toBe("/platforms/BRI-CHURN"));
+    cleanup();
+    pages("/new/platforms");
+    expect((await code()).value).toBe("");
+    expect(localStorage.length).toBe(0);
+  });
+
+  it("lets a code that was suggested be emptied", async () => {
+    answering({
+      ...me,
+      "GET /api/v1/forms/customers": blank("customer", [field("code"), field("name", { required: true })]),
+      "GET /api/v1/choices/code": { code: "TEA" },
+      "POST /api/v1/customers": written({ as: "added" }),
+    });
+    pages("/new/customers");
+    await userEvent.type(await screen.findByLabelText(/^name/), "Teasel");
+    await waitFor(async () => expect((await code()).value).toBe("TEA"));
+    await userEvent.clear(await code());
+    await userEvent.tab();
+    expect((await code()).value).toBe("");
+  });
+
+  it("names what is still needed as it is called on the page", async () => {
+    answering({
+      ...me,
+      "GET /api/v1/forms/gateways": blank("gateway", [
+        field("uplinks", { shape: "maps", inside: [field("label"), field("address", { required: true })] }),
+        field("notes"),
+      ]),
+      "GET /api/v1/choices/code": { code: "x" },
+      "POST /api/v1/gateways": refused(422, "wrong", {
+        problems: [{ field: "uplinks[1].address", wrong: "'address' is missing", right: "an address" }],
+      }),
+    });
+    pages("/new/gateways");
+    await userEvent.type(await screen.findByLabelText(/^label/), "!");
+    expect(await screen.findByText("Still needed: address of uplink 1.")).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: "Add another uplink" }));
+    expect(screen.getByRole("button", { name: "Remove uplink 2" })).toBeTruthy();
+  });
+
+  it("of a platform stands open in parts, each with what is unknown", async () => {
+    const yesNo = { words: ["yes", "no"] };
+    answering({
+      ...me,
+      "GET /api/v1/forms/platforms": blank("platform profile", [
+        field("code", { required: true }),
+        field("exchangeModes", { shape: "texts", words: ["main", "aggressive"] }),
+        field("fallsBackToIkev1", yesNo),
+        field("savedSeparately", yesNo),
+      ]),
+      "GET /api/v1/choices/platforms": { items: [] },
+      "POST /api/v1/platforms": written({ as: "added" }),
+    });
+    pages("/new/platforms");
+    const ike = await screen.findByRole("region", { name: "IKE 2 of 2 unknown" });
+    await userEvent.click(within(ike).getByLabelText("main"));
+    const fallsBack = within(ike).getByRole("radiogroup", { name: "falls back to IKEv1" });
+    expect((within(fallsBack).getByLabelText("unknown") as HTMLInputElement).checked).toBe(true);
+    await userEvent.click(within(fallsBack).getByText("no"));
+    expect(await screen.findByRole("region", { name: "IKE nothing unknown" })).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: "Working on it" }));
+    expect(document.activeElement).toBe(screen.getByRole("region", { name: /^Working on it 1 of 1 unknown/ }));
+  });
+});
+
 describe("a tunnel that is filled in", () => {
   const gateway = (code: string, site: string) => ({
     code,
@@ -184,6 +267,7 @@ describe("a tunnel that is filled in", () => {
     timeZone: "Europe/London",
     networks: [{ prefix, name: "floor", inTunnel: false }],
     uplinks: [],
+    sharedEntries: [],
   });
   const fields = [
     field("code", { required: true }),

@@ -124,15 +124,24 @@ describe("a platform profile", () => {
       field("code"),
       field("encryption"),
       field("savedSeparately"),
+      field("heardOfLater"),
       field("defaults", { shape: "map", inside: [field("pfs"), field("dpd")] }),
     ];
     shown(
       <LeftUnknown fields={fields} form={{ code: "x", encryption: ["AES-256-CBC"], defaults: { pfs: "refused" } }} />,
     );
     expect(screen.getByRole("status").textContent).toBe(
-      "1 of 2 abilities are unknown, and 1 of 2 defaults. What is unknown is never taken to be no.",
+      "2 of 3 abilities are unknown, and 1 of 2 defaults. What is unknown is never taken to be no.",
     );
-    expect(screen.getByText("saved separately")).toBeTruthy();
+    expect(screen.getAllByRole("listitem").map((li) => li.textContent)).toEqual([
+      "IKE nothing unknown",
+      "Algorithms and proposals nothing unknown",
+      "Authentication and identities nothing unknown",
+      "Subnets and child SAs nothing unknown",
+      "Lifetimes and rekeys nothing unknown",
+      // A field that no part names stands with the work on the device.
+      "Working on it 2 unknown",
+    ]);
   });
 
   it("starts from one that is there without its code and its name, and keeps what was typed", async () => {

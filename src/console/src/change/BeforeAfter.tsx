@@ -3,11 +3,11 @@ import type { ChangePage } from "../api";
 /** Every value that differs, before and after, what is new in it set off. */
 export function BeforeAfter({ c }: { c: ChangePage }) {
   return (
-    <table>
+    <table className="differs">
       <thead>
         <tr>
-          <th className="w200">What differs</th>
-          <th className="w300">before</th>
+          <th>What differs</th>
+          <th>before</th>
           <th>after</th>
         </tr>
       </thead>

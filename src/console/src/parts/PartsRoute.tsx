@@ -4,6 +4,10 @@ import { Ask } from "./controls/Ask";
 import { Choice, YesNo, type Known } from "./controls/Choice";
 import { Codes } from "./controls/Codes";
 import { Copy } from "./controls/Copy";
+import { DpdField, IdentityField, InitiationField, LifetimeField, PfsField } from "../records/ValueFields";
+import { TickList } from "../records/TickList";
+import { KeyVersions, type KeyVersionsHeld } from "./controls/KeyVersions";
+import { Rows, type Row } from "./controls/Rows";
 import { FileDrop } from "./controls/FileDrop";
 import { Confirmed, HowChosen, type How } from "./controls/How";
 import { Line } from "./controls/Line";
@@ -28,6 +32,8 @@ export function PartsRoute() {
       <Chosen />
       <Networks />
       <Protection />
+      <Settings />
+      <OnTheDevice />
       <Times />
       <States />
       <Lists />
@@ -132,6 +138,87 @@ function Protection() {
     <Shelf title="Proposals, in order, in any spelling that the import reads">
       <Proposals label="IKE proposals" of="IKE" value={ike} set={setIke} />
       <Proposals label="ESP proposals" of="ESP" value={esp} set={setEsp} offered={["AES-256-GCM-16"]} />
+    </Shelf>
+  );
+}
+
+function Settings() {
+  const [lifetime, setLifetime] = useState("8 h");
+  const [pfs, setPfs] = useState("required DH 14");
+  const [identity, setIdentity] = useState("fqdn churn.brindle.example");
+  const [initiation, setInitiation] = useState("always");
+  const [dpd, setDpd] = useState("20 s x 5, try again");
+  return (
+    <Shelf title="Settings that have parts">
+      <LifetimeField
+        label="Lifetime, with what each end types"
+        value={lifetime}
+        set={setLifetime}
+        words={["seconds", "minutes", "hours"]}
+        units={[
+          { end: "A", unit: "seconds" },
+          { end: "B", unit: "minutes" },
+        ]}
+      />
+      <PfsField label="PFS" value={pfs} set={setPfs} words={["required", "optional", "accepts only", "refused"]} />
+      <IdentityField
+        label="Identity"
+        value={identity}
+        set={setIdentity}
+        words={["address", "fqdn", "e-mail", "dn", "key-id"]}
+      />
+      <InitiationField
+        label="Initiation"
+        value={initiation}
+        set={setInitiation}
+        words={["always", "on traffic", "responds only"]}
+      />
+      <DpdField label="DPD" value={dpd} set={setDpd} words={["give up", "wait for traffic", "try again"]} />
+    </Shelf>
+  );
+}
+
+function OnTheDevice() {
+  const [versions, setVersions] = useState<KeyVersionsHeld | undefined>({ both: ["3"] });
+  const [eachWay, setEachWay] = useState<KeyVersionsHeld | undefined>({ send: ["3"], receive: ["3", "4"] });
+  const [modes, setModes] = useState<string[]>(["main"]);
+  const [rules, setRules] = useState<Row[]>([{ way: "both", local: "10.61.0.0/24", remote: "10.62.4.0/24" }]);
+  const [routes, setRoutes] = useState<Row[]>([]);
+  return (
+    <Shelf title="What stands on a device">
+      <KeyVersions label="Key version" held={versions ?? {}} set={setVersions} />
+      <KeyVersions label="Key version, one for each direction" held={eachWay ?? {}} set={setEachWay} />
+      <TickList
+        label="Tick list"
+        words={["main", "aggressive"]}
+        chosen={modes}
+        put={(word, ticked) => setModes(ticked ? [...modes, word] : modes.filter((m) => m !== word))}
+      />
+      <div>
+        <Rows
+          label="Rows: firewall rules"
+          one="rule"
+          parts={[
+            { key: "way", label: "way", words: ["both", "in", "out"] },
+            { key: "local", label: "local", words: [] },
+            { key: "remote", label: "remote", words: [] },
+          ]}
+          rows={rules}
+          set={setRules}
+        />
+      </div>
+      <div>
+        <Rows
+          label="Rows, none yet: routes"
+          one="route"
+          parts={[
+            { key: "to", label: "to", words: [] },
+            { key: "into", label: "into", words: ["tunnel", "discard"] },
+          ]}
+          rows={routes}
+          set={setRoutes}
+        />
+      </div>
     </Shelf>
   );
 }

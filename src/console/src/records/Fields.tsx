@@ -4,7 +4,7 @@ import { State } from "../parts/controls/State";
 import { inline, isMap, read, type FieldInfo, type Fields as Form, type Value } from "./form";
 import { heldOf, writtenHeld } from "./held";
 import { aboutOf, aOrAn, oneOf, words } from "./labels";
-import { hasParts, hasTextsControl, TextField, TextsField } from "./TextField";
+import { hasParts, hasTextsControl, TextField, TextsField, type Offered } from "./TextField";
 
 type Wrong = { field: string; wrong: string; right: string };
 export type Shown = {
@@ -15,6 +15,9 @@ export type Shown = {
   who: string;
   /** What a choice is called that nobody has made: of a platform, unknown. */
   unset?: string;
+  offered?: Offered;
+  /** In which unit lifetimes are typed at each end, where the platforms say. */
+  lifetimeUnits?: readonly { end: "A" | "B"; unit: string }[];
   /** Controls of single places, by their path: what needs to know more than its own field. */
   own?: Record<string, (value: Value | undefined, set: (v: Value | undefined) => void) => ReactNode>;
 };
@@ -229,8 +232,8 @@ function Field({
   const about = aboutOf(f.about);
   const help = about === f.key || about === name ? undefined : about;
   // A value that somebody can have confirmed, that is there for now, or that nobody knows yet.
-  const rows = f.control === "rows" && Array.isArray(value);
-  const held = f.shape === "any" || isMap(value) ? heldOf(rows ? inline(value) : value) : undefined;
+  const listed = Array.isArray(value) && ["rows", "IKE proposal", "ESP proposal"].includes(f.control);
+  const held = f.shape === "any" || isMap(value) ? heldOf(listed ? inline(value) : value) : undefined;
   if (held && (value !== undefined || f.shape === "any"))
     return (
       <div>
@@ -240,7 +243,16 @@ function Field({
           who={shown.who}
           set={(next) => set(writtenHeld(next))}
           control={(text, put, label) => (
-            <TextField f={f} label={label} value={text} set={(t) => put(t ?? "")} help={help} locked={locked} />
+            <TextField
+              f={f}
+              label={label}
+              value={text}
+              set={(t) => put(t ?? "")}
+              help={help}
+              locked={locked}
+              units={unitsAt(path, shown)}
+              offered={shown.offered}
+            />
           )}
         />
         {below}
@@ -257,6 +269,7 @@ function Field({
           set={(text) => set(text === undefined ? undefined : read(text))}
           help={help}
           locked={locked}
+          units={unitsAt(path, shown)}
         />
         {below}
       </div>
@@ -281,7 +294,7 @@ function Field({
   if ((f.shape === "texts" || f.shape === "any") && hasTextsControl(f) && texts.every((t) => typeof t === "string"))
     return (
       <div>
-        <TextsField f={f} label={name} value={texts as string[]} set={set} help={help} />
+        <TextsField f={f} label={name} value={texts as string[]} set={set} help={help} offered={shown.offered} />
         {below}
       </div>
     );
@@ -349,5 +362,11 @@ function TypedLine({
     />
   );
 }
+
+/** The units of the ends that a value is for: of both where they agreed it. */
+const unitsAt = (path: string, shown: Shown) => {
+  const end = /^([ab])\./.exec(path)?.[1]?.toUpperCase();
+  return (shown.lifetimeUnits ?? []).filter((u) => end === undefined || u.end === end);
+};
 
 const at = (path: string, key: string) => (path ? `${path}.${key}` : key);

@@ -12,7 +12,15 @@ import { kinds } from "./kinds";
 import { oneOf, words } from "./labels";
 import { RolesField } from "./RolesField";
 import { TickList } from "./TickList";
-import { DpdField, IdentityField, InitiationField, LifetimeField, PfsField, WordsField } from "./ValueFields";
+import {
+  DpdField,
+  IdentityField,
+  InitiationField,
+  LifetimeField,
+  PfsField,
+  WordsField,
+  type LifetimeUnits,
+} from "./ValueFields";
 
 interface One {
   f: FieldInfo;
@@ -25,7 +33,18 @@ interface One {
   who?: string;
   /** What a choice is called that nobody has made. */
   unset?: string;
+  units?: LifetimeUnits;
+  offered?: Offered;
 }
+
+/** Proposals that both ends can do, strongest first. */
+export interface Offered {
+  IKE: readonly string[];
+  ESP: readonly string[];
+}
+
+const layerOf = (f: FieldInfo) =>
+  f.control === "IKE proposal" ? "IKE" : f.control === "ESP proposal" ? "ESP" : undefined;
 
 /** Values that have parts: each with a control of its own. */
 const ownFields: Record<string, typeof LifetimeField> = {
@@ -44,12 +63,25 @@ export const hasParts = (f: FieldInfo) => f.shape !== "texts" && f.control in ow
 const fewWords = 4;
 
 /** The control of one text: by the kind of value that the field holds. */
-export function TextField({ f, label, value, set, help, locked, who, unset }: One) {
+export function TextField({ f, label, value, set, help, locked, who, unset, units, offered }: One) {
   const put = (text: string) => set(text === "" ? undefined : text);
   const kind = f.refers ? kinds.find((k) => k.word === f.refers) : undefined;
   if (kind) return <Picker of={kind.plural} label={label} value={value} set={put} help={help} required={f.required} />;
   const Own = ownFields[f.control];
-  if (Own) return <Own label={label} value={value} set={put} words={f.words} help={help} />;
+  if (Own) return <Own label={label} value={value} set={put} words={f.words} help={help} units={units} />;
+  const layer = layerOf(f);
+  if (layer) {
+    const now = value === "" ? [] : read(value);
+    return (
+      <Proposals
+        label={label}
+        of={layer}
+        value={Array.isArray(now) ? now.map(String) : [value]}
+        set={(all) => set(all.length === 0 ? undefined : inline(all))}
+        offered={offered?.[layer]}
+      />
+    );
+  }
   if (f.control === "rows") return <RowsField {...{ f, label, value, set, help }} />;
   if (f.words.length > 0 && f.words.length <= fewWords)
     return (
@@ -103,15 +135,15 @@ export function TextsField(props: {
   value: readonly string[];
   set: (value: Value | undefined) => void;
   help?: string;
+  offered?: Offered;
 }) {
-  const { f, label, value, set, help } = props;
+  const { f, label, value, set, help, offered } = props;
   const put = (all: string[]) => set(all.length > 0 ? all : undefined);
   if (f.control === "roles") return <RolesField roles={f.words} value={value} set={put} />;
   if (f.control === "prefix") return <Prefixes label={label} value={value} set={put} help={help} />;
-  if (f.control === "IKE proposal" || f.control === "ESP proposal")
-    return (
-      <Proposals label={label} of={f.control === "IKE proposal" ? "IKE" : "ESP"} value={value} set={put} help={help} />
-    );
+  const layer = layerOf(f);
+  if (layer)
+    return <Proposals label={label} of={layer} value={value} set={put} help={help} offered={offered?.[layer]} />;
   // A word that the list lacks stays; none at all means that nobody has said.
   if (f.words.length > 0)
     return (
@@ -133,7 +165,7 @@ export function TextsField(props: {
 
 /** Whether a list of texts has a control of its own. */
 export const hasTextsControl = (f: FieldInfo) =>
-  f.words.length > 0 || ["prefix", "IKE proposal", "ESP proposal"].includes(f.control);
+  f.words.length > 0 || f.control === "prefix" || layerOf(f) !== undefined;
 
 /** Rows of parts, which stand in the form as one text. */
 function RowsField({ f, label, value, set }: One) {

@@ -2,9 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, type ReactNode } from "react";
 import type { Contract } from "../api";
 import { BetweenGateways, useStrongest } from "../change/BetweenGateways";
-import { Picker } from "../parts/controls/Picker";
+import { Picker, PickOne } from "../parts/controls/Picker";
 import { ask } from "../queries";
 import { Fields, type Shown } from "./Fields";
+import { words } from "./labels";
+import { TickList } from "./TickList";
 import { isMap, type FieldInfo, type Fields as Form, type Value } from "./form";
 
 const protects = [
@@ -29,7 +31,7 @@ export function TunnelFields(props: {
   shown: Shown;
   adding: boolean;
 }) {
-  const { fields, form, set, shown, adding } = props;
+  const { fields, form, set, adding } = props;
   const map = (key: string): Form => (isMap(form[key]) ? (form[key] as Form) : {});
   const put = (key: string, value: Form) => set({ ...form, [key]: value });
   const inside = (key: string) => fields.find((f) => f.key === key)?.inside ?? [];
@@ -58,6 +60,7 @@ export function TunnelFields(props: {
     enabled: gateway("a") !== "" && gateway("b") !== "",
   });
   useNamed(adding ? between.data : undefined, form, set);
+  const shown = { ...props.shown, ...useOffered(gateway("a"), gateway("b"), between.data, props.shown) };
   return (
     <>
       <Part title="Between which gateways">
@@ -134,6 +137,57 @@ export function TunnelFields(props: {
         <Fields fields={others(fields, [...names, "agreed", "a", "b"])} form={form} shown={shown} set={set} />
       </Folded>
     </>
+  );
+}
+
+/** What the two gateways offer for single fields: what both can do, their uplinks and shared entries, their units. */
+function useOffered(a: string, b: string, between: Contract["NewTunnelChoicesPage"] | undefined, shown: Shown) {
+  const common = useStrongest(a, b, between !== undefined).data;
+  const ends = between ? [{ end: "a", ...between.a } as const, { end: "b", ...between.b } as const] : [];
+  const entries = ["subnets.localFrom", "subnets.remoteFrom", "proposalsFrom"];
+  const own: NonNullable<Shown["own"]> = { ...shown.own };
+  for (const at of ends) {
+    own[`${at.end}.uplinks`] = (value, set) => (
+      <Uplinks of={at.uplinks} value={Array.isArray(value) ? value.map(String) : []} set={set} />
+    );
+    for (const place of entries)
+      own[`${at.end}.${place}`] = (value, set) => (
+        <PickOne
+          label={words(place.split(".").at(-1)!)}
+          value={typeof value === "string" ? value : ""}
+          set={(name) => set(name === "" ? undefined : name)}
+          options={at.sharedEntries}
+        />
+      );
+  }
+  return {
+    own,
+    offered: common && { IKE: common.ike.map((p) => p.proposal), ESP: common.esp.map((p) => p.proposal) },
+    lifetimeUnits: ends.flatMap((at) =>
+      at.lifetimeUnit ? [{ end: at.end.toUpperCase() as "A" | "B", unit: at.lifetimeUnit }] : [],
+    ),
+  };
+}
+
+/** Which of the gateway's uplinks the tunnel may use, in the order in which they are ticked: preferred first. */
+function Uplinks(props: {
+  of: readonly Contract["ChoiceLine"][];
+  value: readonly string[];
+  set: (v: Value | undefined) => void;
+}) {
+  const { of, value, set } = props;
+  const put = (labels: string[]) => set(labels.length > 0 ? labels : undefined);
+  return (
+    <TickList
+      label={
+        <>
+          uplinks <span className="src">{value.length === 0 ? "any of them" : value.join(", then ")}</span>
+        </>
+      }
+      words={[...of.map((u) => u.code), ...value.filter((v) => of.every((u) => u.code !== v))]}
+      chosen={value}
+      put={(label, ticked) => put(ticked ? [...value, label] : value.filter((v) => v !== label))}
+    />
   );
 }
 

@@ -1,12 +1,16 @@
 import { isMap, inline, read, type Value } from "./form";
 import { TickList } from "./TickList";
 
+/** In which unit the operators of the ends type lifetimes. */
+export type LifetimeUnits = readonly { end: "A" | "B"; unit: string }[];
+
 interface Of {
   label: string;
   value: string;
   set: (value: string) => void;
   words: readonly string[];
   help?: string;
+  units?: LifetimeUnits;
 }
 
 /** Which of some words, as a list: the IKE versions of an end. */
@@ -22,11 +26,12 @@ export function WordsField({ label, value, set, words }: Of) {
 
 /** How a unit of time is written beside its number. */
 const written: Record<string, string> = { seconds: "s", minutes: "min", hours: "h" };
+const secondsIn: Record<string, number> = { s: 1, min: 60, h: 3600 };
 
 const part = (v: Value | undefined) => (typeof v === "string" ? v : "");
 
 /** A lifetime: a time in the unit of that device, and data and margin where it has them. */
-export function LifetimeField({ label, value, set, words, help }: Of) {
+export function LifetimeField({ label, value, set, words, help, units: ofEnds = [] }: Of) {
   const now = read(value);
   const fields = isMap(now) ? now : value === "" ? {} : { time: value };
   const [, typed = "", unit = ""] = /^([\d,. ]*)([A-Za-z]*)$/.exec(part(fields.time).trim()) ?? [];
@@ -38,8 +43,9 @@ export function LifetimeField({ label, value, set, words, help }: Of) {
   };
   const units = words.map((w) => written[w] ?? w);
   const known = units.includes(unit) || unit === "" ? units : [...units, unit];
-  const seconds = { s: 1, min: 60, h: 3600 }[unit || "s"];
+  const first = (ofEnds[0] && written[ofEnds[0].unit]) ?? "s";
   const number = Number(amount.replace(/[, ]/g, ""));
+  const seconds = number > 0 ? number * (secondsIn[unit || first] ?? 0) : 0;
   return (
     <fieldset className="field bare lifetime">
       <legend className="small-head">{label}</legend>
@@ -49,11 +55,11 @@ export function LifetimeField({ label, value, set, words, help }: Of) {
           inputMode="numeric"
           aria-label={`${label}: time`}
           value={amount}
-          onChange={(e) => put("time", e.target.value === "" ? "" : `${e.target.value} ${unit || "s"}`)}
+          onChange={(e) => put("time", e.target.value === "" ? "" : `${e.target.value} ${unit || first}`)}
         />
         <select
           aria-label={`${label}: unit`}
-          value={unit || "s"}
+          value={unit || first}
           onChange={(e) => put("time", amount === "" ? "" : `${amount} ${e.target.value}`)}
         >
           {known.map((u) => (
@@ -76,10 +82,25 @@ export function LifetimeField({ label, value, set, words, help }: Of) {
         />
       </span>
       <span className="src">
-        {seconds && number > 0 && seconds !== 1 ? `${(number * seconds).toLocaleString("en")} s` : help}
+        {seconds > 0 ? <Readings seconds={seconds} unit={unit || first} ofEnds={ofEnds} /> : help}
       </span>
     </fieldset>
   );
+}
+
+/** What is typed at each end for a time, in the unit of its device. */
+function Readings({ seconds, unit, ofEnds }: { seconds: number; unit: string; ofEnds: LifetimeUnits }) {
+  if (ofEnds.length === 0) return unit === "s" ? null : <>{seconds.toLocaleString("en")} s</>;
+  return ofEnds.map(({ end, unit }) => {
+    const its = written[unit] ?? "s";
+    const typed = seconds / (secondsIn[its] ?? 1);
+    return (
+      <span key={end} className="reading">
+        <b className={end.toLowerCase()}>{end}</b> types{" "}
+        {Number.isInteger(typed) ? `${typed.toLocaleString("en")} ${its}` : `no whole number of ${unit}`}{" "}
+      </span>
+    );
+  });
 }
 
 /** PFS: whether, and with which DH group. */

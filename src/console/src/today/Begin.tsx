@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, unwrap } from "../api";
-import { useEngineer } from "../session";
+import { useEngineer, useMe } from "../session";
 
 /** What is entered first, in the order in which each rests on the one before. */
 const steps = [
@@ -20,6 +20,7 @@ const most = 4;
 /** Where to begin when no tunnel is recorded, with what is there already. */
 export function Begin() {
   const engineer = useEngineer();
+  const me = useMe().data;
   if (!engineer) return <p className="empty">No tunnel is recorded yet.</p>;
   return (
     <section aria-label="Where to begin">
@@ -36,6 +37,11 @@ export function Begin() {
         <li>
           <Link to="/changes/new-tunnel">the plan of a tunnel</Link> between two of them
         </li>
+        {me?.roles.includes("lead") && (
+          <li>
+            <Link to="/new/people">a second person</Link>: nobody approves a change that they wrote
+          </li>
+        )}
       </ol>
     </section>
   );

@@ -1,6 +1,10 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Button, Tag, TagGroup, TagList } from "react-aria-components";
 import { api, unwrap, type Contract } from "../../api";
+
+/** How many are offered to choose from. */
+const most = 6;
 
 /**
  * Proposals in their order, strongest first as a rule. What is typed is read by the service in any spelling that a sheet
@@ -18,7 +22,25 @@ export function Proposals(props: {
   const { label, of, value, set, offered = [], help } = props;
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState("");
-  const [strengths, setStrengths] = useState<Record<string, string>>({});
+  const all = [...value, ...offered.slice(0, most)];
+  const graded = useQuery({
+    queryKey: ["read proposals", of, all],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/v1/choices/proposals/read", { params: { query: { of, text: all.join("\n") } }, signal })),
+    enabled: all.length > 0,
+    staleTime: Infinity,
+    placeholderData: (last) => last,
+    retry: false,
+  });
+  const grade = (proposal: string) => {
+    const found = graded.data?.proposals.find((p) => p.proposal === proposal);
+    return (
+      <>
+        {found?.strength && <span className="src">{found.strength}</span>}
+        {found?.weak && <span className="src weak">{found.weak}</span>}
+      </>
+    );
+  };
   const take = async (typed: string) => {
     if (typed.trim() === "") return;
     const read: Contract["ProposalsRead"] = await unwrap(
@@ -30,19 +52,18 @@ export function Proposals(props: {
     }
     setWrong("");
     setText("");
-    setStrengths({ ...strengths, ...Object.fromEntries(read.proposals.map((p) => [p.proposal, p.strength ?? ""])) });
     set([...new Set([...value, ...read.proposals.map((p) => p.proposal)])]);
   };
   const move = (at: number) => set([...value.slice(0, at - 1), value[at], value[at - 1], ...value.slice(at + 1)]);
   return (
-    <div className="field prefixes">
+    <div className="field prefixes proposals">
       {value.length > 0 && (
         <TagGroup aria-label={`${of} proposals chosen`} onRemove={(keys) => set(value.filter((p) => !keys.has(p)))}>
           <TagList className="chips" items={value.map((p, at) => ({ id: p, at }))}>
             {(p) => (
               <Tag textValue={p.id} className="chip">
                 <span className="src">{p.at + 1}</span> <code>{p.id}</code>
-                {strengths[p.id] && <span className="src">{strengths[p.id]}</span>}
+                {grade(p.id)}
                 {p.at > 0 && (
                   <Button slot={null} aria-label={`Prefer ${p.id}`} onPress={() => move(p.at)}>
                     ↑
@@ -83,10 +104,10 @@ export function Proposals(props: {
         <div className="offered">
           {offered
             .filter((p) => !value.includes(p))
-            .slice(0, 6)
+            .slice(0, most)
             .map((p) => (
               <button key={p} type="button" onClick={() => set([...value, p])}>
-                <code>{p}</code>
+                <code>{p}</code> {grade(p)}
               </button>
             ))}
         </div>
