@@ -73,8 +73,11 @@ export function Fields({
   );
   const put = (key: string, value: Value | undefined) => {
     const next = { ...form };
-    if (value === undefined) delete next[key];
-    else next[key] = value;
+    if (value === undefined) {
+      delete next[key];
+      // A field that is emptied, to type it anew, stays where it was.
+      if (!asked.includes(key)) setAsked([...asked, key]);
+    } else next[key] = value;
     set(next);
   };
   const one = (f: FieldInfo) => (
