@@ -19,9 +19,31 @@ const compressed: Plugin = {
   },
 };
 
+/** Lists the scripts of the first page beside the one that every page has, so that the service can announce them. */
+const firstPage: Plugin = {
+  name: "first page",
+  apply: "build",
+  generateBundle(_, bundle) {
+    const chunks = Object.values(bundle).filter((c) => c.type === "chunk");
+    const within = (name: string, found = new Set<string>()): Set<string> => {
+      const chunk = chunks.find((c) => c.fileName === name);
+      if (!chunk || found.has(name)) return found;
+      found.add(name);
+      chunk.imports.forEach((i) => within(i, found));
+      return found;
+    };
+    const entry = chunks.find((c) => c.isEntry);
+    const today = chunks.find((c) => c.facadeModuleId?.endsWith("/today/TodayRoute.tsx"));
+    if (!entry || !today) throw new Error("The first page has no script of its own.");
+    const every = within(entry.fileName);
+    const own = [...within(today.fileName)].filter((name) => !every.has(name));
+    this.emitFile({ type: "asset", fileName: "first-page.txt", source: own.map((name) => `/${name}\n`).join("") });
+  },
+};
+
 // The service serves what is built here, fonts as files too: its content policy lets in nothing else.
 export default defineConfig({
-  plugins: [react(), compressed],
+  plugins: [react(), firstPage, compressed],
   build: {
     outDir,
     emptyOutDir: true,

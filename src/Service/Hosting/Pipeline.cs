@@ -39,6 +39,8 @@ public static class Pipeline
     public static void UseConsole(this WebApplication app)
     {
         var folder = Path.Combine(app.Environment.ContentRootPath, "wwwroot");
+        var scripts = Path.Combine(folder, "first-page.txt");
+        var onFirstPage = File.Exists(scripts) ? File.ReadAllLines(scripts) : [];
         if (Directory.Exists(folder))
         {
             app.Use((http, next) => Smaller(http, folder, next));
@@ -76,10 +78,24 @@ public static class Pipeline
                         $"There is nothing at {Typed.Short(http.Request.Path.Value ?? "/")}."
                     );
                 Kept(http);
+                if (http.User.Identity is { IsAuthenticated: true })
+                    http.Response.Headers.Link = Announced(http, onFirstPage);
                 http.Response.ContentType = "text/html; charset=utf-8";
                 await http.Response.SendFileAsync(first, http.RequestAborted);
             }
         );
+    }
+
+    /// <summary>
+    /// What the browser will ask for as soon as its script runs, so that it comes with the script (RFC 8288): what waits,
+    /// which every page counts, and the scripts of the first page.
+    /// </summary>
+    private static string Announced(HttpContext http, IEnumerable<string> onFirstPage)
+    {
+        const string waits = "</api/v1/today>; rel=preload; as=fetch; crossorigin=anonymous";
+        return http.Request.Path == "/"
+            ? string.Join(", ", onFirstPage.Select(s => $"<{s}>; rel=modulepreload").Prepend(waits))
+            : waits;
     }
 
     /// <summary>

@@ -65,12 +65,19 @@ public static class NewTunnelChoices
             TimeZone = of.Site.TimeZone,
             Networks = [.. of.Site.Networks.Select(n => new NetworkChoice(n.AsPresented.ToString(), n.Name, false))],
             Uplinks = [.. of.Gateway.Uplinks.Select(u => new ChoiceLine(u.Label, u.OuterText, ""))],
-            SharedEntries =
-            [
-                .. of.Gateway.SharedEntries.Select(e => new ChoiceLine(e.Name, string.Join(", ", e.Members), e.What)),
-            ],
+            SharedEntries = [.. of.Gateway.SharedEntries.Select(e => new ChoiceLine(e.Name, Held(e), e.What))],
             LifetimeUnit = of.Platform.LifetimeUnit is { } unit ? Platform.Units.Of(unit) : null,
         };
+
+    /// <summary>What a shared entry holds: prefixes or proposals.</summary>
+    private static string Held(SharedEntry entry) =>
+        string.Join(
+            ", ",
+            entry
+                .Members.Select(m => m.ToString())
+                .Concat(entry.IkeProposals.Select(p => p.ToString()))
+                .Concat(entry.EspProposals.Select(p => p.ToString()))
+        );
 
     /// <summary>The customer, and the site at the other end: the last word of its name.</summary>
     private static string CodeOf(Customer owner, Site other)

@@ -49,17 +49,22 @@ internal static class SubnetsDraft
         );
     }
 
+    /// <summary>What is added and removed, at both ends of the tunnel where both have something.</summary>
     private static string Title(Inventory inventory, SubnetsRequest request, string siteId)
     {
-        var site = inventory.Get<Site>(siteId);
-        string Names(ImmutableArray<Prefix> list) => Say.And(list.Select(p => site.NameOf(p) ?? p.ToString()));
+        IEnumerable<string> Names(string site, IEnumerable<Prefix> list) =>
+            list.Select(p => inventory.Get<Site>(site).NameOf(p) ?? p.ToString());
+        string SiteOf(TunnelSide side) =>
+            inventory.Get<Gateway>(inventory.Get<Tunnel>(side.TunnelId).End(side.End).GatewayId).SiteId;
+        string[] Both(ImmutableArray<Prefix> near, Func<TunnelSide, ImmutableArray<Prefix>?> far) =>
+            [.. Names(siteId, near), .. request.Also.SelectMany(s => far(s) is { } list ? Names(SiteOf(s), list) : [])];
         var what = new List<string>();
-        if (!request.Add.IsEmpty)
-            what.Add($"add {Names(request.Add)} to");
-        if (!request.Remove.IsEmpty)
-            what.Add($"remove {Names(request.Remove)} from");
+        if (Both(request.Add, s => s.Add) is { Length: > 0 } added)
+            what.Add($"add {Say.And(added)} to");
+        if (Both(request.Remove, s => s.Remove) is { Length: > 0 } removed)
+            what.Add($"remove {Say.And(removed)} from");
         if (what.Count == 0)
-            what.Add($"change subnets behind {request.End.Other()} of");
+            what.Add("change subnets of");
         var tunnels = Say.And(request.Tunnels.Select(id => inventory.Get<Tunnel>(id).Code));
         return Say.Capital($"{Say.And(what)} {tunnels}");
     }

@@ -80,6 +80,11 @@ function Box({
   shown: readonly Option[];
   waiting: boolean;
 }) {
+  const field = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const at = field.current;
+    return () => keepsPageShown(at, false);
+  }, []);
   const chosen = shown.find((o) => o.code === value);
   // What was typed since something was chosen: leaving the field must not bring it back over the choice.
   const typed = useRef<string | null>(null);
@@ -130,9 +135,11 @@ function Box({
         set(String(key));
       }}
       onBlur={settle}
+      ref={field}
+      onOpenChange={(open) => keepsPageShown(field.current, open)}
     >
       <Label>{label}</Label>
-      {text !== null && !waiting && <StandsOut code={meant(text.trim())} of={shown} />}
+      {text !== null && text.trim() !== "" && !waiting && <StandsOut code={meant(text.trim())} />}
       <div className="combo">
         <Input className="mono" placeholder={placeholder} autoFocus={autoFocus} spellCheck="false" />
         <Button aria-label="Show choices">▾</Button>
@@ -164,13 +171,27 @@ function Box({
 }
 
 /** What was meant stands out among the choices, so that Enter or Tab takes it. */
-function StandsOut({ code, of }: { code: string; of: readonly Option[] }) {
+function StandsOut({ code }: { code: string }) {
   const box = useContext(ComboBoxStateContext);
-  const open = box?.isOpen && of.some((o) => o.code === code);
+  // The list takes up new choices a moment after they have come.
+  const listed = box?.isOpen && box.collection.getItem(code) !== null;
+  const nothing = box?.selectionManager.focusedKey === null;
+  const typed = box?.inputValue;
   useEffect(() => {
-    if (open) box.selectionManager.setFocusedKey(code);
+    if (!listed || !nothing) return;
+    // What is typed takes away what stood out before, in the same moment: this comes after it.
+    const soon = setTimeout(() => box.selectionManager.setFocusedKey(code));
+    return () => clearTimeout(soon);
     // The state is another one each time something is drawn.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [open, code]);
+  }, [listed, nothing, code, typed]);
   return null;
+}
+
+/**
+ * Choices that open hide nothing from whoever has the page read out: they are no dialog. The library takes everything but
+ * the field away from readers, except what is marked as lying above.
+ */
+function keepsPageShown(field: HTMLElement | null, open: boolean) {
+  field?.closest("[role=dialog], [role=alertdialog], #root")?.toggleAttribute("data-react-aria-top-layer", open);
 }
