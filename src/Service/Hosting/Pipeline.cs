@@ -40,7 +40,6 @@ public static class Pipeline
     {
         var folder = Path.Combine(app.Environment.ContentRootPath, "wwwroot");
         var scripts = Path.Combine(folder, "first-page.txt");
-        var onFirstPage = File.Exists(scripts) ? File.ReadAllLines(scripts) : [];
         if (Directory.Exists(folder))
         {
             app.Use((http, next) => Smaller(http, folder, next));
@@ -79,7 +78,7 @@ public static class Pipeline
                     );
                 Kept(http);
                 if (http.User.Identity is { IsAuthenticated: true })
-                    http.Response.Headers.Link = Announced(http, onFirstPage);
+                    http.Response.Headers.Link = await AnnouncedAsync(http, scripts);
                 http.Response.ContentType = "text/html; charset=utf-8";
                 await http.Response.SendFileAsync(first, http.RequestAborted);
             }
@@ -90,12 +89,13 @@ public static class Pipeline
     /// What the browser will ask for as soon as its script runs, so that it comes with the script (RFC 8288): what waits,
     /// which every page counts, and the scripts of the first page.
     /// </summary>
-    private static string Announced(HttpContext http, IEnumerable<string> onFirstPage)
+    private static async Task<string> AnnouncedAsync(HttpContext http, string scripts)
     {
         const string waits = "</api/v1/today>; rel=preload; as=fetch; crossorigin=anonymous";
-        return http.Request.Path == "/"
-            ? string.Join(", ", onFirstPage.Select(s => $"<{s}>; rel=modulepreload").Prepend(waits))
-            : waits;
+        if (http.Request.Path != "/" || !File.Exists(scripts))
+            return waits;
+        var names = await File.ReadAllLinesAsync(scripts, http.RequestAborted);
+        return string.Join(", ", names.Select(s => $"<{s}>; rel=modulepreload").Prepend(waits));
     }
 
     /// <summary>
