@@ -77,14 +77,16 @@ public abstract partial class ChangeTests(DemoService demo)
     public async Task A_title_names_what_is_added_and_removed_at_both_ends()
     {
         using var ines = await demo.Service.ClientAsync("ines");
-        async Task<string> TitleAsync(DraftChange given) =>
-            (await ines.LookAsync(given with { Tunnel = "BRI-PETHER", End = "A", Reason = "asked for" }, Ct)).Title;
-        (await TitleAsync(new() { Add = ["10.61.40.0/24"], AddOther = ["10.62.9.0/26"] })).ShouldBe(
+        async Task<string> TitleAsync(string tunnel, DraftChange given) =>
+            (await ines.LookAsync(given with { Tunnel = tunnel, End = "A", Reason = "asked for" }, Ct)).Title;
+        (await TitleAsync("BRI-PETHER", new() { Add = ["10.61.40.0/24"], AddOther = ["10.62.9.0/26"] })).ShouldBe(
             "Add cold store and 10.62.9.0/26 to BRI-PETHER"
         );
-        (await TitleAsync(new() { AddOther = ["10.62.9.0/26"] })).ShouldBe("Add 10.62.9.0/26 to BRI-PETHER");
-        (await TitleAsync(new() { Remove = ["10.61.8.0/22"], AddOther = ["10.62.9.0/26"] })).ShouldBe(
-            "Add 10.62.9.0/26 to and remove plant from BRI-PETHER"
+        (await TitleAsync("BRI-PETHER", new() { AddOther = ["10.62.9.0/26"] })).ShouldBe(
+            "Add 10.62.9.0/26 to BRI-PETHER"
+        );
+        (await TitleAsync("BRI-NETTLE", new() { Add = ["10.61.40.0/24"], RemoveOther = ["10.62.13.0/24"] })).ShouldBe(
+            "Add cold store to and remove laboratory from BRI-NETTLE"
         );
     }
 

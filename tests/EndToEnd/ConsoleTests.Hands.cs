@@ -222,9 +222,37 @@ public partial class ConsoleTests
                     "/findings",
                     "/customers/BRI",
                     "/edit/platforms/teasel-minor@1",
+                    "/gateways",
+                    "/changes",
                 }
             )
                 await NoBarrierAsync(page, path, axe);
+        });
+
+    /// <summary>On paper a list keeps the heads of its columns, its codes in one piece, and nothing to press or tick.</summary>
+    [Fact]
+    public Task Lists_print_with_their_heads_and_without_what_is_pressed() => With("tomas", async page =>
+        {
+            await page.SetViewportSizeAsync(700, 1000);
+            await page.EmulateMediaAsync(new() { Media = Media.Print });
+            await page.GotoAsync("/tunnels");
+            await page.GetByRole(AriaRole.Button, new() { Name = "Verdict" })
+                .Or(page.GetByText("Verdict"))
+                .First.WaitForAsync();
+            (await page.Locator("thead").InnerTextAsync())
+                .Split(['\t', '\n'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+                .ShouldBe(["Tunnel", "A", "Between", "B", "Verdict", "State"]);
+            (await page.Locator("main input:visible").CountAsync()).ShouldBe(0);
+            (await page.Locator("main button:visible:not(.sorts)").CountAsync()).ShouldBe(0);
+            var code = await page.GetByRole(AriaRole.Link, new() { Name = "LAR-BRACKEN", Exact = true })
+                .BoundingBoxAsync();
+            code!.Height.ShouldBeLessThan(24);
+            await page.GotoAsync("/changes?view=calendar");
+            await page.GetByText("BRI-0003").WaitForAsync();
+            var days = await page.Locator(".calendar thead th")
+                .EvaluateAllAsync<double[]>("heads => heads.map(h => Math.round(h.getBoundingClientRect().width))");
+            days.Length.ShouldBe(7);
+            (days.Max() - days.Min()).ShouldBeLessThanOrEqualTo(1);
         });
 
     /// <summary>What opens over a page or in it is no barrier either.</summary>

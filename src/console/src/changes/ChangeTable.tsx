@@ -4,7 +4,7 @@ import { moment } from "../parts/Page";
 
 export function ChangeTable({ changes }: { changes: Contract["ChangeSummary"][] }) {
   return (
-    <table>
+    <table className="changes">
       <thead>
         <tr>
           <th className="w92">Change</th>

@@ -74,7 +74,7 @@ export function KeysRoute() {
     <>
       <Head
         title="Keys"
-        sub={`${shown.length}${keys.data.more ? " and more" : ""} versions of pre-shared keys. A key is shown on the page of its change, with a reason.`}
+        sub={`${shown.length}${keys.data.more ? " and more" : ""} ${shown.length === 1 ? "version" : "versions"} of pre-shared keys. A key is shown on the page of its change, with a reason.`}
       />
       <div className="filters">
         <OneOf name="state" label="State" all="all" of={["prepared", "in use", "superseded", "withdrawn"]} />
