@@ -74,23 +74,6 @@ public abstract partial class ChangeTests(DemoService demo)
     }
 
     [Fact]
-    public async Task A_title_names_what_is_added_and_removed_at_both_ends()
-    {
-        using var ines = await demo.Service.ClientAsync("ines");
-        async Task<string> TitleAsync(string tunnel, DraftChange given) =>
-            (await ines.LookAsync(given with { Tunnel = tunnel, End = "A", Reason = "asked for" }, Ct)).Title;
-        (await TitleAsync("BRI-PETHER", new() { Add = ["10.61.40.0/24"], AddOther = ["10.62.9.0/26"] })).ShouldBe(
-            "Add cold store and 10.62.9.0/26 to BRI-PETHER"
-        );
-        (await TitleAsync("BRI-PETHER", new() { AddOther = ["10.62.9.0/26"] })).ShouldBe(
-            "Add 10.62.9.0/26 to BRI-PETHER"
-        );
-        (await TitleAsync("BRI-NETTLE", new() { Add = ["10.61.40.0/24"], RemoveOther = ["10.62.13.0/24"] })).ShouldBe(
-            "Add cold store to and remove laboratory from BRI-NETTLE"
-        );
-    }
-
-    [Fact]
     public async Task A_tunnel_between_two_gateways_is_worked_out_and_its_record_is_there_as_planned()
     {
         using var ines = await demo.Service.ClientAsync("ines");
