@@ -22,6 +22,9 @@ var context = await browser.NewContextAsync(
         Locale = "en-GB",
     }
 );
+
+// As on every visit but the very first, the browser has the faces already.
+await context.AddInitScriptAsync("localStorage.setItem('vellumkeep.faces', 'true')");
 var page = await context.NewPageAsync();
 await page.Clock.SetFixedTimeAsync(new DateTime(2026, 11, 24, 8, 0, 0, DateTimeKind.Utc));
 
