@@ -46,7 +46,7 @@ export function DuePlot({ due }: { due: Contract["DuePage"] }) {
   return (
     <div className="dueplot">
       <ResponsiveContainer width="100%" height={48 + rows.length * 30}>
-        <ScatterChart margin={{ top: 6, right: 16, bottom: 4, left: 0 }} accessibilityLayer={false}>
+        <ScatterChart margin={{ top: 18, right: 16, bottom: 4, left: 0 }} accessibilityLayer={false}>
           <CartesianGrid horizontal vertical={false} stroke="var(--hair)" />
           <XAxis
             type="number"
@@ -72,7 +72,7 @@ export function DuePlot({ due }: { due: Contract["DuePage"] }) {
           <ReferenceLine
             x={first}
             stroke="var(--ink)"
-            label={{ value: "today", position: "insideTopLeft", fontSize: 11, fill: "var(--ink-soft)" }}
+            label={{ value: "today", position: "top", fontSize: 11, fill: "var(--ink-soft)" }}
           />
           <Tooltip
             isAnimationActive={false}
