@@ -81,10 +81,7 @@ function Box({
   waiting: boolean;
 }) {
   const field = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const at = field.current;
-    return () => keepsPageShown(at, false);
-  }, []);
+  const keepShown = usePageShown();
   const chosen = shown.find((o) => o.code === value);
   // What was typed since something was chosen: leaving the field must not bring it back over the choice.
   const typed = useRef<string | null>(null);
@@ -136,7 +133,7 @@ function Box({
       }}
       onBlur={settle}
       ref={field}
-      onOpenChange={(open) => keepsPageShown(field.current, open)}
+      onOpenChange={(open) => keepShown(open ? field.current : null)}
     >
       <Label>{label}</Label>
       {text !== null && text.trim() !== "" && !waiting && <StandsOut code={meant(text.trim())} />}
@@ -190,8 +187,17 @@ function StandsOut({ code }: { code: string }) {
 
 /**
  * Choices that open hide nothing from whoever has the page read out: they are no dialog. The library takes everything but
- * the field away from readers, except what is marked as lying above.
+ * the field away from readers, except what is marked as lying above; the mark goes when they close, or with the field.
  */
-function keepsPageShown(field: HTMLElement | null, open: boolean) {
-  field?.closest("[role=dialog], [role=alertdialog], #root")?.toggleAttribute("data-react-aria-top-layer", open);
+function usePageShown() {
+  const marked = useRef<Element | null>(null);
+  const mark = (field: Element | null) => {
+    marked.current?.removeAttribute(above);
+    marked.current = field?.closest("[role=dialog], [role=alertdialog], #root") ?? null;
+    marked.current?.setAttribute(above, "");
+  };
+  useEffect(() => () => marked.current?.removeAttribute(above), []);
+  return mark;
 }
+
+const above = "data-react-aria-top-layer";

@@ -22,7 +22,8 @@ export function Proposals(props: {
   const { label, of, value, set, offered = [], help } = props;
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState("");
-  const all = [...value, ...offered.slice(0, most)];
+  const free = offered.filter((p) => !value.includes(p)).slice(0, most);
+  const all = [...value, ...free];
   const graded = useQuery({
     queryKey: ["read proposals", of, all],
     queryFn: ({ signal }) =>
@@ -100,16 +101,13 @@ export function Proposals(props: {
         </span>
       )}
       {help && <span className="src">{help}</span>}
-      {offered.length > 0 && (
+      {free.length > 0 && (
         <div className="offered">
-          {offered
-            .filter((p) => !value.includes(p))
-            .slice(0, most)
-            .map((p) => (
-              <button key={p} type="button" onClick={() => set([...value, p])}>
-                <code>{p}</code> {grade(p)}
-              </button>
-            ))}
+          {free.map((p) => (
+            <button key={p} type="button" onClick={() => set([...value, p])}>
+              <code>{p}</code> {grade(p)}
+            </button>
+          ))}
         </div>
       )}
     </div>
