@@ -27,14 +27,15 @@ public static class BackupEndpoints
                         asker.From,
                         ct
                     );
-                    return Results.Stream(
-                        async stream => await Backup.WriteAsync(databases, stream, ct),
-                        "application/gzip",
-                        $"vellumkeep-{now:yyyy-MM-dd-HHmm}.backup"
-                    );
+                    // Written whole before it is sent: whoever reads slowly holds no transaction open.
+                    http.Response.ContentType = "application/gzip";
+                    http.Response.Headers.ContentDisposition =
+                        $"attachment; filename=vellumkeep-{now:yyyy-MM-dd-HHmm}.backup";
+                    await Backup.WriteAsync(databases, http.Response.Body, ct);
                 }
             )
             .For(Role.Lead)
+            .WithMetadata(new Heavy())
             .Produces(200, contentType: "application/gzip")
             .WithName("backup")
             .WithSummary(

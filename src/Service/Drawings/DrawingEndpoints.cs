@@ -73,6 +73,7 @@ public static class DrawingEndpoints
                 }
             )
             .For(Role.Reader)
+            .WithMetadata(new Heavy())
             .Produces<string>(200, "image/svg+xml")
             .WithName("drawCustomer")
             .WithSummary("A customer's sites and tunnels as SVG; links: with links to the console's pages")
@@ -113,6 +114,7 @@ public static class DrawingEndpoints
                 }
             )
             .For(Role.Reader)
+            .WithMetadata(new Heavy())
             .WithName("addressPlan")
             .WithSummary(
                 "A customer's addresses: what is where, what overlaps, what has NAT, what is free; within: only "
@@ -147,6 +149,7 @@ public static class DrawingEndpoints
                 }
             )
             .For(Role.Reader)
+            .WithMetadata(new Heavy())
             .Produces<string>(200, "image/svg+xml")
             .WithName("drawAddresses")
             .WithSummary("A customer's addresses to scale as SVG; within: only what overlaps a prefix")

@@ -11,6 +11,15 @@ public sealed record TellsSecret;
 /// </summary>
 public sealed record Streams;
 
+/// <summary>That a call can take a core for seconds: one of each person is worked on at a time.</summary>
+public sealed record Heavy;
+
+/// <summary>That an endpoint tells how far it is, where <c>progress</c> is asked for.</summary>
+public sealed record TellsProgress;
+
+/// <summary>That a call tries a password.</summary>
+public sealed record TriesPassword;
+
 /// <summary>The names of the limits that endpoints ask for.</summary>
 public static class Limits
 {

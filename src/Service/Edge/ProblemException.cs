@@ -48,6 +48,15 @@ public sealed class ProblemException(int status, string type, string title, stri
     public static ProblemException NotFound(string kind, string code, NearCodes? near = null) =>
         new(404, "not-found", "Not found", (near ?? new("", 0, [])).Refusal(kind, code));
 
+    /// <summary>More calls at once than there is a line for.</summary>
+    public static ProblemException Busy() =>
+        new ProblemException(
+            503,
+            "busy",
+            "Busy",
+            "Too many calls at once. Try again in a few seconds. Nothing was changed."
+        ).After(TimeSpan.FromSeconds(5));
+
     public static ProblemException NotAllowed(string detail) => new(403, "not-allowed", "Not allowed", detail);
 
     /// <summary>The problem as it is answered (RFC 9457).</summary>

@@ -56,7 +56,6 @@ public static class Answered
     /// <summary>What was asked, as a keyed digest: who has the database alone cannot try out what it was.</summary>
     private static async Task<string> AskedAsync(HttpContext http)
     {
-        http.Request.EnableBuffering();
         using var body = new MemoryStream();
         await http.Request.Body.CopyToAsync(body, http.RequestAborted);
         http.Request.Body.Position = 0;
@@ -82,11 +81,16 @@ public static class Answered
         {
             var now = clock.GetUtcNow();
             await using var context = databases.Open();
-            var (old, cut) = (Text(now - Kept), Text(now - Abandoned));
+            // What was kept by a clock that ran ahead would never grow old.
+            var (old, cut, ahead) = (Text(now - Kept), Text(now - Abandoned), Text(now + Abandoned));
             await context
                 .Answered.Where(a =>
                     a.Person == person
-                    && (string.Compare(a.At, old) < 0 || (a.Status == 0 && string.Compare(a.At, cut) < 0))
+                    && (
+                        string.Compare(a.At, old) < 0
+                        || string.Compare(a.At, ahead) > 0
+                        || (a.Status == 0 && string.Compare(a.At, cut) < 0)
+                    )
                 )
                 .ExecuteDeleteAsync(ct);
             if (

@@ -30,8 +30,10 @@ public static class Pipeline
         );
         app.UseRouting();
         app.UseAuthentication();
-        app.UseRateLimiter();
         app.UseGate();
+        app.UseAdmission();
+        app.UseDoorway();
+        app.UseRateLimiter();
         app.UseIdempotencyKeys();
     }
 

@@ -1,13 +1,10 @@
-using System.Globalization;
-using System.Net;
-using System.Net.Sockets;
 using System.Threading.RateLimiting;
 
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>
-/// How many calls are worked on at once, and how often somebody may try to sign in. More than that waits in line; when
-/// the line is full, the answer is 503 with <c>Retry-After</c>.
+/// How many calls are worked on at once, of one person and of all, and how often somebody may try to sign in. More than
+/// that waits in line; when the line is full, the answer is 503 with <c>Retry-After</c>.
 /// </summary>
 public static class RateLimits
 {
@@ -17,63 +14,67 @@ public static class RateLimits
     /// </summary>
     private const int SignInsPerMinute = 240;
 
-    private const int StreamsPerAddress = 100;
+    /// <summary>Open pages of one person, and from one address.</summary>
+    private const int StreamsOfOne = 20,
+        StreamsPerAddress = 100;
 
-    private const int Line = 2000;
-
-    public static void AddRateLimits(this IServiceCollection services, Databases databases) =>
+    public static void AddRateLimits(this IServiceCollection services, Databases databases)
+    {
+        var shares = new Shares(databases);
+        services.AddSingleton(shares);
         services.AddRateLimiter(limits =>
         {
-            // A call opens at most three connections, so that a pool is never waited for by those who hold the rest of
-            // it.
-            var work = databases.PoolSize is { } pool ? Math.Max(2, pool / 3) : 32;
-            limits.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(http => PartitionOf(http, work));
-            limits.AddPolicy(Limits.SignIn, http => RateLimitPartition.GetSlidingWindowLimiter(Origin(http), _ => new()
-                    {
-                        PermitLimit = SignInsPerMinute,
-                        Window = TimeSpan.FromMinutes(1),
-                        SegmentsPerWindow = 6,
-                        QueueLimit = 0,
-                    }));
+            // One after the other: what a caller waits for in their own line takes no place in the next.
+            limits.GlobalLimiter = PartitionedRateLimiter.CreateChained(
+                PartitionedRateLimiter.Create<HttpContext, string>(http => Heavy(http, shares)),
+                PartitionedRateLimiter.Create<HttpContext, string>(http => OfOne(http, shares)),
+                PartitionedRateLimiter.Create<HttpContext, string>(http => OfAll(http, shares))
+            );
+            limits.AddPolicy(Limits.SignIn, http =>
+                http.IsKnownHere() ? Free : RateLimitPartition.GetSlidingWindowLimiter(Origins.Of(http), _ => new()
+                        {
+                            PermitLimit = SignInsPerMinute,
+                            Window = TimeSpan.FromMinutes(1),
+                            SegmentsPerWindow = 6,
+                            QueueLimit = 0,
+                        })
+            );
             limits.OnRejected = (rejected, ct) => RejectAsync(rejected.HttpContext, rejected.Lease, ct);
         });
-
-    private static RateLimitPartition<string> PartitionOf(HttpContext http, int work)
-    {
-        var metadata = http.GetEndpoint()?.Metadata;
-        if (metadata is null || metadata.GetMetadata<Alive>() is not null)
-            return RateLimitPartition.GetNoLimiter("alive");
-        if (metadata.GetMetadata<Streams>() is not null)
-            return RateLimitPartition.GetConcurrencyLimiter("stream " + Origin(http), _ =>
-                new() { PermitLimit = StreamsPerAddress, QueueLimit = 0 }
-            );
-        // Strangers at the door keep nobody waiting who is in.
-        return metadata.GetMetadata<SignedIn>() is null ? RateLimitPartition.GetConcurrencyLimiter("door", _ => new()
-                {
-                    PermitLimit = 8,
-                    QueueLimit = Line,
-                    QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
-                }) : RateLimitPartition.GetConcurrencyLimiter("work", _ => new()
-                {
-                    PermitLimit = work,
-                    QueueLimit = Line,
-                    QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
-                });
     }
 
-    /// <summary>
-    /// Who counts as one: an IPv4 address, or the /64 that one IPv6 host can choose its addresses from (RFC 4291,
-    /// section 2.5.4).
-    /// </summary>
-    private static string Origin(HttpContext http)
+    private static RateLimitPartition<string> Free => RateLimitPartition.GetNoLimiter("free");
+
+    private static bool IsFree(EndpointMetadataCollection? metadata) =>
+        metadata is null || metadata.GetMetadata<Alive>() is not null;
+
+    /// <summary>Of what takes a core for seconds, one for each person.</summary>
+    private static RateLimitPartition<string> Heavy(HttpContext http, Shares shares) =>
+        http.GetEndpoint()?.Metadata.GetMetadata<Heavy>() is not null || http.Request.Query.ContainsKey("as")
+            ? Shares.Together(http.Caller(), Math.Max(1, shares.OfOne / 2))
+            : Free;
+
+    private static RateLimitPartition<string> OfOne(HttpContext http, Shares shares)
     {
-        if (http.Connection.RemoteIpAddress is not { } address)
-            return "unknown";
-        if (address.IsIPv4MappedToIPv6)
-            return address.MapToIPv4().ToString();
-        return address.AddressFamily == AddressFamily.InterNetworkV6
-            ? new IPAddress([.. address.GetAddressBytes().Take(8), .. new byte[8]]).ToString()
-            : address.ToString();
+        var metadata = http.GetEndpoint()?.Metadata;
+        if (IsFree(metadata))
+            return Free;
+        return metadata!.GetMetadata<Streams>() is not null
+            ? Shares.Together($"streams of {http.Caller()}", StreamsOfOne, line: 0)
+            : Shares.Together($"{http.Caller()}{(http.IsKnownHere() ? ", known" : "")}", shares.OfOne);
+    }
+
+    private static RateLimitPartition<string> OfAll(HttpContext http, Shares shares)
+    {
+        var metadata = http.GetEndpoint()?.Metadata;
+        if (IsFree(metadata))
+            return Free;
+        if (metadata!.GetMetadata<Streams>() is not null)
+            return Shares.Together($"streams from {Origins.Of(http)}", StreamsPerAddress, line: 0);
+        // Strangers at the door keep nobody waiting who is in.
+        return metadata.GetMetadata<SignedIn>() is null
+            ? Shares.Together(http.IsKnownHere() ? "door of the known" : "door", shares.SignIns)
+            : Shares.Together("work", shares.Work);
     }
 
     private static async ValueTask RejectAsync(HttpContext http, RateLimitLease lease, CancellationToken ct)
@@ -85,14 +86,9 @@ public static class RateLimits
                     429,
                     "too-many-tries",
                     "Too many calls",
-                    "Too many calls of this kind came from your address. Try again in a minute."
+                    "Too many calls of this kind came from you or your address. Try again in a minute."
                 ).After(wait > TimeSpan.Zero ? wait : TimeSpan.FromSeconds(60))
-                : new ProblemException(
-                    503,
-                    "busy",
-                    "Busy",
-                    "Too many calls at once. Try again in a few seconds. Nothing was changed."
-                ).After(TimeSpan.FromSeconds(5));
+                : ProblemException.Busy();
         await ProblemHandler.WriteAsync(http, problem, ct);
     }
 }

@@ -37,6 +37,7 @@ public static class ImportEndpoints
                 }
             )
             .For(Role.Engineer)
+            .WithMetadata(new Heavy(), new TellsProgress())
             .Produces<ImportOutcome>()
             .Accepts<string>("application/yaml")
             .WithName("importKeepfile")
@@ -97,6 +98,7 @@ public static class ImportEndpoints
                 }
             )
             .For(Role.Engineer)
+            .WithMetadata(new Heavy(), new TellsProgress())
             .Produces<SheetOutcome>()
             .Accepts<byte[]>("application/octet-stream")
             .WithName("importSheet")
@@ -133,6 +135,7 @@ public static class ImportEndpoints
                 }
             )
             .For(Role.Reader)
+            .WithMetadata(new Heavy())
             .Produces<string>(200, "application/yaml")
             .WithName("exportKeepfile")
             .WithSummary("Everything that you can see, or one customer's records, as a keepfile");

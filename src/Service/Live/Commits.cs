@@ -13,10 +13,7 @@ public sealed class Commits(Databases databases, TimeProvider clock, ILogger<Com
     private long last;
 
     /// <summary>The numbers of later commits, as they come; only the newest when several came at once.</summary>
-    public async IAsyncEnumerable<long> AfterAsync(
-        long seen,
-        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken ct
-    )
+    public Listening After(long seen)
     {
         var channel = Channel.CreateBounded<long>(
             new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest }
@@ -28,16 +25,32 @@ public sealed class Commits(Databases databases, TimeProvider clock, ILogger<Com
                 channel.Writer.TryWrite(last);
         }
 
-        try
-        {
-            await foreach (var number in channel.Reader.ReadAllAsync(ct))
-                yield return number;
-        }
-        finally
+        return new(channel.Reader, () =>
         {
             lock (door)
                 waiting.Remove(channel);
+        });
+    }
+
+    /// <summary>Somebody who waits for commits, until they are disposed of.</summary>
+    public sealed class Listening(ChannelReader<long> numbers, Action leave) : IDisposable
+    {
+        /// <summary>The next number; null when none came for so long.</summary>
+        public async Task<long?> NextAsync(TimeSpan within, CancellationToken ct)
+        {
+            using var until = CancellationTokenSource.CreateLinkedTokenSource(ct);
+            until.CancelAfter(within);
+            try
+            {
+                return await numbers.ReadAsync(until.Token);
+            }
+            catch (OperationCanceledException) when (!ct.IsCancellationRequested)
+            {
+                return null;
+            }
         }
+
+        public void Dispose() => leave();
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)

@@ -76,32 +76,41 @@ public static class EventEndpoints
         // So that the asker knows that the line stands.
         await TellAsync(http, "changed", at, new(at, DateTimeOffset.UnixEpoch, "", "listening", []), ct);
         var access = http.RequestServices.GetRequiredService<Access>();
-        await using var numbers = commits.AfterAsync(at, ct).GetAsyncEnumerator(ct);
-        var next = numbers.MoveNextAsync().AsTask();
+        var told = http.RequestServices.GetRequiredService<Shares>().Told;
+        using var numbers = commits.After(at);
         while (true)
         {
-            var ended = await Task.WhenAny(next, Task.Delay(Heartbeat, ct)) == next;
-            if (ended && !await next)
-                return;
-            // Whoever left, or whose session or token was ended, hears nothing more.
-            if (await access.FindAsync(http.User, ct) is not { } now || Granted(now) != Granted(asker))
-                return;
-            if (!ended)
+            var next = await numbers.NextAsync(Heartbeat, ct);
+            List<(CommitRow Commit, CommitRecordLine[] Records)> news = [];
+            // Open pages are told a few at a time: who works does not wait for those who watch.
+            await told.WaitAsync(ct);
+            try
+            {
+                // Whoever left, or whose session or token was ended, hears nothing more.
+                if (await access.FindAsync(http.User, ct) is not { } now || Granted(now) != Granted(asker))
+                    return;
+                if (next is { } later)
+                    news = await NewsAsync(databases, asker, at, later, ct);
+            }
+            finally
+            {
+                told.Release();
+            }
+
+            if (next is not { } number)
             {
                 await http.Response.WriteAsync(": \n\n", ct);
                 await http.Response.Body.FlushAsync(ct);
                 continue;
             }
 
-            var number = numbers.Current;
-            await TellAsync(http, databases, asker, at, number, ct);
+            await TellAsync(http, news, at, number, ct);
             at = number;
-            next = numbers.MoveNextAsync().AsTask();
         }
     }
 
-    private static async Task TellAsync(
-        HttpContext http,
+    /// <summary>What was written since, as far as the asker may see it.</summary>
+    private static async Task<List<(CommitRow Commit, CommitRecordLine[] Records)>> NewsAsync(
         Databases databases,
         Asker asker,
         long at,
@@ -110,33 +119,38 @@ public static class EventEndpoints
     )
     {
         var since = Math.Max(at, number - MostAtOnce);
-        List<(CommitRow Commit, CommitRecordLine[] Records)> told;
-        await using (var context = databases.Open())
-        {
-            var rows = await (
-                from c in context.Commits.AsNoTracking()
-                where c.Number > since && c.Number <= number
-                orderby c.Number
-                select c
-            ).ToListAsync(ct);
-            var versions = await new HistoryList(context).WrittenAsync(asker.Scope, since, number, ct);
-            told =
-            [
-                .. rows.Select(c =>
-                        (
-                            c,
-                            versions[c.Number]
-                                .Select(v => new CommitRecordLine(v.Kind.Word(), v.Code, v.Version))
-                                .ToArray()
-                        )
+        await using var context = databases.Open();
+        var rows = await (
+            from c in context.Commits.AsNoTracking()
+            where c.Number > since && c.Number <= number
+            orderby c.Number
+            select c
+        ).ToListAsync(ct);
+        var versions = await new HistoryList(context).WrittenAsync(asker.Scope, since, number, ct);
+        return
+        [
+            .. rows.Select(c =>
+                    (
+                        c,
+                        versions[c.Number].Select(v => new CommitRecordLine(v.Kind.Word(), v.Code, v.Version)).ToArray()
                     )
-                    .Where(m => m.Item2.Length > 0),
-            ];
-        }
+                )
+                .Where(m => m.Item2.Length > 0),
+        ];
+    }
 
+    private static async Task TellAsync(
+        HttpContext http,
+        List<(CommitRow Commit, CommitRecordLine[] Records)> news,
+        long at,
+        long number,
+        CancellationToken ct
+    )
+    {
+        var since = Math.Max(at, number - MostAtOnce);
         if (since > at)
             await TellAsync(http, "skipped", since, new(since, DateTimeOffset.UnixEpoch, "", "skipped", []), ct);
-        foreach (var (commit, records) in told)
+        foreach (var (commit, records) in news)
             await TellAsync(
                 http,
                 "changed",

@@ -28,6 +28,16 @@ public static class Gate
     /// <summary>The asker, where the call was one for people who are signed in.</summary>
     public static Asker? AskerOrNobody(this HttpContext http) => http.Items[Key] as Asker;
 
+    /// <summary>Whose share of the service a call takes: the person's; the address's, where nobody is known.</summary>
+    public static string Caller(this HttpContext http) =>
+        http.AskerOrNobody() is { } asker ? $"person {asker.Name}" : $"address {Origins.Of(http)}";
+
+    /// <summary>What somebody asks by, before anything is known about it.</summary>
+    public static string Credential(HttpContext http) =>
+        http.User.FindFirst(Access.TokenClaim)?.Value
+        ?? http.User.FindFirst(System.Security.Claims.ClaimTypes.Sid)?.Value
+        ?? Origins.Of(http);
+
     /// <summary>The address that asks, as it is written down.</summary>
     public static string Address(this HttpContext http)
     {
@@ -76,9 +86,19 @@ public static class Gate
     private static string Octets(long octets) =>
         octets >= 1024 * 1024 ? $"{octets / 1024 / 1024} MiB" : $"{octets / 1024} KiB";
 
+    /// <summary>Who asks, looked up in line with those who ask by the same cookie or token.</summary>
+    private static async Task<Asker?> FindAsync(HttpContext http)
+    {
+        if (http.User.Identity is not { IsAuthenticated: true })
+            return null;
+        var services = http.RequestServices;
+        using var place = await services.GetRequiredService<Shares>().AskerAsync(Credential(http), http.RequestAborted);
+        return await services.GetRequiredService<Access>().FindAsync(http.User, http.RequestAborted);
+    }
+
     private static async Task LetInAsync(HttpContext http, EndpointMetadataCollection metadata)
     {
-        var found = await http.RequestServices.GetRequiredService<Access>().FindAsync(http.User, http.RequestAborted)
+        var found = await FindAsync(http)
             ?? throw new ProblemException(
                 401,
                 "not-signed-in",

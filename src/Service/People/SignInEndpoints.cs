@@ -219,7 +219,7 @@ public static class SignInEndpoints
             .ProducesProblem(404);
 
     private static RouteHandlerBuilder SigningIn(this RouteHandlerBuilder builder) =>
-        builder.Takes(Bounds.SignIn).RequireRateLimiting(Limits.SignIn);
+        builder.Takes(Bounds.SignIn).WithMetadata(new TriesPassword()).RequireRateLimiting(Limits.SignIn);
 
     /// <summary>What a browser says of itself, as far as it can be shown.</summary>
     private static string Browser(HttpContext http)

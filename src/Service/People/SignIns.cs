@@ -6,19 +6,17 @@ namespace Vellumkeep.Service.People;
 /// <summary>
 /// Whether name and password fit, and how often somebody may try. Every try is counted before it is judged, so that
 /// tries at the same moment gain nothing, and names that nobody has are counted like any other, so that the answer does
-/// not tell them apart.
+/// not tell them apart. Nobody is kept out where they have signed in before: there, wrong tries make the next ones slow.
 /// </summary>
 public sealed class SignIns(Databases databases, Passwords passwords, AuditLog audit, TimeProvider clock)
 {
     /// <summary>
-    /// Wrong tries at one name from one address: whoever guesses is stopped, and the person elsewhere is not.
+    /// Wrong tries at one name from one address: whoever guesses is stopped, and the person elsewhere is not. Where that
+    /// person has signed in before, more tries are judged one after the other (<see cref="Doorway"/>).
     /// </summary>
     private static readonly Bound AtNameFromAddress = new(5, TimeSpan.FromMinutes(5));
 
-    /// <summary>
-    /// Wrong tries at one name from anywhere. It does not hold at an address from which that person has signed in
-    /// before.
-    /// </summary>
+    /// <summary>Wrong tries at one name from anywhere.</summary>
     private static readonly Bound AtName = new(50, TimeSpan.FromMinutes(15));
 
     /// <summary>Wrong tries from one address, whatever the name.</summary>
@@ -35,6 +33,9 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
 
     private sealed record Bound(int Most, TimeSpan Within);
 
+    /// <summary>What one try is counted under: the name from that address, the name, and the address.</summary>
+    private sealed record Keys(string Pair, string Name, string Address);
+
     /// <summary>A name as people are kept under it: small letters.</summary>
     public static string Fold(string? name)
     {
@@ -48,18 +49,18 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
     public async Task<Asker> CheckAsync(string? typed, string? password, string address, CancellationToken ct)
     {
         var name = Fold(typed);
-        var (pair, anywhere, any) = (KeyOf("pair", name, address), KeyOf("name", name), KeyOf("address", address));
-        var door = doors[pair[0] % doors.Length];
+        var keys = KeysOf(name, address);
+        var door = doors[keys.Pair[0] % doors.Length];
         await door.WaitAsync(ct);
         try
         {
             await using var context = databases.Open();
             var person = await context.People.AsNoTracking().FirstOrDefaultAsync(p => p.Name == name, ct);
-            var known = await context.KnownAddresses.AnyAsync(k => k.Person == name && k.Address == address, ct);
-            var wait = await CountAsync(context, pair, AtNameFromAddress, ct);
-            var waitAtAddress = await CountAsync(context, any, FromAddress, ct);
-            var waitAtName = await CountAsync(context, anywhere, AtName, ct);
-            if (new[] { wait, waitAtAddress, known ? null : waitAtName }.Max() is { } until)
+            var known = await IsKnownAsync(context, name, address, ct);
+            var wait = await CountAsync(context, keys.Pair, AtNameFromAddress, ct, keys);
+            var waitAtAddress = await CountAsync(context, keys.Address, FromAddress, ct);
+            var waitAtName = await CountAsync(context, keys.Name, AtName, ct);
+            if (!known && new[] { wait, waitAtAddress, waitAtName }.Max() is { } until)
             {
                 audit.Later(person?.Name ?? "unknown", AuditLog.SignIn, "too many tries", AuditLog.Refused, address);
                 throw TooMany(until);
@@ -67,7 +68,7 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
 
             if (passwords.Fits(name, person?.PasswordHash, password ?? "") && !person!.Disabled)
             {
-                await LetInAsync(context, name, address, [pair], [any, anywhere], ct);
+                await LetInAsync(context, name, address, [keys.Pair], [keys.Address, keys.Name], ct);
                 return Asker.Of(person);
             }
 
@@ -86,18 +87,36 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
         }
     }
 
+    /// <summary>How a try at a name from an address is received.</summary>
+    public async Task<Standing> StandingAsync(string name, string address, CancellationToken ct)
+    {
+        await using var context = databases.Open();
+        if (!await IsKnownAsync(context, name, address, ct))
+            return Standing.Stranger;
+        var keys = KeysOf(name, address);
+        var rows = await context
+            .SignInTries.AsNoTracking()
+            .Where(t => t.Key == keys.Pair || t.Key == keys.Address)
+            .ToListAsync(ct);
+        return rows.Any(r => Exceeded(r, r.Key == keys.Pair ? AtNameFromAddress : FromAddress) is not null)
+            ? Standing.KnownAndDoubted
+            : Standing.Known;
+    }
+
     /// <summary>
-    /// Forgets the wrong tries at a name, from wherever they came: a lead has given a new password, or the name was let
-    /// in on the machine itself.
+    /// Forgets the wrong tries at a name, from wherever they came, and what was counted against those places: a lead has
+    /// given a new password, or the name was let in on the machine itself.
     /// </summary>
     public static async Task ForgiveAsync(KeepContext context, string name, CancellationToken ct)
     {
-        var addresses = await context
-            .KnownAddresses.Where(k => k.Person == name)
-            .Select(k => k.Address)
+        var key = KeyOf("name", name);
+        var known = await context.KnownAddresses.Where(k => k.Person == name).Select(k => k.Address).ToListAsync(ct);
+        var tried = await context
+            .SignInTries.Where(t => t.OfName == key && t.OfAddress != null)
+            .Select(t => t.OfAddress!)
             .ToListAsync(ct);
-        string[] keys = [KeyOf("name", name), .. addresses.Select(a => KeyOf("pair", name, a))];
-        await context.SignInTries.Where(t => keys.Contains(t.Key)).ExecuteDeleteAsync(ct);
+        string[] keys = [key, .. tried, .. known.Select(a => KeyOf("address", a))];
+        await context.SignInTries.Where(t => t.OfName == key || keys.Contains(t.Key)).ExecuteDeleteAsync(ct);
     }
 
     /// <summary>
@@ -108,10 +127,21 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
         await using var context = databases.Open();
         var key = KeyOf("name", name);
         var row = await context.SignInTries.AsNoTracking().FirstOrDefaultAsync(t => t.Key == key, ct);
-        if (row is null || row.Count < AtName.Most)
-            return null;
-        var until = Moment(row.Since) + AtName.Within;
-        return until > clock.GetUtcNow() ? until : null;
+        return row is null ? null : Exceeded(row, AtName);
+    }
+
+    private static Task<bool> IsKnownAsync(KeepContext context, string name, string address, CancellationToken ct) =>
+        context.KnownAddresses.AnyAsync(k => k.Person == name && k.Address == address, ct);
+
+    /// <summary>
+    /// Until when no more tries are judged; null where there were not too many. A span in the future was counted by a
+    /// clock that ran ahead, and holds nobody up.
+    /// </summary>
+    private DateTimeOffset? Exceeded(SignInTryRow row, Bound bound)
+    {
+        var (now, since) = (clock.GetUtcNow(), Moment(row.Since));
+        var until = since + bound.Within;
+        return row.Count >= bound.Most && since <= now && until > now ? until : null;
     }
 
     private static ProblemException TooMany(TimeSpan wait) =>
@@ -125,19 +155,28 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
     /// <summary>
     /// Counts one more try in one stroke of the database; gives how long to wait when it is one too many.
     /// </summary>
-    private async Task<TimeSpan?> CountAsync(KeepContext context, string key, Bound bound, CancellationToken ct)
+    private async Task<TimeSpan?> CountAsync(
+        KeepContext context,
+        string key,
+        Bound bound,
+        CancellationToken ct,
+        Keys? of = null
+    )
     {
         var now = clock.GetUtcNow();
         var (at, old) = (Text(now), Text(now - bound.Within));
-        // A span that is over begins anew.
+        // A span that is over, or in the future, begins anew.
         var rows = await context
             .SignInTries.FromSql(
                 $"""
-                insert into sign_in_tries (key, count, since) values ({key}, 1, {at})
+                insert into sign_in_tries (key, of_name, of_address, count, since)
+                values ({key}, {of?.Name}, {of?.Address}, 1, {at})
                 on conflict (key) do update set
-                    count = case when sign_in_tries.since < {old} then 1 else sign_in_tries.count + 1 end,
-                    since = case when sign_in_tries.since < {old} then {at} else sign_in_tries.since end
-                returning key, count, since
+                    count = case when sign_in_tries.since < {old} or sign_in_tries.since > {at} then 1
+                        else sign_in_tries.count + 1 end,
+                    since = case when sign_in_tries.since < {old} or sign_in_tries.since > {at} then {at}
+                        else sign_in_tries.since end
+                returning key, of_name, of_address, count, since
                 """
             )
             .AsNoTracking()
@@ -181,9 +220,14 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
         await context.KnownAddresses.Where(k => k.Person == name && !kept.Contains(k.Address)).ExecuteDeleteAsync(ct);
         // Spans that are over are of no use.
         var old = Text(clock.GetUtcNow().AddHours(-1));
-        await context.SignInTries.Where(t => string.Compare(t.Since, old) < 0).ExecuteDeleteAsync(ct);
+        await context
+            .SignInTries.Where(t => string.Compare(t.Since, old) < 0 || string.Compare(t.Since, now) > 0)
+            .ExecuteDeleteAsync(ct);
         await audit.WriteAsync(name, AuditLog.SignIn, "", AuditLog.Done, address, ct);
     }
+
+    private static Keys KeysOf(string name, string address) =>
+        new(KeyOf("pair", name, address), KeyOf("name", name), KeyOf("address", address));
 
     private static string KeyOf(params string[] parts) =>
         Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', parts))));
@@ -201,4 +245,17 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
         var seconds = (long)wait.TotalSeconds + 1;
         return seconds <= 60 ? seconds : (seconds + 59) / 60 * 60;
     }
+}
+
+/// <summary>How a try to sign in is received.</summary>
+public enum Standing
+{
+    /// <summary>Somebody who has not signed in under this name from this address before.</summary>
+    Stranger,
+
+    /// <summary>Somebody who has.</summary>
+    Known,
+
+    /// <summary>The same, after many wrong tries at this name or from this address.</summary>
+    KnownAndDoubted,
 }

@@ -38,6 +38,14 @@ public sealed class SignInTryRow
     /// </summary>
     public required string Key { get; set; }
 
+    /// <summary>
+    /// The counts that a try at one name from one address is counted under as well, so that all of them can be forgiven
+    /// together; null for those themselves.
+    /// </summary>
+    public string? OfName { get; set; }
+
+    public string? OfAddress { get; set; }
+
     /// <summary>Tries since <see cref="Since"/>, those at the same moment among them.</summary>
     public int Count { get; set; }
 

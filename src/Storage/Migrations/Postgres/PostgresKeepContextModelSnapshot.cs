@@ -752,6 +752,14 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                         .HasColumnType("integer")
                         .HasColumnName("count");
 
+                    b.Property<string>("OfAddress")
+                        .HasColumnType("text")
+                        .HasColumnName("of_address");
+
+                    b.Property<string>("OfName")
+                        .HasColumnType("text")
+                        .HasColumnName("of_name");
+
                     b.Property<string>("Since")
                         .IsRequired()
                         .HasColumnType("text")

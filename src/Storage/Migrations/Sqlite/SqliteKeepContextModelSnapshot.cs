@@ -739,6 +739,14 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("count");
 
+                    b.Property<string>("OfAddress")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("of_address");
+
+                    b.Property<string>("OfName")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("of_name");
+
                     b.Property<string>("Since")
                         .IsRequired()
                         .HasColumnType("TEXT")

@@ -3,53 +3,48 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
-using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 using Vellumkeep.Storage;
 
 #nullable disable
 
-namespace Vellumkeep.Storage.Migrations.Postgres
+namespace Vellumkeep.Storage.Migrations.Sqlite
 {
-    [DbContext(typeof(PostgresKeepContext))]
-    [Migration("20261129131442_First")]
+    [DbContext(typeof(SqliteKeepContext))]
+    [Migration("20261201062334_First")]
     partial class First
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
         {
 #pragma warning disable 612, 618
-            modelBuilder
-                .HasAnnotation("ProductVersion", "10.0.15")
-                .HasAnnotation("Relational:MaxIdentifierLength", 63);
-
-            NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
+            modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.AnsweredRow", b =>
                 {
                     b.Property<string>("Person")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("person");
 
                     b.Property<string>("Key")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("key");
 
                     b.Property<string>("Asked")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("asked");
 
                     b.Property<string>("At")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("at");
 
                     b.Property<long?>("CommitNumber")
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("commit_number");
 
                     b.Property<int>("Status")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("status");
 
                     b.HasKey("Person", "Key")
@@ -62,40 +57,38 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("id");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
 
                     b.Property<string>("About")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("about");
 
                     b.Property<string>("At")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("at")
-                        .UseCollation("C");
+                        .UseCollation("BINARY");
 
                     b.Property<string>("From")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("from");
 
                     b.Property<string>("Outcome")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("outcome");
 
                     b.Property<string>("What")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("what");
 
                     b.Property<string>("Who")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("who");
 
                     b.HasKey("Id")
@@ -113,41 +106,41 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.CommitRow", b =>
                 {
                     b.Property<long>("Number")
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("number");
 
                     b.Property<string>("Act")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("act");
 
                     b.Property<string>("At")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("at")
-                        .UseCollation("C");
+                        .UseCollation("BINARY");
 
                     b.Property<string>("Before")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("before");
 
                     b.Property<string>("ChangeId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("change_id");
 
                     b.Property<string>("Digest")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("digest");
 
                     b.Property<string>("Reason")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("reason");
 
                     b.Property<string>("Who")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("who");
 
                     b.HasKey("Number")
@@ -169,24 +162,22 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 {
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("id");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
 
                     b.Property<byte[]>("Ciphertext")
                         .IsRequired()
-                        .HasColumnType("bytea")
+                        .HasColumnType("BLOB")
                         .HasColumnName("ciphertext");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<string>("Under")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("under");
 
                     b.HasKey("Id")
@@ -198,22 +189,22 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.DueRow", b =>
                 {
                     b.Property<string>("RecordId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("record_id");
 
                     b.Property<string>("Kind")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("kind");
 
                     b.Property<string>("Path")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("path");
 
                     b.Property<string>("On")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("on")
-                        .UseCollation("C");
+                        .UseCollation("BINARY");
 
                     b.HasKey("RecordId", "Kind", "Path")
                         .HasName("pk_due");
@@ -227,49 +218,49 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.FindingRow", b =>
                 {
                     b.Property<string>("TunnelId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("tunnel_id");
 
                     b.Property<string>("Code")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("code");
 
                     b.Property<string>("Subject")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("subject");
 
                     b.Property<byte[]>("Body")
                         .IsRequired()
-                        .HasColumnType("bytea")
+                        .HasColumnType("BLOB")
                         .HasColumnName("body");
 
                     b.Property<string>("CodeKey")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("code_key")
-                        .UseCollation("C");
+                        .UseCollation("BINARY");
 
                     b.Property<string>("Digest")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("digest");
 
                     b.Property<string>("OwnerId")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("owner_id");
 
                     b.Property<int>("Place")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("place");
 
                     b.Property<int>("Severity")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("severity");
 
                     b.Property<string>("Since")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("since");
 
                     b.HasKey("TunnelId", "Code", "Subject")
@@ -293,53 +284,53 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.KeyRow", b =>
                 {
                     b.Property<string>("TunnelId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("tunnel_id");
 
                     b.Property<int>("Version")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("version");
 
                     b.Property<int>("Bits")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("bits");
 
                     b.Property<string>("ChangeId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("change_id");
 
                     b.Property<string>("CheckCode")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("check_code");
 
                     b.Property<byte[]>("Ciphertext")
                         .IsRequired()
-                        .HasColumnType("bytea")
+                        .HasColumnType("BLOB")
                         .HasColumnName("ciphertext");
 
                     b.Property<int>("Length")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("length");
 
                     b.Property<string>("MadeAt")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("made_at");
 
                     b.Property<string>("MadeBy")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("made_by");
 
                     b.Property<string>("State")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("state");
 
                     b.Property<string>("Under")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("under");
 
                     b.HasKey("TunnelId", "Version")
@@ -352,38 +343,36 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("id");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
 
                     b.Property<string>("At")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("at");
 
                     b.Property<string>("From")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("from");
 
                     b.Property<string>("TunnelId")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("tunnel_id");
 
                     b.Property<int>("Version")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("version");
 
                     b.Property<string>("Who")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("who");
 
                     b.Property<string>("Why")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("why");
 
                     b.HasKey("Id")
@@ -401,16 +390,16 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.KnownAddressRow", b =>
                 {
                     b.Property<string>("Person")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("person");
 
                     b.Property<string>("Address")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("address");
 
                     b.Property<string>("LastAt")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("last_at");
 
                     b.HasKey("Person", "Address")
@@ -422,15 +411,15 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LinkRow", b =>
                 {
                     b.Property<string>("FromId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("from_id");
 
                     b.Property<string>("ToId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("to_id");
 
                     b.Property<string>("Role")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("role");
 
                     b.HasKey("FromId", "ToId", "Role")
@@ -445,19 +434,19 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LookupRow", b =>
                 {
                     b.Property<string>("GatewayId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("gateway_id");
 
                     b.Property<string>("Key")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("key");
 
                     b.Property<string>("TunnelId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("tunnel_id");
 
                     b.Property<bool>("Held")
-                        .HasColumnType("boolean")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("held");
 
                     b.HasKey("GatewayId", "Key", "TunnelId", "Held")
@@ -472,35 +461,35 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.PersonRow", b =>
                 {
                     b.Property<string>("Name")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<bool>("Disabled")
-                        .HasColumnType("boolean")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("disabled");
 
                     b.Property<string>("Display")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("display");
 
                     b.Property<string>("Grants")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("grants");
 
                     b.Property<bool>("MustReplace")
-                        .HasColumnType("boolean")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("must_replace");
 
                     b.Property<string>("PasswordHash")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("password_hash");
 
                     b.Property<string>("RecordId")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("record_id");
 
                     b.HasKey("Name")
@@ -513,39 +502,37 @@ namespace Vellumkeep.Storage.Migrations.Postgres
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("id");
 
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
-
                     b.Property<int>("Family")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("family");
 
                     b.Property<string>("GatewayId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("gateway_id");
 
                     b.Property<string>("High")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("high")
-                        .UseCollation("C");
+                        .UseCollation("BINARY");
 
                     b.Property<string>("Low")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("low")
-                        .UseCollation("C");
+                        .UseCollation("BINARY");
 
                     b.Property<string>("RecordId")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("record_id");
 
                     b.Property<string>("Role")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("role");
 
                     b.HasKey("Id")
@@ -566,16 +553,16 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.ProofFileRow", b =>
                 {
                     b.Property<string>("ChangeId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("change_id");
 
                     b.Property<string>("Digest")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("digest");
 
                     b.Property<byte[]>("Bytes")
                         .IsRequired()
-                        .HasColumnType("bytea")
+                        .HasColumnType("BLOB")
                         .HasColumnName("bytes");
 
                     b.HasKey("ChangeId", "Digest")
@@ -587,49 +574,49 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.RecordRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<byte[]>("Body")
                         .IsRequired()
-                        .HasColumnType("bytea")
+                        .HasColumnType("BLOB")
                         .HasColumnName("body");
 
                     b.Property<string>("Code")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("code");
 
                     b.Property<string>("CodeKey")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("code_key")
-                        .UseCollation("C");
+                        .UseCollation("BINARY");
 
                     b.Property<long>("CommitNumber")
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("commit_number");
 
                     b.Property<int>("Kind")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("kind");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<string>("OwnerId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("owner_id");
 
                     b.Property<string>("State")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("state");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("version");
 
                     b.HasKey("Id")
@@ -651,31 +638,31 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SavedFilterRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<string>("Filter")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("filter");
 
                     b.Property<string>("List")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("list");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<string>("Person")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("person");
 
                     b.Property<bool>("Shared")
-                        .HasColumnType("boolean")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("shared");
 
                     b.HasKey("Id")
@@ -690,27 +677,27 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SessionRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<string>("ActiveAt")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("active_at");
 
                     b.Property<string>("BeganAt")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("began_at");
 
                     b.Property<string>("From")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("from");
 
                     b.Property<string>("Person")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("person");
 
                     b.HasKey("Id")
@@ -725,15 +712,15 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SharedEntryRow", b =>
                 {
                     b.Property<string>("GatewayId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("gateway_id");
 
                     b.Property<string>("Part")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("part");
 
                     b.Property<string>("TunnelId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("tunnel_id");
 
                     b.HasKey("GatewayId", "Part", "TunnelId")
@@ -748,16 +735,24 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SignInTryRow", b =>
                 {
                     b.Property<string>("Key")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("key");
 
                     b.Property<int>("Count")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("count");
+
+                    b.Property<string>("OfAddress")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("of_address");
+
+                    b.Property<string>("OfName")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("of_name");
 
                     b.Property<string>("Since")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("since");
 
                     b.HasKey("Key")
@@ -772,41 +767,41 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.TokenRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<string>("ExpiresAt")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("expires_at");
 
                     b.Property<string>("Hash")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("hash");
 
                     b.Property<string>("MadeAt")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("made_at");
 
                     b.Property<string>("Most")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("most");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<string>("Person")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("person");
 
                     b.Property<string>("UsedAt")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("used_at");
 
                     b.HasKey("Id")
@@ -825,34 +820,34 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.TunnelRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<string>("CheckAgainOn")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("check_again_on");
 
                     b.Property<int>("CheckedBy")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("checked_by");
 
                     b.Property<string>("EndA")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("end_a");
 
                     b.Property<string>("EndB")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("end_b");
 
                     b.Property<byte[]>("Verdict")
                         .IsRequired()
-                        .HasColumnType("bytea")
+                        .HasColumnType("BLOB")
                         .HasColumnName("verdict");
 
                     b.Property<int>("Worst")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("worst");
 
                     b.HasKey("Id")
@@ -873,15 +868,15 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.VersionLinkRow", b =>
                 {
                     b.Property<string>("ToId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("to_id");
 
                     b.Property<string>("RecordId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("record_id");
 
                     b.Property<int>("Version")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("version");
 
                     b.HasKey("ToId", "RecordId", "Version")
@@ -896,43 +891,43 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.VersionRow", b =>
                 {
                     b.Property<string>("RecordId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("record_id");
 
                     b.Property<int>("Version")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("version");
 
                     b.Property<byte[]>("Body")
                         .IsRequired()
-                        .HasColumnType("bytea")
+                        .HasColumnType("BLOB")
                         .HasColumnName("body");
 
                     b.Property<string>("CodeKey")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("code_key")
-                        .UseCollation("C");
+                        .UseCollation("BINARY");
 
                     b.Property<long>("CommitNumber")
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("commit_number");
 
                     b.Property<int>("Kind")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("kind");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<string>("OwnerId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("owner_id");
 
                     b.Property<string>("State")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("state");
 
                     b.HasKey("RecordId", "Version")
@@ -956,16 +951,16 @@ namespace Vellumkeep.Storage.Migrations.Postgres
             modelBuilder.Entity("Vellumkeep.Storage.Rows.WordRow", b =>
                 {
                     b.Property<string>("Word")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("word")
-                        .UseCollation("C");
+                        .UseCollation("BINARY");
 
                     b.Property<string>("RecordId")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("record_id");
 
                     b.Property<string>("Field")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("field");
 
                     b.HasKey("Word", "RecordId", "Field")

@@ -3,48 +3,53 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 using Vellumkeep.Storage;
 
 #nullable disable
 
-namespace Vellumkeep.Storage.Migrations.Sqlite
+namespace Vellumkeep.Storage.Migrations.Postgres
 {
-    [DbContext(typeof(SqliteKeepContext))]
-    [Migration("20261129131411_First")]
+    [DbContext(typeof(PostgresKeepContext))]
+    [Migration("20261201062348_First")]
     partial class First
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
         {
 #pragma warning disable 612, 618
-            modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
+            modelBuilder
+                .HasAnnotation("ProductVersion", "10.0.15")
+                .HasAnnotation("Relational:MaxIdentifierLength", 63);
+
+            NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
             modelBuilder.Entity("Vellumkeep.Storage.Rows.AnsweredRow", b =>
                 {
                     b.Property<string>("Person")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("person");
 
                     b.Property<string>("Key")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("key");
 
                     b.Property<string>("Asked")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("asked");
 
                     b.Property<string>("At")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("at");
 
                     b.Property<long?>("CommitNumber")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("commit_number");
 
                     b.Property<int>("Status")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("status");
 
                     b.HasKey("Person", "Key")
@@ -57,38 +62,40 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
 
                     b.Property<string>("About")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("about");
 
                     b.Property<string>("At")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("at")
-                        .UseCollation("BINARY");
+                        .UseCollation("C");
 
                     b.Property<string>("From")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("from");
 
                     b.Property<string>("Outcome")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("outcome");
 
                     b.Property<string>("What")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("what");
 
                     b.Property<string>("Who")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("who");
 
                     b.HasKey("Id")
@@ -106,41 +113,41 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.CommitRow", b =>
                 {
                     b.Property<long>("Number")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("number");
 
                     b.Property<string>("Act")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("act");
 
                     b.Property<string>("At")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("at")
-                        .UseCollation("BINARY");
+                        .UseCollation("C");
 
                     b.Property<string>("Before")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("before");
 
                     b.Property<string>("ChangeId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("change_id");
 
                     b.Property<string>("Digest")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("digest");
 
                     b.Property<string>("Reason")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("reason");
 
                     b.Property<string>("Who")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("who");
 
                     b.HasKey("Number")
@@ -162,22 +169,24 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 {
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
 
                     b.Property<byte[]>("Ciphertext")
                         .IsRequired()
-                        .HasColumnType("BLOB")
+                        .HasColumnType("bytea")
                         .HasColumnName("ciphertext");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("name");
 
                     b.Property<string>("Under")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("under");
 
                     b.HasKey("Id")
@@ -189,22 +198,22 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.DueRow", b =>
                 {
                     b.Property<string>("RecordId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("record_id");
 
                     b.Property<string>("Kind")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("kind");
 
                     b.Property<string>("Path")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("path");
 
                     b.Property<string>("On")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("on")
-                        .UseCollation("BINARY");
+                        .UseCollation("C");
 
                     b.HasKey("RecordId", "Kind", "Path")
                         .HasName("pk_due");
@@ -218,49 +227,49 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.FindingRow", b =>
                 {
                     b.Property<string>("TunnelId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("tunnel_id");
 
                     b.Property<string>("Code")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("code");
 
                     b.Property<string>("Subject")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("subject");
 
                     b.Property<byte[]>("Body")
                         .IsRequired()
-                        .HasColumnType("BLOB")
+                        .HasColumnType("bytea")
                         .HasColumnName("body");
 
                     b.Property<string>("CodeKey")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("code_key")
-                        .UseCollation("BINARY");
+                        .UseCollation("C");
 
                     b.Property<string>("Digest")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("digest");
 
                     b.Property<string>("OwnerId")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("owner_id");
 
                     b.Property<int>("Place")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("place");
 
                     b.Property<int>("Severity")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("severity");
 
                     b.Property<string>("Since")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("since");
 
                     b.HasKey("TunnelId", "Code", "Subject")
@@ -284,53 +293,53 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.KeyRow", b =>
                 {
                     b.Property<string>("TunnelId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("tunnel_id");
 
                     b.Property<int>("Version")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("version");
 
                     b.Property<int>("Bits")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("bits");
 
                     b.Property<string>("ChangeId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("change_id");
 
                     b.Property<string>("CheckCode")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("check_code");
 
                     b.Property<byte[]>("Ciphertext")
                         .IsRequired()
-                        .HasColumnType("BLOB")
+                        .HasColumnType("bytea")
                         .HasColumnName("ciphertext");
 
                     b.Property<int>("Length")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("length");
 
                     b.Property<string>("MadeAt")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("made_at");
 
                     b.Property<string>("MadeBy")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("made_by");
 
                     b.Property<string>("State")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("state");
 
                     b.Property<string>("Under")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("under");
 
                     b.HasKey("TunnelId", "Version")
@@ -343,36 +352,38 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
 
                     b.Property<string>("At")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("at");
 
                     b.Property<string>("From")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("from");
 
                     b.Property<string>("TunnelId")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("tunnel_id");
 
                     b.Property<int>("Version")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("version");
 
                     b.Property<string>("Who")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("who");
 
                     b.Property<string>("Why")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("why");
 
                     b.HasKey("Id")
@@ -390,16 +401,16 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.KnownAddressRow", b =>
                 {
                     b.Property<string>("Person")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("person");
 
                     b.Property<string>("Address")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("address");
 
                     b.Property<string>("LastAt")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("last_at");
 
                     b.HasKey("Person", "Address")
@@ -411,15 +422,15 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LinkRow", b =>
                 {
                     b.Property<string>("FromId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("from_id");
 
                     b.Property<string>("ToId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("to_id");
 
                     b.Property<string>("Role")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("role");
 
                     b.HasKey("FromId", "ToId", "Role")
@@ -434,19 +445,19 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.LookupRow", b =>
                 {
                     b.Property<string>("GatewayId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("gateway_id");
 
                     b.Property<string>("Key")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("key");
 
                     b.Property<string>("TunnelId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("tunnel_id");
 
                     b.Property<bool>("Held")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("boolean")
                         .HasColumnName("held");
 
                     b.HasKey("GatewayId", "Key", "TunnelId", "Held")
@@ -461,35 +472,35 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.PersonRow", b =>
                 {
                     b.Property<string>("Name")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("name");
 
                     b.Property<bool>("Disabled")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("boolean")
                         .HasColumnName("disabled");
 
                     b.Property<string>("Display")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("display");
 
                     b.Property<string>("Grants")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("grants");
 
                     b.Property<bool>("MustReplace")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("boolean")
                         .HasColumnName("must_replace");
 
                     b.Property<string>("PasswordHash")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("password_hash");
 
                     b.Property<string>("RecordId")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("record_id");
 
                     b.HasKey("Name")
@@ -502,37 +513,39 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("id");
 
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
                     b.Property<int>("Family")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("family");
 
                     b.Property<string>("GatewayId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("gateway_id");
 
                     b.Property<string>("High")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("high")
-                        .UseCollation("BINARY");
+                        .UseCollation("C");
 
                     b.Property<string>("Low")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("low")
-                        .UseCollation("BINARY");
+                        .UseCollation("C");
 
                     b.Property<string>("RecordId")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("record_id");
 
                     b.Property<string>("Role")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("role");
 
                     b.HasKey("Id")
@@ -553,16 +566,16 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.ProofFileRow", b =>
                 {
                     b.Property<string>("ChangeId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("change_id");
 
                     b.Property<string>("Digest")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("digest");
 
                     b.Property<byte[]>("Bytes")
                         .IsRequired()
-                        .HasColumnType("BLOB")
+                        .HasColumnType("bytea")
                         .HasColumnName("bytes");
 
                     b.HasKey("ChangeId", "Digest")
@@ -574,49 +587,49 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.RecordRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("id");
 
                     b.Property<byte[]>("Body")
                         .IsRequired()
-                        .HasColumnType("BLOB")
+                        .HasColumnType("bytea")
                         .HasColumnName("body");
 
                     b.Property<string>("Code")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("code");
 
                     b.Property<string>("CodeKey")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("code_key")
-                        .UseCollation("BINARY");
+                        .UseCollation("C");
 
                     b.Property<long>("CommitNumber")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("commit_number");
 
                     b.Property<int>("Kind")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("kind");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("name");
 
                     b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("owner_id");
 
                     b.Property<string>("State")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("state");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("version");
 
                     b.HasKey("Id")
@@ -638,31 +651,31 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SavedFilterRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("id");
 
                     b.Property<string>("Filter")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("filter");
 
                     b.Property<string>("List")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("list");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("name");
 
                     b.Property<string>("Person")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("person");
 
                     b.Property<bool>("Shared")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("boolean")
                         .HasColumnName("shared");
 
                     b.HasKey("Id")
@@ -677,27 +690,27 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SessionRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("id");
 
                     b.Property<string>("ActiveAt")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("active_at");
 
                     b.Property<string>("BeganAt")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("began_at");
 
                     b.Property<string>("From")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("from");
 
                     b.Property<string>("Person")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("person");
 
                     b.HasKey("Id")
@@ -712,15 +725,15 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SharedEntryRow", b =>
                 {
                     b.Property<string>("GatewayId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("gateway_id");
 
                     b.Property<string>("Part")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("part");
 
                     b.Property<string>("TunnelId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("tunnel_id");
 
                     b.HasKey("GatewayId", "Part", "TunnelId")
@@ -735,16 +748,24 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.SignInTryRow", b =>
                 {
                     b.Property<string>("Key")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("key");
 
                     b.Property<int>("Count")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("count");
+
+                    b.Property<string>("OfAddress")
+                        .HasColumnType("text")
+                        .HasColumnName("of_address");
+
+                    b.Property<string>("OfName")
+                        .HasColumnType("text")
+                        .HasColumnName("of_name");
 
                     b.Property<string>("Since")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("since");
 
                     b.HasKey("Key")
@@ -759,41 +780,41 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.TokenRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("id");
 
                     b.Property<string>("ExpiresAt")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("expires_at");
 
                     b.Property<string>("Hash")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("hash");
 
                     b.Property<string>("MadeAt")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("made_at");
 
                     b.Property<string>("Most")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("most");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("name");
 
                     b.Property<string>("Person")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("person");
 
                     b.Property<string>("UsedAt")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("used_at");
 
                     b.HasKey("Id")
@@ -812,34 +833,34 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.TunnelRow", b =>
                 {
                     b.Property<string>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("id");
 
                     b.Property<string>("CheckAgainOn")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("check_again_on");
 
                     b.Property<int>("CheckedBy")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("checked_by");
 
                     b.Property<string>("EndA")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("end_a");
 
                     b.Property<string>("EndB")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("end_b");
 
                     b.Property<byte[]>("Verdict")
                         .IsRequired()
-                        .HasColumnType("BLOB")
+                        .HasColumnType("bytea")
                         .HasColumnName("verdict");
 
                     b.Property<int>("Worst")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("worst");
 
                     b.HasKey("Id")
@@ -860,15 +881,15 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.VersionLinkRow", b =>
                 {
                     b.Property<string>("ToId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("to_id");
 
                     b.Property<string>("RecordId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("record_id");
 
                     b.Property<int>("Version")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("version");
 
                     b.HasKey("ToId", "RecordId", "Version")
@@ -883,43 +904,43 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.VersionRow", b =>
                 {
                     b.Property<string>("RecordId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("record_id");
 
                     b.Property<int>("Version")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("version");
 
                     b.Property<byte[]>("Body")
                         .IsRequired()
-                        .HasColumnType("BLOB")
+                        .HasColumnType("bytea")
                         .HasColumnName("body");
 
                     b.Property<string>("CodeKey")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("code_key")
-                        .UseCollation("BINARY");
+                        .UseCollation("C");
 
                     b.Property<long>("CommitNumber")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("commit_number");
 
                     b.Property<int>("Kind")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("kind");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("name");
 
                     b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("owner_id");
 
                     b.Property<string>("State")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("state");
 
                     b.HasKey("RecordId", "Version")
@@ -943,16 +964,16 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
             modelBuilder.Entity("Vellumkeep.Storage.Rows.WordRow", b =>
                 {
                     b.Property<string>("Word")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("word")
-                        .UseCollation("BINARY");
+                        .UseCollation("C");
 
                     b.Property<string>("RecordId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("record_id");
 
                     b.Property<string>("Field")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("field");
 
                     b.HasKey("Word", "RecordId", "Field")

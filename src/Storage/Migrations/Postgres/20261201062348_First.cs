@@ -1,8 +1,9 @@
 ﻿using Microsoft.EntityFrameworkCore.Migrations;
+using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 
 #nullable disable
 
-namespace Vellumkeep.Storage.Migrations.Sqlite
+namespace Vellumkeep.Storage.Migrations.Postgres
 {
     /// <inheritdoc />
     public partial class First : Migration
@@ -14,12 +15,12 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "answered",
                 columns: table => new
                 {
-                    person = table.Column<string>(type: "TEXT", nullable: false),
-                    key = table.Column<string>(type: "TEXT", nullable: false),
-                    asked = table.Column<string>(type: "TEXT", nullable: false),
-                    at = table.Column<string>(type: "TEXT", nullable: false),
-                    status = table.Column<int>(type: "INTEGER", nullable: false),
-                    commit_number = table.Column<long>(type: "INTEGER", nullable: true)
+                    person = table.Column<string>(type: "text", nullable: false),
+                    key = table.Column<string>(type: "text", nullable: false),
+                    asked = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<string>(type: "text", nullable: false),
+                    status = table.Column<int>(type: "integer", nullable: false),
+                    commit_number = table.Column<long>(type: "bigint", nullable: true)
                 },
                 constraints: table =>
                 {
@@ -30,14 +31,14 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "audit",
                 columns: table => new
                 {
-                    id = table.Column<long>(type: "INTEGER", nullable: false)
-                        .Annotation("Sqlite:Autoincrement", true),
-                    at = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
-                    who = table.Column<string>(type: "TEXT", nullable: false),
-                    what = table.Column<string>(type: "TEXT", nullable: false),
-                    about = table.Column<string>(type: "TEXT", nullable: false),
-                    outcome = table.Column<string>(type: "TEXT", nullable: false),
-                    from = table.Column<string>(type: "TEXT", nullable: false)
+                    id = table.Column<long>(type: "bigint", nullable: false)
+                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    at = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    who = table.Column<string>(type: "text", nullable: false),
+                    what = table.Column<string>(type: "text", nullable: false),
+                    about = table.Column<string>(type: "text", nullable: false),
+                    outcome = table.Column<string>(type: "text", nullable: false),
+                    from = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -48,14 +49,14 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "commits",
                 columns: table => new
                 {
-                    number = table.Column<long>(type: "INTEGER", nullable: false),
-                    at = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
-                    who = table.Column<string>(type: "TEXT", nullable: false),
-                    act = table.Column<string>(type: "TEXT", nullable: false),
-                    reason = table.Column<string>(type: "TEXT", nullable: true),
-                    change_id = table.Column<string>(type: "TEXT", nullable: true),
-                    before = table.Column<string>(type: "TEXT", nullable: false),
-                    digest = table.Column<string>(type: "TEXT", nullable: false)
+                    number = table.Column<long>(type: "bigint", nullable: false),
+                    at = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    who = table.Column<string>(type: "text", nullable: false),
+                    act = table.Column<string>(type: "text", nullable: false),
+                    reason = table.Column<string>(type: "text", nullable: true),
+                    change_id = table.Column<string>(type: "text", nullable: true),
+                    before = table.Column<string>(type: "text", nullable: false),
+                    digest = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -66,11 +67,11 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "cookie_keys",
                 columns: table => new
                 {
-                    id = table.Column<int>(type: "INTEGER", nullable: false)
-                        .Annotation("Sqlite:Autoincrement", true),
-                    name = table.Column<string>(type: "TEXT", nullable: false),
-                    under = table.Column<string>(type: "TEXT", nullable: false),
-                    ciphertext = table.Column<byte[]>(type: "BLOB", nullable: false)
+                    id = table.Column<int>(type: "integer", nullable: false)
+                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    under = table.Column<string>(type: "text", nullable: false),
+                    ciphertext = table.Column<byte[]>(type: "bytea", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -81,10 +82,10 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "due",
                 columns: table => new
                 {
-                    record_id = table.Column<string>(type: "TEXT", nullable: false),
-                    kind = table.Column<string>(type: "TEXT", nullable: false),
-                    path = table.Column<string>(type: "TEXT", nullable: false),
-                    on = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY")
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    kind = table.Column<string>(type: "text", nullable: false),
+                    path = table.Column<string>(type: "text", nullable: false),
+                    on = table.Column<string>(type: "text", nullable: false, collation: "C")
                 },
                 constraints: table =>
                 {
@@ -95,16 +96,16 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "findings",
                 columns: table => new
                 {
-                    tunnel_id = table.Column<string>(type: "TEXT", nullable: false),
-                    code = table.Column<string>(type: "TEXT", nullable: false),
-                    subject = table.Column<string>(type: "TEXT", nullable: false),
-                    severity = table.Column<int>(type: "INTEGER", nullable: false),
-                    digest = table.Column<string>(type: "TEXT", nullable: false),
-                    since = table.Column<string>(type: "TEXT", nullable: false),
-                    body = table.Column<byte[]>(type: "BLOB", nullable: false),
-                    place = table.Column<int>(type: "INTEGER", nullable: false),
-                    code_key = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
-                    owner_id = table.Column<string>(type: "TEXT", nullable: false)
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    code = table.Column<string>(type: "text", nullable: false),
+                    subject = table.Column<string>(type: "text", nullable: false),
+                    severity = table.Column<int>(type: "integer", nullable: false),
+                    digest = table.Column<string>(type: "text", nullable: false),
+                    since = table.Column<string>(type: "text", nullable: false),
+                    body = table.Column<byte[]>(type: "bytea", nullable: false),
+                    place = table.Column<int>(type: "integer", nullable: false),
+                    code_key = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    owner_id = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -115,9 +116,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "held",
                 columns: table => new
                 {
-                    tunnel_id = table.Column<string>(type: "TEXT", nullable: false),
-                    gateway_id = table.Column<string>(type: "TEXT", nullable: false),
-                    part = table.Column<string>(type: "TEXT", nullable: false)
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    gateway_id = table.Column<string>(type: "text", nullable: false),
+                    part = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -128,14 +129,14 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "key_views",
                 columns: table => new
                 {
-                    id = table.Column<long>(type: "INTEGER", nullable: false)
-                        .Annotation("Sqlite:Autoincrement", true),
-                    tunnel_id = table.Column<string>(type: "TEXT", nullable: false),
-                    version = table.Column<int>(type: "INTEGER", nullable: false),
-                    who = table.Column<string>(type: "TEXT", nullable: false),
-                    at = table.Column<string>(type: "TEXT", nullable: false),
-                    why = table.Column<string>(type: "TEXT", nullable: false),
-                    from = table.Column<string>(type: "TEXT", nullable: false)
+                    id = table.Column<long>(type: "bigint", nullable: false)
+                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    version = table.Column<int>(type: "integer", nullable: false),
+                    who = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<string>(type: "text", nullable: false),
+                    why = table.Column<string>(type: "text", nullable: false),
+                    from = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -146,17 +147,17 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "keys",
                 columns: table => new
                 {
-                    tunnel_id = table.Column<string>(type: "TEXT", nullable: false),
-                    version = table.Column<int>(type: "INTEGER", nullable: false),
-                    state = table.Column<string>(type: "TEXT", nullable: false),
-                    ciphertext = table.Column<byte[]>(type: "BLOB", nullable: false),
-                    under = table.Column<string>(type: "TEXT", nullable: false),
-                    check_code = table.Column<string>(type: "TEXT", nullable: false),
-                    bits = table.Column<int>(type: "INTEGER", nullable: false),
-                    length = table.Column<int>(type: "INTEGER", nullable: false),
-                    made_by = table.Column<string>(type: "TEXT", nullable: false),
-                    made_at = table.Column<string>(type: "TEXT", nullable: false),
-                    change_id = table.Column<string>(type: "TEXT", nullable: true)
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    version = table.Column<int>(type: "integer", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: false),
+                    ciphertext = table.Column<byte[]>(type: "bytea", nullable: false),
+                    under = table.Column<string>(type: "text", nullable: false),
+                    check_code = table.Column<string>(type: "text", nullable: false),
+                    bits = table.Column<int>(type: "integer", nullable: false),
+                    length = table.Column<int>(type: "integer", nullable: false),
+                    made_by = table.Column<string>(type: "text", nullable: false),
+                    made_at = table.Column<string>(type: "text", nullable: false),
+                    change_id = table.Column<string>(type: "text", nullable: true)
                 },
                 constraints: table =>
                 {
@@ -167,9 +168,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "known_addresses",
                 columns: table => new
                 {
-                    person = table.Column<string>(type: "TEXT", nullable: false),
-                    address = table.Column<string>(type: "TEXT", nullable: false),
-                    last_at = table.Column<string>(type: "TEXT", nullable: false)
+                    person = table.Column<string>(type: "text", nullable: false),
+                    address = table.Column<string>(type: "text", nullable: false),
+                    last_at = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -180,9 +181,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "links",
                 columns: table => new
                 {
-                    from_id = table.Column<string>(type: "TEXT", nullable: false),
-                    to_id = table.Column<string>(type: "TEXT", nullable: false),
-                    role = table.Column<string>(type: "TEXT", nullable: false)
+                    from_id = table.Column<string>(type: "text", nullable: false),
+                    to_id = table.Column<string>(type: "text", nullable: false),
+                    role = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -193,10 +194,10 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "lookups",
                 columns: table => new
                 {
-                    tunnel_id = table.Column<string>(type: "TEXT", nullable: false),
-                    gateway_id = table.Column<string>(type: "TEXT", nullable: false),
-                    key = table.Column<string>(type: "TEXT", nullable: false),
-                    held = table.Column<bool>(type: "INTEGER", nullable: false)
+                    tunnel_id = table.Column<string>(type: "text", nullable: false),
+                    gateway_id = table.Column<string>(type: "text", nullable: false),
+                    key = table.Column<string>(type: "text", nullable: false),
+                    held = table.Column<bool>(type: "boolean", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -207,13 +208,13 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "people",
                 columns: table => new
                 {
-                    name = table.Column<string>(type: "TEXT", nullable: false),
-                    record_id = table.Column<string>(type: "TEXT", nullable: false),
-                    display = table.Column<string>(type: "TEXT", nullable: false),
-                    grants = table.Column<string>(type: "TEXT", nullable: false),
-                    password_hash = table.Column<string>(type: "TEXT", nullable: false),
-                    must_replace = table.Column<bool>(type: "INTEGER", nullable: false),
-                    disabled = table.Column<bool>(type: "INTEGER", nullable: false)
+                    name = table.Column<string>(type: "text", nullable: false),
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    display = table.Column<string>(type: "text", nullable: false),
+                    grants = table.Column<string>(type: "text", nullable: false),
+                    password_hash = table.Column<string>(type: "text", nullable: false),
+                    must_replace = table.Column<bool>(type: "boolean", nullable: false),
+                    disabled = table.Column<bool>(type: "boolean", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -224,14 +225,14 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "prefixes",
                 columns: table => new
                 {
-                    id = table.Column<long>(type: "INTEGER", nullable: false)
-                        .Annotation("Sqlite:Autoincrement", true),
-                    record_id = table.Column<string>(type: "TEXT", nullable: false),
-                    gateway_id = table.Column<string>(type: "TEXT", nullable: true),
-                    role = table.Column<string>(type: "TEXT", nullable: false),
-                    family = table.Column<int>(type: "INTEGER", nullable: false),
-                    low = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
-                    high = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY")
+                    id = table.Column<long>(type: "bigint", nullable: false)
+                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    gateway_id = table.Column<string>(type: "text", nullable: true),
+                    role = table.Column<string>(type: "text", nullable: false),
+                    family = table.Column<int>(type: "integer", nullable: false),
+                    low = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    high = table.Column<string>(type: "text", nullable: false, collation: "C")
                 },
                 constraints: table =>
                 {
@@ -242,9 +243,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "proof_files",
                 columns: table => new
                 {
-                    change_id = table.Column<string>(type: "TEXT", nullable: false),
-                    digest = table.Column<string>(type: "TEXT", nullable: false),
-                    bytes = table.Column<byte[]>(type: "BLOB", nullable: false)
+                    change_id = table.Column<string>(type: "text", nullable: false),
+                    digest = table.Column<string>(type: "text", nullable: false),
+                    bytes = table.Column<byte[]>(type: "bytea", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -255,16 +256,16 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "records",
                 columns: table => new
                 {
-                    id = table.Column<string>(type: "TEXT", nullable: false),
-                    kind = table.Column<int>(type: "INTEGER", nullable: false),
-                    code = table.Column<string>(type: "TEXT", nullable: false),
-                    code_key = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
-                    owner_id = table.Column<string>(type: "TEXT", nullable: true),
-                    name = table.Column<string>(type: "TEXT", nullable: false),
-                    state = table.Column<string>(type: "TEXT", nullable: true),
-                    version = table.Column<int>(type: "INTEGER", nullable: false),
-                    commit_number = table.Column<long>(type: "INTEGER", nullable: false),
-                    body = table.Column<byte[]>(type: "BLOB", nullable: false)
+                    id = table.Column<string>(type: "text", nullable: false),
+                    kind = table.Column<int>(type: "integer", nullable: false),
+                    code = table.Column<string>(type: "text", nullable: false),
+                    code_key = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    owner_id = table.Column<string>(type: "text", nullable: true),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: true),
+                    version = table.Column<int>(type: "integer", nullable: false),
+                    commit_number = table.Column<long>(type: "bigint", nullable: false),
+                    body = table.Column<byte[]>(type: "bytea", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -275,12 +276,12 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "saved_filters",
                 columns: table => new
                 {
-                    id = table.Column<string>(type: "TEXT", nullable: false),
-                    person = table.Column<string>(type: "TEXT", nullable: false),
-                    name = table.Column<string>(type: "TEXT", nullable: false),
-                    list = table.Column<string>(type: "TEXT", nullable: false),
-                    filter = table.Column<string>(type: "TEXT", nullable: false),
-                    shared = table.Column<bool>(type: "INTEGER", nullable: false)
+                    id = table.Column<string>(type: "text", nullable: false),
+                    person = table.Column<string>(type: "text", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    list = table.Column<string>(type: "text", nullable: false),
+                    filter = table.Column<string>(type: "text", nullable: false),
+                    shared = table.Column<bool>(type: "boolean", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -291,11 +292,11 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "sessions",
                 columns: table => new
                 {
-                    id = table.Column<string>(type: "TEXT", nullable: false),
-                    person = table.Column<string>(type: "TEXT", nullable: false),
-                    began_at = table.Column<string>(type: "TEXT", nullable: false),
-                    active_at = table.Column<string>(type: "TEXT", nullable: false),
-                    from = table.Column<string>(type: "TEXT", nullable: false)
+                    id = table.Column<string>(type: "text", nullable: false),
+                    person = table.Column<string>(type: "text", nullable: false),
+                    began_at = table.Column<string>(type: "text", nullable: false),
+                    active_at = table.Column<string>(type: "text", nullable: false),
+                    from = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -306,9 +307,11 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "sign_in_tries",
                 columns: table => new
                 {
-                    key = table.Column<string>(type: "TEXT", nullable: false),
-                    count = table.Column<int>(type: "INTEGER", nullable: false),
-                    since = table.Column<string>(type: "TEXT", nullable: false)
+                    key = table.Column<string>(type: "text", nullable: false),
+                    of_name = table.Column<string>(type: "text", nullable: true),
+                    of_address = table.Column<string>(type: "text", nullable: true),
+                    count = table.Column<int>(type: "integer", nullable: false),
+                    since = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -319,13 +322,13 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "tunnels",
                 columns: table => new
                 {
-                    id = table.Column<string>(type: "TEXT", nullable: false),
-                    worst = table.Column<int>(type: "INTEGER", nullable: false),
-                    verdict = table.Column<byte[]>(type: "BLOB", nullable: false),
-                    end_a = table.Column<string>(type: "TEXT", nullable: false),
-                    end_b = table.Column<string>(type: "TEXT", nullable: false),
-                    check_again_on = table.Column<string>(type: "TEXT", nullable: true),
-                    checked_by = table.Column<int>(type: "INTEGER", nullable: false)
+                    id = table.Column<string>(type: "text", nullable: false),
+                    worst = table.Column<int>(type: "integer", nullable: false),
+                    verdict = table.Column<byte[]>(type: "bytea", nullable: false),
+                    end_a = table.Column<string>(type: "text", nullable: false),
+                    end_b = table.Column<string>(type: "text", nullable: false),
+                    check_again_on = table.Column<string>(type: "text", nullable: true),
+                    checked_by = table.Column<int>(type: "integer", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -336,9 +339,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "version_links",
                 columns: table => new
                 {
-                    to_id = table.Column<string>(type: "TEXT", nullable: false),
-                    record_id = table.Column<string>(type: "TEXT", nullable: false),
-                    version = table.Column<int>(type: "INTEGER", nullable: false)
+                    to_id = table.Column<string>(type: "text", nullable: false),
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    version = table.Column<int>(type: "integer", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -349,9 +352,9 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "words",
                 columns: table => new
                 {
-                    word = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
-                    record_id = table.Column<string>(type: "TEXT", nullable: false),
-                    field = table.Column<string>(type: "TEXT", nullable: false)
+                    word = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    field = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -362,15 +365,15 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "versions",
                 columns: table => new
                 {
-                    record_id = table.Column<string>(type: "TEXT", nullable: false),
-                    version = table.Column<int>(type: "INTEGER", nullable: false),
-                    kind = table.Column<int>(type: "INTEGER", nullable: false),
-                    commit_number = table.Column<long>(type: "INTEGER", nullable: false),
-                    body = table.Column<byte[]>(type: "BLOB", nullable: false),
-                    code_key = table.Column<string>(type: "TEXT", nullable: false, collation: "BINARY"),
-                    name = table.Column<string>(type: "TEXT", nullable: false),
-                    state = table.Column<string>(type: "TEXT", nullable: true),
-                    owner_id = table.Column<string>(type: "TEXT", nullable: true)
+                    record_id = table.Column<string>(type: "text", nullable: false),
+                    version = table.Column<int>(type: "integer", nullable: false),
+                    kind = table.Column<int>(type: "integer", nullable: false),
+                    commit_number = table.Column<long>(type: "bigint", nullable: false),
+                    body = table.Column<byte[]>(type: "bytea", nullable: false),
+                    code_key = table.Column<string>(type: "text", nullable: false, collation: "C"),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: true),
+                    owner_id = table.Column<string>(type: "text", nullable: true)
                 },
                 constraints: table =>
                 {
@@ -387,14 +390,14 @@ namespace Vellumkeep.Storage.Migrations.Sqlite
                 name: "tokens",
                 columns: table => new
                 {
-                    id = table.Column<string>(type: "TEXT", nullable: false),
-                    person = table.Column<string>(type: "TEXT", nullable: false),
-                    name = table.Column<string>(type: "TEXT", nullable: false),
-                    hash = table.Column<string>(type: "TEXT", nullable: false),
-                    most = table.Column<string>(type: "TEXT", nullable: false),
-                    made_at = table.Column<string>(type: "TEXT", nullable: false),
-                    used_at = table.Column<string>(type: "TEXT", nullable: true),
-                    expires_at = table.Column<string>(type: "TEXT", nullable: false)
+                    id = table.Column<string>(type: "text", nullable: false),
+                    person = table.Column<string>(type: "text", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    hash = table.Column<string>(type: "text", nullable: false),
+                    most = table.Column<string>(type: "text", nullable: false),
+                    made_at = table.Column<string>(type: "text", nullable: false),
+                    used_at = table.Column<string>(type: "text", nullable: true),
+                    expires_at = table.Column<string>(type: "text", nullable: false)
                 },
                 constraints: table =>
                 {
