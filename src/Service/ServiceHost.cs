@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
+using Microsoft.AspNetCore.HttpOverrides;
 using Serilog;
 using Vellumkeep.Service.Backups;
 using Vellumkeep.Service.Calculations;
@@ -133,6 +134,18 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
                 o.SlidingExpiration = true;
             });
         services.AddRateLimits(databases);
+        services.Configure<ForwardedHeadersOptions>(o =>
+        {
+            o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto;
+            // Read from the nearest proxy outwards, up to the first address that is not trusted.
+            o.ForwardLimit = null;
+            o.KnownProxies.Clear();
+            o.KnownIPNetworks.Clear();
+            foreach (var proxy in settings.Proxies)
+                o.KnownIPNetworks.Add(proxy);
+            if (o.KnownIPNetworks.Count == 0)
+                o.ForwardedHeaders = ForwardedHeaders.None;
+        });
         services.AddOpenApi("v1", o => o.AddSchemaTransformer(Vocabularies.Describe)
                 .AddDocumentTransformer(
                     (document, _, _) =>

@@ -1,3 +1,6 @@
+using System.Net;
+using System.Net.Sockets;
+
 namespace Vellumkeep.Service.Edge;
 
 /// <summary>
@@ -30,6 +33,12 @@ public sealed class ServiceSettings
     /// <summary>A PostgreSQL connection string; SQLite when empty.</summary>
     public string? Postgres { get; set; }
 
+    /// <summary>
+    /// The proxies in front of the service, by address or prefix, with commas between; none when empty. What they say of
+    /// the caller's address and scheme is believed, and what anybody else says of it is not.
+    /// </summary>
+    public string? TrustedProxies { get; set; }
+
     /// <summary>A folder with the demo scenario: loaded into an empty database, with its people.</summary>
     public string? Demo { get; set; }
 
@@ -44,6 +53,18 @@ public sealed class ServiceSettings
             ? given
             : Path.GetFullPath(Data).TrimEnd(Path.DirectorySeparatorChar) + "-keys";
 
+    /// <summary>The trusted proxies as prefixes; one address is a prefix of its whole length.</summary>
+    public IEnumerable<IPNetwork> Proxies => Named(TrustedProxies).Select(p => ProxyOf(p)!.Value);
+
+    private static string[] Named(string? list) =>
+        (list ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+
+    private static IPNetwork? ProxyOf(string text) =>
+        IPNetwork.TryParse(text, out var network) ? network
+        : IPAddress.TryParse(text, out var one)
+            ? new IPNetwork(one, one.AddressFamily == AddressFamily.InterNetwork ? 32 : 128)
+        : null;
+
     /// <summary>What is wrong with the settings, in one line with what would be right; null when nothing is.</summary>
     public string? Wrong()
     {
@@ -52,6 +73,9 @@ public sealed class ServiceSettings
                 + $"work must be reviewed.";
         if (LargestImport is < 100 or > 1_000_000)
             return $"--largest-import is {LargestImport}. Expected: 100 to 1000000 records.";
+        if (Named(TrustedProxies).FirstOrDefault(p => ProxyOf(p) is null) is { } proxy)
+            return $"--trusted-proxies has '{Typed.Short(proxy)}', which is no address or prefix. Expected: addresses or "
+                + $"prefixes with commas between, such as 192.0.2.10,198.51.100.0/28.";
         if (Demo is { Length: > 0 } && !Directory.Exists(Demo))
             return $"--demo is '{Typed.Short(Demo)}', and there is no such folder. Expected: the folder with the demo's files.";
         if (Clock is not { Length: > 0 })

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.WebUtilities;
+using Microsoft.Net.Http.Headers;
 
 namespace Vellumkeep.Service.Hosting;
 
@@ -18,6 +19,9 @@ public static class Admission
 
     /// <summary>Octets of an answer that are kept in memory until they are sent; what is more is kept in a file.</summary>
     private const int InMemory = 1024 * 1024;
+
+    /// <summary>UTF-8, and what is a part of it.</summary>
+    private static readonly HashSet<string> AsUtf8 = new(StringComparer.OrdinalIgnoreCase) { "utf-8", "us-ascii" };
 
     /// <summary>A share of the service for each caller, the whole body before anything else, the answer after it.</summary>
     public static void UseAdmission(this WebApplication app) =>
@@ -53,6 +57,7 @@ public static class Admission
     {
         if (http.Features.Get<IHttpRequestBodyDetectionFeature>() is not { CanHaveBody: true })
             return null;
+        TakeAsUtf8(http.Request);
         var most = metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body;
         var expected = Math.Min(http.Request.ContentLength ?? most, most);
         var held = await shares.BodyAsync(http.Caller(), expected, http.RequestAborted);
@@ -67,6 +72,34 @@ public static class Admission
             held.Dispose();
             throw;
         }
+    }
+
+    /// <summary>
+    /// Every text is UTF-8 here, whether it says so or not (RFC 8259, section 8.1); what says to be another one is not
+    /// taken.
+    /// </summary>
+    private static void TakeAsUtf8(HttpRequest request)
+    {
+        if (request.ContentType is not { Length: > 0 } text)
+            return;
+        var wrong = new ProblemException(
+            415,
+            "unreadable",
+            "Wrong content type",
+            "Content-Type: the charset cannot be read. Expected: UTF-8, or no charset at all."
+        ).With("field", "Content-Type");
+        if (!MediaTypeHeaderValue.TryParse(text, out var type))
+            throw wrong;
+        var charsets = type
+            .Parameters.Where(p => p.Name.Equals("charset", StringComparison.OrdinalIgnoreCase))
+            .ToArray();
+        if (charsets.Length == 0)
+            return;
+        var charset = HeaderUtilities.RemoveQuotes(charsets[0].Value).Trim().ToString();
+        if (charsets.Length > 1 || !AsUtf8.Contains(charset))
+            throw wrong;
+        type.Charset = default;
+        request.ContentType = type.ToString();
     }
 
     private static async Task<MemoryStream> ReadAsync(HttpContext http, long expected, TimeSpan within)

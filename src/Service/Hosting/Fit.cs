@@ -14,7 +14,7 @@ public static class Fit
 {
     private static readonly ConcurrentDictionary<Type, Member[]> Members = [];
 
-    private sealed record Member(string Name, Func<object, object?> Get, int Most);
+    private sealed record Member(string Name, Func<object, object?> Get, int Most, bool Needed);
 
     public static RouteGroupBuilder FittingOnly(this RouteGroupBuilder group) =>
         group.AddEndpointFilterFactory(
@@ -114,9 +114,16 @@ public static class Fit
             default:
                 if (value.GetType().Assembly == typeof(MostCharactersAttribute).Assembly)
                     foreach (var member in MembersOf(value.GetType()))
-                        Value(at.Length == 0 ? member.Name : $"{at}.{member.Name}", member.Get(value), member.Most);
+                        Of(member, at.Length == 0 ? member.Name : $"{at}.{member.Name}", member.Get(value));
                 break;
         }
+    }
+
+    private static void Of(Member member, string at, object? value)
+    {
+        if (value is null && member.Needed)
+            throw ProblemException.Field(at, "it is missing", "what the description of the interface says");
+        Value(at, value, member.Most);
     }
 
     private static void Items(string at, IEnumerable list, int most)
@@ -190,6 +197,13 @@ public static class Fit
         }
     }
 
+    /// <summary>Whether the contract has no room for nothing there.</summary>
+    private static bool IsNeeded(PropertyInfo property)
+    {
+        // The context is not made for several at once.
+        return new NullabilityInfoContext().Create(property).ReadState == NullabilityState.NotNull;
+    }
+
     private static Member[] MembersOf(Type type) =>
         Members.GetOrAdd(type, t =>
             [
@@ -198,7 +212,8 @@ public static class Fit
                     .Select(p => new Member(
                         char.ToLowerInvariant(p.Name[0]) + p.Name[1..],
                         p.GetValue,
-                        p.GetCustomAttribute<MostCharactersAttribute>()?.Most ?? Bounds.BodyText
+                        p.GetCustomAttribute<MostCharactersAttribute>()?.Most ?? Bounds.BodyText,
+                        !p.PropertyType.IsValueType && IsNeeded(p)
                     )),
             ]
         );

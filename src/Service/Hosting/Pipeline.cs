@@ -13,6 +13,7 @@ public static class Pipeline
 
     public static void UsePipeline(this WebApplication app)
     {
+        app.UseForwardedHeaders();
         app.UseExceptionHandler();
         app.UseStatusCodePages(context => StatusAsync(context.HttpContext));
         app.UseResponseCompression();

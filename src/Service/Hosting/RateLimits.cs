@@ -39,7 +39,7 @@ public static class RateLimits
                             QueueLimit = 0,
                         })
             );
-            limits.OnRejected = (rejected, ct) => RejectAsync(rejected.HttpContext, rejected.Lease, ct);
+            limits.OnRejected = (rejected, ct) => RejectAsync(rejected.HttpContext, ct);
         });
     }
 
@@ -77,17 +77,17 @@ public static class RateLimits
             : Shares.Together("work", shares.Work);
     }
 
-    private static async ValueTask RejectAsync(HttpContext http, RateLimitLease lease, CancellationToken ct)
+    private static async ValueTask RejectAsync(HttpContext http, CancellationToken ct)
     {
-        var atDoor = lease.TryGetMetadata(MetadataName.RetryAfter, out var wait);
+        var metadata = http.GetEndpoint()?.Metadata;
         var problem =
-            atDoor || http.GetEndpoint()?.Metadata.GetMetadata<Streams>() is not null
+            metadata?.GetMetadata<TriesPassword>() is not null || metadata?.GetMetadata<Streams>() is not null
                 ? new ProblemException(
                     429,
                     "too-many-tries",
                     "Too many calls",
                     "Too many calls of this kind came from you or your address. Try again in a minute."
-                ).After(wait > TimeSpan.Zero ? wait : TimeSpan.FromSeconds(60))
+                ).After(TimeSpan.FromSeconds(60))
                 : ProblemException.Busy();
         await ProblemHandler.WriteAsync(http, problem, ct);
     }

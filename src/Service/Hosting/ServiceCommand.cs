@@ -26,6 +26,11 @@ public static class ServiceCommand
         ("--house", "Vellumkeep:House", "the code of the customer record that is your own company"),
         ("--review-within-hours", "Vellumkeep:ReviewWithinHours", "within how many hours urgent work is reviewed (24)"),
         ("--largest-import", "Vellumkeep:LargestImport", "the most records of one import (600)"),
+        (
+            "--trusted-proxies",
+            "Vellumkeep:TrustedProxies",
+            "addresses or prefixes of the proxies in front, with commas between (none)"
+        ),
         ("--demo", "Vellumkeep:Demo", "a folder with the demo scenario, for an empty database"),
         ("--clock", "Vellumkeep:Clock", "a fixed time for the clock of the demo"),
     ];

@@ -58,6 +58,28 @@ internal static class Asking
         return (answer.StatusCode, await answer.Content.ReadAsStringAsync(ct));
     }
 
+    /// <summary>A call octet for octet, and what came back.</summary>
+    public static async Task<string> BareAsync(
+        RunningService service,
+        string call,
+        CancellationToken ct,
+        string from = "127.0.0.90"
+    )
+    {
+        using var line = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
+        line.Bind(new IPEndPoint(IPAddress.Parse(from), 0));
+        await line.ConnectAsync(IPAddress.Loopback, service.Url.Port, ct);
+        await line.SendAsync(System.Text.Encoding.Latin1.GetBytes(call), SocketFlags.None, ct);
+        var (answer, buffer) = (new System.Text.StringBuilder(), new byte[4096]);
+        // The head says what became of it.
+        while (
+            !answer.ToString().Contains("\r\n\r\n", StringComparison.Ordinal)
+            && await line.ReceiveAsync(buffer, SocketFlags.None, ct) is > 0 and var read
+        )
+            answer.Append(System.Text.Encoding.Latin1.GetString(buffer, 0, read));
+        return answer.ToString();
+    }
+
     public static string Detail(string problem) =>
         JsonDocument.Parse(problem).RootElement.GetProperty("detail").GetString()!;
 

@@ -111,33 +111,7 @@ public abstract class FuzzTests(DemoService demo)
         using var odile = Asking.By(demo.Service, demo.Token("odile"));
         odile.Timeout = TimeSpan.FromSeconds(60);
         using var document = JsonDocument.Parse(await odile.GetStringAsync("openapi.json", Ct));
-        var operations = document
-            .RootElement.GetProperty("paths")
-            .EnumerateObject()
-            .SelectMany(p =>
-                p.Value.EnumerateObject()
-                    .Select(o =>
-                        (
-                            Path: p.Name["/api/v1/".Length..],
-                            Method: new HttpMethod(o.Name.ToUpperInvariant()),
-                            Of: o.Value
-                        )
-                    )
-            )
-            .Where(o =>
-                o.Of.GetProperty("operationId").GetString()
-                    is not (
-                        "events"
-                        or "backup"
-                        or "signOut"
-                        or "signIn"
-                        or "makeTokenByPassword"
-                        or "replacePassword"
-                        or "retirePerson"
-                        or "givePassword"
-                    )
-            )
-            .ToArray();
+        var operations = Operations(document);
         var random = new Random(Seed);
         var clock = Stopwatch.StartNew();
         var (wrong, asked, refused) = (new List<string>(), 0, 0);
@@ -170,15 +144,42 @@ public abstract class FuzzTests(DemoService demo)
             }
 
         TestContext.Current.SendDiagnosticMessage($"{GetType().Name}: {asked} odd calls, {refused} refused");
-        var logged = demo
-            .Service.Log.Split('\n')
-            .Where(l => l.Contains("A call failed", StringComparison.Ordinal))
-            .Select(l => l[..Math.Min(1500, l.Length)]);
         if (wrong.Count > 0)
-            Assert.Fail(string.Join('\n', wrong.Distinct().Take(20).Prepend($"seed {Seed}").Concat(logged.Take(8))));
+            Assert.Fail(string.Join('\n', wrong.Distinct().Take(20).Prepend($"seed {Seed}")) + Failures());
         asked.ShouldBeGreaterThan(operations.Length);
         (await odile.GetAsync("today", Ct)).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
+
+    /// <summary>The calls that can be made again and again without ending the one who asks.</summary>
+    private static (string Path, HttpMethod Method, JsonElement Of)[] Operations(JsonDocument document) =>
+        [
+            .. document
+                .RootElement.GetProperty("paths")
+                .EnumerateObject()
+                .SelectMany(p =>
+                    p.Value.EnumerateObject()
+                        .Select(o =>
+                            (
+                                Path: p.Name["/api/v1/".Length..],
+                                Method: new HttpMethod(o.Name.ToUpperInvariant()),
+                                Of: o.Value
+                            )
+                        )
+                )
+                .Where(o =>
+                    o.Of.GetProperty("operationId").GetString()
+                        is not (
+                            "events"
+                            or "backup"
+                            or "signOut"
+                            or "signIn"
+                            or "makeTokenByPassword"
+                            or "replacePassword"
+                            or "retirePerson"
+                            or "givePassword"
+                        )
+                ),
+        ];
 
     /// <summary>Those that were found before, each alone.</summary>
     [Theory]
@@ -259,6 +260,237 @@ public abstract class FuzzTests(DemoService demo)
                 .ShouldNotBeEmpty();
     }
 
+    /// <summary>
+    /// Every field of every body, wherever it stands, null, absent and of a wrong kind: number 4 of the doors. A call
+    /// that does nothing with what is missing there may be done.
+    /// </summary>
+    [Fact]
+    public async Task Every_field_of_every_body_null_absent_and_of_a_wrong_kind_is_told_to_whoever_sent_it()
+    {
+        using var odile = Asking.By(demo.Service, demo.Token("odile"));
+        using var document = JsonDocument.Parse(await odile.GetStringAsync("openapi.json", Ct));
+        var (wrong, asked) = (new List<string>(), 0);
+        foreach (var (path, method, of) in Operations(document))
+        {
+            if (!of.TryGetProperty("requestBody", out var body))
+                continue;
+            var (type, content) = body.GetProperty("content").EnumerateObject().Select(c => (c.Name, c.Value)).First();
+            if (type != "application/json")
+                continue;
+            var whole = Plain(document.RootElement, content.GetProperty("schema"), 0);
+            foreach (var odd in whole is null ? [] : Odd(whole))
+            {
+                using var request = new HttpRequestMessage(method, Filled(path)) { Content = Json(odd) };
+                request.Headers.IfMatch.Add(new("\"1\""));
+                using var answer = await odile.SendAsync(request, Ct);
+                asked++;
+                if ((int)answer.StatusCode >= 500)
+                    wrong.Add($"{method} {path} {Cut(odd)} gave {(int)answer.StatusCode}");
+            }
+        }
+
+        asked.ShouldBeGreaterThan(500);
+        wrong.ShouldBeEmpty(string.Join('\n', wrong.Take(30)) + Failures());
+    }
+
+    private static readonly string[] OddHeaders =
+    [
+        "",
+        "\"",
+        "\"\"",
+        ";",
+        ",,,",
+        "*",
+        "\u00e4\u00f6",
+        "a=b;c=\"d",
+        "-1",
+        "99999999999999999999",
+        "bytes=9-1",
+        "W/\"1\"",
+        "application/json; charset=\"utf-8\"",
+        "application/json; charset=",
+        "application/json; charset=\"\"",
+        "application/json; charset=latin-7",
+        "application/json; charset=utf-16",
+        "application/json; charset=utf-8; charset=x",
+        "Bearer",
+        "Bearer vk_",
+        new string('a', 3000),
+    ];
+
+    /// <summary>Every header that means something, with every odd value; signed in and not.</summary>
+    [Theory]
+    [InlineData("POST", "session")]
+    [InlineData("DELETE", "session")]
+    [InlineData("POST", "changes")]
+    [InlineData("PUT", "sites/BRI-CHURN")]
+    [InlineData("POST", "tunnels/BRI-ASHLOW/rehearsal")]
+    [InlineData("GET", "tunnels/BRI-ASHLOW")]
+    [InlineData("GET", "customers/BRI/drawing")]
+    public async Task Odd_headers_are_told_to_whoever_sent_them(string method, string path)
+    {
+        string[] headers =
+        [
+            "Content-Type",
+            "Content-Encoding",
+            "Accept",
+            "Accept-Encoding",
+            "Accept-Language",
+            "Accept-Charset",
+            "Authorization",
+            "Cookie",
+            "Expect",
+            "Forwarded",
+            "Host",
+            "Idempotency-Key",
+            "If-Match",
+            "If-None-Match",
+            "If-Modified-Since",
+            "Last-Event-ID",
+            "Origin",
+            "Range",
+            "User-Agent",
+            "X-Forwarded-For",
+            "X-Forwarded-Proto",
+            "X-Vellumkeep-Console",
+        ];
+        var (wrong, tried) = (new List<string>(), 0);
+        foreach (var (header, value) in headers.SelectMany(h => OddHeaders.Select(v => (h, v))))
+        {
+            // Each from a place of its own under a name of its own, so that no bound on tries answers first.
+            var number = ++tried;
+            var body = method is "GET" or "DELETE" ? "" : $"{{\"name\":\"nobody-{number}\",\"password\":\"x\"}}";
+            var lines = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase)
+            {
+                ["Host"] = "x",
+                ["Connection"] = "close",
+                ["Content-Type"] = "application/json",
+                ["Content-Length"] = $"{body.Length}",
+                ["Authorization"] = $"Bearer {demo.Token("odile")}",
+                [header] = value,
+            };
+            if (path == "session" && header != "Authorization")
+                lines.Remove("Authorization");
+            var head = string.Concat(lines.Select(l => $"{l.Key}: {l.Value}\r\n"));
+            var answer = await Asking.BareAsync(
+                demo.Service,
+                $"{method} /api/v1/{path} HTTP/1.1\r\n{head}\r\n{body}",
+                Ct,
+                $"127.1.{number / 200}.{1 + number % 200}"
+            );
+            // Hosts and expectations that cannot be are refused by the server itself.
+            if (!answer.StartsWith("HTTP/1.1 ", StringComparison.Ordinal) || answer[9] is '5')
+                wrong.Add($"{header}: {Cut(value)} gave {Cut(answer)}");
+        }
+
+        wrong.ShouldBeEmpty(string.Join('\n', wrong.Take(20)) + Failures());
+    }
+
+    [Theory]
+    [InlineData("application/json; charset=\"utf-8\"", 401)]
+    [InlineData("application/json; charset=UTF-8", 401)]
+    [InlineData("application/json; charset=", 415)]
+    [InlineData("application/json; charset=\"\"", 415)]
+    [InlineData("application/json; charset=latin-7", 415)]
+    [InlineData("application/json; charset=utf-16", 415)]
+    public async Task A_charset_is_utf_8_or_told_also_to_strangers(string type, int status)
+    {
+        const string body = "{\"name\":\"nobody-of-a-charset\",\"password\":\"x\"}";
+        var answer = await Asking.BareAsync(
+            demo.Service,
+            $"POST /api/v1/session HTTP/1.1\r\nHost: x\r\nConnection: close\r\nContent-Type: {type}\r\n"
+                + $"Content-Length: {body.Length}\r\n\r\n{body}",
+            Ct,
+            "127.0.0.91"
+        );
+        answer.ShouldStartWith($"HTTP/1.1 {status}");
+        answer.ShouldContain("application/problem+json");
+    }
+
+    private string Failures() =>
+        string.Join(
+            '\n',
+            demo.Service.Log.Split('\n')
+                .Where(l => l.Contains("A call failed", StringComparison.Ordinal))
+                .Select(l => l[..Math.Min(1500, l.Length)])
+                .Take(8)
+                .Prepend("")
+        );
+
+    private static string Filled(string path) =>
+        System.Text.RegularExpressions.Regex.Replace(path, "{[^}]*}", m => m.Value == "{step}" ? "1" : "BRI-0003");
+
+    private static StringContent Json(string text) => new(text, Encoding.UTF8, "application/json");
+
+    /// <summary>A body of the form that is described, with something plain in every place.</summary>
+    private static JsonNode? Plain(JsonElement document, JsonElement schema, int depth)
+    {
+        schema = Followed(document, schema);
+        foreach (var word in new[] { "oneOf", "anyOf" })
+            if (schema.TryGetProperty(word, out var some))
+                return Plain(document, some.EnumerateArray().Last(), depth);
+        if (depth > 6)
+            return null;
+        if (schema.TryGetProperty("properties", out var properties))
+            return new JsonObject(
+                properties
+                    .EnumerateObject()
+                    .Select(p => KeyValuePair.Create(p.Name, Plain(document, p.Value, depth + 1)))
+            );
+        if (schema.TryGetProperty("items", out var items))
+            return new JsonArray(Plain(document, items, depth + 1));
+        var type = schema.TryGetProperty("type", out var named) ? named.ToString() : "";
+        return type.Contains("integer", StringComparison.Ordinal) || type.Contains("number", StringComparison.Ordinal)
+                ? 1
+            : type.Contains("boolean", StringComparison.Ordinal) ? true
+            : "BRI-ASHLOW";
+    }
+
+    /// <summary>The body with each of its places, one at a time, null, absent, and of another kind.</summary>
+    private static IEnumerable<string> Odd(JsonNode whole)
+    {
+        var count = Places(whole).Count();
+        for (var i = 0; i < count; i++)
+            foreach (var odd in new[] { "null", "absent", "[]", "{}", "7", "\"x\"", "[null]", "[{}]" })
+            {
+                var copy = whole.DeepClone();
+                var (parent, key) = Places(copy).ElementAt(i);
+                if (parent is JsonObject record)
+                {
+                    if (odd == "absent")
+                        record.Remove((string)key);
+                    else
+                        record[(string)key] = JsonNode.Parse(odd);
+                }
+                else if (odd == "absent")
+                {
+                    ((JsonArray)parent).RemoveAt((int)key);
+                }
+                else
+                {
+                    ((JsonArray)parent)[(int)key] = JsonNode.Parse(odd);
+                }
+
+                yield return copy.ToJsonString();
+            }
+    }
+
+    private static IEnumerable<(JsonNode Parent, object Key)> Places(JsonNode? node) =>
+        node switch
+        {
+            JsonObject record => record.SelectMany(p => Places(p.Value).Prepend((record, p.Key))),
+            JsonArray list => list.SelectMany((item, i) => Places(item).Prepend((list, i))),
+            _ => [],
+        };
+
+    private static JsonElement Followed(JsonElement document, JsonElement schema)
+    {
+        if (schema.TryGetProperty("$ref", out var named))
+            foreach (var part in named.GetString()!.Split('/').Skip(1))
+                schema = part == "components" ? document.GetProperty(part) : schema.GetProperty(part);
+        return schema;
+    }
+
     [Fact]
     public async Task A_wrong_content_type_is_said_to_be_that()
     {
@@ -318,9 +550,7 @@ public abstract class FuzzTests(DemoService demo)
     {
         if (random.Next(12) == 0)
             return Values[random.Next(Values.Length)];
-        if (schema.TryGetProperty("$ref", out var named))
-            foreach (var part in named.GetString()!.Split('/').Skip(1))
-                schema = part == "components" ? document.GetProperty(part) : schema.GetProperty(part);
+        schema = Followed(document, schema);
         foreach (var word in new[] { "oneOf", "anyOf" })
             if (schema.TryGetProperty(word, out var some))
                 return Body(document, some.EnumerateArray().Last(), random, depth);
