@@ -1,5 +1,6 @@
 using System.Globalization;
 using Vellumkeep.Contract;
+using Vellumkeep.Core.Changes;
 
 namespace Vellumkeep.Cli;
 
@@ -238,7 +239,7 @@ internal static partial class Printing
                         c.Failed > 0 ? s.In("stops", $"{c.State}, failed") : c.State,
                         c.Tunnel,
                         $"{c.Settled}/{c.Steps}",
-                        c.WindowStart?.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture) ?? "",
+                        c.WindowStart is { } start ? WallTime.Said(start, TimeZoneInfo.Utc, DateTimeOffset.UtcNow) : "",
                         c.Title,
                     ]
             )

@@ -30,6 +30,9 @@ public sealed record DraftChange
     /// <summary>The IANA time zone of that clock, such as Europe/London; UTC when left out.</summary>
     public string? WindowZone { get; init; }
 
+    /// <summary>Why the window is long enough, where the planned work takes longer; it stands in the record.</summary>
+    public string? WindowWhyShort { get; init; }
+
     public string? Kind { get; init; }
 
     /// <summary>subnets, rekey: more tunnels.</summary>
@@ -106,6 +109,12 @@ public sealed record WindowGiven(DateTimeOffset? Start, int? Minutes)
 
     /// <summary>The end at whose site that clock hangs: A or B.</summary>
     public string? End { get; init; }
+
+    /// <summary>Why the window is long enough, where the planned work takes longer; it stands in the record.</summary>
+    public string? WhyShort { get; init; }
+
+    /// <summary>Why the window changes: needed while the work is under way; it stands in the record.</summary>
+    public string? Reason { get; init; }
 }
 
 /// <summary>A value that was pending.</summary>

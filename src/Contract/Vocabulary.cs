@@ -40,6 +40,7 @@ public sealed class ChangeActAttribute()
         "window",
         "fill",
         "urgent",
+        "confirm-window",
         "confirm-urgent",
         "review-after",
         "drop"

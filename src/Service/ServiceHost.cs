@@ -94,7 +94,9 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         services.AddSingleton(databases).AddSingleton(settings).AddSingleton(clock);
         services
             .AddSingleton(new AtRest(settings.Keys, databases))
+            .AddSingleton<KeyIndex>()
             .AddSingleton<KeyGuard>()
+            .AddSingleton<ITextGuard>(s => s.GetRequiredService<KeyGuard>())
             .AddSingleton<IWriteGuard>(s => s.GetRequiredService<KeyGuard>())
             .AddSingleton<Keeper>();
         services.AddSingleton<Passwords>().AddSingleton<SignIns>().AddSingleton<Access>().AddSingleton<PeopleStore>();

@@ -43,6 +43,10 @@ internal sealed partial class ChangeCommands(Frame frame)
     };
     private readonly Option<int?> minutes = new Option<int?>("--minutes") { Description = "length of the window" };
     private readonly Option<string?> state = Text("--state", "open, or a state");
+    private readonly Option<string?> whyShort = Text(
+        "--why-short",
+        "why the window is long enough although the planned work takes longer"
+    );
     private readonly Option<string?> remark = Text("--remark", "a remark");
     private readonly Option<int?> stepNumber = new Option<int?>("--on-step")
     {
@@ -89,7 +93,7 @@ internal sealed partial class ChangeCommands(Frame frame)
             Show(),
             Act("submit", "send it for review"),
             Review(),
-            Act("begin", "begin the work"),
+            Begin(),
             Step(),
             TakeBack(),
             Act("take-in", "take corrections that were made meanwhile into it"),
@@ -98,6 +102,7 @@ internal sealed partial class ChangeCommands(Frame frame)
             Act("recompute", "make the plan again after records behind it have changed"),
             Fill(),
             Window(),
+            ConfirmWindow(),
             Urgent(),
             ConfirmUrgent(),
             Remark(),
@@ -223,7 +228,7 @@ internal sealed partial class ChangeCommands(Frame frame)
     private Command Window() =>
         frame.Verb(
             "window",
-            "set the window, or clear it: no --start",
+            "set the window, or clear it: no --start; approval lapses until a reviewer confirms the new window",
             async (p, c, ct) =>
             {
                 var after = await c.WindowAsync(
@@ -232,6 +237,8 @@ internal sealed partial class ChangeCommands(Frame frame)
                     {
                         LocalStart = p.GetValue(wall),
                         End = p.GetValue(wallOf),
+                        WhyShort = p.GetValue(whyShort),
+                        Reason = p.GetValue(reason),
                     },
                     ct
                 );
@@ -243,6 +250,7 @@ internal sealed partial class ChangeCommands(Frame frame)
                             : $"{after.Code}: "
                                 + $"{after.WindowAtA}{(after.WindowAtB != after.WindowAtA ? $"; at B {after.WindowAtB}" : "")}."
                     );
+                    screen.Verdict(after.Verdict);
                     Printing.PlanFindings(screen, after);
                 });
                 return 0;
@@ -251,7 +259,38 @@ internal sealed partial class ChangeCommands(Frame frame)
             start,
             wall,
             wallOf,
-            minutes
+            minutes,
+            whyShort,
+            reason
+        );
+
+    private Command Begin() =>
+        frame.Verb(
+            "begin",
+            "begin the work; outside its window with --reason",
+            async (p, c, ct) =>
+            {
+                var code = (await c.ChangeAsync(p.GetValue(name)!, ct)).Code;
+                var after = await c.ActAsync(code, "begin", new(p.GetValue(reason), null), null, ct);
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name,
+            reason
+        );
+
+    private Command ConfirmWindow() =>
+        frame.Verb(
+            "confirm-window",
+            "approve the window alone, where nothing else changed since approval",
+            async (p, c, ct) =>
+            {
+                var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+                var after = await c.ActAsync(change.Code, "confirm-window", new(null, null), change.Version, ct);
+                frame.Shows(p, after, () => Told(after));
+                return 0;
+            },
+            name
         );
 
     private Command Act(string verb, string about, Func<ChangePage, ParseResult, string>? said = null) =>

@@ -104,6 +104,10 @@ internal sealed class DraftCommands(Frame frame)
         Description = "show the plan; nothing is kept and no number is used",
     };
     private readonly Option<int?> minutes = new Option<int?>("--minutes") { Description = "length of the window" };
+    private readonly Option<string?> whyShort = Text(
+        "--why-short",
+        "why the window is long enough although the planned work takes longer"
+    );
 
     public static Command Make(Frame frame) => new DraftCommands(frame).Make();
 
@@ -284,6 +288,7 @@ internal sealed class DraftCommands(Frame frame)
             Reason = p.GetValue(why)!,
             WindowStart = p.GetValue(start),
             WindowMinutes = p.GetValue(minutes),
+            WindowWhyShort = p.GetValue(whyShort),
         };
 
     private static string[]? Some(ParseResult p, Option<string[]> option) =>
@@ -322,6 +327,6 @@ internal sealed class DraftCommands(Frame frame)
                 });
                 return Blocks(made.FindingsAdded.Select(f => f.Severity));
             },
-            [.. takes, why, title, start, minutes, dryRun]
+            [.. takes, why, title, start, minutes, whyShort, dryRun]
         );
 }

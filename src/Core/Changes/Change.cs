@@ -25,9 +25,6 @@ public enum ChangeState
     Dropped,
 }
 
-/// <summary>When the work may be done.</summary>
-public sealed record Window(DateTimeOffset Start, int Minutes);
-
 /// <summary>A remark on the change, on one step, or on one value of a step.</summary>
 public sealed record Remark(string By, DateTimeOffset At, string Text, string? StepKey, string? Value = null);
 
@@ -202,6 +199,14 @@ public sealed record Change : IRecord
     /// </summary>
     public UrgentConfirmation? Urgent { get; init; }
 
+    /// <summary>
+    /// That its window was altered after it was approved; null when it was not, and when somebody approved it since.
+    /// </summary>
+    public WindowAsk? WindowAsked { get; init; }
+
+    /// <summary>That the work began outside its window; null when it began in it, or there was none.</summary>
+    public OutsideWindow? Outside { get; init; }
+
     /// <summary>Who was asked to let urgent work begin; null when nobody was, and when it has begun.</summary>
     public UrgentAsk? UrgentAsked { get; init; }
 
@@ -227,11 +232,22 @@ public sealed record Change : IRecord
     public IEnumerable<Attempt> LastAttempts => Plan.Steps.Select(s => LastAttempt(s.Key)).OfType<Attempt>();
 
     /// <summary>
-    /// Whether every step was done at the first attempt, with the planned values, and with its proof where it proves.
+    /// Whether every step was done at the first attempt, in the window, with the planned values, and with its proof
+    /// where it proves.
     /// </summary>
     public bool WorkedAsPlanned =>
         Plan.Steps.All(IsDone)
+        && Outside is null
+        && OverBy is null
         && Attempts.Where(t => t.Counts).All(t => t is { Outcome: Outcome.Done, Deviation: null, WithoutProof: null });
+
+    /// <summary>By how long the last attempt at a step came after the window had closed; null when it did not.</summary>
+    public TimeSpan? OverBy =>
+        Window is { } window
+        && Attempts.Where(t => t.Counts).Select(t => (DateTimeOffset?)t.At).Max() is { } last
+        && last > window.End
+            ? last - window.End
+            : null;
 
     /// <summary>How many steps were done or skipped.</summary>
     public int Settled => Plan.Steps.Count(IsSettled);

@@ -17,6 +17,21 @@ public static class WallTime
         return (Day(window.Start), Day(window.Start.AddMinutes(Math.Max(0, window.Minutes - 1))));
     }
 
+    /// <summary>A moment as a clock in a zone shows it, such as <c>Fri 27 Nov 21:00</c>; with its year in another one.</summary>
+    public static string Said(DateTimeOffset at, TimeZoneInfo zone, DateTimeOffset now)
+    {
+        var local = TimeZoneInfo.ConvertTime(at, zone);
+        var year = local.Year == TimeZoneInfo.ConvertTime(now, zone).Year ? "" : " yyyy";
+        return local.ToString($"ddd d MMM{year} HH:mm", CultureInfo.InvariantCulture);
+    }
+
+    /// <summary>A window as a clock in a zone shows it, such as <c>Fri 27 Nov 21:00 to 23:00</c>.</summary>
+    public static string Said(Window window, TimeZoneInfo zone, DateTimeOffset now)
+    {
+        var end = TimeZoneInfo.ConvertTime(window.End, zone);
+        return $"{Said(window.Start, zone, now)} to {end.ToString("HH:mm", CultureInfo.InvariantCulture)}";
+    }
+
     /// <param name="wall">Such as <c>2026-11-27T21:00</c>.</param>
     /// <returns>The moment; refused when the clocks there never show it, or show it twice.</returns>
     public static Parsed<DateTimeOffset> In(string wall, TimeZoneInfo zone)

@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Changes.Lifecycle;
 using Vellumkeep.Core.Changes.Rekeying;
 using Vellumkeep.Service.Changes.Drafts;
 
@@ -24,6 +25,9 @@ public sealed class ChangeDrafting(Keeper keeper)
             async (writing, reader) =>
             {
                 var (changes, _) = await PrepareAsync(asker, now, given, writing, reader, ct);
+                // Whoever only looks is told by PLAN-06.
+                if (changes is [var only] && ChangeLife.WindowUnfit(only.Plan, only.Window, now) is { } unfit)
+                    throw ChangeProblems.Refuse(unfit, asker.Scope);
                 ImmutableArray<string> codes = changes.Length == 1 ? [] : [.. changes.Select(c => c.Code)];
                 foreach (var change in changes)
                     writing.Put(change with { Batches = codes }, 0);

@@ -59,7 +59,17 @@ public static partial class ChangeEndpoints
         Act(ChangeAct.Return, "Return it with a remark, on a step or on the whole", (w, a, now, code, g, _, ct) =>
             w.ReturnAsync(a, now, code, g.Remark, g.Step, ct)
         );
-        Act(ChangeAct.Begin, "Begin the work", (w, a, now, code, _, _, ct) => w.BeginAsync(a, now, code, ct));
+        Act(
+            ChangeAct.Begin,
+            "Begin the work; outside its window with a remark that says why",
+            (w, a, now, code, g, _, ct) => w.BeginAsync(a, now, code, g.Remark, ct)
+        );
+        Act(
+            ChangeAct.ConfirmWindow,
+            "Approve the window alone, where nothing else changed since approval: the version that was read "
+                + "(If-Match); not by the author",
+            (w, a, now, code, _, http, ct) => w.ConfirmWindowAsync(a, now, code, ETags.Required(http), ct)
+        );
         Act(
             ChangeAct.Recompute,
             "Make the plan again after records behind it have changed",
@@ -116,8 +126,10 @@ public static partial class ChangeEndpoints
                 .ProducesProblem(412)
                 .ProducesProblem(422);
 
-        Given<WindowGiven>(ChangeAct.Window, "Set the window, or clear it (no start)", (w, a, now, code, g, ct) =>
-            w.WindowAsync(a, now, code, g, ct)
+        Given<WindowGiven>(
+            ChangeAct.Window,
+            "Set the window, or clear it (no start); approval lapses, until a reviewer confirms the new window",
+            (w, a, now, code, g, ct) => w.WindowAsync(a, now, code, g, ct)
         );
         Given<FillGiven>(
             ChangeAct.Fill,

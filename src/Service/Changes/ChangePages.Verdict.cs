@@ -6,7 +6,7 @@ namespace Vellumkeep.Service.Changes;
 public static partial class ChangePages
 {
     /// <summary>What an expert would say of the change as it stands: its plan, and where the work has got to.</summary>
-    private static IReadOnlyList<VerdictSentence> Verdict(Change c, Scope scope)
+    private static IReadOnlyList<VerdictSentence> Verdict(Change c, Scope scope, DateTimeOffset now)
     {
         var parts = new List<VerdictPart>();
         var failed = c
@@ -39,8 +39,7 @@ public static partial class ChangePages
                     new(
                         Tone.Plain,
                         Sentence.Of(
-                            $"Done by {c.StatusHistory[^1].By:w} on "
-                                + $"{c.StatusHistory[^1].At.ToString("d MMMM", CultureInfo.InvariantCulture):w}"
+                            $"Done by {c.StatusHistory[^1].By:w} on {Day(c.StatusHistory[^1].At, now):w}"
                                 + $"{(c.WorkedAsPlanned ? ", as planned" : ""):w}."
                         )
                     )
@@ -85,6 +84,7 @@ public static partial class ChangePages
                     )
                 )
             );
+        parts.AddRange(OfWindow(c, now));
         foreach (var d in last.Where(t => t.Deviation is not null))
             parts.Add(
                 new(
@@ -124,6 +124,44 @@ public static partial class ChangePages
                 )
             );
     }
+
+    /// <summary>What is to be known of the window besides when it is.</summary>
+    private static IEnumerable<VerdictPart> OfWindow(Change c, DateTimeOffset now)
+    {
+        string Said(Window? window) => window is null ? "none" : $"{WallTime.Said(window, TimeZoneInfo.Utc, now)} UTC";
+        if (c.WindowAsked is { } asked)
+            yield return new(
+                Tone.Weak,
+                Sentence.Of(
+                    $"{asked.By:w} changed the window after {asked.Approved.By:w} had approved it: it was {Said(asked.Was):w}. "
+                        + $"A reviewer must confirm the new window."
+                )
+            );
+        if (c.Window?.WhyShort is { } why)
+            yield return new(
+                Tone.Weak,
+                Sentence.Of($"The window is shorter than the planned work, because: {why.TrimEnd('.'):w}.")
+            );
+        if (c.Outside is { } outside)
+            yield return new(
+                Tone.Weak,
+                Sentence.Of(
+                    $"Begun outside the window {Said(outside.Window):w}, at "
+                        + $"{WallTime.Said(outside.At, TimeZoneInfo.Utc, now):w} UTC: {outside.Reason.TrimEnd('.'):w}."
+                )
+            );
+        if (c.OverBy is { } over)
+            yield return new(
+                Tone.Weak,
+                Sentence.Of(
+                    $"Steps were done up to {Core.Quantities.Lifetime.Say((long)over.TotalSeconds):w} after the window closed."
+                )
+            );
+    }
+
+    /// <summary>A day, with its year where that is not this one.</summary>
+    private static string Day(DateTimeOffset at, DateTimeOffset now) =>
+        at.ToString(at.Year == now.Year ? "d MMMM" : "d MMMM yyyy", CultureInfo.InvariantCulture);
 
     private static string Times(int count) => count == 1 ? "once" : $"{count} times";
 

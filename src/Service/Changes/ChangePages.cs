@@ -83,10 +83,10 @@ public static partial class ChangePages
             SideRequested = c.Request.Side?.ToString(),
             WindowStart = c.Window?.Start,
             WindowMinutes = c.Window?.Minutes,
-            WindowAtA = At(around, tunnel.A, c.Window),
-            WindowAtB = At(around, tunnel.B, c.Window),
+            WindowAtA = At(around, tunnel.A, c.Window, now),
+            WindowAtB = At(around, tunnel.B, c.Window, now),
             PlannedMinutes = c.Plan.Minutes,
-            Verdict = Verdict(c, scope),
+            Verdict = Verdict(c, scope, now),
             Differs =
             [
                 .. c.Plan.Differs.Select(d => new BeforeAfterLine(
@@ -243,18 +243,13 @@ public static partial class ChangePages
     }
 
     /// <summary>A window in the time zone of a site.</summary>
-    private static string? At(Inventory around, TunnelEnd e, Window? window)
+    private static string? At(Inventory around, TunnelEnd e, Window? window, DateTimeOffset now)
     {
         if (window is null)
             return null;
         var site = around.Get<Site>(around.Get<Gateway>(e.GatewayId).SiteId);
         var zone = WallTime.Zone(site.TimeZone);
-        var (from, to) = (
-            TimeZoneInfo.ConvertTime(window.Start, zone),
-            TimeZoneInfo.ConvertTime(window.Start.AddMinutes(window.Minutes), zone)
-        );
-        return $"{from.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture)} to "
-            + $"{to.ToString("HH:mm", CultureInfo.InvariantCulture)} ({zone.Id})";
+        return $"{WallTime.Said(window, zone, now)} ({zone.Id})";
     }
 
     private static ChangedValue Changed(RestsOn m, Inventory around)

@@ -3,7 +3,12 @@ using Vellumkeep.Core.Changes.Lifecycle;
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>What is done to changes once they are drafted, from review to record. Callable with any clock.</summary>
-public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.KeyWork keys, ServiceSettings settings)
+public sealed partial class ChangeWork(
+    Databases databases,
+    Keeper keeper,
+    Keys.KeyGuard guard,
+    ServiceSettings settings
+)
 {
     private int? expected;
 
@@ -15,7 +20,7 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
 
     /// <summary>The same for whoever read a version of the change: nothing is done to another. Null for any.</summary>
     public ChangeWork On(int? version) =>
-        version is null ? this : new(databases, keeper, keys, settings) { expected = version };
+        version is null ? this : new(databases, keeper, guard, settings) { expected = version };
 
     /// <summary>Sends it for review.</summary>
     public Task SubmitAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct) =>
@@ -64,13 +69,13 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
     }
 
     /// <summary>Begins the work.</summary>
-    public Task BeginAsync(Asker asker, DateTimeOffset now, string code, CancellationToken ct) =>
+    public Task BeginAsync(Asker asker, DateTimeOffset now, string code, string? reason, CancellationToken ct) =>
         DoAsync(
             ChangeAct.Begin,
             new(asker, now, code),
             (c, ground) =>
                 Task.FromResult(
-                    ChangeLife.Begin(c, asker.Name, now, ChangeLife.Changed(c, ground.Around), ground.Made)
+                    ChangeLife.Begin(c, asker.Name, now, ChangeLife.Changed(c, ground.Around), ground.Made, reason)
                 ),
             ct
         );
@@ -80,10 +85,20 @@ public sealed partial class ChangeWork(Databases databases, Keeper keeper, Keys.
         DoAsync(
             ChangeAct.Window,
             new(asker, now, code),
-            (c, around) => ChangeLife.SetWindow(c, asker.Name, Windows.Of(around, c, given)),
+            (c, around) => ChangeLife.SetWindow(c, asker.Name, now, Windows.Of(around, c, given), given.Reason),
             ct,
             said: given.Start is null && given.LocalStart is null ? "clear window" : "set window"
         );
+
+    /// <summary>Approves the window alone, of the version that was seen.</summary>
+    public Task ConfirmWindowAsync(Asker asker, DateTimeOffset now, string code, int version, CancellationToken ct) =>
+        On(version)
+            .DoAsync(
+                ChangeAct.ConfirmWindow,
+                new(asker, now, code),
+                (c, around) => ChangeLife.ConfirmWindow(c, asker.Name, now, ChangeLife.Changed(c, around)),
+                ct
+            );
 
     /// <summary>Remarks on it, on a step or on a value of a step.</summary>
     public Task RemarkAsync(

@@ -6,7 +6,8 @@ internal static class Windows
     /// <summary>A window from a moment on; null when no start is given.</summary>
     /// <param name="minutes">1 to 1440.</param>
     /// <exception cref="ProblemException">It is out of range, or has no length.</exception>
-    public static Window? Of(DateTimeOffset? start, int? minutes)
+    /// <param name="whyShort">Why it is long enough although the work takes longer.</param>
+    private static Window? Of(DateTimeOffset? start, int? minutes, string? whyShort)
     {
         if (start is not { } at)
             return null;
@@ -17,7 +18,7 @@ internal static class Windows
                 $"a day from {Scalars.Write(Scalars.FirstDay)} to {Scalars.Write(Scalars.LastDay)}"
             );
         return minutes is > 0 and <= 1440
-            ? new(at, minutes.Value)
+            ? new(at, minutes.Value) { WhyShort = string.IsNullOrWhiteSpace(whyShort) ? null : whyShort.Trim() }
             : throw ProblemException.Field(
                 "windowMinutes",
                 "the length of the window is missing",
@@ -28,14 +29,18 @@ internal static class Windows
     /// <summary>A window as it was given for a change: by a moment, or by the clock on the wall at one of its sites.</summary>
     public static Window? Of(Inventory around, Change change, WindowGiven given) =>
         given.LocalStart is { Length: > 0 } wall
-            ? Of(AtSite(around, change, given.End, wall), given.Minutes)
-            : Of(given.Start, given.Minutes);
+            ? Of(AtSite(around, change, given.End, wall), given.Minutes, given.WhyShort)
+            : Of(given.Start, given.Minutes, given.WhyShort);
 
     /// <summary>A window as it was given for a draft: by a moment, or by the clock of a time zone.</summary>
     public static Window? Of(DraftChange given) =>
         given.WindowLocalStart is { Length: > 0 } wall
-            ? Of(InZone(given.WindowZone ?? "Etc/UTC", wall, "windowLocalStart"), given.WindowMinutes)
-            : Of(given.WindowStart, given.WindowMinutes);
+            ? Of(
+                InZone(given.WindowZone ?? "Etc/UTC", wall, "windowLocalStart"),
+                given.WindowMinutes,
+                given.WindowWhyShort
+            )
+            : Of(given.WindowStart, given.WindowMinutes, given.WindowWhyShort);
 
     private static DateTimeOffset InZone(string name, string wall, string field)
     {

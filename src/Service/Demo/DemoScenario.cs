@@ -133,7 +133,7 @@ public sealed partial class DemoScenario(
         CancellationToken ct
     )
     {
-        await changes.BeginAsync(who, from, code, ct);
+        await changes.BeginAsync(who, from, code, null, ct);
         await using var context = databases.Open();
         var change = (await Find.ChangeAsync(new(context), Scope.Everything, code, ct)).Record;
         for (var i = 0; i < change.Plan.Steps.Length; i++)

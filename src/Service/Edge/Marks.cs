@@ -26,3 +26,9 @@ public static class Limits
     /// <summary>Calls that try a password.</summary>
     public const string SignIn = "sign-in";
 }
+
+/// <summary>Knows whether a text holds a kept key.</summary>
+public interface ITextGuard
+{
+    bool IsIn(string text);
+}

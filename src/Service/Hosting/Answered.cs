@@ -1,4 +1,5 @@
 using System.Text;
+using Vellumkeep.Service.Imports;
 
 namespace Vellumkeep.Service.Hosting;
 
@@ -27,7 +28,8 @@ public static class Answered
                 if (
                     secret
                     || key.Length == 0
-                    || !HttpMethods.IsPost(http.Request.Method)
+                    || HttpMethods.IsGet(http.Request.Method)
+                    || HttpMethods.IsHead(http.Request.Method)
                     || http.AskerOrNobody() is not { } asker
                 )
                 {
@@ -42,6 +44,8 @@ public static class Answered
                         "a text that is different for each call, such as a UUID"
                     );
                 var asked = await AskedAsync(http);
+                // As a digest: what somebody puts there may be anything.
+                key = http.RequestServices.GetRequiredService<AtRest>().Mac(Encoding.UTF8.GetBytes(key));
                 var databases = http.RequestServices.GetRequiredService<Databases>();
                 if (await TakenAsync(databases, asker.Name, key, asked, http) is { } first)
                 {
@@ -61,7 +65,12 @@ public static class Answered
         http.Request.Body.Position = 0;
         return http
             .RequestServices.GetRequiredService<AtRest>()
-            .Mac([.. Encoding.UTF8.GetBytes(http.Request.Path + http.Request.QueryString + "\n"), .. body.ToArray()]);
+            .Mac([
+                .. Encoding.UTF8.GetBytes(
+                    http.Request.Method + " " + http.Request.Path + http.Request.QueryString + "\n"
+                ),
+                .. body.ToArray(),
+            ]);
     }
 
     /// <summary>
@@ -134,7 +143,7 @@ public static class Answered
         try
         {
             await next(http);
-            ended = http.Response.StatusCode is >= 200 and < 300;
+            ended = http.Response.StatusCode is >= 200 and < 300 && !http.Items.ContainsKey(Watched.Failed);
         }
         finally
         {

@@ -2,13 +2,14 @@ using System.Collections;
 using System.Collections.Concurrent;
 using System.Reflection;
 using System.Text.Json;
+using Vellumkeep.Service.Keys;
 
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>
 /// Looks over everything that a call was given before its endpoint sees it: texts hold only characters that can be kept
 /// and are not too long, lists hold no gaps and are not too long, moments lie within the calendar. What does not fit is
-/// refused with its place.
+/// refused with its place, and so is a text that holds a kept key.
 /// </summary>
 public static class Fit
 {
@@ -31,9 +32,10 @@ public static class Fit
                         && !p.ParameterType.IsValueType
                     ),
                 ];
-                return context =>
+                return async context =>
                 {
                     Queried(context.HttpContext.Request, names);
+                    var texts = new List<(string At, string Text)>();
                     for (var i = 0; i < context.Arguments.Count; i++)
                     {
                         if (bodies[i] && context.Arguments[i] is null)
@@ -43,13 +45,31 @@ public static class Fit
                                 "The request cannot be read",
                                 "Body: it is empty. Expected: what the description of the interface says."
                             ).With("field", "body");
-                        Argument(names[i], context.Arguments[i]);
+                        Argument(names[i], context.Arguments[i], texts);
                     }
 
-                    return next(context);
+                    await WithoutKeysAsync(context.HttpContext, texts);
+                    return await next(context);
                 };
             }
         );
+
+    /// <summary>Whatever a call brings may come to be stored, in a record or in a list of what happened.</summary>
+    private static async Task WithoutKeysAsync(HttpContext http, List<(string At, string Text)> texts)
+    {
+        // A password is never stored as it is, whatever it is.
+        if (texts.Count == 0 || http.GetEndpoint()?.Metadata.GetMetadata<TriesPassword>() is not null)
+            return;
+        var services = http.RequestServices;
+        await services
+            .GetRequiredService<KeyGuard>()
+            .LookAsync(
+                services.GetRequiredService<Databases>(),
+                texts,
+                HttpMethods.IsGet(http.Request.Method),
+                http.RequestAborted
+            );
+    }
 
     /// <summary>A parameter that nobody reads would be a filter that does not filter.</summary>
     private static void Queried(HttpRequest request, string[] names)
@@ -71,33 +91,33 @@ public static class Fit
         }
     }
 
-    private static void Argument(string name, object? value)
+    private static void Argument(string name, object? value, List<(string At, string Text)> texts)
     {
         switch (value)
         {
             case null or HttpContext or CancellationToken:
                 break;
             case string text:
-                Text(name, text, Bounds.QueryText);
+                Text(name, text, Bounds.QueryText, texts);
                 break;
-            case string[] texts:
-                Items(name, texts, Bounds.QueryText);
+            case string[] some:
+                Items(name, some, Bounds.QueryText, texts);
                 break;
             default:
                 if (value.GetType().Assembly == typeof(MostCharactersAttribute).Assembly)
-                    Value("", value, Bounds.BodyText);
+                    Value("", value, Bounds.BodyText, texts);
                 break;
         }
     }
 
-    private static void Value(string at, object? value, int most)
+    private static void Value(string at, object? value, int most, List<(string At, string Text)> texts)
     {
         switch (value)
         {
             case null:
                 break;
             case string text:
-                Text(at, text, most);
+                Text(at, text, most, texts);
                 break;
             case DateTimeOffset moment when moment < Bounds.FirstMoment || moment >= Bounds.LastMoment:
                 throw ProblemException.Field(
@@ -106,27 +126,27 @@ public static class Fit
                     $"a moment from {Scalars.Write(Scalars.FirstDay)} to {Scalars.Write(Scalars.LastDay)}"
                 );
             case JsonElement json:
-                Json(at, json);
+                Json(at, json, texts);
                 break;
             case IEnumerable list:
-                Items(at, list, most);
+                Items(at, list, most, texts);
                 break;
             default:
                 if (value.GetType().Assembly == typeof(MostCharactersAttribute).Assembly)
                     foreach (var member in MembersOf(value.GetType()))
-                        Of(member, at.Length == 0 ? member.Name : $"{at}.{member.Name}", member.Get(value));
+                        Of(member, at.Length == 0 ? member.Name : $"{at}.{member.Name}", member.Get(value), texts);
                 break;
         }
     }
 
-    private static void Of(Member member, string at, object? value)
+    private static void Of(Member member, string at, object? value, List<(string At, string Text)> texts)
     {
         if (value is null && member.Needed)
             throw ProblemException.Field(at, "it is missing", "what the description of the interface says");
-        Value(at, value, member.Most);
+        Value(at, value, member.Most, texts);
     }
 
-    private static void Items(string at, IEnumerable list, int most)
+    private static void Items(string at, IEnumerable list, int most, List<(string At, string Text)> texts)
     {
         var count = 0;
         foreach (var item in list)
@@ -139,11 +159,11 @@ public static class Fit
                 );
             if (item is null)
                 throw ProblemException.Field($"{at}[{count}]", "there is no value here", "a value, or no item at all");
-            Value($"{at}[{count}]", item, most);
+            Value($"{at}[{count}]", item, most, texts);
         }
     }
 
-    private static void Text(string at, string text, int most)
+    private static void Text(string at, string text, int most, List<(string At, string Text)> texts)
     {
         if (text.Length > most)
             throw ProblemException.Field(at, $"it has {text.Length:N0} characters", $"at most {most:N0}");
@@ -153,15 +173,16 @@ public static class Fit
                 $"it holds the character {unfit}, which cannot be stored or read",
                 "the same without it"
             );
+        texts.Add((at, text));
     }
 
     /// <summary>A record's form: how deep it is was bounded when it was read.</summary>
-    private static void Json(string at, JsonElement json)
+    private static void Json(string at, JsonElement json, List<(string At, string Text)> texts)
     {
         switch (json.ValueKind)
         {
             case JsonValueKind.String:
-                Text(at, StringOf(at, json), Bounds.QueryText * 20);
+                Text(at, StringOf(at, json), Bounds.QueryText * 20, texts);
                 break;
             case JsonValueKind.Array:
                 if (json.GetArrayLength() > Bounds.Items)
@@ -171,11 +192,11 @@ public static class Fit
                         $"at most {Bounds.Items:N0}"
                     );
                 foreach (var item in json.EnumerateArray())
-                    Json(at, item);
+                    Json(at, item, texts);
                 break;
             case JsonValueKind.Object:
                 foreach (var property in json.EnumerateObject())
-                    Json(at.Length == 0 ? property.Name : $"{at}.{Typed.Short(property.Name)}", property.Value);
+                    Json(at.Length == 0 ? property.Name : $"{at}.{Typed.Short(property.Name)}", property.Value, texts);
                 break;
         }
     }

@@ -12,7 +12,7 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
         var problem = Of(http, exception);
         if (problem is null)
         {
-            log.LogError(exception, "A call failed: {Method} {Path}", http.Request.Method, http.Request.Path);
+            log.LogError(exception, "A call failed: {Method} {Path}", http.Request.Method, PatternOf(http));
             problem = new(
                 500,
                 "failed",
@@ -26,7 +26,7 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
             log.LogWarning(
                 "A call failed: {Method} {Path}: {Detail}",
                 http.Request.Method,
-                http.Request.Path,
+                PatternOf(http),
                 problem.Message
             );
         }
@@ -35,13 +35,17 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
             audit.Later(
                 http.AskerOrNobody()?.Name ?? "unknown",
                 AuditLog.Call,
-                $"{http.Request.Method} {http.Request.Path}",
+                $"{http.Request.Method} {PatternOf(http)}",
                 AuditLog.Refused,
                 http.Address()
             );
         await WriteAsync(http, problem, ct);
         return true;
     }
+
+    /// <summary>The call as the description of the interface names it: what stood in its place may be anything.</summary>
+    private static string PatternOf(HttpContext http) =>
+        EndpointOf(http) is RouteEndpoint endpoint ? endpoint.RoutePattern.RawText ?? "" : "an address of the console";
 
     private static ProblemException? Of(HttpContext http, Exception exception) =>
         exception switch

@@ -8,6 +8,9 @@ namespace Vellumkeep.Service.Imports;
 /// </summary>
 public static class Watched
 {
+    /// <summary>That what was told last is a problem, although the status said that all was well.</summary>
+    public const string Failed = "failed";
+
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
     public static async Task<IResult> RunAsync<T>(
@@ -42,6 +45,7 @@ public static class Watched
         }
         catch (ProblemException problem)
         {
+            http.Items[Failed] = true;
             await LineAsync(http, new { problem = problem.Details(), status = problem.Status });
         }
 

@@ -10,8 +10,11 @@ namespace Vellumkeep.Service.Keys;
 /// Pre-shared keys: made here, encrypted at rest, shown with a reason. Nothing of a key is ever logged, told in an error,
 /// kept in the history or exported.
 /// </summary>
-public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest atRest, KeyGuard guard, AuditLog audit)
+public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest atRest, AuditLog audit)
 {
+    /// <summary>The act under which a key is made.</summary>
+    public const string Making = "make key";
+
     public async Task<KeysPage> ListAsync(Asker asker, string code, CancellationToken ct)
     {
         await using var context = databases.Open();
@@ -68,7 +71,7 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
                     + $"keys are encrypted with. Restore the folder first."
             );
         await keeper.WriteAsync(
-            new(asker.Name, now, "make key", code),
+            new(asker.Name, now, Making, code),
             async (writing, reader) =>
             {
                 var tunnel = (await Find.TunnelAsync(reader, asker.Scope, code, ct)).Record;
@@ -271,7 +274,6 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
             {
                 var tunnel = (await Find.TunnelAsync(reader, asker.Scope, code, ct)).Record;
                 asker.Need(Role.Engineer, tunnel.CustomerId, tunnel.Code);
-                await guard.LookAsync(writing.Read, tunnel, [("reason", given.Reason)], null, ct);
                 var row = await writing
                     .Read.Keys.AsNoTracking()
                     .FirstOrDefaultAsync(k => k.TunnelId == tunnel.Id && k.Version == version, ct)
@@ -311,22 +313,6 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
             ct
         );
         return wrote.Result;
-    }
-
-    /// <summary>
-    /// Refuses what would put a key into the record of a change: saved configurations often hold one in clear.
-    /// </summary>
-    public async Task RefuseAsync(
-        Asker asker,
-        string code,
-        IEnumerable<(string Field, string? Text)> texts,
-        (string Field, byte[] Octets)? file,
-        CancellationToken ct
-    )
-    {
-        await using var context = databases.Open();
-        var change = (await Find.ChangeAsync(new(context), asker.Scope, code, ct)).Record;
-        await guard.LookAsync(context, change, texts, file, ct);
     }
 
     /// <summary>The versions that exist of the keys that a change brings into use.</summary>

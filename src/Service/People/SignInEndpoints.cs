@@ -31,15 +31,17 @@ public static class SignInEndpoints
                     SignIn given,
                     SignIns signIns,
                     Access access,
+                    ITextGuard guard,
                     TimeProvider clock,
                     HttpContext http,
                     CancellationToken ct
                 ) =>
                 {
                     var asker = await signIns.CheckAsync(given.Name, given.Password, http.Address(), ct);
+                    var browser = Browser(http);
                     var session = await access.BeginSessionAsync(
                         asker.Name,
-                        $"{Browser(http)} from {http.Address()}",
+                        $"{(guard.IsIn(browser) ? "a browser" : browser)} from {http.Address()}",
                         ct
                     );
                     var identity = new ClaimsIdentity(

@@ -6,7 +6,7 @@ namespace Vellumkeep.Service.Today;
 public static class TodayEndpoints
 {
     public static void MapToday(this RouteGroupBuilder api) =>
-        api.MapGet("/today", async (Databases databases, HttpContext http, CancellationToken ct) =>
+        api.MapGet("/today", async (Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
             {
                 var asker = http.Asker();
                 await using var context = databases.Open();
@@ -79,7 +79,7 @@ public static class TodayEndpoints
                 );
                 var (tunnels, stopped, risks) = await new TunnelList(context).CountsAsync(asker.Scope, ct);
                 return new TodayPage(
-                    Verdict(open, owed, asker.Name, review.Count, windows.Count, stopped, tunnels)
+                    Verdict(open, owed, asker.Name, review.Count, windows.Count, stopped, tunnels, clock.GetUtcNow())
                         .Show(asker.Scope.Sees),
                     review,
                     underWay,
@@ -101,7 +101,8 @@ public static class TodayEndpoints
         int review,
         int windows,
         int stopped,
-        int tunnels
+        int tunnels,
+        DateTimeOffset now
     )
     {
         var waits = new List<string>();
@@ -137,8 +138,7 @@ public static class TodayEndpoints
                 Tone.Weak,
                 Sentence.Of(
                     $"{c.Code} began as urgent, confirmed by {c.Urgent!.Reviewer:w}. Review it by "
-                        + $"{c.Urgent.ReviewBy.ToUniversalTime().ToString("d MMMM HH:mm", CultureInfo.InvariantCulture):w} "
-                        + $"UTC."
+                        + $"{WallTime.Said(c.Urgent.ReviewBy, TimeZoneInfo.Utc, now):w} UTC."
                 )
             );
         if (tunnels == 0)

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useRef } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { api, unwrap } from "./api";
+import { looking, unwrap } from "./api";
 import { forgetOffline } from "./parts/offline";
 import { Problem, Waiting } from "./parts/Page";
 import { Shell } from "./Shell";
@@ -45,7 +45,7 @@ export function App() {
         name={who.display}
         roles={who.roles}
         signOut={async () => {
-          await unwrap(api.DELETE("/api/v1/session", {}));
+          await unwrap(looking.DELETE("/api/v1/session", {}));
           void go("/");
           leave();
         }}

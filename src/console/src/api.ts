@@ -18,8 +18,45 @@ export class Refused extends Error {
   }
 }
 
+/** The service did this before, under the same key, and did not do it again. */
+export class AlreadyDone extends Refused {
+  constructor() {
+    super(409, "This was done already. The page shows what came of it.", {});
+  }
+}
+
 /** Calls carry a header of our own, without which the service takes no cookie for anything that changes something. */
-export const api = createClient<paths>({ baseUrl: "/", headers: { "X-Vellumkeep-Console": "1" } });
+const client = () => createClient<paths>({ baseUrl: "/", headers: { "X-Vellumkeep-Console": "1" } });
+
+const plain = client();
+
+/** Reads. What writes is given a client by useWrite, so that nothing is written without a key of its own. */
+export const api: Pick<typeof plain, "GET"> = plain;
+
+/** Calls that keep nothing: what a draft, a form or a file would do; and the door, where there is no act to repeat. */
+export const looking: Pick<typeof plain, "POST" | "PUT" | "DELETE"> = plain;
+
+export type Writer = Pick<typeof plain, "POST" | "PUT" | "DELETE"> & {
+  /** The key of the next call, for those that this client does not make. */
+  key: () => string;
+};
+
+/** A name for one act, which nothing else has. */
+export const newAct = () => crypto.randomUUID();
+
+/** A client for the calls of one act, each with a key (Idempotency-Key) that is the same when the act is sent again. */
+export function writer(act: string): Writer {
+  let calls = 0;
+  const key = () => `${act}.${++calls}`;
+  const keyed = client();
+  keyed.use({
+    onRequest({ request }) {
+      request.headers.set("Idempotency-Key", key());
+      return request;
+    },
+  });
+  return { POST: keyed.POST, PUT: keyed.PUT, DELETE: keyed.DELETE, key };
+}
 
 let ended: (() => void) | undefined;
 
@@ -34,8 +71,11 @@ export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; respo
   } catch {
     throw new Refused(0, "The service is not reachable. Nothing you typed is lost; try again when it is back.", {});
   }
+  if (answer.response.headers.has("Idempotency-Replayed")) throw new AlreadyDone();
   if (answer.response.ok) return answer.data as T;
   const more = (answer.error ?? {}) as Record<string, unknown>;
+  // What was sent before under this key was done, and something else was typed since.
+  if (more.field === "Idempotency-Key") throw new AlreadyDone();
   if (answer.response.status === 401 && !answer.response.url.includes("/api/v1/session")) ended?.();
   throw new Refused(
     answer.response.status,

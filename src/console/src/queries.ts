@@ -1,5 +1,5 @@
 import { queryOptions, type QueryClient, type QueryKey } from "@tanstack/react-query";
-import { api, fetched, unwrap, type ChangePage, type Contract } from "./api";
+import { api, looking, fetched, unwrap, type ChangePage, type Contract } from "./api";
 
 /** What is asked of the service, each question with its key: pages ask through these and nowhere else. */
 export const ask = {
@@ -46,7 +46,7 @@ export const ask = {
     queryOptions({
       queryKey: ["look", body],
       queryFn: ({ signal }) =>
-        unwrap(api.POST("/api/v1/changes", { params: { query: { dryRun: true } }, body, signal })),
+        unwrap(looking.POST("/api/v1/changes", { params: { query: { dryRun: true } }, body, signal })),
       retry: false,
       staleTime: 30_000,
     }),

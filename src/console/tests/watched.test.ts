@@ -27,7 +27,7 @@ async function answering(status: number, ...pieces: string[]) {
 }
 
 const send = (path: string, told: (s: Step) => void = () => {}) =>
-  watched<{ rows: number }>(path, new URLSearchParams({ dryRun: "true" }), "text", "text/plain", told);
+  watched<{ rows: number }>(path, new URLSearchParams({ dryRun: "true" }), "text", "text/plain", "one-act", told);
 
 describe("a file that is sent and watched", () => {
   it("tells each step and gives the outcome, also where a line comes in pieces", async () => {

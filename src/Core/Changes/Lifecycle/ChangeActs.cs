@@ -33,6 +33,9 @@ public enum ChangeAct
     /// <summary>The window is set or cleared.</summary>
     Window,
 
+    /// <summary>A window that was altered after approval is approved alone.</summary>
+    ConfirmWindow,
+
     /// <summary>A pending value is filled in.</summary>
     Fill,
 
@@ -81,6 +84,9 @@ public enum Guard
 
     /// <summary>It is urgent work that nobody has reviewed yet.</summary>
     OwesReview,
+
+    /// <summary>It was approved, and nothing but its window was altered since.</summary>
+    WindowAlone,
 }
 
 /// <summary>One act: from which states, to which, by whom, and what has to hold.</summary>
@@ -176,6 +182,18 @@ public static class ChangeActs
         Rule(ChangeAct.BackOut, "back-out", "backed out", Role.Engineer, [ChangeState.UnderWay], ChangeState.BackedOut),
         Rule(ChangeAct.Recompute, "recompute", "recomputed", Role.Engineer, BeforeWork, null, Guard.SomethingChanged),
         Rule(ChangeAct.Window, "window", "given a window", Role.Engineer, Open, null),
+        Rule(
+            ChangeAct.ConfirmWindow,
+            "confirm-window",
+            "approved with its new window",
+            Role.Reviewer,
+            [ChangeState.InReview],
+            ChangeState.Approved,
+            Guard.WindowAlone,
+            Guard.NotTheAuthor,
+            Guard.NothingChanged,
+            Guard.NothingBlocks
+        ),
         Rule(ChangeAct.Fill, "fill", "filled in", Role.Engineer, Open, null, Guard.SomethingPending),
         Rule(
             ChangeAct.Urgent,

@@ -36,7 +36,7 @@ public static partial class ChangeLife
         if (SecondPerson(c, asked.By, by) is { } same)
             return same;
         var says = Trimmed(remark) is { } more ? $". {more}" : "";
-        var begun = Pass(c, ChangeState.UnderWay, by, at, $"urgent, asked by {asked.By}: {asked.Reason}{says}") with
+        var begun = Begun(c, by, at, $"urgent, asked by {asked.By}: {asked.Reason}{says}", asked.Reason) with
         {
             Urgent = new(by, asked.Reason, reviewBy),
         };

@@ -63,15 +63,18 @@ public static partial class ChangeLife
     /// says what changed.
     /// </summary>
     /// <param name="made">The versions of keys that exist: what makes them is done.</param>
+    /// <param name="reason">Why it begins outside its window; needed there.</param>
     public static Next<Change> Begin(
         Change c,
         string by,
         DateTimeOffset at,
         IReadOnlyList<RestsOn> changed,
-        IReadOnlySet<VersionOfKey> made
+        IReadOnlySet<VersionOfKey> made,
+        string? reason = null
     ) =>
         Stop(ChangeAct.Begin, c, by, changed)
-        ?? Yes(SeenDone(Pass(c, ChangeState.UnderWay, by, at, null), by, at, made));
+        ?? OutsideUnsaid(c, at, reason)
+        ?? Yes(SeenDone(Begun(c, by, at, Trimmed(reason), reason), by, at, made));
 
     /// <summary>
     /// Takes up a plan that was computed anew. Progress stay; approval does not, and the change goes back to review when
@@ -93,10 +96,6 @@ public static partial class ChangeLife
                 Approval = null,
             }
         );
-
-    /// <summary>Sets the window, or clears it.</summary>
-    public static Next<Change> SetWindow(Change c, string by, Window? window) =>
-        Stop(ChangeAct.Window, c, by) ?? Yes(c with { Window = window });
 
     /// <summary>Gives it up before it was begun; what was filled in is pending again.</summary>
     public static Next<Closed> Drop(Change c, Inventory now, string by, DateTimeOffset at, string? remark) =>
@@ -203,6 +202,7 @@ public static partial class ChangeLife
             State = to,
             StatusHistory = c.StatusHistory.Add(new(to, by, at, remark)),
             UrgentAsked = null,
+            WindowAsked = null,
         };
 
     private static string? Trimmed(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();

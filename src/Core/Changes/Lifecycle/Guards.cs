@@ -30,6 +30,7 @@ internal static class Guards
             Guard.MayBegin => MayBegin(asking.Change),
             Guard.WasAsked => WasAsked(asking),
             Guard.OwesReview => OwesReview(asking.Change),
+            Guard.WindowAlone => WindowAlone(asking.Change),
             _ => throw new ArgumentOutOfRangeException(nameof(guard), guard, "There is no such guard."),
         };
 
@@ -129,6 +130,16 @@ internal static class Guards
                 $"{asked.Reviewer:w} must confirm it, or ask another reviewer."
             );
     }
+
+    private static Stopped? WindowAlone(Change c) =>
+        c.WindowAsked is not null
+            ? null
+            : Stop(
+                "more than its window has to be reviewed",
+                null,
+                $"{c.Code} was not approved before, or more than its window has changed since.",
+                $"Read the whole change, and approve it."
+            );
 
     private static Stopped? OwesReview(Change c) =>
         c.Urgent is { ReviewedBy: null }

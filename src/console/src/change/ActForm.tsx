@@ -2,19 +2,21 @@ import { useState } from "react";
 import { Ask } from "../parts/controls/Ask";
 import { Line } from "../parts/controls/Line";
 import { Problem } from "../parts/Page";
-import { asks, words, type Act } from "./acts";
+import { words, type Act } from "./acts";
 
 const optional: Act[] = ["drop", "review-after", "confirm-urgent"];
 
 /** What an act asks for before it is done: why, and for urgent work who has to confirm it. */
 export function ActForm(props: {
   act: Act;
+  /** What it asks for, in a few words. */
+  asked: string;
   code: string;
   error?: unknown;
   tell: (said: { remark: string; reviewer: string }) => void;
   leave: () => void;
 }) {
-  const { act, code, error, tell, leave } = props;
+  const { act, asked, code, error, tell, leave } = props;
   const [remark, setRemark] = useState("");
   const [reviewer, setReviewer] = useState("");
   return (
@@ -36,7 +38,7 @@ export function ActForm(props: {
           />
         )}
         <Line
-          label={asks[act]}
+          label={asked}
           value={remark}
           set={setRemark}
           autoFocus={act !== "urgent"}

@@ -1,7 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, unwrap, version } from "../api";
+import { unwrap, version } from "../api";
 import { ask, reread, writtenBy } from "../queries";
 import { Finding } from "../parts/FindingList";
 import { keepForOffline } from "../parts/offline";
@@ -15,6 +15,7 @@ import { BeforeAfter } from "./BeforeAfter";
 import { Remarks } from "./Remarks";
 import { RunSheet } from "./RunSheet";
 import { WindowForm } from "./WindowForm";
+import { useWrite } from "../parts/useWrite";
 
 export function ChangeRoute() {
   const code = useParams().code!;
@@ -28,8 +29,8 @@ export function ChangeRoute() {
     const timer = setTimeout(() => keepForOffline(["/api/v1/session", `/api/v1/changes/${code}`]), 1500);
     return () => clearTimeout(timer);
   }, [atWork, code]);
-  const act = useMutation({
-    mutationFn: ({ which, remark = "", reviewer = "" }: { which: Act; remark?: string; reviewer?: string }) =>
+  const act = useWrite({
+    mutationFn: ({ which, remark = "", reviewer = "" }: { which: Act; remark?: string; reviewer?: string }, api) =>
       unwrap(
         api.POST(`/api/v1/changes/{code}/${which}` as "/api/v1/changes/{code}/submit", {
           params: { path: { code } },
@@ -53,7 +54,7 @@ export function ChangeRoute() {
   const c = page.data;
   const may = (a: string) => c.acts.find((x) => x.act === a);
   const shown = (Object.keys(words) as Act[]).filter((a) => may(a)?.allowed);
-  const first = (["confirm-urgent", "approve", "submit", "recompute", "begin", "close"] as Act[]).find(
+  const first = (["confirm-urgent", "confirm-window", "approve", "submit", "recompute", "begin", "close"] as Act[]).find(
     (a) => may(a)?.allowed,
   );
   const planned = ["draft", "in review", "approved"].includes(c.state);
@@ -100,7 +101,7 @@ export function ChangeRoute() {
             key={a}
             className={a === first ? "first" : undefined}
             disabled={act.isPending}
-            onClick={() => (asks[a] ? setAsking(a) : act.mutate({ which: a }))}
+            onClick={() => (asks(a, c) ? setAsking(a) : act.mutate({ which: a }))}
           >
             {words[a]}
           </button>
@@ -153,6 +154,7 @@ export function ChangeRoute() {
         <ActForm
           key={asking}
           act={asking}
+          asked={asks(asking, c) ?? "Why"}
           code={c.code}
           error={act.error}
           tell={(said) => act.mutate({ which: asking, ...said })}

@@ -1,6 +1,6 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { api, Refused, unwrap, version, type ChangePage } from "../api";
+import { Refused, unwrap, version, type ChangePage, type Writer } from "../api";
 import { Amount } from "../parts/controls/Amount";
 import { Choice } from "../parts/controls/Choice";
 import { Line } from "../parts/controls/Line";
@@ -14,6 +14,7 @@ import type { Asked } from "./asked";
 import { DraftFields } from "./DraftFields";
 import { LookedAt } from "./LookedAt";
 import { blank, isEnough, requestOf, type About, type Kind, type Said } from "./request";
+import { useWrite } from "../parts/useWrite";
 
 export interface KindOf {
   kind: Kind;
@@ -45,11 +46,11 @@ export function DraftForm(props: {
     enabled: enough && isEnough(asked),
     placeholderData: keepPreviousData,
   });
-  const draft = useMutation({
-    mutationFn: async (send: boolean) => {
+  const draft = useWrite({
+    mutationFn: async (send: boolean, api) => {
       const made = await unwrap(api.POST("/api/v1/changes", { body }));
       // A draft that stops at review is still a draft: it is kept, and its page says why it was not sent.
-      const sent = send && made.acts.some((a) => a.act === "submit" && a.allowed) ? await submitted(made) : made;
+      const sent = send && made.acts.some((a) => a.act === "submit" && a.allowed) ? await submitted(api, made) : made;
       return { made, sent };
     },
     onSuccess: ({ made, sent }) => {
@@ -92,7 +93,7 @@ export function DraftForm(props: {
             set={(reason) => put({ reason })}
             help="Why the change is wanted: the reviewer and the record read it."
           />
-          <Window said={said} put={put} about={about} sites={sites} />
+          <Window said={said} put={put} about={about} sites={sites} planned={look.data?.plannedMinutes} />
           {draft.error && <Problem error={draft.error} />}
           <div className="acts starts">
             <button className="first" disabled={missing || draft.isPending}>
@@ -138,7 +139,7 @@ export function DraftForm(props: {
   );
 }
 
-async function submitted(made: ChangePage) {
+async function submitted(api: Writer, made: ChangePage) {
   try {
     return await unwrap(
       api.POST("/api/v1/changes/{code}/submit", {
@@ -160,8 +161,9 @@ function Window(props: {
   put: (some: Partial<Said>) => void;
   about: About;
   sites: { A: string; B: string };
+  planned?: number;
 }) {
-  const { said, put, about, sites } = props;
+  const { said, put, about, sites, planned = 0 } = props;
   const clockOf = (end: "A" | "B") => ({
     zone: about.zones[end],
     name: (
@@ -198,6 +200,14 @@ function Window(props: {
           { value: "UTC", label: "UTC" },
         ]}
       />
+      {planned > said.minutes && (
+        <Line
+          label={`Why ${said.minutes} min are enough for ${planned} min of work`}
+          value={said.whyShort}
+          set={(whyShort) => put({ whyShort })}
+          help="Or choose a longer window. It stands in the record."
+        />
+      )}
     </details>
   );
 }

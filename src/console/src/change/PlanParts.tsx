@@ -1,10 +1,11 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link } from "react-router";
-import { api, unwrap, type ChangePage, type Contract } from "../api";
+import { unwrap, type ChangePage, type Contract } from "../api";
 import { ask, reread } from "../queries";
 import { Problem } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
+import { useWrite } from "../parts/useWrite";
 
 /** What a reviewer would look for in the plan. */
 export function PlanFindings({ c }: { c: ChangePage }) {
@@ -27,8 +28,8 @@ export function PlanFindings({ c }: { c: ChangePage }) {
 export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
   const queries = useQueryClient();
   const [values, setValues] = useState<Record<number, string>>({});
-  const fill = useMutation({
-    mutationFn: (number: number) =>
+  const fill = useWrite({
+    mutationFn: (number: number, api) =>
       unwrap(
         api.POST("/api/v1/changes/{code}/fill", {
           params: { path: { code: c.code } },
@@ -222,15 +223,15 @@ function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; ma
   const queries = useQueryClient();
   const [why, setWhy] = useState("");
   const [asking, setAsking] = useState(false);
-  const make = useMutation({
-    mutationFn: () =>
+  const make = useWrite({
+    mutationFn: (_: void, api) =>
       unwrap(
         api.POST("/api/v1/tunnels/{code}/keys", { params: { path: { code: k.tunnel } }, body: { change: c.code } }),
       ),
     onSuccess: () => void reread(queries, { kind: "change", code: c.code }, { kind: "tunnel", code: k.tunnel }),
   });
-  const show = useMutation({
-    mutationFn: () =>
+  const show = useWrite({
+    mutationFn: (_: void, api) =>
       unwrap(
         api.POST("/api/v1/tunnels/{code}/keys/{version}/show", {
           params: { path: { code: k.tunnel, version: k.version } },

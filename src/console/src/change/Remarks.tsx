@@ -1,8 +1,9 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unwrap, type ChangePage } from "../api";
+import { unwrap, type ChangePage } from "../api";
 import { ask } from "../queries";
 import { moment, Problem } from "../parts/Page";
+import { useWrite } from "../parts/useWrite";
 
 /** What was said of a change, and through which states it went. */
 export function Remarks({ c }: { c: ChangePage }) {
@@ -40,8 +41,8 @@ function RemarkForm({ c }: { c: ChangePage }) {
   const [step, setStep] = useState("");
   const [value, setValue] = useState("");
   const values = c.steps.find((s) => s.number === Number(step))?.enter ?? [];
-  const send = useMutation({
-    mutationFn: () =>
+  const send = useWrite({
+    mutationFn: (_: void, api) =>
       unwrap(
         api.POST("/api/v1/changes/{code}/remark", {
           params: { path: { code: c.code } },

@@ -1,11 +1,12 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState, type CSSProperties } from "react";
-import { api, unwrap, type Contract } from "../api";
+import { unwrap, type Contract } from "../api";
 import { moment, Problem } from "../parts/Page";
 import { Sentence } from "../parts/Sentence";
 import { ask, reread, writtenBy } from "../queries";
 import { ValuesOf } from "./StepValues";
 import type { Tick } from "./ticks";
+import { useWrite } from "../parts/useWrite";
 
 type Step = Contract["StepPage"];
 
@@ -100,8 +101,8 @@ function TakeBack({ code, s, until }: { code: string; s: Step; until: string }) 
     const timer = setTimeout(() => setOver(true), Math.max(0, Date.parse(until) - Date.now()));
     return () => clearTimeout(timer);
   }, [until]);
-  const back = useMutation({
-    mutationFn: () =>
+  const back = useWrite({
+    mutationFn: (_: void, api) =>
       unwrap(api.POST("/api/v1/changes/{code}/steps/{step}/take-back", { params: { path: { code, step: s.number } } })),
     onSuccess: (page) => {
       queries.setQueryData(ask.change(code).queryKey, page);

@@ -1,18 +1,23 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unwrap, type ChangePage } from "../api";
+import { unwrap, type ChangePage } from "../api";
 import { ask, reread, writtenBy } from "../queries";
+import { Line } from "../parts/controls/Line";
 import { Problem } from "../parts/Page";
+import { useWrite } from "../parts/useWrite";
 
 /** The window in the time of both sites, and a place to set it. */
 export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const [start, setStart] = useState(c.windowStart?.slice(0, 16) ?? "");
-  const [zone, setZone] = useState<"A" | "B" | "UTC">("A");
+  const [zone, setZone] = useState<"A" | "B" | "UTC">(c.windowStart ? "UTC" : "A");
   const [minutes, setMinutes] = useState(String(c.windowMinutes ?? Math.max(60, c.plannedMinutes)));
-  const set = useMutation({
-    mutationFn: (clear: boolean) =>
+  const [whyShort, setWhyShort] = useState("");
+  const [reason, setReason] = useState("");
+  const short = Number(minutes) > 0 && Number(minutes) < c.plannedMinutes;
+  const set = useWrite({
+    mutationFn: (clear: boolean, api) =>
       unwrap(
         api.POST("/api/v1/changes/{code}/window", {
           params: { path: { code: c.code } },
@@ -21,6 +26,8 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
             minutes: clear ? null : Number(minutes),
             localStart: clear || zone === "UTC" ? null : start,
             end: zone === "UTC" ? null : zone,
+            whyShort: short && !clear ? whyShort || null : null,
+            reason: reason || null,
           },
         }),
       ),
@@ -63,9 +70,23 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
             minutes
             <input type="number" min={1} max={1440} value={minutes} onChange={(e) => setMinutes(e.target.value)} />
           </label>
+          {short && (
+            <Line
+              label={`Why ${minutes} min are enough for ${c.plannedMinutes} min of work`}
+              value={whyShort}
+              set={setWhyShort}
+              help="It stands in the record."
+            />
+          )}
+          {c.state === "under way" && (
+            <Line label="Why it changes" value={reason} set={setReason} help="It stands in the record." />
+          )}
+          {c.state === "approved" && (
+            <p className="src">Approval lapses with the window, until a reviewer confirms the new one.</p>
+          )}
           <button disabled={set.isPending}>Set</button>
           {c.windowStart && (
-            <button type="button" onClick={() => set.mutate(true)}>
+            <button type="button" disabled={set.isPending} onClick={() => set.mutate(true)}>
               Clear
             </button>
           )}

@@ -1,3 +1,5 @@
+import type { ChangePage } from "../api";
+
 /** What can be done to a change as a whole. */
 export type Act =
   | "submit"
@@ -7,6 +9,7 @@ export type Act =
   | "urgent"
   | "confirm-urgent"
   | "review-after"
+  | "confirm-window"
   | "recompute"
   | "take-in"
   | "close"
@@ -22,6 +25,7 @@ export const words: Record<Act, string> = {
   urgent: "Ask to begin urgently",
   "confirm-urgent": "Confirm: begin now",
   "review-after": "Reviewed afterwards",
+  "confirm-window": "Confirm the new window",
   recompute: "Recompute",
   "take-in": "Take corrections in",
   close: "Close: record as built",
@@ -30,7 +34,7 @@ export const words: Record<Act, string> = {
 };
 
 /** What each asks for before it is done; the others are done at once. */
-export const asks: Partial<Record<Act, string>> = {
+const always: Partial<Record<Act, string>> = {
   return: "What has to be fixed",
   "back-out": "Why",
   drop: "Why",
@@ -38,3 +42,14 @@ export const asks: Partial<Record<Act, string>> = {
   "confirm-urgent": "What you looked at, if anything",
   "review-after": "What the review says, if anything",
 };
+
+/** What an act asks for on this change now: also why, where work begins outside its window. */
+export const asks = (act: Act, c: ChangePage, now = Date.now()) =>
+  act === "begin" && outside(c, now) ? "Why outside the window" : always[act];
+
+/** Whether a change has a window that is not open now. */
+function outside(c: ChangePage, now: number) {
+  if (!c.windowStart) return false;
+  const start = Date.parse(c.windowStart);
+  return now < start || now >= start + (c.windowMinutes ?? 0) * 60_000;
+}

@@ -15,6 +15,8 @@ export interface Said {
   start: string;
   clock: "A" | "B" | "UTC";
   minutes: number;
+  /** Why the window is long enough although the work takes longer. */
+  whyShort: string;
   end: "A" | "B";
   add: string[];
   remove: string[];
@@ -45,6 +47,7 @@ export const blank: Said = {
   start: "",
   clock: "A",
   minutes: 60,
+  whyShort: "",
   end: "A",
   add: [],
   remove: [],
@@ -116,6 +119,7 @@ export function requestOf(said: Said, about: About): Draft {
     kind: said.kind,
     reason: said.reason.trim(),
     windowMinutes: said.start ? said.minutes : null,
+    windowWhyShort: some(said.whyShort),
     windowLocalStart: some(said.start),
     windowZone: said.start ? (said.clock === "UTC" ? "Etc/UTC" : about.zones[said.clock]) : null,
   };

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { api, Refused, unwrap, type ChangePage } from "../api";
+import { AlreadyDone, api, Refused, unwrap, writer, type ChangePage } from "../api";
 import { keep, loadKept } from "../parts/kept";
 import { tell } from "../parts/told";
 import { ask, reread, writtenBy } from "../queries";
@@ -46,12 +46,15 @@ async function send(code: string, tick: Tick): Promise<ChangePage> {
   const remark = [tick.body.remark, late].filter(Boolean).join("; ") || null;
   try {
     return await unwrap(
-      api.POST("/api/v1/changes/{code}/steps/{step}", {
+      writer(`${code}.${tick.number}.${tick.known}.${tick.at}`).POST("/api/v1/changes/{code}/steps/{step}", {
         params: { path: { code, step: tick.number } },
         body: { ...tick.body, remark, key: tick.key, known: tick.known },
       }),
     );
   } catch (e) {
+    // The service had it already, and its answer was lost on the way.
+    if (e instanceof AlreadyDone)
+      return await unwrap(api.GET("/api/v1/changes/{code}", { params: { path: { code } } }));
     // Nobody refused it: the service is away, or asks for the password first.
     if (e instanceof Refused && (e.status === 0 || e.status === 401 || e.status >= 502)) throw offline;
     throw e;

@@ -22,9 +22,9 @@ export function AcceptMany({ findings, onDone }: { findings: readonly FindingPag
       ready={reason.trim() !== "" && until !== ""}
       holds={reason + until !== ""}
       onDone={onDone}
-      act={async (f) => {
+      act={async (f, writes) => {
         const t = await unwrap(api.GET("/api/v1/tunnels/{code}", { params: { path: { code: f.tunnel } } }));
-        await acceptFinding(f, reason, until, t.version);
+        await acceptFinding(writes, f, reason, until, t.version);
         return "accepted";
       }}
     >

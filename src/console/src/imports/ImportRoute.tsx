@@ -1,12 +1,13 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unwrap, type Contract } from "../api";
+import { looking, unwrap, type Contract } from "../api";
 import { rereadAll } from "../queries";
 import { FileDrop } from "../parts/controls/FileDrop";
 import { Head, Problem } from "../parts/Page";
 import { SheetPage } from "./SheetPage";
 import { Shown } from "./Shown";
 import { stepText, watched, type Step } from "./watched";
+import { useWrite } from "../parts/useWrite";
 
 export function ImportRoute() {
   const queries = useQueryClient();
@@ -15,7 +16,7 @@ export function ImportRoute() {
   const [reason, setReason] = useState("");
   const send = () =>
     unwrap(
-      api.POST("/api/v1/import", {
+      looking.POST("/api/v1/import", {
         params: { query: { dryRun: true, reason: reason || undefined } },
         body: file!.text,
         bodySerializer: (b) => b as unknown as string,
@@ -24,13 +25,14 @@ export function ImportRoute() {
     );
   const look = useMutation({ mutationFn: send });
   const [step, setStep] = useState<Step | null>(null);
-  const take = useMutation({
-    mutationFn: () =>
+  const take = useWrite({
+    mutationFn: (_: void, api) =>
       watched<Contract["ImportOutcome"]>(
         "/api/v1/import",
         new URLSearchParams(reason ? [["reason", reason]] : []),
         file!.text,
         "application/yaml",
+        api.key(),
         setStep,
       ),
     onSuccess: () => rereadAll(queries),

@@ -1,11 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, unwrap, type Contract } from "../api";
+import { looking, unwrap, type Contract } from "../api";
 import { rereadAll } from "../queries";
 import { CustomerField } from "../parts/pages";
 import { Problem } from "../parts/Page";
 import { Shown } from "./Shown";
 import { stepText, watched, type Step } from "./watched";
+import { useWrite } from "../parts/useWrite";
 
 type Outcome = Contract["SheetOutcome"];
 
@@ -17,7 +18,7 @@ export function SheetPage({ file }: { file: File }) {
   const [leaveOut, setLeaveOut] = useState(false);
   const send = () =>
     unwrap(
-      api.POST("/api/v1/import/sheet", {
+      looking.POST("/api/v1/import/sheet", {
         params: {
           query: {
             name: file.name,
@@ -39,8 +40,8 @@ export function SheetPage({ file }: { file: File }) {
     placeholderData: (last) => last,
   });
   const [step, setStep] = useState<Step | null>(null);
-  const take = useMutation({
-    mutationFn: () =>
+  const take = useWrite({
+    mutationFn: (_: void, api) =>
       watched<Outcome>(
         "/api/v1/import/sheet",
         new URLSearchParams([
@@ -51,6 +52,7 @@ export function SheetPage({ file }: { file: File }) {
         ]),
         file,
         "application/octet-stream",
+        api.key(),
         setStep,
       ),
     onSuccess: () => rereadAll(queries),

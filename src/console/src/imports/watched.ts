@@ -1,4 +1,4 @@
-import { Refused } from "../api";
+import { AlreadyDone, Refused } from "../api";
 
 export type Step = { doing: string; done: number; of: number };
 
@@ -8,6 +8,7 @@ export async function watched<T>(
   query: URLSearchParams,
   body: BodyInit,
   type: string,
+  key: string,
   onStep: (step: Step) => void,
 ): Promise<T> {
   query.set("progress", "true");
@@ -16,11 +17,12 @@ export async function watched<T>(
     answer = await fetch(`${path}?${query}`, {
       method: "POST",
       body,
-      headers: { "Content-Type": type, "X-Vellumkeep-Console": "1" },
+      headers: { "Content-Type": type, "X-Vellumkeep-Console": "1", "Idempotency-Key": key },
     });
   } catch {
     throw new Refused(0, "The service is not reachable. Nothing was imported; try again when it is back.", {});
   }
+  if (answer.headers.has("Idempotency-Replayed")) throw new AlreadyDone();
   if (!answer.ok || !answer.body) {
     const more = (await answer.json().catch(() => ({}))) as Record<string, unknown>;
     throw new Refused(answer.status, String(more.detail ?? `The service answered ${answer.status}.`), more);

@@ -1,13 +1,14 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, unwrap, version, type FindingPage } from "../api";
+import { api, unwrap, version, type FindingPage, type Writer } from "../api";
 import { reread } from "../queries";
 import { useEngineer } from "../session";
 import { Ask } from "./controls/Ask";
 import { Day } from "./controls/When";
 import { day, Problem } from "./Page";
 import { Sentence } from "./Sentence";
+import { useWrite } from "./useWrite";
 
 /** A finding opens with its severity as a word, then what, what to do; why and the values it rests on are one key away. */
 export function Finding(props: {
@@ -77,7 +78,7 @@ export function Finding(props: {
 }
 
 /** Accepts a finding as it is now: another value, and it opens again. */
-export const acceptFinding = (f: FindingPage, reason: string, until: string, at: number) =>
+export const acceptFinding = (api: Pick<Writer, "POST">, f: FindingPage, reason: string, until: string, at: number) =>
   unwrap(
     api.POST("/api/v1/tunnels/{code}/accept", {
       params: { path: { code: f.tunnel } },
@@ -91,19 +92,19 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState(f.accepted?.reason ?? "");
   const [until, setUntil] = useState(f.accepted?.until ?? "");
-  const send = useMutation({
-    mutationFn: async (withdraw: boolean) => {
+  const send = useWrite({
+    mutationFn: async (withdraw: boolean, writes) => {
       const path = { code: f.tunnel };
       const t = await unwrap(api.GET("/api/v1/tunnels/{code}", { params: { path } }));
       return withdraw
         ? unwrap(
-            api.POST("/api/v1/tunnels/{code}/withdraw-acceptance", {
+            writes.POST("/api/v1/tunnels/{code}/withdraw-acceptance", {
               params: { path },
               headers: version(t.version),
               body: { code: f.code, subject: f.subject },
             }),
           )
-        : acceptFinding(f, reason, until, t.version);
+        : acceptFinding(writes, f, reason, until, t.version);
     },
     onSuccess: () => {
       void reread(queries, { kind: "tunnel", code: f.tunnel });

@@ -1,6 +1,7 @@
-import { useState, type ReactNode } from "react";
+import { useRef, useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import { useQueryClient } from "@tanstack/react-query";
+import { newAct, writer, type Writer } from "../api";
 import { Ask } from "./controls/Ask";
 
 /** How far one of several has come. What was done stays done when a later one is refused. */
@@ -16,7 +17,8 @@ export function OneByOne<T>(props: {
   /** The code of one, and the place where it is read. */
   nameOf: (item: T) => string;
   placeOf: (item: T) => string;
-  act: (item: T) => Promise<ReactNode>;
+  /** Done to one, by a client of its own: what was not heard of is sent again as the same act. */
+  act: (item: T, api: Writer) => Promise<ReactNode>;
   verb: string;
   /** Whether enough is said. */
   ready: boolean;
@@ -29,23 +31,29 @@ export function OneByOne<T>(props: {
   const queries = useQueryClient();
   const [outcomes, setOutcomes] = useState<Record<string, Outcome>>({});
   const [running, setRunning] = useState(false);
+  const acts = useRef("");
+  acts.current ||= newAct();
+  const taken = useRef(false);
   const isDone = (item: T) => {
     const outcome = outcomes[nameOf(item)];
     return typeof outcome === "object" && "done" in outcome;
   };
   const left = items.filter((i) => !isDone(i));
   const run = async () => {
+    if (taken.current) return;
+    taken.current = true;
     setRunning(true);
     for (const item of left) {
       const put = (outcome: Outcome) => setOutcomes((all) => ({ ...all, [nameOf(item)]: outcome }));
       put("under way");
       try {
-        put({ done: await act(item) });
+        put({ done: await act(item, writer(`${acts.current}.${items.indexOf(item)}`)) });
       } catch (e) {
         put({ refused: e instanceof Error ? e.message : String(e) });
       }
     }
     setRunning(false);
+    taken.current = false;
     void queries.invalidateQueries();
   };
   return (
@@ -53,7 +61,7 @@ export function OneByOne<T>(props: {
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          if (!running) void run();
+          void run();
         }}
       >
         {children}

@@ -1,9 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, unwrap } from "../api";
+import { unwrap } from "../api";
 import { ask } from "../queries";
 import { Problem } from "./Page";
+import { useWrite } from "./useWrite";
 
 /** Filters kept under a name: opened with one click, kept with another. */
 export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
@@ -14,8 +15,8 @@ export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
   const [shared, setShared] = useState(false);
   const kept = useQuery(ask.savedFilters());
   const again = () => queries.invalidateQueries(ask.savedFilters());
-  const keep = useMutation({
-    mutationFn: () =>
+  const keep = useWrite({
+    mutationFn: (_: void, api) =>
       unwrap(api.POST("/api/v1/saved-filters", { body: { name, list, filter: params.toString(), shared } })),
     onSuccess: () => {
       setAsked(false);
@@ -23,8 +24,8 @@ export function SavedFilters({ list }: { list: "tunnels" | "findings" }) {
       void again();
     },
   });
-  const remove = useMutation({
-    mutationFn: (id: string) => unwrap(api.DELETE("/api/v1/saved-filters/{id}", { params: { path: { id } } })),
+  const remove = useWrite({
+    mutationFn: (id: string, api) => unwrap(api.DELETE("/api/v1/saved-filters/{id}", { params: { path: { id } } })),
     onSuccess: again,
   });
   const here = params.toString();

@@ -1,10 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unwrap, type Contract } from "../api";
+import { unwrap, type Contract, type Writer } from "../api";
 import { ask } from "../queries";
 import { useMe } from "../session";
 import { ReplacePassword } from "./ReplacePassword";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
+import { useWrite } from "../parts/useWrite";
 
 /** One's own access: password, sessions and tokens. */
 export function AccessRoute() {
@@ -24,7 +25,7 @@ export function AccessRoute() {
           <Sessions
             of={access.data}
             shownBy={ask.access().queryKey}
-            end={(id) => unwrap(api.DELETE("/api/v1/sessions/{id}", { params: { path: { id } } }))}
+            end={(id, api) => unwrap(api.DELETE("/api/v1/sessions/{id}", { params: { path: { id } } }))}
           />
           <h2>Password</h2>
           <ReplacePassword />
@@ -33,7 +34,7 @@ export function AccessRoute() {
           <Tokens
             of={access.data}
             shownBy={ask.access().queryKey}
-            end={(id) => unwrap(api.DELETE("/api/v1/tokens/{id}", { params: { path: { id } } }))}
+            end={(id, api) => unwrap(api.DELETE("/api/v1/tokens/{id}", { params: { path: { id } } }))}
           />
           <NewToken />
         </div>
@@ -45,13 +46,13 @@ export function AccessRoute() {
 /** Ways in, how one of them is ended, and the key of the page that shows them: it is read again then. */
 interface Ways {
   of: Contract["AccessPage"];
-  end: (id: string) => Promise<unknown>;
+  end: (id: string, api: Writer) => Promise<unknown>;
   shownBy: readonly unknown[];
 }
 
 export function Sessions({ of, end, shownBy }: Ways) {
   const queries = useQueryClient();
-  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries({ queryKey: shownBy }) });
+  const send = useWrite({ mutationFn: end, onSuccess: () => queries.invalidateQueries({ queryKey: shownBy }) });
   return (
     <>
       <h2>Sessions</h2>
@@ -95,7 +96,7 @@ const browser = (from: string) => {
 
 export function Tokens({ of, end, shownBy }: Ways) {
   const queries = useQueryClient();
-  const send = useMutation({ mutationFn: end, onSuccess: () => queries.invalidateQueries({ queryKey: shownBy }) });
+  const send = useWrite({ mutationFn: end, onSuccess: () => queries.invalidateQueries({ queryKey: shownBy }) });
   return (
     <>
       <h2>Tokens</h2>
@@ -130,8 +131,8 @@ function NewToken() {
   const [name, setName] = useState("");
   const [days, setDays] = useState("30");
   const [most, setMost] = useState("reader");
-  const make = useMutation({
-    mutationFn: () => unwrap(api.POST("/api/v1/tokens", { body: { name, days: Number(days), most } })),
+  const make = useWrite({
+    mutationFn: (_: void, api) => unwrap(api.POST("/api/v1/tokens", { body: { name, days: Number(days), most } })),
     onSuccess: () => queries.invalidateQueries(ask.access()),
   });
   return (

@@ -1,6 +1,6 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { api, unwrap } from "../api";
+import { unwrap } from "../api";
 import { ask } from "../queries";
 import { useMe } from "../session";
 import { AsFile } from "../parts/AsFile";
@@ -8,6 +8,7 @@ import { day, Head, moment, Problem, Waiting } from "../parts/Page";
 import { RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
 import { Sessions, Tokens } from "./AccessRoute";
+import { useWrite } from "../parts/useWrite";
 
 /** Who may do what, for whom. */
 export function PeopleRoute() {
@@ -66,8 +67,8 @@ export function PersonRoute() {
   const name = useParams().code!;
   const queries = useQueryClient();
   const page = useQuery(ask.person(name));
-  const give = useMutation({
-    mutationFn: () => unwrap(api.POST("/api/v1/people/{name}/password", { params: { path: { name } } })),
+  const give = useWrite({
+    mutationFn: (_: void, api) => unwrap(api.POST("/api/v1/people/{name}/password", { params: { path: { name } } })),
     onSuccess: () => queries.invalidateQueries(ask.person(name)),
   });
   if (page.isPending) return <Waiting what={name} />;
@@ -114,14 +115,18 @@ export function PersonRoute() {
           <Sessions
             of={p.access}
             shownBy={ask.person(name).queryKey}
-            end={(id) => unwrap(api.DELETE("/api/v1/people/{name}/sessions/{id}", { params: { path: { name, id } } }))}
+            end={(id, api) =>
+              unwrap(api.DELETE("/api/v1/people/{name}/sessions/{id}", { params: { path: { name, id } } }))
+            }
           />
         </div>
         <div>
           <Tokens
             of={p.access}
             shownBy={ask.person(name).queryKey}
-            end={(id) => unwrap(api.DELETE("/api/v1/people/{name}/tokens/{id}", { params: { path: { name, id } } }))}
+            end={(id, api) =>
+              unwrap(api.DELETE("/api/v1/people/{name}/tokens/{id}", { params: { path: { name, id } } }))
+            }
           />
         </div>
       </div>

@@ -1,15 +1,15 @@
-import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unwrap } from "../api";
+import { unwrap } from "../api";
 import { Problem } from "../parts/Page";
+import { useWrite } from "../parts/useWrite";
 
 /** Replaces one's own password; also where somebody has to before anything else. */
 export function ReplacePassword({ onDone }: { onDone?: () => void }) {
   const [old, setOld] = useState("");
   const [next, setNext] = useState("");
   const [again, setAgain] = useState("");
-  const send = useMutation({
-    mutationFn: () => unwrap(api.POST("/api/v1/session/password", { body: { old, new: next } })),
+  const send = useWrite({
+    mutationFn: (_: void, api) => unwrap(api.POST("/api/v1/session/password", { body: { old, new: next } })),
     onSuccess: () => {
       setOld("");
       setNext("");

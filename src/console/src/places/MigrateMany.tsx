@@ -20,7 +20,7 @@ export function MigrateMany(props: { gateways: readonly Contract["GatewaySummary
       ready={platform !== "" && reason.trim() !== ""}
       holds={platform + reason !== ""}
       onDone={onDone}
-      act={({ code }) => draftOne(code, { kind: "replace platform", platform, reason })}
+      act={({ code }, writes) => draftOne(writes, code, { kind: "replace platform", platform, reason })}
     >
       <Picker of="platforms" label="New platform profile" value={platform} set={setPlatform} required />
       <Line label="Reason" value={reason} set={setReason} help="It stands in each of the plans." />

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useEngineer, useMe } from "../session";
@@ -8,6 +8,7 @@ import { tell } from "../parts/told";
 import { formOf, retireRecord } from "./calls";
 import { wordOf, type Plural } from "./kinds";
 import { reread } from "../queries";
+import { useWrite } from "../parts/useWrite";
 
 /** What an engineer can do with a record that is there. People are looked after by leads. */
 export function RecordActs({ plural, code, retired }: { plural: Plural; code: string; retired?: boolean }) {
@@ -28,8 +29,9 @@ export function RecordActs({ plural, code, retired }: { plural: Plural; code: st
 function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone: () => void }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState("");
-  const send = useMutation({
-    mutationFn: async () => retireRecord(plural, code, (await formOf(plural, code)).version, reason, false),
+  const send = useWrite({
+    mutationFn: async (_: void, api) =>
+      retireRecord(api, plural, code, (await formOf(plural, code)).version, reason, false),
     onSuccess: () => {
       void reread(queries, { kind: wordOf(plural), code });
       tell({ text: plural === "people" ? `${code} can no longer sign in.` : `${code} is retired.` });

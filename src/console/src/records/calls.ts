@@ -1,4 +1,4 @@
-import { api, unwrap, version, type Contract } from "../api";
+import { api, unwrap, version, type Contract, type Writer } from "../api";
 import type { Fields } from "./form";
 import type { Plural } from "./kinds";
 
@@ -7,6 +7,9 @@ export type RecordWritten = Contract["RecordWritten"];
 
 /** The calls that stand under every plural alike; their types are those of one of them. */
 const of = (plural: Plural) => `/api/v1/${plural}/{code}` as "/api/v1/sites/{code}";
+
+/** A client that writes, or one for calls that keep nothing. */
+type Sending = Pick<Writer, "POST" | "PUT">;
 
 type Send = { form?: Fields; text?: string; reason?: string };
 
@@ -22,13 +25,13 @@ export const formOf = (plural: Plural, code: string, asOf?: string) =>
 
 export const emptyForm = (plural: Plural) => unwrap(api.GET(`/api/v1/forms/${plural}` as "/api/v1/forms/sites", {}));
 
-export const addRecord = (plural: Plural, send: Send, dryRun: boolean) =>
+export const addRecord = (api: Sending, plural: Plural, send: Send, dryRun: boolean) =>
   unwrap(api.POST(`/api/v1/${plural}` as "/api/v1/sites", { params: { query: { dryRun } }, body: body(send) }));
 
-export const writeRecord = (plural: Plural, code: string, n: number, send: Send, dryRun: boolean) =>
+export const writeRecord = (api: Sending, plural: Plural, code: string, n: number, send: Send, dryRun: boolean) =>
   unwrap(api.PUT(of(plural), { params: { path: { code }, query: { dryRun } }, headers: version(n), body: body(send) }));
 
-export const retireRecord = (plural: Plural, code: string, n: number, reason: string, dryRun: boolean) =>
+export const retireRecord = (api: Sending, plural: Plural, code: string, n: number, reason: string, dryRun: boolean) =>
   unwrap(
     api.POST(`${of(plural)}/retire` as "/api/v1/sites/{code}/retire", {
       params: { path: { code }, query: { dryRun } },

@@ -1,7 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { Refused } from "../api";
+import { looking, Refused } from "../api";
 import { tell } from "../parts/told";
 import { useDelayed } from "../parts/useDelayed";
 import { useKeptForm } from "../parts/useKeptForm";
@@ -11,6 +11,7 @@ import { addRecord, formOf, writeRecord, type RecordForm } from "./calls";
 import { readable } from "./labels";
 import { fromText, pruned, toText, type Fields } from "./form";
 import { placeOf, wordOf, type Plural } from "./kinds";
+import { useWrite } from "../parts/useWrite";
 
 interface Typed {
   form: Fields;
@@ -46,16 +47,16 @@ export function useRecordForm(plural: Plural, base: RecordForm, key: string) {
     queryKey: ["preview", plural, base.code, over.version, sent],
     queryFn: () =>
       adding
-        ? addRecord(plural, { form: JSON.parse(sent) }, true)
-        : writeRecord(plural, base.code, over.version, { form: JSON.parse(sent) }, true),
+        ? addRecord(looking, plural, { form: JSON.parse(sent) }, true)
+        : writeRecord(looking, plural, base.code, over.version, { form: JSON.parse(sent) }, true),
     enabled: touched && unread === undefined,
     retry: false,
     staleTime: Infinity,
     placeholderData: (last) => last,
   });
-  const write = useMutation({
-    mutationFn: () =>
-      adding ? addRecord(plural, send, false) : writeRecord(plural, base.code, over.version, send, false),
+  const write = useWrite({
+    mutationFn: (_: void, api) =>
+      adding ? addRecord(api, plural, send, false) : writeRecord(api, plural, base.code, over.version, send, false),
     onSuccess: (w) => {
       kept.forget();
       queries.removeQueries({ queryKey: ["preview"] });

@@ -1,14 +1,15 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, unwrap } from "../api";
+import { unwrap } from "../api";
 import { Problem } from "../parts/Page";
+import { useWrite } from "../parts/useWrite";
 
 export function SignIn() {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
-  const enter = useMutation({
-    mutationFn: () => unwrap(api.POST("/api/v1/session", { body: { name: name.trim(), password } })),
+  const enter = useWrite({
+    mutationFn: (_: void, api) => unwrap(api.POST("/api/v1/session", { body: { name: name.trim(), password } })),
     onSuccess: (me) => {
       queries.setQueryData(["me"], me);
     },

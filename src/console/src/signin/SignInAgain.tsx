@@ -1,17 +1,18 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unwrap } from "../api";
+import { unwrap } from "../api";
 import { Ask } from "../parts/controls/Ask";
 import { Problem } from "../parts/Page";
 import { rereadAll } from "../queries";
 import { sessionEnded } from "../session";
+import { useWrite } from "../parts/useWrite";
 
 /** The session ended while a page was open: the password is asked for over the page, and nothing on it is lost. */
 export function SignInAgain({ who, leave }: { who: string; leave: () => void }) {
   const queries = useQueryClient();
   const [password, setPassword] = useState("");
-  const enter = useMutation({
-    mutationFn: () => unwrap(api.POST("/api/v1/session", { body: { name: who, password } })),
+  const enter = useWrite({
+    mutationFn: (_: void, api) => unwrap(api.POST("/api/v1/session", { body: { name: who, password } })),
     onSuccess: (me) => {
       queries.setQueryData(["me"], me);
       sessionEnded(false);

@@ -1,6 +1,6 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unwrap, version, type TunnelPage } from "../api";
+import { unwrap, version, type TunnelPage } from "../api";
 import { HowChosen, type How } from "../parts/controls/How";
 import { Line } from "../parts/controls/Line";
 import { Prefixes } from "../parts/controls/Prefixes";
@@ -11,6 +11,7 @@ import type { FieldInfo } from "../records/form";
 import { hasParts, hasTextsControl, TextField, TextsField } from "../records/TextField";
 import { ask, reread } from "../queries";
 import type { Place } from "./Seen";
+import { useWrite } from "../parts/useWrite";
 
 /** What an end really has, in its own row: the other values stay in sight. What was typed stays when it is refused. */
 export function CorrectForm({ t, place, onDone }: { t: TunnelPage; place: Place; onDone: () => void }) {
@@ -22,8 +23,8 @@ export function CorrectForm({ t, place, onDone }: { t: TunnelPage; place: Place;
   const [reason, setReason] = useState(unknown ? "it was not known" : "");
   const [how, setHow] = useState<How>("read");
   const field = useField(row.key);
-  const send = useMutation({
-    mutationFn: () =>
+  const send = useWrite({
+    mutationFn: (_: void, api) =>
       unwrap(
         api.POST("/api/v1/tunnels/{code}/correct", {
           params: { path: { code: t.code } },

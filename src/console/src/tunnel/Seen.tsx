@@ -1,10 +1,11 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, unwrap, version, type Contract, type TunnelPage } from "../api";
+import { unwrap, version, type Contract, type TunnelPage, type Writer } from "../api";
 import { HowChosen, type How } from "../parts/controls/How";
 import { Problem } from "../parts/Page";
 import { tell } from "../parts/told";
 import { ask, reread } from "../queries";
+import { useWrite } from "../parts/useWrite";
 
 export type End = "A" | "B";
 
@@ -38,7 +39,7 @@ export function useSeen(): Seen {
 }
 
 /** Confirms rows of an end as somebody saw them; both ends one after the other, each on what the one before wrote. */
-export async function confirmRows(t: TunnelPage, rows: Record<End, string[]>, how: How) {
+export async function confirmRows(api: Writer, t: TunnelPage, rows: Record<End, string[]>, how: How) {
   let now = t;
   for (const end of ["A", "B"] as const)
     if (rows[end].length > 0)
@@ -58,8 +59,8 @@ export function SeenBar({ t, seen }: { t: TunnelPage; seen: Seen }) {
   const [how, setHow] = useState<How>("read");
   const rows = { A: seen.of("A"), B: seen.of("B") };
   const count = rows.A.length + rows.B.length;
-  const confirm = useMutation({
-    mutationFn: () => confirmRows(t, rows, how),
+  const confirm = useWrite({
+    mutationFn: (_: void, api) => confirmRows(api, t, rows, how),
     onSuccess: () => {
       void reread(queries, { kind: "tunnel", code: t.code });
       tell({ text: `${count} ${count === 1 ? "value" : "values"} of ${t.code} confirmed.` });

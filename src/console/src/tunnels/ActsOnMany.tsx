@@ -53,7 +53,7 @@ function ConfirmMany({ tunnels, onDone }: { tunnels: readonly Summary[]; onDone:
       verb="Confirm"
       ready
       onDone={onDone}
-      act={async ({ code }) => {
+      act={async ({ code }, writes) => {
         const t = await unwrap(api.GET("/api/v1/tunnels/{code}", { params: { path: { code } } }));
         const keys = (end: End) =>
           ends === "both" || ends === end
@@ -62,7 +62,7 @@ function ConfirmMany({ tunnels, onDone }: { tunnels: readonly Summary[]; onDone:
         const rows = { A: keys("A"), B: keys("B") };
         const count = rows.A.length + rows.B.length;
         if (count === 0) return "nothing is recorded that could be confirmed";
-        await confirmRows(t, rows, how);
+        await confirmRows(writes, t, rows, how);
         return `${count} ${count === 1 ? "value" : "values"} confirmed`;
       }}
     >
@@ -100,7 +100,7 @@ function StrengthenMany({ tunnels, onDone }: { tunnels: readonly Summary[]; onDo
       ready={reason.trim() !== ""}
       holds={reason !== ""}
       onDone={onDone}
-      act={({ code }) => draftOne(code, { kind: "strengthen", suite, reason })}
+      act={({ code }, writes) => draftOne(writes, code, { kind: "strengthen", suite, reason })}
     >
       <Picker of="suites" label="Suite" value={suite} set={setSuite} placeholder="the strongest that both support" />
       <Line label="Reason" value={reason} set={setReason} help="It stands in each of the plans." />

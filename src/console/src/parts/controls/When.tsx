@@ -78,6 +78,7 @@ export function shownIn(instant: Date, zone: string) {
     weekday: "short",
     day: "numeric",
     month: "short",
+    ...(instant.getUTCFullYear() === new Date().getUTCFullYear() ? {} : { year: "numeric" }),
     hour: "2-digit",
     minute: "2-digit",
   }).format(instant);
