@@ -38,9 +38,9 @@ public sealed class ChangeActAttribute()
         "back-out",
         "recompute",
         "window",
+        "confirm-window",
         "fill",
         "urgent",
-        "confirm-window",
         "confirm-urgent",
         "review-after",
         "drop"

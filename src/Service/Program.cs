@@ -59,6 +59,8 @@ static async Task<int> RunAsync(Started started)
     // A plan or a read of SQLite holds its thread for as long as it takes: a pool of one for each core would have
     // everybody else wait for new ones.
     ThreadPool.SetMinThreads(32, 32);
+    if (started.What is not (ServiceCommand.Serve or "openapi"))
+        Commands.NeedDatabase(started);
     var (host, wrong) = ServiceHost.Make(started.Settings, AppContext.BaseDirectory, ToStandardError);
     if (host is null)
     {

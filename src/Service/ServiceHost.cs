@@ -77,7 +77,8 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         if (missing.Count > 0)
             ServiceCommand.Refuse(
                 $"The key folder {Settings.Keys} lacks {string.Join(", ", missing)}: keys encrypted with them "
-                    + $"cannot be shown. Restore the folder (--key-folder). Until then no key can be made."
+                    + $"cannot be shown. Restore the folder (--key-folder). Until then no key can be made. What is lost "
+                    + $"for good is given up by name: give-up KEY."
             );
     }
 

@@ -7,11 +7,14 @@ public static class CalculationPages
     public static Parsed<PacketResult> Packet(string? proposal, string? outer, bool udp, int mtu) =>
         EspProposal
             .Parse(proposal ?? "")
+            .In("proposal")
             .Then(p =>
                 FamilyOf(outer)
+                    .In("outer")
                     .Then(f =>
                         PacketCalculation
                             .Of(p, f, udp, mtu)
+                            .In("mtu")
                             .To(s => new PacketResult
                             {
                                 Proposal = p.ToString(),
@@ -64,7 +67,9 @@ public static class CalculationPages
     public static Parsed<LifetimeWorked> Life(string? time, string? data, int? throughput)
     {
         if (throughput is < 1 or > 400_000)
-            return Parsed<LifetimeWorked>.Fail($"{throughput} is not a throughput", "Mbit/s, 1 to 400000");
+            return Parsed<LifetimeWorked>
+                .Fail($"{throughput} is not a throughput", "Mbit/s, 1 to 400000")
+                .In("throughput");
         var typed = Typed.Trim(time ?? "");
         if (long.TryParse(typed.Replace(",", ""), NumberStyles.None, CultureInfo.InvariantCulture, out var bare))
             return
@@ -78,14 +83,21 @@ public static class CalculationPages
                     .ToArray()
                     is { Length: > 0 } readings
                 ? Parsed<LifetimeWorked>.Of(new(typed, null, null, null, null, null, readings))
-                : Parsed<LifetimeWorked>.Fail(
-                    $"'{Typed.Short(typed)}' is out of range",
-                    "a number with its unit, such as 3600 s, 60 min or 8 h"
-                );
+                : Parsed<LifetimeWorked>
+                    .Fail(
+                        $"'{Typed.Short(typed)}' is out of range",
+                        "a number with its unit, such as 3600 s, 60 min or 8 h"
+                    )
+                    .In("time");
         return Lifetime
             .Parse(typed)
+            .In("time")
             .Then(t =>
-                (data is null ? Parsed<DataAmount?>.Of(null) : DataAmount.Parse(data).To(d => (DataAmount?)d)).To(d =>
+                (
+                    data is null
+                        ? Parsed<DataAmount?>.Of(null)
+                        : DataAmount.Parse(data).In("data").To(d => (DataAmount?)d)
+                ).To(d =>
                 {
                     var s = LifetimeCalculation.Of(new(t, d), throughput);
                     return new LifetimeWorked(
@@ -103,13 +115,15 @@ public static class CalculationPages
 
     public static Parsed<DetectResult> Detect(string? dpd, string? version, string? schedule, Platform? platform) =>
         Dpd.Parse(dpd ?? "")
+            .In("dpd")
             .Then(d =>
                 VersionOf(version)
+                    .In("version")
                     .Then(v =>
                         (
                             schedule is null
                                 ? Parsed<Retransmission?>.Of(platform?.Retransmits)
-                                : Retransmission.Parse(schedule).To(r => (Retransmission?)r)
+                                : Retransmission.Parse(schedule).In("schedule").To(r => (Retransmission?)r)
                         ).To(r =>
                         {
                             var (seconds, working) = Detection.Of(d, r, v, platform?.Title ?? "the platform");
@@ -132,7 +146,7 @@ public static class CalculationPages
         if (!read.Ok)
             return Parsed<PrefixResult>.Fail(read.Wrong!, read.Right!);
         if (!taken.Ok)
-            return Parsed<PrefixResult>.Fail(taken.Wrong!, taken.Right!);
+            return Parsed<PrefixResult>.Fail(taken.Wrong!, taken.Right!).In("less");
         if (read.Value.IsEmpty)
             return Parsed<PrefixResult>.Fail("no prefix is given", "at least one, such as 10.61.0.0/22");
         var (all, without) = (read.Value, taken.Value);
@@ -147,10 +161,12 @@ public static class CalculationPages
                 return Parsed<PrefixResult>.Of(Answer(all, [.. all.Select(Span)]));
             case "split":
                 if (length is not { } into)
-                    return Parsed<PrefixResult>.Fail("the length to split into is missing", "a length such as 26");
+                    return Parsed<PrefixResult>
+                        .Fail("the length to split into is missing", "a length such as 26")
+                        .In("length");
                 var parts = all.Select(p => Core.Addressing.Prefixes.Split(p, into)).ToArray();
                 return parts.FirstOrDefault(p => !p.Ok) is { Ok: false, Wrong: { } wrong } bad
-                    ? Parsed<PrefixResult>.Fail(wrong, bad.Right!)
+                    ? Parsed<PrefixResult>.Fail(wrong, bad.Right!).In("length")
                     : Parsed<PrefixResult>.Of(
                         Answer(
                             parts.SelectMany(p => p.Value),
@@ -171,10 +187,12 @@ public static class CalculationPages
                 );
             case "contains":
                 return without.IsEmpty
-                    ? Parsed<PrefixResult>.Fail(
-                        "the address or prefix to look for is missing",
-                        "an address or prefix to look for, such as 10.61.0.20"
-                    )
+                    ? Parsed<PrefixResult>
+                        .Fail(
+                            "the address or prefix to look for is missing",
+                            "an address or prefix to look for, such as 10.61.0.20"
+                        )
+                        .In("less")
                     : Parsed<PrefixResult>.Of(
                         Answer(
                             all.Where(p => without.All(p.Contains)),
@@ -195,7 +213,9 @@ public static class CalculationPages
                     );
             case "subtract":
                 return without.IsEmpty
-                    ? Parsed<PrefixResult>.Fail("the prefix to subtract is missing", "at least one prefix to subtract")
+                    ? Parsed<PrefixResult>
+                        .Fail("the prefix to subtract is missing", "at least one prefix to subtract")
+                        .In("less")
                     : Parsed<PrefixResult>.Of(
                         Answer(
                             Core.Addressing.Prefixes.Subtract(all, without),
@@ -205,10 +225,12 @@ public static class CalculationPages
             case "free":
                 var odd = all.Where(p => length is null || length < p.Length || length > p.Network.Width).ToArray();
                 if (odd.Length > 0)
-                    return Parsed<PrefixResult>.Fail(
-                        "the wanted length is missing or out of range",
-                        $"a length from {odd[0].Length} to {odd[0].Network.Width}"
-                    );
+                    return Parsed<PrefixResult>
+                        .Fail(
+                            "the wanted length is missing or out of range",
+                            $"a length from {odd[0].Length} to {odd[0].Network.Width}"
+                        )
+                        .In("length");
                 var index = new PrefixIndex<int>(without.Select(p => (p, 0)));
                 var free = all.SelectMany(p => index.Free(p, length!.Value, 12)).Take(12).ToArray();
                 return Parsed<PrefixResult>.Of(
@@ -219,7 +241,9 @@ public static class CalculationPages
                     )
                 );
             default:
-                return Parsed<PrefixResult>.Fail($"'{Typed.Short(verb ?? "")}' is not an operation on prefixes", verbs);
+                return Parsed<PrefixResult>
+                    .Fail($"'{Typed.Short(verb ?? "")}' is not an operation on prefixes", verbs)
+                    .In("verb");
         }
     }
 

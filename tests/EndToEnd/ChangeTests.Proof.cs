@@ -72,7 +72,7 @@ public abstract partial class ChangeTests
         foreach (
             var (field, attempt) in new (string, AttemptStep)[]
             {
-                ("file", With("saved.txt", configuration)),
+                ("file.content", With("saved.txt", configuration)),
                 ("proof", new("done", null, null, null, null, $"it says {key}")),
                 ("remark", new("done", "typed " + key, null, null, null)),
             }

@@ -134,7 +134,11 @@ public abstract partial class ChangeTests
         );
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-02" && f.What.Text.Contains("holiday weekend"));
         var tonight = (await ines.ChangesAsync("approved", null, Ct)).First(c => c.Code == "SAL-0001");
-        change = await ines.WindowAsync(change.Code, new(tonight.WindowStart!.Value.AddMinutes(10), 30), Ct);
+        change = await ines.WindowAsync(
+            change.Code,
+            new(tonight.WindowStart!.Value.AddMinutes(10), 30) { WhyShort = "the preparation is done" },
+            Ct
+        );
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-02" && f.What.Text.Contains("SAL-0001"));
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-06");
         var calendar = await ines.TextAsync($"changes/{change.Code}/window.ics", Ct);

@@ -70,7 +70,11 @@ public class OfferedTests(DemoService demo) : IClassFixture<DemoService>
         var seen = await client.ChangeAsync(code, Ct);
         return act switch
         {
-            "window" => await client.WindowAsync(code, new(new DateTimeOffset(2027, 1, 12, 22, 0, 0, default), 60), Ct),
+            "window" => await client.WindowAsync(
+                code,
+                new(DateTimeOffset.UtcNow.Date.AddDays(40), 60) { Reason = "the provider asked" },
+                Ct
+            ),
             "fill" => await client.FillAsync(code, new(1, "203.0.113.171"), Ct),
             "urgent" => await client.UrgentAsync(code, new(who == "tomas" ? "odile" : "tomas", "it cannot wait"), Ct),
             "step" => await client.AttemptAsync(code, 1, new("done", null, null, null, null, "confirmed"), Ct),

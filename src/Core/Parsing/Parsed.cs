@@ -21,6 +21,9 @@ public readonly record struct Parsed<T>
     /// <summary>What would be right, as something that can be typed; null when the value was read.</summary>
     public string? Right { get; }
 
+    /// <summary>Which of several texts it was that could not be read; null where there was only one.</summary>
+    public string? Field { get; init; }
+
     /// <summary>Whether it could be read.</summary>
     public bool Ok => Wrong is null;
 
@@ -36,7 +39,10 @@ public readonly record struct Parsed<T>
 
     /// <summary>Goes on with the value, unless it could not be read.</summary>
     public Parsed<TOther> Then<TOther>(Func<T, Parsed<TOther>> next) =>
-        Wrong is null ? next(value!) : Parsed<TOther>.Fail(Wrong, Right!);
+        Wrong is null ? next(value!) : Parsed<TOther>.Fail(Wrong, Right!) with { Field = Field };
+
+    /// <summary>Says which of several texts this was, where nothing within it has said so already.</summary>
+    public Parsed<T> In(string field) => Wrong is null || Field is not null ? this : this with { Field = field };
 
     /// <summary>Makes something of the value, unless it could not be read.</summary>
     public Parsed<TOther> To<TOther>(Func<T, TOther> next) => Then(v => Parsed<TOther>.Of(next(v)));

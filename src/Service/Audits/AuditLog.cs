@@ -17,6 +17,7 @@ public sealed class AuditLog(Databases databases, TimeProvider clock, ILogger<Au
     public const string ShowKey = "show key";
     public const string Backup = "backup";
     public const string Unlock = "unlock";
+    public const string GiveUp = "give up keys";
 
     /// <summary>Every act that the list holds.</summary>
     public static readonly IReadOnlyList<string> Acts = [SignIn, Call, Export, ShowKey, Backup, Unlock];

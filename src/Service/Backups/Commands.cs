@@ -31,6 +31,7 @@ public static class Commands
                     "restore" => await RestoreAsync(databases, argument),
                     "add-lead" => await AddLeadAsync(services, clock, argument),
                     "unlock" => await UnlockAsync(databases, argument),
+                    "give-up" => await GiveUpAsync(services, clock, argument),
                     "re-encrypt" => await ReEncryptAsync(services, clock),
                     _ => throw new BackupException(
                         $"{started.What} is not a command of the service. Expected: what --help lists."
@@ -44,6 +45,33 @@ public static class Commands
             ServiceCommand.Refuse(e.Message);
             return 2;
         }
+    }
+
+    /// <summary>
+    /// Whoever forgot to say which database is meant is told so: an empty one beside the right one helps nobody.
+    /// </summary>
+    public static void NeedDatabase(Started started)
+    {
+        var settings = started.Settings;
+        var isNamed = settings.ContainsKey("Vellumkeep:Data") || settings.ContainsKey("Vellumkeep:Postgres");
+        var standing = Path.Combine(new ServiceSettings().Data, "vellumkeep.db");
+        if (!isNamed && started.What != "restore" && !File.Exists(standing))
+            throw new BackupException(
+                $"There is no database in {Path.GetFullPath(new ServiceSettings().Data)}. Expected: --data with the "
+                    + $"folder of the service's database, or --postgres."
+            );
+    }
+
+    private static async Task<string> GiveUpAsync(IServiceProvider services, TimeProvider clock, string name)
+    {
+        var reason = Console.In.ReadLine()?.Trim() ?? "";
+        var given = await services
+            .GetRequiredService<Keys.KeyWork>()
+            .GiveUpAsync("vellumkeep", clock.GetUtcNow(), name, reason, default);
+        await NoteAsync(services.GetRequiredService<Databases>(), AuditLog.GiveUp, name);
+        return given.Count == 0
+            ? $"{name} is given up. No pre-shared key was encrypted with it."
+            : $"{name} is given up, and with it {string.Join("; ", given)}. New keys can be made.";
     }
 
     private static async Task<string> BackupAsync(Databases databases, string name)

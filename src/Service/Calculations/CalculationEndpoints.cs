@@ -104,5 +104,5 @@ public static class CalculationEndpoints
             .ProducesProblem(422);
 
     private static T Told<T>(string field, Parsed<T> read) =>
-        read.Ok ? read.Value : throw ProblemException.Field(field, read.Wrong!, read.Right!);
+        read.Ok ? read.Value : throw ProblemException.Field(read.Field ?? field, read.Wrong!, read.Right!);
 }

@@ -146,8 +146,9 @@ public static partial class ChangePages
             yield return new(
                 Tone.Weak,
                 Sentence.Of(
-                    $"Begun outside the window {Said(outside.Window):w}, at "
-                        + $"{WallTime.Said(outside.At, TimeZoneInfo.Utc, now):w} UTC: {outside.Reason.TrimEnd('.'):w}."
+                    $"Begun at {WallTime.Said(outside.At, TimeZoneInfo.Utc, now):w} UTC, outside its window"
+                        + $"{(outside.Window == c.Window ? "" : $" ({Said(outside.Window)})"):w}: "
+                        + $"{outside.Reason.TrimEnd('.'):w}."
                 )
             );
         if (c.OverBy is { } over)

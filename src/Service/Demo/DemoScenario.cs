@@ -42,8 +42,10 @@ public sealed partial class DemoScenario(
         var days = new DemoDays(now);
         await ImportAsync(folder, days, ct);
         await AddPeopleAsync(days, ct);
-        await ScannersWithDeviationAsync(days, ct);
+        // In the order of its days: history goes forward.
         await KeyMadeElsewhereAsync(days, ct);
+        await PerrinLeavesAsync(days, ct);
+        await ScannersWithDeviationAsync(days, ct);
         await CorrectedAtPethermeadAsync(days, ct);
         await CamerasBackedOutAsync(days, ct);
         var logs = await SaltmarshAndLogStoreAsync(days, ct);
@@ -88,6 +90,10 @@ public sealed partial class DemoScenario(
             null,
             ct
         );
+    }
+
+    private async Task PerrinLeavesAsync(DemoDays days, CancellationToken ct)
+    {
         var away = days.At(-15, 12);
         await records.RetireAsync(Odile, away, RecordKind.Person, "perrin", 1, "took another job", false, ct);
     }

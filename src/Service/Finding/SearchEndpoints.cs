@@ -82,6 +82,9 @@ public static class SearchEndpoints
             .WithName("savedFilters")
             .WithSummary("Your saved filters, and the shared ones");
 
+    /// <summary>Filters that one person keeps.</summary>
+    private const int MostFilters = 100;
+
     private static void SaveFilter(RouteGroupBuilder api) =>
         api.MapPost(
                 "/saved-filters",
@@ -115,6 +118,13 @@ public static class SearchEndpoints
                             "name",
                             $"you have a saved filter '{name}' already",
                             "another name, or remove that one first"
+                        );
+                    if (await context.SavedFilters.CountAsync(k => k.Person == me, ct) >= MostFilters)
+                        throw new ProblemException(
+                            409,
+                            "refused",
+                            "Refused",
+                            $"You have {MostFilters} saved filters, which is the most. Remove one first."
                         );
                     var row = new SavedFilterRow
                     {

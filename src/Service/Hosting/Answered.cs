@@ -62,7 +62,9 @@ public static class Answered
     {
         using var body = new MemoryStream();
         await http.Request.Body.CopyToAsync(body, http.RequestAborted);
-        http.Request.Body.Position = 0;
+        // A call without a body has none that came in before.
+        if (http.Request.Body.CanSeek)
+            http.Request.Body.Position = 0;
         return http
             .RequestServices.GetRequiredService<AtRest>()
             .Mac([

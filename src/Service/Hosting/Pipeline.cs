@@ -71,6 +71,7 @@ public static class Pipeline
                     IsApi(http)
                     || !(HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method))
                     || Path.HasExtension(http.Request.Path.Value)
+                    || http.Request.Path.StartsWithSegments("/assets")
                     || !File.Exists(first)
                 )
                     throw new ProblemException(

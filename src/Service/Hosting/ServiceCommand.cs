@@ -42,6 +42,11 @@ public static class ServiceCommand
         ("add-lead", "NAME", "add a lead; the password comes on standard input"),
         ("unlock", "NAME", "unlock a name after failed sign-ins"),
         ("re-encrypt", null, "make a new key and encrypt every secret with it"),
+        (
+            "give-up",
+            "KEY",
+            "give up what is encrypted with a key that is lost for good; the reason comes on standard input"
+        ),
         ("schema", null, "print the JSON Schema of the keepfile"),
         ("glossary", null, "print the glossary as Markdown"),
         ("openapi", null, "print the description of the HTTP interface"),

@@ -78,6 +78,53 @@ public sealed partial class KeyWork
         return (wrote.Result.Count, under, wrote.Result.left);
     }
 
+    /// <summary>
+    /// Gives up what was encrypted with a key that is lost for good. That there was a key, who made it and who saw it
+    /// stays; it can be shown no more, and others can be made.
+    /// </summary>
+    /// <returns>The versions that were given up.</returns>
+    public async Task<IReadOnlyList<string>> GiveUpAsync(
+        string who,
+        DateTimeOffset now,
+        string name,
+        string reason,
+        CancellationToken ct
+    )
+    {
+        Reasons.Need(reason, 400, "why it is given up; it is recorded");
+        var missing = atRest.Missing();
+        if (!missing.Contains(name))
+            throw ProblemException.Field(
+                "key",
+                $"'{Typed.Short(name)}' is not missing from the key folder {atRest.Folder}",
+                missing.Count == 0 ? "nothing is missing, and nothing is given up" : string.Join(" or ", missing)
+            );
+        var wrote = await keeper.WriteAsync(
+            new(who, now, "give up keys", $"{name}: {reason}"),
+            async (writing, reader) =>
+            {
+                var rows = await writing.Read.Keys.AsNoTracking().Where(k => k.Under == name).ToListAsync(ct);
+                var told = new List<string>();
+                foreach (var row in rows)
+                {
+                    var tunnel = await reader.ByIdAsync<Tunnel>(Scope.Everything, row.TunnelId, ct);
+                    told.Add($"version {row.Version} of the key of {tunnel?.Record.Code ?? "a removed tunnel"}");
+                    (row.Under, row.Ciphertext) = ("", []);
+                }
+
+                writing.Beside(context =>
+                {
+                    context.Keys.UpdateRange(rows);
+                    return Task.CompletedTask;
+                });
+                writing.Note();
+                return told;
+            },
+            ct
+        );
+        return wrote.Result;
+    }
+
     internal static string Belongs(string tunnelId, int version) =>
         $"{tunnelId} {version.ToString(CultureInfo.InvariantCulture)}";
 }

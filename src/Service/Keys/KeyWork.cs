@@ -12,6 +12,9 @@ namespace Vellumkeep.Service.Keys;
 /// </summary>
 public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest atRest, AuditLog audit)
 {
+    /// <summary>Two keys of a tunnel that are made within this are one that was asked for twice.</summary>
+    private static readonly TimeSpan AtOnce = TimeSpan.FromSeconds(1);
+
     /// <summary>The act under which a key is made.</summary>
     public const string Making = "make key";
 
@@ -95,7 +98,7 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
                     .Read.Keys.Where(k => k.TunnelId == tunnel.Id)
                     .Select(k => k.Version)
                     .ToListAsync(ct);
-                var held = view.Ends.SelectMany(e => e.End.KeyHeld is { } k ? k.Send.Concat(k.Receive) : []);
+                int[] held = [.. view.Ends.SelectMany(e => e.End.KeyHeld is { } k ? k.Send.Concat(k.Receive) : [])];
                 var version = change is null
                     ? known.Concat(held).DefaultIfEmpty(0).Max() + 1
                     : VersionFor(change, tunnel, known)
@@ -104,6 +107,7 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
                             $"{change.Code} does not replace the key of {tunnel.Code}",
                             "a change of kind rekey or new tunnel, or none"
                         );
+                await NotTwiceAsync(writing.Read, tunnel, change, held, now, ct);
                 if (known.Contains(version))
                     throw new ProblemException(
                         409,
@@ -128,6 +132,39 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
             ct
         );
         return await ListAsync(asker, code, ct);
+    }
+
+    /// <summary>
+    /// A version that was made a moment ago and that no end holds is the one that is asked for: two presses, or two
+    /// people at once, make one.
+    /// </summary>
+    private static async Task NotTwiceAsync(
+        KeepContext context,
+        Tunnel tunnel,
+        Change? change,
+        IEnumerable<int> held,
+        DateTimeOffset now,
+        CancellationToken ct
+    )
+    {
+        var last = await context
+            .Keys.AsNoTracking()
+            .Where(k => k.TunnelId == tunnel.Id)
+            .OrderByDescending(k => k.Version)
+            .FirstOrDefaultAsync(ct);
+        if (
+            change is null
+            && last is not null
+            && !held.Contains(last.Version)
+            && (now - Moment(last.MadeAt)).Duration() < AtOnce
+        )
+            throw new ProblemException(
+                409,
+                "refused",
+                "Refused",
+                $"Key version {last.Version} of {tunnel.Code} was just made by {last.MadeBy}. Use that one, or make "
+                    + $"another in a moment. Next: vellumkeep key list {tunnel.Code}"
+            );
     }
 
     /// <summary>The first version that a change needs of a tunnel's key and that is not made; its last when all are.</summary>

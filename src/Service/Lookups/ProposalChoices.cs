@@ -26,13 +26,15 @@ public static class ProposalChoices
                 ) =>
                 {
                     await using var context = databases.Open();
-                    return new CodeSuggested(await FreeAsync(new(context), of, name, under ?? "", ct));
+                    return new CodeSuggested(
+                        await FreeAsync(new(context), http.Asker().Scope, of, name, under ?? "", ct)
+                    );
                 }
             )
             .For(Role.Engineer)
             .WithName("suggestCode")
             .WithSummary(
-                "A code that nobody has for a customer, site, gateway or platform profile. under: the code that it belongs to"
+                "A code that nobody whom you see has, for a customer, site, gateway or platform profile. under: the code that it belongs to"
             )
             .ProducesProblem(422);
     }
@@ -67,6 +69,7 @@ public static class ProposalChoices
 
     private static async Task<string> FreeAsync(
         RecordReader reader,
+        Scope scope,
         string kind,
         string name,
         string under,
@@ -88,16 +91,17 @@ public static class ProposalChoices
                 "customers, sites, gateways or platforms"
             ),
         };
+        // Among those that the asker sees: whether others have one is told when it is taken, and not before.
         for (var number = 1; ; number++)
         {
             var tried = number == 1 ? code : $"{code}{number}";
             var taken = of switch
             {
-                RecordKind.Customer => await reader.ByCodeAsync<Customer>(Scope.Everything, of, tried, ct) is not null,
-                RecordKind.Site => await reader.ByCodeAsync<Site>(Scope.Everything, of, tried, ct) is not null,
+                RecordKind.Customer => await reader.ByCodeAsync<Customer>(scope, of, tried, ct) is not null,
+                RecordKind.Site => await reader.ByCodeAsync<Site>(scope, of, tried, ct) is not null,
                 RecordKind.Platform => await reader.ByCodeAsync<Platform>(Scope.Everything, of, $"{tried}@1", ct)
                     is not null,
-                _ => await reader.ByCodeAsync<Gateway>(Scope.Everything, of, tried, ct) is not null,
+                _ => await reader.ByCodeAsync<Gateway>(scope, of, tried, ct) is not null,
             };
             if (!taken)
                 return tried;

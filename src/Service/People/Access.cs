@@ -16,6 +16,12 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive lastAc
     /// <summary>Tokens that one person may have at once.</summary>
     private const int MostTokens = 100;
 
+    /// <summary>Sessions that one person may have at once; the oldest ends when another one begins.</summary>
+    private const int MostSessions = 50;
+
+    /// <summary>However much it is used, a session ends after so long.</summary>
+    private static readonly TimeSpan LongestSession = TimeSpan.FromDays(7);
+
     public static string Digest(string token) =>
         Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
 
@@ -43,9 +49,12 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive lastAc
             || user.FindFirstValue(ClaimTypes.Name) is not { } name
         )
             return null;
+        var oldest = Text(clock.GetUtcNow() - LongestSession);
         if (
-            !await context.Sessions.AnyAsync(s => s.Id == session && s.Person == name, ct)
-            || await PersonAsync(context, name, ct) is not { } person
+            !await context.Sessions.AnyAsync(
+                s => s.Id == session && s.Person == name && string.Compare(s.BeganAt, oldest) > 0,
+                ct
+            ) || await PersonAsync(context, name, ct) is not { } person
         )
             return null;
         lastActive.Session(session);
@@ -56,7 +65,8 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive lastAc
         context.People.AsNoTracking().FirstOrDefaultAsync(p => p.Name == name && !p.Disabled, ct);
 
     /// <summary>Begins a session for a browser and gives its id.</summary>
-    public async Task<string> BeginSessionAsync(string person, string from, CancellationToken ct)
+    /// <param name="replaces">The session that this browser had until now, whoever's it was; null when it had none.</param>
+    public async Task<string> BeginSessionAsync(string person, string from, string? replaces, CancellationToken ct)
     {
         await using var context = databases.Open();
         var id = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(12));
@@ -72,6 +82,22 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive lastAc
             }
         );
         await context.SaveChangesAsync(ct);
+        var (kept, oldest) = (
+            context
+                .Sessions.Where(s => s.Person == person)
+                .OrderByDescending(s => s.BeganAt)
+                .ThenByDescending(s => s.Id)
+                .Take(MostSessions)
+                .Select(s => s.Id),
+            Text(clock.GetUtcNow() - LongestSession)
+        );
+        await context
+            .Sessions.Where(s =>
+                s.Id == replaces
+                || string.Compare(s.BeganAt, oldest) <= 0
+                || (s.Person == person && s.Id != id && !kept.Contains(s.Id))
+            )
+            .ExecuteDeleteAsync(ct);
         return id;
     }
 

@@ -122,12 +122,22 @@ public static class Gate
                 "The password must be replaced",
                 "Somebody else set this password. Replace it first: vellumkeep person password, or the console's sign-in page."
             );
-        // A cookie is sent by any page that a browser opens; a header of our own only by ours.
         if (
             asker.Session is not null
             && !HttpMethods.IsGet(http.Request.Method)
             && !HttpMethods.IsHead(http.Request.Method)
-            && http.User.Identity?.AuthenticationType == CookieAuthenticationDefaults.AuthenticationScheme
+        )
+            http.NeedsConsole();
+    }
+
+    /// <summary>
+    /// Refuses a call by cookie without a header of our own: a cookie is sent by any page that a browser opens, the
+    /// header only by ours.
+    /// </summary>
+    public static void NeedsConsole(this HttpContext http)
+    {
+        if (
+            http.User.Identity?.AuthenticationType == CookieAuthenticationDefaults.AuthenticationScheme
             && !http.Request.Headers.ContainsKey("X-Vellumkeep-Console")
         )
             throw ProblemException.NotAllowed(

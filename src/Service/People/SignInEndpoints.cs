@@ -42,6 +42,7 @@ public static class SignInEndpoints
                     var session = await access.BeginSessionAsync(
                         asker.Name,
                         $"{(guard.IsIn(browser) ? "a browser" : browser)} from {http.Address()}",
+                        http.User.FindFirstValue(ClaimTypes.Sid),
                         ct
                     );
                     var identity = new ClaimsIdentity(
@@ -61,6 +62,7 @@ public static class SignInEndpoints
     private static void SignOut(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         open.MapDelete("/session", async (Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
             {
+                http.NeedsConsole();
                 if (await access.FindAsync(http.User, ct) is { Session: { } session } asker)
                     await access.EndSessionAsync(
                         asker,

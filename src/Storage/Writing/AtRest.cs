@@ -20,9 +20,15 @@ public sealed class AtRest(string folder, Databases databases)
     public string Folder { get; } = folder;
 
     /// <summary>
-    /// The names of keys that something in the database is encrypted under, and that are not in the folder.
+    /// The names of keys that a pre-shared key in the database is encrypted under, and that are not in the folder. What
+    /// protects cookies is made again when it is lost, and people sign in again: nothing of that is missing.
     /// </summary>
-    public IReadOnlyList<string> Missing() => [.. Used().Except(Names()).Order(StringComparer.Ordinal)];
+    public IReadOnlyList<string> Missing()
+    {
+        using var context = databases.Open();
+        string[] used = [.. context.Keys.Where(k => k.Under != "").Select(k => k.Under).Distinct()];
+        return [.. used.Except(Names()).Order(StringComparer.Ordinal)];
+    }
 
     /// <summary>Makes a new key, which is used from now on; the older ones stay for what they encrypted.</summary>
     /// <returns>Its name.</returns>

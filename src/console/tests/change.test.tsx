@@ -32,7 +32,15 @@ describe("an act that asks first", () => {
 
   it("urgent work names who has to confirm it before it says why", async () => {
     const told: unknown[] = [];
-    shown(<ActForm act="urgent" asked="Why it cannot wait" code="BRI-0007" tell={(said) => told.push(said)} leave={() => {}} />);
+    shown(
+      <ActForm
+        act="urgent"
+        asked="Why it cannot wait"
+        code="BRI-0007"
+        tell={(said) => told.push(said)}
+        leave={() => {}}
+      />,
+    );
     expect(document.activeElement).toBe(screen.getAllByRole("textbox")[0]);
     await userEvent.keyboard("odile");
     await userEvent.type(screen.getAllByRole("textbox")[1], "the line is down{Enter}");
@@ -49,7 +57,14 @@ describe("the window", () => {
     await userEvent.selectOptions(screen.getByRole("combobox"), "B");
     await userEvent.click(screen.getByRole("button", { name: "Set" }));
     await waitFor(() => expect(asked.length).toBe(1));
-    expect(asked[0].body).toEqual({ start: null, localStart: "2026-12-03T22:00", minutes: 60, end: "B", whyShort: null, reason: null });
+    expect(asked[0].body).toEqual({
+      start: null,
+      localStart: "2026-12-03T22:00",
+      minutes: 60,
+      end: "B",
+      whyShort: null,
+      reason: null,
+    });
   });
 
   it("is sent in UTC as a moment, and cleared as nothing", async () => {
@@ -60,7 +75,14 @@ describe("the window", () => {
     await userEvent.selectOptions(screen.getByRole("combobox"), "UTC");
     await userEvent.click(screen.getByRole("button", { name: "Set" }));
     await waitFor(() => expect(asked.length).toBe(1));
-    expect(asked[0].body).toEqual({ start: "2026-12-03T22:00:00Z", localStart: null, minutes: 45, end: null, whyShort: null, reason: null });
+    expect(asked[0].body).toEqual({
+      start: "2026-12-03T22:00:00Z",
+      localStart: null,
+      minutes: 45,
+      end: null,
+      whyShort: null,
+      reason: null,
+    });
     await userEvent.click(screen.getByRole("button", { name: "move it" }));
     // A press right after another one is no second act.
     await waitFor(() => expect(screen.getByRole<HTMLButtonElement>("button", { name: "Clear" }).disabled).toBe(false));

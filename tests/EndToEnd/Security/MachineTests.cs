@@ -61,6 +61,49 @@ public class MachineTests
     }
 
     [Fact]
+    public async Task What_is_lost_for_good_is_given_up_by_name_with_a_reason_and_keys_can_be_made_again()
+    {
+        await using var service = await RunningService.StartAsync();
+        // A folder that holds nothing but what protects cookies is begun anew by the restart itself: nothing is missing.
+        service.Kill();
+        Directory.Delete(service.Keys, true);
+        await service.StartAgainAsync();
+        service.Log.ShouldNotContain("lacks");
+        int version;
+        using (var ines = await service.ClientAsync("ines"))
+            version = (await ines.MakeKeyAsync("BRI-NETTLE", new(null), Ct)).Versions[0].Version;
+
+        service.Kill();
+        Directory.Delete(service.Keys, true);
+        await service.StartAgainAsync();
+        var lost = System.Text.RegularExpressions.Regex.Match(service.Log, "lacks ([0-9]+-[0-9a-f]+)").Groups[1].Value;
+        service.Kill();
+        Task<(int Status, string Out, string Error)> GiveUp(string key, string reason) =>
+            RunningService.ServiceAsync(["give-up", key, "--data", service.Data], reason + "\n");
+        (await GiveUp("0009-abcdef01", "it burnt")).ShouldSatisfyAllConditions(
+            g => g.Status.ShouldBe(2),
+            g => g.Error.ShouldContain($"Expected: {lost}")
+        );
+        (await GiveUp(lost, " ")).Status.ShouldBe(2);
+        (await GiveUp(lost, "the disk with the folder burnt")).ShouldSatisfyAllConditions(
+            g => g.Status.ShouldBe(0, g.Error),
+            g => g.Out.ShouldContain($"version {version} of the key of BRI-NETTLE")
+        );
+        await service.StartAgainAsync();
+        using (var ines = await service.ClientAsync("ines"))
+        {
+            (
+                await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", version, new("look"), Ct))
+            ).Message.ShouldContain("not stored here");
+            (await ines.MakeKeyAsync("BRI-NETTLE", new(null), Ct)).Versions[0].Version.ShouldBe(version + 1);
+        }
+
+        using var odile = await service.ClientAsync("odile");
+        (await odile.TextAsync("history", Ct)).ShouldContain("the disk with the folder burnt");
+        (await odile.TextAsync("audit", Ct)).ShouldContain("give up keys");
+    }
+
+    [Fact]
     public async Task Files_are_their_owners_alone_whatever_the_umask()
     {
         var data = Path.Combine(Directory.CreateTempSubdirectory("vellumkeep-").FullName, "data");

@@ -54,9 +54,9 @@ export function ChangeRoute() {
   const c = page.data;
   const may = (a: string) => c.acts.find((x) => x.act === a);
   const shown = (Object.keys(words) as Act[]).filter((a) => may(a)?.allowed);
-  const first = (["confirm-urgent", "confirm-window", "approve", "submit", "recompute", "begin", "close"] as Act[]).find(
-    (a) => may(a)?.allowed,
-  );
+  const first = (
+    ["confirm-urgent", "confirm-window", "approve", "submit", "recompute", "begin", "close"] as Act[]
+  ).find((a) => may(a)?.allowed);
   const planned = ["draft", "in review", "approved"].includes(c.state);
   const stay = c.findingsStanding.filter((f) => f.severity !== "note");
   const next = (

@@ -3,7 +3,7 @@ import { Link, useSearchParams } from "react-router";
 import { api, unwrap } from "../api";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 
-const acts = ["sign in", "call", "export", "backup", "show key", "clock", "unlock"];
+const acts = ["sign in", "call", "export", "backup", "show key", "clock", "unlock", "give up keys"];
 
 /** What happened at the door and around secrets, with the address that asked; for leads. */
 export function AuditRoute() {
