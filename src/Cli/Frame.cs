@@ -124,7 +124,11 @@ internal sealed class Frame(Surroundings around)
                 2,
                 $"'{file}' ends in neither .csv nor .xlsx. Expected: --output {Path.GetFileNameWithoutExtension(file)}.csv"
             );
-        await System.IO.File.WriteAllBytesAsync(file, await client.ListAsync(list, form, narrowed, ct), ct);
+        await System.IO.File.WriteAllBytesAsync(
+            Around.Written(file),
+            await client.ListAsync(list, form, narrowed, ct),
+            ct
+        );
         Screen.Line($"Written: {file}");
     }
 

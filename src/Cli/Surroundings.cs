@@ -20,6 +20,12 @@ public sealed record Surroundings
 
     public bool ErrorRedirected { get; init; } = true;
 
+    /// <summary>The folder that the names of files which are written begin from.</summary>
+    public string Folder { get; init; } = "";
+
+    /// <summary>Where a file of a name that was typed is written.</summary>
+    public string Written(string name) => Path.Combine(Folder, name);
+
     /// <summary>Those of this process.</summary>
     public static Surroundings OfProcess =>
         new()

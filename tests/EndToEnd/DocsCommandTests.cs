@@ -59,6 +59,7 @@ public partial class DocsCommandTests(DemoService demo) : IClassFixture<DemoServ
     {
         var root = RunningService.Root;
         string[] files = [Path.Combine(root, "README.md"), .. Directory.GetFiles(Path.Combine(root, "docs"), "*.md")];
+        var before = Directory.GetFileSystemEntries(root).Order().ToArray();
         var lines = files.SelectMany(f => Named(File.ReadAllText(f))).Distinct().ToArray();
         lines.Length.ShouldBeGreaterThan(60);
         var wrong = new List<string>();
@@ -72,6 +73,8 @@ public partial class DocsCommandTests(DemoService demo) : IClassFixture<DemoServ
         }
 
         wrong.ShouldBeEmpty();
+        // What they write is written elsewhere.
+        Directory.GetFileSystemEntries(root).Order().ShouldBe(before);
     }
 
     /// <summary>A key that is pasted into a wrong place is not told to whoever reads the error.</summary>

@@ -218,6 +218,8 @@ public sealed class RunningService : IAsyncDisposable
             Out = new StringWriter(),
             Error = new StringWriter(),
             Variable = variables.GetValueOrDefault,
+            // What a test writes is its own.
+            Folder = Data,
         };
         var status = await CommandLine.RunAsync([.. Words(line)], around);
         // Help calls the command by the name of the program that it runs in.

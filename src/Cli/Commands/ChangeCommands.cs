@@ -350,7 +350,7 @@ internal sealed partial class ChangeCommands(Frame frame)
                 );
                 if (p.GetValue(output) is { } file)
                 {
-                    await File.WriteAllTextAsync(file, text, ct);
+                    await File.WriteAllTextAsync(frame.Around.Written(file), text, ct);
                     screen.Line($"Written to {file}.");
                 }
                 else

@@ -149,7 +149,8 @@ internal static partial class PeopleCommands
                 + "FILE --data FOLDER",
             async (p, c, ct) =>
             {
-                var (file, part) = (p.GetValue(backup)!, p.GetValue(backup) + ".part");
+                var file = f.Around.Written(p.GetValue(backup)!);
+                var part = file + ".part";
                 await using (var to = PrivateFile.Create(part))
                     await c.BackupAsync(to, ct);
                 File.Move(part, file, true);

@@ -51,10 +51,10 @@ internal static partial class PlaceCommands
         );
     }
 
-    private static async Task<int> DrawAsync(Screen s, string svg, string file, CancellationToken ct)
+    private static async Task<int> DrawAsync(Frame f, string svg, string file, CancellationToken ct)
     {
-        await File.WriteAllTextAsync(file, svg, ct);
-        s.Line($"Written: {file}");
+        await File.WriteAllTextAsync(f.Around.Written(file), svg, ct);
+        f.Screen.Line($"Written: {file}");
         return 0;
     }
 

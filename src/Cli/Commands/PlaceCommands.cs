@@ -177,7 +177,6 @@ internal static partial class PlaceCommands
 
     private static Command DrawCustomer(Frame f)
     {
-        var s = f.Screen;
         var owner = Frame.Name("customer");
         var output = new Option<string>("--output")
         {
@@ -188,7 +187,7 @@ internal static partial class PlaceCommands
             "draw",
             "its sites and tunnels as SVG",
             async (p, c, ct) =>
-                await DrawAsync(s, await c.DrawingAsync(p.GetValue(owner)!, false, ct), p.GetValue(output)!, ct),
+                await DrawAsync(f, await c.DrawingAsync(p.GetValue(owner)!, false, ct), p.GetValue(output)!, ct),
             owner,
             output
         );
@@ -207,7 +206,7 @@ internal static partial class PlaceCommands
             {
                 if (p.GetValue(svg) is { } to)
                     return await DrawAsync(
-                        s,
+                        f,
                         await c.DrawingAsync(p.GetValue(owner)!, true, ct, p.GetValue(within)),
                         to,
                         ct

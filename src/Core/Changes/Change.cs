@@ -216,8 +216,17 @@ public sealed record Change : IRecord
     /// <summary>Everybody whose right it needs.</summary>
     public ImmutableArray<string> AllCustomers => Customers.IsEmpty ? [CustomerId] : Customers;
 
+    /// <summary>The states in which anything may still come of a change.</summary>
+    public static readonly ImmutableArray<ChangeState> OpenStates =
+    [
+        ChangeState.Draft,
+        ChangeState.InReview,
+        ChangeState.Approved,
+        ChangeState.UnderWay,
+    ];
+
     /// <summary>Whether anything may still come of it.</summary>
-    public bool Open => State is not (ChangeState.Done or ChangeState.BackedOut or ChangeState.Dropped);
+    public bool Open => OpenStates.Contains(State);
 
     /// <summary>The last attempt at a step that counts; null when none does.</summary>
     public Attempt? LastAttempt(string stepKey) => Attempts.LastOrDefault(t => t.StepKey == stepKey && t.Counts);

@@ -68,7 +68,7 @@ public static partial class ChangeEndpoints
         state switch
         {
             null => null,
-            "open" => [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay],
+            "open" => [.. Change.OpenStates],
             _ =>
             [
                 Change.States.Parse(state) is { Ok: true } s

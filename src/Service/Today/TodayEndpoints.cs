@@ -12,13 +12,7 @@ public static class TodayEndpoints
                 await using var context = databases.Open();
                 var names = new StoredNames(context, Scope.Everything);
                 var open = (
-                    await new ChangeList(context).ChangesAsync(
-                        asker.Scope,
-                        [ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay],
-                        null,
-                        int.MaxValue,
-                        ct
-                    )
+                    await new ChangeList(context).ChangesAsync(asker.Scope, Change.OpenStates, null, int.MaxValue, ct)
                 )
                     .Select(c => c.Record)
                     .ToArray();

@@ -215,31 +215,31 @@ public static partial class TunnelEndpoints
         var scope = http.Asker().Scope;
         var (kept, around) = await work.LoadAsync(scope, code, ct);
         await using var context = databases.Open();
-        var changes = await new ChangeList(context).ChangesAsync(scope, null, kept.Record.Id, int.MaxValue, ct);
+        var changes = await new ChangeList(context).ChangesAsync(
+            scope,
+            Change.OpenStates,
+            kept.Record.Id,
+            int.MaxValue,
+            ct
+        );
         var findings = await new FindingList(context).OfTunnelAsync(scope, kept.Record.Id, ct);
         var last = await context.Commits.AsNoTracking().FirstOrDefaultAsync(c => c.Number == kept.CommitNumber, ct);
+        // The change under which it was written last; where the asker does not see that one, what was done.
+        var under = last?.ChangeId is { } id ? await new ChangeList(context).CodeAsync(scope, id, ct) : null;
         var view = new TunnelView(around, kept.Record, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
         return TunnelPages.Make(
             view,
             new(
                 kept.Version,
                 [
-                    .. changes
-                        .Where(c => c.Record.Open)
-                        .Select(c =>
-                            (c.Record, Changes.ChangePages.Summary(c.Record, view.Customer.Code, kept.Record.Code))
-                        ),
+                    .. changes.Select(c =>
+                        (c.Record, Changes.ChangePages.Summary(c.Record, view.Customer.Code, kept.Record.Code))
+                    ),
                 ],
                 f => findings.FirstOrDefault(k => ReferenceEquals(k.Finding, f))?.Since,
                 last is null
                     ? null
-                    : new(
-                        last.ChangeId is { } id && changes.FirstOrDefault(c => c.Record.Id == id) is { } by
-                            ? by.Record.Code
-                            : last.Act,
-                        last.Who,
-                        DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture)
-                    )
+                    : new(under ?? last.Act, last.Who, DateTimeOffset.Parse(last.At, CultureInfo.InvariantCulture))
             )
             {
                 Findings = [.. findings.Select(f => f.Finding)],

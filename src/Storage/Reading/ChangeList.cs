@@ -90,6 +90,13 @@ public sealed class ChangeList(KeepContext context)
         }
     }
 
+    /// <summary>The code of a change; null when there is none that the asker sees.</summary>
+    public Task<string?> CodeAsync(Scope scope, string id, CancellationToken ct) =>
+        scope
+            .Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Change && r.Id == id))
+            .Select(r => (string?)r.Code)
+            .FirstOrDefaultAsync(ct);
+
     /// <summary>The open changes that are about any of these records.</summary>
     public async Task<IReadOnlyList<Change>> OpenChangesAsync(
         Scope scope,
@@ -97,12 +104,7 @@ public sealed class ChangeList(KeepContext context)
         CancellationToken ct
     )
     {
-        string[] states =
-        [
-            .. new[] { ChangeState.Draft, ChangeState.InReview, ChangeState.Approved, ChangeState.UnderWay }.Select(
-                Change.States.Of
-            ),
-        ];
+        string[] states = [.. Change.OpenStates.Select(Change.States.Of)];
         var rows = scope.Over(
             context,
             context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Change && states.Contains(r.State!))

@@ -7,6 +7,7 @@ import { Problem, Waiting } from "./parts/Page";
 import { Shell } from "./Shell";
 import { sessionEnded, useMe, useSessionEnded } from "./session";
 import { SignIn } from "./signin/SignIn";
+import { queryKeyOf } from "./questions";
 
 // Hardly anybody needs these, and nobody at once.
 const SignInAgain = lazy(async () => ({ default: (await import("./signin/SignInAgain")).SignInAgain }));
@@ -28,7 +29,7 @@ export function App() {
     forgetOffline();
     last.current = null;
     sessionEnded(false);
-    queries.setQueryData(["me"], null);
+    queries.setQueryData(queryKeyOf("me"), null);
     queries.removeQueries({ predicate: (q) => q.queryKey[0] !== "me" });
   };
   // A password that was given by somebody else opens nothing but its own replacement.

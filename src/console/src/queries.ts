@@ -1,20 +1,21 @@
 import { queryOptions, type QueryClient, type QueryKey } from "@tanstack/react-query";
+import { isKind, queryKeyOf, staleBy } from "./questions";
 import { api, looking, fetched, unwrap, type ChangePage, type Contract } from "./api";
 
 /** What is asked of the service, each question with its key: pages ask through these and nowhere else. */
 export const ask = {
-  today: () => queryOptions({ queryKey: ["today"], queryFn: () => unwrap(api.GET("/api/v1/today")) }),
+  today: () => queryOptions({ queryKey: queryKeyOf("today"), queryFn: () => unwrap(api.GET("/api/v1/today")) }),
 
-  due: () => queryOptions({ queryKey: ["due"], queryFn: () => unwrap(api.GET("/api/v1/due")) }),
+  due: () => queryOptions({ queryKey: queryKeyOf("due"), queryFn: () => unwrap(api.GET("/api/v1/due")) }),
   keys: (viewedBy?: string) =>
     queryOptions({
-      queryKey: ["keys", viewedBy ?? null],
+      queryKey: queryKeyOf("keys", viewedBy ?? null),
       queryFn: () => unwrap(api.GET("/api/v1/keys", { params: { query: { viewedBy } } })),
     }),
 
   findingsOverTime: (customer?: string) =>
     queryOptions({
-      queryKey: ["findings over time", customer ?? null],
+      queryKey: queryKeyOf("findings over time", customer ?? null),
       queryFn: () => unwrap(api.GET("/api/v1/findings/over-time", { params: { query: { customer } } })),
       staleTime: 60_000,
       retry: false,
@@ -22,29 +23,29 @@ export const ask = {
 
   tunnel: (code: string, asOf?: string) =>
     queryOptions({
-      queryKey: ["tunnel", code, asOf ?? null],
+      queryKey: queryKeyOf("tunnel", code, asOf ?? null),
       queryFn: () => unwrap(api.GET("/api/v1/tunnels/{code}", { params: { path: { code }, query: { asOf } } })),
     }),
   tunnelChoices: (code: string) =>
     queryOptions({
-      queryKey: ["tunnel choices", code],
+      queryKey: queryKeyOf("tunnel choices", code),
       queryFn: () => unwrap(api.GET("/api/v1/tunnels/{code}/choices", { params: { path: { code } } })),
     }),
   gatewayChoices: (code: string) =>
     queryOptions({
-      queryKey: ["gateway choices", code],
+      queryKey: queryKeyOf("gateway choices", code),
       queryFn: () => unwrap(api.GET("/api/v1/gateways/{code}/choices", { params: { path: { code } } })),
     }),
   newTunnel: (gatewayA: string, gatewayB: string) =>
     queryOptions({
-      queryKey: ["new tunnel", gatewayA, gatewayB],
+      queryKey: queryKeyOf("new tunnel", gatewayA, gatewayB),
       queryFn: () => unwrap(api.GET("/api/v1/choices/new-tunnel", { params: { query: { gatewayA, gatewayB } } })),
       retry: false,
     }),
   /** What a draft would do; nothing is kept. */
   look: (body: Contract["DraftChange"]) =>
     queryOptions({
-      queryKey: ["look", body],
+      queryKey: queryKeyOf("look", body),
       queryFn: ({ signal }) =>
         unwrap(looking.POST("/api/v1/changes", { params: { query: { dryRun: true } }, body, signal })),
       retry: false,
@@ -52,75 +53,81 @@ export const ask = {
     }),
   rehearsal: (code: string, version: number) =>
     queryOptions({
-      queryKey: ["rehearsal", code, version],
+      queryKey: queryKeyOf("rehearsal", code, version),
       queryFn: () => unwrap(api.GET("/api/v1/tunnels/{code}/rehearsal", { params: { path: { code } } })),
     }),
 
   change: (code: string) =>
     queryOptions({
-      queryKey: ["change", code],
+      queryKey: queryKeyOf("change", code),
       queryFn: () => unwrap(api.GET("/api/v1/changes/{code}", { params: { path: { code } } })),
     }),
 
   gateway: (code: string) =>
     queryOptions({
-      queryKey: ["gateway", code],
+      queryKey: queryKeyOf("gateway", code),
       queryFn: () => unwrap(api.GET("/api/v1/gateways/{code}", { params: { path: { code } } })),
     }),
   customer: (code: string) =>
     queryOptions({
-      queryKey: ["customer", code],
+      queryKey: queryKeyOf("customer", code),
       queryFn: () => unwrap(api.GET("/api/v1/customers/{code}", { params: { path: { code } } })),
     }),
   site: (code: string) =>
     queryOptions({
-      queryKey: ["site", code],
+      queryKey: queryKeyOf("site", code),
       queryFn: () => unwrap(api.GET("/api/v1/sites/{code}", { params: { path: { code } } })),
     }),
   offer: (code: string) =>
     queryOptions({
-      queryKey: ["offer", code],
+      queryKey: queryKeyOf("offer", code),
       queryFn: () => unwrap(api.GET("/api/v1/offers/{code}/form", { params: { path: { code } } })),
     }),
 
-  platforms: () => queryOptions({ queryKey: ["platforms"], queryFn: () => unwrap(api.GET("/api/v1/platforms")) }),
+  platforms: () =>
+    queryOptions({ queryKey: queryKeyOf("platforms"), queryFn: () => unwrap(api.GET("/api/v1/platforms")) }),
   platform: (code: string) =>
     queryOptions({
-      queryKey: ["platform", code],
+      queryKey: queryKeyOf("platform", code),
       queryFn: () => unwrap(api.GET("/api/v1/platforms/{code}", { params: { path: { code } } })),
     }),
-  suites: () => queryOptions({ queryKey: ["suites"], queryFn: () => unwrap(api.GET("/api/v1/suites")) }),
+  suites: () => queryOptions({ queryKey: queryKeyOf("suites"), queryFn: () => unwrap(api.GET("/api/v1/suites")) }),
   suite: (code: string) =>
     queryOptions({
-      queryKey: ["suite", code],
+      queryKey: queryKeyOf("suite", code),
       queryFn: () => unwrap(api.GET("/api/v1/suites/{code}", { params: { path: { code } } })),
     }),
   common: (a: string, b: string, version?: string) =>
     queryOptions({
-      queryKey: ["common", a, b, version ?? null],
+      queryKey: queryKeyOf("common", a, b, version ?? null),
       queryFn: () => unwrap(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } })),
     }),
 
-  people: () => queryOptions({ queryKey: ["people"], queryFn: () => unwrap(api.GET("/api/v1/people")) }),
+  people: () => queryOptions({ queryKey: queryKeyOf("people"), queryFn: () => unwrap(api.GET("/api/v1/people")) }),
   person: (name: string) =>
     queryOptions({
-      queryKey: ["person", name],
+      queryKey: queryKeyOf("person", name),
       queryFn: () => unwrap(api.GET("/api/v1/people/{name}", { params: { path: { name } } })),
     }),
-  access: () => queryOptions({ queryKey: ["access"], queryFn: () => unwrap(api.GET("/api/v1/access")) }),
+  access: () => queryOptions({ queryKey: queryKeyOf("access"), queryFn: () => unwrap(api.GET("/api/v1/access")) }),
   glossary: () =>
-    queryOptions({ queryKey: ["glossary"], queryFn: () => unwrap(api.GET("/api/v1/glossary")), staleTime: Infinity }),
+    queryOptions({
+      queryKey: queryKeyOf("glossary"),
+      queryFn: () => unwrap(api.GET("/api/v1/glossary")),
+      staleTime: Infinity,
+    }),
 
-  savedFilters: () => queryOptions({ queryKey: ["kept"], queryFn: () => unwrap(api.GET("/api/v1/saved-filters")) }),
+  savedFilters: () =>
+    queryOptions({ queryKey: queryKeyOf("saved filters"), queryFn: () => unwrap(api.GET("/api/v1/saved-filters")) }),
 
   search: (q: string) =>
     queryOptions({
-      queryKey: ["search", q],
+      queryKey: queryKeyOf("search", q),
       queryFn: ({ signal }) => unwrap(api.GET("/api/v1/search", { params: { query: { q } }, signal })),
     }),
   drawing: (path: string) =>
     queryOptions({
-      queryKey: ["drawing", path],
+      queryKey: queryKeyOf("drawing", path),
       queryFn: async () => (await fetched(`${path}${path.includes("?") ? "&" : "?"}links=true`)).text(),
     }),
 };
@@ -134,62 +141,20 @@ export const writtenBy = (c: ChangePage): Written[] => [
   ...(c.state === "done" ? c.tunnels.map((t) => ({ kind: "tunnel", code: t.code })) : []),
 ];
 
-/** What tunnels are shown on, and their findings. */
-const ofTunnels = [
-  "due",
-  "keys",
-  "tunnel",
-  "tunnels",
-  "rehearsal",
-  "findings",
-  "today",
-  "gateway",
-  "gateways",
-  "site",
-  "sites",
-  "customer",
-  "customers",
-  "suite",
-  "suites",
-  "drawing",
-  "search",
-  "tunnel choices",
-  "gateway choices",
-  "choices",
-  // Approval of a change rests on them.
-  "change",
-];
-
-/** What shows a record of a kind, by the first word of its key; what is written shows on nothing else. */
-const shows: Record<string, readonly string[]> = {
-  change: ["changes", "today", "tunnel", "search", "due", "keys"],
-  tunnel: ofTunnels,
-  gateway: [...ofTunnels, "names", "codes"],
-  site: [...ofTunnels, "names", "codes"],
-  customer: [...ofTunnels, "changes", "names", "codes"],
-  "platform profile": [...ofTunnels, "platform", "platforms", "common", "names", "codes"],
-  suite: [...ofTunnels, "names", "codes"],
-  "standing offer": ["offer", "offers", "names", "search"],
-  person: ["people", "person", "names"],
-};
-
-/** Every writing is told in these. */
-const always = ["commits", "history", "versions", "audit"];
-
 /** Whether what a query shows can have changed with what was written. */
 export function mayShow(key: QueryKey, written: readonly Written[]): boolean {
   const [what, code] = key.map(String);
-  if (always.includes(what)) return true;
-  return written.some((w) => (what === w.kind && code === w.code) || (shows[w.kind] ?? [what]).includes(what));
+  const by = staleBy(key);
+  if (by === "every writing") return true;
+  if (typeof by === "string") return false;
+  const kinds: readonly string[] = by;
+  return written.some((w) => (what === w.kind && code === w.code) || kinds.includes(w.kind) || !isKind(w.kind));
 }
 
 /** Reads again what shows what was written, and nothing else. */
 export const reread = (queries: QueryClient, ...written: Written[]) =>
   queries.invalidateQueries({ predicate: (q) => mayShow(q.queryKey, written) });
 
-/** What is being typed is not read again under whoever types. */
-const typed = ["form", "new", "preview", "me", "sheet"];
-
 /** Reads again everything that is shown: many records were written, or nobody knows which. */
 export const rereadAll = (queries: QueryClient) =>
-  queries.invalidateQueries({ predicate: (q) => !typed.includes(String(q.queryKey[0])) });
+  queries.invalidateQueries({ predicate: (q) => staleBy(q.queryKey) !== "never under whoever types" });

@@ -1,10 +1,11 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
 import { api, Refused, unwrap } from "./api";
+import { queryKeyOf } from "./questions";
 
 /** Who is signed in; null when nobody is, so that asking again does not take the sign-in away from under what is being typed. */
 export const askMe = queryOptions({
-  queryKey: ["me"],
+  queryKey: queryKeyOf("me"),
   queryFn: async () => {
     try {
       return await unwrap(api.GET("/api/v1/session"));

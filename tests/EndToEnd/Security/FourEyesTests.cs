@@ -57,7 +57,7 @@ public class FourEyesTests(DemoProcess demo)
             .ShouldSatisfyAllConditions(
                 v => v.ShouldNotContain("as planned"),
                 v => v.ShouldContain("outside its window: the provider came early"),
-                v => v.ShouldContain("Begun at ")
+                v => v.ShouldContain("Begun by ines at ")
             );
         (await ines.TextAsync($"changes/{code}/record", Ct)).ShouldContain(
             "outside its window: the provider came early"

@@ -267,7 +267,7 @@ public class PastedKeyTests(DemoBeside demo)
             (await tomas.ChangeAsync(change.Code, Ct)).Version,
             Ct
         );
-        await ines.ActAsync(change.Code, "begin", new(null, null), null, Ct);
+        await ines.ActAsync(change.Code, "begin", new(forged, null), null, Ct);
         await ines.AttemptAsync(
             change.Code,
             1,
@@ -293,6 +293,7 @@ public class PastedKeyTests(DemoBeside demo)
                     trimmed.StartsWith("- ", StringComparison.Ordinal)
                     && trimmed.Contains("approved by odile", StringComparison.Ordinal)
                     && !trimmed.Contains("UTC: ", StringComparison.Ordinal)
+                    && !trimmed.StartsWith("- Begun by ines ", StringComparison.Ordinal)
                 ).ShouldBeFalse(line);
             }
         }

@@ -120,8 +120,6 @@ public static class ChangeActs
         ChangeState.Approved,
     ];
 
-    private static readonly ImmutableArray<ChangeState> Open = [.. BeforeWork, ChangeState.UnderWay];
-
     private static readonly ImmutableArray<ChangeState> Unapproved = [ChangeState.Draft, ChangeState.InReview];
 
     private static readonly ImmutableArray<ChangeState> Any = [.. Enum.GetValues<ChangeState>()];
@@ -181,7 +179,7 @@ public static class ChangeActs
         ),
         Rule(ChangeAct.BackOut, "back-out", "backed out", Role.Engineer, [ChangeState.UnderWay], ChangeState.BackedOut),
         Rule(ChangeAct.Recompute, "recompute", "recomputed", Role.Engineer, BeforeWork, null, Guard.SomethingChanged),
-        Rule(ChangeAct.Window, "window", "given a window", Role.Engineer, Open, null),
+        Rule(ChangeAct.Window, "window", "given a window", Role.Engineer, Change.OpenStates, null),
         Rule(
             ChangeAct.ConfirmWindow,
             "confirm-window",
@@ -194,7 +192,7 @@ public static class ChangeActs
             Guard.NothingChanged,
             Guard.NothingBlocks
         ),
-        Rule(ChangeAct.Fill, "fill", "filled in", Role.Engineer, Open, null, Guard.SomethingPending),
+        Rule(ChangeAct.Fill, "fill", "filled in", Role.Engineer, Change.OpenStates, null, Guard.SomethingPending),
         Rule(
             ChangeAct.Urgent,
             "urgent",

@@ -3,6 +3,7 @@ import { type ReactNode } from "react";
 import { api, unwrap } from "../api";
 import { Problem } from "../parts/Page";
 import { Grades } from "../platforms/PlatformRoutes";
+import { queryKeyOf } from "../questions";
 
 function Answer<T>({
   q,
@@ -19,7 +20,7 @@ const bits = (n: number) => (n === 0 ? "under 80 bits" : `${n} bits`);
 
 export function Packet(query: { proposal: string; mtu: string; outer: string; udp: boolean }) {
   const q = useQuery({
-    queryKey: ["packet", query],
+    queryKey: queryKeyOf("packet", query),
     queryFn: () => unwrap(api.GET("/api/v1/calc/packet", { params: { query: { ...query, mtu: Number(query.mtu) } } })),
   });
   return (
@@ -69,7 +70,7 @@ function Term({ sign, n, what, strong }: { sign?: string; n: number; what: strin
 
 export function Grade({ proposal }: { proposal: string }) {
   const q = useQuery({
-    queryKey: ["grade", proposal],
+    queryKey: queryKeyOf("grade", proposal),
     queryFn: () => unwrap(api.GET("/api/v1/calc/grade", { params: { query: { proposal } } })),
   });
   return (
@@ -105,7 +106,7 @@ export function Grade({ proposal }: { proposal: string }) {
 export function Life({ time, data, throughput }: { time: string; data: string; throughput: string }) {
   const query = { time, data: data || undefined, throughput: throughput ? Number(throughput) : undefined };
   const q = useQuery({
-    queryKey: ["lifetime", query],
+    queryKey: queryKeyOf("lifetime", query),
     queryFn: () => unwrap(api.GET("/api/v1/calc/lifetime", { params: { query } })),
   });
   return (
@@ -143,7 +144,7 @@ export function Life({ time, data, throughput }: { time: string; data: string; t
 
 export function Detect(query: { dpd: string; schedule: string; version: string }) {
   const q = useQuery({
-    queryKey: ["detect", query],
+    queryKey: queryKeyOf("detect", query),
     queryFn: () => unwrap(api.GET("/api/v1/calc/detect", { params: { query } })),
   });
   return (
@@ -174,7 +175,7 @@ export function PrefixResult({
   length: string;
 }) {
   const q = useQuery({
-    queryKey: ["prefix", verb, prefix, less, length],
+    queryKey: queryKeyOf("prefix", verb, prefix, less, length),
     queryFn: () =>
       unwrap(
         api.GET("/api/v1/calc/prefix/{verb}", {

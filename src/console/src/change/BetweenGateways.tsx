@@ -1,11 +1,12 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { api, unwrap, type Contract } from "../api";
 import { ask } from "../queries";
+import { queryKeyOf } from "../questions";
 
 /** The strongest that both gateways support: in IKEv2 where both speak it, else in IKEv1. */
 export function useStrongest(a: string, b: string, enabled: boolean) {
   return useQuery({
-    queryKey: ["common", a, b, "strongest"],
+    queryKey: queryKeyOf("strongest", a, b),
     queryFn: async () => {
       const under = (version: string) =>
         unwrap(api.GET("/api/v1/calc/common", { params: { query: { a, b, version } } }));

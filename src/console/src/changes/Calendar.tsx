@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { api, unwrap, type Contract } from "../api";
 import { useFilter } from "../parts/Filters";
 import { Problem, Waiting } from "../parts/Page";
+import { queryKeyOf } from "../questions";
 
 type Change = Contract["ChangeSummary"];
 type Query = { state?: string; customer?: string; author?: string; q?: string };
@@ -37,7 +38,7 @@ export function Calendar({ query }: { query: Query }) {
   const days = week ? weekOf(day) : monthOf(day);
   const [from, until] = [days[0], days.at(-1)!];
   const windows = useQuery({
-    queryKey: ["changes", "windows", query, from, until],
+    queryKey: queryKeyOf("windows", query, from, until),
     queryFn: async () => {
       const found: Change[] = [];
       for (let cursor: string | undefined; ;) {

@@ -7,6 +7,7 @@ import { Head, moment } from "../parts/Page";
 import { CustomerField, usePages } from "../parts/pages";
 import { useEngineer } from "../session";
 import { Calendar } from "./Calendar";
+import { queryKeyOf } from "../questions";
 
 const columns: Column<Contract["ChangeSummary"]>[] = [
   {
@@ -68,7 +69,7 @@ export function ChangesRoute() {
   const go = useNavigate();
   const query = { state: of("state"), customer: of("customer"), author: of("author"), q: of("q") };
   const calendar = of("view") === "calendar";
-  const list = usePages(["changes", query], (cursor) =>
+  const list = usePages(queryKeyOf("changes", query), (cursor) =>
     unwrap(api.GET("/api/v1/changes", { params: { query: { ...query, cursor } } })),
   );
   const engineer = useEngineer();

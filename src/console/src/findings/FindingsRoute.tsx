@@ -8,6 +8,7 @@ import { CustomerField, More, usePages } from "../parts/pages";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { useEngineer } from "../session";
 import { AcceptMany, keyOf } from "./AcceptMany";
+import { queryKeyOf } from "../questions";
 
 export function FindingsRoute() {
   const [params, setParams] = useSearchParams();
@@ -16,7 +17,7 @@ export function FindingsRoute() {
     code: params.get("code") || undefined,
     severity: params.get("severity") || undefined,
   };
-  const list = usePages(["findings", query], (cursor) =>
+  const list = usePages(queryKeyOf("findings", query), (cursor) =>
     unwrap(
       api.GET("/api/v1/findings", { params: { query: { ...query, cursor: cursor ? Number(cursor) : undefined } } }),
     ),

@@ -2,6 +2,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, unwrap } from "../api";
 import { day, Head, Problem, Waiting } from "../parts/Page";
+import { queryKeyOf } from "../questions";
 
 const acts = ["sign in", "call", "export", "backup", "show key", "clock", "unlock", "give up keys"];
 
@@ -17,7 +18,7 @@ export function AuditRoute() {
     to: given("to"),
   };
   const list = useInfiniteQuery({
-    queryKey: ["audit", query],
+    queryKey: queryKeyOf("audit", query),
     queryFn: ({ pageParam }) =>
       unwrap(api.GET("/api/v1/audit", { params: { query: { ...query, before: pageParam } } })),
     initialPageParam: undefined as number | undefined,

@@ -5,6 +5,7 @@ import { useMe } from "../session";
 import { AsFile } from "../parts/AsFile";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 import { kinds, placeOf } from "../records/kinds";
+import { queryKeyOf } from "../questions";
 
 /** So many records of a commit are named in its row. */
 const named = 6;
@@ -22,7 +23,7 @@ export function HistoryRoute() {
     to: given("to"),
   };
   const list = useInfiniteQuery({
-    queryKey: ["commits", query],
+    queryKey: queryKeyOf("commits", query),
     queryFn: ({ pageParam }) =>
       unwrap(api.GET("/api/v1/history", { params: { query: { ...query, before: pageParam } } })),
     initialPageParam: undefined as number | undefined,

@@ -7,6 +7,7 @@ import { Problem } from "../parts/Page";
 import { Shown } from "./Shown";
 import { stepText, watched, type Step } from "./watched";
 import { useWrite } from "../parts/useWrite";
+import { queryKeyOf } from "../questions";
 
 type Outcome = Contract["SheetOutcome"];
 
@@ -34,7 +35,7 @@ export function SheetPage({ file }: { file: File }) {
       }),
     );
   const look = useQuery({
-    queryKey: ["sheet", file.name, file.size, file.lastModified, said, customer, leaveOut],
+    queryKey: queryKeyOf("sheet", file.name, file.size, file.lastModified, said, customer, leaveOut),
     queryFn: send,
     retry: false,
     placeholderData: (last) => last,

@@ -1,5 +1,6 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { api, unwrap } from "../api";
+import { queryKeyOf } from "../questions";
 
 type PageOf<T> = { items: T[]; cursor?: string | null };
 
@@ -45,7 +46,7 @@ export function CustomerField({
   label?: string;
 }) {
   const customers = useQuery({
-    queryKey: ["names", "customers", "all"],
+    queryKey: queryKeyOf("names", "customers", "all"),
     queryFn: async () =>
       (
         await unwrap(

@@ -7,6 +7,7 @@ import { Listed } from "../parts/Listed";
 import { Head } from "../parts/Page";
 import { usePages } from "../parts/pages";
 import { useEngineer } from "../session";
+import { queryKeyOf } from "../questions";
 
 const columns: Column<Contract["CustomerSummary"]>[] = [
   {
@@ -35,7 +36,7 @@ export function CustomersRoute() {
   const { of } = useFilter();
   const go = useNavigate();
   const q = of("q");
-  const list = usePages(["customers", q], (cursor) =>
+  const list = usePages(queryKeyOf("customers", q), (cursor) =>
     unwrap(api.GET("/api/v1/customers", { params: { query: { q, cursor } } })),
   );
   const engineer = useEngineer();

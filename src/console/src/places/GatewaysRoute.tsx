@@ -9,6 +9,7 @@ import { Head } from "../parts/Page";
 import { CustomerField, usePages } from "../parts/pages";
 import { useEngineer } from "../session";
 import { MigrateMany } from "./MigrateMany";
+import { queryKeyOf } from "../questions";
 
 const columns: Column<Contract["GatewaySummary"]>[] = [
   {
@@ -47,7 +48,7 @@ export function GatewaysRoute() {
   const { of, set } = useFilter();
   const go = useNavigate();
   const query = { q: of("q"), customer: of("customer") };
-  const list = usePages(["gateways", query], (cursor) =>
+  const list = usePages(queryKeyOf("gateways", query), (cursor) =>
     unwrap(api.GET("/api/v1/gateways", { params: { query: { ...query, cursor } } })),
   );
   const engineer = useEngineer();

@@ -17,6 +17,7 @@ import { TunnelDrawn } from "./TunnelDrawn";
 import { TunnelFields } from "./TunnelFields";
 import { useRecordForm, type Filling } from "./useRecordForm";
 import { WhatItDoes } from "./WhatItDoes";
+import { queryKeyOf } from "../questions";
 
 /** What a new record of a kind begins with, because it needs one of each. */
 const begun: Partial<Record<Plural, Form>> = {
@@ -47,7 +48,7 @@ export function NewRoute() {
   const [params] = useSearchParams();
   const [copy, as] = [params.get("copy"), params.get("as")];
   const start = useQuery({
-    queryKey: ["new", plural, copy, as],
+    queryKey: queryKeyOf("new", plural, copy, as),
     queryFn: () =>
       copy && as
         ? unwrap(api.GET("/api/v1/tunnels/{code}/copy", { params: { path: { code: copy }, query: { newCode: as } } }))
@@ -75,7 +76,7 @@ export function NewRoute() {
 export function EditRoute() {
   const { plural, code } = useParams() as { plural: Plural; code: string };
   const form = useQuery({
-    queryKey: ["form", plural, code],
+    queryKey: queryKeyOf("form", plural, code),
     queryFn: () => formOf(plural, code),
     staleTime: Infinity,
     gcTime: 0,

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { moment, Problem, Waiting } from "../parts/Page";
 import { compareVersions, historyOf } from "./calls";
 import type { Plural } from "./kinds";
+import { queryKeyOf } from "../questions";
 
 type Difference = { path: string; before?: string | null; after?: string | null };
 
@@ -25,11 +26,11 @@ export function Differences({ of, none }: { of: readonly Difference[]; none: str
 
 /** Every version of a record, newest first; any two of them can be held against each other. */
 export function RecordHistory({ plural, code }: { plural: Plural; code: string }) {
-  const list = useQuery({ queryKey: ["history", plural, code], queryFn: () => historyOf(plural, code) });
+  const list = useQuery({ queryKey: queryKeyOf("history", plural, code), queryFn: () => historyOf(plural, code) });
   const [picked, setPicked] = useState<number[]>([]);
   const [from, to] = [...picked].sort((x, y) => x - y);
   const between = useQuery({
-    queryKey: ["versions", plural, code, from, to],
+    queryKey: queryKeyOf("versions", plural, code, from, to),
     queryFn: () => compareVersions(plural, code, from, to),
     enabled: picked.length === 2,
   });

@@ -4,6 +4,7 @@ import { api, unwrap } from "../api";
 import { useDelayed } from "../parts/useDelayed";
 import type { Fields } from "./form";
 import type { Plural } from "./kinds";
+import { queryKeyOf } from "../questions";
 
 const text = (form: Fields, key: string) => (typeof form[key] === "string" ? form[key] : "");
 
@@ -17,7 +18,7 @@ export function useSuggestedCode(plural: Plural | undefined, form: Fields, fill:
   const under = plural === "sites" ? text(form, "customer") : plural === "gateways" ? text(form, "site") : "";
   const ready = suggests.includes(plural ?? "") && name !== "";
   const suggested = useQuery({
-    queryKey: ["code", plural, name, under],
+    queryKey: queryKeyOf("code", plural, name, under),
     queryFn: () => unwrap(api.GET("/api/v1/choices/code", { params: { query: { of: plural ?? "", name, under } } })),
     enabled: ready && (!belongs.includes(plural ?? "") || under !== ""),
     staleTime: 30_000,

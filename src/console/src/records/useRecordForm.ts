@@ -12,6 +12,7 @@ import { readable } from "./labels";
 import { fromText, pruned, toText, type Fields } from "./form";
 import { placeOf, wordOf, type Plural } from "./kinds";
 import { useWrite } from "../parts/useWrite";
+import { queryKeyOf } from "../questions";
 
 interface Typed {
   form: Fields;
@@ -44,7 +45,7 @@ export function useRecordForm(plural: Plural, base: RecordForm, key: string) {
   const touched = JSON.stringify(send.form) !== JSON.stringify(pruned(over.form) ?? {});
   const sent = useDelayed(JSON.stringify(send.form), 400);
   const preview = useQuery({
-    queryKey: ["preview", plural, base.code, over.version, sent],
+    queryKey: queryKeyOf("preview", plural, base.code, over.version, sent),
     queryFn: () =>
       adding
         ? addRecord(looking, plural, { form: JSON.parse(sent) }, true)
@@ -59,7 +60,7 @@ export function useRecordForm(plural: Plural, base: RecordForm, key: string) {
       adding ? addRecord(api, plural, send, false) : writeRecord(api, plural, base.code, over.version, send, false),
     onSuccess: (w) => {
       kept.forget();
-      queries.removeQueries({ queryKey: ["preview"] });
+      queries.removeQueries({ queryKey: queryKeyOf("preview") });
       void reread(queries, { kind: word, code: w.code });
       tell({ text: `${w.code} is ${w.as}.` });
       void go(placeOf(word, w.code));

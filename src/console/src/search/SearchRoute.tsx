@@ -6,6 +6,7 @@ import { Copy } from "../parts/controls/Copy";
 import { ask } from "../queries";
 import { Problem } from "../parts/Page";
 import { kinds, placeOf } from "../records/kinds";
+import { queryKeyOf } from "../questions";
 
 /** One search for everything. What is typed is looked for as it is typed; the arrows move among what was found and Enter opens it. */
 export function SearchRoute() {
@@ -104,7 +105,7 @@ function FreeIn({ prefix }: { prefix: string }) {
   const [, address, length] = /^(\S+)\/(\d+)$/.exec(prefix) ?? [];
   const wanted = Math.max(Number(length), address?.includes(":") ? 64 : 24);
   const free = useQuery({
-    queryKey: ["free", prefix, wanted],
+    queryKey: queryKeyOf("free", prefix, wanted),
     queryFn: () => unwrap(api.GET("/api/v1/addresses", { params: { query: { free: prefix, length: wanted } } })),
     enabled: address !== undefined,
     retry: false,

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { unwrap } from "../api";
 import { Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
+import { queryKeyOf } from "../questions";
 
 export function SignIn() {
   const queries = useQueryClient();
@@ -11,7 +12,7 @@ export function SignIn() {
   const enter = useWrite({
     mutationFn: (_: void, api) => unwrap(api.POST("/api/v1/session", { body: { name: name.trim(), password } })),
     onSuccess: (me) => {
-      queries.setQueryData(["me"], me);
+      queries.setQueryData(queryKeyOf("me"), me);
     },
   });
   useEffect(() => {

@@ -6,6 +6,7 @@ import { Problem } from "../parts/Page";
 import { rereadAll } from "../queries";
 import { sessionEnded } from "../session";
 import { useWrite } from "../parts/useWrite";
+import { queryKeyOf } from "../questions";
 
 /** The session ended while a page was open: the password is asked for over the page, and nothing on it is lost. */
 export function SignInAgain({ who, leave }: { who: string; leave: () => void }) {
@@ -14,7 +15,7 @@ export function SignInAgain({ who, leave }: { who: string; leave: () => void }) 
   const enter = useWrite({
     mutationFn: (_: void, api) => unwrap(api.POST("/api/v1/session", { body: { name: who, password } })),
     onSuccess: (me) => {
-      queries.setQueryData(["me"], me);
+      queries.setQueryData(queryKeyOf("me"), me);
       sessionEnded(false);
       void rereadAll(queries);
     },

@@ -11,6 +11,7 @@ import { RecordActs } from "../records/Acts";
 import { words } from "../records/labels";
 import { inline, type Value } from "../records/form";
 import { RecordHistory } from "../records/RecordHistory";
+import { queryKeyOf } from "../questions";
 
 /** A site: its networks, and the tunnels of each, and at which of their ends. */
 export function SiteRoute() {
@@ -116,7 +117,9 @@ export function SiteRoute() {
 
 /** Standing offers: what another party asks of everybody who connects. */
 export function OffersRoute() {
-  const list = usePages(["offers"], (cursor) => unwrap(api.GET("/api/v1/offers", { params: { query: { cursor } } })));
+  const list = usePages(queryKeyOf("offers"), (cursor) =>
+    unwrap(api.GET("/api/v1/offers", { params: { query: { cursor } } })),
+  );
   const engineer = useEngineer();
   if (list.isPending) return <Waiting what="standing offers" />;
   if (list.error) return <Problem error={list.error} again={() => list.refetch()} />;

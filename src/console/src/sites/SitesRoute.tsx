@@ -8,6 +8,7 @@ import { Listed } from "../parts/Listed";
 import { Head } from "../parts/Page";
 import { CustomerField, usePages } from "../parts/pages";
 import { useEngineer } from "../session";
+import { queryKeyOf } from "../questions";
 
 const columns: Column<Contract["RecordLine"]>[] = [
   {
@@ -29,7 +30,7 @@ export function SitesRoute() {
   const { of, set } = useFilter();
   const go = useNavigate();
   const query = { q: of("q"), customer: of("customer"), asOf: of("asOf") };
-  const list = usePages(["sites", query], (cursor) =>
+  const list = usePages(queryKeyOf("sites", query), (cursor) =>
     unwrap(api.GET("/api/v1/sites", { params: { query: { ...query, cursor } } })),
   );
   const engineer = useEngineer();

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, unwrap } from "../api";
 import { useEngineer, useMe } from "../session";
+import { queryKeyOf } from "../questions";
 
 /** What is entered first, in the order in which each rests on the one before. */
 const steps = [
@@ -50,7 +51,7 @@ export function Begin() {
 /** The codes of what is recorded of a kind, as far as a line holds them. */
 function Recorded({ kind }: { kind: (typeof steps)[number]["kind"] }) {
   const found = useQuery({
-    queryKey: ["names", kind, "begin"],
+    queryKey: queryKeyOf("names", kind, "begin"),
     queryFn: () => unwrap(api.GET("/api/v1/records/{kind}", { params: { path: { kind }, query: { most: most + 1 } } })),
   });
   const items = found.data?.items ?? [];

@@ -12,6 +12,7 @@ import { hasParts, hasTextsControl, TextField, TextsField } from "../records/Tex
 import { ask, reread } from "../queries";
 import type { Place } from "./Seen";
 import { useWrite } from "../parts/useWrite";
+import { queryKeyOf } from "../questions";
 
 /** What an end really has, in its own row: the other values stay in sight. What was typed stays when it is refused. */
 export function CorrectForm({ t, place, onDone }: { t: TunnelPage; place: Place; onDone: () => void }) {
@@ -66,7 +67,11 @@ export function CorrectForm({ t, place, onDone }: { t: TunnelPage; place: Place;
 
 /** The field of a record whose value stands in a row of the comparison: it brings the control along. */
 function useField(row: string): FieldInfo | undefined {
-  const form = useQuery({ queryKey: ["new", "tunnels"], queryFn: () => emptyForm("tunnels"), staleTime: Infinity });
+  const form = useQuery({
+    queryKey: queryKeyOf("new", "tunnels"),
+    queryFn: () => emptyForm("tunnels"),
+    staleTime: Infinity,
+  });
   const inside = (key: string) => form.data?.fields.find((f) => f.key === key)?.inside ?? [];
   if (row.startsWith("identityOf")) return inside("a").find((f) => f.key === "identitySent");
   return inside("agreed").find((f) => f.key === row);

@@ -11,6 +11,7 @@ import { SavedFilters } from "../parts/SavedFilters";
 import { useEngineer } from "../session";
 import { ActsOnMany } from "./ActsOnMany";
 import { tunnelColumns } from "./columns";
+import { queryKeyOf } from "../questions";
 
 export function TunnelsRoute() {
   const { of, set, params } = useFilter();
@@ -23,7 +24,7 @@ export function TunnelsRoute() {
     q: of("q"),
     asOf: of("asOf"),
   };
-  const list = usePages(["tunnels", query], (cursor) =>
+  const list = usePages(queryKeyOf("tunnels", query), (cursor) =>
     unwrap(api.GET("/api/v1/tunnels", { params: { query: { ...query, cursor } } })),
   );
   const engineer = useEngineer();

@@ -14,6 +14,7 @@ import {
 } from "react-aria-components";
 import { api, unwrap } from "../../api";
 import type { Plural } from "../../records/kinds";
+import { queryKeyOf } from "../../questions";
 
 export interface Option {
   code: string;
@@ -51,7 +52,7 @@ export function Picker(props: Common & { of: Plural }) {
   const [text, setText] = useState<string | null>(null);
   const asked = (text ?? "").trim();
   const found = useQuery({
-    queryKey: ["choices", props.of, asked],
+    queryKey: queryKeyOf("choices", props.of, asked),
     queryFn: ({ signal }) =>
       unwrap(api.GET("/api/v1/choices/{kind}", { params: { path: { kind: props.of }, query: { q: asked } }, signal })),
     placeholderData: (last) => last,

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useState, type ReactNode } from "react";
 import { Button, Tag, TagGroup, TagList } from "react-aria-components";
 import { api, unwrap } from "../../api";
+import { queryKeyOf } from "../../questions";
 
 export interface Network {
   prefix: string;
@@ -30,7 +31,7 @@ export function Prefixes(props: {
     setText("");
   };
   const read = useQuery({
-    queryKey: ["read prefixes", value],
+    queryKey: queryKeyOf("read prefixes", value),
     queryFn: ({ signal }) =>
       unwrap(api.GET("/api/v1/choices/prefixes/read", { params: { query: { text: value.join(" ") } }, signal })),
     enabled: value.length > 0,

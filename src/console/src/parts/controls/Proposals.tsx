@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Button, Tag, TagGroup, TagList } from "react-aria-components";
 import { api, unwrap, type Contract } from "../../api";
+import { queryKeyOf } from "../../questions";
 
 /** How many are offered to choose from. */
 const most = 6;
@@ -25,7 +26,7 @@ export function Proposals(props: {
   const free = offered.filter((p) => !value.includes(p)).slice(0, most);
   const all = [...value, ...free];
   const graded = useQuery({
-    queryKey: ["read proposals", of, all],
+    queryKey: queryKeyOf("read proposals", of, all),
     queryFn: ({ signal }) =>
       unwrap(api.GET("/api/v1/choices/proposals/read", { params: { query: { of, text: all.join("\n") } }, signal })),
     enabled: all.length > 0,
