@@ -292,8 +292,8 @@ public class PastedKeyTests(DemoBeside demo)
                 (
                     trimmed.StartsWith("- ", StringComparison.Ordinal)
                     && trimmed.Contains("approved by odile", StringComparison.Ordinal)
-                    && !trimmed.Contains("UTC: ", StringComparison.Ordinal)
-                    && !trimmed.StartsWith("- Begun by ines ", StringComparison.Ordinal)
+                    // Who said it and when stands before it.
+                    && !System.Text.RegularExpressions.Regex.IsMatch(trimmed, "^- [^:]*:[0-9]{2} UTC[^:]*: ")
                 ).ShouldBeFalse(line);
             }
         }
