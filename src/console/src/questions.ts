@@ -1,4 +1,4 @@
-/** Kinds of record whose writing is told apart, and what a query that is not about records is stale by. */
+/** Kinds of record, each with pages of its own that writing it makes stale. */
 type Kind =
   "change" | "tunnel" | "gateway" | "site" | "customer" | "platform profile" | "suite" | "standing offer" | "person";
 

@@ -82,7 +82,7 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
             <Line label="Why it changes" value={reason} set={setReason} help="It stands in the record." />
           )}
           {c.state === "approved" && (
-            <p className="src">Approval lapses with the window, until a reviewer confirms the new one.</p>
+            <p className="src whole">Approval lapses with the window, until a reviewer confirms the new one.</p>
           )}
           <button disabled={set.isPending}>Set</button>
           {c.windowStart && (
