@@ -140,7 +140,7 @@ public static partial class ChangePages
         if (c.Window?.WhyShort is { } why)
             yield return new(
                 Tone.Weak,
-                Sentence.Of($"The window is shorter than the planned work, because: {why.TrimEnd('.'):w}.")
+                Sentence.Of($"The window is shorter than the planned work: {why.TrimEnd('.'):w}.")
             );
         if (c.Outside is { } outside)
             yield return new(

@@ -12,16 +12,22 @@ public sealed class Shares : IDisposable
     private const int ConnectionsPerCall = 3,
         ConnectionsPerSignIn = 2;
 
-    /// <summary>Calls of one caller that arrive, wait, are worked on or are sent at once.</summary>
-    private const int CallsAtOnce = 120;
+    /// <summary>
+    /// Calls of one person, and of strangers from one address, that arrive, wait, are worked on or are sent at once. A
+    /// stranger's body is small, and nobody behind the same address waits for one that does not come.
+    /// </summary>
+    private const int CallsOfPerson = 120,
+        CallsOfAddress = 2000;
 
     /// <summary>KiB of bodies that one caller has in memory at once: two of the largest.</summary>
     private const int BodiesAtOnce = (int)(2 * Bounds.Import / 1024);
 
-    private const int Line = 2000;
+    /// <summary>Calls that wait in a line, and KiB of bodies that do: nothing of those is in memory.</summary>
+    private const int Line = 2000,
+        KibInLine = 100 * BodiesAtOnce;
 
     private readonly PartitionedRateLimiter<string> askers;
-    private readonly PartitionedRateLimiter<string> calls;
+    private readonly PartitionedRateLimiter<(string Caller, bool Known)> calls;
     private readonly PartitionedRateLimiter<string> bodies;
 
     public Shares(Databases databases)
@@ -39,12 +45,11 @@ public sealed class Shares : IDisposable
             PartitionedRateLimiter.Create<string, string>(credential => Together(credential, OfOne)),
             PartitionedRateLimiter.Create<string, string>(_ => Together("asking", Asking))
         );
-        calls = PartitionedRateLimiter.Create<string, string>(caller => Together(caller, CallsAtOnce));
+        calls = PartitionedRateLimiter.Create<(string Caller, bool Known), string>(c =>
+            Together(c.Caller, c.Known ? CallsOfPerson : CallsOfAddress)
+        );
         bodies = PartitionedRateLimiter.Create<string, string>(caller => Together(caller, BodiesAtOnce, KibInLine));
     }
-
-    /// <summary>KiB of bodies that wait to be read: nothing of them is in memory.</summary>
-    private const int KibInLine = 100 * BodiesAtOnce;
 
     /// <summary>Calls that the service works on at once.</summary>
     public int Work { get; }
@@ -69,8 +74,9 @@ public sealed class Shares : IDisposable
         HeldAsync(askers.AcquireAsync(credential, 1, ct));
 
     /// <summary>Held from when it is known who calls until the answer is sent.</summary>
-    public Task<RateLimitLease> CallAsync(string caller, CancellationToken ct) =>
-        HeldAsync(calls.AcquireAsync(caller, 1, ct));
+    /// <param name="known">Whether the caller is a person, and not only an address.</param>
+    public Task<RateLimitLease> CallAsync(string caller, bool known, CancellationToken ct) =>
+        HeldAsync(calls.AcquireAsync((caller, known), 1, ct));
 
     /// <summary>Held as long as a body is in memory.</summary>
     /// <param name="octets">How long it is, or can be.</param>

@@ -36,7 +36,11 @@ public static class Admission
                 }
 
                 var shares = http.RequestServices.GetRequiredService<Shares>();
-                using var call = await shares.CallAsync(http.Caller(), http.RequestAborted);
+                using var call = await shares.CallAsync(
+                    http.Caller(),
+                    http.AskerOrNobody() is not null,
+                    http.RequestAborted
+                );
                 using var body = await WholeBodyAsync(http, shares, metadata);
                 if (metadata.GetMetadata<Streams>() is not null || TellsProgress(http, metadata))
                     await next(http);
