@@ -146,7 +146,8 @@ public static partial class ChangePages
             yield return new(
                 Tone.Weak,
                 Sentence.Of(
-                    $"Begun by {c.StatusHistory.Last(s => s.To == ChangeState.UnderWay).By:w} at {WallTime.Said(outside.At, TimeZoneInfo.Utc, now):w} UTC, outside its window"
+                    $"Begun by {c.StatusHistory.Last(s => s.To == ChangeState.UnderWay).By:w} at "
+                        + $"{WallTime.Said(outside.At, TimeZoneInfo.Utc, now):w} UTC, outside its window"
                         + $"{(outside.Window == c.Window ? "" : $" ({Said(outside.Window)})"):w}: "
                         + $"{outside.Reason.TrimEnd('.'):w}."
                 )

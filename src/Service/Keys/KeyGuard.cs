@@ -27,7 +27,8 @@ public sealed class KeyGuard(KeyIndex index) : IWriteGuard, ITextGuard
     }
 
     /// <summary>Looks over what a call was given.</summary>
-    /// <param name="reads">Whether the call only reads: then a key that somebody is just making elsewhere is not waited for.</param>
+    /// <param name="reads">Whether the call only reads: then keys that were just made elsewhere are not looked
+    /// up.</param>
     public async Task LookAsync(
         Databases databases,
         IReadOnlyCollection<(string Field, string Text)> texts,

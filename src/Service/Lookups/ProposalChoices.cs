@@ -34,7 +34,8 @@ public static class ProposalChoices
             .For(Role.Engineer)
             .WithName("suggestCode")
             .WithSummary(
-                "A code that nobody whom you see has, for a customer, site, gateway or platform profile. under: the code that it belongs to"
+                "A code that nobody whom you see has, for a customer, site, gateway or platform profile. under: the code "
+                    + "that it belongs to"
             )
             .ProducesProblem(422);
     }
