@@ -66,6 +66,23 @@ public class PlanCheckTests
     }
 
     [Fact]
+    public void A_gateway_is_managed_through_the_tunnel_that_is_recorded_and_never_through_what_words_say()
+    {
+        var churn = DemoInventory.All.ByCode<Gateway>("churn-gw1")!;
+        bool Cut(ManagementAccess way)
+        {
+            var now = DemoInventory.All.With(churn with { ManagementAccess = way });
+            var request = new RetireRequest(DemoInventory.Tunnel("QUI-BRI").Id);
+            return PlanChecks.Run(Of(request), now, [], []).Any(f => f.Code == "PLAN-10");
+        }
+
+        Cut(new() { TunnelId = DemoInventory.Tunnel("QUI-BRI").Id }).ShouldBeTrue();
+        Cut(new() { TunnelId = DemoInventory.Tunnel("QUI-BRI-2").Id }).ShouldBeFalse();
+        Cut(new() { Otherwise = "the hub through QUI-BRI" }).ShouldBeFalse();
+        Cut(new() { Uplink = "fibre" }).ShouldBeFalse();
+    }
+
+    [Fact]
     public void A_device_that_is_switched_off_is_a_step_without_a_way_back()
     {
         var gateway = DemoInventory.All.ByCode<Gateway>("tid-seal-gw")!;

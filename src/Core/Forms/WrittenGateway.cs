@@ -46,16 +46,35 @@ public static class WrittenGateway
         .Values(h => h.IkeProposals, "ikeProposals", "IKE proposals in it", Codecs.Of(IkeProposal.Parse))
         .Values(h => h.EspProposals, "espProposals", "ESP proposals in it", Codecs.Of(EspProposal.Parse));
 
-    private static readonly Form<ManagementAccess> OfManagementAccess = new Form<ManagementAccess>(() =>
-        new("", null, null)
-    )
-        .Text(w => w.By, "by", "over which uplink or tunnel", required: true)
+    private static readonly Form<ManagementAccess> OfManagementAccess = new Form<ManagementAccess>(() => new())
+        .Reference(w => w.TunnelId, "tunnel", "code of the tunnel that it is managed through", RecordKind.Tunnel)
+        .Text(w => w.Uplink, "uplink", "label of its uplink that it is managed over", 40)
+        .Text(w => w.Otherwise, "by", "how, in words, when it is neither a tunnel nor an uplink of its own")
         .Text(w => w.OutOfBand, "outOfBand", "out-of-band access")
         .Value(
             w => w.RevertsAutomatically,
             "revertsAutomatically",
             "yes or no: whether it undoes a change when contact is lost",
             Codecs.YesNo
+        )
+        .Rule(
+            (f, w) =>
+            {
+                string[] said =
+                [
+                    .. new[] { ("tunnel", w.TunnelId), ("uplink", w.Uplink), ("by", w.Otherwise) }
+                        .Where(x => x.Item2 is not null)
+                        .Select(x => x.Item1),
+                ];
+                if (said.Length != 1)
+                    f.Refuse(
+                        said.Length == 0 ? "by" : said[1],
+                        said.Length == 0
+                            ? "nothing says what it is managed through"
+                            : $"{Say.And(said)} stand beside each other, and it is managed through one of them",
+                        "exactly one of tunnel, uplink and by"
+                    );
+            }
         );
 
     /// <summary>Every field of a gateway, declared once for reading, writing and the schema.</summary>
@@ -94,6 +113,12 @@ public static class WrittenGateway
             {
                 foreach (var twice in g.SharedEntries.GroupBy(h => h.Name).Where(n => n.Count() > 1))
                     f.Refuse("sharedEntries", $"'{twice.Key}' is entered twice", "one shared entry for each name");
+                if (g.ManagementAccess?.Uplink is { } over && g.Uplinks.All(u => u.Label != over))
+                    f.Refuse(
+                        "managementAccess.uplink",
+                        $"it has no uplink '{over}'",
+                        string.Join(", ", g.Uplinks.Select(u => u.Label))
+                    );
             }
         );
 }

@@ -133,9 +133,6 @@ public sealed record SharedEntry(string Name, string? Called, ImmutableArray<Pre
     public ImmutableArray<EspProposal> EspProposals { get; init; } = [];
 }
 
-/// <summary>How a gateway is managed.</summary>
-public sealed record ManagementAccess(string By, string? OutOfBand, bool? RevertsAutomatically);
-
 /// <summary>A device at a site that ends tunnels.</summary>
 public sealed record Gateway : IRecord
 {
@@ -174,6 +171,9 @@ public sealed record Gateway : IRecord
 
     /// <inheritdoc/>
     public DateOnly? Retired { get; init; }
+
+    /// <summary>Whether it is managed through a tunnel, as far as this record says.</summary>
+    public bool IsManagedThrough(Tunnel tunnel) => ManagementAccess?.TunnelId == tunnel.Id;
 
     /// <summary>The part with a name; null when there is none.</summary>
     public SharedEntry? Held(string name) => SharedEntries.FirstOrDefault(h => h.Name == name);

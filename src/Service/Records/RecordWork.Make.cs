@@ -46,7 +46,7 @@ public sealed partial class RecordWork
             (form, derived) = Derive.Fill(kind, form, names, id =>
                 reader.ByIdAsync<IRecord>(Scope.Everything, id, default).GetAwaiter().GetResult()?.Record
             );
-        var kept = existing is null ? [] : RecordReader.Refers(existing).ToHashSet();
+        var kept = existing is null ? [] : RecordReader.Names(existing).ToHashSet();
         var (record, problems) = WrittenRecord.Read(
             kind,
             existing?.Id ?? "new",

@@ -68,7 +68,16 @@ public sealed partial class RecordReader
         }
 
         await WithAllTheyReferToAsync(wanted);
-        if (!wholeGateways)
+        if (wholeGateways)
+            await WithAllTheyReferToAsync([
+                .. records
+                    .Values.OfType<Gateway>()
+                    .Select(g => g.ManagementAccess?.TunnelId)
+                    .OfType<string>()
+                    .Where(id => !records.ContainsKey(id))
+                    .Distinct(),
+            ]);
+        else
         {
             var crowd = await CrowdAsync(Inventory.Of(records.Values), ids, ct);
             await WithAllTheyReferToAsync([.. crowd.Where(id => !records.ContainsKey(id))]);

@@ -226,7 +226,11 @@ public sealed partial class RecordReader
         return found;
     }
 
-    /// <summary>The records that a record refers to.</summary>
+    /// <summary>Every record that a record names: those that it refers to, and the tunnel it is managed through.</summary>
+    public static IEnumerable<string> Names(IRecord record) =>
+        record is Gateway { ManagementAccess.TunnelId: { } through } ? Refers(record).Append(through) : Refers(record);
+
+    /// <summary>The records that a record cannot be read without.</summary>
     public static IEnumerable<string> Refers(IRecord record) =>
         record switch
         {

@@ -58,7 +58,9 @@ public sealed class ReferenceList(KeepContext context)
             .Distinct()
             .CountAsync(ct);
 
-    /// <summary>Records in use that refer to one, changes left out.</summary>
+    /// <summary>
+    /// Records in use that cannot be without one; changes are left out, and gateways that are only managed through it.
+    /// </summary>
     public async Task<IReadOnlyList<(RecordKind Kind, string Code, string? Owner)>> UsersInUseAsync(
         string id,
         CancellationToken ct
@@ -68,7 +70,11 @@ public sealed class ReferenceList(KeepContext context)
                 await (
                     from l in context.Links
                     join r in context.Records on l.FromId equals r.Id
-                    where l.ToId == id && r.Kind != RecordKind.Change && r.State != "retired"
+                    where
+                        l.ToId == id
+                        && l.Role != RecordRows.ManagedThrough
+                        && r.Kind != RecordKind.Change
+                        && r.State != "retired"
                     select new
                     {
                         r.Kind,

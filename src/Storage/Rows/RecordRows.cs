@@ -7,6 +7,9 @@ namespace Vellumkeep.Storage.Rows;
 /// <summary>What lists show of a record, and what is projected of it beside the record.</summary>
 internal static class RecordRows
 {
+    /// <summary>The role of the tunnel that a gateway is managed through.</summary>
+    public const string ManagedThrough = "managed through";
+
     /// <summary>Name and state as a list shows them.</summary>
     public static (string Name, string? State) Shown(IRecord record) => (NameOf(record), StateOf(record));
 
@@ -67,6 +70,8 @@ internal static class RecordRows
             case Gateway gateway:
                 yield return To(gateway.SiteId, "site");
                 yield return To(gateway.PlatformId, "platform");
+                if (gateway.ManagementAccess?.TunnelId is { } through)
+                    yield return To(through, ManagedThrough);
                 break;
             case Offer offer:
                 yield return To(offer.CustomerId, "party");

@@ -119,9 +119,7 @@ internal static class MovePlan
         bool ThroughIt(TunnelStages t, EndName name) =>
             t.Then.End(name) is var e
             && e.Gateway.Id != gateway.Id
-            && maker.Tunnels.Any(m =>
-                e.Gateway.ManagementAccess?.By.Contains(m.Then.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true
-            );
+            && maker.Tunnels.Any(m => e.Gateway.IsManagedThrough(m.Then.Tunnel));
         maker.Prepare();
         maker.Safeguard();
         // A gateway that is managed through one of these tunnels is told first: afterwards nobody reaches it this way.

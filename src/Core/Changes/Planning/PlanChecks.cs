@@ -231,11 +231,9 @@ public static class PlanChecks
     {
         foreach (var gateway in about.Gateways.Select(about.Now.Find<Gateway>).OfType<Gateway>())
         {
-            if (gateway.ManagementAccess is not { OutOfBand: null } way)
+            if (gateway.ManagementAccess is not { OutOfBand: null })
                 continue;
-            var through = about.Tunnels.FirstOrDefault(t =>
-                way.By.Contains(t.Code, StringComparison.OrdinalIgnoreCase)
-            );
+            var through = about.Tunnels.FirstOrDefault(gateway.IsManagedThrough);
             if (through is not null && about.Plan.Steps.Any(s => Interrupts(s, through)))
                 yield return new(
                     "PLAN-10",

@@ -42,7 +42,7 @@ internal sealed partial class PlanMaker
             return 0;
         if (t.Adds(end.Name))
             return 1;
-        return IsManagedThrough(end) ? 2 : 3;
+        return end.Gateway.IsManagedThrough(end.Tunnel.Tunnel) ? 2 : 3;
     }
 
     /// <summary>Adds the building steps of an end, and gives back those of the switch.</summary>

@@ -76,12 +76,10 @@ internal sealed partial class PlanMaker
     /// </summary>
     public static IEnumerable<EndView> InOrder(TunnelView view)
     {
-        return new[] { view.B, view.A }.OrderBy(e => IsManagedThrough(e) ? 0 : 1).ThenBy(e => Initiates(e) ? 1 : 0);
+        return new[] { view.B, view.A }
+            .OrderBy(e => e.Gateway.IsManagedThrough(view.Tunnel) ? 0 : 1)
+            .ThenBy(e => Initiates(e) ? 1 : 0);
     }
-
-    /// <summary>Whether the gateway of an end is managed through this very tunnel.</summary>
-    private static bool IsManagedThrough(EndView end) =>
-        end.Gateway.ManagementAccess?.By.Contains(end.Tunnel.Tunnel.Code, StringComparison.OrdinalIgnoreCase) == true;
 
     /// <summary>Whether an end initiates the tunnel, always or on traffic.</summary>
     public static bool Initiates(EndView end) =>

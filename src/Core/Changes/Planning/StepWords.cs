@@ -107,7 +107,7 @@ internal static partial class StepWords
     public static Step ManagementAccess(EndView end)
     {
         var way = end.Gateway.ManagementAccess!;
-        var throughThis = way.By.Contains(end.Tunnel.Tunnel.Code, StringComparison.OrdinalIgnoreCase);
+        var throughThis = end.Gateway.IsManagedThrough(end.Tunnel.Tunnel);
         Sentence other =
             way.OutOfBand is { } o ? Sentence.Of($" and out-of-band access ({o:w})")
             : throughThis ? Sentence.Plain(". Arrange out-of-band access first; none is recorded")
@@ -120,9 +120,20 @@ internal static partial class StepWords
             3,
             throughThis
                 ? Sentence.Of($"You manage {end.Gateway.Code} through this tunnel. Test the management access{other}.")
-                : Sentence.Of($"Test the management access to {end.Gateway.Code} ({way.By:w}){other}.")
+                : Sentence.Of($"Test the management access to {end.Gateway.Code} ({Through(end, way)}){other}.")
         );
     }
+
+    /// <summary>What a gateway is managed through.</summary>
+    private static Sentence Through(EndView end, ManagementAccess way) =>
+        way switch
+        {
+            { TunnelId: { } id } => end.Tunnel.Inventory.Find<Tunnel>(id) is { } tunnel
+                ? Sentence.Of($"through {tunnel}")
+                : Sentence.Plain("through a tunnel that is not recorded"),
+            { Uplink: { } uplink } => Sentence.Of($"over {uplink}"),
+            _ => Sentence.Of($"{way.Otherwise:w}"),
+        };
 
     private static string ProfileIsSilent(EndView end) =>
         end.Platform.SavedSeparately is null ? " The profile does not say whether the device saves automatically." : "";

@@ -74,7 +74,7 @@ internal static class RetirePlan
                 : new(Tone.Plain, $"{part} on {end.Gateway.Code} is removed too: no other tunnel uses it.");
         }
 
-        if (end.Gateway.ManagementAccess is { } way && way.By.Contains(tunnel.Code, StringComparison.OrdinalIgnoreCase))
+        if (end.Gateway.ManagementAccess is { } way && end.Gateway.IsManagedThrough(tunnel))
             yield return new(
                 Tone.Stops,
                 $"{end.Gateway.Code} at {end.Name} is managed through "
