@@ -34,8 +34,12 @@ public static class OneTruth
             return $"{outcomes}, and nothing blocks";
         foreach (var r in rehearsals)
         foreach (var o in r.Obstacles.Where(o => o.Cause is not DoesNotStart))
-            if (findings.All(f => f.Code != o.Code && (f.Code, o.Code) is not ("PAIR-16", "PAIR-06")))
-                return $"{r.Initiator} meets {o.Code}, and no finding tells of it";
+            if (
+                !Checks.All.Any(c =>
+                    (c.Code == Checks.CodeOf(o) || c.Meets(o.Cause)) && findings.Any(f => f.Code == c.Code)
+                )
+            )
+                return $"{r.Initiator} meets {Checks.CodeOf(o)}, and no finding tells of it";
         return Later(findings, rehearsals) ?? Said(about, findings, rehearsals);
     }
 

@@ -105,7 +105,9 @@ internal sealed class FileFacts : IFacts
         var view = View(code);
         foreach (var v in with)
         {
-            var made = FixFinder.Tried(view, new(Enum.Parse<EndName>(v.End), v.Row, v.Value));
+            var made = ConfirmingValues
+                .RowOf(v.Row)
+                .Then(row => FixFinder.Tried(view, new(Enum.Parse<EndName>(v.End), row, v.Value)));
             if (!made.Ok)
                 throw new Refusal(2, $"{v.Row}: {made.Wrong}. Expected: {made.Right}.");
             view = new(inventory.With([made.Value]), made.Value, today);

@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Changes.Planning;
 using Vellumkeep.Core.Findings;
 
 namespace Vellumkeep.Views;
@@ -57,22 +58,6 @@ public static class Glossary
         ("way back", "the steps that undo a change, from the last to the first"),
     ];
 
-    /// <summary>What a plan is checked for; the checks of tunnels have their titles beside their code.</summary>
-    private static readonly (string Code, string Meaning)[] OfPlans =
-    [
-        ("PLAN-01", "another open change is about the same tunnel or gateway"),
-        ("PLAN-02", "the window is in a freeze, or overlaps the window of another change on the gateway"),
-        ("PLAN-03", "the change adds a finding that blocks"),
-        ("PLAN-04", "a step needs a value that is still pending"),
-        ("PLAN-05", "a step cannot be undone"),
-        ("PLAN-06", "the steps or the interruption are longer than the window"),
-        ("PLAN-07", "records behind the plan have changed"),
-        ("PLAN-09", "other tunnels are affected, or use an entry that the change removes"),
-        ("PLAN-10", "a gateway is managed only through a tunnel that the work interrupts"),
-        ("PLAN-11", "several things were altered between two attempts at a step"),
-        ("PLAN-12", "it leaves a value unknown that a tunnel needs"),
-    ];
-
     /// <summary>Our own words, in their order.</summary>
     public static IReadOnlyList<GlossaryLine> Words { get; } =
     [.. Terms.Select(t => new GlossaryLine(t.Term, t.Meaning))];
@@ -81,7 +66,7 @@ public static class Glossary
     public static IReadOnlyList<GlossaryLine> Codes { get; } =
     [
         .. Checks.All.Select(c => new GlossaryLine(c.Code, c.Title)),
-        .. OfPlans.Select(p => new GlossaryLine(p.Code, p.Meaning)),
+        .. PlanCheck.All.Select(p => new GlossaryLine(p.Code, p.Title)),
     ];
 
     /// <summary>The whole as Markdown, as docs/glossary.md has it.</summary>

@@ -57,7 +57,7 @@ public static class PlatformFacts
                 p.Manual is { } hand
                     ? hand.IsEmpty
                         ? "nothing"
-                        : string.Join(", ", hand)
+                        : string.Join(", ", hand.Select(Platform.ManualWorks.Of))
                     : null
             ),
             ("changing subnets", p.SubnetsCost?.ToString()),

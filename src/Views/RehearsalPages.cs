@@ -71,8 +71,8 @@ public static class RehearsalPages
                     NameAt(o.Exchange),
                     o.RefusedBy?.ToString(),
                     o.Notify,
-                    o.Code,
-                    o.RowKey,
+                    Checks.CodeOf(o),
+                    o.RowKey?.Text,
                     FindingText.Why(about, r, o).Show(sees),
                     [.. o.Pairs.Select(about.View.NameOf)]
                 )),
@@ -101,7 +101,7 @@ public static class RehearsalPages
         var after = new Checked(new TunnelView(about.View.Inventory.With([m.Fixed]), m.Fixed, about.View.Today));
         return new(
             m.Says.Show(sees),
-            [.. m.Values.Select(v => new FixValueLine(v.End.ToString(), v.Row, v.Value))],
+            [.. m.Values.Select(v => new FixValueLine(v.End.ToString(), v.Row.Text, v.Value))],
             FindingText.Outcomes.Of(m.Then.Outcome),
             m.Passes,
             m.Risks,

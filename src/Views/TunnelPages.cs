@@ -154,7 +154,7 @@ public static class TunnelPages
         string[] codes = [.. findings.Where(f => f.RowKey == r.Key).Select(f => f.Code).Distinct()];
         return new()
         {
-            Key = r.Key,
+            Key = r.Key.Text,
             Label = r.Label,
             A = Cell(r, EndName.A, view),
             B = Cell(r, EndName.B, view),

@@ -52,7 +52,7 @@ public static class Wordings
             Severity = Severities.Words.Of(f.Severity),
             Tunnel = tunnel,
             Subject = f.Subject,
-            RowKey = f.RowKey,
+            RowKey = f.RowKey?.Text,
             After = f.After is { } after
                 ? after == 0
                     ? "some time"

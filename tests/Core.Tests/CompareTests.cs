@@ -34,7 +34,7 @@ public class CompareTests
         problems.ShouldBeEmpty($"{key}: {a} | {b}: {string.Join("; ", problems)}");
         var made = (Tunnel)read!;
         return new Checked(new TunnelView(DemoInventory.All.With(made), made, DemoInventory.Today))
-            .Row(key)
+            .Row(Made.Row(key))
             .ShouldNotBeNull(key);
     }
 

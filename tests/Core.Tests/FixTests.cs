@@ -117,9 +117,11 @@ public class FixTests
     public void A_value_that_cannot_be_read_there_sets_nothing()
     {
         var view = new TunnelView(DemoInventory.All, DemoInventory.Tunnel("BRI-ASHLOW"), DemoInventory.Today);
-        FixFinder.Set(view, [new(EndName.A, "pfs", "perhaps")]).ShouldBeNull();
-        FixFinder.Set(view, [new(EndName.A, "pfs", "refused"), new(EndName.B, "colour", "blue")]).ShouldBeNull();
-        FixFinder.Set(view, [new(EndName.A, "pfs", "refused")]).ShouldNotBeNull();
+        FixFinder.Set(view, [new(EndName.A, Settings.Pfs, "perhaps")]).ShouldBeNull();
+        FixFinder
+            .Set(view, [new(EndName.A, Settings.Pfs, "refused"), new(EndName.B, RowKey.CertificateUsage, "blue")])
+            .ShouldBeNull();
+        FixFinder.Set(view, [new(EndName.A, Settings.Pfs, "refused")]).ShouldNotBeNull();
     }
 
     private static string[] Risks(TunnelView view) =>

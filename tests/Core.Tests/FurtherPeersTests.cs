@@ -51,7 +51,7 @@ public class FurtherPeersTests
         Checks.Run(new(View(Real))).ShouldNotContain(f => f.Code == "PAIR-08");
         Comparison
             .Compare.Rows(View("192.0.2.250", Real))
-            .First(r => r.Key == "addressOfB")
+            .First(r => r.Key == RowKey.AddressOf(EndName.B))
             .A.Text.ShouldBe($"192.0.2.250, then {Real}");
     }
 

@@ -20,12 +20,11 @@ public partial class GlossaryTests
     [Fact]
     public void Every_code_in_the_core_is_in_it_once()
     {
-        var said = SourcesOf("src/Core")
-            .SelectMany(f => Code().Matches(File.ReadAllText(f)))
-            .Select(m => m.Groups[1].Value);
+        var said = SourcesOf("src").SelectMany(f => Code().Matches(File.ReadAllText(f))).Select(m => m.Groups[1].Value);
         var known = Glossary.Codes.Select(c => c.Term).ToArray();
         known.ShouldBeUnique();
-        said.Distinct().Except(known).ShouldBeEmpty();
+        // A code is written where its check is, and nowhere a second time.
+        said.Order().ShouldBe(known.Order());
         Checks.All.Select(c => c.Code).ShouldBeSubsetOf(known);
     }
 

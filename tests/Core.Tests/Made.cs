@@ -35,6 +35,9 @@ internal static class Made
             },
         };
 
+    /// <summary>The row that a text names.</summary>
+    public static RowKey Row(string text) => RowKey.Find(text)!;
+
     /// <summary>A change of ines, which nobody has worked on yet.</summary>
     public static Change Change(
         ChangeRequest request,

@@ -47,7 +47,7 @@ public class PageTests
         {
             var about = DemoInventory.Checked(tunnel);
             var findings = Checks.Run(about).ToArray();
-            page.Rows.Select(r => r.Key).ShouldBe(about.Rows.Select(r => r.Key), tunnel.Code);
+            page.Rows.Select(r => r.Key).ShouldBe(about.Rows.Select(r => r.Key.Text), tunnel.Code);
             foreach (var (row, shown) in about.Rows.Zip(page.Rows))
             {
                 (shown.A.Text, shown.B.Text).ShouldBe((row.A.Text, row.B.Text), $"{tunnel.Code} {row.Key}");

@@ -143,7 +143,7 @@ public partial class PlanTests
         (view.A.Get(Settings.Pfs).Value!.ToString(), view.B.Get(Settings.Pfs).Value!.ToString()).ShouldBe(
             ("required DH 21", "required DH 20")
         );
-        Checks.Run(new(view)).ShouldContain(f => f.RowKey == "pfs");
+        Checks.Run(new(view)).ShouldContain(f => f.RowKey == RowKey.Of(Settings.Pfs));
     }
 
     [Fact]

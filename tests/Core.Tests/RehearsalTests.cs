@@ -154,7 +154,7 @@ public partial class RehearsalTests
         r.Outcome.ShouldBe(Outcome.UpWithFewerPairs);
         r.Passing.ShouldBe([two[0]]);
         r.Stop!.Code.ShouldBe("PAIR-05");
-        r.Stop.Pairs.ShouldBe([two[1]]);
+        r.Stop!.Pairs.ShouldBe([two[1]]);
         FindingText.Name(r.Exchanges[r.Stop.Exchange - 1].Message).ShouldBe("CREATE_CHILD_SA request");
     }
 
@@ -163,7 +163,7 @@ public partial class RehearsalTests
     {
         var dunlin = DemoInventory.Tunnel("SAL-DUNLIN");
         var view = new TunnelView(DemoInventory.All, dunlin, DemoInventory.Today);
-        var off = ConfirmingValues.Correct(view, EndName.B, "natTraversal", "never", null).Value;
+        var off = ConfirmingValues.Correct(view, EndName.B, Settings.NatTraversal, "never", null).Value;
         var about = DemoInventory.Checked(off);
         about.Rehearsed(EndName.B).Stop!.Code.ShouldBe("PAIR-14");
         Checks.Run(about).ShouldContain(f => f.Code == "PAIR-14" && f.Severity == Severity.Blocks);
@@ -305,7 +305,7 @@ public partial class RehearsalTests
                 var made = ConfirmingValues.Correct(
                     new(around.With([tunnel]), tunnel, DemoInventory.Today),
                     end,
-                    row,
+                    Made.Row(row),
                     value,
                     null
                 );

@@ -80,7 +80,7 @@ public class ResolutionTests
             var view = View(Without(Base, setting));
             foreach (var end in view.Ends)
             {
-                var row = new Findings.Checked(view).Row(setting.Key);
+                var row = new Findings.Checked(view).Row(setting);
                 var given = end.Platform.Defaults.TextOf(setting);
                 if (row?.Cell(end.Name) is not { } cell || cell.Source is Source.Set or Source.Agreed)
                     continue;

@@ -30,7 +30,7 @@ public class TakeInTests
                 .Correct(
                     new(DemoInventory.All, Tunnel, DemoInventory.Today),
                     EndName.B,
-                    row,
+                    Made.Row(row),
                     value,
                     new(ConfirmedHow.Read, DemoInventory.Today, "tomas")
                 )
@@ -72,15 +72,17 @@ public class TakeInTests
     {
         var confirmation = new Confirmation(ConfirmedHow.Read, DemoInventory.Today, "tomas");
         var after = corrected is null
-            ? ConfirmingValues.Confirm(WithTemporary(), EndName.B, "addressOfA", confirmation).Value!
-            : ConfirmingValues.Correct(WithTemporary(), EndName.B, "addressOfA", corrected, confirmation).Value!;
+            ? ConfirmingValues.Confirm(WithTemporary(), EndName.B, RowKey.AddressOf(EndName.A), confirmation).Value!
+            : ConfirmingValues
+                .Correct(WithTemporary(), EndName.B, RowKey.AddressOf(EndName.A), corrected, confirmation)
+                .Value!;
         var now = after.B.PeerAddress!;
         (now.Temporary, now.Confirmed, now.Value!.ToString()).ShouldBe(
             (ForNow, confirmation, corrected ?? "203.0.113.8")
         );
         // The final value is no longer temporary.
         ConfirmingValues
-            .Correct(WithTemporary(), EndName.B, "addressOfA", "203.0.113.9", confirmation)
+            .Correct(WithTemporary(), EndName.B, RowKey.AddressOf(EndName.A), "203.0.113.9", confirmation)
             .Value!.B.PeerAddress!.Temporary.ShouldBeNull();
     }
 

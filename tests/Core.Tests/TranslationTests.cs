@@ -148,5 +148,5 @@ public class TranslationTests
 
     /// <summary>What an end has of a setting, as the comparison tells it; null when it has nothing.</summary>
     private static string? Value(Setting setting, TunnelView view, EndName end) =>
-        new Checked(view).Row(setting.Key)?.Cell(end).Text;
+        new Checked(view).Row(setting)?.Cell(end).Text;
 }

@@ -152,9 +152,9 @@ public class TunnelTests
                 tunnel = made.Value;
         tunnel.Agreed.Pairs.ShouldBe(DemoInventory.Tunnel("BRI-PETHER").Agreed.Pairs);
         var rows = DemoInventory.Checked(tunnel).Rows;
-        rows.Where(r => r.Key is "pfs" or "ikeProposals" or "espLifetime" or "identityOfA" or "subnetsOfB")
+        rows.Where(r => r.Key.Text is "pfs" or "ikeProposals" or "espLifetime" or "identityOfA" or "subnetsOfB")
             .ShouldAllBe(r => r.Relation == Relation.Agrees);
-        rows.First(r => r.Key == "espLifetime").A.Text.ShouldBe("3,600 s");
+        rows.First(r => r.Key.Text == "espLifetime").A.Text.ShouldBe("3,600 s");
     }
 
     [Theory]
@@ -169,7 +169,7 @@ public class TunnelTests
         var tunnel = DemoInventory.Tunnel("BRI-PETHER");
         Tunnel With(Tunnel t, EndName end, string text) =>
             ConfirmingValues
-                .Correct(new(DemoInventory.All, t, DemoInventory.Today), end, "espLifetime", text, null)
+                .Correct(new(DemoInventory.All, t, DemoInventory.Today), end, Settings.EspLifetime, text, null)
                 .Value;
         var found = Checks
             .Run(DemoInventory.Checked(With(With(tunnel, EndName.A, a), EndName.B, b)))
@@ -202,7 +202,7 @@ public class TunnelTests
                     .Correct(
                         new(DemoInventory.All, tunnel, DemoInventory.Today),
                         EndName.A,
-                        "pfs",
+                        Settings.Pfs,
                         "required DH 15",
                         null
                     )

@@ -117,7 +117,10 @@ public readonly record struct Prefix : IComparable<Prefix>
             : Parsed<Prefix>.Fail(
                 $"{a}/{length} has host bits (ADR-01)",
                 $"{network} for the network, or {a}/{a.Width} for that one host"
-            );
+            ) with
+            {
+                Slip = Slip.HostBits,
+            };
     }
 
     /// <summary>Whether an address lies within it; never one of the other family.</summary>

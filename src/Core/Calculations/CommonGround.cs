@@ -253,6 +253,11 @@ public sealed record CommonGround(
     private static IEnumerable<NotCommon> Manual(Platform a, Platform b)
     {
         if (a.Manual is { } ha && b.Manual is { } hb && !ha.ToHashSet().SetEquals(hb))
-            yield return new("manual", List(ha, w => w), List(hb, w => w), "each end needs its own manual entries");
+            yield return new(
+                "manual",
+                List(ha, Platform.ManualWorks.Of),
+                List(hb, Platform.ManualWorks.Of),
+                "each end needs its own manual entries"
+            );
     }
 }

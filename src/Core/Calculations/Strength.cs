@@ -112,8 +112,7 @@ public sealed record Graded(
             return Parsed<Graded>.Of(Of(ike.Value));
         var esp = EspProposal.Parse(text);
         return esp.Ok ? Parsed<Graded>.Of(Of(esp.Value))
-            : ike.Wrong!.Contains("has no DH group", StringComparison.Ordinal)
-                ? Parsed<Graded>.Fail(esp.Wrong!, esp.Right!)
+            : ike.Slip == Slip.NoDhGroup ? Parsed<Graded>.Fail(esp.Wrong!, esp.Right!)
             : Parsed<Graded>.Fail(ike.Wrong!, ike.Right!);
     }
 

@@ -49,7 +49,7 @@ public sealed partial class Compare
                     );
             rows.Add(
                 new(
-                    $"addressOf{owner.Name}",
+                    RowKey.AddressOf(owner.Name),
                     $"Address of {owner.Name}",
                     owner.Name == EndName.A ? known : there,
                     owner.Name == EndName.A ? there : known,
@@ -77,7 +77,7 @@ public sealed partial class Compare
         var (a, b) = sender == EndName.A ? (sent, expected) : (expected, sent);
         rows.Add(
             new(
-                $"identityOf{sender}",
+                RowKey.IdentityOf(sender),
                 $"Identity of {sender}",
                 Cell.Of(a),
                 Cell.Of(b),
@@ -134,7 +134,7 @@ public sealed partial class Compare
         var (a, b) = owner == EndName.A ? (local, mirrored) : (mirrored, local);
         rows.Add(
             new(
-                $"subnetsOf{owner}",
+                RowKey.SubnetsOf(owner),
                 $"Subnets of {owner}",
                 Cell.Of(a),
                 Cell.Of(b),
@@ -157,6 +157,6 @@ public sealed partial class Compare
             a.Value is { } x && b.Value is { } y && (x.Address == y.Address || x.Network != y.Network)
                 ? new TunnelAddressesDiffer(x, y)
                 : null;
-        Add("tunnelAddress", "Tunnel address", a, b, difference is null, difference);
+        Add(RowKey.TunnelAddress, "Tunnel address", a, b, difference is null, difference);
     }
 }

@@ -18,7 +18,7 @@ public sealed partial class Compare
             && x.Send.Intersect(y.Receive).Any()
             && y.Send.Intersect(x.Receive).Any();
         Add(
-            "keyHeld",
+            RowKey.KeyHeld,
             "Key held",
             a,
             b,
@@ -49,7 +49,7 @@ public sealed partial class Compare
         var (a, b) = (view.A.Get(setting), view.B.Get(setting));
         if (!a.Known || !b.Known)
         {
-            Add(setting.Key, setting.Label, a, b, false, null);
+            Add(setting, setting.Label, a, b, false, null);
             return;
         }
 
@@ -75,7 +75,7 @@ public sealed partial class Compare
         };
         rows.Add(
             new(
-                setting.Key,
+                setting,
                 setting.Label,
                 Cell.Of(a),
                 Cell.Of(b),
@@ -115,7 +115,7 @@ public sealed partial class Compare
             }
         }
 
-        Add(Settings.Pfs.Key, Settings.Pfs.Label, a, b, difference is null, difference, undetermined);
+        Add(Settings.Pfs, Settings.Pfs.Label, a, b, difference is null, difference, undetermined);
     }
 
     private static Difference? Lifetimes(Life a, Life b)

@@ -77,7 +77,7 @@ public sealed partial class Compare
                     && la.Data?.InKilobytes == lb.Data?.InKilobytes
                 )
             );
-        Add(setting.Key, setting.Label, a, b, equal, equal ? null : difference);
+        Add(setting, setting.Label, a, b, equal, equal ? null : difference);
     }
 
     /// <summary>
@@ -103,7 +103,7 @@ public sealed partial class Compare
             || (setting == (Setting)Settings.ExtendedSequence && knownA && knownB && difference is null);
         rows.Add(
             new(
-                setting.Key,
+                setting,
                 setting.Label,
                 Cell.Of(a),
                 Cell.Of(b),
@@ -115,7 +115,7 @@ public sealed partial class Compare
     }
 
     private void Add<T>(
-        string key,
+        RowKey key,
         string label,
         Resolved<T> a,
         Resolved<T> b,
@@ -178,7 +178,7 @@ public sealed partial class Compare
         // Starting is each end's own: the row differs only when the two together do not work.
         rows.Add(
             new(
-                Settings.Initiation.Key,
+                Settings.Initiation,
                 Settings.Initiation.Label,
                 Cell.Of(a),
                 Cell.Of(b),
@@ -193,7 +193,7 @@ public sealed partial class Compare
     {
         var pairs = view.Tunnel.Agreed.Pairs.Select(p => PairState.Of(view, p)).ToArray();
         Needs(
-            "rules",
+            RowKey.Rules,
             "Firewall rules",
             pairs,
             e => e.End.Rules is { } r ? r.Confirmed : null,
@@ -201,7 +201,7 @@ public sealed partial class Compare
             p => [("inbound", p.RuleIn), ("outbound", p.RuleOut)]
         );
         Needs(
-            "noNat",
+            RowKey.NoNat,
             "No-NAT rules",
             pairs,
             e => e.End.NoNat?.Confirmed,
@@ -210,7 +210,7 @@ public sealed partial class Compare
         );
         if (view.Tunnel.Form == Records.TunnelForm.RouteBased)
             Needs(
-                "routes",
+                RowKey.Routes,
                 "Routes",
                 pairs,
                 e => e.End.Routes?.Confirmed,
@@ -220,7 +220,7 @@ public sealed partial class Compare
     }
 
     private void Needs(
-        string key,
+        RowKey key,
         string label,
         PairState[] pairs,
         Func<EndView, Confirmation?> confirmation,

@@ -34,7 +34,7 @@ public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
     {
         Prefix local = pair.On(e.Name),
             remote = pair.On(e.Name.Other());
-        Presence Hand<T>(string work, Recorded<Several<T>>? recorded, Func<T, bool> covers)
+        Presence Hand<T>(ManualWork work, Recorded<Several<T>>? recorded, Func<T, bool> covers)
         {
             if (recorded?.Value?.Items.Any(covers) == true)
                 return Presence.Yes;
@@ -50,10 +50,10 @@ public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
                 false => Presence.No,
                 null => Presence.Unknown,
             },
-            Hand("rules", e.End.Rules, r => r.Lets(RuleDirection.In, local, remote)),
-            Hand("rules", e.End.Rules, r => r.Lets(RuleDirection.Out, local, remote)),
-            Hand("no-NAT", e.End.NoNat, r => r.Local.Contains(local) && r.Remote.Contains(remote)),
-            Hand("route", e.End.Routes, r => !r.Discard && r.To.Contains(remote))
+            Hand(ManualWork.Rules, e.End.Rules, r => r.Lets(RuleDirection.In, local, remote)),
+            Hand(ManualWork.Rules, e.End.Rules, r => r.Lets(RuleDirection.Out, local, remote)),
+            Hand(ManualWork.NoNat, e.End.NoNat, r => r.Local.Contains(local) && r.Remote.Contains(remote)),
+            Hand(ManualWork.Route, e.End.Routes, r => !r.Discard && r.To.Contains(remote))
         );
     }
 }

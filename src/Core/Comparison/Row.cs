@@ -43,11 +43,10 @@ public sealed record Cell(string? Text, Source Source, string? Via, Confirmation
 /// <summary>
 /// One row of a comparison. What is known about the difference is kept typed, for the PAIR checks to read off.
 /// </summary>
-/// <param name="Key">Stable name: the setting's key, or identityOfA, identityOfB, addressOfA, addressOfB, subnetsOfA,
-/// subnetsOfB, keyHeld, rules, noNat, routes.</param>
+/// <param name="Key">Which row it is.</param>
 /// <param name="OnlyOn">The one end that has the value at all; null otherwise.</param>
 public sealed record Row(
-    string Key,
+    RowKey Key,
     string Label,
     Cell A,
     Cell B,

@@ -10,46 +10,25 @@ namespace Vellumkeep.Core.Findings;
 /// </summary>
 internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal FromA, Rehearsal FromB)
 {
-    /// <summary>
-    /// Codes whose weight the negotiation decides: what it does not meet under one of these does not stop the tunnel.
-    /// </summary>
-    private static readonly ImmutableHashSet<string> Negotiated =
-    [
-        "PAIR-01",
-        "PAIR-02",
-        "PAIR-03",
-        "PAIR-04",
-        "PAIR-05",
-        "PAIR-06",
-        "PAIR-07",
-        "PAIR-08",
-        "PAIR-09",
-        "PAIR-10",
-        "PAIR-11",
-        "PAIR-13",
-        "PAIR-14",
-        "PAIR-16",
-        "PAIR-18",
-        "PAIR-22",
-        "PATH-11",
-        "KEY-07",
-        "KEY-08",
-        "KEY-09",
-        "KEY-10",
-    ];
-
     /// <summary>Runs every check and brings its findings together with the negotiation from either side.</summary>
     internal static Analysis Of(Checked about)
     {
-        Finding[] found = [.. Checks.All.SelectMany(c => c.Run(about))];
-        var hindered = found.Where(f => f.Severity == Severity.Blocks && f.After is null && !IsNegotiated(f)).ToArray();
+        var all = Checks.All.SelectMany(c => c.Run(about).Select(f => new Told(c, f))).ToArray();
+        Finding[] hindered =
+        [
+            .. all.Where(t => !t.By.IsNegotiated)
+                .Select(t => t.Finding)
+                .Where(f => f is { Severity: Severity.Blocks, After: null }),
+        ];
         var (a, b) = (With(about, EndName.A, hindered), With(about, EndName.B, hindered));
-        var settled = found.Select(f => Weighed(f, a, b)).ToList();
-        settled.AddRange(Missing(about, settled, a, b));
+        var weighed = all.Select(t => t with { Finding = Weighed(t, a, b) }).ToArray();
+        var settled = weighed.Select(t => t.Finding).ToList();
+        settled.AddRange(Missing(about, weighed, a, b));
         return new([.. settled], a, b);
     }
 
-    private static bool IsNegotiated(Finding f) => Negotiated.Contains(f.Code);
+    /// <summary>A finding with the check that it comes from.</summary>
+    private sealed record Told(Check By, Finding Finding);
 
     /// <summary>The negotiation with what hinders traffic once the SAs are up.</summary>
     private static Rehearsal With(Checked about, EndName initiator, Finding[] hindered)
@@ -65,9 +44,8 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
                     at,
                     null,
                     "no traffic",
-                    f.Code,
                     f.RowKey,
-                    new Hindered(f.What),
+                    new Hindered(f.Code, f.What),
                     f.Pairs.IsEmpty ? wanted : f.Pairs
                 )),
             ]
@@ -78,13 +56,14 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
     /// What blocks by its check, and lets the tunnel come up whole from one side, degrades it: it stops the other side, or
     /// nothing.
     /// </summary>
-    private static Finding Weighed(Finding f, Rehearsal a, Rehearsal b) =>
-        f is { Severity: Severity.Blocks, After: null } && IsNegotiated(f) && Best(a, b).Outcome == Outcome.Up
-            ? f with
+    private static Finding Weighed(Told told, Rehearsal a, Rehearsal b) =>
+        told is { By.IsNegotiated: true, Finding: { Severity: Severity.Blocks, After: null } }
+        && Best(a, b).Outcome == Outcome.Up
+            ? told.Finding with
             {
                 Severity = Severity.Degrades,
             }
-            : f;
+            : told.Finding;
 
     /// <summary>The rehearsal that gets further.</summary>
     private static Rehearsal Best(Rehearsal a, Rehearsal b) => Rank(a) <= Rank(b) ? a : b;
@@ -103,16 +82,16 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
         };
 
     /// <summary>Findings of what the negotiation met and no check found.</summary>
-    private static IEnumerable<Finding> Missing(Checked about, List<Finding> found, Rehearsal a, Rehearsal b)
+    private static IEnumerable<Finding> Missing(Checked about, Told[] found, Rehearsal a, Rehearsal b)
     {
         var best = Best(a, b);
         var comesUp = best.ComesUp;
-        var blocks = found.Any(f => f.Severity == Severity.Blocks && f.After is null);
+        var blocks = found.Any(t => t.Finding is { Severity: Severity.Blocks, After: null });
         var untold =
             from r in new[] { a, b }
             from o in r
-                .Obstacles.Where(o => o.Cause is not (DoesNotStart or Hindered) && found.All(f => !Says(f, o)))
-                .DistinctBy(o => (o.Code, o.RowKey))
+                .Obstacles.Where(o => o.Cause is not (DoesNotStart or Hindered) && !found.Any(t => t.By.Meets(o.Cause)))
+                .DistinctBy(o => (Checks.CodeOf(o), o.RowKey))
             select (Rehearsal: r, Obstacle: o);
         foreach (var (r, o) in untold.ToArray())
         {
@@ -129,9 +108,6 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
             yield return Of(about, best, stop, Severity.Blocks);
     }
 
-    /// <summary>Whether a finding tells of an obstacle; PAIR-16 tells of what its selectors come to.</summary>
-    private static bool Says(Finding f, Obstacle o) => f.Code == o.Code || (f.Code == "PAIR-16" && o.Code == "PAIR-06");
-
     private static Finding Of(Checked about, Rehearsal r, Obstacle o, Severity severity)
     {
         var what = FindingText.Why(about, r, o);
@@ -142,7 +118,7 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
                 : Sentence.Of($"The answer is: {o.Notify:w}");
         return new()
         {
-            Code = o.Code,
+            Code = Checks.CodeOf(o),
             Severity = severity,
             Subject = $"{r.Initiator}:{o.Stage}",
             RowKey = o.RowKey,
@@ -170,7 +146,7 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
                 : Sentence.Plain("");
         return new()
         {
-            Code = "PAIR-19",
+            Code = Pair.LeftUndetermined.Check.Code,
             Severity = Severity.Note,
             Subject = "outcome",
             What = $"Undetermined whether the tunnel comes up. {first}{more}",

@@ -5,7 +5,24 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Findings;
 
 /// <summary>One check: a code that never changes its meaning, a title, and a plain function.</summary>
-public sealed record Check(string Code, string Title, Func<Checked, IEnumerable<Finding>> Run);
+/// <param name="Code">What it is known by; declared here alone, and given to everything it finds.</param>
+/// <param name="Title">What it looks for.</param>
+/// <param name="Find">What it finds, without the code.</param>
+public sealed record Check(string Code, string Title, Func<Checked, IEnumerable<Finding>> Find)
+{
+    /// <summary>
+    /// What of the negotiation it is about: the negotiation then decides whether the finding stops the tunnel.
+    /// </summary>
+    public Func<Cause, bool> Meets { get; init; } = Nothing;
+
+    /// <summary>Whether the negotiation meets what it is about.</summary>
+    public bool IsNegotiated => Meets != Nothing;
+
+    private static readonly Func<Cause, bool> Nothing = _ => false;
+
+    /// <summary>What it finds.</summary>
+    public IEnumerable<Finding> Run(Checked about) => Find(about).Select(f => f with { Code = Code });
+}
 
 /// <summary>
 /// What a check is given: the tunnel resolved, its comparison, and what each end has for each wanted pair.
@@ -52,14 +69,14 @@ public sealed class Checked
     /// <summary>Everything found, before anything of it was accepted.</summary>
     internal ImmutableArray<Finding> Found => Analysed.Findings;
 
-    /// <summary>The obstacles of one code in either negotiation, those alike from both sides once.</summary>
-    internal IEnumerable<(Rehearsal Rehearsal, Obstacle Obstacle)> Obstacles(string code) =>
+    /// <summary>What a check is about in either negotiation, what is alike from both sides once.</summary>
+    internal IEnumerable<(Rehearsal Rehearsal, Obstacle Obstacle)> Met(Check check) =>
         Negotiations
-            .SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o)))
+            .SelectMany(r => r.Obstacles.Where(o => check.Meets(o.Cause)).Select(o => (r, o)))
             .DistinctBy(x => (x.o.Cause, x.o.RefusedBy));
 
     /// <summary>A row of the comparison by its key; null when there is none.</summary>
-    public Row? Row(string key) => Rows.FirstOrDefault(r => r.Key == key);
+    public Row? Row(RowKey key) => Rows.FirstOrDefault(r => r.Key == key);
 
     /// <summary>The rows whose difference is of one kind, with it.</summary>
     public IEnumerable<(Row Row, T Difference)> Differences<T>()
@@ -181,6 +198,10 @@ public static class Checks
         Keys.CertificateFails.Anchors,
         Keys.CertificateFails.Usage,
     ];
+
+    /// <summary>The code of what stops or narrows a tunnel: that of the first check which is about it.</summary>
+    public static string CodeOf(Obstacle obstacle) =>
+        obstacle.Cause is Hindered hindered ? hindered.Code : All.First(c => c.Meets(obstacle.Cause)).Code;
 
     /// <summary>A code of a check as somebody typed it; what there is otherwise, of the same family first.</summary>
     public static Parsed<string> CodeOf(string text)

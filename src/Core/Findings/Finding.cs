@@ -33,8 +33,8 @@ public sealed record Evidence(EndName? End, string Label, string Value, string F
 /// </summary>
 public sealed record Finding
 {
-    /// <summary>The code of the check that found it.</summary>
-    public required string Code { get; init; }
+    /// <summary>The code of the check that found it, which gives it.</summary>
+    public string Code { get; init; } = "";
 
     /// <summary>How much it weighs.</summary>
     public required Severity Severity { get; init; }
@@ -43,7 +43,7 @@ public sealed record Finding
     public string Subject { get; init; } = "";
 
     /// <summary>The comparison row it belongs to; null when to none.</summary>
-    public string? RowKey { get; init; }
+    public RowKey? RowKey { get; init; }
 
     /// <summary>The subnet pairs that it touches; none when it touches all.</summary>
     public ImmutableArray<SubnetPair> Pairs { get; init; } = [];

@@ -27,7 +27,7 @@ internal sealed class StopText
     }
 
     /// <summary>One sentence, whatever stops it.</summary>
-    public Sentence Why() => Way() ?? Chosen() ?? Proven() ?? Carried() ?? Sentence.Plain(o.Code);
+    public Sentence Why() => Way() ?? Chosen() ?? Proven() ?? Carried() ?? Sentence.Plain(Checks.CodeOf(o));
 
     /// <summary>What is sent does not arrive, or not at the right entry.</summary>
     private Sentence? Way() =>
@@ -38,8 +38,9 @@ internal sealed class StopText
                 $"{s.Name} cannot initiate: {a.Name}'s outer address is still pending.",
             DoesNotStart => $"{s.Name} cannot initiate: {a.Name}'s outer address is dynamic.",
             WrongAddress w => $"{s.Name} sends to {w.Entered}{From(s.Name):w}; {a.Name}'s outer address is {w.Real}.",
-            NotReached n => $"Packets to {a.Gateway.Code} at {a.OuterText} do not arrive: {n.What:w} is not "
-                + $"{(n.ByTranslator ? "forwarded by the NAT in front of it" : "allowed inbound on its uplink"):w}.",
+            NotReached n =>
+                $"Packets to {a.Gateway.Code} at {a.OuterText} do not arrive: {Nat.Forwardable.Of(n.What):w} is not "
+                    + $"{(n.ByTranslator ? "forwarded by the NAT in front of it" : "allowed inbound on its uplink"):w}.",
             NoPeerEntry n => $"{a.Name} gets packets from {Source(n.Source)} and has a peer entry for "
                 + $"{n.Entered}{From(a.Name):w}: no entry matches.",
             LandsElsewhere l =>
@@ -55,10 +56,10 @@ internal sealed class StopText
         o.Cause switch
         {
             VersionsMismatch =>
-                $"{about.View.A.Name} uses {about.Row(Settings.IkeVersions.Key)?.A.Text}, {about.View.B.Name} "
-                    + $"{about.Row(Settings.IkeVersions.Key)?.B.Text}: no IKE version in common.",
+                $"{about.View.A.Name} uses {about.Row(Settings.IkeVersions)?.A.Text}, {about.View.B.Name} "
+                    + $"{about.Row(Settings.IkeVersions)?.B.Text}: no IKE version in common.",
             NoFallBack => $"{s.Name} begins with IKEv2 and does not try IKEv1 after it; {a.Name} uses "
-                + $"{about.Row(Settings.IkeVersions.Key)?.Cell(a.Name).Text} only.",
+                + $"{about.Row(Settings.IkeVersions)?.Cell(a.Name).Text} only.",
             ModesMismatch m => $"{s.Name} uses {WordsOf.ExchangeModes.Of(m.Offered):w} mode, {a.Name} accepts only "
                 + $"{WordsOf.ExchangeModes.Of(m.Wanted):w} mode.",
             NothingChosen { Miss: { } miss } =>
@@ -95,8 +96,8 @@ internal sealed class StopText
         o.Cause switch
         {
             SequenceNumbersMismatch =>
-                $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence.Key)?.A.Text} at {EndName.A} "
-                    + $"and {about.Row(Settings.ExtendedSequence.Key)?.B.Text} at {EndName.B}.",
+                $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence)?.A.Text} at {EndName.A} "
+                    + $"and {about.Row(Settings.ExtendedSequence)?.B.Text} at {EndName.B}.",
             SelectorsRefused { NotOffered: true } =>
                 $"{s.Name} has no traffic selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against "
                     + $"{row?.Cell(a.Name).Text} at {a.Name}.",

@@ -17,11 +17,11 @@ public static partial class FixFinder
         {
             DoesNotStart { Fault: StartFault.RespondsOnly } =>
             [
-                [new(s.Name, Settings.Initiation.Key, "on traffic")],
+                [new(s.Name, Settings.Initiation, "on traffic")],
             ],
             DoesNotStart { Fault: StartFault.AddressIsDynamic } or WrongAddress when a.Outer is { } outer =>
             [
-                [new(s.Name, $"addressOf{a.Name}", outer.ToString())],
+                [new(s.Name, RowKey.AddressOf(a.Name), outer.ToString())],
             ],
             NoPeerEntry or LandsElsewhere => PeerEntries(s, a),
             VersionsMismatch or NoFallBack => Versions(s, a),
@@ -51,14 +51,14 @@ public static partial class FixFinder
             MethodsMismatch => OneAsTheOther(view, Settings.Authentication, m => m.ToString()),
             IdentityRefused { Difference: var d } =>
             [
-                [new(verifier.Name, $"identityOf{d.Sender}", d.Sent.ToString())],
-                [new(d.Sender, $"identityOf{d.Sender}", d.Expected.ToString())],
+                [new(verifier.Name, RowKey.IdentityOf(d.Sender), d.Sent.ToString())],
+                [new(d.Sender, RowKey.IdentityOf(d.Sender), d.Expected.ToString())],
             ],
             KeysMismatch k => NewerKey(verifier, k),
             CertificateRefused c => Certificates(verifier, c),
             SequenceNumbersMismatch =>
             [
-                .. view.Ends.Select(e => One(e.Name, Settings.ExtendedSequence.Key, "either")),
+                .. view.Ends.Select(e => One(e.Name, Settings.ExtendedSequence, "either")),
                 .. OneAsTheOther(view, Settings.ExtendedSequence, x => x.ToString()),
             ],
             SelectorsRefused or SelectorsNarrowed => Mirrors(view),
@@ -68,11 +68,11 @@ public static partial class FixFinder
         };
     }
 
-    private static ImmutableArray<FixValue> One(EndName end, string row, string value) => [new(end, row, value)];
+    private static ImmutableArray<FixValue> One(EndName end, RowKey row, string value) => [new(end, row, value)];
 
     private static IEnumerable<ImmutableArray<FixValue>> PeerEntries(EndView s, EndView a)
     {
-        var row = $"addressOf{s.Name}";
+        var row = RowKey.AddressOf(s.Name);
         if (s.Outer is { } source)
             yield return One(a.Name, row, source.ToString());
         if (s.Uplinks.FirstOrDefault()?.Address.Value?.Name is { } name)
@@ -87,11 +87,11 @@ public static partial class FixFinder
         {
             var (can, could) = (s.Platform.IkeVersions.Contains(v), a.Platform.IkeVersions.Contains(v));
             if (can && Speaks(a, v))
-                yield return One(s.Name, Settings.IkeVersions.Key, v.ToString());
+                yield return One(s.Name, Settings.IkeVersions, v.ToString());
             if (could && Speaks(s, v))
-                yield return One(a.Name, Settings.IkeVersions.Key, v.ToString());
+                yield return One(a.Name, Settings.IkeVersions, v.ToString());
             if (can && could)
-                yield return Both(Settings.IkeVersions.Key, v.ToString());
+                yield return Both(Settings.IkeVersions, v.ToString());
         }
     }
 
@@ -102,14 +102,14 @@ public static partial class FixFinder
         ModesMismatch m
     ) =>
         [
-            One(s.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Wanted)),
-            One(a.Name, Settings.ExchangeMode.Key, WordsOf.ExchangeModes.Of(m.Offered)),
+            One(s.Name, Settings.ExchangeMode, WordsOf.ExchangeModes.Of(m.Wanted)),
+            One(a.Name, Settings.ExchangeMode, WordsOf.ExchangeModes.Of(m.Offered)),
             .. Newer(view),
         ];
 
     private static IEnumerable<ImmutableArray<FixValue>> Lifetimes(EndView s, EndView a, LifetimeRefused l)
     {
-        var key = l.OfEsp ? Settings.EspLifetime.Key : Settings.IkeLifetime.Key;
+        var key = RowKey.Of(l.OfEsp ? Settings.EspLifetime : Settings.IkeLifetime);
         return l.Offered.Data is null && l.Local.Data is null
             ? [One(s.Name, key, Typed(l.Local.Time, s)), One(a.Name, key, Typed(l.Offered.Time, a))]
             : [];
@@ -117,13 +117,13 @@ public static partial class FixFinder
 
     private static IEnumerable<ImmutableArray<FixValue>> KeysFound(TunnelView view, Rehearsal r, EndView s, EndView a)
     {
-        yield return One(a.Name, "keyFor", "any");
+        yield return One(a.Name, RowKey.KeyFor, "any");
         if (s.Outer is { } known)
-            yield return One(a.Name, "keyFor", known.ToString());
+            yield return One(a.Name, RowKey.KeyFor, known.ToString());
         foreach (var c in Newer(view))
             yield return c;
         if (r.Version == IkeVersion.IKEv1)
-            yield return Both(Settings.ExchangeMode.Key, "aggressive");
+            yield return Both(Settings.ExchangeMode, "aggressive");
     }
 
     /// <summary>Each end brought to what the other has.</summary>
@@ -132,16 +132,16 @@ public static partial class FixFinder
         Setting<T> setting,
         Func<T, string?> text
     )
-        where T : class => view.Ends.Select(e => One(e.Name, setting.Key, text(e.Other.Get(setting).Value!)!));
+        where T : class => view.Ends.Select(e => One(e.Name, setting, text(e.Other.Get(setting).Value!)!));
 
     private static IEnumerable<ImmutableArray<FixValue>> Certificates(EndView verifier, CertificateRefused refused)
     {
         var sender = verifier.Other;
-        var row = $"identityOf{sender.Name}";
+        var row = RowKey.IdentityOf(sender.Name);
         return refused.Fault switch
         {
-            CertificateFault.NotTrusted => [One(verifier.Name, AnchorRow, refused.Certificate.Ca)],
-            CertificateFault.UsageForbids => [One(sender.Name, CertificateUsage, "digitalSignature")],
+            CertificateFault.NotTrusted => [One(verifier.Name, RowKey.Anchors, refused.Certificate.Ca)],
+            CertificateFault.UsageForbids => [One(sender.Name, RowKey.CertificateUsage, "digitalSignature")],
             CertificateFault.NameMissing =>
             [
                 .. refused.Certificate.Names.Select(n => One(sender.Name, row, n.ToString())),
@@ -151,9 +151,9 @@ public static partial class FixFinder
                         new FixValue(verifier.Name, row, n.ToString())
                     )
                 ),
-                One(sender.Name, CertificateName, sender.IdentitySent.Value!.ToString()),
+                One(sender.Name, RowKey.CertificateName, sender.IdentitySent.Value!.ToString()),
             ],
-            _ => [One(sender.Name, CertificateDates, "valid today")],
+            _ => [One(sender.Name, RowKey.CertificateDates, "valid today")],
         };
     }
 
@@ -165,21 +165,21 @@ public static partial class FixFinder
             return new[] { verifier, verifier.Other }.Select(end =>
             {
                 var held = end.Other.End.KeyHeld!;
-                return One(end.Name, KeysMirrored, new KeyHeld(held.Receive, held.Send).ToString());
+                return One(end.Name, RowKey.KeysMirrored, new KeyHeld(held.Receive, held.Send).ToString());
             });
         var (mine, theirs) = (k.Signs.Send.DefaultIfEmpty().Max(), k.Verifies.Receive.DefaultIfEmpty().Max());
         return mine > theirs
-            ? [One(verifier.Name, "keyHeld", $"version {mine}")]
-            : [One(verifier.Other.Name, "keyHeld", $"version {theirs}")];
+            ? [One(verifier.Name, RowKey.KeyHeld, $"version {mine}")]
+            : [One(verifier.Other.Name, RowKey.KeyHeld, $"version {theirs}")];
     }
 
     private static IEnumerable<ImmutableArray<FixValue>> Wrapped(TunnelView view) =>
         [
             .. view
                 .Ends.Where(e => e.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never)
-                .Select(e => One(e.Name, Settings.NatTraversal.Key, "when detected")),
-            Both(Settings.NatTraversal.Key, "when detected"),
-            Both(Settings.NatTraversal.Key, "always"),
+                .Select(e => One(e.Name, Settings.NatTraversal, "when detected")),
+            Both(Settings.NatTraversal, "when detected"),
+            Both(Settings.NatTraversal, "always"),
         ];
 
     /// <summary>
@@ -190,11 +190,11 @@ public static partial class FixFinder
     {
         if (view.Version != IkeVersion.IKEv1 || !view.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2)))
             yield break;
-        var newer = Both(Settings.IkeVersions.Key, "IKEv2");
+        var newer = Both(Settings.IkeVersions, "IKEv2");
         yield return newer;
         if (CommonGround.Strongest(view.A.Platform, view.B.Platform, IkeVersion.IKEv2) is not { } ike)
             yield break;
-        newer = [.. newer, .. Both(Settings.IkeProposals.Key, ike.ToString())];
+        newer = [.. newer, .. Both(Settings.IkeProposals, ike.ToString())];
         yield return newer;
         if (
             CommonGround
@@ -203,7 +203,7 @@ public static partial class FixFinder
                 .MaxBy(p => Strength.Of(p).Bits) is
             { } esp
         )
-            yield return [.. newer, .. Both(Settings.EspProposals.Key, esp.ToString())];
+            yield return [.. newer, .. Both(Settings.EspProposals, esp.ToString())];
     }
 
     /// <summary>
@@ -230,9 +230,9 @@ public static partial class FixFinder
         )
         {
             var items = to.Get(setting).Value?.Items ?? [];
-            yield return [new(to.Name, setting.Key, string.Join("; ", items.Add(p)))];
+            yield return [new(to.Name, setting, string.Join("; ", items.Add(p)))];
             // In aggressive mode the group of the first is the only one that is offered.
-            yield return [new(to.Name, setting.Key, string.Join("; ", items.Insert(0, p)))];
+            yield return [new(to.Name, setting, string.Join("; ", items.Insert(0, p)))];
         }
 
         var best = ground(s.Platform, a.Platform, version)
@@ -245,13 +245,9 @@ public static partial class FixFinder
             foreach (var end in view.Ends.Where(e => e.Other.Get(setting).Value?.Items.Contains(best) == true))
                 yield return
                 [
-                    new(
-                        end.Name,
-                        setting.Key,
-                        string.Join("; ", (end.Get(setting).Value?.Items ?? []).Insert(0, best))
-                    ),
+                    new(end.Name, setting, string.Join("; ", (end.Get(setting).Value?.Items ?? []).Insert(0, best))),
                 ];
-            yield return Both(setting.Key, best.ToString()!);
+            yield return Both(setting, best.ToString()!);
         }
     }
 
@@ -269,14 +265,14 @@ public static partial class FixFinder
                         .Groups.Where(g => end.Platform.Can(g.Name, view.Version) == true)
                         .OrderByDescending(Strength.Of)
                 )
-                    yield return [new(end.Name, Settings.Pfs.Key, $"required {group}")];
+                    yield return [new(end.Name, Settings.Pfs, $"required {group}")];
                 if (other.GroupOfIke)
-                    yield return [new(end.Name, Settings.Pfs.Key, "required DH of IKE")];
+                    yield return [new(end.Name, Settings.Pfs, "required DH of IKE")];
             }
             else
             {
-                yield return [new(end.Name, Settings.Pfs.Key, Pfs.Accepting(own).ToString())];
-                yield return [new(end.Name, Settings.Pfs.Key, "refused")];
+                yield return [new(end.Name, Settings.Pfs, Pfs.Accepting(own).ToString())];
+                yield return [new(end.Name, Settings.Pfs, "refused")];
             }
         }
 
@@ -287,7 +283,7 @@ public static partial class FixFinder
             )
             .MaxBy(Strength.Of);
         if (common is not null)
-            yield return Both(Settings.Pfs.Key, $"required {common}");
+            yield return Both(Settings.Pfs, $"required {common}");
     }
 
     /// <summary>Either end made the mirror of the other, and both made what was agreed.</summary>
@@ -299,32 +295,32 @@ public static partial class FixFinder
         {
             var wanted = List(pairs.Select(p => p.On(owner.Name)));
             foreach (var end in view.Ends)
-                yield return [new(end.Name, $"subnetsOf{owner.Name}", wanted)];
+                yield return [new(end.Name, RowKey.SubnetsOf(owner.Name), wanted)];
             yield return
             [
-                new(EndName.A, $"subnetsOf{owner.Name}", wanted),
-                new(EndName.B, $"subnetsOf{owner.Name}", wanted),
+                new(EndName.A, RowKey.SubnetsOf(owner.Name), wanted),
+                new(EndName.B, RowKey.SubnetsOf(owner.Name), wanted),
             ];
         }
 
         foreach (var end in view.Ends)
             yield return
             [
-                new(end.Name, "subnetsOfA", List(pairs.Select(p => p.A))),
-                new(end.Name, "subnetsOfB", List(pairs.Select(p => p.B))),
+                new(end.Name, RowKey.SubnetsOf(EndName.A), List(pairs.Select(p => p.A))),
+                new(end.Name, RowKey.SubnetsOf(EndName.B), List(pairs.Select(p => p.B))),
             ];
         yield return
         [
             .. view.Ends.SelectMany(e =>
                 new FixValue[]
                 {
-                    new(e.Name, "subnetsOfA", List(pairs.Select(p => p.A))),
-                    new(e.Name, "subnetsOfB", List(pairs.Select(p => p.B))),
+                    new(e.Name, RowKey.SubnetsOf(EndName.A), List(pairs.Select(p => p.A))),
+                    new(e.Name, RowKey.SubnetsOf(EndName.B), List(pairs.Select(p => p.B))),
                 }
             ),
         ];
     }
 
-    private static ImmutableArray<FixValue> Both(string row, string value) =>
+    private static ImmutableArray<FixValue> Both(RowKey row, string value) =>
         [new(EndName.A, row, value), new(EndName.B, row, value)];
 }

@@ -7,7 +7,7 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Fixes;
 
 /// <summary>One value that a fix sets: a row of the comparison at an end, as it would be typed.</summary>
-public sealed record FixValue(EndName End, string Row, string Value);
+public sealed record FixValue(EndName End, RowKey Row, string Value);
 
 /// <summary>
 /// A change that fixes a stop, tried out: the tunnel was rehearsed whole with it, from both sides.
@@ -55,9 +55,7 @@ public static partial class FixFinder
     public static ImmutableArray<Fix> OfLater(TunnelView view, Rehearsal rehearsal, int most = 3) =>
         rehearsal.Later is null
             ? []
-            : Ranked(view, rehearsal, [.. ToAgreed(view, Settings.Pfs.Key), .. Secrecy(view)], most, r =>
-                r.Later is null
-            );
+            : Ranked(view, rehearsal, [.. ToAgreed(view, Settings.Pfs), .. Secrecy(view)], most, r => r.Later is null);
 
     private static ImmutableArray<Fix> Ranked(
         TunnelView view,
@@ -101,7 +99,7 @@ public static partial class FixFinder
         // An identity that is a private address means something only beside the device that has it.
         static bool Private(Fix m) =>
             m.Values.Any(v =>
-                v.Row.StartsWith("identityOf", StringComparison.Ordinal)
+                v.Row.Subject == RowSubject.Identity
                 && Identity.Parse(v.Value) is { Ok: true, Value: { Type: IdentityKind.Address } id }
                 && Address.Parse(id.Value).Value.IsPrivate
             );
@@ -124,7 +122,7 @@ public static partial class FixFinder
     private static bool IsAgreed(TunnelView view, FixValue v) => AgreedFor(view, v.End, v.Row) == v.Value;
 
     /// <summary>Each end that deviates from what was agreed back to it, then both.</summary>
-    private static IEnumerable<ImmutableArray<FixValue>> ToAgreed(TunnelView view, string? row)
+    private static IEnumerable<ImmutableArray<FixValue>> ToAgreed(TunnelView view, RowKey? row)
     {
         if (row is null)
             return [];
@@ -137,44 +135,42 @@ public static partial class FixFinder
     }
 
     /// <summary>What was agreed for a row at an end, as it is typed; null where nothing was.</summary>
-    private static string? AgreedFor(TunnelView view, EndName end, string row)
+    private static string? AgreedFor(TunnelView view, EndName end, RowKey row)
     {
         var bare = view.Tunnel.WithEnd(end, e => Without(e, row));
         var then = new TunnelView(view.Inventory.With([bare]), bare, view.Today).End(end);
-        return row switch
+        return row.Subject switch
         {
-            "identityOfA" or "identityOfB" => row[^1..] == end.ToString()
-                ? Text(then.IdentitySent)
-                : Text(then.IdentityExpected),
-            "addressOfA" or "addressOfB" => Text(then.PeerAddress),
-            _ => Settings.Find(row) is { } setting && setting.On(then) is { Source: Source.Agreed } value
-                ? value.Any?.ToString()
-                : null,
+            RowSubject.Identity => row.Owner == end ? Text(then.IdentitySent) : Text(then.IdentityExpected),
+            RowSubject.Address => Text(then.PeerAddress),
+            _ => row.Setting?.On(then) is { Source: Source.Agreed } value ? value.Any?.ToString() : null,
         };
 
         static string? Text<T>(Resolved<T> value)
             where T : class => value.Source == Source.Agreed ? value.Value?.ToString() : null;
     }
 
-    private static TunnelEnd Without(TunnelEnd end, string row) =>
-        row switch
+    private static TunnelEnd Without(TunnelEnd end, RowKey row) =>
+        row.Subject switch
         {
-            "identityOfA" or "identityOfB" => end with { IdentitySent = null, IdentityExpected = null },
-            "addressOfA" or "addressOfB" => end with { PeerAddress = null, FurtherPeers = [] },
-            _ => Settings.Find(row) is { } setting
-                ? end with
-                {
-                    Set = end.Set.Without(setting),
-                    ProposalsFrom = null,
-                }
-                : end,
+            RowSubject.Identity => end with { IdentitySent = null, IdentityExpected = null },
+            RowSubject.Address => end with { PeerAddress = null, FurtherPeers = [] },
+            _ => row.Setting is { } setting ? end with { Set = end.Set.Without(setting), ProposalsFrom = null } : end,
         };
+
+    /// <summary>Checks of what was seen and of dates, which no value of a fix adds.</summary>
+    private static readonly string[] NoRiskOfAFix =
+    [
+        Findings.Pair.NeverConfirmed.Check.Code,
+        Findings.Path.PastDeadline.Check.Code,
+        Findings.Path.NotSaved.Check.Code,
+    ];
 
     private static HashSet<string> Risky(TunnelView view) =>
         [
             .. Checks
                 .Run(new Checked(view))
-                .Where(f => f.Severity == Severity.Risk && f.Code is not ("PAIR-20" or "PATH-15" or "PATH-14"))
+                .Where(f => f.Severity == Severity.Risk && !NoRiskOfAFix.Contains(f.Code))
                 .Select(f => f.Code),
         ];
 
@@ -207,22 +203,26 @@ public static partial class FixFinder
     {
         var end = tunnel.End(v.End);
         var other = tunnel.End(v.End.Other());
-        TunnelEnd? made = v.Row switch
+        TunnelEnd? made = v.Row.Subject switch
         {
-            KeysMirrored when other.KeyHeld is { } held => end with { KeyHeld = new(held.Receive, held.Send) },
-            AnchorRow => end with { Anchors = [.. (end.Anchors ?? []).Append(v.Value).Distinct()] },
-            CertificateDates when end.Certificate is { } c => end with
+            RowSubject.KeysMirrored when other.KeyHeld is { } held => end with
+            {
+                KeyHeld = new(held.Receive, held.Send),
+            },
+            RowSubject.Anchors => end with { Anchors = [.. (end.Anchors ?? []).Append(v.Value).Distinct()] },
+            RowSubject.CertificateDates when end.Certificate is { } c => end with
             {
                 Certificate = c with { From = null, Until = null },
             },
-            CertificateUsage when end.Certificate is { } c => end with
+            RowSubject.CertificateUsage when end.Certificate is { } c => end with
             {
                 Certificate = c with { MayAuthenticate = true },
             },
-            CertificateName when end.Certificate is { } c && Identity.Parse(v.Value) is { Ok: true } name => end with
-            {
-                Certificate = c with { Names = [.. c.Names, name.Value] },
-            },
+            RowSubject.CertificateName when end.Certificate is { } c && Identity.Parse(v.Value) is { Ok: true } name =>
+                end with
+                {
+                    Certificate = c with { Names = [.. c.Names, name.Value] },
+                },
             _ => null,
         };
         return made is null ? null
@@ -230,41 +230,28 @@ public static partial class FixFinder
             : tunnel with { B = made };
     }
 
-    private const string KeysMirrored = "keysMirrored";
-    private const string AnchorRow = "anchors";
-    private const string CertificateDates = "certificateDates";
-    private const string CertificateUsage = "certificateUsage";
-    private const string CertificateName = "certificateName";
-
     private static Sentence Says(TunnelView view, ImmutableArray<FixValue> values)
     {
-        string Label(string row) =>
-            row switch
-            {
-                "keyHeld" => "the key version",
-                "keyFor" => "the address that the PSK is for",
-                _ when row.StartsWith("addressOf", StringComparison.Ordinal) => "the peer address",
-                _ when row.StartsWith("identityOf", StringComparison.Ordinal) => "",
-                _ when row.StartsWith("subnetsOf", StringComparison.Ordinal) => "",
-                _ => Settings.Find(row)?.Label ?? row,
-            };
         Sentence One(FixValue v) =>
-            v.Row switch
+            v.Row.Subject switch
             {
-                "keyHeld" => $"enter key {v.Value} at {v.End}",
-                KeysMirrored => $"enter the keys of {v.End.Other()} the other way round at {v.End}: {v.Value:w}",
-                AnchorRow => $"install {v.Value} as a trust anchor at {v.End}",
-                CertificateDates => $"install a certificate at {v.End} that is valid today",
-                CertificateUsage => $"have the CA issue {v.End}'s certificate again with key usage {v.Value:w}",
-                CertificateName => $"have the CA issue {v.End}'s certificate again with the SAN {v.Value}",
-                "keyFor" => $"enter the PSK at {v.End} for {v.Value} address",
-                _ when v.Row.StartsWith("identityOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString()
+                RowSubject.KeyHeld => $"enter key {v.Value} at {v.End}",
+                RowSubject.KeysMirrored =>
+                    $"enter the keys of {v.End.Other()} the other way round at {v.End}: {v.Value:w}",
+                RowSubject.Anchors => $"install {v.Value} as a trust anchor at {v.End}",
+                RowSubject.CertificateDates => $"install a certificate at {v.End} that is valid today",
+                RowSubject.CertificateUsage =>
+                    $"have the CA issue {v.End}'s certificate again with key usage {v.Value:w}",
+                RowSubject.CertificateName => $"have the CA issue {v.End}'s certificate again with the SAN {v.Value}",
+                RowSubject.KeyFor => $"enter the PSK at {v.End} for {v.Value} address",
+                RowSubject.Identity => v.Row.Owner == v.End
                     ? Sentence.Of($"set the identity that {v.End} sends to {v.Value}")
                     : Sentence.Of($"set the identity that {v.End} expects to {v.Value}"),
-                _ when v.Row.StartsWith("subnetsOf", StringComparison.Ordinal) => v.Row[^1..] == v.End.ToString()
+                RowSubject.Subnets => v.Row.Owner == v.End
                     ? Sentence.Of($"set the local subnets at {v.End} to {v.Value}")
                     : Sentence.Of($"set the remote subnets at {v.End} to {v.Value}"),
-                _ => $"set {Label(v.Row):w} at {v.End} to {v.Value}",
+                RowSubject.Address => $"set the peer address at {v.End} to {v.Value}",
+                _ => $"set {v.Row.Setting?.Label ?? v.Row.Text:w} at {v.End} to {v.Value}",
             };
         // The same value at both ends is said once.
         var said = new List<Sentence>();
@@ -273,7 +260,7 @@ public static partial class FixFinder
                 i + 1 < values.Length
                 && values[i].Row == values[i + 1].Row
                 && values[i].Value == values[i + 1].Value
-                && Settings.Find(values[i].Row) is { } both
+                && values[i].Row.Setting is { } both
             )
             {
                 said.Add($"set {both.Label:w} to {values[i].Value} at both ends");

@@ -44,11 +44,6 @@ public static class Codecs
     public static Codec<int> Number(int least, int most, string what) =>
         new(text => Scalars.Number(text, least, most, what), number => number.ToString(CultureInfo.InvariantCulture));
 
-    /// <summary>One of some words, kept as it is.</summary>
-    /// <param name="what">What the word is, for the refusal: "manual work".</param>
-    public static Codec<string> OneOf(string what, params string[] words) =>
-        new(text => Typed.OneOf(text, words.ToDictionary(w => w), what), text => text) { Words = [.. words] };
-
     /// <summary>A yes or no that has words of its own.</summary>
     /// <param name="what">What the words say, for the refusal: "a way of comparing names".</param>
     public static Codec<bool> Either(string yes, string no, string what) =>

@@ -125,7 +125,7 @@ public sealed class Fields
         var read = Scalars.Fit(Typed.Trim(node.Text), parse);
         if (read.Ok)
             return read.Value;
-        reading.Problems.Add(new(At(key), node.Line, read.Wrong!, read.Right!));
+        reading.Problems.Add(Problem.Of(At(key), node.Line, read));
         return default;
     }
 
@@ -313,7 +313,7 @@ public sealed class Fields
             if (read.Ok)
                 result.Add(read.Value);
             else
-                problems.Add(new(at, items[i].Line, read.Wrong!, read.Right!));
+                problems.Add(Problem.Of(at, items[i].Line, read));
         }
 
         return result.ToImmutable();
@@ -351,7 +351,7 @@ public sealed class Fields
         switch (node)
         {
             case TextNode text when Scalars.Fit(text.Text, Parsed<string>.Of) is { Ok: false } unfit:
-                reading.Problems.Add(new(at, node.Line, unfit.Wrong!, unfit.Right!));
+                reading.Problems.Add(Problem.Of(at, node.Line, unfit));
                 return true;
             case ListNode { Items.Length: > MostItems } list:
                 reading.Problems.Add(

@@ -4,4 +4,12 @@ namespace Vellumkeep.Core.Forms;
 /// One thing wrong with what was given: the field, the line when it came from a file (else 0), what is wrong, and what
 /// would be right.
 /// </summary>
-public sealed record Problem(string Field, int Line, string Wrong, string Right);
+public sealed record Problem(string Field, int Line, string Wrong, string Right)
+{
+    /// <summary>In which way it is wrong, where something is told by it; null otherwise.</summary>
+    public Slip? Slip { get; init; }
+
+    /// <summary>What could not be read.</summary>
+    public static Problem Of<T>(string field, int line, Parsed<T> unread) =>
+        new(field, line, unread.Wrong!, unread.Right!) { Slip = unread.Slip };
+}

@@ -6,12 +6,7 @@ public static class WrittenGateway
     private static readonly Form<Nat> OfNat = new Form<Nat>(() => new(default, null))
         .Needs(t => t.Type, "kind", "1:1 or NAPT", Codecs.Word(Nat.Kinds))
         .Value(t => t.PublicAddress, "publicAddress", "the address it shows; leave out when not known", Codecs.Address)
-        .KnownValues(
-            t => t.Forwards,
-            "forwards",
-            "what it forwards inwards: IKE, ESP",
-            Codecs.OneOf("something forwarded", Nat.Forwardable)
-        );
+        .KnownValues(t => t.Forwards, "forwards", "what it forwards inwards: IKE, ESP", Codecs.Word(Nat.Forwardable));
 
     private static readonly Form<Uplink> OfUplink = new Form<Uplink>(() => new("", null!, null, null))
         .Text(u => u.Label, "label", "label", 40, required: true)
@@ -28,7 +23,7 @@ public static class WrittenGateway
             u => u.AllowsInbound,
             "allowsInbound",
             "what is allowed inbound: IKE, ESP",
-            Codecs.OneOf("something allowed inbound", Nat.Forwardable)
+            Codecs.Word(Nat.Forwardable)
         )
         .Text(u => u.OuterVrf, "outerVrf", "VRF on the outer side; outside when left out", 40, unsaid: "outside")
         .Value(u => u.Subnet, "subnet", "subnet of the uplink", Codecs.Prefix)

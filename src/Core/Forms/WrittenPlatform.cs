@@ -63,8 +63,8 @@ public static class WrittenPlatform
         .KnownValues(
             p => p.Manual,
             "manual",
-            string.Join(", ", Platform.ManualWork),
-            Codecs.OneOf("manual work", [.. Platform.ManualWork])
+            string.Join(", ", Platform.ManualWorks.All),
+            Codecs.Word(Platform.ManualWorks)
         )
         .Value(
             p => p.SubnetsCost,

@@ -65,7 +65,7 @@ public static class WrittenRecorded
             var text = map.Text(key);
             var parsed = text is null ? Parsed<TOut>.Fail($"'{key}' is missing", right) : parse(text);
             if (!parsed.Ok)
-                problems.Add(new($"{path}.{key}", map.Find(key)?.Line ?? map.Line, parsed.Wrong!, parsed.Right!));
+                problems.Add(Problem.Of($"{path}.{key}", map.Find(key)?.Line ?? map.Line, parsed));
             return parsed;
         }
 

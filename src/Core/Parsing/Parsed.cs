@@ -24,6 +24,9 @@ public readonly record struct Parsed<T>
     /// <summary>Which of several texts it was that could not be read; null where there was only one.</summary>
     public string? Field { get; init; }
 
+    /// <summary>In which way it is wrong, where something is told by it; null otherwise.</summary>
+    public Slip? Slip { get; init; }
+
     /// <summary>Whether it could be read.</summary>
     public bool Ok => Wrong is null;
 
@@ -39,7 +42,7 @@ public readonly record struct Parsed<T>
 
     /// <summary>Goes on with the value, unless it could not be read.</summary>
     public Parsed<TOther> Then<TOther>(Func<T, Parsed<TOther>> next) =>
-        Wrong is null ? next(value!) : Parsed<TOther>.Fail(Wrong, Right!) with { Field = Field };
+        Wrong is null ? next(value!) : Parsed<TOther>.Fail(Wrong, Right!) with { Field = Field, Slip = Slip };
 
     /// <summary>Says which of several texts this was, where nothing within it has said so already.</summary>
     public Parsed<T> In(string field) => Wrong is null || Field is not null ? this : this with { Field = field };

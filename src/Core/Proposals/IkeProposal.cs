@@ -38,7 +38,10 @@ public sealed record IkeProposal
             return Parsed<IkeProposal>.Fail(
                 $"the IKE proposal with {encryption} has no DH group",
                 $"{encryption} + ... + DH 19"
-            );
+            ) with
+            {
+                Slip = Slip.NoDhGroup,
+            };
         prf ??= integrity is null ? null : AlgorithmTable.PrfOf(integrity);
         return prf is null
             ? Parsed<IkeProposal>.Fail(

@@ -10,16 +10,30 @@ public enum NatKind
     Napt,
 }
 
+/// <summary>What has to come in from outside for a tunnel.</summary>
+public enum Inbound
+{
+    /// <summary>IKE, over UDP 500 and 4500 (RFC 7296 section 2.23).</summary>
+    Ike,
+
+    /// <summary>ESP, IP protocol 50 (RFC 4303).</summary>
+    Esp,
+}
+
 /// <summary>
 /// A NAT in front of an uplink, with the public address it shows; null when that is not known.
 /// </summary>
-public sealed record Nat(NatKind Type, Address? PublicAddress, ImmutableArray<string>? Forwards = null)
+public sealed record Nat(NatKind Type, Address? PublicAddress, ImmutableArray<Inbound>? Forwards = null)
 {
     /// <summary>Its name in sentences: <c>NAPT</c> or <c>1:1 NAT</c>.</summary>
     public string Name => Type == NatKind.Napt ? "NAPT" : "1:1 NAT";
 
-    /// <summary>What can be allowed inbound and forwarded: IKE (UDP 500 and 4500) and ESP (IP protocol 50).</summary>
-    public static readonly string[] Forwardable = ["IKE", "ESP"];
+    /// <summary>What can be allowed inbound and forwarded, in words.</summary>
+    public static readonly Words<Inbound> Forwardable = new(
+        "something allowed inbound",
+        (Inbound.Ike, "IKE"),
+        (Inbound.Esp, "ESP")
+    );
 
     /// <summary>The words of the kinds.</summary>
     public static readonly Words<NatKind> Kinds = new(
@@ -61,7 +75,7 @@ public sealed record Uplink(
     Recorded<UplinkAddress> Address,
     int? Mtu,
     Nat? Nat,
-    ImmutableArray<string>? AllowsInbound = null
+    ImmutableArray<Inbound>? AllowsInbound = null
 )
 {
     /// <summary>The VRF on the outer side.</summary>
@@ -74,10 +88,10 @@ public sealed record Uplink(
     public bool? NamesReliable { get; init; }
 
     /// <summary>
-    /// Whether <paramref name="what"/> (IKE or ESP) from outside reaches the device: allowed inbound, and forwarded by the
+    /// Whether <paramref name="what"/> from outside reaches the device: allowed inbound, and forwarded by the
     /// nat; null when not known.
     /// </summary>
-    public bool? Reached(string what)
+    public bool? Reached(Inbound what)
     {
         var let = AllowsInbound is { } l ? l.Contains(what) : (bool?)null;
         // NAPT forwards inbound only what is configured; 1:1 NAT stands for its

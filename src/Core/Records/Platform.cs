@@ -48,7 +48,7 @@ public sealed record Platform : IRecord
     public LifetimeRule? LifetimeRule { get; init; }
 
     /// <summary>What is manual beside the tunnel; null when not known.</summary>
-    public ImmutableArray<string>? Manual { get; init; }
+    public ImmutableArray<ManualWork>? Manual { get; init; }
 
     /// <summary>What adding a subnet disturbs; null when the profile does not say.</summary>
     public Cost? SubnetsCost { get; init; }
@@ -271,7 +271,13 @@ public sealed record Platform : IRecord
     );
 
     /// <summary>What can be manual beside a tunnel, in words.</summary>
-    public static readonly ImmutableArray<string> ManualWork = ["rules", "no-NAT", "route", "discard route"];
+    public static readonly Words<ManualWork> ManualWorks = new(
+        "manual work",
+        (ManualWork.Rules, "rules"),
+        (ManualWork.NoNat, "no-NAT"),
+        (ManualWork.Route, "route"),
+        (ManualWork.DiscardRoute, "discard route")
+    );
 
     /// <inheritdoc/>
     public RecordKind Kind => RecordKind.Platform;
@@ -282,9 +288,6 @@ public sealed record Platform : IRecord
     /// <summary>The name with the version, such as <c>alderquay-major@1</c>.</summary>
     public string Code => $"{Name}@{Version}";
 
-    /// <summary>
-    /// Whether <paramref name="work"/> (rules, no-NAT, route, discard route) is manual; null when not
-    /// known.
-    /// </summary>
-    public bool? IsManual(string work) => Manual is { } list ? list.Contains(work) : null;
+    /// <summary>Whether <paramref name="work"/> is manual; null when not known.</summary>
+    public bool? IsManual(ManualWork work) => Manual is { } list ? list.Contains(work) : null;
 }

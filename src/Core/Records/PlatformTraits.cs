@@ -19,6 +19,22 @@ public enum Disturbance
     UplinkBounces,
 }
 
+/// <summary>What is manual beside a tunnel on some platforms.</summary>
+public enum ManualWork
+{
+    /// <summary>Firewall rules.</summary>
+    Rules,
+
+    /// <summary>No-NAT rules.</summary>
+    NoNat,
+
+    /// <summary>Routes into the tunnel.</summary>
+    Route,
+
+    /// <summary>Discard routes behind them.</summary>
+    DiscardRoute,
+}
+
 /// <summary>A disturbance and how long it lasts in seconds; null when the profile does not say.</summary>
 public sealed record Cost(Disturbance What, int? Seconds)
 {

@@ -25,7 +25,7 @@ public enum StartFault
 public sealed record WrongAddress(string Entered, string Real) : Cause;
 
 /// <summary>What is sent does not reach the device: not allowed inbound, or not forwarded by the NAT in front.</summary>
-public sealed record NotReached(string What, bool ByTranslator) : Cause;
+public sealed record NotReached(Inbound What, bool ByTranslator) : Cause;
 
 /// <summary>The responder has no peer entry for the source address it sees (null: a dynamic address).</summary>
 public sealed record NoPeerEntry(Address? Source, string Entered) : Cause;
@@ -102,8 +102,10 @@ public sealed record SelectorsNarrowed(ImmutableArray<SubnetPair> Lost) : Cause;
 public sealed record PfsMismatch(Pfs Asked, Pfs Taken) : Cause;
 
 /// <summary>The SAs stand, and ESP packets are lost on the way to <paramref name="Towards"/>.</summary>
-public sealed record PacketsLost(EndName Towards, bool NatTraversalOff) : Cause;
+/// <param name="Mapped">NAPT maps ports on the way, and ESP has none (RFC 3948).</param>
+public sealed record PacketsLost(EndName Towards, bool NatTraversalOff, bool Mapped) : Cause;
 
 /// <summary>The SAs stand, and what a check found keeps the packets of these pairs from passing.</summary>
+/// <param name="Code">The code of the check.</param>
 /// <param name="What">What the check says.</param>
-public sealed record Hindered(Sentence What) : Cause;
+public sealed record Hindered(string Code, Sentence What) : Cause;

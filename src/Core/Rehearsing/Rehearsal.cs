@@ -115,7 +115,6 @@ public sealed record Exchange(int Number, Message Message, EndName From, SubnetP
 /// <param name="Exchange">The message at which it shows; 0 before the first.</param>
 /// <param name="RefusedBy">The end that refuses; null when nobody answers because nothing arrives.</param>
 /// <param name="Notify">The standard's notify in the version's own spelling, or <c>no answer</c>.</param>
-/// <param name="Code">The finding it belongs to.</param>
 /// <param name="RowKey">The row of the comparison with both values; null where there is none.</param>
 /// <param name="Pairs">The pairs it stops; empty when it stops all.</param>
 public sealed record Obstacle(
@@ -123,8 +122,7 @@ public sealed record Obstacle(
     int Exchange,
     EndName? RefusedBy,
     string Notify,
-    string Code,
-    string? RowKey,
+    RowKey? RowKey,
     Cause Cause,
     ImmutableArray<SubnetPair> Pairs
 );

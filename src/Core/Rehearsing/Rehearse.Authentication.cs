@@ -18,15 +18,7 @@ public sealed partial class Rehearse
         if (IdentityFit.Of(sender) is { } differs)
         {
             if (differs.Fault != IdentityFault.CaseOnly || differs.ComparedByOctet == true)
-                Stops(
-                    stage,
-                    at,
-                    verifier.Name,
-                    notify,
-                    "PAIR-07",
-                    $"identityOf{sender.Name}",
-                    new IdentityRefused(differs)
-                );
+                Stops(stage, at, verifier.Name, notify, RowKey.IdentityOf(sender.Name), new IdentityRefused(differs));
             else if (differs.ComparedByOctet is null)
                 Asks(stage, verifier.Name, "whether it ignores upper and lower case in identities", true);
         }
@@ -49,8 +41,7 @@ public sealed partial class Rehearse
                     at,
                     verifier.Name,
                     notify,
-                    "PAIR-09",
-                    Settings.Authentication.Key,
+                    Settings.Authentication,
                     new MethodsMismatch(
                         WordsOf.Authentications.Of(used.Value),
                         WordsOf.Authentications.Of(wantedMethod.Value)
@@ -81,7 +72,7 @@ public sealed partial class Rehearse
 
         var known = signs.Send.Count(v => verifies.Receive.Contains(v));
         if (known == 0)
-            Stops(stage, at, sender.Other.Name, notify, "PAIR-10", "keyHeld", new KeysMismatch(signs, verifies));
+            Stops(stage, at, sender.Other.Name, notify, RowKey.KeyHeld, new KeysMismatch(signs, verifies));
         else if (known < signs.Send.Length)
             Asks(stage, sender.Name, $"which of its key versions {Say.And(signs.Send.Select(v => $"{v}"))} it uses");
     }
@@ -95,32 +86,24 @@ public sealed partial class Rehearse
             return;
         }
 
-        void Refused(CertificateFault fault, string code) =>
-            Stops(
-                stage,
-                at,
-                verifier.Name,
-                notify,
-                code,
-                Settings.Authentication.Key,
-                new CertificateRefused(fault, c)
-            );
+        void Refused(CertificateFault fault) =>
+            Stops(stage, at, verifier.Name, notify, Settings.Authentication, new CertificateRefused(fault, c));
         if (verifier.End.Anchors is not { } anchors)
             Asks(stage, verifier.Name, "its trust anchors");
         else if (!anchors.Contains(c.Ca))
-            Refused(CertificateFault.NotTrusted, "KEY-09");
+            Refused(CertificateFault.NotTrusted);
         if (c.From is { } from && from > view.Today && !verifier.End.RelaxedChecks.Contains("dates"))
-            Refused(CertificateFault.NotYetValid, "KEY-07");
+            Refused(CertificateFault.NotYetValid);
         if (c.Until is { } until && until < view.Today && !verifier.End.RelaxedChecks.Contains("dates"))
-            Refused(CertificateFault.Expired, "KEY-07");
+            Refused(CertificateFault.Expired);
         if (
             sender.IdentitySent.Value is { } sent
             && !verifier.End.RelaxedChecks.Contains("name")
             && !Named(c, sent, verifier)
         )
-            Refused(CertificateFault.NameMissing, "KEY-08");
+            Refused(CertificateFault.NameMissing);
         if (c.MayAuthenticate == false && !verifier.End.RelaxedChecks.Contains("usage"))
-            Refused(CertificateFault.UsageForbids, "KEY-10");
+            Refused(CertificateFault.UsageForbids);
     }
 
     /// <summary>

@@ -19,15 +19,7 @@ public sealed partial class Rehearse
         if (s == Extended.Either || a == Extended.Either || (s == a && s is not null))
             return;
         if (s is not null && a is not null)
-            Stops(
-                stage,
-                at,
-                responder.Name,
-                notify,
-                "PAIR-18",
-                Settings.ExtendedSequence.Key,
-                new SequenceNumbersMismatch()
-            );
+            Stops(stage, at, responder.Name, notify, Settings.ExtendedSequence, new SequenceNumbersMismatch());
         else if (s is not null || a is not null)
             Asks(stage, s is null ? initiator.Name : responder.Name, "its extended sequence numbers");
         else if (!Old)
@@ -46,7 +38,6 @@ public sealed partial class Rehearse
                 at(pairs[0]),
                 group.Key == Fit.NotOffered ? initiator.Name : responder.Name,
                 group.Key == Fit.NotOffered ? "not sent" : notify,
-                "PAIR-06",
                 RowOf(pairs[0]),
                 new SelectorsRefused(group.Key == Fit.NotOffered, group.Key == Fit.OnlyEqual),
                 pairs
@@ -60,7 +51,6 @@ public sealed partial class Rehearse
                 at(part.Pair),
                 responder.Name,
                 "narrowed",
-                "PAIR-06",
                 RowOf(part.Pair),
                 new SelectorsNarrowed(part.Lost),
                 part.Pair
@@ -85,7 +75,7 @@ public sealed partial class Rehearse
     }
 
     /// <summary>The row of the comparison in which the two ends' selectors for a pair differ.</summary>
-    private string RowOf(SubnetPair pair)
+    private RowKey RowOf(SubnetPair pair)
     {
         foreach (var owner in view.Ends)
             if (
@@ -96,8 +86,8 @@ public sealed partial class Rehearse
                     .ToHashSet()
                     .SetEquals(mirrored.Items.Where(p => p.Overlaps(pair.On(owner.Name))))
             )
-                return $"subnetsOf{owner.Name}";
-        return $"subnetsOf{initiator.Name}";
+                return RowKey.SubnetsOf(owner.Name);
+        return RowKey.SubnetsOf(initiator.Name);
     }
 
     /// <summary>Whether the packets of standing SAs reach either end.</summary>
@@ -117,7 +107,7 @@ public sealed partial class Rehearse
         }
 
         foreach (var end in new[] { responder, initiator })
-            if (end.Uplinks.FirstOrDefault() is { } uplink && uplink.Reached("ESP") is { } reached)
+            if (end.Uplinks.FirstOrDefault() is { } uplink && uplink.Reached(Inbound.Esp) is { } reached)
             {
                 if (!reached)
                 {
@@ -128,9 +118,8 @@ public sealed partial class Rehearse
                         at,
                         null,
                         "no response",
-                        uplink.Nat?.Type == NatKind.Napt && off ? "PAIR-14" : "PATH-11",
-                        Settings.NatTraversal.Key,
-                        new PacketsLost(end.Name, off),
+                        Settings.NatTraversal,
+                        new PacketsLost(end.Name, off, Mapped: uplink.Nat?.Type == NatKind.Napt),
                         [.. pairs, .. narrowed]
                     );
                     narrowed.Clear();
@@ -153,7 +142,7 @@ public sealed partial class Rehearse
         return set.Contains(null)
             && !set.Contains(NatTraversal.Never)
             && uplinks.Any(u => u.Nat is not null)
-            && uplinks.Any(u => u.Reached("ESP") == false);
+            && uplinks.Any(u => u.Reached(Inbound.Esp) == false);
     }
 
     /// <summary>Whether a child SA with PFS is answered; null when that is open.</summary>
@@ -172,7 +161,7 @@ public sealed partial class Rehearse
         if (fits == true)
             pfs = Choice.Pfs(s, a, KeyExchange).Group;
         else if (fits == false)
-            Stops(stage, at, responder.Name, notify, "PAIR-05", Settings.Pfs.Key, new PfsMismatch(s, a), pairs);
+            Stops(stage, at, responder.Name, notify, Settings.Pfs, new PfsMismatch(s, a), pairs);
         else
             Asks(stage, null, "the DH group of the IKE SA, on which PFS depends", false, pairs);
         return fits;

@@ -50,8 +50,7 @@ public sealed partial class Rehearse
                 at,
                 responder.Name,
                 notify,
-                setting == (Setting)Settings.EspProposals ? "PAIR-04" : "PAIR-03",
-                setting.Key,
+                setting,
                 new NothingChosen(setting == (Setting)Settings.EspProposals, chosen.Miss)
             );
         else if (o.Length > 1 && a.Length > 1 && responder.Platform.OrderWins is null)

@@ -23,8 +23,7 @@ public sealed partial class Rehearse
                 first,
                 responder.Name,
                 InPhase1(responder, "UNSUPPORTED-EXCHANGE-TYPE"),
-                "PAIR-02",
-                Settings.ExchangeMode.Key,
+                Settings.ExchangeMode,
                 new ModesMismatch(mode.Value, answers ?? ExchangeMode.Main)
             );
 
@@ -42,8 +41,7 @@ public sealed partial class Rehearse
                 first,
                 responder.Name,
                 InPhase1(responder, "NO-PROPOSAL-CHOSEN"),
-                "PAIR-09",
-                Settings.Authentication.Key,
+                Settings.Authentication,
                 new MethodsMismatch(WordsOf.Authentications.Of(used), WordsOf.Authentications.Of(takes))
             );
         Lifetimes(Settings.IkeLifetime, Stage.IkeProposal, first, InPhase1(responder, "NO-PROPOSAL-CHOSEN"));
@@ -112,8 +110,7 @@ public sealed partial class Rehearse
                     at,
                     responder.Name,
                     "no response",
-                    "PAIR-10",
-                    "keyHeld",
+                    RowKey.KeyHeld,
                     new KeyNotFound(source, mates, null)
                 );
         }
@@ -124,22 +121,13 @@ public sealed partial class Rehearse
                 at,
                 responder.Name,
                 "no response",
-                "PAIR-10",
-                "keyHeld",
+                RowKey.KeyHeld,
                 new KeyNotFound(source, 0, keyFor.ToString())
             );
         }
         else if (keyFor.Name is { } name && initiator.AddressIsDynamic)
         {
-            Stops(
-                Stage.KeyLookup,
-                at,
-                responder.Name,
-                "no response",
-                "PAIR-10",
-                "keyHeld",
-                new KeyNotFound(source, 0, name)
-            );
+            Stops(Stage.KeyLookup, at, responder.Name, "no response", RowKey.KeyHeld, new KeyNotFound(source, 0, name));
         }
     }
 
@@ -159,16 +147,7 @@ public sealed partial class Rehearse
         )
             return;
         if (responder.Platform.LifetimeRule == LifetimeRule.MustBeEqual)
-            Stops(
-                stage,
-                at,
-                responder.Name,
-                notify,
-                "PAIR-11",
-                setting.Key,
-                new LifetimeRefused(ofEsp, offered, own),
-                pairs
-            );
+            Stops(stage, at, responder.Name, notify, setting, new LifetimeRefused(ofEsp, offered, own), pairs);
         else if (responder.Platform.LifetimeRule is null)
             Asks(stage, responder.Name, $"what it does with an {setting.Label} that is not equal", true, pairs);
     }

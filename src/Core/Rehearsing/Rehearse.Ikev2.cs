@@ -42,8 +42,7 @@ public sealed partial class Rehearse
                 auth,
                 responder.Name,
                 "AUTHENTICATION_FAILED",
-                "PAIR-10",
-                "keyHeld",
+                RowKey.KeyHeld,
                 new KeyNotFound(initiator.Outer, 0, keyFor.ToString())
             );
         var answer = Send(Message.AuthResponse, responder.Name);

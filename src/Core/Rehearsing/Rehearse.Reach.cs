@@ -24,8 +24,7 @@ public sealed partial class Rehearse
                 0,
                 initiator.Name,
                 "not sent",
-                "PAIR-13",
-                Settings.Initiation.Key,
+                Settings.Initiation,
                 new DoesNotStart(StartFault.RespondsOnly)
             );
         var entered = initiator.PeerAddress;
@@ -38,8 +37,7 @@ public sealed partial class Rehearse
                 0,
                 initiator.Name,
                 "not sent",
-                "PAIR-13",
-                $"addressOf{responder.Name}",
+                RowKey.AddressOf(responder.Name),
                 new DoesNotStart(StartFault.AddressPending)
             );
         else if (entered.Value?.IsAny == true || (entered.Value is null && responder.AddressIsDynamic))
@@ -48,8 +46,7 @@ public sealed partial class Rehearse
                 0,
                 initiator.Name,
                 "not sent",
-                "PAIR-13",
-                $"addressOf{responder.Name}",
+                RowKey.AddressOf(responder.Name),
                 new DoesNotStart(StartFault.AddressIsDynamic)
             );
         else if (entered.Value is null)
@@ -61,8 +58,7 @@ public sealed partial class Rehearse
                 0,
                 initiator.Name,
                 "not sent",
-                "PAIR-22",
-                $"addressOf{responder.Name}",
+                RowKey.AddressOf(responder.Name),
                 new NoFamilyInCommon(from, to)
             );
     }
@@ -84,8 +80,7 @@ public sealed partial class Rehearse
                         first,
                         null,
                         "no response",
-                        "PAIR-08",
-                        $"addressOf{responder.Name}",
+                        RowKey.AddressOf(responder.Name),
                         new WrongAddress(peer.ToString(), outer.ToString())
                     );
             }
@@ -95,8 +90,7 @@ public sealed partial class Rehearse
                     first,
                     null,
                     "no response",
-                    "PAIR-08",
-                    $"addressOf{responder.Name}",
+                    RowKey.AddressOf(responder.Name),
                     new WrongAddress(peer.ToString(), "dynamic")
                 );
             else if (peer.Name is not null && real?.Address.Value?.Name != peer.Name)
@@ -112,7 +106,7 @@ public sealed partial class Rehearse
 
         if (responder.Uplinks.FirstOrDefault() is { } uplink)
         {
-            if (uplink.Reached("IKE") is { } reached)
+            if (uplink.Reached(Inbound.Ike) is { } reached)
             {
                 if (!reached)
                     Stops(
@@ -120,9 +114,8 @@ public sealed partial class Rehearse
                         first,
                         null,
                         "no response",
-                        "PATH-11",
-                        $"addressOf{responder.Name}",
-                        new NotReached("IKE", uplink.AllowsInbound?.Contains("IKE") != false)
+                        RowKey.AddressOf(responder.Name),
+                        new NotReached(Inbound.Ike, uplink.AllowsInbound?.Contains(Inbound.Ike) != false)
                     );
             }
             else
@@ -142,15 +135,7 @@ public sealed partial class Rehearse
             if (!value.Known)
                 Asks(Stage.Version, end.Name, "its IKE version", end.Platform.IkeVersions.IsEmpty);
         if (a.Known && b.Known)
-            Stops(
-                Stage.Version,
-                1,
-                responder.Name,
-                "no response",
-                "PAIR-01",
-                Settings.IkeVersions.Key,
-                new VersionsMismatch()
-            );
+            Stops(Stage.Version, 1, responder.Name, "no response", Settings.IkeVersions, new VersionsMismatch());
     }
 
     /// <summary>A version that was only agreed counts where the platform's profile says that it is supported.</summary>
@@ -174,7 +159,7 @@ public sealed partial class Rehearse
                 assumed.Add((initiator.Name, Assumption.FallsBack));
                 break;
             case false:
-                Stops(Stage.Version, 1, responder.Name, Silence, "PAIR-01", Settings.IkeVersions.Key, new NoFallBack());
+                Stops(Stage.Version, 1, responder.Name, Silence, Settings.IkeVersions, new NoFallBack());
                 break;
             default:
                 Asks(Stage.Version, initiator.Name, "whether it tries IKEv1 when its IKEv2 is not answered", true);
@@ -199,8 +184,7 @@ public sealed partial class Rehearse
                     at,
                     responder.Name,
                     "no response",
-                    "PAIR-08",
-                    $"addressOf{initiator.Name}",
+                    RowKey.AddressOf(initiator.Name),
                     new NoPeerEntry(source, "nothing")
                 );
             else
@@ -230,8 +214,7 @@ public sealed partial class Rehearse
                         at,
                         responder.Name,
                         "no response",
-                        "PAIR-08",
-                        $"addressOf{initiator.Name}",
+                        RowKey.AddressOf(initiator.Name),
                         new NoPeerEntry(source, entered.ToString())
                     );
             }
@@ -269,8 +252,7 @@ public sealed partial class Rehearse
                 at,
                 responder.Name,
                 Silence,
-                "PAIR-08",
-                $"addressOf{initiator.Name}",
+                RowKey.AddressOf(initiator.Name),
                 new NoPeerEntry(initiator.Outer, "any address, which its platform does not look up")
             );
     }
@@ -287,8 +269,7 @@ public sealed partial class Rehearse
                 at,
                 refusedBy,
                 notify,
-                "PAIR-08",
-                $"addressOf{initiator.Name}",
+                RowKey.AddressOf(initiator.Name),
                 new LandsElsewhere(other)
             );
     }

@@ -116,8 +116,7 @@ public sealed partial class Rehearse
         int at,
         EndName? by,
         string notify,
-        string code,
-        string? row,
+        RowKey? row,
         Cause cause,
         params ImmutableArray<SubnetPair> pairs
     )
@@ -130,7 +129,7 @@ public sealed partial class Rehearse
             && view.End(end).Platform.NotifiesInPhase1 is null
         )
             assumed.Add((end, Assumption.Silent));
-        obstacles.Add(new(stage, at, by, notify, code, row, cause, pairs));
+        obstacles.Add(new(stage, at, by, notify, row, cause, pairs));
     }
 
     private void Asks(

@@ -6,47 +6,32 @@ namespace Vellumkeep.Core.Resolution;
 /// </summary>
 public static class ConfirmingValues
 {
-    /// <summary>The key of every row of a comparison that can be confirmed or corrected.</summary>
-    public static readonly ImmutableArray<string> Rows =
-    [
-        "addressOfA",
-        "addressOfB",
-        "identityOfA",
-        "identityOfB",
-        "subnetsOfA",
-        "subnetsOfB",
-        "rules",
-        "noNat",
-        "routes",
-        .. Settings.All.Select(s => s.Key),
-    ];
-
-    /// <summary>Whether a row has that key.</summary>
-    public static bool IsRow(string? key) => key is not null && Rows.Contains(key);
-
     /// <summary>Whether there is a value at an end that somebody can have seen on its device.</summary>
-    public static bool CanConfirm(TunnelView view, EndName end, string row)
+    public static bool CanConfirm(TunnelView view, EndName end, RowKey row)
     {
         var e = view.End(end);
         return Where(view, end, row).Ok
-            && row switch
+            && row.Subject switch
             {
-                "subnetsOfA" or "subnetsOfB" => e.LocalSubnets.Known && e.RemoteSubnets.Known,
-                "rules" => e.End.Rules is not null,
-                "noNat" => e.End.NoNat is not null,
-                "routes" => e.End.Routes is not null,
-                "identityOfA" or "identityOfB" => IdentityOf(e, row).Value is not null,
-                "addressOfA" or "addressOfB" => (e.End.PeerAddress?.Value ?? e.PeerAddress.Value) is not null,
-                _ => Settings.Find(row)!.On(e).Any is not null,
+                RowSubject.Subnets => e.LocalSubnets.Known && e.RemoteSubnets.Known,
+                RowSubject.Rules => e.End.Rules is not null,
+                RowSubject.NoNat => e.End.NoNat is not null,
+                RowSubject.Routes => e.End.Routes is not null,
+                RowSubject.Identity => IdentityOf(e, row).Value is not null,
+                RowSubject.Address => (e.End.PeerAddress?.Value ?? e.PeerAddress.Value) is not null,
+                _ => row.Setting!.On(e).Any is not null,
             };
     }
 
     /// <summary>Whether the value of a row is entered at this end, one value at a time.</summary>
-    public static bool CanCorrect(TunnelView view, EndName end, string row) =>
-        row is "keyHeld" or "keyFor" || (row is not ("rules" or "noNat" or "routes") && Where(view, end, row).Ok);
+    public static bool CanCorrect(TunnelView view, EndName end, RowKey row) =>
+        row.Subject is RowSubject.KeyHeld or RowSubject.KeyFor || (!IsListOfItems(row) && Where(view, end, row).Ok);
+
+    private static bool IsListOfItems(RowKey row) =>
+        row.Subject is RowSubject.Rules or RowSubject.NoNat or RowSubject.Routes;
 
     /// <summary>Confirms the value of a row at an end.</summary>
-    public static Parsed<Tunnel> Confirm(TunnelView view, EndName end, string row, Confirmation confirmation)
+    public static Parsed<Tunnel> Confirm(TunnelView view, EndName end, RowKey row, Confirmation confirmation)
     {
         var e = view.End(end);
         var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
@@ -60,9 +45,9 @@ public static class ConfirmingValues
                 $"{view.Tunnel.Code} {end}: there is no value to confirm",
                 "add the value that the device has"
             );
-        switch (row)
+        switch (row.Subject)
         {
-            case "subnetsOfA" or "subnetsOfB":
+            case RowSubject.Subnets:
                 if (!e.LocalSubnets.Known || !e.RemoteSubnets.Known)
                     return Unknown();
                 var subnets = e.End.Subnets is { } said
@@ -85,23 +70,23 @@ public static class ConfirmingValues
                         confirmation
                     );
                 return Read(view, Edits.Put(form, at.Subnets, WrittenTunnel.WriteSubnets(subnets)));
-            case "rules" or "noNat" or "routes":
+            case RowSubject.Rules or RowSubject.NoNat or RowSubject.Routes:
                 return Edits.Find(form, place.Value) is { } list
                     ? Read(view, Edits.Put(form, place.Value, Is(WrittenRecorded.Bare(list))))
                     : Parsed<Tunnel>.Fail(
                         $"{view.Tunnel.Code} {end}: not recorded, so there is nothing to confirm",
                         "first import them with the tunnel"
                     );
-            case "identityOfA" or "identityOfB":
+            case RowSubject.Identity:
                 return IdentityOf(e, row).Value is { } id
                     ? Read(view, Edits.Put(form, place.Value, Is(new TextNode(id.ToString()))))
                     : Unknown();
-            case "addressOfA" or "addressOfB":
+            case RowSubject.Address:
                 return (e.End.PeerAddress?.Value ?? e.PeerAddress.Value) is { } remote
                     ? Read(view, Edits.Put(form, place.Value, Is(new TextNode(remote.ToString()))))
                     : Unknown();
             default:
-                var setting = Settings.Find(row)!;
+                var setting = row.Setting!;
                 return Node(e, setting, confirmation) is { } node
                     ? Read(view, Edits.Put(form, place.Value, Is(WrittenRecorded.Bare(node))))
                     : Unknown();
@@ -115,13 +100,13 @@ public static class ConfirmingValues
     public static Parsed<Tunnel> Correct(
         TunnelView view,
         EndName end,
-        string row,
+        RowKey row,
         string value,
         Confirmation? confirmation
     )
     {
         var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
-        if (row == "keyHeld")
+        if (row == RowKey.KeyHeld)
             return KeyVersions(value)
                 .Then(v =>
                     Read(
@@ -133,19 +118,19 @@ public static class ConfirmingValues
                         )
                     )
                 );
-        if (row == "keyFor")
+        if (row == RowKey.KeyFor)
             return Read(view, Edits.Put(form, TunnelPaths.Of(end).KeyFor, value.Trim()));
         var place = Where(view, end, row);
         if (!place.Ok)
             return Parsed<Tunnel>.Fail(place.Wrong!, place.Right!);
-        if (row is "rules" or "noNat" or "routes")
+        if (IsListOfItems(row))
             return Parsed<Tunnel>.Fail(
                 $"{row} cannot be corrected value by value",
                 "import the tunnel with the whole list"
             );
-        if (row is "subnetsOfA" or "subnetsOfB")
+        if (row.Subject == RowSubject.Subnets)
         {
-            var local = row[^1..] == end.ToString();
+            var local = row.Owner == end;
             var list = ListNode.OfTexts(
                 value.Split(
                     [',', ' ', ';', '\n'],
@@ -187,8 +172,8 @@ public static class ConfirmingValues
         );
     }
 
-    private static Resolved<Identity> IdentityOf(EndView e, string row) =>
-        row[^1..] == e.Name.ToString() ? e.IdentitySent : e.IdentityExpected;
+    private static Resolved<Identity> IdentityOf(EndView e, RowKey row) =>
+        row.Owner == e.Name ? e.IdentitySent : e.IdentityExpected;
 
     /// <summary>
     /// Reads <c>2</c>, <c>version 2</c> or <c>versions 1, 2</c>: what an end holds for both directions.
@@ -213,35 +198,36 @@ public static class ConfirmingValues
             : Parsed<ImmutableArray<int>>.Fail("no key version is named", "the version it holds, such as 2");
     }
 
+    /// <summary>The row that somebody typed; refused with those that there are.</summary>
+    public static Parsed<RowKey> RowOf(string? text) =>
+        RowKey.Find(text) is { } row
+            ? Parsed<RowKey>.Of(row)
+            : Parsed<RowKey>.Fail($"'{Typed.Short(text ?? "")}' is not a row of the comparison", Named);
+
+    private static string Named => string.Join(", ", RowKey.Confirmable);
+
     /// <summary>The path at which the value of a row stands on an end.</summary>
-    public static Parsed<FieldPath> Where(TunnelView view, EndName end, string row)
+    public static Parsed<FieldPath> Where(TunnelView view, EndName end, RowKey row)
     {
         var at = TunnelPaths.Of(end);
-        return row switch
+        return row.Subject switch
         {
-            "keyHeld" => Parsed<FieldPath>.Fail(
+            RowSubject.KeyHeld => Parsed<FieldPath>.Fail(
                 "a key cannot be confirmed by reading it",
                 "compare check codes with the other end"
             ),
-            "addressOfA" or "addressOfB" when row[^1..] == end.ToString() => Parsed<FieldPath>.Fail(
+            RowSubject.Address when row.Owner == end => Parsed<FieldPath>.Fail(
                 $"{end}'s own address is recorded on its gateway {view.End(end).Gateway.Code}",
                 $"name end {end.Other()}, where it is the peer address"
             ),
-            "addressOfA" or "addressOfB" => Parsed<FieldPath>.Of(at.PeerAddress),
-            "identityOfA" or "identityOfB" => Parsed<FieldPath>.Of(
-                row[^1..] == end.ToString() ? at.IdentitySent : at.IdentityExpected
-            ),
-            "subnetsOfA" or "subnetsOfB" => Parsed<FieldPath>.Of(
-                row[^1..] == end.ToString() ? at.LocalSubnets : at.RemoteSubnets
-            ),
-            "rules" => Parsed<FieldPath>.Of(at.Rules),
-            "noNat" => Parsed<FieldPath>.Of(at.NoNat),
-            "routes" => Parsed<FieldPath>.Of(at.Routes),
-            _ when Settings.Find(row) is { } setting => Parsed<FieldPath>.Of(at.Setting(setting)),
-            _ => Parsed<FieldPath>.Fail(
-                $"'{Typed.Short(row)}' is not a row of the comparison",
-                string.Join(", ", Rows)
-            ),
+            RowSubject.Address => Parsed<FieldPath>.Of(at.PeerAddress),
+            RowSubject.Identity => Parsed<FieldPath>.Of(row.Owner == end ? at.IdentitySent : at.IdentityExpected),
+            RowSubject.Subnets => Parsed<FieldPath>.Of(row.Owner == end ? at.LocalSubnets : at.RemoteSubnets),
+            RowSubject.Rules => Parsed<FieldPath>.Of(at.Rules),
+            RowSubject.NoNat => Parsed<FieldPath>.Of(at.NoNat),
+            RowSubject.Routes => Parsed<FieldPath>.Of(at.Routes),
+            _ when row.Setting is { } setting => Parsed<FieldPath>.Of(at.Setting(setting)),
+            _ => Parsed<FieldPath>.Fail($"'{row}' is not a row of the comparison", Named),
         };
     }
 

@@ -32,18 +32,26 @@ public sealed record Drawn(Stroke Stroke, string Word, Finding? Finding);
 /// <summary>How a tunnel is drawn.</summary>
 public static class Strokes
 {
-    private static readonly string[] OfIke =
+    private static readonly RowKey[] OfIke =
     [
-        "addressOfA",
-        "addressOfB",
-        "ikeVersions",
-        "exchangeMode",
-        "authentication",
-        "identityOfA",
-        "identityOfB",
-        "keyHeld",
-        "ikeProposals",
-        "initiation",
+        RowKey.AddressOf(EndName.A),
+        RowKey.AddressOf(EndName.B),
+        Settings.IkeVersions,
+        Settings.ExchangeMode,
+        Settings.Authentication,
+        RowKey.IdentityOf(EndName.A),
+        RowKey.IdentityOf(EndName.B),
+        RowKey.KeyHeld,
+        Settings.IkeProposals,
+        Settings.Initiation,
+    ];
+
+    private static readonly RowKey[] OfChild =
+    [
+        RowKey.SubnetsOf(EndName.A),
+        RowKey.SubnetsOf(EndName.B),
+        Settings.EspProposals,
+        Settings.Pfs,
     ];
 
     /// <summary>How a row is drawn: by its worst finding, otherwise by its answer.</summary>
@@ -72,8 +80,8 @@ public static class Strokes
         var stop = sides.FirstOrDefault(Stopped)?.Obstacles.First(o => o.Stage is > Stage.Start and < Stage.Child);
         if (stop is not null)
             return stopped == sides.Length
-                ? new(Stroke.Gap, "blocks", findings.FirstOrDefault(f => f.Code == stop.Code))
-                : new(Stroke.Thin, "degrades", findings.FirstOrDefault(f => f.Code == stop.Code));
+                ? new(Stroke.Gap, "blocks", findings.FirstOrDefault(f => f.Code == Checks.CodeOf(stop)))
+                : new(Stroke.Thin, "degrades", findings.FirstOrDefault(f => f.Code == Checks.CodeOf(stop)));
         return Worst(findings.Where(f => f.RowKey is { } key && OfIke.Contains(key)))
             ?? (
                 sides.All(r => r.Open.Any(o => o.Stage is > Stage.Start and < Stage.Child))
@@ -98,8 +106,8 @@ public static class Strokes
             var stop = sides
                 .First(Stopped)
                 .Obstacles.First(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair)));
-            var finding = findings.FirstOrDefault(f => f.Code == stop.Code && f.Pairs.Contains(pair))
-                ?? findings.FirstOrDefault(f => f.Code == stop.Code);
+            var finding = findings.FirstOrDefault(f => f.Code == Checks.CodeOf(stop) && f.Pairs.Contains(pair))
+                ?? findings.FirstOrDefault(f => f.Code == Checks.CodeOf(stop));
             return stopped == sides.Length ? new(Stroke.Gap, "blocks", finding) : new(Stroke.Thin, "degrades", finding);
         }
 
@@ -107,9 +115,7 @@ public static class Strokes
             ?? (
                 sides.All(r => r.Open.Any(o => o.Stage >= Stage.Child && (o.Pairs.IsEmpty || o.Pairs.Contains(pair))))
                     ? new(Stroke.TwoHairlines, "undetermined", null)
-                    : ByRelations(
-                        about.Rows.Where(r => r.Key is "subnetsOfA" or "subnetsOfB" or "espProposals" or "pfs")
-                    )
+                    : ByRelations(about.Rows.Where(r => OfChild.Contains(r.Key)))
             );
     }
 

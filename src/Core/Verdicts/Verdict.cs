@@ -50,13 +50,15 @@ public static class Verdict
         var worth = findings
             .Where(f => f.Consequence is not null && (f.Accepted is null || f.Severity == Severity.Blocks))
             .ToArray();
-        if (stop is { } s && worth.All(f => f.Code != s.Obstacle.Code))
+        if (stop is { } s && worth.All(f => f.Code != Checks.CodeOf(s.Obstacle)))
             parts.Add(new(Tone.Stops, FindingText.Why(about, s.Rehearsal, s.Obstacle)));
         // The first stop comes first; what follows from more than one finding in the same words is said once.
         foreach (
             var f in worth
                 .Where(f => f.Severity <= Severity.Degrades)
-                .OrderByDescending(f => f.Code == stop?.Obstacle.Code && f.Severity == Severity.Blocks)
+                .OrderByDescending(f =>
+                    stop is { } at && f.Code == Checks.CodeOf(at.Obstacle) && f.Severity == Severity.Blocks
+                )
                 .DistinctBy(f => f.Consequence!.ToString())
                 .Take(3)
         )
@@ -197,7 +199,7 @@ public static class Verdict
         int Unseen(EndName end) =>
             rows.Count(r =>
                 r.Cell(end) is { Confirmed: null, Text: not null, Source: Source.Agreed or Source.Set }
-                && r.Key != $"addressOf{end}"
+                && r.Key != RowKey.AddressOf(end)
             );
         var (a, b) = (Unseen(EndName.A), Unseen(EndName.B));
         Sentence sure = (a, b) switch

@@ -227,8 +227,8 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
     {
         var first = problems[0];
         var codes = problems
-            .Where(p => p.Wrong.Contains("(ADR-01)", StringComparison.Ordinal))
-            .Select(_ => "ADR-01")
+            .Where(p => p.Slip == Slip.HostBits)
+            .Select(_ => Core.Findings.Addresses.HostBits.Check.Code)
             .Distinct()
             .ToArray();
         return new ProblemException(

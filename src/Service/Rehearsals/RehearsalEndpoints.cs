@@ -72,14 +72,18 @@ public static class RehearsalEndpoints
                         var tunnel = kept.Record;
                         foreach (var v in given.Values ?? [])
                         {
-                            var made = FixFinder.Tried(
-                                new(around, tunnel, Day(clock)),
-                                new(Find.EndOf(v.End), v.Row, v.Value)
-                            );
+                            var made = ConfirmingValues
+                                .RowOf(v.Row)
+                                .Then(row =>
+                                    FixFinder.Tried(
+                                        new(around, tunnel, Day(clock)),
+                                        new(Find.EndOf(v.End), row, v.Value)
+                                    )
+                                );
                             tunnel = made.Ok
                                 ? made.Value
                                 : throw ProblemException.Field(
-                                    ConfirmingValues.IsRow(v.Row) ? v.Row : "row",
+                                    RowKey.Find(v.Row)?.Text ?? "row",
                                     made.Wrong!,
                                     made.Right!
                                 );

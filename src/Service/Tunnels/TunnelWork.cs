@@ -49,16 +49,14 @@ public sealed partial class TunnelWork(Databases databases, Keeper keeper)
                 foreach (var row in given.Rows)
                 {
                     var now2 = new TunnelView(view.Inventory, tunnel, view.Today);
-                    var made = given.Value is null
-                        ? ConfirmingValues.Confirm(now2, end, row, confirmation)
-                        : Same(now2, end, row, given.Value, confirmation);
-                    tunnel = made.Ok
-                        ? made.Value
-                        : throw ProblemException.Field(
-                            ConfirmingValues.IsRow(row) ? row : "row",
-                            made.Wrong!,
-                            made.Right!
+                    var made = ConfirmingValues
+                        .RowOf(row)
+                        .Then(key =>
+                            given.Value is null
+                                ? ConfirmingValues.Confirm(now2, end, key, confirmation)
+                                : Same(now2, end, key, given.Value, confirmation)
                         );
+                    tunnel = made.Ok ? made.Value : throw NotSo(row, made);
                 }
 
                 return tunnel;
@@ -89,25 +87,24 @@ public sealed partial class TunnelWork(Databases databases, Keeper keeper)
             view =>
             {
                 var made = Corrected(view, given, ConfirmationOf(given.How ?? "typed", given.Date, asker, now));
-                return made.Ok
-                    ? made.Value
-                    : throw ProblemException.Field(
-                        ConfirmingValues.IsRow(given.Row) ? given.Row! : "row",
-                        made.Wrong!,
-                        made.Right!
-                    );
+                return made.Ok ? made.Value : throw NotSo(given.Row, made);
             },
             ct
         );
     }
+
+    /// <summary>The refusal of a value, under the row that it is of.</summary>
+    private static ProblemException NotSo(string? row, Parsed<Tunnel> made) =>
+        ProblemException.Field(RowKey.Find(row)?.Text ?? "row", made.Wrong!, made.Right!);
 
     /// <summary>A value in braces has parts, as a keepfile writes it; every other is read by its row.</summary>
     private static Parsed<Tunnel> Corrected(TunnelView view, CorrectValue given, Confirmation confirmation)
     {
         var end = Find.EndOf(given.End);
         var value = (given.Value ?? "").Trim();
-        if (Settings.Find(given.Row ?? "") is not { } setting || !value.StartsWith('{'))
-            return ConfirmingValues.Correct(view, end, given.Row ?? "", value, confirmation);
+        var row = ConfirmingValues.RowOf(given.Row);
+        if (!row.Ok || row.Value.Setting is not { } setting || !value.StartsWith('{'))
+            return row.Then(key => ConfirmingValues.Correct(view, end, key, value, confirmation));
         return YamlText.ReadPart(value).Root is MapNode parts
             ? ConfirmingValues.CorrectParts(view, end, setting, parts, confirmation)
             : Parsed<Tunnel>.Fail($"'{Typed.Short(value)}' cannot be read", "such as {time: 3600 s, margin: 20 %}");
@@ -184,7 +181,7 @@ public sealed partial class TunnelWork(Databases databases, Keeper keeper)
     private static Parsed<Tunnel> Same(
         TunnelView view,
         EndName end,
-        string row,
+        RowKey row,
         string value,
         Confirmation confirmation
     )

@@ -83,6 +83,16 @@ internal sealed class SentenceJson : JsonConverter<Sentence>
         JsonSerializer.Serialize(writer, new Stored(value.Template, [.. value.Arguments]), options);
 }
 
+/// <summary>Rows of a comparison by their text.</summary>
+internal sealed class RowKeyJson : JsonConverter<RowKey>
+{
+    public override RowKey Read(ref Utf8JsonReader reader, Type type, JsonSerializerOptions options) =>
+        RowKey.Find(reader.GetString()) ?? throw new JsonException("A row that is kept is not one.");
+
+    public override void Write(Utf8JsonWriter writer, RowKey value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.Text);
+}
+
 /// <summary>Paths as they are written.</summary>
 internal sealed class FieldPathJson : JsonConverter<FieldPath>
 {

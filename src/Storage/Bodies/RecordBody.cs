@@ -16,6 +16,7 @@ public static class RecordBody
             new NodeJson(),
             new SentenceJson(),
             new FieldPathJson(),
+            new RowKeyJson(),
             new PrefixJson(),
             new AddressJson(),
             new RequestJson(),

@@ -42,7 +42,7 @@ internal static class MovePlan
             );
         if (inventory.At(request.Address).FirstOrDefault(g => g.Id != gateway.Id) is { } taken)
             return new(
-                "ADR-09",
+                Findings.Addresses.AddressTwice.Check.Code,
                 "address",
                 $"{request.Address} is the outer address of {taken.Code}.",
                 $"Use another address, or correct {taken.Code} first."

@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Changes.Planning;
+
 namespace Vellumkeep.Core.Changes.Lifecycle;
 
 /// <summary>A record as it was really built by a change.</summary>
@@ -57,7 +59,7 @@ internal sealed class AsBuilt
 
     private Refused NoLongerSo(Edit edit) =>
         new(
-            "PLAN-07",
+            PlanCheck.RecordsChanged.Code,
             $"{edit.At.Path.ToString()} of {record.Code} was corrected since {change.Code} was planned.",
             $"Take the correction into the change, so that closing writes what was built over it: vellumkeep change "
                 + $"take-in {change.Code}. Or back out."

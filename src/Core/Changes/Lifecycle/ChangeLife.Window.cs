@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Changes.Planning;
+
 namespace Vellumkeep.Core.Changes.Lifecycle;
 
 /// <summary>The window: set, altered after approval, and begun in or outside of.</summary>
@@ -68,7 +70,7 @@ public static partial class ChangeLife
             );
         return plan.Minutes > window.Minutes && string.IsNullOrWhiteSpace(window.WhyShort)
             ? No(
-                "PLAN-06",
+                PlanCheck.WindowTooShort.Code,
                 $"The steps take {plan.Minutes} minutes, the window has {window.Minutes}.",
                 $"Choose a longer window, or give the reason why it is long enough."
             )

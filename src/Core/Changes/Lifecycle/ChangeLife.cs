@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Changes.Planning;
+
 namespace Vellumkeep.Core.Changes.Lifecycle;
 
 /// <summary>The change as it then is, or why not.</summary>
@@ -37,7 +39,7 @@ public static partial class ChangeLife
         var named = c.Plan.Unknown.Take(3).Select(u => $"{u.What} of {u.TunnelCode} at {u.End}");
         var more = c.Plan.Unknown.Length - 3;
         return No(
-            "PLAN-12",
+            PlanCheck.LeavesUnknown.Code,
             $"{c.Code} leaves unknown: {Say.And(named):w}{(more > 0 ? $" and {more} more" : ""):w}.",
             $"Approve it with a remark that says why that may be, or return it."
         );

@@ -22,7 +22,7 @@ internal static class Deviations
                 $"Enter why another value was set."
             );
         if (Prefix.Parse(said.Planned).Ok && Prefix.Parse(said.Set) is { Ok: false } bad)
-            return No("ADR-01", $"{bad.Wrong!:w}.", $"{bad.Right!:w}.");
+            return No(Findings.Addresses.HostBits.Check.Code, $"{bad.Wrong!:w}.", $"{bad.Right!:w}.");
         if (ValueOf(step, said.Label ?? said.Planned) is { } value)
             return IsKeptInParts(value)
                 ? No(

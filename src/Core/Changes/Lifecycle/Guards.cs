@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Changes.Planning;
+
 namespace Vellumkeep.Core.Changes.Lifecycle;
 
 /// <summary>Why something cannot be done to a change, with the finding's code where there is one.</summary>
@@ -52,7 +54,7 @@ internal static class Guards
             ? null
             : Stop(
                 $"it adds {f.Finding.Code} on {f.TunnelCode}, which blocks",
-                "PLAN-03",
+                PlanCheck.AddsBlocking.Code,
                 $"{c.Code} adds a finding that blocks: {f.Finding.Code:w} on {f.TunnelCode}: {f.Finding.What}",
                 $"{f.Finding.Do}"
             );
@@ -62,7 +64,7 @@ internal static class Guards
             ? null
             : Stop(
                 "records behind this plan have changed: recompute it",
-                "PLAN-07",
+                PlanCheck.RecordsChanged.Code,
                 $"Records behind {asking.Change.Code} have changed: "
                     + $"{Say.And(asking.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
                 $"Recompute it. It then goes back to review."
@@ -106,7 +108,7 @@ internal static class Guards
             ? null
             : Stop(
                 $"the {pending.At.Label} is still pending",
-                "PLAN-04",
+                PlanCheck.ValuePending.Code,
                 $"The {pending.At.Label:w} is still pending.",
                 $"Fill it in first: vellumkeep change fill {c.Code} {pending.Number} <value>."
             );

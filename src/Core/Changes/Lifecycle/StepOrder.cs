@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Changes.Planning;
+
 namespace Vellumkeep.Core.Changes.Lifecycle;
 
 /// <summary>
@@ -31,7 +33,7 @@ public static class StepOrder
         var waits = step.Enter.Select(v => v.Waits).OfType<Place>().ToArray();
         return c.Plan.Pending.FirstOrDefault(p => waits.Contains(p.At.At)) is { } pending
             ? new(
-                "PLAN-04",
+                PlanCheck.ValuePending.Code,
                 $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} needs the {pending.At.Label:w}, which is "
                     + $"pending{(pending.At.WhoKnows is { } who ? $" from {who}" : ""):w}.",
                 FillIn(c, pending)
@@ -42,7 +44,7 @@ public static class StepOrder
     private static Refused? ForFilling(Change c, Step step) =>
         step.Fills is { } at && c.Plan.Pending.FirstOrDefault(p => p.At.At == at) is { } pending
             ? new(
-                "PLAN-04",
+                PlanCheck.ValuePending.Code,
                 $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} is done when the {pending.At.Label:w} is filled in.",
                 FillIn(c, pending)
             )

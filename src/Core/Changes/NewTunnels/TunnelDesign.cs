@@ -99,7 +99,7 @@ public static partial class TunnelDesign
         {
             if (pair.A.Overlaps(pair.B))
                 yield return new(
-                    "ADR-04",
+                    Findings.Addresses.SidesOverlap.Check.Code,
                     "pairs",
                     $"{pair.A} behind A overlaps {pair.B} behind B.",
                     $"Present one of them as another prefix of the same length (1:1 NAT)."
@@ -116,7 +116,7 @@ public static partial class TunnelDesign
     {
         if (a.IsDynamic && b.IsDynamic)
             return new(
-                "PAIR-08",
+                Findings.Pair.PeerAddressWrong.Check.Code,
                 "uplinkB",
                 $"Neither {a.Gateway.Code} at {EndName.A} nor {b.Gateway.Code} at {EndName.B} has a fixed outer "
                     + $"address or a name.",
@@ -127,7 +127,7 @@ public static partial class TunnelDesign
         var (unfixed, stays, name) = a.IsDynamic ? (a, b, EndName.B) : (b, a, EndName.A);
         return stays.Platform.LooksUpBy is { } by && !by.Contains(Lookup.Any)
             ? new(
-                "PAIR-08",
+                Findings.Pair.PeerAddressWrong.Check.Code,
                 $"uplink{name.Other()}",
                 $"The outer address of {unfixed.Gateway.Code} at {name.Other()} is dynamic, and "
                     + $"{stays.Platform.Title:w} at {name} selects a peer by "
@@ -148,7 +148,7 @@ public static partial class TunnelDesign
         from taken in use.Tunnel.Agreed.Pairs.Select(p => p.On(use.End.Other())).Distinct()
         where taken.Overlaps(remote)
         select new Refusal(
-            "ADR-03",
+            Findings.Addresses.ClaimedTwice.Check.Code,
             "pairs",
             $"{remote} overlaps {Argument.Of(use.Tunnel, taken)} of {use.Tunnel}, which {gateway.Code} at {end} "
                 + $"already has there.",

@@ -10,7 +10,7 @@ public static partial class Entries
     {
         var recorded = end.End.Rules?.Value?.Items;
         IEnumerable<Rule> manual =
-            end.Platform.IsManual("rules") == true ? Wanted(end).SelectMany(Transforming.BothWays) : [];
+            end.Platform.IsManual(ManualWork.Rules) == true ? Wanted(end).SelectMany(Transforming.BothWays) : [];
         IEnumerable<Rule> rules = recorded is { } said ? said : manual;
         foreach (var rule in rules)
             yield return new(
@@ -39,7 +39,7 @@ public static partial class Entries
     private static IEnumerable<Entry> NoNat(EndView end)
     {
         var recorded = end.End.NoNat?.Value?.Items;
-        IEnumerable<LocalRemote> manual = end.Platform.IsManual("no-NAT") == true ? Wanted(end) : [];
+        IEnumerable<LocalRemote> manual = end.Platform.IsManual(ManualWork.NoNat) == true ? Wanted(end) : [];
         IEnumerable<LocalRemote> plain = recorded is { } said ? said : manual;
         foreach (var pair in plain)
             yield return new(
@@ -79,8 +79,8 @@ public static partial class Entries
         if (end.Tunnel.Tunnel.Form != TunnelForm.RouteBased)
             return [];
         // An end that learns its routes from a neighbour gets no manual ones.
-        var route = end.Platform.IsManual("route") == true && end.End.Routing is null;
-        var discard = end.Platform.IsManual("discard route") == true;
+        var route = end.Platform.IsManual(ManualWork.Route) == true && end.End.Routing is null;
+        var discard = end.Platform.IsManual(ManualWork.DiscardRoute) == true;
         return Wanted(end)
             .Select(p => p.Remote)
             .Distinct()

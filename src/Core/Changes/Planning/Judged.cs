@@ -49,7 +49,9 @@ internal sealed record Judged(
         static ((string, string, string), Severity) Same(FindingOn f) => (About(f), f.Finding.Severity);
         // What is entered under a change is confirmed when its step is done: that nobody confirmed it yet (PAIR-19, PAIR-20)
         // is no news of it.
-        static bool Counts(FindingOn f) => f.Finding.Code is not ("PAIR-19" or "PAIR-20");
+        static bool Counts(FindingOn f) =>
+            f.Finding.Code != Findings.Pair.LeftUndetermined.Check.Code
+            && f.Finding.Code != Findings.Pair.NeverConfirmed.Check.Code;
         var was = looked.SelectMany(l => l.Was.Findings).ToArray();
         var then = looked.SelectMany(l => l.Then.Findings).ToArray();
         var (had, has) = (was.Select(Same).ToHashSet(), then.Select(About).ToHashSet());

@@ -61,7 +61,7 @@ public static class PlanChecks
 
     private static IEnumerable<PlanFinding> SameRecords(Checked about) =>
         about.Others.Select(other => new PlanFinding(
-            "PLAN-01",
+            PlanCheck.SameTarget.Code,
             Severity.Degrades,
             $"{other.Code:w}, {Change.States.Of(other.State):w}, changes the same "
                 + $"{(other.Request.Tunnels.Intersect(about.Change.Request.Tunnels).Any() ? "tunnel" : "gateway"):w}: "
@@ -83,7 +83,7 @@ public static class PlanChecks
             var platform = about.Now.Find<Platform>(target.PlatformId)?.Title ?? "new platform";
             var more = shared.Length > 4 ? $" and {shared.Length - 4} more" : "";
             yield return new(
-                "PLAN-01",
+                PlanCheck.SameTarget.Code,
                 Severity.Degrades,
                 $"{other.Code:w} makes {gateway} {Say.A(platform):w}, the other end of "
                     + $"{Say.And(shared.Take(4)):w}{more:w}. This plan rests on what {gateway} is now.",
@@ -111,7 +111,7 @@ public static class PlanChecks
             var (from, to) = WallTime.Days(window, WallTime.Zone(owner.TimeZone));
             foreach (var freeze in owner.Freezes.Where(f => from <= f.To && to >= f.From))
                 yield return new(
-                    "PLAN-02",
+                    PlanCheck.WindowTaken.Code,
                     Severity.Degrades,
                     $"The window falls into the freeze of {of:w}, {Scalars.Write(freeze.From)} to "
                         + $"{Scalars.Write(freeze.To)}: {freeze.Why:w}.",
@@ -129,7 +129,7 @@ public static class PlanChecks
             var shared = GatewaysOf(other, about.Now).Where(about.Gateways.Contains).ToArray();
             if (shared.Length > 0)
                 yield return new(
-                    "PLAN-02",
+                    PlanCheck.WindowTaken.Code,
                     Severity.Degrades,
                     $"The window overlaps that of {other.Code:w} on "
                         + $"{Say.And(shared.Select(id => about.Now.Find<Gateway>(id)?.Code).OfType<string>()):w}.",
@@ -147,14 +147,14 @@ public static class PlanChecks
             yield break;
         if (about.Plan.Minutes > window.Minutes)
             yield return new(
-                "PLAN-06",
+                PlanCheck.WindowTooShort.Code,
                 Severity.Degrades,
                 $"The steps take {about.Plan.Minutes} minutes, the window has {window.Minutes}.",
                 $"Choose a longer window, or do the preparation before it."
             );
         foreach (var i in about.Plan.Interruptions.Where(i => i.Seconds > window.Minutes * 60))
             yield return new(
-                "PLAN-06",
+                PlanCheck.WindowTooShort.Code,
                 Severity.Degrades,
                 $"{i.Says} The window has {window.Minutes} minutes.",
                 $"Choose a longer window."
@@ -163,7 +163,7 @@ public static class PlanChecks
 
     private static IEnumerable<PlanFinding> Blocking(Checked about) =>
         about.Plan.InTheWay.Select(f => new PlanFinding(
-            "PLAN-03",
+            PlanCheck.AddsBlocking.Code,
             Severity.Blocks,
             $"The change adds a finding that blocks: {f.Finding.Code:w} on {f.TunnelCode}: {f.Finding.What}",
             f.Finding.Do
@@ -171,7 +171,7 @@ public static class PlanChecks
 
     private static IEnumerable<PlanFinding> Pending(Checked about) =>
         about.Plan.Pending.Select(p => new PlanFinding(
-            "PLAN-04",
+            PlanCheck.ValuePending.Code,
             Severity.Blocks,
             $"The {p.At.Label:w} is "
                 + $"pending{(p.At.WhoKnows is { } who ? $" from {who}" : ""):w}"
@@ -182,7 +182,7 @@ public static class PlanChecks
 
     private static IEnumerable<PlanFinding> Unknown(Checked about) =>
         about.Plan.Unknown.Select(u => new PlanFinding(
-            "PLAN-12",
+            PlanCheck.LeavesUnknown.Code,
             Severity.Degrades,
             $"{u.What:w} of {u.TunnelCode:w} at {u.End} is unknown, and the plan leaves it so.",
             $"Record it and recompute, or approve the change with a remark that says why it may stay unknown."
@@ -192,7 +192,7 @@ public static class PlanChecks
         from step in about.Plan.Steps
         where step.NoReturn || (step.Undo is null && AltersSomething(step))
         select new PlanFinding(
-            "PLAN-05",
+            PlanCheck.CannotBeUndone.Code,
             Severity.Risk,
             $"Step {about.Plan.NumberOf(step.Key)} cannot be undone: {step.Do}",
             $"Finish everything that can be undone before it, and have the saved configuration ready."
@@ -206,7 +206,7 @@ public static class PlanChecks
     {
         if (about.Changed.Count > 0)
             yield return new(
-                "PLAN-07",
+                PlanCheck.RecordsChanged.Code,
                 Severity.Blocks,
                 $"Records behind this plan have changed: {Say.And(about.Changed.Take(4).Select(m => m.At.Path.ToString())):w}.",
                 about.Change.State == ChangeState.UnderWay
@@ -220,7 +220,7 @@ public static class PlanChecks
 
     private static IEnumerable<PlanFinding> Touching(Checked about) =>
         about.Plan.Touches.Select(t => new PlanFinding(
-            "PLAN-09",
+            PlanCheck.OthersAffected.Code,
             Severity.Note,
             t.How,
             $"Tell its users, or choose a time when nobody uses it."
@@ -236,7 +236,7 @@ public static class PlanChecks
             var through = about.Tunnels.FirstOrDefault(gateway.IsManagedThrough);
             if (through is not null && about.Plan.Steps.Any(s => Interrupts(s, through)))
                 yield return new(
-                    "PLAN-10",
+                    PlanCheck.ManagementCut.Code,
                     Severity.Blocks,
                     $"{gateway.Code} is managed only through {through}, and the work interrupts it.",
                     $"Arrange out-of-band access before the window, and record it on {gateway.Code}."
@@ -252,7 +252,7 @@ public static class PlanChecks
     private static IEnumerable<PlanFinding> Together(Checked about) =>
         AlteredTogether(about.Change)
             .Select(a => new PlanFinding(
-                "PLAN-11",
+                PlanCheck.AlteredTogether.Code,
                 Severity.Note,
                 $"Between two attempts at step {a.Step} of {about.Change.Code}, {a.Altered.Length} things were "
                     + $"altered: {Say.And(a.Altered):w}. Unknown which of them made the difference.",

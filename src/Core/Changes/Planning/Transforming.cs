@@ -121,7 +121,7 @@ internal static class Transforming
             .Select(p => p.Remote)
             .Distinct()
             .SelectMany(p => new[] { new Route(p, Discard: false), new Route(p, Discard: true) })
-            .Where(r => end.Platform.IsManual(r.Discard ? "discard route" : "route") == true);
+            .Where(r => end.Platform.IsManual(r.Discard ? ManualWork.DiscardRoute : ManualWork.Route) == true);
 
     private static Recorded<Several<T>> Listed<T>(IEnumerable<T> items) =>
         Recorded<Several<T>>.Known(new Several<T>([.. items]));

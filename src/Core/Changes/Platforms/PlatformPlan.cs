@@ -61,7 +61,7 @@ internal static class PlatformPlan
             );
         return request.Beside is { } taken && inventory.At(taken).FirstOrDefault() is { } there
             ? new(
-                "ADR-09",
+                Findings.Addresses.AddressTwice.Check.Code,
                 "beside",
                 $"{taken} is the outer address of {there.Code}.",
                 $"Use an outer address that no gateway has."

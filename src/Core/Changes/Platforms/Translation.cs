@@ -34,9 +34,9 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
             if (setting.On(end) is { Any: not null } resolved)
                 CarrySetting(setting, resolved, version);
         CarryForm();
-        CarryManual("rules", "firewall rules", end.End.Rules is not null, e => e with { Rules = null });
-        CarryManual("no-NAT", "no-NAT rules", end.End.NoNat is not null, e => e with { NoNat = null });
-        CarryManual("route", "routes", tunnel.End(end.Name).Routes is not null, e => e with { Routes = null });
+        CarryManual(ManualWork.Rules, "firewall rules", end.End.Rules is not null, e => e with { Rules = null });
+        CarryManual(ManualWork.NoNat, "no-NAT rules", end.End.NoNat is not null, e => e with { NoNat = null });
+        CarryManual(ManualWork.Route, "routes", tunnel.End(end.Name).Routes is not null, e => e with { Routes = null });
         CarryIdentity();
         CarryKey();
         CarryPairs();
@@ -141,8 +141,7 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
     }
 
     /// <summary>What stands beside the tunnel: manual there too, or done by the platform.</summary>
-    /// <param name="work">The kind of work, as a profile names it.</param>
-    private void CarryManual(string work, string what, bool recorded, Func<TunnelEnd, TunnelEnd> leaveOut)
+    private void CarryManual(ManualWork work, string what, bool recorded, Func<TunnelEnd, TunnelEnd> leaveOut)
     {
         if (!recorded && from.IsManual(work) != true)
             return;

@@ -32,7 +32,7 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
         if (version is not { } ike || !a.IkeVersions.Contains(ike) || !b.IkeVersions.Contains(ike))
             return No(
                 new(
-                    "PAIR-01",
+                    Findings.Pair.NoVersionInCommon.Check.Code,
                     "suite",
                     $"{a.Title:w} at {EndName.A} and {b.Title:w} at {EndName.B} do not both support "
                         + $"{(version is { } v ? WordsOf.IkeVersions.Of(v) : "one version"):w}.",
@@ -77,9 +77,9 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
     {
         var code = (version, ike, esp) switch
         {
-            (null, _, _) => "PAIR-01",
-            (_, null, _) => "PAIR-03",
-            (_, _, null) => "PAIR-04",
+            (null, _, _) => Findings.Pair.NoVersionInCommon.Check.Code,
+            (_, null, _) => Findings.Pair.NoIkeProposal.Check.Code,
+            (_, _, null) => Findings.Pair.NoEspProposal.Check.Code,
             _ => null,
         };
         return code is null ? [] : [new(code, "suite", wrong, right)];
@@ -103,8 +103,8 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
             where cannot.Length > 0
             select new Refusal(
                 Members(values.Where(v => v.Setting == Settings.IkeProposals)).Any(cannot.Contains)
-                    ? "PAIR-03"
-                    : "PAIR-04",
+                    ? Findings.Pair.NoIkeProposal.Check.Code
+                    : Findings.Pair.NoEspProposal.Check.Code,
                 "suite",
                 $"{end.Platform.Title:w} at {end.Name} does not support {Say.And(cannot)} in "
                     + $"{WordsOf.IkeVersions.Of(version):w}, which {suite.Code} needs.",

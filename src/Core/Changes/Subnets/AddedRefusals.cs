@@ -34,7 +34,12 @@ internal sealed class AddedRefusals(
         for (var i = 0; i < add.Length; i++)
         for (var j = 0; j < i; j++)
             if (add[i].Overlaps(add[j]) && add[i] != add[j])
-                Refuse("ADR-08", "add", $"{add[j]} and {add[i]} overlap each other.", $"Give only the wider one.");
+                Refuse(
+                    Findings.Addresses.SelectorsOverlap.Check.Code,
+                    "add",
+                    $"{add[j]} and {add[i]} overlap each other.",
+                    $"Give only the wider one."
+                );
         return ([.. pairs.Distinct()], [.. refused.DistinctBy(r => (r.Code, r.Wrong.ToString()))]);
     }
 
@@ -85,14 +90,14 @@ internal sealed class AddedRefusals(
             );
         else if (wider is { } held)
             Refuse(
-                "ADR-08",
+                Findings.Addresses.SelectorsOverlap.Check.Code,
                 "add",
                 $"{prefix} overlaps {held}, which already reaches {other} in {tunnel}.",
                 $"To widen a prefix, remove the old one and add the new one. Or choose a prefix outside {held}."
             );
         if (prefix.Overlaps(other))
             Refuse(
-                "ADR-04",
+                Findings.Addresses.SidesOverlap.Check.Code,
                 "add",
                 $"{prefix} behind {near.Name} would overlap {other} behind {far.Name} of {tunnel}.",
                 $"Present one of them as another prefix of the same length (1:1 NAT)."
@@ -112,14 +117,14 @@ internal sealed class AddedRefusals(
             );
         foreach (var n in far.Site.Networks.Where(n => n.Prefix.Overlaps(prefix)))
             Refuse(
-                "ADR-02",
+                Findings.Addresses.RemoteLivesHere.Check.Code,
                 "add",
                 $"{prefix} overlaps {n.Prefix} ({n.Name:w}), which is already behind {far.Name} at {far.Site.Name:w}.",
                 $"Present {prefix} as a prefix that {far.Site.Name:w} does not use."
             );
         foreach (var (other, taken) in SentElsewhere(prefix))
             Refuse(
-                "ADR-03",
+                Findings.Addresses.ClaimedTwice.Check.Code,
                 "add",
                 $"{prefix} overlaps {Argument.Of(other, taken)} of {other}, which {far.Gateway.Code} at {far.Name} "
                     + $"already has there.",

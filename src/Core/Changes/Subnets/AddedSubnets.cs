@@ -51,9 +51,9 @@ internal sealed record AddedSubnets(
     private TunnelEnd With(TunnelEnd end, EndView view)
     {
         end = WithSelectors(end, view);
-        if (end.Rules is { } rules && view.Platform.IsManual("rules") != false)
+        if (end.Rules is { } rules && view.Platform.IsManual(ManualWork.Rules) != false)
             end = end with { Rules = rules.With(PairsAt(view).SelectMany(Transforming.BothWays)) };
-        if (end.NoNat is { } plain && view.Platform.IsManual("no-NAT") != false)
+        if (end.NoNat is { } plain && view.Platform.IsManual(ManualWork.NoNat) != false)
             end = end with { NoNat = plain.With(PairsAt(view)) };
         if (end.Routes is { } routes && !IsNear(view) && View.Tunnel.Form == TunnelForm.RouteBased)
             end = end with { Routes = routes.With(RoutesAt(view)) };
@@ -62,7 +62,7 @@ internal sealed record AddedSubnets(
 
     private IEnumerable<Route> RoutesAt(EndView view) =>
         new[] { true, false }
-            .Where(discard => view.Platform.IsManual(discard ? "discard route" : "route") == true)
+            .Where(discard => view.Platform.IsManual(discard ? ManualWork.DiscardRoute : ManualWork.Route) == true)
             .SelectMany(discard => Prefixes.Select(p => new Route(p, discard)));
 
     /// <summary>

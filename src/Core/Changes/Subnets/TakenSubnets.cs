@@ -65,7 +65,7 @@ internal sealed record TakenSubnets(
         return users.Length == 0
             ? null
             : new(
-                "PLAN-09",
+                PlanCheck.OthersAffected.Code,
                 "remove",
                 $"{from.Prefix} is in {from.List} on {gateway.Code}, which {StepWords.Tunnels(users)} "
                     + $"{(users.Length == 1 ? "uses" : "use"):w} too.",

@@ -13,10 +13,9 @@ public static class AddressTwice
                     .Take(1)
                     .Select(g => new Finding
                     {
-                        Code = "ADR-09",
                         Severity = Severity.Risk,
                         Subject = e.Name.ToString(),
-                        RowKey = $"addressOf{e.Name}",
+                        RowKey = RowKey.AddressOf(e.Name),
                         What =
                             $"{e.Gateway.Code} at {e.Name} and another gateway have the same outer address {e.Outer!.Value}.",
                         Why =

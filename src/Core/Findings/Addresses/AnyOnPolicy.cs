@@ -18,15 +18,14 @@ public static class AnyOnPolicy
                 )
                 .Select(e => new Finding
                 {
-                    Code = "ADR-10",
                     Severity = Severity.Risk,
                     Subject = e.Name.ToString(),
-                    RowKey = $"subnetsOf{e.Name}",
+                    RowKey = RowKey.SubnetsOf(e.Name),
                     What = $"{e.Name} is policy-based and has any-to-any selectors.",
                     Why = $"All traffic that leaves {e.Gateway.Code} matches, and is sent into this tunnel.",
                     Do = $"Enter the wanted pairs, or make the tunnel route-based.",
                     Consequence =
                         $"{e.Name} sends all its traffic into this tunnel: any-to-any selectors on a policy-based end.",
-                    Evidence = Checked.Of(c.Row($"subnetsOf{e.Name}")),
+                    Evidence = Checked.Of(c.Row(RowKey.SubnetsOf(e.Name))),
                 }));
 }

@@ -41,10 +41,9 @@ public static class ClaimedTwice
                     : Sentence.Of($"the longer prefix takes its part of the traffic");
                 yield return new()
                 {
-                    Code = "ADR-03",
                     Severity = mine == theirs ? Severity.Blocks : Severity.Degrades,
                     Subject = $"{end.Name}:{mine}:{other.Id}",
-                    RowKey = $"subnetsOf{end.Name.Other()}",
+                    RowKey = RowKey.SubnetsOf(end.Name.Other()),
                     Pairs = pairs,
                     What = $"{mine} behind {end.Name.Other()} overlaps {taken} of {other}, also on {end.Gateway.Code}.",
                     Why = $"A gateway sends an address into one tunnel only: {wins}.",

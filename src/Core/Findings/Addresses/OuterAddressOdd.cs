@@ -17,13 +17,12 @@ public static class OuterAddressOdd
     {
         foreach (var e in c.View.Ends)
         {
-            var row = $"addressOf{e.Name}";
+            var row = RowKey.AddressOf(e.Name);
             foreach (var u in e.Uplinks)
             {
                 if (u.Nat is null && u.Address.Value?.Fixed is { IsPrivate: true } local)
                     yield return new()
                     {
-                        Code = "ADR-06",
                         Severity = Severity.Degrades,
                         Subject = $"{e.Name}:{u.Label}:private",
                         RowKey = row,
@@ -39,7 +38,6 @@ public static class OuterAddressOdd
                 if (u.Subnet is { } subnet && u.Address.Value?.Fixed is { } at && !subnet.Contains(at))
                     yield return new()
                     {
-                        Code = "ADR-06",
                         Severity = Severity.Degrades,
                         Subject = $"{e.Name}:{u.Label}:subnet",
                         RowKey = row,
@@ -60,17 +58,16 @@ public static class OuterAddressOdd
                 )
                     yield return new()
                     {
-                        Code = "ADR-06",
                         Severity = Severity.Blocks,
                         Subject = $"{e.Name}:{remote}",
-                        RowKey = $"addressOf{e.Name.Other()}",
+                        RowKey = RowKey.AddressOf(e.Name.Other()),
                         Pairs = [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.On(e.Name.Other()) == remote)],
                         What =
                             $"{e.Name} sends {remote} into the tunnel, and the peer's outer address {peer} is in it.",
                         Why = $"The gateway routes the tunnel's own packets into the tunnel.",
                         Do = $"Exclude {peer} from the selectors, or route it outside the tunnel at {e.Name}.",
                         Consequence = $"{e.Name} routes the peer address {peer} into its own tunnel.",
-                        Evidence = Checked.Of(c.Row($"addressOf{e.Name.Other()}")),
+                        Evidence = Checked.Of(c.Row(RowKey.AddressOf(e.Name.Other()))),
                     };
         }
     }

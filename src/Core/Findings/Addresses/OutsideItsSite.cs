@@ -14,10 +14,9 @@ public static class OutsideItsSite
                     .Where(p => !e.Site.Networks.Any(n => n.AsPresented.Contains(p)) && !IsReachedBeyond(e, p))
                     .Select(p => new Finding
                     {
-                        Code = "ADR-07",
                         Severity = Severity.Note,
                         Subject = $"{e.Name}:{p}",
-                        RowKey = $"subnetsOf{e.Name}",
+                        RowKey = RowKey.SubnetsOf(e.Name),
                         Pairs = [.. c.View.Tunnel.Agreed.Pairs.Where(x => x.On(e.Name) == p)],
                         What = $"{p} behind {e.Name} is in no recorded network of {e.Site.Name:w}.",
                         Why = $"Either the site's networks are not all recorded, or the selector is wrong.",

@@ -21,10 +21,9 @@ public static class PresentedClash
                             )
                             .Select(o => new Finding
                             {
-                                Code = "ADR-05",
                                 Severity = Severity.Blocks,
                                 Subject = $"{e.Name}:{n.PresentedAs}:{side.Name}:{o.Prefix}",
-                                RowKey = $"subnetsOf{e.Name}",
+                                RowKey = RowKey.SubnetsOf(e.Name),
                                 Pairs =
                                 [
                                     .. c.View.Tunnel.Agreed.Pairs.Where(p =>

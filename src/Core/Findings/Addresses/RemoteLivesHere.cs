@@ -15,10 +15,9 @@ public static class RemoteLivesHere
             var pairs = c.View.Tunnel.Agreed.Pairs.Where(p => p.On(end.Name.Other()) == remote).ToImmutableArray();
             yield return new()
             {
-                Code = "ADR-02",
                 Severity = Severity.Blocks,
                 Subject = $"{end.Name}:{remote}",
-                RowKey = $"subnetsOf{end.Name.Other()}",
+                RowKey = RowKey.SubnetsOf(end.Name.Other()),
                 Pairs = pairs,
                 What =
                     $"{remote} is wanted through the tunnel, but {end.Name} has {local.Prefix} ({local.Name:w}) at "

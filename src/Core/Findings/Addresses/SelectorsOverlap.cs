@@ -24,7 +24,7 @@ public static class SelectorsOverlap
         ImmutableArray<Prefix> list
     )
     {
-        var row = $"subnetsOf{owner}";
+        var row = RowKey.SubnetsOf(owner);
         for (var i = 0; i < list.Length; i++)
         for (var j = 0; j < i; j++)
             if (list[i].Overlaps(list[j]))
@@ -57,7 +57,6 @@ public static class SelectorsOverlap
         Finding Note(string subject, Sentence what, Sentence why, Sentence fix) =>
             new()
             {
-                Code = "ADR-08",
                 Severity = Severity.Note,
                 Subject = $"{end}:{which}:{subject}",
                 RowKey = row,

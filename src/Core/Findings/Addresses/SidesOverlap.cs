@@ -8,10 +8,9 @@ public static class SidesOverlap
         c.View.Tunnel.Agreed.Pairs.Where(p => p.A.Overlaps(p.B))
             .Select(p => new Finding
             {
-                Code = "ADR-04",
                 Severity = Severity.Blocks,
                 Subject = p.ToString(),
-                RowKey = "subnetsOfA",
+                RowKey = RowKey.SubnetsOf(EndName.A),
                 Pairs = [p],
                 What = $"{p.A} behind {EndName.A} and {p.B} behind {EndName.B} overlap.",
                 Why = $"Hosts take the remote side for their own network, so they send nothing into the tunnel.",

@@ -12,7 +12,6 @@ public static class TestPointOutside
                     )
                     .Select(x => new Finding
                     {
-                        Code = "ADR-11",
                         Severity = Severity.Note,
                         Subject = $"{e.Name}:{x.Point.Address}",
                         What =

@@ -19,7 +19,7 @@ public static class CertificateFails
             [
                 .. Refused(
                     c,
-                    "KEY-07",
+                    Dates!,
                     $"From that day on every authentication fails. A tunnel that is up goes down at its next one.",
                     $"Get a new certificate now, and install it at its end.",
                     "RFC 5280 section 4.1.2.5"
@@ -33,10 +33,9 @@ public static class CertificateFails
                     )
                     .Select(e => new Finding
                     {
-                        Code = "KEY-07",
                         Severity = Severity.Risk,
                         Subject = $"{e.Name}:soon",
-                        RowKey = Settings.Authentication.Key,
+                        RowKey = Settings.Authentication,
                         What =
                             $"{e.Name}'s certificate is valid until "
                             + $"{Scalars.Write(e.End.Certificate!.Until!.Value)}: "
@@ -51,59 +50,70 @@ public static class CertificateFails
                         Evidence = Of(c, e.Name),
                     }),
             ]
-    );
+    )
+    {
+        Meets = cause =>
+            cause is CertificateRefused { Fault: CertificateFault.NotYetValid or CertificateFault.Expired },
+    };
 
     /// <summary>No name in the certificate for the identity sent (KEY-08).</summary>
     public static readonly Check Names = new("KEY-08", "no SAN in the certificate for the identity sent", c =>
         Refused(
             c,
-            "KEY-08",
+            Names!,
             $"The verifier looks for the identity in the certificate's SANs and finds none: AUTHENTICATION_FAILED.",
             $"Have the CA issue it with that SAN, or send an identity that is in the certificate.",
             "RFC 4945 section 3.1"
         )
-    );
+    )
+    {
+        Meets = cause => cause is CertificateRefused { Fault: CertificateFault.NameMissing },
+    };
 
     /// <summary>Anchors not shared (KEY-09).</summary>
     public static readonly Check Anchors = new("KEY-09", "CA not a trust anchor at the other end", c =>
         Refused(
             c,
-            "KEY-09",
+            Anchors!,
             $"The verifier rejects a chain that does not end at one of its trust anchors.",
             $"Install the CA certificate at the verifier, and compare its fingerprint by telephone.",
             "RFC 5280 section 6"
         )
-    );
+    )
+    {
+        Meets = cause => cause is CertificateRefused { Fault: CertificateFault.NotTrusted },
+    };
 
     /// <summary>Usage does not allow it (KEY-10).</summary>
     public static readonly Check Usage = new("KEY-10", "key usage does not allow authentication", c =>
         Refused(
             c,
-            "KEY-10",
+            Usage!,
             $"The verifier rejects a certificate whose key usage does not allow it.",
             $"Have the CA issue it again with the key usage digitalSignature.",
             "RFC 4945 section 5.1.3.2"
         )
-    );
+    )
+    {
+        Meets = cause => cause is CertificateRefused { Fault: CertificateFault.UsageForbids },
+    };
 
-    private static IEnumerable<Finding> Refused(Checked c, string code, Sentence why, Sentence fix, string standard) =>
-        c
-            .Negotiations.SelectMany(r => r.Obstacles.Where(o => o.Code == code).Select(o => (r, o)))
-            .DistinctBy(x => (x.o.Cause, x.o.RefusedBy))
+    private static IEnumerable<Finding> Refused(Checked c, Check check, Sentence why, Sentence fix, string standard) =>
+        c.Met(check)
             .Select(x => new Finding
             {
-                Code = code,
                 Severity = Severity.Blocks,
-                Subject = x.o.RefusedBy!.Value.Other().ToString() + ":" + ((CertificateRefused)x.o.Cause).Fault,
-                RowKey = Settings.Authentication.Key,
-                What = FindingText.Why(c, x.r, x.o),
+                Subject =
+                    x.Obstacle.RefusedBy!.Value.Other().ToString() + ":" + ((CertificateRefused)x.Obstacle.Cause).Fault,
+                RowKey = Settings.Authentication,
+                What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
                 Why = why,
                 Do = fix,
                 Consequence =
-                    $"{x.o.RefusedBy.Value} refuses {x.o.RefusedBy.Value.Other()}'s certificate: "
-                    + $"{Fault(((CertificateRefused)x.o.Cause).Fault):w}.",
+                    $"{x.Obstacle.RefusedBy.Value} refuses {x.Obstacle.RefusedBy.Value.Other()}'s certificate: "
+                    + $"{Fault(((CertificateRefused)x.Obstacle.Cause).Fault):w}.",
                 Standard = standard,
-                Evidence = Of(c, x.o.RefusedBy.Value.Other()),
+                Evidence = Of(c, x.Obstacle.RefusedBy.Value.Other()),
             });
 
     private static string Fault(CertificateFault fault) =>

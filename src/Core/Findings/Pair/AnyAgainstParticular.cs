@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Rehearsing;
+
 namespace Vellumkeep.Core.Findings.Pair;
 
 /// <summary>PAIR-16: one end carries selectors from any to any, the other particular pairs.</summary>
@@ -16,9 +18,8 @@ public static class AnyAgainstParticular
         [
             new Finding
             {
-                Code = "PAIR-16",
                 Severity = strict ? Severity.Blocks : Severity.Degrades,
-                RowKey = Settings.PairsPerChild.Key,
+                RowKey = Settings.PairsPerChild,
                 Pairs = c.View.Tunnel.Agreed.Pairs,
                 What = $"{any.Name} has any-to-any selectors; {any.Name.Other()} has single pairs.",
                 Why = strict
@@ -33,8 +34,8 @@ public static class AnyAgainstParticular
                     $"{any.Name} has any-to-any selectors, {any.Name.Other()} has single "
                     + $"pairs{(strict ? ", and only equal selectors are accepted" : ""):w}.",
                 Standard = "RFC 7296 section 2.9",
-                Evidence = Checked.Of(c.Row(Settings.PairsPerChild.Key)),
+                Evidence = Checked.Of(c.Row(Settings.PairsPerChild)),
             },
         ];
-    });
+    }) { Meets = cause => cause is SelectorsRefused or SelectorsNarrowed };
 }

@@ -11,14 +11,13 @@ public static class DeadPeerOnOneEnd
         var (a, b) = (c.View.A.Get(Settings.Dpd).Value, c.View.B.Get(Settings.Dpd).Value);
         if (a is null || b is null || (a != Dpd.Off && b != Dpd.Off))
             yield break;
-        var row = c.Row(Settings.Dpd.Key);
+        var row = c.Row(Settings.Dpd);
         if (a == Dpd.Off && b == Dpd.Off)
         {
             yield return new()
             {
-                Code = "PAIR-12",
                 Severity = Severity.Degrades,
-                RowKey = Settings.Dpd.Key,
+                RowKey = Settings.Dpd,
                 What = $"DPD is off at both ends.",
                 Why = $"A dead peer is detected only when a rekey fails.",
                 Do = $"Enable DPD at both ends.",
@@ -33,9 +32,8 @@ public static class DeadPeerOnOneEnd
         var old = c.View.Version == IkeVersion.IKEv1;
         yield return new()
         {
-            Code = "PAIR-12",
             Severity = old ? Severity.Degrades : Severity.Note,
-            RowKey = Settings.Dpd.Key,
+            RowKey = Settings.Dpd,
             What = $"DPD is on at {on} only.",
             Why = old
                 ? Sentence.Of(

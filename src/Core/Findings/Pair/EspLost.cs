@@ -8,13 +8,12 @@ public static class EspLost
 {
     /// <summary>NAPT in the path and NAT traversal set to never (PAIR-14).</summary>
     public static readonly Check Check = new("PAIR-14", "NAPT in the path and NAT traversal set to never", c =>
-        c.Obstacles("PAIR-14")
+        c.Met(Check!)
             .Take(1)
             .Select(x => new Finding
             {
-                Code = "PAIR-14",
                 Severity = Severity.Blocks,
-                RowKey = Settings.NatTraversal.Key,
+                RowKey = Settings.NatTraversal,
                 Pairs = c.View.Tunnel.Agreed.Pairs,
                 What =
                     $"{((PacketsLost)x.Obstacle.Cause).Towards} is behind NAPT (many to one), and NAT traversal is "
@@ -25,9 +24,12 @@ public static class EspLost
                 Consequence =
                     $"The SAs come up and no traffic passes: NAPT in the path, and NAT traversal set to never.",
                 Standard = "RFC 3948",
-                Evidence = Checked.Of(c.Row(Settings.NatTraversal.Key)),
+                Evidence = Checked.Of(c.Row(Settings.NatTraversal)),
             })
-    );
+    )
+    {
+        Meets = cause => cause is PacketsLost { NatTraversalOff: true, Mapped: true },
+    };
 
     private static bool Never(EndView end) => end.Get(Settings.NatTraversal).Value?.Value == NatTraversal.Never;
 }

@@ -39,7 +39,6 @@ public static class FinalValueDoesNotFit
         var why = FindingText.Why(after, then, then.Stop!);
         yield return new()
         {
-            Code = "PAIR-21",
             Severity = due ? Severity.Blocks : Severity.Risk,
             RowKey = then.Stop!.RowKey,
             After = due ? 0 : null,

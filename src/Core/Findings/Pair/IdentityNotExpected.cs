@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -8,7 +9,10 @@ public static class IdentityNotExpected
     /// <summary>Identity sent is not the identity expected (PAIR-07).</summary>
     public static readonly Check Check = new("PAIR-07", "identity sent is not the identity expected", c =>
         c.Differences<IdentityDiffers>().Select(d => Of(c, d.Row, d.Difference))
-    );
+    )
+    {
+        Meets = cause => cause is IdentityRefused,
+    };
 
     private static Finding Of(Checked c, Row row, IdentityDiffers d)
     {
@@ -41,7 +45,6 @@ public static class IdentityNotExpected
         };
         return new()
         {
-            Code = "PAIR-07",
             Severity = severity,
             Subject = d.Sender.ToString(),
             RowKey = row.Key,

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -10,7 +11,6 @@ public static class KeyVersionsDiffer
         c.Differences<KeysDiffer>()
             .Select(d => new Finding
             {
-                Code = "PAIR-10",
                 Severity = Severity.Blocks,
                 RowKey = d.Row.Key,
                 What =
@@ -25,14 +25,13 @@ public static class KeyVersionsDiffer
                 Evidence = Checked.Of(d.Row),
             })
             .Concat(
-                c.Obstacles("PAIR-10")
+                c.Met(Check!)
                     .Where(x => x.Obstacle.Cause is Rehearsing.KeyNotFound)
                     .Select(x => new Finding
                     {
-                        Code = "PAIR-10",
                         Severity = Severity.Blocks,
                         Subject = $"{x.Obstacle.RefusedBy}:lookup",
-                        RowKey = "keyHeld",
+                        RowKey = RowKey.KeyHeld,
                         What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
                         Why =
                             $"{x.Obstacle.RefusedBy!.Value} must choose the PSK before it sees the identity, so it "
@@ -42,8 +41,11 @@ public static class KeyVersionsDiffer
                         Consequence = $"{x.Obstacle.RefusedBy.Value} has no PSK for an address that it does not know.",
                         Standard =
                             x.Rehearsal.Version == IkeVersion.IKEv1 ? "RFC 2409 section 5.4" : "RFC 7296 section 2.15",
-                        Evidence = Checked.Of(c.Row("keyHeld")),
+                        Evidence = Checked.Of(c.Row(RowKey.KeyHeld)),
                     })
             )
-    );
+    )
+    {
+        Meets = cause => cause is KeysMismatch or KeyNotFound,
+    };
 }

@@ -17,7 +17,6 @@ public static class LeftUndetermined
         [
             new Finding
             {
-                Code = "PAIR-19",
                 Severity = Severity.Note,
                 RowKey = open.Length == 1 ? open[0].Key : null,
                 What = $"{open.Length} of {c.Rows.Length} rows cannot be compared: {names:w}.",

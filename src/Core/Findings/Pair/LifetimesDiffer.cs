@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 using Differ = Vellumkeep.Core.Comparison.LifetimesDiffer;
 
 namespace Vellumkeep.Core.Findings.Pair;
@@ -11,7 +12,10 @@ public static class LifetimesDiffer
     /// <summary>Lifetimes differ (PAIR-11).</summary>
     public static readonly Check Check = new("PAIR-11", "lifetimes differ", c =>
         c.Differences<Differ>().Select(d => Of(c, d.Row, d.Difference))
-    );
+    )
+    {
+        Meets = cause => cause is LifetimeRefused,
+    };
 
     private static Finding Of(Checked c, Row row, Differ d)
     {
@@ -46,12 +50,11 @@ public static class LifetimesDiffer
             );
         return new()
         {
-            Code = "PAIR-11",
             Severity =
                 refuser is not null ? Severity.Blocks
                 : d.SlipOn is not null ? Severity.Risk
                 : Severity.Note,
-            Subject = row.Key,
+            Subject = row.Key.Text,
             RowKey = row.Key,
             What = what,
             Why = why,

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -10,7 +11,6 @@ public static class MethodsDoNotFit
         c.Differences<MethodsDiffer>()
             .Select(d => new Finding
             {
-                Code = "PAIR-09",
                 Severity = Severity.Blocks,
                 RowKey = d.Row.Key,
                 What = $"{EndName.A} authenticates by {d.Row.A.Text}, {EndName.B} by {d.Row.B.Text}.",
@@ -21,5 +21,8 @@ public static class MethodsDoNotFit
                 Standard = "RFC 7296 section 2.15",
                 Evidence = Checked.Of(d.Row),
             })
-    );
+    )
+    {
+        Meets = cause => cause is MethodsMismatch,
+    };
 }

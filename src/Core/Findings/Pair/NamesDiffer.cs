@@ -10,7 +10,6 @@ public static class NamesDiffer
         where a.Name != b.Name
         select new Finding
         {
-            Code = "PAIR-17",
             Severity = Severity.Note,
             Subject = a.Prefix.ToString(),
             Pairs = [.. c.View.Tunnel.Agreed.Pairs.Where(p => p.A.Overlaps(a.Prefix) || p.B.Overlaps(a.Prefix))],

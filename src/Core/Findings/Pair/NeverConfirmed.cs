@@ -19,7 +19,7 @@ public static class NeverConfirmed
                     .Rows.Where(r =>
                         r.Cell(end).Source is Source.Agreed or Source.Set
                         && r.Cell(end).Text is not null
-                        && r.Key != $"addressOf{end}"
+                        && r.Key != RowKey.AddressOf(end)
                     )
                     .ToArray();
                 var unseen = counted.Where(r => r.Cell(end).Confirmed is null).ToArray();
@@ -33,7 +33,6 @@ public static class NeverConfirmed
                 [
                     new Finding
                     {
-                        Code = "PAIR-20",
                         Severity = none && c.View.Tunnel.State == TunnelState.InService ? Severity.Risk : Severity.Note,
                         Subject = end.ToString(),
                         What = what,

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -8,7 +9,10 @@ public static class NoEspProposal
     /// <summary>No ESP proposal in common (PAIR-04).</summary>
     public static readonly Check Check = new("PAIR-04", "no ESP proposal in common", c =>
         c.Differences<NoProposal>()
-            .Where(d => d.Row.Key == Settings.EspProposals.Key)
-            .Select(d => NoIkeProposal.Of(c, "PAIR-04", "ESP", d.Row, d.Difference))
-    );
+            .Where(d => d.Row.Key == RowKey.Of(Settings.EspProposals))
+            .Select(d => NoIkeProposal.Of(c, "ESP", d.Row, d.Difference))
+    )
+    {
+        Meets = cause => cause is NothingChosen { OfEsp: true },
+    };
 }

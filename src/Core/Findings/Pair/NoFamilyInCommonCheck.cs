@@ -6,15 +6,13 @@ namespace Vellumkeep.Core.Findings.Pair;
 public static class NoFamilyInCommonCheck
 {
     /// <summary>The outer addresses have no IP version in common (PAIR-22).</summary>
-    public static readonly Check Check = new("PAIR-22", "outer addresses of different IP versions", c =>
-        c.Obstacles("PAIR-22")
+    public static readonly Check Check = new("PAIR-22", "outer addresses of different IP versions", c => c.Met(Check!)
             .Take(1)
             .Select(x =>
             {
                 var (a, b) = (c.View.A.OuterText, c.View.B.OuterText);
                 return new Finding
                 {
-                    Code = "PAIR-22",
                     Severity = Severity.Blocks,
                     RowKey = x.Obstacle.RowKey,
                     What = $"{EndName.A}'s outer address is {a}, {EndName.B}'s is {b}: no IP version in common.",
@@ -25,6 +23,5 @@ public static class NoFamilyInCommonCheck
                     Standard = "RFC 4301 section 4.4.1.2",
                     Evidence = Checked.Of(c.Row(x.Obstacle.RowKey!)),
                 };
-            })
-    );
+            })) { Meets = cause => cause is NoFamilyInCommon };
 }

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -8,12 +9,15 @@ public static class NoIkeProposal
     /// <summary>No IKE proposal in common (PAIR-03).</summary>
     public static readonly Check Check = new("PAIR-03", "no IKE proposal in common", c =>
         c.Differences<NoProposal>()
-            .Where(d => d.Row.Key == Settings.IkeProposals.Key)
-            .Select(d => Of(c, "PAIR-03", "IKE", d.Row, d.Difference))
-    );
+            .Where(d => d.Row.Key == RowKey.Of(Settings.IkeProposals))
+            .Select(d => Of(c, "IKE", d.Row, d.Difference))
+    )
+    {
+        Meets = cause => cause is NothingChosen { OfEsp: false },
+    };
 
     /// <summary>Shared by IKE and ESP, which differ in what follows from it.</summary>
-    internal static Finding Of(Checked c, string code, string layer, Row row, NoProposal none)
+    internal static Finding Of(Checked c, string layer, Row row, NoProposal none)
     {
         var initiator = none.Initiator is { } s ? Sentence.Of($" when {s} initiates") : Sentence.Plain("");
         var differs = none.Miss is { } miss ? Say.And(miss.DiffersIn) : "";
@@ -37,7 +41,6 @@ public static class NoIkeProposal
                 $"{who:w} supports none of its {layer:w} proposals in {(c.View.Version?.ToString() ?? "that version"):w}";
             return new()
             {
-                Code = code,
                 Severity = Severity.Blocks,
                 RowKey = row.Key,
                 Pairs = layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],
@@ -52,7 +55,6 @@ public static class NoIkeProposal
 
         return new()
         {
-            Code = code,
             Severity = none.Initiator is null ? Severity.Blocks : Severity.Degrades,
             RowKey = row.Key,
             Pairs = layer == "ESP" ? c.View.Tunnel.Agreed.Pairs : [],

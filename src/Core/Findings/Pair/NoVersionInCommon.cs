@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -9,7 +10,6 @@ public static class NoVersionInCommon
     public static readonly Check Check = new("PAIR-01", "no IKE version in common", c => c.Differences<NoVersion>()
             .Select(d => new Finding
             {
-                Code = "PAIR-01",
                 Severity = Severity.Blocks,
                 RowKey = d.Row.Key,
                 What = $"IKE is {d.Row.A.Text} at {EndName.A} and {d.Row.B.Text} at {EndName.B}: no version in common.",
@@ -21,5 +21,5 @@ public static class NoVersionInCommon
                     $"No IKE version in common: {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",
                 Standard = "RFC 7296 section 2.5",
                 Evidence = Checked.Of(d.Row),
-            }));
+            })) { Meets = cause => cause is VersionsMismatch or NoFallBack };
 }

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -10,7 +11,6 @@ public static class NobodyInitiates
             .. c.Differences<NeitherInitiates>()
                 .Select(d => new Finding
                 {
-                    Code = "PAIR-13",
                     Severity = Severity.Blocks,
                     RowKey = d.Row.Key,
                     What =
@@ -24,7 +24,6 @@ public static class NobodyInitiates
             .. c.Differences<BothStart>()
                 .Select(d => new Finding
                 {
-                    Code = "PAIR-13",
                     Severity = Severity.Note,
                     RowKey = d.Row.Key,
                     What = $"Both ends always initiate.",
@@ -33,5 +32,5 @@ public static class NobodyInitiates
                     Standard = "RFC 7296 section 2.8.1",
                     Evidence = Checked.Of(d.Row),
                 }),
-        ]);
+        ]) { Meets = cause => cause is DoesNotStart };
 }

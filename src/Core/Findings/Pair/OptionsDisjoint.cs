@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -9,7 +10,6 @@ public static class OptionsDisjoint
     public static readonly Check Check = new("PAIR-18", "ESP options disjoint", c => c.Differences<OptionsDiffer>()
             .Select(d => new Finding
             {
-                Code = "PAIR-18",
                 Severity = Severity.Blocks,
                 RowKey = d.Row.Key,
                 Pairs = c.View.Tunnel.Agreed.Pairs,
@@ -23,5 +23,5 @@ public static class OptionsDisjoint
                     $"No child SA: extended sequence numbers are {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",
                 Standard = "RFC 7296 section 3.3.2",
                 Evidence = Checked.Of(d.Row),
-            }));
+            })) { Meets = cause => cause is SequenceNumbersMismatch };
 }

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings.Pair;
@@ -18,7 +19,6 @@ public static class PeerAddressWrong
                     : Sentence.Of($"{other}'s outer address is {d.Difference.Real}");
                 return new Finding
                 {
-                    Code = "PAIR-08",
                     Severity = Severity.Blocks,
                     Subject = on.ToString(),
                     RowKey = d.Row.Key,
@@ -37,11 +37,10 @@ public static class PeerAddressWrong
                 };
             })
             .Concat(
-                c.Obstacles("PAIR-08")
+                c.Met(Check!)
                     .Where(x => x.Obstacle.Cause is Rehearsing.LandsElsewhere)
                     .Select(x => new Finding
                     {
-                        Code = "PAIR-08",
                         Severity = Severity.Blocks,
                         Subject = $"{x.Obstacle.RefusedBy}:elsewhere",
                         RowKey = x.Obstacle.RowKey,
@@ -56,7 +55,10 @@ public static class PeerAddressWrong
                     })
             )
             .Concat(c.View.Ends.SelectMany(e => NotTheirs(c, e)))
-    );
+    )
+    {
+        Meets = cause => cause is WrongAddress or NoPeerEntry or LandsElsewhere,
+    };
 
     /// <summary>Of several peer addresses, those that no uplink of the other end has, where another one fits.</summary>
     private static IEnumerable<Finding> NotTheirs(Checked c, EndView end)
@@ -70,14 +72,13 @@ public static class PeerAddressWrong
         foreach (var peer in all.Where(p => p.Address is not null && !other.Gateway.Uplinks.Any(p.Names)))
             yield return new()
             {
-                Code = "PAIR-08",
                 Severity = Severity.Risk,
                 Subject = $"{on}:{peer}",
-                RowKey = $"addressOf{other.Name}",
+                RowKey = RowKey.AddressOf(other.Name),
                 What = $"{on} has {peer.ToString()} among the peer addresses; {other.Name} has no such outer address.",
                 Why = $"{on} tries it in its turn, and waits for an answer that does not come.",
                 Do = $"Remove {peer.ToString()} from the peer addresses at {on}.",
-                Evidence = Checked.Of(c.Row($"addressOf{other.Name}")),
+                Evidence = Checked.Of(c.Row(RowKey.AddressOf(other.Name))),
             };
     }
 }

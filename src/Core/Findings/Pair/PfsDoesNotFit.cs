@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -10,7 +11,10 @@ public static class PfsDoesNotFit
     /// <summary>PFS does not fit (PAIR-05).</summary>
     public static readonly Check Check = new("PAIR-05", "PFS mismatch", c =>
         c.Differences<PfsMisfit>().Select(d => Of(c, d.Row, d.Difference))
-    );
+    )
+    {
+        Meets = cause => cause is PfsMismatch,
+    };
 
     private static Finding Of(Checked c, Row row, PfsMisfit misfit)
     {
@@ -37,7 +41,6 @@ public static class PfsDoesNotFit
             : Severity.Degrades;
         return new()
         {
-            Code = "PAIR-05",
             Severity = severity,
             RowKey = row.Key,
             Pairs = c.View.Tunnel.Agreed.Pairs,

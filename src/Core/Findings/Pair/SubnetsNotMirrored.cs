@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -9,7 +10,10 @@ namespace Vellumkeep.Core.Findings.Pair;
 public static class SubnetsNotMirrored
 {
     /// <summary>Protected subnets do not mirror (PAIR-06).</summary>
-    public static readonly Check Check = new("PAIR-06", "local and remote subnets do not mirror", Run);
+    public static readonly Check Check = new("PAIR-06", "local and remote subnets do not mirror", Run)
+    {
+        Meets = cause => cause is SelectorsRefused or SelectorsNarrowed,
+    };
 
     private static IEnumerable<Finding> Run(Checked c)
     {
@@ -19,7 +23,6 @@ public static class SubnetsNotMirrored
             var row = swapped.Row;
             yield return new()
             {
-                Code = "PAIR-06",
                 Severity = Severity.Blocks,
                 Subject = "swapped",
                 RowKey = row.Key,
@@ -107,7 +110,6 @@ public static class SubnetsNotMirrored
         };
         return new()
         {
-            Code = "PAIR-06",
             Severity = inBoth && !old ? Severity.Degrades : c.Weight(pairs),
             Subject = $"{owner}:{about}",
             RowKey = row.Key,

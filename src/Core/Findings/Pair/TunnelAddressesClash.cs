@@ -16,7 +16,6 @@ public static class TunnelAddressesClash
         foreach (var (row, d) in c.Differences<TunnelAddressesDiffer>())
             yield return new()
             {
-                Code = "PAIR-15",
                 Severity = Severity.Blocks,
                 RowKey = row.Key,
                 What =
@@ -34,7 +33,7 @@ public static class TunnelAddressesClash
         {
             if (end.End.TunnelAddress?.Value is not { } mine)
                 continue;
-            var row = c.Row("tunnelAddress");
+            var row = c.Row(RowKey.TunnelAddress);
             if (
                 c
                     .View.Inventory.WithTunnelAddress(end.Gateway.Id, end.End.ProtectedVrf, mine.Address)
@@ -43,10 +42,9 @@ public static class TunnelAddressesClash
             )
                 yield return new()
                 {
-                    Code = "PAIR-15",
                     Severity = Severity.Blocks,
                     Subject = $"{end.Name}:twice",
-                    RowKey = "tunnelAddress",
+                    RowKey = RowKey.TunnelAddress,
                     What =
                         $"{end.Name} has the tunnel address {mine.Address}, which {other} has on {end.Gateway.Code} too.",
                     Why = $"Two tunnel interfaces of one VRF cannot have the same address.",
@@ -58,10 +56,9 @@ public static class TunnelAddressesClash
                 if (side.Site.Networks.FirstOrDefault(n => n.Prefix.Overlaps(mine.Network)) is { } n)
                     yield return new()
                     {
-                        Code = "PAIR-15",
                         Severity = Severity.Blocks,
                         Subject = $"{end.Name}:{side.Name}:{n.Prefix}",
-                        RowKey = "tunnelAddress",
+                        RowKey = RowKey.TunnelAddress,
                         What =
                             $"The tunnel address {mine.ToString()} at {end.Name} lies in {n.Prefix} ({n.Name:w}) at "
                             + $"{side.Site.Name:w}.",
@@ -74,10 +71,9 @@ public static class TunnelAddressesClash
             if (!mine.Address.IsPrivate && end.Gateway.TunnelPool?.Contains(mine.Address) != true)
                 yield return new()
                 {
-                    Code = "PAIR-15",
                     Severity = Severity.Risk,
                     Subject = $"{end.Name}:public",
-                    RowKey = "tunnelAddress",
+                    RowKey = RowKey.TunnelAddress,
                     What =
                         $"The tunnel address {mine.Address} at {end.Name} is public and outside "
                         + $"{(end.Gateway.TunnelPool is { } p ? $"the pool {p}" : "any tunnel address pool"):w}.",

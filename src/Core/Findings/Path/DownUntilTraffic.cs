@@ -11,13 +11,12 @@ public static class DownUntilTraffic
             [
                 new Finding
                 {
-                    Code = "PATH-08",
                     Severity = Severity.Note,
-                    RowKey = Settings.Initiation.Key,
+                    RowKey = Settings.Initiation,
                     What = $"Both ends initiate only on traffic, and neither sends keepalives.",
                     Why = $"The tunnel is down until traffic is sent, and the first packets are delayed or lost.",
                     Do = $"Set initiation to 'always' at one end, or send keepalives from the spoke.",
-                    Evidence = Checked.Of(c.Row(Settings.Initiation.Key)),
+                    Evidence = Checked.Of(c.Row(Settings.Initiation)),
                 },
             ]
             : []

@@ -22,7 +22,6 @@ public static class FallbackAlone
                 [
                     new Finding
                     {
-                        Code = "PATH-10",
                         Severity = Severity.Risk,
                         What = $"{c.View.Tunnel} is the only tunnel in the fallback order {place.Order}.",
                         Why = $"There is no second tunnel to fall back to.",
@@ -51,7 +50,6 @@ public static class FallbackAlone
                 .Where(e => e.Gateway.Uplinks.Length > 1)
                 .Select(e => new Finding
                 {
-                    Code = "PATH-10",
                     Severity = Severity.Risk,
                     Subject = e.Name.ToString(),
                     What =

@@ -7,34 +7,37 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class InboundBlocked
 {
     /// <summary>IKE or ESP not allowed inbound or not forwarded (PATH-11).</summary>
-    public static readonly Check Check = new("PATH-11", "IKE or ESP not allowed inbound or not forwarded", Run);
+    public static readonly Check Check = new("PATH-11", "IKE or ESP not allowed inbound or not forwarded", Run)
+    {
+        Meets = cause => cause is NotReached or PacketsLost && !Pair.EspLost.Check.Meets(cause),
+    };
 
     private static IEnumerable<Finding> Run(Checked c)
     {
-        foreach (var (r, o) in c.Obstacles("PATH-11"))
+        foreach (var (r, o) in c.Met(Check))
         {
             var at = o.Cause is PacketsLost lost ? lost.Towards : r.Initiator.Other();
             var end = c.View.End(at);
-            var what = o.Cause is NotReached n ? n.What : "ESP";
+            var blocked = o.Cause is NotReached n ? n.What : Inbound.Esp;
+            var what = Nat.Forwardable.Of(blocked);
             // An end that never has to answer loses nothing by hiding behind its nat.
             var matters = o.Cause is PacketsLost || r.Outcome != Outcome.DoesNotStart;
             yield return new()
             {
-                Code = "PATH-11",
                 Severity =
                     !matters ? Severity.Note
                     : c.Negotiations.Any(x => x.ComesUp) ? Severity.Degrades
                     : Severity.Blocks,
                 Subject = $"{at}:{what}",
-                RowKey = $"addressOf{at}",
+                RowKey = RowKey.AddressOf(at),
                 What = FindingText.Why(c, r, o),
                 Why = $"{r.Initiator} gets no reply to its first packet, and neither device logs why.",
                 Do =
-                    $"Allow {(what == "IKE" ? "UDP 500 and 4500" : "ESP or UDP 4500"):w} inbound to "
+                    $"Allow {(blocked == Inbound.Ike ? "UDP 500 and 4500" : "ESP or UDP 4500"):w} inbound to "
                     + $"{end.Gateway.Code}{OrInitiate(c, at):w}.",
                 Consequence = matters ? Sentence.Of($"{what:w} does not reach {at}.") : null,
                 Standard = "RFC 7296 section 2.23",
-                Evidence = Checked.Of(c.Row($"addressOf{at}")),
+                Evidence = Checked.Of(c.Row(RowKey.AddressOf(at))),
             };
         }
     }

@@ -15,7 +15,7 @@ public static class KeepaliveOdd
     private static IEnumerable<Finding> Run(Checked c)
     {
         var with = c.View.Ends.Where(e => e.Get(Settings.Keepalive).Value is { IsAny: false }).ToArray();
-        var row = c.Row(Settings.Keepalive.Key);
+        var row = c.Row(Settings.Keepalive);
         foreach (var e in with)
         {
             // A retired tunnel sends nothing any more.
@@ -24,10 +24,9 @@ public static class KeepaliveOdd
             if (sends && living.Take(Hub).Count() == Hub)
                 yield return new()
                 {
-                    Code = "PATH-07",
                     Severity = Severity.Note,
                     Subject = $"{e.Name}:hub",
-                    RowKey = Settings.Keepalive.Key,
+                    RowKey = Settings.Keepalive,
                     What = $"{e.Name} sends keepalives from {e.Gateway.Code}, which is a hub.",
                     Why =
                         $"A hub that probes every spoke keeps initiating tunnels that are down, and loads itself for nothing.",
@@ -41,10 +40,9 @@ public static class KeepaliveOdd
             )
                 yield return new()
                 {
-                    Code = "PATH-07",
                     Severity = Severity.Degrades,
                     Subject = $"{e.Name}:target",
-                    RowKey = Settings.Keepalive.Key,
+                    RowKey = Settings.Keepalive,
                     What = $"{e.Name} sends keepalives to {target}, which lies in no pair of the tunnel.",
                     Why = $"They match no selector, so they do not keep the tunnel up.",
                     Do = $"Use a test point behind {e.Name.Other()} as the target.",
@@ -56,10 +54,9 @@ public static class KeepaliveOdd
         if (with.Length == 2)
             yield return new()
             {
-                Code = "PATH-07",
                 Severity = Severity.Note,
                 Subject = "both",
-                RowKey = Settings.Keepalive.Key,
+                RowKey = Settings.Keepalive,
                 What = $"Both ends send keepalives.",
                 Why = $"Keepalives from one end are enough. From both, the two ends initiate at the same time.",
                 Do = $"Send keepalives from the spoke only.",

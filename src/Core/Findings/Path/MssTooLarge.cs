@@ -32,10 +32,9 @@ public static class MssTooLarge
                 + $"{calculation.Inner}, less {(six ? 60 : 40)} {most}.";
             yield return new()
             {
-                Code = "PATH-06",
                 Severity = Severity.Degrades,
                 Subject = e.Name.ToString(),
-                RowKey = Settings.MssClamp.Key,
+                RowKey = Settings.MssClamp,
                 What = clamp.Octets is { } now
                     ? Sentence.Of($"{e.Name} clamps the MSS to {now}; at most {most} fits.")
                     : Sentence.Of($"{e.Name} has no MSS clamp; at most {most} fits."),
@@ -43,7 +42,7 @@ public static class MssTooLarge
                 Do = $"Set the MSS clamp to {most} at {e.Name}.",
                 Consequence = $"Large packets hang at {e.Name}: MSS of at most {most} fits.",
                 Standard = "RFC 4303 section 2; RFC 6691",
-                Evidence = Checked.Of(c.Row(Settings.MssClamp.Key)),
+                Evidence = Checked.Of(c.Row(Settings.MssClamp)),
             };
         }
     }

@@ -10,16 +10,15 @@ public static class NameUnreliable
             )
             .Select(e => new Finding
             {
-                Code = "PATH-16",
                 Severity = Severity.Note,
                 Subject = e.Name.ToString(),
-                RowKey = $"addressOf{e.Name.Other()}",
+                RowKey = RowKey.AddressOf(e.Name.Other()),
                 What =
                     $"{e.Name} resolves {e.Name.Other()} by the name {e.PeerAddress.Value!.Name}, and name "
                     + $"resolution is unreliable over {e.Uplinks.First().Label}.",
                 Why = $"After a failure it can keep sending to an old address.",
                 Do = $"Give {e.Name.Other()} a fixed address, or set {e.Name} to 'responds only'.",
-                Evidence = Checked.Of(c.Row($"addressOf{e.Name.Other()}")),
+                Evidence = Checked.Of(c.Row(RowKey.AddressOf(e.Name.Other()))),
             })
     );
 }

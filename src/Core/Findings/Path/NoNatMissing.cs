@@ -17,10 +17,9 @@ public static class NoNatMissing
                             peerName = c.View.NameOf(end.Name.Other(), remote);
                         return new Finding
                         {
-                            Code = "PATH-05",
                             Severity = Severity.Blocks,
                             Subject = $"{end.Name}:{local}-{remote}",
-                            RowKey = "noNat",
+                            RowKey = RowKey.NoNat,
                             Pairs = [state.Pair],
                             What =
                                 $"{end.Name} lacks a no-NAT rule for {ownName:w} → {peerName:w} ({local} → {remote}).",
@@ -31,7 +30,7 @@ public static class NoNatMissing
                             Do = $"Add a no-NAT rule {local} → {remote} at {end.Name}, above all NAT rules.",
                             Consequence =
                                 $"NAT at {end.Name} changes traffic from {ownName:w} to {peerName:w}, so it misses the tunnel.",
-                            Evidence = Checked.Of(c.Row("noNat")),
+                            Evidence = Checked.Of(c.Row(RowKey.NoNat)),
                         };
                     })
         ));

@@ -8,7 +8,6 @@ public static class NoReturnRoute
         c.View.Ends.Where(e => e.Site.GatewayIsDefaultRouter == false && e.Site.ReturnRoute != true)
             .Select(e => new Finding
             {
-                Code = "PATH-12",
                 Severity = Severity.Degrades,
                 Subject = e.Name.ToString(),
                 What =

@@ -15,10 +15,9 @@ public static class NoRoute
                     .GroupBy(p => p.Pair.On(end.Name.Other()))
                     .Select(g => new Finding
                     {
-                        Code = "PATH-01",
                         Severity = Severity.Blocks,
                         Subject = $"{end.Name}:{g.Key}",
-                        RowKey = "routes",
+                        RowKey = RowKey.Routes,
                         Pairs = [.. g.Select(p => p.Pair)],
                         What =
                             $"{end.Name} has no route into the tunnel for {g.Key} ({c.View.NameOf(end.Name.Other(), g.Key):w}).",
@@ -29,7 +28,7 @@ public static class NoRoute
                         Consequence =
                             $"{end.Name} sends no traffic for {c.View.NameOf(end.Name.Other(), g.Key):w} into the "
                             + $"tunnel: no route to {g.Key}.",
-                        Evidence = Checked.Of(c.Row("routes")),
+                        Evidence = Checked.Of(c.Row(RowKey.Routes)),
                     })
             ));
 }

@@ -18,7 +18,6 @@ public static class NotSaved
                 var notActive = e.End.Progress.Active is null;
                 return new Finding
                 {
-                    Code = "PATH-14",
                     Severity = Severity.Risk,
                     Subject = e.Name.ToString(),
                     What =

@@ -23,10 +23,9 @@ public static class NoticedLate
             .Where(x => x.Detected.Seconds > most)
             .Select(x => new Finding
             {
-                Code = "PATH-09",
                 Severity = Severity.Degrades,
                 Subject = x.End.Name.ToString(),
-                RowKey = Settings.Dpd.Key,
+                RowKey = Settings.Dpd,
                 What =
                     $"{x.End.Name} detects a dead peer after "
                     + $"{x.Detected.Seconds!.Value.ToString("#,0.#", CultureInfo.InvariantCulture)} s: "
@@ -37,7 +36,7 @@ public static class NoticedLate
                 Do = Advice(x.End, most),
                 Consequence =
                     $"{x.End.Name} detects a dead peer only after {Lifetime.Say((long)x.Detected.Seconds.Value):w}.",
-                Evidence = Checked.Of(c.Row(Settings.Dpd.Key)),
+                Evidence = Checked.Of(c.Row(Settings.Dpd)),
             });
     });
 

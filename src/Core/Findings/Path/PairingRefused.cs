@@ -32,7 +32,6 @@ public static class PairingRefused
                 var why = FindingText.Why(new(p.View), r, r.Stop!);
                 return new Finding
                 {
-                    Code = "PATH-17",
                     Severity = Severity.Degrades,
                     Subject = $"{p.A.Label}/{p.B.Label}",
                     What =
@@ -55,12 +54,12 @@ public static class PairingRefused
         var (a, b) = (view.A.Uplinks[0].Label, view.B.Uplinks[0].Label);
         Sentence orRemove = $"or remove {a} at {EndName.A} or {b} at {EndName.B} from this tunnel";
         // The row names the end whose address is meant; the other one has it entered.
-        var owner = stop.RowKey?.EndsWith('A') == true ? view.A : view.B;
-        if (stop.Code == "PAIR-08" && owner.Outer is { } outer)
+        var owner = stop.RowKey?.Owner == EndName.A ? view.A : view.B;
+        if (Pair.PeerAddressWrong.Check.Meets(stop.Cause) && owner.Outer is { } outer)
             return $"Enter {outer} among the peer addresses at {owner.Other.Name} if {owner.Other.Platform.Title:w} takes "
                 + $"several, {orRemove}.";
-        if (stop.Code == "PATH-11")
+        if (InboundBlocked.Check.Meets(stop.Cause))
             return $"Allow IKE (UDP 500 and 4500) and ESP inbound over {owner.Uplinks[0].Label} at {owner.Name}, {orRemove}.";
-        return $"Resolve {stop.Code:w} for these uplinks, {orRemove}.";
+        return $"Resolve {Checks.CodeOf(stop):w} for these uplinks, {orRemove}.";
     }
 }

@@ -12,18 +12,17 @@ public static class PastDeadline
         c =>
             c.View.Ends.SelectMany(e =>
                     Settings
-                        .All.Select(s => Of(c, e.Name, s.Label, s.Key, s.On(e)))
-                        .Prepend(Of(c, e.Name, "Peer address", $"addressOf{e.Name.Other()}", e.PeerAddress))
+                        .All.Select(s => Of(c, e.Name, s.Label, s, s.On(e)))
+                        .Prepend(Of(c, e.Name, "Peer address", RowKey.AddressOf(e.Name.Other()), e.PeerAddress))
                 )
                 .OfType<Finding>()
     );
 
-    private static Finding? Of(Checked c, EndName end, string label, string row, Resolution.IResolved value)
+    private static Finding? Of(Checked c, EndName end, string label, RowKey row, Resolution.IResolved value)
     {
         if (value.Until is { } t && t.Deadline < c.View.Today)
             return new()
             {
-                Code = "PATH-15",
                 Severity = Severity.Risk,
                 Subject = $"{end}:{row}",
                 RowKey = row,
@@ -40,7 +39,6 @@ public static class PastDeadline
         if (value.Pending is { WhoKnows: null })
             return new()
             {
-                Code = "PATH-15",
                 Severity = Severity.Risk,
                 Subject = $"{end}:{row}",
                 RowKey = row,

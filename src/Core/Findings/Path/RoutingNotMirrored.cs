@@ -122,7 +122,6 @@ public static class RoutingNotMirrored
     ) =>
         new()
         {
-            Code = "PATH-13",
             Severity = severity,
             Subject = subject,
             What = what,

@@ -41,10 +41,9 @@ public static class RuleMissing
                     : Sentence.Of($"Connections from {ownName:w} do not reach {peerName:w}.");
                 yield return new()
                 {
-                    Code = "PATH-03",
                     Severity = c.Weight(lacking.Select(p => p.Pair)),
                     Subject = $"{end.Name}:{local}-{remote}",
-                    RowKey = "rules",
+                    RowKey = RowKey.Rules,
                     Pairs = [state.Pair],
                     What = what,
                     Why = $"The selectors are there, but {end.Gateway.Code} drops traffic that no rule allows.",
@@ -57,7 +56,7 @@ public static class RuleMissing
                             ? Sentence.Of($"At {end.Name}, allow inbound {remote} → {local}, as for the other pairs.")
                         : Sentence.Of($"At {end.Name}, allow outbound {local} → {remote}, as for the other pairs."),
                     Consequence = consequence,
-                    Evidence = Checked.Of(c.Row("rules")),
+                    Evidence = Checked.Of(c.Row(RowKey.Rules)),
                 };
             }
         }

@@ -17,15 +17,14 @@ public static class RuleTooWide
                     )
                     .Select(r => new Finding
                     {
-                        Code = "PATH-04",
                         Severity = Severity.Risk,
                         Subject = $"{e.Name}:{r.Local}-{r.Remote}",
-                        RowKey = "rules",
+                        RowKey = RowKey.Rules,
                         What =
                             $"The firewall rule at {e.Name} for local {r.Local}, remote {r.Remote} is wider than the pairs.",
                         Why = $"Other hosts can reach each other as soon as a selector allows it.",
                         Do = $"Narrow the rule at {e.Name} to the wanted pairs.",
-                        Evidence = Checked.Of(c.Row("rules")),
+                        Evidence = Checked.Of(c.Row(RowKey.Rules)),
                     })
             )
     );

@@ -11,9 +11,8 @@ public static class AggressiveMode
             [
                 new Finding
                 {
-                    Code = "STR-04",
                     Severity = Severity.Risk,
-                    RowKey = Settings.ExchangeMode.Key,
+                    RowKey = Settings.ExchangeMode,
                     What = $"The tunnel uses aggressive mode with a pre-shared key.",
                     Why =
                         $"Identities are sent in clear text. Anyone who listens or connects gets a hash and can "
@@ -25,7 +24,7 @@ public static class AggressiveMode
                         : Sentence.Plain("Use certificates, or plan a platform that supports IKEv2."),
                     Consequence = $"Aggressive mode with a pre-shared key lets anyone attack the PSK offline.",
                     Standard = "RFC 2409 section 5.4",
-                    Evidence = Checked.Of(c.Row(Settings.ExchangeMode.Key)),
+                    Evidence = Checked.Of(c.Row(Settings.ExchangeMode)),
                 },
             ]);
 
@@ -38,16 +37,15 @@ public static class AggressiveMode
             [
                 new Finding
                 {
-                    Code = "STR-12",
                     Severity = Severity.Risk,
-                    RowKey = Settings.ExchangeMode.Key,
+                    RowKey = Settings.ExchangeMode,
                     What =
                         $"Aggressive mode is used although both outer addresses are fixed: {c.View.A.OuterText} and "
                         + $"{c.View.B.OuterText}.",
                     Why = $"With fixed addresses main mode works, and it does not send identities in clear text.",
                     Do = $"Set main mode at both ends.",
                     Standard = "RFC 2409 section 5",
-                    Evidence = Checked.Of(c.Row(Settings.ExchangeMode.Key)),
+                    Evidence = Checked.Of(c.Row(Settings.ExchangeMode)),
                 },
             ]);
 
@@ -59,14 +57,13 @@ public static class AggressiveMode
             [
                 new Finding
                 {
-                    Code = "STR-14",
                     Severity = Severity.Note,
-                    RowKey = Settings.ExchangeMode.Key,
+                    RowKey = Settings.ExchangeMode,
                     What = $"The tunnel uses aggressive mode with certificates.",
                     Why = $"Both identities are sent in clear text, where main mode encrypts them.",
                     Do = $"Set main mode at both ends: with certificates it needs no fixed address.",
                     Standard = "RFC 2409 section 5",
-                    Evidence = Checked.Of(c.Row(Settings.ExchangeMode.Key)),
+                    Evidence = Checked.Of(c.Row(Settings.ExchangeMode)),
                 },
             ]);
 

@@ -11,10 +11,9 @@ public static class CheckRelaxed
             )
             .Select(e => new Finding
             {
-                Code = "STR-13",
                 Severity = Severity.Risk,
                 Subject = e.Name.ToString(),
-                RowKey = Settings.Authentication.Key,
+                RowKey = Settings.Authentication,
                 What = $"{e.Name} does not check {Say.And(e.End.RelaxedChecks):w} of {e.Name.Other()}'s certificate.",
                 Why = $"Anyone with another certificate of the same CA can pose as {e.Name.Other()}.",
                 Do = $"Check that {e.Name.Other()}'s certificate passes, then enable the check at {e.Name}.",

@@ -5,14 +5,14 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// <summary>STR-10: platform defaults in force where nothing was agreed.</summary>
 public static class DefaultsInForce
 {
-    private static readonly string[] Keys =
+    private static readonly RowKey[] Keys =
     [
-        Settings.IkeProposals.Key,
-        Settings.EspProposals.Key,
-        Settings.Pfs.Key,
-        Settings.IkeLifetime.Key,
-        Settings.EspLifetime.Key,
-        Settings.IkeVersions.Key,
+        Settings.IkeProposals,
+        Settings.EspProposals,
+        Settings.Pfs,
+        Settings.IkeLifetime,
+        Settings.EspLifetime,
+        Settings.IkeVersions,
     ];
 
     /// <summary>Platform defaults in force where nothing was agreed (STR-10).</summary>
@@ -27,7 +27,6 @@ public static class DefaultsInForce
                     [
                         new Finding
                         {
-                            Code = "STR-10",
                             Severity = Severity.Note,
                             Subject = end.ToString(),
                             RowKey = rows.Length == 1 ? rows[0].Key : null,

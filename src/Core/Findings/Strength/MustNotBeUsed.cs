@@ -5,6 +5,6 @@ public static class MustNotBeUsed
 {
     /// <summary>An algorithm that MUST NOT be used (STR-01).</summary>
     public static readonly Check Check = new("STR-01", "an algorithm that MUST NOT be used", c =>
-        Requirements.Find(c, "STR-01", Requirement.MustNot, "MUST NOT")
+        Requirements.Find(c, Requirement.MustNot, "MUST NOT")
     );
 }

@@ -59,14 +59,13 @@ public static class NeverChosen
         Finding Finding(string subject, Sentence what, Sentence why) =>
             new()
             {
-                Code = "STR-11",
                 Severity = Severity.Note,
                 Subject = $"{e.Name}:{setting.Key}:{subject}",
-                RowKey = setting.Key,
+                RowKey = setting,
                 What = what,
                 Why = why,
                 Do = $"Check {e.Gateway.Code}, then remove or correct it at {e.Name}.",
-                Evidence = Checked.Of(c.Row(setting.Key)),
+                Evidence = Checked.Of(c.Row(setting)),
             };
     }
 }

@@ -15,9 +15,8 @@ public static class NoForwardSecrecy
             yield break;
         yield return new()
         {
-            Code = "STR-06",
             Severity = Severity.Risk,
-            RowKey = Settings.Pfs.Key,
+            RowKey = Settings.Pfs,
             What = (a.Stance, b.Stance, bareA, bareB) switch
             {
                 (PfsStance.Refused, PfsStance.Refused, _, _) => Sentence.Of($"PFS is off at both ends."),
@@ -28,7 +27,7 @@ public static class NoForwardSecrecy
             Why = $"Anyone who gets the keys of the IKE SA can decrypt every child SA made under it.",
             Do = $"Require a DH group that both platforms support, at both ends at the same time.",
             Standard = "RFC 7296 section 2.12",
-            Evidence = Checked.Of(c.Row(Settings.Pfs.Key)),
+            Evidence = Checked.Of(c.Row(Settings.Pfs)),
         };
     }
 
@@ -38,7 +37,7 @@ public static class NoForwardSecrecy
 
     private static Sentence Both(Checked c)
     {
-        var row = c.Row(Settings.Pfs.Key)!;
+        var row = c.Row(Settings.Pfs)!;
         return $"{EndName.A} has {row.A.Text}, {EndName.B} has {row.B.Text}";
     }
 }

@@ -16,15 +16,14 @@ public static class NotEncrypted
             [
                 new Finding
                 {
-                    Code = "STR-16",
                     Severity = Severity.Risk,
-                    RowKey = Settings.EspProposals.Key,
+                    RowKey = Settings.EspProposals,
                     What = $"{Say.And(ends):w} {(ends.Length == 1 ? "has" : "have"):w} NULL as ESP encryption.",
                     Why = $"NULL protects integrity alone: everybody on the way can read the traffic.",
                     Do = $"Use a cipher that both platforms support, at both ends at the same time.",
                     Consequence = $"The traffic can be sent unencrypted: NULL is acceptable.",
                     Standard = "RFC 2410; RFC 8221 section 5",
-                    Evidence = Checked.Of(c.Row(Settings.EspProposals.Key)),
+                    Evidence = Checked.Of(c.Row(Settings.EspProposals)),
                 },
             ];
     });

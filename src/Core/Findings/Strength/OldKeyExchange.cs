@@ -22,14 +22,13 @@ public static class OldKeyExchange
         [
             new Finding
             {
-                Code = "STR-03",
                 Severity = Severity.Risk,
-                RowKey = Settings.IkeVersions.Key,
+                RowKey = Settings.IkeVersions,
                 What = $"The tunnel uses IKEv1.",
                 Why = $"IKEv1 is deprecated (RFC 9395): no longer maintained, without the newer ciphers and groups.",
                 Do = fix,
                 Standard = "RFC 9395 section 3",
-                Evidence = Checked.Of(c.Row(Settings.IkeVersions.Key)),
+                Evidence = Checked.Of(c.Row(Settings.IkeVersions)),
             },
         ];
     });

@@ -8,7 +8,6 @@ public static class PastSupport
         c.View.Ends.Where(e => e.Platform.SupportEnds is { } ends && ends.AddDays(-183) <= c.View.Today)
             .Select(e => new Finding
             {
-                Code = "STR-09",
                 Severity = e.Platform.SupportEnds <= c.View.Today ? Severity.Risk : Severity.Note,
                 Subject = e.Name.ToString(),
                 What =

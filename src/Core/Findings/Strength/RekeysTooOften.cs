@@ -54,15 +54,14 @@ public static class RekeysTooOften
     ) =>
         new()
         {
-            Code = "STR-15",
             Severity = Severity.Degrades,
             Subject = $"{end.Name}:{setting.Key}:{by}",
-            RowKey = setting.Key,
+            RowKey = setting,
             What = $"{end.Name} rekeys every {every.ToString("0.##", CultureInfo.InvariantCulture):w} s: {because}.",
             Why = $"Each rekey costs both ends a key exchange, and packets are lost where the new SA is not ready.",
             Do = $"Set a longer lifetime at {end.Name}: at least an hour, and more data than passes in an hour.",
             Consequence = $"{end.Name} rekeys every {every.ToString("0.##", CultureInfo.InvariantCulture):w} s.",
             Standard = "RFC 7296 section 2.8",
-            Evidence = Checked.Of(c.Row(setting.Key)),
+            Evidence = Checked.Of(c.Row(setting)),
         };
 }

@@ -6,14 +6,14 @@ namespace Vellumkeep.Core.Findings.Strength;
 /// </summary>
 internal static class Requirements
 {
-    internal static IEnumerable<Finding> Find(Checked c, string code, Requirement word, string must)
+    internal static IEnumerable<Finding> Find(Checked c, Requirement word, string must)
     {
         foreach (
             var (key, layer) in new[]
             {
-                (Settings.IkeProposals.Key, "IKE"),
-                (Settings.EspProposals.Key, "ESP"),
-                (Settings.Pfs.Key, "PFS"),
+                ((RowKey)Settings.IkeProposals, "IKE"),
+                ((RowKey)Settings.EspProposals, "ESP"),
+                ((RowKey)Settings.Pfs, "PFS"),
             }
         )
         {
@@ -31,7 +31,6 @@ internal static class Requirements
             var verb = ends.Length == 2 ? "use" : "uses";
             yield return new()
             {
-                Code = code,
                 Severity = Severity.Risk,
                 Subject = layer,
                 RowKey = key,

@@ -5,6 +5,6 @@ public static class ShouldNotBeUsed
 {
     /// <summary>An algorithm that SHOULD NOT be used (STR-02).</summary>
     public static readonly Check Check = new("STR-02", "an algorithm that SHOULD NOT be used", c =>
-        Requirements.Find(c, "STR-02", Requirement.ShouldNot, "SHOULD NOT")
+        Requirements.Find(c, Requirement.ShouldNot, "SHOULD NOT")
     );
 }

@@ -37,16 +37,15 @@ public static class TooMuchForOneKey
         [
             new Finding
             {
-                Code = "STR-08",
                 Severity = Severity.Risk,
-                RowKey = Settings.EspLifetime.Key,
+                RowKey = Settings.EspLifetime,
                 What =
                     $"{esp.Encryption.Name} must not encrypt more than {(int)(limit.Bytes / 1_000_000)} MB with one "
                     + $"key. {passes}",
                 Why = $"With 64-bit blocks, equal blocks occur and reveal plain text.",
                 Do = $"Use AES. Until then set a data lifetime of at most {(int)(limit.Bytes / 1_000_000)} MB.",
                 Standard = limit.Standard,
-                Evidence = Checked.Of(c.Row(Settings.EspLifetime.Key)),
+                Evidence = Checked.Of(c.Row(Settings.EspLifetime)),
             },
         ];
     });

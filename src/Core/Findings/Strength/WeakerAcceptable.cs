@@ -14,15 +14,14 @@ public static class WeakerAcceptable
         if (c.View.Ends.All(e => e.Get(Settings.IkeVersions).Value?.Items is { Length: > 1 }))
             yield return new()
             {
-                Code = "STR-07",
                 Severity = Severity.Risk,
                 Subject = "version",
-                RowKey = Settings.IkeVersions.Key,
+                RowKey = Settings.IkeVersions,
                 What = $"Both ends also accept IKEv1, though they prefer IKEv2.",
                 Why = $"An attacker in the path can make them fall back.",
                 Do = $"Disable IKEv1 at both ends.",
                 Standard = "RFC 7296 section 2.5",
-                Evidence = Checked.Of(c.Row(Settings.IkeVersions.Key)),
+                Evidence = Checked.Of(c.Row(Settings.IkeVersions)),
             };
         if (c.Negotiations.FirstOrDefault(r => r.Ike is not null)?.Ike is { } chosen)
         {
@@ -34,7 +33,7 @@ public static class WeakerAcceptable
             if (weaker is not null)
                 yield return Of(
                     c,
-                    Settings.IkeProposals.Key,
+                    Settings.IkeProposals,
                     "IKE",
                     chosen.ToString(),
                     Graded.Of(weaker),
@@ -49,24 +48,16 @@ public static class WeakerAcceptable
                 .MinBy(p => Grades.Of(p).Bits)
                 is { } lesser
         )
-            yield return Of(
-                c,
-                Settings.EspProposals.Key,
-                "ESP",
-                esp.ToString(),
-                Graded.Of(lesser),
-                Grades.Of(esp).Bits
-            );
+            yield return Of(c, Settings.EspProposals, "ESP", esp.ToString(), Graded.Of(lesser), Grades.Of(esp).Bits);
     }
 
     private static IEnumerable<T> Common<T>(Checked c, Setting<Several<T>> setting)
         where T : class =>
         (c.View.A.Get(setting).Value?.Items ?? []).Intersect(c.View.B.Get(setting).Value?.Items ?? []);
 
-    private static Finding Of(Checked c, string row, string layer, string chosen, Graded weaker, int bits) =>
+    private static Finding Of(Checked c, RowKey row, string layer, string chosen, Graded weaker, int bits) =>
         new()
         {
-            Code = "STR-07",
             Severity = Severity.Risk,
             Subject = layer,
             RowKey = row,

@@ -15,9 +15,8 @@ public static class WeakestLink
             [
                 new Finding
                 {
-                    Code = "STR-05",
                     Severity = Severity.Note,
-                    RowKey = Settings.IkeProposals.Key,
+                    RowKey = Settings.IkeProposals,
                     What =
                         $"ESP has {esp.Bits} bits of strength; the IKE SA has only "
                         + $"{(ike.Bits == 0 ? "under 80" : ike.Bits.ToString(CultureInfo.InvariantCulture)):w}, "
@@ -25,7 +24,7 @@ public static class WeakestLink
                     Why = $"The traffic is protected only as well as the weaker of the two.",
                     Do = $"Use a stronger algorithm than {ike.Weakest} for IKE, or a shorter key for ESP.",
                     Standard = "NIST SP 800-57 part 1 section 5.6.3",
-                    Evidence = Checked.Of(c.Row(Settings.IkeProposals.Key)),
+                    Evidence = Checked.Of(c.Row(Settings.IkeProposals)),
                 },
             ]
             : []

@@ -63,7 +63,10 @@ internal sealed record Draft(
             ? read.Value
             : throw ProblemException
                 .Field(field, read.Wrong!, read.Right!)
-                .With("findings", read.Wrong!.Contains("ADR-01", StringComparison.Ordinal) ? new[] { "ADR-01" } : []);
+                .With(
+                    "findings",
+                    read.Slip == Slip.HostBits ? [Core.Findings.Addresses.HostBits.Check.Code] : Array.Empty<string>()
+                );
     }
 
     /// <summary>A pair as it was typed: an A-side and a B-side prefix.</summary>
