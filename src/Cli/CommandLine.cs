@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Vellumkeep.Cli.Commands;
+using Vellumkeep.Cli.Terminal;
 
 namespace Vellumkeep.Cli;
 

@@ -9,12 +9,6 @@ public sealed record Scope
 
     private Scope(ImmutableHashSet<string>? customers) => this.customers = customers;
 
-    /// <summary>The owner of people's records: nobody who sees some customers only sees them.</summary>
-    public const string People = "people";
-
-    /// <summary>The owner of what is about several customers: nobody who sees some customers only sees it.</summary>
-    public const string Several = "several";
-
     public static readonly Scope Everything = new((ImmutableHashSet<string>?)null);
 
     public static Scope Of(IEnumerable<string> customerIds) => new(customerIds.ToImmutableHashSet());

@@ -1,5 +1,6 @@
 using Shouldly;
 using Vellumkeep.Cli;
+using Vellumkeep.Cli.Terminal;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

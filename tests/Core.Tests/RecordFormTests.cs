@@ -4,7 +4,7 @@ using Vellumkeep.Core.Forms;
 using Vellumkeep.Core.Records;
 using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Storage.Bodies;
-using Vellumkeep.Storage.Writing;
+using Vellumkeep.Storage.Rows;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

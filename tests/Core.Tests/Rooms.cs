@@ -1,11 +1,12 @@
-using System.Reflection;
-using Mono.Cecil;
+using Microsoft.CodeAnalysis;
+using Microsoft.CodeAnalysis.CSharp;
+using Microsoft.CodeAnalysis.CSharp.Syntax;
 
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// The rooms of an assembly, which are its folders, and what each uses of the others: by every type that a type is made
-/// of or that its methods name.
+/// The folders of a project, and what each uses of the others, as the sources say it: a compiler puts constants in the
+/// place of their names, so that what is left of a project does not tell.
 /// </summary>
 internal sealed class Rooms
 {
@@ -17,22 +18,58 @@ internal sealed class Rooms
 
     public IEnumerable<string> All => uses.Keys;
 
-    /// <param name="prefix">The namespace of the assembly; the next part of a namespace is the room.</param>
-    public static Rooms Of(Assembly assembly, string prefix)
+    /// <param name="project">The folder of the project below src, which its namespaces begin with.</param>
+    public static Rooms Of(string project)
     {
-        var rooms = new Rooms(prefix);
-        using var definition = AssemblyDefinition.ReadAssembly(assembly.Location);
-        foreach (var type in definition.MainModule.Types)
-            if (rooms.RoomOf(type) is { } room)
-            {
-                var used = rooms.uses.TryGetValue(room, out var known) ? known : rooms.uses[room] = [];
-                foreach (var other in Named(type))
-                    if (rooms.RoomOf(other) is { } there && there != room)
-                        used.TryAdd(there, $"{type.Name} uses {Outermost(other).Name}");
-            }
+        var rooms = new Rooms($"Vellumkeep.{project}");
+        var compilation = Compiled(Path.Combine(DemoInventory.Root, "src", project), rooms.Prefix);
+        foreach (var tree in compilation.SyntaxTrees)
+        {
+            var model = compilation.GetSemanticModel(tree);
+            var space = tree.GetRoot().DescendantNodes().OfType<BaseNamespaceDeclarationSyntax>().FirstOrDefault();
+            if (space is null || rooms.RoomOf(space.Name.ToString()) is not { } room)
+                continue;
+            var used = rooms.uses.TryGetValue(room, out var known) ? known : rooms.uses[room] = [];
+            foreach (var type in Named(space, model).Where(t => t.ContainingAssembly.Name == rooms.Prefix))
+                if (rooms.RoomOf(type.ContainingNamespace.ToString()!) is { } there && there != room)
+                    used.TryAdd(there, $"{Path.GetFileName(tree.FilePath)} uses {type.Name}");
+        }
 
         return rooms;
     }
+
+    private static readonly PortableExecutableReference[] Platform =
+    [
+        .. ((string)AppContext.GetData("TRUSTED_PLATFORM_ASSEMBLIES")!)
+            .Split(Path.PathSeparator)
+            .Select(p => MetadataReference.CreateFromFile(p)),
+    ];
+
+    private static CSharpCompilation Compiled(string folder, string name)
+    {
+        return CSharpCompilation.Create(
+            name,
+            Directory
+                .GetFiles(folder, "*.cs", SearchOption.AllDirectories)
+                .Where(f => !f.Contains("/bin/") && (!f.Contains("/obj/") || f.EndsWith(".GlobalUsings.g.cs")))
+                .Select(f => CSharpSyntaxTree.ParseText(File.ReadAllText(f), path: f)),
+            Platform.Where(p => Path.GetFileNameWithoutExtension(p.FilePath) != name)
+        );
+    }
+
+    /// <summary>Every type that is named in a file, or a member of which is, comments left out.</summary>
+    private static IEnumerable<INamedTypeSymbol> Named(SyntaxNode file, SemanticModel model) =>
+        file.DescendantNodes()
+            .Select(node =>
+                node switch
+                {
+                    SimpleNameSyntax => model.GetSymbolInfo(node).Symbol,
+                    ImplicitObjectCreationExpressionSyntax => model.GetTypeInfo(node).Type,
+                    _ => null,
+                }
+            )
+            .Select(symbol => symbol as INamedTypeSymbol ?? symbol?.ContainingType)
+            .OfType<INamedTypeSymbol>();
 
     /// <summary>The rooms that one uses, each with an example.</summary>
     public IReadOnlyDictionary<string, string> UsedBy(string room) => uses[room];
@@ -55,65 +92,12 @@ internal sealed class Rooms
         return reached;
     }
 
-    private string? RoomOf(TypeReference type)
+    private string? RoomOf(string space)
     {
-        var space = Outermost(type).Namespace;
-        return space == Prefix ? "the root"
-            : space.StartsWith(Prefix + ".", StringComparison.Ordinal) ? space[(Prefix.Length + 1)..].Split('.')[0]
+        if (space == Prefix)
+            return "the root";
+        return space.StartsWith(Prefix + ".", StringComparison.Ordinal)
+            ? space[(Prefix.Length + 1)..].Split('.')[0]
             : null;
     }
-
-    private static TypeReference Outermost(TypeReference type)
-    {
-        while (true)
-            if (type is TypeSpecification)
-                type = type.GetElementType();
-            else if (type.DeclaringType is { } declaring)
-                type = declaring;
-            else
-                return type;
-    }
-
-    private static IEnumerable<TypeReference> Named(TypeDefinition type)
-    {
-        var direct = new[] { type.BaseType }
-            .Concat(type.Interfaces.Select(i => i.InterfaceType))
-            .Concat(type.Fields.Select(f => f.FieldType))
-            .Concat(type.Methods.SelectMany(Named))
-            .SelectMany(Parts);
-        return direct.Concat(type.NestedTypes.SelectMany(Named));
-    }
-
-    private static IEnumerable<TypeReference?> Named(MethodDefinition method)
-    {
-        var said = method.Parameters.Select(p => p.ParameterType).Append(method.ReturnType);
-        return method.HasBody
-            ? said.Concat(method.Body.Variables.Select(v => v.VariableType))
-                .Concat(method.Body.Instructions.SelectMany(i => Named(i.Operand)))
-            : said;
-    }
-
-    private static IEnumerable<TypeReference?> Named(object? operand) =>
-        operand switch
-        {
-            TypeReference type => [type],
-            FieldReference field => [field.DeclaringType, field.FieldType],
-            GenericInstanceMethod method => [.. Named(method.ElementMethod), .. method.GenericArguments],
-            MethodReference method =>
-            [
-                method.DeclaringType,
-                method.ReturnType,
-                .. method.Parameters.Select(p => p.ParameterType),
-            ],
-            _ => [],
-        };
-
-    private static IEnumerable<TypeReference> Parts(TypeReference? type) =>
-        type switch
-        {
-            null => [],
-            GenericInstanceType generic => generic.GenericArguments.SelectMany(Parts).Append(generic.ElementType),
-            TypeSpecification specification => Parts(specification.ElementType),
-            _ => [type],
-        };
 }

@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Diagnostics;
 using Microsoft.Playwright;
 using Vellumkeep.Cli;
+using Vellumkeep.Cli.Terminal;
 using Vellumkeep.Client;
 
 namespace Vellumkeep.Running;

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Globalization;
+using Vellumkeep.Cli.Terminal;
 using Vellumkeep.Contract;
 using Vellumkeep.Core.Parsing;
 using Vellumkeep.Views;

@@ -1,5 +1,6 @@
 using System.CommandLine;
-using static Vellumkeep.Cli.Frame;
+using Vellumkeep.Cli.Terminal;
+using static Vellumkeep.Cli.Terminal.Frame;
 
 namespace Vellumkeep.Cli.Commands;
 

@@ -74,7 +74,7 @@ public static class Ownership
             Gateway g => (
                 (written(g.SiteId) ?? (await reader.ByIdAsync<Site>(Scope.Everything, g.SiteId, ct))?.Record) as Site
             )?.CustomerId,
-            Person => Scope.People,
+            Person => OwnerKeys.People,
             _ => null,
         };
 

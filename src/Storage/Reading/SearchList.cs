@@ -117,7 +117,7 @@ public sealed class SearchList(KeepContext context)
                 break;
             var rows =
                 from w in Found(words[0])
-                where (w.Field == Writing.SearchWords.Around) == around
+                where (w.Field == SearchWords.Around) == around
                 join r in visible on w.RecordId equals r.Id
                 select new
                 {

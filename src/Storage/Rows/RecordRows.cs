@@ -47,9 +47,9 @@ internal static class RecordRows
             Site s => s.CustomerId,
             Gateway g => ownerOfSite(g.SiteId),
             Offer o => o.CustomerId,
-            Person => Scope.People,
+            Person => OwnerKeys.People,
             Tunnel t => t.CustomerId,
-            Change c => c.AllCustomers.Length > 1 ? Scope.Several : c.CustomerId,
+            Change c => c.AllCustomers.Length > 1 ? OwnerKeys.Several : c.CustomerId,
             _ => null,
         };
 

@@ -1,13 +1,13 @@
 import { lazy, Suspense, useRef } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { looking, unwrap } from "./api";
+import { looking, unwrap } from "./service/api";
 import { forgetOffline } from "./parts/offline";
 import { Problem, Waiting } from "./parts/Page";
 import { Shell } from "./Shell";
-import { sessionEnded, useMe, useSessionEnded } from "./session";
+import { sessionEnded, useMe, useSessionEnded } from "./service/session";
 import { SignIn } from "./signin/SignIn";
-import { queryKeyOf } from "./questions";
+import { queryKeyOf } from "./service/questions";
 
 // Hardly anybody needs these, and nobody at once.
 const SignInAgain = lazy(async () => ({ default: (await import("./signin/SignInAgain")).SignInAgain }));

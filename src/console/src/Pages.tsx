@@ -22,7 +22,7 @@ const customersRoute = () => import("./places/CustomersRoute");
 const gatewaysRoute = () => import("./places/GatewaysRoute");
 const sitesRoute = () => import("./sites/SitesRoute");
 const platformRoutes = () => import("./platforms/PlatformRoutes");
-const partsRoute = () => import("./parts/PartsRoute");
+const partsRoute = () => import("./gallery/PartsRoute");
 const editRoute = () => import("./records/EditRoute");
 const searchRoute = () => import("./search/SearchRoute");
 const siteRoutes = () => import("./sites/SiteRoutes");

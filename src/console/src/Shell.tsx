@@ -6,7 +6,7 @@ import { Pages } from "./Pages";
 import { Broken } from "./parts/Broken";
 import { Waiting } from "./parts/Page";
 import { useKey } from "./parts/useKey";
-import { ask } from "./queries";
+import { ask } from "./service/queries";
 import { SearchField } from "./search/SearchField";
 
 const Told = lazy(async () => ({ default: (await import("./parts/controls/Told")).Told }));

@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { Contract } from "./api";
-import { tell } from "./parts/told";
-import { reread, rereadAll } from "./queries";
-import { placeOf } from "./records/kinds";
+import type { Contract } from "./service/api";
+import { tell } from "./parts/notices";
+import { reread, rereadAll } from "./service/queries";
+import { placeOf } from "./service/recordKinds";
 
 export type Changed = Contract["ChangedNow"];
 

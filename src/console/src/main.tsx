@@ -3,10 +3,10 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App";
-import { onSessionEnded, Refused } from "./api";
-import { keep, loadKept } from "./parts/kept";
-import { ask } from "./queries";
-import { askMe, sessionEnded } from "./session";
+import { onSessionEnded, Refused } from "./service/api";
+import { keep, loadKept } from "./parts/browserStore";
+import { ask } from "./service/queries";
+import { askMe, sessionEnded } from "./service/session";
 
 const queries = new QueryClient({
   defaultOptions: {

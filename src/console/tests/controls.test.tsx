@@ -15,7 +15,7 @@ import { Picker, PickOne } from "../src/parts/controls/Picker";
 import { Prefixes } from "../src/parts/controls/Prefixes";
 import { Proposals } from "../src/parts/controls/Proposals";
 import { State, type Held } from "../src/parts/controls/State";
-import { Day, instantOf, shownIn, When } from "../src/parts/controls/When";
+import { DayField, instantOf, shownIn, MomentField } from "../src/parts/controls/DateTimeFields";
 import { answering, shown, type Asked } from "./asking";
 
 afterEach(() => {
@@ -327,7 +327,7 @@ describe("dates and times", () => {
 
   it("show what the other place's clock shows then", () => {
     shown(
-      <When
+      <MomentField
         label="Begins"
         value="2026-12-03T22:00"
         set={() => {}}
@@ -340,7 +340,7 @@ describe("dates and times", () => {
   });
 
   it("take a day as year, month and day, whatever the browser's land", async () => {
-    const set = held("", (value, put) => <Day label="Until" value={value} set={put} />);
+    const set = held("", (value, put) => <DayField label="Until" value={value} set={put} />);
     await userEvent.click(screen.getAllByRole("spinbutton")[0]);
     await userEvent.keyboard("20270331");
     expect(set.at(-1)).toBe("2027-03-31");

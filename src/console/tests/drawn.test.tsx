@@ -1,7 +1,7 @@
 import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
-import type { Contract } from "../src/api";
+import type { Contract } from "../src/service/api";
 import { CalculationsRoute } from "../src/calculations/CalculationsRoute";
 import { Ladder } from "../src/tunnel/Ladder";
 import { span, Timeline } from "../src/tunnel/Timeline";

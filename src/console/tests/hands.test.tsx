@@ -1,18 +1,18 @@
 import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import type { TunnelPage } from "../src/api";
+import type { TunnelPage } from "../src/service/api";
 import { OverTime } from "../src/findings/OverTime";
 import { Shown } from "../src/imports/Shown";
 import { List } from "../src/parts/controls/List";
 import { Tabs } from "../src/parts/controls/Tabs";
 import { OneByOne } from "../src/parts/OneByOne";
-import { PartsRoute } from "../src/parts/PartsRoute";
+import { PartsRoute } from "../src/gallery/PartsRoute";
 import type { FieldInfo } from "../src/records/form";
 import { LeftUnknown, StartFrom } from "../src/records/StartFrom";
 import { UplinksDrawn } from "../src/records/UplinksDrawn";
 import { SearchRoute } from "../src/search/SearchRoute";
-import { Crossing } from "../src/tunnel/Crossing";
+import { Crossing } from "../src/drawn/Crossing";
 import { PairGrid } from "../src/tunnel/PairGrid";
 import { answering, shown } from "./asking";
 

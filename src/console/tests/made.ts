@@ -1,4 +1,4 @@
-import type { ChangePage, Contract } from "../src/api";
+import type { ChangePage, Contract } from "../src/service/api";
 import { says } from "./asking";
 
 /** A step of end A that nobody has tried yet. */

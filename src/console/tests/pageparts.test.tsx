@@ -4,10 +4,10 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { Calendar } from "../src/changes/Calendar";
 import { KeysRoute } from "../src/keys/KeysRoute";
 import { List, type Column } from "../src/parts/controls/List";
-import { useKept } from "../src/parts/kept";
+import { useKept } from "../src/parts/browserStore";
 import { Keys } from "../src/parts/Keys";
 import { day, Head } from "../src/parts/Page";
-import { showTold, tell } from "../src/parts/told";
+import { showTold, tell } from "../src/parts/notices";
 import { useKey } from "../src/parts/useKey";
 import { RolesField } from "../src/records/RolesField";
 import {

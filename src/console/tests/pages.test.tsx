@@ -1,7 +1,7 @@
 import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
-import type { Contract } from "../src/api";
+import type { Contract } from "../src/service/api";
 import { ChangesRoute } from "../src/changes/ChangesRoute";
 import { FindingsRoute } from "../src/findings/FindingsRoute";
 import { Shown } from "../src/imports/Shown";

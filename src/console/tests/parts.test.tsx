@@ -3,14 +3,14 @@ import { cleanup, render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { MemoryRouter } from "react-router";
 import { afterEach, describe, expect, it } from "vitest";
-import { Refused, type Contract, type TunnelPage } from "../src/api";
+import { Refused, type Contract, type TunnelPage } from "../src/service/api";
 import { AsFile } from "../src/parts/AsFile";
 import { AsOf } from "../src/parts/AsOf";
 import { day, moment, Problem } from "../src/parts/Page";
 import { Sentence } from "../src/parts/Sentence";
 import { Stroke } from "../src/parts/Stroke";
 import { Merge } from "../src/records/Merge";
-import { placeOf, wordOf } from "../src/records/kinds";
+import { placeOf, wordOf } from "../src/service/recordKinds";
 import { CompareTable } from "../src/tunnel/CompareTable";
 import { PairGrid } from "../src/tunnel/PairGrid";
 

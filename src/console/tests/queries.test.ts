@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import { questions, staleBy } from "../src/questions";
-import { ask, mayShow, writtenBy, type Written } from "../src/queries";
-import type { ChangePage } from "../src/api";
+import { questions, staleBy } from "../src/service/questions";
+import { ask, mayShow, writtenBy, type Written } from "../src/service/queries";
+import type { ChangePage } from "../src/service/api";
 
 const change: Written = { kind: "change", code: "BRI-0001" };
 const tunnel: Written = { kind: "tunnel", code: "BRI-ASHLOW" };

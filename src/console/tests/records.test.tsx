@@ -1,7 +1,7 @@
 import { cleanup, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
-import type { FindingPage } from "../src/api";
+import type { FindingPage } from "../src/service/api";
 import { Finding } from "../src/parts/FindingList";
 import { SavedFilters } from "../src/parts/SavedFilters";
 import { RecordActs, CopyTunnel } from "../src/records/Acts";

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import type { ChangePage } from "../src/api";
+import type { ChangePage } from "../src/service/api";
 import { isOpen, nextStep, offline, TickQueue, type Tick } from "../src/change/ticks";
-import { heldOf, writtenHeld } from "../src/records/held";
+import { heldOf, writtenHeld } from "../src/records/recordedValue";
 import { step } from "./made";
 
 const tick = (key: string, more: Partial<Tick> = {}): Tick =>

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { cleanup, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
-import type { Contract, TunnelPage } from "../src/api";
+import type { Contract, TunnelPage } from "../src/service/api";
 import { Ladder } from "../src/tunnel/Ladder";
 import { CompareTable } from "../src/tunnel/CompareTable";
 import { useSeen, type Place } from "../src/tunnel/Seen";

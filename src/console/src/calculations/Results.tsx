@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode } from "react";
-import { api, unwrap } from "../api";
+import { api, unwrap } from "../service/api";
 import { Problem } from "../parts/Page";
 import { Grades } from "../platforms/PlatformRoutes";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 function Answer<T>({
   q,

@@ -1,4 +1,4 @@
-import type { ChangePage } from "../api";
+import type { ChangePage } from "../service/api";
 
 /** Every value that differs, before and after, what is new in it set off. */
 export function BeforeAfter({ c }: { c: ChangePage }) {

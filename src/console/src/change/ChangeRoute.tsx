@@ -1,13 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { unwrap, version } from "../api";
-import { ask, reread, writtenBy } from "../queries";
+import { unwrap, version } from "../service/api";
+import { ask, reread, writtenBy } from "../service/queries";
 import { Finding } from "../parts/FindingList";
 import { keepForOffline } from "../parts/offline";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
-import { tell } from "../parts/told";
+import { tell } from "../parts/notices";
 import { BeforeAndAfter, ChangeKeys, PendingValues, PlanFindings, Translations } from "./PlanParts";
 import { ActForm } from "./ActForm";
 import { asks, words, type Act } from "./acts";

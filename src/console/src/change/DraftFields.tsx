@@ -3,11 +3,11 @@ import { Line } from "../parts/controls/Line";
 import { Picker, PickOne } from "../parts/controls/Picker";
 import { FreeSteps } from "./FreeSteps";
 import { NewTunnelFields } from "./NewTunnelFields";
-import type { Asked } from "./asked";
+import type { DraftNeeds } from "./draftNeeds";
 import { SubnetFields } from "./SubnetFields";
 
 /** The fields of one kind of change, below the choice of kinds. */
-export function DraftFields(asked: Asked) {
+export function DraftFields(asked: DraftNeeds) {
   const { said, put, choices, gateway } = asked;
   switch (said.kind) {
     case "subnets":

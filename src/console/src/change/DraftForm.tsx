@@ -1,16 +1,16 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { Refused, unwrap, version, type ChangePage, type Writer } from "../api";
+import { Refused, unwrap, version, type ChangePage, type Writer } from "../service/api";
 import { Amount } from "../parts/controls/Amount";
 import { Choice } from "../parts/controls/Choice";
 import { Line } from "../parts/controls/Line";
-import { tell } from "../parts/told";
-import { When } from "../parts/controls/When";
+import { tell } from "../parts/notices";
+import { MomentField } from "../parts/controls/DateTimeFields";
 import { Head, Problem } from "../parts/Page";
 import { useDelayed } from "../parts/useDelayed";
 import { useKeptForm } from "../parts/useKeptForm";
-import { ask, reread } from "../queries";
-import type { Asked } from "./asked";
+import { ask, reread } from "../service/queries";
+import type { DraftNeeds } from "./draftNeeds";
 import { DraftFields } from "./DraftFields";
 import { LookedAt } from "./LookedAt";
 import { blank, isEnough, requestOf, type About, type Kind, type Said } from "./request";
@@ -29,7 +29,7 @@ export function DraftForm(props: {
   title: string;
   kinds: readonly KindOf[];
   first: Partial<Said>;
-  beside: Omit<Asked, "said" | "put">;
+  beside: Omit<DraftNeeds, "said" | "put">;
   sites: { A: string; B: string };
 }) {
   const { who, about, title, kinds, beside, sites } = props;
@@ -178,7 +178,7 @@ function Window(props: {
     <details className="field" open={said.start !== ""}>
       <summary>Window {said.start === "" && <span className="src">not set; it can be set later</span>}</summary>
       <div className="field pair">
-        <When label="Begins" value={said.start} set={(start) => put({ start })} clock={clock} other={other} />
+        <MomentField label="Begins" value={said.start} set={(start) => put({ start })} clock={clock} other={other} />
         <Amount
           label="Length"
           unit="min"

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useLocation, useParams, useSearchParams } from "react-router";
 import { Problem, Waiting } from "../parts/Page";
-import { ask } from "../queries";
-import { useEngineer, useMe } from "../session";
+import { ask } from "../service/queries";
+import { useEngineer, useMe } from "../service/session";
 import { DraftForm, type KindOf } from "./DraftForm";
 import type { Kind, Said, Step } from "./request";
 

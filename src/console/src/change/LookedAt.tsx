@@ -1,4 +1,4 @@
-import type { ChangePage } from "../api";
+import type { ChangePage } from "../service/api";
 import { Sentence, Verdict } from "../parts/Sentence";
 import { BeforeAfter } from "./BeforeAfter";
 import { BeforeAndAfter, PlanFindings } from "./PlanParts";

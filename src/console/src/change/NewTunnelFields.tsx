@@ -3,13 +3,13 @@ import { useEffect } from "react";
 import { Line } from "../parts/controls/Line";
 import { Picker, PickOne } from "../parts/controls/Picker";
 import { Problem } from "../parts/Page";
-import { ask } from "../queries";
-import { BetweenGateways } from "./BetweenGateways";
-import type { Asked } from "./asked";
+import { ask } from "../service/queries";
+import { BetweenGateways } from "../records/BetweenGateways";
+import type { DraftNeeds } from "./draftNeeds";
 import { PairTicks } from "../parts/controls/PairTicks";
 
 /** A tunnel that is not there yet: between which gateways, which networks reach which, how protected. */
-export function NewTunnelFields({ said, put }: Asked) {
+export function NewTunnelFields({ said, put }: DraftNeeds) {
   const { gatewayA, gatewayB } = said;
   const between = useQuery({ ...ask.newTunnel(gatewayA, gatewayB), enabled: gatewayA !== "" && gatewayB !== "" });
   const { a, b } = between.data ?? {};

@@ -1,4 +1,4 @@
-import type { ChangePage } from "../api";
+import type { ChangePage } from "../service/api";
 import type { Tick, TickQueue } from "./ticks";
 
 /** What was ticked here and is not in the record yet: it waits for the connection, or the service refused it. */

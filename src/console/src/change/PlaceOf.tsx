@@ -1,4 +1,4 @@
-import type { ChangePage, Contract } from "../api";
+import type { ChangePage, Contract } from "../service/api";
 
 /** Where a step is worked: at an end, with its site or its gateway, or by us. */
 export function PlaceOf({ c, s }: { c: ChangePage; s: Contract["StepPage"] }) {

@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link } from "react-router";
-import { unwrap, type ChangePage, type Contract } from "../api";
-import { ask, reread } from "../queries";
+import { unwrap, type ChangePage, type Contract } from "../service/api";
+import { ask, reread } from "../service/queries";
 import { Problem } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
 import { useWrite } from "../parts/useWrite";

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { unwrap, type ChangePage } from "../api";
-import { ask } from "../queries";
+import { unwrap, type ChangePage } from "../service/api";
+import { ask } from "../service/queries";
 import { moment, Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
 

@@ -1,7 +1,7 @@
 import { useState, type CSSProperties } from "react";
-import type { ChangePage, Contract } from "../api";
-import { useMe } from "../session";
-import { AtHand } from "./AtHand";
+import type { ChangePage, Contract } from "../service/api";
+import { useMe } from "../service/session";
+import { CurrentStep } from "./CurrentStep";
 import { NotSent } from "./NotSent";
 import { StepRow } from "./StepRow";
 import { nextStep, type Tick } from "./ticks";
@@ -33,7 +33,7 @@ function Working({ c, who }: { c: ChangePage; who: string }) {
         </p>
       )}
       {atHand && (
-        <AtHand
+        <CurrentStep
           key={atHand.key}
           c={c}
           s={atHand}

@@ -1,4 +1,4 @@
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 
 /** That a value was set otherwise than planned. */
 export interface Otherwise {

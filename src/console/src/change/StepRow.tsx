@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState, type CSSProperties } from "react";
-import { unwrap, type Contract } from "../api";
+import { unwrap, type Contract } from "../service/api";
 import { moment, Problem } from "../parts/Page";
 import { Sentence } from "../parts/Sentence";
-import { ask, reread, writtenBy } from "../queries";
+import { ask, reread, writtenBy } from "../service/queries";
 import { ValuesOf } from "./StepValues";
 import type { Tick } from "./ticks";
 import { useWrite } from "../parts/useWrite";

@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { Copy } from "../parts/controls/Copy";
 import { useShortcuts } from "../parts/shortcuts";
 import { isTyping } from "../parts/useKey";

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { ChangePage } from "../api";
+import type { ChangePage } from "../service/api";
 
 /** Minutes as a person says them. */
 const span = (min: number) =>

@@ -1,10 +1,10 @@
 import { Choice } from "../parts/controls/Choice";
 import { Codes } from "../parts/controls/Codes";
 import { Prefixes } from "../parts/controls/Prefixes";
-import type { Asked } from "./asked";
+import type { DraftNeeds } from "./draftNeeds";
 
 /** Prefixes to add and to remove, and which of the other side they shall reach. */
-export function SubnetFields({ said, put, tunnel: t, choices }: Asked) {
+export function SubnetFields({ said, put, tunnel: t, choices }: DraftNeeds) {
   if (!t) return null;
   const [near, far] = said.end === "A" ? [t.a, t.b] : [t.b, t.a];
   const at = said.end === "A" ? choices?.a : choices?.b;

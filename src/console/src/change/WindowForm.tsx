@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { unwrap, type ChangePage } from "../api";
-import { ask, reread, writtenBy } from "../queries";
+import { unwrap, type ChangePage } from "../service/api";
+import { ask, reread, writtenBy } from "../service/queries";
 import { Line } from "../parts/controls/Line";
 import { Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";

@@ -1,4 +1,4 @@
-import type { ChangePage } from "../api";
+import type { ChangePage } from "../service/api";
 
 /** What can be done to a change as a whole. */
 export type Act =

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { unwrap, type Writer } from "../api";
+import { unwrap, type Writer } from "../service/api";
 import { blank, requestOf, type Said } from "./request";
 
 /** Drafts one of several changes that are alike, of one tunnel or gateway, and says where it is. */

@@ -1,4 +1,4 @@
-import type { ChangePage, Contract } from "../api";
+import type { ChangePage, Contract } from "../service/api";
 
 /** What was ticked in this browser and is not in the record yet. */
 export interface Tick {

@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { AlreadyDone, api, Refused, unwrap, writer, type ChangePage } from "../api";
-import { keep, loadKept } from "../parts/kept";
-import { tell } from "../parts/told";
-import { ask, reread, writtenBy } from "../queries";
+import { AlreadyDone, api, Refused, unwrap, writer, type ChangePage } from "../service/api";
+import { keep, loadKept } from "../parts/browserStore";
+import { tell } from "../parts/notices";
+import { ask, reread, writtenBy } from "../service/queries";
 import { offline, TickQueue, type Tick } from "./ticks";
 
 /** The ticks of a change that are kept in this browser for one person, and the queue that sends them. */

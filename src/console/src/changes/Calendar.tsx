@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, unwrap, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../service/api";
 import { useFilter } from "../parts/Filters";
 import { Problem, Waiting } from "../parts/Page";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 type Change = Contract["ChangeSummary"];
 type Query = { state?: string; customer?: string; author?: string; q?: string };

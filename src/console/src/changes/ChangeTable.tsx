@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { moment } from "../parts/Page";
 
 export function ChangeTable({ changes }: { changes: Contract["ChangeSummary"][] }) {

@@ -1,13 +1,13 @@
 import { Link, useNavigate } from "react-router";
-import { api, unwrap, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../service/api";
 import type { Column } from "../parts/controls/List";
 import { OneOf, ShowAll, useFilter, Words } from "../parts/Filters";
 import { Listed } from "../parts/Listed";
 import { Head, moment } from "../parts/Page";
-import { CustomerField, usePages } from "../parts/pages";
-import { useEngineer } from "../session";
+import { CustomerField, usePages } from "../parts/morePages";
+import { useEngineer } from "../service/session";
 import { Calendar } from "./Calendar";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 const columns: Column<Contract["ChangeSummary"]>[] = [
   {

@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { api, unwrap, type FindingPage } from "../api";
+import { api, unwrap, type FindingPage } from "../service/api";
 import { Line } from "../parts/controls/Line";
-import { Day } from "../parts/controls/When";
+import { DayField } from "../parts/controls/DateTimeFields";
 import { acceptFinding } from "../parts/FindingList";
 import { OneByOne } from "../parts/OneByOne";
 
@@ -29,7 +29,7 @@ export function AcceptMany({ findings, onDone }: { findings: readonly FindingPag
       }}
     >
       <Line label="Why they can stay" value={reason} set={setReason} placeholder="replaced in spring" />
-      <Day
+      <DayField
         label="Until"
         value={until}
         set={setUntil}

@@ -1,14 +1,14 @@
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { api, unwrap, type FindingPage } from "../api";
+import { api, unwrap, type FindingPage } from "../service/api";
 import { AsFile, SelectedAsFile } from "../parts/AsFile";
 import { Finding } from "../parts/FindingList";
 import { SavedFilters } from "../parts/SavedFilters";
-import { CustomerField, More, usePages } from "../parts/pages";
+import { CustomerField, More, usePages } from "../parts/morePages";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { useEngineer } from "../session";
+import { useEngineer } from "../service/session";
 import { AcceptMany, keyOf } from "./AcceptMany";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 export function FindingsRoute() {
   const [params, setParams] = useSearchParams();

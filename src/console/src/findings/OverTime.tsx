@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
-import { Refused } from "../api";
+import { Refused } from "../service/api";
 import { Problem, Waiting } from "../parts/Page";
-import { ask } from "../queries";
+import { ask } from "../service/queries";
 
 // The plotting library comes after what cannot wait.
 const OverTimePlot = lazy(async () => ({ default: (await import("./OverTimePlot")).OverTimePlot }));

@@ -1,6 +1,6 @@
 import { useNavigate } from "react-router";
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { day } from "../parts/Page";
 
 type Point = Contract["FindingsOn"];

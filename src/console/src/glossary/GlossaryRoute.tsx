@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { Head, Problem, Waiting } from "../parts/Page";
-import { ask } from "../queries";
+import { ask } from "../service/queries";
 
 /** Our own words and every finding code; codes lead to the findings that have them. */
 export function GlossaryRoute() {

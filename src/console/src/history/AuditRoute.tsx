@@ -1,8 +1,8 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { api, unwrap } from "../api";
+import { api, unwrap } from "../service/api";
 import { day, Head, Problem, Waiting } from "../parts/Page";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 const acts = ["sign in", "call", "export", "backup", "show key", "clock", "unlock", "give up keys"];
 

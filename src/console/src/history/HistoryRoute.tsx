@@ -1,11 +1,11 @@
 import { useInfiniteQuery, useMutation } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { api, unwrap } from "../api";
-import { useMe } from "../session";
+import { api, unwrap } from "../service/api";
+import { useMe } from "../service/session";
 import { AsFile } from "../parts/AsFile";
 import { day, Head, Problem, Waiting } from "../parts/Page";
-import { kinds, placeOf } from "../records/kinds";
-import { queryKeyOf } from "../questions";
+import { kinds, placeOf } from "../service/recordKinds";
+import { queryKeyOf } from "../service/questions";
 
 /** So many records of a commit are named in its row. */
 const named = 6;

@@ -1,12 +1,12 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { looking, unwrap, type Contract } from "../api";
-import { rereadAll } from "../queries";
+import { looking, unwrap, type Contract } from "../service/api";
+import { rereadAll } from "../service/queries";
 import { FileDrop } from "../parts/controls/FileDrop";
 import { Head, Problem } from "../parts/Page";
 import { SheetPage } from "./SheetPage";
 import { Shown } from "./Shown";
-import { stepText, watched, type Step } from "./watched";
+import { stepText, sendWithProgress, type Step } from "./sendWithProgress";
 import { useWrite } from "../parts/useWrite";
 
 export function ImportRoute() {
@@ -27,7 +27,7 @@ export function ImportRoute() {
   const [step, setStep] = useState<Step | null>(null);
   const take = useWrite({
     mutationFn: (_: void, api) =>
-      watched<Contract["ImportOutcome"]>(
+      sendWithProgress<Contract["ImportOutcome"]>(
         "/api/v1/import",
         new URLSearchParams(reason ? [["reason", reason]] : []),
         file!.text,

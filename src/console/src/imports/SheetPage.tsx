@@ -1,13 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { looking, unwrap, type Contract } from "../api";
-import { rereadAll } from "../queries";
-import { CustomerField } from "../parts/pages";
+import { looking, unwrap, type Contract } from "../service/api";
+import { rereadAll } from "../service/queries";
+import { CustomerField } from "../parts/morePages";
 import { Problem } from "../parts/Page";
 import { Shown } from "./Shown";
-import { stepText, watched, type Step } from "./watched";
+import { stepText, sendWithProgress, type Step } from "./sendWithProgress";
 import { useWrite } from "../parts/useWrite";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 type Outcome = Contract["SheetOutcome"];
 
@@ -43,7 +43,7 @@ export function SheetPage({ file }: { file: File }) {
   const [step, setStep] = useState<Step | null>(null);
   const take = useWrite({
     mutationFn: (_: void, api) =>
-      watched<Outcome>(
+      sendWithProgress<Outcome>(
         "/api/v1/import/sheet",
         new URLSearchParams([
           ["name", file.name],

@@ -1,7 +1,7 @@
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { Link } from "react-router";
 import { Sentence } from "../parts/Sentence";
-import { placeOf } from "../records/kinds";
+import { placeOf } from "../service/recordKinds";
 
 /** What an import did, or would do. */
 export function Shown({ o }: { o: Contract["ImportOutcome"] }) {

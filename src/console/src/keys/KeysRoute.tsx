@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { List, type Column } from "../parts/controls/List";
 import { OneOf, ShowAll, useFilter } from "../parts/Filters";
 import { day, Head, Problem, Waiting } from "../parts/Page";
-import { ask } from "../queries";
-import { useEngineer } from "../session";
+import { ask } from "../service/queries";
+import { useEngineer } from "../service/session";
 import { rekeyOf } from "../tunnels/columns";
 
 type Key = Contract["KeyListLine"];

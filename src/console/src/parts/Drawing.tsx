@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { ask } from "../queries";
+import { ask } from "../service/queries";
 import { Problem, Waiting } from "./Page";
 
 /** A drawing that the service made: shown with its links, and given as a file without them. */

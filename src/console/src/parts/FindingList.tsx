@@ -1,11 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, unwrap, version, type FindingPage, type Writer } from "../api";
-import { reread } from "../queries";
-import { useEngineer } from "../session";
+import { api, unwrap, version, type FindingPage, type Writer } from "../service/api";
+import { reread } from "../service/queries";
+import { useEngineer } from "../service/session";
 import { Ask } from "./controls/Ask";
-import { Day } from "./controls/When";
+import { DayField } from "./controls/DateTimeFields";
 import { day, Problem } from "./Page";
 import { Sentence } from "./Sentence";
 import { useWrite } from "./useWrite";
@@ -126,7 +126,7 @@ function Accept({ f, onDone }: { f: FindingPage; onDone: () => void }) {
           Why it can stay
           <input value={reason} onChange={(e) => setReason(e.target.value)} placeholder="replaced in spring" />
         </label>
-        <Day
+        <DayField
           label="Until"
           value={until}
           set={setUntil}

@@ -1,7 +1,7 @@
 import { useRef, useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import { useQueryClient } from "@tanstack/react-query";
-import { newAct, writer, type Writer } from "../api";
+import { newAct, writer, type Writer } from "../service/api";
 import { Ask } from "./controls/Ask";
 
 /** How far one of several has come. What was done stays done when a later one is refused. */

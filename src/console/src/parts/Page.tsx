@@ -1,5 +1,5 @@
 import { useEffect, useRef, type ReactNode } from "react";
-import { Refused } from "../api";
+import { Refused } from "../service/api";
 
 /** What stands while something is read, when it failed, and when it is not for the asker. */
 export function Waiting({ what }: { what: string }) {

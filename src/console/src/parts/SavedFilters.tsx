@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { unwrap } from "../api";
-import { ask } from "../queries";
+import { unwrap } from "../service/api";
+import { ask } from "../service/queries";
 import { Problem } from "./Page";
 import { useWrite } from "./useWrite";
 

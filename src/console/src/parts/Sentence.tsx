@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { Contract, Sentence as SaidType } from "../api";
+import type { Contract, Sentence as SaidType } from "../service/api";
 
 /** A sentence with its values in the fixed-width face, its ends in their hues, and its tunnels as links. */
 export function Sentence({ says }: { says: SaidType }) {

@@ -1,4 +1,4 @@
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 
 export type Form = Contract["DrawnForm"];
 

@@ -1,7 +1,7 @@
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import { Link, useNavigate } from "react-router";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { Sentence } from "./Sentence";
 import { Stroke } from "./Stroke";
 

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { useForm, type DefaultValues, type FieldValues, type Path, type PathValue } from "react-hook-form";
-import { keep, keptPlace, loadKept } from "./kept";
+import { keep, keptPlace, loadKept } from "./browserStore";
 
 /** A form whose values are kept in this browser until it is written or thrown away. */
 export function useKeptForm<T extends FieldValues>(who: string, what: string, first: T) {

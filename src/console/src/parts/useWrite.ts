@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient, type UseMutationOptions } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { AlreadyDone, newAct, Refused, writer, type Writer } from "../api";
-import { rereadAll } from "../queries";
+import { AlreadyDone, newAct, Refused, writer, type Writer } from "../service/api";
+import { rereadAll } from "../service/queries";
 
 /** How long nothing more is taken after a write: the second press of a double one falls into it. */
 const rest = 400;

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { unwrap, type Contract, type Writer } from "../api";
-import { ask } from "../queries";
-import { useMe } from "../session";
+import { unwrap, type Contract, type Writer } from "../service/api";
+import { ask } from "../service/queries";
+import { useMe } from "../service/session";
 import { ReplacePassword } from "./ReplacePassword";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { unwrap } from "../api";
-import { ask } from "../queries";
-import { useMe } from "../session";
+import { unwrap } from "../service/api";
+import { ask } from "../service/queries";
+import { useMe } from "../service/session";
 import { AsFile } from "../parts/AsFile";
 import { day, Head, moment, Problem, Waiting } from "../parts/Page";
 import { RecordActs } from "../records/Acts";

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { unwrap } from "../api";
+import { unwrap } from "../service/api";
 import { Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
 

@@ -1,13 +1,13 @@
 import { Link, useNavigate } from "react-router";
-import { api, unwrap, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../service/api";
 import { AsFile, SelectedAsFile } from "../parts/AsFile";
 import type { Column } from "../parts/controls/List";
 import { ShowAll, useFilter, Words } from "../parts/Filters";
 import { Listed } from "../parts/Listed";
 import { Head } from "../parts/Page";
-import { usePages } from "../parts/pages";
-import { useEngineer } from "../session";
-import { queryKeyOf } from "../questions";
+import { usePages } from "../parts/morePages";
+import { useEngineer } from "../service/session";
+import { queryKeyOf } from "../service/questions";
 
 const columns: Column<Contract["CustomerSummary"]>[] = [
   {

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { draftOne } from "../change/draftOne";
 import { Line } from "../parts/controls/Line";
 import { Picker } from "../parts/controls/Picker";

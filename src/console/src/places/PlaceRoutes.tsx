@@ -1,8 +1,8 @@
 import { OverTime } from "../findings/OverTime";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { ask } from "../queries";
-import { useEngineer } from "../session";
+import { ask } from "../service/queries";
+import { useEngineer } from "../service/session";
 import { Drawing } from "../parts/Drawing";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Sentence";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { type Contract } from "../api";
-import { ask } from "../queries";
+import { type Contract } from "../service/api";
+import { ask } from "../service/queries";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { TunnelRows } from "../parts/TunnelRows";
 import { AddRecord, RecordActs } from "../records/Acts";

@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { useEngineer, useMe } from "../session";
+import { useEngineer, useMe } from "../service/session";
 import { Ask } from "../parts/controls/Ask";
 import { Problem } from "../parts/Page";
-import { tell } from "../parts/told";
+import { tell } from "../parts/notices";
 import { formOf, retireRecord } from "./calls";
-import { wordOf, type Plural } from "./kinds";
-import { reread } from "../queries";
+import { wordOf, type Plural } from "../service/recordKinds";
+import { reread } from "../service/queries";
 import { useWrite } from "../parts/useWrite";
 
 /** What an engineer can do with a record that is there. People are looked after by leads. */

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { api, unwrap, type Refused } from "../api";
+import { api, unwrap, type Refused } from "../service/api";
 import { Tabs } from "../parts/controls/Tabs";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { UplinksDrawn } from "./UplinksDrawn";
@@ -8,7 +8,7 @@ import { LeftUnknown, StartFrom } from "./StartFrom";
 import { emptyForm, formOf, type RecordForm, type RecordWritten } from "./calls";
 import { Fields } from "./Fields";
 import { fromText, toText, type Fields as Form } from "./form";
-import { placeOf, type Plural } from "./kinds";
+import { placeOf, type Plural } from "../service/recordKinds";
 import { Merge } from "./Merge";
 import { usePairsControl } from "./PairsField";
 import { PlatformFields } from "./PlatformFields";
@@ -17,7 +17,7 @@ import { TunnelDrawn } from "./TunnelDrawn";
 import { TunnelFields } from "./TunnelFields";
 import { useRecordForm, type Filling } from "./useRecordForm";
 import { WhatItDoes } from "./WhatItDoes";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 /** What a new record of a kind begins with, because it needs one of each. */
 const begun: Partial<Record<Plural, Form>> = {

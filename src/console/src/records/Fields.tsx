@@ -2,7 +2,7 @@ import { useState, type ReactNode } from "react";
 import { KeyVersions, type KeyVersionsHeld } from "../parts/controls/KeyVersions";
 import { State } from "../parts/controls/State";
 import { inline, isMap, read, type FieldInfo, type Fields as Form, type Value } from "./form";
-import { heldOf, writtenHeld } from "./held";
+import { heldOf, writtenHeld } from "./recordedValue";
 import { aboutOf, aOrAn, oneOf, words } from "./labels";
 import { hasParts, hasTextsControl, TextField, TextsField, type Offered } from "./TextField";
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { PairTicks } from "../parts/controls/PairTicks";
-import { ask } from "../queries";
+import { ask } from "../service/queries";
 import { isMap, type Fields, type Value } from "./form";
 
 const gatewayOf = (form: Fields, end: "a" | "b") => {

@@ -3,8 +3,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { moment, Problem, Waiting } from "../parts/Page";
 import { compareVersions, historyOf } from "./calls";
-import type { Plural } from "./kinds";
-import { queryKeyOf } from "../questions";
+import type { Plural } from "../service/recordKinds";
+import { queryKeyOf } from "../service/questions";
 
 type Difference = { path: string; before?: string | null; after?: string | null };
 

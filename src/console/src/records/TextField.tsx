@@ -1,14 +1,14 @@
 import { Choice } from "../parts/controls/Choice";
-import { Confirmed } from "../parts/controls/How";
+import { Confirmed } from "../parts/controls/ConfirmedHow";
 import { Line } from "../parts/controls/Line";
 import { Picker, PickOne } from "../parts/controls/Picker";
 import { Prefixes } from "../parts/controls/Prefixes";
 import { Rows, type Row } from "../parts/controls/Rows";
 import { Proposals } from "../parts/controls/Proposals";
-import { Day } from "../parts/controls/When";
+import { DayField } from "../parts/controls/DateTimeFields";
 import { zones } from "../parts/zones";
 import { inline, read, type FieldInfo, type Value } from "./form";
-import { kinds } from "./kinds";
+import { kinds } from "../service/recordKinds";
 import { oneOf, words } from "./labels";
 import { RolesField } from "./RolesField";
 import { TickList } from "./TickList";
@@ -112,7 +112,7 @@ export function TextField({ f, label, value, set, help, locked, who, unset, unit
   if (f.control === "time zone")
     return <PickOne label={label} value={value} set={put} options={zones()} help={help} placeholder="Europe/London" />;
   if (f.control === "confirmed") return <Confirmed value={value || undefined} set={set} who={who ?? ""} />;
-  if (f.control === "day") return <Day label={label} value={value} set={put} help={help} />;
+  if (f.control === "day") return <DayField label={label} value={value} set={put} help={help} />;
   if (f.control === "long text")
     return (
       <label className="field">

@@ -1,7 +1,7 @@
-import type { TunnelPage } from "../api";
+import type { TunnelPage } from "../service/api";
 import { Finding } from "../parts/FindingList";
 import { Verdict } from "../parts/Sentence";
-import { Crossing } from "../tunnel/Crossing";
+import { Crossing } from "../drawn/Crossing";
 
 /** The tunnel as it would be, drawn beside its form: both ends, the verdict and the findings follow what is typed. */
 export function TunnelDrawn({ tunnel: t }: { tunnel?: TunnelPage }) {

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, type ReactNode } from "react";
-import type { Contract } from "../api";
-import { BetweenGateways, useStrongest } from "../change/BetweenGateways";
+import type { Contract } from "../service/api";
+import { BetweenGateways, useStrongest } from "./BetweenGateways";
 import { Picker, PickOne } from "../parts/controls/Picker";
-import { ask } from "../queries";
+import { ask } from "../service/queries";
 import { Fields, type Shown } from "./Fields";
 import { words } from "./labels";
 import { TickList } from "./TickList";

@@ -1,6 +1,6 @@
-import { api, unwrap, version, type Contract, type Writer } from "../api";
+import { api, unwrap, version, type Contract, type Writer } from "../service/api";
 import type { Fields } from "./form";
-import type { Plural } from "./kinds";
+import type { Plural } from "../service/recordKinds";
 
 export type RecordForm = Contract["RecordForm"];
 export type RecordWritten = Contract["RecordWritten"];

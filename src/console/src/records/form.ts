@@ -1,5 +1,5 @@
 import { parse, stringify } from "yaml";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 
 /** A form as the service speaks it: texts, lists and fields, every value a text. */
 export type Value = string | Value[] | { [key: string]: Value };

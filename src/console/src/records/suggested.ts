@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { api, unwrap } from "../api";
+import { api, unwrap } from "../service/api";
 import { useDelayed } from "../parts/useDelayed";
 import type { Fields } from "./form";
-import type { Plural } from "./kinds";
-import { queryKeyOf } from "../questions";
+import type { Plural } from "../service/recordKinds";
+import { queryKeyOf } from "../service/questions";
 
 const text = (form: Fields, key: string) => (typeof form[key] === "string" ? form[key] : "");
 

@@ -1,18 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { looking, Refused } from "../api";
-import { tell } from "../parts/told";
+import { looking, Refused } from "../service/api";
+import { tell } from "../parts/notices";
 import { useDelayed } from "../parts/useDelayed";
 import { useKeptForm } from "../parts/useKeptForm";
-import { reread } from "../queries";
-import { useMe } from "../session";
+import { reread } from "../service/queries";
+import { useMe } from "../service/session";
 import { addRecord, formOf, writeRecord, type RecordForm } from "./calls";
 import { readable } from "./labels";
 import { fromText, pruned, toText, type Fields } from "./form";
-import { placeOf, wordOf, type Plural } from "./kinds";
+import { placeOf, wordOf, type Plural } from "../service/recordKinds";
 import { useWrite } from "../parts/useWrite";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 interface Typed {
   form: Fields;

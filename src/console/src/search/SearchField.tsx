@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate, useSearchParams } from "react-router";
-import { api, unwrap, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../service/api";
 import { useKey } from "../parts/useKey";
 import { useShortcuts } from "../parts/shortcuts";
-import { placeOf } from "../records/kinds";
+import { placeOf } from "../service/recordKinds";
 
 /** The one search, in the head of every page. */
 export function SearchField() {

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { api, unwrap, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../service/api";
 import { Copy } from "../parts/controls/Copy";
-import { ask } from "../queries";
+import { ask } from "../service/queries";
 import { Problem } from "../parts/Page";
-import { kinds, placeOf } from "../records/kinds";
-import { queryKeyOf } from "../questions";
+import { kinds, placeOf } from "../service/recordKinds";
+import { queryKeyOf } from "../service/questions";
 
 /** One search for everything. What is typed is looked for as it is typed; the arrows move among what was found and Enter opens it. */
 export function SearchRoute() {

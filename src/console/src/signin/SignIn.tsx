@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { unwrap } from "../api";
+import { unwrap } from "../service/api";
 import { Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 export function SignIn() {
   const queries = useQueryClient();

@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { unwrap } from "../api";
+import { unwrap } from "../service/api";
 import { Ask } from "../parts/controls/Ask";
 import { Problem } from "../parts/Page";
-import { rereadAll } from "../queries";
-import { sessionEnded } from "../session";
+import { rereadAll } from "../service/queries";
+import { sessionEnded } from "../service/session";
 import { useWrite } from "../parts/useWrite";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 /** The session ended while a page was open: the password is asked for over the page, and nothing on it is lost. */
 export function SignInAgain({ who, leave }: { who: string; leave: () => void }) {

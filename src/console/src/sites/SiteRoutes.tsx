@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { api, unwrap } from "../api";
-import { ask } from "../queries";
-import { useEngineer } from "../session";
-import { More, usePages } from "../parts/pages";
+import { api, unwrap } from "../service/api";
+import { ask } from "../service/queries";
+import { useEngineer } from "../service/session";
+import { More, usePages } from "../parts/morePages";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Sentence";
 import { TunnelRows } from "../parts/TunnelRows";
@@ -11,7 +11,7 @@ import { RecordActs } from "../records/Acts";
 import { words } from "../records/labels";
 import { inline, type Value } from "../records/form";
 import { RecordHistory } from "../records/RecordHistory";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 /** A site: its networks, and the tunnels of each, and at which of their ends. */
 export function SiteRoute() {

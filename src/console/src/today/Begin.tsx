@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, unwrap } from "../api";
-import { useEngineer, useMe } from "../session";
-import { queryKeyOf } from "../questions";
+import { api, unwrap } from "../service/api";
+import { useEngineer, useMe } from "../service/session";
+import { queryKeyOf } from "../service/questions";
 
 /** What is entered first, in the order in which each rests on the one before. */
 const steps = [

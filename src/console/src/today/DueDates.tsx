@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Link } from "react-router";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { day, Problem, Waiting } from "../parts/Page";
-import { placeOf } from "../records/kinds";
-import { ask } from "../queries";
+import { placeOf } from "../service/recordKinds";
+import { ask } from "../service/queries";
 
 // The plotting library comes after what cannot wait.
 const DuePlot = lazy(async () => ({ default: (await import("./DuePlot")).DuePlot }));

@@ -9,9 +9,9 @@ import {
   XAxis,
   YAxis,
 } from "recharts";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { day } from "../parts/Page";
-import { placeOf } from "../records/kinds";
+import { placeOf } from "../service/recordKinds";
 
 type Due = Contract["DueLine"];
 

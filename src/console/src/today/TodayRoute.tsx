@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { ask } from "../queries";
+import { ask } from "../service/queries";
 import { ChangeTable } from "../changes/ChangeTable";
 import { OverTime } from "../findings/OverTime";
 import { Head, Problem, Waiting } from "../parts/Page";

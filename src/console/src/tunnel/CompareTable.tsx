@@ -1,5 +1,5 @@
 import { Fragment } from "react";
-import type { Contract, TunnelPage } from "../api";
+import type { Contract, TunnelPage } from "../service/api";
 import { day } from "../parts/Page";
 import { Stroke } from "../parts/Stroke";
 import { CorrectForm } from "./CorrectForm";

@@ -1,18 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { unwrap, version, type TunnelPage } from "../api";
-import { HowChosen, type How } from "../parts/controls/How";
+import { unwrap, version, type TunnelPage } from "../service/api";
+import { HowChosen, type ConfirmedHow } from "../parts/controls/ConfirmedHow";
 import { Line } from "../parts/controls/Line";
 import { Prefixes } from "../parts/controls/Prefixes";
 import { Problem } from "../parts/Page";
-import { tell } from "../parts/told";
+import { tell } from "../parts/notices";
 import { emptyForm } from "../records/calls";
 import type { FieldInfo } from "../records/form";
 import { hasParts, hasTextsControl, TextField, TextsField } from "../records/TextField";
-import { ask, reread } from "../queries";
+import { ask, reread } from "../service/queries";
 import type { Place } from "./Seen";
 import { useWrite } from "../parts/useWrite";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 /** What an end really has, in its own row: the other values stay in sight. What was typed stays when it is refused. */
 export function CorrectForm({ t, place, onDone }: { t: TunnelPage; place: Place; onDone: () => void }) {
@@ -22,7 +22,7 @@ export function CorrectForm({ t, place, onDone }: { t: TunnelPage; place: Place;
   const unknown = cell.text === null;
   const [value, setValue] = useState("");
   const [reason, setReason] = useState(unknown ? "it was not known" : "");
-  const [how, setHow] = useState<How>("read");
+  const [how, setHow] = useState<ConfirmedHow>("read");
   const field = useField(row.key);
   const send = useWrite({
     mutationFn: (_: void, api) =>

@@ -1,4 +1,4 @@
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import { Sentence } from "../parts/Sentence";
 
 type Side = Contract["RehearsedSide"];

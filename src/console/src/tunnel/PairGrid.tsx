@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Contract, TunnelPage } from "../api";
+import type { Contract, TunnelPage } from "../service/api";
 import { Stroke } from "../parts/Stroke";
 
 type Pair = Contract["PairLine"];

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { type Contract } from "../api";
-import { ask } from "../queries";
+import { type Contract } from "../service/api";
+import { ask } from "../service/queries";
 import { Problem, Waiting } from "../parts/Page";
 import { Sentence } from "../parts/Sentence";
 import { Ladder } from "./Ladder";

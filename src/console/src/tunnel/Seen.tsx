@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { unwrap, version, type Contract, type TunnelPage, type Writer } from "../api";
-import { HowChosen, type How } from "../parts/controls/How";
+import { unwrap, version, type Contract, type TunnelPage, type Writer } from "../service/api";
+import { HowChosen, type ConfirmedHow } from "../parts/controls/ConfirmedHow";
 import { Problem } from "../parts/Page";
-import { tell } from "../parts/told";
-import { ask, reread } from "../queries";
+import { tell } from "../parts/notices";
+import { ask, reread } from "../service/queries";
 import { useWrite } from "../parts/useWrite";
 
 export type End = "A" | "B";
@@ -39,7 +39,7 @@ export function useSeen(): Seen {
 }
 
 /** Confirms rows of an end as somebody saw them; both ends one after the other, each on what the one before wrote. */
-export async function confirmRows(api: Writer, t: TunnelPage, rows: Record<End, string[]>, how: How) {
+export async function confirmRows(api: Writer, t: TunnelPage, rows: Record<End, string[]>, how: ConfirmedHow) {
   let now = t;
   for (const end of ["A", "B"] as const)
     if (rows[end].length > 0)
@@ -56,7 +56,7 @@ export async function confirmRows(api: Writer, t: TunnelPage, rows: Record<End, 
 /** What was ticked as seen, how it was seen, and the press that confirms it. */
 export function SeenBar({ t, seen }: { t: TunnelPage; seen: Seen }) {
   const queries = useQueryClient();
-  const [how, setHow] = useState<How>("read");
+  const [how, setHow] = useState<ConfirmedHow>("read");
   const rows = { A: seen.of("A"), B: seen.of("B") };
   const count = rows.A.length + rows.B.length;
   const confirm = useWrite({

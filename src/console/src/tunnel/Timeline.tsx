@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 
 type Page = Contract["TimelinePage"];
 type Mark = Contract["TimelineMark"];

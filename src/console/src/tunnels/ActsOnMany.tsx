@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, unwrap, type Contract } from "../api";
+import { api, unwrap, type Contract } from "../service/api";
 import { draftOne } from "../change/draftOne";
 import { Choice } from "../parts/controls/Choice";
-import { HowChosen, type How } from "../parts/controls/How";
+import { HowChosen, type ConfirmedHow } from "../parts/controls/ConfirmedHow";
 import { Line } from "../parts/controls/Line";
 import { Picker } from "../parts/controls/Picker";
 import { OneByOne } from "../parts/OneByOne";
@@ -43,7 +43,7 @@ export function ActsOnMany(props: {
 /** Somebody looked at the devices of several tunnels: everything that is recorded of an end is confirmed. */
 function ConfirmMany({ tunnels, onDone }: { tunnels: readonly Summary[]; onDone: () => void }) {
   const [ends, setEnds] = useState<End | "both">("A");
-  const [how, setHow] = useState<How>("read");
+  const [how, setHow] = useState<ConfirmedHow>("read");
   return (
     <OneByOne
       title={`Confirm ${tunnels.length} ${tunnels.length === 1 ? "tunnel" : "tunnels"}`}

@@ -1,17 +1,17 @@
 import { useMemo } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, unwrap } from "../api";
+import { api, unwrap } from "../service/api";
 import { AsFile } from "../parts/AsFile";
 import { AsOf, Past } from "../parts/AsOf";
 import { OneOf, ShowAll, useFilter, Words } from "../parts/Filters";
 import { Listed } from "../parts/Listed";
 import { Head } from "../parts/Page";
-import { CustomerField, usePages } from "../parts/pages";
+import { CustomerField, usePages } from "../parts/morePages";
 import { SavedFilters } from "../parts/SavedFilters";
-import { useEngineer } from "../session";
+import { useEngineer } from "../service/session";
 import { ActsOnMany } from "./ActsOnMany";
 import { tunnelColumns } from "./columns";
-import { queryKeyOf } from "../questions";
+import { queryKeyOf } from "../service/questions";
 
 export function TunnelsRoute() {
   const { of, set, params } = useFilter();

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { Contract } from "../api";
+import type { Contract } from "../service/api";
 import type { Column } from "../parts/controls/List";
 import { Sentence } from "../parts/Sentence";
 import { Stroke } from "../parts/Stroke";

@@ -1,6 +1,6 @@
 import { useState, type ReactNode } from "react";
 import { Button, Label, Tag, TagGroup, TagList } from "react-aria-components";
-import type { Plural } from "../../records/kinds";
+import type { Plural } from "../../service/recordKinds";
 import { Picker, type Option } from "./Picker";
 
 /** Several records: chosen from those at hand, or found. */

@@ -13,7 +13,7 @@ import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { Button, Dialog, DialogTrigger, Popover } from "react-aria-components";
 import { useSearchParams } from "react-router";
-import { keep, loadKept } from "../kept";
+import { keep, loadKept } from "../browserStore";
 
 const features = tableFeatures({
   rowSortingFeature,

@@ -12,9 +12,9 @@ import {
   Popover,
   Text,
 } from "react-aria-components";
-import { api, unwrap } from "../../api";
-import type { Plural } from "../../records/kinds";
-import { queryKeyOf } from "../../questions";
+import { api, unwrap } from "../../service/api";
+import type { Plural } from "../../service/recordKinds";
+import { queryKeyOf } from "../../service/questions";
 
 export interface Option {
   code: string;

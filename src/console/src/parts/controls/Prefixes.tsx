@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState, type ReactNode } from "react";
 import { Button, Tag, TagGroup, TagList } from "react-aria-components";
-import { api, unwrap } from "../../api";
-import { queryKeyOf } from "../../questions";
+import { api, unwrap } from "../../service/api";
+import { queryKeyOf } from "../../service/questions";
 
 export interface Network {
   prefix: string;

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Button, Tag, TagGroup, TagList } from "react-aria-components";
-import { api, unwrap, type Contract } from "../../api";
-import { queryKeyOf } from "../../questions";
+import { api, unwrap, type Contract } from "../../service/api";
+import { queryKeyOf } from "../../service/questions";
 
 /** How many are offered to choose from. */
 const most = 6;

@@ -1,8 +1,8 @@
 import type { ReactNode } from "react";
 import { Choice } from "./Choice";
-import { Confirmed } from "./How";
+import { Confirmed } from "./ConfirmedHow";
 import { Line } from "./Line";
-import { Day } from "./When";
+import { DayField } from "./DateTimeFields";
 
 /** A value as a record can hold it: known, there only for now, or not known yet. */
 export type Held =
@@ -50,14 +50,14 @@ export function State(props: {
         {held.state === "temporary" && (
           <div className="field pair">
             {control(held.final, (final) => set({ ...held, final }), "What it must become")}
-            <Day label="By" value={held.deadline} set={(deadline) => set({ ...held, deadline })} />
+            <DayField label="By" value={held.deadline} set={(deadline) => set({ ...held, deadline })} />
             <Line label="Why it is there for now" value={held.reason} set={(reason) => set({ ...held, reason })} />
           </div>
         )}
         {held.state === "pending" && (
           <div className="field pair">
             <Line label="Who will know it" value={held.who} set={(name) => set({ ...held, who: name })} />
-            <Day label="By" value={held.by} set={(by) => set({ ...held, by })} />
+            <DayField label="By" value={held.by} set={(by) => set({ ...held, by })} />
           </div>
         )}
         {held.state !== "pending" && (

@@ -7,7 +7,7 @@ import {
   UNSTABLE_ToastRegion as ToastRegion,
 } from "react-aria-components";
 import { Link } from "react-router";
-import { showTold, type Done } from "../told";
+import { showTold, type Done } from "../notices";
 
 const milliseconds = 8000;
 

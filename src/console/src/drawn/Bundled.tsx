@@ -1,4 +1,4 @@
-import type { TunnelPage } from "../api";
+import type { TunnelPage } from "../service/api";
 import { Banks, curve, Line, OnLine, TOP, type Room } from "./Banks";
 
 /** More subnets than this at an end are counted, and stand in the pair grid. */

@@ -2,7 +2,7 @@ using System.CommandLine;
 using System.Text.Json;
 using Vellumkeep.Client;
 
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>What every command is made with: the screen, the one --json option, and the two kinds of verb.</summary>
 internal sealed class Frame(Surroundings around)

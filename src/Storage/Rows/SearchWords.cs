@@ -1,6 +1,6 @@
 using Vellumkeep.Core.Resolution;
 
-namespace Vellumkeep.Storage.Writing;
+namespace Vellumkeep.Storage.Rows;
 
 /// <summary>
 /// The words by which records are found. A search asks for words that begin as it does, so that an index answers it.

@@ -1,5 +1,5 @@
 import createClient from "openapi-fetch";
-import type { components, paths } from "./contract/schema";
+import type { components, paths } from "../contract/schema";
 
 export type Contract = components["schemas"];
 export type TunnelPage = Contract["TunnelPage"];

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import type { ChangePage, Contract } from "../api";
-import { useKept } from "../parts/kept";
+import type { ChangePage, Contract } from "../service/api";
+import { useKept } from "../parts/browserStore";
 import { moment } from "../parts/Page";
 import { Sentence } from "../parts/Sentence";
 import { isTyping } from "../parts/useKey";
@@ -31,7 +31,7 @@ const samePress = 600;
  * The step at hand, large: where, what, the values to copy, what proves it, and what came of it. It stays until the person
  * who works it goes on, whatever a colleague records meanwhile.
  */
-export function AtHand(props: {
+export function CurrentStep(props: {
   c: ChangePage;
   s: Step;
   who: string;

@@ -3,7 +3,7 @@ using System.Text.Json;
 using Vellumkeep.Client;
 using Vellumkeep.Core.Parsing;
 
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>What goes wrong, as one line and an exit status; docs/command.md has the list.</summary>
 internal static class Failures

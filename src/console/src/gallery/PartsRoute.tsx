@@ -1,27 +1,27 @@
 import { useState, type ReactNode } from "react";
-import { Amount } from "./controls/Amount";
-import { Ask } from "./controls/Ask";
-import { Choice, YesNo, type Known } from "./controls/Choice";
-import { Codes } from "./controls/Codes";
-import { Copy } from "./controls/Copy";
+import { Amount } from "../parts/controls/Amount";
+import { Ask } from "../parts/controls/Ask";
+import { Choice, YesNo, type Known } from "../parts/controls/Choice";
+import { Codes } from "../parts/controls/Codes";
+import { Copy } from "../parts/controls/Copy";
 import { DpdField, IdentityField, InitiationField, LifetimeField, PfsField } from "../records/ValueFields";
 import { TickList } from "../records/TickList";
-import { KeyVersions, type KeyVersionsHeld } from "./controls/KeyVersions";
-import { Rows, type Row } from "./controls/Rows";
-import { FileDrop } from "./controls/FileDrop";
-import { Confirmed, HowChosen, type How } from "./controls/How";
-import { Line } from "./controls/Line";
-import { List } from "./controls/List";
-import { PairTicks, type Pair } from "./controls/PairTicks";
-import { Picker, PickOne } from "./controls/Picker";
-import { Prefixes } from "./controls/Prefixes";
-import { Proposals } from "./controls/Proposals";
-import { State, type Held } from "./controls/State";
-import { Tabs } from "./controls/Tabs";
-import { Day, When } from "./controls/When";
-import { Head, Problem } from "./Page";
-import { tell } from "./told";
-import { zones } from "./zones";
+import { KeyVersions, type KeyVersionsHeld } from "../parts/controls/KeyVersions";
+import { Rows, type Row } from "../parts/controls/Rows";
+import { FileDrop } from "../parts/controls/FileDrop";
+import { Confirmed, HowChosen, type ConfirmedHow } from "../parts/controls/ConfirmedHow";
+import { Line } from "../parts/controls/Line";
+import { List } from "../parts/controls/List";
+import { PairTicks, type Pair } from "../parts/controls/PairTicks";
+import { Picker, PickOne } from "../parts/controls/Picker";
+import { Prefixes } from "../parts/controls/Prefixes";
+import { Proposals } from "../parts/controls/Proposals";
+import { State, type Held } from "../parts/controls/State";
+import { Tabs } from "../parts/controls/Tabs";
+import { DayField, MomentField } from "../parts/controls/DateTimeFields";
+import { Head, Problem } from "../parts/Page";
+import { tell } from "../parts/notices";
+import { zones } from "../parts/zones";
 
 /** Every control of the console with its states, for whoever builds the next page. Nothing here is written anywhere. */
 export function PartsRoute() {
@@ -228,14 +228,14 @@ function Times() {
   const [day, setDay] = useState("");
   return (
     <Shelf title="Days and times">
-      <When
+      <MomentField
         label="Date and time by a site's clock"
         value={when}
         set={setWhen}
         clock={{ zone: "Europe/London", name: "at Churn House" }}
         other={{ zone: "America/Halifax", name: "at Nova" }}
       />
-      <Day label="Day" value={day} set={setDay} help="nothing is said yet" />
+      <DayField label="Day" value={day} set={setDay} help="nothing is said yet" />
     </Shelf>
   );
 }
@@ -250,7 +250,7 @@ function States() {
     deadline: "2027-01-31",
   });
   const [open, setOpen] = useState<Held>({ state: "pending", who: "Ottmar at the carrier", by: "2026-12-05" });
-  const [how, setHow] = useState<How>("read");
+  const [how, setHow] = useState<ConfirmedHow>("read");
   const [confirmed, setConfirmed] = useState<string | undefined>();
   const control = (value: string, set: (v: string) => void, label: string) => (
     <Line label={label} value={value} set={set} mono />

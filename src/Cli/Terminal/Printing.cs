@@ -1,7 +1,7 @@
 using System.Globalization;
 using Vellumkeep.Contract;
 
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>How each answer is written for people.</summary>
 internal static partial class Printing

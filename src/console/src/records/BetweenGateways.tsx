@@ -1,7 +1,7 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
-import { api, unwrap, type Contract } from "../api";
-import { ask } from "../queries";
-import { queryKeyOf } from "../questions";
+import { api, unwrap, type Contract } from "../service/api";
+import { ask } from "../service/queries";
+import { queryKeyOf } from "../service/questions";
 
 /** The strongest that both gateways support: in IKEv2 where both speak it, else in IKEv1. */
 export function useStrongest(a: string, b: string, enabled: boolean) {

@@ -9,7 +9,7 @@ using Vellumkeep.Core.Wording;
 using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Views;
 
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>
 /// What can be read of tunnels: from a service, or from a keepfile alone. The same answers in the same form.

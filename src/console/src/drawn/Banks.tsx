@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { TunnelPage } from "../api";
+import type { TunnelPage } from "../service/api";
 import { hueOf } from "../parts/Stroke";
 
 /** Where the two banks stand. Beside a form there is room for addresses alone, and the words stand in the verdict. */

@@ -1,9 +1,9 @@
-import { AlreadyDone, Refused } from "../api";
+import { AlreadyDone, Refused } from "../service/api";
 
 export type Step = { doing: string; done: number; of: number };
 
 /** Sends a file and hears how far it is, line by line; the last line is the outcome, or what was refused. */
-export async function watched<T>(
+export async function sendWithProgress<T>(
   path: string,
   query: URLSearchParams,
   body: BodyInit,

@@ -1,7 +1,7 @@
 using Spectre.Console;
 using Vellumkeep.Contract;
 
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>
 /// Writing for people: the width of the terminal respected, colour only on a terminal and never the only sign.

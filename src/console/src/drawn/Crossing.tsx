@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { TunnelPage } from "../api";
+import type { TunnelPage } from "../service/api";
 import { Banks, curve, Line, narrow, OnLine, TOP, wide } from "./Banks";
 import { Bundled } from "./Bundled";
 

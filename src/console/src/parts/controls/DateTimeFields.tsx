@@ -9,7 +9,7 @@ export interface Clock {
 }
 
 /** A date and time by the clock of one place, with what the other place's clock shows then beside it. */
-export function When(props: {
+export function MomentField(props: {
   label: ReactNode;
   /** As the clock shows it, such as 2026-11-27T21:00; empty when nothing is said. */
   value: string;
@@ -43,7 +43,7 @@ export function When(props: {
 }
 
 /** A day, as year, month and day. */
-export function Day(props: {
+export function DayField(props: {
   label: ReactNode;
   /** Such as 2027-03-31; empty when nothing is said. */
   value: string;

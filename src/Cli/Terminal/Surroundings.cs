@@ -1,4 +1,4 @@
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>What a run of the command has around it: what it reads and writes, and its environment.</summary>
 public sealed record Surroundings

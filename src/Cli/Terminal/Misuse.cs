@@ -2,7 +2,7 @@ using System.CommandLine;
 using System.CommandLine.Parsing;
 using Vellumkeep.Core.Parsing;
 
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>What is wrong with a command line, each with what there is instead.</summary>
 internal static class Misuse

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>Files that hold an inventory are their owner's alone, whatever the umask.</summary>
 internal static class PrivateFile

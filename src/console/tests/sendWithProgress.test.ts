@@ -2,8 +2,8 @@
 import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { afterEach, describe, expect, it } from "vitest";
-import { Refused } from "../src/api";
-import { stepText, watched, type Step } from "../src/imports/watched";
+import { Refused } from "../src/service/api";
+import { stepText, sendWithProgress, type Step } from "../src/imports/sendWithProgress";
 
 let server: Server | undefined;
 afterEach(() => server?.close());
@@ -27,9 +27,16 @@ async function answering(status: number, ...pieces: string[]) {
 }
 
 const send = (path: string, told: (s: Step) => void = () => {}) =>
-  watched<{ rows: number }>(path, new URLSearchParams({ dryRun: "true" }), "text", "text/plain", "one-act", told);
+  sendWithProgress<{ rows: number }>(
+    path,
+    new URLSearchParams({ dryRun: "true" }),
+    "text",
+    "text/plain",
+    "one-act",
+    told,
+  );
 
-describe("a file that is sent and watched", () => {
+describe("a file that is sent and sendWithProgress", () => {
   it("tells each step and gives the outcome, also where a line comes in pieces", async () => {
     const { path, asked } = await answering(
       200,

@@ -2,7 +2,7 @@ using System.Globalization;
 using Vellumkeep.Contract;
 using Vellumkeep.Core.Changes;
 
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>A change as it is read in a terminal.</summary>
 internal static partial class Printing

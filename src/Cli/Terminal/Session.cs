@@ -1,7 +1,7 @@
 using System.Text.Json;
 using Vellumkeep.Client;
 
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>
 /// Where the service is and with which token: from the environment, or from the file that sign-in leaves (mode 600).

@@ -1,6 +1,6 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { api, unwrap } from "../api";
-import { queryKeyOf } from "../questions";
+import { api, unwrap } from "../service/api";
+import { queryKeyOf } from "../service/questions";
 
 type PageOf<T> = { items: T[]; cursor?: string | null };
 

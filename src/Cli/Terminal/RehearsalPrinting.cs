@@ -1,7 +1,7 @@
 using System.Globalization;
 using Vellumkeep.Contract;
 
-namespace Vellumkeep.Cli;
+namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>
 /// The ladder in characters: the initiator on the side where the story starts, the stop as a gap at the end that refuses.

@@ -1,4 +1,4 @@
-/** How somebody confirmed a value, as the record says it. */
+/** ConfirmedHow somebody confirmed a value, as the record says it. */
 export const hows = [
   ["read", "read from the device"],
   ["saved configuration", "in its saved configuration"],
@@ -6,14 +6,14 @@ export const hows = [
   ["typed", "entered by somebody who checked the device"],
 ] as const;
 
-export type How = (typeof hows)[number][0];
+export type ConfirmedHow = (typeof hows)[number][0];
 
-/** How it was confirmed; when and by whom follow from who is signed in and today. */
-export function HowChosen({ how, set }: { how: How; set: (how: How) => void }) {
+/** ConfirmedHow it was confirmed; when and by whom follow from who is signed in and today. */
+export function HowChosen({ how, set }: { how: ConfirmedHow; set: (how: ConfirmedHow) => void }) {
   return (
     <label className="plain">
-      How it was confirmed{" "}
-      <select value={how} onChange={(e) => set(e.target.value as How)}>
+      ConfirmedHow it was confirmed{" "}
+      <select value={how} onChange={(e) => set(e.target.value as ConfirmedHow)}>
         {hows.map(([key, words]) => (
           <option key={key} value={key}>
             {words}
